@@ -1,0 +1,81 @@
+"""Deadlines counted from a day: day 1 is the day after the trigger."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+from functools import cache
+
+import holidays
+
+ONE = timedelta(days=1)
+FURTHEST = 36_500
+
+
+@cache
+def _federal(year: int) -> dict[date, str]:
+    """US federal holidays as observed, of the years around ``year`` (New Year may be observed in December)."""
+    return dict(holidays.country_holidays("US", years=[year - 1, year, year + 1], observed=True).items())
+
+
+@dataclass(frozen=True)
+class Deadline:
+    """A day and how it was counted, in words fit for a tooltip."""
+
+    day: date
+    explanation: str
+
+
+@dataclass(frozen=True)
+class Calendar:
+    """Federal holidays as observed, and the state's own (``extra``: day to name, from the pack)."""
+
+    extra: Mapping[date, str] = field(default_factory=dict)
+
+    def closed(self, day: date) -> str | None:
+        """Why ``day`` isn't a business day ("Sat", "Memorial Day"), or None."""
+        if day.weekday() >= 5:
+            return f"{day:%a}"
+        return self.extra.get(day) or _federal(day.year).get(day)
+
+    def rolled(self, day: date, step: int = 1) -> date:
+        """``day``, or the first business day beyond it in the direction of counting."""
+        while self.closed(day):
+            day += ONE * step
+        return day
+
+    def days_after(self, start: date, days: int) -> date:
+        """Calendar days after ``start`` (before it, when negative); a closed day moves on in the same direction."""
+        return self.rolled(start + ONE * _bounded(days), -1 if days < 0 else 1)
+
+    def days_after_as_is(self, start: date, days: int) -> date:
+        """Calendar days after ``start``, whatever day that is."""
+        return start + ONE * _bounded(days)
+
+    def business_days_after(self, start: date, days: int) -> date:
+        """The n-th business day after ``start`` (before it, when negative); 0 rolls ``start`` on."""
+        if days == 0:
+            return self.rolled(start)
+        step, day = (1 if days > 0 else -1), start
+        for _ in range(abs(_bounded(days))):
+            day = self.rolled(day + ONE * step, step)
+        return day
+
+    def explain_business_days(self, start: date, days: int, trigger: str) -> Deadline:
+        """The deadline with its reason: "3 business days after acceptance (Fri May 28), skipping Sat, Sun and Memorial Day"."""
+        due = self.business_days_after(start, days)
+        low, high = sorted((start, due))
+        between = (low + ONE * n for n in range(1, (high - low).days))
+        skipped = list(dict.fromkeys(reason for day in between if (reason := self.closed(day))))
+        count = abs(days)
+        said = f"{count} business day{'s' * (count != 1)} {'before' if days < 0 else 'after'} {trigger} ({start:%a %b} {start.day})"
+        if skipped:
+            listed = skipped[0] if len(skipped) == 1 else f"{', '.join(skipped[:-1])} and {skipped[-1]}"
+            said += f", skipping {listed}"
+        return Deadline(due, said)
+
+
+def _bounded(days: int) -> int:
+    """A century at most, so that no typed number can make counting run away."""
+    return max(-FURTHEST, min(FURTHEST, days))

@@ -1,0 +1,157 @@
+"""Every source's newest value for each key, and which one is in force."""
+
+from __future__ import annotations
+
+import enum
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from quillcore.facts.catalog import Catalog
+from quillcore.values import Value
+
+
+class Source(enum.StrEnum):
+    """Where a value came from."""
+
+    TYPED = "typed"
+    SIGNER = "signer"
+    LISTING = "listing"
+    ROLL = "roll"
+    TEMPLATE = "template"
+    PROFILE = "profile"
+    FORM = "form"
+    WORKED_OUT = "worked_out"
+
+
+class Act(enum.StrEnum):
+    """What an entry does: state a value, state a formula, take the value away, or choose a source."""
+
+    STATE = "state"
+    FORMULA = "formula"
+    CLEAR = "clear"
+    CHOOSE = "choose"
+
+
+@dataclass(frozen=True)
+class Stated:
+    """A value as one source states it.  ``order`` grows with time; ``formula`` replaces ``value`` for standing formulas."""
+
+    value: Value | None
+    source: Source
+    order: int
+    origin: str = ""
+    locked: bool = False
+    formula: str | None = None
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One line of a deal's append-only record, oldest first by ``order``.  For CHOOSE, ``source`` is the one
+    chosen and ``act`` CLEAR on a choice is written as CHOOSE without a source."""
+
+    key: str
+    act: Act
+    order: int
+    source: Source | None
+    value: Value | None = None
+    formula: str | None = None
+    origin: str = ""
+    locked: bool = False
+
+
+_RANK = {Source.SIGNER: 0, Source.TYPED: 1, Source.LISTING: 2, Source.ROLL: 2, Source.TEMPLATE: 3, Source.PROFILE: 4, Source.FORM: 5}
+
+
+class Ledger:
+    """Entries folded into what each source says now.
+
+    ``side`` is the deal's side: it bars a listing from stating what is this agent's own.
+    """
+
+    def __init__(self, catalog: Catalog, side: str, entries: Iterable[Entry] = ()) -> None:
+        self.catalog = catalog
+        self.side = side
+        self._by_key: dict[str, dict[Source, Stated]] = {}
+        self._chosen: dict[str, Source] = {}
+        for entry in entries:
+            self.add(entry)
+
+    def add(self, entry: Entry) -> None:
+        """Take in one more entry, newer than those before it."""
+        held = self._by_key.setdefault(entry.key, {})
+        if entry.act is Act.CHOOSE:
+            self._chosen.pop(entry.key, None)
+            if entry.source is not None:
+                self._chosen[entry.key] = entry.source
+            return
+        assert entry.source is not None
+        if entry.act is Act.CLEAR:
+            held.pop(entry.source, None)
+        else:
+            held[entry.source] = Stated(entry.value, entry.source, entry.order, entry.origin, entry.locked, entry.formula)
+        if entry.source in (Source.TYPED, Source.SIGNER):
+            self._chosen.pop(entry.key, None)
+
+    def beside(self, key: str) -> dict[Source, Stated]:
+        """Every source's value for the key."""
+        return dict(self._by_key.get(key, {}))
+
+    def chosen(self, key: str) -> Source | None:
+        """The source that was chosen by hand for this key."""
+        return self._chosen.get(key)
+
+    def keys(self) -> Iterable[str]:
+        """Keys that some source states now."""
+        return (key for key, held in self._by_key.items() if held)
+
+    def in_force(self, key: str) -> Stated | None:
+        """The value that holds: a locked answer, else the chosen source, else by rank; None where nothing is stated.
+
+        Of a pair only one half can hold: the stronger source's, then the one stated last.
+        """
+        mine = self._strongest(key)
+        fact = self.catalog.find(key)
+        if mine is None or fact is None or fact.pair is None:
+            return mine
+        other = self._strongest(fact.pair)
+        if other is None or self._weight(fact.pair, other) > self._weight(key, mine):
+            return mine
+        if self._weight(fact.pair, other) < self._weight(key, mine):
+            return None
+        return mine if mine.order >= other.order else None
+
+    def differs(self, key: str) -> bool:
+        """Listing and roll disagree, and nobody has decided yet (typed, chosen or locked)."""
+        held = self._by_key.get(key, {})
+        listing, roll = held.get(Source.LISTING), held.get(Source.ROLL)
+        fact = self.catalog.find(key)
+        if listing is None or roll is None or fact is None or key in self._chosen:
+            return False
+        decided = self.in_force(key)
+        if decided is None or decided.source not in (Source.LISTING, Source.ROLL):
+            return False
+        assert listing.value is not None and roll.value is not None
+        return not fact.type.same(listing.value, roll.value)
+
+    def _strongest(self, key: str) -> Stated | None:
+        held = self._by_key.get(key)
+        if not held:
+            return None
+        usable = [s for s in held.values() if not self._barred(key, s.source)]
+        return min(usable, key=lambda s: self._weight(key, s), default=None)
+
+    def _weight(self, key: str, stated: Stated) -> tuple[int, int]:
+        if stated.locked:
+            return (-2, 0)
+        if self._chosen.get(key) is stated.source:
+            return (-1, 0)
+        return (_RANK[stated.source], 0 if stated.source is self.authority(key) else 1)
+
+    def authority(self, key: str) -> Source:
+        """Which of listing and roll is believed for the key."""
+        fact = self.catalog.find(key)
+        return Source.ROLL if fact is not None and fact.authority == "roll" else Source.LISTING
+
+    def _barred(self, key: str, source: Source) -> bool:
+        fact = self.catalog.find(key)
+        return source is Source.LISTING and fact is not None and fact.own_side == self.side

@@ -1,0 +1,94 @@
+"""People and entities on each side, and the names that forms print for them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from quillcore.values import EMPTY, Value
+
+PARTY_GROUPS = {"sellers": "Seller", "buyers": "Buyer", "landlords": "Landlord", "tenants": "Tenant"}
+
+
+@dataclass(frozen=True)
+class PartyField:
+    """One field that every party has."""
+
+    kind: str
+    label: str
+    options: tuple[str, ...] = ()
+    example: str = ""
+    worked_out: bool = False
+
+
+PARTY_FIELDS = {
+    "kind": PartyField("choice", "kind", ("person", "entity")),
+    "given": PartyField("name", "given name", example="Amara"),
+    "middle": PartyField("name", "middle name"),
+    "family": PartyField("name", "family name", example="Okafor"),
+    "suffix": PartyField("name", "suffix", example="Jr"),
+    "capacity": PartyField("choice", "capacity", ("trustee", "attorney-in-fact", "personal representative")),
+    "entity_name": PartyField("name", "entity name", example="Voss Family Trust"),
+    "entity_kind": PartyField("choice", "kind of entity", ("trust", "company", "partnership", "corporation", "estate")),
+    "signer": PartyField("name", "who signs for it"),
+    "email": PartyField("email", "e-mail"),
+    "phone": PartyField("phone", "phone"),
+    "mailing_address": PartyField("address", "mailing address"),
+    "name": PartyField("name", "name", worked_out=True),
+    "initials": PartyField("name", "initials", worked_out=True),
+    "signature_name": PartyField("name", "name in the signature block", worked_out=True),
+}
+STATED_FIELDS = tuple(name for name, field in PARTY_FIELDS.items() if not field.worked_out)
+
+
+@dataclass(frozen=True)
+class Party:
+    """One party as its stated fields say; a field that is missing or intentionally empty is ""."""
+
+    fields: Mapping[str, str]
+
+    @classmethod
+    def of(cls, stated: Mapping[str, Value]) -> Party:
+        """From stated values by field name."""
+        return cls({key: value for key, value in stated.items() if isinstance(value, str) and value is not EMPTY})
+
+    def _get(self, key: str) -> str:
+        return self.fields.get(key, "")
+
+    @property
+    def name(self) -> str:
+        """The printed name: "June M O'Brien-Tate Jr", or the entity's name; "" while unnamed."""
+        if self._get("kind") == "entity" or (self._get("entity_name") and not self._get("family")):
+            return self._get("entity_name")
+        return " ".join(part for part in map(self._get, ("given", "middle", "family", "suffix")) if part)
+
+    @property
+    def signing_person(self) -> str:
+        """Who holds the pen: the person, or the one who signs for the entity."""
+        return self._get("signer") or self.name
+
+    @property
+    def initials(self) -> str:
+        """First letters of given and family name of who signs."""
+        words = [w for w in self.signing_person.split() if w[:1].isalpha()]
+        return "".join(w[0].upper() for w in (words[:1] + words[-1:] if len(words) > 1 else words))
+
+    @property
+    def signature_name(self) -> str:
+        """"Lena Voss, as trustee of the Voss Family Trust"."""
+        capacity, entity = self._get("capacity"), self._get("entity_name")
+        if entity and capacity:
+            return f"{self.signing_person if self._get('signer') else self._person()}, as {capacity} of the {entity}"
+        if entity and self._get("signer"):
+            return f"{entity}, by {self._get('signer')}"
+        return f"{self.name}, as {capacity}" if capacity and self.name else self.name
+
+    def _person(self) -> str:
+        return " ".join(p for p in map(self._get, ("given", "middle", "family", "suffix")) if p) or self.name
+
+
+def joined(names: Sequence[str]) -> str:
+    """ "A", "A and B", "A, B, and C"."""
+    if len(names) < 3:
+        return " and ".join(names)
+    return f"{', '.join(names[:-1])}, and {names[-1]}"

@@ -1,0 +1,100 @@
+"""The functions a formula may call: their types and what they compute.
+
+``eager`` functions get all their arguments; if one is open the result is open.  The lazy ones
+(``if``, ``coalesce``, ``and``, ``or``) are in evaluation.py, since they look only at what they need.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import ROUND_HALF_UP, Decimal
+from typing import Any
+
+from quillcore import calendars, money
+from quillcore.facts.parties import joined
+from quillcore.values import amount_in_words
+from quillcore.values.words import to_cents
+
+
+class Refused(Exception):
+    """Internal: a computation that has no answer (division by zero, days out of range), in plain words."""
+
+
+@dataclass(frozen=True)
+class Setting:
+    """What formulas stand on besides facts: the pack's calendar and rates."""
+
+    calendar: calendars.Calendar = field(default_factory=calendars.Calendar)
+    rates: money.Rates | None = None
+
+
+@dataclass(frozen=True)
+class Function:
+    """Argument types ("any" takes all; a trailing "*" repeats the last), the result's type, the computation."""
+
+    takes: tuple[str, ...]
+    gives: str
+    compute: Callable[..., Any]
+    needs_rates: bool = False
+
+
+def _whole(number: Decimal, what: str) -> int:
+    if number != number.to_integral_value() or abs(number) > 100_000:
+        raise Refused(f"{number:,f} isn't a usable number of {what}")
+    return int(number)
+
+
+def _round(x: Decimal, places: Decimal) -> Decimal:
+    return x.quantize(Decimal(1).scaleb(-min(max(_whole(places, "places"), 0), 10)), rounding=ROUND_HALF_UP)
+
+
+def _payment(principal: Decimal, rate: Decimal, months: Decimal) -> Decimal:
+    if not 1 <= months <= 1200:
+        raise Refused("a loan runs from 1 to 1,200 months")
+    return money.payment(principal, rate, _whole(months, "months"))
+
+
+def _month_shift(rule: Callable[[date, int], date]) -> Callable[[Setting, date, Decimal], date]:
+    def shifted(_s: Setting, start: date, months: Decimal) -> date:
+        if not -1200 <= months <= 1200:
+            raise Refused("terms run to 1,200 months at most")
+        return rule(start, _whole(months, "months"))
+    return shifted
+
+
+def _names(_s: Setting, parties: Any) -> str:
+    return joined([p.name for p in parties if p.name])
+
+
+def _count(_s: Setting, *args: Any) -> Decimal:
+    return Decimal(len(args[0])) if len(args) == 1 and isinstance(args[0], tuple) else Decimal(len(args))
+
+
+EAGER: dict[str, Function] = {
+    "sum": Function(("money*",), "same", lambda _s, *xs: sum(xs, Decimal(0))),
+    "min": Function(("ordered*",), "same", lambda _s, *xs: min(xs)),
+    "max": Function(("ordered*",), "same", lambda _s, *xs: max(xs)),
+    "round": Function(("money", "number"), "same", lambda _s, x, n: _round(x, n)),
+    "count": Function(("any*",), "number", _count),
+    "join": Function(("text", "any*"), "text", lambda _s, sep, *xs: sep.join(x for x in xs if x)),
+    "upper": Function(("text",), "text", lambda _s, t: t.upper()),
+    "names": Function(("parties",), "text", _names),
+    "words": Function(("money",), "text", lambda _s, x: amount_in_words(x)),
+    "money": Function(("money",), "money", lambda _s, x: to_cents(x)),
+    "year": Function(("date",), "number", lambda _s, d: Decimal(d.year)),
+    "days_between": Function(("date", "date"), "number", lambda _s, a, b: Decimal((b - a).days)),
+    "days_after": Function(("date", "number"), "date", lambda s, d, n: s.calendar.days_after(d, _whole(n, "days"))),
+    "days_after_as_is": Function(("date", "number"), "date", lambda s, d, n: s.calendar.days_after_as_is(d, _whole(n, "days"))),
+    "business_days_after": Function(("date", "number"), "date", lambda s, d, n: s.calendar.business_days_after(d, _whole(n, "days"))),
+    "months_after": Function(("date", "number"), "date", _month_shift(calendars.months_after)),
+    "lease_end": Function(("date", "number"), "date", _month_shift(calendars.lease_end)),
+    "part_month_rent": Function(("money", "date"), "money", lambda _s, r, d: money.part_month_rent(r, d)),
+    "payment": Function(("money", "percent", "number"), "money", lambda _s, p, r, n: _payment(p, r, n)),
+    "prepaid_interest": Function(("money", "percent", "date"), "money", lambda _s, p, r, d: money.prepaid_interest(p, r, d)),
+    "tax_owed": Function(("money", "date"), "money", lambda _s, a, d: money.tax_owed(a, d)),
+    "transfer_tax": Function(("money",), "money", lambda s, p: money.transfer_tax(p, s.rates), needs_rates=True),
+    "title_premium": Function(("money",), "money", lambda s, p: money.title_premium(p, s.rates), needs_rates=True),
+}
+LAZY = ("if", "coalesce", "and", "or", "not")

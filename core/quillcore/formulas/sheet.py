@@ -1,0 +1,290 @@
+"""The sheet: what every key shows now, and what a change makes stale.
+
+A sheet lives for one request.  It reads stated values from the ledger and works out the rest on
+demand, each key at most once; ``refresh`` forgets only what depends on the changed keys.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
+from functools import cache
+
+from quillcore.facts import PARTY_GROUPS, Catalog, Fact, Ledger, Party, Source
+from quillcore.facts.parties import PARTY_FIELDS, STATED_FIELDS, joined
+from quillcore.formulas.evaluation import Broken, Open, Result, Setting, evaluate
+from quillcore.formulas.syntax import Call, Literal, Node, Ref, parse, references
+from quillcore.formulas.typing import Checked, check, type_of_kind
+from quillcore.values import EMPTY, Fault, Value
+from quillcore.values.words import to_cents
+
+MOST_PARTIES = 12
+_NAMING = frozenset(STATED_FIELDS) - {"email", "phone", "mailing_address"}
+_WORKED_OUT = tuple(name for name, field in PARTY_FIELDS.items() if field.worked_out)
+
+
+@dataclass(frozen=True)
+class Rule:
+    """One formula with its one target.  ``kind`` is the target's value kind, at which the result is rounded."""
+
+    target: str
+    kind: str
+    tree: Node
+    reads: frozenset[str]
+
+
+@dataclass(frozen=True)
+class Held:
+    """What a key shows: a value with its source, or nothing and why (``missing`` keys, or a ``fault``)."""
+
+    value: Value | None
+    source: Source | None
+    missing: tuple[str, ...] = ()
+    fault: Fault | None = None
+
+
+def target_rule(target: str, kind: str, text: str, catalog: Catalog, own: Mapping[str, str] | None = None,
+                prefix: str = "") -> Rule | Fault:
+    """A rule from a formula's text, checked against its target's kind.
+
+    ``own`` maps a form's own field ids to kinds, read in the formula as ``form.<id>``; ``prefix``
+    (``doc.<id>.``) makes them keys of one document.
+    """
+    tree = parse(text)
+    if isinstance(tree, Fault):
+        return tree.at(f"{target}, {tree.place}")
+    kinds = own or {}
+    checked = check(tree, catalog, lambda key: kinds.get(key.removeprefix("form.")) if key.startswith("form.") else None)
+    if isinstance(checked, Fault):
+        return checked.at(f"{target}, {checked.place}")
+    wanted = type_of_kind(kind)
+    numeric = ("money", "number", "percent")
+    if checked.type != wanted and not (checked.type in numeric and wanted in numeric):
+        return Fault("formula", f"The formula gives a {checked.type}, but a {wanted} belongs here.", "", target)
+    ready = _renamed(checked.tree, prefix) if prefix else checked.tree
+    return Rule(target, kind, ready, references(ready))
+
+
+def _renamed(node: Node, prefix: str) -> Node:
+    if isinstance(node, Ref) and node.key.startswith("form."):
+        return Ref(node.column, prefix + node.key.removeprefix("form."))
+    if isinstance(node, Call):
+        return Call(node.column, node.name, tuple(_renamed(arg, prefix) for arg in node.args))
+    assert isinstance(node, (Ref, Literal))
+    return node
+
+
+@cache
+def catalog_rules(catalog: Catalog) -> dict[str, Rule]:
+    """The rules of worked-out facts.  A faulty formula in the catalog is a bug and raises."""
+    rules = {}
+    for fact in catalog:
+        if fact.formula is None:
+            continue
+        rule = target_rule(fact.key, fact.kind, fact.formula, catalog)
+        if isinstance(rule, Fault):
+            raise ValueError(str(rule))
+        rules[fact.key] = rule
+    if loop := circles(rules, catalog):
+        raise ValueError(" → ".join(loop))
+    return rules
+
+
+def circles(rules: Mapping[str, Rule], catalog: Catalog) -> list[str]:
+    """A chain of targets that feed each other, or [].  The two halves of a pair don't count."""
+    done: set[str] = set()
+
+    def visit(target: str, path: list[str]) -> list[str]:
+        if target in path:
+            return path[path.index(target):] + [target]
+        if target in done or target not in rules:
+            return []
+        fact = catalog.find(target)
+        pair = fact.pair if fact else None
+        for read in sorted(rules[target].reads - {pair}):
+            if loop := visit(read, [*path, target]):
+                return loop
+        done.add(target)
+        return []
+
+    for target in rules:
+        if loop := visit(target, []):
+            return loop
+    return []
+
+
+class Sheet:
+    """All values of one deal (and one offer within it).
+
+    ``rules`` are the formulas of the documents at hand, by target; the catalog's are always there.
+    ``evaluated`` lists the targets of formulas worked out, in order: what a change cost.
+    """
+
+    def __init__(self, ledger: Ledger, setting: Setting | None = None, rules: Iterable[Rule] = ()) -> None:
+        self.ledger = ledger
+        self.setting = setting or Setting()
+        self.rules: dict[str, Rule] = {**catalog_rules(ledger.catalog), **{rule.target: rule for rule in rules}}
+        self.evaluated: list[str] = []
+        self._memo: dict[str, Held] = {}
+        self._busy: set[str] = set()
+        self._readers: dict[str, list[str]] = {}
+        for rule in self.rules.values():
+            for key in rule.reads:
+                self._readers.setdefault(key, []).append(rule.target)
+
+    def party_ids(self, group: str) -> Sequence[str]:
+        """Stable ids of the group's parties, in order."""
+        stated = self.ledger.in_force(group)
+        return [i for i in str(stated.value).split(",") if i] if stated and isinstance(stated.value, str) else []
+
+    def stored_key(self, key: str) -> str | None:
+        """The key under which entries stand: ``buyers.2.email`` is ``party.<id>.email``; None where there is no such party."""
+        group, _, rest = key.partition(".")
+        position, _, field = rest.partition(".")
+        if group not in PARTY_GROUPS or not position.isdigit():
+            return key
+        ids = self.party_ids(group)
+        return f"party.{ids[int(position) - 1]}.{field}" if 0 < int(position) <= len(ids) else None
+
+    def party(self, group: str, position: int) -> Party:
+        """The party at a position (from 1), as its stated fields say."""
+        stated = {field: held.value for field in STATED_FIELDS if (held := self.held(f"{group}.{position}.{field}")).value is not None}
+        return Party.of(stated)
+
+    def parties(self, group: str) -> list[Party]:
+        """All parties of a group, in order."""
+        return [self.party(group, n) for n in range(1, len(self.party_ids(group)) + 1)]
+
+    def held(self, key: str) -> Held:
+        """What the key shows."""
+        if key not in self._memo:
+            self._memo[key] = self._find(key)
+        return self._memo[key]
+
+    def result(self, key: str) -> Result:
+        """The key as formulas see it."""
+        if key in PARTY_GROUPS:
+            return tuple(self.parties(key))
+        held = self.held(key)
+        if held.fault is not None:
+            return Broken(held.fault)
+        return Open(held.missing or (key,)) if held.value is None else held.value
+
+    def test(self, tree: Node) -> bool | None:
+        """A yes/no formula's answer; None while it is open or broken."""
+        found = evaluate(tree, self.result, self.setting)
+        return found if isinstance(found, bool) else None
+
+    def worked_out(self, key: str) -> Held:
+        """What the formula alone gives, whatever was stated: what a typed value replaced."""
+        rule = self.rules.get(key)
+        return self._apply(rule) if rule else Held(None, None)
+
+    def _find(self, key: str) -> Held:
+        if key in self._busy:
+            return Held(None, None, (key,))
+        group, _, rest = key.partition(".")
+        if group in PARTY_GROUPS and (found := self._of_party(group, rest)) is not None:
+            return found
+        stored = self.stored_key(key)
+        if stored is None:
+            return Held(None, None, (key,))
+        stated = self.ledger.in_force(stored)
+        if stated is not None and stated.formula is None:
+            return Held(stated.value, stated.source)
+        self._busy.add(key)
+        try:
+            if stated is not None and stated.formula is not None:
+                return self._standing(key, stated.formula, stated.source)
+            rule = self.rules.get(key)
+            return self._apply(rule) if rule and self._usable(key) else Held(None, None, (key,))
+        finally:
+            self._busy.discard(key)
+
+    def _usable(self, key: str) -> bool:
+        """Half of a pair is worked out only from the other half as stated, never in a ring."""
+        fact = self.ledger.catalog.find(key)
+        return fact is None or fact.pair is None or self.ledger.in_force(fact.pair) is not None
+
+    def _standing(self, key: str, text: str, source: Source) -> Held:
+        rule = target_rule(key, self.ledger.catalog[key].kind, text, self.ledger.catalog)
+        if isinstance(rule, Fault):
+            return Held(None, source, fault=rule)
+        found = self._apply(rule)
+        return Held(found.value, source if found.value is not None else None, found.missing, found.fault)
+
+    def _of_party(self, group: str, rest: str) -> Held | None:
+        if rest == "names":
+            text = joined([p.name for p in self.parties(group) if p.name])
+            return Held(text, Source.WORKED_OUT) if text else Held(None, None, (f"{group}.1.name",))
+        if rest == "count":
+            return Held(Decimal(len(self.party_ids(group))), Source.WORKED_OUT)
+        position, _, field = rest.partition(".")
+        if field in _WORKED_OUT and position.isdigit() and self.stored_key(f"{group}.{rest}") is not None:
+            text = {"name": Party.name, "initials": Party.initials, "signature_name": Party.signature_name}[field].__get__(self.party(group, int(position)))
+            if text:
+                return Held(text, Source.WORKED_OUT)
+        return None
+
+    def _apply(self, rule: Rule) -> Held:
+        self.evaluated.append(rule.target)
+        found = evaluate(rule.tree, self.result, self.setting)
+        if isinstance(found, Open):
+            return Held(None, None, found.missing)
+        if isinstance(found, Broken):
+            return Held(None, None, fault=found.fault)
+        return Held(rounded(found, rule.kind), Source.WORKED_OUT)
+
+    def refresh(self, changed: Iterable[str]) -> set[str]:
+        """Forget what the changed stored keys made stale; gives every shown key that may differ now."""
+        stale = self.dependents(changed)
+        for key in stale:
+            self._memo.pop(key, None)
+        return stale
+
+    def dependents(self, changed: Iterable[str]) -> set[str]:
+        """The shown keys that the stored keys reach: themselves, their pairs, and all formulas over them."""
+        seen: set[str] = set()
+        todo = [key for stored in changed for key in self._shown_as(stored)]
+        while todo:
+            key = todo.pop()
+            if key in seen:
+                continue
+            seen.add(key)
+            fact: Fact | None = self.ledger.catalog.find(key)
+            todo += [fact.pair] if fact and fact.pair else []
+            todo += self._readers.get(key, [])
+        return seen
+
+    def _shown_as(self, stored: str) -> Iterable[str]:
+        if stored in PARTY_GROUPS:
+            fields = [f"{stored}.{n}.{field}" for n in range(1, MOST_PARTIES + 1) for field in PARTY_FIELDS]
+            return [stored, f"{stored}.names", f"{stored}.count", *fields]
+        if not stored.startswith("party."):
+            return [stored]
+        _, party, field = stored.split(".", 2)
+        for group in PARTY_GROUPS:
+            ids = self.party_ids(group)
+            if party in ids:
+                at = f"{group}.{ids.index(party) + 1}"
+                named = [f"{at}.{f}" for f in _WORKED_OUT] + [group, f"{group}.names"]
+                return [f"{at}.{field}", *(named if field in _NAMING else [])]
+        return [stored]
+
+
+def rounded(value: Value, kind: str) -> Value:
+    """A result as its target keeps it: money to the cent, whole numbers whole, others to eight places at most."""
+    if not isinstance(value, Decimal) or value is EMPTY:
+        return value
+    if kind == "money":
+        return to_cents(value)
+    if kind in ("integer", "year"):
+        return value.quantize(Decimal(1), rounding=ROUND_HALF_UP)
+    if kind in ("percent", "number"):
+        short = value.quantize(Decimal("0.00000001"), rounding=ROUND_HALF_UP)
+        return short.quantize(Decimal(1)) if short == short.to_integral_value() else short.normalize()
+    return value
+
+
+__all__ = ["MOST_PARTIES", "Checked", "Held", "Rule", "Sheet", "catalog_rules", "circles", "rounded", "target_rule"]

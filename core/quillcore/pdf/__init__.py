@@ -1,0 +1,8 @@
+"""PDF work: measuring and fitting text, laying it over page backgrounds, combining, page pictures."""
+
+from quillcore.pdf.background import Background, Damaged
+from quillcore.pdf.combining import Mark, Overlay, Part, combine
+from quillcore.pdf.fitting import Fit, Frame, Line, fit, wrap
+from quillcore.pdf.pictures import picture
+
+__all__ = ["Background", "Damaged", "Fit", "Frame", "Line", "Mark", "Overlay", "Part", "combine", "fit", "picture", "wrap"]

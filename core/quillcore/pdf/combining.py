@@ -1,0 +1,116 @@
+"""Backgrounds and overlays made into one PDF.
+
+The text font is embedded once for the whole file, and each page gets one content stream of its own
+over the copied background: the pages' printed text is never touched.
+"""
+
+from __future__ import annotations
+
+import io
+import zlib
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import pikepdf
+from pikepdf import Array, Dictionary, Name
+
+from quillcore.pdf.background import Background
+from quillcore.pdf.fitting import Fit
+from quillcore.pdf.typeface import Face, face_for
+
+_INK = "0.07 0.11 0.27 rg 0.07 0.11 0.27 RG"
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A mark in a box, drawn as a path: left, bottom, right, top in points."""
+
+    box: tuple[float, float, float, float]
+
+
+@dataclass
+class Overlay:
+    """What is laid over one page."""
+
+    fits: list[Fit] = field(default_factory=list)
+    marks: list[Mark] = field(default_factory=list)
+
+    def content(self, face: Face) -> bytes:
+        """The page's content stream."""
+        out = [f"q {_INK} BT"]
+        for fitted in self.fits:
+            out.append(f"/GQ {fitted.size:g} Tf")
+            out += [f"1 0 0 1 {line.x:g} {line.y:g} Tm <{face.shown(line.text)}> Tj" for line in fitted.lines]
+        out.append("ET")
+        for mark in self.marks:
+            left, bottom, right, top = mark.box
+            inset = (right - left) * 0.18
+            a, b, c, d = left + inset, bottom + inset, right - inset, top - inset
+            out.append(f"1.4 w 1 J {a:.2f} {b:.2f} m {c:.2f} {d:.2f} l {a:.2f} {d:.2f} m {c:.2f} {b:.2f} l S")
+        out.append("Q")
+        return "\n".join(out).encode("ascii")
+
+
+@dataclass(frozen=True)
+class Part:
+    """One document of the result: its background (None for ``blank_pages`` empty letter pages), an overlay
+    for each page, and the title of its bookmark ("" for none)."""
+
+    background: Background | None
+    overlays: Sequence[Overlay]
+    title: str = ""
+
+
+def combine(parts: Sequence[Part], title: str) -> bytes:
+    """One flattened PDF of all parts in order, with a bookmark for each titled part.  The same input gives the same bytes."""
+    out = pikepdf.new()
+    characters = {c for part in parts for overlay in part.overlays for f in overlay.fits for line in f.lines for c in line.text}
+    face = face_for(characters)
+    font = _embedded(out, face) if characters else None
+    marks: list[tuple[str, int]] = []
+    for part in parts:
+        first = len(out.pages)
+        if part.background is None:
+            for _ in part.overlays:
+                out.add_blank_page(page_size=(612, 792))
+        else:
+            out.pages.extend(part.background.pdf.pages)
+        if part.title:
+            marks.append((part.title, first))
+        for number, overlay in enumerate(part.overlays, first):
+            if overlay.fits or overlay.marks:
+                _lay(out, out.pages[number], overlay, face, font)
+    with out.open_outline() as outline:
+        outline.root.extend(pikepdf.OutlineItem(name, page) for name, page in marks)
+    out.docinfo["/Title"] = title
+    out.docinfo["/Producer"] = "Good Quill"
+    buffer = io.BytesIO()
+    out.save(buffer, deterministic_id=True)
+    return buffer.getvalue()
+
+
+def _lay(out: pikepdf.Pdf, page: pikepdf.Page, overlay: Overlay, face: Face, font: pikepdf.Object | None) -> None:
+    raw = zlib.compress(overlay.content(face), 1)
+    stream = pikepdf.Stream(out, raw, Filter=Name.FlateDecode)
+    under = page.obj.get("/Contents")
+    page.obj.Contents = Array([under, out.make_indirect(stream)]) if under is not None else out.make_indirect(stream)
+    if font is None:
+        return
+    if "/Font" not in page.obj.Resources:
+        page.obj.Resources.Font = Dictionary()
+    page.obj.Resources.Font.GQ = font
+
+
+def _embedded(out: pikepdf.Pdf, face: Face) -> pikepdf.Object:
+    program = pikepdf.Stream(out, face.program, Filter=Name.FlateDecode, Length1=face.length)
+    name = Name("/" + face.name)
+    descriptor = out.make_indirect(Dictionary(
+        Type=Name.FontDescriptor, FontName=name, Flags=32, FontBBox=[-400, -400, 1400, 1050], ItalicAngle=0,
+        Ascent=1024, Descent=-400, CapHeight=660, StemV=95, FontFile2=out.make_indirect(program)))
+    inner = out.make_indirect(Dictionary(
+        Type=Name.Font, Subtype=Name.CIDFontType2, BaseFont=name, FontDescriptor=descriptor, CIDToGIDMap=Name.Identity,
+        CIDSystemInfo=Dictionary(Registry=pikepdf.String("Adobe"), Ordering=pikepdf.String("Identity"), Supplement=0),
+        DW=500, W=Array([0, Array(list(face.advances))])))
+    return out.make_indirect(Dictionary(
+        Type=Name.Font, Subtype=Name.Type0, BaseFont=name, Encoding=Name("/Identity-H"), DescendantFonts=Array([inner]),
+        ToUnicode=out.make_indirect(pikepdf.Stream(out, face.to_unicode))))

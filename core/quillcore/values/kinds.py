@@ -1,0 +1,266 @@
+"""The kinds of value, each knowing how to read, keep, print and compare itself."""
+
+from __future__ import annotations
+
+import enum
+import re
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import date, time
+from decimal import Decimal, InvalidOperation
+
+from quillcore.values import dates
+from quillcore.values.errors import Fault
+from quillcore.values.scripts import tidy, unsettable
+from quillcore.values.words import to_cents
+
+
+class Empty(enum.Enum):
+    """The answer "none", given on purpose."""
+
+    EMPTY = "empty"
+
+
+EMPTY = Empty.EMPTY
+Value = str | Decimal | bool | date | time | Empty
+
+LARGEST = Decimal(10) ** 12
+LONGEST = 10_000
+_SUFFIX = {"k": Decimal(1000), "m": Decimal(1_000_000)}
+
+
+@dataclass(frozen=True)
+class Kind:
+    """One kind of value.
+
+    ``parse`` takes what was typed (never blank) and gives a value or a Fault; ``keep`` gives the
+    canonical text that is stored, and ``restore`` its inverse; ``in_blank`` is what a form prints
+    (the form prints "$" and "%" itself), ``on_screen`` what a screen shows.
+    """
+
+    name: str
+    parse: Callable[[str, Sequence[str], date], Value | Fault]
+    keep: Callable[[Value], str]
+    restore: Callable[[str], Value]
+    in_blank: Callable[[Value], str]
+    on_screen: Callable[[Value], str]
+    numeric: bool = False
+
+    def read(self, text: str, options: Sequence[str] = (), today: date | None = None) -> Value | Fault:
+        """Read what was typed.  ``options`` are the choices a choice allows; ``today`` anchors "fri"."""
+        clean = tidy(text)
+        if len(clean) > LONGEST:
+            return Fault("length", f"That is {len(clean):,} characters; {LONGEST:,} is the most a blank takes.")
+        return unsettable(clean) or self.parse(clean, options, today or date.today())
+
+    def same(self, a: Value, b: Value) -> bool:
+        """Equal once normalised: case, spacing and punctuation of text don't count."""
+        if isinstance(a, str) and isinstance(b, str):
+            return _bare(a) == _bare(b)
+        return a == b
+
+
+def _bare(text: str) -> str:
+    return re.sub(r"[\W_]+", "", text).casefold()
+
+
+def _text(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    return " ".join(text.split())
+
+
+def _long_text(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    return text
+
+
+def read_number(text: str, what: str, example: str) -> Decimal | Fault:
+    """A decimal number with US grouping, "k" and "m"; an accountant's parentheses are negative."""
+    bare = text.replace("$", "").replace(" ", "").lower().removesuffix("dollars")
+    negative = bare.startswith("(") and bare.endswith(")")
+    bare = bare.strip("()") if negative else bare
+    factor = _SUFFIX.get(bare[-1:], Decimal(1))
+    digits = bare[:-1] if bare[-1:] in _SUFFIX else bare
+    if re.fullmatch(r"[+-]?(\d{1,3}(,\d{3})+|\d+)(\.\d*)?|[+-]?\.\d+", digits):
+        try:
+            number = Decimal(digits.replace(",", "")) * factor * (-1 if negative else 1)
+        except InvalidOperation:  # more digits than Decimal keeps
+            number = LARGEST
+        if abs(number) >= LARGEST:
+            return Fault("range", f"“{text}” is larger than any {what} on a form.", "Check the number of zeros.")
+        return number
+    return Fault(what, f"“{text}” isn't {'an' if what[0] in 'aeiou' else 'a'} {what}.", f"Type digits, such as {example}.")
+
+
+def _money(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    amount = read_number(text, "amount", "412,500 or 412.5k")
+    if isinstance(amount, Fault):
+        return amount
+    if amount != to_cents(amount):
+        return Fault("amount", f"“{text}” has parts of a cent.", "Give at most two places after the point.")
+    return to_cents(amount)
+
+
+def _percent(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    number = read_number(text.replace("%", "").removesuffix(" percent"), "percentage", "3 or 2.5%")
+    if isinstance(number, Decimal) and abs(number) > 1000:
+        return Fault("range", f"“{text}” is too large for a percentage.", "Type 3 for three percent.")
+    return _plain(number) if isinstance(number, Decimal) else number
+
+
+def _number(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    number = read_number(text, "number", "3 or 2.5")
+    return _plain(number) if isinstance(number, Decimal) else number
+
+
+def _integer(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    number = read_number(text, "whole number", "30")
+    if isinstance(number, Decimal) and number != number.to_integral_value():
+        return Fault("whole number", f"“{text}” isn't a whole number.", "Leave out the fraction.")
+    return _plain(number) if isinstance(number, Decimal) else number
+
+
+def _plain(number: Decimal) -> Decimal:
+    """Without trailing zeros and without an exponent: 5.250 is 5.25, 1E+2 is 100."""
+    return number.quantize(Decimal(1)) if number == number.to_integral_value() else number.normalize()
+
+
+_YES = {"y", "yes", "true", "x", "1"}
+_NO = {"n", "no", "false", "0"}
+
+
+def _yes_no(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    said = text.lower()
+    if said in _YES or said in _NO:
+        return said in _YES
+    return Fault("yes/no", f"“{text}” is neither yes nor no.", "Type y or n.")
+
+
+def _choice(text: str, options: Sequence[str], _today: date) -> Value | Fault:
+    exact = [o for o in options if _bare(o) == _bare(text)]
+    near = exact or [o for o in options if _bare(text) and _bare(o).startswith(_bare(text))]
+    if len(near) == 1:
+        return near[0]
+    listed = ", ".join(options)
+    if near:
+        return Fault("choice", f"“{text}” could be {' or '.join(near)}.", "Type a little more of it.")
+    return Fault("choice", f"“{text}” isn't one of the choices.", f"The choices are: {listed}." if listed else "")
+
+
+def _date(text: str, _options: Sequence[str], today: date) -> Value | Fault:
+    return dates.parse_date(text, today)
+
+
+def _time(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    return dates.parse_time(text)
+
+
+def _phone(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    digits = re.sub(r"[\s().\-]", "", text)
+    m = re.fullmatch(r"(?:\+?1)?(\d{3})(\d{3})(\d{4})(?:(?:x|ext)(\d{1,6}))?", digits.lower())
+    if m:
+        return f"({m[1]}) {m[2]}-{m[3]}" + (f" ext. {m[4]}" if m[4] else "")
+    if re.fullmatch(r"\+\d{7,15}", digits):
+        return text
+    return Fault("phone", f"“{text}” isn't a phone number.", "Type ten digits, or + and the country code.")
+
+
+def _email(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    if re.fullmatch(r"[^@\s,;<>]+@[^@\s,;<>]+\.[^@\s,;<>.]{2,}", text) and len(text) <= 254:
+        return text
+    return Fault("email", f"“{text}” isn't an e-mail address.", "It needs a name, an @ and a domain.")
+
+
+_ACRE = {"ac", "acre", "acres"}
+_FOOT = {"", "sf", "sqft", "sqfeet", "squarefeet", "sq", "ft2", "sqfoot"}
+
+
+def _area(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    m = re.fullmatch(r"([\d,.]+)\s*([a-z. 0-9]*)", text.lower())
+    unit = re.sub(r"[. ]", "", m[2]) if m else ""
+    number = read_number(m[1], "area", "2,150 sq ft or 0.25 ac") if m else None
+    if isinstance(number, Decimal) and (unit in _ACRE or unit in _FOOT):
+        shown = _plain(number)
+        return f"{shown:,f} acres" if unit in _ACRE else f"{shown:,f} sq ft"
+    if isinstance(number, Fault) and number.rule == "range":
+        return number
+    return Fault("area", f"“{text}” isn't an area.", "Type it like 2,150 sq ft or 0.25 acres.")
+
+
+def area_in_square_feet(area: str) -> Decimal:
+    """Square feet of a value of kind ``area`` ("0.25 acres" is 10,890)."""
+    amount, unit = area.split(" ", 1)
+    return Decimal(amount.replace(",", "")) * (43_560 if unit == "acres" else 1)
+
+
+def _kept(value: Value) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, Decimal):
+        return f"{value:f}"
+    if isinstance(value, (date, time)):
+        return value.isoformat()
+    assert isinstance(value, str)
+    return value
+
+
+def _decimal(text: str) -> Value:
+    return Decimal(text)
+
+
+def _same_text(text: str) -> Value:
+    return text
+
+
+def _in_blank(value: Value) -> str:
+    if isinstance(value, bool):
+        return "Yes" if value else "No"
+    if isinstance(value, Decimal):
+        return f"{value:,f}"
+    if isinstance(value, date):
+        return dates.print_date(value)
+    if isinstance(value, time):
+        return dates.print_time(value)
+    assert isinstance(value, str)
+    return value
+
+
+def _money_on_screen(value: Value) -> str:
+    assert isinstance(value, Decimal)
+    return f"-${-value:,.2f}" if value < 0 else f"${value:,.2f}"
+
+
+def _plain_digits(value: Value) -> str:
+    assert isinstance(value, Decimal)
+    return f"{value:f}"
+
+
+def _textual(name: str, parse: Callable[[str, Sequence[str], date], Value | Fault]) -> Kind:
+    return Kind(name, parse, _kept, _same_text, _in_blank, _in_blank)
+
+
+KINDS: dict[str, Kind] = {
+    kind.name: kind
+    for kind in (
+        _textual("text", _text),
+        _textual("long_text", _long_text),
+        _textual("name", _text),
+        _textual("address", _text),
+        _textual("choice", _choice),
+        _textual("phone", _phone),
+        _textual("email", _email),
+        _textual("area", _area),
+        Kind("money", _money, _kept, lambda t: to_cents(Decimal(t)), _in_blank, _money_on_screen, numeric=True),
+        Kind("percent", _percent, _kept, _decimal, _in_blank, lambda v: f"{_in_blank(v)}%", numeric=True),
+        Kind("number", _number, _kept, _decimal, _in_blank, _in_blank, numeric=True),
+        Kind("integer", _integer, _kept, _decimal, _in_blank, _in_blank, numeric=True),
+        # A year is a number that is never grouped: 1962, not 1,962.
+        Kind("year", _integer, _kept, _decimal, _plain_digits, _plain_digits, numeric=True),
+        Kind("date", _date, _kept, date.fromisoformat, _in_blank, _in_blank),
+        Kind("time", _time, _kept, time.fromisoformat, _in_blank, _in_blank),
+        Kind("yes_no", _yes_no, _kept, lambda t: t == "yes", _in_blank, _in_blank),
+    )
+}
+
+
+def kind_named(name: str) -> Kind:
+    """The kind of that name; a KeyError is a bug in the catalog, which is checked when loaded."""
+    return KINDS[name]
