@@ -8,7 +8,7 @@ from decimal import Decimal
 
 from quillcore.facts.catalog import Fact
 from quillcore.facts.ledger import Act, Entry, Ledger, Source
-from quillcore.values import EMPTY, Value
+from quillcore.values import Value
 from quillcore.values.kinds import area_in_square_feet
 
 APART = Decimal("0.05")
@@ -69,7 +69,9 @@ def _row(ledger: Ledger, fact: Fact, listing: Value | None, roll: Value | None) 
     same = fact.type.same
     apart = [v for v in incoming if now is not None and not same(now, v)]
     if now is not None and apart:
-        status = "kept" if outcome and before and outcome.source is before.source and before.source not in (Source.LISTING, Source.ROLL) else "differs"
+        status = (
+            "kept" if outcome and before and outcome.source is before.source and before.source not in (Source.LISTING, Source.ROLL) else "differs"
+        )
     elif len(incoming) == 2 and not same(incoming[0], incoming[1]):
         status = "differs"
     else:
@@ -81,5 +83,5 @@ def _row(ledger: Ledger, fact: Fact, listing: Value | None, roll: Value | None) 
 def _is_heavy(fact: Fact, values: list[Value]) -> bool:
     if fact.kind != "area":
         return fact.heavy
-    sizes = [area_in_square_feet(v) for v in values if isinstance(v, str) and v is not EMPTY]
+    sizes = [area_in_square_feet(v) for v in values if isinstance(v, str)]
     return bool(sizes) and min(sizes) > 0 and (max(sizes) - min(sizes)) / min(sizes) >= APART

@@ -13,10 +13,18 @@ from quillcore.facts.catalog import Catalog
 from quillcore.values import Fault, Value
 
 _CATEGORY = {
-    "single family residence": "single-family", "condominium": "condominium", "townhouse": "townhouse",
-    "manufactured home": "manufactured", "duplex": "multi-family 2–4", "triplex": "multi-family 2–4",
-    "quadruplex": "multi-family 2–4", "unimproved land": "land", "farm": "farm", "office": "commercial",
-    "retail": "commercial", "warehouse": "industrial",
+    "single family residence": "single-family",
+    "condominium": "condominium",
+    "townhouse": "townhouse",
+    "manufactured home": "manufactured",
+    "duplex": "multi-family 2–4",
+    "triplex": "multi-family 2–4",
+    "quadruplex": "multi-family 2–4",
+    "unimproved land": "land",
+    "farm": "farm",
+    "office": "commercial",
+    "retail": "commercial",
+    "warehouse": "industrial",
 }
 
 

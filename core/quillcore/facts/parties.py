@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from quillcore.values import EMPTY, Value
+from quillcore.values import Value
 
 PARTY_GROUPS = {"sellers": "Seller", "buyers": "Buyer", "landlords": "Landlord", "tenants": "Tenant"}
 
@@ -50,7 +50,7 @@ class Party:
     @classmethod
     def of(cls, stated: Mapping[str, Value]) -> Party:
         """From stated values by field name."""
-        return cls({key: value for key, value in stated.items() if isinstance(value, str) and value is not EMPTY})
+        return cls({key: value for key, value in stated.items() if isinstance(value, str)})
 
     def _get(self, key: str) -> str:
         return self.fields.get(key, "")
@@ -75,7 +75,7 @@ class Party:
 
     @property
     def signature_name(self) -> str:
-        """"Lena Voss, as trustee of the Voss Family Trust"."""
+        """ "Lena Voss, as trustee of the Voss Family Trust"."""
         capacity, entity = self._get("capacity"), self._get("entity_name")
         if entity and capacity:
             return f"{self.signing_person if self._get('signer') else self._person()}, as {capacity} of the {entity}"

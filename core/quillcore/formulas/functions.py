@@ -61,6 +61,7 @@ def _month_shift(rule: Callable[[date, int], date]) -> Callable[[Setting, date, 
         if not -1200 <= months <= 1200:
             raise Refused("terms run to 1,200 months at most")
         return rule(start, _whole(months, "months"))
+
     return shifted
 
 

@@ -16,7 +16,7 @@ from quillcore.facts.parties import PARTY_FIELDS, STATED_FIELDS, joined
 from quillcore.formulas.evaluation import Broken, Open, Result, Setting, evaluate
 from quillcore.formulas.syntax import Call, Literal, Node, Ref, parse, references
 from quillcore.formulas.typing import Checked, check, type_of_kind
-from quillcore.values import EMPTY, Fault, Value
+from quillcore.values import Fault, Value
 from quillcore.values.words import to_cents
 
 MOST_PARTIES = 12
@@ -44,8 +44,7 @@ class Held:
     fault: Fault | None = None
 
 
-def target_rule(target: str, kind: str, text: str, catalog: Catalog, own: Mapping[str, str] | None = None,
-                prefix: str = "") -> Rule | Fault:
+def target_rule(target: str, kind: str, text: str, catalog: Catalog, own: Mapping[str, str] | None = None, prefix: str = "") -> Rule | Fault:
     """A rule from a formula's text, checked against its target's kind.
 
     ``own`` maps a form's own field ids to kinds, read in the formula as ``form.<id>``; ``prefix``
@@ -97,7 +96,7 @@ def circles(rules: Mapping[str, Rule], catalog: Catalog) -> list[str]:
 
     def visit(target: str, path: list[str]) -> list[str]:
         if target in path:
-            return path[path.index(target):] + [target]
+            return [*path[path.index(target) :], target]
         if target in done or target not in rules:
             return []
         fact = catalog.find(target)
@@ -222,7 +221,9 @@ class Sheet:
             return Held(Decimal(len(self.party_ids(group))), Source.WORKED_OUT)
         position, _, field = rest.partition(".")
         if field in _WORKED_OUT and position.isdigit() and self.stored_key(f"{group}.{rest}") is not None:
-            text = {"name": Party.name, "initials": Party.initials, "signature_name": Party.signature_name}[field].__get__(self.party(group, int(position)))
+            text = {"name": Party.name, "initials": Party.initials, "signature_name": Party.signature_name}[field].__get__(
+                self.party(group, int(position))
+            )
             if text:
                 return Held(text, Source.WORKED_OUT)
         return None
@@ -275,7 +276,7 @@ class Sheet:
 
 def rounded(value: Value, kind: str) -> Value:
     """A result as its target keeps it: money to the cent, whole numbers whole, others to eight places at most."""
-    if not isinstance(value, Decimal) or value is EMPTY:
+    if not isinstance(value, Decimal):
         return value
     if kind == "money":
         return to_cents(value)

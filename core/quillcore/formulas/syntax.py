@@ -142,7 +142,7 @@ class _Parser:
     def call(self, name: _Token, depth: int) -> Node:
         self.take("(")
         args: list[Node] = []
-        while self.now.text != ")" or args and self.tokens[self.at - 1].text == ",":
+        while self.now.text != ")" or (args and self.tokens[self.at - 1].text == ","):
             args.append(self.expression(0, depth + 1))
             if self.now.text != ")":
                 self.take(",")

@@ -11,8 +11,16 @@ from quillcore.formulas.functions import EAGER
 from quillcore.formulas.syntax import Call, Literal, Node, Ref
 from quillcore.values import Fault
 
-_OF_KIND = {"money": "money", "percent": "percent", "number": "number", "integer": "number", "year": "number",
-            "date": "date", "time": "time", "yes_no": "yes_no"}
+_OF_KIND = {
+    "money": "money",
+    "percent": "percent",
+    "number": "number",
+    "integer": "number",
+    "year": "number",
+    "date": "date",
+    "time": "time",
+    "yes_no": "yes_no",
+}
 _NUMERIC = ("money", "number", "percent")
 
 
@@ -178,7 +186,9 @@ class _Checker:
             return found[0]
         if set(found) <= {"money", "number"}:
             return "money"
-        raise _Wrong(node, f"“{node.name}” would give a {found[0]} here and a {next(f for f in found if f != found[0])} there.", "Make them the same type.")
+        raise _Wrong(
+            node, f"“{node.name}” would give a {found[0]} here and a {next(f for f in found if f != found[0])} there.", "Make them the same type."
+        )
 
     def arity(self, node: Call, least: int, most: int) -> None:
         if not least <= len(node.args) <= most:

@@ -104,13 +104,39 @@ def _lay(out: pikepdf.Pdf, page: pikepdf.Page, overlay: Overlay, face: Face, fon
 def _embedded(out: pikepdf.Pdf, face: Face) -> pikepdf.Object:
     program = pikepdf.Stream(out, face.program, Filter=Name.FlateDecode, Length1=face.length)
     name = Name("/" + face.name)
-    descriptor = out.make_indirect(Dictionary(
-        Type=Name.FontDescriptor, FontName=name, Flags=32, FontBBox=[-400, -400, 1400, 1050], ItalicAngle=0,
-        Ascent=1024, Descent=-400, CapHeight=660, StemV=95, FontFile2=out.make_indirect(program)))
-    inner = out.make_indirect(Dictionary(
-        Type=Name.Font, Subtype=Name.CIDFontType2, BaseFont=name, FontDescriptor=descriptor, CIDToGIDMap=Name.Identity,
-        CIDSystemInfo=Dictionary(Registry=pikepdf.String("Adobe"), Ordering=pikepdf.String("Identity"), Supplement=0),
-        DW=500, W=Array([0, Array(list(face.advances))])))
-    return out.make_indirect(Dictionary(
-        Type=Name.Font, Subtype=Name.Type0, BaseFont=name, Encoding=Name("/Identity-H"), DescendantFonts=Array([inner]),
-        ToUnicode=out.make_indirect(pikepdf.Stream(out, face.to_unicode))))
+    descriptor = out.make_indirect(
+        Dictionary(
+            Type=Name.FontDescriptor,
+            FontName=name,
+            Flags=32,
+            FontBBox=[-400, -400, 1400, 1050],
+            ItalicAngle=0,
+            Ascent=1024,
+            Descent=-400,
+            CapHeight=660,
+            StemV=95,
+            FontFile2=out.make_indirect(program),
+        )
+    )
+    inner = out.make_indirect(
+        Dictionary(
+            Type=Name.Font,
+            Subtype=Name.CIDFontType2,
+            BaseFont=name,
+            FontDescriptor=descriptor,
+            CIDToGIDMap=Name.Identity,
+            CIDSystemInfo=Dictionary(Registry=pikepdf.String("Adobe"), Ordering=pikepdf.String("Identity"), Supplement=0),
+            DW=500,
+            W=Array([0, Array(list(face.advances))]),
+        )
+    )
+    return out.make_indirect(
+        Dictionary(
+            Type=Name.Font,
+            Subtype=Name.Type0,
+            BaseFont=name,
+            Encoding=Name("/Identity-H"),
+            DescendantFonts=Array([inner]),
+            ToUnicode=out.make_indirect(pikepdf.Stream(out, face.to_unicode)),
+        )
+    )

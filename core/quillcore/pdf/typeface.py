@@ -63,7 +63,9 @@ def face_for(characters: set[str]) -> Face:
 @cache
 def _face(latin: bool) -> Face:
     wanted = _LATIN if latin else SETTABLE
-    options = subset.Options(layout_features=[], hinting=False, name_IDs=[1, 2, 4, 6], drop_tables=["GSUB", "GPOS", "GDEF", "DSIG", "STAT"], notdef_outline=True)
+    options = subset.Options(
+        layout_features=[], hinting=False, name_IDs=[1, 2, 4, 6], drop_tables=["GSUB", "GPOS", "GDEF", "DSIG", "STAT"], notdef_outline=True
+    )
     options.recalc_timestamp = False
     font = subset.load_font(str(VALUE_FONT), options)
     worker = subset.Subsetter(options)
@@ -74,15 +76,24 @@ def _face(latin: bool) -> Face:
     order = {name: n for n, name in enumerate(font.getGlyphOrder())}
     numbers = {chr(code): order[name] for code, name in font.getBestCmap().items() if chr(code) in wanted}
     advances = tuple(round(font["hmtx"][name][0] * 1000 / font["head"].unitsPerEm) for name in font.getGlyphOrder())
-    pairs = "\n".join(f"<{n:04X}> <{ord(c):04X}>" for c, n in sorted(numbers.items(), key=lambda i: i[1]))
-    blocks = "\n".join(_blocks(pairs.split("\n")))
-    cmap = (f"/CIDInit /ProcSet findresource begin 12 dict begin begincmap /CMapName /GQ def /CMapType 2 def\n"
-            f"1 begincodespacerange <0000> <FFFF> endcodespacerange\n{blocks}\nendcmap end end")
+    # A glyph that serves two characters (hyphen and soft hyphen) reads back as the plainer one.
+    readable = {n: c for c, n in sorted(numbers.items(), reverse=True)}
+    blocks = "\n".join(_blocks([f"<{n:04X}> <{ord(c):04X}>" for n, c in sorted(readable.items())]))
+    cmap = (
+        f"/CIDInit /ProcSet findresource begin 12 dict begin begincmap /CMapName /GQ def /CMapType 2 def\n"
+        f"1 begincodespacerange <0000> <FFFF> endcodespacerange\n{blocks}\nendcmap end end"
+    )
     raw = out.getvalue()
-    return Face("GQVALA+SourceSans3-Medium" if latin else "GQVALX+SourceSans3-Medium", {c: f"{n:04X}" for c, n in numbers.items()},
-                zlib.compress(raw, 9), len(raw), advances, cmap.encode())
+    return Face(
+        "GQVALA+SourceSans3-Medium" if latin else "GQVALX+SourceSans3-Medium",
+        {c: f"{n:04X}" for c, n in numbers.items()},
+        zlib.compress(raw, 9),
+        len(raw),
+        advances,
+        cmap.encode(),
+    )
 
 
 def _blocks(lines: list[str]) -> list[str]:
     """A character map takes at most 100 pairs a block."""
-    return [f"{len(part)} beginbfchar\n" + "\n".join(part) + "\nendbfchar" for part in (lines[i:i + 100] for i in range(0, len(lines), 100))]
+    return [f"{len(part)} beginbfchar\n" + "\n".join(part) + "\nendbfchar" for part in (lines[i : i + 100] for i in range(0, len(lines), 100))]

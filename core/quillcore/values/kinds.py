@@ -248,7 +248,7 @@ KINDS: dict[str, Kind] = {
         _textual("phone", _phone),
         _textual("email", _email),
         _textual("area", _area),
-        Kind("money", _money, _kept, lambda t: to_cents(Decimal(t)), _in_blank, _money_on_screen, numeric=True),
+        Kind("money", _money, _kept, lambda t: to_cents(Decimal(t)), lambda v: f"{v:,.2f}", _money_on_screen, numeric=True),
         Kind("percent", _percent, _kept, _decimal, _in_blank, lambda v: f"{_in_blank(v)}%", numeric=True),
         Kind("number", _number, _kept, _decimal, _in_blank, _in_blank, numeric=True),
         Kind("integer", _integer, _kept, _decimal, _in_blank, _in_blank, numeric=True),

@@ -37,9 +37,8 @@ SETTABLE = frozenset(chr(code) for low, high in _RANGES for code in range(low, h
 
 def tidy(text: str) -> str:
     """Composed form (NFC), odd spaces made plain, each line trimmed; line ends are ``\\n``."""
-    composed = unicodedata.normalize("NFC", text).replace("\r\n", "\n").replace("\r", "\n")
-    lines = ("".join(" " if unicodedata.category(c) == "Zs" or c == "\t" else c for c in line).strip()
-             for line in composed.split("\n"))
+    composed = unicodedata.normalize("NFC", text).replace("\r\n", "\n").replace("\r", "\n").replace("\u00ad", "")
+    lines = ("".join(" " if unicodedata.category(c) == "Zs" or c == "\t" else c for c in line).strip() for line in composed.split("\n"))
     return "\n".join(lines).strip("\n")
 
 
@@ -48,6 +47,9 @@ def unsettable(text: str) -> Fault | None:
     for char in text:
         if char not in SETTABLE and char != "\n":
             name = unicodedata.name(char, f"U+{ord(char):04X}").title()
-            return Fault("script", f"“{char}” ({name}) can't be printed on the forms yet.",
-                         "Use Latin, Greek or Cyrillic letters; the name as on an identity paper often has them.")
+            return Fault(
+                "script",
+                f"“{char}” ({name}) can't be printed on the forms yet.",
+                "Use Latin, Greek or Cyrillic letters; the name as on an identity paper often has them.",
+            )
     return None

@@ -1,0 +1,91 @@
+"""What a template holds, and reading one from its file."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
+
+from quillcore.facts import Catalog
+from quillcore.forms.model import Form, Side, own_kinds
+from quillcore.formulas import target_rule
+from quillcore.values import KINDS, Fault
+
+_BLANK = re.compile(r"([^.]+)\.(.+)")
+
+
+class TemplateDocument(BaseModel):
+    """One document in order: a form by number, or a paper ``expected`` from somebody."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
+
+    section: str
+    form: str | None = None
+    expected: str | None = None
+    expected_from: str = ""
+
+    @model_validator(mode="after")
+    def _one_of_both(self) -> TemplateDocument:
+        if (self.form is None) == (self.expected is None):
+            raise ValueError("a document is either a form or expected")
+        return self
+
+
+class Template(BaseModel):
+    """A reusable package.  ``answers`` are standing answers by fact, ``blanks`` by "number.field"; text that
+    begins with "=" is a formula.  ``locked`` lists keys whose answer beats what is typed."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    name: str
+    side: Side
+    kinds: tuple[str, ...] = ()
+    about: str = ""
+    documents: tuple[TemplateDocument, ...]
+    answers: Mapping[str, str] = {}
+    blanks: Mapping[str, str] = {}
+    locked: tuple[str, ...] = ()
+
+
+def read_template(data: Any, forms: Mapping[str, Form], catalog: Catalog, place: str) -> Template | list[Fault]:
+    """A template from its file's content, or everything that is wrong with it."""
+    try:
+        template = Template.model_validate(data)
+    except ValidationError as trouble:
+        return [Fault("template", f"{e['msg']}.", "See docs/templates.md.", f"{place}, {'.'.join(map(str, e['loc']))}") for e in trouble.errors()]
+    faults = [
+        Fault("template", f"There is no form {d.form} in the pack.", "Check the number.", f"{place}, documents")
+        for d in template.documents
+        if d.form is not None and d.form not in forms
+    ]
+    for key, text in template.answers.items():
+        if fault := _answer_fault(key, text, catalog):
+            faults.append(fault.at(f"{place}, answers, {key}"))
+    for key in template.blanks:
+        m = _BLANK.fullmatch(key)
+        if m is None or m[1] not in forms or not _is_own(forms[m[1]], m[2]):
+            faults.append(Fault("template", "There is no such blank.", "Write form number, dot, field id.", f"{place}, blanks, {key}"))
+    return faults or template
+
+
+def _is_own(form: Form, name: str) -> bool:
+    return name in own_kinds(form.mapping) or name in form.mapping.by_id
+
+
+def _answer_fault(key: str, text: str, catalog: Catalog) -> Fault | None:
+    fact = catalog.find(key)
+    if fact is None:
+        return Fault("template", f"There is no fact “{key}”.", "Look the key up in the fact catalog.")
+    found = target_rule(key, fact.kind, text[1:], catalog) if text.startswith("=") else fact.read(text)
+    return found if isinstance(found, Fault) else None
+
+
+def blank_kind(form: Form, name: str, catalog: Catalog) -> str:
+    """Value kind of a form's own blank or group, or of the fact that a blank shows."""
+    m = form.mapping.by_id.get(name)
+    if m is not None and m.fact is not None:
+        return catalog[m.fact].kind
+    kind = own_kinds(form.mapping).get(name, "text")
+    return kind if kind in KINDS else "text"
