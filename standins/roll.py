@@ -1,0 +1,66 @@
+"""The county tax roll: parcels of three counties over ``data/roll/*.csv``."""
+
+from __future__ import annotations
+
+import csv
+import json
+import re
+from pathlib import Path
+from typing import Any
+
+from flask import Flask, Response, request, send_file
+
+from standins.moods import give_moods
+
+DATA = Path(__file__).parent / "data" / "roll"
+MOST = 50
+
+
+def _bare(text: str) -> str:
+    return re.sub(r"[^a-z0-9]+", " ", text.lower()).strip()
+
+
+def load() -> dict[str, list[dict[str, str]]]:
+    """Rows of each county's file."""
+    return {p.stem: list(csv.DictReader(p.open(encoding="utf-8", newline=""))) for p in sorted(DATA.glob("*.csv"))}
+
+
+def make_app() -> Flask:
+    """The service: ``/counties``, ``/counties/<county>/parcels?parcel=|owner=|address=``, ``/counties/<county>.csv``."""
+    app = Flask(__name__)
+    give_moods(app)
+    counties = load()
+
+    @app.get("/counties")
+    def names() -> dict[str, Any]:
+        return {"counties": [{"name": name.title(), "parcels": len(rows)} for name, rows in counties.items()]}
+
+    @app.get("/counties/<county>.csv")
+    def whole(county: str) -> Response:
+        return send_file(DATA / f"{county.lower()}.csv", mimetype="text/csv") if county.lower() in counties else _trouble(404, "There is no such county.")
+
+    @app.get("/counties/<county>/parcels")
+    def parcels(county: str) -> Response | dict[str, Any]:
+        wanted = counties if county == "any" else {county.lower(): counties.get(county.lower())}
+        if None in wanted.values():
+            return _trouble(404, "There is no such county.")
+        rows = [row for found in wanted.values() for row in found or []]
+        if parcel := request.args.get("parcel"):
+            bare = re.sub(r"\D", "", parcel)
+            rows = [r for r in rows if bare and re.sub(r"\D", "", r["parcel"]) == bare]
+        if owner := request.args.get("owner"):
+            rows = [r for r in rows if all(w in _bare(r["owner"]) for w in _bare(owner).split())]
+        if address := request.args.get("address"):
+            rows = [r for r in rows if all(w in _situs(r) for w in _bare(address).split())]
+        return {"count": len(rows), "parcels": rows[:MOST]}
+
+    return app
+
+
+def _situs(row: dict[str, str]) -> list[str]:
+    parts = ("situs_number", "situs_direction", "situs_street", "situs_suffix", "situs_unit", "situs_city", "situs_zip")
+    return _bare(" ".join(row[p] for p in parts)).split()
+
+
+def _trouble(status: int, message: str) -> Response:
+    return Response(json.dumps({"error": message}), status, content_type="application/json")
