@@ -22,7 +22,16 @@ COUNTIES = {
 STREETS = ["Alder", "Basalt", "Candlewick", "Dovetail", "Eddy", "Fennel", "Gantry", "Hollow Oak", "Inkwell", "Juniper", "Kettle", "Larkspur",
            "Millrace", "Nettle", "Orchard", "Parsonage", "Quarry", "Ropewalk", "Saddle", "Thimble", "Umber", "Vesper", "Willow", "Yarrow"]  # fmt: skip
 SUFFIXES = ["Street", "Avenue", "Lane", "Road", "Court", "Drive", "Place"]
-ADDITIONS = ["Alder Grove Second Addition", "Brickyard Flats", "Candlewick Park", "Harbor View Estates", "Millrace Landing", "Old Town Plat", "Quarry Heights First Filing", "Tern Point"]
+ADDITIONS = [
+    "Alder Grove Second Addition",
+    "Brickyard Flats",
+    "Candlewick Park",
+    "Harbor View Estates",
+    "Millrace Landing",
+    "Old Town Plat",
+    "Quarry Heights First Filing",
+    "Tern Point",
+]
 FAMILY = ["OKAFOR", "PARK", "MCALLISTER", "VOSS", "DELACROIX", "O'BRIEN-TATE", "VAN DER MEER", "RUIZ", "NGUYEN", "LINDQVIST", "ABERNATHY", "KOWALCZYK",
           "HADDAD", "PEREIRA", "TANAKA", "WHITFIELD", "ODUYA", "SAARINEN", "BRANNIGAN", "CASTELLANOS", "FENWICK", "GUPTA", "HOLLOWAY", "IBARRA"]  # fmt: skip
 GIVEN = ["AMARA", "CHIDI", "MIN SEO", "ROBERT", "LENA", "PAUL", "JUNE", "PIETER", "ANA", "THANH", "ASTRID", "MILES", "ZOFIA", "OMAR", "BEATRIZ", "KENJI",
@@ -55,7 +64,9 @@ def parcels(r: random.Random) -> list[dict[str, str]]:
 
 def parcel(r: random.Random, county: str, code: str, town: tuple[str, str], n: int) -> dict[str, str]:
     """One parcel as the county keeps it."""
-    use = r.choices(["single-family", "condominium", "townhouse", "manufactured", "multi-family 2–4", "land", "commercial"], [62, 10, 8, 5, 5, 7, 3])[0]
+    use = r.choices(["single-family", "condominium", "townhouse", "manufactured", "multi-family 2–4", "land", "commercial"], [62, 10, 8, 5, 5, 7, 3])[
+        0
+    ]
     addition, lot, block = r.choice(ADDITIONS), r.randint(1, 32), r.randint(1, 14)
     number, direction = r.randint(1, 98) * 10 + r.randint(0, 9), r.choice(["", "", "N", "S", "E", "W"])
     year = "" if use == "land" else str(r.choice([r.randint(1888, 1940), r.randint(1946, 1977), r.randint(1978, 2024)]))

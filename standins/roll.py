@@ -37,7 +37,11 @@ def make_app() -> Flask:
 
     @app.get("/counties/<county>.csv")
     def whole(county: str) -> Response:
-        return send_file(DATA / f"{county.lower()}.csv", mimetype="text/csv") if county.lower() in counties else _trouble(404, "There is no such county.")
+        return (
+            send_file(DATA / f"{county.lower()}.csv", mimetype="text/csv")
+            if county.lower() in counties
+            else _trouble(404, "There is no such county.")
+        )
 
     @app.get("/counties/<county>/parcels")
     def parcels(county: str) -> Response | dict[str, Any]:

@@ -1,0 +1,1 @@
+"""Starting Good Quill: private database, stand-ins, web server."""

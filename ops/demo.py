@@ -1,0 +1,99 @@
+"""``make demo``: everything on one machine, with the demo world, until Ctrl-C."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import secrets
+import shutil
+import signal
+import subprocess
+import sys
+import threading
+from pathlib import Path
+
+from ops.processes import ROOT, Process, free_port, start_database, start_stand_in, start_web
+
+LOCAL = ROOT / ".local"
+
+
+def secret() -> str:
+    """The demo's own secret key, made once and kept outside the repository."""
+    path = LOCAL / "secret"
+    if not path.exists():
+        LOCAL.mkdir(exist_ok=True)
+        path.write_text(secrets.token_urlsafe(48))
+        path.chmod(0o600)
+    return path.read_text()
+
+
+def kept_port(name: str) -> int:
+    """A port chosen once, so that bookmarks live on; another one when it is taken."""
+    import socket
+
+    path = LOCAL / f"port-{name}"
+    if path.exists():
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", int(path.read_text())))
+                return int(path.read_text())
+            except OSError:
+                pass
+    port = free_port()
+    path.write_text(str(port))
+    return port
+
+
+def manage(env: dict[str, str], *arguments: str) -> None:
+    """Run a Django command, its output shown."""
+    subprocess.run([sys.executable, "server/manage.py", *arguments], cwd=ROOT, env={**os.environ, **env}, check=True)
+
+
+def main() -> None:
+    """Start everything, print where it is, wait, stop everything."""
+    parser = argparse.ArgumentParser(prog="ops.demo")
+    parser.add_argument("--reset", action="store_true", help="begin anew: throw the demo's data away")
+    options = parser.parse_args()
+    LOCAL.mkdir(exist_ok=True)
+    if options.reset:
+        for name in ("db", "files", "loaded"):
+            path = LOCAL / name
+            shutil.rmtree(path, ignore_errors=True) if path.is_dir() else path.unlink(missing_ok=True)
+    stop = threading.Event()
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, lambda *_: stop.set())
+    running: list[Process] = []
+    try:
+        db, listing, roll, web = (kept_port(name) for name in ("db", "listing", "roll", "web"))
+        env = {
+            "QUILL_SECRET_KEY": secret(), "QUILL_SECURE": "0", "QUILL_DB_PORT": str(db), "QUILL_FILES": str(LOCAL / "files"),
+            "LISTING_URL": f"http://127.0.0.1:{listing}", "ROLL_URL": f"http://127.0.0.1:{roll}", "QUILL_DEMO": "1",
+        }  # fmt: skip
+        print("Starting the database and the stand-ins …", flush=True)
+        running.append(start_database(LOCAL / "db", db))
+        running += [start_stand_in("listing", listing, LOCAL / "logs"), start_stand_in("roll", roll, LOCAL / "logs")]
+        query = "CREATE DATABASE IF NOT EXISTS goodquill CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_ai_ci"
+        subprocess.run(["mariadb", "--no-defaults", "-uroot", "-h127.0.0.1", f"-P{db}", "-e", query], check=True)
+        manage(env, "migrate", "--verbosity=0")
+        if not (LOCAL / "loaded").exists():
+            print("Loading the pack and the demo world …", flush=True)
+            manage(env, "load_demo")
+            (LOCAL / "loaded").write_text("yes")
+        running.append(start_web(web, LOCAL / "logs", env))
+        print(f"\nGood Quill is at  http://127.0.0.1:{web}\n", flush=True)
+        manage(env, "load_demo", "--tell")
+        print("\nCtrl-C stops everything; the data stays.", flush=True)
+        while not stop.wait(1):
+            for process in running:
+                if process.child.poll() is not None:
+                    print(f"{process.name} has ended; see {process.log}.", flush=True)
+                    return
+    finally:
+        for process in reversed(running):
+            process.stop()
+
+
+if __name__ == "__main__":
+    Path(ROOT / ".local").mkdir(exist_ok=True)
+    main()

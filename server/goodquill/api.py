@@ -1,0 +1,53 @@
+"""What all endpoints share: how one is signed in, and how an error leaves."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from django.core.exceptions import PermissionDenied
+from django.db import OperationalError
+from django.http import Http404
+from rest_framework import exceptions, status
+from rest_framework.authentication import SessionAuthentication
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+log = logging.getLogger(__name__)
+
+
+class SignedIn(SessionAuthentication):
+    """Session cookies with CSRF; a missing session answers 401, so that the screens can offer sign-in."""
+
+    def authenticate_header(self, request: Request) -> str:
+        """Named so that DRF answers 401 instead of 403."""
+        return "Session"
+
+
+class Refusal(exceptions.APIException):
+    """A request that can't be carried out, in words for the user: what happened, what is safe, what to do."""
+
+    status_code = status.HTTP_400_BAD_REQUEST
+
+    def __init__(self, message: str, mend: str = "", rule: str = "refused", code: int = status.HTTP_400_BAD_REQUEST) -> None:
+        super().__init__(message)
+        self.status_code = code
+        self.extra = {"mend": mend, "rule": rule}
+
+
+def problem(error: Exception, context: dict[str, Any]) -> Response | None:
+    """Every error as ``application/problem+json``: title, status, detail, mend, and errors by field."""
+    if isinstance(error, OperationalError):
+        log.warning("database: %s", error)
+        error = Refusal("The database can't be reached just now.", "What you typed is kept here and sent again by itself.", "database", 503)
+    if isinstance(error, (Http404, PermissionDenied)):
+        error = exceptions.NotFound("There is no such thing here, or it isn't yours to see.")
+    if not isinstance(error, exceptions.APIException):
+        return None
+    body: dict[str, Any] = {"title": type(error).__name__, "status": error.status_code, "detail": "", "mend": "", "rule": ""}
+    if isinstance(error, exceptions.ValidationError):
+        body |= {"detail": "Something in the request doesn't fit.", "errors": error.detail}
+    else:
+        body |= {"detail": str(error.detail), **getattr(error, "extra", {})}
+    headers = {"WWW-Authenticate": error.auth_header} if getattr(error, "auth_header", None) else {}
+    return Response(body, error.status_code, content_type="application/problem+json", headers=headers)

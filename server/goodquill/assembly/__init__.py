@@ -1,0 +1,1 @@
+"""The package as a file."""

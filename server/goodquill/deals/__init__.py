@@ -1,0 +1,1 @@
+"""Deals: opening them, changing them, and what the screens are told."""

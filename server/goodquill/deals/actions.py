@@ -1,0 +1,192 @@
+"""Starting a deal, applying a template, and changing its package."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from django.shortcuts import get_object_or_404
+from quillcore.facts import Act, Entry, Source, load_catalog
+from quillcore.facts.scopes import client_group
+from quillcore.templates import merge, read_template
+from quillcore.values import Fault
+
+from goodquill.api import Refusal
+from goodquill.deals.changing import Step, begin, finish, reopen
+from goodquill.deals.models import Deal, Document, Offer
+from goodquill.forms.models import Release, ReleaseForm
+from goodquill.forms.queries import forms_by_hash
+from goodquill.offices.access import may_use_releases
+from goodquill.offices.models import User
+from goodquill.templates.models import Template
+
+
+@transaction.atomic
+def create_deal(user: User, given: dict[str, Any]) -> Deal:
+    """A new deal with its client and template; see ``NewDealSerializer`` for what is given."""
+    template = (
+        get_object_or_404(Template.objects.filter(may_use_releases(user, "release__")), pk=given["template"]) if given.get("template") else None
+    )
+    release = template.release if template else Release.objects.filter(may_use_releases(user)).order_by("-released").first()
+    if release is None:
+        raise Refusal("No association's forms are open to you yet.", "Ask your broker to have a pack taken in.", "no pack")
+    if template is not None and template.side != given["side"]:
+        raise Refusal(f"“{template.name}” is for {template.side}.", "Choose another template or side.", "side")
+    name = given.get("name", "").strip()
+    deal = Deal.objects.create(
+        brokerage=user.brokerage, office=user.office, owner=user, release=release, side=given["side"], name=name or "New deal", name_typed=bool(name)
+    )
+    Offer.objects.create(deal=deal)
+    step = begin(user, deal.pk, uuid.uuid4(), "start", "Started the deal")
+    _name_clients(step, given.get("clients", []))
+    if template is not None:
+        _apply(step, template)
+    step.change.save(update_fields=["documents", "said"])
+    finish(step)
+    return step.opened.deal
+
+
+def _name_clients(step: Step, clients: list[dict[str, str]]) -> None:
+    named = [c for c in clients if any(v.strip() for v in c.values())]
+    if not named:
+        return
+    ids = [uuid.uuid4().hex[:8] for _ in named]
+    group = client_group(step.opened.deal.side)
+    step.write(Entry(group, Act.STATE, 0, Source.TYPED, ",".join(ids)))
+    step.opened.package.sheet.refresh([group])
+    entries = []
+    for party, client in zip(ids, named, strict=True):
+        for field, text in client.items():
+            if not text.strip():
+                continue
+            read = load_catalog()[f"party.{party}.{field}"].read(text)
+            if isinstance(read, Fault):
+                raise Refusal(read.message, read.mend, read.rule)
+            entries.append(Entry(f"party.{party}.{field}", Act.STATE, 0, Source.TYPED, read))
+    step.write(*entries)
+
+
+@transaction.atomic
+def apply_template(user: User, deal_id: UUID, change_id: UUID, template_id: UUID) -> dict[str, Any]:
+    """Apply a template to a deal as one undoable change."""
+    step = begin(user, deal_id, change_id, "template")
+    if not step.retried:
+        template = get_object_or_404(Template.objects.filter(may_use_releases(user, "release__")).select_related("release"), pk=template_id)
+        if template.side != step.opened.deal.side:
+            raise Refusal(f"“{template.name}” is for {template.side}, this deal is {step.opened.deal.side}.", "Choose another template.", "side")
+        _apply(step, template)
+        step.change.save(update_fields=["documents", "said"])
+    return finish(step)
+
+
+def _apply(step: Step, template: Template) -> None:
+    opened = step.opened
+    rows = {r.number: r for r in ReleaseForm.objects.filter(release=template.release_id)}
+    by_hash = forms_by_hash((r.edition_id, r.mapping_id) for r in rows.values())
+    forms = {number: by_hash[(r.edition_id, r.mapping_id)] for number, r in rows.items()}
+    sheet = read_template(template.data, forms, load_catalog(), template.slug)
+    if isinstance(sheet, list):
+        raise Refusal(f"“{template.name}” can't be applied: {sheet[0]}", "Nothing was changed.", "template")
+    present: dict[str, list[str]] = {}
+    for d in opened.documents:
+        present.setdefault(opened.forms[d.code].edition.number if d.code in opened.forms else d.expected, []).append(d.code)
+    merged = merge(sheet, opened.ledger, forms, present, 0)
+    last = max((d.position for d in Document.objects.filter(deal=opened.deal)), default=-1)
+    made = [
+        Document(
+            deal=opened.deal, code=code, position=last + n, section=d.section, expected=d.expected or "", expected_from=d.expected_from,
+            edition_id=rows[d.form].edition_id if d.form else None, mapping_id=rows[d.form].mapping_id if d.form else None,
+            offer=opened.offer if d.section == "The offer" else None, why=f"from “{template.name}”",
+        )
+        for n, (code, d) in enumerate(merged.documents, 1)
+    ]  # fmt: skip
+    Document.objects.bulk_create(made)
+    if made:
+        step.change.documents = {**step.change.documents, "added": [d.code for d in made]}
+        step.documents_moved = True
+        reopen(step)
+    step.write(*merged.entries)
+    step.change.said = f"“{template.name}”: {merged.sentence()}"[:300]
+
+
+@transaction.atomic
+def add_form(user: User, deal_id: UUID, change_id: UUID, number: str) -> dict[str, Any]:
+    """Add one form of the deal's own release to the end of its package."""
+    step = begin(user, deal_id, change_id, "documents")
+    if not step.retried:
+        opened = step.opened
+        row = ReleaseForm.objects.filter(release=opened.deal.release_id, number=number).select_related("edition").first()
+        if row is None:
+            raise Refusal(f"There is no form {number} in the deal's release.", "Look for it under another number.", "form", 404)
+        last = max((d.position for d in opened.documents), default=-1)
+        code = uuid.uuid4().hex[:12]
+        Document.objects.create(
+            deal=opened.deal,
+            code=code,
+            position=last + 1,
+            section="Added",
+            edition=row.edition,
+            mapping_id=row.mapping_id,
+            why=f"added by {user.name}",
+        )
+        _documents_changed(step, {"added": [code]}, f"Added {number} {row.edition.title}")
+    return finish(step)
+
+
+@transaction.atomic
+def remove_document(user: User, deal_id: UUID, change_id: UUID, code: str) -> dict[str, Any]:
+    """Take a document out of the package; what was filled in stays on record and comes back with undo."""
+    step = begin(user, deal_id, change_id, "documents")
+    if not step.retried:
+        document = _document(step, code)
+        Document.objects.filter(pk=document.pk).update(removed=True)
+        _documents_changed(step, {"removed": [code]}, f"Took out {_title(step, document)}")
+    return finish(step)
+
+
+@transaction.atomic
+def set_aside(user: User, deal_id: UUID, change_id: UUID, code: str, aside: bool) -> dict[str, Any]:
+    """Set a document aside, filled as it is, or take it up again."""
+    step = begin(user, deal_id, change_id, "documents")
+    if not step.retried:
+        document = _document(step, code)
+        Document.objects.filter(pk=document.pk).update(set_aside=aside)
+        _documents_changed(step, {"aside": {code: document.set_aside}}, f"{'Set aside' if aside else 'Took up'} {_title(step, document)}")
+    return finish(step)
+
+
+@transaction.atomic
+def put_in_order(user: User, deal_id: UUID, change_id: UUID, codes: list[str]) -> dict[str, Any]:
+    """Put the package's documents in this order."""
+    step = begin(user, deal_id, change_id, "documents")
+    if not step.retried:
+        before = [d.code for d in step.opened.documents]
+        if sorted(before) != sorted(codes):
+            raise Refusal("The package has changed meanwhile.", "Look at it again; nothing was changed.", "order", 409)
+        rows = {d.code: d for d in step.opened.documents}
+        for place, code in enumerate(codes):
+            rows[code].position = place
+        Document.objects.bulk_update(rows.values(), ["position"])
+        _documents_changed(step, {"order": before}, "Changed the order")
+    return finish(step)
+
+
+def _document(step: Step, code: str) -> Document:
+    found = next((d for d in step.opened.documents if d.code == code), None)
+    if found is None:
+        raise Refusal("This document is no longer in the package.", "Look at it again; nothing was changed.", "document", 404)
+    return found
+
+
+def _title(step: Step, document: Document) -> str:
+    form = step.opened.forms.get(document.code)
+    return f"{form.edition.number} {form.edition.title}" if form else document.expected
+
+
+def _documents_changed(step: Step, did: dict[str, Any], said: str) -> None:
+    step.change.documents, step.change.said = did, said[:300]
+    step.change.save(update_fields=["documents", "said"])
+    step.documents_moved = True
+    reopen(step)

@@ -1,0 +1,142 @@
+"""The deal endpoints: list, start, open, change, undo, package."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from goodquill.api import Refusal
+from goodquill.deals import actions, changing, lens, payload
+from goodquill.deals import serializers as shapes
+from goodquill.deals.models import Deal
+from goodquill.deals.opening import OpenDeal, find_deal
+from goodquill.facts.models import Change
+from goodquill.offices.access import may_see_deals
+
+MOST_LISTED = 50
+
+
+def checked(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
+    """The request's body, checked against its shape."""
+    given = shape(data=request.data)
+    given.is_valid(raise_exception=True)
+    return dict(given.validated_data)
+
+
+class DealsView(APIView):
+    """Deals one may see."""
+
+    @extend_schema(operation_id="deals", parameters=[OpenApiParameter("find", str)], responses=shapes.DealRowSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """The fifty touched last; with ``find``, those with all its words in name, address, parties or numbers."""
+        rows = Deal.objects.filter(may_see_deals(request.user)).select_related("owner").order_by("-touched")
+        for word in request.query_params.get("find", "").lower().split()[:8]:
+            rows = rows.filter(words__contains=word)
+        return Response([_row(d) for d in rows.distinct()[:MOST_LISTED]])
+
+    @extend_schema(operation_id="start_deal", request=shapes.NewDealSerializer, responses={201: shapes.DealRowSerializer})
+    def post(self, request: Request) -> Response:
+        """Start a deal."""
+        return Response(_row(actions.create_deal(request.user, checked(shapes.NewDealSerializer, request))), 201)
+
+
+def _row(deal: Deal) -> dict[str, Any]:
+    s = deal.summary
+    return {
+        "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "agent": deal.owner.name, "address": s.get("address", ""),
+        "price": s.get("price", ""), "open": s.get("open", 0), "blanks": s.get("blanks", 0), "map": s.get("map", []), "next": s.get("next"), "touched": deal.touched,
+    }  # fmt: skip
+
+
+class DealView(APIView):
+    """One deal."""
+
+    @extend_schema(operation_id="deal", responses=shapes.DealSerializer)
+    def get(self, request: Request, deal: UUID) -> Response:
+        """The deal, whole."""
+        return Response(payload.whole(OpenDeal(find_deal(request.user, deal))))
+
+
+class ChangesView(APIView):
+    """Changes to a deal's facts."""
+
+    @extend_schema(operation_id="changes", parameters=[OpenApiParameter("since", int, required=True)], responses=shapes.DeltaSerializer)
+    def get(self, request: Request, deal: UUID) -> Response:
+        """What has moved since change number ``since``; 204 when nothing has."""
+        since = request.query_params.get("since", "")
+        if not since.isdigit():
+            raise Refusal("“since” is the number of a change.", "Give 0 for everything.", "since")
+        if find_deal(request.user, deal).seq <= int(since):
+            return Response(status=204)
+        return Response(changing.changes_since(request.user, deal, int(since)))
+
+    @extend_schema(operation_id="edit", request=shapes.EditsSerializer, responses=shapes.DeltaSerializer)
+    def post(self, request: Request, deal: UUID) -> Response:
+        """Carry out a batch of edits."""
+        given = checked(shapes.EditsSerializer, request)
+        return Response(changing.edit(request.user, deal, given["change"], given["edits"]))
+
+
+class UndoView(APIView):
+    """Taking a change back."""
+
+    @extend_schema(operation_id="undo", request=shapes.UndoSerializer, responses=shapes.DeltaSerializer)
+    def post(self, request: Request, deal: UUID) -> Response:
+        """Undo one change."""
+        given = checked(shapes.UndoSerializer, request)
+        return Response(changing.undo(request.user, deal, given["change"], given["target"]))
+
+
+class HistoryView(APIView):
+    """The deal's steps."""
+
+    @extend_schema(operation_id="history", responses=shapes.ChangeSerializer(many=True))
+    def get(self, request: Request, deal: UUID) -> Response:
+        """The newest fifty steps, newest first."""
+        found = find_deal(request.user, deal)
+        rows = Change.objects.filter(deal=found).select_related("by").prefetch_related("undone_by").order_by("-seq")[:50]
+        return Response(
+            [{"id": c.pk, "seq": c.seq, "at": c.at, "by": c.by.name, "kind": c.kind, "said": c.said, "undone": bool(c.undone_by.all())} for c in rows]
+        )
+
+
+class LensView(APIView):
+    """One fact under the lens."""
+
+    @extend_schema(operation_id="lens", responses=shapes.LensSerializer)
+    def get(self, request: Request, deal: UUID, key: str) -> Response:
+        """Value at every source, history, places."""
+        return Response(lens.look(OpenDeal(find_deal(request.user, deal)), key))
+
+
+class TemplatesView(APIView):
+    """Applying templates."""
+
+    @extend_schema(operation_id="apply_template", request=shapes.ApplySerializer, responses=shapes.DeltaSerializer)
+    def post(self, request: Request, deal: UUID) -> Response:
+        """Apply one template; nothing typed is replaced, and applying twice adds nothing."""
+        given = checked(shapes.ApplySerializer, request)
+        return Response(actions.apply_template(request.user, deal, given["change"], given["template"]))
+
+
+class PackageView(APIView):
+    """Changing the package."""
+
+    @extend_schema(operation_id="change_package", request=shapes.PackageEditSerializer, responses=shapes.DeltaSerializer)
+    def post(self, request: Request, deal: UUID) -> Response:
+        """Add, take out, set aside, take up again, or reorder."""
+        given = checked(shapes.PackageEditSerializer, request)
+        change, op, document = given["change"], given["op"], given.get("document", "")
+        if op == "add":
+            return Response(actions.add_form(request.user, deal, change, given.get("number", "")))
+        if op == "remove":
+            return Response(actions.remove_document(request.user, deal, change, document))
+        if op == "order":
+            return Response(actions.put_in_order(request.user, deal, change, given.get("order", [])))
+        return Response(actions.set_aside(request.user, deal, change, document, op == "aside"))

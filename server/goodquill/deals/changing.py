@@ -1,0 +1,313 @@
+"""Changing a deal's facts: typed edits, clashes, drafts, undo."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+from uuid import UUID
+
+from django.db import IntegrityError, transaction
+from quillcore.facts import PARTY_GROUPS, Act, Entry, Source, load_catalog
+from quillcore.facts.scopes import client_group
+from quillcore.formulas.sheet import MOST_PARTIES
+from quillcore.values import EMPTY, KINDS, Fault
+
+from goodquill.api import Refusal
+from goodquill.deals import naming, payload
+from goodquill.deals.models import Deal, Document
+from goodquill.deals.opening import OpenDeal, find_deal
+from goodquill.facts.models import Change, Clash, Draft, FactEntry
+from goodquill.facts.records import restoring, slot, to_core, to_row
+from goodquill.offices.models import User
+
+
+@dataclass
+class Step:
+    """One change being made to an opened, locked deal: lines to write, and the stored keys that moved."""
+
+    opened: OpenDeal
+    change: Change
+    moved: set[str] = field(default_factory=set)
+    documents_moved: bool = False
+    left: list[str] = field(default_factory=list)
+    retried: bool = False
+
+    def write(self, *entries: Entry) -> None:
+        """Append entries to the record and to what is open."""
+        self.write_rows([to_row(entry, self.opened.kind_of) for entry in entries])
+
+    def write_rows(self, rows: list[FactEntry]) -> None:
+        """Append many lines in one statement."""
+        for row in rows:
+            row.deal, row.change = self.opened.deal, self.change
+            if row.offer_id is None:
+                row.offer = self.opened.offer_of(row.key)
+        # MariaDB gives every row of a bulk insert its id by RETURNING.
+        for row in FactEntry.objects.bulk_create(rows):
+            self.opened.append(row, to_core(row, self.opened.kind_of))
+            self.moved.add(row.key)
+
+
+def begin(user: User, deal_id: UUID, change_id: UUID, kind: str, said: str = "") -> Step:
+    """Lock the deal and start a change; to be called in a transaction.  A known change id gives a step with ``retried``."""
+    deal = find_deal(user, deal_id, lock=True)
+    opened = OpenDeal(deal)
+    known = Change.objects.filter(pk=change_id).first()
+    if known is not None:
+        if known.deal_id != deal.pk:
+            raise Refusal("This change belongs to another deal.", "Reload the page; nothing was changed.", "change id")
+        moved = set(FactEntry.objects.filter(change=known).values_list("key", flat=True))
+        return Step(opened, known, moved, bool(known.documents), retried=True)
+    deal.seq += 1
+    change = Change(pk=change_id, deal=deal, seq=deal.seq, by=user, kind=kind, said=said[:300])
+    change.save(force_insert=True)
+    return Step(opened, change)
+
+
+def finish(step: Step) -> dict[str, Any]:
+    """Recompute what depends on the change, store the summary, and give the delta."""
+    opened = step.opened
+    stale = opened.package.sheet.refresh(step.moved)
+    if not step.retried:
+        if not opened.deal.name_typed:
+            opened.deal.name = naming.proposed_name(opened)[:250]
+        opened.deal.words = naming.search_words(opened)
+        payload.summarise(opened)
+        opened.deal.save(update_fields=["name", "words", "summary", "seq", "touched"])
+    return delta(opened, stale, step.documents_moved, step.left) | {"change": step.change.pk, "said": step.change.said}
+
+
+def delta(opened: OpenDeal, stale: set[str], documents_moved: bool, left: list[str] | None = None) -> dict[str, Any]:
+    """What moved: the stale facts, and only the blanks that show or depend on one of them."""
+    whole = documents_moved
+    blanks = list(opened.package.blanks()) if whole else opened.package.affected(stale)
+    return {
+        "head": payload.deal_head(opened),
+        "facts": payload.facts_of(opened, None if whole else stale),
+        "blanks": [payload.blank_row(opened, b) for b in blanks],
+        "documents": payload.documents_of(opened, list(opened.package.blanks()) if not whole else blanks),
+        "parties": payload.parties_of(opened),
+        "whole": whole,
+        "left": left or [],
+    }
+
+
+@transaction.atomic
+def edit(user: User, deal_id: UUID, change_id: UUID, edits: list[dict[str, Any]]) -> dict[str, Any]:
+    """Carry out a batch of edits as one undoable change; see ``EditSerializer`` for what an edit says."""
+    try:
+        step = begin(user, deal_id, change_id, "edit")
+    except IntegrityError as trouble:  # two tries of one change at the same moment: the other one has it
+        raise Refusal("This change is being saved already.", "It is safe to try again.", "busy", 409) from trouble
+    if not step.retried:
+        for one in edits:
+            _EDITS[one["op"]](step, one, user)
+        names = list(dict.fromkeys(_label(step.opened, e["key"]) for e in edits))
+        step.change.said = ", ".join(names)[:300]
+        step.change.save(update_fields=["said"])
+    return finish(step)
+
+
+def _label(opened: OpenDeal, key: str) -> str:
+    fact = load_catalog().find(key)
+    return fact.label if fact else key.rsplit(".", 1)[-1].replace("-", " ")
+
+
+def _fresh(step: Step, key: str, one: dict[str, Any], user: User) -> bool:
+    """Whether the edit was based on what holds now; otherwise it becomes an open clash, unless both say the same."""
+    opened, known = step.opened, one.get("based_on")
+    if known is None or opened.version(key) <= known or key in step.moved:
+        return True
+    theirs = opened.package.sheet.held(one["key"]).value
+    text = one.get("text", "")
+    kind = opened.kind_of(key)
+    mine = KINDS[kind].read(text, opened.options_of(key)) if text else None
+    if mine is None or theirs is None or isinstance(mine, Fault) or not KINDS[kind].same(mine, theirs):
+        clash, _ = Clash.objects.update_or_create(deal=opened.deal, key=key, defaults={"text": text, "by": user})
+        opened.clashes[key] = clash
+        step.moved.add(key)
+    return False
+
+
+def _guard(step: Step, key: str) -> None:
+    held = step.opened.ledger.in_force(key)
+    if held is not None and held.locked:
+        raise Refusal(f"{_label(step.opened, key)} is locked by the brokerage.", "Ask the managing broker to unlock it.", "locked", 403)
+
+
+def _type(step: Step, one: dict[str, Any], user: User) -> None:
+    opened, text = step.opened, one.get("text", "")
+    key = opened.stored(one["key"])
+    _guard(step, key)
+    if not text.strip():
+        _clear(step, one, user)
+        return
+    if not _fresh(step, key, one, user):
+        return
+    kind = opened.kind_of(key)
+    read = EMPTY if text.strip().lower() == "none" and kind != "choice" else KINDS[kind].read(text, opened.options_of(key))
+    step.moved.add(key)
+    if isinstance(read, Fault):
+        draft, _ = Draft.objects.update_or_create(
+            deal=opened.deal, key=key, defaults={"text": text[:20_000], "message": read.message[:400], "mend": read.mend[:400], "by": user}
+        )
+        opened.drafts[key] = draft
+        return
+    _settled(opened, key)
+    step.write(Entry(key, Act.STATE, 0, Source.TYPED, read))
+
+
+def _settled(opened: OpenDeal, key: str) -> None:
+    if opened.drafts.pop(key, None):
+        Draft.objects.filter(deal=opened.deal, key=key).delete()
+    if opened.clashes.pop(key, None):
+        Clash.objects.filter(deal=opened.deal, key=key).delete()
+
+
+def _clear(step: Step, one: dict[str, Any], user: User) -> None:
+    key = step.opened.stored(one["key"])
+    _guard(step, key)
+    if not _fresh(step, key, one, user):
+        return
+    _settled(step.opened, key)
+    step.moved.add(key)
+    if Source.TYPED in step.opened.ledger.beside(key):
+        step.write(Entry(key, Act.CLEAR, 0, Source.TYPED))
+
+
+def _empty(step: Step, one: dict[str, Any], user: User) -> None:
+    key = step.opened.stored(one["key"])
+    _guard(step, key)
+    if _fresh(step, key, one, user):
+        _settled(step.opened, key)
+        step.write(Entry(key, Act.STATE, 0, Source.TYPED, EMPTY))
+
+
+def _choose(step: Step, one: dict[str, Any], user: User) -> None:
+    key = step.opened.stored(one["key"])
+    _guard(step, key)
+    source = Source(one["source"]) if one.get("source") else None
+    if source is not None and source not in step.opened.ledger.beside(key):
+        raise Refusal(f"{_label(step.opened, key)} has no value from there.", "Reload the page.", "source")
+    _settled(step.opened, key)
+    step.write(Entry(key, Act.CHOOSE, 0, source))
+
+
+def _drop(step: Step, one: dict[str, Any], user: User) -> None:
+    key = step.opened.stored(one["key"])
+    _settled(step.opened, key)
+    step.moved.add(key)
+
+
+def _party_list(step: Step, group: str) -> list[str]:
+    if group not in PARTY_GROUPS:
+        raise Refusal(f"“{group}” is no group of parties.", "", "party")
+    return list(step.opened.package.sheet.party_ids(group))
+
+
+def _say_parties(step: Step, group: str, ids: list[str]) -> None:
+    entry = Entry(group, Act.STATE, 0, Source.TYPED, ",".join(ids)) if ids else Entry(group, Act.CLEAR, 0, Source.TYPED)
+    step.write(entry)
+    step.opened.package.sheet.refresh([group])
+
+
+def _party_add(step: Step, one: dict[str, Any], user: User) -> None:
+    ids, party = _party_list(step, one["key"]), one.get("party", "")
+    if not party.isalnum() or not 4 <= len(party) <= 12:
+        raise Refusal("A party needs an id of 4 to 12 letters and digits.", "Reload the page.", "party")
+    if len(ids) >= MOST_PARTIES:
+        raise Refusal(f"A side has {MOST_PARTIES} parties at most.", "", "party")
+    if party not in ids:
+        _say_parties(step, one["key"], [*ids, party])
+
+
+def _party_remove(step: Step, one: dict[str, Any], user: User) -> None:
+    ids = _party_list(step, one["key"])
+    _say_parties(step, one["key"], [i for i in ids if i != one.get("party")])
+
+
+def _party_order(step: Step, one: dict[str, Any], user: User) -> None:
+    ids, wanted = _party_list(step, one["key"]), one.get("text", "").split(",")
+    if sorted(ids) != sorted(wanted):
+        raise Refusal("The parties have changed meanwhile.", "Look at them again; nothing was changed.", "party", 409)
+    _say_parties(step, one["key"], wanted)
+
+
+_EDITS = {
+    "type": _type, "clear": _clear, "empty": _empty, "choose": _choose, "drop": _drop,
+    "party_add": _party_add, "party_remove": _party_remove, "party_order": _party_order,
+}  # fmt: skip
+
+
+@transaction.atomic
+def undo(user: User, deal_id: UUID, change_id: UUID, target: UUID) -> dict[str, Any]:
+    """Take a change back: every key that nobody has touched since is restored, the rest are named in ``left``."""
+    step = begin(user, deal_id, change_id, "undo")
+    if step.retried:
+        return finish(step)
+    opened = step.opened
+    change = Change.objects.filter(pk=target, deal=opened.deal).first()
+    if change is None:
+        raise Refusal("There is no such change in this deal.", "Nothing was changed.", "undo", 404)
+    current, before = {}, {}
+    for row in opened.rows:
+        spot = (row.offer_id, row.key, slot(row))
+        if row.change_id != change.pk and spot not in current:
+            before[spot] = row
+        if row.change_id == change.pk or spot in current:
+            current[spot] = row
+    restored = []
+    for spot, row in current.items():
+        if row.change_id == change.pk:
+            restored.append(restoring(row, before.get(spot)))
+        else:
+            step.left.append(_label(opened, row.key))
+    if restored:
+        step.write_rows(restored)
+    _undo_documents(step, change)
+    step.change.undoes, step.change.said = change, f"Undid: {change.said}"[:300]
+    step.change.save(update_fields=["undoes", "said", "documents"])
+    return finish(step)
+
+
+def _undo_documents(step: Step, change: Change) -> None:
+    did = change.documents
+    if not did:
+        return
+    rows = {d.code: d for d in Document.objects.filter(deal=step.opened.deal)}
+    for code in did.get("added", []):
+        rows[code].removed = True
+    for code in did.get("removed", []):
+        rows[code].removed = False
+    for code, aside in did.get("aside", {}).items():
+        rows[code].set_aside = aside
+    for place, code in enumerate(did.get("order", [])):
+        rows[code].position = place
+    Document.objects.bulk_update(rows.values(), ["removed", "set_aside", "position"])
+    step.change.documents = {"added": did.get("removed", []), "removed": did.get("added", [])}
+    step.documents_moved = True
+    reopen(step)
+
+
+def reopen(step: Step) -> None:
+    """Read the deal again after its documents changed."""
+    deal: Deal = step.opened.deal
+    step.opened = OpenDeal(deal)
+
+
+def changes_since(user: User, deal_id: UUID, since: int) -> dict[str, Any]:
+    """What others have changed: the delta over every change after ``since``."""
+    deal = find_deal(user, deal_id)
+    opened = OpenDeal(deal)
+    later = list(Change.objects.filter(deal=deal, seq__gt=since))
+    moved = {r.key for r in opened.rows if r.change_id in {c.pk for c in later}}
+    if any(key in PARTY_GROUPS for key in moved):
+        moved |= set(PARTY_GROUPS)
+    moved |= set(opened.drafts) | set(opened.clashes)
+    stale = opened.package.sheet.dependents(moved)
+    return delta(opened, stale, any(c.documents for c in later)) | {"change": None, "said": ""}
+
+
+def client_is_named(opened: OpenDeal) -> bool:
+    """Whether the deal has a client yet."""
+    return bool(opened.package.sheet.party_ids(client_group(opened.deal.side)))

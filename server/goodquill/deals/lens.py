@@ -1,0 +1,60 @@
+"""One fact under the lens: where it came from, where it goes, who changed it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from quillcore.facts import Source, load_catalog
+from quillcore.values import KINDS
+
+from goodquill.deals.opening import OpenDeal
+from goodquill.deals.payload import fact_row, place_counts, shown
+from goodquill.facts.models import FactEntry
+
+MOST_LINES = 30
+
+
+def look(opened: OpenDeal, key: str) -> dict[str, Any]:
+    """Everything about the fact, or about a document's own blank, of that shown key."""
+    stored = opened.stored(key)
+    sheet, kind = opened.package.sheet, opened.kind_of(stored)
+    fact = load_catalog().find(key)
+    if fact is None:
+        fact = load_catalog()["deal.source_of_business"].model_copy(
+            update={"key": key, "kind": kind, "label": _own_label(opened, key), "options": opened.options_of(key), "formula": None}
+        )
+    held = sheet.held(key)
+    row = fact_row(opened, fact, key, place_counts(opened).get(key, 0))
+    beside = [{"source": s.source, "shown": s.formula or shown(s.value, kind), "origin": s.origin} for s in opened.ledger.beside(stored).values()]
+    worked = sheet.worked_out(key) if held.source is not Source.WORKED_OUT else None
+    lines = FactEntry.objects.filter(deal=opened.deal, key=stored).select_related("change__by").order_by("-pk")[:MOST_LINES]
+    return {
+        "fact": row,
+        "beside": beside,
+        "replaced": shown(worked.value, kind) if worked else "",
+        "formula": fact.formula or "",
+        "history": [_line(line, kind) for line in lines],
+        "places": places(opened, key),
+    }
+
+
+def _own_label(opened: OpenDeal, key: str) -> str:
+    _, code, name = key.split(".", 2)
+    meaning = opened.forms[code].mapping.by_id.get(name) if code in opened.forms else None
+    return (meaning.label if meaning else "") or name.replace("-", " ").capitalize()
+
+
+def _line(line: FactEntry, kind: str) -> dict[str, Any]:
+    value = shown(KINDS[kind].restore(line.value), kind) if line.act == "state" else line.value
+    return {"at": line.change.at, "by": line.change.by.name, "source": line.source, "act": line.act, "shown": value, "origin": line.origin}
+
+
+def places(opened: OpenDeal, key: str) -> list[dict[str, Any]]:
+    """Every blank that the key goes to, in the package's order."""
+    found = []
+    for d in opened.documents:
+        form = opened.forms.get(d.code)
+        for f, m in form.pairs() if form else ():
+            if m.fact == key or key in (f"doc.{d.code}.{m.id}", f"doc.{d.code}.{m.group}"):
+                found.append({"document": d.code, "number": form.edition.number, "field": f.id, "page": f.page, "label": m.value or m.label or f.id})
+    return found

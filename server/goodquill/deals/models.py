@@ -1,0 +1,72 @@
+"""A deal, its offers, its documents."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+from goodquill.forms.models import Edition, MappingVersion, Release
+from goodquill.offices.models import Brokerage, Office
+
+SIDE_CHOICES = [("listing", "listing"), ("buying", "buying"), ("leasing out", "leasing out"), ("renting", "renting")]
+
+
+class Deal(models.Model):
+    """One client's business on one property.  ``summary`` is what lists show, stored at each change:
+    {"open", "blanks", "pages", "map", "address", "price", "next"}; ``words`` is what finding looks in."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    brokerage = models.ForeignKey(Brokerage, models.PROTECT, related_name="deals")
+    office = models.ForeignKey(Office, models.PROTECT, related_name="deals")
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="deals")
+    team = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="team_deals", blank=True)
+    release = models.ForeignKey(Release, models.PROTECT)
+    side = models.CharField(max_length=20, choices=SIDE_CHOICES)
+    name = models.CharField(max_length=250)
+    name_typed = models.BooleanField(default=False)
+    stage = models.CharField(max_length=20, default="filling")
+    seq = models.PositiveIntegerField(default=0)
+    summary = models.JSONField(default=dict)
+    words = models.CharField(max_length=600, blank=True)
+    made = models.DateTimeField(auto_now_add=True)
+    touched = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["brokerage", "-touched"]),
+            models.Index(fields=["owner", "-touched"]),
+            models.Index(fields=["office", "-touched"]),
+        ]
+
+
+class Offer(models.Model):
+    """One set of terms within a deal.  A deal starts with one, which is in force."""
+
+    deal = models.ForeignKey(Deal, models.CASCADE, related_name="offers")
+    name = models.CharField(max_length=120, default="Offer 1")
+    direction = models.CharField(max_length=10, default="made")
+    in_force = models.BooleanField(default=True)
+
+
+class Document(models.Model):
+    """One item of a package: a form copy (edition and mapping pinned), or a paper expected from somebody.
+    ``code`` is part of the keys of its own blanks and never changes."""
+
+    deal = models.ForeignKey(Deal, models.CASCADE, related_name="documents")
+    offer = models.ForeignKey(Offer, models.CASCADE, null=True, related_name="documents")
+    code = models.CharField(max_length=12)
+    position = models.PositiveSmallIntegerField()
+    section = models.CharField(max_length=80, blank=True)
+    edition = models.ForeignKey(Edition, models.PROTECT, null=True)
+    mapping = models.ForeignKey(MappingVersion, models.PROTECT, null=True)
+    expected = models.CharField(max_length=200, blank=True)
+    expected_from = models.CharField(max_length=80, blank=True)
+    why = models.CharField(max_length=200, blank=True)
+    set_aside = models.BooleanField(default=False)
+    removed = models.BooleanField(default=False)
+
+    class Meta:
+        unique_together = [("deal", "code")]
+        ordering = ["position", "pk"]

@@ -1,0 +1,134 @@
+"""Opening a deal: everything of it in memory, in a fixed number of queries."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import Any
+from uuid import UUID
+
+from django.shortcuts import get_object_or_404
+from quillcore.assembly import Document as CoreDocument
+from quillcore.assembly import Package
+from quillcore.facts import PARTY_GROUPS, Act, Entry, Ledger, Source, load_catalog
+from quillcore.facts.catalog import OWN_KEY
+from quillcore.facts.scopes import belongs_to_offer, own_agent
+from quillcore.forms import Form
+from quillcore.forms.model import own_kinds
+
+from goodquill.api import Refusal
+from goodquill.deals.models import Deal, Document, Offer
+from goodquill.facts.models import Clash, Draft, FactEntry
+from goodquill.facts.records import build_ledger
+from goodquill.forms.queries import forms_by_hash, setting_of
+from goodquill.offices.access import may_see_deals
+from goodquill.offices.models import User
+
+_PROFILE = {"name": "name", "licence": "licence", "code": "listing_code", "email": "email", "phone": "phone", "broker": "broker_name"}
+
+
+def find_deal(user: User, deal: UUID, lock: bool = False) -> Deal:
+    """The deal, if the user may see it.  ``lock`` holds its row to the end of the transaction."""
+    rows = Deal.objects.filter(may_see_deals(user)).select_related("owner__office", "owner__brokerage", "release")
+    if lock:
+        # Locked by its key alone, so that two people in one deal wait for each other and for nobody else.
+        Deal.objects.select_for_update().filter(pk=deal).values_list("pk").first()
+    return get_object_or_404(rows.distinct(), pk=deal)
+
+
+class OpenDeal:
+    """A deal with its record, documents and values.  Reading it costs five queries and no more."""
+
+    def __init__(self, deal: Deal) -> None:
+        self.deal = deal
+        self.offer: Offer = next(o for o in deal.offers.all() if o.in_force)
+        self.rows = [r for r in FactEntry.objects.filter(deal=deal).order_by("pk") if r.offer_id in (None, self.offer.pk)]
+        self.documents = list(Document.objects.filter(deal=deal, removed=False).order_by("position", "pk"))
+        self.drafts = {d.key: d for d in Draft.objects.filter(deal=deal)}
+        self.clashes = {c.key: c for c in Clash.objects.filter(deal=deal).select_related("by")}
+        self.forms: dict[str, Form] = self._forms()
+        self.ledger: Ledger = build_ledger(deal.side, self._profile(), self.rows, self.kind_of)
+
+    def _forms(self) -> dict[str, Form]:
+        pairs = {d.code: (d.edition_id, d.mapping_id) for d in self.documents if d.edition_id and d.mapping_id}
+        found = forms_by_hash(pairs.values())
+        return {code: found[pair] for code, pair in pairs.items()}
+
+    def _profile(self) -> list[Entry]:
+        """The agent's own particulars, read live: what an unanswered agent blank shows."""
+        agent, group = self.deal.owner, own_agent(self.deal.side)
+        said = {field: getattr(agent, attribute) for field, attribute in _PROFILE.items()}
+        said |= {"firm": agent.brokerage.name, "firm_licence": agent.brokerage.licence}
+        said |= {"firm_address": agent.office.address, "firm_phone": agent.office.phone}
+        return [Entry(f"{group}.{field}", Act.STATE, 0, Source.PROFILE, text, origin=agent.name) for field, text in said.items() if text]
+
+    @cached_property
+    def package(self) -> Package:
+        """Documents that are forms, over the ledger."""
+        made = [CoreDocument(d.code, self.forms[d.code], d.section, d.set_aside) for d in self.documents if d.code in self.forms]
+        return Package(made, self.ledger, setting_of(self.deal.release))
+
+    @cached_property
+    def _own_kinds(self) -> dict[str, dict[str, str]]:
+        return {code: own_kinds(form.mapping) for code, form in self.forms.items()}
+
+    def kind_of(self, key: str) -> str:
+        """Value kind of a stored key; text for what is no longer known, so that nothing kept is ever lost."""
+        catalog = load_catalog()
+        if m := OWN_KEY.fullmatch(key):
+            code, name = m[1], m[2]
+            meaning = self.forms[code].mapping.by_id.get(name) if code in self.forms else None
+            fact = catalog.find(meaning.fact if meaning and meaning.fact else name)
+            return self._own_kinds.get(code, {}).get(name) or (fact.kind if fact else "text")
+        fact = catalog.find(key)
+        return fact.kind if fact else "text"
+
+    def options_of(self, key: str) -> tuple[str, ...]:
+        """What a choice under this key may be."""
+        if m := OWN_KEY.fullmatch(key):
+            form = self.forms.get(m[1])
+            values = tuple(x.value for x in form.mapping.meanings if x.group == m[2] and x.value) if form else ()
+            meaning = form.mapping.by_id.get(m[2]) if form else None
+            fact = load_catalog().find(meaning.fact if meaning and meaning.fact else m[2])
+            return values or (meaning.options if meaning else ()) or (fact.options if fact else ())
+        fact = load_catalog().find(key)
+        return fact.options if fact else ()
+
+    def offer_of(self, key: str) -> Offer | None:
+        """Where entries of a stored key belong: the offer in force, or None for the deal itself."""
+        if key.startswith("doc."):
+            document = next((d for d in self.documents if d.code == key.split(".")[1]), None)
+            return self.offer if document is not None and document.offer_id else None
+        if key.startswith("party."):
+            code = key.split(".")[1]
+            group = next((g for g in PARTY_GROUPS if code in self.package.sheet.party_ids(g)), "")
+            return self.offer if group and belongs_to_offer(group, self.deal.side) else None
+        return self.offer if belongs_to_offer(key, self.deal.side) else None
+
+    def stored(self, key: str) -> str:
+        """The stored key of one that a screen names; refuses what there is not."""
+        found = self.package.sheet.stored_key(key)
+        known = found is not None and (load_catalog().find(found) is not None or self._is_own(found))
+        if not known or found is None:
+            raise Refusal(f"There is no “{key}” in this deal.", "Reload the page; nothing was changed.", "unknown key")
+        return found
+
+    def _is_own(self, key: str) -> bool:
+        m = OWN_KEY.fullmatch(key)
+        if m is None or m[1] not in self.forms:
+            return False
+        mapping = self.forms[m[1]].mapping
+        return m[2] in self._own_kinds[m[1]] or m[2] in mapping.by_id or any(x.fact == m[2] for x in mapping.meanings)
+
+    def version(self, key: str) -> int:
+        """The newest entry of a stored key; what an edit says it was based on."""
+        return self._versions.get(key, 0)
+
+    @cached_property
+    def _versions(self) -> dict[str, int]:
+        return {r.key: r.pk for r in self.rows}
+
+    def append(self, row: FactEntry, core: Any) -> None:
+        """Take a line that was just written into what is open, so that it need not be read again."""
+        self.rows.append(row)
+        self._versions[row.key] = row.pk
+        self.ledger.add(core)

@@ -1,0 +1,176 @@
+"""What the screens are told of a deal: whole when it is opened, only what moved after a change."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from quillcore.assembly import Blank
+from quillcore.facts import PARTY_GROUPS, Fact, Source, load_catalog
+from quillcore.facts.parties import PARTY_FIELDS, STATED_FIELDS
+from quillcore.formulas import Held
+from quillcore.values import EMPTY, KINDS, Value
+
+from goodquill.deals.models import Document
+from goodquill.deals.opening import OpenDeal
+
+
+def shown(value: Value | None, kind: str) -> str:
+    """A value as a screen shows it."""
+    return "" if value is None else "None" if value is EMPTY else KINDS[kind].on_screen(value)
+
+
+def editable(value: Value | None, kind: str) -> str:
+    """A value as it is typed over: dates and amounts as people write them."""
+    return "" if value is None else "None" if value is EMPTY else KINDS[kind].in_blank(value)
+
+
+def deal_head(opened: OpenDeal) -> dict[str, Any]:
+    """The slim header's content."""
+    deal, summary = opened.deal, opened.deal.summary
+    return {
+        "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "seq": deal.seq, "open": summary.get("open", 0),
+        "agent": deal.owner.name, "association": deal.release.association, "released": deal.release.released,
+    }  # fmt: skip
+
+
+def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[dict[str, Any]]:
+    """Facts in catalog order (all that have a place in the catalog, and every party's fields), or those named."""
+    catalog = load_catalog()
+    wanted = [f.key for f in catalog] + [
+        f"{g}.{n}.{field}" for g in PARTY_GROUPS for n in range(1, len(opened.package.sheet.party_ids(g)) + 1) for field in PARTY_FIELDS
+    ]
+    if keys is not None:
+        chosen = set(keys)
+        wanted = [k for k in wanted if k in chosen]
+    counts = place_counts(opened)
+    return [fact_row(opened, catalog[key], key, counts.get(key, 0)) for key in wanted]
+
+
+def place_counts(opened: OpenDeal) -> dict[str, int]:
+    """To how many blanks each fact goes."""
+    counts: dict[str, int] = {}
+    for form in opened.forms.values():
+        for m in form.mapping.meanings:
+            if m.fact is not None:
+                counts[m.fact] = counts.get(m.fact, 0) + 1
+    return counts
+
+
+def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, Any]:
+    """One fact as it stands, with what differs beside it."""
+    sheet = opened.package.sheet
+    stored = sheet.stored_key(key) or key
+    held: Held = sheet.held(key)
+    differs = opened.ledger.differs(stored)
+    beside = opened.ledger.beside(stored)
+    stated = [s for s in beside.values() if s.source is not Source.PROFILE or len(beside) > 1]
+    draft, clash = opened.drafts.get(stored), opened.clashes.get(stored)
+    in_force = opened.ledger.in_force(stored)
+    return {
+        "key": key, "group": key.split(".", 1)[0], "label": fact.label, "kind": fact.kind, "options": fact.options, "help": fact.help,
+        "example": fact.example, "shown": shown(held.value, fact.kind), "edit": editable(held.value, fact.kind), "source": held.source,
+        "version": opened.version(stored), "places": places, "missing": held.missing, "differs": differs,
+        "locked": bool(in_force and in_force.locked), "worked_out": fact.formula is not None or (fact.key.split(".")[-1] not in STATED_FIELDS and key in sheet.rules),
+        "fault": str(held.fault) if held.fault else "",
+        "beside": [{"source": s.source, "shown": s.formula or shown(s.value, fact.kind), "origin": s.origin} for s in stated] if len(stated) > 1 else [],
+        "draft": {"text": draft.text, "message": draft.message, "mend": draft.mend} if draft else None,
+        "clash": {"text": clash.text, "by": clash.by.name} if clash else None,
+    }  # fmt: skip
+
+
+def blank_row(opened: OpenDeal, blank: Blank) -> dict[str, Any]:
+    """One blank as the paper draws it: rectangle in points, set lines with their baselines, how it is edited."""
+    f, m = blank.field, blank.meaning
+    stored = opened.package.sheet.stored_key(blank.own_key if blank.only_here else blank.key)
+    draft = opened.drafts.get(stored or "")
+    return {
+        "document": blank.document, "field": f.id, "page": f.page, "rect": f.rect, "shape": f.shape, "lines": f.lines, "align": f.align,
+        "key": blank.key, "own_key": blank.own_key, "kind": blank.kind, "options": blank.options, "value": m.value or "",
+        "label": blank.label, "help": m.help, "state": blank.state, "text": blank.text, "marked": blank.marked, "source": blank.source,
+        "only_here": blank.only_here, "overflow": blank.overflow, "role": m.role or m.who or "", "sign": m.sign or "",
+        "version": opened.version(stored or blank.key), "size": blank.fit.size if blank.fit else min(f.size, (f.rect[3] - f.rect[1]) / f.lines),
+        "set": [[line.x, line.y, line.text] for line in blank.fit.lines] if blank.fit else [],
+        "waits_for": blank.missing if blank.missing != (blank.key,) else (), "fault": str(blank.fault) if blank.fault else "",
+        "draft": {"text": draft.text, "message": draft.message, "mend": draft.mend} if draft else None,
+        "editable": (f.shape != "sign" and not m.who and not blank.key.endswith((".name", ".names", ".initials", ".signature_name"))) or "_agent." in blank.key,
+    }  # fmt: skip
+
+
+def document_row(
+    document: Document, form_title: str, number: str, pages: int, open_count: int, blanks: int, edition: str, released: str
+) -> dict[str, Any]:
+    """One item of the package."""
+    return {
+        "id": document.code, "number": number, "title": form_title, "section": document.section, "pages": pages, "open": open_count, "blanks": blanks,
+        "edition": edition, "released": released, "why": document.why, "expected_from": document.expected_from, "set_aside": document.set_aside,
+    }  # fmt: skip
+
+
+def documents_of(opened: OpenDeal, blanks: list[Blank]) -> list[dict[str, Any]]:
+    """The package in order, expected papers included."""
+    open_by, all_by = count_open(blanks), count_blanks(blanks)
+    rows = []
+    for d in opened.documents:
+        form = opened.forms.get(d.code)
+        if form is None:
+            rows.append(document_row(d, d.expected, "", 0, 0, 0, "", ""))
+            continue
+        e = form.edition
+        rows.append(
+            document_row(d, e.title, e.number, e.pages, open_by.get(d.code, 0), all_by.get(d.code, 0), form.edition_hash, e.released.isoformat())
+        )
+    return rows
+
+
+def count_open(blanks: Iterable[Blank]) -> dict[str, int]:
+    """Open blanks by document."""
+    counts: dict[str, int] = {}
+    for b in blanks:
+        if b.state == "open":
+            counts[b.document] = counts.get(b.document, 0) + 1
+    return counts
+
+
+def count_blanks(blanks: Iterable[Blank]) -> dict[str, int]:
+    """Blanks (sign spots apart) by document."""
+    counts: dict[str, int] = {}
+    for b in blanks:
+        if b.field.shape != "sign":
+            counts[b.document] = counts.get(b.document, 0) + 1
+    return counts
+
+
+def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, str]]]:
+    """Each group's parties in order, by stable id, with the name that forms print."""
+    sheet = opened.package.sheet
+    return {g: [{"id": i, "name": sheet.party(g, n).name} for n, i in enumerate(sheet.party_ids(g), 1)] for g in PARTY_GROUPS}
+
+
+def whole(opened: OpenDeal) -> dict[str, Any]:
+    """Everything a screen needs on opening a deal."""
+    blanks = list(opened.package.blanks())
+    return {
+        "head": deal_head(opened), "documents": documents_of(opened, blanks), "blanks": [blank_row(opened, b) for b in blanks],
+        "facts": facts_of(opened), "parties": parties_of(opened), "groups": load_catalog().groups,
+    }  # fmt: skip
+
+
+def summarise(opened: OpenDeal) -> None:
+    """Store what lists show.  The caller saves the deal."""
+    blanks = [b for b in opened.package.blanks() if not opened.package.by_id[b.document].set_aside]
+    sheet = opened.package.sheet
+    pages = []
+    for document in opened.package.documents:
+        if document.set_aside:
+            continue
+        for number in range(1, document.form.edition.pages + 1):
+            ticks = [b for b in blanks if b.document == document.id and b.field.page == number and b.state in ("open", "filled")]
+            pages.append("".join(str(min(9, round(9 * (1 - b.field.rect[3] / 792)))) + ("o" if b.state == "open" else "f") for b in ticks))
+    price, address = sheet.held("terms.purchase_price").value, sheet.held("property.one_line").value
+    closing = sheet.held("terms.closing_date").value
+    opened.deal.summary = {
+        "open": sum(b.state == "open" for b in blanks), "blanks": sum(b.field.shape != "sign" for b in blanks), "pages": len(pages), "map": pages,
+        "address": address if isinstance(address, str) else "", "price": shown(price, "money"),
+        "next": {"label": "Closing", "date": closing.isoformat()} if hasattr(closing, "isoformat") else None,
+    }  # fmt: skip

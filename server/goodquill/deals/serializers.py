@@ -1,0 +1,281 @@
+"""The shapes of what the deal endpoints take and give; the web's types are generated from them."""
+
+from __future__ import annotations
+
+from rest_framework import serializers as s
+
+from goodquill.deals.models import SIDE_CHOICES
+
+
+class NextDateSerializer(s.Serializer):
+    """The next thing that is due."""
+
+    label = s.CharField()
+    date = s.DateField()
+
+
+class DealRowSerializer(s.Serializer):
+    """A deal in a list.  ``map``: a string a page, two characters a blank: tenth of the page's height, then o or f."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+    side = s.CharField()
+    stage = s.CharField()
+    agent = s.CharField()
+    address = s.CharField()
+    price = s.CharField()
+    open = s.IntegerField()
+    blanks = s.IntegerField()
+    map = s.ListField(child=s.CharField(allow_blank=True))
+    next = NextDateSerializer(allow_null=True)
+    touched = s.DateTimeField()
+
+
+class ClientSerializer(s.Serializer):
+    """A client's name as it is known when the deal starts."""
+
+    given = s.CharField(max_length=100, allow_blank=True, required=False)
+    family = s.CharField(max_length=100, allow_blank=True, required=False)
+    email = s.CharField(max_length=254, allow_blank=True, required=False)
+
+
+class NewDealSerializer(s.Serializer):
+    """What a deal starts from.  Without a name one is made from address and surname, and follows them."""
+
+    side = s.ChoiceField(choices=SIDE_CHOICES)
+    template = s.UUIDField(required=False, allow_null=True)
+    name = s.CharField(max_length=250, allow_blank=True, required=False)
+    clients = ClientSerializer(many=True, required=False)
+
+
+class HeadSerializer(s.Serializer):
+    """The deal's header.  ``seq`` is the number of its newest change."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+    side = s.CharField()
+    stage = s.CharField()
+    seq = s.IntegerField()
+    open = s.IntegerField()
+    agent = s.CharField()
+    association = s.CharField()
+    released = s.DateField()
+
+
+class DocumentSerializer(s.Serializer):
+    """One item of the package; without an ``edition`` it is a paper expected from somebody."""
+
+    id = s.CharField()
+    number = s.CharField(allow_blank=True)
+    title = s.CharField()
+    section = s.CharField(allow_blank=True)
+    pages = s.IntegerField()
+    open = s.IntegerField()
+    blanks = s.IntegerField()
+    edition = s.CharField(allow_blank=True)
+    released = s.CharField(allow_blank=True)
+    why = s.CharField(allow_blank=True)
+    expected_from = s.CharField(allow_blank=True)
+    set_aside = s.BooleanField()
+
+
+class DraftSerializer(s.Serializer):
+    """What was typed and can't be read, and why."""
+
+    text = s.CharField()
+    message = s.CharField()
+    mend = s.CharField(allow_blank=True)
+
+
+class BlankSerializer(s.Serializer):
+    """One blank on the paper: rectangle in points from the lower left; ``set`` holds [x, baseline y, text] lines."""
+
+    document = s.CharField()
+    field = s.CharField()
+    page = s.IntegerField()
+    rect = s.ListField(child=s.FloatField())
+    shape = s.ChoiceField(choices=["text", "box", "sign"])
+    lines = s.IntegerField()
+    align = s.CharField()
+    key = s.CharField()
+    own_key = s.CharField()
+    kind = s.CharField()
+    options = s.ListField(child=s.CharField())
+    value = s.CharField(allow_blank=True)
+    label = s.CharField()
+    help = s.CharField(allow_blank=True)
+    state = s.ChoiceField(choices=["filled", "open", "optional", "idle", "theirs", "sign"])
+    text = s.CharField(allow_blank=True)
+    marked = s.BooleanField()
+    source = s.CharField(allow_null=True)
+    only_here = s.BooleanField()
+    overflow = s.BooleanField()
+    role = s.CharField(allow_blank=True)
+    sign = s.CharField(allow_blank=True)
+    version = s.IntegerField()
+    size = s.FloatField()
+    set = s.ListField(child=s.ListField(child=s.JSONField()))
+    waits_for = s.ListField(child=s.CharField())
+    fault = s.CharField(allow_blank=True)
+    draft = DraftSerializer(allow_null=True)
+    editable = s.BooleanField()
+
+
+class BesideSerializer(s.Serializer):
+    """One source's value."""
+
+    source = s.CharField()
+    shown = s.CharField()
+    origin = s.CharField(allow_blank=True)
+
+
+class ClashSerializer(s.Serializer):
+    """What somebody else typed at the same time."""
+
+    text = s.CharField(allow_blank=True)
+    by = s.CharField()
+
+
+class FactSerializer(s.Serializer):
+    """One fact as it stands."""
+
+    key = s.CharField()
+    group = s.CharField()
+    label = s.CharField()
+    kind = s.CharField()
+    options = s.ListField(child=s.CharField())
+    help = s.CharField(allow_blank=True)
+    example = s.CharField(allow_blank=True)
+    shown = s.CharField(allow_blank=True)
+    edit = s.CharField(allow_blank=True)
+    source = s.CharField(allow_null=True)
+    version = s.IntegerField()
+    places = s.IntegerField()
+    missing = s.ListField(child=s.CharField())
+    differs = s.BooleanField()
+    locked = s.BooleanField()
+    worked_out = s.BooleanField()
+    fault = s.CharField(allow_blank=True)
+    beside = BesideSerializer(many=True)
+    draft = DraftSerializer(allow_null=True)
+    clash = ClashSerializer(allow_null=True)
+
+
+class PartySerializer(s.Serializer):
+    """A party's stable id and printed name."""
+
+    id = s.CharField()
+    name = s.CharField(allow_blank=True)
+
+
+class DealSerializer(s.Serializer):
+    """A deal, whole."""
+
+    head = HeadSerializer()
+    documents = DocumentSerializer(many=True)
+    blanks = BlankSerializer(many=True)
+    facts = FactSerializer(many=True)
+    parties = s.DictField(child=PartySerializer(many=True))
+    groups = s.DictField(child=s.CharField())
+
+
+class DeltaSerializer(s.Serializer):
+    """What a change moved.  With ``whole`` facts and blanks are all there are, else only the stale ones.
+    ``left`` names what an undo could not take back."""
+
+    head = HeadSerializer()
+    documents = DocumentSerializer(many=True)
+    blanks = BlankSerializer(many=True)
+    facts = FactSerializer(many=True)
+    parties = s.DictField(child=PartySerializer(many=True))
+    whole = s.BooleanField()
+    left = s.ListField(child=s.CharField())
+    change = s.UUIDField(allow_null=True)
+    said = s.CharField(allow_blank=True)
+
+
+class EditSerializer(s.Serializer):
+    """One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it was
+    made from; ``text`` what was typed, or the wanted order of party ids."""
+
+    op = s.ChoiceField(choices=["type", "clear", "empty", "choose", "drop", "party_add", "party_remove", "party_order"])
+    key = s.CharField(max_length=160)
+    text = s.CharField(max_length=20_000, allow_blank=True, required=False, trim_whitespace=False)
+    source = s.CharField(max_length=12, required=False, allow_blank=True)
+    party = s.CharField(max_length=12, required=False)
+    based_on = s.IntegerField(required=False, allow_null=True)
+
+
+class EditsSerializer(s.Serializer):
+    """A batch of edits under the client's change id; sending it again does nothing twice."""
+
+    change = s.UUIDField()
+    edits = EditSerializer(many=True, max_length=200)
+
+
+class UndoSerializer(s.Serializer):
+    """Which change to take back."""
+
+    change = s.UUIDField()
+    target = s.UUIDField()
+
+
+class ApplySerializer(s.Serializer):
+    """Which template to apply."""
+
+    change = s.UUIDField()
+    template = s.UUIDField()
+
+
+class PackageEditSerializer(s.Serializer):
+    """One change to the package."""
+
+    change = s.UUIDField()
+    op = s.ChoiceField(choices=["add", "remove", "aside", "take_up", "order"])
+    number = s.CharField(max_length=20, required=False)
+    document = s.CharField(max_length=12, required=False)
+    order = s.ListField(child=s.CharField(max_length=12), required=False, max_length=300)
+
+
+class HistorySerializer(s.Serializer):
+    """One line of a fact's history."""
+
+    at = s.DateTimeField()
+    by = s.CharField()
+    source = s.CharField(allow_blank=True)
+    act = s.CharField()
+    shown = s.CharField(allow_blank=True)
+    origin = s.CharField(allow_blank=True)
+
+
+class PlaceSerializer(s.Serializer):
+    """A blank that a fact goes to."""
+
+    document = s.CharField()
+    number = s.CharField()
+    field = s.CharField()
+    page = s.IntegerField()
+    label = s.CharField()
+
+
+class LensSerializer(s.Serializer):
+    """Everything about one fact: its value at every source, its history, its places."""
+
+    fact = FactSerializer()
+    beside = BesideSerializer(many=True)
+    replaced = s.CharField(allow_blank=True)
+    formula = s.CharField(allow_blank=True)
+    history = HistorySerializer(many=True)
+    places = PlaceSerializer(many=True)
+
+
+class ChangeSerializer(s.Serializer):
+    """One undoable step."""
+
+    id = s.UUIDField()
+    seq = s.IntegerField()
+    at = s.DateTimeField()
+    by = s.CharField()
+    kind = s.CharField()
+    said = s.CharField(allow_blank=True)
+    undone = s.BooleanField()

@@ -1,0 +1,82 @@
+"""``manage.py load_demo``: the pack, the brokerages and their deals.  The stand-ins have to run."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from quillcore.forms import read_folder
+
+from goodquill.deals import actions, changing
+from goodquill.demo.world import BROKERAGES, DEALS, PASSWORD, DemoDeal
+from goodquill.forms.actions import take_in
+from goodquill.offices.models import Brokerage, Office, User
+from goodquill.sources import actions as sources
+from goodquill.sources import clients
+from goodquill.templates.actions import keep_templates
+from goodquill.templates.models import Template
+
+
+class Command(BaseCommand):
+    """Loads the demo world once, or (``--tell``) prints its sign-ins."""
+
+    help = "Load the demo world"
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """One switch."""
+        parser.add_argument("--tell", action="store_true")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Load or tell."""
+        if not options["tell"]:
+            self.load()
+            return
+        for brokerage, sheet in BROKERAGES.items():
+            self.stdout.write(f"  {brokerage}")
+            for person in sheet["people"]:  # type: ignore[attr-defined]
+                self.stdout.write(f"    {person.email:34} {person.role:12} password {PASSWORD}")
+
+    def load(self) -> None:
+        """The pack, then people, then deals."""
+        pack = read_folder(settings.ROOT / "packs" / "calloway" / "built")
+        if isinstance(pack, list):
+            raise CommandError("\n".join(map(str, pack)))
+        keep_templates(pack, take_in(pack))
+        people = load_people()
+        for deal in DEALS:
+            start(people[deal.owner], deal)
+
+
+def load_people() -> dict[str, User]:
+    """Brokerages, offices and members; gives members by e-mail."""
+    people: dict[str, User] = {}
+    for name, sheet in BROKERAGES.items():
+        brokerage = Brokerage.objects.create(name=name, licence=sheet["licence"])
+        offices = {n: Office.objects.create(brokerage=brokerage, name=n, address=a, phone=p) for n, (a, p) in sheet["offices"].items()}  # type: ignore[attr-defined]
+        for p in sheet["people"]:  # type: ignore[attr-defined]
+            people[p.email] = User.objects.create_user(
+                p.email, PASSWORD, name=p.name, role=p.role, brokerage=brokerage, office=offices[p.office],
+                licence=p.licence, listing_code=p.code, phone=p.phone, broker_name=sheet["broker"],
+            )  # fmt: skip
+    return people
+
+
+def start(user: User, demo: DemoDeal) -> None:
+    """One deal as far as it has come."""
+    template = Template.objects.filter(slug=demo.template).first() if demo.template else None
+    clients_named = [{"given": g, "family": f, "email": f"{g.split()[0].lower()}.{n}@post.example"} for n, (g, f) in enumerate(demo.clients, 1)]
+    deal = actions.create_deal(user, {"side": demo.side, "template": template and template.pk, "clients": clients_named})
+    if demo.listing is not None:
+        found = clients.listings("1 eq 1", top=60)
+        if isinstance(found, clients.Trouble):
+            raise CommandError(found.message)
+        number = sorted(str(r["ListingId"]) for r in found)[demo.listing]
+        comparison = sources.look(user, deal.pk, number, "", "")
+        sources.accept(user, deal.pk, uuid.uuid4(), comparison["id"], {})
+    edits = [{"op": "type", "key": key, "text": text} for key, text in demo.typed.items()]
+    if any(key.startswith("sellers.1") for key in demo.typed):
+        edits.insert(0, {"op": "party_add", "key": "sellers", "party": uuid.uuid4().hex[:8]})
+    if edits:
+        changing.edit(user, deal.pk, uuid.uuid4(), edits)

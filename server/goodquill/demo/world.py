@@ -1,0 +1,70 @@
+"""Who is in the demo world and what they are working on.  Days are counted from the day it is loaded."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+PASSWORD = "inkwell-and-vellum"
+
+
+@dataclass(frozen=True)
+class Person:
+    """A member with a sign-in."""
+
+    email: str
+    name: str
+    role: str
+    office: str
+    licence: str
+    code: str
+    phone: str
+
+
+@dataclass(frozen=True)
+class DemoDeal:
+    """A deal as far as it has come.  ``typed`` answers are as people type them."""
+
+    owner: str
+    side: str
+    template: str | None
+    clients: list[tuple[str, str]]
+    listing: int | None = None
+    typed: dict[str, str] = field(default_factory=dict)
+
+
+BROKERAGES = {
+    "Marrow & Finch Realty": {
+        "licence": "CW-F2041",
+        "broker": "Rosalind Achterberg",
+        "offices": {"Port Linden": ("41 Dovetail Lane, Port Linden, CW 09914", "(555) 555-0110"), "Harrow Falls": ("9 Millrace Road, Harrow Falls, CW 09932", "(555) 555-0120")},
+        "people": [
+            Person("rosalind@marrowfinch.example", "Rosalind Achterberg", "broker", "Port Linden", "CW-10488", "MF-0001", "(555) 555-0111"),
+            Person("tomas@marrowfinch.example", "Tomas Wray", "coordinator", "Port Linden", "CW-22019", "MF-0007", "(555) 555-0112"),
+            Person("ines@marrowfinch.example", "Inês Calloway-Bright", "agent", "Port Linden", "CW-35504", "MF-0012", "(555) 555-0113"),
+            Person("bertil@marrowfinch.example", "Bertil Osei", "agent", "Harrow Falls", "CW-36120", "MF-0015", "(555) 555-0121"),
+        ],
+    },
+    "Cobbler's Gate Homes": {
+        "licence": "CW-F3310",
+        "broker": "Nadia Ferreira-Lund",
+        "offices": {"Tern Harbor": ("2 Ropewalk, Tern Harbor, CW 09948", "(555) 555-0130")},
+        "people": [Person("nadia@cobblersgate.example", "Nadia Ferreira-Lund", "broker", "Tern Harbor", "CW-18812", "CG-0001", "(555) 555-0131")],
+    },
+}  # fmt: skip
+
+_TERMS = {"terms.offer_date": "today", "terms.expiry_date": "+2", "deal.agreement_date": "today", "representation.begins": "-12"}
+DEALS = [
+    DemoDeal("ines@marrowfinch.example", "buying", "buying-home", [("Amara", "Okafor"), ("Chidi", "Okafor")], 2,
+             {**_TERMS, "terms.purchase_price": "429k", "terms.seller_concessions": "0", "sellers.1.entity_name": "Voss Family Trust", "sellers.1.signer": "Lena Voss", "terms.acceptance_date": "-1"}),
+    DemoDeal("ines@marrowfinch.example", "buying", "buying-home", [("Thanh", "Nguyễn")], 6, {**_TERMS, "terms.purchase_price": "318,750", "terms.deposit_amount": "5,000"}),
+    DemoDeal("ines@marrowfinch.example", "buying", "buying-cash", [("Ridgeline Holdings", "LLC")], 12, {"terms.purchase_price": "251,000"}),
+    DemoDeal("ines@marrowfinch.example", "buying", "buying-home", [("Beatriz", "Pereira"), ("Sean", "Brannigan")], None, {"terms.down_payment_percent": "10"}),
+    DemoDeal("ines@marrowfinch.example", "listing", "listing-disclosures", [("Paul", "Delacroix")], None, {}),
+    DemoDeal("bertil@marrowfinch.example", "buying", "buying-home", [("Zofia", "Kowalczyk")], 18, {**_TERMS, "terms.purchase_price": "500,001"}),
+    DemoDeal("bertil@marrowfinch.example", "buying", "buying-cash", [("Kenji", "Tanaka"), ("Clara", "Whitfield")], 24, {"terms.purchase_price": "612,500", "terms.closing_date": "+30"}),
+    DemoDeal("bertil@marrowfinch.example", "buying", "buying-home", [("Marguerite Anne-Sophie", "van der Meer-Castellanos")], 20, {"terms.purchase_price": "1.25m"}),
+    DemoDeal("bertil@marrowfinch.example", "buying", "buying-home", [("Omar", "Haddad")], 1, {}),
+    DemoDeal("tomas@marrowfinch.example", "buying", "buying-home", [("Aino", "Saarinen")], 8, {**_TERMS, "terms.purchase_price": "364,900", "terms.loan_type": "FHA", "terms.down_payment_percent": "3.5"}),
+    DemoDeal("nadia@cobblersgate.example", "buying", "buying-home", [("Emeka", "Oduya")], 30, {"terms.purchase_price": "404,000"}),
+    DemoDeal("nadia@cobblersgate.example", "buying", "buying-cash", [("Priya", "Gupta")], 36, {"terms.purchase_price": "299,000"}),
+]  # fmt: skip

@@ -1,0 +1,75 @@
+"""Changes and their entries; drafts that don't parse; clashes that wait for a choice."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+
+class Change(models.Model):
+    """One undoable step.  ``id`` is given by the client, so that a retry is recognised; ``seq`` counts within the deal."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    deal = models.ForeignKey("deals.Deal", models.CASCADE, related_name="changes")
+    seq = models.PositiveIntegerField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    kind = models.CharField(max_length=20)
+    said = models.CharField(max_length=300, blank=True)
+    documents = models.JSONField(default=dict)
+    """What the step did to documents: {"added": [ids], "removed": [ids], "aside": {id: before}, "order": [ids before]}."""
+    undoes = models.ForeignKey("self", models.SET_NULL, null=True, related_name="undone_by")
+
+    class Meta:
+        indexes = [models.Index(fields=["deal", "seq"])]
+
+
+class FactEntry(models.Model):
+    """One line of the record.  In force is what the newest lines of each key and source say.
+
+    ``key`` is the stored key (parties by their stable id); ``offer`` is empty for what belongs to the deal.
+    ``act``: state, empty (the answer "none"), formula, clear, choose.
+    """
+
+    deal = models.ForeignKey("deals.Deal", models.CASCADE, related_name="entries")
+    offer = models.ForeignKey("deals.Offer", models.CASCADE, null=True, related_name="entries")
+    key = models.CharField(max_length=160, db_collation="utf8mb4_bin")
+    source = models.CharField(max_length=12, blank=True)
+    act = models.CharField(max_length=8)
+    value = models.TextField(blank=True)
+    origin = models.CharField(max_length=200, blank=True)
+    locked = models.BooleanField(default=False)
+    change = models.ForeignKey(Change, models.CASCADE, related_name="entries")
+
+    class Meta:
+        indexes = [models.Index(fields=["deal", "key"])]
+
+
+class Draft(models.Model):
+    """What somebody typed that can't be read, kept beside the value in force until it is mended or dropped."""
+
+    deal = models.ForeignKey("deals.Deal", models.CASCADE, related_name="drafts")
+    key = models.CharField(max_length=160, db_collation="utf8mb4_bin")
+    text = models.TextField()
+    message = models.CharField(max_length=400)
+    mend = models.CharField(max_length=400, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        unique_together = [("deal", "key")]
+
+
+class Clash(models.Model):
+    """Two people changed one key from the same version: the earlier value is in force, the later one waits here."""
+
+    deal = models.ForeignKey("deals.Deal", models.CASCADE, related_name="clashes")
+    key = models.CharField(max_length=160, db_collation="utf8mb4_bin")
+    text = models.TextField(blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        unique_together = [("deal", "key")]

@@ -1,0 +1,1 @@
+"""Packs, releases, editions and mappings as kept; page pictures."""

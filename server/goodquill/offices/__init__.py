@@ -1,0 +1,1 @@
+"""Brokerages, offices and the people in them; who may see what."""

@@ -1,0 +1,142 @@
+"""Settings, all from the environment; see docs/operations.md for what each means."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import environ
+from csp.constants import NONCE, NONE, SELF
+
+env = environ.Env()
+ROOT = Path(__file__).resolve().parents[2]
+
+DEBUG = env.bool("QUILL_DEBUG", default=False)
+SECRET_KEY = env("QUILL_SECRET_KEY")
+ALLOWED_HOSTS = env.list("QUILL_HOSTS", default=["127.0.0.1", "localhost"])
+SECURE = env.bool("QUILL_SECURE", default=True)
+"""Whether the site is reached by HTTPS.  Only the demo on loopback turns it off."""
+
+INSTALLED_APPS = [
+    *(["goodquill.demo"] if env.bool("QUILL_DEMO", default=False) else []),
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "rest_framework",
+    "drf_spectacular",
+    "axes",
+    "csp",
+    *(f"goodquill.{room}" for room in ("offices", "forms", "templates", "deals", "facts", "sources", "assembly")),
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "goodquill.urls"
+WSGI_APPLICATION = "goodquill.wsgi.application"
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [ROOT / "web" / "dist"], "OPTIONS": {"context_processors": []}}]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.mysql",
+        "NAME": env("QUILL_DB_NAME", default="goodquill"),
+        "USER": env("QUILL_DB_USER", default="root"),
+        "PASSWORD": env("QUILL_DB_PASSWORD", default=""),
+        "HOST": env("QUILL_DB_HOST", default="127.0.0.1"),
+        "PORT": env("QUILL_DB_PORT", default="3306"),
+        "CONN_MAX_AGE": 300,
+        "CONN_HEALTH_CHECKS": True,  # a restarted database is noticed at the next request
+        "OPTIONS": {"charset": "utf8mb4", "sql_mode": "STRICT_TRANS_TABLES,NO_ENGINE_SUBSTITUTION", "isolation_level": "read committed"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "offices.User"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_USERNAME_FORM_FIELD = "email"
+AXES_ENABLE_ADMIN = False
+AXES_VERBOSE = False
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
+SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
+SECURE_SSL_REDIRECT = env.bool("QUILL_SSL_REDIRECT", default=SECURE)
+SECURE_HSTS_SECONDS = 31_536_000 if SECURE else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = SECURE
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF, NONCE],
+        "style-src": [SELF, NONCE],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "base-uri": [NONE],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["goodquill.api.SignedIn"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "goodquill.api.problem",
+    "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Good Quill",
+    "VERSION": "1",
+    "DESCRIPTION": "The interface between Good Quill's server and its screens.",
+    "SCHEMA_PATH_PREFIX": "/api",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_NAME_OVERRIDES": {"SideEnum": "goodquill.deals.models.SIDE_CHOICES"},
+}
+
+LANGUAGE_CODE = "en-us"
+TIME_ZONE = "UTC"
+USE_TZ = True
+USE_I18N = False
+
+STATIC_URL = "/static/"
+STATIC_ROOT = ROOT / ".local" / "static"
+STATICFILES_DIRS = []
+WHITENOISE_ROOT = ROOT / "web" / "dist"
+WHITENOISE_INDEX_FILE = False
+
+FILES_FOLDER = Path(env("QUILL_FILES", default=str(ROOT / ".local" / "files")))
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage", "OPTIONS": {"location": str(FILES_FOLDER)}},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+
+LISTING_SERVICE = {"url": env("LISTING_URL", default="http://127.0.0.1:9201"), "token": env("LISTING_TOKEN", default="demo-token")}
+COUNTY_ROLL = {"url": env("ROLL_URL", default="http://127.0.0.1:9202")}
+SOURCE_TIMEOUT = env.float("QUILL_SOURCE_TIMEOUT", default=4.0)
+"""Seconds an outside service gets before the deal goes on without it."""
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,1 @@
+"""Bringing property in from the listing service and the county roll."""

@@ -1,0 +1,92 @@
+"""Speaking to outside services: bounded in time, and never believed without a look."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from typing import Any
+
+import httpx
+from django.conf import settings
+
+ACTIVE_FIRST = {"Active": 0, "Pending": 1}
+
+
+@dataclass(frozen=True)
+class Trouble:
+    """A service that could not be used, in a sentence for the user."""
+
+    service: str
+    message: str
+
+
+def _get(service: str, url: str, params: dict[str, str], headers: dict[str, str] | None = None) -> Any | Trouble:
+    try:
+        answer = httpx.get(url, params=params, headers=headers, timeout=settings.SOURCE_TIMEOUT, trust_env=False)
+        answer.raise_for_status()
+        found = answer.json()
+    except httpx.TimeoutException:
+        return Trouble(service, f"The {service} did not answer in {settings.SOURCE_TIMEOUT:g} seconds. Go on without it and try again later.")
+    except httpx.HTTPStatusError as error:
+        return Trouble(service, f"The {service} refused the request ({error.response.status_code}). Go on without it and try again later.")
+    except (httpx.HTTPError, ValueError):
+        return Trouble(service, f"The {service} can't be reached or answers nonsense. Go on without it and try again later.")
+    return found if isinstance(found, dict) else Trouble(service, f"The {service} answers nonsense. Go on without it and try again later.")
+
+
+def _quoted(text: str) -> str:
+    return "'" + text.replace("'", "''") + "'"
+
+
+def listings(condition: str, top: int = 8) -> list[dict[str, Any]] | Trouble:
+    """Listings that meet an OData condition, active ones first."""
+    service = settings.LISTING_SERVICE
+    found = _get(
+        "listing service",
+        f"{service['url']}/odata/Property",
+        {"$filter": condition, "$top": str(top)},
+        {"Authorization": f"Bearer {service['token']}"},
+    )
+    if isinstance(found, Trouble):
+        return found
+    rows = found.get("value")
+    if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
+        return Trouble("listing service", "The listing service answers nonsense. Go on without it and try again later.")
+    return sorted(rows, key=lambda r: ACTIVE_FIRST.get(str(r.get("StandardStatus")), 2))
+
+
+def listing_numbered(number: str) -> list[dict[str, Any]] | Trouble:
+    """The listing of that number."""
+    return listings(f"ListingId eq {_quoted(number)}")
+
+
+def listings_of_parcel(parcel: str) -> list[dict[str, Any]] | Trouble:
+    """Listings of a parcel, its number written with or without hyphens."""
+    bare = parcel.replace("-", "")
+    return listings(f"ParcelNumber eq {_quoted(parcel)} or ParcelNumber eq {_quoted(bare)}")
+
+
+def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Trouble:
+    """Parcels by ``parcel``, ``owner`` or ``address`` within a county, or in any."""
+    found = _get("county tax roll", f"{settings.COUNTY_ROLL['url']}/counties/{county.lower() or 'any'}/parcels", wanted)
+    if isinstance(found, Trouble):
+        return found
+    rows = found.get("parcels")
+    return (
+        rows if isinstance(rows, list) else Trouble("county tax roll", "The county tax roll answers nonsense. Go on without it and try again later.")
+    )
+
+
+def search(text: str) -> tuple[list[dict[str, Any]], list[dict[str, Any]], list[Trouble]]:
+    """Listings and parcels that what was typed may mean: a listing or parcel number, or an address.  Both services at once."""
+    words = [w for w in text.replace(",", " ").split() if w][:8]
+    fields = ("StreetNumber", "StreetDirPrefix", "StreetName", "StreetSuffix", "UnitNumber", "City")
+    anywhere = " and ".join("(" + " or ".join(f"startswith({f},{_quoted(w)})" for f in fields) + ")" for w in words)
+    digits = sum(c.isdigit() for c in text)
+    condition = f"startswith(ListingId,{_quoted(text.strip())}) or ParcelNumber eq {_quoted(text.strip())}" + (f" or ({anywhere})" if words else "")
+    asks: list[Callable[[], Any]] = [lambda: listings(condition), lambda: parcels(parcel=text) if digits >= 9 else parcels(address=text)]
+    with ThreadPoolExecutor(2) as pool:
+        found, rows = [f.result() for f in [pool.submit(ask) for ask in asks]]
+    troubles = [x for x in (found, rows) if isinstance(x, Trouble)]
+    return (found if isinstance(found, list) else []), (rows if isinstance(rows, list) else []), troubles

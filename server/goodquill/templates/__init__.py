@@ -1,0 +1,1 @@
+"""Templates as kept."""

@@ -1,0 +1,19 @@
+"""Keeping the templates of a pack."""
+
+from __future__ import annotations
+
+from quillcore.facts import load_catalog
+from quillcore.forms import Pack
+from quillcore.templates import read_template
+
+from goodquill.forms.models import Release
+from goodquill.templates.models import Template
+
+
+def keep_templates(pack: Pack, release: Release) -> None:
+    """Keep every template of a pack under its release.  A faulty one is a ValueError: packs are checked before."""
+    for slug, data in pack.templates.items():
+        found = read_template(data, pack.forms, load_catalog(), slug)
+        if isinstance(found, list):
+            raise ValueError("; ".join(map(str, found)))
+        Template.objects.get_or_create(release=release, slug=slug, defaults={"name": found.name, "side": found.side, "data": data})

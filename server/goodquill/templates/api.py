@@ -1,0 +1,45 @@
+"""The templates one may apply."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from goodquill.offices.access import may_use_releases
+from goodquill.templates.models import Template
+
+
+class TemplateSerializer(serializers.Serializer):
+    """A template as a choice."""
+
+    id = serializers.UUIDField()
+    name = serializers.CharField()
+    side = serializers.CharField()
+    about = serializers.CharField()
+    documents = serializers.IntegerField()
+    answers = serializers.IntegerField()
+
+
+class TemplatesView(APIView):
+    """Templates from the packs that the user may use."""
+
+    @extend_schema(operation_id="templates", responses=TemplateSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """All of them, by name."""
+        rows = Template.objects.filter(may_use_releases(request.user, "release__"))
+        return Response(
+            [
+                {
+                    "id": t.pk,
+                    "name": t.name,
+                    "side": t.side,
+                    "about": t.data.get("about", ""),
+                    "documents": len(t.data["documents"]),
+                    "answers": len(t.data.get("answers", {})) + len(t.data.get("blanks", {})),
+                }
+                for t in rows
+            ]
+        )

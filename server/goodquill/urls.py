@@ -1,0 +1,34 @@
+"""All addresses.  Whatever isn't the API is the web application."""
+
+from django.urls import path, re_path
+
+from goodquill import web
+from goodquill.assembly import api as assembly
+from goodquill.deals import api as deals
+from goodquill.forms import api as forms
+from goodquill.offices import api as offices
+from goodquill.sources import api as sources
+from goodquill.templates import api as templates
+
+urlpatterns = [
+    path("api/session", offices.SessionView.as_view()),
+    path("api/forms", forms.FormsView.as_view()),
+    path("api/editions/<str:edition>/pages/<int:page>/<int:sharpness>.png", forms.PagePictureView.as_view()),
+    path("api/templates", templates.TemplatesView.as_view()),
+    path("api/properties", sources.SearchView.as_view()),
+    path("api/deals", deals.DealsView.as_view()),
+    path("api/deals/<uuid:deal>", deals.DealView.as_view()),
+    path("api/deals/<uuid:deal>/changes", deals.ChangesView.as_view()),
+    path("api/deals/<uuid:deal>/undo", deals.UndoView.as_view()),
+    path("api/deals/<uuid:deal>/history", deals.HistoryView.as_view()),
+    path("api/deals/<uuid:deal>/facts/<str:key>", deals.LensView.as_view()),
+    path("api/deals/<uuid:deal>/templates", deals.TemplatesView.as_view()),
+    path("api/deals/<uuid:deal>/package", deals.PackageView.as_view()),
+    path("api/deals/<uuid:deal>/package.pdf", assembly.PackageFileView.as_view()),
+    path("api/deals/<uuid:deal>/documents/<str:document>.pdf", assembly.DocumentFileView.as_view()),
+    path("api/deals/<uuid:deal>/comparison", sources.LookView.as_view()),
+    path("api/deals/<uuid:deal>/bring-in", sources.AcceptView.as_view()),
+    path("api/alive", web.alive),
+    re_path(r"^api/", web.no_such_endpoint),
+    re_path(r"^(?!api/).*$", web.index),
+]

@@ -1,0 +1,34 @@
+"""The page that carries the web application, with its content security nonce."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from django.conf import settings
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+
+
+@lru_cache(maxsize=1)
+def _page() -> str:
+    return (settings.ROOT / "web" / "dist" / "app.html").read_text(encoding="utf-8")
+
+
+def index(request: HttpRequest) -> HttpResponse:
+    """The application's page for every address that isn't a file; scripts and styles carry this request's nonce."""
+    if "." in request.path.rsplit("/", 1)[-1]:
+        raise Http404
+    nonce = str(request.csp_nonce)  # type: ignore[attr-defined]
+    answer = HttpResponse(_page().replace("__NONCE__", nonce))
+    answer["Cache-Control"] = "no-store"
+    return answer
+
+
+def alive(_request: HttpRequest) -> JsonResponse:
+    """For the start command and load balancers."""
+    return JsonResponse({"alive": True})
+
+
+def no_such_endpoint(_request: HttpRequest) -> JsonResponse:
+    """An unknown API address answers as an API does."""
+    body = {"title": "NotFound", "status": 404, "detail": "There is no such address in the API.", "mend": "", "rule": ""}
+    return JsonResponse(body, status=404, content_type="application/problem+json")
