@@ -8,6 +8,7 @@ from typing import Any
 from django.core.exceptions import PermissionDenied
 from django.db import OperationalError
 from django.http import Http404
+from drf_spectacular.extensions import OpenApiAuthenticationExtension
 from rest_framework import exceptions, status
 from rest_framework.authentication import SessionAuthentication
 from rest_framework.request import Request
@@ -22,6 +23,17 @@ class SignedIn(SessionAuthentication):
     def authenticate_header(self, request: Request) -> str:
         """Named so that DRF answers 401 instead of 403."""
         return "Session"
+
+
+class SignedInScheme(OpenApiAuthenticationExtension):
+    """How the schema describes it."""
+
+    target_class = SignedIn
+    name = "session"
+
+    def get_security_definition(self, auto_schema: Any) -> dict[str, str]:
+        """A cookie."""
+        return {"type": "apiKey", "in": "cookie", "name": "sessionid"}
 
 
 class Refusal(exceptions.APIException):

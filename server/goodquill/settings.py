@@ -122,6 +122,7 @@ STATIC_ROOT = ROOT / ".local" / "static"
 STATICFILES_DIRS = []
 WHITENOISE_ROOT = ROOT / "web" / "dist"
 WHITENOISE_INDEX_FILE = False
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 
 FILES_FOLDER = Path(env("QUILL_FILES", default=str(ROOT / ".local" / "files")))
 STORAGES = {

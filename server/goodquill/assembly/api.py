@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from uuid import UUID
 
 from django.http import HttpResponse
+from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from quillcore.assembly import Document, assemble
@@ -20,8 +21,8 @@ from goodquill.deals.opening import OpenDeal, find_deal
 def _file(opened: OpenDeal, documents: Sequence[Document] | None, name: str) -> HttpResponse:
     made = assemble(opened.package, name, documents)
     answer = HttpResponse(made.pdf, content_type="application/pdf")
-    plain = re.sub(r"[^A-Za-z0-9 ._-]+", " ", name).strip() or "package"
-    answer["Content-Disposition"] = f'attachment; filename="{plain}.pdf"'
+    plain = re.sub(r"[\\/:*?<>|]+", " ", name)
+    answer["Content-Disposition"] = content_disposition_header(True, f"{plain}.pdf")
     answer["Cache-Control"] = "no-store"
     return answer
 

@@ -156,6 +156,19 @@ def whole(opened: OpenDeal) -> dict[str, Any]:
     }  # fmt: skip
 
 
+_DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
+
+
+def tick(blank: Blank) -> str:
+    """A blank in the stored map: left, top and width in 36ths of a letter page as one digit of base 36 each, then
+    o (open) or f (filled); "" for others."""
+    if blank.state not in ("open", "filled"):
+        return ""
+    left, _, right, top = blank.field.rect
+    spots = (left / 612, 1 - top / 792, (right - left) / 612)
+    return "".join(_DIGITS[max(0, min(35, round(36 * s)))] for s in spots) + blank.state[0]
+
+
 def summarise(opened: OpenDeal) -> None:
     """Store what lists show.  The caller saves the deal."""
     blanks = [b for b in opened.package.blanks() if not opened.package.by_id[b.document].set_aside]
@@ -165,8 +178,7 @@ def summarise(opened: OpenDeal) -> None:
         if document.set_aside:
             continue
         for number in range(1, document.form.edition.pages + 1):
-            ticks = [b for b in blanks if b.document == document.id and b.field.page == number and b.state in ("open", "filled")]
-            pages.append("".join(str(min(9, round(9 * (1 - b.field.rect[3] / 792)))) + ("o" if b.state == "open" else "f") for b in ticks))
+            pages.append("".join(tick(b) for b in blanks if b.document == document.id and b.field.page == number))
     price, address = sheet.held("terms.purchase_price").value, sheet.held("property.one_line").value
     closing = sheet.held("terms.closing_date").value
     opened.deal.summary = {

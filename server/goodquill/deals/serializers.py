@@ -15,7 +15,7 @@ class NextDateSerializer(s.Serializer):
 
 
 class DealRowSerializer(s.Serializer):
-    """A deal in a list.  ``map``: a string a page, two characters a blank: tenth of the page's height, then o or f."""
+    """A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``."""
 
     id = s.UUIDField()
     name = s.CharField()
@@ -36,6 +36,7 @@ class ClientSerializer(s.Serializer):
 
     given = s.CharField(max_length=100, allow_blank=True, required=False)
     family = s.CharField(max_length=100, allow_blank=True, required=False)
+    entity_name = s.CharField(max_length=200, allow_blank=True, required=False)
     email = s.CharField(max_length=254, allow_blank=True, required=False)
 
 

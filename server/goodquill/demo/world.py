@@ -57,7 +57,7 @@ DEALS = [
     DemoDeal("ines@marrowfinch.example", "buying", "buying-home", [("Amara", "Okafor"), ("Chidi", "Okafor")], 2,
              {**_TERMS, "terms.purchase_price": "429k", "terms.seller_concessions": "0", "sellers.1.entity_name": "Voss Family Trust", "sellers.1.signer": "Lena Voss", "terms.acceptance_date": "-1"}),
     DemoDeal("ines@marrowfinch.example", "buying", "buying-home", [("Thanh", "Nguyễn")], 6, {**_TERMS, "terms.purchase_price": "318,750", "terms.deposit_amount": "5,000"}),
-    DemoDeal("ines@marrowfinch.example", "buying", "buying-cash", [("Ridgeline Holdings", "LLC")], 12, {"terms.purchase_price": "251,000"}),
+    DemoDeal("ines@marrowfinch.example", "buying", "buying-cash", [("", "Ridgeline Holdings LLC")], 12, {"terms.purchase_price": "251,000"}),
     DemoDeal("ines@marrowfinch.example", "buying", "buying-home", [("Beatriz", "Pereira"), ("Sean", "Brannigan")], None, {"terms.down_payment_percent": "10"}),
     DemoDeal("ines@marrowfinch.example", "listing", "listing-disclosures", [("Paul", "Delacroix")], None, {}),
     DemoDeal("bertil@marrowfinch.example", "buying", "buying-home", [("Zofia", "Kowalczyk")], 18, {**_TERMS, "terms.purchase_price": "500,001"}),

@@ -66,7 +66,12 @@ def load_people() -> dict[str, User]:
 def start(user: User, demo: DemoDeal) -> None:
     """One deal as far as it has come."""
     template = Template.objects.filter(slug=demo.template).first() if demo.template else None
-    clients_named = [{"given": g, "family": f, "email": f"{g.split()[0].lower()}.{n}@post.example"} for n, (g, f) in enumerate(demo.clients, 1)]
+    clients_named = [
+        {"given": g, "family": f, "email": f"{g.split()[0].lower()}.{n}@post.example"}
+        if g
+        else {"entity_name": f, "email": "office@ridgeline.example"}
+        for n, (g, f) in enumerate(demo.clients, 1)
+    ]
     deal = actions.create_deal(user, {"side": demo.side, "template": template and template.pk, "clients": clients_named})
     if demo.listing is not None:
         found = clients.listings("1 eq 1", top=60)

@@ -1,0 +1,58 @@
+/** The one way to the server: typed calls, the CSRF token, and errors as sentences. */
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+type Schemas = components['schemas'];
+export type Deal = Schemas['Deal'];
+export type DealRow = Schemas['DealRow'];
+export type Blank = Schemas['Blank'];
+export type Fact = Schemas['Fact'];
+export type PackageItem = Schemas['Document'];
+export type Delta = Schemas['Delta'];
+export type Edit = Schemas['EditRequest'];
+export type Comparison = Schemas['Comparison'];
+export type ComparisonRow = Schemas['Row'];
+export type Found = Schemas['Found'];
+export type Lens = Schemas['Lens'];
+export type Session = Schemas['Session'];
+export type TemplateChoice = Schemas['Template'];
+export type FormChoice = Schemas['Form'];
+
+/** What went wrong, in words: what happened, and what to do. `status` 0 means that the server wasn't reached. */
+export class Problem extends Error {
+  constructor(
+    message: string,
+    readonly mend: string,
+    readonly status: number,
+  ) {
+    super(message);
+  }
+}
+
+const csrf = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? '';
+
+export const client = createClient<paths>({
+  fetch: async (request: Request) => {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrf());
+    try {
+      return await fetch(request);
+    } catch {
+      throw new Problem("The server can't be reached.", 'What you typed is kept here and sent again by itself.', 0);
+    }
+  },
+});
+
+/** The data of an answer, or its problem thrown. */
+export async function got<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  const { data, error, response } = await call;
+  if (error !== undefined || !response.ok) {
+    const said = (error ?? {}) as { detail?: string; mend?: string };
+    const status = response.status;
+    throw new Problem(
+      said.detail || `The server answered ${status}.`,
+      said.mend ?? (status >= 500 ? 'Try again in a moment.' : ''),
+      status,
+    );
+  }
+  return data as T;
+}

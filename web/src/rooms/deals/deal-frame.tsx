@@ -1,0 +1,111 @@
+/** The frame around a deal's screens: one slim header, the places in the order of the work. */
+import { Link, Outlet, useParams } from '@tanstack/react-router';
+import { CloudOff, Download, History, Undo2 } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { Button } from '../../primitives/button';
+import { Mark } from '../../primitives/mark';
+import { HistoryDialog } from './history';
+import { DealProvider, useDeal, useOutbox } from './use-deal';
+
+const PLACES = [
+  ['facts', 'Facts'],
+  ['package', 'Package'],
+  ['write', 'Write'],
+] as const;
+
+export function DealFrame() {
+  const { deal } = useParams({ from: '/deals/$deal' });
+  return (
+    <DealProvider id={deal} key={deal}>
+      <div className="flex h-full flex-col">
+        <DealHeader />
+        <div className="min-h-0 flex-1">
+          <Outlet />
+        </div>
+      </div>
+    </DealProvider>
+  );
+}
+
+function DealHeader() {
+  const { deal, id, undo } = useDeal();
+  const { done } = useOutbox();
+  const [history, setHistory] = useState(false);
+  const last = done[done.length - 1];
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
+      if ((e.ctrlKey || e.metaKey) && e.key === 'z' && !typing && last) {
+        e.preventDefault();
+        void undo(last.id);
+      }
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [last, undo]);
+  return (
+    <header className="flex items-center gap-5 border-b border-blotter-3 bg-sheet px-5">
+      <div className="min-w-0 py-1.5">
+        <h1 className="truncate font-serif text-[17px] font-semibold leading-tight" title={deal.head.name}>
+          {deal.head.name}
+        </h1>
+        <p className="flex items-center gap-3 text-xs text-ink-2">
+          <span>{deal.head.side}</span>
+          <span className="flex items-center gap-1">
+            {deal.head.open > 0 && <Mark name="open" quiet size={11} />}
+            {deal.head.open > 0 ? `${deal.head.open} open` : 'nothing open'}
+          </span>
+        </p>
+      </div>
+      <nav aria-label="Places of this deal" className="flex self-stretch">
+        {PLACES.map(([to, label]) => (
+          <Link
+            key={to}
+            to={`/deals/$deal/${to}`}
+            params={{ deal: id }}
+            className="flex items-center border-b-2 border-transparent px-3.5 pt-0.5 text-sm font-medium text-ink-2 hover:text-ink [&.active]:border-green [&.active]:text-ink"
+          >
+            {label}
+          </Link>
+        ))}
+      </nav>
+      <div className="ml-auto flex items-center gap-1.5">
+        <SaveSign />
+        <Button
+          look="words"
+          aria-label="Undo my last change"
+          title={last ? `Undo: ${last.said}` : 'Nothing of yours to undo'}
+          disabled={!last}
+          onClick={() => last && void undo(last.id)}
+          className="disabled:opacity-40"
+        >
+          <Undo2 size={16} />
+        </Button>
+        <Button look="words" aria-label="History" title="History" onClick={() => setHistory(true)}>
+          <History size={16} />
+        </Button>
+        <a
+          href={`/api/deals/${id}/package.pdf`}
+          download
+          className="moves ml-1 inline-flex items-center gap-1.5 whitespace-nowrap rounded-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-white hover:bg-green-2"
+        >
+          <Download size={15} /> Download
+        </a>
+      </div>
+      <HistoryDialog open={history} onOpenChange={setHistory} />
+    </header>
+  );
+}
+
+function SaveSign() {
+  const { state } = useOutbox();
+  return (
+    <span
+      role="status"
+      className={`mr-1 flex items-center gap-1.5 whitespace-nowrap text-xs ${state === 'offline' ? 'text-ochre' : 'text-ink-2'}`}
+    >
+      {state === 'offline' && <CloudOff size={14} />}
+      {state === 'saved' ? 'Saved' : state === 'saving' ? 'Saving …' : 'Offline, kept here'}
+    </span>
+  );
+}

@@ -1,0 +1,146 @@
+/** All shared values by group, with where each came from and how many blanks it goes to. */
+import { useNavigate, useSearch } from '@tanstack/react-router';
+import { useState } from 'react';
+import type { Fact } from '../../api/client';
+import { Button } from '../../primitives/button';
+import { Legend, Mark, markOf } from '../../primitives/mark';
+import { useDeal } from '../deals/use-deal';
+import { ComparisonView, type Wanted } from '../sources/comparison';
+import { PropertyFinder } from '../sources/property-finder';
+import { FactInput } from './fact-input';
+import { Lens } from './lens';
+import { Parties } from './parties';
+
+const PARTIES = ['buyers', 'sellers', 'landlords', 'tenants'];
+const FILTERS: Record<string, (f: Fact) => boolean> = {
+  All: () => true,
+  'On a form': (f) => f.places > 0,
+  'Without a value': (f) => f.places > 0 && !f.shown,
+  Differing: (f) => f.differs,
+  'Typed here': (f) => f.source === 'typed',
+};
+
+export function FactsScreen() {
+  const { deal, id } = useDeal();
+  const search = useSearch({ from: '/deals/$deal/facts' });
+  const navigate = useNavigate();
+  const [inHand, setInHand] = useState<string>('terms.purchase_price');
+  const [filter, setFilter] = useState('All');
+  const [finding, setFinding] = useState(false);
+  const bring = (wanted?: Wanted) => void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: wanted ?? {} });
+  if (search.listing || search.parcel) {
+    return (
+      <ComparisonView
+        wanted={{ listing: search.listing ?? '', parcel: search.parcel ?? '', county: search.county ?? '' }}
+        onDone={() => bring()}
+      />
+    );
+  }
+  const other = deal.head.side === 'buying' || deal.head.side === 'listing' ? ['landlords', 'tenants'] : ['buyers', 'sellers'];
+  const fits = FILTERS[filter] ?? (() => true);
+  const groups = Object.entries(deal.groups)
+    .filter(([g]) => !other.includes(g))
+    .map(([group, label]) => ({ group, label, facts: deal.facts.filter((f) => f.group === group && fits(f)) }))
+    .filter((g) => (PARTIES.includes(g.group) ? filter === 'All' || filter === 'On a form' : g.facts.length > 0))
+    .sort((a, b) => Number(PARTIES.includes(b.group)) - Number(PARTIES.includes(a.group)));
+  return (
+    <div className="grid h-full grid-cols-[160px_minmax(0,1fr)_300px]">
+      <nav aria-label="Groups of facts" className="overflow-auto border-r border-blotter-3 px-3 py-4">
+        {groups.map((g) => (
+          <a
+            key={g.group}
+            href={`#group-${g.group}`}
+            className="block rounded-sm px-2 py-1 text-sm text-ink-2 hover:bg-sheet hover:text-ink"
+          >
+            {g.label}
+          </a>
+        ))}
+      </nav>
+      <div className="overflow-auto px-6 pb-10 pt-4">
+        <div className="mb-3 flex flex-wrap items-center gap-2">
+          <div role="radiogroup" aria-label="Show" className="flex overflow-hidden rounded-md border border-blotter-3">
+            {Object.keys(FILTERS).map((name) => (
+              <button
+                key={name}
+                type="button"
+                role="radio"
+                aria-checked={name === filter}
+                onClick={() => setFilter(name)}
+                className={`moves border-r border-blotter-3 px-2.5 py-1 text-sm last:border-0 ${name === filter ? 'bg-paper font-medium text-ink' : 'bg-sheet text-ink-2 hover:bg-paper'}`}
+              >
+                {name}
+              </button>
+            ))}
+          </div>
+          <Button className="ml-auto" aria-expanded={finding} onClick={() => setFinding(!finding)}>
+            Bring in a property
+          </Button>
+        </div>
+        {finding && (
+          <div className="mb-4 border border-hair bg-sheet p-4">
+            <PropertyFinder
+              label="Bring in"
+              autoFocus
+              onPick={(h) => bring({ listing: h.listing, parcel: h.parcel, county: h.county })}
+            />
+          </div>
+        )}
+        <div className="mb-4">
+          <Legend />
+        </div>
+        {groups.length === 0 && (
+          <p className="border border-hair bg-sheet px-5 py-8 text-center text-ink-2">No fact of this deal is like that.</p>
+        )}
+        {groups.map((g) => (
+          <section key={g.group} id={`group-${g.group}`} className="mb-6 scroll-mt-4">
+            <h2 className="mb-1.5 font-serif text-[16px] font-semibold">{g.label}</h2>
+            {PARTIES.includes(g.group) ? (
+              <Parties group={g.group} onHand={setInHand} />
+            ) : (
+              <ul className="border border-hair bg-paper">
+                {g.facts.map((f) => (
+                  <FactRow key={f.key} fact={f} chosen={f.key === inHand} onHand={() => setInHand(f.key)} />
+                ))}
+              </ul>
+            )}
+          </section>
+        ))}
+      </div>
+      <aside aria-label="Lens" className="overflow-auto border-l border-blotter-3 bg-sheet">
+        <Lens
+          keyName={inHand}
+          onGo={(place) => void navigate({ to: '/deals/$deal/write', params: { deal: id }, search: place })}
+        />
+      </aside>
+    </div>
+  );
+}
+
+function FactRow({ fact, chosen, onHand }: { fact: Fact; chosen: boolean; onHand: () => void }) {
+  const mark = markOf(fact.source, fact.differs);
+  return (
+    <li
+      onFocus={onHand}
+      onClick={onHand}
+      className={`grid grid-cols-[22px_190px_minmax(0,1fr)_68px] items-start gap-x-2 border-b border-hair px-3 py-1 last:border-0 ${chosen ? 'bg-green-wash' : ''}`}
+    >
+      <span className="pt-2">{mark && <Mark name={mark} />}</span>
+      <span className="pt-1.5 text-sm leading-tight text-ink-2">{fact.label}</span>
+      <span className="min-w-0">
+        <FactInput fact={fact} />
+        {fact.differs && (
+          <span className="mt-1 flex flex-wrap gap-x-4 text-xs text-ink-2">
+            {fact.beside.map((b) => (
+              <span key={b.source} className="flex items-center gap-1">
+                {markOf(b.source) && <Mark name={markOf(b.source)!} size={12} />} {b.shown}
+              </span>
+            ))}
+          </span>
+        )}
+      </span>
+      <span className="whitespace-nowrap pt-2 text-right text-xs text-ink-3">
+        {fact.places > 0 && `${fact.places} blank${fact.places === 1 ? '' : 's'}`}
+      </span>
+    </li>
+  );
+}

@@ -1,0 +1,119 @@
+/** The people and entities of one side. */
+import { useState } from 'react';
+import { Button } from '../../primitives/button';
+import { useDeal } from '../deals/use-deal';
+import { FactInput } from './fact-input';
+
+const ONE: Record<string, string> = { buyers: 'buyer', sellers: 'seller', landlords: 'landlord', tenants: 'tenant' };
+const PERSON = ['given', 'middle', 'family', 'suffix', 'email', 'phone', 'mailing_address', 'capacity'];
+const ENTITY = ['entity_name', 'entity_kind', 'signer', 'email', 'phone', 'mailing_address'];
+const LABELS: Record<string, string> = {
+  given: 'Given name',
+  middle: 'Middle',
+  family: 'Family name',
+  suffix: 'Suffix',
+  email: 'E-mail',
+  phone: 'Phone',
+  mailing_address: 'Mailing address',
+  capacity: 'Signs as',
+  entity_name: 'Name of the entity',
+  entity_kind: 'Kind',
+  signer: 'Who signs for it',
+};
+const WIDTH: Record<string, string> = {
+  given: 'w-[23%]',
+  middle: 'w-[16%]',
+  family: 'w-[26%]',
+  suffix: 'w-[12%]',
+  email: 'w-[38%]',
+  phone: 'w-[24%]',
+  mailing_address: 'w-[58%]',
+  capacity: 'w-[30%]',
+  entity_name: 'w-[52%]',
+  entity_kind: 'w-[24%]',
+  signer: 'w-[38%]',
+};
+
+export function Parties({ group, onHand }: { group: string; onHand: (key: string) => void }) {
+  const { deal, edit } = useDeal();
+  const parties = deal.parties[group] ?? [];
+  const one = ONE[group] ?? 'party';
+  return (
+    <div className="border border-hair bg-paper">
+      {parties.map((p, n) => (
+        <PartyRow key={p.id} group={group} position={n + 1} party={p} onHand={onHand} />
+      ))}
+      {parties.length === 0 && <p className="px-4 pt-3 text-sm text-ink-2">No {one} is named yet.</p>}
+      <div className="px-3 py-2">
+        <Button look="words" onClick={() => edit({ op: 'party_add', key: group, party: crypto.randomUUID().slice(0, 8) })}>
+          Add a {one}
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+function PartyRow({
+  group,
+  position,
+  party,
+  onHand,
+}: {
+  group: string;
+  position: number;
+  party: { id: string; name: string };
+  onHand: (key: string) => void;
+}) {
+  const { deal, facts, edit } = useDeal();
+  const at = `${group}.${position}`;
+  const isEntity =
+    facts.get(`${at}.kind`)?.shown === 'entity' ||
+    (Boolean(facts.get(`${at}.entity_name`)?.shown) && !facts.get(`${at}.family`)?.shown);
+  const [entity, setEntity] = useState(isEntity);
+  const ids = (deal.parties[group] ?? []).map((p) => p.id);
+  const up = () => {
+    const order = ids.filter((i) => i !== party.id);
+    order.splice(position - 2, 0, party.id);
+    edit({ op: 'party_order', key: group, text: order.join(',') });
+  };
+  return (
+    <fieldset className="border-b border-hair px-4 py-3">
+      <legend className="sr-only">{`${ONE[group]} ${position}`}</legend>
+      <div className="mb-2 flex items-center gap-3 text-sm">
+        <span className="font-medium">
+          {position}. {party.name || <span className="text-ink-2">not named yet</span>}
+        </span>
+        <span className="ml-auto flex items-center gap-2">
+          <Button look="words" onClick={() => setEntity(!entity)}>
+            {entity ? 'A person instead' : 'A trust, company or estate'}
+          </Button>
+          {position > 1 && (
+            <Button look="words" onClick={up}>
+              Move up
+            </Button>
+          )}
+          <Button look="words" onClick={() => edit({ op: 'party_remove', key: group, party: party.id })}>
+            Remove
+          </Button>
+        </span>
+      </div>
+      <div className="flex flex-wrap gap-x-2 gap-y-2">
+        {(entity ? ENTITY : PERSON).map((field) => {
+          const fact = facts.get(`${at}.${field}`);
+          return fact ? (
+            <div key={field} className={WIDTH[field]}>
+              <span className="block text-xs text-ink-2" aria-hidden="true">
+                {LABELS[field]}
+              </span>
+              <FactInput
+                fact={{ ...fact, example: '' }}
+                label={`${ONE[group]?.replace(/^./, (c) => c.toUpperCase())} ${position}, ${LABELS[field]?.toLowerCase()}`}
+                onFocus={() => onHand(fact.key)}
+              />
+            </div>
+          ) : null;
+        })}
+      </div>
+    </fieldset>
+  );
+}

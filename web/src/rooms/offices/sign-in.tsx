@@ -1,0 +1,65 @@
+/** Signing in. */
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { client, got, Problem } from '../../api/client';
+import { sessionQuery } from '../../api/queries';
+import { Button } from '../../primitives/button';
+import { Wordmark } from '../../primitives/wordmark';
+
+export function SignIn() {
+  const queries = useQueryClient();
+  const [email, setEmail] = useState('');
+  const [password, setPassword] = useState('');
+  const enter = useMutation({
+    mutationFn: () => got(client.POST('/api/session', { body: { email, password } })),
+    onSuccess: (session) => {
+      queries.removeQueries({ predicate: (query) => query.queryKey[0] !== 'session' }); // nothing of another user's stays
+      queries.setQueryData(sessionQuery.queryKey, session);
+    },
+  });
+  const problem = enter.error instanceof Problem ? enter.error : null;
+  return (
+    <main className="grid min-h-full place-items-center px-4">
+      <form
+        className="w-[372px] max-w-full"
+        onSubmit={(e) => {
+          e.preventDefault();
+          enter.mutate();
+        }}
+      >
+        <div className="border border-hair bg-paper px-9 pb-9 pt-8">
+          <Wordmark large />
+          <p className="mb-6 mt-1 text-sm text-ink-2">Contract packages, right on every page.</p>
+          <label className="mb-1 block text-sm font-medium" htmlFor="email">
+            E-mail
+          </label>
+          <input
+            id="email"
+            className="field mb-4 w-full"
+            autoComplete="username"
+            autoFocus
+            value={email}
+            onChange={(e) => setEmail(e.target.value)}
+          />
+          <label className="mb-1 block text-sm font-medium" htmlFor="password">
+            Password
+          </label>
+          <input
+            id="password"
+            type="password"
+            className="field w-full"
+            autoComplete="current-password"
+            value={password}
+            onChange={(e) => setPassword(e.target.value)}
+          />
+          <p role="alert" className="min-h-11 pt-2 text-sm text-wax">
+            {problem && `${problem.message} ${problem.mend}`}
+          </p>
+          <Button look="act" type="submit" className="w-full py-2!" disabled={!email || !password || enter.isPending}>
+            {enter.isPending ? 'Signing in …' : 'Sign in'}
+          </Button>
+        </div>
+      </form>
+    </main>
+  );
+}

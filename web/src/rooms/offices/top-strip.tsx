@@ -1,0 +1,52 @@
+/** The strip above everything: the name, Today, finding, and who one is. */
+import { Link } from '@tanstack/react-router';
+import { DropdownMenu as Menu } from 'radix-ui';
+import { useState } from 'react';
+import { client, type Session } from '../../api/client';
+import { Wordmark } from '../../primitives/wordmark';
+import { Palette } from '../today/palette';
+
+export function TopStrip({ session }: { session: Session }) {
+  const [finding, setFinding] = useState(false);
+  const leave = async () => {
+    await client.DELETE('/api/session');
+    location.assign('/'); // a fresh page keeps nothing of this user's
+  };
+  return (
+    <div className="flex h-11 shrink-0 items-center gap-5 border-b border-blotter-3 bg-blotter px-5">
+      <Link to="/" aria-label="Good Quill, Today" className="rounded-sm">
+        <Wordmark />
+      </Link>
+      <button
+        type="button"
+        onClick={() => setFinding(true)}
+        className="moves ml-auto flex items-center gap-6 rounded-md border border-blotter-3 bg-sheet px-3 py-1 text-sm text-ink-2 hover:bg-paper"
+      >
+        Find anything <kbd className="font-sans text-xs text-ink-3">Ctrl K</kbd>
+      </button>
+      <Menu.Root>
+        <Menu.Trigger className="rounded-sm px-1.5 py-1 text-sm hover:underline underline-offset-3">{session.name}</Menu.Trigger>
+        <Menu.Portal>
+          <Menu.Content
+            align="end"
+            sideOffset={4}
+            className="z-50 min-w-[220px] rounded-md border border-blotter-3 bg-paper py-2 text-sm shadow-lg"
+          >
+            <p className="px-4 pb-2 text-xs text-ink-2">
+              {session.brokerage}, {session.office}
+              <br />
+              {session.role}
+            </p>
+            <Menu.Item
+              onSelect={() => void leave()}
+              className="cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash"
+            >
+              Sign out
+            </Menu.Item>
+          </Menu.Content>
+        </Menu.Portal>
+      </Menu.Root>
+      <Palette open={finding} onOpenChange={setFinding} />
+    </div>
+  );
+}

@@ -1,0 +1,198 @@
+/** What the sources say beside what the deal holds: nothing is written before it is accepted. */
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { client, got, Problem, type ComparisonRow } from '../../api/client';
+import { Button } from '../../primitives/button';
+import { Mark, markOf } from '../../primitives/mark';
+import { some } from '../../primitives/words';
+import { useDeal } from '../deals/use-deal';
+
+export interface Wanted {
+  listing: string;
+  parcel: string;
+  county: string;
+}
+
+const HEADS = { differs: 'Differ', kept: 'Kept as typed here', new: 'New', same: 'The same' } as const;
+
+export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () => void }) {
+  const { id, take } = useDeal();
+  const [choices, setChoices] = useState<Record<string, 'listing' | 'roll'>>({});
+  const { data, error, isPending, refetch } = useQuery({
+    queryKey: ['comparison', id, wanted],
+    queryFn: () => got(client.POST('/api/deals/{deal}/comparison', { params: { path: { deal: id } }, body: wanted })),
+    staleTime: Infinity,
+    gcTime: 0,
+    retry: false,
+  });
+  const accept = useMutation({
+    mutationFn: () =>
+      got(
+        client.POST('/api/deals/{deal}/bring-in', {
+          params: { path: { deal: id } },
+          body: { change: crypto.randomUUID(), comparison: data?.id ?? '', take: choices },
+        }),
+      ),
+    onSuccess: (delta) => {
+      take(delta, delta.said);
+      onDone();
+    },
+  });
+  if (isPending) return <p className="p-6 text-ink-2">Asking the listing service and the county’s tax roll …</p>;
+  if (error) {
+    const problem = error instanceof Problem ? error : new Problem(error.message, '', 0);
+    return (
+      <div role="alert" className="m-6 max-w-[680px] border border-wax bg-wax-wash px-5 py-4">
+        <p className="font-medium text-wax">{problem.message}</p>
+        <p className="mb-3 text-sm">{problem.mend}</p>
+        <div className="flex gap-2">
+          <Button onClick={() => void refetch()}>Try again</Button>
+          <Button look="words" onClick={onDone}>
+            Back to the facts
+          </Button>
+        </div>
+      </div>
+    );
+  }
+  const differing = data.rows.filter((r) => r.status === 'differs' || r.status === 'kept').length;
+  const fresh = data.rows.filter((r) => r.status === 'new').length;
+  return (
+    <section aria-label="Comparison" className="flex h-full flex-col">
+      <div className="flex items-center gap-4 border-b border-hair bg-sheet px-6 py-3">
+        <div className="min-w-0">
+          <h2 className="font-serif text-[17px] font-semibold">
+            {[data.listing && `Listing ${data.listing}`, data.parcel && `Parcel ${data.parcel}`].filter(Boolean).join(' · ')}
+          </h2>
+          <p className="text-sm text-ink-2">
+            {some(fresh, 'new value')}, {differing} to look at
+            {data.status && data.status !== 'Active' ? ` · the listing is ${data.status.toLowerCase()}` : ''}. Nothing is written
+            until you accept.
+          </p>
+          {data.troubles.map((t) => (
+            <p key={t} className="text-sm text-ochre">
+              {t}
+            </p>
+          ))}
+          {accept.error && (
+            <p role="alert" className="text-sm text-wax">
+              {accept.error.message}
+            </p>
+          )}
+        </div>
+        <div className="ml-auto flex gap-2">
+          <Button onClick={onDone}>Leave it</Button>
+          <Button look="act" disabled={accept.isPending} onClick={() => accept.mutate()}>
+            {accept.isPending ? 'Bringing in …' : 'Accept'}
+          </Button>
+        </div>
+      </div>
+      <div className="min-h-0 flex-1 overflow-auto px-6 py-4">
+        {(Object.keys(HEADS) as (keyof typeof HEADS)[]).map((status) => {
+          const rows = data.rows.filter((r) => r.status === status);
+          return rows.length === 0 ? null : (
+            <Table
+              key={status}
+              title={HEADS[status]}
+              rows={rows}
+              choices={choices}
+              choose={(key, source) => setChoices({ ...choices, [key]: source })}
+            />
+          );
+        })}
+      </div>
+    </section>
+  );
+}
+
+function Table({
+  title,
+  rows,
+  choices,
+  choose,
+}: {
+  title: string;
+  rows: ComparisonRow[];
+  choices: Record<string, string>;
+  choose: (key: string, source: 'listing' | 'roll') => void;
+}) {
+  return (
+    <section className="mb-5">
+      <h3 className="mb-1 text-sm font-semibold text-ink-2">
+        {title} <span className="font-normal">{rows.length}</span>
+      </h3>
+      <table className="w-full table-fixed border border-hair bg-paper text-sm">
+        <thead>
+          <tr className="border-b border-hair text-left text-xs text-ink-3">
+            {['Fact', 'Now', 'Listing', 'Tax roll', 'Will become'].map((h, n) => (
+              <th key={h} scope="col" className={`px-3 py-1 font-medium ${n === 0 ? 'w-[17%]' : ''}`}>
+                {h}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => {
+            const chosen = choices[row.key];
+            const becomes = chosen === 'listing' ? row.listing : chosen === 'roll' ? row.roll : row.becomes;
+            const mark = markOf(chosen ?? row.becomes_source);
+            return (
+              <tr key={row.key} className="border-b border-hair align-top last:border-0">
+                <th
+                  scope="row"
+                  className={`px-3 py-1.5 text-left ${row.heavy ? 'font-semibold text-wax' : 'font-normal text-ink-2'}`}
+                >
+                  {row.label}
+                </th>
+                <td className="px-3 py-1.5 text-ink-2 wrap-break-word">{row.now}</td>
+                <Choice row={row} source="listing" chosen={chosen} choose={choose} />
+                <Choice row={row} source="roll" chosen={chosen} choose={choose} />
+                <td className="px-3 py-1.5 wrap-break-word">
+                  <span className="flex gap-1.5">
+                    {mark && (
+                      <span className="pt-px">
+                        <Mark name={mark} size={13} />
+                      </span>
+                    )}
+                    <span className="min-w-0">{becomes}</span>
+                  </span>
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function Choice({
+  row,
+  source,
+  chosen,
+  choose,
+}: {
+  row: ComparisonRow;
+  source: 'listing' | 'roll';
+  chosen?: string;
+  choose: (key: string, source: 'listing' | 'roll') => void;
+}) {
+  const value = row[source];
+  if (!value || (row.status !== 'differs' && row.status !== 'kept'))
+    return <td className="px-3 py-1.5 wrap-break-word">{value}</td>;
+  const inForce = (chosen ?? row.becomes_source) === source;
+  return (
+    <td className="px-1.5 py-1 wrap-break-word">
+      <label className={`flex cursor-pointer gap-1.5 rounded-sm px-1.5 py-0.5 ${inForce ? 'bg-green-wash' : 'hover:bg-sheet'}`}>
+        <input
+          type="radio"
+          className="mt-1 accent-green"
+          name={row.key}
+          checked={inForce}
+          onChange={() => choose(row.key, source)}
+          aria-label={`${row.label}: take ${value} from the ${source === 'roll' ? 'tax roll' : 'listing'}`}
+        />
+        <span className="min-w-0">{value}</span>
+      </label>
+    </td>
+  );
+}

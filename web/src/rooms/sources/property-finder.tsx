@@ -1,0 +1,88 @@
+/** Finding a home in both sources while typing. */
+import { useQuery } from '@tanstack/react-query';
+import { useDeferredValue, useId, useState } from 'react';
+import type { Found } from '../../api/client';
+import { propertiesQuery } from '../../api/queries';
+import { Mark } from '../../primitives/mark';
+
+export function PropertyFinder({
+  onPick,
+  label,
+  autoFocus = false,
+}: {
+  onPick: (home: Found) => void;
+  label: string;
+  autoFocus?: boolean;
+}) {
+  const [text, setText] = useState('');
+  const [at, setAt] = useState(0);
+  const sought = useDeferredValue(text.trim());
+  const { data, error, isFetching } = useQuery(propertiesQuery(sought));
+  const id = useId();
+  const homes = sought.length >= 3 ? (data?.found ?? []) : [];
+  return (
+    <div className="relative">
+      <input
+        className="field w-full"
+        role="combobox"
+        aria-label={label}
+        aria-expanded={homes.length > 0}
+        aria-controls={id}
+        aria-activedescendant={homes[at] ? `${id}-${at}` : undefined}
+        placeholder="Listing number, parcel number or address"
+        value={text}
+        autoFocus={autoFocus}
+        onChange={(e) => {
+          setText(e.target.value);
+          setAt(0);
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, homes.length - 1));
+          else if (e.key === 'ArrowUp') setAt((n) => Math.max(n - 1, 0));
+          else if (e.key === 'Enter' && homes[at]) onPick(homes[at]);
+          else return;
+          e.preventDefault();
+        }}
+      />
+      {(data?.troubles ?? []).map((t) => (
+        <p key={t} className="mt-1.5 text-sm text-ochre">
+          {t}
+        </p>
+      ))}
+      {error && <p className="mt-1.5 text-sm text-wax">{error.message}</p>}
+      <ul
+        id={id}
+        role="listbox"
+        aria-label="Homes found"
+        className={homes.length ? 'mt-1.5 max-h-[318px] overflow-auto border border-hair bg-paper' : ''}
+      >
+        {homes.map((home, n) => (
+          <li
+            key={home.listing + home.parcel}
+            id={`${id}-${n}`}
+            role="option"
+            aria-selected={n === at}
+            onMouseEnter={() => setAt(n)}
+            onClick={() => onPick(home)}
+            className={`flex cursor-pointer items-center gap-3 border-b border-hair px-3 py-1.5 last:border-0 ${n === at ? 'bg-green-wash' : ''}`}
+          >
+            <span className="flex w-9 gap-1">
+              {home.listing && <Mark name="listing" />}
+              {(home.owner || !home.listing) && <Mark name="roll" />}
+            </span>
+            <span className="min-w-0 flex-1">
+              <span className="block truncate font-medium">{home.address}</span>
+              <span className="block truncate text-xs text-ink-2">
+                {home.listing ? `Listing ${home.listing} · ${home.status}` : home.owner} · parcel {home.parcel}
+              </span>
+            </span>
+            <span className="text-sm">{home.price}</span>
+          </li>
+        ))}
+      </ul>
+      {sought.length >= 3 && !isFetching && data && homes.length === 0 && data.troubles.length === 0 && (
+        <p className="mt-1.5 text-sm text-ink-2">Neither the listing service nor the tax rolls have “{sought}”.</p>
+      )}
+    </div>
+  );
+}

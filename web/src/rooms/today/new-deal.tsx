@@ -1,0 +1,190 @@
+/** Starting a deal on one screen: side, client, property, template. */
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useNavigate } from '@tanstack/react-router';
+import { useState } from 'react';
+import { client, got, Problem, type Found } from '../../api/client';
+import { templatesQuery } from '../../api/queries';
+import { Button } from '../../primitives/button';
+import { some } from '../../primitives/words';
+import { PropertyFinder } from '../sources/property-finder';
+
+const SIDES = ['buying', 'listing', 'renting', 'leasing out'] as const;
+type Side = (typeof SIDES)[number];
+const CLIENT: Record<Side, string> = { buying: 'Buyer', listing: 'Seller', renting: 'Tenant', 'leasing out': 'Landlord' };
+const NOBODY = { given: '', family: '' };
+
+export function NewDeal() {
+  const [side, setSide] = useState<Side>('buying');
+  const [people, setPeople] = useState([NOBODY]);
+  const [home, setHome] = useState<Found | null>(null);
+  const [picked, setPicked] = useState<string | null>(null);
+  const [name, setName] = useState('');
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const { data: all = [] } = useQuery(templatesQuery);
+  const templates = all.filter((t) => t.side === side);
+  const template =
+    templates.find((t) => t.id === picked) ??
+    (picked === '' ? undefined : (templates.find((t) => /conventional/.test(t.name)) ?? templates[0]));
+  const surname = people.map((p) => p.family.trim()).filter(Boolean);
+  const proposed = [home?.address.split(',')[0], [...new Set(surname)].join(' & ')].filter(Boolean).join(' · ');
+  const start = useMutation({
+    mutationFn: () =>
+      got(
+        client.POST('/api/deals', {
+          body: { side, template: template?.id ?? null, name: name.trim(), clients: people.filter((p) => p.given || p.family) },
+        }),
+      ),
+    onSuccess: (deal) => {
+      void queries.invalidateQueries({ queryKey: ['deals'] });
+      if (home)
+        void navigate({
+          to: '/deals/$deal/facts',
+          params: { deal: deal.id },
+          search: { listing: home.listing, parcel: home.parcel, county: home.county },
+        });
+      else void navigate({ to: '/deals/$deal/write', params: { deal: deal.id } });
+    },
+  });
+  const set = (n: number, part: Partial<typeof NOBODY>) => setPeople(people.map((p, i) => (i === n ? { ...p, ...part } : p)));
+  return (
+    <main className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6">
+      <h1 className="mb-5 font-serif text-[22px] font-semibold">Start a deal</h1>
+      <form
+        className="grid grid-cols-[minmax(0,1fr)_320px] items-start gap-8 max-[860px]:grid-cols-1"
+        onSubmit={(e) => {
+          e.preventDefault();
+          start.mutate();
+        }}
+      >
+        <div className="border border-hair bg-sheet">
+          <Part title="Side">
+            <div role="radiogroup" aria-label="Side" className="flex flex-wrap gap-2">
+              {SIDES.map((s) => (
+                <label
+                  key={s}
+                  className={`moves cursor-pointer rounded-md border px-3.5 py-1.5 text-sm font-medium has-focus-visible:outline-2 has-focus-visible:outline-green ${s === side ? 'border-green bg-green-wash text-green-2' : 'border-blotter-3 bg-paper'}`}
+                >
+                  <input
+                    type="radio"
+                    name="side"
+                    className="sr-only"
+                    checked={s === side}
+                    onChange={() => {
+                      setSide(s);
+                      setPicked(null);
+                    }}
+                  />
+                  {s[0]?.toUpperCase() + s.slice(1)}
+                </label>
+              ))}
+            </div>
+          </Part>
+          <Part title={`${CLIENT[side]}s`}>
+            {people.map((p, n) => (
+              <div key={n} className="mb-2 flex gap-2">
+                <input
+                  className="field w-1/2"
+                  aria-label={`${CLIENT[side]} ${n + 1}, given name`}
+                  placeholder="Given name"
+                  autoFocus={n === 0}
+                  value={p.given}
+                  onChange={(e) => set(n, { given: e.target.value })}
+                />
+                <input
+                  className="field w-1/2"
+                  aria-label={`${CLIENT[side]} ${n + 1}, family name`}
+                  placeholder="Family name"
+                  value={p.family}
+                  onChange={(e) => set(n, { family: e.target.value })}
+                />
+              </div>
+            ))}
+            <Button look="words" onClick={() => setPeople([...people, NOBODY])} disabled={people.length > 11}>
+              Add another {CLIENT[side].toLowerCase()}
+            </Button>
+          </Part>
+          <Part title="Property" note="May come later. What the sources say is compared before anything is filled in.">
+            {home ? (
+              <div className="flex items-center justify-between gap-3 border border-hair bg-paper px-3 py-2">
+                <span>
+                  <span className="block font-medium">{home.address}</span>
+                  <span className="text-xs text-ink-2">{home.listing ? `Listing ${home.listing}` : `Parcel ${home.parcel}`}</span>
+                </span>
+                <Button look="words" onClick={() => setHome(null)}>
+                  Choose another
+                </Button>
+              </div>
+            ) : (
+              <PropertyFinder label="Property" onPick={setHome} />
+            )}
+          </Part>
+          <Part title="Template">
+            {templates.length === 0 && (
+              <p className="text-sm text-ink-2">No template is for {side} yet. Forms can be added one by one.</p>
+            )}
+            <div role="radiogroup" aria-label="Template" className="space-y-1.5">
+              {[
+                ...templates.map((t) => ({
+                  ...t,
+                  note: `${t.about} ${some(t.documents, 'document')}, ${some(t.answers, 'answer')}.`,
+                })),
+                null,
+              ].map((t) => (
+                <label
+                  key={t?.id ?? ''}
+                  className={`flex cursor-pointer items-start gap-2.5 border px-3 py-2 ${(t?.id ?? '') === (template?.id ?? '') ? 'border-green bg-green-wash' : 'border-hair bg-paper'}`}
+                >
+                  <input
+                    type="radio"
+                    name="template"
+                    className="mt-1 accent-green"
+                    checked={(t?.id ?? '') === (template?.id ?? '')}
+                    onChange={() => setPicked(t?.id ?? '')}
+                  />
+                  <span>
+                    <span className="block text-sm font-medium">{t?.name ?? 'Without a template'}</span>
+                    {t && <span className="block text-xs text-ink-2">{t.note}</span>}
+                  </span>
+                </label>
+              ))}
+            </div>
+          </Part>
+        </div>
+        <aside className="sticky top-5 border border-hair bg-paper px-5 py-5">
+          <label className="block text-xs text-ink-3" htmlFor="name">
+            Name of the deal
+          </label>
+          <input
+            id="name"
+            className="field mb-1 mt-1 w-full"
+            placeholder={proposed || 'Follows address and surname'}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
+          <p className="mb-5 text-xs text-ink-2">
+            {name ? 'Stays as you wrote it.' : 'Left empty, it follows address and surname.'}
+          </p>
+          <Button look="act" type="submit" className="w-full py-2!" disabled={start.isPending}>
+            {start.isPending ? 'Starting …' : home ? 'Start and compare' : 'Start the deal'}
+          </Button>
+          <p role="alert" className="pt-2 text-sm text-wax">
+            {start.error instanceof Problem && `${start.error.message} ${start.error.mend}`}
+          </p>
+        </aside>
+      </form>
+    </main>
+  );
+}
+
+function Part({ title, note, children }: { title: string; note?: string; children: React.ReactNode }) {
+  return (
+    <section className="grid grid-cols-[112px_minmax(0,1fr)] gap-4 border-b border-hair px-5 py-4 last:border-0 max-[620px]:grid-cols-1">
+      <h2 className="pt-1.5 text-sm font-semibold">{title}</h2>
+      <div>
+        {children}
+        {note && <p className="mt-1.5 text-xs text-ink-2">{note}</p>}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,144 @@
+/** Today: the deals by what they need next, found while typing. */
+import { useQuery } from '@tanstack/react-query';
+import { Link, useNavigate } from '@tanstack/react-router';
+import { useDeferredValue, useState } from 'react';
+import type { DealRow } from '../../api/client';
+import { dealsQuery } from '../../api/queries';
+import { Button } from '../../primitives/button';
+import { Mark } from '../../primitives/mark';
+import { MapStrip, readTicks } from '../../primitives/package-map';
+import { shortDate } from '../../primitives/words';
+
+const NEEDS: { title: string; fits: (d: DealRow) => boolean; empty: string }[] = [
+  { title: 'To fill', fits: (d) => d.open > 0 || d.blanks === 0, empty: '' },
+  { title: 'Nothing open', fits: (d) => d.open === 0 && d.blanks > 0, empty: '' },
+];
+
+export function Today() {
+  const [find, setFind] = useState('');
+  const sought = useDeferredValue(find.trim());
+  const { data: deals, isPending, error } = useQuery(dealsQuery(sought));
+  const navigate = useNavigate();
+  return (
+    <main className="mx-auto w-full max-w-[1180px] px-6 pb-12 pt-6">
+      <div className="mb-5 flex items-center gap-4">
+        <h1 className="font-serif text-[22px] font-semibold">Today</h1>
+        <input
+          type="search"
+          className="field ml-2 w-[420px]"
+          aria-label="Find a deal"
+          placeholder="Find by address, surname, listing or parcel number"
+          value={find}
+          onChange={(e) => setFind(e.target.value)}
+          onKeyDown={(e) => {
+            const first = deals?.[0];
+            if (e.key === 'Enter' && first) void navigate({ to: '/deals/$deal/write', params: { deal: first.id } });
+          }}
+        />
+        <Button look="act" className="ml-auto" onClick={() => void navigate({ to: '/new' })}>
+          Start a deal
+        </Button>
+      </div>
+      {error && (
+        <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
+          The deals can’t be read just now. Nothing is lost; reload in a moment.
+        </p>
+      )}
+      {isPending && <p className="text-ink-2">Reading your deals …</p>}
+      {deals?.length === 0 && (
+        <div className="border border-hair bg-sheet px-8 py-14 text-center">
+          <p className="mb-4 text-ink-2">
+            {sought
+              ? `No deal has “${sought}” in its name, address, parties or numbers.`
+              : 'Your deals stand here by what they need next.'}
+          </p>
+          <Button look="act" onClick={() => void navigate({ to: '/new' })}>
+            Start {sought ? 'a deal' : 'the first deal'}
+          </Button>
+        </div>
+      )}
+      {deals &&
+        NEEDS.map(({ title, fits }) => {
+          const rows = deals.filter(fits);
+          return rows.length === 0 ? null : <Section key={title} title={title} rows={rows} />;
+        })}
+    </main>
+  );
+}
+
+function Section({ title, rows }: { title: string; rows: DealRow[] }) {
+  return (
+    <section className="mb-7">
+      <h2 className="mb-1.5 flex items-baseline gap-2 text-sm font-semibold text-ink-2">
+        {title} <span className="font-normal">{rows.length}</span>
+      </h2>
+      <table className="w-full table-fixed border-collapse border border-hair bg-paper">
+        <colgroup>
+          <col />
+          <col className="w-[250px]" />
+          <col className="w-[104px]" />
+          <col className="w-[124px]" />
+          <col className="w-[120px]" />
+          <col className="w-[150px]" />
+        </colgroup>
+        <thead>
+          <tr className="border-b border-hair text-left text-xs text-ink-3">
+            {['Deal', 'Package', 'Open', 'Price', 'Next date', 'Agent'].map((h, n) => (
+              <th key={h} scope="col" className={`px-3 py-1.5 font-medium ${n === 3 ? 'text-right' : ''}`}>
+                {h}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((d) => (
+            <Row key={d.id} deal={d} />
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function Row({ deal }: { deal: DealRow }) {
+  const pages = deal.map.map((page, n) => ({ id: String(n), label: '', ticks: readTicks(page) }));
+  return (
+    <tr className="moves group relative border-b border-hair last:border-0 hover:bg-sheet">
+      <td className="px-3 py-2">
+        <Link
+          to="/deals/$deal/write"
+          params={{ deal: deal.id }}
+          className="block font-semibold leading-snug after:absolute after:inset-0 group-hover:text-green-2"
+        >
+          {deal.name}
+        </Link>
+        <span className="text-xs text-ink-2">{deal.side}</span>
+      </td>
+      <td className="px-3 py-2">
+        {pages.length ? (
+          <MapStrip pages={pages} label={`${pages.length} pages, ${deal.open} of ${deal.blanks} blanks open`} />
+        ) : (
+          <span className="text-xs text-ink-3">no forms yet</span>
+        )}
+      </td>
+      <td className="whitespace-nowrap px-3 py-2 text-sm">
+        {deal.open > 0 ? (
+          <span className="flex items-center gap-1.5">
+            <Mark name="open" quiet size={12} /> {deal.open} open
+          </span>
+        ) : deal.blanks ? (
+          <span className="text-ink-2">none</span>
+        ) : null}
+      </td>
+      <td className="whitespace-nowrap px-3 py-2 text-right text-sm">{deal.price.replace(/\.00$/, '')}</td>
+      <td className="whitespace-nowrap px-3 py-2 text-sm">
+        {deal.next && (
+          <>
+            {shortDate(deal.next.date)} <span className="block text-xs text-ink-3">{deal.next.label}</span>
+          </>
+        )}
+      </td>
+      <td className="px-3 py-2 text-sm leading-tight text-ink-2">{deal.agent}</td>
+    </tr>
+  );
+}

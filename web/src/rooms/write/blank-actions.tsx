@@ -1,0 +1,59 @@
+/** What can be done with the blank in hand beyond typing: choices, only here, rejoin. */
+import type { Blank } from '../../api/client';
+import { Button } from '../../primitives/button';
+import { useDeal } from '../deals/use-deal';
+
+export function BlankActions({ blank }: { blank: Blank }) {
+  const { edit, deal } = useDeal();
+  const key = blank.only_here ? blank.own_key : blank.key;
+  const document = deal.documents.find((d) => d.id === blank.document);
+  const shared = blank.own_key !== blank.key;
+  const choices = blank.kind === 'yes_no' ? ['yes', 'no'] : blank.options;
+  const now =
+    blank.kind === 'yes_no'
+      ? (deal.facts.find((f) => f.key === key)?.edit.toLowerCase() ?? '')
+      : (deal.facts.find((f) => f.key === key)?.edit ?? '');
+  return (
+    <div className="space-y-2">
+      {blank.state === 'theirs' && (
+        <p className="text-ochre">Only {roleName(blank.role)} may answer this. It is left for them.</p>
+      )}
+      {blank.only_here && (
+        <p className="text-ochre">Only here: this place of form {document?.number} differs from the shared answer on purpose.</p>
+      )}
+      {choices.length > 0 && blank.editable && (
+        <div className="flex flex-wrap gap-1.5">
+          {choices.map((o) => (
+            <Button
+              key={o}
+              onClick={() => edit({ op: 'type', key, text: o })}
+              aria-pressed={now === o}
+              className={`px-2! py-1! ${now === o ? 'border-green! bg-green-wash!' : ''}`}
+            >
+              {o}
+            </Button>
+          ))}
+        </div>
+      )}
+      {shared && blank.editable && (
+        <div>
+          {blank.only_here ? (
+            <Button onClick={() => edit({ op: 'clear', key: blank.own_key })}>Rejoin the shared answer</Button>
+          ) : (
+            blank.state === 'filled' &&
+            blank.shape === 'text' && (
+              <Button
+                title="From now on, what is typed here changes this place alone"
+                onClick={() => edit({ op: 'type', key: blank.own_key, text: blank.text })}
+              >
+                Only here
+              </Button>
+            )
+          )}
+        </div>
+      )}
+    </div>
+  );
+}
+
+const roleName = (role: string) => role.replace('.', ' ').replace('_', ' ');

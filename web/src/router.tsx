@@ -1,0 +1,117 @@
+/** All addresses of the application. */
+import { useQuery, type QueryClient } from '@tanstack/react-query';
+import {
+  createRootRouteWithContext,
+  createRoute,
+  createRouter,
+  lazyRouteComponent,
+  Link,
+  Outlet,
+  redirect,
+} from '@tanstack/react-router';
+import { sessionQuery } from './api/queries';
+import { Button } from './primitives/button';
+import { Notices } from './primitives/notices';
+import { DealFrame } from './rooms/deals/deal-frame';
+import { SignIn } from './rooms/offices/sign-in';
+import { TopStrip } from './rooms/offices/top-strip';
+import { NewDeal } from './rooms/today/new-deal';
+import { Today } from './rooms/today/today';
+
+const root = createRootRouteWithContext<{ queries: QueryClient }>()({
+  component: Shell,
+  errorComponent: Trouble,
+  notFoundComponent: NotHere,
+});
+
+function Shell() {
+  const { data: session, isPending, error } = useQuery(sessionQuery);
+  if (isPending) return null;
+  if (error) return <Trouble error={error} reset={() => location.reload()} />;
+  if (!session) return <SignIn />;
+  return (
+    <div className="flex h-full flex-col">
+      <TopStrip session={session} />
+      <div className="min-h-0 flex-1 overflow-auto">
+        <Outlet />
+      </div>
+      <Notices />
+    </div>
+  );
+}
+
+function Trouble({ error, reset }: { error: unknown; reset: () => void }) {
+  return (
+    <main className="grid h-full place-items-center p-8">
+      <div className="max-w-[520px] border border-wax bg-wax-wash px-6 py-5">
+        <p className="mb-1 font-medium text-wax">{error instanceof Error ? error.message : 'Something went wrong.'}</p>
+        <p className="mb-4 text-sm">What was saved is safe, and what you typed is kept in this browser.</p>
+        <Button onClick={reset}>Try again</Button>
+      </div>
+    </main>
+  );
+}
+
+function NotHere() {
+  return (
+    <main className="grid h-full place-items-center p-8 text-center">
+      <p className="text-ink-2">
+        There is nothing at this address.{' '}
+        <Link to="/" className="text-green-2 underline">
+          Go to Today
+        </Link>
+      </p>
+    </main>
+  );
+}
+
+const text = (value: unknown) => (typeof value === 'string' && value ? value : undefined);
+const today = createRoute({ getParentRoute: () => root, path: '/', component: Today });
+const start = createRoute({ getParentRoute: () => root, path: '/new', component: NewDeal });
+const deal = createRoute({ getParentRoute: () => root, path: '/deals/$deal', component: DealFrame, errorComponent: Trouble });
+const dealHome = createRoute({
+  getParentRoute: () => deal,
+  path: '/',
+  beforeLoad: ({ params }) => {
+    throw redirect({ to: '/deals/$deal/write', params: params as { deal: string } });
+  },
+});
+const facts = createRoute({
+  getParentRoute: () => deal,
+  path: '/facts',
+  component: lazyRouteComponent(() => import('./rooms/facts/facts-screen'), 'FactsScreen'),
+  validateSearch: (s): { listing?: string; parcel?: string; county?: string } => ({
+    listing: text(s.listing),
+    parcel: text(s.parcel),
+    county: text(s.county),
+  }),
+});
+const pack = createRoute({
+  getParentRoute: () => deal,
+  path: '/package',
+  component: lazyRouteComponent(() => import('./rooms/assembly/package-screen'), 'PackageScreen'),
+});
+const write = createRoute({
+  getParentRoute: () => deal,
+  path: '/write',
+  component: lazyRouteComponent(() => import('./rooms/write/write-screen'), 'WriteScreen'),
+  validateSearch: (s): { document?: string; field?: string; page?: number } => ({
+    document: text(s.document),
+    field: text(s.field),
+    page: Number(s.page) || undefined,
+  }),
+});
+
+export const makeRouter = (queries: QueryClient) =>
+  createRouter({
+    routeTree: root.addChildren([today, start, deal.addChildren([dealHome, facts, pack, write])]),
+    context: { queries },
+    defaultPreload: false,
+    scrollRestoration: false,
+  });
+
+declare module '@tanstack/react-router' {
+  interface Register {
+    router: ReturnType<typeof makeRouter>;
+  }
+}

@@ -1,0 +1,9 @@
+import tailwindcss from '@tailwindcss/vite';
+import react from '@vitejs/plugin-react';
+import { defineConfig } from 'vite';
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  html: { cspNonce: '__NONCE__' },
+  build: { rollupOptions: { input: 'app.html' }, assetsInlineLimit: 0, target: 'es2022' },
+});
