@@ -32,7 +32,7 @@ function Shell() {
   return (
     <div className="flex h-full flex-col">
       <TopStrip session={session} />
-      <div className="min-h-0 flex-1 overflow-auto">
+      <div className="relative min-h-0 flex-1 overflow-auto">
         <Outlet />
       </div>
       <Notices />

@@ -71,7 +71,7 @@ export function MiniPage({
 
 /** The small strip for lists: all pages in one row, narrower when there are many. */
 export function MapStrip({ pages, label }: { pages: MapPage[]; label: string }) {
-  const width = pages.length > 18 ? 9 : 13;
+  const width = pages.length > 16 ? 10 : 15;
   return (
     <span role="img" aria-label={label} className="flex items-end gap-[2px] overflow-hidden">
       {pages.slice(0, 24).map((p) => (

@@ -120,7 +120,7 @@ export function PackageScreen() {
               className={`moves ${lit && lit !== p.document.id ? 'opacity-35' : p.document.set_aside ? 'opacity-50' : ''}`}
             >
               <MiniPage page={p} width={72} here={lit === p.document.id} />
-              <span className="block pt-0.5 text-center text-[11px] text-ink-3">{p.first ? p.document.number : ''} </span>
+              <span className="block pt-0.5 text-center text-[11px] text-ink-3">{p.first ? p.document.number : '\u00a0'} </span>
             </button>
           ))}
         </div>

@@ -30,7 +30,7 @@ export function FactInput({
     setText(null);
   };
   const props = {
-    className: `field values w-full ${fact.kind === 'money' ? 'text-right' : ''}`,
+    className: 'field values w-full',
     'aria-label': label ?? fact.label,
     'aria-invalid': invalid,
     placeholder: fact.example,

@@ -12,6 +12,7 @@ import { Lens } from './lens';
 import { Parties } from './parties';
 
 const PARTIES = ['buyers', 'sellers', 'landlords', 'tenants'];
+const FIRST: Record<string, string> = { buying: 'buyers', listing: 'sellers', renting: 'tenants', 'leasing out': 'landlords' };
 const FILTERS: Record<string, (f: Fact) => boolean> = {
   All: () => true,
   'On a form': (f) => f.places > 0,
@@ -38,11 +39,13 @@ export function FactsScreen() {
   }
   const other = deal.head.side === 'buying' || deal.head.side === 'listing' ? ['landlords', 'tenants'] : ['buyers', 'sellers'];
   const fits = FILTERS[filter] ?? (() => true);
+  const first = FIRST[deal.head.side] ?? 'buyers';
+  const rank = (group: string) => (group === first ? 0 : PARTIES.includes(group) ? 1 : 2);
   const groups = Object.entries(deal.groups)
     .filter(([g]) => !other.includes(g))
     .map(([group, label]) => ({ group, label, facts: deal.facts.filter((f) => f.group === group && fits(f)) }))
     .filter((g) => (PARTIES.includes(g.group) ? filter === 'All' || filter === 'On a form' : g.facts.length > 0))
-    .sort((a, b) => Number(PARTIES.includes(b.group)) - Number(PARTIES.includes(a.group)));
+    .sort((a, b) => rank(a.group) - rank(b.group));
   return (
     <div className="grid h-full grid-cols-[160px_minmax(0,1fr)_300px]">
       <nav aria-label="Groups of facts" className="overflow-auto border-r border-blotter-3 px-3 py-4">
@@ -56,7 +59,7 @@ export function FactsScreen() {
           </a>
         ))}
       </nav>
-      <div className="overflow-auto px-6 pb-10 pt-4">
+      <div className="relative overflow-auto px-6 pb-10 pt-4">
         <div className="mb-3 flex flex-wrap items-center gap-2">
           <div role="radiogroup" aria-label="Show" className="flex overflow-hidden rounded-md border border-blotter-3">
             {Object.keys(FILTERS).map((name) => (
@@ -122,10 +125,10 @@ function FactRow({ fact, chosen, onHand }: { fact: Fact; chosen: boolean; onHand
     <li
       onFocus={onHand}
       onClick={onHand}
-      className={`grid grid-cols-[22px_190px_minmax(0,1fr)_68px] items-start gap-x-2 border-b border-hair px-3 py-1 last:border-0 ${chosen ? 'bg-green-wash' : ''}`}
+      className={`grid grid-cols-[22px_190px_minmax(0,1fr)_68px] quiet-fields items-start gap-x-2 border-b border-hair px-3 py-px last:border-0 ${chosen ? 'bg-green-wash' : ''}`}
     >
-      <span className="pt-2">{mark && <Mark name={mark} />}</span>
-      <span className="pt-1.5 text-sm leading-tight text-ink-2">{fact.label}</span>
+      <span className="pt-2.5">{mark && <Mark name={mark} />}</span>
+      <span className="pt-2 text-sm leading-tight text-ink-2">{fact.label}</span>
       <span className="min-w-0">
         <FactInput fact={fact} />
         {fact.differs && (
@@ -138,7 +141,7 @@ function FactRow({ fact, chosen, onHand }: { fact: Fact; chosen: boolean; onHand
           </span>
         )}
       </span>
-      <span className="whitespace-nowrap pt-2 text-right text-xs text-ink-3">
+      <span className="whitespace-nowrap pt-2.5 text-right text-xs text-ink-3">
         {fact.places > 0 && `${fact.places} blank${fact.places === 1 ? '' : 's'}`}
       </span>
     </li>

@@ -57,13 +57,8 @@ function SetLines({ blank, scale, echo }: { blank: Blank; scale: number; echo?: 
   );
 }
 
-export const TextBlank = memo(function TextBlank({
-  blank,
-  scale,
-  lit,
-  chosen,
-  onHand,
-}: Props & { chosen: boolean; onHand: () => void }) {
+export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolean; tells: boolean; onHand: () => void }) {
+  const { blank, scale, lit, chosen, tells, onHand } = props;
   const { edit, outbox } = useDeal();
   const key = blank.only_here ? blank.own_key : blank.key;
   const echo = useEcho(key);
@@ -80,7 +75,7 @@ export const TextBlank = memo(function TextBlank({
   const focused = text !== null;
   const size = Math.min(blank.size, 10) * scale;
   const open = blank.state === 'open';
-  const props = {
+  const entry = {
     ref: field,
     'data-blank': `${blank.document}/${blank.field}`,
     'aria-label': blank.label,
@@ -120,6 +115,7 @@ export const TextBlank = memo(function TextBlank({
       fontSize: size,
       lineHeight: `${(((blank.rect[3] ?? 0) - (blank.rect[1] ?? 0)) / blank.lines) * scale}px`,
       paddingInline: 1.5 * scale,
+      paddingTop: blank.lines > 1 ? 0 : 0.8 * scale,
       whiteSpace: blank.lines > 1 ? ('pre-wrap' as const) : ('pre' as const),
     },
   };
@@ -131,12 +127,12 @@ export const TextBlank = memo(function TextBlank({
         blank.draft ? 'outline-2! outline-wax!' : open && !chosen ? 'border-b-2 border-wax' : ''
       } ${blank.editable && !chosen ? 'hover:bg-[#1b5a4314]' : ''} ${blank.only_here ? 'border-l-2 border-l-ochre' : ''}`}
     >
-      {!focused && <SetLines blank={blank} scale={scale} echo={echo} />}
-      {blank.lines > 1 ? <textarea {...props} /> : <input {...props} />}
-      {blank.draft && (
+      {!focused && <SetLines blank={blank} scale={scale} echo={echo ?? blank.draft?.text} />}
+      {blank.lines > 1 ? <textarea {...entry} /> : <input {...entry} />}
+      {blank.draft && (tells || chosen) && (
         <p
           role="alert"
-          className="absolute left-0 top-full z-10 mt-1 w-max max-w-[340px] border border-wax bg-wax-wash px-2 py-1 text-xs leading-snug text-wax"
+          className={`absolute top-full z-10 mt-1 w-max max-w-[340px] border border-wax bg-wax-wash px-2 py-1 text-xs leading-snug text-wax ${(blank.rect[0] ?? 0) > PAPER.width / 2 ? 'right-0' : 'left-0'}`}
         >
           {blank.draft.message} {blank.draft.mend}
         </p>

@@ -16,6 +16,8 @@ export const PaperPage = memo(function PaperPage(props: {
   const scale = width / PAPER.width;
   const dense = window.devicePixelRatio > 1.3;
   const sharp = dense ? 220 : 165;
+  // What can't be read is explained once a page, at its first place.
+  const first = useMemo(() => new Map([...page.blanks].reverse().map((b) => [b.key, `${b.document}/${b.field}`])), [page.blanks]);
   return (
     <section
       aria-label={page.label}
@@ -37,7 +39,7 @@ export const PaperPage = memo(function PaperPage(props: {
         return b.shape === 'box' ? (
           <BoxBlank {...common} key={id} onHand={() => onHand(id)} chosen={id === inHand} />
         ) : (
-          <TextBlank {...common} key={id} onHand={() => onHand(id)} chosen={id === inHand} />
+          <TextBlank {...common} key={id} onHand={() => onHand(id)} chosen={id === inHand} tells={first.get(b.key) === id} />
         );
       })}
       <Margin blanks={page.blanks} scale={scale} />

@@ -68,7 +68,7 @@ export function WriteScreen() {
   const nextOpen = useCallback(() => {
     const from = inOrder.findIndex((b) => idOf(b) === inHand);
     const after = [...inOrder.slice(from + 1), ...inOrder.slice(0, from + 1)];
-    const next = after.find((b) => b.state === 'open');
+    const next = after.find((b) => b.state === 'open' && b.waits_for.length === 0) ?? after.find((b) => b.state === 'open');
     if (next) goTo(next);
   }, [inOrder, inHand, goTo]);
 

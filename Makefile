@@ -1,0 +1,50 @@
+# Everything starts here.  `make demo` runs Good Quill with its demo world; `make test` runs every check.
+SHELL := /bin/bash
+PY := .venv/bin/python
+
+.PHONY: demo demo-reset test set-up build lint types schema pack bench clean
+
+demo: build
+	@$(PY) -m ops.demo
+
+demo-reset: build
+	@$(PY) -m ops.demo --reset
+
+set-up:
+	@bash ops/set-up.sh
+
+build: set-up web/dist/app.html
+
+web/dist/app.html: $(shell find web/src web/public -type f 2>/dev/null) web/app.html web/package-lock.json web/vite.config.ts core/quillcore/pdf/fonts/SourceSans3-Medium.ttf
+	@echo "Building the web application …"
+	@$(PY) -m ops.fonts
+	@cd web && npm run --silent build
+	@$(PY) -m whitenoise.compress --quiet web/dist
+
+lint:
+	.venv/bin/ruff format --check .
+	.venv/bin/ruff check .
+	cd web && npm run --silent lint
+
+types:
+	.venv/bin/mypy
+	cd web && npx tsc --noEmit
+	.venv/bin/lint-imports
+
+# Files made from others: the schema, the web's types, the demo pack.  Tests say when they are stale.
+schema: set-up
+	QUILL_SECRET_KEY=schema $(PY) server/manage.py spectacular --file server/schema.yaml --validate --fail-on-warn
+	cd web && npm run --silent types && npx prettier --write --log-level error src/api/schema.d.ts
+
+pack: set-up
+	.venv/bin/quill pack build packs/calloway/source -o packs/calloway/built
+
+test: build lint types
+	cd web && npm run --silent test
+	$(PY) -m pytest tests
+
+bench: set-up
+	$(PY) -m bench.package
+
+clean:
+	rm -rf .venv .local web/node_modules web/dist web/public/fonts

