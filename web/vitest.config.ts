@@ -1,3 +1,3 @@
 import { defineConfig } from 'vitest/config';
 
-export default defineConfig({ test: { environment: 'jsdom', include: ['../tests/web/**/*.test.{ts,tsx}', 'src/**/*.test.{ts,tsx}'] } });
+export default defineConfig({ server: { fs: { allow: ['..'] } }, test: { environment: 'jsdom', include: ['../tests/web/**/*.test.{ts,tsx}', 'src/**/*.test.{ts,tsx}'] } });

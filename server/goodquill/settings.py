@@ -64,7 +64,7 @@ AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_RESET_ON_SUCCESS = True
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_USERNAME_FORM_FIELD = "email"
+AXES_USERNAME_FORM_FIELD = "username"  # as authenticate() is called
 AXES_ENABLE_ADMIN = False
 AXES_VERBOSE = False
 
@@ -118,8 +118,7 @@ USE_TZ = True
 USE_I18N = False
 
 STATIC_URL = "/static/"
-STATIC_ROOT = ROOT / ".local" / "static"
-STATICFILES_DIRS = []
+
 WHITENOISE_ROOT = ROOT / "web" / "dist"
 WHITENOISE_INDEX_FILE = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"

@@ -87,8 +87,11 @@ class _Reader:
             return None
 
     def model(self, name: str, kind: type[T]) -> T | None:
+        before = len(self.faults)
         raw = self.data(name)
         if raw is None:
+            if len(self.faults) == before:
+                self.fault(name, "The file is empty.", "Build the pack again.")
             return None
         try:
             return kind.model_validate(raw)

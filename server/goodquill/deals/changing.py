@@ -96,19 +96,16 @@ def delta(opened: OpenDeal, stale: set[str], documents_moved: bool, left: list[s
 def edit(user: User, deal_id: UUID, change_id: UUID, edits: list[dict[str, Any]]) -> dict[str, Any]:
     """Carry out a batch of edits as one undoable change; see ``EditSerializer`` for what an edit says."""
     try:
-        step = begin(user, deal_id, change_id, "edit")
+        step = begin(user, deal_id, change_id, "edit", ", ".join(dict.fromkeys(_label(e["key"]) for e in edits)))
     except IntegrityError as trouble:  # two tries of one change at the same moment: the other one has it
         raise Refusal("This change is being saved already.", "It is safe to try again.", "busy", 409) from trouble
     if not step.retried:
         for one in edits:
             _EDITS[one["op"]](step, one, user)
-        names = list(dict.fromkeys(_label(step.opened, e["key"]) for e in edits))
-        step.change.said = ", ".join(names)[:300]
-        step.change.save(update_fields=["said"])
     return finish(step)
 
 
-def _label(opened: OpenDeal, key: str) -> str:
+def _label(key: str) -> str:
     fact = load_catalog().find(key)
     return fact.label if fact else key.rsplit(".", 1)[-1].replace("-", " ")
 
@@ -132,7 +129,7 @@ def _fresh(step: Step, key: str, one: dict[str, Any], user: User) -> bool:
 def _guard(step: Step, key: str) -> None:
     held = step.opened.ledger.in_force(key)
     if held is not None and held.locked:
-        raise Refusal(f"{_label(step.opened, key)} is locked by the brokerage.", "Ask the managing broker to unlock it.", "locked", 403)
+        raise Refusal(f"{_label(key)} is locked by the brokerage.", "Ask the managing broker to unlock it.", "locked", 403)
 
 
 def _type(step: Step, one: dict[str, Any], user: User) -> None:
@@ -188,7 +185,7 @@ def _choose(step: Step, one: dict[str, Any], user: User) -> None:
     _guard(step, key)
     source = Source(one["source"]) if one.get("source") else None
     if source is not None and source not in step.opened.ledger.beside(key):
-        raise Refusal(f"{_label(step.opened, key)} has no value from there.", "Reload the page.", "source")
+        raise Refusal(f"{_label(key)} has no value from there.", "Reload the page.", "source")
     _settled(step.opened, key)
     step.write(Entry(key, Act.CHOOSE, 0, source))
 
@@ -261,7 +258,7 @@ def undo(user: User, deal_id: UUID, change_id: UUID, target: UUID) -> dict[str, 
         if row.change_id == change.pk:
             restored.append(restoring(row, before.get(spot)))
         else:
-            step.left.append(_label(opened, row.key))
+            step.left.append(_label(row.key))
     if restored:
         step.write_rows(restored)
     _undo_documents(step, change)

@@ -43,6 +43,7 @@ def _look_up(listing: str, parcel: str, county: str) -> Records:
             troubles.append(rows)
         elif rows:
             row = rows[0]
+            parcel = str(row.get("parcel") or parcel)  # as the county writes it
         elif not listing:
             raise Refusal(f"The roll has no parcel “{parcel}”.", "Check the number and the county. Nothing was changed.", "parcel", 404)
         if record is None and not listing:

@@ -32,6 +32,7 @@ export class Problem extends Error {
 const csrf = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? '';
 
 export const client = createClient<paths>({
+  baseUrl: globalThis.location?.origin ?? 'http://127.0.0.1',
   fetch: async (request: Request) => {
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrf());
     try {

@@ -12,6 +12,7 @@ const GROUP =
 
 export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   const [text, setText] = useState('');
+  const [value, setValue] = useState('');
   const navigate = useNavigate();
   const queries = useQueryClient();
   const { deal: here } = useParams({ strict: false });
@@ -47,8 +48,18 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
         ]
       : []),
   ].filter((a) => matches(a.label));
+  // What is found comes later than what is typed: the first of it is chosen as soon as it is there.
+  const values = [
+    ...actions.map((a) => `go ${a.label}`),
+    ...papers.map((d) => `form ${d.id}`),
+    ...facts.map((f) => `fact ${f.key}`),
+    ...deals.slice(0, 8).map((d) => `deal ${d.id}`),
+  ];
+  const chosen = values.includes(value) ? value : (values[0] ?? '');
   return (
     <Command.Dialog
+      value={chosen}
+      onValueChange={setValue}
       open={open}
       onOpenChange={onOpenChange}
       label="Find anything"

@@ -62,7 +62,8 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
   const { edit, outbox } = useDeal();
   const key = blank.only_here ? blank.own_key : blank.key;
   const echo = useEcho(key);
-  const [text, setText] = useState<string | null>(null);
+  const [text, setText] = useState<string | null>(null); // what is typed here and not yet an edit
+  const [focused, setFocused] = useState(false);
   const timer = useRef(0);
   const field = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
   const held = blank.draft?.text ?? blank.text;
@@ -72,7 +73,6 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
     else outbox.type(key, null);
   };
   useLayoutEffect(() => () => clearTimeout(timer.current), []);
-  const focused = text !== null;
   const size = Math.min(blank.size, 10) * scale;
   const open = blank.state === 'open';
   const entry = {
@@ -82,11 +82,11 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
     'aria-invalid': Boolean(blank.draft),
     'aria-required': open || blank.state === 'filled',
     readOnly: !blank.editable,
-    value: focused ? text : held,
+    value: text ?? echo ?? held,
     spellCheck: false,
     autoComplete: 'off',
     onFocus: (e: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) => {
-      setText(echo ?? held);
+      setFocused(true);
       onHand();
       const node = e.currentTarget;
       requestAnimationFrame(() => node.select());
@@ -96,17 +96,18 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
       setText(value);
       outbox.type(key, value);
       clearTimeout(timer.current);
-      timer.current = window.setTimeout(() => commit(value), IDLE_SAVE_MS);
+      timer.current = window.setTimeout(() => commit(value), IDLE_SAVE_MS); // the field keeps what is typed until it is left
     },
     onBlur: () => {
       if (text !== null) commit(text);
       setText(null);
+      setFocused(false);
     },
     onKeyDown: (e: React.KeyboardEvent) => {
       if (e.key === 'Escape') {
         clearTimeout(timer.current);
         outbox.type(key, null);
-        setText(held);
+        setText(null);
         requestAnimationFrame(() => field.current?.select());
       } else if (e.key === 'Enter' && blank.lines === 1 && !e.ctrlKey && !e.metaKey && text !== null) commit(text);
     },

@@ -1,0 +1,181 @@
+"""Formulas: what is refused when a pack is read, what stays open, and what a change costs."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from quillcore.facts import Act, Entry, Ledger, Source
+from quillcore.formulas import Rule, Setting, Sheet, circles, target_rule
+from quillcore.values import EMPTY, Fault
+
+from tests.core.small import CATALOG, OFFER, ledger, people
+
+REFUSED = [
+    ("foo.bar + 1", "column 1", "There is no fact"),
+    ("1 + nosuch(2)", "column 5", "There is no function"),
+    ('terms.purchase_price + "x"', "column 24", "isn't a number"),
+    ('if(terms.loan_type = "casch", 1, 2)', "column 22", "is never “casch”"),
+    ("payment(400000, 6.25, 360)", "column 17", "percent sign"),
+    ("sum(1,", "column 7", "stands where a value should"),
+    ("1 < 2 < 3", "column 7", "don't chain"),
+    ("(1", "column 3", "“)” is missing"),
+    ("1 2", "column 3", "left over"),
+    ("1 & 2", "column 3", "can't stand in a formula"),
+    ('date("2027-02-30")', "column 1", "takes a day"),
+    ("terms.offer_date + 3", "column 1", "isn't a number"),
+    ("terms.purchase_price * terms.purchase_price", "column 22", "multiplied by money"),
+    ("words(1, 2)", "column 1", "takes 1 value"),
+    ("if(1, 2, 3)", "column 4", "yes_no is wanted"),
+    ("coalesce(1, terms.offer_date)", "column 1", "there"),
+    ("(" * 60 + "1" + ")" * 60, "column 42", "nested deeper"),
+    ("9" * 20, "column 1", "too large"),
+    ("1 + " * 1500 + "1", "", "4,000 characters"),
+]
+
+
+@pytest.mark.parametrize(("text", "column", "said"), REFUSED)
+def test_a_faulty_formula_is_refused_with_its_column(text: str, column: str, said: str) -> None:
+    fault = target_rule("terms.additional_deposit", "money", text, CATALOG)
+    assert isinstance(fault, Fault)
+    assert column in fault.place
+    assert said in str(fault)
+
+
+def test_a_result_of_the_wrong_type_is_refused() -> None:
+    fault = target_rule("terms.offer_date", "date", "terms.purchase_price", CATALOG)
+    assert "gives a money, but a date belongs here" in str(fault)
+
+
+def test_formulas_that_feed_each_other_are_a_circle_and_pairs_are_not() -> None:
+    rules = {}
+    for target, text in (("terms.a", "form.b + 1"), ("form.b", "terms.additional_deposit"), ("terms.additional_deposit", "form.b")):
+        rule = target_rule(target, "money", text, CATALOG, {"b": "money"})
+        assert isinstance(rule, Rule)
+        rules[target] = rule
+    assert circles(rules, CATALOG) == ["form.b", "terms.additional_deposit", "form.b"]
+
+
+def result(text: str, kind: str = "money", said: dict[str, object] | None = None) -> Sheet:
+    rule = target_rule("doc.d1.x", kind, text, CATALOG)
+    assert isinstance(rule, Rule), rule
+    return Sheet(ledger(said or {}), Setting(), [rule])  # type: ignore[arg-type]
+
+
+def test_open_names_what_is_missing_and_lazy_functions_look_only_at_what_they_need() -> None:
+    assert result("terms.purchase_price - terms.down_payment").held("doc.d1.x").missing == ("terms.down_payment", "terms.purchase_price")
+    assert result("if(true, 1, terms.purchase_price)").held("doc.d1.x").value == Decimal("1.00")
+    assert result("coalesce(terms.additional_deposit, 0)").held("doc.d1.x").value == Decimal("0.00")
+    assert result("false and terms.inspection", "yes_no").held("doc.d1.x").value is False
+    assert result("true or terms.inspection", "yes_no").held("doc.d1.x").value is True
+    assert result("true and terms.inspection", "yes_no").held("doc.d1.x").missing == ("terms.inspection",)
+
+
+def test_division_by_zero_and_absurd_numbers_are_told_in_words() -> None:
+    assert "divide by zero" in str(result("1 / (2 - 2)").held("doc.d1.x").fault)
+    assert "too large" in str(result("999999999999 * 999999999999").held("doc.d1.x").fault)
+    assert "1,200 months" in str(result("payment(1, 5%, 9999)").held("doc.d1.x").fault)
+    assert "no rates" in str(result("transfer_tax(1)").held("doc.d1.x").fault)
+
+
+def test_intentionally_empty_counts_as_nothing_in_sums_and_as_none_elsewhere() -> None:
+    said: dict[str, object] = {"terms.additional_deposit": EMPTY, "property.unit": EMPTY, "terms.offer_date": EMPTY}
+    assert result("100 + terms.additional_deposit", said=said).held("doc.d1.x").value == Decimal("100.00")
+    assert result('property.unit = ""', "yes_no", said).held("doc.d1.x").value is True
+    assert "left empty on purpose" in str(result("days_after(terms.offer_date, 3)", "date", said).held("doc.d1.x").fault)
+
+
+def test_rounding_happens_at_the_target_only() -> None:
+    assert result("10 / 3 * 3").held("doc.d1.x").value == Decimal("10.00")
+    assert result("0.005").held("doc.d1.x").value == Decimal("0.01"), "half up"
+
+
+def test_the_parts_of_the_price_follow_the_price() -> None:
+    sheet = Sheet(ledger(OFFER))
+    assert [sheet.held(f"terms.{k}").value for k in ("deposit_amount", "down_payment", "loan_amount", "balance_due", "loan_to_value")] == [
+        Decimal("4125.00"), Decimal("82500.00"), Decimal("330000.00"), Decimal("78375.00"), Decimal(80),
+    ]  # fmt: skip
+    assert sheet.held("buyers.names").value == "Ana Ruiz and Łukasz Nguyễn"
+    assert sheet.held("buyers.3.name").value is None
+
+
+def test_a_typed_value_replaces_a_worked_out_one_and_what_it_replaced_is_known() -> None:
+    sheet = Sheet(ledger({**OFFER, "terms.loan_amount": Decimal("300000.00")}))
+    assert sheet.held("terms.loan_amount").source is Source.TYPED
+    assert sheet.held("terms.balance_due").value == Decimal("108375.00")
+    assert sheet.worked_out("terms.loan_amount").value == Decimal("330000.00")
+
+
+def test_a_standing_formula_ranks_as_its_source() -> None:
+    made = ledger(OFFER)
+    made.add(Entry("terms.seller_concessions", Act.FORMULA, 99, Source.TEMPLATE, formula="terms.purchase_price * 2%"))
+    held = Sheet(made).held("terms.seller_concessions")
+    assert (held.value, held.source) == (Decimal("8250.00"), Source.TEMPLATE)
+
+
+def test_halves_of_a_pair_work_each_other_out_and_never_in_a_ring() -> None:
+    sheet = Sheet(ledger({"terms.purchase_price": Decimal("400000.00"), "terms.deposit_amount": Decimal("5000.00")}))
+    assert sheet.held("terms.deposit_percent").value == Decimal("1.25")
+    assert Sheet(ledger({"terms.purchase_price": Decimal(1)})).held("terms.deposit_amount").missing == ("terms.deposit_amount",)
+
+
+def test_a_change_works_out_only_what_depends_on_it() -> None:
+    sheet = Sheet(ledger(OFFER))
+    for key in sheet.rules:
+        sheet.held(key)
+    sheet.evaluated.clear()
+    stale = sheet.refresh(["terms.rate_cap"])
+    for key in stale:
+        sheet.held(key)
+    assert stale == {"terms.rate_cap", "terms.monthly_payment"}
+    assert sheet.evaluated == ["terms.monthly_payment"]
+
+
+def test_a_partys_name_reaches_the_joined_names_and_an_email_does_not() -> None:
+    sheet = Sheet(ledger(OFFER))
+    assert sheet.dependents(["party.buyers1.email"]) == {"buyers.2.email"}
+    assert {"buyers.names", "buyers.2.name", "buyers.2.initials"} <= sheet.dependents(["party.buyers1.family"])
+
+
+def test_reordering_parties_moves_only_positions() -> None:
+    made = ledger({**people("buyers", ("Ana", "Ruiz"), ("Bo", "Falk")), "party.buyers0.email": "ana@post.example"})
+    made.add(Entry("buyers", Act.STATE, 99, Source.TYPED, "buyers1,buyers0"))
+    sheet = Sheet(made)
+    assert sheet.held("buyers.names").value == "Bo Falk and Ana Ruiz"
+    assert sheet.held("buyers.2.email").value == "ana@post.example"
+
+
+KEYS = ["terms.purchase_price", "terms.down_payment_percent", "terms.down_payment", "terms.deposit_percent", "terms.deposit_amount", "terms.additional_deposit"]
+CHANGES = st.lists(st.tuples(st.sampled_from(KEYS), st.one_of(st.none(), st.integers(0, 900_000))), max_size=12)
+
+
+def change(made: Ledger, sheet: Sheet, order: int, key: str, number: int | None) -> None:
+    act = Act.CLEAR if number is None else Act.STATE
+    made.add(Entry(key, act, order, Source.TYPED, None if number is None else Decimal(number)))
+    sheet.refresh([key])
+
+
+@given(CHANGES)
+def test_recomputing_from_the_change_equals_recomputing_all(changes: list[tuple[str, int | None]]) -> None:
+    made = ledger(OFFER)
+    kept = Sheet(made)
+    for order, (key, number) in enumerate(changes, 100):
+        for shown in kept.rules:
+            kept.held(shown)
+        change(made, kept, order, key, number)
+    fresh = Sheet(made)
+    for key in [*fresh.rules, *KEYS]:
+        assert kept.held(key) == fresh.held(key), key
+
+
+@given(CHANGES)
+def test_the_parts_of_the_price_always_add_up(changes: list[tuple[str, int | None]]) -> None:
+    made = ledger(OFFER)
+    sheet = Sheet(made)
+    for order, (key, number) in enumerate(changes, 100):
+        change(made, sheet, order, key, number)
+    parts = [sheet.held(f"terms.{k}").value for k in ("deposit_amount", "additional_deposit", "loan_amount", "balance_due")]
+    if all(isinstance(p, Decimal) for i, p in enumerate(parts) if i != 1):
+        assert sum((p for p in parts if isinstance(p, Decimal)), Decimal(0)) == sheet.held("terms.purchase_price").value

@@ -1,0 +1,81 @@
+"""The running product in a browser: its own database, stand-ins and web server, started once."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlsplit
+
+import pytest
+from django.conf import settings
+from playwright.sync_api import Browser, BrowserContext, Page, expect
+
+from goodquill.demo.world import PASSWORD
+from ops.processes import ROOT, free_port, start_database, start_web
+
+INES = "ines@marrowfinch.example"
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    """Debian's Chromium, quiet and without network of its own."""
+    args = "--headless --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
+    return {"executable_path": "/usr/bin/chromium", "args": args.split()}
+
+
+@pytest.fixture(scope="session")
+def product(folder: Path, stand_ins: None) -> Iterator[str]:
+    """The address of the running product with the demo world loaded."""
+    db, web = free_port(), free_port()
+    env = {**os.environ, "QUILL_DB_PORT": str(db), "QUILL_FILES": str(folder / "journey-files"), "DJANGO_SETTINGS_MODULE": "goodquill.settings"}
+    with start_database(folder / "journey-db", db):
+        query = "CREATE DATABASE goodquill CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_ai_ci"
+        subprocess.run(["mariadb", "--no-defaults", "-uroot", "-h127.0.0.1", f"-P{db}", "-e", query], check=True)
+        for command in (["migrate", "--verbosity=0"], ["load_demo"]):
+            subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=env, check=True)
+        with start_web(web, folder, env):
+            assert urlsplit(settings.LISTING_SERVICE["url"]).hostname == "127.0.0.1"
+            yield f"http://127.0.0.1:{web}"
+
+
+@pytest.fixture
+def context(browser: Browser) -> Iterator[BrowserContext]:
+    """A fresh browser window of the usual size; anything the browser complains about fails the test."""
+    made = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    made.set_default_timeout(10_000)
+    expect.set_options(timeout=10_000)
+    yield made
+    made.close()
+
+
+def sign_in(page: Page, product: str, email: str = INES) -> list[str]:
+    """Sign in as a user would; gives the list to which page errors are added."""
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    page.on("console", lambda m: errors.append(m.text) if m.type == "error" and "Content Security" in m.text else None)
+    page.goto(product)
+    page.get_by_label("E-mail").fill(email)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("heading", name="Today")).to_be_visible()
+    return errors
+
+
+def open_deal(page: Page, name: str, place: str = "Write") -> None:
+    """Open a deal from Today and go to one of its places."""
+    page.get_by_role("link", name=name).click()
+    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name=place).click()
+
+
+def go_to_page(page: Page, label: str) -> None:
+    """Go to a page of the paper by the package map."""
+    page.get_by_role("navigation", name="Package map").get_by_role("button", name=label).click()
+
+
+def saved(page: Page) -> None:
+    """Wait until the header says that all is saved."""
+    expect(page.get_by_role("banner").get_by_role("status")).to_have_text("Saved")

@@ -1,0 +1,217 @@
+"""Writing and its troubles: wrong input, echo before the answer, offline, two windows, reload, keyboard only, failing services."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+import pytest
+from django.conf import settings
+from playwright.sync_api import BrowserContext, Page, Route, expect
+
+from tests.core.small import ROOT
+from tests.journeys.conftest import go_to_page, open_deal, saved, sign_in
+
+pytestmark = pytest.mark.journey
+TWO = "301 Residential Purchase Agreement, page 2"
+
+
+def price_of(page: Page) -> Any:
+    return page.get_by_role("region", name=TWO).get_by_label("Purchase price", exact=True).first
+
+
+def total_of(page: Page) -> Any:
+    return page.get_by_role("region", name=TWO).get_by_label("Purchase price", exact=True).last
+
+
+@pytest.fixture
+def paper(product: str, context: BrowserContext) -> Page:
+    """Page 2 of the purchase agreement of one deal."""
+    page = context.new_page()
+    sign_in(page, product)
+    open_deal(page, "199 E Nettle Drive")
+    go_to_page(page, TWO)
+    expect(price_of(page)).to_be_visible()
+    return page
+
+
+def retype(page: Page, text: str) -> None:
+    price_of(page).click()
+    page.keyboard.type(text)
+    page.keyboard.press("Tab")
+
+
+def test_what_cannot_be_read_is_told_at_its_place_and_survives_a_reload(paper: Page) -> None:
+    retype(paper, "abc")
+    expect(paper.get_by_role("alert").filter(has_text="“abc” isn't an amount. Type digits, such as 412,500 or 412.5k.")).to_be_visible()
+    paper.reload()
+    go_to_page(paper, TWO)
+    expect(price_of(paper)).to_have_value("abc")
+    retype(paper, "320,000")
+    expect(price_of(paper)).to_have_value("320,000.00")
+    expect(paper.get_by_role("alert")).to_have_count(0)
+
+
+def test_every_place_shows_what_is_typed_before_the_server_answers(paper: Page) -> None:
+    held: list[Route] = []
+    paper.route(re.compile(r"/changes$"), lambda route: held.append(route) if route.request.method == "POST" else route.continue_())
+    price_of(paper).click()
+    paper.keyboard.type("333,333")
+    region = paper.get_by_role("region", name=TWO)
+    expect(region.get_by_text("333,333", exact=True)).to_be_visible()
+    paper.keyboard.press("Tab")
+    expect(paper.get_by_role("banner").get_by_role("status")).to_have_text("Saving …")
+    for route in held:
+        route.continue_()
+    paper.unroute(re.compile(r"/changes$"))
+    saved(paper)
+    expect(total_of(paper)).to_have_value("333,333.00")
+
+
+def test_what_is_typed_offline_is_kept_here_and_sent_later_also_after_a_reload(paper: Page, context: BrowserContext) -> None:
+    paper.route(re.compile(r"/changes$"), lambda route: route.abort() if route.request.method == "POST" else route.continue_())
+    retype(paper, "341,000")
+    expect(paper.get_by_role("banner").get_by_role("status")).to_have_text("Offline, kept here")
+    paper.reload()
+    go_to_page(paper, TWO)
+    paper.unroute(re.compile(r"/changes$"))
+    saved(paper)
+    expect(price_of(paper)).to_have_value("341,000.00")
+
+
+def test_two_windows_see_each_others_changes(paper: Page, product: str, context: BrowserContext) -> None:
+    other = context.browser.new_context().new_page()  # type: ignore[union-attr]
+    sign_in(other, product, "rosalind@marrowfinch.example")
+    open_deal(other, "199 E Nettle Drive")
+    go_to_page(other, TWO)
+    retype(paper, "351,500")
+    expect(price_of(other)).to_have_value("351,500.00")
+    other.context.close()
+
+
+def test_undo_takes_back_the_last_change(paper: Page) -> None:
+    retype(paper, "300,000")
+    expect(total_of(paper)).to_have_value("300,000.00")
+    retype(paper, "310,000")
+    expect(total_of(paper)).to_have_value("310,000.00")
+    paper.get_by_role("button", name="Undo my last change").click()
+    expect(total_of(paper)).to_have_value("300,000.00")
+
+
+def test_boxes_are_marked_by_key_and_next_open_leads_on(paper: Page) -> None:
+    box = paper.get_by_role("radio", name="Loan: cash")
+    box.focus()
+    paper.keyboard.press("Space")
+    expect(box).to_be_checked()
+    expect(paper.get_by_role("radio", name="Loan: conventional")).not_to_be_checked()
+    paper.keyboard.press("Control+Enter")
+    focused = paper.evaluate("document.activeElement.getAttribute('data-blank')")
+    assert focused is not None
+    go_to_page(paper, TWO)
+    paper.get_by_role("radio", name="Loan: conventional").click()
+    saved(paper)
+
+
+def test_only_here_differs_and_rejoins(paper: Page) -> None:
+    price_of(paper).click()
+    paper.get_by_role("button", name="Only here").click()
+    saved(paper)
+    paper.get_by_role("button", name="Rejoin the shared answer").click()
+    saved(paper)
+    expect(paper.get_by_role("button", name="Only here")).to_be_visible()
+
+
+def test_a_long_text_goes_to_the_continuation_page(paper: Page) -> None:
+    go_to_page(paper, "301 Residential Purchase Agreement, page 7")
+    terms = paper.get_by_role("region", name="page 7").get_by_label("Additional terms").first
+    terms.fill("The seller will leave the piano. " * 60)
+    paper.keyboard.press("Tab")
+    saved(paper)
+    expect(paper.get_by_text("see continuation 1")).to_be_attached()
+    terms.fill("None")
+    paper.keyboard.press("Tab")
+    saved(paper)
+
+
+def test_an_unknown_number_and_a_service_that_is_down_are_told(product: str, context: BrowserContext, mood: Any) -> None:
+    page = context.new_page()
+    sign_in(page, product)
+    open_deal(page, "199 E Nettle Drive", "Facts")
+    page.goto(page.url.split("?")[0] + "?listing=99-0000")
+    expect(page.get_by_role("alert")).to_contain_text("The listing service has no listing “99-0000”.")
+    mood(settings.LISTING_SERVICE["url"], "down")
+    page.get_by_role("button", name="Back to the facts").click()
+    page.get_by_role("button", name="Bring in a property").click()
+    page.get_by_role("combobox", name="Bring in").fill("Ropewalk")
+    expect(page.get_by_text("The listing service refused the request (503)")).to_be_visible()
+    expect(page.get_by_role("option").first).to_contain_text("parcel")
+
+
+def test_the_package_is_reordered_and_extended_by_keyboard(product: str, context: BrowserContext) -> None:
+    page = context.new_page()
+    sign_in(page, product)
+    open_deal(page, "Pereira & Brannigan", "Package")
+    page.get_by_role("button", name="Add forms").click()
+    page.get_by_label("Find a form").fill("lead")
+    page.get_by_role("button", name="Add 503").click()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("link", name="Lead-Based Paint Disclosure", exact=True)).to_have_count(2)
+    page.get_by_role("button", name="Take out").last.click()
+    expect(page.get_by_role("link", name="Lead-Based Paint Disclosure", exact=True)).to_have_count(1)
+    handle = page.get_by_role("button", name="Move Agency Relationships Disclosure")
+    handle.focus()
+    page.keyboard.press("Space")
+    page.wait_for_timeout(200)
+    page.keyboard.press("ArrowDown")
+    page.wait_for_timeout(300)
+    page.keyboard.press("Space")
+    expect(page.get_by_role("listitem").first).to_contain_text("Wire Fraud Warning")
+    page.get_by_role("button", name="Set aside").first.click()
+    expect(page.get_by_text("set aside", exact=True)).to_be_visible()
+
+
+def test_everything_is_found_from_the_keyboard(product: str, context: BrowserContext) -> None:
+    page = context.new_page()
+    sign_in(page, product)
+    page.keyboard.press("Control+k")
+    page.keyboard.type("Nguyễn")
+    expect(page.get_by_role("option", name="Nguyễn")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("paper")).to_be_visible()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("purchase price")
+    expect(page.get_by_role("option", name="Purchase price in words")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Purchase price", exact=True)).to_be_visible()
+    page.go_back()
+    expect(page.get_by_test_id("paper")).to_be_visible()
+
+
+def axe(page: Page) -> list[str]:
+    page.evaluate((ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text())
+    found = page.evaluate("axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']})")
+    return [f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in found["violations"] if v["impact"] in ("serious", "critical")]
+
+
+def test_every_screen_passes_axe(product: str, context: BrowserContext) -> None:
+    page = context.new_page()
+    page.goto(product)
+    expect(page.get_by_label("E-mail")).to_be_visible()
+    assert axe(page) == []
+    errors = sign_in(page, product)
+    assert axe(page) == []
+    page.get_by_role("button", name="Start a deal").first.click()
+    expect(page.get_by_label("Buyer 1, given name")).to_be_visible()
+    assert axe(page) == []
+    page.goto(product)
+    open_deal(page, "574 N Ropewalk Road · Okafor", "Facts")
+    expect(page.get_by_label("Living area")).to_be_visible()
+    assert axe(page) == []
+    page.goto(page.url.split("?")[0] + "?listing=26-1104")
+    expect(page.get_by_role("button", name="Accept")).to_be_visible()
+    assert axe(page) == []
+    for place, sign in (("Package", "Take out"), ("Write", "Next open")):
+        page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name=place).click()
+        expect(page.get_by_role("button", name=sign).first).to_be_visible()
+        assert axe(page) == []
+    assert errors == []

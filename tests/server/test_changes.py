@@ -1,0 +1,213 @@
+"""The change API: edits, drafts, clashes, retries and undo."""
+
+from __future__ import annotations
+
+import uuid
+
+import pytest
+from goodquill.facts.models import Change, FactEntry
+
+from tests.server.world import Speaker, World
+
+
+def test_a_price_moves_everything_that_depends_on_it_and_nothing_else(ines: Speaker) -> None:
+    moved = ines.type("terms.purchase_price", "412.5k")
+    texts = {(b["key"], b["text"]) for b in moved["blanks"]}
+    assert ("terms.purchase_price_words", "Four Hundred Twelve Thousand Five Hundred and 00/100 Dollars") in texts
+    assert ("terms.loan_amount", "330,000.00") in texts
+    assert {b["key"] for b in moved["blanks"] if b["key"].startswith("property.")} == set()
+    assert moved["said"] == "Purchase price"
+    assert moved["whole"] is False
+
+
+def test_what_cannot_be_read_is_kept_beside_the_value_in_force(ines: Speaker) -> None:
+    ines.type("terms.purchase_price", "400,000")
+    moved = ines.type("terms.purchase_price", "abc")
+    blank = next(b for b in moved["blanks"] if b["key"] == "terms.purchase_price")
+    assert blank["draft"] == {"text": "abc", "message": "“abc” isn't an amount.", "mend": "Type digits, such as 412,500 or 412.5k."}
+    assert blank["text"] == "400,000.00", "what held goes on holding"
+    assert ines.fact("terms.purchase_price")["draft"]["text"] == "abc", "also after a reload"
+    assert ines.type("terms.purchase_price", "410,000")["facts"][0]["draft"] is None
+    june = ines.type("terms.offer_date", "31 June")["facts"][0]
+    assert (june["draft"]["message"], june["shown"]) == ("June has 30 days, so “31 June” isn't a date.", "")
+    dropped = ines.edit({"op": "drop", "key": "terms.offer_date"}).json()
+    assert dropped["facts"][0]["draft"] is None
+
+
+def test_a_name_in_a_script_that_cannot_be_set_is_told_at_entry(ines: Speaker) -> None:
+    fact = ines.type("title.company", "東京")["facts"][0]
+    assert "can't be printed on the forms yet" in fact["draft"]["message"]
+
+
+def test_clearing_lets_the_next_source_through_and_none_is_an_answer(ines: Speaker) -> None:
+    ines.type("terms.closing_days", "55")
+    assert ines.fact("terms.closing_days")["source"] == "typed"
+    cleared = ines.edit({"op": "clear", "key": "terms.closing_days"}).json()["facts"]
+    assert [(f["shown"], f["source"]) for f in cleared if f["key"] == "terms.closing_days"] == [("40", "template")]
+    empty = ines.edit({"op": "empty", "key": "terms.additional_terms"}).json()
+    assert next(b for b in empty["blanks"] if b["key"] == "terms.additional_terms")["text"] == "None"
+
+
+def test_a_retry_is_recognised_and_does_nothing_twice(ines: Speaker) -> None:
+    change = uuid.uuid4()
+    edit = {"op": "type", "key": "terms.purchase_price", "text": "400k"}
+    first, second = ines.edit(edit, change=change).json(), ines.edit(edit, change=change).json()
+    assert first["head"]["seq"] == second["head"]["seq"]
+    assert {b["text"] for b in second["blanks"]} == {b["text"] for b in first["blanks"]}
+    assert FactEntry.objects.filter(key="terms.purchase_price").count() == 1
+
+
+def test_two_people_on_one_fact_keep_both_values_until_one_is_chosen(world: World, ines: Speaker) -> None:
+    rosa = Speaker(world.rosa, world.deal)
+    known = ines.fact("terms.purchase_price")["version"]
+    ines.type("terms.purchase_price", "400k", based_on=known)
+    theirs = rosa.type("terms.purchase_price", "405k", based_on=known)["facts"][0]
+    assert (theirs["shown"], theirs["clash"]) == ("$400,000.00", {"text": "405k", "by": "Rosa"}), "the earlier stays in force"
+    seen = ines.fact("terms.purchase_price")
+    assert seen["clash"]["text"] == "405k"
+    settled = ines.type("terms.purchase_price", "405k", based_on=seen["version"])["facts"][0]
+    assert (settled["shown"], settled["clash"]) == ("$405,000.00", None)
+    same = rosa.type("terms.purchase_price", "$405,000", based_on=known)["facts"]
+    assert all(f["clash"] is None for f in same), "who types the same is in nobody's way"
+
+
+def test_others_changes_come_with_their_number(world: World, ines: Speaker) -> None:
+    rosa = Speaker(world.rosa, world.deal)
+    seq = rosa.open()["head"]["seq"]
+    assert rosa.get(f"{rosa.path}/changes", since=seq).status_code == 204
+    ines.type("terms.purchase_price", "400k")
+    ines.edit({"op": "party_add", "key": "buyers", "party": "abcd1234"})
+    news = rosa.get(f"{rosa.path}/changes", since=seq).json()
+    assert "terms.loan_amount" in {f["key"] for f in news["facts"]}
+    assert len(news["parties"]["buyers"]) == 2
+    assert rosa.get(f"{rosa.path}/changes", since="x").status_code == 400
+
+
+def test_undo_restores_what_nobody_has_touched_since_and_names_the_rest(ines: Speaker) -> None:
+    ines.type("terms.purchase_price", "400k")
+    edits = [{"op": "type", "key": "terms.purchase_price", "text": "410k"}, {"op": "type", "key": "terms.rate_cap", "text": "6"}]
+    both = ines.edit(*edits).json()
+    ines.type("terms.rate_cap", "6.5")
+    undone = ines.undo(both["change"])
+    assert undone["left"] == ["Highest interest rate"]
+    assert ines.fact("terms.purchase_price")["shown"] == "$400,000.00"
+    assert ines.fact("terms.rate_cap")["shown"] == "6.5%"
+    again = ines.undo(undone["change"])
+    assert again["left"] == []
+    assert ines.fact("terms.purchase_price")["shown"] == "$410,000.00", "an undo can be undone"
+    assert ines.post(f"{ines.path}/undo", change=str(uuid.uuid4()), target=str(uuid.uuid4())).status_code == 404
+
+
+def test_parties_are_added_named_ordered_and_removed(ines: Speaker) -> None:
+    ines.edit({"op": "party_add", "key": "buyers", "party": "abcd1234"})
+    ines.type("buyers.2.given", "Chidi")
+    moved = ines.type("buyers.2.family", "Okafor")
+    assert {b["text"] for b in moved["blanks"] if b["key"] == "buyers.names"} == {"Amara Okafor and Chidi Okafor"}
+    ids = [p["id"] for p in moved["parties"]["buyers"]]
+    swapped = ines.edit({"op": "party_order", "key": "buyers", "text": ",".join(reversed(ids))}).json()
+    assert [p["name"] for p in swapped["parties"]["buyers"]] == ["Chidi Okafor", "Amara Okafor"]
+    gone = ines.edit({"op": "party_remove", "key": "buyers", "party": ids[1]}).json()
+    assert {b["text"] for b in gone["blanks"] if b["key"] == "buyers.names"} == {"Amara Okafor"}
+    back = ines.undo(gone["change"])
+    assert [p["name"] for p in back["parties"]["buyers"]] == ["Chidi Okafor", "Amara Okafor"], "with all that was known of them"
+    assert ines.edit({"op": "party_order", "key": "buyers", "text": "x,y"}).status_code == 409
+
+
+def test_terms_stand_in_the_offer_and_the_property_in_the_deal(world: World, ines: Speaker) -> None:
+    ines.type("terms.purchase_price", "400k")
+    ines.type("property.city", "Ashgrove")
+    offer = world.deal.offers.get()
+    assert FactEntry.objects.get(key="terms.purchase_price").offer == offer
+    assert FactEntry.objects.get(key="property.city").offer is None
+
+
+def test_only_here_stays_with_its_document(ines: Speaker) -> None:
+    ines.type("property.city", "Ashgrove")
+    blanks = ines.open()["blanks"]
+    city = next(b for b in blanks if b["key"] == "property.city")
+    moved = ines.type(city["own_key"], "the City of Ashgrove")
+    assert [(b["text"], b["only_here"]) for b in moved["blanks"] if b["field"] == "city"] == [("the City of Ashgrove", True)]
+    assert ines.fact("property.city")["shown"] == "Ashgrove"
+
+
+def test_choices_are_held_to_their_options_and_unknown_keys_are_refused(ines: Speaker) -> None:
+    assert "isn't one of the choices" in ines.type("terms.loan_type", "barter")["facts"][0]["draft"]["message"]
+    answer = ines.edit({"op": "type", "key": "no.such", "text": "1"})
+    assert (answer.status_code, answer["content-type"]) == (400, "application/problem+json")
+    assert "Reload the page; nothing was changed." in answer.json()["mend"]
+    assert ines.edit({"op": "type", "key": "buyers.9.given", "text": "x"}).status_code == 400
+
+
+def test_a_batch_is_all_or_nothing(ines: Speaker) -> None:
+    before = Change.objects.count()
+    answer = ines.edit({"op": "type", "key": "terms.purchase_price", "text": "1"}, {"op": "type", "key": "no.such", "text": "1"})
+    assert answer.status_code == 400
+    assert ines.fact("terms.purchase_price")["shown"] == ""
+    assert Change.objects.count() == before
+
+
+def test_a_locked_answer_refuses_typing(world: World, ines: Speaker) -> None:
+    world.template.data = {**world.template.data, "answers": {"warranty.company": "Hearth Warranty"}, "locked": ["warranty.company"], "name": "Office rules"}
+    world.template.save()
+    said = ines.post(f"{ines.path}/templates", change=str(uuid.uuid4()), template=str(world.template.pk)).json()["said"]
+    assert "1 answer" in said
+    answer = ines.edit({"op": "type", "key": "warranty.company", "text": "Other"})
+    assert (answer.status_code, answer.json()["rule"]) == (403, "locked")
+
+
+def test_the_deals_name_follows_address_and_surname_unless_it_was_written(ines: Speaker, world: World) -> None:
+    assert ines.open()["head"]["name"] == "Okafor"
+    ines.type("property.street_name", "Alder")
+    assert ines.type("property.street_number", "214")["head"]["name"] == "214 Alder · Okafor"
+    made = Speaker(world.ines).post("/api/deals", side="buying", name="My own name", clients=[{"given": "Bo", "family": "Falk"}]).json()
+    other = Speaker(world.ines)
+    answer = other.post(f"/api/deals/{made['id']}/changes", change=str(uuid.uuid4()), edits=[{"op": "type", "key": "property.street_name", "text": "Oak"}])
+    assert answer.json()["head"]["name"] == "My own name"
+
+
+@pytest.mark.parametrize("find", ["okafor", "214 alder", "Amara 214"])
+def test_a_deal_is_found_by_address_and_surname(ines: Speaker, find: str) -> None:
+    ines.type("property.street_name", "Alder")
+    ines.type("property.street_number", "214")
+    assert len(ines.get("/api/deals", find=find).json()) == 1
+    assert ines.get("/api/deals", find="nobody").json() == []
+
+
+def test_the_package_is_changed_and_every_change_can_be_undone(ines: Speaker) -> None:
+    def package(**body: object) -> dict[str, object]:
+        answer = ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), **body)
+        assert answer.status_code == 200, answer.content
+        return dict(answer.json())
+
+    def numbers() -> list[str]:
+        return [d["number"] + ("*" if d["set_aside"] else "") for d in ines.open()["documents"]]
+
+    assert numbers() == ["101", "510", "301", "503", "", ""]
+    ids = [d["id"] for d in ines.open()["documents"]]
+    added = package(op="add", number="503")
+    assert numbers()[-1] == "503"
+    aside = package(op="aside", document=ids[0])
+    ordered = package(op="order", order=[ids[1], ids[0], *ids[2:], added["documents"][-1]["id"]])  # type: ignore[index]
+    removed = package(op="remove", document=ids[2])
+    assert numbers() == ["510", "101*", "503", "", "", "503"]
+    for change in (removed, ordered, aside, added):
+        ines.undo(str(change["change"]))
+    assert numbers() == ["101", "510", "301", "503", "", ""]
+    assert ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="999").status_code == 404
+
+
+def test_applying_a_template_twice_adds_nothing(ines: Speaker, world: World) -> None:
+    again = ines.post(f"{ines.path}/templates", change=str(uuid.uuid4()), template=str(world.template.pk)).json()
+    assert again["said"].endswith("0 documents, 0 answers")
+    assert len(again["documents"]) == 6
+
+
+def test_the_lens_tells_value_history_and_places(ines: Speaker) -> None:
+    ines.type("terms.purchase_price", "400k")
+    ines.type("terms.loan_amount", "300k")
+    seen = ines.get(f"{ines.path}/facts/terms.loan_amount").json()
+    assert seen["replaced"] == "$320,000.00"
+    assert [h["shown"] for h in seen["history"]] == ["$300,000.00"]
+    assert {p["page"] for p in seen["places"]} == {2}
+    own = next(b for b in ines.open()["blanks"] if b["field"] == "deed-general")
+    assert ines.get(f"{ines.path}/facts/{own['key']}").json()["fact"]["shown"] == "general warranty deed"

@@ -1,0 +1,163 @@
+"""The service around the deals: counted queries, files, headers, sign-in, the schema."""
+
+from __future__ import annotations
+
+import json
+import re
+import subprocess
+import uuid
+from pathlib import Path
+
+import pytest
+from django.conf import settings
+from django.core.management import call_command
+from django.db import connection
+from django.test import Client
+from django.test.utils import CaptureQueriesContext
+from goodquill import files
+from goodquill.forms.models import Edition
+from goodquill.templates.models import Template
+
+from tests.core.small import ROOT, demo_pack
+from tests.server.world import PASSWORD, Speaker, World, new_deal
+
+
+def counted(action: object) -> int:
+    with CaptureQueriesContext(connection, ) as queries:
+        answer = action()  # type: ignore[operator]
+    assert answer.status_code < 300, answer.content
+    return sum(not q["sql"].startswith(("SAVEPOINT", "RELEASE")) for q in queries)
+
+
+def test_queries_are_few_and_do_not_grow(world: World, ines: Speaker) -> None:
+    ines.open()  # forms are immutable and kept by the process once read
+    opening, saving = counted(lambda: ines.get(ines.path)), counted(lambda: ines.edit({"op": "type", "key": "terms.purchase_price", "text": "1k"}))
+    listing = counted(lambda: ines.get("/api/deals"))
+    for n in range(6):
+        new_deal(world.ines, world.template, "Bo", f"Falk{n}")
+        ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="301")
+        ines.type("terms.seller_concessions", str(n))
+    assert counted(lambda: ines.get(ines.path)) == opening <= 12
+    assert counted(lambda: ines.get("/api/deals")) == listing <= 6
+    assert counted(lambda: ines.edit({"op": "type", "key": "terms.purchase_price", "text": "2k"})) == saving <= 12
+
+
+def test_applying_a_template_of_fifteen_forms_takes_a_bounded_number_of_queries(world: World) -> None:
+    data = {**world.template.data, "name": "Fifteen", "documents": [{"section": f"Part {n}", "form": "301"} for n in range(15)]}
+    fifteen = Template.objects.create(release=world.template.release, slug="fifteen", name="Fifteen", side="buying", data=data)
+    bare = Speaker(world.ines)
+    made = bare.post("/api/deals", side="buying", clients=[]).json()
+    assert counted(lambda: bare.post(f"/api/deals/{made['id']}/templates", change=str(uuid.uuid4()), template=str(fifteen.pk))) <= 30
+
+
+def test_the_package_is_downloaded_filled_and_holds_nothing_of_another_deal(world: World, ines: Speaker, tmp_path: Path) -> None:
+    other = Speaker(world.ines, new_deal(world.ines, world.template, "Zofia", "Kowalczyk"))
+    other.type("terms.purchase_price", "999,999")
+    ines.type("terms.purchase_price", "412.5k")
+    answer = ines.get(f"{ines.path}/package.pdf")
+    assert answer["content-type"] == "application/pdf"
+    assert "Okafor" in answer["content-disposition"]
+    (tmp_path / "x.pdf").write_bytes(answer.content)
+    text = subprocess.run(["pdftotext", "-layout", str(tmp_path / "x.pdf"), "-"], capture_output=True, text=True, check=True).stdout
+    assert "412,500.00" in text
+    assert text.count("Amara Okafor") >= 4
+    assert "Kowalczyk" not in text
+    assert "999,999" not in text
+    one = next(d for d in ines.open()["documents"] if d["number"] == "510")
+    assert ines.get(f"{ines.path}/documents/{one['id']}.pdf").status_code == 200
+    empty = Speaker(world.ines).post("/api/deals", side="buying").json()
+    assert Speaker(world.ines).get(f"/api/deals/{empty['id']}/package.pdf").status_code == 409
+
+
+def test_page_pictures_are_private_and_never_change(ines: Speaker) -> None:
+    edition = ines.open()["documents"][0]["edition"]
+    answer = ines.get(f"/api/editions/{edition}/pages/1/110.png")
+    assert answer.content[:8] == b"\x89PNG\r\n\x1a\n"
+    assert answer["cache-control"] == "private, max-age=31536000, immutable"
+    assert ines.get(f"/api/editions/{edition}/pages/1/110.png").content == answer.content
+    assert ines.get(f"/api/editions/{edition}/pages/9/110.png").status_code == 404
+    assert ines.get(f"/api/editions/{edition}/pages/1/9999.png").status_code == 404
+
+
+def test_a_stored_file_that_was_tampered_with_is_not_read(db: None) -> None:
+    digest = files.keep(b"the page")
+    Path(settings.FILES_FOLDER, digest[:2], digest[2:4], digest).write_bytes(b"another page")
+    with pytest.raises(files.Corrupt):
+        files.fetch(digest)
+
+
+def test_taking_the_same_pack_in_twice_changes_nothing(world: World) -> None:
+    from goodquill.forms.actions import take_in
+
+    before = Edition.objects.count()
+    assert take_in(demo_pack()).pk == world.template.release_id
+    assert Edition.objects.count() == before
+
+
+def test_signing_in_and_out(world: World) -> None:
+    client = Client()
+    assert client.get("/api/session").status_code == 204
+    wrong = client.post("/api/session", {"email": "ines@office.example", "password": "no"}, content_type="application/json")
+    assert (wrong.status_code, wrong.json()["detail"]) == (401, "E-mail and password don't go together.")
+    right = client.post("/api/session", {"email": " INES@office.example", "password": PASSWORD}, content_type="application/json")
+    assert right.json()["name"] == "Ines"
+    assert client.get("/api/session").json()["brokerage"] == "Ours"
+    assert client.delete("/api/session").status_code == 204
+    assert client.get("/api/deals").status_code == 401
+
+
+def test_guessing_passwords_is_stopped(world: World) -> None:
+    client = Client()
+    codes = [client.post("/api/session", {"email": "tom@office.example", "password": f"{n}"}, content_type="application/json").status_code for n in range(10)]
+    assert codes[0] == 401
+    assert codes[-1] == 429
+    assert client.post("/api/session", {"email": "tom@office.example", "password": PASSWORD}, content_type="application/json").status_code == 429
+
+
+def test_the_page_carries_a_nonce_and_a_strict_policy(client: Client, settings: object) -> None:
+    first, second = client.get("/"), client.get("/deals/x/write")
+    policy = first["content-security-policy"]
+    nonce = re.search(r"'nonce-([^']+)'", policy)
+    assert nonce is not None
+    assert nonce[1] in first.content.decode()
+    assert nonce[1] not in second.content.decode()
+    assert "unsafe-inline" not in policy
+    assert "default-src 'none'" in policy
+    assert "__NONCE__" not in first.content.decode()
+    assert client.get("/api/nothing").json()["detail"] == "There is no such address in the API."
+
+
+def test_errors_leave_as_problems(ines: Speaker) -> None:
+    answer = ines.post(f"{ines.path}/changes", change="no uuid", edits=[])
+    assert (answer.status_code, answer["content-type"]) == (400, "application/problem+json")
+    assert "change" in answer.json()["errors"]
+    assert ines.client.post(ines.path + "/changes", "{", content_type="application/json").status_code == 400
+
+
+def test_the_committed_schema_is_current(tmp_path: Path, db: None) -> None:
+    call_command("spectacular", file=str(tmp_path / "schema.yaml"), validate=True)
+    assert (tmp_path / "schema.yaml").read_text() == (ROOT / "server" / "schema.yaml").read_text(), "run `make schema` and commit the result"
+
+
+def test_the_webs_types_are_those_of_the_schema(tmp_path: Path) -> None:
+    web = ROOT / "web"
+    subprocess.run(["npx", "openapi-typescript", "../server/schema.yaml", "-o", str(tmp_path / "schema.d.ts")], cwd=web, check=True, capture_output=True)
+    subprocess.run(["npx", "prettier", "--write", "--config", ".prettierrc.json", str(tmp_path / "schema.d.ts")], cwd=web, check=True, capture_output=True)
+    assert (tmp_path / "schema.d.ts").read_text() == (web / "src" / "api" / "schema.d.ts").read_text(), "run `make schema` and commit the result"
+
+
+def test_migrations_are_complete(db: None) -> None:
+    call_command("makemigrations", check=True, dry_run=True, verbosity=0)
+
+
+def test_lock_files_carry_no_address() -> None:
+    lock = json.loads((ROOT / "web" / "package-lock.json").read_text())
+    assert not [name for name, package in lock["packages"].items() if "resolved" in package]
+    assert "://" not in (ROOT / "requirements.txt").read_text()
+
+
+def test_settings_for_production_are_clean(monkeypatch: pytest.MonkeyPatch) -> None:
+    env = {"QUILL_SECRET_KEY": "k" * 60 + "aA1!bB2", "QUILL_HOSTS": "quill.example", "PATH": "/usr/bin:/bin"}
+    command = [str(ROOT / ".venv/bin/python"), "server/manage.py", "check", "--deploy", "--fail-level", "WARNING"]
+    done = subprocess.run(command, cwd=ROOT, env=env, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr

@@ -1,0 +1,113 @@
+"""Who may see what: every endpoint of the schema, tried by everybody."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from typing import Any
+
+import pytest
+from goodquill.deals.models import Document
+from goodquill.forms.models import Edition
+from goodquill.sources.models import Comparison
+from rest_framework.test import APIClient
+
+from tests.server.world import Speaker, World, new_deal
+
+
+def schema() -> dict[str, Any]:
+    from drf_spectacular.generators import SchemaGenerator
+
+    return dict(SchemaGenerator().get_schema(request=None, public=True))
+
+
+# Endpoints that speak of one deal: what a stranger's body would say.  Each must answer 404 to whoever may not see the deal.
+DEAL_BODIES: dict[str, dict[str, Any] | None] = {
+    "deal": None, "changes": None, "history": None, "lens": None, "package_file": None, "document_file": None,
+    "edit": {"change": "{new}", "edits": [{"op": "type", "key": "terms.purchase_price", "text": "1"}]},
+    "undo": {"change": "{new}", "target": "{new}"},
+    "apply_template": {"change": "{new}", "template": "{template}"},
+    "change_package": {"change": "{new}", "op": "add", "number": "101"},
+    "compare_sources": {"listing": "26-1104"},
+    "bring_in": {"change": "{new}", "comparison": "{comparison}"},
+}  # fmt: skip
+# Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all members).
+OPEN_TO_MEMBERS = {"deals", "start_deal", "forms", "templates", "find_property", "page_picture"}
+OPEN_TO_ALL = {"session", "sign_in", "sign_out"}
+
+
+def endpoints() -> list[tuple[str, str, str]]:
+    return [(op["operationId"], method, path) for path, methods in schema()["paths"].items() for method, op in methods.items() if "operationId" in op]
+
+
+def test_no_endpoint_is_unknown_to_this_walk() -> None:
+    known = set(DEAL_BODIES) | OPEN_TO_MEMBERS | OPEN_TO_ALL
+    assert {name for name, _, _ in endpoints()} == known, "say here who may call a new endpoint"
+
+
+def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
+    document = Document.objects.filter(deal=world.deal, edition__isnull=False).first()
+    comparison, _ = Comparison.objects.get_or_create(deal=world.deal, by=world.ines, defaults={"listing": {"ListingId": "1", "City": "Ashgrove"}})
+    assert document is not None
+    values = {"deal": world.deal.pk, "document": document.code, "key": "terms.purchase_price", "edition": Edition.objects.all()[0].pk, "page": 1, "sharpness": 110,
+              "new": uuid.uuid4(), "template": world.template.pk, "comparison": comparison.pk}  # fmt: skip
+    found = {}
+    for name, method, path in endpoints():
+        if name not in names:
+            continue
+        body = json.dumps(DEAL_BODIES.get(name) or {})
+        for key, value in values.items():
+            path, body = path.replace("{%s}" % key, str(value)), body.replace("{%s}" % key, str(value))
+        query = "?since=0&text=alder" if method == "get" else ""
+        answer = getattr(speaker.client, method)(path + query, *([body] if method != "get" else []), **({"content_type": "application/json"} if method != "get" else {}))
+        found[name] = answer.status_code
+    return found
+
+
+@pytest.mark.parametrize("who", ["nadia", "bertil"])
+def test_another_brokerage_and_an_agent_outside_the_team_find_nothing(world: World, who: str) -> None:
+    before = world.deal.entries.count()
+    answers = walk(Speaker(getattr(world, who)), world, set(DEAL_BODIES))
+    assert answers == dict.fromkeys(DEAL_BODIES, 404)
+    assert world.deal.entries.count() == before, "nothing was written"
+
+
+def test_signed_out_nothing_answers(world: World) -> None:
+    names = set(DEAL_BODIES) | OPEN_TO_MEMBERS
+    assert walk(Speaker(None), world, names) == dict.fromkeys(names, 401)
+
+
+@pytest.mark.parametrize("who", ["ines", "rosa", "tom"])
+def test_owner_broker_and_the_offices_coordinator_may_open_it(world: World, who: str) -> None:
+    answers = walk(Speaker(getattr(world, who)), world, {"deal", "changes", "history", "lens", "package_file", "document_file"})
+    assert set(answers.values()) == {200}
+
+
+def test_a_team_member_may_open_it(world: World) -> None:
+    world.deal.team.add(world.bertil)
+    assert Speaker(world.bertil).get(f"/api/deals/{world.deal.pk}").status_code == 200
+
+
+def test_lists_hold_only_what_is_ones_own(world: World) -> None:
+    new_deal(world.nadia, world.template, "Emeka", "Oduya")
+    new_deal(world.bertil, world.template, "Zofia", "Kowalczyk")
+    names = {who: {d["name"] for d in Speaker(getattr(world, who)).get("/api/deals").json()} for who in ("ines", "bertil", "tom", "rosa", "nadia")}
+    assert names == {"ines": {"Okafor"}, "bertil": {"Kowalczyk"}, "tom": {"Okafor"}, "rosa": {"Okafor", "Kowalczyk"}, "nadia": {"Oduya"}}
+    assert Speaker(world.nadia).get("/api/deals", find="okafor").json() == []
+
+
+def test_a_brokerages_own_papers_are_closed_to_others(world: World) -> None:
+    from goodquill.forms.models import Release, ReleaseForm
+
+    own = Release.objects.create(brokerage=world.ines.brokerage, association="Ours", released="2026-01-01", sheet={}, digest="x" * 64)
+    edition = Edition.objects.create(hash="e" * 64, number="901", title="Ours", pages=1, page_content="f" * 64, data={"topic": "", "sides": [], "released": "2026-01-01"})
+    ReleaseForm.objects.create(release=own, number="901", position=0, edition=edition, mapping=ReleaseForm.objects.all()[0].mapping)
+    assert "901" in {f["number"] for f in Speaker(world.ines).get("/api/forms").json()}
+    assert "901" not in {f["number"] for f in Speaker(world.nadia).get("/api/forms").json()}
+    assert Speaker(world.nadia).get(f"/api/editions/{edition.pk}/pages/1/110.png").status_code == 404
+
+
+def test_signing_in_needs_the_csrf_token_to_write(world: World) -> None:
+    strict = APIClient(enforce_csrf_checks=True)
+    strict.force_login(world.ines, backend="django.contrib.auth.backends.ModelBackend")
+    assert strict.post("/api/deals", {"side": "buying"}, format="json").status_code == 403

@@ -1,0 +1,98 @@
+"""A small world for server tests: two brokerages, a deal, and a way to speak to the API."""
+
+from __future__ import annotations
+
+import uuid
+from dataclasses import dataclass
+from typing import Any
+
+from django.test import Client
+from goodquill.deals import actions
+from goodquill.deals.models import Deal
+from goodquill.forms.actions import take_in
+from goodquill.offices.models import Brokerage, Office, User
+from goodquill.templates.actions import keep_templates
+from goodquill.templates.models import Template
+
+from tests.core.small import demo_pack
+
+PASSWORD = "only-for-tests"
+
+
+@dataclass
+class World:
+    """``ines`` and ``bertil`` are agents in two offices of one brokerage, ``rosa`` its broker, ``tom`` coordinates
+    the first office; ``nadia`` is the broker of another brokerage.  ``deal`` is Inês's."""
+
+    ines: User
+    bertil: User
+    rosa: User
+    tom: User
+    nadia: User
+    deal: Deal
+    template: Template
+
+
+def make_world() -> World:
+    pack = demo_pack()
+    release = take_in(pack)
+    keep_templates(pack, release)
+    ours, theirs = (Brokerage.objects.create(name=n, licence=f"CW-{n[0]}") for n in ("Ours", "Theirs"))
+    first, second = (Office.objects.create(brokerage=ours, name=n, address="1 Eddy Lane", phone="(555) 555-0100") for n in ("First", "Second"))
+    away = Office.objects.create(brokerage=theirs, name="Away")
+
+    def person(name: str, role: str, office: Office) -> User:
+        email = f"{name.lower()}@office.example"
+        return User.objects.create_user(email, PASSWORD, name=name, role=role, brokerage=office.brokerage, office=office, licence="CW-1", broker_name="Rosa")
+
+    ines, bertil = person("Ines", "agent", first), person("Bertil", "agent", second)
+    rosa, tom, nadia = person("Rosa", "broker", first), person("Tom", "coordinator", first), person("Nadia", "broker", away)
+    template = Template.objects.get(release=release, slug="buying-home")
+    deal = new_deal(ines, template, "Amara", "Okafor")
+    return World(ines, bertil, rosa, tom, nadia, deal, template)
+
+
+def new_deal(user: User, template: Template, given: str, family: str) -> Deal:
+    return actions.create_deal(user, {"side": "buying", "template": template.pk, "clients": [{"given": given, "family": family}]})
+
+
+class Speaker:
+    """Speaks to the API as one user."""
+
+    def __init__(self, user: User | None, deal: Deal | None = None) -> None:
+        self.client = Client()
+        self.deal = deal
+        if user is not None:
+            self.client.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
+
+    def get(self, path: str, **query: Any) -> Any:
+        return self.client.get(path, query)
+
+    def post(self, path: str, **body: Any) -> Any:
+        return self.client.post(path, body, content_type="application/json")
+
+    @property
+    def path(self) -> str:
+        assert self.deal is not None
+        return f"/api/deals/{self.deal.pk}"
+
+    def open(self) -> dict[str, Any]:
+        answer = self.get(self.path)
+        assert answer.status_code == 200, answer.content
+        return dict(answer.json())
+
+    def fact(self, key: str) -> dict[str, Any]:
+        return next(f for f in self.open()["facts"] if f["key"] == key)
+
+    def edit(self, *edits: dict[str, Any], change: uuid.UUID | None = None) -> Any:
+        return self.post(f"{self.path}/changes", change=str(change or uuid.uuid4()), edits=list(edits))
+
+    def type(self, key: str, text: str, based_on: int | None = None) -> dict[str, Any]:
+        answer = self.edit({"op": "type", "key": key, "text": text, "based_on": based_on})
+        assert answer.status_code == 200, answer.content
+        return dict(answer.json())
+
+    def undo(self, target: str) -> dict[str, Any]:
+        answer = self.post(f"{self.path}/undo", change=str(uuid.uuid4()), target=target)
+        assert answer.status_code == 200, answer.content
+        return dict(answer.json())
