@@ -2,7 +2,7 @@
 SHELL := /bin/bash
 PY := .venv/bin/python
 
-.PHONY: demo demo-reset test set-up build lint types schema pack bench clean
+.PHONY: demo demo-reset test set-up build lint types schema fonts pack bench clean
 
 demo: build
 	@$(PY) -m ops.demo
@@ -35,6 +35,9 @@ types:
 schema: set-up
 	QUILL_SECRET_KEY=schema $(PY) server/manage.py spectacular --file server/schema.yaml --validate --fail-on-warn
 	cd web && npm run --silent types && npx prettier --write --log-level error src/api/schema.d.ts
+
+fonts: set-up
+	$(PY) -m quillcore.pdf.faces
 
 pack: set-up
 	.venv/bin/quill pack build packs/calloway/source -o packs/calloway/built

@@ -8,7 +8,8 @@ from decimal import Decimal
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from quillcore.pdf.typeface import widths
+from quillcore.pdf.faces import derive
+from quillcore.pdf.typeface import DERIVED, widths
 from quillcore.values import EMPTY, KINDS, Fault, amount_in_words
 from quillcore.values.scripts import SETTABLE, tidy, unsettable
 
@@ -144,6 +145,10 @@ def test_spacing_case_and_punctuation_do_not_make_values_differ() -> None:
     assert KINDS["address"].same("214 N. Alder St", "214 n alder st")
     assert KINDS["text"].same("304010087", "3-0401-0087")
     assert not KINDS["text"].same("304010087", "304010088")
+
+
+def test_what_is_derived_from_the_font_is_current() -> None:
+    assert DERIVED.read_text(encoding="utf-8") == derive(), "run `make fonts` and commit the result"
 
 
 def test_every_settable_character_is_in_the_value_font() -> None:

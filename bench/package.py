@@ -1,0 +1,194 @@
+"""``make bench``: the package of 12 documents, 60 pages and 800 blanks and more, against the floors of docs/quality.
+
+In one process, interleaved: (a) pikepdf concatenating the same opened backgrounds, (b) our fill, fit, flatten and
+combine, (c) pypdf filling the same fields.  Prints medians as ratios, and the peaks of memory above the imports.
+"""
+
+from __future__ import annotations
+
+import gc
+import io
+import logging
+import os
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from decimal import Decimal
+from pathlib import Path
+
+import pikepdf
+from pypdf import PdfReader, PdfWriter
+from pypdf.generic import ArrayObject, DictionaryObject, FloatObject, NameObject, TextStringObject
+from quillcore.assembly import Document, Package, assemble
+from quillcore.assembly.output import background_of
+from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
+from quillcore.forms import Form, Pack, read_folder
+from quillcore.values import KINDS, Fault, Value
+
+ROOT = Path(__file__).resolve().parents[1]
+ROUNDS = 15
+ORDER = ["301"] * 6 + ["101"] * 2 + ["503"] * 2 + ["510"] * 2
+
+
+def sample(fact: str, kind: str, options: tuple[str, ...]) -> Value:
+    """A plausible value for a blank of that kind."""
+    if options:
+        return options[0]
+    plain: dict[str, Value] = {
+        "money": Decimal("412500.00"),
+        "percent": Decimal(20),
+        "integer": Decimal(30),
+        "number": Decimal(3),
+        "year": Decimal(1962),
+        "yes_no": True,
+    }
+    if kind in plain:
+        return plain[kind]
+    found = KINDS[kind].read(
+        {"date": "6/15/2027", "time": "5pm", "phone": "5555550123", "email": "a@post.example", "area": "2150"}.get(kind, "Łódź & Nguyễn")
+    )
+    assert not isinstance(found, Fault)
+    return found
+
+
+def filled(pack: Pack) -> tuple[list[Document], Ledger]:
+    """Twelve documents and a ledger that answers every one of their blanks."""
+    catalog = load_catalog()
+    documents = [Document(f"d{n}", pack.forms[number]) for n, number in enumerate(ORDER)]
+    ledger = Ledger(catalog, "buying")
+    said: dict[str, Value] = {"buyers": "a,b", "sellers": "c,d"}
+    for party in "abcd":
+        said |= {f"party.{party}.given": "Łukasz", f"party.{party}.family": "Nguyễn", f"party.{party}.email": f"{party}@post.example"}
+    for document in documents:
+        for _, m in document.form.pairs():
+            if m.sign is None and m.fact is not None and (fact := catalog.find(m.fact)) and fact.group not in ("buyers", "sellers"):
+                said.setdefault(m.fact, sample(fact.label, fact.kind, fact.options))
+            elif m.sign is None and m.fact is None:
+                said[document.prefix + (m.group or m.id)] = m.value or sample(m.id, m.kind or "text", ())
+    for order, (key, value) in enumerate(said.items(), 1):
+        ledger.add(Entry(key, Act.STATE, order, Source.TYPED, value))
+    return documents, ledger
+
+
+def concatenate(forms: list[Form]) -> bytes:
+    """The floor: the same opened backgrounds, copied into one file."""
+    out = pikepdf.new()
+    for form in forms:
+        out.pages.extend(background_of(form).pdf.pages)
+    buffer = io.BytesIO()
+    out.save(buffer)
+    return buffer.getvalue()
+
+
+def fillable(package: Package) -> bytes:
+    """The same package as a PDF with fields, for the pure-Python library."""
+    writer = PdfWriter()
+    fields = ArrayObject()
+    for document in package.documents:
+        first = len(writer.pages)
+        writer.append(io.BytesIO(document.form.pdf))
+        for blank in package.blanks([document]):
+            if blank.field.shape != "text":
+                continue
+            page = writer.pages[first + blank.field.page - 1]
+            widget = DictionaryObject({
+                NameObject("/Type"): NameObject("/Annot"), NameObject("/Subtype"): NameObject("/Widget"), NameObject("/FT"): NameObject("/Tx"),
+                NameObject("/T"): TextStringObject(f"{document.id}-{blank.field.id}"), NameObject("/Rect"): ArrayObject([FloatObject(v) for v in blank.field.rect]),
+                NameObject("/DA"): TextStringObject("/Helv 10 Tf 0 g"), NameObject("/F"): FloatObject(4),
+            })  # fmt: skip
+            reference = writer._add_object(widget)
+            fields.append(reference)
+            page[NameObject("/Annots")] = ArrayObject([*page.get("/Annots", ArrayObject()), reference])
+    font = DictionaryObject(
+        {NameObject("/Type"): NameObject("/Font"), NameObject("/Subtype"): NameObject("/Type1"), NameObject("/BaseFont"): NameObject("/Helvetica")}
+    )
+    resources = DictionaryObject({NameObject("/Font"): DictionaryObject({NameObject("/Helv"): writer._add_object(font)})})
+    form = DictionaryObject({NameObject("/Fields"): fields, NameObject("/DA"): TextStringObject("/Helv 10 Tf 0 g"), NameObject("/DR"): resources})
+    writer._root_object[NameObject("/AcroForm")] = writer._add_object(form)
+    buffer = io.BytesIO()
+    writer.write(buffer)
+    return buffer.getvalue()
+
+
+def fill_with_pypdf(content: bytes, values: dict[str, str]) -> bytes:
+    """Fill every field and write the file."""
+    writer = PdfWriter()
+    writer.append(PdfReader(io.BytesIO(content)))
+    for page in writer.pages:
+        writer.update_page_form_field_values(page, values, auto_regenerate=False)
+    buffer = io.BytesIO()
+    writer.write(buffer)
+    return buffer.getvalue()
+
+
+def timed(action: Callable[[], object]) -> float:
+    """Milliseconds of one call."""
+    gc.collect()
+    started = time.perf_counter()
+    action()
+    return (time.perf_counter() - started) * 1000
+
+
+def peak(which: str) -> float:
+    """Peak memory in MB above the imports and the read pack, of one task in a fresh process: backgrounds opened, fonts read."""
+    answer = subprocess.run([sys.executable, "-m", "bench.package", which], cwd=ROOT, capture_output=True, text=True, check=True)
+    return float(answer.stdout)
+
+
+def measure_memory(which: str) -> None:
+    """In the child: do the task once, print the growth of the peak."""
+    pack = read_folder(ROOT / "packs" / "calloway" / "built")
+    assert isinstance(pack, Pack)
+    documents, ledger = filled(pack)
+    Path("/proc/self/clear_refs").write_text("5")  # the peak counts from here
+    before = high_water()
+    if which == "ours":
+        assemble(Package(documents, ledger, pack.sheet.setting()), "x")
+    else:
+        concatenate([d.form for d in documents])
+    print(high_water() - before)
+
+
+def high_water() -> float:
+    """The process's peak resident memory in MB."""
+    line = next(x for x in Path("/proc/self/status").read_text().splitlines() if x.startswith("VmHWM"))
+    return int(line.split()[1]) / 1024
+
+
+def main() -> None:
+    """Measure and print one table."""
+    if len(sys.argv) > 1:
+        measure_memory(sys.argv[1])
+        return
+    pack = read_folder(ROOT / "packs" / "calloway" / "built")
+    assert isinstance(pack, Pack)
+    documents, ledger = filled(pack)
+    package = Package(documents, ledger, pack.sheet.setting())
+    blanks = [b for b in package.blanks() if b.field.shape != "sign"]
+    shown = [b for b in blanks if b.text or b.marked]
+    content = fillable(package)
+    logging.getLogger("pypdf").setLevel(logging.ERROR)  # it warns of every letter that its base font lacks
+    values = {f"{b.document}-{b.field.id}": b.text for b in shown if b.text}
+    rounds = max(3, int(os.environ.get("ROUNDS", ROUNDS)))
+    floor, ours, pure = [], [], []
+    for n in range(rounds):
+        floor.append(timed(lambda: concatenate([d.form for d in documents])))
+        ours.append(timed(lambda: assemble(Package(documents, ledger, pack.sheet.setting()), "bench")))
+        if n % 5 == 0:
+            pure.append(timed(lambda: fill_with_pypdf(content, values)))
+    a, b, c = (statistics.median(x) for x in (floor, ours, pure))
+    made = assemble(Package(documents, ledger, pack.sheet.setting()), "bench")
+    memory_floor, memory_ours = peak("floor"), peak("ours")
+    print(f"{len(documents)} documents, {made.pages} pages, {len(blanks)} blanks, {len(shown)} of them shown\n")
+    print(f"{'':46}{'ms':>9}{'ratio':>9}   figure")
+    print(f"{'concatenation of the same backgrounds':46}{a:9.1f}{1:9.1f}")
+    print(f"{'ours: fit, fill, flatten, combine':46}{b:9.1f}{b / a:9.2f}   at most 4")
+    print(f"{'pypdf filling the same fields':46}{c:9.1f}{c / b:9.1f}   times ours, at least 15")
+    print(f"{'peak memory, concatenation':46}{memory_floor:8.1f}M{1:9.1f}")
+    print(f"{'peak memory, ours':46}{memory_ours:8.1f}M{memory_ours / max(memory_floor, 0.1):9.2f}   at most 1.5")
+
+
+if __name__ == "__main__":
+    main()
