@@ -14,6 +14,6 @@ os.environ["LISTING_URL"] = f"http://127.0.0.1:{free_port()}"
 os.environ["ROLL_URL"] = f"http://127.0.0.1:{free_port()}"
 os.environ["QUILL_FILES"] = tempfile.mkdtemp(prefix="quill-test-files-")
 
-from goodquill.settings import *  # noqa: E402, F403
+from goodquill.settings import *  # noqa: F403
 
 DATABASES["default"]["CONN_MAX_AGE"] = 0  # noqa: F405

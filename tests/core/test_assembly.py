@@ -181,7 +181,17 @@ def test_the_command_line_assembles_a_package(tmp_path: Path, capsys: pytest.Cap
     (tmp_path / "roll.json").write_text(json.dumps({"parcel": "3-0412-0077", "legal": "Lot 1, Block 2"}))
     template = BUILT / "templates" / "buying-home.yaml"
     out = tmp_path / "out.pdf"
-    command = ["assemble", "--pack", str(BUILT), "--template", str(template), "--facts", str(tmp_path / "facts.json"), "--listing", str(tmp_path / "listing.json")]
+    command = [
+        "assemble",
+        "--pack",
+        str(BUILT),
+        "--template",
+        str(template),
+        "--facts",
+        str(tmp_path / "facts.json"),
+        "--listing",
+        str(tmp_path / "listing.json"),
+    ]
     assert main([*command, "--roll", str(tmp_path / "roll.json"), "-o", str(out), "--report", str(tmp_path / "report.json")]) == 0
     assert json.loads(capsys.readouterr().out)["pages"] == 14
     text = " ".join(words(out.read_bytes(), tmp_path).split())
@@ -189,7 +199,9 @@ def test_the_command_line_assembles_a_package(tmp_path: Path, capsys: pytest.Cap
         assert said in text
     report = json.loads((tmp_path / "report.json").read_text())
     assert report["expected"] == ["Proof of funds", "Loan approval letter"]
-    assert {"document": "form301", "field": "year-built", "page": 1, "key": "property.year_built", "waits_for": ["property.year_built"]} in report["open"]
+    assert {"document": "form301", "field": "year-built", "page": 1, "key": "property.year_built", "waits_for": ["property.year_built"]} in report[
+        "open"
+    ]
 
 
 def test_the_command_line_says_what_is_wrong_with_facts(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

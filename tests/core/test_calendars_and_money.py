@@ -49,7 +49,13 @@ def test_counting_forth_lands_on_an_open_day_with_as_many_open_days_between(star
 
 @pytest.mark.parametrize(
     ("start", "months", "end"),
-    [("2027-02-01", 6, "2027-07-31"), ("2027-01-31", 1, "2027-02-28"), ("2027-01-28", 1, "2027-02-27"), ("2027-10-31", 4, "2028-02-29"), ("2027-08-15", 12, "2028-08-14")],
+    [
+        ("2027-02-01", 6, "2027-07-31"),
+        ("2027-01-31", 1, "2027-02-28"),
+        ("2027-01-28", 1, "2027-02-27"),
+        ("2027-10-31", 4, "2028-02-29"),
+        ("2027-08-15", 12, "2028-08-14"),
+    ],
 )
 def test_leases_end_the_day_before_the_same_day(start: str, months: int, end: str) -> None:
     assert lease_end(date.fromisoformat(start), months) == date.fromisoformat(end)

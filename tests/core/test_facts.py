@@ -101,7 +101,15 @@ def test_terms_and_the_other_side_belong_to_the_offer() -> None:
 
 LISTING = {"ListingId": "26-1", "ListPrice": 500000, "LivingArea": 2180, "YearBuilt": 1962, "ParcelNumber": "304120077", "PropertySubType": "Single Family Residence",
            "StreetNumber": "214", "StreetName": "Alder", "StandardStatus": "Active", "WaterSource": ["Public"], "LotSizeAcres": 0.25, "BedroomsTotal": None}  # fmt: skip
-ROLL = {"parcel": "3-0412-0077", "living_area": "2000 sq ft", "year_built": "1962", "owner": "VOSS LENA", "situs_number": "214", "land_use": "", "legal": "Lot 1"}
+ROLL = {
+    "parcel": "3-0412-0077",
+    "living_area": "2000 sq ft",
+    "year_built": "1962",
+    "owner": "VOSS LENA",
+    "situs_number": "214",
+    "land_use": "",
+    "legal": "Lot 1",
+}
 
 
 def test_records_become_facts_and_what_cannot_be_read_is_told() -> None:

@@ -152,7 +152,12 @@ def test_a_faulty_template_is_named_with_its_place() -> None:
             "blanks": {"301.nothing": "1"}}  # fmt: skip
     faults = read_template(data, demo_pack().forms, CATALOG, "t.yaml")
     assert isinstance(faults, list)
-    assert [f.place for f in faults] == ["t.yaml, documents", "t.yaml, answers, terms.purchase_price", "t.yaml, answers, no.such", "t.yaml, blanks, 301.nothing"]
+    assert [f.place for f in faults] == [
+        "t.yaml, documents",
+        "t.yaml, answers, terms.purchase_price",
+        "t.yaml, answers, no.such",
+        "t.yaml, blanks, 301.nothing",
+    ]
 
 
 def test_the_command_line_checks_and_builds_packs(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

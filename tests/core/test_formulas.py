@@ -147,7 +147,14 @@ def test_reordering_parties_moves_only_positions() -> None:
     assert sheet.held("buyers.2.email").value == "ana@post.example"
 
 
-KEYS = ["terms.purchase_price", "terms.down_payment_percent", "terms.down_payment", "terms.deposit_percent", "terms.deposit_amount", "terms.additional_deposit"]
+KEYS = [
+    "terms.purchase_price",
+    "terms.down_payment_percent",
+    "terms.down_payment",
+    "terms.deposit_percent",
+    "terms.deposit_amount",
+    "terms.additional_deposit",
+]
 CHANGES = st.lists(st.tuples(st.sampled_from(KEYS), st.one_of(st.none(), st.integers(0, 900_000))), max_size=12)
 
 

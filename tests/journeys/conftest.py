@@ -12,9 +12,9 @@ from urllib.parse import urlsplit
 
 import pytest
 from django.conf import settings
+from goodquill.demo.world import PASSWORD
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
-from goodquill.demo.world import PASSWORD
 from ops.processes import ROOT, free_port, start_database, start_web
 
 INES = "ines@marrowfinch.example"

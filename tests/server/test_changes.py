@@ -147,7 +147,12 @@ def test_a_batch_is_all_or_nothing(ines: Speaker) -> None:
 
 
 def test_a_locked_answer_refuses_typing(world: World, ines: Speaker) -> None:
-    world.template.data = {**world.template.data, "answers": {"warranty.company": "Hearth Warranty"}, "locked": ["warranty.company"], "name": "Office rules"}
+    world.template.data = {
+        **world.template.data,
+        "answers": {"warranty.company": "Hearth Warranty"},
+        "locked": ["warranty.company"],
+        "name": "Office rules",
+    }
     world.template.save()
     said = ines.post(f"{ines.path}/templates", change=str(uuid.uuid4()), template=str(world.template.pk)).json()["said"]
     assert "1 answer" in said
@@ -161,7 +166,9 @@ def test_the_deals_name_follows_address_and_surname_unless_it_was_written(ines: 
     assert ines.type("property.street_number", "214")["head"]["name"] == "214 Alder · Okafor"
     made = Speaker(world.ines).post("/api/deals", side="buying", name="My own name", clients=[{"given": "Bo", "family": "Falk"}]).json()
     other = Speaker(world.ines)
-    answer = other.post(f"/api/deals/{made['id']}/changes", change=str(uuid.uuid4()), edits=[{"op": "type", "key": "property.street_name", "text": "Oak"}])
+    answer = other.post(
+        f"/api/deals/{made['id']}/changes", change=str(uuid.uuid4()), edits=[{"op": "type", "key": "property.street_name", "text": "Oak"}]
+    )
     assert answer.json()["head"]["name"] == "My own name"
 
 

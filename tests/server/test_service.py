@@ -23,7 +23,9 @@ from tests.server.world import PASSWORD, Speaker, World, new_deal
 
 
 def counted(action: object) -> int:
-    with CaptureQueriesContext(connection, ) as queries:
+    with CaptureQueriesContext(
+        connection,
+    ) as queries:
         answer = action()  # type: ignore[operator]
     assert answer.status_code < 300, answer.content
     return sum(not q["sql"].startswith(("SAVEPOINT", "RELEASE")) for q in queries)
@@ -108,7 +110,10 @@ def test_signing_in_and_out(world: World) -> None:
 
 def test_guessing_passwords_is_stopped(world: World) -> None:
     client = Client()
-    codes = [client.post("/api/session", {"email": "tom@office.example", "password": f"{n}"}, content_type="application/json").status_code for n in range(10)]
+    codes = [
+        client.post("/api/session", {"email": "tom@office.example", "password": f"{n}"}, content_type="application/json").status_code
+        for n in range(10)
+    ]
     assert codes[0] == 401
     assert codes[-1] == 429
     assert client.post("/api/session", {"email": "tom@office.example", "password": PASSWORD}, content_type="application/json").status_code == 429
@@ -141,8 +146,12 @@ def test_the_committed_schema_is_current(tmp_path: Path, db: None) -> None:
 
 def test_the_webs_types_are_those_of_the_schema(tmp_path: Path) -> None:
     web = ROOT / "web"
-    subprocess.run(["npx", "openapi-typescript", "../server/schema.yaml", "-o", str(tmp_path / "schema.d.ts")], cwd=web, check=True, capture_output=True)
-    subprocess.run(["npx", "prettier", "--write", "--config", ".prettierrc.json", str(tmp_path / "schema.d.ts")], cwd=web, check=True, capture_output=True)
+    subprocess.run(
+        ["npx", "openapi-typescript", "../server/schema.yaml", "-o", str(tmp_path / "schema.d.ts")], cwd=web, check=True, capture_output=True
+    )
+    subprocess.run(
+        ["npx", "prettier", "--write", "--config", ".prettierrc.json", str(tmp_path / "schema.d.ts")], cwd=web, check=True, capture_output=True
+    )
     assert (tmp_path / "schema.d.ts").read_text() == (web / "src" / "api" / "schema.d.ts").read_text(), "run `make schema` and commit the result"
 
 

@@ -35,7 +35,9 @@ def test_the_world_has_the_size_it_says() -> None:
     assert (len(LISTINGS), rows) == (60, 2000)
 
 
-@pytest.mark.parametrize("which", [{"listing": NUMBER}, {"parcel": PARCEL}, {"parcel": PARCEL.replace("-", ""), "county": LISTINGS[2]["CountyOrParish"]}])
+@pytest.mark.parametrize(
+    "which", [{"listing": NUMBER}, {"parcel": PARCEL}, {"parcel": PARCEL.replace("-", ""), "county": LISTINGS[2]["CountyOrParish"]}]
+)
 def test_a_listing_or_a_parcel_number_leads_to_both_sources(ines: Speaker, which: dict[str, str]) -> None:
     found = look(ines, **which).json()
     assert (found["listing"], found["parcel"]) == (NUMBER, PARCEL)
@@ -90,7 +92,9 @@ def test_an_unknown_number_is_told_and_nothing_changes(ines: Speaker) -> None:
     assert look(ines).status_code == 400
 
 
-@pytest.mark.parametrize(("how", "said"), [("down", "refused the request (503)"), ("slow", "did not answer in 1.5 seconds"), ("nonsense", "answers nonsense")])
+@pytest.mark.parametrize(
+    ("how", "said"), [("down", "refused the request (503)"), ("slow", "did not answer in 1.5 seconds"), ("nonsense", "answers nonsense")]
+)
 def test_a_service_that_fails_costs_a_sentence_and_the_deal_goes_on(ines: Speaker, mood: Any, how: str, said: str) -> None:
     mood(settings.COUNTY_ROLL["url"], how)
     found = look(ines, listing=NUMBER).json()

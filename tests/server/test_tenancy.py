@@ -57,9 +57,12 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
             continue
         body = json.dumps(DEAL_BODIES.get(name) or {})
         for key, value in values.items():
-            path, body = path.replace("{%s}" % key, str(value)), body.replace("{%s}" % key, str(value))
+            hole = "{" + key + "}"
+            path, body = path.replace(hole, str(value)), body.replace(hole, str(value))
         query = "?since=0&text=alder" if method == "get" else ""
-        answer = getattr(speaker.client, method)(path + query, *([body] if method != "get" else []), **({"content_type": "application/json"} if method != "get" else {}))
+        answer = getattr(speaker.client, method)(
+            path + query, *([body] if method != "get" else []), **({"content_type": "application/json"} if method != "get" else {})
+        )
         found[name] = answer.status_code
     return found
 
@@ -100,7 +103,9 @@ def test_a_brokerages_own_papers_are_closed_to_others(world: World) -> None:
     from goodquill.forms.models import Release, ReleaseForm
 
     own = Release.objects.create(brokerage=world.ines.brokerage, association="Ours", released="2026-01-01", sheet={}, digest="x" * 64)
-    edition = Edition.objects.create(hash="e" * 64, number="901", title="Ours", pages=1, page_content="f" * 64, data={"topic": "", "sides": [], "released": "2026-01-01"})
+    edition = Edition.objects.create(
+        hash="e" * 64, number="901", title="Ours", pages=1, page_content="f" * 64, data={"topic": "", "sides": [], "released": "2026-01-01"}
+    )
     ReleaseForm.objects.create(release=own, number="901", position=0, edition=edition, mapping=ReleaseForm.objects.all()[0].mapping)
     assert "901" in {f["number"] for f in Speaker(world.ines).get("/api/forms").json()}
     assert "901" not in {f["number"] for f in Speaker(world.nadia).get("/api/forms").json()}

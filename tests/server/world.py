@@ -43,7 +43,9 @@ def make_world() -> World:
 
     def person(name: str, role: str, office: Office) -> User:
         email = f"{name.lower()}@office.example"
-        return User.objects.create_user(email, PASSWORD, name=name, role=role, brokerage=office.brokerage, office=office, licence="CW-1", broker_name="Rosa")
+        return User.objects.create_user(
+            email, PASSWORD, name=name, role=role, brokerage=office.brokerage, office=office, licence="CW-1", broker_name="Rosa"
+        )
 
     ines, bertil = person("Ines", "agent", first), person("Bertil", "agent", second)
     rosa, tom, nadia = person("Rosa", "broker", first), person("Tom", "coordinator", first), person("Nadia", "broker", away)
