@@ -29,7 +29,7 @@ lint:
 types:
 	.venv/bin/mypy
 	cd web && npx tsc --noEmit
-	.venv/bin/lint-imports
+	PYTHONPATH=server .venv/bin/lint-imports
 
 # Files made from others: the schema, the web's types, the demo pack.  Tests say when they are stale.
 schema: set-up

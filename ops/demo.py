@@ -7,6 +7,7 @@ import os
 import secrets
 import shutil
 import signal
+import socket
 import subprocess
 import sys
 import threading
@@ -29,8 +30,6 @@ def secret() -> str:
 
 def kept_port(name: str) -> int:
     """A port chosen once, so that bookmarks live on; another one when it is taken."""
-    import socket
-
     path = LOCAL / f"port-{name}"
     if path.exists():
         with socket.socket() as probe:

@@ -43,6 +43,6 @@ stamp=web/node_modules/.installed
 want=$(sha256sum <web/package-lock.json)
 if [ ! -f "$stamp" ] || [ "$(cat "$stamp")" != "$want" ]; then
   echo "Installing web packages …"
-  (cd web && npm ci --silent --no-audit --no-fund)
+  (cd web && npm ci --loglevel=error --no-audit --no-fund)
   echo "$want" >"$stamp"
 fi

@@ -15,6 +15,7 @@ from django.db import connection
 from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from goodquill import files
+from goodquill.forms.actions import take_in
 from goodquill.forms.models import Edition
 from goodquill.templates.models import Template
 
@@ -89,8 +90,6 @@ def test_a_stored_file_that_was_tampered_with_is_not_read(db: None) -> None:
 
 
 def test_taking_the_same_pack_in_twice_changes_nothing(world: World) -> None:
-    from goodquill.forms.actions import take_in
-
     before = Edition.objects.count()
     assert take_in(demo_pack()).pk == world.template.release_id
     assert Edition.objects.count() == before

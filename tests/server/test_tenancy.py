@@ -7,8 +7,9 @@ import uuid
 from typing import Any
 
 import pytest
+from drf_spectacular.generators import SchemaGenerator
 from goodquill.deals.models import Document
-from goodquill.forms.models import Edition
+from goodquill.forms.models import Edition, Release, ReleaseForm
 from goodquill.sources.models import Comparison
 from rest_framework.test import APIClient
 
@@ -16,8 +17,6 @@ from tests.server.world import Speaker, World, new_deal
 
 
 def schema() -> dict[str, Any]:
-    from drf_spectacular.generators import SchemaGenerator
-
     return dict(SchemaGenerator().get_schema(request=None, public=True))
 
 
@@ -100,8 +99,6 @@ def test_lists_hold_only_what_is_ones_own(world: World) -> None:
 
 
 def test_a_brokerages_own_papers_are_closed_to_others(world: World) -> None:
-    from goodquill.forms.models import Release, ReleaseForm
-
     own = Release.objects.create(brokerage=world.ines.brokerage, association="Ours", released="2026-01-01", sheet={}, digest="x" * 64)
     edition = Edition.objects.create(
         hash="e" * 64, number="901", title="Ours", pages=1, page_content="f" * 64, data={"topic": "", "sides": [], "released": "2026-01-01"}

@@ -15,6 +15,7 @@ import { Notices } from './primitives/notices';
 import { DealFrame } from './rooms/deals/deal-frame';
 import { SignIn } from './rooms/offices/sign-in';
 import { TopStrip } from './rooms/offices/top-strip';
+import { Keys } from './rooms/today/keys';
 import { NewDeal } from './rooms/today/new-deal';
 import { Today } from './rooms/today/today';
 
@@ -36,6 +37,7 @@ function Shell() {
         <Outlet />
       </div>
       <Notices />
+      <Keys />
     </div>
   );
 }

@@ -38,7 +38,7 @@ class DealsView(APIView):
         rows = Deal.objects.filter(may_see_deals(request.user)).select_related("owner").order_by("-touched")
         for word in request.query_params.get("find", "").lower().split()[:8]:
             rows = rows.filter(words__contains=word)
-        return Response([_row(d) for d in rows.distinct()[:MOST_LISTED]])
+        return Response([_row(d) for d in rows[:MOST_LISTED]])
 
     @extend_schema(operation_id="start_deal", request=shapes.NewDealSerializer, responses={201: shapes.DealRowSerializer})
     def post(self, request: Request) -> Response:

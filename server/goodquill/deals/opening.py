@@ -32,7 +32,7 @@ def find_deal(user: User, deal: UUID, lock: bool = False) -> Deal:
     if lock:
         # Locked by its key alone, so that two people in one deal wait for each other and for nobody else.
         Deal.objects.select_for_update().filter(pk=deal).values_list("pk").first()
-    return get_object_or_404(rows.distinct(), pk=deal)
+    return get_object_or_404(rows, pk=deal)
 
 
 class OpenDeal:

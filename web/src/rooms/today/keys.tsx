@@ -1,0 +1,67 @@
+/** The keys of the screen, shown by "?". */
+import { useLocation } from '@tanstack/react-router';
+import { useEffect, useState } from 'react';
+import { Dialog } from '../../primitives/dialog';
+
+const EVERYWHERE: [string, string][] = [
+  ['Ctrl K', 'Find a deal, fact, form or action'],
+  ['Ctrl Z', 'Undo your last change (outside a field)'],
+  ['?', 'These keys'],
+];
+const SCREENS: [RegExp, [string, string][]][] = [
+  [
+    /\/write$/,
+    [
+      ['Tab', 'Next blank in reading order'],
+      ['Ctrl Enter', 'Next open blank on any form'],
+      ['Space', 'Mark or clear a box'],
+      ['Esc', 'Back to what the blank held'],
+      ['none', 'Typed in a blank: intentionally empty'],
+      ['fri, +10, 3/9', 'Typed as a date'],
+      ['412.5k', 'Typed as an amount'],
+    ],
+  ],
+  [
+    /\/facts$/,
+    [
+      ['Tab', 'Next fact'],
+      ['Enter', 'Save the value'],
+      ['Esc', 'Back to what the fact held'],
+    ],
+  ],
+  [
+    /\/package$/,
+    [
+      ['Space', 'On a handle: take a document up, put it down'],
+      ['↑ ↓', 'Move it'],
+    ],
+  ],
+  [/^\/$/, [['Enter', 'In the finder: open the first deal']]],
+];
+
+export function Keys() {
+  const [open, setOpen] = useState(false);
+  const { pathname } = useLocation();
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const typing =
+        e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement || e.target instanceof HTMLSelectElement;
+      if (e.key === '?' && !typing) setOpen(true);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+  const here = SCREENS.filter(([fits]) => fits.test(pathname)).flatMap(([, keys]) => keys);
+  return (
+    <Dialog open={open} onOpenChange={setOpen} title="Keys" width={440}>
+      <dl className="grid grid-cols-[130px_1fr] gap-y-1.5 text-sm">
+        {[...here, ...EVERYWHERE].map(([key, what]) => (
+          <div key={key} className="contents">
+            <dt className="font-semibold">{key}</dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </Dialog>
+  );
+}
