@@ -87,7 +87,7 @@ class _Parser:
         def test(record: Record) -> bool:
             a, b = left(record), right(record)
             if a is None or b is None:
-                return (a is b) is (compare is operator.eq)
+                return compare in (operator.eq, operator.ne) and (a is b) is (compare is operator.eq)
             try:
                 return bool(compare(a, b))
             except TypeError:

@@ -216,5 +216,6 @@ def test_the_lens_tells_value_history_and_places(ines: Speaker) -> None:
     assert seen["replaced"] == "$320,000.00"
     assert [h["shown"] for h in seen["history"]] == ["$300,000.00"]
     assert {p["page"] for p in seen["places"]} == {2}
+    assert ines.get(f"{ines.path}/facts/terms.balance_due").json()["reads"][:2] == ["terms.deposit_amount", "terms.loan_amount"]
     own = next(b for b in ines.open()["blanks"] if b["field"] == "deed-general")
     assert ines.get(f"{ines.path}/facts/{own['key']}").json()["fact"]["shown"] == "general warranty deed"

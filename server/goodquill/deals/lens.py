@@ -32,10 +32,17 @@ def look(opened: OpenDeal, key: str) -> dict[str, Any]:
         "fact": row,
         "beside": beside,
         "replaced": shown(worked.value, kind) if worked else "",
-        "formula": fact.formula or "",
+        "reads": _reads(opened, key) if held.source is Source.WORKED_OUT or held.value is None else [],
         "history": [_line(line, kind) for line in lines],
         "places": places(opened, key),
     }
+
+
+def _reads(opened: OpenDeal, key: str) -> list[str]:
+    """The facts that the key is worked out from, those that are known first."""
+    rule = opened.package.sheet.rules.get(key)
+    read = sorted(rule.reads) if rule else []
+    return sorted(read, key=lambda k: opened.package.sheet.held(k).value is None)
 
 
 def _own_label(opened: OpenDeal, key: str) -> str:

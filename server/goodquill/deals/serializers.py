@@ -265,7 +265,7 @@ class LensSerializer(s.Serializer):
     fact = FactSerializer()
     beside = BesideSerializer(many=True)
     replaced = s.CharField(allow_blank=True)
-    formula = s.CharField(allow_blank=True)
+    reads = s.ListField(child=s.CharField())
     history = HistorySerializer(many=True)
     places = PlaceSerializer(many=True)
 

@@ -566,7 +566,7 @@ export interface components {
       fact: components['schemas']['Fact'];
       beside: components['schemas']['Beside'][];
       replaced: string;
-      formula: string;
+      reads: string[];
       history: components['schemas']['History'][];
       places: components['schemas']['Place'][];
     };

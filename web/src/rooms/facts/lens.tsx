@@ -29,7 +29,7 @@ export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (plac
         {fact.help && <p className="mt-1 text-xs text-ink-2">{fact.help}</p>}
       </div>
       {children}
-      <State fact={fact} replaced={data?.replaced ?? ''} />
+      <State fact={fact} replaced={data?.replaced ?? ''} reads={data?.reads ?? []} />
       {data && data.beside.length > 1 && (
         <Block title="At each source">
           <ul>
@@ -120,9 +120,10 @@ function Block({ title, children }: { title: string; children: ReactNode }) {
   );
 }
 
-function State({ fact, replaced }: { fact: Fact; replaced: string }) {
+function State({ fact, replaced, reads }: { fact: Fact; replaced: string; reads: string[] }) {
   const { facts } = useDeal();
   const mark = markOf(fact.source, fact.differs);
+  const known = reads.flatMap((key) => facts.get(key) ?? []).filter((f) => f.shown);
   const waits = fact.missing.filter((k) => k !== fact.key).map((k) => facts.get(k)?.label ?? k.split('.').pop());
   return (
     <div className="space-y-1 text-xs text-ink-2">
@@ -130,6 +131,17 @@ function State({ fact, replaced }: { fact: Fact; replaced: string }) {
         <p className="flex items-center gap-1.5">
           <Mark name={mark} size={13} quiet /> {MARKS[mark].label}
           {fact.locked && ', locked by the brokerage'}
+        </p>
+      )}
+      {fact.source === 'worked_out' && known.length > 0 && (
+        <p>
+          from{' '}
+          {known.map((f, n) => (
+            <span key={f.key}>
+              {n > 0 && ', '}
+              {f.label} <span className="text-ink">{f.shown}</span>
+            </span>
+          ))}
         </p>
       )}
       {!fact.shown && waits.length > 0 && <p>Worked out as soon as there is {waits.join(' and ')}.</p>}

@@ -182,7 +182,9 @@ function Choice({
   const inForce = (chosen ?? row.becomes_source) === source;
   return (
     <td className="px-1.5 py-1 wrap-break-word">
-      <label className={`flex cursor-pointer gap-1.5 rounded-sm px-1.5 py-0.5 ${inForce ? 'bg-green-wash' : 'hover:bg-sheet'}`}>
+      <label
+        className={`flex cursor-pointer items-start gap-1.5 rounded-sm px-1.5 py-0.5 ${inForce ? 'bg-green-wash' : 'hover:bg-sheet'}`}
+      >
         <input
           type="radio"
           className="mt-1 accent-green"

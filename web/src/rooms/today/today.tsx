@@ -60,13 +60,16 @@ export function Today() {
       {deals &&
         NEEDS.map(({ title, fits }) => {
           const rows = deals.filter(fits);
-          return rows.length === 0 ? null : <Section key={title} title={title} rows={rows} />;
+          return rows.length === 0 ? null : (
+            <Section key={title} title={title} rows={rows} agents={new Set(deals.map((d) => d.agent)).size > 1} />
+          );
         })}
     </main>
   );
 }
 
-function Section({ title, rows }: { title: string; rows: DealRow[] }) {
+/** `agents` says whether the list has more than one agent's deals, so that theirs is worth a column. */
+function Section({ title, rows, agents }: { title: string; rows: DealRow[]; agents: boolean }) {
   return (
     <section className="mb-7">
       <h2 className="mb-1.5 flex items-baseline gap-2 text-sm font-semibold text-ink-2">
@@ -79,11 +82,11 @@ function Section({ title, rows }: { title: string; rows: DealRow[] }) {
           <col className="w-[104px]" />
           <col className="w-[124px]" />
           <col className="w-[120px]" />
-          <col className="w-[150px]" />
+          {agents && <col className="w-[150px]" />}
         </colgroup>
         <thead>
           <tr className="border-b border-hair text-left text-xs text-ink-3">
-            {['Deal', 'Package', 'Open', 'Price', 'Next date', 'Agent'].map((h, n) => (
+            {['Deal', 'Package', 'Open', 'Price', 'Next date', ...(agents ? ['Agent'] : [])].map((h, n) => (
               <th key={h} scope="col" className={`px-3 py-1.5 font-medium ${n === 3 ? 'text-right' : ''}`}>
                 {h}
               </th>
@@ -92,7 +95,7 @@ function Section({ title, rows }: { title: string; rows: DealRow[] }) {
         </thead>
         <tbody>
           {rows.map((d) => (
-            <Row key={d.id} deal={d} />
+            <Row key={d.id} deal={d} agent={agents} />
           ))}
         </tbody>
       </table>
@@ -100,7 +103,7 @@ function Section({ title, rows }: { title: string; rows: DealRow[] }) {
   );
 }
 
-function Row({ deal }: { deal: DealRow }) {
+function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
   const pages = deal.map.map((page, n) => ({ id: String(n), label: '', ticks: readTicks(page) }));
   return (
     <tr className="moves group relative border-b border-hair last:border-0 hover:bg-sheet">
@@ -138,7 +141,7 @@ function Row({ deal }: { deal: DealRow }) {
           </>
         )}
       </td>
-      <td className="px-3 py-2 text-sm leading-tight text-ink-2">{deal.agent}</td>
+      {agent && <td className="px-3 py-2 text-sm leading-tight text-ink-2">{deal.agent}</td>}
     </tr>
   );
 }
