@@ -2,20 +2,15 @@
 
 from __future__ import annotations
 
-import os
-import subprocess
-import sys
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
-from urllib.parse import urlsplit
 
 import pytest
-from django.conf import settings
 from goodquill.demo.world import PASSWORD
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
-from ops.processes import ROOT, free_port, start_database, start_web
+from tests.running import Running
 
 INES = "ines@marrowfinch.example"
 
@@ -30,16 +25,9 @@ def browser_type_launch_args() -> dict[str, Any]:
 @pytest.fixture(scope="session")
 def product(folder: Path, stand_ins: None) -> Iterator[str]:
     """The address of the running product with the demo world loaded."""
-    db, web = free_port(), free_port()
-    env = {**os.environ, "QUILL_DB_PORT": str(db), "QUILL_FILES": str(folder / "journey-files"), "DJANGO_SETTINGS_MODULE": "goodquill.settings"}
-    with start_database(folder / "journey-db", db):
-        query = "CREATE DATABASE goodquill CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_ai_ci"
-        subprocess.run(["mariadb", "--no-defaults", "-uroot", "-h127.0.0.1", f"-P{db}", "-e", query], check=True)
-        for command in (["migrate", "--verbosity=0"], ["load_demo"]):
-            subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=env, check=True)
-        with start_web(web, folder, env):
-            assert urlsplit(settings.LISTING_SERVICE["url"]).hostname == "127.0.0.1"
-            yield f"http://127.0.0.1:{web}"
+    running = Running(folder / "journeys")
+    yield running.address
+    running.stop()
 
 
 @pytest.fixture

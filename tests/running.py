@@ -1,0 +1,63 @@
+"""The product as it runs for users: its own database and web server as processes, which tests may stop, kill and restart."""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import httpx
+from goodquill.demo.world import PASSWORD
+
+from ops.processes import ROOT, Process, free_port, start_database, start_web
+
+
+class Running:
+    """A running product with the demo world loaded.  The stand-ins have to run."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        self.db_port, self.web_port = free_port(), free_port()
+        self.env = {
+            **os.environ,
+            "QUILL_DB_PORT": str(self.db_port),
+            "QUILL_FILES": str(folder / "files"),
+            "DJANGO_SETTINGS_MODULE": "goodquill.settings",
+        }
+        self.database = self.start_database()
+        query = "CREATE DATABASE goodquill CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_ai_ci"
+        subprocess.run(["mariadb", "--no-defaults", "-uroot", "-h127.0.0.1", f"-P{self.db_port}", "-e", query], check=True)
+        for command in (["migrate", "--verbosity=0"], ["load_demo"]):
+            subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=self.env, check=True)
+        self.web = self.start_web()
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.web_port}"
+
+    def start_database(self) -> Process:
+        return start_database(self.folder / "db", self.db_port)
+
+    def start_web(self) -> Process:
+        return start_web(self.web_port, self.folder, self.env)
+
+    def stop(self) -> None:
+        self.web.stop()
+        self.database.stop()
+
+    def rows(self, query: str) -> list[list[str]]:
+        """What the database itself says, past the product."""
+        command = ["mariadb", "--no-defaults", "-uroot", "-h127.0.0.1", f"-P{self.db_port}", "goodquill", "--skip-column-names", "-e", query]
+        answer = subprocess.run(command, capture_output=True, text=True, check=True)
+        return [line.split("\t") for line in answer.stdout.splitlines()]
+
+    def signed_in(self, email: str) -> httpx.Client:
+        """A client with a session and its CSRF token."""
+        client = httpx.Client(base_url=self.address, trust_env=False, timeout=20)
+        client.get("/api/session")
+        client.headers["X-CSRFToken"] = client.cookies["csrftoken"]
+        assert client.post("/api/session", json={"email": email, "password": PASSWORD}).status_code == 200
+        client.headers["X-CSRFToken"] = re.sub(r"\W", "", client.cookies["csrftoken"])
+        return client
