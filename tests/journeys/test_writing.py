@@ -7,10 +7,11 @@ from typing import Any
 
 import pytest
 from django.conf import settings
+from goodquill.demo.world import PASSWORD
 from playwright.sync_api import BrowserContext, Page, Route, expect
 
 from tests.core.small import ROOT
-from tests.journeys.conftest import go_to_page, open_deal, saved, sign_in
+from tests.journeys.conftest import INES, go_to_page, open_deal, saved, sign_in
 
 pytestmark = pytest.mark.journey
 TWO = "301 Residential Purchase Agreement, page 2"
@@ -96,6 +97,31 @@ def test_undo_takes_back_the_last_change(paper: Page) -> None:
     expect(total_of(paper)).to_have_value("310,000.00")
     paper.get_by_role("button", name="Undo my last change").click()
     expect(total_of(paper)).to_have_value("300,000.00")
+
+
+def test_a_session_that_ends_asks_to_sign_in_and_loses_nothing(paper: Page, context: BrowserContext) -> None:
+    price_of(paper).click()
+    expect(paper.get_by_role("heading", name="Purchase price", exact=True)).to_be_visible()
+    paper.keyboard.type("377,000")
+    context.clear_cookies(name="sessionid")
+    paper.keyboard.press("Tab")
+    expect(paper.get_by_label("E-mail")).to_be_visible()
+    paper.get_by_label("E-mail").fill(INES)
+    paper.get_by_label("Password").fill(PASSWORD)
+    paper.get_by_role("button", name="Sign in").click()
+    saved(paper)
+    expect(total_of(paper)).to_have_value("377,000.00")
+
+
+def test_the_undo_button_takes_a_bring_in_back(product: str, context: BrowserContext) -> None:
+    page = context.new_page()
+    sign_in(page, product)
+    open_deal(page, "Delacroix", "Facts")
+    page.goto(page.url.split("?")[0] + "?listing=26-1104")
+    page.get_by_role("button", name="Accept").click()
+    expect(page.get_by_role("heading", name="44 S Juniper Drive · Delacroix")).to_be_visible()
+    page.get_by_role("button", name="Undo my last change").click()
+    expect(page.get_by_role("heading", name="Delacroix", exact=True)).to_be_visible()
 
 
 def test_boxes_are_marked_by_key_and_next_open_leads_on(paper: Page) -> None:

@@ -32,7 +32,7 @@ afterEach(() => {
 });
 
 const box = (more: Partial<ConstructorParameters<typeof DealOutbox>[1]> = {}) =>
-  new DealOutbox('d', { merge: () => {}, versionOf: () => 7, refused: () => {}, ...more }, store);
+  new DealOutbox('d', 'u', { merge: () => {}, versionOf: () => 7, refused: () => {}, signedOut: () => {}, ...more }, store);
 const price = (text: string) => ({ op: 'type' as const, key: 'terms.purchase_price', text });
 const settle = async () => {
   for (let n = 0; n < 20; n++) await new Promise((resolve) => setImmediate(resolve));
@@ -109,6 +109,19 @@ test('while the server is in trouble the edit waits', async () => {
   outbox.edit([price('400k')]);
   await settle();
   expect(outbox.look().state).toBe('offline');
+  await later(3000);
+  expect(outbox.look().state).toBe('saved');
+});
+
+test('after the session has ended it asks to sign in and keeps what was typed', async () => {
+  replies.push(() => answer(401, { detail: 'Signed out.' }), () => answer(200, delta(8)));
+  const signedOut = vi.fn();
+  const outbox = box({ signedOut });
+  outbox.edit([price('400k')]);
+  await settle();
+  expect(signedOut).toHaveBeenCalledOnce();
+  expect(outbox.look()).toMatchObject({ state: 'offline' });
+  expect([...kept.keys()]).toEqual(['quill-outbox-u-d']);
   await later(3000);
   expect(outbox.look().state).toBe('saved');
 });

@@ -9,6 +9,8 @@ import {
   Outlet,
   redirect,
 } from '@tanstack/react-router';
+import { useRef } from 'react';
+import type { Session } from './api/client';
 import { sessionQuery } from './api/queries';
 import { Button } from './primitives/button';
 import { Notices } from './primitives/notices';
@@ -27,17 +29,26 @@ const root = createRootRouteWithContext<{ queries: QueryClient }>()({
 
 function Shell() {
   const { data: session, isPending, error } = useQuery(sessionQuery);
+  const known = useRef<Session | null>(null);
   if (isPending) return null;
   if (error) return <Trouble error={error} reset={() => location.reload()} />;
-  if (!session) return <SignIn />;
+  if (session) known.current = session;
+  const user = session ?? known.current;
+  if (!user) return <SignIn />;
   return (
     <div className="flex h-full flex-col">
-      <TopStrip session={session} />
+      <TopStrip session={user} />
       <div className="relative min-h-0 flex-1 overflow-auto">
         <Outlet />
       </div>
       <Notices />
       <Keys />
+      {!session && (
+        // The session has ended: what stands on the screen stays there, and is saved after signing in again.
+        <div className="fixed inset-0 z-50 overflow-auto bg-blotter">
+          <SignIn was={user.id} />
+        </div>
+      )}
     </div>
   );
 }

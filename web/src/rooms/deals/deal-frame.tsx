@@ -84,13 +84,15 @@ function DealHeader() {
         <Button look="words" aria-label="History" title="History" onClick={() => setHistory(true)}>
           <History size={16} />
         </Button>
-        <a
-          href={`/api/deals/${id}/package.pdf`}
-          download
-          className="moves ml-1 inline-flex items-center gap-1.5 whitespace-nowrap rounded-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-white hover:bg-green-2"
-        >
-          <Download size={15} /> Download
-        </a>
+        {deal.documents.some((d) => d.edition && !d.set_aside) && (
+          <a
+            href={`/api/deals/${id}/package.pdf`}
+            download
+            className="moves ml-1 inline-flex items-center gap-1.5 whitespace-nowrap rounded-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-white hover:bg-green-2"
+          >
+            <Download size={15} /> Download
+          </a>
+        )}
       </div>
       <HistoryDialog open={history} onOpenChange={setHistory} />
     </header>

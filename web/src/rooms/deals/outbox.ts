@@ -21,6 +21,8 @@ export interface Hooks {
   merge: (delta: Delta) => void;
   versionOf: (key: string) => number | undefined;
   refused: (problem: Problem, batch: Batch) => void;
+  /** The session has ended: what waits is sent after signing in again. */
+  signedOut: () => void;
 }
 
 const RETRY_MS = 3000;
@@ -34,6 +36,7 @@ export class DealOutbox {
 
   constructor(
     readonly deal: string,
+    private user: string,
     private hooks: Hooks,
     private store: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'> = localStorage,
   ) {
@@ -44,7 +47,7 @@ export class DealOutbox {
   }
 
   private get name() {
-    return `quill-outbox-${this.deal}`;
+    return `quill-outbox-${this.user}-${this.deal}`; // never sent in another user's name
   }
 
   subscribe = (listener: () => void) => {
@@ -87,7 +90,8 @@ export class DealOutbox {
           this.rebase(batch, delta);
         } catch (error) {
           const problem = error instanceof Problem ? error : new Problem(String(error), '', 0);
-          if (problem.status === 0 || problem.status >= 500 || problem.status === 409) {
+          if (problem.status === 401) this.hooks.signedOut();
+          if (problem.status === 0 || problem.status >= 500 || problem.status === 409 || problem.status === 401) {
             this.refresh('offline');
             setTimeout(() => void this.send(), RETRY_MS);
             return;
@@ -100,6 +104,12 @@ export class DealOutbox {
     } finally {
       this.sending = false;
     }
+  }
+
+  /** An own change that was made past the outbox (bring in, template, package), so that undo knows it. */
+  remember(id: string, said: string): void {
+    this.view = { ...this.view, done: [...this.view.done, { id, said }] };
+    this.refresh();
   }
 
   /** Forget an own change that was undone. */

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient, useSuspenseQuery, type QueryClient } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, useMemo, useSyncExternalStore, type ReactNode } from 'react';
 import { client, got, Problem, type Deal, type Delta, type Edit, type Fact } from '../../api/client';
-import { dealQuery } from '../../api/queries';
+import { dealQuery, sessionQuery } from '../../api/queries';
 import { notify } from '../../primitives/notices';
 import { merged } from './merging';
 import { DealOutbox, type Outbox } from './outbox';
@@ -24,10 +24,12 @@ const Context = createContext<DealHand | null>(null);
 const outboxes = new Map<string, DealOutbox>();
 
 function outboxFor(id: string, queries: QueryClient): DealOutbox {
-  let box = outboxes.get(id);
+  const user = queries.getQueryData(sessionQuery.queryKey)?.id ?? '';
+  let box = outboxes.get(`${user}/${id}`);
   if (!box) {
     const key = dealQuery(id).queryKey;
-    box = new DealOutbox(id, {
+    box = new DealOutbox(id, user, {
+      signedOut: () => queries.setQueryData(sessionQuery.queryKey, null),
       merge: (delta) => queries.setQueryData(key, (old: Deal | undefined) => old && merged(old, delta)),
       versionOf: (name) => {
         const deal = queries.getQueryData<Deal>(key);
@@ -43,7 +45,7 @@ function outboxFor(id: string, queries: QueryClient): DealOutbox {
         void queries.invalidateQueries({ queryKey: key });
       },
     });
-    outboxes.set(id, box);
+    outboxes.set(`${user}/${id}`, box);
   }
   return box;
 }
@@ -74,9 +76,10 @@ export function DealProvider({ id, children }: { id: string; children: ReactNode
   }, [outbox]);
 
   const hand = useMemo<DealHand>(() => {
-    const take = (delta: Delta, said?: string) => {
+    const take = (delta: Delta, said?: string, undone = false) => {
       queries.setQueryData(dealQuery(id).queryKey, (old: Deal | undefined) => old && merged(old, delta));
       const change = delta.change;
+      if (change && !undone) outbox.remember(change, delta.said);
       if (said) notify(said, change ? { action: { label: 'Undo', run: () => void undo(change) } } : {});
     };
     const undo = async (target: string) => {
@@ -84,7 +87,7 @@ export function DealProvider({ id, children }: { id: string; children: ReactNode
         const body = { change: crypto.randomUUID(), target };
         const delta = await got(client.POST('/api/deals/{deal}/undo', { params: { path: { deal: id } }, body }));
         outbox.forget(target);
-        take(delta, delta.left.length ? `${delta.said}. Changed since and left: ${delta.left.join(', ')}` : delta.said);
+        take(delta, delta.left.length ? `${delta.said}. Changed since and left: ${delta.left.join(', ')}` : delta.said, true);
       } catch (error) {
         if (error instanceof Problem) notify(`${error.message} ${error.mend}`, { wrong: true });
       }

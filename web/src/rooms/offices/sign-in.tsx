@@ -6,14 +6,16 @@ import { sessionQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { Wordmark } from '../../primitives/wordmark';
 
-export function SignIn() {
+/** `was` is the user whose session has ended while working. */
+export function SignIn({ was }: { was?: string }) {
   const queries = useQueryClient();
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
   const enter = useMutation({
     mutationFn: () => got(client.POST('/api/session', { body: { email, password } })),
     onSuccess: (session) => {
-      queries.removeQueries({ predicate: (query) => query.queryKey[0] !== 'session' }); // nothing of another user's stays
+      if (was && session.id !== was) location.assign('/'); // somebody else: begin on a fresh page
+      if (!was) queries.removeQueries({ predicate: (query) => query.queryKey[0] !== 'session' }); // nothing of another user's stays
       queries.setQueryData(sessionQuery.queryKey, session);
     },
   });
@@ -29,7 +31,11 @@ export function SignIn() {
       >
         <div className="border border-hair bg-paper px-9 pb-9 pt-8">
           <Wordmark large />
-          <p className="mb-6 mt-1 text-sm text-ink-2">Contract packages, right on every page.</p>
+          <p className="mb-6 mt-1 text-sm text-ink-2">
+            {was
+              ? 'Your session has ended. What you typed is kept and saved as soon as you sign in.'
+              : 'Contract packages, right on every page.'}
+          </p>
           <label className="mb-1 block text-sm font-medium" htmlFor="email">
             E-mail
           </label>

@@ -1,10 +1,14 @@
 /** What can be done with the blank in hand beyond typing: choices, only here, rejoin. */
+import { useNavigate } from '@tanstack/react-router';
 import type { Blank } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { useDeal } from '../deals/use-deal';
 
 export function BlankActions({ blank }: { blank: Blank }) {
-  const { edit, deal } = useDeal();
+  const { edit, deal, id } = useDeal();
+  const navigate = useNavigate();
+  const [group = ''] = blank.key.split('.');
+  const named = group in deal.parties && !blank.editable && blank.state !== 'theirs';
   const key = blank.only_here ? blank.own_key : blank.key;
   const document = deal.documents.find((d) => d.id === blank.document);
   const shared = blank.own_key !== blank.key;
@@ -20,6 +24,14 @@ export function BlankActions({ blank }: { blank: Blank }) {
       )}
       {blank.only_here && (
         <p className="text-ochre">Only here: this place of form {document?.number} differs from the shared answer on purpose.</p>
+      )}
+      {named && (
+        <div>
+          <p className="mb-2 text-ink-2">Names come from the parties, so that they stand alike on every form.</p>
+          <Button onClick={() => void navigate({ to: '/deals/$deal/facts', params: { deal: id }, hash: `group-${group}` })}>
+            {blank.state === 'filled' ? `Change the ${group}` : `Name the ${group}`}
+          </Button>
+        </div>
       )}
       {choices.length > 0 && blank.editable && (
         <div className="flex flex-wrap gap-1.5">
