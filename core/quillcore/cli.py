@@ -16,6 +16,7 @@ import yaml
 from quillcore.assembly import Document, Package, assemble
 from quillcore.facts import PARTY_GROUPS, Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.intake import from_listing, from_roll
+from quillcore.facts.owners import read_owners
 from quillcore.forms import Pack, read_folder, read_zip
 from quillcore.forms.building import build_pack
 from quillcore.formulas import Broken, Open, Setting, Sheet, check, evaluate, parse
@@ -54,6 +55,9 @@ def _parser() -> argparse.ArgumentParser:
     calc.add_argument("--facts", type=Path, metavar="F.json")
     calc.add_argument("--pack", type=Path, metavar="P", default=DEMO_PACK)
     calc.set_defaults(run=_calc)
+    names = commands.add_parser("names", help="read an owner line as a county writes it")
+    names.add_argument("line", metavar="OWNER LINE")
+    names.set_defaults(run=_names)
     making = commands.add_parser("assemble", help="fill a template's package and write it as one PDF")
     making.add_argument("--pack", type=Path, required=True)
     making.add_argument("--template", type=Path, required=True)
@@ -130,6 +134,16 @@ def _calc(options: argparse.Namespace) -> Any:
     if isinstance(found, Open):
         return {"open": list(found.missing)}
     return {"value": _plain(rounded(found, checked.type), checked.type), "type": checked.type}
+
+
+def _names(options: argparse.Namespace) -> Any:
+    return [
+        {
+            "kind": o.kind, "given": o.given or None, "middle": o.middle or None, "family": o.family or None, "suffix": o.suffix or None,
+            "name": o.name, "capacity": o.capacity or None, "confidence": o.confidence, "ask": o.ask,
+        }
+        for o in read_owners(options.line)
+    ]  # fmt: skip
 
 
 def _plain(value: Any, kind: str) -> Any:

@@ -113,6 +113,25 @@ def test_parties_are_added_named_ordered_and_removed(ines: Speaker) -> None:
     assert ines.edit({"op": "party_order", "key": "buyers", "text": "x,y"}).status_code == 409
 
 
+def test_names_worked_out_from_parties_are_not_typed(ines: Speaker) -> None:
+    for key in ("buyers.names", "buyers.1.name", "sellers.count"):
+        answer = ines.edit({"op": "type", "key": key, "text": "Somebody"})
+        assert (answer.status_code, answer.json()["rule"]) == (400, "parties")
+    assert ines.get(f"{ines.path}/facts/buyers.names").json()["fact"]["worked_out"] is True
+
+
+def test_recorded_owners_are_suggested_until_somebody_is_named(ines: Speaker) -> None:
+    assert ines.open()["suggested"] == []
+    moved = ines.type("tax.owners", "VOSS LENA TR & PARK MIN SEO")
+    assert [(s["group"], s["name"], bool(s["ask"])) for s in moved["suggested"]] == [
+        ("sellers", "Lena Voss", True),
+        ("sellers", "Min Seo Park", True),
+    ]
+    assert moved["suggested"][0]["fields"] == {"given": "Lena", "family": "Voss", "capacity": "trustee"}
+    assert moved["parties"]["sellers"] == [], "suggested, not assumed"
+    assert ines.edit({"op": "party_add", "key": "sellers", "party": "abcd1234"}).json()["suggested"] == []
+
+
 def test_terms_stand_in_the_offer_and_the_property_in_the_deal(world: World, ines: Speaker) -> None:
     ines.type("terms.purchase_price", "400k")
     ines.type("property.city", "Ashgrove")

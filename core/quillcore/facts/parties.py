@@ -87,6 +87,14 @@ class Party:
         return " ".join(p for p in map(self._get, ("given", "middle", "family", "suffix")) if p) or self.name
 
 
+def is_derived(key: str) -> bool:
+    """Whether the key is worked out from parties (``buyers.names``, ``seller 2's initials``), so that nobody types it."""
+    group, _, rest = key.partition(".")
+    field = rest.rpartition(".")[2]
+    worked_out = field in PARTY_FIELDS and PARTY_FIELDS[field].worked_out
+    return (group in PARTY_GROUPS and (rest in ("names", "count") or worked_out)) or (group == "party" and worked_out)
+
+
 def joined(names: Sequence[str]) -> str:
     """ "A", "A and B", "A, B, and C"."""
     if len(names) < 3:

@@ -87,6 +87,7 @@ def delta(opened: OpenDeal, stale: set[str], documents_moved: bool, left: list[s
         "blanks": [payload.blank_row(opened, b) for b in blanks],
         "documents": payload.documents_of(opened, list(opened.package.blanks()) if not whole else blanks),
         "parties": payload.parties_of(opened),
+        "suggested": payload.suggested(opened),
         "whole": whole,
         "left": left or [],
     }

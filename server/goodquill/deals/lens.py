@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from quillcore.facts import Source, load_catalog
+from quillcore.facts.parties import is_derived
 from quillcore.values import KINDS
 
 from goodquill.deals.opening import OpenDeal
@@ -16,7 +17,7 @@ MOST_LINES = 30
 
 def look(opened: OpenDeal, key: str) -> dict[str, Any]:
     """Everything about the fact, or about a document's own blank, of that shown key."""
-    stored = opened.stored(key)
+    stored = key if is_derived(key) else opened.stored(key)
     sheet, kind = opened.package.sheet, opened.kind_of(stored)
     fact = load_catalog().find(key)
     if fact is None:

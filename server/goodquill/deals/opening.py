@@ -11,6 +11,7 @@ from quillcore.assembly import Document as CoreDocument
 from quillcore.assembly import Package
 from quillcore.facts import PARTY_GROUPS, Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.catalog import OWN_KEY
+from quillcore.facts.parties import is_derived
 from quillcore.facts.scopes import belongs_to_offer, own_agent
 from quillcore.forms import Form
 from quillcore.forms.model import own_kinds
@@ -107,6 +108,8 @@ class OpenDeal:
     def stored(self, key: str) -> str:
         """The stored key of one that a screen names; refuses what there is not."""
         found = self.package.sheet.stored_key(key)
+        if is_derived(key):
+            raise Refusal("Names come from the parties.", "Change the party itself; every form follows.", "parties")
         known = found is not None and (load_catalog().find(found) is not None or self._is_own(found))
         if not known or found is None:
             raise Refusal(f"There is no “{key}” in this deal.", "Reload the page; nothing was changed.", "unknown key")

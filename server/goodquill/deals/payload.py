@@ -7,7 +7,8 @@ from typing import Any
 
 from quillcore.assembly import Blank
 from quillcore.facts import PARTY_GROUPS, Fact, Source, load_catalog
-from quillcore.facts.parties import PARTY_FIELDS, STATED_FIELDS
+from quillcore.facts.owners import read_owners
+from quillcore.facts.parties import PARTY_FIELDS, is_derived
 from quillcore.formulas import Held
 from quillcore.values import EMPTY, KINDS, Value
 
@@ -71,7 +72,7 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
         "key": key, "group": key.split(".", 1)[0], "label": fact.label, "kind": fact.kind, "options": fact.options, "help": fact.help,
         "example": fact.example, "shown": shown(held.value, fact.kind), "edit": editable(held.value, fact.kind), "source": held.source,
         "version": opened.version(stored), "places": places, "missing": held.missing, "differs": differs,
-        "locked": bool(in_force and in_force.locked), "worked_out": fact.formula is not None or (fact.key.split(".")[-1] not in STATED_FIELDS and key in sheet.rules),
+        "locked": bool(in_force and in_force.locked), "worked_out": fact.formula is not None or is_derived(key),
         "fault": str(held.fault) if held.fault else "",
         "beside": [{"source": s.source, "shown": s.formula or shown(s.value, fact.kind), "origin": s.origin} for s in stated] if len(stated) > 1 else [],
         "draft": {"text": draft.text, "message": draft.message, "mend": draft.mend} if draft else None,
@@ -93,7 +94,7 @@ def blank_row(opened: OpenDeal, blank: Blank) -> dict[str, Any]:
         "set": [[line.x, line.y, line.text] for line in blank.fit.lines] if blank.fit else [],
         "waits_for": blank.missing if blank.missing != (blank.key,) else (), "fault": str(blank.fault) if blank.fault else "",
         "draft": {"text": draft.text, "message": draft.message, "mend": draft.mend} if draft else None,
-        "editable": (f.shape != "sign" and not m.who and not blank.key.endswith((".name", ".names", ".initials", ".signature_name"))) or "_agent." in blank.key,
+        "editable": f.shape != "sign" and not m.who and not is_derived(blank.key),
     }  # fmt: skip
 
 
@@ -147,12 +148,42 @@ def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, str]]]:
     return {g: [{"id": i, "name": sheet.party(g, n).name} for n, i in enumerate(sheet.party_ids(g), 1)] for g in PARTY_GROUPS}
 
 
+def suggested(opened: OpenDeal) -> list[dict[str, Any]]:
+    """The recorded owners as parties to be confirmed, as long as nobody is named on the owners' side."""
+    sheet = opened.package.sheet
+    group = "landlords" if opened.deal.side in ("leasing out", "renting") else "sellers"
+    recorded = sheet.held("tax.owners").value
+    if sheet.party_ids(group) or not isinstance(recorded, str):
+        return []
+    rows = []
+    for owner in read_owners(recorded):
+        said = {"given": owner.given, "middle": owner.middle, "family": owner.family, "suffix": owner.suffix}
+        if owner.kind == "entity":
+            said = {"kind": "entity", "entity_name": owner.name, "entity_kind": owner.entity_kind}
+        if owner.capacity:
+            said["capacity"] = owner.capacity.partition(" of ")[0]
+            said["entity_name"] = owner.capacity.partition(" of ")[2]
+        fields = {field: text for field, text in said.items() if text}
+        rows.append(
+            {
+                "group": group,
+                "recorded": recorded,
+                "name": owner.name,
+                "capacity": owner.capacity,
+                "confidence": owner.confidence,
+                "ask": owner.ask or "",
+                "fields": fields,
+            }
+        )
+    return rows
+
+
 def whole(opened: OpenDeal) -> dict[str, Any]:
     """Everything a screen needs on opening a deal."""
     blanks = list(opened.package.blanks())
     return {
         "head": deal_head(opened), "documents": documents_of(opened, blanks), "blanks": [blank_row(opened, b) for b in blanks],
-        "facts": facts_of(opened), "parties": parties_of(opened), "groups": load_catalog().groups,
+        "facts": facts_of(opened), "parties": parties_of(opened), "suggested": suggested(opened), "groups": load_catalog().groups,
     }  # fmt: skip
 
 

@@ -169,6 +169,18 @@ class PartySerializer(s.Serializer):
     name = s.CharField(allow_blank=True)
 
 
+class SuggestedSerializer(s.Serializer):
+    """A recorded owner read from the roll: ``fields`` is what confirming would type; without a name somebody unnamed."""
+
+    group = s.CharField()
+    recorded = s.CharField()
+    name = s.CharField(allow_blank=True)
+    capacity = s.CharField(allow_blank=True)
+    confidence = s.FloatField()
+    ask = s.CharField(allow_blank=True)
+    fields = s.DictField(child=s.CharField())
+
+
 class DealSerializer(s.Serializer):
     """A deal, whole."""
 
@@ -177,6 +189,7 @@ class DealSerializer(s.Serializer):
     blanks = BlankSerializer(many=True)
     facts = FactSerializer(many=True)
     parties = s.DictField(child=PartySerializer(many=True))
+    suggested = SuggestedSerializer(many=True)
     groups = s.DictField(child=s.CharField())
 
 
@@ -189,6 +202,7 @@ class DeltaSerializer(s.Serializer):
     blanks = BlankSerializer(many=True)
     facts = FactSerializer(many=True)
     parties = s.DictField(child=PartySerializer(many=True))
+    suggested = SuggestedSerializer(many=True)
     whole = s.BooleanField()
     left = s.ListField(child=s.CharField())
     change = s.UUIDField(allow_null=True)

@@ -402,6 +402,7 @@ export interface components {
       parties: {
         [key: string]: components['schemas']['Party'][];
       };
+      suggested: components['schemas']['Suggested'][];
       groups: {
         [key: string]: string;
       };
@@ -435,6 +436,7 @@ export interface components {
       parties: {
         [key: string]: components['schemas']['Party'][];
       };
+      suggested: components['schemas']['Suggested'][];
       whole: boolean;
       left: string[];
       /** Format: uuid */
@@ -692,6 +694,19 @@ export interface components {
      * @enum {string}
      */
     StatusEnum: 'new' | 'same' | 'differs' | 'kept';
+    /** @description A recorded owner read from the roll: ``fields`` is what confirming would type; without a name somebody unnamed. */
+    Suggested: {
+      group: string;
+      recorded: string;
+      name: string;
+      capacity: string;
+      /** Format: double */
+      confidence: number;
+      ask: string;
+      fields: {
+        [key: string]: string;
+      };
+    };
     /** @description A template as a choice. */
     Template: {
       /** Format: uuid */

@@ -12,7 +12,15 @@ const replaced = <T>(old: T[], moved: T[], id: (one: T) => string): T[] => {
 export function merged(deal: Deal, delta: Delta): Deal {
   const head = delta.head.seq >= deal.head.seq ? delta.head : deal.head;
   if (delta.whole)
-    return { ...deal, head, documents: delta.documents, parties: delta.parties, facts: delta.facts, blanks: delta.blanks };
+    return {
+      ...deal,
+      head,
+      documents: delta.documents,
+      parties: delta.parties,
+      suggested: delta.suggested,
+      facts: delta.facts,
+      blanks: delta.blanks,
+    };
   const gone = goneParties(deal, delta);
   const facts = replaced(deal.facts, delta.facts, (f) => f.key).filter((f) => !gone(f.key));
   return {
@@ -20,6 +28,7 @@ export function merged(deal: Deal, delta: Delta): Deal {
     head,
     documents: delta.documents,
     parties: delta.parties,
+    suggested: delta.suggested,
     facts,
     blanks: replaced(deal.blanks, delta.blanks, (b) => `${b.document}/${b.field}`),
   };

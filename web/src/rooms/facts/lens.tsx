@@ -144,7 +144,9 @@ function State({ fact, replaced, reads }: { fact: Fact; replaced: string; reads:
           ))}
         </p>
       )}
-      {!fact.shown && waits.length > 0 && <p>Worked out as soon as there is {waits.join(' and ')}.</p>}
+      {!fact.shown && waits.length > 0 && !fact.key.endsWith('.names') && (
+        <p>Worked out as soon as there is {waits.join(' and ')}.</p>
+      )}
       {fact.fault && <p className="text-wax">{fact.fault}</p>}
       {replaced && replaced !== fact.shown && <p>Replaces {replaced}, which was worked out.</p>}
     </div>

@@ -1,6 +1,7 @@
 /** The people and entities of one side. */
 import { useState } from 'react';
 import { Button } from '../../primitives/button';
+import { Mark } from '../../primitives/mark';
 import { useDeal } from '../deals/use-deal';
 import { FactInput } from './fact-input';
 
@@ -43,12 +44,51 @@ export function Parties({ group, onHand }: { group: string; onHand: (key: string
       {parties.map((p, n) => (
         <PartyRow key={p.id} group={group} position={n + 1} party={p} onHand={onHand} />
       ))}
-      {parties.length === 0 && <p className="px-4 pt-3 text-sm text-ink-2">No {one} is named yet.</p>}
+      <Suggested group={group} />
+      {parties.length === 0 && !deal.suggested.some((s) => s.group === group) && (
+        <p className="px-4 pt-3 text-sm text-ink-2">No {one} is named yet.</p>
+      )}
       <div className="px-3 py-2">
         <Button look="words" onClick={() => edit({ op: 'party_add', key: group, party: crypto.randomUUID().slice(0, 8) })}>
           Add a {one}
         </Button>
       </div>
+    </div>
+  );
+}
+
+/** The owners that the roll names, to be confirmed: they are suggested, never assumed. */
+function Suggested({ group }: { group: string }) {
+  const { deal, edit } = useDeal();
+  const owners = deal.suggested.filter((s) => s.group === group);
+  const named = owners.filter((s) => s.name);
+  if (owners.length === 0) return null;
+  const confirm = () => {
+    const ids = named.map(() => crypto.randomUUID().slice(0, 8));
+    edit(
+      ...ids.map((party) => ({ op: 'party_add' as const, key: group, party })),
+      ...named.flatMap((owner, n) =>
+        Object.entries(owner.fields).map(([field, text]) => ({ op: 'type' as const, key: `${group}.${n + 1}.${field}`, text })),
+      ),
+    );
+  };
+  return (
+    <div className="border-b border-hair px-4 py-3">
+      <p className="mb-1.5 flex items-center gap-1.5 text-sm">
+        <Mark name="roll" /> The tax roll names <span className="font-medium">{owners[0]?.recorded}</span>
+      </p>
+      <ul className="mb-2 text-sm">
+        {owners.map((owner, n) => (
+          <li key={n} className="py-0.5">
+            <span className="font-medium">{owner.name || 'Somebody unnamed'}</span>
+            {owner.capacity && `, ${owner.capacity}`}
+            {owner.ask && <span className="text-ochre"> {owner.ask}</span>}
+          </li>
+        ))}
+      </ul>
+      {named.length > 0 && (
+        <Button onClick={confirm}>{named.length === 1 ? `Name as ${ONE[group]}` : `Name all as ${group}`}</Button>
+      )}
     </div>
   );
 }
