@@ -56,12 +56,12 @@ export function Mark({ name, size = 14, quiet = false }: { name: MarkName; size?
 export const markOf = (source: string | null, differs = false): MarkName | null =>
   differs ? 'differs' : source && source in MARKS ? (source as MarkName) : null;
 
-/** What the marks mean, once. */
-export function Legend() {
+/** What the marks mean, once; `without` those that the screen doesn't show. */
+export function Legend({ without = [] }: { without?: MarkName[] }) {
   return (
     <ul className="flex flex-wrap gap-x-4 gap-y-1 text-xs text-ink-2">
       {(Object.keys(MARKS) as MarkName[])
-        .filter((n) => n !== 'signer' && n !== 'form')
+        .filter((n) => n !== 'signer' && n !== 'form' && !without.includes(n))
         .map((name) => (
           <li key={name} className="flex items-center gap-1.5 whitespace-nowrap">
             <Mark name={name} quiet size={12} /> {MARKS[name].label}

@@ -89,7 +89,7 @@ export function FactsScreen() {
           </div>
         )}
         <div className="mb-4">
-          <Legend />
+          <Legend without={['open']} />
         </div>
         {groups.length === 0 && (
           <p className="border border-hair bg-sheet px-5 py-8 text-center text-ink-2">No fact of this deal is like that.</p>
