@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import io
 import json
+import unicodedata
 import zlib
 from typing import Any
 
@@ -52,8 +53,8 @@ def _face(wanted: frozenset[str], name: str) -> dict[str, Any]:
 
 
 def _character_map(numbers: dict[str, int]) -> str:
-    # A glyph that serves two characters (hyphen and soft hyphen) reads back as the plainer one.
-    readable = {n: c for c, n in sorted(numbers.items(), reverse=True)}
+    # A glyph that serves two characters (hyphen and soft hyphen, Greek mu and the micro sign) reads back as the plainer one.
+    readable = {n: c for c, n in sorted(numbers.items(), key=lambda pair: _plainness(pair[0]), reverse=True)}
     pairs = [f"<{n:04X}> <{ord(c):04X}>" for n, c in sorted(readable.items())]
     blocks = [pairs[i : i + _BLOCK] for i in range(0, len(pairs), _BLOCK)]
     body = "\n".join(f"{len(b)} beginbfchar\n" + "\n".join(b) + "\nendbfchar" for b in blocks)
@@ -61,6 +62,10 @@ def _character_map(numbers: dict[str, int]) -> str:
         "/CIDInit /ProcSet findresource begin 12 dict begin begincmap /CMapName /GQ def /CMapType 2 def\n"
         f"1 begincodespacerange <0000> <FFFF> endcodespacerange\n{body}\nendcmap end end"
     )
+
+
+def _plainness(char: str) -> tuple[bool, bool, str]:
+    return unicodedata.decomposition(char).startswith("<"), unicodedata.category(char) == "Cf", char
 
 
 def main() -> None:

@@ -67,12 +67,12 @@ def merge(
         stands = ledger.beside(key).get(Source.TEMPLATE)
         if stands is not None and (stands.value, stands.formula) == (entry.value, entry.formula):
             continue
+        if stands is not None and not entry.locked:
+            kept.append(key)  # an earlier template's answer stays
+            continue
         now = ledger.in_force(key)
         if now is not None and now.source in (Source.TYPED, Source.SIGNER):
             (locked if entry.locked else kept).append(key)
-        elif stands is not None and not entry.locked:
-            kept.append(key)
-            continue
         entries.append(entry)
     return Merge(tuple(documents), tuple(entries), tuple(kept), tuple(locked))
 
