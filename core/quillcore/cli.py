@@ -6,6 +6,7 @@ import argparse
 import json
 import sys
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import asdict
 from datetime import date
 from decimal import Decimal
 from pathlib import Path
@@ -23,6 +24,7 @@ from quillcore.formulas import Broken, Open, Setting, Sheet, check, evaluate, pa
 from quillcore.formulas.sheet import rounded
 from quillcore.templates import merge, read_template
 from quillcore.values import EMPTY, KINDS, Fault
+from quillcore.values.addresses import normal_form, take_apart
 
 DEMO_PACK = Path(__file__).resolve().parents[2] / "packs" / "calloway" / "built"
 
@@ -58,6 +60,9 @@ def _parser() -> argparse.ArgumentParser:
     names = commands.add_parser("names", help="read an owner line as a county writes it")
     names.add_argument("line", metavar="OWNER LINE")
     names.set_defaults(run=_names)
+    address = commands.add_parser("address", help="take an address apart and bring it to the form for comparing")
+    address.add_argument("text", metavar="TEXT")
+    address.set_defaults(run=lambda o: asdict(take_apart(o.text)) | {"normal": normal_form(o.text)})
     making = commands.add_parser("assemble", help="fill a template's package and write it as one PDF")
     making.add_argument("--pack", type=Path, required=True)
     making.add_argument("--template", type=Path, required=True)

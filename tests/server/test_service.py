@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import json
 import re
 import subprocess
@@ -156,6 +157,15 @@ def test_the_webs_types_are_those_of_the_schema(tmp_path: Path) -> None:
 
 def test_migrations_are_complete(db: None) -> None:
     call_command("makemigrations", check=True, dry_run=True, verbosity=0)
+
+
+def test_the_first_screen_needs_little_script_and_the_paper_comes_when_it_is_wanted() -> None:
+    dist = ROOT / "web" / "dist"
+    page = (dist / "app.html").read_text()
+    first = [dist / path.lstrip("/") for path in re.findall(r'(?:src|href)="(/assets/[^"]+\.js)"', page)]
+    assert first
+    assert not [p for p in first if "write-screen" in p.name]
+    assert sum(len(gzip.compress(p.read_bytes(), 9)) for p in first) <= 250_000
 
 
 def test_lock_files_carry_no_address() -> None:

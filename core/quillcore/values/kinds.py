@@ -10,6 +10,7 @@ from datetime import date, time
 from decimal import Decimal, InvalidOperation
 
 from quillcore.values import dates
+from quillcore.values.addresses import normal_form
 from quillcore.values.errors import Fault
 from quillcore.values.scripts import tidy, unsettable
 from quillcore.values.words import to_cents
@@ -45,6 +46,8 @@ class Kind:
     in_blank: Callable[[Value], str]
     on_screen: Callable[[Value], str]
     numeric: bool = False
+    normal: Callable[[str], str] | None = None
+    """Brings text to the form in which it is compared; without one, case, spacing and punctuation don't count."""
 
     def read(self, text: str, options: Sequence[str] = (), today: date | None = None) -> Value | Fault:
         """Read what was typed.  ``options`` are the choices a choice allows; ``today`` anchors "fri"."""
@@ -54,9 +57,10 @@ class Kind:
         return unsettable(clean) or self.parse(clean, options, today or date.today())
 
     def same(self, a: Value, b: Value) -> bool:
-        """Equal once normalised: case, spacing and punctuation of text don't count."""
+        """Equal once normalised."""
         if isinstance(a, str) and isinstance(b, str):
-            return _bare(a) == _bare(b)
+            normal = self.normal or _bare
+            return normal(a) == normal(b)
         return a == b
 
 
@@ -243,7 +247,7 @@ KINDS: dict[str, Kind] = {
         _textual("text", _text),
         _textual("long_text", _long_text),
         _textual("name", _text),
-        _textual("address", _text),
+        Kind("address", _text, _kept, _same_text, _in_blank, _in_blank, normal=normal_form),
         _textual("choice", _choice),
         _textual("phone", _phone),
         _textual("email", _email),
