@@ -35,10 +35,7 @@ def source_digest(folder: Path) -> str:
 
 
 def build_pack(source: Path, out: Path) -> list[Fault]:
-    """Build every form of ``source`` into ``out``; gives the faults ([] when all went well).
-
-    An edition whose folder in ``out`` was made from the same source text keeps its bytes.
-    """
+    """Build every form of ``source`` into ``out``; gives the faults ([] when all went well)."""
     try:
         sheet = yaml.safe_load((source / "pack.yaml").read_text(encoding="utf-8"))
         style = (source / "style.css").read_text(encoding="utf-8")

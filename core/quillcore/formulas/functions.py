@@ -1,6 +1,6 @@
 """The functions a formula may call: their types and what they compute.
 
-``eager`` functions get all their arguments; if one is open the result is open.  The lazy ones
+Eager functions get all their arguments; if one is open the result is open.  The lazy ones
 (``if``, ``coalesce``, ``and``, ``or``) are in evaluation.py, since they look only at what they need.
 """
 
@@ -98,4 +98,3 @@ EAGER: dict[str, Function] = {
     "transfer_tax": Function(("money",), "money", lambda s, p: money.transfer_tax(p, s.rates), needs_rates=True),
     "title_premium": Function(("money",), "money", lambda s, p: money.title_premium(p, s.rates), needs_rates=True),
 }
-LAZY = ("if", "coalesce", "and", "or", "not")

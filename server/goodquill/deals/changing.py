@@ -8,7 +8,6 @@ from uuid import UUID
 
 from django.db import IntegrityError, transaction
 from quillcore.facts import PARTY_GROUPS, Act, Entry, Source, load_catalog
-from quillcore.facts.scopes import client_group
 from quillcore.formulas.sheet import MOST_PARTIES
 from quillcore.values import EMPTY, KINDS, Fault
 
@@ -304,8 +303,3 @@ def changes_since(user: User, deal_id: UUID, since: int) -> dict[str, Any]:
     moved |= set(opened.drafts) | set(opened.clashes)
     stale = opened.package.sheet.dependents(moved)
     return delta(opened, stale, any(c.documents for c in later)) | {"change": None, "said": ""}
-
-
-def client_is_named(opened: OpenDeal) -> bool:
-    """Whether the deal has a client yet."""
-    return bool(opened.package.sheet.party_ids(client_group(opened.deal.side)))
