@@ -16,10 +16,11 @@ export function PropertyFinder({
 }) {
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
+  const [open, setOpen] = useState(true);
   const sought = useDeferredValue(text.trim());
   const { data, error, isFetching } = useQuery(propertiesQuery(sought));
   const id = useId();
-  const homes = sought.length >= 3 ? (data?.found ?? []) : [];
+  const homes = open && sought.length >= 3 ? (data?.found ?? []) : [];
   return (
     <div className="relative">
       <input
@@ -35,9 +36,13 @@ export function PropertyFinder({
         onChange={(e) => {
           setText(e.target.value);
           setAt(0);
+          setOpen(true);
         }}
+        onFocus={() => setOpen(true)}
+        onBlur={() => setOpen(false)}
         onKeyDown={(e) => {
-          if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, homes.length - 1));
+          if (e.key === 'Escape' && open) setOpen(false);
+          else if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, homes.length - 1));
           else if (e.key === 'ArrowUp') setAt((n) => Math.max(n - 1, 0));
           else if (e.key === 'Enter' && homes[at]) onPick(homes[at]);
           else return;
@@ -54,7 +59,11 @@ export function PropertyFinder({
         id={id}
         role="listbox"
         aria-label="Homes found"
-        className={homes.length ? 'mt-1.5 max-h-[318px] overflow-auto border border-hair bg-paper' : ''}
+        className={
+          homes.length
+            ? 'absolute inset-x-0 z-20 mt-1 max-h-[322px] overflow-auto rounded-md border border-ink-3 bg-paper shadow-lg'
+            : ''
+        }
       >
         {homes.map((home, n) => (
           <li
@@ -63,6 +72,7 @@ export function PropertyFinder({
             role="option"
             aria-selected={n === at}
             onMouseEnter={() => setAt(n)}
+            onMouseDown={(e) => e.preventDefault()} // the field keeps the focus, and the list stays until it is clicked
             onClick={() => onPick(home)}
             className={`flex cursor-pointer items-center gap-3 border-b border-hair px-3 py-1.5 last:border-0 ${n === at ? 'bg-green-wash' : ''}`}
           >
@@ -80,7 +90,7 @@ export function PropertyFinder({
           </li>
         ))}
       </ul>
-      {sought.length >= 3 && !isFetching && data && homes.length === 0 && data.troubles.length === 0 && (
+      {open && sought.length >= 3 && !isFetching && data && homes.length === 0 && data.troubles.length === 0 && (
         <p className="mt-1.5 text-sm text-ink-2">Neither the listing service nor the tax rolls have “{sought}”.</p>
       )}
     </div>
