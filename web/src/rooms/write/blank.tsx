@@ -65,6 +65,7 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
   const [text, setText] = useState<string | null>(null); // what is typed here and not yet an edit
   const [focused, setFocused] = useState(false);
   const timer = useRef(0);
+  const fresh = useRef(false);
   const field = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
   const held = blank.draft?.text ?? blank.text;
   const commit = (value: string) => {
@@ -73,6 +74,10 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
     else outbox.type(key, null);
   };
   useLayoutEffect(() => () => clearTimeout(timer.current), []);
+  // What arrives while the blank is in hand and untouched is selected too, so that typing replaces it.
+  useLayoutEffect(() => {
+    if (focused && text === null) field.current?.select();
+  }, [focused, text, held, echo]);
   const size = Math.min(blank.size, 10) * scale;
   const open = blank.state === 'open';
   const entry = {
@@ -88,11 +93,17 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
     onFocus: (e: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) => {
       setFocused(true);
       onHand();
-      const node = e.currentTarget;
-      requestAnimationFrame(() => node.select());
+      // At once, not a frame later: what is typed right after must not be selected and replaced.
+      e.currentTarget.select();
+      fresh.current = true;
+    },
+    onMouseUp: (e: { preventDefault: () => void }) => {
+      if (fresh.current) e.preventDefault(); // the click that brought the cursor here keeps the selection
+      fresh.current = false;
     },
     onChange: (e: { target: { value: string } }) => {
       const value = e.target.value;
+      fresh.current = false;
       setText(value);
       outbox.type(key, value);
       clearTimeout(timer.current);
