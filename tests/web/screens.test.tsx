@@ -121,6 +121,7 @@ test('what arrives from elsewhere shows in a blank that is in hand but untouched
   fireEvent.focus(field);
   rerender(<TextBlank blank={blank()} scale={1} lit={false} chosen tells onHand={() => {}} />);
   expect(field.value).toBe('412,500.00');
+  expect([field.selectionStart, field.selectionEnd]).toEqual([0, 10]); // typing replaces it whole
 });
 
 test('emptying a blank clears the value; escape gives it back', () => {
