@@ -67,6 +67,12 @@ def test_states_of_blanks() -> None:
     assert moved["sum"].text == "413,000.00"
 
 
+def test_a_percent_in_a_condition_is_a_hundredth_as_in_any_formula() -> None:
+    form = small_form('<p><blank id="a" kind="text" relevant="terms.seller_concessions > terms.purchase_price * 3%"></p>')
+    states = [state(list(package(form, said={**OFFER, "terms.seller_concessions": Decimal(c)}).blanks()))["a"] for c in (12000, 13000)]
+    assert states == ["idle", "open"], "three percent of 412,500 is 12,375"
+
+
 def test_only_here_differs_in_one_place_and_can_rejoin() -> None:
     form = small_form('<p><blank id="a" fact="property.city"> <blank id="b" fact="property.city"></p>')
     found = package(form, said={"property.city": "Tern Harbor", "doc.d1.b": "the Harbor"})

@@ -8,13 +8,10 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from quillcore.facts import Catalog, Ledger, Source
-from quillcore.forms.model import Field, Form, Meaning, form_rules, own_kinds
-from quillcore.formulas import Held, Node, Rule, Setting, Sheet, parse, references
-from quillcore.formulas.syntax import Call, Ref
+from quillcore.forms.model import Field, Form, Meaning, form_rules
+from quillcore.formulas import Held, Rule, Setting, Sheet, target_rule
 from quillcore.pdf import Fit, fit
 from quillcore.values import EMPTY, KINDS, Fault, Value
-
-STATES = ("filled", "open", "optional", "idle", "theirs", "sign")
 
 
 @dataclass(frozen=True)
@@ -70,19 +67,11 @@ def _rules(document: Document, catalog: Catalog) -> list[Rule]:
 
 
 @lru_cache(maxsize=8192)
-def _condition(text: str, prefix: str) -> Node:
-    """A checked expression with the form's own names made keys of one document."""
-    tree = parse(text)
-    assert not isinstance(tree, Fault)
-
-    def renamed(node: Node) -> Node:
-        if isinstance(node, Ref) and node.key.startswith("form."):
-            return Ref(node.column, prefix + node.key[5:])
-        if isinstance(node, Call):
-            return Call(node.column, node.name, tuple(renamed(a) for a in node.args))
-        return node
-
-    return renamed(tree)
+def _condition(text: str, prefix: str, form: Form, catalog: Catalog) -> Rule:
+    """A yes/no expression of the form, ready for one document: checked like any other formula."""
+    rule = target_rule(prefix, "yes_no", text, catalog, form.mapping.own_kinds, prefix)
+    assert isinstance(rule, Rule), rule  # a pack with faults is never read
+    return rule
 
 
 class _Spot(NamedTuple):
@@ -97,18 +86,15 @@ class _Spot(NamedTuple):
     label: str
 
 
+@lru_cache(maxsize=1024)
 def _spots(form: Form, catalog: Catalog) -> tuple[_Spot, ...]:
-    """The form's fields in reading order.  Kept with the form, which never changes."""
-    kept: tuple[_Spot, ...] | None = form.__dict__.get("_spots")
-    if kept is None:
-        kept = tuple(_spot(form, f, m, catalog) for f, m in form.pairs())
-        form.__dict__["_spots"] = kept
-    return kept
+    """The form's fields in reading order."""
+    return tuple(_spot(form, f, m, catalog) for f, m in form.pairs())
 
 
 def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> _Spot:
     fact = catalog.find(m.fact) if m.fact else None
-    kind = fact.kind if fact else own_kinds(form.mapping).get(m.group or m.id, "text")
+    kind = fact.kind if fact else form.mapping.own_kinds.get(m.group or m.id, "text")
     options = fact.options if fact else m.options or _group_options(form, m)
     label = m.label or (fact.label if fact else (m.group or m.id).replace("-", " ").capitalize())
     return _Spot(f, m, m.fact, m.group or (m.fact if m.value is not None and m.fact else m.id), kind, options, label)
@@ -176,12 +162,14 @@ class Package:
             out.append(blank)
         return out
 
-    @staticmethod
-    def _watches(document: Document, spot: _Spot) -> set[str]:
+    def _condition(self, document: Document, text: str) -> Rule:
+        return _condition(text, document.prefix, document.form, self.catalog)
+
+    def _watches(self, document: Document, spot: _Spot) -> set[str]:
         keys = {spot.fact or document.prefix + spot.own, document.prefix + spot.own}
         for text in (spot.meaning.required, spot.meaning.relevant):
             if text not in (None, "always", "never"):
-                keys |= references(_condition(text, document.prefix))
+                keys |= self._condition(document, text).reads
         return keys
 
     def _blank(self, document: Document, spot: _Spot) -> Blank:
@@ -217,7 +205,7 @@ class Package:
     def _state(self, document: Document, m: Meaning, answered: bool) -> str:
         if answered:
             return "filled"
-        if m.relevant is not None and self.sheet.test(_condition(m.relevant, document.prefix)) is not True:
+        if m.relevant is not None and self.sheet.test(self._condition(document, m.relevant).tree) is not True:
             return "idle"
         if m.who is not None:
             return "theirs"
@@ -225,4 +213,4 @@ class Package:
             return "optional"  # a lone box that isn't ticked is an answer too
         if m.required in ("always", "never"):
             return "open" if m.required == "always" else "optional"
-        return "open" if self.sheet.test(_condition(m.required, document.prefix)) else "optional"
+        return "open" if self.sheet.test(self._condition(document, m.required).tree) else "optional"

@@ -109,6 +109,17 @@ class Mapping(_Data):
         """Meanings by field id."""
         return {m.id: m for m in self.meanings}
 
+    @cached_property
+    def own_kinds(self) -> dict[str, str]:
+        """Value kinds of the blanks and groups that belong to the form itself."""
+        kinds: dict[str, str] = {}
+        for m in self.meanings:
+            if m.group is not None:
+                kinds[m.group] = "choice" if m.value is not None else "yes_no"
+            elif m.fact is None and m.sign is None:
+                kinds[m.id] = m.kind or "text"
+        return kinds
+
 
 def group_of(role: str) -> tuple[str, int] | None:
     """The party group and position of a role (``buyer.2`` is buyers, 2); None for agents and brokers."""
@@ -116,9 +127,10 @@ def group_of(role: str) -> tuple[str, int] | None:
     return (f"{one}s", int(position)) if f"{one}s" in PARTY_GROUPS and position.isdigit() else None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Form:
-    """An edition with its page content and the mapping in use."""
+    """An edition with its page content and the mapping in use.  Known by identity, so that what is worked out once for
+    a form can be kept by it; whether two are the same edition, ``edition_hash`` says."""
 
     edition: Edition
     mapping: Mapping
@@ -136,24 +148,10 @@ class Form:
             yield f, meanings[f.id]
 
 
-def own_kinds(mapping: Mapping) -> dict[str, str]:
-    """Value kinds of the blanks and groups that belong to the form itself."""
-    if mapping.__dict__.get("_own_kinds") is not None:
-        return dict(mapping.__dict__["_own_kinds"])
-    kinds: dict[str, str] = {}
-    for m in mapping.meanings:
-        if m.group is not None:
-            kinds[m.group] = "choice" if m.value is not None else "yes_no"
-        elif m.fact is None and m.sign is None:
-            kinds[m.id] = m.kind or "text"
-    mapping.__dict__["_own_kinds"] = dict(kinds)  # mappings never change
-    return kinds
-
-
 def form_rules(mapping: Mapping, catalog: Catalog, document: str) -> tuple[list[Rule], list[Fault]]:
     """The rules of a form's own formulas for one document of a package, and what is wrong with them."""
     rules, faults = [], []
-    kinds, prefix = own_kinds(mapping), f"doc.{document}."
+    kinds, prefix = mapping.own_kinds, f"doc.{document}."
     for m in mapping.meanings:
         if m.formula is None:
             continue

@@ -18,7 +18,7 @@ import yaml
 from pydantic import BaseModel, ValidationError
 
 from quillcore.facts import Catalog, load_catalog
-from quillcore.forms.model import FIELD_ID, ROLE, Edition, Form, Mapping, Meaning, Pack, PackSheet, form_rules, own_kinds
+from quillcore.forms.model import FIELD_ID, ROLE, Edition, Form, Mapping, Meaning, Pack, PackSheet, form_rules
 from quillcore.formulas import check, circles, parse
 from quillcore.values import KINDS, Fault
 
@@ -185,7 +185,7 @@ class _Reader:
             return
         assert text is not None
         tree = parse(text)
-        kinds = own_kinds(mapping)
+        kinds = mapping.own_kinds
         found = (
             tree
             if isinstance(tree, Fault)

@@ -9,7 +9,7 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
 
 from quillcore.facts import Catalog
-from quillcore.forms.model import Form, Side, own_kinds
+from quillcore.forms.model import Form, Side
 from quillcore.formulas import target_rule
 from quillcore.values import KINDS, Fault
 
@@ -71,7 +71,7 @@ def read_template(data: Any, forms: Mapping[str, Form], catalog: Catalog, place:
 
 
 def _is_own(form: Form, name: str) -> bool:
-    return name in own_kinds(form.mapping) or name in form.mapping.by_id
+    return name in form.mapping.own_kinds or name in form.mapping.by_id
 
 
 def _answer_fault(key: str, text: str, catalog: Catalog) -> Fault | None:
@@ -87,5 +87,5 @@ def blank_kind(form: Form, name: str, catalog: Catalog) -> str:
     m = form.mapping.by_id.get(name)
     if m is not None and m.fact is not None:
         return catalog[m.fact].kind
-    kind = own_kinds(form.mapping).get(name, "text")
+    kind = form.mapping.own_kinds.get(name, "text")
     return kind if kind in KINDS else "text"

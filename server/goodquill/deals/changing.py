@@ -7,6 +7,7 @@ from typing import Any
 from uuid import UUID
 
 from django.db import IntegrityError, transaction
+from quillcore.assembly import Blank
 from quillcore.facts import PARTY_GROUPS, Act, Entry, Source, load_catalog
 from quillcore.formulas.sheet import MOST_PARTIES
 from quillcore.values import EMPTY, KINDS, Fault
@@ -67,24 +68,25 @@ def finish(step: Step) -> dict[str, Any]:
     """Recompute what depends on the change, store the summary, and give the delta."""
     opened = step.opened
     stale = opened.package.sheet.refresh(step.moved)
+    every = list(opened.package.blanks())
     if not step.retried:
         if not opened.deal.name_typed:
             opened.deal.name = naming.proposed_name(opened)[:250]
         opened.deal.words = naming.search_words(opened)
-        payload.summarise(opened)
+        payload.summarise(opened, every)
         opened.deal.save(update_fields=["name", "words", "summary", "seq", "touched"])
-    return delta(opened, stale, step.documents_moved, step.left) | {"change": step.change.pk, "said": step.change.said}
+    return delta(opened, every, stale, step.documents_moved, step.left) | {"change": step.change.pk, "said": step.change.said}
 
 
-def delta(opened: OpenDeal, stale: set[str], documents_moved: bool, left: list[str] | None = None) -> dict[str, Any]:
-    """What moved: the stale facts, and only the blanks that show or depend on one of them."""
-    whole = documents_moved
-    blanks = list(opened.package.blanks()) if whole else opened.package.affected(stale)
+def delta(opened: OpenDeal, every: list[Blank], stale: set[str], whole: bool, left: list[str] | None = None) -> dict[str, Any]:
+    """What moved: the stale facts, and only the blanks that show or depend on one of them; all where the documents
+    themselves moved (``whole``).  ``every`` blank is there to count what is open."""
+    blanks = every if whole else opened.package.affected(stale)
     return {
         "head": payload.deal_head(opened),
         "facts": payload.facts_of(opened, None if whole else stale),
         "blanks": [payload.blank_row(opened, b) for b in blanks],
-        "documents": payload.documents_of(opened, list(opened.package.blanks()) if not whole else blanks),
+        "documents": payload.documents_of(opened, every),
         "parties": payload.parties_of(opened),
         "suggested": payload.suggested(opened),
         "whole": whole,
@@ -302,4 +304,4 @@ def changes_since(user: User, deal_id: UUID, since: int) -> dict[str, Any]:
         moved |= set(PARTY_GROUPS)
     moved |= set(opened.drafts) | set(opened.clashes)
     stale = opened.package.sheet.dependents(moved)
-    return delta(opened, stale, any(c.documents for c in later)) | {"change": None, "said": ""}
+    return delta(opened, list(opened.package.blanks()), stale, any(c.documents for c in later)) | {"change": None, "said": ""}

@@ -14,7 +14,6 @@ from quillcore.facts.catalog import OWN_KEY
 from quillcore.facts.parties import is_derived
 from quillcore.facts.scopes import belongs_to_offer, own_agent
 from quillcore.forms import Form
-from quillcore.forms.model import own_kinds
 
 from goodquill.api import Refusal
 from goodquill.deals.models import Deal, Document, Offer
@@ -70,7 +69,7 @@ class OpenDeal:
 
     @cached_property
     def _own_kinds(self) -> dict[str, dict[str, str]]:
-        return {code: own_kinds(form.mapping) for code, form in self.forms.items()}
+        return {code: form.mapping.own_kinds for code, form in self.forms.items()}
 
     def kind_of(self, key: str) -> str:
         """Value kind of a stored key; text for what is no longer known, so that nothing kept is ever lost."""

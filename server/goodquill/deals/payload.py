@@ -200,9 +200,9 @@ def tick(blank: Blank) -> str:
     return "".join(_DIGITS[max(0, min(35, round(36 * s)))] for s in spots) + blank.state[0]
 
 
-def summarise(opened: OpenDeal) -> None:
-    """Store what lists show.  The caller saves the deal."""
-    blanks = [b for b in opened.package.blanks() if not opened.package.by_id[b.document].set_aside]
+def summarise(opened: OpenDeal, every: Iterable[Blank]) -> None:
+    """Store what lists show, from every blank of the package.  The caller saves the deal."""
+    blanks = [b for b in every if not opened.package.by_id[b.document].set_aside]
     sheet = opened.package.sheet
     pages = []
     for document in opened.package.documents:

@@ -35,14 +35,6 @@ def to_row(entry: Entry, kind_of: KindOf) -> FactEntry:
     return row
 
 
-def newest(rows: Iterable[FactEntry]) -> dict[tuple[int | None, str, str], FactEntry]:
-    """The newest line for each offer, key and source (choices count as a source of their own)."""
-    found: dict[tuple[int | None, str, str], FactEntry] = {}
-    for row in rows:
-        found[(row.offer_id, row.key, slot(row))] = row
-    return found
-
-
 def slot(row: FactEntry) -> str:
     """Which of a key's lines this one replaces."""
     return "chosen" if row.act == "choose" else row.source
