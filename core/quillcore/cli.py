@@ -14,12 +14,13 @@ from typing import Any, NoReturn
 
 import yaml
 
-from quillcore.assembly import Document, Package, assemble
+from quillcore.assembly import Document, Package, assemble, write_xfdf
 from quillcore.facts import PARTY_GROUPS, Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.intake import from_listing, from_roll
 from quillcore.facts.owners import read_owners
 from quillcore.forms import Pack, read_folder, read_zip
 from quillcore.forms.building import build_pack
+from quillcore.forms.reading import as_json, read_form
 from quillcore.formulas import Broken, Open, Setting, Sheet, check, evaluate, parse
 from quillcore.formulas.sheet import rounded
 from quillcore.templates import merge, read_template
@@ -63,6 +64,11 @@ def _parser() -> argparse.ArgumentParser:
     address = commands.add_parser("address", help="take an address apart and bring it to the form for comparing")
     address.add_argument("text", metavar="TEXT")
     address.set_defaults(run=lambda o: asdict(take_apart(o.text)) | {"normal": normal_form(o.text)})
+    form = commands.add_parser("form", help="read the blanks of any PDF").add_subparsers(required=True, metavar="ACTION")
+    reading = form.add_parser("read", help="find the blanks of a PDF, and what they probably ask for")
+    reading.add_argument("file", type=Path, metavar="FILE.pdf")
+    reading.add_argument("--clean", type=Path, metavar="OUT.pdf", help="write the pages alone, without fields, scripts or actions")
+    reading.set_defaults(run=_form_read)
     making = commands.add_parser("assemble", help="fill a template's package and write it as one PDF")
     making.add_argument("--pack", type=Path, required=True)
     making.add_argument("--template", type=Path, required=True)
@@ -70,6 +76,8 @@ def _parser() -> argparse.ArgumentParser:
     making.add_argument("--listing", type=Path, help="a RESO Property record as JSON")
     making.add_argument("--roll", type=Path, help="a row of a county roll as JSON")
     making.add_argument("-o", "--out", type=Path, required=True, metavar="OUT.pdf")
+    making.add_argument("--fillable", action="store_true", help="keep the blanks as fields, with their values")
+    making.add_argument("--xfdf", type=Path, metavar="X", help="write the values as XFDF too")
     making.add_argument("--report", type=Path, metavar="R.json")
     making.set_defaults(run=_assemble)
     return parser
@@ -122,6 +130,15 @@ def _pack_build(options: argparse.Namespace) -> Any:
     if faults := build_pack(options.source, options.out):
         _fail(faults)
     return _pack_check(argparse.Namespace(path=options.out))
+
+
+def _form_read(options: argparse.Namespace) -> Any:
+    found = read_form(options.file.read_bytes())
+    if isinstance(found, Fault):
+        _fail([found.at(options.file.name)])
+    if options.clean:
+        options.clean.write_bytes(found.clean)
+    return as_json(found)
 
 
 def _calc(options: argparse.Namespace) -> Any:
@@ -221,7 +238,9 @@ def _assemble(options: argparse.Namespace) -> Any:
         ledger.add(entry)
     documents = [Document(i, pack.forms[d.form], d.section) for i, d in merged.documents if d.form]
     package = Package(documents, ledger, pack.sheet.setting())
-    made = assemble(package, template.name)
+    made = assemble(package, template.name, fillable=options.fillable)
+    if options.xfdf:
+        options.xfdf.write_bytes(write_xfdf(package, options.out.name))
     options.out.write_bytes(made.pdf)
     report = {
         "pages": made.pages,

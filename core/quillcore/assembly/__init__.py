@@ -1,6 +1,7 @@
-"""The package: documents over one sheet of facts, their blanks, and the PDF they make."""
+"""The package: documents over one sheet of facts, their blanks, and the files they make."""
 
 from quillcore.assembly.blanks import Blank, Document, Package
-from quillcore.assembly.output import Assembled, assemble
+from quillcore.assembly.exchange import read_xfdf, separate_files, write_xfdf
+from quillcore.assembly.output import Assembled, FurtherSpot, assemble
 
-__all__ = ["Assembled", "Blank", "Document", "Package", "assemble"]
+__all__ = ["Assembled", "Blank", "Document", "FurtherSpot", "Package", "assemble", "read_xfdf", "separate_files", "write_xfdf"]

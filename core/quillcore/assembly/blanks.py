@@ -110,6 +110,7 @@ class Package:
     """Documents over one ledger.  ``fitted`` counts the values set in their blanks: what a change cost."""
 
     def __init__(self, documents: Sequence[Document], ledger: Ledger, setting: Setting | None = None) -> None:
+        documents = [replace(d, form=d.form.seen_from(ledger.side)) for d in documents]
         self.documents = documents
         self.by_id = {d.id: d for d in documents}
         self.catalog = ledger.catalog

@@ -17,6 +17,8 @@ DATA = Path(__file__).parent / "data"
 OWN_KEY = re.compile(r"doc\.([0-9a-zA-Z-]+)\.([A-Za-z0-9_.-]+)")
 _PARTY_KEY = re.compile(rf"({'|'.join(PARTY_GROUPS)})\.([1-9]\d?)\.([a-z_]+)")
 
+_ALIAS = re.compile(r"^(client|own_agent)(?=\.)")
+
 
 class Fact(BaseModel):
     """One entry of the catalog.
@@ -68,7 +70,9 @@ class Catalog:
         self.groups = groups
 
     def find(self, key: str) -> Fact | None:
-        """The fact of that key, or None.  Party positions are made from the party fields' entries."""
+        """The fact of that key, or None.  Party positions are made from the party fields' entries; ``client`` and
+        ``own_agent`` stand for the buyers and their agent until a form is seen from a deal's side."""
+        key = _ALIAS.sub(lambda m: {"client": "buyers", "own_agent": "buyer_agent"}[m[1]], key)
         if fact := self.facts.get(key):
             return fact
         if m := _PARTY_KEY.fullmatch(key):

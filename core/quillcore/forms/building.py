@@ -16,10 +16,9 @@ from weasyprint.text.fonts import FontConfiguration
 from quillcore.facts import load_catalog
 from quillcore.forms.model import Edition, Field, Mapping, Meaning
 from quillcore.forms.packs import read_folder
-from quillcore.forms.source import Source, read_source
+from quillcore.forms.source import Publisher, Source, read_source
 from quillcore.pdf.typeface import FONTS
 from quillcore.values import Fault
-from quillcore.values.dates import print_date
 
 _PT = 0.75  # points in a CSS pixel
 
@@ -48,7 +47,7 @@ def build_pack(source: Path, out: Path) -> list[Fault]:
         if not path.is_file():
             faults.append(Fault("pack", f"There is no {path.name}.", "Write it, or take the form off the list.", "pack.yaml, forms"))
             continue
-        made = build_form(path.read_text(encoding="utf-8"), path.name, style, sheet)
+        made = build_form(path.read_text(encoding="utf-8"), path.name, style, sheet, source)
         if isinstance(made, list):
             faults += made
         else:
@@ -69,17 +68,24 @@ def build_pack(source: Path, out: Path) -> list[Fault]:
     return found if isinstance(found, list) else []
 
 
-def build_form(text: str, name: str, style: str, sheet: dict[str, Any]) -> dict[str, bytes] | list[Fault]:
-    """One form's files by name, or what is wrong with its source."""
-    source = read_source(text, name, load_catalog())
+def build_form(text: str, name: str, style: str, sheet: dict[str, Any], folder: Path | None = None) -> dict[str, bytes] | list[Fault]:
+    """One form's files by name, or what is wrong with its source.  ``folder`` holds parts/ and choices.yaml."""
+
+    def part(wanted: str) -> str | None:
+        path = (folder or Path()) / "parts" / wanted
+        return path.read_text(encoding="utf-8") if path.is_file() else None
+
+    tables = yaml.safe_load((folder / "choices.yaml").read_text(encoding="utf-8")) if folder and (folder / "choices.yaml").is_file() else {}
+    source = read_source(text, name, load_catalog(), Publisher(sheet["association"], sheet.get("state_name", "")), part)
+    used = {m.choices for m in source.meanings if m.choices}
+    source.faults += [
+        Fault("form source", f"There is no table of choices “{lost}”.", "Add it to choices.yaml.", name) for lost in sorted(used - set(tables))
+    ]
     if source.faults:
         return source.faults
-    try:
-        released = date.fromisoformat(source.attributes["edition"])
-    except ValueError:
-        return [Fault("form source", "The edition isn't a day.", 'Write edition="2027-01-15".', f"{name}, line 1")]
+    released = date.fromisoformat(source.attributes["edition"])
     fonts = FontConfiguration()
-    page = HTML(string=_page(source, style, sheet, released), base_url=FONTS.as_uri() + "/")
+    page = HTML(string=_page(source, style), base_url=FONTS.as_uri() + "/")
     document = page.render(font_config=fonts)
     fields, meanings = _fields(document, source)
     pdf = _plain(document.write_pdf(pdf_tags=True))
@@ -92,6 +98,8 @@ def build_form(text: str, name: str, style: str, sheet: dict[str, Any]) -> dict[
             "sides": [s.strip() for s in a["sides"].split(",")],
             "kinds": [k.strip() for k in a.get("kinds", "").split(",") if k.strip()],
             "audience": [k.strip() for k in a.get("audience", "client, other side").split(",")],
+            "filled_by": [k.strip() for k in a.get("filled-by", "").split(",") if k.strip()],
+            "purpose": a.get("purpose", ""),
             "released": released,
             "pages": len(document.pages),
             "page_content": hashlib.sha256(pdf).hexdigest(),
@@ -104,14 +112,14 @@ def build_form(text: str, name: str, style: str, sheet: dict[str, Any]) -> dict[
     return {
         "edition.pdf": pdf,
         "edition.yaml": _yaml(edition.model_dump(mode="json", exclude_defaults=True)).encode(),
-        "mapping.yaml": _yaml(Mapping(meanings=tuple(meanings)).model_dump(mode="json", exclude_defaults=True)).encode(),
+        "mapping.yaml": _yaml(
+            Mapping(meanings=tuple(meanings), choices={k: tables[k] for k in sorted(used)}).model_dump(mode="json", exclude_defaults=True)
+        ).encode(),
     }
 
 
-def _page(source: Source, style: str, sheet: dict[str, Any], released: date) -> str:
+def _page(source: Source, style: str) -> str:
     a = source.attributes
-    names = {"association": sheet["association"], "number": a["number"], "title": a["title"], "edition": f"Edition of {print_date(released)}"}
-    strings = " ".join(f"--{key}: {_css(value)};" for key, value in names.items())
     faces = "".join(
         f"@font-face{{font-family:'Source Serif 4';src:url('SourceSerif4-{file}.ttf');font-weight:{weight};font-style:{slant}}}"
         for file, weight, slant in (
@@ -123,12 +131,8 @@ def _page(source: Source, style: str, sheet: dict[str, Any], released: date) -> 
     )
     return (
         f'<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{a["number"]} {a["title"]}</title>'
-        f"<style>{faces} html{{{strings}}} {style}</style></head><body>{''.join(source.body)}</body></html>"
+        f"<style>{faces} {style}</style></head><body>{''.join(source.body)}</body></html>"
     )
-
-
-def _css(text: str) -> str:
-    return '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"'
 
 
 def _fields(document: Any, source: Source) -> tuple[list[Field], list[Meaning]]:

@@ -16,13 +16,15 @@ from pydantic import BaseModel, ConfigDict
 
 from quillcore.calendars import Calendar
 from quillcore.facts import PARTY_GROUPS, Catalog
+from quillcore.facts.scopes import client_group, own_agent
 from quillcore.formulas import Rates, Rule, Setting, target_rule
 from quillcore.pdf import Frame
 from quillcore.values import Fault
 
 FIELD_ID = re.compile(r"[a-z0-9][a-z0-9_.-]*(@\d+)?")
-ROLE = re.compile(r"(buyer|seller|landlord|tenant)\.[1-9]|listing_agent|buyer_agent|listing_broker|buyer_broker")
+ROLE = re.compile(r"(buyer|seller|landlord|tenant|client)\.[1-9]|listing_agent|buyer_agent|own_agent|listing_broker|buyer_broker|own_broker")
 Side = Literal["listing", "buying", "leasing out", "renting"]
+LETTER = (612.0, 792.0)
 
 
 class _Data(BaseModel):
@@ -53,7 +55,12 @@ class Field(_Data):
 
 
 class Edition(_Data):
-    """The fixed text and blanks of a form as of a release.  ``page_content`` is the SHA-256 of its PDF."""
+    """The fixed text and blanks of a form as of a release.  ``page_content`` is the SHA-256 of its PDF.
+
+    ``filled_by`` are the sides on which this form is ours to fill; on the others of ``sides`` it is
+    expected from over there (none: all sides fill it).  ``sizes`` are the pages' widths and heights in
+    points where they aren't all letter pages.
+    """
 
     number: str
     title: str
@@ -61,15 +68,36 @@ class Edition(_Data):
     sides: tuple[Side, ...]
     kinds: tuple[str, ...] = ()
     audience: tuple[str, ...] = ("client", "other side")
+    filled_by: tuple[Side, ...] = ()
+    purpose: str = ""
     released: date
     pages: int
     page_content: str
     fields: tuple[Field, ...]
+    sizes: tuple[tuple[float, float], ...] = ()
+
+    def size(self, page: int) -> tuple[float, float]:
+        """Width and height of a page (from 1) in points."""
+        return self.sizes[page - 1] if self.sizes else LETTER
 
     @cached_property
     def by_id(self) -> dict[str, Field]:
         """Fields by id."""
         return {f.id: f for f in self.fields}
+
+
+class ChoiceTable(_Data):
+    """What a blank may say, depending on another key: by that key's value ("" without one), each value with its explanation.
+
+    A value that the table doesn't have is kept and shown, and called into question.
+    """
+
+    depends: str | None = None
+    values: dict[str, dict[str, str]]
+
+    def allowed(self, on: str | None) -> dict[str, str]:
+        """The values allowed while the key it depends on says ``on``; none while that is open."""
+        return self.values.get((on or "") if self.depends else "", {})
 
 
 class Meaning(_Data):
@@ -78,7 +106,7 @@ class Meaning(_Data):
     A box belongs to a ``fact`` or to the form's own ``group`` and stands for ``value``; without
     ``value`` it is a yes/no.  A sign spot has a ``role`` and a ``sign`` kind.  ``required`` and
     ``relevant`` are expressions; "always" and "never" are allowed for required.  ``who`` names a role
-    where only that party may answer.
+    where only that party may answer.  ``choices`` names one of the mapping's tables of allowed values.
     """
 
     id: str
@@ -86,6 +114,7 @@ class Meaning(_Data):
     formula: str | None = None
     kind: str | None = None
     options: tuple[str, ...] = ()
+    choices: str | None = None
     group: str | None = None
     value: str | None = None
     role: str | None = None
@@ -103,6 +132,7 @@ class Mapping(_Data):
     """The meanings of an edition's fields, versioned apart from it."""
 
     meanings: tuple[Meaning, ...]
+    choices: dict[str, ChoiceTable] = {}
 
     @cached_property
     def by_id(self) -> dict[str, Meaning]:
@@ -120,11 +150,40 @@ class Mapping(_Data):
                 kinds[m.id] = m.kind or "text"
         return kinds
 
+    def seen_from(self, side: str) -> Mapping:
+        """The mapping with ``client`` and ``own_agent`` read as what they are on that side of a deal."""
+        words = {"client": client_group(side), "own_agent": own_agent(side)}
+
+        def key(text: str | None) -> str | None:
+            return _ALIASES.sub(lambda m: words[m[1]], text) if text else text
+
+        def role(text: str | None) -> str | None:
+            return (
+                ALIAS_ROLE.sub(lambda m: words[m[1]].removesuffix("s") if m[1] == "client" else words["own_agent"][:-6] + m[2], text)
+                if text
+                else text
+            )
+
+        seen = [
+            m.model_copy(
+                update={
+                    "fact": key(m.fact), "formula": key(m.formula), "required": key(m.required), "relevant": key(m.relevant), "role": role(m.role), "who": role(m.who),
+                }
+            )
+            for m in self.meanings
+        ]  # fmt: skip
+        return Mapping(meanings=tuple(seen), choices=self.choices)  # a copy would take along what was worked out for this one
+
 
 def group_of(role: str) -> tuple[str, int] | None:
     """The party group and position of a role (``buyer.2`` is buyers, 2); None for agents and brokers."""
     one, _, position = role.partition(".")
     return (f"{one}s", int(position)) if f"{one}s" in PARTY_GROUPS and position.isdigit() else None
+
+
+# In keys: client.names, client.1.email, own_agent.firm.  In roles: client.2, own_agent, own_broker.
+_ALIASES = re.compile(r"(?<![\w.])(client|own_agent)(?=\.)")
+ALIAS_ROLE = re.compile(r"^(client|own)(?=[._])(_agent|_broker)?")
 
 
 @dataclass(frozen=True, eq=False)
@@ -140,6 +199,20 @@ class Form:
     def edition_hash(self) -> str:
         """What the edition is known by: its geometry and, through ``page_content``, its pages."""
         return self.edition.digest()
+
+    def seen_from(self, side: str) -> Form:
+        """The form as it stands in a deal of that side; the same object each time."""
+        if side not in self._seen:
+            speaks = any(
+                _ALIASES.search(f"{m.fact} {m.formula} {m.required} {m.relevant}") or ALIAS_ROLE.search(m.role or m.who or "")
+                for m in self.mapping.meanings
+            )
+            self._seen[side] = Form(self.edition, self.mapping.seen_from(side), self.pdf) if speaks else self
+        return self._seen[side]
+
+    @cached_property
+    def _seen(self) -> dict[str, Form]:
+        return {}
 
     def pairs(self) -> Iterator[tuple[Field, Meaning]]:
         """Every field with its meaning, in reading order."""
@@ -177,6 +250,7 @@ class PackSheet(_Data):
     association: str
     short: str
     state: str
+    state_name: str = ""
     released: date
     time_zone: str
     deadline_time: time

@@ -1,33 +1,76 @@
 """The form source dialect: HTML prose with blanks inline.
 
 ``<blank id fact|formula|kind width lines ...>``, ``<pick id fact|group value>``, ``<check id fact>``,
-``<sign role kind>`` stand where the blank stands; everything else is plain HTML.  This module turns a
-source into HTML for setting, and into the meanings of its fields.  See docs/forms.md.
+``<sign role kind>`` stand where the blank stands; ``<item>``, ``<signatures>`` and ``<include>`` save
+writing what every form has; everything else is plain HTML.  This module turns a source into HTML for
+setting, and into the meanings of its fields.  See docs/forms.md.
 """
 
 from __future__ import annotations
 
 import html
 import re
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from datetime import date
+from functools import partial
 from html.parser import HTMLParser
+from pathlib import PurePosixPath
 
 from quillcore.facts import Catalog
 from quillcore.forms.model import Meaning, group_of
 from quillcore.values import Fault
+from quillcore.values.dates import print_date
 
-_COMMON = {"id", "fact", "formula", "kind", "group", "value", "required", "optional", "relevant", "who", "default", "empty", "label", "help"}
+_COMMON = {
+    "id",
+    "fact",
+    "formula",
+    "kind",
+    "group",
+    "value",
+    "required",
+    "optional",
+    "relevant",
+    "who",
+    "default",
+    "empty",
+    "label",
+    "help",
+    "choices",
+}
 _ALLOWED = {
     "blank": _COMMON | {"width", "lines", "size", "least", "align", "options"},
     "pick": _COMMON,
     "check": _COMMON,
     "sign": {"id", "role", "kind", "width", "optional", "relevant", "repeat"},
+    "signatures": {"for", "caption", "optional", "relevant"},
+    "item": {"no", "title", "class"},
+    "include": {"src"},
 }
 _FORM = {"number", "title", "topic", "sides", "kinds", "audience", "edition"}
+_OPTIONAL = {"kinds", "audience", "initials", "purpose", "filled-by"}
+_PLACEHOLDER = re.compile(r"\{\{\s*([a-z-]+)\s*\}\}")
 _BOX = '<span class="box"'
 _FIRST_WORD = re.compile(r"\s?[^\s<]+")
+_WIDTH = {"money": "30", "date": "40", "name": "76", "integer": "14", "percent": "18", "phone": "40", "email": "66", "year": "16", "time": "22", "long_text": "full", "address": "96", "area": "30", "number": "18"}  # fmt: skip
+_WHO = {
+    "buyer": "Buyer", "seller": "Seller", "landlord": "Landlord", "tenant": "Tenant", "client": "Client", "listing_agent": "Seller’s agent",
+    "buyer_agent": "Buyer’s agent", "listing_broker": "Seller’s broker", "buyer_broker": "Buyer’s broker", "own_agent": "Licensee", "own_broker": "Broker",
+}  # fmt: skip
 _ALIGN = {"money": "right", "integer": "center", "percent": "center", "number": "center", "year": "center"}
 _SIGN_WIDTH = {"signature": "62", "initials": "11", "date": "28", "name": "62"}
+
+
+Parts = Callable[[str], str | None]
+
+
+@dataclass(frozen=True)
+class Publisher:
+    """Who publishes the forms, as their mastheads and feet say it."""
+
+    association: str = ""
+    state: str = ""
 
 
 @dataclass
@@ -41,21 +84,24 @@ class Source:
     faults: list[Fault] = field(default_factory=list)
 
 
-def read_source(text: str, name: str, catalog: Catalog) -> Source:
-    """Take a source apart.  Every fault names file and line, and says what to mend."""
-    parser = _SourceParser(name, catalog)
+def read_source(text: str, name: str, catalog: Catalog, publisher: Publisher | None = None, parts: Parts = lambda name: None) -> Source:
+    """Take a source apart.  Every fault names file and line, and says what to mend.  ``parts`` gives the text of what is included."""
+    parser = _SourceParser(name, catalog, publisher or Publisher(), parts)
     parser.feed(text)
     parser.close()
-    for wanted in sorted(_FORM - {"kinds", "audience"} - set(parser.source.attributes)):
+    for wanted in sorted(_FORM - _OPTIONAL - set(parser.source.attributes)):
         parser.source.faults.append(Fault("form source", f"<form> doesn't say its {wanted}.", f'Write {wanted}="…".', f"{name}, line 1"))
     return parser.source
 
 
 class _SourceParser(HTMLParser):
-    def __init__(self, name: str, catalog: Catalog) -> None:
+    def __init__(self, name: str, catalog: Catalog, publisher: Publisher, parts: Parts, depth: int = 0) -> None:
         super().__init__(convert_charrefs=False)
         self.name = name
         self.catalog = catalog
+        self.publisher = publisher
+        self.parts = parts
+        self.depth = depth
         self.source = Source()
         self.seen: set[str] = set()
 
@@ -65,17 +111,86 @@ class _SourceParser(HTMLParser):
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
         given = {key: value or "" for key, value in attrs}
         if tag == "form":
-            self.source.attributes = given
+            self.form(given)
         elif tag in _ALLOWED:
-            for stray in sorted(set(given) - _ALLOWED[tag]):
-                self.fault(f"<{tag}> has no “{stray}”.", f"It takes: {', '.join(sorted(_ALLOWED[tag]))}.")
-            self.sign(given) if tag == "sign" else self.blank(tag, given)
+            if tag != "include":  # what an included part gets to know has names of its own
+                for stray in sorted(set(given) - _ALLOWED[tag]):
+                    self.fault(f"<{tag}> has no “{stray}”.", f"It takes: {', '.join(sorted(_ALLOWED[tag]))}.")
+            {"sign": self.sign, "signatures": self.signatures, "item": self.item, "include": self.include}.get(tag, partial(self.blank, tag))(given)
         else:
             self.source.body.append(self.get_starttag_text() or "")
 
     def handle_endtag(self, tag: str) -> None:
-        if tag != "form" and tag not in _ALLOWED:
+        if tag == "item":
+            self.source.body.append("</p>")
+        elif tag != "form" and tag not in _ALLOWED:
             self.source.body.append(f"</{tag}>")
+
+    def form(self, given: dict[str, str]) -> None:
+        """The form's own attributes; its masthead and its foot stand on every page."""
+        self.source.attributes = given
+        for stray in sorted(set(given) - _FORM - _OPTIONAL):
+            self.fault(f"<form> has no “{stray}”.", f"It takes: {', '.join(sorted(_FORM | _OPTIONAL))}.")
+        number, title = html.escape(given.get("number", "")), html.escape(given.get("title", ""))
+        body = self.source.body
+        body.append(
+            f'<div class="masthead"><span class="no">Form {number}</span><span class="mark"><i></i></span>'
+            f'<span class="assoc">{html.escape(self.publisher.association)}</span> · {title}</div><div class="foot">'
+        )
+        if given.get("initials"):
+            body.append('<span class="initials">Initials: ')
+            for one in (w.strip() for w in given["initials"].split(",")):
+                if one not in _WHO:
+                    self.fault(f"“{one}” is nobody who puts initials.", "Use buyer, seller, landlord, tenant or client.")
+                    continue
+                body.append(f"{_WHO[one]} ")
+                for position in (1, 2):
+                    self.sign({"role": f"{one}.{position}", "kind": "initials", "repeat": ""})
+                    body.append(" ")
+                body.append("&nbsp; ")
+            body.append("</span>")
+        try:
+            day = print_date(date.fromisoformat(given.get("edition", "")))
+        except ValueError:
+            day = ""
+            self.fault("The edition isn't a day.", 'Write edition="2027-01-15".')
+        state = f" · For members’ use in the State of {html.escape(self.publisher.state)}" if self.publisher.state else ""
+        body.append(f'<span class="right"></span>Form {number} · Edition of {day}{state}</div><h1>{title}</h1>')
+
+    def item(self, given: dict[str, str]) -> None:
+        """A numbered paragraph: its number hangs in the margin, its title leads."""
+        title = f'<span class="strong">{html.escape(given["title"], quote=False)}</span> ' if given.get("title") else ""
+        self.source.body.append(f'<p class="item {given.get("class", "")}"><b>{html.escape(given.get("no", ""))}</b>{title}')
+
+    def signatures(self, given: dict[str, str]) -> None:
+        """Signature, printed name and date for each role, a row each, kept together."""
+        body = self.source.body
+        body.append('<div class="sigblock">')
+        for role in given.get("for", "").replace(",", " ").split():
+            one, _, position = role.partition(".")
+            who = f"{given.get('caption') or _WHO.get(one, one)} {position}".strip()
+            extra: dict[str, str] = {k: given[k] for k in ("optional", "relevant") if k in given}
+            body.append("<table><tr>")
+            for kind, caption in (("signature", f"{who}, signature"), ("name", "Printed name"), ("date", "Date signed")):
+                body.append("<td>")
+                self.sign({"role": role, "kind": kind, **extra, **({"id": f"printed-{role}"} if kind == "name" else {})})
+                body.append(f'<span class="caption">{caption}</span></td>')
+            body.append("</tr></table>")
+        body.append("</div>")
+
+    def include(self, given: dict[str, str]) -> None:
+        """A part that several forms share, with what this form says in place of its {{placeholders}}."""
+        name = given.get("src", "")
+        text = self.parts(name) if name and PurePosixPath(name).name == name and self.depth < 4 else None
+        if text is None:
+            self.fault(f"There is no part “{name}” to include.", "Parts stand in the source's parts/ folder and name no folder themselves.")
+            return
+        for missing in sorted({m[1] for m in _PLACEHOLDER.finditer(text)} - set(given)):
+            self.fault(f"The part “{name}” wants to know “{missing}”.", f'Write {missing}="…" in the <include>.')
+        inner = _SourceParser(f"parts/{name}", self.catalog, self.publisher, self.parts, self.depth + 1)
+        inner.source, inner.seen = self.source, self.seen
+        inner.feed(_PLACEHOLDER.sub(lambda m: given.get(m[1], ""), text))
+        inner.close()
 
     def handle_data(self, data: str) -> None:
         m = _FIRST_WORD.match(data) if self.source.body and self.source.body[-1].startswith(_BOX) else None
@@ -134,12 +249,14 @@ class _SourceParser(HTMLParser):
             empty_text=given.get("empty", "None"),
             label=given.get("label", ""),
             help=given.get("help", ""),
+            choices=given.get("choices"),
         )
         if tag == "blank":
             fact = self.catalog.find(found.fact) if found.fact else None
-            align = _ALIGN.get(fact.kind if fact else kind or "", "left")
+            known = fact.kind if fact else kind or ""
+            align = _ALIGN.get(known, "left")
             hints: dict[str, str] = {key: given[key] for key in ("lines", "size", "least", "align") if key in given}
-            self.place(name, "blank", given.get("width", "40"), found, {"align": align, **hints, "shape": "text"})
+            self.place(name, "blank", given.get("width", _WIDTH.get(known, "50")), found, {"align": align, **hints, "shape": "text"})
         else:
             self.place(name, "box", "", found, {"shape": "box"})
 

@@ -65,6 +65,13 @@ def _month_shift(rule: Callable[[date, int], date]) -> Callable[[Setting, date, 
     return shifted
 
 
+def _lease_months(start: date, end: date) -> Decimal:
+    months = calendars.lease_months(start, end)
+    if months is None:
+        raise Refused("from the start to this end isn't a number of whole months")
+    return Decimal(months)
+
+
 def _names(_s: Setting, parties: Any) -> str:
     return joined([p.name for p in parties if p.name])
 
@@ -91,6 +98,7 @@ EAGER: dict[str, Function] = {
     "business_days_after": Function(("date", "number"), "date", lambda s, d, n: s.calendar.business_days_after(d, _whole(n, "days"))),
     "months_after": Function(("date", "number"), "date", _month_shift(calendars.months_after)),
     "lease_end": Function(("date", "number"), "date", _month_shift(calendars.lease_end)),
+    "lease_months": Function(("date", "date"), "number", lambda _s, a, b: _lease_months(a, b)),
     "part_month_rent": Function(("money", "date"), "money", lambda _s, r, d: money.part_month_rent(r, d)),
     "payment": Function(("money", "percent", "number"), "money", lambda _s, p, r, n: _payment(p, r, n)),
     "prepaid_interest": Function(("money", "percent", "date"), "money", lambda _s, p, r, d: money.prepaid_interest(p, r, d)),

@@ -183,6 +183,8 @@ class Sheet:
     def _find(self, key: str) -> Held:
         if key in self._busy:
             return Held(None, None, (key,))
+        if key == "deal.side":
+            return Held(self.ledger.side, Source.FORM)
         group, _, rest = key.partition(".")
         if group in PARTY_GROUPS and (found := self._of_party(group, rest)) is not None:
             return found

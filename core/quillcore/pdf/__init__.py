@@ -3,6 +3,7 @@
 from quillcore.pdf.background import Background, Damaged
 from quillcore.pdf.combining import Mark, Overlay, Part, combine
 from quillcore.pdf.fitting import Fit, Frame, Line, fit, wrap
+from quillcore.pdf.interactive import Interactive
 from quillcore.pdf.pictures import picture
 
-__all__ = ["Background", "Damaged", "Fit", "Frame", "Line", "Mark", "Overlay", "Part", "combine", "fit", "picture", "wrap"]
+__all__ = ["Background", "Damaged", "Fit", "Frame", "Interactive", "Line", "Mark", "Overlay", "Part", "combine", "fit", "picture", "wrap"]

@@ -16,9 +16,8 @@ from pikepdf import Array, Dictionary, Name
 
 from quillcore.pdf.background import Background
 from quillcore.pdf.fitting import Fit
+from quillcore.pdf.interactive import INK, Interactive, add_fields, cross
 from quillcore.pdf.typeface import Face, face_for
-
-_INK = "0.07 0.11 0.27 rg 0.07 0.11 0.27 RG"
 
 
 @dataclass(frozen=True)
@@ -34,19 +33,19 @@ class Overlay:
 
     fits: list[Fit] = field(default_factory=list)
     marks: list[Mark] = field(default_factory=list)
+    rules: list[tuple[float, float, float]] = field(default_factory=list)
+    """Lines to write on: left, height, right in points."""
 
     def content(self, face: Face) -> bytes:
         """The page's content stream."""
-        out = [f"q {_INK} BT"]
+        out = [f"q {INK} BT"]
         for fitted in self.fits:
             out.append(f"/GQ {fitted.size:g} Tf")
             out += [f"1 0 0 1 {line.x:g} {line.y:g} Tm <{face.shown(line.text)}> Tj" for line in fitted.lines]
         out.append("ET")
         for mark in self.marks:
-            left, bottom, right, top = mark.box
-            inset = (right - left) * 0.18
-            a, b, c, d = left + inset, bottom + inset, right - inset, top - inset
-            out.append(f"1.4 w 1 J {a:.2f} {b:.2f} m {c:.2f} {d:.2f} l {a:.2f} {d:.2f} m {c:.2f} {b:.2f} l S")
+            out.append(cross(*mark.box))
+        out += [f"0.6 w {left:.2f} {at:.2f} m {right:.2f} {at:.2f} l S" for left, at, right in self.rules]
         out.append("Q")
         return "\n".join(out).encode("ascii")
 
@@ -54,22 +53,28 @@ class Overlay:
 @dataclass(frozen=True)
 class Part:
     """One document of the result: its background (None for ``blank_pages`` empty letter pages), an overlay
-    for each page, and the title of its bookmark ("" for none)."""
+    for each page, the title of its bookmark ("" for none), and what its page labels begin with ("301, "; "" goes on counting)."""
 
     background: Background | None
     overlays: Sequence[Overlay]
     title: str = ""
+    label: str = ""
 
 
-def combine(parts: Sequence[Part], title: str) -> bytes:
-    """One flattened PDF of all parts in order, with a bookmark for each titled part.  The same input gives the same bytes."""
+def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = ()) -> bytes:
+    """One PDF of all parts in order, with a bookmark for each titled part, and page labels.  It is flat where no ``fields``
+    are given, and can be filled in on where they are.  The same input gives the same bytes."""
     out = pikepdf.new()
     characters = {c for part in parts for overlay in part.overlays for f in overlay.fits for line in f.lines for c in line.text}
+    characters |= {c for f in fields if f.fit for line in f.fit.lines for c in line.text}
     face = face_for(characters)
     font = _embedded(out, face) if characters else None
     marks: list[tuple[str, int]] = []
+    labels: list[object] = []
     for part in parts:
         first = len(out.pages)
+        if part.label or not labels:
+            labels += [first, Dictionary(S=Name.D, P=pikepdf.String(part.label)) if part.label else Dictionary(S=Name.D)]
         if part.background is None:
             for _ in part.overlays:
                 out.add_blank_page(page_size=(612, 792))
@@ -78,10 +83,13 @@ def combine(parts: Sequence[Part], title: str) -> bytes:
         if part.title:
             marks.append((part.title, first))
         for number, overlay in enumerate(part.overlays, first):
-            if overlay.fits or overlay.marks:
+            if overlay.fits or overlay.marks or overlay.rules:
                 _lay(out, out.pages[number], overlay, face, font)
     with out.open_outline() as outline:
         outline.root.extend(pikepdf.OutlineItem(name, page) for name, page in marks)
+    out.Root.PageLabels = Dictionary(Nums=Array(labels))
+    if fields:
+        add_fields(out, fields, face, font)
     out.docinfo["/Title"] = title
     out.docinfo["/Producer"] = "Good Quill"
     buffer = io.BytesIO()

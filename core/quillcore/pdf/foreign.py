@@ -1,0 +1,230 @@
+"""A PDF from elsewhere: opened with care, cleaned of all that acts, and its pages turned upright.
+
+What is kept of it are pages: content, resources and size.  Scripts, launch and other actions, attached
+files, XFA, annotations and fields stay behind; what was left out is said.  Runs inside the limits of
+``quillcore.pdf.limited``.
+"""
+
+from __future__ import annotations
+
+import io
+import zlib
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import pikepdf
+from pikepdf import Array, Dictionary, Name, Object
+
+from quillcore.pdf.limited import Refused
+from quillcore.pdf.widgets import FoundField, Rect, find_fields
+from quillcore.values import Fault
+
+MOST_PAGES = 500
+_MOST_CONTENT = 30_000_000
+_PAGE_KEYS = {"/Type", "/Parent", "/MediaBox", "/Resources", "/Contents", "/Group"}
+_ACTS = {"/JavaScript": "script", "/Launch": "launch action", "/SubmitForm": "form sending", "/ImportData": "data import",
+         "/URI": "web link", "/GoToR": "link to another file", "/GoToE": "link to another file", "/Rendition": "media", "/Movie": "media"}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Upright:
+    """How a page was turned: from the file's coordinates to those of the page as it is seen."""
+
+    turn: int
+    origin: tuple[float, float]
+    size: tuple[float, float]
+
+    def rect(self, r: Rect) -> Rect:
+        """A rectangle of the file, on the page as it is seen."""
+        corners = [self._point(r[0], r[1]), self._point(r[2], r[3])]
+        xs, ys = sorted(c[0] for c in corners), sorted(c[1] for c in corners)
+        return (round(xs[0], 2), round(ys[0], 2), round(xs[1], 2), round(ys[1], 2))
+
+    def matrix(self) -> tuple[float, ...]:
+        """The same as a PDF matrix."""
+        x0, y0 = self.origin
+        w, h = self.size
+        return {0: (1, 0, 0, 1, -x0, -y0), 90: (0, -1, 1, 0, -y0, h + x0), 180: (-1, 0, 0, -1, w + x0, h + y0), 270: (0, 1, -1, 0, w + y0, -x0)}[
+            self.turn
+        ]
+
+    def _point(self, x: float, y: float) -> tuple[float, float]:
+        a, b, c, d, e, f = self.matrix()
+        return a * x + c * y + e, b * x + d * y + f
+
+
+@dataclass(frozen=True)
+class Foreign:
+    """What was found: ``clean`` is the pages alone, upright; ``removed`` says what was left out."""
+
+    clean: bytes
+    uprights: tuple[Upright, ...]
+    fields: tuple[FoundField, ...]
+    removed: tuple[str, ...]
+
+
+def open_foreign(content: bytes) -> Foreign:
+    """Take a file apart; raises Refused with a sentence when it can't be used."""
+    at = content[:4096].find(b"%PDF-")
+    if at < 0:
+        raise Refused(Fault("foreign file", "This isn't a PDF.", "Save or print the paper as PDF and try that file."))
+    try:
+        with pikepdf.open(io.BytesIO(content[at:])) as pdf:
+            count = len(pdf.pages)
+            if count == 0:
+                raise Refused(Fault("foreign file", "The file is damaged: no page of it can be read.", "Ask for it again, or print it to a new PDF."))
+            if count > MOST_PAGES:
+                raise Refused(Fault("foreign file", f"The file has {count} pages; {MOST_PAGES} is the most.", "Split it."))
+            return _taken_apart(pdf)
+    except pikepdf.PasswordError as trouble:
+        raise Refused(
+            Fault("foreign file", "The file is locked with a password.", "Open it with the password and print it to a new PDF.")
+        ) from trouble
+    except RecursionError as trouble:
+        raise Refused(Fault("foreign file", "The file refers to itself without end.", "Print it to a new PDF and try that one.")) from trouble
+    except (pikepdf.PdfError, ValueError, TypeError, KeyError, AttributeError, IndexError, ArithmeticError, NotImplementedError) as trouble:
+        raise Refused(Fault("foreign file", "The file is damaged and can't be read.", "Ask for it again, or print it to a new PDF.")) from trouble
+
+
+def _taken_apart(pdf: pikepdf.Pdf) -> Foreign:
+    fields = tuple(find_fields(pdf))
+    removed = tuple(sorted(set(_acting(pdf))))
+    out = pikepdf.new()
+    uprights = []
+    for page in pdf.pages:
+        _drop_fields(page)
+    try:
+        pdf.flatten_annotations("print")
+    except (pikepdf.PdfError, RuntimeError):
+        removed = tuple(sorted({*removed, "damaged annotation"}))
+    for page in pdf.pages:
+        upright = _upright(page)
+        body = _content(page)
+        out.pages.append(page)
+        kept = out.pages[-1].obj
+        resources = kept.get("/Resources")
+        for key in list(kept.keys()):
+            if key not in _PAGE_KEYS:
+                del kept[key]
+        matrix = " ".join(f"{n:.4f}" for n in upright.matrix())
+        w, h = upright.size
+        kept.Contents = out.make_stream(f"q\n{matrix} cm\n".encode() + body + b"\nQ\n")
+        kept.MediaBox = Array([0, 0, round(w, 2), round(h, 2)])
+        kept.Resources = resources if isinstance(resources, Dictionary) else Dictionary()
+        uprights.append(upright)
+    buffer = io.BytesIO()
+    out.remove_unreferenced_resources()
+    out.save(buffer, deterministic_id=True, object_stream_mode=pikepdf.ObjectStreamMode.generate)
+    return Foreign(buffer.getvalue(), tuple(uprights), fields, removed)
+
+
+def _drop_fields(page: pikepdf.Page) -> None:
+    annotations = page.obj.get("/Annots")
+    if not isinstance(annotations, Array):
+        if annotations is not None:
+            del page.obj["/Annots"]
+        return
+    kept = [a for a in annotations if isinstance(a, Dictionary) and a.get("/Subtype") not in (Name.Widget, Name.Link, Name.Popup) and "/FT" not in a]
+    page.obj.Annots = Array(kept)
+
+
+def _content(page: pikepdf.Page) -> bytes:
+    """The page's drawing, unpacked within bounds (a few bytes can unpack to gigabytes)."""
+    raw = page.obj.get("/Contents")
+    streams = [s for s in (list(raw) if isinstance(raw, Array) else [raw]) if isinstance(s, pikepdf.Stream)]
+    parts, total = [], 0
+    for stream in streams:
+        part = _unpacked(stream)
+        total += len(part)
+        if total > _MOST_CONTENT:
+            raise Refused(Fault("foreign file", "A page of this file is far too large when unpacked.", "Print it to a new PDF and try that one."))
+        parts.append(part)
+    return b"\n".join(parts)
+
+
+def _unpacked(stream: pikepdf.Stream) -> bytes:
+    """A stream's bytes, as many as can be had; never many more than a page may have."""
+    if stream.get("/Filter") in (Name.FlateDecode, Array([Name.FlateDecode])) and "/DecodeParms" not in stream:
+        try:
+            return zlib.decompressobj().decompress(stream.read_raw_bytes(), _MOST_CONTENT + 1)
+        except zlib.error:
+            pass
+    try:
+        return stream.read_bytes()
+    except pikepdf.PdfError:
+        return b""  # what can't be unpacked draws nothing anywhere else either
+
+
+def _upright(page: pikepdf.Page) -> Upright:
+    left, bottom, right, top = _box(page)
+    turn = page.obj.get("/Rotate", 0)
+    at: Object | None = page.obj
+    for _ in range(20):  # inherited from the page tree
+        if at is None or "/Rotate" in at:
+            turn = at.get("/Rotate", 0) if at is not None else 0
+            break
+        at = at.get("/Parent")
+    try:
+        turn = round(int(turn) / 90) * 90 % 360
+    except (TypeError, ValueError):
+        turn = 0
+    w, h = right - left, top - bottom
+    return Upright(turn, (left, bottom), (h, w) if turn in (90, 270) else (w, h))
+
+
+def _box(page: pikepdf.Page) -> Rect:
+    for name in ("cropbox", "mediabox"):
+        try:
+            a, b, c, d = (float(n) for n in getattr(page, name))
+        except (TypeError, ValueError, AttributeError, KeyError, pikepdf.PdfError):
+            continue
+        if 10 <= abs(c - a) <= 15_000 and 10 <= abs(d - b) <= 15_000:
+            return min(a, c), min(b, d), max(a, c), max(b, d)
+    return 0.0, 0.0, 612.0, 792.0
+
+
+def _acting(pdf: pikepdf.Pdf) -> Iterator[str]:
+    """What of the file acts, or comes along, beyond its pages."""
+    if pdf.is_encrypted:
+        yield "owner's lock"
+    root = pdf.Root
+    if isinstance(root.get("/AcroForm"), Dictionary) and "/XFA" in root.AcroForm:
+        yield "XFA form"
+    names = root.get("/Names")
+    if isinstance(names, Dictionary):
+        if "/JavaScript" in names:
+            yield "script"
+        if "/EmbeddedFiles" in names:
+            yield "attached file"
+    for key, what in (("/AF", "attached file"), ("/Collection", "attached file"), ("/Perms", "signature"), ("/OpenAction", "")):
+        if key in root and what:
+            yield what
+    seen: set[tuple[int, int]] = set()
+    yield from _actions(root.get("/OpenAction"), seen, 0)
+    yield from _actions(root.get("/AA"), seen, 0)
+    for obj in pdf.objects:
+        if isinstance(obj, Dictionary):
+            if obj.get("/Subtype") == Name.FileAttachment:
+                yield "attached file"
+            for key in ("/A", "/AA"):
+                yield from _actions(obj.get(key), seen, 0)
+    for page in pdf.pages:
+        for annotation in page.obj.get("/Annots", []) if isinstance(page.obj.get("/Annots"), Array) else []:
+            if isinstance(annotation, Dictionary):
+                for key in ("/A", "/AA"):
+                    yield from _actions(annotation.get(key), seen, 0)
+
+
+def _actions(raw: Object | None, seen: set[tuple[int, int]], depth: int) -> Iterator[str]:
+    if not isinstance(raw, Dictionary) or depth > 5:
+        return
+    if raw.objgen != (0, 0):
+        if raw.objgen in seen:
+            return
+        seen.add(raw.objgen)
+    kind = raw.get("/S")
+    if kind is not None and (what := _ACTS.get(str(kind))):
+        yield what
+    for key, inner in raw.items():
+        if key != "/Parent" and isinstance(inner, Dictionary):
+            yield from _actions(inner, seen, depth + 1)
