@@ -215,7 +215,7 @@ class _SourceParser(HTMLParser):
         required = "never" if "optional" in given else "always"
         if kind == "name":
             party = group_of(role)
-            fact = f"{party[0]}.{party[1]}.name" if party else f"{role}.name"
+            fact = f"{party[0]}.{party[1]}.name" if party else f"{role}.name".replace("_broker.name", "_agent.broker")
             self.place(name, f"blank sign-{kind}", width, Meaning(id=name, fact=fact, required="never", label="Printed name"), {})
             return
         found = Meaning.model_validate({"id": name, "role": role, "sign": kind, "required": required, "relevant": given.get("relevant")})
