@@ -14,7 +14,7 @@ import pikepdf
 import pytest
 from PIL import Image
 from quillcore.assembly import Document, Package, assemble
-from quillcore.facts import Act, Entry, Ledger, Source
+from quillcore.facts import PARTY_GROUPS, Act, Entry, Ledger, Source
 from quillcore.forms import Form
 from quillcore.pdf import Background, Damaged, Fit, Frame, Line, Mark, Overlay, Part, combine, fit, picture
 from quillcore.values import Value
@@ -129,15 +129,15 @@ LONG: dict[str, Value] = {
 def longest(form: Form) -> Package:
     """The form with the longest plausible value in every blank of its own and of the facts."""
     said: dict[str, Value] = {}
-    for group in ("buyers", "sellers"):
+    for group in PARTY_GROUPS:
         said |= people(group, ("Maximiliana Ngozi", "Castellanos-O'Brien"), ("Bartholomew", "van der Meer-Nguyễn"))
         said |= {f"party.{group}{n}.email": LONG["email"] for n in range(2)} | {f"party.{group}0.mailing_address": LONG["address"]}
-    for m in form.mapping.meanings:
+    for m in form.seen_from("buying").mapping.meanings:
         fact = CATALOG.find(m.fact) if m.fact else None
-        if m.sign is None and fact is not None and fact.group not in ("buyers", "sellers"):
+        if m.sign is None and fact is not None and fact.group not in PARTY_GROUPS:
             said.setdefault(fact.key, max(fact.options, key=len) if fact.options else LONG[fact.kind])
         elif m.sign is None and m.fact is None:
-            said[f"doc.d.{m.group or m.id}"] = m.value or LONG[m.kind or "text"]
+            said[f"doc.d.{m.group or m.id}"] = m.value or (max(m.options, key=len) if m.options else LONG[m.kind or "text"])
     ledger = Ledger(CATALOG, "buying", [Entry(k, Act.STATE, n, Source.TYPED, v) for n, (k, v) in enumerate(said.items(), 1)])
     return Package([Document("d", form)], ledger, demo_pack().sheet.setting())
 

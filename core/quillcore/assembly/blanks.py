@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import NamedTuple
@@ -33,7 +33,7 @@ class Blank(NamedTuple):
     """One field of one document as it stands.
 
     ``key`` is what is edited here (a shared fact, or the document's own); ``own_key`` is where a
-    value for *only here* goes.  ``state``: filled; open (wants an answer); optional (may stay
+    value for *only here* goes.  ``explained`` says of each option what it means, where the form has a table of them.  ``state``: filled; open (wants an answer); optional (may stay
     empty); idle (does not apply, or can't be told yet); theirs (only a party may answer); sign.
     """
 
@@ -53,6 +53,7 @@ class Blank(NamedTuple):
     missing: tuple[str, ...] = ()
     fault: Fault | None = None
     fit: Fit | None = None
+    explained: Mapping[str, str] = {}
 
     @property
     def overflow(self) -> bool:
@@ -168,6 +169,9 @@ class Package:
 
     def _watches(self, document: Document, spot: _Spot) -> set[str]:
         keys = {spot.fact or document.prefix + spot.own, document.prefix + spot.own}
+        table = document.form.mapping.choices.get(spot.meaning.choices or "")
+        if table is not None and table.depends is not None:
+            keys.add(table.depends)
         for text in (spot.meaning.required, spot.meaning.relevant):
             if text not in (None, "always", "never"):
                 keys |= self._condition(document, text).reads
@@ -195,7 +199,19 @@ class Package:
             text = m.empty_text if held.value is EMPTY else KINDS[spot.kind].in_blank(held.value)
             fitted = fit(text, f.frame)
             self.fitted += 1
-        return Blank(*known, state, text, marked, held.source, only_here, held.missing, held.fault, fitted)
+        made = Blank(*known, state, text, marked, held.source, only_here, held.missing, held.fault, fitted)
+        return self._with_choices(document, made) if m.choices else made
+
+    def _with_choices(self, document: Document, blank: Blank) -> Blank:
+        """The blank with the values its table allows now; one that it doesn't allow is shown, and called into question."""
+        table = document.form.mapping.choices[blank.meaning.choices or ""]
+        on = self.sheet.held(table.depends).value if table.depends else None
+        allowed = table.allowed(on if isinstance(on, str) else None)
+        fault = blank.fault
+        if blank.text and allowed and blank.text not in allowed and blank.text != blank.meaning.empty_text:
+            where = f" where {self.catalog[table.depends].label.lower()} is {on}" if table.depends else ""
+            fault = Fault("choice", f"“{blank.text}” isn't allowed here{where}.", f"Choose one of: {', '.join(allowed)}.", blank.key)
+        return blank._replace(options=tuple(allowed), explained=allowed, fault=fault)
 
     @staticmethod
     def _is_marked(m: Meaning, value: Value) -> bool:

@@ -37,7 +37,8 @@ def write_xfdf(package: Package, file_name: str, documents: Sequence[Document] |
             branches[above] = Xml.SubElement(fields, f"{{{_SPACE}}}field", {"name": above})
         field = Xml.SubElement(branches[above], f"{{{_SPACE}}}field", {"name": own})
         Xml.SubElement(field, f"{{{_SPACE}}}value").text = option_name(blank.meaning.value) if blank.field.shape == "box" else blank.text
-    return Xml.tostring(root, encoding="utf-8", xml_declaration=True)
+    content: bytes = Xml.tostring(root, encoding="utf-8", xml_declaration=True)
+    return content
 
 
 def read_xfdf(content: bytes) -> dict[str, str] | Fault:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import io
+from collections.abc import Sequence
 from datetime import date
 from pathlib import Path
 from typing import Any
@@ -37,45 +38,52 @@ def build_pack(source: Path, out: Path) -> list[Fault]:
     """Build every form of ``source`` into ``out``; gives the faults ([] when all went well)."""
     try:
         sheet = yaml.safe_load((source / "pack.yaml").read_text(encoding="utf-8"))
-        style = (source / "style.css").read_text(encoding="utf-8")
+        folders = [source, *([(source / sheet.pop("based_on")).resolve()] if "based_on" in sheet else [])]
+        style = _found(folders, "style.css").read_text(encoding="utf-8")
     except (OSError, yaml.YAMLError) as trouble:
         return [Fault("pack", f"The source can't be read: {trouble}.", "It holds pack.yaml, style.css and forms/*.html.", str(source))]
     faults: list[Fault] = []
     built: dict[str, dict[str, bytes]] = {}
     for number in map(str, sheet.get("forms", [])):
-        path = source / "forms" / f"{number}.html"
+        path = _found(folders, f"forms/{number}.html")
         if not path.is_file():
             faults.append(Fault("pack", f"There is no {path.name}.", "Write it, or take the form off the list.", "pack.yaml, forms"))
             continue
-        made = build_form(path.read_text(encoding="utf-8"), path.name, style, sheet, source)
+        made = build_form(path.read_text(encoding="utf-8"), path.name, style, sheet, folders)
         if isinstance(made, list):
             faults += made
         else:
             built[number] = made
     if faults:
         return faults
-    sheet["built_from"] = source_digest(source)
+    sheet["built_from"] = "".join(source_digest(folder)[: 64 // len(folders)] for folder in folders)
     for number, files in built.items():
         folder = out / "forms" / number
         folder.mkdir(parents=True, exist_ok=True)
         for name, content in files.items():
             (folder / name).write_bytes(content)
     (out / "templates").mkdir(exist_ok=True)
-    for path in sorted((source / "templates").glob("*.yaml")):
-        (out / "templates" / path.name).write_bytes(path.read_bytes())
+    for name in sorted({path.name for folder in folders for path in (folder / "templates").glob("*.yaml")}):
+        (out / "templates" / name).write_bytes(_found(folders, f"templates/{name}").read_bytes())
     (out / "pack.yaml").write_text(_yaml(sheet), encoding="utf-8")
     found = read_folder(out)
     return found if isinstance(found, list) else []
 
 
-def build_form(text: str, name: str, style: str, sheet: dict[str, Any], folder: Path | None = None) -> dict[str, bytes] | list[Fault]:
-    """One form's files by name, or what is wrong with its source.  ``folder`` holds parts/ and choices.yaml."""
+def _found(folders: Sequence[Path], name: str) -> Path:
+    """The file of that name in the first folder that has it: a release says only what it changes of the one it is based on."""
+    return next((folder / name for folder in folders if (folder / name).is_file()), folders[0] / name)
+
+
+def build_form(text: str, name: str, style: str, sheet: dict[str, Any], folders: Sequence[Path] = ()) -> dict[str, bytes] | list[Fault]:
+    """One form's files by name, or what is wrong with its source.  ``folders`` hold parts/ and choices.yaml."""
 
     def part(wanted: str) -> str | None:
-        path = (folder or Path()) / "parts" / wanted
+        path = _found(folders, f"parts/{wanted}") if folders else Path("nowhere")
         return path.read_text(encoding="utf-8") if path.is_file() else None
 
-    tables = yaml.safe_load((folder / "choices.yaml").read_text(encoding="utf-8")) if folder and (folder / "choices.yaml").is_file() else {}
+    lists = _found(folders, "choices.yaml") if folders else Path("nowhere")
+    tables = yaml.safe_load(lists.read_text(encoding="utf-8")) if lists.is_file() else {}
     source = read_source(text, name, load_catalog(), Publisher(sheet["association"], sheet.get("state_name", "")), part)
     used = {m.choices for m in source.meanings if m.choices}
     source.faults += [
@@ -131,7 +139,7 @@ def _page(source: Source, style: str) -> str:
     )
     return (
         f'<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{a["number"]} {a["title"]}</title>'
-        f"<style>{faces} {style}</style></head><body>{''.join(source.body)}</body></html>"
+        f'<style>{faces} {style}</style></head><body class="{a.get("set", "")}">{"".join(source.body)}</body></html>'
     )
 
 

@@ -66,6 +66,16 @@ def read_pack(files: Files[str, bytes], catalog: Catalog | None = None) -> Pack 
     return Pack(sheet, forms, templates)
 
 
+def check_form(form: Form, catalog: Catalog | None = None) -> list[Fault]:
+    """What is wrong with a form that comes from elsewhere than a pack: the same checks."""
+    reader = _Reader({}, catalog or load_catalog())
+    number = form.edition.number
+    reader.pages(number, form.edition, form.pdf)
+    reader.geometry(number, form.edition, form.mapping)
+    reader.meanings(number, form.mapping)
+    return reader.faults
+
+
 class _Reader:
     def __init__(self, files: Files[str, bytes], catalog: Catalog) -> None:
         self.files = files
@@ -136,12 +146,16 @@ class _Reader:
 
     def geometry(self, folder: str, edition: Edition, mapping: Mapping) -> None:
         place = f"{folder}/edition.yaml"
+        if edition.sizes and len(edition.sizes) != edition.pages:
+            self.fault(f"{place}, sizes", f"There are {edition.pages} pages, but {len(edition.sizes)} sizes.", "Give each page one.")
+            return
         ids = [f.id for f in edition.fields]
         for name in sorted({i for i in ids if ids.count(i) > 1}) if len(set(ids)) < len(ids) else []:
             self.fault(f"{place}, {name}", "Two fields have this id.", "Give each its own.")
         for f in edition.fields:
             left, bottom, right, top = f.rect
-            if not (0 <= left < right <= 1300 and 0 <= bottom < top <= 1300 and 1 <= f.page <= edition.pages):
+            width, height = edition.size(f.page) if 1 <= f.page <= edition.pages else (0.0, 0.0)
+            if not (0 <= left < right <= width and 0 <= bottom < top <= height):
                 self.fault(f"{place}, {f.id}", "The field lies outside its page.", "Check page and rectangle.")
             if not FIELD_ID.fullmatch(f.id):
                 self.fault(f"{place}, {f.id}", "An id has small letters, digits, dots and hyphens.", "Rename it.")
@@ -151,6 +165,7 @@ class _Reader:
 
     def meanings(self, folder: str, mapping: Mapping) -> None:
         place = f"{folder}/mapping.yaml"
+        self.tables(place, mapping)
         for m in mapping.meanings:
             self.binding(f"{place}, {m.id}", m)
             for part in ("required", "relevant"):
@@ -160,6 +175,15 @@ class _Reader:
         if loop := circles({r.target: r for r in rules}, self.catalog):
             chain = " → ".join(key.removeprefix("doc.x.") for key in loop)
             self.fault(f"{place}, {loop[0].removeprefix('doc.x.')}", f"These formulas feed each other: {chain}.", "State one of them.")
+
+    def tables(self, place: str, mapping: Mapping) -> None:
+        """Tables of allowed values: each is there, and what it depends on is a fact."""
+        for m in mapping.meanings:
+            if m.choices is not None and m.choices not in mapping.choices:
+                self.fault(f"{place}, {m.id}", f"There is no table of choices “{m.choices}”.", "Add it under choices, or name another.")
+        for name, table in mapping.choices.items():
+            if table.depends is not None and self.catalog.find(table.depends) is None:
+                self.fault(f"{place}, choices.{name}", f"There is no fact “{table.depends}”.", "Look the key up in the fact catalog.")
 
     def binding(self, place: str, m: Meaning) -> None:
         if m.sign is not None:

@@ -13,7 +13,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
-from quillcore.forms.suggesting import Evidence, suggest, suggest_spot, tokens
+from quillcore.forms.suggesting import Evidence, candidates, suggest_spot, tokens
 from quillcore.pdf.foreign import open_foreign
 from quillcore.pdf.limited import run_limited
 from quillcore.pdf.widgets import FoundField, Rect
@@ -51,6 +51,8 @@ class ReadField(BaseModel):
     confidence: float
     role: str
     sign: str
+    others: tuple[str, ...] = ()
+    """Facts that are likely too, should the suggestion be wrong."""
 
 
 class Reading(BaseModel):
@@ -107,7 +109,7 @@ def _field(f: FoundField, seen: list[Rect], words: dict[int, list[Word]], taken:
     right = right_of(here, words.get(page, [])) if f.kind in ("check", "one_of") else ""
     evidence = Evidence(_speaking(f.name), f.tooltip, right or left, "" if right else above, "" if right else below, section, f.kind, f.options)
     spot = suggest_spot(evidence)
-    found = suggest(evidence)
+    found = candidates(evidence)
     return {
         "name": f.name,
         "kind": f.kind,
@@ -119,8 +121,9 @@ def _field(f: FoundField, seen: list[Rect], words: dict[int, list[Word]], taken:
         "comb": f.comb,
         "value": f.value,
         "own_kind": _own_kind(f.script),
-        "fact": found.fact if found else "",
-        "confidence": found.confidence if found else 0.0,
+        "fact": found[0].fact if found else "",
+        "confidence": found[0].confidence if found else 0.0,
+        "others": list(dict.fromkeys(s.fact for s in found[1:])),
         "role": spot.role if spot else "",
         "sign": spot.sign if spot else "",
     }

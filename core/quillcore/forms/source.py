@@ -49,7 +49,7 @@ _ALLOWED = {
     "include": {"src"},
 }
 _FORM = {"number", "title", "topic", "sides", "kinds", "audience", "edition"}
-_OPTIONAL = {"kinds", "audience", "initials", "purpose", "filled-by"}
+_OPTIONAL = {"kinds", "audience", "initials", "purpose", "filled-by", "set"}
 _PLACEHOLDER = re.compile(r"\{\{\s*([a-z-]+)\s*\}\}")
 _BOX = '<span class="box"'
 _FIRST_WORD = re.compile(r"\s?[^\s<]+")

@@ -128,10 +128,15 @@ def tokens(text: str, word: Callable[[str], str] = _word) -> list[str]:
 
 def suggest(evidence: Evidence) -> Suggestion | None:
     """The likeliest fact, or None where nothing is likely enough."""
+    return next(iter(candidates(evidence)), None)
+
+
+def candidates(evidence: Evidence, most: int = 4) -> list[Suggestion]:
+    """The likeliest facts, best first; none where nothing is likely enough."""
     if evidence.kind == "signature" or suggest_spot(evidence):
-        return None
+        return []
     if evidence.kind in ("one_of", "choice") and (by_options := _by_options(evidence)):
-        return by_options
+        return [by_options]
     sources = [(tokens(t), weight) for t, weight in ((evidence.tooltip, 1.0), (evidence.name, 0.95)) if t]
     sources += [(tokens(evidence.left)[-9:], 0.95), (tokens(evidence.below), 0.9), (tokens(evidence.above), 0.85)]
     sources = [(words, weight) for words, weight in sources if words and not all(w.isdigit() for w in words)]
@@ -144,12 +149,9 @@ def suggest(evidence: Evidence) -> Suggestion | None:
             before = best.get(fact, 0.0)
             here = score * weight
             best[fact] = max(before, here) + 0.06 * min(before, here)  # two witnesses are better than one
-    if not best:
-        return None
-    fact, score = max(best.items(), key=lambda pair: (pair[1], pair[0]))
-    if score < LEAST:
-        return None
-    return Suggestion(_with_position(fact, [w for words, _ in sources for w in words]), round(min(score, 0.99), 2))
+    said = [w for words, _ in sources for w in words]
+    ranked = sorted(best.items(), key=lambda pair: (-pair[1], pair[0]))
+    return [Suggestion(_with_position(fact, said), round(min(score, 0.99), 2)) for fact, score in ranked[:most] if score >= LEAST]
 
 
 @lru_cache(maxsize=5_000)

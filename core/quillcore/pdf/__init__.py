@@ -5,5 +5,6 @@ from quillcore.pdf.combining import Mark, Overlay, Part, combine
 from quillcore.pdf.fitting import Fit, Frame, Line, fit, wrap
 from quillcore.pdf.interactive import Interactive
 from quillcore.pdf.pictures import picture
+from quillcore.pdf.widgets import Rect
 
-__all__ = ["Background", "Damaged", "Fit", "Frame", "Interactive", "Line", "Mark", "Overlay", "Part", "combine", "fit", "picture", "wrap"]
+__all__ = ["Background", "Damaged", "Fit", "Frame", "Interactive", "Line", "Mark", "Overlay", "Part", "Rect", "combine", "fit", "picture", "wrap"]
