@@ -14,7 +14,9 @@ from datetime import date
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, ValidationError
+from rapidfuzz import fuzz, process
 
+from quillcore.facts import load_catalog
 from quillcore.forms.model import LETTER, Edition, Field, Form, Meaning
 from quillcore.forms.model import Mapping as FormMapping
 from quillcore.forms.packs import check_form
@@ -92,11 +94,22 @@ def _proposed(field: ReadField, own: str, page: int, rect: Rect, option: str) ->
     if field.kind == "signature" or field.sign:
         return Placed(**base, shape="sign", role=field.role, sign=field.sign or "signature")
     if field.kind in ("check", "one_of"):
-        group = _id(field.name)
-        return Placed(**base, shape="box", fact=field.fact, group="" if field.fact else group, value=option if field.kind == "one_of" else "")
+        words = _option_words(field)
+        fact = field.fact if words is not None else ""
+        value = "" if field.kind == "check" else words[option] if words else option
+        return Placed(**base, shape="box", fact=fact, group="" if fact else _id(field.name), value=value)
     lines = max(1, round((rect[3] - rect[1]) / 14)) if field.kind == "long_text" else 1
     kind = "" if field.fact else field.own_kind or ("long_text" if field.kind == "long_text" else "text")
     return Placed(**base, lines=lines, fact=field.fact, kind=kind)
+
+
+def _option_words(field: ReadField) -> dict[str, str] | None:
+    """What the suggested fact calls each of the field's options; {} for one without options, None where one has no word for it."""
+    known = load_catalog()[field.fact].options if field.fact else ()
+    if field.kind == "check" or not known:
+        return {} if field.fact and field.kind == "check" and not known else None
+    near = {o: process.extractOne(o.lower(), [k.lower() for k in known], scorer=fuzz.ratio, score_cutoff=80) for o in field.options}
+    return None if None in near.values() else {o: known[found[2]] for o, found in near.items() if found}
 
 
 def _apart(placed: list[Placed]) -> list[Placed]:

@@ -138,7 +138,8 @@ def candidates(evidence: Evidence, most: int = 4) -> list[Suggestion]:
     if evidence.kind in ("one_of", "choice") and (by_options := _by_options(evidence)):
         return [by_options]
     sources = [(tokens(t), weight) for t, weight in ((evidence.tooltip, 1.0), (evidence.name, 0.95)) if t]
-    sources += [(tokens(evidence.left)[-9:], 0.95), (tokens(evidence.below), 0.9), (tokens(evidence.above), 0.85)]
+    left = tokens(evidence.left)[-9:]
+    sources += [(left, 0.95), (tokens(evidence.below), 0.6 if left else 0.9), (tokens(evidence.above), 0.6 if left else 0.85)]
     sources = [(words, weight) for words, weight in sources if words and not all(w.isdigit() for w in words)]
     if evidence.kind == "check":  # a lone box stands for something said in a sentence: only a clear match is worth showing
         sources = [(words, weight * 0.8) for words, weight in sources]
@@ -200,7 +201,8 @@ def _with_position(fact: str, words: Sequence[str]) -> str:
 
 def suggest_spot(evidence: Evidence) -> SpotSuggestion | None:
     """Who signs, where a blank is for a signature, initials, or the date beside a signature."""
-    said = [tokens(t) for t in (evidence.tooltip, evidence.name, evidence.left[-60:], evidence.below, evidence.above)]
+    near = [] if tokens(evidence.left) else [evidence.below, evidence.above]  # a label on the line speaks for its blank
+    said = [tokens(t) for t in (evidence.tooltip, evidence.name, evidence.left[-60:], *near)]
     sign = "signature" if evidence.kind == "signature" else ""
     for words in said:
         if words and len(words) <= 6 and evidence.kind in ("text", "signature"):
