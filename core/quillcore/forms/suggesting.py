@@ -180,6 +180,8 @@ def _scores(words: tuple[str, ...], section: tuple[str, ...]) -> tuple[tuple[str
         if covered < 0.99 and not (covered >= 0.75 and len(wanted) >= 4):
             continue
         exact = len(hit) / max(len([w for w in said if not w.isdigit()]), 1)
+        if lent and exact < 0.5:
+            continue  # most of what is said is about something else
         nearness = max(n for n, w in enumerate(words, 1) if w in hit) / len(words)
         score = 0.55 * covered + 0.3 * exact + 0.15 * nearness - 0.08 * lent + 0.015 * len(hit)
         best[phrase.fact] = max(best.get(phrase.fact, 0.0), score)
