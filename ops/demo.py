@@ -64,14 +64,15 @@ def main() -> None:
         signal.signal(number, lambda *_: stop.set())
     running: list[Process] = []
     try:
-        db, listing, roll, web = (kept_port(name) for name in ("db", "listing", "roll", "web"))
+        db, listing, roll, registry, web = (kept_port(name) for name in ("db", "listing", "roll", "registry", "web"))
         env = {
             "QUILL_SECRET_KEY": secret(), "QUILL_SECURE": "0", "QUILL_DB_PORT": str(db), "QUILL_FILES": str(LOCAL / "files"),
-            "LISTING_URL": f"http://127.0.0.1:{listing}", "ROLL_URL": f"http://127.0.0.1:{roll}", "QUILL_DEMO": "1",
+            "LISTING_URL": f"http://127.0.0.1:{listing}", "ROLL_URL": f"http://127.0.0.1:{roll}", "REGISTRY_URL": f"http://127.0.0.1:{registry}",
+            "QUILL_DEMO": "1",
         }  # fmt: skip
         print("Starting the database and the stand-ins …", flush=True)
         running.append(start_database(LOCAL / "db", db))
-        running += [start_stand_in("listing", listing, LOCAL / "logs"), start_stand_in("roll", roll, LOCAL / "logs")]
+        running += [start_stand_in(name, port, LOCAL / "logs") for name, port in (("listing", listing), ("roll", roll), ("registry", registry))]
         query = "CREATE DATABASE IF NOT EXISTS goodquill CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_ai_ci"
         subprocess.run(["mariadb", "--no-defaults", "-uroot", "-h127.0.0.1", f"-P{db}", "-e", query], check=True)
         manage(env, "migrate", "--verbosity=0")

@@ -1,4 +1,4 @@
-"""``python -m standins listing|roll --port N``: run one stand-in on loopback until it is ended."""
+"""``python -m standins listing|roll|registry --port N``: run one stand-in on loopback until it is ended."""
 
 from __future__ import annotations
 
@@ -6,9 +6,9 @@ import argparse
 
 from werkzeug.serving import make_server
 
-from standins import listing, roll
+from standins import listing, registry, roll
 
-APPS = {"listing": listing.make_app, "roll": roll.make_app}
+APPS = {"listing": listing.make_app, "roll": roll.make_app, "registry": registry.make_app}
 
 
 def main() -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 import tempfile
 from collections.abc import Iterator
+from contextlib import ExitStack
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -30,11 +31,16 @@ def django_db_modify_db_settings(folder: Path) -> Iterator[None]:
         yield
 
 
+def stand_in_addresses() -> dict[str, str]:
+    return {"listing": settings.LISTING_SERVICE["url"], "roll": settings.COUNTY_ROLL["url"], "registry": settings.MEMBER_REGISTRY["url"]}
+
+
 @pytest.fixture(scope="session")
 def stand_ins(folder: Path) -> Iterator[None]:
-    """Listing service and county roll."""
-    ports = [urlsplit(url).port for url in (settings.LISTING_SERVICE["url"], settings.COUNTY_ROLL["url"])]
-    with start_stand_in("listing", ports[0] or 0, folder), start_stand_in("roll", ports[1] or 0, folder):
+    """All of them."""
+    with ExitStack() as running:
+        for name, url in stand_in_addresses().items():
+            running.enter_context(start_stand_in(name, urlsplit(url).port or 0, folder))
         yield
 
 
@@ -46,5 +52,5 @@ def mood(stand_ins: None) -> Iterator[object]:
         httpx.post(f"{url}/_mood", json={"mood": mood, "seconds": seconds}, trust_env=False).raise_for_status()
 
     yield put
-    for url in (settings.LISTING_SERVICE["url"], settings.COUNTY_ROLL["url"]):
+    for url in stand_in_addresses().values():
         put(url, "well")

@@ -12,6 +12,7 @@ os.environ["QUILL_SOURCE_TIMEOUT"] = "1.5"
 os.environ["QUILL_DB_PORT"] = str(free_port())
 os.environ["LISTING_URL"] = f"http://127.0.0.1:{free_port()}"
 os.environ["ROLL_URL"] = f"http://127.0.0.1:{free_port()}"
+os.environ["REGISTRY_URL"] = f"http://127.0.0.1:{free_port()}"
 os.environ["QUILL_FILES"] = tempfile.mkdtemp(prefix="quill-test-files-")
 
 from goodquill.settings import *  # noqa: F403

@@ -9,7 +9,7 @@ from django.core.exceptions import PermissionDenied
 from django.db import OperationalError
 from django.http import Http404
 from drf_spectacular.extensions import OpenApiAuthenticationExtension
-from rest_framework import exceptions, status
+from rest_framework import exceptions, serializers, status
 from rest_framework.authentication import SessionAuthentication
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -45,6 +45,13 @@ class Refusal(exceptions.APIException):
         super().__init__(message)
         self.status_code = code
         self.extra = {"mend": mend, "rule": rule}
+
+
+def checked(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
+    """The request's body, checked against its shape."""
+    given = shape(data=request.data)
+    given.is_valid(raise_exception=True)
+    return dict(given.validated_data)
 
 
 def problem(error: Exception, context: dict[str, Any]) -> Response | None:

@@ -131,6 +131,7 @@ STORAGES = {
 
 LISTING_SERVICE = {"url": env("LISTING_URL", default="http://127.0.0.1:9201"), "token": env("LISTING_TOKEN", default="demo-token")}
 COUNTY_ROLL = {"url": env("ROLL_URL", default="http://127.0.0.1:9202")}
+MEMBER_REGISTRY = {"url": env("REGISTRY_URL", default="http://127.0.0.1:9203")}
 SOURCE_TIMEOUT = env.float("QUILL_SOURCE_TIMEOUT", default=4.0)
 """Seconds an outside service gets before the deal goes on without it."""
 

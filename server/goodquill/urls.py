@@ -6,13 +6,28 @@ from goodquill import web
 from goodquill.assembly import api as assembly
 from goodquill.deals import api as deals
 from goodquill.forms import api as forms
+from goodquill.forms import memberships_api as memberships
+from goodquill.forms import papers_api as papers
 from goodquill.offices import api as offices
 from goodquill.sources import api as sources
 from goodquill.templates import api as templates
+from goodquill.templates import releases_api as releases
 
 urlpatterns = [
     path("api/session", offices.SessionView.as_view()),
     path("api/forms", forms.FormsView.as_view()),
+    path("api/forms/<str:edition>", forms.FormView.as_view()),
+    path("api/favourites", forms.FavouritesView.as_view()),
+    path("api/catalog", forms.CatalogView.as_view()),
+    path("api/memberships", memberships.MembershipsView.as_view()),
+    path("api/memberships/forgotten", memberships.ForgottenView.as_view()),
+    path("api/papers", papers.ReadingsView.as_view()),
+    path("api/papers/<uuid:reading>", papers.ReadingView.as_view()),
+    path("api/papers/<uuid:reading>/form", papers.SaveReadingView.as_view()),
+    path("api/papers/<uuid:reading>/pages/<int:page>/<int:sharpness>.png", papers.ReadingPictureView.as_view()),
+    path("api/releases", releases.ReleasesView.as_view()),
+    path("api/releases/<uuid:release>/changes", releases.ReleaseChangesView.as_view()),
+    path("api/releases/<uuid:release>.zip", releases.ReleaseFileView.as_view()),
     path("api/editions/<str:edition>/pages/<int:page>/<int:sharpness>.png", forms.PagePictureView.as_view()),
     path("api/templates", templates.TemplatesView.as_view()),
     path("api/properties", sources.SearchView.as_view()),

@@ -9,10 +9,12 @@ from typing import Any
 import pytest
 from drf_spectacular.generators import SchemaGenerator
 from goodquill.deals.models import Document
-from goodquill.forms.models import Edition, Release, ReleaseForm
+from goodquill.forms.actions import start_reading
+from goodquill.forms.models import Edition, Reading, Release, ReleaseForm
 from goodquill.sources.models import Comparison
 from rest_framework.test import APIClient
 
+from tests.core.foreign import lined_form
 from tests.server.world import Speaker, World, new_deal
 
 
@@ -31,7 +33,15 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "bring_in": {"change": "{new}", "comparison": "{comparison}"},
 }  # fmt: skip
 # Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all members).
-OPEN_TO_MEMBERS = {"deals", "start_deal", "forms", "templates", "find_property", "page_picture"}
+OPEN_TO_MEMBERS = {
+    "deals", "start_deal", "forms", "form", "templates", "find_property", "page_picture", "keep_favourite", "catalog", "memberships", "check_membership",
+    "forgotten_number", "readings", "read_paper", "releases", "read_release", "release_changes", "release_file",
+}  # fmt: skip
+# Endpoints that speak of one paper of the brokerage's: 404 to every other brokerage.
+PAPER_BODIES: dict[str, dict[str, Any] | None] = {
+    "reading": None, "reading_picture": None, "drop_reading": None, "keep_reading": {"placed": [], "paper": {"number": "1", "title": "x"}, "based_on": 1},
+    "save_reading": {"number": "1", "title": "x"},
+}  # fmt: skip
 OPEN_TO_ALL = {"session", "sign_in", "sign_out"}
 
 
@@ -40,8 +50,13 @@ def endpoints() -> list[tuple[str, str, str]]:
 
 
 def test_no_endpoint_is_unknown_to_this_walk() -> None:
-    known = set(DEAL_BODIES) | OPEN_TO_MEMBERS | OPEN_TO_ALL
+    known = set(DEAL_BODIES) | set(PAPER_BODIES) | OPEN_TO_MEMBERS | OPEN_TO_ALL
     assert {name for name, _, _ in endpoints()} == known, "say here who may call a new endpoint"
+
+
+def reading_of(world: World) -> Reading:
+    found = Reading.objects.first()
+    return found or start_reading(world.ines, "ours.pdf", lined_form([("Buyer", "a")]))
 
 
 def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
@@ -49,12 +64,13 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
     comparison, _ = Comparison.objects.get_or_create(deal=world.deal, by=world.ines, defaults={"listing": {"ListingId": "1", "City": "Ashgrove"}})
     assert document is not None
     values = {"deal": world.deal.pk, "document": document.code, "key": "terms.purchase_price", "edition": Edition.objects.all()[0].pk, "page": 1, "sharpness": 110,
-              "new": uuid.uuid4(), "template": world.template.pk, "comparison": comparison.pk}  # fmt: skip
+              "new": uuid.uuid4(), "template": world.template.pk, "comparison": comparison.pk, "reading": reading_of(world).pk,
+              "release": Release.objects.all()[0].pk}  # fmt: skip
     found = {}
     for name, method, path in endpoints():
         if name not in names:
             continue
-        body = json.dumps(DEAL_BODIES.get(name) or {})
+        body = json.dumps(DEAL_BODIES.get(name) or PAPER_BODIES.get(name) or {})
         for key, value in values.items():
             hole = "{" + key + "}"
             path, body = path.replace(hole, str(value)), body.replace(hole, str(value))
@@ -74,8 +90,20 @@ def test_another_brokerage_and_an_agent_outside_the_team_find_nothing(world: Wor
     assert world.deal.entries.count() == before, "nothing was written"
 
 
+def test_a_paper_is_its_brokerages_own(world: World) -> None:
+    assert walk(Speaker(world.nadia), world, set(PAPER_BODIES)) == dict.fromkeys(PAPER_BODIES, 404)
+    assert reading_of(world).version == 1, "nothing was written"
+    assert Speaker(world.nadia).get("/api/papers").json() == []
+    assert walk(Speaker(world.bertil), world, {"reading", "reading_picture"}) == {"reading": 200, "reading_picture": 200}
+
+
+def test_only_the_broker_takes_a_release_in(world: World) -> None:
+    codes = {who: Speaker(getattr(world, who)).client.post("/api/releases").status_code for who in ("ines", "tom", "rosa")}
+    assert codes == {"ines": 403, "tom": 403, "rosa": 400}
+
+
 def test_signed_out_nothing_answers(world: World) -> None:
-    names = set(DEAL_BODIES) | OPEN_TO_MEMBERS
+    names = set(DEAL_BODIES) | set(PAPER_BODIES) | OPEN_TO_MEMBERS
     assert walk(Speaker(None), world, names) == dict.fromkeys(names, 401)
 
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import uuid
 from dataclasses import dataclass
+from datetime import date
 from typing import Any
 
 from django.test import Client
 from goodquill.deals import actions
 from goodquill.deals.models import Deal
 from goodquill.forms.actions import take_in
-from goodquill.offices.models import Brokerage, Office, User
+from goodquill.offices.models import Brokerage, Membership, Office, User
 from goodquill.templates.actions import keep_templates
 from goodquill.templates.models import Template
 
@@ -43,9 +44,11 @@ def make_world() -> World:
 
     def person(name: str, role: str, office: Office) -> User:
         email = f"{name.lower()}@office.example"
-        return User.objects.create_user(
+        user = User.objects.create_user(
             email, PASSWORD, name=name, role=role, brokerage=office.brokerage, office=office, licence="CW-1", broker_name="Rosa"
         )
+        Membership.objects.create(user=user, association=pack.sheet.association, number="CL-00001", active=True, expires=date.today())
+        return user
 
     ines, bertil = person("Ines", "agent", first), person("Bertil", "agent", second)
     rosa, tom, nadia = person("Rosa", "broker", first), person("Tom", "coordinator", first), person("Nadia", "broker", away)

@@ -16,7 +16,7 @@ from weasyprint.text.fonts import FontConfiguration
 
 from quillcore.facts import load_catalog
 from quillcore.forms.model import Edition, Field, Mapping, Meaning
-from quillcore.forms.packs import read_folder
+from quillcore.forms.packs import as_yaml, read_folder
 from quillcore.forms.source import Publisher, Source, read_source
 from quillcore.pdf.typeface import FONTS
 from quillcore.values import Fault
@@ -65,7 +65,7 @@ def build_pack(source: Path, out: Path) -> list[Fault]:
     (out / "templates").mkdir(exist_ok=True)
     for name in sorted({path.name for folder in folders for path in (folder / "templates").glob("*.yaml")}):
         (out / "templates" / name).write_bytes(_found(folders, f"templates/{name}").read_bytes())
-    (out / "pack.yaml").write_text(_yaml(sheet), encoding="utf-8")
+    (out / "pack.yaml").write_bytes(as_yaml(sheet))
     found = read_folder(out)
     return found if isinstance(found, list) else []
 
@@ -119,8 +119,8 @@ def build_form(text: str, name: str, style: str, sheet: dict[str, Any], folders:
         return [Fault("form source", f"“{lost[0]}” was not set on any page.", "Is it hidden by the style?", name)]
     return {
         "edition.pdf": pdf,
-        "edition.yaml": _yaml(edition.model_dump(mode="json", exclude_defaults=True)).encode(),
-        "mapping.yaml": _yaml(
+        "edition.yaml": as_yaml(edition.model_dump(mode="json", exclude_defaults=True)),
+        "mapping.yaml": as_yaml(
             Mapping(meanings=tuple(meanings), choices={k: tables[k] for k in sorted(used)}).model_dump(mode="json", exclude_defaults=True)
         ).encode(),
     }
@@ -177,16 +177,3 @@ def _plain(pdf: bytes) -> bytes:
         out = io.BytesIO()
         opened.save(out, deterministic_id=True, object_stream_mode=pikepdf.ObjectStreamMode.generate)
     return out.getvalue()
-
-
-def _yaml(data: Any) -> str:
-    return yaml.dump(data, Dumper=_Dumper, sort_keys=False, allow_unicode=True, width=180)
-
-
-class _Dumper(yaml.SafeDumper):
-    """Block style outside, flow style for rows without lists in them: one field a line."""
-
-    def represent_mapping(self, tag: str, mapping: Any, flow_style: bool | None = None) -> yaml.MappingNode:
-        node = super().represent_mapping(tag, mapping, flow_style)
-        node.flow_style = bool(mapping) and "id" in mapping
-        return node

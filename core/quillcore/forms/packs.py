@@ -6,8 +6,10 @@ Layout: ``pack.yaml``; ``forms/<number>/edition.pdf``, ``edition.yaml`` and ``ma
 
 from __future__ import annotations
 
+import dataclasses
 import hashlib
 import io
+import json
 import zipfile
 from collections.abc import Mapping as Files
 from pathlib import Path
@@ -45,6 +47,44 @@ def read_zip(content: bytes) -> Pack | list[Fault]:
         return [Fault("pack", "This isn't a ZIP file that can be read.", "Export the pack again.")]
     root = next((name.removesuffix("pack.yaml") for name in files if name.endswith("pack.yaml") and name.count("/") <= 1), "")
     return read_pack({name.removeprefix(root): data for name, data in files.items() if name.startswith(root)})
+
+
+def write_zip(pack: Pack) -> bytes:
+    """The pack as a ZIP that ``read_zip`` reads back to the same editions.  The same pack gives the same bytes."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+
+        def put(name: str, content: bytes) -> None:
+            archive.writestr(zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0)), content, zipfile.ZIP_DEFLATED)
+
+        put("pack.yaml", as_yaml({**pack.sheet.model_dump(mode="json"), "forms": list(pack.forms)}))
+        for number, form in pack.forms.items():
+            put(f"forms/{number}/edition.pdf", form.pdf)
+            put(f"forms/{number}/edition.yaml", as_yaml(form.edition.model_dump(mode="json", exclude_defaults=True)))
+            put(f"forms/{number}/mapping.yaml", as_yaml(form.mapping.model_dump(mode="json", exclude_defaults=True)))
+        for name, data in pack.templates.items():
+            put(f"templates/{name}.yaml", as_yaml(data))
+    return out.getvalue()
+
+
+def check_inside(content: bytes) -> bytes:
+    """For a limited child: the faults of a ZIP from elsewhere, as JSON."""
+    found = read_zip(content)
+    return json.dumps([dataclasses.asdict(f) for f in found] if isinstance(found, list) else []).encode()
+
+
+def as_yaml(data: Any) -> bytes:
+    """A pack's file, one field a line."""
+    return yaml.dump(data, Dumper=_Dumper, sort_keys=False, allow_unicode=True, width=180).encode()
+
+
+class _Dumper(yaml.SafeDumper):
+    """Block style outside, flow style for rows without lists in them: one field a line."""
+
+    def represent_mapping(self, tag: str, mapping: Any, flow_style: bool | None = None) -> yaml.MappingNode:
+        node = super().represent_mapping(tag, mapping, flow_style)
+        node.flow_style = bool(mapping) and "id" in mapping
+        return node
 
 
 def read_pack(files: Files[str, bytes], catalog: Catalog | None = None) -> Pack | list[Fault]:

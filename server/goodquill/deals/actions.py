@@ -112,14 +112,20 @@ def _apply(step: Step, template: Template) -> None:
 
 
 @transaction.atomic
-def add_form(user: User, deal_id: UUID, change_id: UUID, number: str) -> dict[str, Any]:
-    """Add one form of the deal's own release to the end of its package."""
+def add_form(user: User, deal_id: UUID, change_id: UUID, number: str, edition: str = "") -> dict[str, Any]:
+    """Add one form to the end of the package: this edition of any release open to the user, or the number in the deal's own release."""
     step = begin(user, deal_id, change_id, "documents")
     if not step.retried:
         opened = step.opened
-        row = ReleaseForm.objects.filter(release=opened.deal.release_id, number=number).select_related("edition").first()
+        rows = ReleaseForm.objects.select_related("edition").order_by("-release__released")
+        usable = (
+            rows.filter(may_use_releases(user, "release__"), edition=edition)
+            if edition
+            else rows.filter(release=opened.deal.release_id, number=number)
+        )
+        row = usable.first()
         if row is None:
-            raise Refusal(f"There is no form {number} in the deal's release.", "Look for it under another number.", "form", 404)
+            raise Refusal(f"There is no form {number} that can be added.", "Look for it under another number.", "form", 404)
         last = max((d.position for d in opened.documents), default=-1)
         code = uuid.uuid4().hex[:12]
         Document.objects.create(

@@ -6,12 +6,11 @@ from typing import Any
 from uuid import UUID
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal
+from goodquill.api import Refusal, checked
 from goodquill.deals import actions, changing, lens, payload
 from goodquill.deals import serializers as shapes
 from goodquill.deals.models import Deal
@@ -20,13 +19,6 @@ from goodquill.facts.models import Change
 from goodquill.offices.access import may_see_deals
 
 MOST_LISTED = 50
-
-
-def checked(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
-    """The request's body, checked against its shape."""
-    given = shape(data=request.data)
-    given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
 
 
 class DealsView(APIView):
@@ -134,7 +126,7 @@ class PackageView(APIView):
         given = checked(shapes.PackageEditSerializer, request)
         change, op, document = given["change"], given["op"], given.get("document", "")
         if op == "add":
-            return Response(actions.add_form(request.user, deal, change, given.get("number", "")))
+            return Response(actions.add_form(request.user, deal, change, given.get("number", ""), given.get("edition", "")))
         if op == "remove":
             return Response(actions.remove_document(request.user, deal, change, document))
         if op == "order":

@@ -51,7 +51,7 @@ class OpenDeal:
     def _forms(self) -> dict[str, Form]:
         pairs = {d.code: (d.edition_id, d.mapping_id) for d in self.documents if d.edition_id and d.mapping_id}
         found = forms_by_hash(pairs.values())
-        return {code: found[pair] for code, pair in pairs.items()}
+        return {code: found[pair].seen_from(self.deal.side) for code, pair in pairs.items()}
 
     def _profile(self) -> list[Entry]:
         """The agent's own particulars, read live: what an unanswered agent blank shows."""

@@ -14,6 +14,7 @@ from quillcore.values import EMPTY, KINDS, Value
 
 from goodquill.deals.models import Document
 from goodquill.deals.opening import OpenDeal
+from goodquill.forms.queries import retirements
 
 
 def shown(value: Value | None, kind: str) -> str:
@@ -38,7 +39,7 @@ def deal_head(opened: OpenDeal) -> dict[str, Any]:
 def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[dict[str, Any]]:
     """Facts in catalog order (all that have a place in the catalog, and every party's fields), or those named."""
     catalog = load_catalog()
-    wanted = [f.key for f in catalog] + [
+    wanted = [f.key for f in catalog if f.key != "deal.side"] + [
         f"{g}.{n}.{field}" for g in PARTY_GROUPS for n in range(1, len(opened.package.sheet.party_ids(g)) + 1) for field in PARTY_FIELDS
     ]
     if keys is not None:
@@ -88,7 +89,7 @@ def blank_row(opened: OpenDeal, blank: Blank) -> dict[str, Any]:
     return {
         "document": blank.document, "field": f.id, "page": f.page, "rect": f.rect, "shape": f.shape, "lines": f.lines, "align": f.align,
         "key": blank.key, "own_key": blank.own_key, "kind": blank.kind, "options": blank.options, "value": m.value or "",
-        "label": blank.label, "help": m.help, "state": blank.state, "text": blank.text, "marked": blank.marked, "source": blank.source,
+        "label": blank.label, "help": m.help, "explained": dict(blank.explained), "state": blank.state, "text": blank.text, "marked": blank.marked, "source": blank.source,
         "only_here": blank.only_here, "overflow": blank.overflow, "role": m.role or m.who or "", "sign": m.sign or "",
         "version": opened.version(stored or blank.key), "size": blank.fit.size if blank.fit else min(f.size, (f.rect[3] - f.rect[1]) / f.lines),
         "set": [[line.x, line.y, line.text] for line in blank.fit.lines] if blank.fit else [],
@@ -99,12 +100,12 @@ def blank_row(opened: OpenDeal, blank: Blank) -> dict[str, Any]:
 
 
 def document_row(
-    document: Document, form_title: str, number: str, pages: int, open_count: int, blanks: int, edition: str, released: str
+    document: Document, form_title: str, number: str, pages: int, open_count: int, blanks: int, edition: str, released: str, **more: Any
 ) -> dict[str, Any]:
     """One item of the package."""
     return {
         "id": document.code, "number": number, "title": form_title, "section": document.section, "pages": pages, "open": open_count, "blanks": blanks,
-        "edition": edition, "released": released, "why": document.why, "expected_from": document.expected_from, "set_aside": document.set_aside,
+        "edition": edition, "released": released, "why": document.why, "expected_from": document.expected_from, "set_aside": document.set_aside, "ours": True, "audience": [], "sizes": [], **more,
     }  # fmt: skip
 
 
@@ -119,7 +120,19 @@ def documents_of(opened: OpenDeal, blanks: list[Blank]) -> list[dict[str, Any]]:
             continue
         e = form.edition
         rows.append(
-            document_row(d, e.title, e.number, e.pages, open_by.get(d.code, 0), all_by.get(d.code, 0), form.edition_hash, e.released.isoformat())
+            document_row(
+                d,
+                e.title,
+                e.number,
+                e.pages,
+                open_by.get(d.code, 0),
+                all_by.get(d.code, 0),
+                form.edition_hash,
+                e.released.isoformat(),
+                ours=not e.filled_by or opened.deal.side in e.filled_by,
+                audience=list(e.audience),
+                sizes=[list(s) for s in e.sizes],
+            )
         )
     return rows
 
@@ -184,6 +197,7 @@ def whole(opened: OpenDeal) -> dict[str, Any]:
     return {
         "head": deal_head(opened), "documents": documents_of(opened, blanks), "blanks": [blank_row(opened, b) for b in blanks],
         "facts": facts_of(opened), "parties": parties_of(opened), "suggested": suggested(opened), "groups": load_catalog().groups,
+        "retired": retirements(opened.deal.owner, {f.edition_hash for f in opened.forms.values()}),
     }  # fmt: skip
 
 

@@ -64,7 +64,11 @@ class HeadSerializer(s.Serializer):
 
 
 class DocumentSerializer(s.Serializer):
-    """One item of the package; without an ``edition`` it is a paper expected from somebody."""
+    """One item of the package; without an ``edition`` it is a paper expected from somebody.
+
+    ``ours`` is whether it is ours to fill on this
+    side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
+    """
 
     id = s.CharField()
     number = s.CharField(allow_blank=True)
@@ -78,6 +82,9 @@ class DocumentSerializer(s.Serializer):
     why = s.CharField(allow_blank=True)
     expected_from = s.CharField(allow_blank=True)
     set_aside = s.BooleanField()
+    ours = s.BooleanField()
+    audience = s.ListField(child=s.CharField())
+    sizes = s.ListField(child=s.ListField(child=s.FloatField()))
 
 
 class DraftSerializer(s.Serializer):
@@ -102,6 +109,7 @@ class BlankSerializer(s.Serializer):
     own_key = s.CharField()
     kind = s.CharField()
     options = s.ListField(child=s.CharField())
+    explained = s.DictField(child=s.CharField())
     value = s.CharField(allow_blank=True)
     label = s.CharField()
     help = s.CharField(allow_blank=True)
@@ -182,7 +190,7 @@ class SuggestedSerializer(s.Serializer):
 
 
 class DealSerializer(s.Serializer):
-    """A deal, whole."""
+    """A deal, whole.  ``retired`` names editions in it that a newer release has retired, and since when."""
 
     head = HeadSerializer()
     documents = DocumentSerializer(many=True)
@@ -191,6 +199,7 @@ class DealSerializer(s.Serializer):
     parties = s.DictField(child=PartySerializer(many=True))
     suggested = SuggestedSerializer(many=True)
     groups = s.DictField(child=s.CharField())
+    retired = s.DictField(child=s.DateField())
 
 
 class DeltaSerializer(s.Serializer):
@@ -248,6 +257,7 @@ class PackageEditSerializer(s.Serializer):
     change = s.UUIDField()
     op = s.ChoiceField(choices=["add", "remove", "aside", "take_up", "order"])
     number = s.CharField(max_length=20, required=False)
+    edition = s.CharField(max_length=64, required=False)
     document = s.CharField(max_length=12, required=False)
     order = s.ListField(child=s.CharField(max_length=12), required=False, max_length=300)
 

@@ -19,6 +19,11 @@ class Person:
     code: str
     phone: str
 
+    @property
+    def member_number(self) -> str:
+        """The number under which the association's registry knows them."""
+        return self.licence.replace("CW-", "CL-")
+
 
 @dataclass(frozen=True)
 class DemoDeal:

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import uuid
 
+from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 from goodquill.offices.models import Brokerage
 
 
 class Edition(models.Model):
-    """One edition: geometry as JSON, pages as a stored file."""
+    """One edition: geometry as JSON, pages as a stored file.  ``sheet`` is the geometry's head without the fields;
+    ``words`` is the printed text, for finding; ``foreign`` pages came from elsewhere and are drawn in a limited child."""
 
     hash = models.CharField(primary_key=True, max_length=64)
     number = models.CharField(max_length=20)
@@ -18,6 +21,9 @@ class Edition(models.Model):
     pages = models.PositiveSmallIntegerField()
     page_content = models.CharField(max_length=64)
     data = models.JSONField()
+    sheet = models.JSONField(default=dict)
+    words = models.TextField(blank=True)
+    foreign = models.BooleanField(default=False)
 
 
 class MappingVersion(models.Model):
@@ -36,6 +42,7 @@ class Release(models.Model):
     released = models.DateField()
     sheet = models.JSONField()
     digest = models.CharField(max_length=64, unique=True)
+    taken_in = models.DateTimeField(default=timezone.now)
 
 
 class ReleaseForm(models.Model):
@@ -50,3 +57,36 @@ class ReleaseForm(models.Model):
     class Meta:
         unique_together = [("release", "number")]
         ordering = ["position"]
+
+
+class Favourite(models.Model):
+    """A form that a member wants at hand.  It stays one when the form has a new edition."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="favourite_forms")
+    association = models.CharField(max_length=200)
+    number = models.CharField(max_length=20)
+
+    class Meta:
+        unique_together = [("user", "association", "number")]
+
+
+class Reading(models.Model):
+    """A PDF that was read in and is being made a form: what was found, and what has been placed and confirmed so far.
+
+    ``found`` holds pages, sizes, title and what was left out; ``placed`` the blanks; ``paper`` number, title and the like.
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="readings")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE)
+    name = models.CharField(max_length=200)
+    content = models.CharField(max_length=64)
+    found = models.JSONField()
+    placed = models.JSONField()
+    paper = models.JSONField(default=dict)
+    told = models.JSONField(default=dict)
+    version = models.PositiveIntegerField(default=1)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-made"]

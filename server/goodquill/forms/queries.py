@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Iterable
+from typing import Any
 
 from quillcore.forms import Edition as CoreEdition
-from quillcore.forms import Form
+from quillcore.forms import Form, Pack
 from quillcore.forms import Mapping as CoreMapping
 from quillcore.forms.model import PackSheet
 from quillcore.formulas import Setting
 
 from goodquill import files
-from goodquill.forms.models import Edition, MappingVersion, Release
+from goodquill.forms.models import Edition, MappingVersion, Release, ReleaseForm
+from goodquill.offices.access import may_use_releases
+from goodquill.offices.models import User
 
 MOST_KEPT = 400
 _forms: dict[tuple[str, str], Form] = {}
@@ -39,6 +42,32 @@ def forms_by_hash(wanted: Iterable[tuple[str, str]]) -> dict[tuple[str, str], Fo
             _forms.update(made)
         return {pair: made[pair] if pair in made else _forms[pair] for pair in wanted}
     return {pair: _forms[pair] for pair in wanted}
+
+
+def newest_releases(user: User) -> list[Release]:
+    """The newest release of each association open to the user, and the brokerage's own papers.  One query."""
+    newest: dict[str, Release] = {}
+    for release in Release.objects.filter(may_use_releases(user)).defer("sheet").order_by("released", "taken_in"):
+        newest[release.association] = release
+    return list(newest.values())
+
+
+def retirements(user: User, editions: Iterable[str]) -> dict[str, str]:
+    """Of these editions, those that a newer release has retired, with the day since when (ISO).  Two queries."""
+    wanted = set(editions)
+    newest = newest_releases(user)
+    rows = ReleaseForm.objects.filter(edition__in=wanted).values_list("edition_id", "release_id", "release__association")
+    current = {r.pk for r in newest}
+    since = {r.association: r.released.isoformat() for r in newest}
+    alive = {edition for edition, release, _ in rows if release in current}
+    return {edition: since[association] for edition, _, association in rows if edition not in alive and association in since}
+
+
+def pack_of(release: Release, templates: dict[str, Any]) -> Pack:
+    """A release as the pack it came from."""
+    rows = list(release.forms.all())
+    found = forms_by_hash((r.edition_id, r.mapping_id) for r in rows)
+    return Pack(PackSheet.model_validate(release.sheet), {r.number: found[(r.edition_id, r.mapping_id)] for r in rows}, templates)
 
 
 def setting_of(release: Release) -> Setting:

@@ -6,6 +6,8 @@ paths only, so that this room need not know the others.
 
 from __future__ import annotations
 
+from datetime import date
+
 from django.db.models import Q
 
 from goodquill.offices.models import Role, User
@@ -28,5 +30,11 @@ def may_see_deals(user: User, path: str = "") -> Q:
 
 
 def may_use_releases(user: User, path: str = "") -> Q:
-    """Packs open to a user: the association's, and the own brokerage's papers."""
-    return Q(**{f"{path}brokerage": None}) | Q(**{f"{path}brokerage": user.brokerage_id})
+    """Packs open to a user: those of the associations whose active member the user is, and the own brokerage's papers."""
+    member_of = user.memberships.filter(active=True, expires__gte=date.today()).values("association")
+    return Q(**{f"{path}brokerage": None, f"{path}association__in": member_of}) | Q(**{f"{path}brokerage": user.brokerage_id})
+
+
+def may_take_in_releases(user: User) -> bool:
+    """Whether the user may have the brokerage use a new release of a pack."""
+    return user.role == Role.BROKER

@@ -67,3 +67,17 @@ class User(AbstractBaseUser):
 
     objects = UserManager()
     USERNAME_FIELD = "email"
+
+
+class Membership(models.Model):
+    """A member's number with an association, as its registry last answered.  It opens the association's pack while it is active."""
+
+    user = models.ForeignKey(User, models.CASCADE, related_name="memberships")
+    association = models.CharField(max_length=200)
+    number = models.CharField(max_length=40)
+    active = models.BooleanField()
+    expires = models.DateField()
+    checked = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        unique_together = [("user", "association")]

@@ -10,8 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal
-from goodquill.deals.api import checked
+from goodquill.api import Refusal, checked
 from goodquill.deals.serializers import DeltaSerializer
 from goodquill.sources import actions, clients
 

@@ -4,35 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 from typing import Any
 
-import httpx
 from django.conf import settings
 
+from goodquill.services import Trouble, ask
+
 ACTIVE_FIRST = {"Active": 0, "Pending": 1}
-
-
-@dataclass(frozen=True)
-class Trouble:
-    """A service that could not be used, in a sentence for the user."""
-
-    service: str
-    message: str
-
-
-def _get(service: str, url: str, params: dict[str, str], headers: dict[str, str] | None = None) -> Any | Trouble:
-    try:
-        answer = httpx.get(url, params=params, headers=headers, timeout=settings.SOURCE_TIMEOUT, trust_env=False)
-        answer.raise_for_status()
-        found = answer.json()
-    except httpx.TimeoutException:
-        return Trouble(service, f"The {service} did not answer in {settings.SOURCE_TIMEOUT:g} seconds. Go on without it and try again later.")
-    except httpx.HTTPStatusError as error:
-        return Trouble(service, f"The {service} refused the request ({error.response.status_code}). Go on without it and try again later.")
-    except (httpx.HTTPError, ValueError):
-        return Trouble(service, f"The {service} can't be reached or answers nonsense. Go on without it and try again later.")
-    return found if isinstance(found, dict) else Trouble(service, f"The {service} answers nonsense. Go on without it and try again later.")
 
 
 def _quoted(text: str) -> str:
@@ -42,7 +20,7 @@ def _quoted(text: str) -> str:
 def listings(condition: str, top: int = 8) -> list[dict[str, Any]] | Trouble:
     """Listings that meet an OData condition, active ones first."""
     service = settings.LISTING_SERVICE
-    found = _get(
+    found = ask(
         "listing service",
         f"{service['url']}/odata/Property",
         {"$filter": condition, "$top": str(top)},
@@ -69,7 +47,7 @@ def listings_of_parcel(parcel: str) -> list[dict[str, Any]] | Trouble:
 
 def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Trouble:
     """Parcels by ``parcel``, ``owner`` or ``address`` within a county, or in any."""
-    found = _get("county tax roll", f"{settings.COUNTY_ROLL['url']}/counties/{county.lower() or 'any'}/parcels", wanted)
+    found = ask("county tax roll", f"{settings.COUNTY_ROLL['url']}/counties/{county.lower() or 'any'}/parcels", wanted)
     if isinstance(found, Trouble):
         return found
     rows = found.get("parcels")

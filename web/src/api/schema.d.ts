@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+  '/api/catalog': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Every fact, with those of the first two parties of each group. */
+    get: operations['catalog'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals': {
     parameters: {
       query?: never;
@@ -98,7 +115,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description One document, filled and flattened. */
+    /** @description One document, filled: flattened, or as asked. */
     get: operations['document_file'];
     put?: never;
     post?: never;
@@ -166,7 +183,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description All documents that aren't set aside, filled, flattened and combined. */
+    /** @description All documents that aren't set aside, filled: flattened and combined, or as asked. */
     get: operations['package_file'];
     put?: never;
     post?: never;
@@ -227,6 +244,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/favourites': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Keep a form at hand, or no longer. */
+    post: operations['keep_favourite'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/forms': {
     parameters: {
       query?: never;
@@ -234,8 +268,131 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description All forms that the user may add, in the pack's order. */
+    /** @description Those that the user may add: by number, title, topic, purpose or words in the text; best first. */
     get: operations['forms'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/forms/{edition}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The form with its blanks. */
+    get: operations['form'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/memberships': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description All of them, and the associations whose packs are here. */
+    get: operations['memberships'];
+    put?: never;
+    /** @description Check a number with the registry; an active one opens the association's forms. */
+    post: operations['check_membership'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/memberships/forgotten': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Found by the user's own name and licence. */
+    get: operations['forgotten_number'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/papers': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Newest first. */
+    get: operations['readings'];
+    put?: never;
+    /** @description Read a PDF: its pages, its blanks, and what each probably asks for. */
+    post: operations['read_paper'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/papers/{reading}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description With all its blanks. */
+    get: operations['reading'];
+    /** @description Keep what has been placed so far; what is wrong with it is said, and kept all the same. */
+    put: operations['keep_reading'];
+    post?: never;
+    /** @description Drop it. */
+    delete: operations['drop_reading'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/papers/{reading}/form': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description The form stands under the brokerage's own papers from then on. */
+    post: operations['save_reading'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/papers/{reading}/pages/{page}/{sharpness}.png': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The page (from 1) at one of the offered dots per inch. */
+    get: operations['reading_picture'];
     put?: never;
     post?: never;
     delete?: never;
@@ -253,6 +410,58 @@ export interface paths {
     };
     /** @description By listing number, parcel number or address; a home in both sources is one row. */
     get: operations['find_property'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/releases': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Newest first. */
+    get: operations['releases'];
+    put?: never;
+    /** @description Read a pack's ZIP for the brokerage: every fault, or what it changes; with ``take`` it is put to use from its date. */
+    post: operations['read_release'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/releases/{release}.zip': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The pack as a ZIP, which can be changed elsewhere and read back. */
+    get: operations['release_file'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/releases/{release}/changes': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Against the release of the same association before it. */
+    get: operations['release_changes'];
     put?: never;
     post?: never;
     delete?: never;
@@ -287,7 +496,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description All of them, by name. */
+    /** @description Those of the newest releases, by name. */
     get: operations['templates'];
     put?: never;
     post?: never;
@@ -337,6 +546,9 @@ export interface components {
       own_key: string;
       kind: string;
       options: string[];
+      explained: {
+        [key: string]: string;
+      };
       value: string;
       label: string;
       help: string;
@@ -356,6 +568,20 @@ export interface components {
       fault: string;
       draft: components['schemas']['Draft'] | null;
       editable: boolean;
+    };
+    /** @description What happened to one blank: new, gone, moved, or means (it asks for something else). */
+    BlankChange: {
+      id: string;
+      label: string;
+      what: string;
+    };
+    /** @description A fact that a blank can be bound to. */
+    CatalogFact: {
+      key: string;
+      label: string;
+      group: string;
+      kind: string;
+      options: string[];
     };
     /** @description One undoable step. */
     Change: {
@@ -393,7 +619,7 @@ export interface components {
       troubles: string[];
       unread: string[];
     };
-    /** @description A deal, whole. */
+    /** @description A deal, whole.  ``retired`` names editions in it that a newer release has retired, and since when. */
     Deal: {
       head: components['schemas']['Head'];
       documents: components['schemas']['Document'][];
@@ -404,6 +630,9 @@ export interface components {
       };
       suggested: components['schemas']['Suggested'][];
       groups: {
+        [key: string]: string;
+      };
+      retired: {
         [key: string]: string;
       };
     };
@@ -443,7 +672,12 @@ export interface components {
       change: string | null;
       said: string;
     };
-    /** @description One item of the package; without an ``edition`` it is a paper expected from somebody. */
+    /**
+     * @description One item of the package; without an ``edition`` it is a paper expected from somebody.
+     *
+     *     ``ours`` is whether it is ours to fill on this
+     *     side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
+     */
     Document: {
       id: string;
       number: string;
@@ -457,6 +691,9 @@ export interface components {
       why: string;
       expected_from: string;
       set_aside: boolean;
+      ours: boolean;
+      audience: string[];
+      sizes: number[][];
     };
     /** @description What was typed and can't be read, and why. */
     Draft: {
@@ -517,17 +754,84 @@ export interface components {
       draft: components['schemas']['Draft'] | null;
       clash: components['schemas']['Clash'] | null;
     };
-    /** @description A form that can be added to a package. */
+    /** @description One thing that is wrong; ``place`` is a blank's id where it is one's. */
+    Fault: {
+      message: string;
+      mend: string;
+      place: string;
+    };
+    /** @description A form to be kept at hand, or no longer. */
+    FavouriteRequest: {
+      association: string;
+      number: string;
+      favourite: boolean;
+    };
+    /** @description Numbers found by name and licence. */
+    Forgotten: {
+      numbers: string[];
+    };
+    /**
+     * @description A form that can be added to a package.  ``own`` papers are the brokerage's; ``filled_by`` are the sides on which it is
+     *     ours to fill (none: all); ``found`` is the text around what was looked for, where only the text has it.
+     */
     Form: {
       number: string;
       title: string;
       topic: string;
+      purpose: string;
       sides: string[];
+      kinds: string[];
+      audience: string[];
+      filled_by: string[];
       pages: number;
+      blanks: number;
       edition: string;
       /** Format: date */
       released: string;
       association: string;
+      own: boolean;
+      favourite: boolean;
+      found: string;
+    };
+    /** @description One blank of a form: page from 1, rectangle in points, what it asks for and of whom. */
+    FormBlank: {
+      id: string;
+      page: number;
+      rect: number[];
+      shape: string;
+      label: string;
+      key: string;
+      who: string;
+    };
+    /** @description What a release does to one form: new, retired or changed; ``wording`` lists changed sentences, − taken out, + put in. */
+    FormChange: {
+      number: string;
+      title: string;
+      what: string;
+      blanks: components['schemas']['BlankChange'][];
+      wording: string[];
+    };
+    /** @description A form with its pages' sizes in points and its blanks. */
+    FormSheet: {
+      number: string;
+      title: string;
+      topic: string;
+      purpose: string;
+      sides: string[];
+      kinds: string[];
+      audience: string[];
+      filled_by: string[];
+      pages: number;
+      blanks: number;
+      edition: string;
+      /** Format: date */
+      released: string;
+      association: string;
+      own: boolean;
+      favourite: boolean;
+      found: string;
+      sizes: number[][];
+      fields_on_pages: components['schemas']['FormBlank'][];
     };
     /** @description One home in either source. */
     Found: {
@@ -563,6 +867,12 @@ export interface components {
       shown: string;
       origin: string;
     };
+    /** @description What has been placed and said so far, and the version it is based on. */
+    KeepRequest: {
+      placed: components['schemas']['PlacedRequest'][];
+      paper: components['schemas']['PaperRequest'];
+      based_on: number;
+    };
     /** @description Everything about one fact: its value at every source, its history, its places. */
     Lens: {
       fact: components['schemas']['Fact'];
@@ -580,6 +890,20 @@ export interface components {
       parcel: string;
       /** @default  */
       county: string;
+    };
+    /** @description A member's number with an association. */
+    MemberNumberRequest: {
+      association: string;
+      number: string;
+    };
+    /** @description A membership as the registry last answered. */
+    Membership: {
+      association: string;
+      number: string;
+      active: boolean;
+      /** Format: date */
+      expires: string;
+      open: boolean;
     };
     /** @description What a deal starts from.  Without a name one is made from address and surname, and follows them. */
     NewDealRequest: {
@@ -610,8 +934,25 @@ export interface components {
       change: string;
       op: components['schemas']['PackageEditOpEnum'];
       number?: string;
+      edition?: string;
       document?: string;
       order?: string[];
+    };
+    /** @description What is said of the paper. */
+    Paper: {
+      number: string;
+      title: string;
+      topic?: string;
+      purpose?: string;
+      sides?: components['schemas']['SideEnum'][];
+    };
+    /** @description What is said of the paper. */
+    PaperRequest: {
+      number: string;
+      title: string;
+      topic?: string;
+      purpose?: string;
+      sides?: components['schemas']['SideEnum'][];
     };
     /** @description A party's stable id and printed name. */
     Party: {
@@ -625,6 +966,110 @@ export interface components {
       field: string;
       page: number;
       label: string;
+    };
+    /** @description One blank or sign spot on a page; see ``quillcore.forms.placing.Placed``. */
+    Placed: {
+      id: string;
+      page: number;
+      rect: number[];
+      shape: components['schemas']['ShapeEnum'];
+      lines: number;
+      label: string;
+      fact: string;
+      kind: string;
+      group: string;
+      value: string;
+      role: string;
+      sign: string;
+      who: string;
+      required: boolean;
+      confirmed: boolean;
+      /** Format: double */
+      confidence: number;
+      others: string[];
+    };
+    /** @description One blank or sign spot on a page; see ``quillcore.forms.placing.Placed``. */
+    PlacedRequest: {
+      id: string;
+      page: number;
+      rect: number[];
+      shape: components['schemas']['ShapeEnum'];
+      lines: number;
+      label: string;
+      fact: string;
+      kind: string;
+      group: string;
+      value: string;
+      role: string;
+      sign: string;
+      who: string;
+      required: boolean;
+      confirmed: boolean;
+      /** Format: double */
+      confidence: number;
+      others: string[];
+    };
+    /** @description The same with pages, what was left out, and all blanks.  ``faults`` is what stands in the way of saving it. */
+    Reading: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      title: string;
+      by: string;
+      pages: number;
+      blanks: number;
+      confirmed: number;
+      /** Format: date-time */
+      made: string;
+      sizes: number[][];
+      removed: string[];
+      paper: components['schemas']['Paper'];
+      told: components['schemas']['Told'] | null;
+      placed: components['schemas']['Placed'][];
+      faults: components['schemas']['Fault'][];
+      version: number;
+    };
+    /** @description A paper that is being made a form. */
+    ReadingRow: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      title: string;
+      by: string;
+      pages: number;
+      blanks: number;
+      confirmed: number;
+      /** Format: date-time */
+      made: string;
+    };
+    /** @description A release open to the user; ``newest`` is the one that new deals begin with. */
+    Release: {
+      /** Format: uuid */
+      id: string;
+      association: string;
+      /** Format: date */
+      released: string;
+      forms: number;
+      own: boolean;
+      newest: boolean;
+    };
+    /** @description A release file as it was read: its faults, or what it changes; ``taken`` once it is in use. */
+    ReleaseRead: {
+      association: string;
+      /** Format: date */
+      released: string | null;
+      faults: components['schemas']['Fault'][];
+      changes: components['schemas']['FormChange'][];
+      same: number;
+      taken: boolean;
+    };
+    /** @description The file; ``take`` puts it to use. */
+    ReleaseUploadRequest: {
+      /** Format: binary */
+      file: string;
+      replaces?: string;
+      /** @default false */
+      take: boolean;
     };
     /** @description One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept. */
     Row: {
@@ -717,12 +1162,24 @@ export interface components {
       documents: number;
       answers: number;
     };
+    /** @description What differs from the edition before: blanks by id. */
+    Told: {
+      new: string[];
+      gone: string[];
+      moved: string[];
+    };
     /** @description Which change to take back. */
     UndoRequest: {
       /** Format: uuid */
       change: string;
       /** Format: uuid */
       target: string;
+    };
+    /** @description A file; ``replaces`` names the edition of the office paper whose next edition it is. */
+    UploadRequest: {
+      /** Format: binary */
+      file: string;
+      replaces?: string;
     };
   };
   responses: never;
@@ -733,6 +1190,25 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+  catalog: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['CatalogFact'][];
+        };
+      };
+    };
+  };
   deals: {
     parameters: {
       query?: {
@@ -898,7 +1374,9 @@ export interface operations {
   };
   document_file: {
     parameters: {
-      query?: never;
+      query?: {
+        as?: 'fillable' | 'flat' | 'separate' | 'xfdf';
+      };
       header?: never;
       path: {
         deal: string;
@@ -988,7 +1466,9 @@ export interface operations {
   };
   package_file: {
     parameters: {
-      query?: never;
+      query?: {
+        as?: 'fillable' | 'flat' | 'separate' | 'xfdf';
+      };
       header?: never;
       path: {
         deal: string;
@@ -1080,7 +1560,74 @@ export interface operations {
       };
     };
   };
+  keep_favourite: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FavouriteRequest'];
+      };
+    };
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
   forms: {
+    parameters: {
+      query?: {
+        find?: string;
+        kind?: string;
+        side?: string;
+        topic?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Form'][];
+        };
+      };
+    };
+  };
+  form: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['FormSheet'];
+        };
+      };
+    };
+  };
+  memberships: {
     parameters: {
       query?: never;
       header?: never;
@@ -1094,7 +1641,207 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          'application/json': components['schemas']['Form'][];
+          'application/json': components['schemas']['Membership'][];
+        };
+      };
+    };
+  };
+  check_membership: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['MemberNumberRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Membership'];
+        };
+      };
+    };
+  };
+  forgotten_number: {
+    parameters: {
+      query?: {
+        association?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Forgotten'];
+        };
+      };
+    };
+  };
+  readings: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ReadingRow'][];
+        };
+      };
+    };
+  };
+  read_paper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'multipart/form-data': components['schemas']['UploadRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Reading'];
+        };
+      };
+    };
+  };
+  reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Reading'];
+        };
+      };
+    };
+  };
+  keep_reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['KeepRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Reading'];
+        };
+      };
+    };
+  };
+  drop_reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  save_reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['PaperRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Form'];
+        };
+      };
+    };
+  };
+  reading_picture: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        page: number;
+        reading: string;
+        sharpness: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'image/png': string;
         };
       };
     };
@@ -1116,6 +1863,90 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Search'];
+        };
+      };
+    };
+  };
+  releases: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Release'][];
+        };
+      };
+    };
+  };
+  read_release: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'multipart/form-data': components['schemas']['ReleaseUploadRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ReleaseRead'];
+        };
+      };
+    };
+  };
+  release_file: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        release: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/zip': string;
+        };
+      };
+    };
+  };
+  release_changes: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        release: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ReleaseRead'];
         };
       };
     };

@@ -3,20 +3,26 @@
 from __future__ import annotations
 
 import uuid
+from datetime import date, timedelta
 from typing import Any
 
+import yaml
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from quillcore.forms import read_folder
+from quillcore.forms.placing import Paper, Placed
 
 from goodquill.deals import actions, changing
 from goodquill.demo.world import BROKERAGES, DEALS, PASSWORD, DemoDeal
-from goodquill.forms.actions import take_in
-from goodquill.offices.models import Brokerage, Office, User
+from goodquill.forms.actions import keep_reading, save_as_form, start_reading, take_in
+from goodquill.forms.models import Release
+from goodquill.offices.models import Brokerage, Membership, Office, User
 from goodquill.sources import actions as sources
 from goodquill.sources import clients
 from goodquill.templates.actions import keep_templates
 from goodquill.templates.models import Template
+
+PAPER = settings.ROOT / "packs" / "marrowfinch" / "901"
 
 
 class Command(BaseCommand):
@@ -40,16 +46,34 @@ class Command(BaseCommand):
 
     def load(self) -> None:
         """The pack, then people, then deals."""
-        pack = read_folder(settings.ROOT / "packs" / "calloway" / "built")
-        if isinstance(pack, list):
-            raise CommandError("\n".join(map(str, pack)))
-        keep_templates(pack, take_in(pack))
-        people = load_people()
+        first = load_pack("built")
+        people = load_people(first.association)
         for deal in DEALS:
             start(people[deal.owner], deal)
+        load_pack("built-2026-11")  # the deals above keep the editions that they began with
+        load_own_paper(people["rosalind@marrowfinch.example"])
 
 
-def load_people() -> dict[str, User]:
+def load_pack(folder: str) -> Release:
+    """One release of the association's forms, with its templates."""
+    pack = read_folder(settings.ROOT / "packs" / "calloway" / folder)
+    if isinstance(pack, list):
+        raise CommandError("\n".join(map(str, pack)))
+    release = take_in(pack)
+    keep_templates(pack, release)
+    return release
+
+
+def load_own_paper(user: User) -> None:
+    """The brokerage's own paper: a flat PDF on which blanks and sign spots were placed by hand."""
+    reading = start_reading(user, "services-statement.pdf", PAPER.with_suffix(".pdf").read_bytes())
+    sheet = yaml.safe_load(PAPER.with_suffix(".yaml").read_text(encoding="utf-8"))
+    placed = [Placed.model_validate({**p, "confirmed": True}) for p in sheet["placed"]]
+    keep_reading(user, reading.pk, placed, sheet["paper"], reading.version)
+    save_as_form(user, reading.pk, Paper.model_validate(sheet["paper"]))
+
+
+def load_people(association: str) -> dict[str, User]:
     """Brokerages, offices and members; gives members by e-mail."""
     people: dict[str, User] = {}
     for name, sheet in BROKERAGES.items():
@@ -60,6 +84,8 @@ def load_people() -> dict[str, User]:
                 p.email, PASSWORD, name=p.name, role=p.role, brokerage=brokerage, office=offices[p.office],
                 licence=p.licence, listing_code=p.code, phone=p.phone, broker_name=sheet["broker"],
             )  # fmt: skip
+            expires = date.today() + timedelta(days=90)
+            Membership.objects.create(user=people[p.email], association=association, number=p.member_number, active=True, expires=expires)
     return people
 
 

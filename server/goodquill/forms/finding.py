@@ -1,0 +1,69 @@
+"""Finding forms: by number, title, topic, what they are for, and words in their text."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import Q
+
+from goodquill.forms.models import Edition, Favourite, ReleaseForm
+from goodquill.forms.queries import newest_releases
+from goodquill.offices.models import User
+
+_AROUND = 50
+
+
+def find_forms(user: User, find: str = "", side: str = "", kind: str = "", topic: str = "") -> list[dict[str, Any]]:
+    """The forms open to the user that meet what is asked, best first, favourites before others of their like.  At most five queries."""
+    rows = ReleaseForm.objects.filter(release__in=newest_releases(user)).select_related("edition", "release").defer("edition__data", "edition__words")
+    words = find.lower().split()
+    texts: dict[str, str] = {}
+    if words:
+        condition = Q()
+        for word in words:
+            condition &= Q(words__icontains=word)
+        inside = Edition.objects.filter(condition, pk__in=rows.values("edition")).values_list("pk", "words")
+        texts = dict(inside)
+    liked = set(Favourite.objects.filter(user=user).values_list("association", "number"))
+    found = []
+    for row in rows:
+        shown = form_row(row, (row.release.association, row.number) in liked)
+        if (side and side not in shown["sides"]) or (kind and shown["kinds"] and kind not in shown["kinds"]) or (topic and shown["topic"] != topic):
+            continue
+        rank = _rank(shown, words)
+        if rank == _NOT and row.edition_id in texts:
+            rank, shown["found"] = _IN_TEXT, _around(texts[row.edition_id], words[0])
+        if rank != _NOT:
+            found.append((rank, not shown["favourite"], row.position, shown))
+    return [shown for *_, shown in sorted(found, key=lambda f: f[:3])]
+
+
+_IN_TEXT, _NOT = 4, 9
+
+
+def _rank(form: dict[str, Any], words: list[str]) -> int:
+    if not words:
+        return 0
+    if len(words) == 1 and form["number"].lower().startswith(words[0]):
+        return 0
+    for rank, text in ((1, form["title"]), (2, f"{form['title']} {form['topic']}"), (3, f"{form['title']} {form['topic']} {form['purpose']}")):
+        if all(word in text.lower() for word in words):
+            return rank
+    return _NOT
+
+
+def _around(text: str, word: str) -> str:
+    at = text.lower().find(word)
+    begin, end = max(0, at - _AROUND), at + len(word) + _AROUND
+    begin = text.rfind(" ", 0, begin) + 1 if begin else 0
+    return f"{'…' if begin else ''}{text[begin:end].strip()}…"
+
+
+def form_row(row: ReleaseForm, favourite: bool) -> dict[str, Any]:
+    """A form as lists show it."""
+    e = row.edition.sheet
+    return {
+        "number": row.number, "title": row.edition.title, "topic": e.get("topic", ""), "purpose": e.get("purpose", ""), "sides": e.get("sides", []), "kinds": e.get("kinds", []),
+        "audience": e.get("audience", []), "filled_by": e.get("filled_by", []), "pages": row.edition.pages, "blanks": e.get("blanks", 0), "edition": row.edition_id,
+        "released": e.get("released"), "association": row.release.association, "own": row.release.brokerage_id is not None, "favourite": favourite, "found": "",
+    }  # fmt: skip

@@ -1,0 +1,109 @@
+"""Who may use which association's forms: member numbers, checked with the association's registry."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from django.conf import settings
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers as s
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from goodquill.api import Refusal, checked
+from goodquill.forms.models import Release
+from goodquill.offices.models import Membership, User
+from goodquill.services import Trouble, ask
+
+
+class MembershipSerializer(s.Serializer):
+    """A membership as the registry last answered."""
+
+    association = s.CharField()
+    number = s.CharField()
+    active = s.BooleanField()
+    expires = s.DateField()
+    open = s.BooleanField()
+
+
+class MemberNumberSerializer(s.Serializer):
+    """A member's number with an association."""
+
+    association = s.CharField(max_length=200)
+    number = s.CharField(max_length=40)
+
+
+class ForgottenSerializer(s.Serializer):
+    """Numbers found by name and licence."""
+
+    numbers = s.ListField(child=s.CharField())
+
+
+def _membership(m: Membership) -> dict[str, Any]:
+    return {
+        "association": m.association,
+        "number": m.number,
+        "active": m.active,
+        "expires": m.expires,
+        "open": m.active and m.expires >= date.today(),
+    }
+
+
+def check_member(user: User, association: str, number: str) -> Membership:
+    """Ask the association's registry about a number, and keep the answer.  Refuses what is no number of this member."""
+    clean = number.strip().upper()
+    letters, _, digits = clean.partition("-")
+    if not (letters.isalpha() and len(letters) == 2 and digits.isdigit() and len(digits) == 5):
+        raise Refusal(f"“{number.strip()}” isn't a member number.", "It has two letters, a hyphen and five digits, like CL-12345.", "member number")
+    answer = ask("member registry", f"{settings.MEMBER_REGISTRY['url']}/members/{clean}", {}, may_be_missing=True)
+    if isinstance(answer, Trouble):
+        raise Refusal(answer.message, "Your forms stay as they are.", "registry", 503)
+    member = answer.get("member")
+    if not isinstance(member, dict) or not {"name", "active", "expires"} <= member.keys():
+        raise Refusal(f"The registry knows no member {clean}.", "Check the number, or find it by your name and licence.", "member number", 404)
+    if str(member.get("licence", "")).upper() != user.licence.upper():
+        raise Refusal(f"Member {clean} is registered with another licence than yours.", "Check the number; nothing was changed.", "member number")
+    try:
+        expires = date.fromisoformat(str(member["expires"]))
+    except ValueError as trouble:
+        raise Refusal("The member registry answers nonsense.", "Try again later; your forms stay as they are.", "registry", 503) from trouble
+    kept, _ = Membership.objects.update_or_create(
+        user=user, association=association, defaults={"number": clean, "active": member["active"] is True, "expires": expires}
+    )
+    return kept
+
+
+class MembershipsView(APIView):
+    """The user's own memberships."""
+
+    @extend_schema(operation_id="memberships", responses=MembershipSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """All of them, and the associations whose packs are here."""
+        mine = {m.association: _membership(m) for m in request.user.memberships.order_by("association")}
+        known = Release.objects.filter(brokerage=None).values_list("association", flat=True).distinct()
+        none = {"number": "", "active": False, "expires": date.today(), "open": False}
+        return Response([*mine.values(), *({"association": a, **none} for a in known if a not in mine)])
+
+    @extend_schema(operation_id="check_membership", request=MemberNumberSerializer, responses=MembershipSerializer)
+    def post(self, request: Request) -> Response:
+        """Check a number with the registry; an active one opens the association's forms."""
+        given = checked(MemberNumberSerializer, request)
+        return Response(_membership(check_member(request.user, given["association"], given["number"])))
+
+
+class ForgottenView(APIView):
+    """A forgotten number."""
+
+    @extend_schema(operation_id="forgotten_number", parameters=[OpenApiParameter("association", str)], responses=ForgottenSerializer)
+    def get(self, request: Request) -> Response:
+        """Found by the user's own name and licence."""
+        params = {"name": request.user.name, "licence": request.user.licence}
+        answer = ask("member registry", f"{settings.MEMBER_REGISTRY['url']}/members", params)
+        if isinstance(answer, Trouble):
+            raise Refusal(answer.message, "Try again later.", "registry", 503)
+        members = answer.get("members")
+        return Response(
+            {"numbers": [str(m["number"]) for m in members if isinstance(m, dict) and "number" in m] if isinstance(members, list) else []}
+        )

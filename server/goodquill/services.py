@@ -1,0 +1,34 @@
+"""Asking an outside service: bounded in time, and never believed without a look."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import httpx
+from django.conf import settings
+
+
+@dataclass(frozen=True)
+class Trouble:
+    """A service that could not be used, in a sentence for the user."""
+
+    service: str
+    message: str
+
+
+def ask(service: str, url: str, params: dict[str, str], headers: dict[str, str] | None = None, may_be_missing: bool = False) -> Any | Trouble:
+    """What the service answers, always an object; with ``may_be_missing`` an empty one where it has nothing under the address."""
+    try:
+        answer = httpx.get(url, params=params, headers=headers, timeout=settings.SOURCE_TIMEOUT, trust_env=False)
+        answer.raise_for_status()
+        found = answer.json()
+    except httpx.TimeoutException:
+        return Trouble(service, f"The {service} did not answer in {settings.SOURCE_TIMEOUT:g} seconds. Go on without it and try again later.")
+    except httpx.HTTPStatusError as error:
+        if may_be_missing and error.response.status_code == 404:
+            return {}
+        return Trouble(service, f"The {service} refused the request ({error.response.status_code}). Go on without it and try again later.")
+    except (httpx.HTTPError, ValueError):
+        return Trouble(service, f"The {service} can't be reached or answers nonsense. Go on without it and try again later.")
+    return found if isinstance(found, dict) else Trouble(service, f"The {service} answers nonsense. Go on without it and try again later.")

@@ -1,0 +1,157 @@
+"""Releases of packs: reading one, what it changes, taking it along."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from django.utils.http import content_disposition_header
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from quillcore.forms import Form, read_zip, write_zip
+from quillcore.forms.releases import compare_releases
+from quillcore.pdf.limited import run_limited
+from quillcore.values import Fault
+from rest_framework import serializers as s
+from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from goodquill.api import Refusal, checked
+from goodquill.forms.actions import take_in
+from goodquill.forms.models import Release
+from goodquill.forms.papers_api import FaultSerializer, UploadSerializer, fault_rows, uploaded
+from goodquill.forms.queries import forms_by_hash, newest_releases, pack_of
+from goodquill.offices.access import may_take_in_releases, may_use_releases
+from goodquill.templates.actions import keep_templates
+
+
+class ReleaseSerializer(s.Serializer):
+    """A release open to the user; ``newest`` is the one that new deals begin with."""
+
+    id = s.UUIDField()
+    association = s.CharField()
+    released = s.DateField()
+    forms = s.IntegerField()
+    own = s.BooleanField()
+    newest = s.BooleanField()
+
+
+class BlankChangeSerializer(s.Serializer):
+    """What happened to one blank: new, gone, moved, or means (it asks for something else)."""
+
+    id = s.CharField()
+    label = s.CharField()
+    what = s.CharField()
+
+
+class FormChangeSerializer(s.Serializer):
+    """What a release does to one form: new, retired or changed; ``wording`` lists changed sentences, − taken out, + put in."""
+
+    number = s.CharField()
+    title = s.CharField()
+    what = s.CharField()
+    blanks = BlankChangeSerializer(many=True)
+    wording = s.ListField(child=s.CharField())
+
+
+class ReleaseReadSerializer(s.Serializer):
+    """A release file as it was read: its faults, or what it changes; ``taken`` once it is in use."""
+
+    association = s.CharField(allow_blank=True)
+    released = s.DateField(allow_null=True)
+    faults = FaultSerializer(many=True)
+    changes = FormChangeSerializer(many=True)
+    same = s.IntegerField()
+    taken = s.BooleanField()
+
+
+class ReleaseUploadSerializer(UploadSerializer):
+    """The file; ``take`` puts it to use."""
+
+    take = s.BooleanField(default=False)
+
+
+def _changes(before: dict[str, Form], after: dict[str, Form]) -> dict[str, Any]:
+    every = compare_releases(before, after)
+    rows = [
+        {"number": c.number, "title": c.title, "what": c.what, "wording": c.wording, "blanks": [{"id": b.id, "label": b.label, "what": b.what} for b in c.blanks]}
+        for c in every
+        if c.what != "same"
+    ]  # fmt: skip
+    return {"changes": rows, "same": sum(c.what == "same" for c in every)}
+
+
+def _forms(release: Release | None) -> dict[str, Form]:
+    if release is None:
+        return {}
+    rows = list(release.forms.all())
+    found = forms_by_hash((r.edition_id, r.mapping_id) for r in rows)
+    return {r.number: found[(r.edition_id, r.mapping_id)] for r in rows}
+
+
+class ReleasesView(APIView):
+    """The releases open to the user."""
+
+    parser_classes = (MultiPartParser, JSONParser)
+
+    @extend_schema(operation_id="releases", responses=ReleaseSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """Newest first."""
+        newest = {r.pk for r in newest_releases(request.user)}
+        rows = Release.objects.filter(may_use_releases(request.user)).defer("sheet").prefetch_related("forms").order_by("-released", "-taken_in")
+        return Response(
+            [
+                {"id": r.pk, "association": r.association, "released": r.released, "forms": len(r.forms.all()), "own": r.brokerage_id is not None, "newest": r.pk in newest}
+                for r in rows
+            ]
+        )  # fmt: skip
+
+    @extend_schema(operation_id="read_release", request={"multipart/form-data": ReleaseUploadSerializer}, responses=ReleaseReadSerializer)
+    def post(self, request: Request) -> Response:
+        """Read a pack's ZIP for the brokerage: every fault, or what it changes; with ``take`` it is put to use from its date."""
+        if not may_take_in_releases(request.user):
+            raise Refusal("Only the broker takes a new release in.", "Send the file to your broker.", "role", 403)
+        given = checked(ReleaseUploadSerializer, request)
+        content = uploaded(given)
+        answer = run_limited("quillcore.forms.packs:check_inside", content)
+        faults = [answer] if isinstance(answer, Fault) else [Fault(**f) for f in json.loads(answer)]
+        pack = faults or read_zip(content)
+        if isinstance(pack, list):
+            return Response({"association": "", "released": None, "faults": fault_rows(pack), "changes": [], "same": 0, "taken": False})
+        before = next((r for r in newest_releases(request.user) if r.association == pack.sheet.association), None)
+        if given["take"]:
+            with transaction.atomic():
+                keep_templates(pack, take_in(pack, request.user.brokerage))
+        said = {"association": pack.sheet.association, "released": pack.sheet.released, "faults": [], "taken": given["take"]}
+        return Response({**said, **_changes(_forms(before), pack.forms)})
+
+
+class ReleaseChangesView(APIView):
+    """What a release changed."""
+
+    @extend_schema(operation_id="release_changes", responses=ReleaseReadSerializer)
+    def get(self, request: Request, release: UUID) -> Response:
+        """Against the release of the same association before it."""
+        found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
+        earlier = Release.objects.filter(may_use_releases(request.user), association=found.association, taken_in__lt=found.taken_in)
+        before = earlier.order_by("-released", "-taken_in").first()
+        said = {"association": found.association, "released": found.released, "faults": [], "taken": True}
+        return Response({**said, **_changes(_forms(before) if before else _forms(found), _forms(found))})
+
+
+class ReleaseFileView(APIView):
+    """A release as a file."""
+
+    @extend_schema(operation_id="release_file", responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    def get(self, request: Request, release: UUID) -> HttpResponse:
+        """The pack as a ZIP, which can be changed elsewhere and read back."""
+        found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
+        answer = HttpResponse(write_zip(pack_of(found, {t.slug: t.data for t in found.templates.all()})), content_type="application/zip")
+        answer["Content-Disposition"] = content_disposition_header(True, f"{found.association} {found.released}.zip")
+        return answer
