@@ -1,0 +1,304 @@
+"""Finding forms, an office's own papers, releases, member numbers, and the ways a package leaves."""
+
+from __future__ import annotations
+
+import io
+import uuid
+import zipfile
+from datetime import date, timedelta
+from typing import Any
+
+import pikepdf
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+from goodquill.forms.actions import take_in
+from goodquill.forms.models import Release, ReleaseForm
+from goodquill.forms.queries import retirements
+from goodquill.offices.models import Membership
+from goodquill.templates.actions import keep_templates
+from quillcore.assembly import read_xfdf
+from quillcore.forms import Pack, read_folder, read_zip, write_zip
+
+from tests.core.foreign import lined_form
+from tests.core.small import BUILT, demo_pack
+from tests.server.world import Speaker, World
+
+SECOND = BUILT.with_name("built-2026-11")
+
+
+def second() -> Pack:
+    pack = read_folder(SECOND)
+    assert isinstance(pack, Pack)
+    return pack
+
+
+def upload(speaker: Speaker, path: str, content: bytes, name: str = "paper.pdf", **more: Any) -> Any:
+    return speaker.client.post(path, {"file": SimpleUploadedFile(name, content), **more})
+
+
+def numbers(answer: Any) -> list[str]:
+    return [f["number"] for f in answer.json()]
+
+
+@pytest.fixture
+def ines(world: World) -> Speaker:
+    return Speaker(world.ines, world.deal)
+
+
+# Finding
+
+
+@pytest.mark.parametrize(
+    ("asked", "first"),
+    [
+        ({"find": "41"}, ["410", "412", "414"]), ({"find": "lead-based"}, ["503"]), ({"find": "wire fraud"}, ["510"]), ({"find": "picocuries"}, ["410", "512"]),
+        ({"find": "cash a buyer needs"}, ["701"]), ({"find": "zzz"}, []), ({"side": "renting"}, ["101", "510", "601", "603", "605"]),
+        ({"find": "purchase agreement", "kind": "land"}, ["305"]), ({"topic": "financing"}, ["401", "403", "405"]),
+    ],
+)  # fmt: skip
+def test_forms_are_found_by_number_title_purpose_and_text(ines: Speaker, asked: dict[str, str], first: list[str]) -> None:
+    assert numbers(ines.get("/api/forms", **asked))[: max(len(first), 1)] == first
+
+
+def test_what_only_the_text_has_is_shown_with_the_words_around_it(ines: Speaker) -> None:
+    found = ines.get("/api/forms", find="picocuries").json()[0]
+    assert "picocuries" in found["found"]
+
+
+def test_favourites_come_first_among_their_like_and_follow_the_form(ines: Speaker, world: World) -> None:
+    association = demo_pack().sheet.association
+    ines.post("/api/favourites", association=association, number="605", favourite=True)
+    assert numbers(ines.get("/api/forms", side="renting"))[0] == "605"
+    assert Speaker(world.bertil).get("/api/forms").json()[0]["number"] == "101"
+    take_in(second())
+    assert numbers(ines.get("/api/forms", side="renting"))[0] == "605"
+    ines.post("/api/favourites", association=association, number="605", favourite=False)
+    assert numbers(ines.get("/api/forms", side="renting"))[0] == "101"
+
+
+def test_finding_takes_a_fixed_number_of_queries(ines: Speaker) -> None:
+    with CaptureQueriesContext(connection) as few:
+        ines.get("/api/forms", find="buyer")
+    take_in(second())
+    with CaptureQueriesContext(connection) as many:
+        ines.get("/api/forms", find="buyer")
+    assert len(many) == len(few) <= 8
+
+
+def test_a_form_shows_its_blanks_before_it_is_used(ines: Speaker) -> None:
+    edition = next(f["edition"] for f in ines.get("/api/forms").json() if f["number"] == "501")
+    sheet = ines.get(f"/api/forms/{edition}").json()
+    assert {b["who"] for b in sheet["fields_on_pages"] if b["id"] == "roof-1-yes"} == {"seller.1"}
+    assert sheet["filled_by"] == ["listing"] and len(sheet["sizes"]) == sheet["pages"]
+    assert ines.get("/api/forms/nothing").status_code == 404
+
+
+# Member numbers
+
+
+def test_without_an_active_membership_the_associations_forms_are_closed(world: World, ines: Speaker) -> None:
+    Membership.objects.filter(user=world.ines).update(expires=date.today() - timedelta(days=1))
+    assert ines.get("/api/forms").json() == [] and ines.get("/api/templates").json() == []
+    refused = ines.post("/api/deals", side="buying")
+    assert refused.status_code == 400 and "forms" in refused.json()["detail"]
+    edition = world.deal.documents.exclude(edition=None)[0].edition_id
+    assert ines.get(f"/api/editions/{edition}/pages/1/48.png").status_code == 200, "the deal keeps its pages"
+    assert ines.get(f"{ines.path}/package.pdf").status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("number", "licence", "status", "says"),
+    [
+        ("cl-35504", "CW-35504", 200, ""), ("35504", "CW-35504", 400, "isn't a member number"), ("CL-99999", "CW-35504", 404, "knows no member"),
+        ("CL-36120", "CW-35504", 400, "another licence"), ("CL-40101", "CW-40101", 200, ""), ("CL-40077", "CW-40077", 200, ""),
+    ],
+)  # fmt: skip
+def test_a_member_number_is_checked_with_the_registry(
+    world: World, ines: Speaker, stand_ins: None, number: str, licence: str, status: int, says: str
+) -> None:
+    world.ines.licence = licence
+    world.ines.save()
+    Membership.objects.filter(user=world.ines).delete()
+    association = demo_pack().sheet.association
+    answer = ines.post("/api/memberships", association=association, number=number)
+    assert answer.status_code == status, answer.content
+    if status == 200:
+        assert answer.json()["open"] is (number == "cl-35504")
+        assert bool(ines.get("/api/forms").json()) is (number == "cl-35504")
+    else:
+        assert says in answer.json()["detail"]
+
+
+def test_a_forgotten_number_is_found_by_name_and_licence(world: World, ines: Speaker, stand_ins: None) -> None:
+    world.ines.name, world.ines.licence = "Bertil Osei", "CW-36120"
+    world.ines.save()
+    assert ines.get("/api/memberships/forgotten").json() == {"numbers": ["CL-36120"]}
+
+
+def test_a_registry_that_is_down_closes_nothing(ines: Speaker, mood: Any, settings: Any) -> None:
+    mood(settings.MEMBER_REGISTRY["url"], "down")
+    refused = ines.post("/api/memberships", association=demo_pack().sheet.association, number="CL-35504")
+    assert refused.status_code == 503 and refused.json()["mend"] == "Your forms stay as they are."
+    assert ines.get("/api/forms").json()
+
+
+# Papers of the office's own
+
+
+ROWS: list[Any] = [("Purchaser(s):", "Text1"), ("Sale price: $", "Text2"), ("Buyer's signature", "Text3")]
+
+
+def read_paper(speaker: Speaker, rows: list[Any] = ROWS, **more: Any) -> dict[str, Any]:
+    answer = upload(speaker, "/api/papers", lined_form(rows), **more)
+    assert answer.status_code == 201, answer.content
+    return dict(answer.json())
+
+
+def keep(speaker: Speaker, reading: dict[str, Any], **more: Any) -> Any:
+    body = {"placed": reading["placed"], "paper": reading["paper"], "based_on": reading["version"], **more}
+    return speaker.client.put(f"/api/papers/{reading['id']}", body, content_type="application/json")
+
+
+def test_a_paper_read_in_becomes_a_form_that_every_deal_of_the_brokerage_can_use(world: World, ines: Speaker) -> None:
+    reading = read_paper(ines)
+    assert [(p["fact"], p["role"], p["confirmed"]) for p in reading["placed"]] == [
+        ("buyers.names", "", False),
+        ("terms.purchase_price", "", False),
+        ("", "buyer.1", False),
+    ]
+    assert ines.get(f"/api/papers/{reading['id']}/pages/1/110.png").status_code == 200
+    saved = ines.post(f"/api/papers/{reading['id']}/form", number="951", title="House terms")
+    assert saved.status_code == 201, saved.content
+    assert numbers(Speaker(world.bertil).get("/api/forms", find="951")) == ["951"]
+    assert numbers(Speaker(world.nadia).get("/api/forms", find="951")) == []
+    added = ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", edition=saved.json()["edition"])
+    assert added.status_code == 200, added.content
+    shown = {b["field"]: b["text"] for b in ines.open()["blanks"]}
+    assert shown["text1"] == "Amara Okafor"
+    assert ines.get(f"/api/editions/{saved.json()['edition']}/pages/1/48.png").status_code == 200
+    assert ines.get("/api/papers").json() == []
+
+
+def test_what_is_placed_is_kept_and_what_is_wrong_with_it_said(ines: Speaker) -> None:
+    reading = read_paper(ines)
+    first, second_, *_ = reading["placed"]
+    reading["placed"][1] = {**second_, "rect": first["rect"]}
+    answer = keep(ines, reading)
+    assert answer.status_code == 200
+    assert "lie on each other" in answer.json()["faults"][0]["message"] and answer.json()["version"] == 2
+    refused = ines.post(f"/api/papers/{reading['id']}/form", number="951", title="x")
+    assert refused.status_code == 400 and "kept" in refused.json()["mend"]
+    assert keep(ines, reading).status_code == 409, "based on an older state"
+    assert ines.post(f"/api/papers/{reading['id']}/form", number="", title="").json()["detail"] == "The paper needs a number and a title."
+
+
+def test_the_next_edition_of_a_paper_takes_its_meanings_along(world: World, ines: Speaker) -> None:
+    reading = read_paper(ines)
+    reading["placed"][1] |= {"fact": "listing.price"}
+    assert keep(ines, reading).status_code == 200
+    first = ines.post(f"/api/papers/{reading['id']}/form", number="951", title="House terms").json()
+    ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", edition=first["edition"])
+    again = read_paper(ines, [*ROWS[:2], ("Office use", "Text9")], replaces=first["edition"])
+    assert again["placed"][1]["fact"] == "listing.price" and again["paper"]["number"] == "951"
+    assert again["told"] == {"new": ["text9"], "gone": [], "moved": []} or again["told"]["gone"] == ["text3"]
+    ines.post(f"/api/papers/{again['id']}/form", number="951", title="House terms")
+    assert [f["edition"] for f in ines.get("/api/forms", find="951").json()] != [first["edition"]]
+    assert first["edition"] in {d["edition"] for d in ines.open()["documents"]}, "the open deal keeps its edition"
+
+
+@pytest.mark.parametrize("content", [b"no pdf", lined_form(ROWS)[:300], b""])
+def test_a_file_that_is_no_paper_is_refused_in_a_sentence(ines: Speaker, content: bytes) -> None:
+    answer = upload(ines, "/api/papers", content)
+    assert answer.status_code == 400
+    assert ines.get("/api/papers").json() == []
+
+
+# Releases
+
+
+def test_a_second_release_retires_the_old_editions_and_open_deals_keep_theirs(world: World, ines: Speaker) -> None:
+    ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="412")
+    assert ines.open()["retired"] == {}
+    keep_templates(second(), take_in(second()))
+    opened = ines.open()
+    was = next(d for d in opened["documents"] if d["number"] == "412")
+    assert opened["retired"] == {was["edition"]: "2026-11-02"}
+    assert numbers(ines.get("/api/forms", find="41")) == ["410", "412", "416"]
+    assert retirements(world.ines, {was["edition"]}) == {was["edition"]: "2026-11-02"}
+    assert Speaker(world.ines).post("/api/deals", side="buying").status_code == 201
+    assert world.deal.release.released == date(2026, 7, 1)
+
+
+def test_a_broker_reads_a_release_sees_what_it_changes_and_takes_it_along(world: World) -> None:
+    rosa, content = Speaker(world.rosa), write_zip(second())
+    seen = upload(rosa, "/api/releases", content, "pack.zip").json()
+    assert [(c["number"], c["what"]) for c in seen["changes"]] == [("322", "changed"), ("412", "changed"), ("414", "retired"), ("416", "new")]
+    assert not seen["taken"] and Release.objects.count() == 1
+    assert upload(rosa, "/api/releases", content, "pack.zip", take="true").json()["taken"]
+    assert "416" in numbers(Speaker(world.ines).get("/api/forms"))
+    assert "416" not in numbers(Speaker(world.nadia).get("/api/forms")), "another brokerage goes on as before"
+    newest = next(r for r in rosa.get("/api/releases").json() if r["newest"])
+    assert {c["number"] for c in rosa.get(f"/api/releases/{newest['id']}/changes").json()["changes"]} == {"322", "412", "414", "416"}
+
+
+def test_a_faulty_release_changes_nothing_and_says_all_its_faults(world: World) -> None:
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(write_zip(demo_pack()))) as whole, zipfile.ZipFile(out, "w") as broken:
+        for name in whole.namelist():
+            content = whole.read(name)
+            broken.writestr(
+                name,
+                content.replace(b"terms.purchase_price", b"terms.prise")
+                if name == "forms/320/mapping.yaml"
+                else content[:-9]
+                if name.endswith("310/edition.pdf")
+                else content,
+            )
+    answer = upload(Speaker(world.rosa), "/api/releases", out.getvalue(), "pack.zip", take="true").json()
+    assert not answer["taken"] and answer["faults"]
+    assert Release.objects.count() == 1
+
+
+def test_a_release_exported_reads_back_to_the_same_editions(world: World) -> None:
+    release = Release.objects.get()
+    content = Speaker(world.rosa).get(f"/api/releases/{release.pk}.zip").content
+    again = take_in(_read(content))
+    pairs = [set(ReleaseForm.objects.filter(release=r).values_list("number", "edition", "mapping")) for r in (release, again)]
+    assert pairs[0] == pairs[1]
+
+
+def _read(content: bytes) -> Pack:
+    found = read_zip(content)
+    assert isinstance(found, Pack), found
+    return found
+
+
+# Ways out
+
+
+def test_a_package_leaves_flat_fillable_as_answers_and_one_by_one(ines: Speaker) -> None:
+    ines.type("terms.purchase_price", "412500")
+    path = f"{ines.path}/package.pdf"
+    for how, fields in (("flat", False), ("fillable", True)):
+        answer = ines.get(path, **{"as": how})
+        with pikepdf.open(io.BytesIO(answer.content)) as pdf:
+            assert ("/AcroForm" in pdf.Root) is fields
+    answer = ines.get(path, **{"as": "xfdf"})
+    assert read_xfdf(answer.content)["301.price"] == "412,500.00" and ".xfdf" in answer["Content-Disposition"]
+    with zipfile.ZipFile(io.BytesIO(ines.get(path, **{"as": "separate"}).content)) as archive:
+        assert archive.namelist()[0].startswith("01 101 ")
+    assert ines.get(path, **{"as": "fax"}).status_code == 400
+
+
+def test_a_choice_shows_what_it_allows_and_calls_the_rest_into_question(world: World) -> None:
+    speaker = Speaker(world.ines)
+    deal = speaker.post("/api/deals", side="listing").json()
+    path = f"/api/deals/{deal['id']}"
+    speaker.post(f"{path}/package", change=str(uuid.uuid4()), op="add", number="210")
+    edits = [{"op": "type", "key": key, "text": text} for key, text in (("property.county", "Juniper"), ("property.city", "Ashgrove"))]
+    moved = speaker.post(f"{path}/changes", change=str(uuid.uuid4()), edits=edits).json()
+    city = next(b for b in moved["blanks"] if b["field"] == "city")
+    assert city["options"] == ["Port Linden", "Tern Harbor", "Unincorporated"]
+    assert city["explained"]["Port Linden"] == "Capital and harbor" and "isn't allowed here" in city["fault"]
