@@ -38,7 +38,7 @@ const { pagesOf } = await import('../../web/src/rooms/assembly/pages');
 const blank = (more: Partial<Blank> = {}): Blank =>
   ({
     document: 'doc', field: 'price', page: 1, rect: [100, 700, 200, 712], shape: 'text', lines: 1, align: 'right', key: 'terms.purchase_price', own_key: 'doc.doc.price',
-    kind: 'money', options: [], value: '', label: 'Purchase price', help: '', state: 'filled', text: '412,500.00', marked: false, source: 'typed', only_here: false,
+    kind: 'money', explained: {}, options: [], value: '', label: 'Purchase price', help: '', state: 'filled', text: '412,500.00', marked: false, source: 'typed', only_here: false,
     overflow: false, role: '', sign: '', version: 7, size: 10, set: [[150, 702.6, '412,500.00']], waits_for: [], fault: '', draft: null, editable: true, ...more,
   }) as Blank;
 const fact = (more: Partial<Fact> = {}): Fact =>
@@ -46,7 +46,8 @@ const fact = (more: Partial<Fact> = {}): Fact =>
     key: 'terms.purchase_price', group: 'terms', label: 'Purchase price', kind: 'money', options: [], help: '', example: '', shown: '$412,500.00', edit: '412,500.00', source: 'typed',
     version: 7, places: 2, missing: [], differs: false, locked: false, worked_out: false, fault: '', beside: [], draft: null, clash: null, ...more,
   }) as Fact;
-const show = (b: Blank, tells = true) => render(<TextBlank blank={b} scale={1} lit={false} chosen={false} tells={tells} onHand={() => {}} />);
+const LETTER = { width: 612, height: 792 };
+const show = (b: Blank, tells = true) => render(<TextBlank blank={b} scale={1} paper={LETTER} lit={false} chosen={false} tells={tells} onHand={() => {}} />);
 
 beforeEach(() => {
   edits.length = 0;
@@ -83,11 +84,11 @@ test('a long package stays in its row', () => {
 });
 
 test('pages know their blanks, and those set aside stay away unless asked for', () => {
-  const documents = [{ id: 'doc', edition: 'e', pages: 2, number: '301', title: 'T', set_aside: false }, { id: 'b', edition: 'e', pages: 1, set_aside: true }, { id: 'c', edition: '', pages: 0 }];
+  const documents = [{ id: 'doc', edition: 'e', pages: 2, number: '301', title: 'T', set_aside: false, sizes: [] }, { id: 'b', edition: 'e', pages: 1, set_aside: true, sizes: [[792, 612]] }, { id: 'c', edition: '', pages: 0, sizes: [] }];
   const whole = { documents, blanks: [blank(), blank({ field: 'sig', shape: 'sign', state: 'sign' })] } as unknown as Deal;
   const pages = pagesOf(whole);
   expect(pages.map((p) => [p.id, p.blanks.length, p.ticks.length])).toEqual([['doc-1', 2, 1], ['doc-2', 0, 0]]);
-  expect(pagesOf(whole, true)).toHaveLength(3);
+  expect(pagesOf(whole, true).map((p) => p.size.width)).toEqual([612, 612, 792]);
 });
 
 test('at rest a blank shows the lines as they were set', () => {
@@ -119,7 +120,7 @@ test('what arrives from elsewhere shows in a blank that is in hand but untouched
   const { rerender } = show(blank({ text: '', set: [] }));
   const field = screen.getByLabelText('Purchase price') as HTMLInputElement;
   fireEvent.focus(field);
-  rerender(<TextBlank blank={blank()} scale={1} lit={false} chosen tells onHand={() => {}} />);
+  rerender(<TextBlank blank={blank()} scale={1} paper={LETTER} lit={false} chosen tells onHand={() => {}} />);
   expect(field.value).toBe('412,500.00');
   expect([field.selectionStart, field.selectionEnd]).toEqual([0, 10]); // typing replaces it whole
 });
@@ -147,7 +148,7 @@ test('what cannot be read stays, with its sentence once a page', () => {
   const { rerender } = show(blank({ text: '', set: [], draft }));
   expect((screen.getByLabelText('Purchase price') as HTMLInputElement).value).toBe('abc');
   expect(screen.getByRole('alert').textContent).toBe('“abc” isn’t an amount. Type digits.');
-  rerender(<TextBlank blank={blank({ text: '', set: [], draft })} scale={1} lit={false} chosen={false} tells={false} onHand={() => {}} />);
+  rerender(<TextBlank blank={blank({ text: '', set: [], draft })} scale={1} paper={LETTER} lit={false} chosen={false} tells={false} onHand={() => {}} />);
   expect(screen.queryByRole('alert')).toBeNull();
 });
 
@@ -162,20 +163,20 @@ test('only here edits the place and not the fact', () => {
 
 test('a box is marked and cleared as one of its group', () => {
   const box = blank({ shape: 'box', value: 'cash', label: 'Loan', key: 'terms.loan_type', kind: 'choice', set: [] });
-  const { rerender } = render(<BoxBlank blank={box} scale={1} lit={false} chosen={false} onHand={() => {}} />);
+  const { rerender } = render(<BoxBlank blank={box} scale={1} paper={LETTER} lit={false} chosen={false} onHand={() => {}} />);
   fireEvent.click(screen.getByRole('radio', { name: 'Loan: cash' }));
-  rerender(<BoxBlank blank={{ ...box, marked: true }} scale={1} lit={false} chosen={false} onHand={() => {}} />);
+  rerender(<BoxBlank blank={{ ...box, marked: true }} scale={1} paper={LETTER} lit={false} chosen={false} onHand={() => {}} />);
   fireEvent.click(screen.getByRole('radio', { checked: true }));
   expect(edits.map((e) => (e[0] as { op: string; text: string }).op)).toEqual(['type', 'clear']);
 });
 
 test('a sign spot says whose it is and stays quiet for parties there are not', () => {
   const spot = blank({ shape: 'sign', sign: 'signature', role: 'buyer.1', state: 'sign' });
-  const { container, rerender } = render(<SignSpot blank={spot} scale={1} lit={false} />);
+  const { container, rerender } = render(<SignSpot blank={spot} scale={1} paper={LETTER} lit={false} />);
   expect(container.textContent).toBe('signs here: Amara Okafor');
-  rerender(<SignSpot blank={{ ...spot, sign: 'initials' }} scale={1} lit={false} />);
+  rerender(<SignSpot blank={{ ...spot, sign: 'initials' }} scale={1} paper={LETTER} lit={false} />);
   expect(container.textContent).toBe('AO');
-  rerender(<SignSpot blank={{ ...spot, role: 'buyer.2' }} scale={1} lit={false} />);
+  rerender(<SignSpot blank={{ ...spot, role: 'buyer.2' }} scale={1} paper={LETTER} lit={false} />);
   expect(container.textContent).toBe('');
 });
 

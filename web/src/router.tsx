@@ -115,9 +115,32 @@ const write = createRoute({
   }),
 });
 
+const forms = createRoute({
+  getParentRoute: () => root,
+  path: '/forms',
+  component: lazyRouteComponent(() => import('./rooms/forms/forms-screen'), 'FormsScreen'),
+  validateSearch: (s): { edition?: string } => ({ edition: text(s.edition) }),
+});
+const papers = createRoute({
+  getParentRoute: () => root,
+  path: '/forms/papers',
+  component: lazyRouteComponent(() => import('./rooms/forms/papers-screen'), 'PapersScreen'),
+  validateSearch: (s): { replaces?: string; of?: string } => ({ replaces: text(s.replaces), of: text(s.of) }),
+});
+const paper = createRoute({
+  getParentRoute: () => root,
+  path: '/forms/papers/$paper',
+  component: lazyRouteComponent(() => import('./rooms/forms/paper-editor'), 'PaperEditor'),
+});
+const releases = createRoute({
+  getParentRoute: () => root,
+  path: '/forms/releases',
+  component: lazyRouteComponent(() => import('./rooms/forms/releases-screen'), 'ReleasesScreen'),
+});
+
 export const makeRouter = (queries: QueryClient) =>
   createRouter({
-    routeTree: root.addChildren([today, start, deal.addChildren([dealHome, facts, pack, write])]),
+    routeTree: root.addChildren([today, start, forms, papers, paper, releases, deal.addChildren([dealHome, facts, pack, write])]),
     context: { queries },
     defaultPreload: false,
     scrollRestoration: false,

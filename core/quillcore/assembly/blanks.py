@@ -211,7 +211,8 @@ class Package:
         if blank.text and allowed and blank.text not in allowed and blank.text != blank.meaning.empty_text:
             where = f" where {self.catalog[table.depends].label.lower()} is {on}" if table.depends else ""
             fault = Fault("choice", f"“{blank.text}” isn't allowed here{where}.", f"Choose one of: {', '.join(allowed)}.", blank.key)
-        return blank._replace(options=tuple(allowed), explained=allowed, fault=fault)
+        missing = (table.depends,) if table.depends and on is None and not blank.text else blank.missing
+        return blank._replace(options=tuple(allowed), explained=allowed, fault=fault, missing=missing)
 
     @staticmethod
     def _is_marked(m: Meaning, value: Value) -> bool:

@@ -34,8 +34,8 @@ def find_forms(user: User, find: str = "", side: str = "", kind: str = "", topic
         if rank == _NOT and row.edition_id in texts:
             rank, shown["found"] = _IN_TEXT, _around(texts[row.edition_id], words[0])
         if rank != _NOT:
-            found.append((rank, not shown["favourite"], row.position, shown))
-    return [shown for *_, shown in sorted(found, key=lambda f: f[:3])]
+            found.append((rank, not shown["favourite"], shown["own"], row.position, shown))
+    return [shown for *_, shown in sorted(found, key=lambda f: f[:4])]
 
 
 _IN_TEXT, _NOT = 4, 9

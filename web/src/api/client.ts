@@ -17,6 +17,10 @@ export type Lens = Schemas['Lens'];
 export type Session = Schemas['Session'];
 export type TemplateChoice = Schemas['Template'];
 export type FormChoice = Schemas['Form'];
+export type PaperInWork = Schemas['Reading'];
+export type Placed = Schemas['Placed'];
+export type ReleaseRead = Schemas['ReleaseRead'];
+export type CatalogFact = Schemas['CatalogFact'];
 
 /** What went wrong, in words: what happened, and what to do. `status` 0 means that the server wasn't reached. */
 export class Problem extends Error {
@@ -56,4 +60,19 @@ export async function got<T>(call: Promise<{ data?: T; error?: unknown; response
     );
   }
   return data as T;
+}
+
+/** Send a file with a few words; the answer, or its problem thrown. */
+export async function upload<T>(path: string, file: File, more: Record<string, string> = {}): Promise<T> {
+  const body = new FormData();
+  body.append('file', file);
+  for (const [name, value] of Object.entries(more)) body.append(name, value);
+  let response: Response;
+  try {
+    response = await fetch(path, { method: 'POST', body, headers: { 'X-CSRFToken': csrf() } });
+  } catch {
+    throw new Problem("The server can't be reached.", 'Nothing was read; try again in a moment.', 0);
+  }
+  const data: unknown = await response.json().catch(() => undefined);
+  return got(Promise.resolve(response.ok ? { data: data as T, response } : { error: data ?? {}, response }));
 }

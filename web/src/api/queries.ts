@@ -35,7 +35,47 @@ export const templatesQuery = queryOptions({
   staleTime: 60_000,
 });
 
-export const formsQuery = queryOptions({ queryKey: ['forms'], queryFn: () => got(client.GET('/api/forms')), staleTime: 60_000 });
+export const formsQuery = (asked: { find: string; side: string; kind: string }) =>
+  queryOptions({
+    queryKey: ['forms', asked],
+    queryFn: () => got(client.GET('/api/forms', { params: { query: asked } })),
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+  });
+
+export const formSheetQuery = (edition: string) =>
+  queryOptions({
+    queryKey: ['form', edition],
+    queryFn: () => got(client.GET('/api/forms/{edition}', { params: { path: { edition } } })),
+    staleTime: 60_000,
+    placeholderData: keepPreviousData,
+  });
+
+export const catalogQuery = queryOptions({
+  queryKey: ['catalog'],
+  queryFn: () => got(client.GET('/api/catalog')),
+  staleTime: Infinity,
+});
+
+export const papersQuery = queryOptions({ queryKey: ['papers'], queryFn: () => got(client.GET('/api/papers')) });
+
+export const paperQuery = (paper: string) =>
+  queryOptions({
+    queryKey: ['paper', paper],
+    queryFn: () => got(client.GET('/api/papers/{reading}', { params: { path: { reading: paper } } })),
+    staleTime: Infinity,
+  });
+
+export const releasesQuery = queryOptions({ queryKey: ['releases'], queryFn: () => got(client.GET('/api/releases')) });
+
+export const releaseChangesQuery = (release: string) =>
+  queryOptions({
+    queryKey: ['release', release],
+    queryFn: () => got(client.GET('/api/releases/{release}/changes', { params: { path: { release } } })),
+    staleTime: Infinity,
+  });
+
+export const membershipsQuery = queryOptions({ queryKey: ['memberships'], queryFn: () => got(client.GET('/api/memberships')) });
 
 export const historyQuery = (deal: string, seq: number) =>
   queryOptions({

@@ -12,6 +12,8 @@ export interface MapPage {
   id: string;
   label: string;
   ticks: Tick[];
+  /** Height by width; a letter page's unless said. */
+  ratio?: number;
   /** The first page of a document begins a new group. */
   first?: boolean;
 }
@@ -40,7 +42,7 @@ export function MiniPage({
   lit?: string;
   here?: boolean;
 }) {
-  const height = Math.round(width * PAGE_RATIO);
+  const height = Math.round(width * (page.ratio ?? PAGE_RATIO));
   const thick = Math.max(1, width / 34);
   return (
     <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true" className="block">

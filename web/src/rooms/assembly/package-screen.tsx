@@ -19,8 +19,8 @@ import { CSS } from '@dnd-kit/utilities';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { GripVertical } from 'lucide-react';
-import { useMemo, useState } from 'react';
-import { client, got, type PackageItem } from '../../api/client';
+import { useDeferredValue, useMemo, useState } from 'react';
+import { client, got, type FormChoice, type PackageItem } from '../../api/client';
 import { formsQuery, templatesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
@@ -31,7 +31,13 @@ import { shortDate, some } from '../../primitives/words';
 import { useDeal } from '../deals/use-deal';
 import { pagesOf } from './pages';
 
-type Op = { op: 'add' | 'remove' | 'aside' | 'take_up' | 'order'; number?: string; document?: string; order?: string[] };
+type Op = {
+  op: 'add' | 'remove' | 'aside' | 'take_up' | 'order';
+  number?: string;
+  edition?: string;
+  document?: string;
+  order?: string[];
+};
 
 export function PackageScreen() {
   const { deal, id, take } = useDeal();
@@ -125,7 +131,11 @@ export function PackageScreen() {
           ))}
         </div>
       </aside>
-      <AddForms open={adding} onOpenChange={setAdding} add={(number) => change.mutate({ op: 'add', number })} />
+      <AddForms
+        open={adding}
+        onOpenChange={setAdding}
+        add={(f) => change.mutate({ op: 'add', number: f.number, edition: f.edition })}
+      />
     </div>
   );
 }
@@ -141,7 +151,8 @@ function Item({
   onHover: (id: string) => void;
   act: (op: Op) => void;
 }) {
-  const { id } = useDeal();
+  const { id, deal } = useDeal();
+  const retired = deal.retired[d.edition];
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: d.id });
   const style = { transform: CSS.Translate.toString(transform), transition };
   return (
@@ -184,6 +195,13 @@ function Item({
               ? `${some(d.pages, 'page')}, edition of ${shortDate(d.released)}`
               : `expected from the ${d.expected_from || 'other side'}`}{' '}
             · {d.why}
+            {!d.ours && ' · filled by the other side'}
+            {retired && (
+              <span className="text-ochre">
+                {' '}
+                · a newer release retired this edition on {shortDate(retired)}; the deal keeps it
+              </span>
+            )}
           </span>
         </span>
         <span className="flex w-20 items-center gap-1.5 text-sm">
@@ -225,11 +243,12 @@ function AddForms({
 }: {
   open: boolean;
   onOpenChange: (open: boolean) => void;
-  add: (number: string) => void;
+  add: (form: FormChoice) => void;
 }) {
   const { deal, id, take } = useDeal();
   const [find, setFind] = useState('');
-  const { data: forms = [] } = useQuery({ ...formsQuery, enabled: open });
+  const sought = useDeferredValue(find.trim());
+  const { data: found = [] } = useQuery({ ...formsQuery({ find: sought, side: '', kind: '' }), enabled: open });
   const { data: templates = [] } = useQuery({ ...templatesQuery, enabled: open });
   const apply = useMutation({
     mutationFn: (template: string) =>
@@ -245,13 +264,12 @@ function AddForms({
     },
     onError: (error) => notify(error.message, { wrong: true }),
   });
-  const found = forms.filter((f) => `${f.number} ${f.title} ${f.topic}`.toLowerCase().includes(find.trim().toLowerCase()));
   return (
     <Dialog open={open} onOpenChange={onOpenChange} title="Add to the package" width={620}>
       <input
         className="field mb-3 w-full"
         aria-label="Find a form"
-        placeholder="Number, title or topic"
+        placeholder="Number, title, purpose or words in the text"
         autoFocus
         value={find}
         onChange={(e) => setFind(e.target.value)}
@@ -260,22 +278,26 @@ function AddForms({
         {found.map((f) => {
           const there = deal.documents.filter((d) => d.number === f.number).length;
           return (
-            <li key={f.number} className="flex items-center gap-3 border-b border-hair px-3 py-2 last:border-0">
+            <li key={f.edition} className="flex items-center gap-3 border-b border-hair px-3 py-2 last:border-0">
               <span className="w-10 text-sm font-semibold">{f.number}</span>
               <span className="min-w-0 flex-1 text-sm">
                 {f.title}
                 <span className="block text-xs text-ink-2">
                   {f.topic}, {some(f.pages, 'page')}
+                  {!f.sides.includes(deal.head.side) && `, not usual when ${deal.head.side}`}
+                  {f.found && <span className="block italic">{f.found}</span>}
                   {there > 0 && ', in the package'}
                 </span>
               </span>
-              <Button onClick={() => add(f.number)} aria-label={`Add ${f.number} ${f.title}`}>
+              <Button onClick={() => add(f)} aria-label={`Add ${f.number} ${f.title}`}>
                 {there ? 'Add again' : 'Add'}
               </Button>
             </li>
           );
         })}
-        {found.length === 0 && <li className="px-3 py-4 text-sm text-ink-2">No form has that number, title or topic.</li>}
+        {found.length === 0 && (
+          <li className="px-3 py-4 text-sm text-ink-2">No form is called that, and none has these words in its text.</li>
+        )}
       </ul>
       <h3 className="mb-1 text-sm font-semibold text-ink-2">Apply a template</h3>
       <ul className="border border-hair bg-paper">

@@ -1,6 +1,7 @@
 /** The frame around a deal's screens: one slim header, the places in the order of the work. */
 import { Link, Outlet, useParams } from '@tanstack/react-router';
-import { CloudOff, Download, History, Undo2 } from 'lucide-react';
+import { ChevronDown, CloudOff, Download, History, Undo2 } from 'lucide-react';
+import { DropdownMenu as Menu } from 'radix-ui';
 import { useEffect, useState } from 'react';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
@@ -84,18 +85,55 @@ function DealHeader() {
         <Button look="words" aria-label="History" title="History" onClick={() => setHistory(true)}>
           <History size={16} />
         </Button>
-        {deal.documents.some((d) => d.edition && !d.set_aside) && (
-          <a
-            href={`/api/deals/${id}/package.pdf`}
-            download
-            className="moves ml-1 inline-flex items-center gap-1.5 whitespace-nowrap rounded-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-white hover:bg-green-2"
-          >
-            <Download size={15} /> Download
-          </a>
-        )}
+        {deal.documents.some((d) => d.edition && !d.set_aside) && <DownloadPackage path={`/api/deals/${id}/package.pdf`} />}
       </div>
       <HistoryDialog open={history} onOpenChange={setHistory} />
     </header>
+  );
+}
+
+const WAYS = [
+  ['fillable', 'Still fillable', 'the blanks stay fields with their values'],
+  ['separate', 'One file each', 'a ZIP of single PDFs'],
+  ['xfdf', 'Answers only', 'XFDF, for programs that fill forms'],
+] as const;
+
+/** The package as one flat PDF, and beside it the other ways it can leave. */
+function DownloadPackage({ path }: { path: string }) {
+  return (
+    <span className="ml-1 inline-flex">
+      <a
+        href={path}
+        download
+        className="moves inline-flex items-center gap-1.5 whitespace-nowrap rounded-l-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-white hover:bg-green-2"
+      >
+        <Download size={15} /> Download
+      </a>
+      <Menu.Root>
+        <Menu.Trigger
+          aria-label="Download in another way"
+          className="moves rounded-r-md border border-l-0 border-green bg-green px-1.5 text-white shadow-[inset_1px_0_0_#ffffff55] hover:bg-green-2"
+        >
+          <ChevronDown size={15} />
+        </Menu.Trigger>
+        <Menu.Portal>
+          <Menu.Content
+            align="end"
+            sideOffset={4}
+            className="z-50 w-[270px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
+          >
+            {WAYS.map(([how, name, about]) => (
+              <Menu.Item key={how} asChild>
+                <a href={`${path}?as=${how}`} download className="block px-4 py-1.5 outline-none data-highlighted:bg-green-wash">
+                  {name}
+                  <span className="block text-xs text-ink-2">{about}</span>
+                </a>
+              </Menu.Item>
+            ))}
+          </Menu.Content>
+        </Menu.Portal>
+      </Menu.Root>
+    </span>
   );
 }
 

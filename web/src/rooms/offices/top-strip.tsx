@@ -17,6 +17,23 @@ export function TopStrip({ session }: { session: Session }) {
       <Link to="/" aria-label="Good Quill, Today" className="rounded-sm">
         <Wordmark />
       </Link>
+      <nav aria-label="Places" className="flex gap-4 text-sm font-medium">
+        {(
+          [
+            ['/', 'Today'],
+            ['/forms', 'Forms'],
+          ] as const
+        ).map(([to, label]) => (
+          <Link
+            key={to}
+            to={to}
+            activeOptions={{ exact: to === '/' }}
+            className="rounded-sm px-0.5 text-ink-2 underline-offset-[5px] hover:text-ink [&.active]:text-ink [&.active]:underline"
+          >
+            {label}
+          </Link>
+        ))}
+      </nav>
       <button
         type="button"
         onClick={() => setFinding(true)}

@@ -47,6 +47,16 @@ export function BlankActions({ blank }: { blank: Blank }) {
           ))}
         </div>
       )}
+      {Object.keys(blank.explained).length > 0 && (
+        <dl className="text-xs text-ink-2">
+          {Object.entries(blank.explained).map(([value, meaning]) => (
+            <div key={value} className="py-0.5">
+              <dt className="inline font-semibold">{value}: </dt>
+              <dd className="inline">{meaning}</dd>
+            </div>
+          ))}
+        </dl>
+      )}
       {shared && blank.editable && (
         <div>
           {blank.only_here ? (

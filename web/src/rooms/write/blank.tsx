@@ -2,19 +2,20 @@
 import { memo, useLayoutEffect, useRef, useState, type CSSProperties } from 'react';
 import type { Blank } from '../../api/client';
 import { useDeal, useEcho } from '../deals/use-deal';
-import { PAPER } from '../assembly/pages';
+import type { Size } from '../assembly/pages';
 
 interface Props {
   blank: Blank;
   scale: number;
+  paper: Size;
   lit: boolean;
 }
 
 const IDLE_SAVE_MS = 1200;
 
-function place(blank: Blank, scale: number): CSSProperties {
+function place(blank: Blank, scale: number, paper: Size): CSSProperties {
   const [left = 0, bottom = 0, right = 0, top = 0] = blank.rect;
-  return { left: left * scale, top: (PAPER.height - top) * scale, width: (right - left) * scale, height: (top - bottom) * scale };
+  return { left: left * scale, top: (paper.height - top) * scale, width: (right - left) * scale, height: (top - bottom) * scale };
 }
 
 /** The lines as they will print, from their baselines. */
@@ -58,7 +59,7 @@ function SetLines({ blank, scale, echo }: { blank: Blank; scale: number; echo?: 
 }
 
 export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolean; tells: boolean; onHand: () => void }) {
-  const { blank, scale, lit, chosen, tells, onHand } = props;
+  const { blank, scale, paper, lit, chosen, tells, onHand } = props;
   const { edit, outbox } = useDeal();
   const key = blank.only_here ? blank.own_key : blank.key;
   const echo = useEcho(key);
@@ -133,7 +134,7 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
   };
   return (
     <div
-      style={place(blank, scale)}
+      style={place(blank, scale, paper)}
       title={blank.draft ? undefined : blank.label}
       className={`absolute ${chosen ? 'outline-2 outline-green outline-offset-1' : lit ? 'outline-1 outline-green' : ''} ${
         blank.draft ? 'outline-2! outline-wax!' : open && !chosen ? 'border-b-2 border-wax' : ''
@@ -144,7 +145,7 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
       {blank.draft && (tells || chosen) && (
         <p
           role="alert"
-          className={`absolute top-full z-10 mt-1 w-max max-w-[340px] border border-wax bg-wax-wash px-2 py-1 text-xs leading-snug text-wax ${(blank.rect[0] ?? 0) > PAPER.width / 2 ? 'right-0' : 'left-0'}`}
+          className={`absolute top-full z-10 mt-1 w-max max-w-[340px] border border-wax bg-wax-wash px-2 py-1 text-xs leading-snug text-wax ${(blank.rect[0] ?? 0) > paper.width / 2 ? 'right-0' : 'left-0'}`}
         >
           {blank.draft.message} {blank.draft.mend}
         </p>
@@ -156,6 +157,7 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
 export const BoxBlank = memo(function BoxBlank({
   blank,
   scale,
+  paper,
   lit,
   chosen,
   onHand,
@@ -176,7 +178,7 @@ export const BoxBlank = memo(function BoxBlank({
       disabled={!blank.editable}
       onFocus={onHand}
       onClick={() => edit({ op: marked ? 'clear' : 'type', key, text: marked ? '' : own, based_on: blank.version })}
-      style={place(blank, scale)}
+      style={place(blank, scale, paper)}
       className={`absolute disabled:cursor-not-allowed ${chosen ? 'outline-2 outline-green outline-offset-2' : lit ? 'outline-1 outline-green outline-offset-1' : ''} ${
         blank.state === 'open' ? 'border border-wax' : ''
       } ${blank.editable ? 'hover:bg-[#1b5a4322]' : ''}`}
@@ -191,7 +193,7 @@ export const BoxBlank = memo(function BoxBlank({
 });
 
 /** A place to be signed: whose it is, in small letters. */
-export const SignSpot = memo(function SignSpot({ blank, scale }: Props) {
+export const SignSpot = memo(function SignSpot({ blank, scale, paper }: Props) {
   const { deal } = useDeal();
   const [one = '', position = ''] = blank.role.split('.');
   const name = position ? (deal.parties[`${one}s`]?.[Number(position) - 1]?.name ?? '') : '';
@@ -203,7 +205,7 @@ export const SignSpot = memo(function SignSpot({ blank, scale }: Props) {
     .join('');
   return (
     <span
-      style={place(blank, scale)}
+      style={place(blank, scale, paper)}
       className="pointer-events-none absolute flex items-end overflow-hidden pb-[2px] text-[10px] leading-none text-ink-3"
       title={`${blank.sign}: ${name || one.replace('_', ' ')}`}
     >

@@ -2,7 +2,7 @@
 import { memo, useMemo } from 'react';
 import type { Blank } from '../../api/client';
 import { Mark, markOf, MARKS, type MarkName } from '../../primitives/mark';
-import { PAPER, type Page } from '../assembly/pages';
+import type { Page } from '../assembly/pages';
 import { BoxBlank, SignSpot, TextBlank } from './blank';
 
 export const PaperPage = memo(function PaperPage(props: {
@@ -13,7 +13,7 @@ export const PaperPage = memo(function PaperPage(props: {
   onHand: (id: string | null) => void;
 }) {
   const { page, width, inHand, lit, onHand } = props;
-  const scale = width / PAPER.width;
+  const scale = width / page.size.width;
   const dense = window.devicePixelRatio > 1.3;
   const sharp = dense ? 220 : 165;
   // What can't be read is explained once a page, at its first place.
@@ -28,13 +28,13 @@ export const PaperPage = memo(function PaperPage(props: {
         src={`/api/editions/${page.document.edition}/pages/${page.number}/${sharp}.png`}
         alt=""
         width={width}
-        height={width * (PAPER.height / PAPER.width)}
+        height={width * (page.size.height / page.size.width)}
         draggable={false}
         className="pointer-events-none absolute inset-0 h-full w-full select-none"
       />
       {page.blanks.map((b) => {
         const id = `${b.document}/${b.field}`;
-        const common = { key: id, blank: b, scale, lit: b.key === lit };
+        const common = { key: id, blank: b, scale, paper: page.size, lit: b.key === lit };
         if (b.shape === 'sign') return <SignSpot {...common} key={id} />;
         return b.shape === 'box' ? (
           <BoxBlank {...common} key={id} onHand={() => onHand(id)} chosen={id === inHand} />
@@ -42,13 +42,13 @@ export const PaperPage = memo(function PaperPage(props: {
           <TextBlank {...common} key={id} onHand={() => onHand(id)} chosen={id === inHand} tells={first.get(b.key) === id} />
         );
       })}
-      <Margin blanks={page.blanks} scale={scale} />
+      <Margin blanks={page.blanks} scale={scale} height={page.size.height} />
     </section>
   );
 });
 
 /** Beside each line, in the left margin, the marks of what stands on it. */
-function Margin({ blanks, scale }: { blanks: Blank[]; scale: number }) {
+function Margin({ blanks, scale, height }: { blanks: Blank[]; scale: number; height: number }) {
   const lines = useMemo(() => {
     const rows: { y: number; marks: Set<MarkName> }[] = [];
     for (const b of blanks) {
@@ -56,13 +56,13 @@ function Margin({ blanks, scale }: { blanks: Blank[]; scale: number }) {
         b.state === 'open' ? 'open' : b.state === 'filled' && (b.shape === 'text' || b.marked) ? markOf(b.source) : null;
       if (!mark) continue;
       const [, bottom = 0, , top = 0] = b.rect;
-      const y = PAPER.height - (b.lines > 1 ? top - (top - bottom) / b.lines / 2 : (top + bottom) / 2);
+      const y = height - (b.lines > 1 ? top - (top - bottom) / b.lines / 2 : (top + bottom) / 2);
       const row = rows.find((r) => Math.abs(r.y - y) < 7);
       if (row) row.marks.add(mark);
       else rows.push({ y, marks: new Set([mark]) });
     }
     return rows;
-  }, [blanks]);
+  }, [blanks, height]);
   return (
     <div aria-hidden="true" className="pointer-events-none">
       {lines.map(({ y, marks }) => (

@@ -6,12 +6,13 @@ import type { Blank } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Legend, Mark } from '../../primitives/mark';
 import { MiniPage } from '../../primitives/package-map';
-import { PAPER, pagesOf, type Page } from '../assembly/pages';
+import { pagesOf, type Page } from '../assembly/pages';
 import { useDeal } from '../deals/use-deal';
 import { Lens } from '../facts/lens';
 import { BlankActions } from './blank-actions';
 import { PaperPage } from './paper-page';
 
+const EDGE = 14;
 const GAP = 22;
 
 export function WriteScreen() {
@@ -32,16 +33,26 @@ export function WriteScreen() {
     return () => watch.disconnect();
   }, []);
 
-  const height = Math.round((width * PAPER.height) / PAPER.width);
+  /** Where each page begins, in pixels, and how high it is. */
+  const places = useMemo(() => {
+    let top = EDGE;
+    return pages.map((p) => {
+      const height = Math.round((width * p.size.height) / p.size.width);
+      const place = { top, height };
+      top += height + GAP;
+      return place;
+    });
+  }, [pages, width]);
+  const topOf = useCallback((at: number) => (places[at]?.top ?? EDGE) - EDGE, [places]);
   const rows = useVirtualizer({
     count: pages.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => height + GAP,
+    estimateSize: (at) => (places[at]?.height ?? 0) + GAP,
     overscan: 2,
-    paddingStart: 14,
+    paddingStart: EDGE,
     paddingEnd: 40,
   });
-  useEffect(() => rows.measure(), [rows, height]);
+  useEffect(() => rows.measure(), [rows, places]);
 
   /** Scroll to a blank and put the cursor in it. */
   const goTo = useCallback(
@@ -49,7 +60,10 @@ export function WriteScreen() {
       const at = pages.findIndex((p) => p.document.id === blank.document && p.number === blank.page);
       const node = scroller.current;
       if (at < 0 || !node) return;
-      const top = 14 + at * (height + GAP) + (1 - (blank.rect[3] ?? 0) / PAPER.height) * height;
+      const place = places[at];
+      const page = pages[at];
+      if (!place || !page) return;
+      const top = place.top + (1 - (blank.rect[3] ?? 0) / page.size.height) * place.height;
       if (top < node.scrollTop + 60 || top > node.scrollTop + node.clientHeight - 90)
         node.scrollTop = Math.max(0, top - node.clientHeight / 3);
       setInHand(idOf(blank));
@@ -61,7 +75,7 @@ export function WriteScreen() {
       };
       focus();
     },
-    [pages, height],
+    [pages, places],
   );
 
   const inOrder = useMemo(() => pages.flatMap((p) => p.blanks.filter((b) => b.shape !== 'sign')), [pages]);
@@ -92,9 +106,9 @@ export function WriteScreen() {
     if (blank) goTo(blank);
     else {
       const at = pages.findIndex((p) => p.document.id === search.document && p.number === (search.page ?? 1));
-      if (at >= 0 && scroller.current) scroller.current.scrollTop = at * (height + GAP);
+      if (at >= 0 && scroller.current) scroller.current.scrollTop = topOf(at);
     }
-  }, [search, deal.blanks, pages, goTo, height]);
+  }, [search, deal.blanks, pages, goTo, topOf]);
 
   const open = inOrder.filter((b) => b.state === 'open').length;
   if (pages.length === 0) {
@@ -117,7 +131,7 @@ export function WriteScreen() {
         pages={pages}
         here={middle}
         lit={here?.key ?? ''}
-        go={(p) => scroller.current && (scroller.current.scrollTop = pages.indexOf(p) * (height + GAP))}
+        go={(p) => scroller.current && (scroller.current.scrollTop = topOf(pages.indexOf(p)))}
       />
       <div ref={scroller} className="relative overflow-auto" data-testid="paper" tabIndex={-1}>
         <div style={{ height: rows.getTotalSize() }} className="relative">
@@ -127,7 +141,7 @@ export function WriteScreen() {
               <div
                 key={page.id}
                 className="absolute left-1/2"
-                style={{ top: v.start, width, height, transform: 'translateX(-50%)' }}
+                style={{ top: v.start, width, height: v.size - GAP, transform: 'translateX(-50%)' }}
               >
                 <PaperPage page={page} width={width} inHand={inHand} lit={here?.key ?? ''} onHand={setInHand} />
               </div>

@@ -1,0 +1,30 @@
+/** The head of the Forms screens: the three places, and what a screen adds. */
+import { Link } from '@tanstack/react-router';
+import type { ReactNode } from 'react';
+
+const PLACES = [
+  ['/forms', 'forms', 'Find'],
+  ['/forms/papers', 'papers', 'Own papers'],
+  ['/forms/releases', 'releases', 'Releases and membership'],
+] as const;
+
+export function FormsHead({ here, children }: { here: 'forms' | 'papers' | 'releases'; children?: ReactNode }) {
+  return (
+    <header className="flex min-h-[52px] shrink-0 items-center gap-3 border-b border-blotter-3 bg-sheet px-6">
+      <h1 className="mr-2 font-serif text-[17px] font-semibold">Forms</h1>
+      <nav aria-label="Places of Forms" className="mr-3 flex self-stretch">
+        {PLACES.map(([to, name, label]) => (
+          <Link
+            key={to}
+            to={to}
+            aria-current={name === here ? 'page' : undefined}
+            className={`flex items-center whitespace-nowrap border-b-2 px-3 pt-0.5 text-sm font-medium ${name === here ? 'border-green text-ink' : 'border-transparent text-ink-2 hover:text-ink'}`}
+          >
+            {label}
+          </Link>
+        ))}
+      </nav>
+      {children}
+    </header>
+  );
+}
