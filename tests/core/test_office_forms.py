@@ -14,9 +14,10 @@ from quillcore.forms.model import Form
 from quillcore.forms.placing import Paper, Placed, carried, make_form, overlaps, placed_from
 from quillcore.forms.reading import Reading, read_form
 from quillcore.forms.releases import compare_releases, matching
+from quillcore.templates import read_template
 
 from tests.core.foreign import field_zoo, lined_form
-from tests.core.small import BUILT, OFFER, demo_pack, ledger, pack_files, small_form
+from tests.core.small import BUILT, CATALOG, OFFER, demo_pack, ledger, pack_files, small_form
 
 PAPER = Paper(number="951", title="Office paper")
 
@@ -46,8 +47,10 @@ def test_a_form_by_others_becomes_one_of_ours_and_is_filled_like_one(tmp_path):
     ]  # fmt: skip
     package = Package([Document("d", form_of(found, placed))], ledger(OFFER))
     blanks = {b.field.id: b for b in package.blanks()}
-    assert (blanks["text1"].text, blanks["text2"].text, blanks["text3"].state) == ("Ana Ruiz and Łukasz Nguyễn", "412,500.00", "open")
-    assert b"412,500.00" not in found.clean and assemble(package, "x").pages == 1
+    assert (blanks["text1"].text, blanks["text2"].text, blanks["text3"].state) == ("Ana Ruiz and Łukasz Nguyễn", "412,500.00", "optional")
+    made = assemble(package, "x")
+    assert [s.role for s in made.further if s.sign == "signature"] == ["buyer.2"], "the paper has one line, the deal two buyers"
+    assert made.pages == 2
 
 
 def test_every_sort_of_field_is_proposed_and_groups_keep_their_boxes():
@@ -220,3 +223,9 @@ def test_an_end_that_is_no_whole_months_is_said():
     made = ledger({"lease.start": date(2027, 2, 1), "lease.end": date(2027, 7, 20)})
     held = Package([], made).sheet.held("lease.months")
     assert held.value is None and "whole months" in held.fault.message
+
+
+def test_a_template_has_no_standing_answer_where_only_a_party_may_answer():
+    data = {"name": "x", "side": "listing", "documents": [{"section": "a", "form": "501"}], "blanks": {"501.roof-1": "no"}}
+    found = read_template(data, demo_pack().forms, CATALOG, "x.yaml")
+    assert isinstance(found, list) and "Only seller.1 may answer this" in found[0].message

@@ -13,7 +13,7 @@ import pytest
 from pikepdf import Array, Dictionary, Name, String
 from quillcore.cli import main
 from quillcore.forms.reading import as_json, read_form
-from quillcore.forms.suggesting import Evidence, suggest, suggest_spot
+from quillcore.forms.suggesting import Evidence, alike, suggest, suggest_spot
 from quillcore.pdf.limited import MOST_BYTES, run_limited
 from quillcore.values import Fault
 
@@ -336,3 +336,14 @@ def test_sign_spots_are_suggested_with_who_signs(evidence, spot):
 def test_choices_are_known_by_what_can_be_chosen_and_nonsense_by_nothing():
     assert suggest(Evidence(kind="one_of", options=("Cash", "Conventional", "FHA", "VA"))).fact == "terms.loan_type"
     assert suggest(Evidence(name="qzx", left="Frobnicate the widget")) is None
+
+
+@pytest.mark.parametrize(
+    ("fact", "near"),
+    [
+        ("buyers.names", ["buyers.1.name", "sellers.names", "buyer_agent.name"]), ("buyer_agent.phone", ["listing_agent.phone", "buyers.1.phone"]),
+        ("sellers.1.email", ["buyers.1.email", "listing_agent.email"]), ("terms.purchase_price", ["listing.price"]), ("lease.rent", ["lease.security_deposit"]),
+    ],
+)  # fmt: skip
+def test_a_wrong_suggestion_has_the_right_one_at_hand(fact, near):
+    assert alike(fact) == near

@@ -10,6 +10,7 @@ from django.conf import settings
 from goodquill.demo.world import PASSWORD
 from playwright.sync_api import BrowserContext, Page, Route, expect
 
+from tests.core.foreign import lined_form
 from tests.core.small import ROOT
 from tests.journeys.conftest import INES, go_to_page, open_deal, saved, sign_in
 
@@ -242,4 +243,20 @@ def test_every_screen_passes_axe(product: str, context: BrowserContext) -> None:
         page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name=place).click()
         expect(page.get_by_role("button", name=sign).first).to_be_visible()
         assert axe(page) == []
+    page.get_by_role("link", name="Forms", exact=True).click()
+    expect(page.get_by_role("heading", name="101 Agency")).to_be_visible()
+    assert axe(page) == []
+    for place, sign in (("Own papers", "901"), ("Releases and membership", "414")):
+        page.get_by_role("link", name=place).click()
+        expect(page.get_by_text(sign).first).to_be_visible()
+        assert axe(page) == []
+    page.get_by_role("link", name="Own papers").click()
+    page.get_by_label("PDF to read").set_input_files(
+        {"name": "a.pdf", "mimeType": "application/pdf", "buffer": lined_form([("Buyer", "a"), ("Price", "b")])}
+    )
+    expect(page.get_by_text("of 2 blanks confirmed")).to_be_visible()
+    assert axe(page) == []
+    page.keyboard.press("Escape")
+    assert axe(page) == []
+    page.get_by_role("button", name="Drop this paper").click()
     assert errors == []

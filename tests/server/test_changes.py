@@ -238,3 +238,21 @@ def test_the_lens_tells_value_history_and_places(ines: Speaker) -> None:
     assert ines.get(f"{ines.path}/facts/terms.balance_due").json()["reads"][:2] == ["terms.deposit_amount", "terms.loan_amount"]
     own = next(b for b in ines.open()["blanks"] if b["field"] == "deed-general")
     assert ines.get(f"{ines.path}/facts/{own['key']}").json()["fact"]["shown"] == "general warranty deed"
+
+
+def test_an_email_used_by_two_signers_is_said_at_once(world: World, ines: Speaker) -> None:
+    ines.edit({"op": "party_add", "key": "buyers", "party": "second00"})
+    ines.type("buyers.2.given", "Chidi")
+    ines.type("buyers.1.email", "okafor@post.example")
+    moved = ines.type("buyers.2.email", "Okafor@post.example")
+    assert [p["shares"] for p in moved["parties"]["buyers"]] == ["Chidi", "Amara Okafor"]
+    moved = ines.type("buyers.2.email", "chidi@post.example")
+    assert [p["shares"] for p in moved["parties"]["buyers"]] == ["", ""]
+
+
+def test_facts_are_those_that_a_deals_side_has_to_do_with(world: World, ines: Speaker) -> None:
+    groups = {f["group"] for f in ines.open()["facts"]}
+    assert "terms" in groups and "lease" not in groups
+    ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="601")
+    shown = {f["key"] for f in ines.open()["facts"]}
+    assert "lease.rent" in shown and "lease.occupants" in shown, "what a form asks for is shown on every side"

@@ -6,11 +6,13 @@ import io
 import uuid
 import zipfile
 from datetime import date, timedelta
+from pathlib import Path
 from typing import Any
 
 import pikepdf
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from goodquill.forms.actions import take_in
@@ -302,3 +304,23 @@ def test_a_choice_shows_what_it_allows_and_calls_the_rest_into_question(world: W
     city = next(b for b in moved["blanks"] if b["field"] == "city")
     assert city["options"] == ["Port Linden", "Tern Harbor", "Unincorporated"]
     assert city["explained"]["Port Linden"] == "Capital and harbor" and "isn't allowed here" in city["fault"]
+
+
+def test_what_only_the_seller_may_answer_is_closed_to_agents(world: World, ines: Speaker) -> None:
+    ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="501")
+    blank = next(b for b in ines.open()["blanks"] if b["field"] == "roof-1-yes")
+    assert blank["state"] == "theirs" and not blank["editable"]
+    for op in ("type", "clear", "empty"):
+        refused = ines.edit({"op": op, "key": blank["key"], "text": "yes"})
+        assert refused.status_code == 403 and "Only seller 1 may answer" in refused.json()["detail"]
+    assert next(b for b in ines.open()["blanks"] if b["field"] == "roof-1-yes")["state"] == "theirs"
+
+
+def test_the_operator_takes_a_release_in_for_every_member_and_a_faulty_one_not_at_all(world: World, tmp_path: Path) -> None:
+    call_command("take_in_pack", str(SECOND))
+    assert "416" in numbers(Speaker(world.nadia).get("/api/forms"))
+    broken = tmp_path / "broken.zip"
+    broken.write_bytes(write_zip(demo_pack())[:2000])
+    with pytest.raises(CommandError, match="ZIP"):
+        call_command("take_in_pack", str(broken))
+    assert Release.objects.count() == 2

@@ -5,8 +5,10 @@ from __future__ import annotations
 import uuid
 from dataclasses import dataclass
 from datetime import date
+from functools import cache
 from typing import Any
 
+from django.contrib.auth.hashers import make_password
 from django.test import Client
 from goodquill.deals import actions
 from goodquill.deals.models import Deal
@@ -18,6 +20,12 @@ from goodquill.templates.models import Template
 from tests.core.small import demo_pack
 
 PASSWORD = "only-for-tests"
+
+
+@cache
+def hashed() -> str:
+    """The password's hash, made once: making one is slow on purpose."""
+    return make_password(PASSWORD)
 
 
 @dataclass
@@ -44,8 +52,8 @@ def make_world() -> World:
 
     def person(name: str, role: str, office: Office) -> User:
         email = f"{name.lower()}@office.example"
-        user = User.objects.create_user(
-            email, PASSWORD, name=name, role=role, brokerage=office.brokerage, office=office, licence="CW-1", broker_name="Rosa"
+        user = User.objects.create(
+            email=email, password=hashed(), name=name, role=role, brokerage=office.brokerage, office=office, licence="CW-1", broker_name="Rosa"
         )
         Membership.objects.create(user=user, association=pack.sheet.association, number="CL-00001", active=True, expires=date.today())
         return user

@@ -52,7 +52,7 @@ const show = (b: Blank, tells = true) => render(<TextBlank blank={b} scale={1} p
 beforeEach(() => {
   edits.length = 0;
   echo.clear();
-  deal = { facts: [], parties: { buyers: [{ id: 'a', name: 'Amara Okafor' }], sellers: [] }, suggested: [] } as Partial<Deal>;
+  deal = { facts: [], parties: { buyers: [{ id: 'a', name: 'Amara Okafor', shares: '' }], sellers: [] }, suggested: [] } as Partial<Deal>;
 });
 afterEach(cleanup);
 

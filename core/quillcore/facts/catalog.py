@@ -65,9 +65,14 @@ class Fact(BaseModel):
 class Catalog:
     """All facts by key, party positions (``sellers.2.email``) included."""
 
-    def __init__(self, facts: dict[str, Fact], groups: dict[str, str]) -> None:
+    def __init__(self, facts: dict[str, Fact], groups: dict[str, str], sides: dict[str, tuple[str, ...]] | None = None) -> None:
         self.facts = facts
         self.groups = groups
+        self.sides = sides or {}
+
+    def belongs(self, group: str, side: str) -> bool:
+        """Whether a group of facts has to do with deals of that side; a group that says no sides has to do with all."""
+        return side in self.sides.get(group, (side,))
 
     def find(self, key: str) -> Fact | None:
         """The fact of that key, or None.  Party positions are made from the party fields' entries; ``client`` and
@@ -107,11 +112,14 @@ def load_catalog() -> Catalog:
     """The catalog that ships.  Faulty data is a bug and raises."""
     facts: dict[str, Fact] = {}
     groups: dict[str, str] = {}
+    sides: dict[str, tuple[str, ...]] = {}
     for path in sorted(DATA.glob("*.yaml")):
         sheet = yaml.safe_load(path.read_text(encoding="utf-8"))
         for group in sheet["groups"]:
             name = group["group"]
             groups[name] = group["label"]
+            if "sides" in group:
+                sides[name] = tuple(group["sides"])
             for raw in group["facts"]:
                 fact = Fact(**{**raw, "key": f"{name}.{raw['key']}", "own_side": raw.get("own_side", group.get("own_side"))})
                 if fact.key in facts or fact.kind not in KINDS:
@@ -124,4 +132,4 @@ def load_catalog() -> Catalog:
     for fact in facts.values():
         if fact.pair is not None and facts[fact.pair].pair != fact.key:
             raise ValueError(f"{fact.key} and {fact.pair} must name each other as pair")
-    return Catalog(facts, groups)
+    return Catalog(facts, groups, sides)

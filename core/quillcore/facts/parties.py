@@ -87,6 +87,15 @@ class Party:
         return " ".join(p for p in map(self._get, ("given", "middle", "family", "suffix")) if p) or self.name
 
 
+def shared_emails(parties: Mapping[str, Party]) -> dict[str, list[str]]:
+    """For each party whose e-mail another has too: the ids of those others.  Each signer needs an address of their own."""
+    by_address: dict[str, list[str]] = {}
+    for party, who in parties.items():
+        if address := who.fields.get("email", "").strip().casefold():
+            by_address.setdefault(address, []).append(party)
+    return {party: [o for o in same if o != party] for same in by_address.values() if len(same) > 1 for party in same}
+
+
 def is_derived(key: str) -> bool:
     """Whether the key is worked out from parties (``buyers.names``, ``seller 2's initials``), so that nobody types it."""
     group, _, rest = key.partition(".")

@@ -122,7 +122,7 @@ def build_form(text: str, name: str, style: str, sheet: dict[str, Any], folders:
         "edition.yaml": as_yaml(edition.model_dump(mode="json", exclude_defaults=True)),
         "mapping.yaml": as_yaml(
             Mapping(meanings=tuple(meanings), choices={k: tables[k] for k in sorted(used)}).model_dump(mode="json", exclude_defaults=True)
-        ).encode(),
+        ),
     }
 
 

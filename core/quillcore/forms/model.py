@@ -150,6 +150,10 @@ class Mapping(_Data):
                 kinds[m.id] = m.kind or "text"
         return kinds
 
+    def only_answered_by(self, name: str) -> str | None:
+        """The role that alone may answer a blank or group of the form's own; None where the agent may."""
+        return next((m.who for m in self.meanings if m.who is not None and name in (m.id, m.group)), None)
+
     def seen_from(self, side: str) -> Mapping:
         """The mapping with ``client`` and ``own_agent`` read as what they are on that side of a deal."""
         words = {"client": client_group(side), "own_agent": own_agent(side)}

@@ -89,7 +89,7 @@ def placed_from(reading: Reading) -> list[Placed]:
 
 def _proposed(field: ReadField, own: str, page: int, rect: Rect, option: str) -> Placed:
     base: dict[str, Any] = {
-        "id": own, "page": page, "rect": rect, "label": field.label[:120], "required": field.required, "confidence": field.confidence, "others": field.others,
+        "id": own, "page": page, "rect": rect, "label": field.label[:120], "required": field.required or bool(field.fact), "confidence": field.confidence, "others": field.others,
     }  # fmt: skip
     if field.kind == "signature" or field.sign:
         return Placed(**base, shape="sign", role=field.role, sign=field.sign or "signature")

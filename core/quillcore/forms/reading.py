@@ -13,7 +13,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
-from quillcore.forms.suggesting import Evidence, candidates, suggest_spot, tokens
+from quillcore.forms.suggesting import Evidence, alike, candidates, suggest_spot, tokens
 from quillcore.pdf.foreign import open_foreign
 from quillcore.pdf.limited import run_limited
 from quillcore.pdf.widgets import FoundField, Rect
@@ -123,7 +123,7 @@ def _field(f: FoundField, seen: list[Rect], words: dict[int, list[Word]], taken:
         "own_kind": _own_kind(f.script),
         "fact": found[0].fact if found else "",
         "confidence": found[0].confidence if found else 0.0,
-        "others": list(dict.fromkeys(s.fact for s in found[1:])),
+        "others": list(dict.fromkeys([*(s.fact for s in found[1:]), *(alike(found[0].fact) if found else [])]))[:4],
         "role": spot.role if spot else "",
         "sign": spot.sign if spot else "",
     }

@@ -12,7 +12,6 @@ from quillcore.forms.placing import near
 from quillcore.pdf import Rect
 from quillcore.pdf.wording import words_of
 
-
 _EDGE = 62.0  # mastheads and feet change with every edition and say nothing new
 
 
@@ -95,14 +94,9 @@ def _close(a: Rect, b: Rect) -> bool:
     return abs(a[0] - b[0]) < 40 and abs(a[1] - b[1]) < 40
 
 
-def text_of(form: Form, edge: float = 0) -> str:
-    """The printed text of a form, for finding words in it; without what stands nearer than ``edge`` points to a page's head or foot."""
-    pages = words_of(form.pdf, set(range(1, form.edition.pages + 1)))
-    return " ".join(w.text for n in sorted(pages) for w in pages[n] if edge <= w.bottom <= form.edition.size(n)[1] - edge)
-
-
 def _sentences(form: Form) -> list[str]:
-    text = text_of(form, _EDGE)
+    pages = words_of(form.pdf, set(range(1, form.edition.pages + 1)))
+    text = " ".join(w.text for n in sorted(pages) for w in pages[n] if _EDGE <= w.bottom <= form.edition.size(n)[1] - _EDGE)
     return [part.strip() for part in text.replace("? ", ". ").split(". ") if part.strip()]
 
 

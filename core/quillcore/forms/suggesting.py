@@ -155,6 +155,32 @@ def candidates(evidence: Evidence, most: int = 4) -> list[Suggestion]:
     return [Suggestion(_with_position(fact, said), round(min(score, 0.99), 2)) for fact, score in ranked[:most] if score >= LEAST]
 
 
+_TWINS = (("buyers", "sellers"), ("landlords", "tenants"), ("listing_agent", "buyer_agent"), ("buyers", "buyer_agent"), ("sellers", "listing_agent"))
+_ALIKE = (
+    ("property.one_line", "property.street_line"), ("terms.purchase_price", "listing.price"), ("terms.closing_date", "terms.possession_date"),
+    ("terms.offer_date", "deal.agreement_date"), ("terms.acceptance_date", "deal.agreement_date"), ("terms.expiry_date", "listing.expiry_date"),
+    ("terms.deposit_amount", "terms.additional_deposit"), ("terms.loan_amount", "terms.down_payment"), ("listing_agent.name", "listing_agent.firm"),
+    ("buyer_agent.name", "buyer_agent.firm"), ("property.legal_description", "property.subdivision"), ("lease.rent", "lease.security_deposit"),
+)  # fmt: skip
+
+
+def alike(fact: str) -> list[str]:
+    """Facts that are most easily taken for this one: the other side's, the agent's for the party's, its nearest kin."""
+    group, _, field = fact.partition(".")
+    found = [b if fact == a else a for a, b in _ALIKE if fact in (a, b)]
+    if field in ("names", "1.name"):
+        found.append(f"{group}.1.name" if field == "names" else f"{group}.names")
+    for pair in _TWINS:
+        if group not in pair:
+            continue
+        other = pair[1] if group == pair[0] else pair[0]
+        plain = field.removeprefix("1.").replace("names", "name")
+        own = field if (group.endswith("agent")) == (other.endswith("agent")) else plain if other.endswith("agent") else f"1.{plain}"
+        found.append(f"{other}.{own}")
+    catalog = load_catalog()
+    return [key for key in dict.fromkeys(found) if catalog.find(key) is not None]
+
+
 @lru_cache(maxsize=5_000)
 def _scores(words: tuple[str, ...], section: tuple[str, ...]) -> tuple[tuple[str, float], ...]:
     said = set(words)
@@ -177,7 +203,7 @@ def _scores(words: tuple[str, ...], section: tuple[str, ...]) -> tuple[tuple[str
         elif roles - wanted and phrase.fact.split(".")[0] not in ("listing", "terms"):
             continue
         covered = (len(hit) + lent) / len(wanted)
-        if covered < 0.99 and not (covered >= 0.75 and len(wanted) >= 4):
+        if covered < 0.99 and not (covered >= 0.75 and len(wanted) >= 4 and not lent):
             continue
         exact = len(hit) / max(len([w for w in said if not w.isdigit()]), 1)
         if lent and exact < 0.5:

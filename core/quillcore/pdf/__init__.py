@@ -6,5 +6,22 @@ from quillcore.pdf.fitting import Fit, Frame, Line, fit, wrap
 from quillcore.pdf.interactive import Interactive
 from quillcore.pdf.pictures import picture
 from quillcore.pdf.widgets import Rect
+from quillcore.pdf.wording import plain_text
 
-__all__ = ["Background", "Damaged", "Fit", "Frame", "Interactive", "Line", "Mark", "Overlay", "Part", "Rect", "combine", "fit", "picture", "wrap"]
+__all__ = [
+    "Background",
+    "Damaged",
+    "Fit",
+    "Frame",
+    "Interactive",
+    "Line",
+    "Mark",
+    "Overlay",
+    "Part",
+    "Rect",
+    "combine",
+    "fit",
+    "picture",
+    "plain_text",
+    "wrap",
+]

@@ -53,7 +53,7 @@ def run_limited(function: str, content: bytes, *arguments: str) -> bytes | Fault
 
 def _child(function: str, *arguments: str) -> int:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
+    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS + 1))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
     module, _, name = function.partition(":")

@@ -42,6 +42,15 @@ def words_of(content: bytes, pages: set[int]) -> dict[int, list[Word]]:
     return found
 
 
+def plain_text(content: bytes) -> str:
+    """All printed text of pages that are known to be sound, for finding words in it."""
+    document = pypdfium2.PdfDocument(content)
+    try:
+        return " ".join(" ".join(page.get_textpage().get_text_bounded().split()) for page in document)
+    finally:
+        document.close()
+
+
 def _words(text: pypdfium2.PdfTextPage) -> list[Word]:
     words: list[Word] = []
     letters: list[str] = []

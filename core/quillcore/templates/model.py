@@ -67,6 +67,8 @@ def read_template(data: Any, forms: Mapping[str, Form], catalog: Catalog, place:
         m = _BLANK.fullmatch(key)
         if m is None or m[1] not in forms or not _is_own(forms[m[1]], m[2]):
             faults.append(Fault("template", "There is no such blank.", "Write form number, dot, field id.", f"{place}, blanks, {key}"))
+        elif who := forms[m[1]].mapping.only_answered_by(m[2]):
+            faults.append(Fault("template", f"Only {who} may answer this, so it has no standing answer.", "Take it out.", f"{place}, blanks, {key}"))
     return faults or template
 
 

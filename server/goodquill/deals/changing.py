@@ -9,6 +9,7 @@ from uuid import UUID
 from django.db import IntegrityError, transaction
 from quillcore.assembly import Blank
 from quillcore.facts import PARTY_GROUPS, Act, Entry, Source, load_catalog
+from quillcore.facts.catalog import OWN_KEY
 from quillcore.formulas.sheet import MOST_PARTIES
 from quillcore.values import EMPTY, KINDS, Fault
 
@@ -132,6 +133,10 @@ def _guard(step: Step, key: str) -> None:
     held = step.opened.ledger.in_force(key)
     if held is not None and held.locked:
         raise Refusal(f"{_label(key)} is locked by the brokerage.", "Ask the managing broker to unlock it.", "locked", 403)
+    own = OWN_KEY.fullmatch(key)
+    who = step.opened.forms[own[1]].mapping.only_answered_by(own[2]) if own and own[1] in step.opened.forms else None
+    if who is not None:
+        raise Refusal(f"Only {who.replace('.', ' ')} may answer this.", "It is left for them; nothing was changed.", "theirs", 403)
 
 
 def _type(step: Step, one: dict[str, Any], user: User) -> None:

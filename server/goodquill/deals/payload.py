@@ -8,7 +8,7 @@ from typing import Any
 from quillcore.assembly import Blank
 from quillcore.facts import PARTY_GROUPS, Fact, Source, load_catalog
 from quillcore.facts.owners import read_owners
-from quillcore.facts.parties import PARTY_FIELDS, is_derived
+from quillcore.facts.parties import PARTY_FIELDS, is_derived, joined, shared_emails
 from quillcore.formulas import Held
 from quillcore.values import EMPTY, KINDS, Value
 
@@ -37,15 +37,16 @@ def deal_head(opened: OpenDeal) -> dict[str, Any]:
 
 
 def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[dict[str, Any]]:
-    """Facts in catalog order (all that have a place in the catalog, and every party's fields), or those named."""
+    """Facts in catalog order (those that this side of a deal has to do with, that are on a form or have a value, and every
+    party's fields), or those of them that are named."""
     catalog = load_catalog()
-    wanted = [f.key for f in catalog if f.key != "deal.side"] + [
-        f"{g}.{n}.{field}" for g in PARTY_GROUPS for n in range(1, len(opened.package.sheet.party_ids(g)) + 1) for field in PARTY_FIELDS
-    ]
+    counts, side = place_counts(opened), opened.deal.side
+    wanted = [
+        f.key for f in catalog if f.key != "deal.side" and (catalog.belongs(f.group, side) or counts.get(f.key) or opened.ledger.beside(f.key))
+    ] + [f"{g}.{n}.{field}" for g in PARTY_GROUPS for n in range(1, len(opened.package.sheet.party_ids(g)) + 1) for field in PARTY_FIELDS]
     if keys is not None:
         chosen = set(keys)
         wanted = [k for k in wanted if k in chosen]
-    counts = place_counts(opened)
     return [fact_row(opened, catalog[key], key, counts.get(key, 0)) for key in wanted]
 
 
@@ -156,9 +157,14 @@ def count_blanks(blanks: Iterable[Blank]) -> dict[str, int]:
 
 
 def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, str]]]:
-    """Each group's parties in order, by stable id, with the name that forms print."""
+    """Each group's parties in order, by stable id, with the name that forms print; ``shares`` names those of the same e-mail."""
     sheet = opened.package.sheet
-    return {g: [{"id": i, "name": sheet.party(g, n).name} for n, i in enumerate(sheet.party_ids(g), 1)] for g in PARTY_GROUPS}
+    every = {i: sheet.party(g, n) for g in PARTY_GROUPS for n, i in enumerate(sheet.party_ids(g), 1)}
+    shares = shared_emails(every)
+    return {
+        g: [{"id": i, "name": every[i].name, "shares": joined([every[o].name for o in shares.get(i, [])])} for i in sheet.party_ids(g)]
+        for g in PARTY_GROUPS
+    }
 
 
 def suggested(opened: OpenDeal) -> list[dict[str, Any]]:

@@ -171,10 +171,11 @@ class FactSerializer(s.Serializer):
 
 
 class PartySerializer(s.Serializer):
-    """A party's stable id and printed name."""
+    """A party's stable id and printed name; ``shares`` names those who have the same e-mail."""
 
     id = s.CharField()
     name = s.CharField(allow_blank=True)
+    shares = s.CharField(allow_blank=True)
 
 
 class SuggestedSerializer(s.Serializer):

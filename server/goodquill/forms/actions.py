@@ -12,7 +12,7 @@ from django.shortcuts import get_object_or_404
 from quillcore.forms import Form, Pack
 from quillcore.forms.placing import Paper, Placed, carried, make_form, placed_from
 from quillcore.forms.reading import read_form
-from quillcore.forms.releases import text_of
+from quillcore.pdf import plain_text
 from quillcore.values import Fault
 
 from goodquill import files
@@ -50,7 +50,7 @@ def keep_form(form: Form, foreign: bool = False) -> tuple[Edition, MappingVersio
         sheet = {k: v for k, v in data.items() if k not in ("fields", "sizes")} | {"blanks": sum(f.shape != "sign" for f in e.fields)}
         edition = Edition.objects.create(
             hash=form.edition_hash, number=e.number, title=e.title, pages=e.pages, page_content=e.page_content, data=data, sheet=sheet,
-            words=text_of(form)[:60_000], foreign=foreign,
+            words=plain_text(form.pdf)[:60_000], foreign=foreign,
         )  # fmt: skip
     mapping, _ = MappingVersion.objects.get_or_create(hash=form.mapping.digest(), defaults={"data": form.mapping.model_dump(mode="json")})
     return edition, mapping

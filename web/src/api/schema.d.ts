@@ -954,10 +954,11 @@ export interface components {
       purpose?: string;
       sides?: components['schemas']['SideEnum'][];
     };
-    /** @description A party's stable id and printed name. */
+    /** @description A party's stable id and printed name; ``shares`` names those who have the same e-mail. */
     Party: {
       id: string;
       name: string;
+      shares: string;
     };
     /** @description A blank that a fact goes to. */
     Place: {

@@ -101,7 +101,7 @@ function PartyRow({
 }: {
   group: string;
   position: number;
-  party: { id: string; name: string };
+  party: { id: string; name: string; shares: string };
   onHand: (key: string) => void;
 }) {
   const { deal, facts, edit } = useDeal();
@@ -154,6 +154,11 @@ function PartyRow({
           ) : null;
         })}
       </div>
+      {party.shares && (
+        <p role="alert" className="mt-1 text-xs text-wax">
+          {party.shares} has this e-mail too. To sign, each needs an address of their own.
+        </p>
+      )}
     </fieldset>
   );
 }

@@ -9,20 +9,19 @@ from typing import Any
 import yaml
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
-from quillcore.forms import read_folder
 from quillcore.forms.placing import Paper, Placed
 
 from goodquill.deals import actions, changing
 from goodquill.demo.world import BROKERAGES, DEALS, PASSWORD, DemoDeal
-from goodquill.forms.actions import keep_reading, save_as_form, start_reading, take_in
-from goodquill.forms.models import Release
+from goodquill.forms.actions import keep_reading, save_as_form, start_reading
 from goodquill.offices.models import Brokerage, Membership, Office, User
 from goodquill.sources import actions as sources
 from goodquill.sources import clients
-from goodquill.templates.actions import keep_templates
+from goodquill.templates.management.commands.take_in_pack import take_in_path
 from goodquill.templates.models import Template
 
-PAPER = settings.ROOT / "packs" / "marrowfinch" / "901"
+PACKS = settings.ROOT / "packs"
+PAPER = PACKS / "marrowfinch" / "901"
 
 
 class Command(BaseCommand):
@@ -46,22 +45,12 @@ class Command(BaseCommand):
 
     def load(self) -> None:
         """The pack, then people, then deals."""
-        first = load_pack("built")
+        first = take_in_path(PACKS / "calloway" / "built")
         people = load_people(first.association)
         for deal in DEALS:
             start(people[deal.owner], deal)
-        load_pack("built-2026-11")  # the deals above keep the editions that they began with
+        take_in_path(PACKS / "calloway" / "built-2026-11")  # the deals above keep the editions that they began with
         load_own_paper(people["rosalind@marrowfinch.example"])
-
-
-def load_pack(folder: str) -> Release:
-    """One release of the association's forms, with its templates."""
-    pack = read_folder(settings.ROOT / "packs" / "calloway" / folder)
-    if isinstance(pack, list):
-        raise CommandError("\n".join(map(str, pack)))
-    release = take_in(pack)
-    keep_templates(pack, release)
-    return release
 
 
 def load_own_paper(user: User) -> None:

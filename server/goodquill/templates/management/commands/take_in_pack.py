@@ -1,0 +1,40 @@
+"""``manage.py take_in_pack DIR|ZIP``: an association's release for all of its members on this server."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import transaction
+from quillcore.forms import Pack, read_folder, read_zip
+
+from goodquill.forms.actions import take_in
+from goodquill.forms.models import Release
+from goodquill.templates.actions import keep_templates
+
+
+def take_in_path(path: Path) -> Release:
+    """Take a release in with its templates; CommandError names every fault, and then nothing has changed."""
+    pack = read_zip(path.read_bytes()) if path.is_file() else read_folder(path)
+    if not isinstance(pack, Pack):
+        raise CommandError("\n".join(map(str, pack)))
+    with transaction.atomic():
+        release = take_in(pack)
+        keep_templates(pack, release)
+    return release
+
+
+class Command(BaseCommand):
+    """Takes a release in."""
+
+    help = "Take an association's release in for all of its members"
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """The pack."""
+        parser.add_argument("path", type=Path)
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Take it in and say so."""
+        release = take_in_path(options["path"])
+        self.stdout.write(f"{release.association}, release of {release.released}: {release.forms.count()} forms")
