@@ -31,6 +31,7 @@ urlpatterns = [
     path("api/editions/<str:edition>/pages/<int:page>/<int:sharpness>.png", forms.PagePictureView.as_view()),
     path("api/templates", templates.TemplatesView.as_view()),
     path("api/properties", sources.SearchView.as_view()),
+    path("api/counties", sources.CountiesView.as_view()),
     path("api/deals", deals.DealsView.as_view()),
     path("api/deals/<uuid:deal>", deals.DealView.as_view()),
     path("api/deals/<uuid:deal>/changes", deals.ChangesView.as_view()),

@@ -120,3 +120,20 @@ def test_homes_are_found_while_typing_in_both_sources_at_once(world: World) -> N
     assert speaker.get("/api/properties", text=home["ParcelNumber"]).json()["found"][0]["parcel"]
     assert speaker.get("/api/properties", text="x").status_code == 400
     assert speaker.get("/api/properties", text="O'Neil's (Lane)").json()["found"] == []
+
+
+def test_a_home_is_found_by_its_owner_within_a_county(world: World, stand_ins: None) -> None:
+    speaker = Speaker(world.ines)
+    assert speaker.get("/api/counties").json() == ["Juniper", "Linden", "Stonewater"]
+    anywhere = speaker.get("/api/properties", text="okafor").json()["found"]
+    assert anywhere and all("OKAFOR" in h["owner"] or "okafor" in h["address"].lower() for h in anywhere)
+    county = anywhere[0]["county"]
+    here = speaker.get("/api/properties", text="okafor", county=county).json()["found"]
+    assert here and {h["county"].lower() for h in here} == {county.lower()}
+
+
+def test_a_roll_that_is_down_is_said_once_and_the_listings_are_there(world: World, mood: Any, settings: Any) -> None:
+    mood(settings.COUNTY_ROLL["url"], "down")
+    found = Speaker(world.ines).get("/api/properties", text="alder").json()
+    assert len(found["troubles"]) == 1
+    assert Speaker(world.ines).get("/api/counties").json() == []

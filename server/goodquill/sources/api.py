@@ -12,6 +12,7 @@ from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked
 from goodquill.deals.serializers import DeltaSerializer
+from goodquill.services import Trouble
 from goodquill.sources import actions, clients
 
 
@@ -37,15 +38,19 @@ class SearchSerializer(s.Serializer):
 class SearchView(APIView):
     """Homes in both sources at once."""
 
-    @extend_schema(operation_id="find_property", parameters=[OpenApiParameter("text", str, required=True)], responses=SearchSerializer)
+    @extend_schema(
+        operation_id="find_property",
+        parameters=[OpenApiParameter("text", str, required=True), OpenApiParameter("county", str)],
+        responses=SearchSerializer,
+    )
     def get(self, request: Request) -> Response:
-        """By listing number, parcel number or address; a home in both sources is one row."""
+        """By listing number, parcel number, address or owner, within a county where one is named; a home in both sources is one row."""
         text = request.query_params.get("text", "").strip()[:120]
         if len(text) < 3:
             raise Refusal("Three characters are the least to look for.", "Type a little more.", "short")
-        listings, parcels, troubles = clients.search(text)
+        listings, parcels, troubles = clients.search(text, request.query_params.get("county", "").strip()[:60])
         rows = {}
-        for p in parcels[:12]:
+        for p in parcels[:40]:
             parts = (p.get(k) for k in ("situs_number", "situs_direction", "situs_street", "situs_suffix"))
             line = " ".join(x for x in parts if x) + (f" Unit {p['situs_unit']}" if p.get("situs_unit") else "") + f", {p.get('situs_city', '')}"
             rows[str(p.get("parcel", "")).replace("-", "")] = {
@@ -63,6 +68,16 @@ class SearchView(APIView):
             }  # fmt: skip
         ordered = sorted(rows.values(), key=lambda row: (row["status"] != "Active", not row["listing"]))
         return Response({"found": ordered[:12], "troubles": [t.message for t in troubles]})
+
+
+class CountiesView(APIView):
+    """Counties whose rolls can be searched."""
+
+    @extend_schema(operation_id="counties", responses=s.ListSerializer(child=s.CharField()))
+    def get(self, request: Request) -> Response:
+        """Their names; none while the roll can't be asked."""
+        found = clients.counties()
+        return Response([] if isinstance(found, Trouble) else found)
 
 
 class LookSerializer(s.Serializer):

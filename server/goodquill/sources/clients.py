@@ -56,15 +56,31 @@ def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Troubl
     )
 
 
-def search(text: str) -> tuple[list[dict[str, Any]], list[dict[str, Any]], list[Trouble]]:
-    """Listings and parcels that what was typed may mean: a listing or parcel number, or an address.  Both services at once."""
+def counties() -> list[str] | Trouble:
+    """The counties whose rolls can be searched."""
+    found = ask("county tax roll", f"{settings.COUNTY_ROLL['url']}/counties", {})
+    if isinstance(found, Trouble):
+        return found
+    rows = found.get("counties")
+    return [str(r["name"]) for r in rows if isinstance(r, dict) and "name" in r] if isinstance(rows, list) else []
+
+
+def search(text: str, county: str = "") -> tuple[list[dict[str, Any]], list[dict[str, Any]], list[Trouble]]:
+    """Listings and parcels that what was typed may mean: a listing or parcel number, an address, or an owner; within one
+    county where one is named.  Both services at once."""
     words = [w for w in text.replace(",", " ").split() if w][:8]
     fields = ("StreetNumber", "StreetDirPrefix", "StreetName", "StreetSuffix", "UnitNumber", "City")
     anywhere = " and ".join("(" + " or ".join(f"startswith({f},{_quoted(w)})" for f in fields) + ")" for w in words)
     digits = sum(c.isdigit() for c in text)
     condition = f"startswith(ListingId,{_quoted(text.strip())}) or ParcelNumber eq {_quoted(text.strip())}" + (f" or ({anywhere})" if words else "")
-    asks: list[Callable[[], Any]] = [lambda: listings(condition), lambda: parcels(parcel=text) if digits >= 9 else parcels(address=text)]
-    with ThreadPoolExecutor(2) as pool:
-        found, rows = [f.result() for f in [pool.submit(ask) for ask in asks]]
-    troubles = [x for x in (found, rows) if isinstance(x, Trouble)]
-    return (found if isinstance(found, list) else []), (rows if isinstance(rows, list) else []), troubles
+    if county:
+        condition = f"({condition}) and CountyOrParish eq {_quoted(county)}"
+    asks: list[Callable[[], Any]] = [lambda: listings(condition)]
+    asks.append(lambda: parcels(county or "any", parcel=text) if digits >= 9 else parcels(county or "any", address=text))
+    if not digits:  # no house number, no parcel number: it may be a name
+        asks.append(lambda: parcels(county or "any", owner=text))
+    with ThreadPoolExecutor(3) as pool:
+        found, *rolls = [f.result() for f in [pool.submit(ask) for ask in asks]]
+    troubles = {x.message: x for x in (found, *rolls) if isinstance(x, Trouble)}
+    rows = [row for roll in rolls if isinstance(roll, list) for row in roll]
+    return (found if isinstance(found, list) else []), rows, list(troubles.values())

@@ -83,10 +83,16 @@ export const historyQuery = (deal: string, seq: number) =>
     queryFn: () => got(client.GET('/api/deals/{deal}/history', { params: { path: { deal } } })),
   });
 
-export const propertiesQuery = (text: string) =>
+export const countiesQuery = queryOptions({
+  queryKey: ['counties'],
+  queryFn: () => got(client.GET('/api/counties')),
+  staleTime: 600_000,
+});
+
+export const propertiesQuery = (text: string, county: string) =>
   queryOptions({
-    queryKey: ['properties', text],
-    queryFn: () => got(client.GET('/api/properties', { params: { query: { text } } })),
+    queryKey: ['properties', text, county],
+    queryFn: () => got(client.GET('/api/properties', { params: { query: { text, county } } })),
     enabled: text.trim().length >= 3,
     placeholderData: keepPreviousData,
     staleTime: 30_000,

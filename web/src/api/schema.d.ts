@@ -21,6 +21,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/counties': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Their names; none while the roll can't be asked. */
+    get: operations['counties'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals': {
     parameters: {
       query?: never;
@@ -408,7 +425,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description By listing number, parcel number or address; a home in both sources is one row. */
+    /** @description By listing number, parcel number, address or owner, within a county where one is named; a home in both sources is one row. */
     get: operations['find_property'];
     put?: never;
     post?: never;
@@ -1210,6 +1227,25 @@ export interface operations {
       };
     };
   };
+  counties: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': string[];
+        };
+      };
+    };
+  };
   deals: {
     parameters: {
       query?: {
@@ -1850,6 +1886,7 @@ export interface operations {
   find_property: {
     parameters: {
       query: {
+        county?: string;
         text: string;
       };
       header?: never;

@@ -160,7 +160,7 @@ function Changes({ read }: { read: ReleaseRead }) {
               </p>
               {(told.length > 0 || movedCount > 0) && (
                 <p className="mt-1 pl-12 text-sm">
-                  {told.map((b) => `${b.label}: ${WHAT[b.what] ?? b.what}`).join('; ')}
+                  {[...new Set(told.map((b) => `${b.label}: ${WHAT[b.what] ?? b.what}`))].join('; ')}
                   {told.length > 0 && movedCount > 0 && '; '}
                   {movedCount > 0 && `${some(movedCount, 'blank')} moved`}
                 </p>

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useId, useState } from 'react';
 import type { Found } from '../../api/client';
-import { propertiesQuery } from '../../api/queries';
+import { countiesQuery, propertiesQuery } from '../../api/queries';
 import { Mark } from '../../primitives/mark';
 
 export function PropertyFinder({
@@ -18,37 +18,47 @@ export function PropertyFinder({
   const [at, setAt] = useState(0);
   const [open, setOpen] = useState(true);
   const sought = useDeferredValue(text.trim());
-  const { data, error, isFetching } = useQuery(propertiesQuery(sought));
+  const [county, setCounty] = useState('');
+  const { data: counties = [] } = useQuery(countiesQuery);
+  const { data, error, isFetching } = useQuery(propertiesQuery(sought, county));
   const id = useId();
   const homes = open && sought.length >= 3 ? (data?.found ?? []) : [];
   return (
     <div className="relative">
-      <input
-        className="field w-full"
-        role="combobox"
-        aria-label={label}
-        aria-expanded={homes.length > 0}
-        aria-controls={id}
-        aria-activedescendant={homes[at] ? `${id}-${at}` : undefined}
-        placeholder="Listing number, parcel number or address"
-        value={text}
-        autoFocus={autoFocus}
-        onChange={(e) => {
-          setText(e.target.value);
-          setAt(0);
-          setOpen(true);
-        }}
-        onFocus={() => setOpen(true)}
-        onBlur={() => setOpen(false)}
-        onKeyDown={(e) => {
-          if (e.key === 'Escape' && open) setOpen(false);
-          else if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, homes.length - 1));
-          else if (e.key === 'ArrowUp') setAt((n) => Math.max(n - 1, 0));
-          else if (e.key === 'Enter' && homes[at]) onPick(homes[at]);
-          else return;
-          e.preventDefault();
-        }}
-      />
+      <div className="flex gap-2">
+        <input
+          className="field min-w-0 flex-1"
+          role="combobox"
+          aria-label={label}
+          aria-expanded={homes.length > 0}
+          aria-controls={id}
+          aria-activedescendant={homes[at] ? `${id}-${at}` : undefined}
+          placeholder="Listing or parcel number, address, or owner"
+          value={text}
+          autoFocus={autoFocus}
+          onChange={(e) => {
+            setText(e.target.value);
+            setAt(0);
+            setOpen(true);
+          }}
+          onFocus={() => setOpen(true)}
+          onBlur={() => setOpen(false)}
+          onKeyDown={(e) => {
+            if (e.key === 'Escape' && open) setOpen(false);
+            else if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, homes.length - 1));
+            else if (e.key === 'ArrowUp') setAt((n) => Math.max(n - 1, 0));
+            else if (e.key === 'Enter' && homes[at]) onPick(homes[at]);
+            else return;
+            e.preventDefault();
+          }}
+        />
+        <select className="field" aria-label="County" value={county} onChange={(e) => setCounty(e.target.value)}>
+          <option value="">Every county</option>
+          {counties.map((c) => (
+            <option key={c}>{c}</option>
+          ))}
+        </select>
+      </div>
       {(data?.troubles ?? []).map((t) => (
         <p key={t} className="mt-1.5 text-sm text-ochre">
           {t}
