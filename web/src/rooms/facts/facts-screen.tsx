@@ -98,7 +98,7 @@ export function FactsScreen() {
           <section
             key={g.group}
             id={`group-${g.group}`}
-            className="mb-6 scroll-mt-4 [content-visibility:auto] [contain-intrinsic-size:auto_420px]"
+            className="mb-6 scroll-mt-4"
           >
             <h2 className="mb-1.5 font-serif text-[16px] font-semibold">{g.label}</h2>
             {PARTIES.includes(g.group) ? (
