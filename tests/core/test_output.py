@@ -11,10 +11,11 @@ import pypdf
 import pytest
 from quillcore.assembly import Document, Package, assemble, read_xfdf, separate_files, write_xfdf
 from quillcore.assembly.fieldnames import field_names, option_name
+from quillcore.cli import main
 from quillcore.forms.reading import read_form
 from quillcore.values import Fault
 
-from tests.core.small import OFFER, demo_pack, ledger, package, people, small_form
+from tests.core.small import BUILT, OFFER, demo_pack, ledger, package, people, small_form
 
 LONG = " ".join(["Seller will repair the roof, the gutters, the porch and the fence."] * 40)
 
@@ -135,3 +136,28 @@ def test_a_form_speaks_of_the_client_and_each_side_reads_its_own():
         assert blanks["firm"].key == f"{agent}_agent.firm"
         assert blanks["firm"].state == ("open" if side == "listing" else "idle")
         assert [b.meaning.role for b in blanks.values() if b.state == "sign"] == [f"{group[:-1]}.1", f"{agent}_agent", f"{agent}_broker"]
+
+
+def test_the_command_line_writes_a_fillable_package_and_its_answers(tmp_path):
+    facts = tmp_path / "facts.json"
+    facts.write_text('{"terms.purchase_price": "412.5k", "buyers": [{"given": "Ana", "family": "Ruiz"}]}')
+    out, answers = tmp_path / "package.pdf", tmp_path / "answers.xfdf"
+    template = BUILT / "templates" / "buying-home.yaml"
+    given = [
+        "assemble",
+        "--pack",
+        str(BUILT),
+        "--template",
+        str(template),
+        "--facts",
+        str(facts),
+        "-o",
+        str(out),
+        "--fillable",
+        "--xfdf",
+        str(answers),
+    ]
+    assert main(given) == 0
+    assert pypdf.PdfReader(out).get_fields()["301.price"]["/V"] == "412,500.00"
+    said = read_xfdf(answers.read_bytes())
+    assert said["301.price"] == "412,500.00" and said["101.representation-agency"] == "buyer-only"

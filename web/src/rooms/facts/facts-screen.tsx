@@ -95,11 +95,7 @@ export function FactsScreen() {
           <p className="border border-hair bg-sheet px-5 py-8 text-center text-ink-2">No fact of this deal is like that.</p>
         )}
         {groups.map((g) => (
-          <section
-            key={g.group}
-            id={`group-${g.group}`}
-            className="mb-6 scroll-mt-4"
-          >
+          <section key={g.group} id={`group-${g.group}`} className="mb-6 scroll-mt-4">
             <h2 className="mb-1.5 font-serif text-[16px] font-semibold">{g.label}</h2>
             {PARTIES.includes(g.group) ? (
               <Parties group={g.group} onHand={setInHand} />
