@@ -347,3 +347,13 @@ def test_choices_are_known_by_what_can_be_chosen_and_nonsense_by_nothing():
 )  # fmt: skip
 def test_a_wrong_suggestion_has_the_right_one_at_hand(fact, near):
     assert alike(fact) == near
+
+
+def test_a_file_with_thousands_of_fields_is_read_whole_and_in_time():
+    pdf = blank_pdf(40)
+    for n in range(6000):
+        left, bottom = 20 + (n % 10) * 56, 20 + (n // 10 % 15) * 50
+        pdf.Root.AcroForm.Fields.append(
+            widget(pdf, n // 150, (left, bottom, left + 50, bottom + 12), FT=Name.Tx, T=String(f"Buyer {n} street no {n * 7}"))
+        )
+    assert len(read(saved(pdf))["fields"]) == 6000

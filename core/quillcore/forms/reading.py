@@ -20,7 +20,7 @@ from quillcore.pdf.widgets import FoundField, Rect
 from quillcore.pdf.wording import Word, words_of
 from quillcore.values import Fault
 
-_WORDS_BY = 6.0  # seconds of the child's time after which blanks go without the words around them
+_WORDS_BY, _SUGGESTED_BY = 4.0, 5.5  # seconds of the child's time after which blanks go without words around them, or suggestions
 
 
 class ReadPlace(BaseModel):
@@ -90,7 +90,10 @@ def read_inside(content: bytes) -> bytes:
     for f in found.fields:
         for n, p in enumerate(f.places):
             taken.setdefault(p.page, []).append(seen[id(f), n])
-    fields = [_field(f, [seen[id(f), n] for n in range(len(f.places))], words, taken) for f in found.fields]
+    fields = []
+    for f in found.fields:
+        in_time = time.monotonic() - begun < _SUGGESTED_BY
+        fields.append(_field(f, [seen[id(f), n] for n in range(len(f.places))], words if in_time else {}, taken if in_time else {}, in_time))
     _date_beside_signature(fields)
     reading = {
         "pages": len(found.uprights),
@@ -103,13 +106,13 @@ def read_inside(content: bytes) -> bytes:
     return json.dumps(reading, ensure_ascii=False).encode("utf-8", "replace")
 
 
-def _field(f: FoundField, seen: list[Rect], words: dict[int, list[Word]], taken: dict[int, list[Rect]]) -> dict[str, Any]:
+def _field(f: FoundField, seen: list[Rect], words: dict[int, list[Word]], taken: dict[int, list[Rect]], suggests: bool) -> dict[str, Any]:
     page, here = f.places[0].page, seen[0]
     left, above, below, section = around(here, words.get(page, []), taken.get(page, []))
     right = right_of(here, words.get(page, [])) if f.kind in ("check", "one_of") else ""
     evidence = Evidence(_speaking(f.name), f.tooltip, right or left, "" if right else above, "" if right else below, section, f.kind, f.options)
-    spot = suggest_spot(evidence)
-    found = candidates(evidence)
+    spot = suggest_spot(evidence) if suggests else None
+    found = candidates(evidence) if suggests else []
     return {
         "name": f.name,
         "kind": f.kind,
