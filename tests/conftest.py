@@ -16,7 +16,6 @@ from django.conf import settings
 
 from ops.processes import start_database, start_stand_in
 
-
 # A machine may pause: a law holds or not, however long an example took.
 hypothesis.settings.register_profile("quill", deadline=None)
 hypothesis.settings.load_profile("quill")
