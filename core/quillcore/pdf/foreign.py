@@ -11,6 +11,7 @@ import io
 import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import pikepdf
 from pikepdf import Array, Dictionary, Name, Object
@@ -157,7 +158,7 @@ def _unpacked(stream: pikepdf.Stream) -> bytes:
 
 def _upright(page: pikepdf.Page) -> Upright:
     left, bottom, right, top = _box(page)
-    turn = page.obj.get("/Rotate", 0)
+    turn: Any = 0
     at: Object | None = page.obj
     for _ in range(20):  # inherited from the page tree
         if at is None or "/Rotate" in at:
@@ -196,8 +197,8 @@ def _acting(pdf: pikepdf.Pdf) -> Iterator[str]:
             yield "script"
         if "/EmbeddedFiles" in names:
             yield "attached file"
-    for key, what in (("/AF", "attached file"), ("/Collection", "attached file"), ("/Perms", "signature"), ("/OpenAction", "")):
-        if key in root and what:
+    for key, what in (("/AF", "attached file"), ("/Collection", "attached file"), ("/Perms", "signature")):
+        if key in root:
             yield what
     seen: set[tuple[int, int]] = set()
     yield from _actions(root.get("/OpenAction"), seen, 0)

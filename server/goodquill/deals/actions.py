@@ -17,7 +17,7 @@ from goodquill.api import Refusal
 from goodquill.deals.changing import Step, begin, finish, reopen
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.forms.models import Release, ReleaseForm
-from goodquill.forms.queries import forms_by_hash
+from goodquill.forms.queries import forms_of
 from goodquill.offices.access import may_use_releases
 from goodquill.offices.models import User
 from goodquill.templates.models import Template
@@ -84,8 +84,7 @@ def apply_template(user: User, deal_id: UUID, change_id: UUID, template_id: UUID
 def _apply(step: Step, template: Template) -> None:
     opened = step.opened
     rows = {r.number: r for r in ReleaseForm.objects.filter(release=template.release_id)}
-    by_hash = forms_by_hash((r.edition_id, r.mapping_id) for r in rows.values())
-    forms = {number: by_hash[(r.edition_id, r.mapping_id)] for number, r in rows.items()}
+    forms = forms_of(rows.values())
     sheet = read_template(template.data, forms, load_catalog(), template.slug)
     if isinstance(sheet, list):
         raise Refusal(f"“{template.name}” can't be applied: {sheet[0]}", "Nothing was changed.", "template")

@@ -18,7 +18,7 @@ from quillcore.values import Fault
 from goodquill import files
 from goodquill.api import Refusal
 from goodquill.forms.models import Edition, MappingVersion, Reading, Release, ReleaseForm
-from goodquill.forms.queries import forms_by_hash
+from goodquill.forms.queries import forms_of
 from goodquill.offices.access import may_use_releases
 from goodquill.offices.models import Brokerage, User
 
@@ -64,7 +64,7 @@ def start_reading(user: User, name: str, content: bytes, replaces: str = "") -> 
     placed, told, paper = placed_from(found), {}, {"number": "", "title": found.title[:200]}
     if replaces:
         row = get_object_or_404(ReleaseForm.objects.filter(release__brokerage=user.brokerage_id).select_related("edition"), edition=replaces)
-        before = forms_by_hash([(row.edition_id, row.mapping_id)])[(row.edition_id, row.mapping_id)]
+        before = forms_of([row])[row.number]
         placed, told = carried(before, placed)
         e = before.edition
         paper = {"number": e.number, "title": e.title, "topic": e.topic, "purpose": e.purpose, "sides": list(e.sides)}

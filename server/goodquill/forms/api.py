@@ -23,7 +23,7 @@ from goodquill import files
 from goodquill.api import Refusal, checked
 from goodquill.forms.finding import find_forms, form_row
 from goodquill.forms.models import Edition, Favourite, ReleaseForm
-from goodquill.forms.queries import forms_by_hash
+from goodquill.forms.queries import forms_of
 from goodquill.offices.access import may_see_deals, may_use_releases
 
 SHARPNESS = (48, 110, 165, 220)
@@ -94,7 +94,7 @@ class FormView(APIView):
         row = ReleaseForm.objects.filter(may_use_releases(request.user, "release__"), edition=edition).select_related("edition", "release").first()
         if row is None:
             raise Refusal("There is no such form here.", "Look for it under Forms.", "form", 404)
-        form = forms_by_hash([(row.edition_id, row.mapping_id)])[(row.edition_id, row.mapping_id)]
+        form = forms_of([row])[row.number]
         catalog = load_catalog()
         blanks = []
         for field, meaning in form.pairs():

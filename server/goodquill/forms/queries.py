@@ -63,11 +63,16 @@ def retirements(user: User, editions: Iterable[str]) -> dict[str, str]:
     return {edition: since[association] for edition, _, association in rows if edition not in alive and association in since}
 
 
+def forms_of(rows: Iterable[ReleaseForm]) -> dict[str, Form]:
+    """The forms of a release's rows, by number."""
+    listed = list(rows)
+    found = forms_by_hash((r.edition_id, r.mapping_id) for r in listed)
+    return {r.number: found[(r.edition_id, r.mapping_id)] for r in listed}
+
+
 def pack_of(release: Release, templates: dict[str, Any]) -> Pack:
     """A release as the pack it came from."""
-    rows = list(release.forms.all())
-    found = forms_by_hash((r.edition_id, r.mapping_id) for r in rows)
-    return Pack(PackSheet.model_validate(release.sheet), {r.number: found[(r.edition_id, r.mapping_id)] for r in rows}, templates)
+    return Pack(PackSheet.model_validate(release.sheet), forms_of(release.forms.all()), templates)
 
 
 def setting_of(release: Release) -> Setting:

@@ -26,7 +26,7 @@ from goodquill.api import Refusal, checked
 from goodquill.forms.actions import take_in
 from goodquill.forms.models import Release
 from goodquill.forms.papers_api import FaultSerializer, UploadSerializer, fault_rows, uploaded
-from goodquill.forms.queries import forms_by_hash, newest_releases, pack_of
+from goodquill.forms.queries import forms_of, newest_releases, pack_of
 from goodquill.offices.access import may_take_in_releases, may_use_releases
 from goodquill.templates.actions import keep_templates
 
@@ -87,14 +87,6 @@ def _changes(before: dict[str, Form], after: dict[str, Form]) -> dict[str, Any]:
     return {"changes": rows, "same": sum(c.what == "same" for c in every)}
 
 
-def _forms(release: Release | None) -> dict[str, Form]:
-    if release is None:
-        return {}
-    rows = list(release.forms.all())
-    found = forms_by_hash((r.edition_id, r.mapping_id) for r in rows)
-    return {r.number: found[(r.edition_id, r.mapping_id)] for r in rows}
-
-
 class ReleasesView(APIView):
     """The releases open to the user."""
 
@@ -129,7 +121,7 @@ class ReleasesView(APIView):
             with transaction.atomic():
                 keep_templates(pack, take_in(pack, request.user.brokerage))
         said = {"association": pack.sheet.association, "released": pack.sheet.released, "faults": [], "taken": given["take"]}
-        return Response({**said, **_changes(_forms(before), pack.forms)})
+        return Response({**said, **_changes(forms_of(before.forms.all()) if before else {}, pack.forms)})
 
 
 class ReleaseChangesView(APIView):
@@ -142,7 +134,8 @@ class ReleaseChangesView(APIView):
         earlier = Release.objects.filter(may_use_releases(request.user), association=found.association, taken_in__lt=found.taken_in)
         before = earlier.order_by("-released", "-taken_in").first()
         said = {"association": found.association, "released": found.released, "faults": [], "taken": True}
-        return Response({**said, **_changes(_forms(before) if before else _forms(found), _forms(found))})
+        after = forms_of(found.forms.all())
+        return Response({**said, **_changes(forms_of(before.forms.all()) if before else after, after)})
 
 
 class ReleaseFileView(APIView):

@@ -10,7 +10,7 @@ import { some } from '../../primitives/words';
 import { FormsHead } from './forms-head';
 import { PaperLens } from './paper-lens';
 import { PaperSheet, type Tool } from './paper-sheet';
-import { collide, freeId, moved, placeForCopy, type Rect } from './placing';
+import { collide, freeId, instead, moved, placeForCopy, type Rect } from './placing';
 import { useKeeping } from './use-keeping';
 
 const TOOLS: [Tool, string, string][] = [
@@ -155,12 +155,7 @@ function Editor({ paper }: { paper: PaperInWork }) {
         confirm(chosen);
       } else if (/^[1-4]$/.test(e.key)) {
         const other = chosen.others[Number(e.key) - 1];
-        if (other)
-          confirm(chosen, {
-            fact: other,
-            kind: '',
-            others: [chosen.fact, ...chosen.others.filter((o) => o !== other)].filter(Boolean),
-          });
+        if (other) confirm(chosen, instead(chosen, other));
       } else if (e.key === 'Delete' || e.key === 'Backspace') remove(chosen);
       else if (e.key === 'Escape') {
         setTool('hand');

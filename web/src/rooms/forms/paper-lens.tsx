@@ -4,6 +4,7 @@ import type { CatalogFact, PaperInWork, Placed } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
 import { some } from '../../primitives/words';
+import { instead } from './placing';
 
 const SIDES = ['buying', 'listing', 'leasing out', 'renting'] as const;
 const KINDS = [
@@ -194,12 +195,7 @@ function InHand({ p, catalog, change, confirm, copy, onEveryPage, remove, choose
             <ol className="space-y-1">
               {p.others.slice(0, 4).map((key, n) => (
                 <li key={key}>
-                  <Button
-                    className="w-full justify-start! px-2! py-1!"
-                    onClick={() =>
-                      confirm(p, { fact: key, kind: '', others: [p.fact, ...p.others.filter((o) => o !== key)].filter(Boolean) })
-                    }
-                  >
+                  <Button className="w-full justify-start! px-2! py-1!" onClick={() => confirm(p, instead(p, key))}>
                     <kbd className="font-sans text-xs text-ink-3">{n + 1}</kbd> {nameOf(key)}
                   </Button>
                 </li>

@@ -33,12 +33,7 @@ export function PaperSheet(props: {
   };
 
   /** Follow the pointer until it is let go; `shape` says what the rectangle is meanwhile. */
-  const follow = (
-    id: string | null,
-    from: [number, number],
-    shape: (to: [number, number]) => Rect,
-    end: (rect: Rect) => void,
-  ) => {
+  const follow = (id: string | null, shape: (to: [number, number]) => Rect, end: (rect: Rect) => void) => {
     let last: Rect | null = null;
     const onMove = (e: PointerEvent) => {
       last = shape(at(e));
@@ -55,7 +50,6 @@ export function PaperSheet(props: {
       window.removeEventListener('pointermove', onMove);
       window.removeEventListener('pointerup', onEnd);
     };
-    void from;
   };
   const others = (id: string | null) => placed.filter((p) => p.id !== id).map((p) => p.rect as Rect);
 
@@ -68,7 +62,6 @@ export function PaperSheet(props: {
     const change = corner ? resized : moved;
     follow(
       p.id,
-      from,
       (to) => {
         const next = change(before, to[0] - from[0], to[1] - from[1], size);
         return corner
@@ -98,7 +91,6 @@ export function PaperSheet(props: {
         const from = at(e);
         follow(
           null,
-          from,
           (to) => drawn(from, to, size),
           (rect) => {
             if (others(null).some((o) => collide(o, rect)))

@@ -86,3 +86,10 @@ export function freeId(base: string, taken: Iterable<string>): string {
   while (known.has(`${base}-${n}`)) n++;
   return `${base}-${n}`;
 }
+
+/** What changes when another fact is meant than the suggested one, which then stands ready in its place. */
+export const instead = (p: { fact: string; others: string[] }, fact: string) => ({
+  fact,
+  kind: '',
+  others: [p.fact, ...p.others.filter((o) => o !== fact)].filter(Boolean),
+});
