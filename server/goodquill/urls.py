@@ -42,6 +42,8 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/package", deals.PackageView.as_view()),
     path("api/deals/<uuid:deal>/package.pdf", assembly.PackageFileView.as_view()),
     path("api/deals/<uuid:deal>/documents/<str:document>.pdf", assembly.DocumentFileView.as_view()),
+    path("api/deals/<uuid:deal>/offers", deals.OffersView.as_view()),
+    path("api/deals/<uuid:deal>/offers/<int:offer>", deals.OfferView.as_view()),
     path("api/deals/<uuid:deal>/comparison", sources.LookView.as_view()),
     path("api/deals/<uuid:deal>/bring-in", sources.AcceptView.as_view()),
     path("api/alive", web.alive),

@@ -117,12 +117,12 @@ def test_a_session_that_ends_asks_to_sign_in_and_loses_nothing(paper: Page, cont
 def test_the_undo_button_takes_a_bring_in_back(product: str, context: BrowserContext) -> None:
     page = context.new_page()
     sign_in(page, product)
-    open_deal(page, "Delacroix", "Facts")
+    open_deal(page, "Pereira", "Facts")
     page.goto(page.url.split("?")[0] + "?listing=26-1104")
     page.get_by_role("button", name="Accept").click()
-    expect(page.get_by_role("heading", name="44 S Juniper Drive · Delacroix")).to_be_visible()
+    expect(page.get_by_role("heading", name="44 S Juniper Drive · Pereira & Brannigan")).to_be_visible()
     page.get_by_role("button", name="Undo my last change").click()
-    expect(page.get_by_role("heading", name="Delacroix", exact=True)).to_be_visible()
+    expect(page.get_by_role("heading", name="Pereira & Brannigan", exact=True)).to_be_visible()
 
 
 def test_boxes_are_marked_by_key_and_next_open_leads_on(paper: Page) -> None:

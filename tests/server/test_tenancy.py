@@ -30,6 +30,9 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "apply_template": {"change": "{new}", "template": "{template}"},
     "change_package": {"change": "{new}", "op": "add", "number": "101"},
     "compare_sources": {"listing": "26-1104"},
+    "offers": None,
+    "add_offer": {"change": "{new}"},
+    "change_offer": {"change": "{new}", "op": "accept"},
     "bring_in": {"change": "{new}", "comparison": "{comparison}"},
 }  # fmt: skip
 # Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all members).
@@ -64,7 +67,7 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
     comparison, _ = Comparison.objects.get_or_create(deal=world.deal, by=world.ines, defaults={"listing": {"ListingId": "1", "City": "Ashgrove"}})
     assert document is not None
     values = {"deal": world.deal.pk, "document": document.code, "key": "terms.purchase_price", "edition": Edition.objects.all()[0].pk, "page": 1, "sharpness": 110,
-              "new": uuid.uuid4(), "template": world.template.pk, "comparison": comparison.pk, "reading": reading_of(world).pk,
+              "new": uuid.uuid4(), "offer": world.deal.offers.all()[0].pk, "template": world.template.pk, "comparison": comparison.pk, "reading": reading_of(world).pk,
               "release": Release.objects.all()[0].pk}  # fmt: skip
     found = {}
     for name, method, path in endpoints():

@@ -32,7 +32,7 @@ afterEach(() => {
 });
 
 const box = (more: Partial<ConstructorParameters<typeof DealOutbox>[1]> = {}) =>
-  new DealOutbox('d', 'u', { merge: () => {}, versionOf: () => 7, refused: () => {}, signedOut: () => {}, ...more }, store);
+  new DealOutbox('d', 'u', { merge: () => {}, versionOf: () => 7, refused: () => {}, signedOut: () => {}, offerAtHand: () => 1, ...more }, undefined, store);
 const price = (text: string) => ({ op: 'type' as const, key: 'terms.purchase_price', text });
 const settle = async () => {
   for (let n = 0; n < 20; n++) await new Promise((resolve) => setImmediate(resolve));

@@ -8,6 +8,7 @@ import {
   Link,
   Outlet,
   redirect,
+  retainSearchParams,
 } from '@tanstack/react-router';
 import { useRef } from 'react';
 import type { Session } from './api/client';
@@ -81,7 +82,14 @@ function NotHere() {
 const text = (value: unknown) => (typeof value === 'string' && value ? value : undefined);
 const today = createRoute({ getParentRoute: () => root, path: '/', component: Today });
 const start = createRoute({ getParentRoute: () => root, path: '/new', component: NewDeal });
-const deal = createRoute({ getParentRoute: () => root, path: '/deals/$deal', component: DealFrame, errorComponent: Trouble });
+const deal = createRoute({
+  getParentRoute: () => root,
+  path: '/deals/$deal',
+  component: DealFrame,
+  errorComponent: Trouble,
+  validateSearch: (s): { offer?: number } => ({ offer: Number(s.offer) || undefined }),
+  search: { middlewares: [retainSearchParams(['offer'])] },
+});
 const dealHome = createRoute({
   getParentRoute: () => deal,
   path: '/',
@@ -98,6 +106,11 @@ const facts = createRoute({
     parcel: text(s.parcel),
     county: text(s.county),
   }),
+});
+const offers = createRoute({
+  getParentRoute: () => deal,
+  path: '/offers',
+  component: lazyRouteComponent(() => import('./rooms/deals/offers-screen'), 'OffersScreen'),
 });
 const pack = createRoute({
   getParentRoute: () => deal,
@@ -140,7 +153,15 @@ const releases = createRoute({
 
 export const makeRouter = (queries: QueryClient) =>
   createRouter({
-    routeTree: root.addChildren([today, start, forms, papers, paper, releases, deal.addChildren([dealHome, facts, pack, write])]),
+    routeTree: root.addChildren([
+      today,
+      start,
+      forms,
+      papers,
+      paper,
+      releases,
+      deal.addChildren([dealHome, facts, offers, pack, write]),
+    ]),
     context: { queries },
     defaultPreload: false,
     scrollRestoration: false,

@@ -6,6 +6,9 @@ the terms and the other side are an offer's.
 
 from __future__ import annotations
 
+TERMS = ("terms", "lease")
+"""The groups of facts that are one offer's own on every side."""
+
 SIDES = {
     "listing": ("sellers", "buyers", "listing_agent", "buyer_agent"),
     "buying": ("buyers", "sellers", "buyer_agent", "listing_agent"),
@@ -28,4 +31,4 @@ def belongs_to_offer(key: str, side: str) -> bool:
     """Whether the key's entries are an offer's.  For ``doc.…`` keys the document decides, not this."""
     _, other, _, other_agent = SIDES[side]
     group = key.split(".", 1)[0]
-    return group in ("terms", "lease", other, other_agent)
+    return group in (*TERMS, other, other_agent)

@@ -16,7 +16,7 @@ from pydantic import BaseModel, ConfigDict
 
 from quillcore.calendars import Calendar
 from quillcore.facts import PARTY_GROUPS, Catalog
-from quillcore.facts.scopes import client_group, own_agent
+from quillcore.facts.scopes import TERMS, client_group, own_agent
 from quillcore.formulas import Rates, Rule, Setting, target_rule
 from quillcore.pdf import Frame
 from quillcore.values import Fault
@@ -217,6 +217,11 @@ class Form:
     @cached_property
     def _seen(self) -> dict[str, Form]:
         return {}
+
+    @cached_property
+    def speaks_of_terms(self) -> bool:
+        """Whether a blank of it shows a term, so that each offer within a deal has a copy of its own."""
+        return any(m.fact.split(".", 1)[0] in TERMS for m in self.mapping.meanings if m.fact)
 
     def pairs(self) -> Iterator[tuple[Field, Meaning]]:
         """Every field with its meaning, in reading order."""

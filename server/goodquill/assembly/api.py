@@ -15,6 +15,7 @@ from rest_framework.request import Request
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal
+from goodquill.deals.api import OFFER, offer_at_hand
 from goodquill.deals.opening import OpenDeal, find_deal
 
 AS = ("flat", "fillable", "xfdf", "separate")
@@ -46,11 +47,13 @@ class PackageFileView(APIView):
     """The whole package."""
 
     @extend_schema(
-        operation_id="package_file", parameters=[OpenApiParameter("as", str, enum=AS)], responses={(200, "application/pdf"): OpenApiTypes.BINARY}
+        operation_id="package_file",
+        parameters=[OpenApiParameter("as", str, enum=AS), OFFER],
+        responses={(200, "application/pdf"): OpenApiTypes.BINARY},
     )
     def get(self, request: Request, deal: UUID) -> HttpResponse:
         """All documents that aren't set aside, filled: flattened and combined, or as asked."""
-        opened = OpenDeal(find_deal(request.user, deal))
+        opened = OpenDeal(find_deal(request.user, deal), offer_at_hand(request))
         if not any(not d.set_aside for d in opened.package.documents):
             raise Refusal("There is no form in the package yet.", "Add one, or apply a template.", "empty", 409)
         return _file(opened, None, opened.deal.name, _how(request))
@@ -60,11 +63,13 @@ class DocumentFileView(APIView):
     """One document."""
 
     @extend_schema(
-        operation_id="document_file", parameters=[OpenApiParameter("as", str, enum=AS)], responses={(200, "application/pdf"): OpenApiTypes.BINARY}
+        operation_id="document_file",
+        parameters=[OpenApiParameter("as", str, enum=AS), OFFER],
+        responses={(200, "application/pdf"): OpenApiTypes.BINARY},
     )
     def get(self, request: Request, deal: UUID, document: str) -> HttpResponse:
         """One document, filled: flattened, or as asked."""
-        opened = OpenDeal(find_deal(request.user, deal))
+        opened = OpenDeal(find_deal(request.user, deal), offer_at_hand(request))
         found = opened.package.by_id.get(document)
         if found is None:
             raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)

@@ -10,12 +10,14 @@ from django.db import transaction
 from django.shortcuts import get_object_or_404
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.scopes import client_group
+from quillcore.forms import Form
 from quillcore.templates import merge, read_template
 from quillcore.values import Fault
 
 from goodquill.api import Refusal
 from goodquill.deals.changing import Step, begin, finish, reopen
 from goodquill.deals.models import Deal, Document, Offer
+from goodquill.deals.opening import OpenDeal
 from goodquill.forms.models import Release, ReleaseForm
 from goodquill.forms.queries import forms_of
 from goodquill.offices.access import may_use_releases
@@ -69,9 +71,9 @@ def _name_clients(step: Step, clients: list[dict[str, str]]) -> None:
 
 
 @transaction.atomic
-def apply_template(user: User, deal_id: UUID, change_id: UUID, template_id: UUID) -> dict[str, Any]:
+def apply_template(user: User, deal_id: UUID, change_id: UUID, template_id: UUID, offer: int | None = None) -> dict[str, Any]:
     """Apply a template to a deal as one undoable change."""
-    step = begin(user, deal_id, change_id, "template")
+    step = begin(user, deal_id, change_id, "template", offer=offer)
     if not step.retried:
         template = get_object_or_404(Template.objects.filter(may_use_releases(user, "release__")).select_related("release"), pk=template_id)
         if template.side != step.opened.deal.side:
@@ -97,7 +99,7 @@ def _apply(step: Step, template: Template) -> None:
         Document(
             deal=opened.deal, code=code, position=last + n, section=d.section, expected=d.expected or "", expected_from=d.expected_from,
             edition_id=rows[d.form].edition_id if d.form else None, mapping_id=rows[d.form].mapping_id if d.form else None,
-            offer=opened.offer if d.section == "The offer" else None, why=f"from “{template.name}”",
+            offer=_offer_for(opened, forms[d.form] if d.form else None), why=f"from “{template.name}”",
         )
         for n, (code, d) in enumerate(merged.documents, 1)
     ]  # fmt: skip
@@ -110,10 +112,15 @@ def _apply(step: Step, template: Template) -> None:
     step.change.said = f"“{template.name}”: {merged.sentence()}"[:300]
 
 
+def _offer_for(opened: OpenDeal, form: Form | None) -> Offer | None:
+    """The offer that a form copy belongs to: the one at hand where the form speaks of terms, else none, so that each shows it."""
+    return opened.offer if form is not None and form.speaks_of_terms else None
+
+
 @transaction.atomic
-def add_form(user: User, deal_id: UUID, change_id: UUID, number: str, edition: str = "") -> dict[str, Any]:
+def add_form(user: User, deal_id: UUID, change_id: UUID, number: str, edition: str = "", offer: int | None = None) -> dict[str, Any]:
     """Add one form to the end of the package: this edition of any release open to the user, or the number in the deal's own release."""
-    step = begin(user, deal_id, change_id, "documents")
+    step = begin(user, deal_id, change_id, "documents", offer=offer)
     if not step.retried:
         opened = step.opened
         rows = ReleaseForm.objects.select_related("edition").order_by("-release__released")
@@ -134,6 +141,7 @@ def add_form(user: User, deal_id: UUID, change_id: UUID, number: str, edition: s
             section="Added",
             edition=row.edition,
             mapping_id=row.mapping_id,
+            offer=_offer_for(opened, forms_of([row])[row.number]),
             why=f"added by {user.name}",
         )
         _documents_changed(step, {"added": [code]}, f"Added {number} {row.edition.title}")
@@ -141,9 +149,9 @@ def add_form(user: User, deal_id: UUID, change_id: UUID, number: str, edition: s
 
 
 @transaction.atomic
-def remove_document(user: User, deal_id: UUID, change_id: UUID, code: str) -> dict[str, Any]:
+def remove_document(user: User, deal_id: UUID, change_id: UUID, code: str, offer: int | None = None) -> dict[str, Any]:
     """Take a document out of the package; what was filled in stays on record and comes back with undo."""
-    step = begin(user, deal_id, change_id, "documents")
+    step = begin(user, deal_id, change_id, "documents", offer=offer)
     if not step.retried:
         document = _document(step, code)
         Document.objects.filter(pk=document.pk).update(removed=True)
@@ -152,9 +160,9 @@ def remove_document(user: User, deal_id: UUID, change_id: UUID, code: str) -> di
 
 
 @transaction.atomic
-def set_aside(user: User, deal_id: UUID, change_id: UUID, code: str, aside: bool) -> dict[str, Any]:
+def set_aside(user: User, deal_id: UUID, change_id: UUID, code: str, aside: bool, offer: int | None = None) -> dict[str, Any]:
     """Set a document aside, filled as it is, or take it up again."""
-    step = begin(user, deal_id, change_id, "documents")
+    step = begin(user, deal_id, change_id, "documents", offer=offer)
     if not step.retried:
         document = _document(step, code)
         Document.objects.filter(pk=document.pk).update(set_aside=aside)
@@ -163,9 +171,9 @@ def set_aside(user: User, deal_id: UUID, change_id: UUID, code: str, aside: bool
 
 
 @transaction.atomic
-def put_in_order(user: User, deal_id: UUID, change_id: UUID, codes: list[str]) -> dict[str, Any]:
+def put_in_order(user: User, deal_id: UUID, change_id: UUID, codes: list[str], offer: int | None = None) -> dict[str, Any]:
     """Put the package's documents in this order."""
-    step = begin(user, deal_id, change_id, "documents")
+    step = begin(user, deal_id, change_id, "documents", offer=offer)
     if not step.retried:
         before = [d.code for d in step.opened.documents]
         if sorted(before) != sorted(codes):

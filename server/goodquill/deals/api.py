@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked
-from goodquill.deals import actions, changing, lens, payload
+from goodquill.deals import actions, changing, lens, offers, payload
 from goodquill.deals import serializers as shapes
 from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal, find_deal
@@ -19,6 +19,15 @@ from goodquill.facts.models import Change
 from goodquill.offices.access import may_see_deals
 
 MOST_LISTED = 50
+OFFER = OpenApiParameter("offer", int, description="The offer at hand; the one in force without it.")
+
+
+def offer_at_hand(request: Request) -> int | None:
+    """The offer that a request speaks of, by its id."""
+    said = request.query_params.get("offer", "")
+    if said and not said.isdigit():
+        raise Refusal("“offer” is the number of an offer.", "Leave it out for the one in force.", "offer")
+    return int(said) if said else None
 
 
 class DealsView(APIView):
@@ -49,16 +58,16 @@ def _row(deal: Deal) -> dict[str, Any]:
 class DealView(APIView):
     """One deal."""
 
-    @extend_schema(operation_id="deal", responses=shapes.DealSerializer)
+    @extend_schema(operation_id="deal", parameters=[OFFER], responses=shapes.DealSerializer)
     def get(self, request: Request, deal: UUID) -> Response:
         """The deal, whole."""
-        return Response(payload.whole(OpenDeal(find_deal(request.user, deal))))
+        return Response(payload.whole(OpenDeal(find_deal(request.user, deal), offer_at_hand(request))))
 
 
 class ChangesView(APIView):
     """Changes to a deal's facts."""
 
-    @extend_schema(operation_id="changes", parameters=[OpenApiParameter("since", int, required=True)], responses=shapes.DeltaSerializer)
+    @extend_schema(operation_id="changes", parameters=[OpenApiParameter("since", int, required=True), OFFER], responses=shapes.DeltaSerializer)
     def get(self, request: Request, deal: UUID) -> Response:
         """What has moved since change number ``since``; 204 when nothing has."""
         since = request.query_params.get("since", "")
@@ -66,23 +75,23 @@ class ChangesView(APIView):
             raise Refusal("“since” is the number of a change.", "Give 0 for everything.", "since")
         if find_deal(request.user, deal).seq <= int(since):
             return Response(status=204)
-        return Response(changing.changes_since(request.user, deal, int(since)))
+        return Response(changing.changes_since(request.user, deal, int(since), offer_at_hand(request)))
 
-    @extend_schema(operation_id="edit", request=shapes.EditsSerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(operation_id="edit", parameters=[OFFER], request=shapes.EditsSerializer, responses=shapes.DeltaSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Carry out a batch of edits."""
         given = checked(shapes.EditsSerializer, request)
-        return Response(changing.edit(request.user, deal, given["change"], given["edits"]))
+        return Response(changing.edit(request.user, deal, given["change"], given["edits"], offer_at_hand(request)))
 
 
 class UndoView(APIView):
     """Taking a change back."""
 
-    @extend_schema(operation_id="undo", request=shapes.UndoSerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(operation_id="undo", parameters=[OFFER], request=shapes.UndoSerializer, responses=shapes.DeltaSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Undo one change."""
         given = checked(shapes.UndoSerializer, request)
-        return Response(changing.undo(request.user, deal, given["change"], given["target"]))
+        return Response(changing.undo(request.user, deal, given["change"], given["target"], offer_at_hand(request)))
 
 
 class HistoryView(APIView):
@@ -101,34 +110,59 @@ class HistoryView(APIView):
 class LensView(APIView):
     """One fact under the lens."""
 
-    @extend_schema(operation_id="lens", responses=shapes.LensSerializer)
+    @extend_schema(operation_id="lens", parameters=[OFFER], responses=shapes.LensSerializer)
     def get(self, request: Request, deal: UUID, key: str) -> Response:
         """Value at every source, history, places."""
-        return Response(lens.look(OpenDeal(find_deal(request.user, deal)), key))
+        return Response(lens.look(OpenDeal(find_deal(request.user, deal), offer_at_hand(request)), key))
 
 
 class TemplatesView(APIView):
     """Applying templates."""
 
-    @extend_schema(operation_id="apply_template", request=shapes.ApplySerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(operation_id="apply_template", parameters=[OFFER], request=shapes.ApplySerializer, responses=shapes.DeltaSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Apply one template; nothing typed is replaced, and applying twice adds nothing."""
         given = checked(shapes.ApplySerializer, request)
-        return Response(actions.apply_template(request.user, deal, given["change"], given["template"]))
+        return Response(actions.apply_template(request.user, deal, given["change"], given["template"], offer_at_hand(request)))
 
 
 class PackageView(APIView):
     """Changing the package."""
 
-    @extend_schema(operation_id="change_package", request=shapes.PackageEditSerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(operation_id="change_package", parameters=[OFFER], request=shapes.PackageEditSerializer, responses=shapes.DeltaSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Add, take out, set aside, take up again, or reorder."""
         given = checked(shapes.PackageEditSerializer, request)
-        change, op, document = given["change"], given["op"], given.get("document", "")
+        change, op, document, offer = given["change"], given["op"], given.get("document", ""), offer_at_hand(request)
         if op == "add":
-            return Response(actions.add_form(request.user, deal, change, given.get("number", ""), given.get("edition", "")))
+            return Response(actions.add_form(request.user, deal, change, given.get("number", ""), given.get("edition", ""), offer))
         if op == "remove":
-            return Response(actions.remove_document(request.user, deal, change, document))
+            return Response(actions.remove_document(request.user, deal, change, document, offer))
         if op == "order":
-            return Response(actions.put_in_order(request.user, deal, change, given.get("order", [])))
-        return Response(actions.set_aside(request.user, deal, change, document, op == "aside"))
+            return Response(actions.put_in_order(request.user, deal, change, given.get("order", []), offer))
+        return Response(actions.set_aside(request.user, deal, change, document, op == "aside", offer))
+
+
+class OffersView(APIView):
+    """A deal's offers."""
+
+    @extend_schema(operation_id="offers", responses=shapes.OffersSerializer)
+    def get(self, request: Request, deal: UUID) -> Response:
+        """Their terms side by side."""
+        return Response(offers.side_by_side(OpenDeal(find_deal(request.user, deal))))
+
+    @extend_schema(operation_id="add_offer", request=shapes.NewOfferSerializer, responses=shapes.DeltaSerializer)
+    def post(self, request: Request, deal: UUID) -> Response:
+        """Another offer, which is then at hand."""
+        given = checked(shapes.NewOfferSerializer, request)
+        return Response(offers.add_offer(request.user, deal, given["change"], given["name"], given["like"]))
+
+
+class OfferView(APIView):
+    """One offer."""
+
+    @extend_schema(operation_id="change_offer", request=shapes.OfferEditSerializer, responses=shapes.DeltaSerializer)
+    def post(self, request: Request, deal: UUID, offer: int) -> Response:
+        """Accept it, name it, say what became of it, or take it out."""
+        given = checked(shapes.OfferEditSerializer, request)
+        return Response(offers.change_offer(request.user, deal, given["change"], offer, given["op"], given["name"], given["day"]))

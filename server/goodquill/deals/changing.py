@@ -15,7 +15,7 @@ from quillcore.values import EMPTY, KINDS, Fault
 
 from goodquill.api import Refusal
 from goodquill.deals import naming, payload
-from goodquill.deals.models import Deal, Document
+from goodquill.deals.models import Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal, find_deal
 from goodquill.facts.models import Change, Clash, Draft, FactEntry
 from goodquill.facts.records import restoring, slot, to_core, to_row
@@ -24,7 +24,10 @@ from goodquill.offices.models import User
 
 @dataclass
 class Step:
-    """One change being made to an opened, locked deal: lines to write, and the stored keys that moved."""
+    """One change being made to an opened, locked deal: lines to write, and the stored keys that moved.
+
+    ``asked`` is the offer that the deal is to be shown with; None for the one in force, whichever that becomes.
+    """
 
     opened: OpenDeal
     change: Change
@@ -32,6 +35,7 @@ class Step:
     documents_moved: bool = False
     left: list[str] = field(default_factory=list)
     retried: bool = False
+    asked: int | None = None
 
     def write(self, *entries: Entry) -> None:
         """Append entries to the record and to what is open."""
@@ -49,20 +53,21 @@ class Step:
             self.moved.add(row.key)
 
 
-def begin(user: User, deal_id: UUID, change_id: UUID, kind: str, said: str = "") -> Step:
-    """Lock the deal and start a change; to be called in a transaction.  A known change id gives a step with ``retried``."""
+def begin(user: User, deal_id: UUID, change_id: UUID, kind: str, said: str = "", offer: int | None = None) -> Step:
+    """Lock the deal and start a change to it as one offer has it (none: the one in force); to be called in a transaction.
+    A known change id gives a step with ``retried``."""
     deal = find_deal(user, deal_id, lock=True)
-    opened = OpenDeal(deal)
+    opened = OpenDeal(deal, offer)
     known = Change.objects.filter(pk=change_id).first()
     if known is not None:
         if known.deal_id != deal.pk:
             raise Refusal("This change belongs to another deal.", "Reload the page; nothing was changed.", "change id")
         moved = set(FactEntry.objects.filter(change=known).values_list("key", flat=True))
-        return Step(opened, known, moved, bool(known.documents), retried=True)
+        return Step(opened, known, moved, bool(known.documents or known.offers), retried=True, asked=offer)
     deal.seq += 1
     change = Change(pk=change_id, deal=deal, seq=deal.seq, by=user, kind=kind, said=said[:300])
     change.save(force_insert=True)
-    return Step(opened, change)
+    return Step(opened, change, asked=offer)
 
 
 def finish(step: Step) -> dict[str, Any]:
@@ -74,8 +79,13 @@ def finish(step: Step) -> dict[str, Any]:
         if not opened.deal.name_typed:
             opened.deal.name = naming.proposed_name(opened)[:250]
         opened.deal.words = naming.search_words(opened)
-        payload.summarise(opened, every)
+        in_force = opened.with_offer(next(o for o in opened.kept.offers if o.in_force))
+        payload.summarise(in_force, every if in_force is opened else in_force.package.blanks())
         opened.deal.save(update_fields=["name", "words", "summary", "seq", "touched"])
+        parties = naming.other_names(opened)
+        if parties != opened.offer.parties:
+            opened.offer.parties = parties
+            opened.offer.save(update_fields=["parties"])
     return delta(opened, every, stale, step.documents_moved, step.left) | {"change": step.change.pk, "said": step.change.said}
 
 
@@ -96,10 +106,10 @@ def delta(opened: OpenDeal, every: list[Blank], stale: set[str], whole: bool, le
 
 
 @transaction.atomic
-def edit(user: User, deal_id: UUID, change_id: UUID, edits: list[dict[str, Any]]) -> dict[str, Any]:
+def edit(user: User, deal_id: UUID, change_id: UUID, edits: list[dict[str, Any]], offer: int | None = None) -> dict[str, Any]:
     """Carry out a batch of edits as one undoable change; see ``EditSerializer`` for what an edit says."""
     try:
-        step = begin(user, deal_id, change_id, "edit", ", ".join(dict.fromkeys(_label(e["key"]) for e in edits)))
+        step = begin(user, deal_id, change_id, "edit", ", ".join(dict.fromkeys(_label(e["key"]) for e in edits)), offer)
     except IntegrityError as trouble:  # two tries of one change at the same moment: the other one has it
         raise Refusal("This change is being saved already.", "It is safe to try again.", "busy", 409) from trouble
     if not step.retried:
@@ -123,7 +133,7 @@ def _fresh(step: Step, key: str, one: dict[str, Any], user: User) -> bool:
     kind = opened.kind_of(key)
     mine = KINDS[kind].read(text, opened.options_of(key)) if text else None
     if mine is None or theirs is None or isinstance(mine, Fault) or not KINDS[kind].same(mine, theirs):
-        clash, _ = Clash.objects.update_or_create(deal=opened.deal, key=key, defaults={"text": text, "by": user})
+        clash, _ = Clash.objects.update_or_create(deal=opened.deal, offer=opened.offer_of(key), key=key, defaults={"text": text, "by": user})
         opened.clashes[key] = clash
         step.moved.add(key)
     return False
@@ -153,7 +163,10 @@ def _type(step: Step, one: dict[str, Any], user: User) -> None:
     step.moved.add(key)
     if isinstance(read, Fault):
         draft, _ = Draft.objects.update_or_create(
-            deal=opened.deal, key=key, defaults={"text": text[:20_000], "message": read.message[:400], "mend": read.mend[:400], "by": user}
+            deal=opened.deal,
+            offer=opened.offer_of(key),
+            key=key,
+            defaults={"text": text[:20_000], "message": read.message[:400], "mend": read.mend[:400], "by": user},
         )
         opened.drafts[key] = draft
         return
@@ -162,10 +175,9 @@ def _type(step: Step, one: dict[str, Any], user: User) -> None:
 
 
 def _settled(opened: OpenDeal, key: str) -> None:
-    if opened.drafts.pop(key, None):
-        Draft.objects.filter(deal=opened.deal, key=key).delete()
-    if opened.clashes.pop(key, None):
-        Clash.objects.filter(deal=opened.deal, key=key).delete()
+    for waiting in (opened.drafts.pop(key, None), opened.clashes.pop(key, None)):
+        if waiting is not None:
+            waiting.delete()
 
 
 def _clear(step: Step, one: dict[str, Any], user: User) -> None:
@@ -244,9 +256,10 @@ _EDITS = {
 
 
 @transaction.atomic
-def undo(user: User, deal_id: UUID, change_id: UUID, target: UUID) -> dict[str, Any]:
-    """Take a change back: every key that nobody has touched since is restored, the rest are named in ``left``."""
-    step = begin(user, deal_id, change_id, "undo")
+def undo(user: User, deal_id: UUID, change_id: UUID, target: UUID, offer: int | None = None) -> dict[str, Any]:
+    """Take a change back, whichever offer it was made in: every key that nobody has touched since is restored, the rest
+    are named in ``left``.  ``offer`` is the one to be shown afterwards."""
+    step = begin(user, deal_id, change_id, "undo", offer=offer)
     if step.retried:
         return finish(step)
     opened = step.opened
@@ -254,7 +267,7 @@ def undo(user: User, deal_id: UUID, change_id: UUID, target: UUID) -> dict[str, 
     if change is None:
         raise Refusal("There is no such change in this deal.", "Nothing was changed.", "undo", 404)
     current, before = {}, {}
-    for row in opened.rows:
+    for row in opened.kept.rows:
         spot = (row.offer_id, row.key, slot(row))
         if row.change_id != change.pk and spot not in current:
             before[spot] = row
@@ -269,8 +282,9 @@ def undo(user: User, deal_id: UUID, change_id: UUID, target: UUID) -> dict[str, 
     if restored:
         step.write_rows(restored)
     _undo_documents(step, change)
+    _undo_offers(step, change)
     step.change.undoes, step.change.said = change, f"Undid: {change.said}"[:300]
-    step.change.save(update_fields=["undoes", "said", "documents"])
+    step.change.save(update_fields=["undoes", "said", "documents", "offers"])
     return finish(step)
 
 
@@ -293,20 +307,46 @@ def _undo_documents(step: Step, change: Change) -> None:
     reopen(step)
 
 
+def _undo_offers(step: Step, change: Change) -> None:
+    """Give offers back what the change took; a step that is undone twice is so undone itself."""
+    if not change.offers:
+        return
+    change_offers(step, {int(pk): was for pk, was in change.offers.items()})
+
+
+def change_offers(step: Step, wanted: dict[int, dict[str, Any]]) -> None:
+    """Set fields of offers by id, keep what they were, and read the deal again.  Exactly one offer stays in force, and it
+    is never a removed one."""
+    deal = step.opened.deal
+    offers = {o.pk: o for o in Offer.objects.filter(deal=deal)}
+    for pk, values in wanted.items():
+        step.change.offers[str(pk)] = {name: getattr(offers[pk], name) for name in values}
+        for name, value in values.items():
+            setattr(offers[pk], name, value)
+    standing = [o for o in offers.values() if not o.removed]
+    if [o.in_force for o in standing].count(True) != 1:
+        raise Refusal("This deal's offers have changed meanwhile.", "Look at them again; nothing was changed.", "offer", 409)
+    Offer.objects.bulk_update(offers.values(), ["name", "in_force", "outcome", "removed"])
+    step.documents_moved = True
+    if step.asked is not None and offers[step.asked].removed:
+        step.asked = None
+    reopen(step)
+
+
 def reopen(step: Step) -> None:
-    """Read the deal again after its documents changed."""
+    """Read the deal again after its documents or offers changed."""
     deal: Deal = step.opened.deal
-    step.opened = OpenDeal(deal)
+    step.opened = OpenDeal(deal, step.asked)
 
 
-def changes_since(user: User, deal_id: UUID, since: int) -> dict[str, Any]:
-    """What others have changed: the delta over every change after ``since``."""
+def changes_since(user: User, deal_id: UUID, since: int, offer: int | None = None) -> dict[str, Any]:
+    """What others have changed, as one offer has it: the delta over every change after ``since``."""
     deal = find_deal(user, deal_id)
-    opened = OpenDeal(deal)
+    opened = OpenDeal(deal, offer)
     later = list(Change.objects.filter(deal=deal, seq__gt=since))
     moved = {r.key for r in opened.rows if r.change_id in {c.pk for c in later}}
     if any(key in PARTY_GROUPS for key in moved):
         moved |= set(PARTY_GROUPS)
     moved |= set(opened.drafts) | set(opened.clashes)
     stale = opened.package.sheet.dependents(moved)
-    return delta(opened, list(opened.package.blanks()), stale, any(c.documents for c in later)) | {"change": None, "said": ""}
+    return delta(opened, list(opened.package.blanks()), stale, any(c.documents or c.offers for c in later)) | {"change": None, "said": ""}

@@ -28,7 +28,11 @@ def look(opened: OpenDeal, key: str) -> dict[str, Any]:
     row = fact_row(opened, fact, key, place_counts(opened).get(key, 0))
     beside = [{"source": s.source, "shown": s.formula or shown(s.value, kind), "origin": s.origin} for s in opened.ledger.beside(stored).values()]
     worked = sheet.worked_out(key) if held.source is not Source.WORKED_OUT else None
-    lines = FactEntry.objects.filter(deal=opened.deal, key=stored).select_related("change__by").order_by("-pk")[:MOST_LINES]
+    lines = (
+        FactEntry.objects.filter(deal=opened.deal, key=stored, offer=opened.offer_of(stored))
+        .select_related("change__by")
+        .order_by("-pk")[:MOST_LINES]
+    )
     return {
         "fact": row,
         "beside": beside,

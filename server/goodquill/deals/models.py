@@ -42,12 +42,21 @@ class Deal(models.Model):
 
 
 class Offer(models.Model):
-    """One set of terms within a deal.  A deal starts with one, which is in force."""
+    """One set of terms within a deal, made to the other side or received from it.  A deal starts with one; the one
+    ``in_force`` is what lists show and what an opened deal shows unless another is asked for."""
+
+    OUTCOMES = [("open", "open"), ("accepted", "accepted"), ("declined", "declined"), ("withdrawn", "withdrawn")]
 
     deal = models.ForeignKey(Deal, models.CASCADE, related_name="offers")
     name = models.CharField(max_length=120, default="Offer 1")
-    direction = models.CharField(max_length=10, default="made")
     in_force = models.BooleanField(default=True)
+    parties = models.CharField(max_length=200, blank=True)
+    """The other side's names, stored at each change for whoever chooses among offers."""
+    outcome = models.CharField(max_length=10, choices=OUTCOMES, default="open")
+    removed = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["pk"]
 
 
 class Document(models.Model):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from quillcore.facts.scopes import client_group
+from quillcore.facts.scopes import SIDES, client_group
 
 from goodquill.deals.opening import OpenDeal
 
@@ -20,9 +20,16 @@ def proposed_name(opened: OpenDeal) -> str:
     return " · ".join(part for part in (line, surnames(opened)) if part) or "New deal"
 
 
+def other_names(opened: OpenDeal) -> str:
+    """The other side's joined names in the offer at hand; "" while nobody is named."""
+    held = opened.package.sheet.held(f"{SIDES[opened.deal.side][1]}.names").value
+    return held[:200] if isinstance(held, str) else ""
+
+
 def search_words(opened: OpenDeal) -> str:
     """Lower-case words that finding matches: name, address, parties, listing and parcel number."""
     sheet = opened.package.sheet
     keys = ("property.one_line", "buyers.names", "sellers.names", "landlords.names", "tenants.names", "listing.number", "property.parcel_number")
     values = (sheet.held(k).value for k in keys)
-    return " ".join([opened.deal.name, *(v for v in values if isinstance(v, str))]).lower()[:600]
+    others = (o.parties for o in opened.kept.offers if o.pk != opened.offer.pk)
+    return " ".join([opened.deal.name, *(v for v in values if isinstance(v, str)), *others]).lower()[:600]

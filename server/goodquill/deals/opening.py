@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 from uuid import UUID
@@ -35,18 +36,50 @@ def find_deal(user: User, deal: UUID, lock: bool = False) -> Deal:
     return get_object_or_404(rows, pk=deal)
 
 
-class OpenDeal:
-    """A deal with its record, documents and values.  Reading it costs five queries and no more."""
+@dataclass
+class Kept:
+    """Everything that is kept of a deal, all its offers included.  Reading it costs five queries and no more."""
 
-    def __init__(self, deal: Deal) -> None:
+    offers: list[Offer]
+    rows: list[FactEntry]
+    documents: list[Document]
+    drafts: list[Draft]
+    clashes: list[Clash]
+
+    @classmethod
+    def of(cls, deal: Deal) -> Kept:
+        """Read it."""
+        return cls(
+            list(deal.offers.filter(removed=False)),
+            list(FactEntry.objects.filter(deal=deal).order_by("pk")),
+            list(Document.objects.filter(deal=deal, removed=False).order_by("position", "pk")),
+            list(Draft.objects.filter(deal=deal)),
+            list(Clash.objects.filter(deal=deal).select_related("by")),
+        )
+
+
+class OpenDeal:
+    """A deal with its record, documents and values, as one of its offers has them: ``offer`` is that one's id, without
+    which it is the one in force.  Refuses an offer that the deal doesn't have."""
+
+    def __init__(self, deal: Deal, offer: int | None = None, kept: Kept | None = None) -> None:
         self.deal = deal
-        self.offer: Offer = next(o for o in deal.offers.all() if o.in_force)
-        self.rows = [r for r in FactEntry.objects.filter(deal=deal).order_by("pk") if r.offer_id in (None, self.offer.pk)]
-        self.documents = list(Document.objects.filter(deal=deal, removed=False).order_by("position", "pk"))
-        self.drafts = {d.key: d for d in Draft.objects.filter(deal=deal)}
-        self.clashes = {c.key: c for c in Clash.objects.filter(deal=deal).select_related("by")}
+        self.kept = kept or Kept.of(deal)
+        found = next((o for o in self.kept.offers if (o.in_force if offer is None else o.pk == offer)), None)
+        if found is None:
+            raise Refusal("This deal has no such offer.", "Look at its offers again; nothing was changed.", "offer", 404)
+        self.offer: Offer = found
+        here = (None, found.pk)
+        self.rows = [r for r in self.kept.rows if r.offer_id in here]
+        self.documents = [d for d in self.kept.documents if d.offer_id in here]
+        self.drafts = {d.key: d for d in self.kept.drafts if d.offer_id in here}
+        self.clashes = {c.key: c for c in self.kept.clashes if c.offer_id in here}
         self.forms: dict[str, Form] = self._forms()
         self.ledger: Ledger = build_ledger(deal.side, self._profile(), self.rows, self.kind_of)
+
+    def with_offer(self, offer: Offer) -> OpenDeal:
+        """The same deal as another of its offers has it; nothing is read again."""
+        return self if offer.pk == self.offer.pk else OpenDeal(self.deal, offer.pk, self.kept)
 
     def _forms(self) -> dict[str, Form]:
         pairs = {d.code: (d.edition_id, d.mapping_id) for d in self.documents if d.edition_id and d.mapping_id}
@@ -131,6 +164,9 @@ class OpenDeal:
 
     def append(self, row: FactEntry, core: Any) -> None:
         """Take a line that was just written into what is open, so that it need not be read again."""
+        self.kept.rows.append(row)
+        if row.offer_id not in (None, self.offer.pk):
+            return
         self.rows.append(row)
         self._versions[row.key] = row.pk
         self.ledger.add(core)

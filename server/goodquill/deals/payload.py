@@ -32,7 +32,8 @@ def deal_head(opened: OpenDeal) -> dict[str, Any]:
     deal, summary = opened.deal, opened.deal.summary
     return {
         "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "seq": deal.seq, "open": summary.get("open", 0),
-        "agent": deal.owner.name, "association": deal.release.association, "released": deal.release.released,
+        "agent": deal.owner.name, "association": deal.release.association, "released": deal.release.released, "offer": opened.offer.pk,
+        "offers": [{"id": o.pk, "name": o.name, "parties": o.parties, "outcome": o.outcome, "in_force": o.in_force} for o in opened.kept.offers],
     }  # fmt: skip
 
 

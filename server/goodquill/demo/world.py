@@ -27,7 +27,8 @@ class Person:
 
 @dataclass(frozen=True)
 class DemoDeal:
-    """A deal as far as it has come.  ``typed`` answers are as people type them."""
+    """A deal as far as it has come.  ``typed`` answers are as people type them; ``offers`` are those received on a listing, each
+    with the buyers' names under "buyers" and what it says."""
 
     owner: str
     side: str
@@ -35,6 +36,8 @@ class DemoDeal:
     clients: list[tuple[str, str]]
     listing: int | None = None
     typed: dict[str, str] = field(default_factory=dict)
+    parcel: str = ""
+    offers: list[dict[str, str]] = field(default_factory=list)
 
 
 BROKERAGES = {
@@ -58,13 +61,24 @@ BROKERAGES = {
 }  # fmt: skip
 
 _TERMS = {"terms.offer_date": "today", "terms.expiry_date": "+2", "deal.agreement_date": "today", "representation.begins": "-12"}
+_SAID = {"terms.deposit_holder": "title company", "terms.possession": "at closing", "terms.expiry_date": "+1", "terms.expiry_time": "6 pm"}
+_OFFERS = [
+    {**_SAID, "buyers": "Thandiwe Mokoena, Joris Mokoena", "buyer_agent.name": "Ilse Brandvold", "buyer_agent.firm": "Harrow Bridge Realty", "terms.purchase_price": "781,000",
+     "terms.deposit_percent": "1", "terms.loan_type": "conventional", "terms.down_payment_percent": "20", "terms.seller_concessions": "6,500", "terms.inspection_days": "10",
+     "terms.closing_date": "+38", "terms.title_payer": "seller", "terms.sale_contingency": "no"},
+    {**_SAID, "buyers": "Lumen Yard LLC", "buyer_agent.name": "Desmond Falk", "buyer_agent.firm": "Tidewater & Oak Homes", "terms.purchase_price": "755,000", "terms.deposit_amount": "25,000",
+     "terms.loan_type": "cash", "terms.seller_concessions": "0", "terms.inspection_days": "5", "terms.closing_date": "+16", "terms.title_payer": "buyer", "terms.sale_contingency": "no"},
+    {**_SAID, "buyers": "Rosamund Achterberg-Quill", "buyer_agent.name": "Marguerite Oyelaran", "buyer_agent.firm": "Tidewater & Oak Homes", "terms.purchase_price": "802,500",
+     "terms.deposit_percent": "1", "terms.loan_type": "VA", "terms.down_payment_percent": "0", "terms.seller_concessions": "12,000", "terms.inspection_days": "10",
+     "terms.closing_date": "+45", "terms.title_payer": "seller", "terms.sale_contingency": "yes", "terms.additional_terms": "Seller leaves the workbench and the two shelves above it."},
+]
 DEALS = [
     DemoDeal("ines@marrowfinch.example", "buying", "buying-home", [("Amara", "Okafor"), ("Chidi", "Okafor")], 2,
              {**_TERMS, "terms.purchase_price": "429k", "terms.seller_concessions": "0", "sellers.1.entity_name": "Voss Family Trust", "sellers.1.signer": "Lena Voss", "terms.acceptance_date": "-1"}),
     DemoDeal("ines@marrowfinch.example", "buying", "buying-home", [("Thanh", "Nguyễn")], 6, {**_TERMS, "terms.purchase_price": "318,750", "terms.deposit_amount": "5,000"}),
     DemoDeal("ines@marrowfinch.example", "buying", "buying-cash", [("", "Ridgeline Holdings LLC")], 12, {"terms.purchase_price": "251,000"}),
     DemoDeal("ines@marrowfinch.example", "buying", "buying-home", [("Beatriz", "Pereira"), ("Sean", "Brannigan")], None, {"terms.down_payment_percent": "10"}),
-    DemoDeal("ines@marrowfinch.example", "listing", "listing-disclosures", [("Paul", "Delacroix")], None, {}),
+    DemoDeal("ines@marrowfinch.example", "listing", "listing-disclosures", [("Edwin", "Delacroix")], None, {"listing.price": "789,000", "listing.list_date": "-9"}, "3-0403-0089", _OFFERS),
     DemoDeal("bertil@marrowfinch.example", "buying", "buying-home", [("Zofia", "Kowalczyk")], 18, {**_TERMS, "terms.purchase_price": "500,001"}),
     DemoDeal("bertil@marrowfinch.example", "buying", "buying-cash", [("Kenji", "Tanaka"), ("Clara", "Whitfield")], 24, {"terms.purchase_price": "612,500", "terms.closing_date": "+30"}),
     DemoDeal("bertil@marrowfinch.example", "buying", "buying-home", [("Marguerite Anne-Sophie", "van der Meer-Castellanos")], 20, {"terms.purchase_price": "1.25m"}),

@@ -20,6 +20,8 @@ class Change(models.Model):
     said = models.CharField(max_length=300, blank=True)
     documents = models.JSONField(default=dict)
     """What the step did to documents: {"added": [ids], "removed": [ids], "aside": {id: before}, "order": [ids before]}."""
+    offers = models.JSONField(default=dict)
+    """What the step did to offers: by id, {field: before}."""
     undoes = models.ForeignKey("self", models.SET_NULL, null=True, related_name="undone_by")
 
     class Meta:
@@ -51,6 +53,7 @@ class Draft(models.Model):
     """What somebody typed that can't be read, kept beside the value in force until it is mended or dropped."""
 
     deal = models.ForeignKey("deals.Deal", models.CASCADE, related_name="drafts")
+    offer = models.ForeignKey("deals.Offer", models.CASCADE, null=True, related_name="+")
     key = models.CharField(max_length=160, db_collation="utf8mb4_bin")
     text = models.TextField()
     message = models.CharField(max_length=400)
@@ -59,17 +62,18 @@ class Draft(models.Model):
     at = models.DateTimeField(auto_now=True)
 
     class Meta:
-        unique_together = [("deal", "key")]
+        unique_together = [("deal", "offer", "key")]
 
 
 class Clash(models.Model):
     """Two people changed one key from the same version: the earlier value is in force, the later one waits here."""
 
     deal = models.ForeignKey("deals.Deal", models.CASCADE, related_name="clashes")
+    offer = models.ForeignKey("deals.Offer", models.CASCADE, null=True, related_name="+")
     key = models.CharField(max_length=160, db_collation="utf8mb4_bin")
     text = models.TextField(blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        unique_together = [("deal", "key")]
+        unique_together = [("deal", "offer", "key")]

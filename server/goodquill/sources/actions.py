@@ -62,7 +62,7 @@ def _facts(comparison: Comparison) -> tuple[dict[str, Value], dict[str, Value], 
     return listing, roll, [str(f) for f in (*unread, *more)]
 
 
-def look(user: User, deal_id: UUID, listing: str, parcel: str, county: str) -> dict[str, Any]:
+def look(user: User, deal_id: UUID, listing: str, parcel: str, county: str, offer: int | None = None) -> dict[str, Any]:
     """Compare what the deal holds with what the sources say.  Nothing of the deal is written."""
     deal = find_deal(user, deal_id)
     record, row, troubles = _look_up(listing.strip(), parcel.strip(), county.strip())
@@ -70,7 +70,7 @@ def look(user: User, deal_id: UUID, listing: str, parcel: str, county: str) -> d
         raise Refusal(" ".join(t.message for t in troubles), "Nothing was changed.", "source", 503)
     comparison = Comparison.objects.create(deal=deal, by=user, listing=record, roll=row)
     from_listing_, from_roll_, unread = _facts(comparison)
-    opened = OpenDeal(deal)
+    opened = OpenDeal(deal, offer)
     rows = compare(opened.ledger, from_listing_, from_roll_)
     return {
         "id": comparison.pk,
@@ -93,13 +93,13 @@ def _row(row: Row) -> dict[str, Any]:
 
 
 @transaction.atomic
-def accept(user: User, deal_id: UUID, change_id: UUID, comparison_id: UUID, take: dict[str, str]) -> dict[str, Any]:
+def accept(user: User, deal_id: UUID, change_id: UUID, comparison_id: UUID, take: dict[str, str], offer: int | None = None) -> dict[str, Any]:
     """Write what a comparison showed, as one undoable change.
 
     Both sources' values are kept side by side; ``take`` names, for rows that are to be otherwise than
     proposed, the source to believe.
     """
-    step = begin(user, deal_id, change_id, "bring in")
+    step = begin(user, deal_id, change_id, "bring in", offer=offer)
     if step.retried:
         return finish(step)
     comparison = get_object_or_404(Comparison, pk=comparison_id, deal=step.opened.deal)

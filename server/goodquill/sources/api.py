@@ -11,6 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked
+from goodquill.deals.api import OFFER, offer_at_hand
 from goodquill.deals.serializers import DeltaSerializer
 from goodquill.services import Trouble
 from goodquill.sources import actions, clients
@@ -120,13 +121,13 @@ class ComparisonSerializer(s.Serializer):
 class LookView(APIView):
     """Comparing before anything changes."""
 
-    @extend_schema(operation_id="compare_sources", request=LookSerializer, responses=ComparisonSerializer)
+    @extend_schema(operation_id="compare_sources", parameters=[OFFER], request=LookSerializer, responses=ComparisonSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """What the sources say beside what the deal holds."""
         given = checked(LookSerializer, request)
         if not given["listing"] and not given["parcel"]:
             raise Refusal("A listing number or a parcel number is needed.", "Type one of them.", "which")
-        return Response(actions.look(request.user, deal, given["listing"], given["parcel"], given["county"]))
+        return Response(actions.look(request.user, deal, given["listing"], given["parcel"], given["county"], offer_at_hand(request)))
 
 
 class AcceptSerializer(s.Serializer):
@@ -140,8 +141,8 @@ class AcceptSerializer(s.Serializer):
 class AcceptView(APIView):
     """Bringing in."""
 
-    @extend_schema(operation_id="bring_in", request=AcceptSerializer, responses=DeltaSerializer)
+    @extend_schema(operation_id="bring_in", parameters=[OFFER], request=AcceptSerializer, responses=DeltaSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Write what the comparison showed, as one undoable step."""
         given = checked(AcceptSerializer, request)
-        return Response(actions.accept(request.user, deal, given["change"], given["comparison"], given.get("take", {})))
+        return Response(actions.accept(request.user, deal, given["change"], given["comparison"], given.get("take", {}), offer_at_hand(request)))

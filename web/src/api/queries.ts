@@ -15,18 +15,26 @@ export const dealsQuery = (find: string) =>
     placeholderData: keepPreviousData,
   });
 
-export const dealQuery = (deal: string) =>
+/** A deal as one of its offers has it; without one, the offer in force. */
+export const dealQuery = (deal: string, offer?: number) =>
   queryOptions({
-    queryKey: ['deal', deal],
-    queryFn: () => got(client.GET('/api/deals/{deal}', { params: { path: { deal } } })),
+    queryKey: ['deal', deal, offer ?? null],
+    queryFn: () => got(client.GET('/api/deals/{deal}', { params: { path: { deal }, query: { offer } } })),
     staleTime: Infinity,
   });
 
-export const lensQuery = (deal: string, key: string, seq: number) =>
+export const lensQuery = (deal: string, offer: number, key: string, seq: number) =>
   queryOptions({
-    queryKey: ['lens', deal, key, seq],
-    queryFn: () => got(client.GET('/api/deals/{deal}/facts/{key}', { params: { path: { deal, key } } })),
-    placeholderData: (before, query) => (query?.queryKey[2] === key ? before : undefined),
+    queryKey: ['lens', deal, offer, key, seq],
+    queryFn: () => got(client.GET('/api/deals/{deal}/facts/{key}', { params: { path: { deal, key }, query: { offer } } })),
+    placeholderData: (before, query) => (query?.queryKey[2] === offer && query.queryKey[3] === key ? before : undefined),
+  });
+
+export const offersQuery = (deal: string, seq: number) =>
+  queryOptions({
+    queryKey: ['offers', deal, seq],
+    queryFn: () => got(client.GET('/api/deals/{deal}/offers', { params: { path: { deal } } })),
+    placeholderData: keepPreviousData,
   });
 
 export const templatesQuery = queryOptions({

@@ -176,6 +176,41 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/offers': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Their terms side by side. */
+    get: operations['offers'];
+    put?: never;
+    /** @description Another offer, which is then at hand. */
+    post: operations['add_offer'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/offers/{offer}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Accept it, name it, say what became of it, or take it out. */
+    post: operations['change_offer'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/package': {
     parameters: {
       query?: never;
@@ -860,7 +895,7 @@ export interface components {
       price: string;
       owner: string;
     };
-    /** @description The deal's header.  ``seq`` is the number of its newest change. */
+    /** @description The deal's header.  ``seq`` is the number of its newest change, ``offer`` the one at hand. */
     Head: {
       /** Format: uuid */
       id: string;
@@ -873,6 +908,8 @@ export interface components {
       association: string;
       /** Format: date */
       released: string;
+      offer: number;
+      offers: components['schemas']['Offer'][];
     };
     /** @description One line of a fact's history. */
     History: {
@@ -930,12 +967,86 @@ export interface components {
       name?: string;
       clients?: components['schemas']['ClientRequest'][];
     };
+    /** @description Another offer; ``like`` names one whose terms and documents are copied. */
+    NewOfferRequest: {
+      /** Format: uuid */
+      change: string;
+      /** @default  */
+      name: string;
+      like?: number | null;
+    };
     /** @description The next thing that is due. */
     NextDate: {
       label: string;
       /** Format: date */
       date: string;
     };
+    /** @description One set of terms; ``parties`` are the other side's names. */
+    Offer: {
+      id: number;
+      name: string;
+      parties: string;
+      outcome: components['schemas']['OutcomeEnum'];
+      in_force: boolean;
+    };
+    /** @description One term in one offer. */
+    OfferCell: {
+      shown: string;
+      source: string | null;
+    };
+    /** @description An offer beside others: who speaks for the other side, and how many documents are this offer's own. */
+    OfferColumn: {
+      id: number;
+      name: string;
+      parties: string;
+      outcome: components['schemas']['OutcomeEnum'];
+      in_force: boolean;
+      agent: string;
+      firm: string;
+      documents: number;
+    };
+    /**
+     * @description * `accept` - accept
+     *     * `name` - name
+     *     * `remove` - remove
+     *     * `open` - open
+     *     * `declined` - declined
+     *     * `withdrawn` - withdrawn
+     * @enum {string}
+     */
+    OfferEditOpEnum: 'accept' | 'name' | 'remove' | 'open' | 'declined' | 'withdrawn';
+    /** @description What is to happen with an offer; ``day`` is the date of acceptance, ``name`` a new name. */
+    OfferEditRequest: {
+      /** Format: uuid */
+      change: string;
+      op: components['schemas']['OfferEditOpEnum'];
+      /** @default  */
+      name: string;
+      /** Format: date */
+      day?: string | null;
+    };
+    /** @description One term across offers, in their order; ``apart`` where they don't all say the same. */
+    OfferRow: {
+      key: string;
+      label: string;
+      kind: string;
+      apart: boolean;
+      cells: components['schemas']['OfferCell'][];
+    };
+    /** @description All offers of a deal side by side; ``other`` is the party group that they come from or go to. */
+    Offers: {
+      offers: components['schemas']['OfferColumn'][];
+      rows: components['schemas']['OfferRow'][];
+      other: string;
+    };
+    /**
+     * @description * `open` - open
+     *     * `accepted` - accepted
+     *     * `declined` - declined
+     *     * `withdrawn` - withdrawn
+     * @enum {string}
+     */
+    OutcomeEnum: 'open' | 'accepted' | 'declined' | 'withdrawn';
     /**
      * @description * `add` - add
      *     * `remove` - remove
@@ -1292,7 +1403,10 @@ export interface operations {
   };
   deal: {
     parameters: {
-      query?: never;
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
       header?: never;
       path: {
         deal: string;
@@ -1313,7 +1427,10 @@ export interface operations {
   };
   bring_in: {
     parameters: {
-      query?: never;
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
       header?: never;
       path: {
         deal: string;
@@ -1339,6 +1456,8 @@ export interface operations {
   changes: {
     parameters: {
       query: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
         since: number;
       };
       header?: never;
@@ -1361,7 +1480,10 @@ export interface operations {
   };
   edit: {
     parameters: {
-      query?: never;
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
       header?: never;
       path: {
         deal: string;
@@ -1386,7 +1508,10 @@ export interface operations {
   };
   compare_sources: {
     parameters: {
-      query?: never;
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
       header?: never;
       path: {
         deal: string;
@@ -1413,6 +1538,8 @@ export interface operations {
     parameters: {
       query?: {
         as?: 'fillable' | 'flat' | 'separate' | 'xfdf';
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
       };
       header?: never;
       path: {
@@ -1435,7 +1562,10 @@ export interface operations {
   };
   lens: {
     parameters: {
-      query?: never;
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
       header?: never;
       path: {
         deal: string;
@@ -1476,9 +1606,84 @@ export interface operations {
       };
     };
   };
-  change_package: {
+  offers: {
     parameters: {
       query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Offers'];
+        };
+      };
+    };
+  };
+  add_offer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewOfferRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+    };
+  };
+  change_offer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+        offer: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['OfferEditRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+    };
+  };
+  change_package: {
+    parameters: {
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
       header?: never;
       path: {
         deal: string;
@@ -1505,6 +1710,8 @@ export interface operations {
     parameters: {
       query?: {
         as?: 'fillable' | 'flat' | 'separate' | 'xfdf';
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
       };
       header?: never;
       path: {
@@ -1526,7 +1733,10 @@ export interface operations {
   };
   apply_template: {
     parameters: {
-      query?: never;
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
       header?: never;
       path: {
         deal: string;
@@ -1551,7 +1761,10 @@ export interface operations {
   };
   undo: {
     parameters: {
-      query?: never;
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
       header?: never;
       path: {
         deal: string;

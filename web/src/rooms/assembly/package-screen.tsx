@@ -40,7 +40,7 @@ type Op = {
 };
 
 export function PackageScreen() {
-  const { deal, id, take } = useDeal();
+  const { deal, id, params, take } = useDeal();
   const [adding, setAdding] = useState(false);
   const [lit, setLit] = useState('');
   const pages = useMemo(() => pagesOf(deal, true), [deal]);
@@ -49,7 +49,7 @@ export function PackageScreen() {
     mutationFn: (op: Op) =>
       got(
         client.POST('/api/deals/{deal}/package', {
-          params: { path: { deal: id } },
+          params,
           body: { change: crypto.randomUUID(), ...op },
         }),
       ),
@@ -218,7 +218,7 @@ function Item({
         {d.edition && (
           <a
             className="px-1 text-sm text-green-2 hover:underline"
-            href={`/api/deals/${id}/documents/${d.id}.pdf`}
+            href={`/api/deals/${id}/documents/${d.id}.pdf?offer=${deal.head.offer}`}
             download
             aria-label={`Download ${d.title}`}
           >
@@ -245,7 +245,7 @@ function AddForms({
   onOpenChange: (open: boolean) => void;
   add: (form: FormChoice) => void;
 }) {
-  const { deal, id, take } = useDeal();
+  const { deal, params, take } = useDeal();
   const [find, setFind] = useState('');
   const sought = useDeferredValue(find.trim());
   const { data: found = [] } = useQuery({ ...formsQuery({ find: sought, side: '', kind: '' }), enabled: open });
@@ -254,7 +254,7 @@ function AddForms({
     mutationFn: (template: string) =>
       got(
         client.POST('/api/deals/{deal}/templates', {
-          params: { path: { deal: id } },
+          params,
           body: { change: crypto.randomUUID(), template },
         }),
       ),

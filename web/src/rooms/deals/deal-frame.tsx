@@ -1,23 +1,34 @@
 /** The frame around a deal's screens: one slim header, the places in the order of the work. */
-import { Link, Outlet, useParams } from '@tanstack/react-router';
+import { Link, Outlet, useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { ChevronDown, CloudOff, Download, History, Undo2 } from 'lucide-react';
 import { DropdownMenu as Menu } from 'radix-ui';
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
 import { HistoryDialog } from './history';
+import { standing } from './standing';
 import { DealProvider, useDeal, useOutbox } from './use-deal';
 
 const PLACES = [
   ['facts', 'Facts'],
+  ['offers', 'Offers'],
   ['package', 'Package'],
   ['write', 'Write'],
 ] as const;
 
 export function DealFrame() {
   const { deal } = useParams({ from: '/deals/$deal' });
+  const { offer } = useSearch({ from: '/deals/$deal' });
+  const navigate = useNavigate();
+  const onOffer = useCallback(
+    (head: { offer: number; offers: { id: number; in_force: boolean }[] }) => {
+      const inForce = head.offers.find((o) => o.id === head.offer)?.in_force;
+      void navigate({ to: '.', search: (s) => ({ ...s, offer: inForce ? undefined : head.offer }) });
+    },
+    [navigate],
+  );
   return (
-    <DealProvider id={deal} key={deal}>
+    <DealProvider id={deal} offer={offer} onOffer={onOffer} key={`${deal}/${offer ?? ''}`}>
       <div className="flex h-full flex-col">
         <DealHeader />
         <div className="min-h-0 flex-1">
@@ -52,6 +63,7 @@ function DealHeader() {
         </h1>
         <p className="flex items-center gap-3 text-xs text-ink-2">
           <span>{deal.head.side}</span>
+          <OfferChoice />
           <span className="flex items-center gap-1">
             {deal.head.open > 0 && <Mark name="open" quiet size={11} />}
             {deal.head.open > 0 ? `${deal.head.open} open` : 'nothing open'}
@@ -85,10 +97,57 @@ function DealHeader() {
         <Button look="words" aria-label="History" title="History" onClick={() => setHistory(true)}>
           <History size={16} />
         </Button>
-        {deal.documents.some((d) => d.edition && !d.set_aside) && <DownloadPackage path={`/api/deals/${id}/package.pdf`} />}
+        {deal.documents.some((d) => d.edition && !d.set_aside) && (
+          <DownloadPackage path={`/api/deals/${id}/package.pdf`} offer={deal.head.offer} />
+        )}
       </div>
       <HistoryDialog open={history} onOpenChange={setHistory} />
     </header>
+  );
+}
+
+/** Which of several offers is at hand; nothing while there is only one. */
+function OfferChoice() {
+  const { deal } = useDeal();
+  const navigate = useNavigate();
+  const { offers, offer } = deal.head;
+  const here = offers.find((o) => o.id === offer);
+  if (offers.length < 2 || !here) return null;
+  const settled = offers.some((o) => o.outcome === 'accepted');
+  return (
+    <Menu.Root>
+      <Menu.Trigger
+        aria-label={`Offer at hand: ${here.name}`}
+        className={`moves flex max-w-[230px] items-center gap-1 rounded-sm px-1 hover:bg-blotter ${settled && !here.in_force ? 'font-medium text-ochre' : 'text-ink'}`}
+      >
+        <span className="truncate">
+          {here.name}
+          {settled && !here.in_force && ', not in force'}
+          {here.parties && ` · ${here.parties}`}
+        </span>
+        <ChevronDown size={12} className="shrink-0" />
+      </Menu.Trigger>
+      <Menu.Portal>
+        <Menu.Content
+          align="start"
+          sideOffset={4}
+          className="z-50 w-[300px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
+        >
+          {offers.map((o) => (
+            <Menu.Item
+              key={o.id}
+              onSelect={() => void navigate({ to: '.', search: (s) => ({ ...s, offer: o.in_force ? undefined : o.id }) })}
+              className={`block cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash ${o.id === offer ? 'font-semibold' : ''}`}
+            >
+              {o.name}
+              <span className="block text-xs font-normal text-ink-2">
+                {[o.parties || 'nobody named yet', standing(o)].join(' · ')}
+              </span>
+            </Menu.Item>
+          ))}
+        </Menu.Content>
+      </Menu.Portal>
+    </Menu.Root>
   );
 }
 
@@ -99,11 +158,11 @@ const WAYS = [
 ] as const;
 
 /** The package as one flat PDF, and beside it the other ways it can leave. */
-function DownloadPackage({ path }: { path: string }) {
+function DownloadPackage({ path, offer }: { path: string; offer: number }) {
   return (
     <span className="ml-1 inline-flex">
       <a
-        href={path}
+        href={`${path}?offer=${offer}`}
         download
         className="moves inline-flex items-center gap-1.5 whitespace-nowrap rounded-l-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-white hover:bg-green-2"
       >
@@ -124,7 +183,11 @@ function DownloadPackage({ path }: { path: string }) {
           >
             {WAYS.map(([how, name, about]) => (
               <Menu.Item key={how} asChild>
-                <a href={`${path}?as=${how}`} download className="block px-4 py-1.5 outline-none data-highlighted:bg-green-wash">
+                <a
+                  href={`${path}?as=${how}&offer=${offer}`}
+                  download
+                  className="block px-4 py-1.5 outline-none data-highlighted:bg-green-wash"
+                >
                   {name}
                   <span className="block text-xs text-ink-2">{about}</span>
                 </a>

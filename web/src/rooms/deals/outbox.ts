@@ -5,9 +5,11 @@
 import { client, got, Problem, type Delta, type Edit } from '../../api/client';
 
 export type SaveState = 'saved' | 'saving' | 'offline';
+/** `offer` is the one that was at hand when it was typed: it goes there, whichever is in force by then. */
 export interface Batch {
   change: string;
   edits: Edit[];
+  offer: number;
 }
 export interface Outbox {
   state: SaveState;
@@ -20,6 +22,7 @@ export interface Outbox {
 export interface Hooks {
   merge: (delta: Delta) => void;
   versionOf: (key: string) => number | undefined;
+  offerAtHand: () => number;
   refused: (problem: Problem, batch: Batch) => void;
   /** The session has ended: what waits is sent after signing in again. */
   signedOut: () => void;
@@ -38,6 +41,7 @@ export class DealOutbox {
     readonly deal: string,
     private user: string,
     private hooks: Hooks,
+    readonly offer?: number,
     private store: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'> = localStorage,
   ) {
     this.queue = JSON.parse(this.store.getItem(this.name) ?? '[]') as Batch[];
@@ -47,7 +51,7 @@ export class DealOutbox {
   }
 
   private get name() {
-    return `quill-outbox-${this.user}-${this.deal}`; // never sent in another user's name
+    return `quill-outbox-${this.user}-${this.deal}${this.offer ? `-${this.offer}` : ''}`; // never sent in another user's name
   }
 
   subscribe = (listener: () => void) => {
@@ -67,7 +71,7 @@ export class DealOutbox {
   /** Queue edits as one undoable change. */
   edit(edits: Edit[]): void {
     const based = edits.map((e) => ({ ...e, based_on: e.based_on ?? this.hooks.versionOf(e.key) ?? null }));
-    this.queue.push({ change: crypto.randomUUID(), edits: based });
+    this.queue.push({ change: crypto.randomUUID(), edits: based, offer: this.hooks.offerAtHand() });
     for (const e of edits) this.typing.delete(e.key);
     this.keep();
     this.refresh(this.view.state === 'offline' ? 'offline' : 'saving');
@@ -83,7 +87,8 @@ export class DealOutbox {
         const batch = this.queue[0];
         try {
           const body = { change: batch.change, edits: batch.edits };
-          const delta = await got(client.POST('/api/deals/{deal}/changes', { params: { path: { deal: this.deal } }, body }));
+          const params = { path: { deal: this.deal }, query: { offer: batch.offer } };
+          const delta = await got(client.POST('/api/deals/{deal}/changes', { params, body }));
           this.settle(batch);
           this.view = { ...this.view, done: [...this.view.done, { id: batch.change, said: delta.said }] };
           this.hooks.merge(delta);

@@ -5,13 +5,15 @@ import { client, got, Problem, type Deal, type Delta, type Edit, type Fact } fro
 import { dealQuery, sessionQuery } from '../../api/queries';
 import { notify } from '../../primitives/notices';
 import { merged } from './merging';
-import { DealOutbox, type Outbox } from './outbox';
+import { DealOutbox, type Hooks, type Outbox } from './outbox';
 
 const POLL_MS = 3500;
 
 interface DealHand {
   deal: Deal;
   id: string;
+  /** What calls about this deal name: the deal, and the offer at hand. */
+  params: { path: { deal: string }; query: { offer: number } };
   outbox: DealOutbox;
   facts: ReadonlyMap<string, Fact>;
   edit: (...edits: Edit[]) => void;
@@ -20,17 +22,26 @@ interface DealHand {
   take: (delta: Delta, said?: string) => void;
 }
 
+interface Props {
+  id: string;
+  offer: number | undefined;
+  onOffer: (head: Deal['head']) => void;
+  children: ReactNode;
+}
+
 const Context = createContext<DealHand | null>(null);
 const outboxes = new Map<string, DealOutbox>();
 
-function outboxFor(id: string, queries: QueryClient): DealOutbox {
+function outboxFor(id: string, offer: number | undefined, queries: QueryClient): DealOutbox {
   const user = queries.getQueryData(sessionQuery.queryKey)?.id ?? '';
-  let box = outboxes.get(`${user}/${id}`);
+  const name = `${user}/${id}/${offer ?? ''}`;
+  let box = outboxes.get(name);
   if (!box) {
-    const key = dealQuery(id).queryKey;
-    box = new DealOutbox(id, user, {
+    const key = dealQuery(id, offer).queryKey;
+    const hooks: Hooks = {
       signedOut: () => queries.setQueryData(sessionQuery.queryKey, null),
       merge: (delta) => queries.setQueryData(key, (old: Deal | undefined) => old && merged(old, delta)),
+      offerAtHand: () => queries.getQueryData<Deal>(key)?.head.offer ?? 0,
       versionOf: (name) => {
         const deal = queries.getQueryData<Deal>(key);
         const blank = deal?.blanks.find((b) => (b.only_here ? b.own_key : b.key) === name);
@@ -44,25 +55,29 @@ function outboxFor(id: string, queries: QueryClient): DealOutbox {
         notify(`${problem.message} ${problem.mend}${typed ? ` You had typed: ${typed}` : ''}`, { wrong: true });
         void queries.invalidateQueries({ queryKey: key });
       },
-    });
-    outboxes.set(`${user}/${id}`, box);
+    };
+    box = new DealOutbox(id, user, hooks, offer);
+    outboxes.set(name, box);
   }
   return box;
 }
 
-export function DealProvider({ id, children }: { id: string; children: ReactNode }) {
+/** `offer` is the one that the address names, `onOffer` goes to another. */
+export function DealProvider({ id, offer, onOffer, children }: Props) {
   const queries = useQueryClient();
-  const { data: deal } = useSuspenseQuery(dealQuery(id));
-  const outbox = outboxFor(id, queries);
+  const query = dealQuery(id, offer);
+  const { data: deal } = useSuspenseQuery(query);
+  const outbox = outboxFor(id, offer, queries);
   const facts = useMemo(() => new Map(deal.facts.map((f) => [f.key, f])), [deal.facts]);
 
   useQuery({
-    queryKey: ['others', id],
+    queryKey: ['others', id, offer ?? null],
     queryFn: async () => {
-      const seq = queries.getQueryData<Deal>(dealQuery(id).queryKey)?.head.seq ?? 0;
+      const seq = queries.getQueryData<Deal>(query.queryKey)?.head.seq ?? 0;
       if (outbox.look().state !== 'saved') return null;
-      const delta = await got(client.GET('/api/deals/{deal}/changes', { params: { path: { deal: id }, query: { since: seq } } }));
-      if (delta) queries.setQueryData(dealQuery(id).queryKey, (old: Deal | undefined) => old && merged(old, delta));
+      const params = { path: { deal: id }, query: { since: seq, offer } };
+      const delta = await got(client.GET('/api/deals/{deal}/changes', { params }));
+      if (delta) queries.setQueryData(query.queryKey, (old: Deal | undefined) => old && merged(old, delta));
       return null;
     },
     refetchInterval: POLL_MS,
@@ -76,24 +91,30 @@ export function DealProvider({ id, children }: { id: string; children: ReactNode
   }, [outbox]);
 
   const hand = useMemo<DealHand>(() => {
+    const params = { path: { deal: id }, query: { offer: deal.head.offer } };
     const take = (delta: Delta, said?: string, undone = false) => {
-      queries.setQueryData(dealQuery(id).queryKey, (old: Deal | undefined) => old && merged(old, delta));
+      const inForce = delta.head.offers.some((o) => o.id === delta.head.offer && o.in_force);
+      const same = delta.head.offer === deal.head.offer || (offer === undefined && inForce);
+      if (same) queries.setQueryData(query.queryKey, (old: Deal | undefined) => old && merged(old, delta));
       const change = delta.change;
       if (change && !undone) outbox.remember(change, delta.said);
       if (said) notify(said, change ? { action: { label: 'Undo', run: () => void undo(change) } } : {});
+      if (!same) onOffer(delta.head);
     };
     const undo = async (target: string) => {
       try {
         const body = { change: crypto.randomUUID(), target };
-        const delta = await got(client.POST('/api/deals/{deal}/undo', { params: { path: { deal: id } }, body }));
+        const delta = await got(
+          client.POST('/api/deals/{deal}/undo', { params: { path: { deal: id }, query: { offer } }, body }),
+        );
         outbox.forget(target);
         take(delta, delta.left.length ? `${delta.said}. Changed since and left: ${delta.left.join(', ')}` : delta.said, true);
       } catch (error) {
         if (error instanceof Problem) notify(`${error.message} ${error.mend}`, { wrong: true });
       }
     };
-    return { deal, id, outbox, facts, edit: (...edits) => outbox.edit(edits), undo, take };
-  }, [deal, id, outbox, facts, queries]);
+    return { deal, id, params, outbox, facts, edit: (...edits) => outbox.edit(edits), undo, take };
+  }, [deal, id, offer, onOffer, outbox, facts, queries]); // eslint-disable-line react-hooks/exhaustive-deps -- `query` is made from id and offer
 
   return <Context.Provider value={hand}>{children}</Context.Provider>;
 }

@@ -15,7 +15,7 @@ interface Place {
 
 export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (place: Place) => void; children?: ReactNode }) {
   const { deal, id, edit, facts } = useDeal();
-  const { data, error } = useQuery(lensQuery(id, keyName, deal.head.seq));
+  const { data, error } = useQuery(lensQuery(id, deal.head.offer, keyName, deal.head.seq));
   const fact = facts.get(keyName) ?? data?.fact;
   if (error) return <p className="p-4 text-sm text-wax">This can’t be read just now. What you typed is safe.</p>;
   if (!fact) return <p className="p-4 text-sm text-ink-2">Reading …</p>;

@@ -16,11 +16,11 @@ export interface Wanted {
 const HEADS = { differs: 'Differ', kept: 'Kept as typed here', new: 'New', same: 'The same' } as const;
 
 export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () => void }) {
-  const { id, take } = useDeal();
+  const { id, params, take } = useDeal();
   const [choices, setChoices] = useState<Record<string, 'listing' | 'roll'>>({});
   const { data, error, isPending, refetch } = useQuery({
     queryKey: ['comparison', id, wanted],
-    queryFn: () => got(client.POST('/api/deals/{deal}/comparison', { params: { path: { deal: id } }, body: wanted })),
+    queryFn: () => got(client.POST('/api/deals/{deal}/comparison', { params, body: wanted })),
     staleTime: Infinity,
     gcTime: 0,
     retry: false,
@@ -29,7 +29,7 @@ export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () 
     mutationFn: () =>
       got(
         client.POST('/api/deals/{deal}/bring-in', {
-          params: { path: { deal: id } },
+          params,
           body: { change: crypto.randomUUID(), comparison: data?.id ?? '', take: choices },
         }),
       ),

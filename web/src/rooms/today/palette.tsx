@@ -1,6 +1,6 @@
 /** Finding anything by keyboard: deals, the facts of the deal at hand, places, actions. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useNavigate, useParams } from '@tanstack/react-router';
+import { useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { Command } from 'cmdk';
 import { useEffect, useState } from 'react';
 import type { Deal } from '../../api/client';
@@ -16,8 +16,9 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
   const navigate = useNavigate();
   const queries = useQueryClient();
   const { deal: here } = useParams({ strict: false });
+  const { offer } = useSearch({ strict: false });
   const { data: deals = [] } = useQuery({ ...dealsQuery(text.trim()), enabled: open });
-  const deal = here ? queries.getQueryData<Deal>(dealQuery(here).queryKey) : undefined;
+  const deal = here ? queries.getQueryData<Deal>(dealQuery(here, offer).queryKey) : undefined;
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       if ((e.ctrlKey || e.metaKey) && e.key === 'k') {

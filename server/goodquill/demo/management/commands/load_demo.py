@@ -12,6 +12,8 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from quillcore.forms.placing import Paper, Placed
 
 from goodquill.deals import actions, changing
+from goodquill.deals.models import Deal
+from goodquill.deals.offers import add_offer
 from goodquill.demo.world import BROKERAGES, DEALS, PASSWORD, DemoDeal
 from goodquill.forms.actions import keep_reading, save_as_form, start_reading
 from goodquill.offices.models import Brokerage, Membership, Office, User
@@ -88,6 +90,8 @@ def start(user: User, demo: DemoDeal) -> None:
         for n, (g, f) in enumerate(demo.clients, 1)
     ]
     deal = actions.create_deal(user, {"side": demo.side, "template": template and template.pk, "clients": clients_named})
+    if demo.parcel:
+        sources.accept(user, deal.pk, uuid.uuid4(), sources.look(user, deal.pk, "", demo.parcel, "")["id"], {})
     if demo.listing is not None:
         found = clients.listings("1 eq 1", top=60)
         if isinstance(found, clients.Trouble):
@@ -100,3 +104,19 @@ def start(user: User, demo: DemoDeal) -> None:
         edits.insert(0, {"op": "party_add", "key": "sellers", "party": uuid.uuid4().hex[:8]})
     if edits:
         changing.edit(user, deal.pk, uuid.uuid4(), edits)
+    for n, said in enumerate(demo.offers):
+        receive(user, deal, said, None if n else deal.offers.get().pk)
+
+
+def receive(user: User, deal: Deal, said: dict[str, str], offer: int | None) -> None:
+    """An offer that came in on a listing: the empty first one, or another."""
+    if offer is None:
+        offer = add_offer(user, deal.pk, uuid.uuid4(), "", None)["head"]["offer"]
+    edits: list[dict[str, Any]] = []
+    for n, name in enumerate(said["buyers"].split(", "), 1):
+        given, _, family = name.rpartition(" ")
+        named = {"entity_name": name} if family == "LLC" else {"given": given, "family": family}
+        edits.append({"op": "party_add", "key": "buyers", "party": uuid.uuid4().hex[:8]})
+        edits += [{"op": "type", "key": f"buyers.{n}.{field}", "text": text} for field, text in named.items()]
+    edits += [{"op": "type", "key": key, "text": text} for key, text in said.items() if key != "buyers"]
+    changing.edit(user, deal.pk, uuid.uuid4(), edits, offer)

@@ -1,0 +1,156 @@
+"""A deal's offers: side by side, another one, and which is in force."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from quillcore.facts import Act, Entry, Source, load_catalog
+from quillcore.facts.catalog import OWN_KEY
+from quillcore.facts.scopes import SIDES, TERMS
+
+from goodquill.api import Refusal
+from goodquill.deals.changing import Step, begin, change_offers, finish, reopen
+from goodquill.deals.models import Document, Offer
+from goodquill.deals.opening import OpenDeal
+from goodquill.deals.payload import shown
+from goodquill.facts.models import FactEntry
+from goodquill.facts.records import slot
+from goodquill.offices.models import User
+
+MOST_OFFERS = 40
+FIRST_ROWS = ("terms.purchase_price", "estimate.proceeds", "lease.monthly_rent")
+"""What people look at before everything else."""
+
+
+def side_by_side(opened: OpenDeal) -> dict[str, Any]:
+    """Every offer with who makes it, and a row for each term that one of them states or works out."""
+    views = [opened.with_offer(o) for o in opened.kept.offers]
+    catalog, side = load_catalog(), opened.deal.side
+    _, other, _, other_agent = SIDES[side]
+    keys = [f.key for f in catalog if f.group in TERMS and catalog.belongs(f.group, side)]
+    keys = [k for k in FIRST_ROWS if catalog.find(k) and catalog.belongs(catalog[k].group, side)] + [k for k in keys if k not in FIRST_ROWS]
+    rows = []
+    for key in keys:
+        fact = catalog[key]
+        held = [v.package.sheet.held(key) for v in views]
+        values = [h.value for h in held]
+        if all(v is None for v in values) or (fact.kind == "long_text" and fact.formula is not None):
+            continue
+        said = [v for v in values if v is not None]
+        apart = len(said) < len(values) or any(not fact.type.same(said[0], v) for v in said[1:])
+        cells = [{"shown": shown(h.value, fact.kind), "source": h.source} for h in held]
+        rows.append({"key": key, "label": fact.label, "kind": fact.kind, "apart": apart and len(values) > 1, "cells": cells})
+    return {"offers": [_head(v, other, other_agent) for v in views], "rows": rows, "other": other}
+
+
+def _head(view: OpenDeal, other: str, other_agent: str) -> dict[str, Any]:
+    sheet, offer = view.package.sheet, view.offer
+
+    def text(key: str) -> str:
+        value = sheet.held(key).value
+        return value if isinstance(value, str) else ""
+
+    return {
+        "id": offer.pk, "name": offer.name, "outcome": offer.outcome, "in_force": offer.in_force, "parties": text(f"{other}.names"), "agent": text(f"{other_agent}.name"),
+        "firm": text(f"{other_agent}.firm"), "documents": sum(d.offer_id == offer.pk for d in view.documents),
+    }  # fmt: skip
+
+
+@transaction.atomic
+def add_offer(user: User, deal_id: UUID, change_id: UUID, name: str, like: int | None) -> dict[str, Any]:
+    """Another set of terms.  ``like`` names an offer whose terms, documents and answers are copied; without it the new
+    one is bare, but for copies of the forms that speak of terms."""
+    step = begin(user, deal_id, change_id, "offer", offer=like)
+    if step.retried:
+        return finish(step)
+    before = step.opened
+    if len(before.kept.offers) >= MOST_OFFERS:
+        raise Refusal(f"A deal has {MOST_OFFERS} offers at most.", "Take one out first.", "offers")
+    taken = {o.name for o in before.deal.offers.all()}
+    proposed = next(f"Offer {n}" for n in range(len(taken) + 1, len(taken) + MOST_OFFERS) if f"Offer {n}" not in taken)
+    offer = Offer.objects.create(deal=before.deal, name=name.strip()[:120] or proposed, in_force=False)
+    codes = _copy_documents(before, offer)
+    _copy_entries(step, offer, codes, whole=like is not None)
+    step.change.offers = {str(offer.pk): {"removed": True}}
+    step.change.documents = {"added": list(codes.values())} if codes else {}
+    step.change.said = f"Added {offer.name}" + (f", like {before.offer.name}" if like is not None else "")
+    step.change.save(update_fields=["offers", "documents", "said"])
+    step.documents_moved = True
+    step.asked = offer.pk
+    reopen(step)
+    return finish(step)
+
+
+def _copy_documents(before: OpenDeal, offer: Offer) -> dict[str, str]:
+    """Copies of the form copies that belong to the offer at hand; gives the new code for each old one."""
+    own = [d for d in before.documents if d.offer_id == before.offer.pk]
+    codes = {d.code: uuid.uuid4().hex[:12] for d in own}
+    Document.objects.bulk_create(
+        Document(
+            deal=before.deal, offer=offer, code=codes[d.code], position=d.position, section=d.section, edition_id=d.edition_id, mapping_id=d.mapping_id,
+            expected=d.expected, expected_from=d.expected_from, why=f"as in {before.offer.name}"[:200], set_aside=d.set_aside,
+        )
+        for d in own
+    )  # fmt: skip
+    return codes
+
+
+def _copy_entries(step: Step, offer: Offer, codes: dict[str, str], whole: bool) -> None:
+    """What stands in the offer at hand, stated anew in the other one; without ``whole`` only what templates answered."""
+    newest: dict[tuple[str, str], FactEntry] = {}
+    for row in step.opened.rows:
+        if row.offer_id is not None:
+            newest[row.key, slot(row)] = row
+    copies = []
+    for (key, _), row in newest.items():
+        if row.act == "clear" or not (whole or row.source == Source.TEMPLATE):
+            continue
+        if m := OWN_KEY.fullmatch(key):
+            key = f"doc.{codes[m[1]]}.{m[2]}" if m[1] in codes else key
+        copies.append(FactEntry(key=key, offer=offer, source=row.source, act=row.act, value=row.value, origin=row.origin, locked=row.locked))
+    step.write_rows(copies)
+
+
+@transaction.atomic
+def change_offer(user: User, deal_id: UUID, change_id: UUID, offer: int, op: str, name: str = "", day: date | None = None) -> dict[str, Any]:
+    """Name an offer, say what became of it, take it out, or accept it: its terms are then in force, from ``day`` on."""
+    step = begin(user, deal_id, change_id, "offer", offer=offer)
+    if step.retried:
+        return finish(step)
+    opened, at_hand = step.opened, step.opened.offer
+    if op == "accept":
+        _accept(step, day)
+    elif op == "name":
+        if not name.strip():
+            raise Refusal("An offer needs a name.", "Type one; its old name stays until then.", "name")
+        change_offers(step, {offer: {"name": name.strip()[:120]}})
+        step.change.said = f"Named {at_hand.name} “{name.strip()[:120]}”"
+    elif op == "remove":
+        if at_hand.in_force:
+            raise Refusal("The offer in force can't be taken out.", "Put another in force first.", "offer", 409)
+        change_offers(step, {offer: {"removed": True}})
+        step.change.said = f"Took out {at_hand.name}"
+    else:
+        if at_hand.in_force and at_hand.outcome == "accepted" and len(opened.kept.offers) > 1 and op != "open":
+            raise Refusal("The accepted offer is in force.", "Accept another, or open it again first.", "offer", 409)
+        change_offers(step, {offer: {"outcome": op}})
+        step.change.said = f"{at_hand.name}: {op}"
+    step.change.save(update_fields=["offers", "said"])
+    return finish(step)
+
+
+def _accept(step: Step, day: date | None) -> None:
+    offers, offer = step.opened.kept.offers, step.opened.offer
+    wanted: dict[int, dict[str, Any]] = {o.pk: {"in_force": False} for o in offers if o.in_force and o.pk != offer.pk}
+    for other in offers:
+        if other.outcome == "accepted" and other.pk != offer.pk:
+            wanted[other.pk] = {**wanted.get(other.pk, {}), "outcome": "open"}
+    wanted[offer.pk] = {"in_force": True, "outcome": "accepted"}
+    change_offers(step, wanted)
+    step.change.said = f"Accepted {offer.name}: its terms are in force"
+    if day is not None:
+        step.write(Entry("terms.acceptance_date", Act.STATE, 0, Source.TYPED, day))

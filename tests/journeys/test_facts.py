@@ -1,0 +1,61 @@
+"""Journeys about facts: offers side by side, two people in one deal."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, expect
+
+from tests.journeys.conftest import open_deal, saved, sign_in
+
+pytestmark = pytest.mark.journey
+
+
+@pytest.fixture
+def page(context: BrowserContext) -> Page:
+    return context.new_page()
+
+
+def test_offers_are_compared_and_one_is_accepted(page: Page, product: str) -> None:
+    sign_in(page, product)
+    open_deal(page, "Delacroix", "Offers")
+    expect(page.get_by_role("row", name="Purchase price")).to_contain_text("$781,000")
+    expect(page.get_by_role("row", name="Purchase price")).to_contain_text("$802,500")
+    page.get_by_role("button", name="Accept").nth(2).click()
+    page.get_by_role("dialog").get_by_role("button", name="Accept").click()
+    expect(page.get_by_text("Accepted Offer 3: its terms are in force")).to_be_visible()
+    expect(page.get_by_label("Offer at hand: Offer 3")).to_be_visible()
+    page.get_by_role("button", name="Undo my last change").click()
+    expect(page.get_by_text("Undid: Accepted Offer 3")).to_be_visible()
+    expect(page.get_by_label("Offer at hand: Offer 1")).to_be_visible()
+    page.get_by_role("button", name="Open", exact=True).nth(1).click()
+    expect(page.get_by_label("Offer at hand: Offer 2")).to_be_visible()
+    page.get_by_label("Inspection period in days").fill("7")
+    page.keyboard.press("Tab")
+    saved(page)
+    page.reload()
+    expect(page.get_by_label("Inspection period in days")).to_have_value("7")
+    page.get_by_label("Offer at hand: Offer 2").click()
+    page.get_by_role("menuitem", name="Offer 1").click()
+    expect(page.get_by_label("Inspection period in days")).to_have_value("10")
+
+
+def test_two_people_see_each_other_and_a_clash_keeps_both(browser: Browser, product: str) -> None:
+    agent, coordinator = browser.new_context().new_page(), browser.new_context().new_page()
+    sign_in(agent, product)
+    sign_in(coordinator, product, "tomas@marrowfinch.example")
+    for person in (agent, coordinator):
+        open_deal(person, "Ridgeline", "Facts")
+    agent.get_by_label("Home warranty up to").fill("650")
+    agent.keyboard.press("Tab")
+    expect(coordinator.get_by_label("Home warranty up to")).to_have_value("650.00", timeout=8000)
+    # Both change one fact from the same state: hold back the coordinator's looking, as a slow line would.
+    coordinator.route("**/changes?since=*", lambda route: route.abort())
+    agent.get_by_label("Highest interest rate").fill("6.5")
+    agent.keyboard.press("Tab")
+    saved(agent)
+    coordinator.get_by_label("Highest interest rate").fill("6.875")
+    coordinator.keyboard.press("Tab")
+    saved(coordinator)
+    expect(coordinator.get_by_label("Highest interest rate")).to_have_value("6.5")
+    expect(coordinator.get_by_text("Tomas Wray typed “6.875”")).to_be_visible()
+    expect(agent.get_by_text("Tomas Wray typed “6.875”")).to_be_visible(timeout=8000)

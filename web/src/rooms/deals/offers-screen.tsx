@@ -1,0 +1,317 @@
+/** A deal's offers, their terms side by side; accepting one puts its terms in force. */
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useNavigate } from '@tanstack/react-router';
+import { DropdownMenu as Menu } from 'radix-ui';
+import { useState } from 'react';
+import { client, got, type OfferColumn, type OfferRow } from '../../api/client';
+import { offersQuery } from '../../api/queries';
+import { Button } from '../../primitives/button';
+import { Dialog } from '../../primitives/dialog';
+import { Mark, markOf } from '../../primitives/mark';
+import { notify } from '../../primitives/notices';
+import { some } from '../../primitives/words';
+import { standing } from './standing';
+import { useDeal } from './use-deal';
+
+type Op = { op: 'accept' | 'name' | 'remove' | 'open' | 'declined' | 'withdrawn'; name?: string; day?: string };
+const RECEIVES = ['listing', 'leasing out'];
+
+export function OffersScreen() {
+  const { deal, id, take } = useDeal();
+  const { data, error } = useQuery(offersQuery(id, deal.head.seq));
+  const [apart, setApart] = useState(false);
+  const [asked, setAsked] = useState<{ what: 'accept' | 'name' | 'add'; offer?: OfferColumn } | null>(null);
+  const navigate = useNavigate();
+  const receives = RECEIVES.includes(deal.head.side);
+  const act = useMutation({
+    mutationFn: ({ offer, ...body }: Op & { offer: number }) =>
+      got(
+        client.POST('/api/deals/{deal}/offers/{offer}', {
+          params: { path: { deal: id, offer } },
+          body: { change: crypto.randomUUID(), name: '', ...body },
+        }),
+      ),
+    onSuccess: (delta) => take(delta, delta.said),
+    onError: (e) => notify(e.message, { wrong: true }),
+  });
+  const add = useMutation({
+    mutationFn: (body: { name: string; like: number | null }) =>
+      got(
+        client.POST('/api/deals/{deal}/offers', {
+          params: { path: { deal: id } },
+          body: { change: crypto.randomUUID(), ...body },
+        }),
+      ),
+    onSuccess: (delta) => take(delta, delta.said),
+    onError: (e) => notify(e.message, { wrong: true }),
+  });
+  const go = (o: OfferColumn) =>
+    void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: { offer: o.in_force ? undefined : o.id } });
+  if (error) return <p className="p-6 text-wax">The offers can’t be read just now. Nothing is lost; reload in a moment.</p>;
+  if (!data) return <p className="p-6 text-ink-2">Laying the offers side by side …</p>;
+  const several = data.offers.length > 1;
+  const rows = data.rows.filter((r) => !apart || r.apart);
+  return (
+    <div className="h-full overflow-auto px-6 pb-10 pt-4">
+      <div className="mb-3 flex items-center gap-4">
+        <p className="text-sm text-ink-2">
+          {several
+            ? `${some(data.offers.length, 'offer')}, ${some(data.rows.filter((r) => r.apart).length, 'term')} apart`
+            : receives
+              ? 'One set of terms so far. Each offer that comes in has its own buyers, agent, terms and documents.'
+              : 'One set of terms so far. Another offer on this home starts from this one or bare.'}
+        </p>
+        {several && (
+          <label className="flex items-center gap-1.5 text-sm">
+            <input type="checkbox" className="accent-green" checked={apart} onChange={(e) => setApart(e.target.checked)} />
+            Only what differs
+          </label>
+        )}
+        <Button className="ml-auto" onClick={() => setAsked({ what: 'add' })}>
+          {receives ? 'An offer came in' : 'Another offer'}
+        </Button>
+      </div>
+      <div className="overflow-x-auto border border-hair bg-paper">
+        <table className="border-collapse text-sm" style={{ minWidth: '100%' }}>
+          <thead>
+            <tr className="border-b border-hair align-top">
+              <th
+                scope="col"
+                className="sticky left-0 z-10 w-[210px] min-w-[210px] bg-paper px-3 py-2 text-left font-normal text-ink-3"
+              >
+                <span className="sr-only">Term</span>
+              </th>
+              {data.offers.map((o) => (
+                <OfferHead
+                  key={o.id}
+                  offer={o}
+                  onGo={() => go(o)}
+                  onAccept={() => setAsked({ what: 'accept', offer: o })}
+                  onName={() => setAsked({ what: 'name', offer: o })}
+                  act={(op) => act.mutate({ offer: o.id, ...op })}
+                />
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <TermRow key={row.key} row={row} several={several} offers={data.offers} />
+            ))}
+          </tbody>
+        </table>
+        {rows.length === 0 && (
+          <p className="px-4 py-8 text-center text-ink-2">
+            {apart ? 'All offers say the same.' : 'No term is stated yet. They are typed under Facts or on the paper.'}
+          </p>
+        )}
+      </div>
+      {asked && (
+        <Ask
+          asked={asked}
+          offers={data.offers}
+          receives={receives}
+          onClose={() => setAsked(null)}
+          accept={(offer, day) => act.mutate({ offer, op: 'accept', day })}
+          rename={(offer, name) => act.mutate({ offer, op: 'name', name })}
+          add={(name, like) => add.mutate({ name, like })}
+        />
+      )}
+    </div>
+  );
+}
+
+function OfferHead({
+  offer,
+  onGo,
+  onAccept,
+  onName,
+  act,
+}: {
+  offer: OfferColumn;
+  onGo: () => void;
+  onAccept: () => void;
+  onName: () => void;
+  act: (op: Op) => void;
+}) {
+  const gone = offer.outcome === 'declined' || offer.outcome === 'withdrawn';
+  const others = (['declined', 'withdrawn', 'open'] as const).filter((o) => o !== offer.outcome);
+  return (
+    <th
+      scope="col"
+      className={`w-[220px] min-w-[190px] border-l border-hair px-3 py-2 text-left font-normal ${offer.in_force ? 'border-t-2 border-t-green' : ''}`}
+    >
+      <button
+        type="button"
+        onClick={onGo}
+        className="block text-left font-serif text-[15px] font-semibold leading-snug hover:text-green-2"
+      >
+        {offer.name}
+      </button>
+      <span className={`block leading-snug ${gone ? 'text-ink-3 line-through' : ''}`}>{offer.parties || 'Nobody named yet'}</span>
+      <span className="block text-xs leading-snug text-ink-2">
+        {[offer.agent, offer.firm].filter(Boolean).join(', ') || 'no agent named'}
+      </span>
+      <span className={`mt-1 block text-xs ${offer.in_force ? 'font-semibold text-green-2' : 'text-ink-2'}`}>
+        {standing(offer)} <span className="font-normal text-ink-2">· {some(offer.documents, 'document')}</span>
+      </span>
+      <span className="mt-1.5 flex items-center gap-1">
+        {offer.outcome !== 'accepted' && (
+          <Button look={gone ? 'words' : 'plain'} className="py-0.5!" onClick={onAccept}>
+            Accept
+          </Button>
+        )}
+        <Button look="words" className="py-0.5!" onClick={onGo}>
+          Open
+        </Button>
+        <Menu.Root>
+          <Menu.Trigger asChild>
+            <Button look="words" className="py-0.5!" aria-label={`More for ${offer.name}`}>
+              More
+            </Button>
+          </Menu.Trigger>
+          <Menu.Portal>
+            <Menu.Content
+              align="end"
+              sideOffset={4}
+              className="z-50 w-[170px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
+            >
+              <Item run={onName}>Name it</Item>
+              {others.map((o) => (
+                <Item key={o} run={() => act({ op: o })}>
+                  {o === 'open' ? 'Open again' : `It was ${o}`}
+                </Item>
+              ))}
+              {!offer.in_force && <Item run={() => act({ op: 'remove' })}>Take it out</Item>}
+            </Menu.Content>
+          </Menu.Portal>
+        </Menu.Root>
+      </span>
+    </th>
+  );
+}
+
+const Item = ({ run, children }: { run: () => void; children: string }) => (
+  <Menu.Item onSelect={run} className="cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash">
+    {children}
+  </Menu.Item>
+);
+
+function TermRow({ row, several, offers }: { row: OfferRow; several: boolean; offers: OfferColumn[] }) {
+  const amount = row.kind === 'money' || row.kind === 'percent' || row.kind === 'integer';
+  return (
+    <tr className={`border-b border-hair align-top last:border-0 ${several && !row.apart ? 'text-ink-3' : ''}`}>
+      <th
+        scope="row"
+        className={`sticky left-0 z-10 bg-paper px-3 py-1 text-left ${row.apart ? 'font-medium text-ink' : 'font-normal text-ink-2'}`}
+      >
+        {row.label}
+      </th>
+      {row.cells.map((cell, n) => {
+        const mark = markOf(cell.source);
+        return (
+          <td key={offers[n]?.id} className="border-l border-hair px-3 py-1">
+            <span className="flex gap-1.5">
+              <span className="w-[13px] shrink-0 pt-px">{mark && cell.shown && <Mark name={mark} size={12} />}</span>
+              <span className={`min-w-0 wrap-break-word ${amount ? 'font-medium' : ''}`}>{cell.shown.replace(/\.00$/, '')}</span>
+            </span>
+          </td>
+        );
+      })}
+    </tr>
+  );
+}
+
+function Ask({
+  asked,
+  offers,
+  receives,
+  onClose,
+  accept,
+  rename,
+  add,
+}: {
+  asked: { what: 'accept' | 'name' | 'add'; offer?: OfferColumn };
+  offers: OfferColumn[];
+  receives: boolean;
+  onClose: () => void;
+  accept: (offer: number, day: string) => void;
+  rename: (offer: number, name: string) => void;
+  add: (name: string, like: number | null) => void;
+}) {
+  const { what, offer } = asked;
+  const [name, setName] = useState(offer?.name ?? '');
+  const [like, setLike] = useState<number | null>(receives ? null : (offers.find((o) => o.in_force)?.id ?? null));
+  const [day, setDay] = useState(() => new Date().toLocaleDateString('sv-SE'));
+  const title =
+    what === 'add'
+      ? receives
+        ? 'An offer came in'
+        : 'Another offer'
+      : what === 'name'
+        ? 'Name the offer'
+        : `Accept ${offer?.name}`;
+  const done = () => {
+    onClose();
+    if (what === 'add') add(name, like);
+    else if (offer && what === 'name') rename(offer.id, name);
+    else if (offer) accept(offer.id, day);
+  };
+  return (
+    <Dialog open onOpenChange={onClose} title={title} width={460}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          done();
+        }}
+      >
+        {what === 'accept' ? (
+          <>
+            <p className="mb-3 text-sm">
+              Its terms are then in force: on the deal’s lists, on its papers and for every date that counts from acceptance. The
+              other offers stay as they are, and it can be undone.
+            </p>
+            <label className="block text-sm">
+              Accepted on
+              <input className="field mt-1 block" type="date" required value={day} onChange={(e) => setDay(e.target.value)} />
+            </label>
+          </>
+        ) : (
+          <label className="block text-sm">
+            Name
+            <input
+              className="field mt-1 block w-full"
+              value={name}
+              maxLength={120}
+              placeholder={what === 'add' ? 'Offer and number, unless you name it' : ''}
+              onChange={(e) => setName(e.target.value)}
+            />
+          </label>
+        )}
+        {what === 'add' && (
+          <label className="mt-3 block text-sm">
+            Its terms
+            <select
+              className="field mt-1 block w-full"
+              value={like ?? ''}
+              onChange={(e) => setLike(Number(e.target.value) || null)}
+            >
+              <option value="">Bare: only what templates answer</option>
+              {offers.map((o) => (
+                <option key={o.id} value={o.id}>
+                  As in {o.name}
+                  {o.parties && `, ${o.parties}`}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        <div className="mt-4 flex gap-2">
+          <Button look="act" type="submit" disabled={what === 'name' && !name.trim()}>
+            {what === 'accept' ? 'Accept' : what === 'name' ? 'Name it' : 'Add the offer'}
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
