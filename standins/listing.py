@@ -1,4 +1,7 @@
-"""The listing service: a subset of the RESO Web API over ``data/listings.json``."""
+"""The listing service: a subset of the RESO Web API over ``data/listings.json``, with the papers attached to listings as Media.
+
+Photos are in the list of Media as anywhere, but not kept here.
+"""
 
 from __future__ import annotations
 
@@ -8,12 +11,13 @@ from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
 
-from flask import Flask, Response, request
+from flask import Flask, Response, request, send_file
 
 from standins.moods import give_moods
 from standins.odata import BadFilter, compile_filter
 
 DATA = Path(__file__).parent / "data" / "listings.json"
+MEDIA = DATA.parent / "media"
 MOST = 200
 
 
@@ -33,6 +37,7 @@ def make_app() -> Flask:
     app = Flask(__name__)
     give_moods(app)
     records = load()
+    media = json.loads((DATA.parent / "media.json").read_text(encoding="utf-8"))
     token = os.environ.get("LISTING_TOKEN", "demo-token")
 
     @app.before_request
@@ -45,6 +50,30 @@ def make_app() -> Flask:
     def one(key: str) -> Response | dict[str, Any]:
         found = next((r for r in records if r["ListingKey"] == key), None)
         return _selected(found) if found else _trouble(404, "There is no such listing.")
+
+    @app.patch("/odata/Property('<key>')")
+    def change(key: str) -> Response | dict[str, Any]:
+        found = next((r for r in records if r["ListingKey"] == key), None)
+        if found is None:
+            return _trouble(404, "There is no such listing.")
+        wanted = request.get_json(force=True)
+        if not isinstance(wanted, dict) or not set(wanted) <= set(found) - {"ListingKey", "ListingId"}:
+            return _trouble(400, "A change names fields of the listing.")
+        found.update(wanted)  # until the stand-in is started again
+        return found
+
+    @app.get("/odata/Media")
+    def papers() -> Response | dict[str, Any]:
+        try:
+            test = compile_filter(request.args.get("$filter", "1 eq 1"))
+        except BadFilter as trouble:
+            return _trouble(400, f"{trouble}.")
+        return {"value": [{**m, "MediaURL": f"{request.host_url}odata/files/{m['MediaKey']}.pdf"} for m in media if test(m)]}
+
+    @app.get("/odata/files/<key>.pdf")
+    def paper(key: str) -> Response:
+        known = any(m["MediaKey"] == key and m["MediaCategory"] == "Document" for m in media)
+        return send_file(MEDIA / f"{key}.pdf", mimetype="application/pdf") if known else _trouble(404, "There is no such file.")
 
     @app.get("/odata/Property")
     def many() -> Response | dict[str, Any]:

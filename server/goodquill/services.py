@@ -17,6 +17,24 @@ class Trouble:
     message: str
 
 
+MOST_BYTES = 40_000_000
+
+
+def fetch(service: str, url: str, headers: dict[str, str]) -> bytes | Trouble:
+    """A file of the service's, as far as it is of a size that can be handled."""
+    try:
+        with httpx.stream("GET", url, headers=headers, timeout=settings.SOURCE_TIMEOUT, trust_env=False) as answer:
+            answer.raise_for_status()
+            content = bytearray()
+            for part in answer.iter_bytes():
+                content += part
+                if len(content) > MOST_BYTES:
+                    return Trouble(service, f"A file of the {service}'s is larger than {MOST_BYTES // 1_000_000} MB. It was left there.")
+    except httpx.HTTPError:
+        return Trouble(service, f"A file of the {service}'s can't be fetched just now. Go on without it and look again later.")
+    return bytes(content)
+
+
 def ask(service: str, url: str, params: dict[str, str], headers: dict[str, str] | None = None, may_be_missing: bool = False) -> Any | Trouble:
     """What the service answers, always an object; with ``may_be_missing`` an empty one where it has nothing under the address."""
     try:

@@ -10,6 +10,7 @@ from goodquill.forms import memberships_api as memberships
 from goodquill.forms import papers_api as papers
 from goodquill.offices import api as offices
 from goodquill.sources import api as sources
+from goodquill.sources import exports_api as exports
 from goodquill.templates import api as templates
 from goodquill.templates import releases_api as releases
 
@@ -31,6 +32,8 @@ urlpatterns = [
     path("api/editions/<str:edition>/pages/<int:page>/<int:sharpness>.png", forms.PagePictureView.as_view()),
     path("api/templates", templates.TemplatesView.as_view()),
     path("api/properties", sources.SearchView.as_view()),
+    path("api/property-files", exports.SourceFilesView.as_view()),
+    path("api/property-files/<uuid:file>", exports.SourceFileView.as_view()),
     path("api/counties", sources.CountiesView.as_view()),
     path("api/deals", deals.DealsView.as_view()),
     path("api/deals/<uuid:deal>", deals.DealView.as_view()),

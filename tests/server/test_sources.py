@@ -8,9 +8,13 @@ import uuid
 from pathlib import Path
 from typing import Any
 
+import httpx
 import pytest
 from django.conf import settings
+from django.core.files.uploadedfile import SimpleUploadedFile
 from goodquill.facts.models import FactEntry
+from goodquill.sources.models import Comparison, SourceFile
+from goodquill.templates.models import Template
 
 from tests.core.small import ROOT
 from tests.server.world import Speaker, World
@@ -137,3 +141,136 @@ def test_a_roll_that_is_down_is_said_once_and_the_listings_are_there(world: Worl
     found = Speaker(world.ines).get("/api/properties", text="alder").json()
     assert len(found["troubles"]) == 1
     assert Speaker(world.ines).get("/api/counties").json() == []
+
+
+# Papers attached to a listing
+
+WITH_PAPERS = "26-1104"
+
+
+def documents(speaker: Speaker) -> list[tuple[str, str, bool]]:
+    return [(d["title"], d["why"], d["set_aside"]) for d in speaker.open()["documents"]]
+
+
+def test_attached_papers_are_offered_and_take_the_place_that_waits_for_them(ines: Speaker) -> None:
+    before = documents(ines)
+    found = look(ines, listing=WITH_PAPERS).json()
+    assert [(p["title"], p["place"]) for p in found["papers"]] == [("Seller's Property Disclosure", "")], (
+        "this template doesn't wait for it; photos are left"
+    )
+    done = accept(ines, found["id"], papers=[found["papers"][0]["key"]])
+    assert ("Seller's Property Disclosure", f"attached to listing {WITH_PAPERS}", False) in documents(ines)
+    pages = next(d for d in ines.open()["documents"] if d["title"] == "Seller's Property Disclosure")
+    assert pages["pages"] == 4 and pages["blanks"] == 0
+    picture = ines.get(f"/api/editions/{pages['edition']}/pages/1/48.png")
+    assert picture.status_code == 200 and picture["Content-Type"] == "image/png"
+    assert ines.get(f"{ines.path}/package.pdf").status_code == 200
+    again = look(ines, listing=WITH_PAPERS).json()
+    assert "is in the package already" in accept(ines, again["id"], papers=[again["papers"][0]["key"]])["said"]
+    ines.undo(done["change"])
+    assert documents(ines) == before
+
+
+def test_an_attached_paper_comes_in_the_place_of_what_was_expected(ines: Speaker, world: World) -> None:
+    template = Template.objects.get(slug="buying-home-file", release=world.template.release)
+    assert ines.post(f"{ines.path}/templates", change=str(uuid.uuid4()), template=str(template.pk)).status_code == 200
+    waiting = next(d for d in ines.open()["documents"] if "property disclosure" in d["title"])
+    found = look(ines, listing=WITH_PAPERS).json()
+    assert found["papers"][0]["place"] == waiting["title"]
+    done = accept(ines, found["id"], papers=[found["papers"][0]["key"]])
+    came = next(d for d in ines.open()["documents"] if d["id"] == waiting["id"])
+    assert (came["title"], came["pages"]) == ("Seller's Property Disclosure", 4)
+    answer = ines.post(f"{ines.path}/templates", change=str(uuid.uuid4()), template=str(template.pk)).json()
+    assert len(answer["documents"]) == len(ines.open()["documents"]), "applying again doesn't expect it anew"
+    undone = ines.undo(done["change"])
+    assert next(d for d in ines.open()["documents"] if d["id"] == waiting["id"])["edition"] == ""
+    ines.undo(undone["change"])
+    assert next(d for d in ines.open()["documents"] if d["id"] == waiting["id"])["pages"] == 4, "undoing the undo brings it back"
+
+
+def test_a_blank_copy_that_the_other_side_fills_is_set_aside_for_the_filled_one(ines: Speaker) -> None:
+    assert ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="501").status_code == 200
+    found = look(ines, listing=WITH_PAPERS).json()
+    accept(ines, found["id"], papers=[found["papers"][0]["key"]])
+    rows = {(d["number"], d["title"]): d["set_aside"] for d in ines.open()["documents"]}
+    assert rows[("501", "Seller’s Property Disclosure")] is True
+    assert rows[("", "Seller's Property Disclosure")] is False
+
+
+def test_a_file_somewhere_else_is_not_fetched(ines: Speaker) -> None:
+    found = look(ines, listing=WITH_PAPERS).json()
+    comparison = Comparison.objects.get(pk=found["id"])
+    comparison.papers = [{"key": "k", "title": "Elsewhere", "url": "http://127.0.0.1:1/secret.pdf"}]
+    comparison.save()
+    done = accept(ines, found["id"], papers=["k"])
+    assert "isn't fetched" in done["said"] and done["said"].startswith("Brought in listing"), "the facts came in all the same"
+
+
+# Looking again
+
+
+def test_looking_again_shows_what_has_changed_at_the_source(ines: Speaker) -> None:
+    refused = look(ines, again=True)
+    assert refused.status_code == 409
+    accept(ines, look(ines, listing=NUMBER).json()["id"])
+    key = next(r["ListingKey"] for r in LISTINGS if r["ListingId"] == NUMBER)
+    url = f"{settings.LISTING_SERVICE['url']}/odata/Property('{key}')"
+    headers = {"Authorization": f"Bearer {settings.LISTING_SERVICE['token']}"}
+    price = LISTINGS[2]["ListPrice"]
+    try:
+        httpx.patch(url, json={"ListPrice": price - 10_000, "StandardStatus": "Pending"}, headers=headers, trust_env=False).raise_for_status()
+        found = look(ines, again=True).json()
+    finally:
+        httpx.patch(url, json={"ListPrice": price, "StandardStatus": "Active"}, headers=headers, trust_env=False).raise_for_status()
+    assert (found["listing"], found["parcel"], bool(found["before"])) == (NUMBER, PARCEL, True)
+    assert {r["key"]: r["was"] for r in found["rows"] if r["was"]} == {
+        "listing.price": {"listing": f"${price:,}.00"},
+        "listing.status": {"listing": "Active"},
+    }
+
+
+# Files as sources
+
+
+def read_file(speaker: Speaker, name: str, content: bytes) -> Any:
+    return speaker.client.post("/api/property-files", {"file": SimpleUploadedFile(name, content)})
+
+
+def test_a_reso_export_goes_through_the_same_comparison(ines: Speaker) -> None:
+    content = json.dumps({"value": LISTINGS[:5]}).encode()
+    file = read_file(ines, "export.json", content).json()
+    assert (file["kind"], file["rows"]) == ("listing", 5)
+    found = ines.get(f"/api/property-files/{file['id']}", find=NUMBER).json()["found"]
+    assert [f["listing"] for f in found] == [NUMBER]
+    comparison = look(ines, file=file["id"], row=found[0]["row"]).json()
+    assert (comparison["listing"], comparison["parcel"], comparison["file"]) == (NUMBER, PARCEL, "export.json"), (
+        "the roll is asked about the same parcel"
+    )
+    assert comparison["rows"][0]["key"] == "property.living_area"
+    accept(ines, comparison["id"])
+    assert ines.fact("property.year_built")["source"] == "roll"
+
+
+def test_a_countys_columns_are_mapped_once_and_remembered(ines: Speaker, world: World) -> None:
+    lines = b"KEY NO;WHO;WHERE;PLACE\n9-1;OKAFOR AMARA J & CHIDI;214 N ALDER ST #3;PORT LINDEN\n9-2;VOSS LENA TR;9 MILL LN;ASHGROVE\n"
+    file = read_file(ines, "linden.csv", lines).json()
+    assert (file["kind"], file["remembered"]) == ("roll", False)
+    wrong = ines.post(f"/api/property-files/{file['id']}", mapping={"parcel": "NO SUCH"})
+    assert wrong.status_code == 400
+    mapping = {"parcel": "KEY NO", "owner": "WHO", "situs": "WHERE", "situs_city": "PLACE"}
+    mapped = ines.post(f"/api/property-files/{file['id']}", mapping=mapping).json()
+    assert [f["address"] for f in mapped["found"]] == ["214 N Alder St Unit 3, Port Linden", "9 Mill Ln, Ashgrove"]
+    later = read_file(Speaker(world.bertil), "linden-may.csv", lines + b"9-3;DOE JUNE;1 ELM ST;ASHGROVE\n").json()
+    assert (later["remembered"], later["mapping"]) == (True, mapping), "by a colleague, too"
+    found = ines.get(f"/api/property-files/{file['id']}", find="voss").json()["found"]
+    comparison = look(ines, file=file["id"], row=found[0]["row"]).json()
+    accept(ines, comparison["id"])
+    assert (ines.fact("tax.owners")["shown"], ines.fact("property.city")["shown"]) == ("VOSS LENA TR", "Ashgrove")
+    assert [s["name"] for s in ines.open()["suggested"]] == ["Lena Voss"]
+
+
+@pytest.mark.parametrize("content", [b"", b"PK\x03\x04\x00\x00", b"one line\n", b'{"value": []}'])
+def test_a_file_that_is_neither_is_refused_and_nothing_is_kept(ines: Speaker, content: bytes) -> None:
+    answer = read_file(ines, "roll.xlsx", content)
+    assert answer.status_code == 400
+    assert SourceFile.objects.count() == 0

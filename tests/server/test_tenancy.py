@@ -11,7 +11,8 @@ from drf_spectacular.generators import SchemaGenerator
 from goodquill.deals.models import Document
 from goodquill.forms.actions import start_reading
 from goodquill.forms.models import Edition, Reading, Release, ReleaseForm
-from goodquill.sources.models import Comparison
+from goodquill.sources.exports import keep_file
+from goodquill.sources.models import Comparison, SourceFile
 from rest_framework.test import APIClient
 
 from tests.core.foreign import lined_form
@@ -38,13 +39,15 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
 # Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all members).
 OPEN_TO_MEMBERS = {
     "deals", "start_deal", "forms", "form", "templates", "find_property", "counties", "page_picture", "keep_favourite", "catalog", "memberships", "check_membership",
-    "forgotten_number", "readings", "read_paper", "releases", "read_release", "release_changes", "release_file",
+    "forgotten_number", "readings", "read_paper", "releases", "read_release", "release_changes", "release_file", "read_source_file",
 }  # fmt: skip
 # Endpoints that speak of one paper of the brokerage's: 404 to every other brokerage.
 PAPER_BODIES: dict[str, dict[str, Any] | None] = {
     "reading": None, "reading_picture": None, "drop_reading": None, "keep_reading": {"placed": [], "paper": {"number": "1", "title": "x"}, "based_on": 1},
     "save_reading": {"number": "1", "title": "x"},
 }  # fmt: skip
+# Endpoints that speak of one file of the brokerage's: 404 to every other brokerage.
+FILE_BODIES: dict[str, dict[str, Any] | None] = {"source_file": None, "map_columns": {"mapping": {"parcel": "PIN"}}}
 OPEN_TO_ALL = {"session", "sign_in", "sign_out"}
 
 
@@ -53,7 +56,7 @@ def endpoints() -> list[tuple[str, str, str]]:
 
 
 def test_no_endpoint_is_unknown_to_this_walk() -> None:
-    known = set(DEAL_BODIES) | set(PAPER_BODIES) | OPEN_TO_MEMBERS | OPEN_TO_ALL
+    known = set(DEAL_BODIES) | set(PAPER_BODIES) | set(FILE_BODIES) | OPEN_TO_MEMBERS | OPEN_TO_ALL
     assert {name for name, _, _ in endpoints()} == known, "say here who may call a new endpoint"
 
 
@@ -62,18 +65,22 @@ def reading_of(world: World) -> Reading:
     return found or start_reading(world.ines, "ours.pdf", lined_form([("Buyer", "a")]))
 
 
+def file_of(world: World) -> SourceFile:
+    return SourceFile.objects.first() or keep_file(world.ines, "roll.csv", b"PIN,Owner\n1-2,OKAFOR AMARA\n")
+
+
 def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
     document = Document.objects.filter(deal=world.deal, edition__isnull=False).first()
     comparison, _ = Comparison.objects.get_or_create(deal=world.deal, by=world.ines, defaults={"listing": {"ListingId": "1", "City": "Ashgrove"}})
     assert document is not None
     values = {"deal": world.deal.pk, "document": document.code, "key": "terms.purchase_price", "edition": Edition.objects.all()[0].pk, "page": 1, "sharpness": 110,
               "new": uuid.uuid4(), "offer": world.deal.offers.all()[0].pk, "template": world.template.pk, "comparison": comparison.pk, "reading": reading_of(world).pk,
-              "release": Release.objects.all()[0].pk}  # fmt: skip
+              "release": Release.objects.all()[0].pk, "file": file_of(world).pk}  # fmt: skip
     found = {}
     for name, method, path in endpoints():
         if name not in names:
             continue
-        body = json.dumps(DEAL_BODIES.get(name) or PAPER_BODIES.get(name) or {})
+        body = json.dumps((DEAL_BODIES | PAPER_BODIES | FILE_BODIES).get(name) or {})
         for key, value in values.items():
             hole = "{" + key + "}"
             path, body = path.replace(hole, str(value)), body.replace(hole, str(value))
@@ -100,13 +107,18 @@ def test_a_paper_is_its_brokerages_own(world: World) -> None:
     assert walk(Speaker(world.bertil), world, {"reading", "reading_picture"}) == {"reading": 200, "reading_picture": 200}
 
 
+def test_a_source_file_is_its_brokerages_own(world: World) -> None:
+    assert walk(Speaker(world.nadia), world, set(FILE_BODIES)) == dict.fromkeys(FILE_BODIES, 404)
+    assert walk(Speaker(world.bertil), world, set(FILE_BODIES)) == dict.fromkeys(FILE_BODIES, 200)
+
+
 def test_only_the_broker_takes_a_release_in(world: World) -> None:
     codes = {who: Speaker(getattr(world, who)).client.post("/api/releases").status_code for who in ("ines", "tom", "rosa")}
     assert codes == {"ines": 403, "tom": 403, "rosa": 400}
 
 
 def test_signed_out_nothing_answers(world: World) -> None:
-    names = set(DEAL_BODIES) | set(PAPER_BODIES) | OPEN_TO_MEMBERS
+    names = set(DEAL_BODIES) | set(PAPER_BODIES) | set(FILE_BODIES) | OPEN_TO_MEMBERS
     assert walk(Speaker(None), world, names) == dict.fromkeys(names, 401)
 
 

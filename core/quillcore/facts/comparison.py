@@ -20,7 +20,8 @@ class Row:
     """One fact of a comparison.
 
     ``now`` is what is in force before, ``becomes`` what accepting as proposed leaves in force;
-    ``status`` is new, same, differs or kept; ``heavy`` differences come first.
+    ``status`` is new, same, differs or kept; ``heavy`` differences come first.  ``was`` holds what a source said when it was
+    brought in before, where it says something else now.
     """
 
     key: str
@@ -32,6 +33,7 @@ class Row:
     becomes_source: Source | None
     status: str
     heavy: bool
+    was: Mapping[Source, Value]
 
 
 def compare(ledger: Ledger, listing: Mapping[str, Value], roll: Mapping[str, Value]) -> list[Row]:
@@ -77,7 +79,28 @@ def _row(ledger: Ledger, fact: Fact, listing: Value | None, roll: Value | None) 
     else:
         status = "same" if now is not None else "new"
     heavy = status in ("differs", "kept") and _is_heavy(fact, [v for v in (now, *incoming) if v is not None])
-    return Row(key, now, before.source if before else None, listing, roll, becomes, outcome.source if outcome else None, status, heavy)
+    return Row(
+        key,
+        now,
+        before.source if before else None,
+        listing,
+        roll,
+        becomes,
+        outcome.source if outcome else None,
+        status,
+        heavy,
+        _was(ledger, fact, listing, roll),
+    )
+
+
+def _was(ledger: Ledger, fact: Fact, listing: Value | None, roll: Value | None) -> dict[Source, Value]:
+    beside = ledger.beside(fact.key)
+    found = {}
+    for source, now in ((Source.LISTING, listing), (Source.ROLL, roll)):
+        before = beside[source].value if source in beside else None
+        if before is not None and now is not None and not fact.type.same(before, now):
+            found[source] = before
+    return found
 
 
 def _is_heavy(fact: Fact, values: list[Value]) -> bool:

@@ -64,8 +64,9 @@ class Foreign:
     removed: tuple[str, ...]
 
 
-def open_foreign(content: bytes) -> Foreign:
-    """Take a file apart; raises Refused with a sentence when it can't be used."""
+def open_foreign(content: bytes, filled: bool = False) -> Foreign:
+    """Take a file apart; raises Refused with a sentence when it can't be used.  ``filled`` leaves what is written in its
+    fields standing on the pages, as on a paper that somebody has filled in."""
     at = content[:4096].find(b"%PDF-")
     if at < 0:
         raise Refused(Fault("foreign file", "This isn't a PDF.", "Save or print the paper as PDF and try that file."))
@@ -76,7 +77,7 @@ def open_foreign(content: bytes) -> Foreign:
                 raise Refused(Fault("foreign file", "The file is damaged: no page of it can be read.", "Ask for it again, or print it to a new PDF."))
             if count > MOST_PAGES:
                 raise Refused(Fault("foreign file", f"The file has {count} pages; {MOST_PAGES} is the most.", "Split it."))
-            return _taken_apart(pdf)
+            return _taken_apart(pdf, filled)
     except pikepdf.PasswordError as trouble:
         raise Refused(
             Fault("foreign file", "The file is locked with a password.", "Open it with the password and print it to a new PDF.")
@@ -87,14 +88,17 @@ def open_foreign(content: bytes) -> Foreign:
         raise Refused(Fault("foreign file", "The file is damaged and can't be read.", "Ask for it again, or print it to a new PDF.")) from trouble
 
 
-def _taken_apart(pdf: pikepdf.Pdf) -> Foreign:
+def _taken_apart(pdf: pikepdf.Pdf, filled: bool) -> Foreign:
     fields = tuple(find_fields(pdf))
     removed = tuple(sorted(set(_acting(pdf))))
     out = pikepdf.new()
     uprights = []
-    for page in pdf.pages:
-        _drop_fields(page)
+    if not filled:
+        for page in pdf.pages:
+            _drop_fields(page)
     try:
+        if filled:
+            pdf.generate_appearance_streams()
         pdf.flatten_annotations("print")
     except (pikepdf.PdfError, RuntimeError):
         removed = tuple(sorted({*removed, "damaged annotation"}))

@@ -92,7 +92,7 @@ def _apply(step: Step, template: Template) -> None:
         raise Refusal(f"“{template.name}” can't be applied: {sheet[0]}", "Nothing was changed.", "template")
     present: dict[str, list[str]] = {}
     for d in opened.documents:
-        present.setdefault(opened.forms[d.code].edition.number if d.code in opened.forms else d.expected, []).append(d.code)
+        present.setdefault(d.expected or opened.forms[d.code].edition.number, []).append(d.code)
     merged = merge(sheet, opened.ledger, forms, present, 0)
     last = max((d.position for d in Document.objects.filter(deal=opened.deal)), default=-1)
     made = [

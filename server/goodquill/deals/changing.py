@@ -297,12 +297,16 @@ def _undo_documents(step: Step, change: Change) -> None:
         rows[code].removed = True
     for code in did.get("removed", []):
         rows[code].removed = False
+    back: dict[str, Any] = {"added": did.get("removed", []), "removed": did.get("added", []), "aside": {}, "came": {}}
     for code, aside in did.get("aside", {}).items():
-        rows[code].set_aside = aside
+        back["aside"][code], rows[code].set_aside = rows[code].set_aside, aside
+    for code, (edition, mapping) in did.get("came", {}).items():
+        back["came"][code] = [rows[code].edition_id, rows[code].mapping_id]
+        rows[code].edition_id, rows[code].mapping_id = edition, mapping
     for place, code in enumerate(did.get("order", [])):
         rows[code].position = place
-    Document.objects.bulk_update(rows.values(), ["removed", "set_aside", "position"])
-    step.change.documents = {"added": did.get("removed", []), "removed": did.get("added", [])}
+    Document.objects.bulk_update(rows.values(), ["removed", "set_aside", "position", "edition", "mapping"])
+    step.change.documents = back
     step.documents_moved = True
     reopen(step)
 

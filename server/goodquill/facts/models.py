@@ -19,7 +19,8 @@ class Change(models.Model):
     kind = models.CharField(max_length=20)
     said = models.CharField(max_length=300, blank=True)
     documents = models.JSONField(default=dict)
-    """What the step did to documents: {"added": [ids], "removed": [ids], "aside": {id: before}, "order": [ids before]}."""
+    """What the step did to documents: {"added": [ids], "removed": [ids], "aside": {id: before}, "order": [ids before],
+    "came": {id of what was expected: [edition and mapping before]}}."""
     offers = models.JSONField(default=dict)
     """What the step did to offers: by id, {field: before}."""
     undoes = models.ForeignKey("self", models.SET_NULL, null=True, related_name="undone_by")

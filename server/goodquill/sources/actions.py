@@ -2,23 +2,46 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
 from django.db import transaction
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 from quillcore.facts import Act, Entry, Row, Source, compare, load_catalog
 from quillcore.facts.intake import from_listing, from_roll
+from quillcore.forms.received import place_for
 from quillcore.values import Value
 
 from goodquill.api import Refusal
-from goodquill.deals.changing import begin, finish
+from goodquill.deals.changing import begin, finish, reopen
 from goodquill.deals.opening import OpenDeal, find_deal
 from goodquill.deals.payload import shown
 from goodquill.offices.models import User
+from goodquill.services import Trouble
 from goodquill.sources import clients
-from goodquill.sources.clients import Trouble
+from goodquill.sources.attached import Paper, fetch_papers, put_in_package, waiting_places
+from goodquill.sources.exports import find_file, record_of
 from goodquill.sources.models import Comparison
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """Which home: a listing number, a parcel number within a county, a row of a file, or the one brought in before."""
+
+    listing: str = ""
+    parcel: str = ""
+    county: str = ""
+    file: UUID | None = None
+    row: int = 0
+    again: bool = False
+
+    def file_name(self, user: User) -> str:
+        """What the file is called, if it is a file."""
+        return find_file(user, self.file)[0].name if self.file else ""
+
 
 Records = tuple[dict[str, Any] | None, dict[str, Any] | None, list[Trouble]]
 
@@ -62,26 +85,58 @@ def _facts(comparison: Comparison) -> tuple[dict[str, Value], dict[str, Value], 
     return listing, roll, [str(f) for f in (*unread, *more)]
 
 
-def look(user: User, deal_id: UUID, listing: str, parcel: str, county: str, offer: int | None = None) -> dict[str, Any]:
+def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) -> dict[str, Any]:
     """Compare what the deal holds with what the sources say.  Nothing of the deal is written."""
     deal = find_deal(user, deal_id)
-    record, row, troubles = _look_up(listing.strip(), parcel.strip(), county.strip())
+    before = Comparison.objects.filter(deal=deal, accepted__isnull=False).order_by("-accepted").first()
+    if wanted.again:
+        wanted = _as_before(before)
+    record, row, troubles = _records(user, wanted)
     if record is None and row is None and troubles:
         raise Refusal(" ".join(t.message for t in troubles), "Nothing was changed.", "source", 503)
-    comparison = Comparison.objects.create(deal=deal, by=user, listing=record, roll=row)
+    papers = clients.papers_of(str(record["ListingKey"])) if record and record.get("ListingKey") else []
+    if isinstance(papers, Trouble):
+        troubles, papers = [*troubles, papers], []
+    comparison = Comparison.objects.create(deal=deal, by=user, listing=record, roll=row, papers=papers, file=wanted.file_name(user))
     from_listing_, from_roll_, unread = _facts(comparison)
     opened = OpenDeal(deal, offer)
-    rows = compare(opened.ledger, from_listing_, from_roll_)
+    places = waiting_places(opened)
+    names = dict(places)
     return {
         "id": comparison.pk,
         "listing": str(record.get("ListingId", "")) if record else "",
         "status": str(record.get("StandardStatus", "")) if record else "",
         "parcel": str(row.get("parcel", "")) if row else "",
         "county": str(row.get("county", "")) if row else "",
-        "rows": [_row(r) for r in rows],
+        "file": comparison.file,
+        "before": before.accepted if before else None,
+        "rows": [_row(r) for r in compare(opened.ledger, from_listing_, from_roll_)],
+        "papers": [{"key": p["key"], "title": p["title"], "place": names.get(place_for(p["title"], "", places) or "", "")} for p in papers],
         "troubles": [t.message for t in troubles],
         "unread": unread,
     }
+
+
+def _as_before(before: Comparison | None) -> Wanted:
+    if before is None:
+        raise Refusal("Nothing was brought into this deal yet.", "Bring in a property first.", "again", 409)
+    record, row = before.listing or {}, before.roll or {}
+    return Wanted(str(record.get("ListingId") or ""), str(row.get("parcel") or record.get("ParcelNumber") or ""), str(row.get("county") or ""))
+
+
+def _records(user: User, wanted: Wanted) -> Records:
+    """Both records: from the file where one is named, else from the services; the other source is asked about the same home."""
+    if wanted.file is None:
+        return _look_up(wanted.listing.strip(), wanted.parcel.strip(), wanted.county.strip())
+    source, export = find_file(user, wanted.file)
+    found = dict(record_of(source, export, wanted.row))
+    if export.kind == "listing":
+        parcel = str(found.get("ParcelNumber") or "")
+        rows = clients.parcels(str(found.get("CountyOrParish") or "any"), parcel=parcel) if parcel else []
+        return found, (rows[0] if isinstance(rows, list) and rows else None), [rows] if isinstance(rows, Trouble) else []
+    parcel = found.get("parcel", "")
+    records = clients.listings_of_parcel(parcel) if parcel else []
+    return (records[0] if isinstance(records, list) and records else None), found, [records] if isinstance(records, Trouble) else []
 
 
 def _row(row: Row) -> dict[str, Any]:
@@ -89,20 +144,32 @@ def _row(row: Row) -> dict[str, Any]:
     return {
         "key": row.key, "label": fact.label, "group": fact.group, "now": shown(row.now, fact.kind), "now_source": row.now_source, "listing": shown(row.listing, fact.kind),
         "roll": shown(row.roll, fact.kind), "becomes": shown(row.becomes, fact.kind), "becomes_source": row.becomes_source, "status": row.status, "heavy": row.heavy,
+        "was": {source.value: shown(value, fact.kind) for source, value in row.was.items()},
     }  # fmt: skip
 
 
-@transaction.atomic
-def accept(user: User, deal_id: UUID, change_id: UUID, comparison_id: UUID, take: dict[str, str], offer: int | None = None) -> dict[str, Any]:
+def accept(
+    user: User, deal_id: UUID, change_id: UUID, comparison_id: UUID, take: dict[str, str], papers: Sequence[str] = (), offer: int | None = None
+) -> dict[str, Any]:
     """Write what a comparison showed, as one undoable change.
 
     Both sources' values are kept side by side; ``take`` names, for rows that are to be otherwise than
-    proposed, the source to believe.
+    proposed, the source to believe; ``papers`` are the keys of the attached ones that are wanted in the package.
     """
+    comparison = get_object_or_404(Comparison, pk=comparison_id, deal=find_deal(user, deal_id))
+    # Fetched before the deal is locked: a slow service holds up nobody else.
+    fetched, troubles = fetch_papers(comparison.papers, list(papers)) if papers else ([], [])
+    with transaction.atomic():
+        done = _accept(user, deal_id, change_id, comparison, take, fetched, offer)
+    return done | {"said": ". ".join([done["said"], *troubles])}
+
+
+def _accept(
+    user: User, deal_id: UUID, change_id: UUID, comparison: Comparison, take: dict[str, str], papers: list[Paper], offer: int | None
+) -> dict[str, Any]:
     step = begin(user, deal_id, change_id, "bring in", offer=offer)
     if step.retried:
         return finish(step)
-    comparison = get_object_or_404(Comparison, pk=comparison_id, deal=step.opened.deal)
     listing, roll, _ = _facts(comparison)
     opened, entries = step.opened, []
     shown_keys = {r.key for r in compare(opened.ledger, listing, roll)}
@@ -116,7 +183,12 @@ def accept(user: User, deal_id: UUID, change_id: UUID, comparison_id: UUID, take
     for key, name in take.items():
         if key in shown_keys and name in ("listing", "roll") and key in (listing if name == "listing" else roll):
             entries.append(Entry(key, Act.CHOOSE, 0, Source(name)))
-    step.change.said = f"Brought in {' and '.join(p for p in (f'listing {number}' if number else '', f'parcel {parcel}' if parcel else '') if p)}"
-    step.change.save(update_fields=["said"])
+    came = [p for p in (f"listing {number}" if number else "", f"parcel {parcel}" if parcel else "") if p]
+    said = [f"Brought in {' and '.join(came) or comparison.file}", *put_in_package(step, papers, f"attached to listing {number}")]
+    step.change.said = ". ".join(said)[:300]
+    step.change.save(update_fields=["said", "documents"])
+    Comparison.objects.filter(pk=comparison.pk).update(accepted=timezone.now())
     step.write(*entries)
+    if step.documents_moved:
+        reopen(step)
     return finish(step)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+from typing import Any
 from uuid import UUID
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -36,6 +38,35 @@ class SearchSerializer(s.Serializer):
     troubles = s.ListField(child=s.CharField())
 
 
+def _line(record: Mapping[str, Any], street: Sequence[str], unit: str, city: str) -> str:
+    said = " ".join(str(record[k]) for k in street if record.get(k)) + (f" Unit {record[unit]}" if record.get(unit) else "")
+    return ", ".join(x for x in (said, str(record.get(city) or "")) if x)
+
+
+def parcel_found(row: Mapping[str, Any]) -> dict[str, Any]:
+    """A row of a roll as a home that was found."""
+    line = _line(row, ("situs_number", "situs_direction", "situs_street", "situs_suffix"), "situs_unit", "situs_city")
+    return {
+        "listing": "",
+        "parcel": row.get("parcel", ""),
+        "county": row.get("county", ""),
+        "address": line,
+        "status": "",
+        "price": "",
+        "owner": row.get("owner", ""),
+    }
+
+
+def listing_found(record: Mapping[str, Any]) -> dict[str, Any]:
+    """A listing as a home that was found."""
+    price = record.get("ListPrice")
+    return {
+        "listing": str(record.get("ListingId") or ""), "parcel": str(record.get("ParcelNumber") or ""), "county": str(record.get("CountyOrParish") or ""), "owner": "",
+        "address": _line(record, ("StreetNumber", "StreetDirPrefix", "StreetName", "StreetSuffix"), "UnitNumber", "City"),
+        "status": str(record.get("StandardStatus") or ""), "price": f"${price:,.0f}" if isinstance(price, (int, float)) else "",
+    }  # fmt: skip
+
+
 class SearchView(APIView):
     """Homes in both sources at once."""
 
@@ -52,21 +83,12 @@ class SearchView(APIView):
         listings, parcels, troubles = clients.search(text, request.query_params.get("county", "").strip()[:60])
         rows = {}
         for p in parcels[:40]:
-            parts = (p.get(k) for k in ("situs_number", "situs_direction", "situs_street", "situs_suffix"))
-            line = " ".join(x for x in parts if x) + (f" Unit {p['situs_unit']}" if p.get("situs_unit") else "") + f", {p.get('situs_city', '')}"
-            rows[str(p.get("parcel", "")).replace("-", "")] = {
-                "listing": "", "parcel": p.get("parcel", ""), "county": p.get("county", ""), "address": line, "status": "", "price": "", "owner": p.get("owner", ""),
-            }  # fmt: skip
+            rows[str(p.get("parcel", "")).replace("-", "")] = parcel_found(p)
         for r in listings:
-            parts = (r.get(k) for k in ("StreetNumber", "StreetDirPrefix", "StreetName", "StreetSuffix"))
-            line = " ".join(str(x) for x in parts if x) + (f" Unit {r['UnitNumber']}" if r.get("UnitNumber") else "") + f", {r.get('City', '')}"
-            name = str(r.get("ParcelNumber") or r.get("ListingId")).replace("-", "")
-            price = r.get("ListPrice")
-            base = rows.get(name, {"parcel": str(r.get("ParcelNumber") or ""), "county": str(r.get("CountyOrParish") or ""), "owner": ""})
-            rows[name] = base | {
-                "listing": str(r.get("ListingId", "")), "address": line, "status": str(r.get("StandardStatus", "")),
-                "price": f"${price:,.0f}" if isinstance(price, (int, float)) else "",
-            }  # fmt: skip
+            found = listing_found(r)
+            name = str(found["parcel"] or found["listing"]).replace("-", "")
+            known = rows.get(name, {})
+            rows[name] = found | {k: known[k] for k in ("parcel", "county", "owner") if k in known}
         ordered = sorted(rows.values(), key=lambda row: (row["status"] != "Active", not row["listing"]))
         return Response({"found": ordered[:12], "troubles": [t.message for t in troubles]})
 
@@ -82,15 +104,19 @@ class CountiesView(APIView):
 
 
 class LookSerializer(s.Serializer):
-    """Which home: a listing number, or a parcel number within a county."""
+    """Which home: a listing number, a parcel number within a county, a ``row`` (from 0) of a file, or the one brought in before."""
 
     listing = s.CharField(max_length=40, allow_blank=True, required=False, default="")
     parcel = s.CharField(max_length=40, allow_blank=True, required=False, default="")
     county = s.CharField(max_length=40, allow_blank=True, required=False, default="")
+    file = s.UUIDField(required=False, allow_null=True, default=None)
+    row = s.IntegerField(required=False, default=0, min_value=0)
+    again = s.BooleanField(required=False, default=False)
 
 
 class RowSerializer(s.Serializer):
-    """One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept."""
+    """One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was`` is what a
+    source said when it was brought in before, where it says something else now."""
 
     key = s.CharField()
     label = s.CharField()
@@ -103,17 +129,29 @@ class RowSerializer(s.Serializer):
     becomes_source = s.CharField(allow_null=True)
     status = s.ChoiceField(choices=["new", "same", "differs", "kept"])
     heavy = s.BooleanField()
+    was = s.DictField(child=s.CharField())
+
+
+class AttachedSerializer(s.Serializer):
+    """A paper attached to the listing; ``place`` is what the package expects and it would take the place of."""
+
+    key = s.CharField()
+    title = s.CharField()
+    place = s.CharField(allow_blank=True)
 
 
 class ComparisonSerializer(s.Serializer):
-    """A comparison, to be accepted or left."""
+    """A comparison, to be accepted or left.  ``before`` is when something was last brought into the deal."""
 
     id = s.UUIDField()
     listing = s.CharField(allow_blank=True)
     status = s.CharField(allow_blank=True)
     parcel = s.CharField(allow_blank=True)
     county = s.CharField(allow_blank=True)
+    file = s.CharField(allow_blank=True)
+    before = s.DateTimeField(allow_null=True)
     rows = RowSerializer(many=True)
+    papers = AttachedSerializer(many=True)
     troubles = s.ListField(child=s.CharField())
     unread = s.ListField(child=s.CharField())
 
@@ -125,9 +163,9 @@ class LookView(APIView):
     def post(self, request: Request, deal: UUID) -> Response:
         """What the sources say beside what the deal holds."""
         given = checked(LookSerializer, request)
-        if not given["listing"] and not given["parcel"]:
+        if not any(given[name] for name in ("listing", "parcel", "file", "again")):
             raise Refusal("A listing number or a parcel number is needed.", "Type one of them.", "which")
-        return Response(actions.look(request.user, deal, given["listing"], given["parcel"], given["county"], offer_at_hand(request)))
+        return Response(actions.look(request.user, deal, actions.Wanted(**given), offer_at_hand(request)))
 
 
 class AcceptSerializer(s.Serializer):
@@ -136,6 +174,7 @@ class AcceptSerializer(s.Serializer):
     change = s.UUIDField()
     comparison = s.UUIDField()
     take = s.DictField(child=s.ChoiceField(choices=["listing", "roll"]), required=False)
+    papers = s.ListField(child=s.CharField(max_length=80), required=False, max_length=30)
 
 
 class AcceptView(APIView):
@@ -145,4 +184,8 @@ class AcceptView(APIView):
     def post(self, request: Request, deal: UUID) -> Response:
         """Write what the comparison showed, as one undoable step."""
         given = checked(AcceptSerializer, request)
-        return Response(actions.accept(request.user, deal, given["change"], given["comparison"], given.get("take", {}), offer_at_hand(request)))
+        return Response(
+            actions.accept(
+                request.user, deal, given["change"], given["comparison"], given.get("take", {}), given.get("papers", []), offer_at_hand(request)
+            )
+        )

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
+from urllib.parse import urlsplit
 
 from django.conf import settings
 
-from goodquill.services import Trouble, ask
+from goodquill.services import Trouble, ask, fetch
 
 ACTIVE_FIRST = {"Active": 0, "Pending": 1}
 
@@ -43,6 +44,30 @@ def listings_of_parcel(parcel: str) -> list[dict[str, Any]] | Trouble:
     """Listings of a parcel, its number written with or without hyphens."""
     bare = parcel.replace("-", "")
     return listings(f"ParcelNumber eq {_quoted(parcel)} or ParcelNumber eq {_quoted(bare)}")
+
+
+def papers_of(listing_key: str) -> list[dict[str, str]] | Trouble:
+    """Papers attached to a listing: each with ``key``, ``title`` and ``url``.  Photos are not asked for."""
+    service = settings.LISTING_SERVICE
+    condition = f"ResourceRecordKey eq {_quoted(listing_key)} and MediaCategory eq 'Document'"
+    found = ask("listing service", f"{service['url']}/odata/Media", {"$filter": condition}, {"Authorization": f"Bearer {service['token']}"})
+    if isinstance(found, Trouble):
+        return found
+    rows = found.get("value")
+    if not isinstance(rows, list):
+        return Trouble("listing service", "The listing service answers nonsense about the papers attached. Go on without them.")
+    named = [
+        (str(r.get("MediaKey") or ""), str(r.get("ShortDescription") or "Paper"), str(r.get("MediaURL") or "")) for r in rows if isinstance(r, dict)
+    ]
+    return [{"key": key, "title": title[:200], "url": url} for key, title, url in named if key and url]
+
+
+def fetch_paper(url: str) -> bytes | Trouble:
+    """A paper's bytes.  Only the listing service itself is asked, whatever address it names."""
+    service = settings.LISTING_SERVICE
+    if urlsplit(url)[:2] != urlsplit(service["url"])[:2]:
+        return Trouble("listing service", "The listing service names a file somewhere else, which isn't fetched. Ask the listing agent for it.")
+    return fetch("listing service", url, {"Authorization": f"Bearer {service['token']}"})
 
 
 def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Trouble:

@@ -1,4 +1,4 @@
-"""A comparison that waits for its answer."""
+"""A comparison that waits for its answer; files as sources, and how a county's columns were mapped."""
 
 from __future__ import annotations
 
@@ -8,10 +8,15 @@ from django.conf import settings
 from django.db import models
 
 from goodquill.deals.models import Deal
+from goodquill.offices.models import Brokerage
 
 
 class Comparison(models.Model):
-    """What the sources said when somebody looked, so that accepting writes exactly what was shown."""
+    """What the sources said when somebody looked, so that accepting writes exactly what was shown.
+
+    ``papers`` are those attached to the listing: [{"key", "title", "url"}].  ``file`` names the file that one of the two
+    records came from; ``accepted`` is when it was brought in.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     deal = models.ForeignKey(Deal, models.CASCADE, related_name="comparisons")
@@ -19,3 +24,32 @@ class Comparison(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     listing = models.JSONField(null=True)
     roll = models.JSONField(null=True)
+    papers = models.JSONField(default=list)
+    file = models.CharField(max_length=200, blank=True)
+    accepted = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["deal", "accepted"])]
+
+
+class SourceFile(models.Model):
+    """A RESO JSON export or a county's CSV, kept by its hash.  ``mapping`` holds, for our roll columns, the file's."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="source_files")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    name = models.CharField(max_length=200)
+    content = models.CharField(max_length=64)
+    mapping = models.JSONField(default=dict)
+
+
+class ColumnMapping(models.Model):
+    """How a brokerage maps the columns of a county's files: remembered by those columns' names."""
+
+    brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="column_mappings")
+    columns = models.CharField(max_length=64)
+    mapping = models.JSONField()
+
+    class Meta:
+        unique_together = [("brokerage", "columns")]

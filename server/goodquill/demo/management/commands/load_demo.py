@@ -91,13 +91,13 @@ def start(user: User, demo: DemoDeal) -> None:
     ]
     deal = actions.create_deal(user, {"side": demo.side, "template": template and template.pk, "clients": clients_named})
     if demo.parcel:
-        sources.accept(user, deal.pk, uuid.uuid4(), sources.look(user, deal.pk, "", demo.parcel, "")["id"], {})
+        sources.accept(user, deal.pk, uuid.uuid4(), sources.look(user, deal.pk, sources.Wanted(parcel=demo.parcel))["id"], {})
     if demo.listing is not None:
         found = clients.listings("1 eq 1", top=60)
         if isinstance(found, clients.Trouble):
             raise CommandError(found.message)
         number = sorted(str(r["ListingId"]) for r in found)[demo.listing]
-        comparison = sources.look(user, deal.pk, number, "", "")
+        comparison = sources.look(user, deal.pk, sources.Wanted(number))
         sources.accept(user, deal.pk, uuid.uuid4(), comparison["id"], {})
     edits = [{"op": "type", "key": key, "text": text} for key, text in demo.typed.items()]
     if any(key.startswith("sellers.1") for key in demo.typed):

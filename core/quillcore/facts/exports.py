@@ -1,0 +1,174 @@
+"""Property data from files: a RESO JSON export, or a county's CSV whose columns are named as that county likes.
+
+A county's columns are mapped to ours once (``proposed_columns`` proposes); every row then reads like one of the roll's.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from rapidfuzz import fuzz
+
+from quillcore.facts.catalog import Catalog
+from quillcore.values import Fault
+from quillcore.values.addresses import take_apart
+
+MOST_ROWS = 50_000
+MOST_COLUMNS = 400
+SITUS = ("situs_number", "situs_direction", "situs_street", "situs_suffix", "situs_unit", "situs_city", "situs_state", "situs_zip")
+WHOLE_ADDRESS = "situs"
+"""The column of ours that holds an address on one line; it is taken apart."""
+
+_SAID = {
+    "parcel": "parcel number|parcel id|parcelno|pin|apn|account|account number|tax id|schedule number|folio",
+    "county": "county|county name",
+    WHOLE_ADDRESS: "situs address|property address|site address|location address|physical address|address",
+    "situs_number": "street number|house number|situs number|address number|str num|house no",
+    "situs_direction": "direction|street direction|pre direction|predir|str pfx|prefix",
+    "situs_street": "street name|situs street|str name|street",
+    "situs_suffix": "street type|street suffix|suffix|str sfx|post type",
+    "situs_unit": "unit|unit number|apt|suite|situs unit",
+    "situs_city": "city|situs city|property city|municipality|town",
+    "situs_state": "state|situs state|property state",
+    "situs_zip": "zip|zip code|postal code|situs zip|property zip",
+    "owner": "owner|owner name|owners|owner1|taxpayer|taxpayer name|grantee|deed holder",
+    "owner_mailing": "mailing address|owner address|owner mailing address|mail address|taxpayer address|tax bill address",
+    "legal": "legal|legal description|legal desc|full legal",
+    "subdivision": "subdivision|subdivision name|subdiv|plat|plat name|addition",
+    "lot": "lot|lot number",
+    "block": "block|block number|blk",
+    "land_use": "land use|use|use code|property class|property type|class",
+    "year_built": "year built|yr built|yearbuilt|effective year|actual year built",
+    "living_area": "living area|sq ft|sqft|building area|heated area|finished area|bldg sqft|gross living area",
+    "lot_size": "lot size|land area|lot sq ft|land sqft|acres|acreage",
+    "tax_year": "tax year|year|assessment year|roll year",
+    "assessed": "assessed|assessed value|total assessed|total value|taxable value",
+    "annual_tax": "annual tax|tax|taxes|tax amount|total tax|net tax",
+    "exemptions": "exemptions|exemption|exempt",
+    "deed": "deed|deed reference|book page|recording|instrument|document number",
+    "last_sale_date": "sale date|last sale date|deed date|transfer date",
+    "last_sale_price": "sale price|last sale price|sales price|consideration|sale amount",
+    "flood_zone": "flood|flood zone|flood plain",
+}
+
+
+@dataclass(frozen=True)
+class Export:
+    """What a file holds.  ``kind`` says as what its rows are read: "listing" (RESO names) or "roll" (by a mapping of columns)."""
+
+    kind: str
+    columns: tuple[str, ...]
+    rows: tuple[Mapping[str, Any], ...]
+
+
+def read_export(content: bytes) -> Export | Fault:
+    """The file's rows.  A Fault says in a sentence why it can't be used."""
+    if not content.strip():
+        return _fault("The file is empty.", "Export it again.")
+    if b"\x00" in content[:4096] and not content.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return _fault("This is neither a RESO JSON export nor a CSV file.", "Save the sheet as CSV and try that file.")
+    text = _decoded(content)
+    return _from_json(text) if text.lstrip()[:1] in ("{", "[") else _from_csv(text)
+
+
+def _fault(message: str, mend: str) -> Fault:
+    return Fault("export", message, mend)
+
+
+def _decoded(content: bytes) -> str:
+    if content.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return content.decode("utf-16", errors="replace")
+    try:
+        return content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return content.decode("cp1252", errors="replace")
+
+
+def _from_json(text: str) -> Export | Fault:
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError) as trouble:
+        where = f" at line {trouble.lineno}" if isinstance(trouble, json.JSONDecodeError) else ""
+        return _fault(f"The file isn't sound JSON{where}.", "Export it again; nothing was read.")
+    rows = data.get("value", [data]) if isinstance(data, dict) else data
+    if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
+        return _fault("The file holds no listings.", "A RESO export is a list of records, or an object with them under “value”.")
+    rows = [r for r in rows if r.get("ListingId") or r.get("ParcelNumber") or r.get("StreetName")][:MOST_ROWS]
+    if not rows:
+        return _fault("No record of the file has a listing number, a parcel number or a street.", "Export it with RESO Data Dictionary names.")
+    columns = dict.fromkeys(str(name) for row in rows[:50] for name in row)
+    return Export("listing", tuple(columns)[:MOST_COLUMNS], tuple(rows))
+
+
+def _from_csv(text: str) -> Export | Fault:
+    first = text.split("\n", 1)[0]
+    separator = max(",;\t|", key=first.count)
+    try:
+        lines = [line for line in csv.reader(io.StringIO(text, newline=""), delimiter=separator) if any(cell.strip() for cell in line)]
+    except csv.Error as trouble:
+        return _fault(f"The file can't be read as CSV: {trouble}.", "Save the sheet as CSV again.")
+    if len(lines) < 2 or len(lines[0]) < 2:
+        return _fault("The file has no rows under a line of column names.", "The first line names the columns; choose comma, semicolon or tab.")
+    if len(lines) - 1 > MOST_ROWS or len(lines[0]) > MOST_COLUMNS:
+        return _fault(f"The file is too large: {MOST_ROWS:,} rows of {MOST_COLUMNS} columns are the most.", "Take one town or street at a time.")
+    columns: list[str] = []
+    for n, name in enumerate(lines[0], 1):
+        plain = " ".join(name.split()) or f"Column {n}"
+        columns.append(plain if plain not in columns else f"{plain} ({n})")
+    rows = tuple({name: cell.strip() for name, cell in zip(columns, line, strict=False)} for line in lines[1:])
+    return Export("roll", tuple(columns), rows)
+
+
+def our_columns(catalog: Catalog) -> dict[str, str]:
+    """The columns that a county's can be mapped to, with what each is called."""
+    labels = {f.roll: f.label for f in catalog if f.roll}
+    known = {"parcel": labels.get("parcel", "Parcel number"), WHOLE_ADDRESS: "Address on one line"}
+    return known | {name: labels[name] for name in _SAID if name in labels} | {n: label for n, label in labels.items() if n not in _SAID}
+
+
+def proposed_columns(columns: Sequence[str], catalog: Catalog) -> dict[str, str]:
+    """Their column for each of ours, where that is clear from its name: a proposal to be looked over."""
+    ours = our_columns(catalog)
+    scored = []
+    for theirs in columns:
+        plain = _plain(theirs)
+        for own in ours:
+            names = {own.replace("_", " "), _plain(ours[own]), *_SAID.get(own, "").split("|")}
+            score = max(fuzz.ratio(plain, name) for name in names)
+            if score >= 86:
+                scored.append((score, own, theirs))
+    proposed: dict[str, str] = {}
+    for _, own, theirs in sorted(scored, key=lambda s: -s[0]):
+        if own not in proposed and theirs not in proposed.values():
+            proposed[own] = theirs
+    return proposed
+
+
+def roll_row(row: Mapping[str, Any], mapping: Mapping[str, str]) -> dict[str, str]:
+    """A county's row under our column names.  An address on one line fills only the parts that have no column of their own;
+    streets and places in capitals are printed as people write them; an area without a unit is in the unit of its column's name."""
+    found = {own: str(row.get(theirs) or "").strip() for own, theirs in mapping.items()}
+    if whole := found.pop(WHOLE_ADDRESS, ""):
+        parts = take_apart(whole)
+        said = (parts.number, parts.direction, parts.street, parts.suffix, parts.unit, parts.city, parts.state, parts.postal_code)
+        for name, text in zip(SITUS, said, strict=True):
+            found[name] = found.get(name) or text
+    for name in ("situs_street", "situs_suffix", "situs_city", "subdivision"):
+        if found.get(name, "").isupper():
+            found[name] = re.sub(r"[A-Z]+(?:'[A-Z]+)*", lambda m: m[0].capitalize(), found[name])
+    if re.fullmatch(r"[\d.,]+", found.get("living_area", "")):
+        found["living_area"] += " sq ft"
+    if re.fullmatch(r"[\d.,]+", found.get("lot_size", "")):
+        found["lot_size"] += " acres" if "acre" in mapping.get("lot_size", "").lower() else " sq ft"
+    return {name: text for name, text in found.items() if text}
+
+
+def _plain(text: str) -> str:
+    spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", text)
+    return " ".join(re.sub(r"[^A-Za-z0-9]+", " ", spaced).lower().split())

@@ -1,0 +1,102 @@
+"""Files as sources: a RESO JSON export, or a county's CSV with its columns mapped."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from quillcore.facts import load_catalog
+from quillcore.facts.exports import Export, our_columns
+from rest_framework import serializers as s
+from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from goodquill.api import Refusal, checked
+from goodquill.sources import exports
+from goodquill.sources.api import FoundSerializer, listing_found, parcel_found
+from goodquill.sources.models import SourceFile
+
+
+class ColumnSerializer(s.Serializer):
+    """A column of the file with what its first row says."""
+
+    name = s.CharField()
+    sample = s.CharField(allow_blank=True)
+
+
+class RowFoundSerializer(FoundSerializer):
+    """A home in the file; ``row`` is its number (from 0)."""
+
+    row = s.IntegerField()
+
+
+class SourceFileSerializer(s.Serializer):
+    """A file: its columns, how they are mapped (our column: the file's), and homes found in it.  ``remembered`` says that
+    such columns were mapped before; ``ours`` are the columns that can be mapped, with what they are called."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+    kind = s.ChoiceField(choices=["listing", "roll"])
+    rows = s.IntegerField()
+    columns = ColumnSerializer(many=True)
+    mapping = s.DictField(child=s.CharField())
+    remembered = s.BooleanField()
+    ours = s.DictField(child=s.CharField())
+    found = RowFoundSerializer(many=True)
+
+
+class FileSerializer(s.Serializer):
+    """A file to be read."""
+
+    file = s.FileField()
+
+
+class ColumnsSerializer(s.Serializer):
+    """Our columns, each with the file's that holds it."""
+
+    mapping = s.DictField(child=s.CharField(max_length=300))
+
+
+def _whole(request: Request, row: SourceFile, export: Export, text: str = "") -> dict[str, Any]:
+    first = export.rows[0]
+    found = parcel_found if export.kind == "roll" else listing_found
+    return {
+        "id": row.pk, "name": row.name, "kind": export.kind, "rows": len(export.rows), "mapping": row.mapping, "ours": our_columns(load_catalog()) if export.kind == "roll" else {},
+        "columns": [{"name": n, "sample": str(first.get(n) or "")[:60]} for n in export.columns] if export.kind == "roll" else [],
+        "remembered": export.kind == "roll" and exports.is_remembered(request.user, export),
+        "found": [{**found(r), "row": n} for n, r in exports.find_rows(row, export, text)],
+    }  # fmt: skip
+
+
+class SourceFilesView(APIView):
+    """Reading a file."""
+
+    parser_classes = (MultiPartParser, JSONParser)
+
+    @extend_schema(operation_id="read_source_file", request={"multipart/form-data": FileSerializer}, responses={201: SourceFileSerializer})
+    def post(self, request: Request) -> Response:
+        """Keep the file and say what is in it."""
+        file = checked(FileSerializer, request)["file"]
+        if file.size > exports.MOST_BYTES:
+            raise Refusal("The file is too large.", f"{exports.MOST_BYTES // 1_000_000} MB is the most.", "size", 413)
+        row = exports.keep_file(request.user, file.name, file.read())
+        return Response(_whole(request, *exports.find_file(request.user, row.pk)), 201)
+
+
+class SourceFileView(APIView):
+    """One file."""
+
+    @extend_schema(operation_id="source_file", parameters=[OpenApiParameter("find", str)], responses=SourceFileSerializer)
+    def get(self, request: Request, file: UUID) -> Response:
+        """Its columns, and the homes in which every word of ``find`` stands."""
+        row, export = exports.find_file(request.user, file)
+        return Response(_whole(request, row, export, request.query_params.get("find", "")[:120]))
+
+    @extend_schema(operation_id="map_columns", request=ColumnsSerializer, responses=SourceFileSerializer)
+    def post(self, request: Request, file: UUID) -> Response:
+        """Map its columns, for this file and every later one with the same columns."""
+        exports.set_columns(request.user, file, checked(ColumnsSerializer, request)["mapping"])
+        return Response(_whole(request, *exports.find_file(request.user, file)))
