@@ -165,8 +165,8 @@ def test_attached_papers_are_offered_and_take_the_place_that_waits_for_them(ines
     picture = ines.get(f"/api/editions/{pages['edition']}/pages/1/48.png")
     assert picture.status_code == 200 and picture["Content-Type"] == "image/png"
     assert ines.get(f"{ines.path}/package.pdf").status_code == 200
-    again = look(ines, listing=WITH_PAPERS).json()
-    assert "is in the package already" in accept(ines, again["id"], papers=[again["papers"][0]["key"]])["said"]
+    assert look(ines, listing=WITH_PAPERS).json()["papers"] == [], "what came before isn't offered again"
+    assert "is in the package already" in accept(ines, found["id"], papers=[found["papers"][0]["key"]])["said"]
     ines.undo(done["change"])
     assert documents(ines) == before
 

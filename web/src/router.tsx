@@ -101,10 +101,13 @@ const facts = createRoute({
   getParentRoute: () => deal,
   path: '/facts',
   component: lazyRouteComponent(() => import('./rooms/facts/facts-screen'), 'FactsScreen'),
-  validateSearch: (s): { listing?: string; parcel?: string; county?: string } => ({
+  validateSearch: (s): { listing?: string; parcel?: string; county?: string; file?: string; row?: number; again?: boolean } => ({
     listing: text(s.listing),
     parcel: text(s.parcel),
     county: text(s.county),
+    file: text(s.file),
+    row: Number(s.row) || undefined,
+    again: s.again === true || undefined,
   }),
 });
 const offers = createRoute({

@@ -22,7 +22,7 @@ from goodquill.deals.payload import shown
 from goodquill.offices.models import User
 from goodquill.services import Trouble
 from goodquill.sources import clients
-from goodquill.sources.attached import Paper, fetch_papers, put_in_package, waiting_places
+from goodquill.sources.attached import Paper, came_with, fetch_papers, put_in_package, waiting_places
 from goodquill.sources.exports import find_file, record_of
 from goodquill.sources.models import Comparison
 
@@ -102,16 +102,22 @@ def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) ->
     opened = OpenDeal(deal, offer)
     places = waiting_places(opened)
     names = dict(places)
+    number = str(record.get("ListingId", "")) if record else ""
+    here = {opened.forms[d.code].edition.title for d in opened.documents if d.why == came_with(number) and d.code in opened.forms}
     return {
         "id": comparison.pk,
-        "listing": str(record.get("ListingId", "")) if record else "",
+        "listing": number,
         "status": str(record.get("StandardStatus", "")) if record else "",
         "parcel": str(row.get("parcel", "")) if row else "",
         "county": str(row.get("county", "")) if row else "",
         "file": comparison.file,
         "before": before.accepted if before else None,
         "rows": [_row(r) for r in compare(opened.ledger, from_listing_, from_roll_)],
-        "papers": [{"key": p["key"], "title": p["title"], "place": names.get(place_for(p["title"], "", places) or "", "")} for p in papers],
+        "papers": [
+            {"key": p["key"], "title": p["title"], "place": names.get(place_for(p["title"], "", places) or "", "")}
+            for p in papers
+            if p["title"] not in here
+        ],
         "troubles": [t.message for t in troubles],
         "unread": unread,
     }
@@ -184,7 +190,7 @@ def _accept(
         if key in shown_keys and name in ("listing", "roll") and key in (listing if name == "listing" else roll):
             entries.append(Entry(key, Act.CHOOSE, 0, Source(name)))
     came = [p for p in (f"listing {number}" if number else "", f"parcel {parcel}" if parcel else "") if p]
-    said = [f"Brought in {' and '.join(came) or comparison.file}", *put_in_package(step, papers, f"attached to listing {number}")]
+    said = [f"Brought in {' and '.join(came) or comparison.file}", *put_in_package(step, papers, came_with(number))]
     step.change.said = ". ".join(said)[:300]
     step.change.save(update_fields=["said", "documents"])
     Comparison.objects.filter(pk=comparison.pk).update(accepted=timezone.now())

@@ -14,6 +14,7 @@ export type Comparison = Schemas['Comparison'];
 export type OfferColumn = Schemas['OfferColumn'];
 export type OfferRow = Schemas['OfferRow'];
 export type ComparisonRow = Schemas['Row'];
+export type SourceFile = Schemas['SourceFile'];
 export type Found = Schemas['Found'];
 export type Lens = Schemas['Lens'];
 export type Session = Schemas['Session'];

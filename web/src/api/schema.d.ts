@@ -4,2470 +4,2470 @@
  */
 
 export interface paths {
-    "/api/catalog": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Every fact, with those of the first two parties of each group. */
-        get: operations["catalog"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+  '/api/catalog': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/counties": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Their names; none while the roll can't be asked. */
-        get: operations["counties"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description Every fact, with those of the first two parties of each group. */
+    get: operations['catalog'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/counties': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The fifty touched last; with ``find``, those with all its words in name, address, parties or numbers. */
-        get: operations["deals"];
-        put?: never;
-        /** @description Start a deal. */
-        post: operations["start_deal"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description Their names; none while the roll can't be asked. */
+    get: operations['counties'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The deal, whole. */
-        get: operations["deal"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description The fifty touched last; with ``find``, those with all its words in name, address, parties or numbers. */
+    get: operations['deals'];
+    put?: never;
+    /** @description Start a deal. */
+    post: operations['start_deal'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/bring-in": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Write what the comparison showed, as one undoable step. */
-        post: operations["bring_in"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description The deal, whole. */
+    get: operations['deal'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/bring-in': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/changes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description What has moved since change number ``since``; 204 when nothing has. */
-        get: operations["changes"];
-        put?: never;
-        /** @description Carry out a batch of edits. */
-        post: operations["edit"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    get?: never;
+    put?: never;
+    /** @description Write what the comparison showed, as one undoable step. */
+    post: operations['bring_in'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/changes': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/comparison": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description What the sources say beside what the deal holds. */
-        post: operations["compare_sources"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description What has moved since change number ``since``; 204 when nothing has. */
+    get: operations['changes'];
+    put?: never;
+    /** @description Carry out a batch of edits. */
+    post: operations['edit'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/comparison': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/documents/{document}.pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description One document, filled: flattened, or as asked. */
-        get: operations["document_file"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    get?: never;
+    put?: never;
+    /** @description What the sources say beside what the deal holds. */
+    post: operations['compare_sources'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/documents/{document}.pdf': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/facts/{key}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Value at every source, history, places. */
-        get: operations["lens"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description One document, filled: flattened, or as asked. */
+    get: operations['document_file'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/facts/{key}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/history": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The newest fifty steps, newest first. */
-        get: operations["history"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description Value at every source, history, places. */
+    get: operations['lens'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/history': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/offers": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Their terms side by side. */
-        get: operations["offers"];
-        put?: never;
-        /** @description Another offer, which is then at hand. */
-        post: operations["add_offer"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description The newest fifty steps, newest first. */
+    get: operations['history'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/offers': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/offers/{offer}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Accept it, name it, say what became of it, or take it out. */
-        post: operations["change_offer"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description Their terms side by side. */
+    get: operations['offers'];
+    put?: never;
+    /** @description Another offer, which is then at hand. */
+    post: operations['add_offer'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/offers/{offer}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/package": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Add, take out, set aside, take up again, or reorder. */
-        post: operations["change_package"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    get?: never;
+    put?: never;
+    /** @description Accept it, name it, say what became of it, or take it out. */
+    post: operations['change_offer'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/package': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/package.pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description All documents that aren't set aside, filled: flattened and combined, or as asked. */
-        get: operations["package_file"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    get?: never;
+    put?: never;
+    /** @description Add, take out, set aside, take up again, or reorder. */
+    post: operations['change_package'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/package.pdf': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/templates": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Apply one template; nothing typed is replaced, and applying twice adds nothing. */
-        post: operations["apply_template"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description All documents that aren't set aside, filled: flattened and combined, or as asked. */
+    get: operations['package_file'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/templates': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/deals/{deal}/undo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Undo one change. */
-        post: operations["undo"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    get?: never;
+    put?: never;
+    /** @description Apply one template; nothing typed is replaced, and applying twice adds nothing. */
+    post: operations['apply_template'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/undo': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/editions/{edition}/pages/{page}/{sharpness}.png": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The page (from 1) at one of the offered dots per inch. */
-        get: operations["page_picture"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    get?: never;
+    put?: never;
+    /** @description Undo one change. */
+    post: operations['undo'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/editions/{edition}/pages/{page}/{sharpness}.png': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/favourites": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Keep a form at hand, or no longer. */
-        post: operations["keep_favourite"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description The page (from 1) at one of the offered dots per inch. */
+    get: operations['page_picture'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/favourites': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/forms": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Those that the user may add: by number, title, topic, purpose or words in the text; best first. */
-        get: operations["forms"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    get?: never;
+    put?: never;
+    /** @description Keep a form at hand, or no longer. */
+    post: operations['keep_favourite'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/forms': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/forms/{edition}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The form with its blanks. */
-        get: operations["form"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description Those that the user may add: by number, title, topic, purpose or words in the text; best first. */
+    get: operations['forms'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/forms/{edition}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/memberships": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description All of them, and the associations whose packs are here. */
-        get: operations["memberships"];
-        put?: never;
-        /** @description Check a number with the registry; an active one opens the association's forms. */
-        post: operations["check_membership"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description The form with its blanks. */
+    get: operations['form'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/memberships': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/memberships/forgotten": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Found by the user's own name and licence. */
-        get: operations["forgotten_number"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description All of them, and the associations whose packs are here. */
+    get: operations['memberships'];
+    put?: never;
+    /** @description Check a number with the registry; an active one opens the association's forms. */
+    post: operations['check_membership'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/memberships/forgotten': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/papers": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Newest first. */
-        get: operations["readings"];
-        put?: never;
-        /** @description Read a PDF: its pages, its blanks, and what each probably asks for. */
-        post: operations["read_paper"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description Found by the user's own name and licence. */
+    get: operations['forgotten_number'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/papers': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/papers/{reading}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description With all its blanks. */
-        get: operations["reading"];
-        /** @description Keep what has been placed so far; what is wrong with it is said, and kept all the same. */
-        put: operations["keep_reading"];
-        post?: never;
-        /** @description Drop it. */
-        delete: operations["drop_reading"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description Newest first. */
+    get: operations['readings'];
+    put?: never;
+    /** @description Read a PDF: its pages, its blanks, and what each probably asks for. */
+    post: operations['read_paper'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/papers/{reading}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/papers/{reading}/form": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description The form stands under the brokerage's own papers from then on. */
-        post: operations["save_reading"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description With all its blanks. */
+    get: operations['reading'];
+    /** @description Keep what has been placed so far; what is wrong with it is said, and kept all the same. */
+    put: operations['keep_reading'];
+    post?: never;
+    /** @description Drop it. */
+    delete: operations['drop_reading'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/papers/{reading}/form': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/papers/{reading}/pages/{page}/{sharpness}.png": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The page (from 1) at one of the offered dots per inch. */
-        get: operations["reading_picture"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    get?: never;
+    put?: never;
+    /** @description The form stands under the brokerage's own papers from then on. */
+    post: operations['save_reading'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/papers/{reading}/pages/{page}/{sharpness}.png': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/properties": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description By listing number, parcel number, address or owner, within a county where one is named; a home in both sources is one row. */
-        get: operations["find_property"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description The page (from 1) at one of the offered dots per inch. */
+    get: operations['reading_picture'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/properties': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/property-files": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Keep the file and say what is in it. */
-        post: operations["read_source_file"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description By listing number, parcel number, address or owner, within a county where one is named; a home in both sources is one row. */
+    get: operations['find_property'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/property-files': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/property-files/{file}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Its columns, and the homes in which every word of ``find`` stands. */
-        get: operations["source_file"];
-        put?: never;
-        /** @description Map its columns, for this file and every later one with the same columns. */
-        post: operations["map_columns"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    get?: never;
+    put?: never;
+    /** @description Keep the file and say what is in it. */
+    post: operations['read_source_file'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/property-files/{file}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/releases": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Newest first. */
-        get: operations["releases"];
-        put?: never;
-        /** @description Read a pack's ZIP for the brokerage: every fault, or what it changes; with ``take`` it is put to use from its date. */
-        post: operations["read_release"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description Its columns, and the homes in which every word of ``find`` stands. */
+    get: operations['source_file'];
+    put?: never;
+    /** @description Map its columns, for this file and every later one with the same columns. */
+    post: operations['map_columns'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/releases': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/releases/{release}.zip": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The pack as a ZIP, which can be changed elsewhere and read back. */
-        get: operations["release_file"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description Newest first. */
+    get: operations['releases'];
+    put?: never;
+    /** @description Read a pack's ZIP for the brokerage: every fault, or what it changes; with ``take`` it is put to use from its date. */
+    post: operations['read_release'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/releases/{release}.zip': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/releases/{release}/changes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Against the release of the same association before it. */
-        get: operations["release_changes"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description The pack as a ZIP, which can be changed elsewhere and read back. */
+    get: operations['release_file'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/releases/{release}/changes': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/session": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Who is signed in (204 for nobody).  Sets the CSRF cookie. */
-        get: operations["session"];
-        put?: never;
-        /** @description Sign in with e-mail and password. */
-        post: operations["sign_in"];
-        /** @description Sign out. */
-        delete: operations["sign_out"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description Against the release of the same association before it. */
+    get: operations['release_changes'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/session': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    "/api/templates": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Those of the newest releases, by name. */
-        get: operations["templates"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
+    /** @description Who is signed in (204 for nobody).  Sets the CSRF cookie. */
+    get: operations['session'];
+    put?: never;
+    /** @description Sign in with e-mail and password. */
+    post: operations['sign_in'];
+    /** @description Sign out. */
+    delete: operations['sign_out'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/templates': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
+    /** @description Those of the newest releases, by name. */
+    get: operations['templates'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-    schemas: {
-        /** @description Accepting a comparison; ``take`` names the source to believe where it isn't the proposed one. */
-        AcceptRequest: {
-            /** Format: uuid */
-            change: string;
-            /** Format: uuid */
-            comparison: string;
-            take?: {
-                [key: string]: "listing" | "roll";
-            };
-            papers?: string[];
-        };
-        /** @description Which template to apply. */
-        ApplyRequest: {
-            /** Format: uuid */
-            change: string;
-            /** Format: uuid */
-            template: string;
-        };
-        /** @description A paper attached to the listing; ``place`` is what the package expects and it would take the place of. */
-        Attached: {
-            key: string;
-            title: string;
-            place: string;
-        };
-        /** @description One source's value. */
-        Beside: {
-            source: string;
-            shown: string;
-            origin: string;
-        };
-        /** @description One blank on the paper: rectangle in points from the lower left; ``set`` holds [x, baseline y, text] lines. */
-        Blank: {
-            document: string;
-            field: string;
-            page: number;
-            rect: number[];
-            shape: components["schemas"]["ShapeEnum"];
-            lines: number;
-            align: string;
-            key: string;
-            own_key: string;
-            kind: string;
-            options: string[];
-            explained: {
-                [key: string]: string;
-            };
-            value: string;
-            label: string;
-            help: string;
-            state: components["schemas"]["StateEnum"];
-            text: string;
-            marked: boolean;
-            source: string | null;
-            only_here: boolean;
-            overflow: boolean;
-            role: string;
-            sign: string;
-            version: number;
-            /** Format: double */
-            size: number;
-            set: unknown[][];
-            waits_for: string[];
-            fault: string;
-            draft: components["schemas"]["Draft"] | null;
-            editable: boolean;
-        };
-        /** @description What happened to one blank: new, gone, moved, or means (it asks for something else). */
-        BlankChange: {
-            id: string;
-            label: string;
-            what: string;
-        };
-        /** @description A fact that a blank can be bound to. */
-        CatalogFact: {
-            key: string;
-            label: string;
-            group: string;
-            kind: string;
-            options: string[];
-        };
-        /** @description One undoable step. */
-        Change: {
-            /** Format: uuid */
-            id: string;
-            seq: number;
-            /** Format: date-time */
-            at: string;
-            by: string;
-            kind: string;
-            said: string;
-            undone: boolean;
-        };
-        /** @description What somebody else typed at the same time. */
-        Clash: {
-            text: string;
-            by: string;
-        };
-        /** @description A client's name as it is known when the deal starts. */
-        ClientRequest: {
-            given?: string;
-            family?: string;
-            entity_name?: string;
-            email?: string;
-        };
-        /** @description A column of the file with what its first row says. */
-        Column: {
-            name: string;
-            sample: string;
-        };
-        /** @description Our columns, each with the file's that holds it. */
-        ColumnsRequest: {
-            mapping: {
-                [key: string]: string;
-            };
-        };
-        /** @description A comparison, to be accepted or left.  ``before`` is when something was last brought into the deal. */
-        Comparison: {
-            /** Format: uuid */
-            id: string;
-            listing: string;
-            status: string;
-            parcel: string;
-            county: string;
-            file: string;
-            /** Format: date-time */
-            before: string | null;
-            rows: components["schemas"]["Row"][];
-            papers: components["schemas"]["Attached"][];
-            troubles: string[];
-            unread: string[];
-        };
-        /** @description A deal, whole.  ``retired`` names editions in it that a newer release has retired, and since when. */
-        Deal: {
-            head: components["schemas"]["Head"];
-            documents: components["schemas"]["Document"][];
-            blanks: components["schemas"]["Blank"][];
-            facts: components["schemas"]["Fact"][];
-            parties: {
-                [key: string]: components["schemas"]["Party"][];
-            };
-            suggested: components["schemas"]["Suggested"][];
-            groups: {
-                [key: string]: string;
-            };
-            retired: {
-                [key: string]: string;
-            };
-        };
-        /** @description A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``. */
-        DealRow: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            side: string;
-            stage: string;
-            agent: string;
-            address: string;
-            price: string;
-            open: number;
-            blanks: number;
-            map: string[];
-            next: components["schemas"]["NextDate"] | null;
-            /** Format: date-time */
-            touched: string;
-        };
-        /**
-         * @description What a change moved.  With ``whole`` facts and blanks are all there are, else only the stale ones.
-         *     ``left`` names what an undo could not take back.
-         */
-        Delta: {
-            head: components["schemas"]["Head"];
-            documents: components["schemas"]["Document"][];
-            blanks: components["schemas"]["Blank"][];
-            facts: components["schemas"]["Fact"][];
-            parties: {
-                [key: string]: components["schemas"]["Party"][];
-            };
-            suggested: components["schemas"]["Suggested"][];
-            whole: boolean;
-            left: string[];
-            /** Format: uuid */
-            change: string | null;
-            said: string;
-        };
-        /**
-         * @description One item of the package; without an ``edition`` it is a paper expected from somebody.
-         *
-         *     ``ours`` is whether it is ours to fill on this
-         *     side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
-         */
-        Document: {
-            id: string;
-            number: string;
-            title: string;
-            section: string;
-            pages: number;
-            open: number;
-            blanks: number;
-            edition: string;
-            released: string;
-            why: string;
-            expected_from: string;
-            set_aside: boolean;
-            ours: boolean;
-            audience: string[];
-            sizes: number[][];
-        };
-        /** @description What was typed and can't be read, and why. */
-        Draft: {
-            text: string;
-            message: string;
-            mend: string;
-        };
-        /**
-         * @description * `type` - type
-         *     * `clear` - clear
-         *     * `empty` - empty
-         *     * `choose` - choose
-         *     * `drop` - drop
-         *     * `party_add` - party_add
-         *     * `party_remove` - party_remove
-         *     * `party_order` - party_order
-         * @enum {string}
-         */
-        EditOpEnum: "type" | "clear" | "empty" | "choose" | "drop" | "party_add" | "party_remove" | "party_order";
-        /**
-         * @description One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it was
-         *     made from; ``text`` what was typed, or the wanted order of party ids.
-         */
-        EditRequest: {
-            op: components["schemas"]["EditOpEnum"];
-            key: string;
-            text?: string;
-            source?: string;
-            party?: string;
-            based_on?: number | null;
-        };
-        /** @description A batch of edits under the client's change id; sending it again does nothing twice. */
-        EditsRequest: {
-            /** Format: uuid */
-            change: string;
-            edits: components["schemas"]["EditRequest"][];
-        };
-        /** @description One fact as it stands. */
-        Fact: {
-            key: string;
-            group: string;
-            label: string;
-            kind: string;
-            options: string[];
-            help: string;
-            example: string;
-            shown: string;
-            edit: string;
-            source: string | null;
-            version: number;
-            places: number;
-            missing: string[];
-            differs: boolean;
-            locked: boolean;
-            worked_out: boolean;
-            fault: string;
-            beside: components["schemas"]["Beside"][];
-            draft: components["schemas"]["Draft"] | null;
-            clash: components["schemas"]["Clash"] | null;
-        };
-        /** @description One thing that is wrong; ``place`` is a blank's id where it is one's. */
-        Fault: {
-            message: string;
-            mend: string;
-            place: string;
-        };
-        /** @description A form to be kept at hand, or no longer. */
-        FavouriteRequest: {
-            association: string;
-            number: string;
-            favourite: boolean;
-        };
-        /** @description A file to be read. */
-        FileRequest: {
-            /** Format: binary */
-            file: string;
-        };
-        /** @description Numbers found by name and licence. */
-        Forgotten: {
-            numbers: string[];
-        };
-        /**
-         * @description A form that can be added to a package.  ``own`` papers are the brokerage's; ``filled_by`` are the sides on which it is
-         *     ours to fill (none: all); ``found`` is the text around what was looked for, where only the text has it.
-         */
-        Form: {
-            number: string;
-            title: string;
-            topic: string;
-            purpose: string;
-            sides: string[];
-            kinds: string[];
-            audience: string[];
-            filled_by: string[];
-            pages: number;
-            blanks: number;
-            edition: string;
-            /** Format: date */
-            released: string;
-            association: string;
-            own: boolean;
-            favourite: boolean;
-            found: string;
-        };
-        /** @description One blank of a form: page from 1, rectangle in points, what it asks for and of whom. */
-        FormBlank: {
-            id: string;
-            page: number;
-            rect: number[];
-            shape: string;
-            label: string;
-            key: string;
-            who: string;
-        };
-        /** @description What a release does to one form: new, retired or changed; ``wording`` lists changed sentences, − taken out, + put in. */
-        FormChange: {
-            number: string;
-            title: string;
-            what: string;
-            blanks: components["schemas"]["BlankChange"][];
-            wording: string[];
-        };
-        /** @description A form with its pages' sizes in points and its blanks. */
-        FormSheet: {
-            number: string;
-            title: string;
-            topic: string;
-            purpose: string;
-            sides: string[];
-            kinds: string[];
-            audience: string[];
-            filled_by: string[];
-            pages: number;
-            blanks: number;
-            edition: string;
-            /** Format: date */
-            released: string;
-            association: string;
-            own: boolean;
-            favourite: boolean;
-            found: string;
-            sizes: number[][];
-            fields_on_pages: components["schemas"]["FormBlank"][];
-        };
-        /** @description One home in either source. */
-        Found: {
-            listing: string;
-            parcel: string;
-            county: string;
-            address: string;
-            status: string;
-            price: string;
-            owner: string;
-        };
-        /** @description The deal's header.  ``seq`` is the number of its newest change, ``offer`` the one at hand. */
-        Head: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            side: string;
-            stage: string;
-            seq: number;
-            open: number;
-            agent: string;
-            association: string;
-            /** Format: date */
-            released: string;
-            offer: number;
-            offers: components["schemas"]["Offer"][];
-        };
-        /** @description One line of a fact's history. */
-        History: {
-            /** Format: date-time */
-            at: string;
-            by: string;
-            source: string;
-            act: string;
-            shown: string;
-            origin: string;
-        };
-        /** @description What has been placed and said so far, and the version it is based on. */
-        KeepRequest: {
-            placed: components["schemas"]["PlacedRequest"][];
-            paper: components["schemas"]["PaperRequest"];
-            based_on: number;
-        };
-        /**
-         * @description * `listing` - listing
-         *     * `roll` - roll
-         * @enum {string}
-         */
-        KindEnum: "listing" | "roll";
-        /** @description Everything about one fact: its value at every source, its history, its places. */
-        Lens: {
-            fact: components["schemas"]["Fact"];
-            beside: components["schemas"]["Beside"][];
-            replaced: string;
-            reads: string[];
-            history: components["schemas"]["History"][];
-            places: components["schemas"]["Place"][];
-        };
-        /** @description Which home: a listing number, a parcel number within a county, a ``row`` (from 0) of a file, or the one brought in before. */
-        LookRequest: {
-            /** @default  */
-            listing: string;
-            /** @default  */
-            parcel: string;
-            /** @default  */
-            county: string;
-            /** Format: uuid */
-            file?: string | null;
-            /** @default 0 */
-            row: number;
-            /** @default false */
-            again: boolean;
-        };
-        /** @description A member's number with an association. */
-        MemberNumberRequest: {
-            association: string;
-            number: string;
-        };
-        /** @description A membership as the registry last answered. */
-        Membership: {
-            association: string;
-            number: string;
-            active: boolean;
-            /** Format: date */
-            expires: string;
-            open: boolean;
-        };
-        /** @description What a deal starts from.  Without a name one is made from address and surname, and follows them. */
-        NewDealRequest: {
-            side: components["schemas"]["SideEnum"];
-            /** Format: uuid */
-            template?: string | null;
-            name?: string;
-            clients?: components["schemas"]["ClientRequest"][];
-        };
-        /** @description Another offer; ``like`` names one whose terms and documents are copied. */
-        NewOfferRequest: {
-            /** Format: uuid */
-            change: string;
-            /** @default  */
-            name: string;
-            like?: number | null;
-        };
-        /** @description The next thing that is due. */
-        NextDate: {
-            label: string;
-            /** Format: date */
-            date: string;
-        };
-        /** @description One set of terms; ``parties`` are the other side's names. */
-        Offer: {
-            id: number;
-            name: string;
-            parties: string;
-            outcome: components["schemas"]["OutcomeEnum"];
-            in_force: boolean;
-        };
-        /** @description One term in one offer. */
-        OfferCell: {
-            shown: string;
-            source: string | null;
-        };
-        /** @description An offer beside others: who speaks for the other side, and how many documents are this offer's own. */
-        OfferColumn: {
-            id: number;
-            name: string;
-            parties: string;
-            outcome: components["schemas"]["OutcomeEnum"];
-            in_force: boolean;
-            agent: string;
-            firm: string;
-            documents: number;
-        };
-        /**
-         * @description * `accept` - accept
-         *     * `name` - name
-         *     * `remove` - remove
-         *     * `open` - open
-         *     * `declined` - declined
-         *     * `withdrawn` - withdrawn
-         * @enum {string}
-         */
-        OfferEditOpEnum: "accept" | "name" | "remove" | "open" | "declined" | "withdrawn";
-        /** @description What is to happen with an offer; ``day`` is the date of acceptance, ``name`` a new name. */
-        OfferEditRequest: {
-            /** Format: uuid */
-            change: string;
-            op: components["schemas"]["OfferEditOpEnum"];
-            /** @default  */
-            name: string;
-            /** Format: date */
-            day?: string | null;
-        };
-        /** @description One term across offers, in their order; ``apart`` where they don't all say the same. */
-        OfferRow: {
-            key: string;
-            label: string;
-            kind: string;
-            apart: boolean;
-            cells: components["schemas"]["OfferCell"][];
-        };
-        /** @description All offers of a deal side by side; ``other`` is the party group that they come from or go to. */
-        Offers: {
-            offers: components["schemas"]["OfferColumn"][];
-            rows: components["schemas"]["OfferRow"][];
-            other: string;
-        };
-        /**
-         * @description * `open` - open
-         *     * `accepted` - accepted
-         *     * `declined` - declined
-         *     * `withdrawn` - withdrawn
-         * @enum {string}
-         */
-        OutcomeEnum: "open" | "accepted" | "declined" | "withdrawn";
-        /**
-         * @description * `add` - add
-         *     * `remove` - remove
-         *     * `aside` - aside
-         *     * `take_up` - take_up
-         *     * `order` - order
-         * @enum {string}
-         */
-        PackageEditOpEnum: "add" | "remove" | "aside" | "take_up" | "order";
-        /** @description One change to the package. */
-        PackageEditRequest: {
-            /** Format: uuid */
-            change: string;
-            op: components["schemas"]["PackageEditOpEnum"];
-            number?: string;
-            edition?: string;
-            document?: string;
-            order?: string[];
-        };
-        /** @description What is said of the paper. */
-        Paper: {
-            number: string;
-            title: string;
-            topic?: string;
-            purpose?: string;
-            sides?: components["schemas"]["SideEnum"][];
-        };
-        /** @description What is said of the paper. */
-        PaperRequest: {
-            number: string;
-            title: string;
-            topic?: string;
-            purpose?: string;
-            sides?: components["schemas"]["SideEnum"][];
-        };
-        /** @description A party's stable id and printed name; ``shares`` names those who have the same e-mail. */
-        Party: {
-            id: string;
-            name: string;
-            shares: string;
-        };
-        /** @description A blank that a fact goes to. */
-        Place: {
-            document: string;
-            number: string;
-            field: string;
-            page: number;
-            label: string;
-        };
-        /** @description One blank or sign spot on a page; see ``quillcore.forms.placing.Placed``. */
-        Placed: {
-            id: string;
-            page: number;
-            rect: number[];
-            shape: components["schemas"]["ShapeEnum"];
-            lines: number;
-            label: string;
-            fact: string;
-            kind: string;
-            group: string;
-            value: string;
-            role: string;
-            sign: string;
-            who: string;
-            required: boolean;
-            confirmed: boolean;
-            /** Format: double */
-            confidence: number;
-            others: string[];
-        };
-        /** @description One blank or sign spot on a page; see ``quillcore.forms.placing.Placed``. */
-        PlacedRequest: {
-            id: string;
-            page: number;
-            rect: number[];
-            shape: components["schemas"]["ShapeEnum"];
-            lines: number;
-            label: string;
-            fact: string;
-            kind: string;
-            group: string;
-            value: string;
-            role: string;
-            sign: string;
-            who: string;
-            required: boolean;
-            confirmed: boolean;
-            /** Format: double */
-            confidence: number;
-            others: string[];
-        };
-        /** @description The same with pages, what was left out, and all blanks.  ``faults`` is what stands in the way of saving it. */
-        Reading: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            title: string;
-            by: string;
-            pages: number;
-            blanks: number;
-            confirmed: number;
-            /** Format: date-time */
-            made: string;
-            sizes: number[][];
-            removed: string[];
-            paper: components["schemas"]["Paper"];
-            told: components["schemas"]["Told"] | null;
-            placed: components["schemas"]["Placed"][];
-            faults: components["schemas"]["Fault"][];
-            version: number;
-        };
-        /** @description A paper that is being made a form. */
-        ReadingRow: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            title: string;
-            by: string;
-            pages: number;
-            blanks: number;
-            confirmed: number;
-            /** Format: date-time */
-            made: string;
-        };
-        /** @description A release open to the user; ``newest`` is the one that new deals begin with. */
-        Release: {
-            /** Format: uuid */
-            id: string;
-            association: string;
-            /** Format: date */
-            released: string;
-            forms: number;
-            own: boolean;
-            newest: boolean;
-        };
-        /** @description A release file as it was read: its faults, or what it changes; ``taken`` once it is in use. */
-        ReleaseRead: {
-            association: string;
-            /** Format: date */
-            released: string | null;
-            faults: components["schemas"]["Fault"][];
-            changes: components["schemas"]["FormChange"][];
-            same: number;
-            taken: boolean;
-        };
-        /** @description The file; ``take`` puts it to use. */
-        ReleaseUploadRequest: {
-            /** Format: binary */
-            file: string;
-            replaces?: string;
-            /** @default false */
-            take: boolean;
-        };
-        /**
-         * @description One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was`` is what a
-         *     source said when it was brought in before, where it says something else now.
-         */
-        Row: {
-            key: string;
-            label: string;
-            group: string;
-            now: string;
-            now_source: string | null;
-            listing: string;
-            roll: string;
-            becomes: string;
-            becomes_source: string | null;
-            status: components["schemas"]["StatusEnum"];
-            heavy: boolean;
-            was: {
-                [key: string]: string;
-            };
-        };
-        /** @description A home in the file; ``row`` is its number (from 0). */
-        RowFound: {
-            listing: string;
-            parcel: string;
-            county: string;
-            address: string;
-            status: string;
-            price: string;
-            owner: string;
-            row: number;
-        };
-        /** @description What both sources found, and which of them could not be asked. */
-        Search: {
-            found: components["schemas"]["Found"][];
-            troubles: string[];
-        };
-        /** @description Who is signed in. */
-        Session: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            /** Format: email */
-            email: string;
-            role: string;
-            brokerage: string;
-            office: string;
-        };
-        /**
-         * @description * `text` - text
-         *     * `box` - box
-         *     * `sign` - sign
-         * @enum {string}
-         */
-        ShapeEnum: "text" | "box" | "sign";
-        /**
-         * @description * `listing` - listing
-         *     * `buying` - buying
-         *     * `leasing out` - leasing out
-         *     * `renting` - renting
-         * @enum {string}
-         */
-        SideEnum: "listing" | "buying" | "leasing out" | "renting";
-        /** @description What signing in takes. */
-        SignInRequest: {
-            email: string;
-            password: string;
-        };
-        /**
-         * @description A file: its columns, how they are mapped (our column: the file's), and homes found in it.  ``remembered`` says that
-         *     such columns were mapped before; ``ours`` are the columns that can be mapped, with what they are called.
-         */
-        SourceFile: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            kind: components["schemas"]["KindEnum"];
-            rows: number;
-            columns: components["schemas"]["Column"][];
-            mapping: {
-                [key: string]: string;
-            };
-            remembered: boolean;
-            ours: {
-                [key: string]: string;
-            };
-            found: components["schemas"]["RowFound"][];
-        };
-        /**
-         * @description * `filled` - filled
-         *     * `open` - open
-         *     * `optional` - optional
-         *     * `idle` - idle
-         *     * `theirs` - theirs
-         *     * `sign` - sign
-         * @enum {string}
-         */
-        StateEnum: "filled" | "open" | "optional" | "idle" | "theirs" | "sign";
-        /**
-         * @description * `new` - new
-         *     * `same` - same
-         *     * `differs` - differs
-         *     * `kept` - kept
-         * @enum {string}
-         */
-        StatusEnum: "new" | "same" | "differs" | "kept";
-        /** @description A recorded owner read from the roll: ``fields`` is what confirming would type; without a name somebody unnamed. */
-        Suggested: {
-            group: string;
-            recorded: string;
-            name: string;
-            capacity: string;
-            /** Format: double */
-            confidence: number;
-            ask: string;
-            fields: {
-                [key: string]: string;
-            };
-        };
-        /** @description A template as a choice. */
-        Template: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            side: string;
-            about: string;
-            documents: number;
-            answers: number;
-        };
-        /** @description What differs from the edition before: blanks by id. */
-        Told: {
-            new: string[];
-            gone: string[];
-            moved: string[];
-        };
-        /** @description Which change to take back. */
-        UndoRequest: {
-            /** Format: uuid */
-            change: string;
-            /** Format: uuid */
-            target: string;
-        };
-        /** @description A file; ``replaces`` names the edition of the office paper whose next edition it is. */
-        UploadRequest: {
-            /** Format: binary */
-            file: string;
-            replaces?: string;
-        };
+  schemas: {
+    /** @description Accepting a comparison; ``take`` names the source to believe where it isn't the proposed one. */
+    AcceptRequest: {
+      /** Format: uuid */
+      change: string;
+      /** Format: uuid */
+      comparison: string;
+      take?: {
+        [key: string]: 'listing' | 'roll';
+      };
+      papers?: string[];
     };
-    responses: never;
-    parameters: never;
-    requestBodies: never;
-    headers: never;
-    pathItems: never;
+    /** @description Which template to apply. */
+    ApplyRequest: {
+      /** Format: uuid */
+      change: string;
+      /** Format: uuid */
+      template: string;
+    };
+    /** @description A paper attached to the listing; ``place`` is what the package expects and it would take the place of. */
+    Attached: {
+      key: string;
+      title: string;
+      place: string;
+    };
+    /** @description One source's value. */
+    Beside: {
+      source: string;
+      shown: string;
+      origin: string;
+    };
+    /** @description One blank on the paper: rectangle in points from the lower left; ``set`` holds [x, baseline y, text] lines. */
+    Blank: {
+      document: string;
+      field: string;
+      page: number;
+      rect: number[];
+      shape: components['schemas']['ShapeEnum'];
+      lines: number;
+      align: string;
+      key: string;
+      own_key: string;
+      kind: string;
+      options: string[];
+      explained: {
+        [key: string]: string;
+      };
+      value: string;
+      label: string;
+      help: string;
+      state: components['schemas']['StateEnum'];
+      text: string;
+      marked: boolean;
+      source: string | null;
+      only_here: boolean;
+      overflow: boolean;
+      role: string;
+      sign: string;
+      version: number;
+      /** Format: double */
+      size: number;
+      set: unknown[][];
+      waits_for: string[];
+      fault: string;
+      draft: components['schemas']['Draft'] | null;
+      editable: boolean;
+    };
+    /** @description What happened to one blank: new, gone, moved, or means (it asks for something else). */
+    BlankChange: {
+      id: string;
+      label: string;
+      what: string;
+    };
+    /** @description A fact that a blank can be bound to. */
+    CatalogFact: {
+      key: string;
+      label: string;
+      group: string;
+      kind: string;
+      options: string[];
+    };
+    /** @description One undoable step. */
+    Change: {
+      /** Format: uuid */
+      id: string;
+      seq: number;
+      /** Format: date-time */
+      at: string;
+      by: string;
+      kind: string;
+      said: string;
+      undone: boolean;
+    };
+    /** @description What somebody else typed at the same time. */
+    Clash: {
+      text: string;
+      by: string;
+    };
+    /** @description A client's name as it is known when the deal starts. */
+    ClientRequest: {
+      given?: string;
+      family?: string;
+      entity_name?: string;
+      email?: string;
+    };
+    /** @description A column of the file with what its first row says. */
+    Column: {
+      name: string;
+      sample: string;
+    };
+    /** @description Our columns, each with the file's that holds it. */
+    ColumnsRequest: {
+      mapping: {
+        [key: string]: string;
+      };
+    };
+    /** @description A comparison, to be accepted or left.  ``before`` is when something was last brought into the deal. */
+    Comparison: {
+      /** Format: uuid */
+      id: string;
+      listing: string;
+      status: string;
+      parcel: string;
+      county: string;
+      file: string;
+      /** Format: date-time */
+      before: string | null;
+      rows: components['schemas']['Row'][];
+      papers: components['schemas']['Attached'][];
+      troubles: string[];
+      unread: string[];
+    };
+    /** @description A deal, whole.  ``retired`` names editions in it that a newer release has retired, and since when. */
+    Deal: {
+      head: components['schemas']['Head'];
+      documents: components['schemas']['Document'][];
+      blanks: components['schemas']['Blank'][];
+      facts: components['schemas']['Fact'][];
+      parties: {
+        [key: string]: components['schemas']['Party'][];
+      };
+      suggested: components['schemas']['Suggested'][];
+      groups: {
+        [key: string]: string;
+      };
+      retired: {
+        [key: string]: string;
+      };
+    };
+    /** @description A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``. */
+    DealRow: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      side: string;
+      stage: string;
+      agent: string;
+      address: string;
+      price: string;
+      open: number;
+      blanks: number;
+      map: string[];
+      next: components['schemas']['NextDate'] | null;
+      /** Format: date-time */
+      touched: string;
+    };
+    /**
+     * @description What a change moved.  With ``whole`` facts and blanks are all there are, else only the stale ones.
+     *     ``left`` names what an undo could not take back.
+     */
+    Delta: {
+      head: components['schemas']['Head'];
+      documents: components['schemas']['Document'][];
+      blanks: components['schemas']['Blank'][];
+      facts: components['schemas']['Fact'][];
+      parties: {
+        [key: string]: components['schemas']['Party'][];
+      };
+      suggested: components['schemas']['Suggested'][];
+      whole: boolean;
+      left: string[];
+      /** Format: uuid */
+      change: string | null;
+      said: string;
+    };
+    /**
+     * @description One item of the package; without an ``edition`` it is a paper expected from somebody.
+     *
+     *     ``ours`` is whether it is ours to fill on this
+     *     side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
+     */
+    Document: {
+      id: string;
+      number: string;
+      title: string;
+      section: string;
+      pages: number;
+      open: number;
+      blanks: number;
+      edition: string;
+      released: string;
+      why: string;
+      expected_from: string;
+      set_aside: boolean;
+      ours: boolean;
+      audience: string[];
+      sizes: number[][];
+    };
+    /** @description What was typed and can't be read, and why. */
+    Draft: {
+      text: string;
+      message: string;
+      mend: string;
+    };
+    /**
+     * @description * `type` - type
+     *     * `clear` - clear
+     *     * `empty` - empty
+     *     * `choose` - choose
+     *     * `drop` - drop
+     *     * `party_add` - party_add
+     *     * `party_remove` - party_remove
+     *     * `party_order` - party_order
+     * @enum {string}
+     */
+    EditOpEnum: 'type' | 'clear' | 'empty' | 'choose' | 'drop' | 'party_add' | 'party_remove' | 'party_order';
+    /**
+     * @description One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it was
+     *     made from; ``text`` what was typed, or the wanted order of party ids.
+     */
+    EditRequest: {
+      op: components['schemas']['EditOpEnum'];
+      key: string;
+      text?: string;
+      source?: string;
+      party?: string;
+      based_on?: number | null;
+    };
+    /** @description A batch of edits under the client's change id; sending it again does nothing twice. */
+    EditsRequest: {
+      /** Format: uuid */
+      change: string;
+      edits: components['schemas']['EditRequest'][];
+    };
+    /** @description One fact as it stands. */
+    Fact: {
+      key: string;
+      group: string;
+      label: string;
+      kind: string;
+      options: string[];
+      help: string;
+      example: string;
+      shown: string;
+      edit: string;
+      source: string | null;
+      version: number;
+      places: number;
+      missing: string[];
+      differs: boolean;
+      locked: boolean;
+      worked_out: boolean;
+      fault: string;
+      beside: components['schemas']['Beside'][];
+      draft: components['schemas']['Draft'] | null;
+      clash: components['schemas']['Clash'] | null;
+    };
+    /** @description One thing that is wrong; ``place`` is a blank's id where it is one's. */
+    Fault: {
+      message: string;
+      mend: string;
+      place: string;
+    };
+    /** @description A form to be kept at hand, or no longer. */
+    FavouriteRequest: {
+      association: string;
+      number: string;
+      favourite: boolean;
+    };
+    /** @description A file to be read. */
+    FileRequest: {
+      /** Format: binary */
+      file: string;
+    };
+    /** @description Numbers found by name and licence. */
+    Forgotten: {
+      numbers: string[];
+    };
+    /**
+     * @description A form that can be added to a package.  ``own`` papers are the brokerage's; ``filled_by`` are the sides on which it is
+     *     ours to fill (none: all); ``found`` is the text around what was looked for, where only the text has it.
+     */
+    Form: {
+      number: string;
+      title: string;
+      topic: string;
+      purpose: string;
+      sides: string[];
+      kinds: string[];
+      audience: string[];
+      filled_by: string[];
+      pages: number;
+      blanks: number;
+      edition: string;
+      /** Format: date */
+      released: string;
+      association: string;
+      own: boolean;
+      favourite: boolean;
+      found: string;
+    };
+    /** @description One blank of a form: page from 1, rectangle in points, what it asks for and of whom. */
+    FormBlank: {
+      id: string;
+      page: number;
+      rect: number[];
+      shape: string;
+      label: string;
+      key: string;
+      who: string;
+    };
+    /** @description What a release does to one form: new, retired or changed; ``wording`` lists changed sentences, − taken out, + put in. */
+    FormChange: {
+      number: string;
+      title: string;
+      what: string;
+      blanks: components['schemas']['BlankChange'][];
+      wording: string[];
+    };
+    /** @description A form with its pages' sizes in points and its blanks. */
+    FormSheet: {
+      number: string;
+      title: string;
+      topic: string;
+      purpose: string;
+      sides: string[];
+      kinds: string[];
+      audience: string[];
+      filled_by: string[];
+      pages: number;
+      blanks: number;
+      edition: string;
+      /** Format: date */
+      released: string;
+      association: string;
+      own: boolean;
+      favourite: boolean;
+      found: string;
+      sizes: number[][];
+      fields_on_pages: components['schemas']['FormBlank'][];
+    };
+    /** @description One home in either source. */
+    Found: {
+      listing: string;
+      parcel: string;
+      county: string;
+      address: string;
+      status: string;
+      price: string;
+      owner: string;
+    };
+    /** @description The deal's header.  ``seq`` is the number of its newest change, ``offer`` the one at hand. */
+    Head: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      side: string;
+      stage: string;
+      seq: number;
+      open: number;
+      agent: string;
+      association: string;
+      /** Format: date */
+      released: string;
+      offer: number;
+      offers: components['schemas']['Offer'][];
+    };
+    /** @description One line of a fact's history. */
+    History: {
+      /** Format: date-time */
+      at: string;
+      by: string;
+      source: string;
+      act: string;
+      shown: string;
+      origin: string;
+    };
+    /** @description What has been placed and said so far, and the version it is based on. */
+    KeepRequest: {
+      placed: components['schemas']['PlacedRequest'][];
+      paper: components['schemas']['PaperRequest'];
+      based_on: number;
+    };
+    /**
+     * @description * `listing` - listing
+     *     * `roll` - roll
+     * @enum {string}
+     */
+    KindEnum: 'listing' | 'roll';
+    /** @description Everything about one fact: its value at every source, its history, its places. */
+    Lens: {
+      fact: components['schemas']['Fact'];
+      beside: components['schemas']['Beside'][];
+      replaced: string;
+      reads: string[];
+      history: components['schemas']['History'][];
+      places: components['schemas']['Place'][];
+    };
+    /** @description Which home: a listing number, a parcel number within a county, a ``row`` (from 0) of a file, or the one brought in before. */
+    LookRequest: {
+      /** @default  */
+      listing: string;
+      /** @default  */
+      parcel: string;
+      /** @default  */
+      county: string;
+      /** Format: uuid */
+      file?: string | null;
+      /** @default 0 */
+      row: number;
+      /** @default false */
+      again: boolean;
+    };
+    /** @description A member's number with an association. */
+    MemberNumberRequest: {
+      association: string;
+      number: string;
+    };
+    /** @description A membership as the registry last answered. */
+    Membership: {
+      association: string;
+      number: string;
+      active: boolean;
+      /** Format: date */
+      expires: string;
+      open: boolean;
+    };
+    /** @description What a deal starts from.  Without a name one is made from address and surname, and follows them. */
+    NewDealRequest: {
+      side: components['schemas']['SideEnum'];
+      /** Format: uuid */
+      template?: string | null;
+      name?: string;
+      clients?: components['schemas']['ClientRequest'][];
+    };
+    /** @description Another offer; ``like`` names one whose terms and documents are copied. */
+    NewOfferRequest: {
+      /** Format: uuid */
+      change: string;
+      /** @default  */
+      name: string;
+      like?: number | null;
+    };
+    /** @description The next thing that is due. */
+    NextDate: {
+      label: string;
+      /** Format: date */
+      date: string;
+    };
+    /** @description One set of terms; ``parties`` are the other side's names. */
+    Offer: {
+      id: number;
+      name: string;
+      parties: string;
+      outcome: components['schemas']['OutcomeEnum'];
+      in_force: boolean;
+    };
+    /** @description One term in one offer. */
+    OfferCell: {
+      shown: string;
+      source: string | null;
+    };
+    /** @description An offer beside others: who speaks for the other side, and how many documents are this offer's own. */
+    OfferColumn: {
+      id: number;
+      name: string;
+      parties: string;
+      outcome: components['schemas']['OutcomeEnum'];
+      in_force: boolean;
+      agent: string;
+      firm: string;
+      documents: number;
+    };
+    /**
+     * @description * `accept` - accept
+     *     * `name` - name
+     *     * `remove` - remove
+     *     * `open` - open
+     *     * `declined` - declined
+     *     * `withdrawn` - withdrawn
+     * @enum {string}
+     */
+    OfferEditOpEnum: 'accept' | 'name' | 'remove' | 'open' | 'declined' | 'withdrawn';
+    /** @description What is to happen with an offer; ``day`` is the date of acceptance, ``name`` a new name. */
+    OfferEditRequest: {
+      /** Format: uuid */
+      change: string;
+      op: components['schemas']['OfferEditOpEnum'];
+      /** @default  */
+      name: string;
+      /** Format: date */
+      day?: string | null;
+    };
+    /** @description One term across offers, in their order; ``apart`` where they don't all say the same. */
+    OfferRow: {
+      key: string;
+      label: string;
+      kind: string;
+      apart: boolean;
+      cells: components['schemas']['OfferCell'][];
+    };
+    /** @description All offers of a deal side by side; ``other`` is the party group that they come from or go to. */
+    Offers: {
+      offers: components['schemas']['OfferColumn'][];
+      rows: components['schemas']['OfferRow'][];
+      other: string;
+    };
+    /**
+     * @description * `open` - open
+     *     * `accepted` - accepted
+     *     * `declined` - declined
+     *     * `withdrawn` - withdrawn
+     * @enum {string}
+     */
+    OutcomeEnum: 'open' | 'accepted' | 'declined' | 'withdrawn';
+    /**
+     * @description * `add` - add
+     *     * `remove` - remove
+     *     * `aside` - aside
+     *     * `take_up` - take_up
+     *     * `order` - order
+     * @enum {string}
+     */
+    PackageEditOpEnum: 'add' | 'remove' | 'aside' | 'take_up' | 'order';
+    /** @description One change to the package. */
+    PackageEditRequest: {
+      /** Format: uuid */
+      change: string;
+      op: components['schemas']['PackageEditOpEnum'];
+      number?: string;
+      edition?: string;
+      document?: string;
+      order?: string[];
+    };
+    /** @description What is said of the paper. */
+    Paper: {
+      number: string;
+      title: string;
+      topic?: string;
+      purpose?: string;
+      sides?: components['schemas']['SideEnum'][];
+    };
+    /** @description What is said of the paper. */
+    PaperRequest: {
+      number: string;
+      title: string;
+      topic?: string;
+      purpose?: string;
+      sides?: components['schemas']['SideEnum'][];
+    };
+    /** @description A party's stable id and printed name; ``shares`` names those who have the same e-mail. */
+    Party: {
+      id: string;
+      name: string;
+      shares: string;
+    };
+    /** @description A blank that a fact goes to. */
+    Place: {
+      document: string;
+      number: string;
+      field: string;
+      page: number;
+      label: string;
+    };
+    /** @description One blank or sign spot on a page; see ``quillcore.forms.placing.Placed``. */
+    Placed: {
+      id: string;
+      page: number;
+      rect: number[];
+      shape: components['schemas']['ShapeEnum'];
+      lines: number;
+      label: string;
+      fact: string;
+      kind: string;
+      group: string;
+      value: string;
+      role: string;
+      sign: string;
+      who: string;
+      required: boolean;
+      confirmed: boolean;
+      /** Format: double */
+      confidence: number;
+      others: string[];
+    };
+    /** @description One blank or sign spot on a page; see ``quillcore.forms.placing.Placed``. */
+    PlacedRequest: {
+      id: string;
+      page: number;
+      rect: number[];
+      shape: components['schemas']['ShapeEnum'];
+      lines: number;
+      label: string;
+      fact: string;
+      kind: string;
+      group: string;
+      value: string;
+      role: string;
+      sign: string;
+      who: string;
+      required: boolean;
+      confirmed: boolean;
+      /** Format: double */
+      confidence: number;
+      others: string[];
+    };
+    /** @description The same with pages, what was left out, and all blanks.  ``faults`` is what stands in the way of saving it. */
+    Reading: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      title: string;
+      by: string;
+      pages: number;
+      blanks: number;
+      confirmed: number;
+      /** Format: date-time */
+      made: string;
+      sizes: number[][];
+      removed: string[];
+      paper: components['schemas']['Paper'];
+      told: components['schemas']['Told'] | null;
+      placed: components['schemas']['Placed'][];
+      faults: components['schemas']['Fault'][];
+      version: number;
+    };
+    /** @description A paper that is being made a form. */
+    ReadingRow: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      title: string;
+      by: string;
+      pages: number;
+      blanks: number;
+      confirmed: number;
+      /** Format: date-time */
+      made: string;
+    };
+    /** @description A release open to the user; ``newest`` is the one that new deals begin with. */
+    Release: {
+      /** Format: uuid */
+      id: string;
+      association: string;
+      /** Format: date */
+      released: string;
+      forms: number;
+      own: boolean;
+      newest: boolean;
+    };
+    /** @description A release file as it was read: its faults, or what it changes; ``taken`` once it is in use. */
+    ReleaseRead: {
+      association: string;
+      /** Format: date */
+      released: string | null;
+      faults: components['schemas']['Fault'][];
+      changes: components['schemas']['FormChange'][];
+      same: number;
+      taken: boolean;
+    };
+    /** @description The file; ``take`` puts it to use. */
+    ReleaseUploadRequest: {
+      /** Format: binary */
+      file: string;
+      replaces?: string;
+      /** @default false */
+      take: boolean;
+    };
+    /**
+     * @description One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was`` is what a
+     *     source said when it was brought in before, where it says something else now.
+     */
+    Row: {
+      key: string;
+      label: string;
+      group: string;
+      now: string;
+      now_source: string | null;
+      listing: string;
+      roll: string;
+      becomes: string;
+      becomes_source: string | null;
+      status: components['schemas']['StatusEnum'];
+      heavy: boolean;
+      was: {
+        [key: string]: string;
+      };
+    };
+    /** @description A home in the file; ``row`` is its number (from 0). */
+    RowFound: {
+      listing: string;
+      parcel: string;
+      county: string;
+      address: string;
+      status: string;
+      price: string;
+      owner: string;
+      row: number;
+    };
+    /** @description What both sources found, and which of them could not be asked. */
+    Search: {
+      found: components['schemas']['Found'][];
+      troubles: string[];
+    };
+    /** @description Who is signed in. */
+    Session: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      /** Format: email */
+      email: string;
+      role: string;
+      brokerage: string;
+      office: string;
+    };
+    /**
+     * @description * `text` - text
+     *     * `box` - box
+     *     * `sign` - sign
+     * @enum {string}
+     */
+    ShapeEnum: 'text' | 'box' | 'sign';
+    /**
+     * @description * `listing` - listing
+     *     * `buying` - buying
+     *     * `leasing out` - leasing out
+     *     * `renting` - renting
+     * @enum {string}
+     */
+    SideEnum: 'listing' | 'buying' | 'leasing out' | 'renting';
+    /** @description What signing in takes. */
+    SignInRequest: {
+      email: string;
+      password: string;
+    };
+    /**
+     * @description A file: its columns, how they are mapped (our column: the file's), and homes found in it.  ``remembered`` says that
+     *     such columns were mapped before; ``ours`` are the columns that can be mapped, with what they are called.
+     */
+    SourceFile: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      kind: components['schemas']['KindEnum'];
+      rows: number;
+      columns: components['schemas']['Column'][];
+      mapping: {
+        [key: string]: string;
+      };
+      remembered: boolean;
+      ours: {
+        [key: string]: string;
+      };
+      found: components['schemas']['RowFound'][];
+    };
+    /**
+     * @description * `filled` - filled
+     *     * `open` - open
+     *     * `optional` - optional
+     *     * `idle` - idle
+     *     * `theirs` - theirs
+     *     * `sign` - sign
+     * @enum {string}
+     */
+    StateEnum: 'filled' | 'open' | 'optional' | 'idle' | 'theirs' | 'sign';
+    /**
+     * @description * `new` - new
+     *     * `same` - same
+     *     * `differs` - differs
+     *     * `kept` - kept
+     * @enum {string}
+     */
+    StatusEnum: 'new' | 'same' | 'differs' | 'kept';
+    /** @description A recorded owner read from the roll: ``fields`` is what confirming would type; without a name somebody unnamed. */
+    Suggested: {
+      group: string;
+      recorded: string;
+      name: string;
+      capacity: string;
+      /** Format: double */
+      confidence: number;
+      ask: string;
+      fields: {
+        [key: string]: string;
+      };
+    };
+    /** @description A template as a choice. */
+    Template: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      side: string;
+      about: string;
+      documents: number;
+      answers: number;
+    };
+    /** @description What differs from the edition before: blanks by id. */
+    Told: {
+      new: string[];
+      gone: string[];
+      moved: string[];
+    };
+    /** @description Which change to take back. */
+    UndoRequest: {
+      /** Format: uuid */
+      change: string;
+      /** Format: uuid */
+      target: string;
+    };
+    /** @description A file; ``replaces`` names the edition of the office paper whose next edition it is. */
+    UploadRequest: {
+      /** Format: binary */
+      file: string;
+      replaces?: string;
+    };
+  };
+  responses: never;
+  parameters: never;
+  requestBodies: never;
+  headers: never;
+  pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    catalog: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CatalogFact"][];
-                };
-            };
-        };
+  catalog: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    counties: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": string[];
-                };
-            };
+        content: {
+          'application/json': components['schemas']['CatalogFact'][];
         };
+      };
     };
-    deals: {
-        parameters: {
-            query?: {
-                find?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DealRow"][];
-                };
-            };
-        };
+  };
+  counties: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    start_deal: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewDealRequest"];
-            };
+        content: {
+          'application/json': string[];
         };
-        responses: {
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DealRow"];
-                };
-            };
-        };
+      };
     };
-    deal: {
-        parameters: {
-            query?: {
-                /** @description The offer at hand; the one in force without it. */
-                offer?: number;
-            };
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Deal"];
-                };
-            };
-        };
+  };
+  deals: {
+    parameters: {
+      query?: {
+        find?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    bring_in: {
-        parameters: {
-            query?: {
-                /** @description The offer at hand; the one in force without it. */
-                offer?: number;
-            };
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AcceptRequest"];
-            };
+        content: {
+          'application/json': components['schemas']['DealRow'][];
         };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Delta"];
-                };
-            };
-        };
+      };
     };
-    changes: {
-        parameters: {
-            query: {
-                /** @description The offer at hand; the one in force without it. */
-                offer?: number;
-                since: number;
-            };
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Delta"];
-                };
-            };
-        };
+  };
+  start_deal: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
     };
-    edit: {
-        parameters: {
-            query?: {
-                /** @description The offer at hand; the one in force without it. */
-                offer?: number;
-            };
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["EditsRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Delta"];
-                };
-            };
-        };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewDealRequest'];
+      };
     };
-    compare_sources: {
-        parameters: {
-            query?: {
-                /** @description The offer at hand; the one in force without it. */
-                offer?: number;
-            };
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody?: {
-            content: {
-                "application/json": components["schemas"]["LookRequest"];
-            };
+        content: {
+          'application/json': components['schemas']['DealRow'];
         };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Comparison"];
-                };
-            };
-        };
+      };
     };
-    document_file: {
-        parameters: {
-            query?: {
-                as?: "fillable" | "flat" | "separate" | "xfdf";
-                /** @description The offer at hand; the one in force without it. */
-                offer?: number;
-            };
-            header?: never;
-            path: {
-                deal: string;
-                document: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/pdf": string;
-                };
-            };
-        };
+  };
+  deal: {
+    parameters: {
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
-    lens: {
-        parameters: {
-            query?: {
-                /** @description The offer at hand; the one in force without it. */
-                offer?: number;
-            };
-            header?: never;
-            path: {
-                deal: string;
-                key: string;
-            };
-            cookie?: never;
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Lens"];
-                };
-            };
+        content: {
+          'application/json': components['schemas']['Deal'];
         };
+      };
     };
-    history: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Change"][];
-                };
-            };
-        };
+  };
+  bring_in: {
+    parameters: {
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
-    offers: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Offers"];
-                };
-            };
-        };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AcceptRequest'];
+      };
     };
-    add_offer: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewOfferRequest"];
-            };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Delta"];
-                };
-            };
-        };
+      };
     };
-    change_offer: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                deal: string;
-                offer: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["OfferEditRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Delta"];
-                };
-            };
-        };
+  };
+  changes: {
+    parameters: {
+      query: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+        since: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
-    change_package: {
-        parameters: {
-            query?: {
-                /** @description The offer at hand; the one in force without it. */
-                offer?: number;
-            };
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PackageEditRequest"];
-            };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Delta"];
-                };
-            };
-        };
+      };
     };
-    package_file: {
-        parameters: {
-            query?: {
-                as?: "fillable" | "flat" | "separate" | "xfdf";
-                /** @description The offer at hand; the one in force without it. */
-                offer?: number;
-            };
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/pdf": string;
-                };
-            };
-        };
+  };
+  edit: {
+    parameters: {
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
-    apply_template: {
-        parameters: {
-            query?: {
-                /** @description The offer at hand; the one in force without it. */
-                offer?: number;
-            };
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ApplyRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Delta"];
-                };
-            };
-        };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['EditsRequest'];
+      };
     };
-    undo: {
-        parameters: {
-            query?: {
-                /** @description The offer at hand; the one in force without it. */
-                offer?: number;
-            };
-            header?: never;
-            path: {
-                deal: string;
-            };
-            cookie?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["UndoRequest"];
-            };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Delta"];
-                };
-            };
-        };
+      };
     };
-    page_picture: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                edition: string;
-                page: number;
-                sharpness: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "image/png": string;
-                };
-            };
-        };
+  };
+  compare_sources: {
+    parameters: {
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
-    keep_favourite: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["FavouriteRequest"];
-            };
-        };
-        responses: {
-            /** @description No response body */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
+    requestBody?: {
+      content: {
+        'application/json': components['schemas']['LookRequest'];
+      };
     };
-    forms: {
-        parameters: {
-            query?: {
-                find?: string;
-                kind?: string;
-                side?: string;
-                topic?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Form"][];
-                };
-            };
+        content: {
+          'application/json': components['schemas']['Comparison'];
         };
+      };
     };
-    form: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                edition: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FormSheet"];
-                };
-            };
-        };
+  };
+  document_file: {
+    parameters: {
+      query?: {
+        as?: 'fillable' | 'flat' | 'separate' | 'xfdf';
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+        document: string;
+      };
+      cookie?: never;
     };
-    memberships: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Membership"][];
-                };
-            };
+        content: {
+          'application/pdf': string;
         };
+      };
     };
-    check_membership: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MemberNumberRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Membership"];
-                };
-            };
-        };
+  };
+  lens: {
+    parameters: {
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+        key: string;
+      };
+      cookie?: never;
     };
-    forgotten_number: {
-        parameters: {
-            query?: {
-                association?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Forgotten"];
-                };
-            };
+        content: {
+          'application/json': components['schemas']['Lens'];
         };
+      };
     };
-    readings: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReadingRow"][];
-                };
-            };
-        };
+  };
+  history: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
-    read_paper: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["UploadRequest"];
-            };
+        content: {
+          'application/json': components['schemas']['Change'][];
         };
-        responses: {
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Reading"];
-                };
-            };
-        };
+      };
     };
-    reading: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                reading: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Reading"];
-                };
-            };
-        };
+  };
+  offers: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
-    keep_reading: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                reading: string;
-            };
-            cookie?: never;
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["KeepRequest"];
-            };
+        content: {
+          'application/json': components['schemas']['Offers'];
         };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Reading"];
-                };
-            };
-        };
+      };
     };
-    drop_reading: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                reading: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No response body */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
+  };
+  add_offer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
-    save_reading: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                reading: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PaperRequest"];
-            };
-        };
-        responses: {
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Form"];
-                };
-            };
-        };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewOfferRequest'];
+      };
     };
-    reading_picture: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                page: number;
-                reading: string;
-                sharpness: number;
-            };
-            cookie?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "image/png": string;
-                };
-            };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
+      };
     };
-    find_property: {
-        parameters: {
-            query: {
-                county?: string;
-                text: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Search"];
-                };
-            };
-        };
+  };
+  change_offer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+        offer: number;
+      };
+      cookie?: never;
     };
-    read_source_file: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["FileRequest"];
-            };
-        };
-        responses: {
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SourceFile"];
-                };
-            };
-        };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['OfferEditRequest'];
+      };
     };
-    source_file: {
-        parameters: {
-            query?: {
-                find?: string;
-            };
-            header?: never;
-            path: {
-                file: string;
-            };
-            cookie?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SourceFile"];
-                };
-            };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
+      };
     };
-    map_columns: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                file: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ColumnsRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SourceFile"];
-                };
-            };
-        };
+  };
+  change_package: {
+    parameters: {
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
-    releases: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Release"][];
-                };
-            };
-        };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['PackageEditRequest'];
+      };
     };
-    read_release: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["ReleaseUploadRequest"];
-            };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReleaseRead"];
-                };
-            };
-        };
+      };
     };
-    release_file: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                release: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/zip": string;
-                };
-            };
-        };
+  };
+  package_file: {
+    parameters: {
+      query?: {
+        as?: 'fillable' | 'flat' | 'separate' | 'xfdf';
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
-    release_changes: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                release: string;
-            };
-            cookie?: never;
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReleaseRead"];
-                };
-            };
+        content: {
+          'application/pdf': string;
         };
+      };
     };
-    session: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Session"];
-                };
-            };
-            /** @description No response body */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
+  };
+  apply_template: {
+    parameters: {
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
-    sign_in: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SignInRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Session"];
-                };
-            };
-        };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ApplyRequest'];
+      };
     };
-    sign_out: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
         };
-        requestBody?: never;
-        responses: {
-            /** @description No response body */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
+      };
     };
-    templates: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Template"][];
-                };
-            };
-        };
+  };
+  undo: {
+    parameters: {
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
     };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['UndoRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+    };
+  };
+  page_picture: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition: string;
+        page: number;
+        sharpness: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'image/png': string;
+        };
+      };
+    };
+  };
+  keep_favourite: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FavouriteRequest'];
+      };
+    };
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  forms: {
+    parameters: {
+      query?: {
+        find?: string;
+        kind?: string;
+        side?: string;
+        topic?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Form'][];
+        };
+      };
+    };
+  };
+  form: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['FormSheet'];
+        };
+      };
+    };
+  };
+  memberships: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Membership'][];
+        };
+      };
+    };
+  };
+  check_membership: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['MemberNumberRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Membership'];
+        };
+      };
+    };
+  };
+  forgotten_number: {
+    parameters: {
+      query?: {
+        association?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Forgotten'];
+        };
+      };
+    };
+  };
+  readings: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ReadingRow'][];
+        };
+      };
+    };
+  };
+  read_paper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'multipart/form-data': components['schemas']['UploadRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Reading'];
+        };
+      };
+    };
+  };
+  reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Reading'];
+        };
+      };
+    };
+  };
+  keep_reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['KeepRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Reading'];
+        };
+      };
+    };
+  };
+  drop_reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  save_reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['PaperRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Form'];
+        };
+      };
+    };
+  };
+  reading_picture: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        page: number;
+        reading: string;
+        sharpness: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'image/png': string;
+        };
+      };
+    };
+  };
+  find_property: {
+    parameters: {
+      query: {
+        county?: string;
+        text: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Search'];
+        };
+      };
+    };
+  };
+  read_source_file: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'multipart/form-data': components['schemas']['FileRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SourceFile'];
+        };
+      };
+    };
+  };
+  source_file: {
+    parameters: {
+      query?: {
+        find?: string;
+      };
+      header?: never;
+      path: {
+        file: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SourceFile'];
+        };
+      };
+    };
+  };
+  map_columns: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        file: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ColumnsRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SourceFile'];
+        };
+      };
+    };
+  };
+  releases: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Release'][];
+        };
+      };
+    };
+  };
+  read_release: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'multipart/form-data': components['schemas']['ReleaseUploadRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ReleaseRead'];
+        };
+      };
+    };
+  };
+  release_file: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        release: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/zip': string;
+        };
+      };
+    };
+  };
+  release_changes: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        release: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ReleaseRead'];
+        };
+      };
+    };
+  };
+  session: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Session'];
+        };
+      };
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  sign_in: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SignInRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Session'];
+        };
+      };
+    };
+  };
+  sign_out: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  templates: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Template'][];
+        };
+      };
+    };
+  };
 }

@@ -11,6 +11,8 @@ export interface Tick {
 export interface MapPage {
   id: string;
   label: string;
+  /** A page that came from elsewhere, without blanks of ours. */
+  received?: boolean;
   ticks: Tick[];
   /** Height by width; a letter page's unless said. */
   ratio?: number;
@@ -54,6 +56,17 @@ export function MiniPage({
         fill="#fff"
         stroke={here ? 'var(--color-green)' : 'var(--color-blotter-3)'}
       />
+      {page.received &&
+        [0.16, 0.25, 0.34, 0.43, 0.52].map((y) => (
+          <rect
+            key={y}
+            x={width * 0.18}
+            y={y * height}
+            width={width * (y === 0.52 ? 0.36 : 0.64)}
+            height={thick * 0.8}
+            fill="#e3e8e5"
+          />
+        ))}
       {page.ticks.map((t, n) => {
         const isLit = lit !== '' && t.key === lit;
         return (

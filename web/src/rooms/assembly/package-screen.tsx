@@ -126,7 +126,9 @@ export function PackageScreen() {
               className={`moves ${lit && lit !== p.document.id ? 'opacity-35' : p.document.set_aside ? 'opacity-50' : ''}`}
             >
               <MiniPage page={p} width={72} here={lit === p.document.id} />
-              <span className="block pt-0.5 text-center text-[11px] text-ink-3">{p.first ? p.document.number : '\u00a0'} </span>
+              <span className="block pt-0.5 text-center text-[11px] text-ink-3">
+                {p.first ? p.document.number || 'came' : '\u00a0'}{' '}
+              </span>
             </button>
           ))}
         </div>
@@ -192,7 +194,7 @@ function Item({
           )}
           <span className="block text-xs text-ink-2">
             {d.edition
-              ? `${some(d.pages, 'page')}, edition of ${shortDate(d.released)}`
+              ? `${some(d.pages, 'page')}, ${d.number ? 'edition of' : 'came'} ${shortDate(d.released)}`
               : `expected from the ${d.expected_from || 'other side'}`}{' '}
             · {d.why}
             {!d.ours && ' · filled by the other side'}

@@ -37,8 +37,9 @@ export function pagesOf(deal: Deal, aside = false): Page[] {
         const size = sizeOf(document, n + 1);
         return {
           id: `${document.id}-${n + 1}`,
-          label: `${document.number} ${document.title}, page ${n + 1}`,
+          label: `${document.number} ${document.title}, page ${n + 1}`.trim(),
           first: n === 0,
+          received: !document.number,
           document,
           number: n + 1,
           blanks,

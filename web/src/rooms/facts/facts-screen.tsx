@@ -6,6 +6,7 @@ import { Button } from '../../primitives/button';
 import { Legend, Mark, markOf } from '../../primitives/mark';
 import { useDeal } from '../deals/use-deal';
 import { ComparisonView, type Wanted } from '../sources/comparison';
+import { FileFinder } from '../sources/file-finder';
 import { PropertyFinder } from '../sources/property-finder';
 import { FactInput } from './fact-input';
 import { Lens } from './lens';
@@ -28,15 +29,13 @@ export function FactsScreen() {
   const [inHand, setInHand] = useState<string>('terms.purchase_price');
   const [filter, setFilter] = useState('All');
   const [finding, setFinding] = useState(false);
-  const bring = (wanted?: Wanted) => void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: wanted ?? {} });
-  if (search.listing || search.parcel) {
-    return (
-      <ComparisonView
-        wanted={{ listing: search.listing ?? '', parcel: search.parcel ?? '', county: search.county ?? '' }}
-        onDone={() => bring()}
-      />
-    );
+  const bring = (wanted?: Partial<Wanted>) =>
+    void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: { ...wanted, file: wanted?.file ?? undefined } });
+  const { listing = '', parcel = '', county = '', file, row = 0, again = false } = search;
+  if (listing || parcel || file || again) {
+    return <ComparisonView wanted={{ listing, parcel, county, file: file ?? null, row, again }} onDone={() => bring()} />;
   }
+  const broughtIn = deal.facts.some((f) => f.source === 'listing' || f.source === 'roll');
   const other = deal.head.side === 'buying' || deal.head.side === 'listing' ? ['landlords', 'tenants'] : ['buyers', 'sellers'];
   const fits = FILTERS[filter] ?? (() => true);
   const first = FIRST[deal.head.side] ?? 'buyers';
@@ -75,9 +74,20 @@ export function FactsScreen() {
               </button>
             ))}
           </div>
-          <Button className="ml-auto" aria-expanded={finding} onClick={() => setFinding(!finding)}>
-            Bring in a property
-          </Button>
+          <span className="ml-auto flex gap-2">
+            {broughtIn && (
+              <Button
+                look="words"
+                title="What has changed at the listing service and on the tax roll since"
+                onClick={() => bring({ again: true })}
+              >
+                Look again
+              </Button>
+            )}
+            <Button aria-expanded={finding} onClick={() => setFinding(!finding)}>
+              Bring in a property
+            </Button>
+          </span>
         </div>
         {finding && (
           <div className="mb-4 border border-hair bg-sheet p-4">
@@ -86,6 +96,7 @@ export function FactsScreen() {
               autoFocus
               onPick={(h) => bring({ listing: h.listing, parcel: h.parcel, county: h.county })}
             />
+            <FileFinder onPick={(file, row) => bring({ file, row })} />
           </div>
         )}
         <div className="mb-4">

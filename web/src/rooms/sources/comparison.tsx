@@ -1,16 +1,20 @@
 /** What the sources say beside what the deal holds: nothing is written before it is accepted. */
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { client, got, Problem, type ComparisonRow } from '../../api/client';
+import { client, got, Problem, type Comparison, type ComparisonRow } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Mark, markOf } from '../../primitives/mark';
-import { some } from '../../primitives/words';
+import { moment, some } from '../../primitives/words';
 import { useDeal } from '../deals/use-deal';
 
+/** Which home: by number, a row of a file, or the one brought in before. */
 export interface Wanted {
   listing: string;
   parcel: string;
   county: string;
+  file: string | null;
+  row: number;
+  again: boolean;
 }
 
 const HEADS = { differs: 'Differ', kept: 'Kept as typed here', new: 'New', same: 'The same' } as const;
@@ -18,6 +22,7 @@ const HEADS = { differs: 'Differ', kept: 'Kept as typed here', new: 'New', same:
 export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () => void }) {
   const { id, params, take } = useDeal();
   const [choices, setChoices] = useState<Record<string, 'listing' | 'roll'>>({});
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const { data, error, isPending, refetch } = useQuery({
     queryKey: ['comparison', id, wanted],
     queryFn: () => got(client.POST('/api/deals/{deal}/comparison', { params, body: wanted })),
@@ -25,12 +30,13 @@ export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () 
     gcTime: 0,
     retry: false,
   });
+  const papers = (data?.papers ?? []).filter((p) => !left.has(p.key)).map((p) => p.key);
   const accept = useMutation({
     mutationFn: () =>
       got(
         client.POST('/api/deals/{deal}/bring-in', {
           params,
-          body: { change: crypto.randomUUID(), comparison: data?.id ?? '', take: choices },
+          body: { change: crypto.randomUUID(), comparison: data?.id ?? '', take: choices, papers },
         }),
       ),
     onSuccess: (delta) => {
@@ -54,17 +60,24 @@ export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () 
       </div>
     );
   }
-  const differing = data.rows.filter((r) => r.status === 'differs' || r.status === 'kept').length;
+  const toChoose = data.rows.filter((r) => r.status === 'differs' || r.status === 'kept');
   const fresh = data.rows.filter((r) => r.status === 'new').length;
+  const moved = wanted.again ? data.rows.filter((r) => Object.keys(r.was).length > 0) : [];
+  const all = (source?: 'listing' | 'roll') =>
+    setChoices(source ? Object.fromEntries(toChoose.filter((r) => r[source]).map((r) => [r.key, source])) : {});
   return (
     <section aria-label="Comparison" className="flex h-full flex-col">
       <div className="flex items-center gap-4 border-b border-hair bg-sheet px-6 py-3">
         <div className="min-w-0">
           <h2 className="font-serif text-[17px] font-semibold">
-            {[data.listing && `Listing ${data.listing}`, data.parcel && `Parcel ${data.parcel}`].filter(Boolean).join(' · ')}
+            {[data.listing && `Listing ${data.listing}`, data.parcel && `Parcel ${data.parcel}`, data.file]
+              .filter(Boolean)
+              .join(' · ')}
           </h2>
           <p className="text-sm text-ink-2">
-            {some(fresh, 'new value')}, {differing} to look at
+            {wanted.again && data.before
+              ? `${moved.length ? some(moved.length, 'value') : 'Nothing'} changed at the source since ${moment(data.before)}`
+              : `${some(fresh, 'new value')}, ${toChoose.length} to look at`}
             {data.status && data.status !== 'Active' ? ` · the listing is ${data.status.toLowerCase()}` : ''}. Nothing is written
             until you accept.
           </p>
@@ -87,8 +100,31 @@ export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () 
         </div>
       </div>
       <div className="min-h-0 flex-1 overflow-auto px-6 py-4">
+        {data.papers.length > 0 && <Attached papers={data.papers} left={left} setLeft={setLeft} />}
+        {toChoose.length > 1 && (
+          <p className="mb-3 flex items-center gap-1 text-sm text-ink-2">
+            Take all that differ
+            <Button look="words" onClick={() => all('listing')}>
+              from the listing
+            </Button>
+            <Button look="words" onClick={() => all('roll')}>
+              from the tax roll
+            </Button>
+            <Button look="words" onClick={() => all()}>
+              as proposed
+            </Button>
+          </p>
+        )}
+        {moved.length > 0 && (
+          <Table
+            title="Changed at the source"
+            rows={moved}
+            choices={choices}
+            choose={(key, source) => setChoices({ ...choices, [key]: source })}
+          />
+        )}
         {(Object.keys(HEADS) as (keyof typeof HEADS)[]).map((status) => {
-          const rows = data.rows.filter((r) => r.status === status);
+          const rows = data.rows.filter((r) => r.status === status && !moved.includes(r));
           return rows.length === 0 ? null : (
             <Table
               key={status}
@@ -101,6 +137,35 @@ export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () 
         })}
       </div>
     </section>
+  );
+}
+
+/** Papers that came with the listing: each goes where the package waits for it, or to its end. */
+function Attached({
+  papers,
+  left,
+  setLeft,
+}: {
+  papers: Comparison['papers'];
+  left: ReadonlySet<string>;
+  setLeft: (left: ReadonlySet<string>) => void;
+}) {
+  const turn = (key: string) => {
+    const next = new Set(left);
+    if (!next.delete(key)) next.add(key);
+    setLeft(next);
+  };
+  return (
+    <fieldset className="mb-4 border border-hair bg-paper px-4 py-2.5 text-sm">
+      <legend className="px-1 font-semibold text-ink-2">Papers attached to the listing</legend>
+      {papers.map((p) => (
+        <label key={p.key} className="flex items-baseline gap-2 py-0.5">
+          <input type="checkbox" className="accent-green" checked={!left.has(p.key)} onChange={() => turn(p.key)} />
+          <span className="font-medium">{p.title}</span>
+          <span className="text-ink-2">{p.place ? `takes the place of “${p.place}”` : 'is added to the package'}</span>
+        </label>
+      ))}
+    </fieldset>
   );
 }
 
@@ -177,8 +242,14 @@ function Choice({
   choose: (key: string, source: 'listing' | 'roll') => void;
 }) {
   const value = row[source];
+  const was = row.was[source];
   if (!value || (row.status !== 'differs' && row.status !== 'kept'))
-    return <td className="px-3 py-1.5 wrap-break-word">{value}</td>;
+    return (
+      <td className="px-3 py-1.5 wrap-break-word">
+        {value}
+        <Was text={was} />
+      </td>
+    );
   const inForce = (chosen ?? row.becomes_source) === source;
   return (
     <td className="px-1.5 py-1 wrap-break-word">
@@ -193,8 +264,14 @@ function Choice({
           onChange={() => choose(row.key, source)}
           aria-label={`${row.label}: take ${value} from the ${source === 'roll' ? 'tax roll' : 'listing'}`}
         />
-        <span className="min-w-0">{value}</span>
+        <span className="min-w-0">
+          {value}
+          <Was text={was} />
+        </span>
       </label>
     </td>
   );
 }
+
+/** What the source said before. */
+const Was = ({ text }: { text?: string }) => (text ? <span className="block text-xs text-ochre">was {text}</span> : null);

@@ -200,7 +200,7 @@ function MapRail({ pages, here, lit, go }: { pages: Page[]; here: number; lit: s
         <div key={p.id}>
           {p.first && (
             <p className="px-2 pb-1 pt-2 text-center text-xs font-semibold text-ink-2" title={p.document.title}>
-              {p.document.number}
+              {p.document.number || 'came'}
             </p>
           )}
           <button
