@@ -25,7 +25,7 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "axes",
     "csp",
-    *(f"goodquill.{room}" for room in ("offices", "forms", "templates", "deals", "facts", "sources", "assembly")),
+    *(f"goodquill.{room}" for room in ("offices", "forms", "templates", "contacts", "deals", "facts", "sources", "assembly")),
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -109,7 +109,11 @@ SPECTACULAR_SETTINGS = {
     "SCHEMA_PATH_PREFIX": "/api",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
-    "ENUM_NAME_OVERRIDES": {"SideEnum": "goodquill.deals.models.SIDE_CHOICES"},
+    "ENUM_NAME_OVERRIDES": {
+        "SideEnum": "goodquill.deals.models.SIDE_CHOICES",
+        "ContactKindEnum": "goodquill.contacts.models.KIND_CHOICES",
+        "HomeKindEnum": "goodquill.contacts.models.HOME_CHOICES",
+    },
 }
 
 LANGUAGE_CODE = "en-us"

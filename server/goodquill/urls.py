@@ -4,7 +4,9 @@ from django.urls import path, re_path
 
 from goodquill import web
 from goodquill.assembly import api as assembly
+from goodquill.contacts import api as contacts
 from goodquill.deals import api as deals
+from goodquill.deals import clients_api as clients
 from goodquill.forms import api as forms
 from goodquill.forms import memberships_api as memberships
 from goodquill.forms import papers_api as papers
@@ -30,6 +32,14 @@ urlpatterns = [
     path("api/releases/<uuid:release>/changes", releases.ReleaseChangesView.as_view()),
     path("api/releases/<uuid:release>.zip", releases.ReleaseFileView.as_view()),
     path("api/editions/<str:edition>/pages/<int:page>/<int:sharpness>.png", forms.PagePictureView.as_view()),
+    path("api/contacts", contacts.ContactsView.as_view()),
+    path("api/contacts/cards", contacts.CardsView.as_view()),
+    path("api/contacts/<uuid:contact>", contacts.ContactView.as_view()),
+    path("api/contacts/<uuid:contact>/merge", contacts.MergeView.as_view()),
+    path("api/contacts/<uuid:contact>/homes", contacts.HomesView.as_view()),
+    path("api/contacts/<uuid:contact>/homes/<int:home>", contacts.HomeView.as_view()),
+    path("api/contacts/<uuid:contact>/record", clients.RecordView.as_view()),
+    path("api/client-papers/<int:paper>", clients.ClientPaperView.as_view()),
     path("api/templates", templates.TemplatesView.as_view()),
     path("api/properties", sources.SearchView.as_view()),
     path("api/property-files", exports.SourceFilesView.as_view()),
@@ -45,6 +55,10 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/package", deals.PackageView.as_view()),
     path("api/deals/<uuid:deal>/package.pdf", assembly.PackageFileView.as_view()),
     path("api/deals/<uuid:deal>/documents/<str:document>.pdf", assembly.DocumentFileView.as_view()),
+    path("api/deals/<uuid:deal>/contacts", clients.UseContactView.as_view()),
+    path("api/deals/<uuid:deal>/documents/<str:document>/keep", clients.KeepWithClientView.as_view()),
+    path("api/deals/<uuid:deal>/hand-on", clients.HandOnView.as_view()),
+    path("api/deals/<uuid:deal>/stage", clients.StageView.as_view()),
     path("api/deals/<uuid:deal>/offers", deals.OffersView.as_view()),
     path("api/deals/<uuid:deal>/offers/<int:offer>", deals.OfferView.as_view()),
     path("api/deals/<uuid:deal>/comparison", sources.LookView.as_view()),

@@ -8,7 +8,8 @@ from typing import Any
 
 import pytest
 from drf_spectacular.generators import SchemaGenerator
-from goodquill.deals.models import Document
+from goodquill.contacts.models import Contact, HomeSeen
+from goodquill.deals.models import ClientPaper, Document
 from goodquill.forms.actions import start_reading
 from goodquill.forms.models import Edition, Reading, Release, ReleaseForm
 from goodquill.sources.exports import keep_file
@@ -33,13 +34,17 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "compare_sources": {"listing": "26-1104"},
     "offers": None,
     "add_offer": {"change": "{new}"},
+    "use_contact": {"change": "{new}", "contact": "{contact}", "group": "buyers"},
+    "keep_with_client": {},
+    "hand_on": {"fell_through": True},
+    "set_stage": {"stage": "fell through"},
     "change_offer": {"change": "{new}", "op": "accept"},
     "bring_in": {"change": "{new}", "comparison": "{comparison}"},
 }  # fmt: skip
 # Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all members).
 OPEN_TO_MEMBERS = {
     "deals", "start_deal", "forms", "form", "templates", "find_property", "counties", "page_picture", "keep_favourite", "catalog", "memberships", "check_membership",
-    "forgotten_number", "readings", "read_paper", "releases", "read_release", "release_changes", "release_file", "read_source_file",
+    "forgotten_number", "readings", "read_paper", "releases", "read_release", "release_changes", "release_file", "read_source_file", "contacts", "add_contact", "contacts_file", "take_in_contacts",
 }  # fmt: skip
 # Endpoints that speak of one paper of the brokerage's: 404 to every other brokerage.
 PAPER_BODIES: dict[str, dict[str, Any] | None] = {
@@ -48,6 +53,22 @@ PAPER_BODIES: dict[str, dict[str, Any] | None] = {
 }  # fmt: skip
 # Endpoints that speak of one file of the brokerage's: 404 to every other brokerage.
 FILE_BODIES: dict[str, dict[str, Any] | None] = {"source_file": None, "map_columns": {"mapping": {"parcel": "PIN"}}}
+# Endpoints that speak of one contact or its papers: 404 to whoever may not see the contact.
+HOME = {
+    "listing": "",
+    "parcel": "",
+    "county": "",
+    "address": "1 Elm St",
+    "price": "",
+    "kind": "sale",
+    "category": "",
+    "seen_on": "2026-11-01",
+    "note": "",
+}
+CONTACT_BODIES: dict[str, dict[str, Any] | None] = {
+    "save_contact": {"kind": "client", "fields_said": {"given": "X"}}, "drop_contact": None, "merge_contacts": {"other": "{new}"}, "add_home": HOME, "save_home": HOME,
+    "drop_home": None, "client_record": None, "add_client_paper": {}, "client_paper": None, "drop_client_paper": None,
+}  # fmt: skip
 OPEN_TO_ALL = {"session", "sign_in", "sign_out"}
 
 
@@ -56,7 +77,7 @@ def endpoints() -> list[tuple[str, str, str]]:
 
 
 def test_no_endpoint_is_unknown_to_this_walk() -> None:
-    known = set(DEAL_BODIES) | set(PAPER_BODIES) | set(FILE_BODIES) | OPEN_TO_MEMBERS | OPEN_TO_ALL
+    known = set(DEAL_BODIES) | set(PAPER_BODIES) | set(FILE_BODIES) | set(CONTACT_BODIES) | OPEN_TO_MEMBERS | OPEN_TO_ALL
     assert {name for name, _, _ in endpoints()} == known, "say here who may call a new endpoint"
 
 
@@ -69,18 +90,27 @@ def file_of(world: World) -> SourceFile:
     return SourceFile.objects.first() or keep_file(world.ines, "roll.csv", b"PIN,Owner\n1-2,OKAFOR AMARA\n")
 
 
+def client_of(world: World) -> Contact:
+    client = world.deal.clients.get()
+    if not client.homes.exists():
+        HomeSeen.objects.create(contact=client, address="1 Elm St", seen_on="2026-11-01")
+        row = ReleaseForm.objects.all()[0]
+        ClientPaper.objects.create(contact=client, edition=row.edition, mapping=row.mapping, title="Agreement", by=world.ines)
+    return client
+
+
 def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
     document = Document.objects.filter(deal=world.deal, edition__isnull=False).first()
     comparison, _ = Comparison.objects.get_or_create(deal=world.deal, by=world.ines, defaults={"listing": {"ListingId": "1", "City": "Ashgrove"}})
     assert document is not None
     values = {"deal": world.deal.pk, "document": document.code, "key": "terms.purchase_price", "edition": Edition.objects.all()[0].pk, "page": 1, "sharpness": 110,
               "new": uuid.uuid4(), "offer": world.deal.offers.all()[0].pk, "template": world.template.pk, "comparison": comparison.pk, "reading": reading_of(world).pk,
-              "release": Release.objects.all()[0].pk, "file": file_of(world).pk}  # fmt: skip
+              "release": Release.objects.all()[0].pk, "file": file_of(world).pk, "contact": client_of(world).pk, "home": client_of(world).homes.get().pk, "paper": client_of(world).papers.get().pk}  # fmt: skip
     found = {}
     for name, method, path in endpoints():
         if name not in names:
             continue
-        body = json.dumps((DEAL_BODIES | PAPER_BODIES | FILE_BODIES).get(name) or {})
+        body = json.dumps((DEAL_BODIES | PAPER_BODIES | FILE_BODIES | CONTACT_BODIES).get(name) or {})
         for key, value in values.items():
             hole = "{" + key + "}"
             path, body = path.replace(hole, str(value)), body.replace(hole, str(value))
@@ -112,13 +142,20 @@ def test_a_source_file_is_its_brokerages_own(world: World) -> None:
     assert walk(Speaker(world.bertil), world, set(FILE_BODIES)) == dict.fromkeys(FILE_BODIES, 200)
 
 
+@pytest.mark.parametrize("who", ["nadia", "bertil"])
+def test_a_contact_with_its_papers_and_homes_is_its_agents_own(world: World, who: str) -> None:
+    assert walk(Speaker(getattr(world, who)), world, set(CONTACT_BODIES)) == dict.fromkeys(CONTACT_BODIES, 404)
+    client = client_of(world)
+    assert (client.name, client.papers.count(), client.homes.count()) == ("Amara Okafor", 1, 1), "nothing was written"
+
+
 def test_only_the_broker_takes_a_release_in(world: World) -> None:
     codes = {who: Speaker(getattr(world, who)).client.post("/api/releases").status_code for who in ("ines", "tom", "rosa")}
     assert codes == {"ines": 403, "tom": 403, "rosa": 400}
 
 
 def test_signed_out_nothing_answers(world: World) -> None:
-    names = set(DEAL_BODIES) | set(PAPER_BODIES) | set(FILE_BODIES) | OPEN_TO_MEMBERS
+    names = set(DEAL_BODIES) | set(PAPER_BODIES) | set(FILE_BODIES) | set(CONTACT_BODIES) | OPEN_TO_MEMBERS
     assert walk(Speaker(None), world, names) == dict.fromkeys(names, 401)
 
 

@@ -27,6 +27,23 @@ def own_agent(side: str) -> str:
     return SIDES[side][2]
 
 
+_OF_THE_HOME = ("property", "tax", "listing", "association_manager", "title", "warranty", "estimate", "commission")
+_STILL_HOLDS = ("choice", "yes_no", "integer", "percent", "number", "address")
+
+
+def carries_over(key: str, kind: str, side: str) -> bool:
+    """Whether what was stated under a key still holds on the client's next home: who the client is, representation, lender
+    and the like, and how they buy (loan, periods, who pays what), but no price, no date, no wording, nobody from the other
+    side and nothing of this home.  For parties give the key with their group (``buyers.1.email``)."""
+    _, other, _, other_agent = SIDES[side]
+    group = key.split(".", 1)[0]
+    if group in (*_OF_THE_HOME, other, other_agent, "doc"):
+        return False
+    if group in TERMS:
+        return kind in _STILL_HOLDS and key not in ("terms.backup", "terms.backup_position")
+    return key != "deal.agreement_date"
+
+
 def belongs_to_offer(key: str, side: str) -> bool:
     """Whether the key's entries are an offer's.  For ``doc.…`` keys the document decides, not this."""
     _, other, _, other_agent = SIDES[side]

@@ -8,14 +8,17 @@ from uuid import UUID
 
 from django.db import transaction
 from django.shortcuts import get_object_or_404
-from quillcore.facts import Act, Entry, Source, load_catalog
+from quillcore.contacts import fills
+from quillcore.facts import PARTY_GROUPS, Act, Entry, Source, load_catalog
 from quillcore.facts.scopes import client_group
 from quillcore.forms import Form
 from quillcore.templates import merge, read_template
 from quillcore.values import Fault
 
 from goodquill.api import Refusal
+from goodquill.contacts.actions import find_contact
 from goodquill.deals.changing import Step, begin, finish, reopen
+from goodquill.deals.clients import link_clients, papers_into
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal
 from goodquill.forms.models import Release, ReleaseForm
@@ -43,15 +46,19 @@ def create_deal(user: User, given: dict[str, Any]) -> Deal:
     Offer.objects.create(deal=deal)
     step = begin(user, deal.pk, uuid.uuid4(), "start", "Started the deal")
     _name_clients(step, given.get("clients", []))
+    link_clients(step, [c for c in given.get("clients", []) if any(str(v or "").strip() for v in c.values())])
     if template is not None:
         _apply(step, template)
+    papers_into(step)
     step.change.save(update_fields=["documents", "said"])
+    if step.documents_moved:
+        reopen(step)
     finish(step)
     return step.opened.deal
 
 
-def _name_clients(step: Step, clients: list[dict[str, str]]) -> None:
-    named = [c for c in clients if any(v.strip() for v in c.values())]
+def _name_clients(step: Step, clients: list[dict[str, Any]]) -> None:
+    named = [_as_party(step.change.by, c) for c in clients if any(str(v or "").strip() for v in c.values())]
     if not named:
         return
     ids = [uuid.uuid4().hex[:8] for _ in named]
@@ -68,6 +75,12 @@ def _name_clients(step: Step, clients: list[dict[str, str]]) -> None:
                 raise Refusal(read.message, read.mend, read.rule)
             entries.append(Entry(f"party.{party}.{field}", Act.STATE, 0, Source.TYPED, read))
     step.write(*entries)
+
+
+def _as_party(user: User, client: dict[str, Any]) -> dict[str, str]:
+    """A client's party fields: the picked contact's, and what was typed."""
+    said = {k: v for k, v in client.items() if k != "contact" and v.strip()}
+    return (fills(find_contact(user, client["contact"]).core, "buyers") if client.get("contact") else {}) | said
 
 
 @transaction.atomic
@@ -145,6 +158,40 @@ def add_form(user: User, deal_id: UUID, change_id: UUID, number: str, edition: s
             why=f"added by {user.name}",
         )
         _documents_changed(step, {"added": [code]}, f"Added {number} {row.edition.title}")
+    return finish(step)
+
+
+@transaction.atomic
+def use_contact(
+    user: User, deal_id: UUID, change_id: UUID, contact_id: UUID, group: str, party: str = "", offer: int | None = None
+) -> dict[str, Any]:
+    """Fill a group of facts from a contact; in a group of parties the contact becomes (or, with ``party``, fills in) one of them."""
+    step = begin(user, deal_id, change_id, "contact", offer=offer)
+    if step.retried:
+        return finish(step)
+    contact = find_contact(user, contact_id)
+    said = fills(contact.core, group)
+    if not said:
+        raise Refusal(f"{contact.name} has nothing that belongs here.", "Choose another contact.", "contact")
+    prefix = group
+    if group in PARTY_GROUPS:
+        ids = list(step.opened.package.sheet.party_ids(group))
+        prefix = f"party.{party or uuid.uuid4().hex[:8]}"
+        if not party:
+            step.write(Entry(group, Act.STATE, 0, Source.TYPED, ",".join([*ids, prefix.removeprefix("party.")])))
+            step.opened.package.sheet.refresh([group])
+        elif party not in ids:
+            raise Refusal("This party is no longer there.", "Look at the parties again; nothing was changed.", "party", 409)
+        if group == client_group(step.opened.deal.side) and contact.kind == "client":
+            step.opened.deal.clients.add(contact)
+    entries = []
+    for name, text in said.items():
+        read = load_catalog()[f"{prefix}.{name}"].read(text)
+        if not isinstance(read, Fault):
+            entries.append(Entry(f"{prefix}.{name}", Act.STATE, 0, Source.TYPED, read, origin=f"contact {contact.name}"))
+    step.write(*entries)
+    step.change.said = f"{contact.name}, from contacts"[:300]
+    step.change.save(update_fields=["said"])
     return finish(step)
 
 

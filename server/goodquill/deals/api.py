@@ -39,15 +39,16 @@ class DealsView(APIView):
         rows = Deal.objects.filter(may_see_deals(request.user)).select_related("owner").order_by("-touched")
         for word in request.query_params.get("find", "").lower().split()[:8]:
             rows = rows.filter(words__contains=word)
-        return Response([_row(d) for d in rows[:MOST_LISTED]])
+        return Response([deal_row(d) for d in rows[:MOST_LISTED]])
 
     @extend_schema(operation_id="start_deal", request=shapes.NewDealSerializer, responses={201: shapes.DealRowSerializer})
     def post(self, request: Request) -> Response:
         """Start a deal."""
-        return Response(_row(actions.create_deal(request.user, checked(shapes.NewDealSerializer, request))), 201)
+        return Response(deal_row(actions.create_deal(request.user, checked(shapes.NewDealSerializer, request))), 201)
 
 
-def _row(deal: Deal) -> dict[str, Any]:
+def deal_row(deal: Deal) -> dict[str, Any]:
+    """A deal as lists show it."""
     s = deal.summary
     return {
         "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "agent": deal.owner.name, "address": s.get("address", ""),

@@ -7,10 +7,14 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from goodquill.contacts.models import Contact
 from goodquill.forms.models import Edition, MappingVersion, Release
 from goodquill.offices.models import Brokerage, Office
 
 SIDE_CHOICES = [("listing", "listing"), ("buying", "buying"), ("leasing out", "leasing out"), ("renting", "renting")]
+
+
+STAGES = [("filling", "filling"), ("fell through", "fell through")]
 
 
 class Deal(models.Model):
@@ -26,7 +30,10 @@ class Deal(models.Model):
     side = models.CharField(max_length=20, choices=SIDE_CHOICES)
     name = models.CharField(max_length=250)
     name_typed = models.BooleanField(default=False)
-    stage = models.CharField(max_length=20, default="filling")
+    stage = models.CharField(max_length=20, choices=STAGES, default="filling")
+    clients = models.ManyToManyField(Contact, related_name="deals", blank=True)
+    before = models.ForeignKey("self", models.SET_NULL, null=True, related_name="after")
+    """The deal that handed on to this one."""
     seq = models.PositiveIntegerField(default=0)
     summary = models.JSONField(default=dict)
     words = models.CharField(max_length=600, blank=True)
@@ -39,6 +46,27 @@ class Deal(models.Model):
             models.Index(fields=["owner", "-touched"]),
             models.Index(fields=["office", "-touched"]),
         ]
+
+
+class ClientPaper(models.Model):
+    """A paper of a client's own that outlives one deal: kept from a deal as it stood, or as it came.  It shows in each of
+    the client's deals, set aside from what leaves.  ``represents`` marks an agreement to represent
+    the client, which ``begins`` and ``ends``."""
+
+    contact = models.ForeignKey(Contact, models.PROTECT, related_name="papers")
+    edition = models.ForeignKey(Edition, models.PROTECT)
+    mapping = models.ForeignKey(MappingVersion, models.PROTECT)
+    number = models.CharField(max_length=20, blank=True)
+    title = models.CharField(max_length=200)
+    represents = models.BooleanField(default=False)
+    deal = models.ForeignKey(Deal, models.SET_NULL, null=True, related_name="+")
+    begins = models.DateField(null=True)
+    ends = models.DateField(null=True)
+    kept = models.DateTimeField(auto_now=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["title", "-kept"]
 
 
 class Offer(models.Model):

@@ -29,7 +29,7 @@ _PROFILE = {"name": "name", "licence": "licence", "code": "listing_code", "email
 
 def find_deal(user: User, deal: UUID, lock: bool = False) -> Deal:
     """The deal, if the user may see it.  ``lock`` holds its row to the end of the transaction."""
-    rows = Deal.objects.filter(may_see_deals(user)).select_related("owner__office", "owner__brokerage", "release")
+    rows = Deal.objects.filter(may_see_deals(user)).select_related("owner__office", "owner__brokerage", "release", "before")
     if lock:
         # Locked by its key alone, so that two people in one deal wait for each other and for nobody else.
         Deal.objects.select_for_update().filter(pk=deal).values_list("pk").first()

@@ -12,7 +12,7 @@ from quillcore.facts.parties import PARTY_FIELDS, is_derived, joined, shared_ema
 from quillcore.formulas import Held
 from quillcore.values import EMPTY, KINDS, Value
 
-from goodquill.deals.models import Document
+from goodquill.deals.models import Deal, Document
 from goodquill.deals.opening import OpenDeal
 from goodquill.forms.queries import retirements
 
@@ -35,6 +35,11 @@ def deal_head(opened: OpenDeal) -> dict[str, Any]:
         "agent": deal.owner.name, "association": deal.release.association, "released": deal.release.released, "offer": opened.offer.pk,
         "offers": [{"id": o.pk, "name": o.name, "parties": o.parties, "outcome": o.outcome, "in_force": o.in_force} for o in opened.kept.offers],
     }  # fmt: skip
+
+
+def earlier(deal: Deal) -> dict[str, Any] | None:
+    """The deal that handed on to this one."""
+    return {"id": deal.before.pk, "name": deal.before.name} if deal.before else None
 
 
 def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[dict[str, Any]]:
@@ -203,7 +208,7 @@ def whole(opened: OpenDeal) -> dict[str, Any]:
     blanks = list(opened.package.blanks())
     return {
         "head": deal_head(opened), "documents": documents_of(opened, blanks), "blanks": [blank_row(opened, b) for b in blanks],
-        "facts": facts_of(opened), "parties": parties_of(opened), "suggested": suggested(opened), "groups": load_catalog().groups,
+        "clients": [{"id": c.pk, "name": c.name} for c in opened.deal.clients.all()], "earlier": earlier(opened.deal), "facts": facts_of(opened), "parties": parties_of(opened), "suggested": suggested(opened), "groups": load_catalog().groups,
         "retired": retirements(opened.deal.owner, {f.edition_hash for f in opened.forms.values()}),
     }  # fmt: skip
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from goodquill.deals.models import SIDE_CHOICES, Offer
+from goodquill.contacts.api import HomeSerializer
+from goodquill.deals.models import SIDE_CHOICES, STAGES, Offer
 
 
 class NextDateSerializer(s.Serializer):
@@ -32,12 +33,13 @@ class DealRowSerializer(s.Serializer):
 
 
 class ClientSerializer(s.Serializer):
-    """A client's name as it is known when the deal starts."""
+    """A client as known when the deal starts: a picked contact, or a name."""
 
     given = s.CharField(max_length=100, allow_blank=True, required=False)
     family = s.CharField(max_length=100, allow_blank=True, required=False)
     entity_name = s.CharField(max_length=200, allow_blank=True, required=False)
     email = s.CharField(max_length=254, allow_blank=True, required=False)
+    contact = s.UUIDField(required=False, allow_null=True)
 
 
 class NewDealSerializer(s.Serializer):
@@ -47,6 +49,13 @@ class NewDealSerializer(s.Serializer):
     template = s.UUIDField(required=False, allow_null=True)
     name = s.CharField(max_length=250, allow_blank=True, required=False)
     clients = ClientSerializer(many=True, required=False)
+
+
+class LinkSerializer(s.Serializer):
+    """Something elsewhere, by id and name."""
+
+    id = s.UUIDField()
+    name = s.CharField()
 
 
 class OfferSerializer(s.Serializer):
@@ -203,9 +212,12 @@ class SuggestedSerializer(s.Serializer):
 
 
 class DealSerializer(s.Serializer):
-    """A deal, whole.  ``retired`` names editions in it that a newer release has retired, and since when."""
+    """A deal, whole.  ``retired`` names editions in it that a newer release has retired, and since when; ``clients`` are its
+    clients' records, ``earlier`` the deal that handed on to it."""
 
     head = HeadSerializer()
+    clients = LinkSerializer(many=True)
+    earlier = LinkSerializer(allow_null=True)
     documents = DocumentSerializer(many=True)
     blanks = BlankSerializer(many=True)
     facts = FactSerializer(many=True)
@@ -367,3 +379,57 @@ class OfferEditSerializer(s.Serializer):
     op = s.ChoiceField(choices=["accept", "name", "remove", "open", "declined", "withdrawn"])
     name = s.CharField(max_length=120, allow_blank=True, required=False, default="")
     day = s.DateField(required=False, allow_null=True, default=None)
+
+
+class UseContactSerializer(s.Serializer):
+    """A contact for a group of facts; ``party`` names the party that it fills in, without which it becomes another one."""
+
+    change = s.UUIDField()
+    contact = s.UUIDField()
+    group = s.CharField(max_length=40)
+    party = s.CharField(max_length=12, required=False, allow_blank=True, default="")
+
+
+class HandOnSerializer(s.Serializer):
+    """Starting the client's next deal; ``fell_through`` closes this one."""
+
+    fell_through = s.BooleanField()
+
+
+class StageSerializer(s.Serializer):
+    """Where a deal stands."""
+
+    stage = s.ChoiceField(choices=STAGES)
+
+
+class ClientPaperSerializer(s.Serializer):
+    """A paper on a client's record; ``ended`` where it is an agreement that has run out."""
+
+    id = s.IntegerField()
+    title = s.CharField()
+    number = s.CharField(allow_blank=True)
+    pages = s.IntegerField()
+    represents = s.BooleanField()
+    begins = s.DateField(allow_null=True)
+    ends = s.DateField(allow_null=True)
+    ended = s.BooleanField()
+    kept = s.DateTimeField()
+    deal = s.UUIDField(allow_null=True)
+
+
+class RecordSerializer(s.Serializer):
+    """A client's record.  ``advice`` says what should be there before the next step; "" where nothing is missing."""
+
+    papers = ClientPaperSerializer(many=True)
+    homes = HomeSerializer(many=True)
+    deals = DealRowSerializer(many=True)
+    advice = s.CharField(allow_blank=True)
+
+
+class UploadedPaperSerializer(s.Serializer):
+    """A PDF for a client's record."""
+
+    file = s.FileField()
+    title = s.CharField(max_length=200, allow_blank=True, required=False, default="")
+    represents = s.BooleanField(required=False, default=False)
+    ends = s.DateField(required=False, allow_null=True, default=None)

@@ -38,3 +38,9 @@ def may_use_releases(user: User, path: str = "") -> Q:
 def may_take_in_releases(user: User) -> bool:
     """Whether the user may have the brokerage use a new release of a pack."""
     return user.role == Role.BROKER
+
+
+def may_see_contacts(user: User) -> Q:
+    """Contacts open to a user: the own ones, and those shared in the brokerage; its broker sees all of them."""
+    within = Q(brokerage=user.brokerage_id)
+    return within if user.role == Role.BROKER else within & (Q(owner=user.pk) | Q(shared=True))

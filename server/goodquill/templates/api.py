@@ -18,6 +18,7 @@ class TemplateSerializer(serializers.Serializer):
     id = serializers.UUIDField()
     name = serializers.CharField()
     side = serializers.CharField()
+    kinds = serializers.ListField(child=serializers.CharField())
     about = serializers.CharField()
     documents = serializers.IntegerField()
     answers = serializers.IntegerField()
@@ -36,6 +37,7 @@ class TemplatesView(APIView):
                     "id": t.pk,
                     "name": t.name,
                     "side": t.side,
+                    "kinds": t.data.get("kinds", []),
                     "about": t.data.get("about", ""),
                     "documents": len(t.data["documents"]),
                     "answers": len(t.data.get("answers", {})) + len(t.data.get("blanks", {})),

@@ -21,6 +21,148 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/client-papers/{paper}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The paper as PDF. */
+    get: operations['client_paper'];
+    put?: never;
+    post?: never;
+    /** @description Take it off the record. */
+    delete: operations['drop_client_paper'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/contacts': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description By name: those of a kind, those with every word of ``find`` in name, company, e-mail, phone or address. */
+    get: operations['contacts'];
+    put?: never;
+    /** @description Keep a new one; those that are probably the same are named. */
+    post: operations['add_contact'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/contacts/{contact}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Change it. */
+    post: operations['save_contact'];
+    /** @description Take it out of the contacts; deals keep what they have.  A client with papers on record stays. */
+    delete: operations['drop_contact'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/contacts/{contact}/homes': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Another one. */
+    post: operations['add_home'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/contacts/{contact}/homes/{home}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Change when it was seen, or the note. */
+    post: operations['save_home'];
+    /** @description Take it off the list. */
+    delete: operations['drop_home'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/contacts/{contact}/merge': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Merge another into it, or take the last merging back. */
+    post: operations['merge_contacts'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/contacts/{contact}/record': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Papers, homes seen, deals, and what is missing. */
+    get: operations['client_record'];
+    put?: never;
+    /** @description Keep a PDF on the record; it then shows in the client's deals. */
+    post: operations['add_client_paper'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/contacts/cards': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Those that are found, as vCard or CSV. */
+    get: operations['contacts_file'];
+    put?: never;
+    /** @description Take a vCard or CSV file in. */
+    post: operations['take_in_contacts'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/counties': {
     parameters: {
       query?: never;
@@ -125,6 +267,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/contacts': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Fill a group of facts from a contact. */
+    post: operations['use_contact'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/documents/{document}.pdf': {
     parameters: {
       query?: never;
@@ -142,6 +301,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/documents/{document}/keep': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Keep it, as it stands, on the record of the deal's clients. */
+    post: operations['keep_with_client'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/facts/{key}': {
     parameters: {
       query?: never;
@@ -153,6 +329,23 @@ export interface paths {
     get: operations['lens'];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/hand-on': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Start it from this one, with everything that still holds. */
+    post: operations['hand_on'];
     delete?: never;
     options?: never;
     head?: never;
@@ -239,6 +432,23 @@ export interface paths {
     get: operations['package_file'];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/stage': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Say that it fell through, or that it goes on. */
+    post: operations['set_stage'];
     delete?: never;
     options?: never;
     head?: never;
@@ -669,6 +879,11 @@ export interface components {
       label: string;
       what: string;
     };
+    /** @description A vCard or CSV file. */
+    CardsRequest: {
+      /** Format: binary */
+      file: string;
+    };
     /** @description A fact that a blank can be bound to. */
     CatalogFact: {
       key: string;
@@ -694,12 +909,31 @@ export interface components {
       text: string;
       by: string;
     };
-    /** @description A client's name as it is known when the deal starts. */
+    /** @description A paper on a client's record; ``ended`` where it is an agreement that has run out. */
+    ClientPaper: {
+      id: number;
+      title: string;
+      number: string;
+      pages: number;
+      represents: boolean;
+      /** Format: date */
+      begins: string | null;
+      /** Format: date */
+      ends: string | null;
+      ended: boolean;
+      /** Format: date-time */
+      kept: string;
+      /** Format: uuid */
+      deal: string | null;
+    };
+    /** @description A client as known when the deal starts: a picked contact, or a name. */
     ClientRequest: {
       given?: string;
       family?: string;
       entity_name?: string;
       email?: string;
+      /** Format: uuid */
+      contact?: string | null;
     };
     /** @description A column of the file with what its first row says. */
     Column: {
@@ -728,9 +962,42 @@ export interface components {
       troubles: string[];
       unread: string[];
     };
-    /** @description A deal, whole.  ``retired`` names editions in it that a newer release has retired, and since when. */
+    /** @description A contact.  ``twins`` are others that are probably the same; ``merged`` says that another was merged into it. */
+    Contact: {
+      /** Format: uuid */
+      id: string;
+      kind: components['schemas']['ContactKindEnum'];
+      name: string;
+      fields_said: {
+        [key: string]: string;
+      };
+      shared: boolean;
+      mine: boolean;
+      merged: boolean;
+      twins: components['schemas']['Twin'][];
+    };
+    /**
+     * @description * `client` - Client
+     *     * `agent` - Agent
+     *     * `title` - Title company
+     *     * `lender` - Lender
+     *     * `inspector` - Inspector
+     *     * `attorney` - Attorney
+     *     * `warranty` - Home warranty
+     *     * `association_manager` - Association manager
+     *     * `other` - Other
+     * @enum {string}
+     */
+    ContactKindEnum:
+      'client' | 'agent' | 'title' | 'lender' | 'inspector' | 'attorney' | 'warranty' | 'association_manager' | 'other';
+    /**
+     * @description A deal, whole.  ``retired`` names editions in it that a newer release has retired, and since when; ``clients`` are its
+     *     clients' records, ``earlier`` the deal that handed on to it.
+     */
     Deal: {
       head: components['schemas']['Head'];
+      clients: components['schemas']['Link'][];
+      earlier: components['schemas']['Link'] | null;
       documents: components['schemas']['Document'][];
       blanks: components['schemas']['Blank'][];
       facts: components['schemas']['Fact'][];
@@ -957,6 +1224,10 @@ export interface components {
       price: string;
       owner: string;
     };
+    /** @description Starting the client's next deal; ``fell_through`` closes this one. */
+    HandOnRequest: {
+      fell_through: boolean;
+    };
     /** @description The deal's header.  ``seq`` is the number of its newest change, ``offer`` the one at hand. */
     Head: {
       /** Format: uuid */
@@ -983,18 +1254,45 @@ export interface components {
       shown: string;
       origin: string;
     };
+    /** @description A home that a client has seen. */
+    Home: {
+      readonly id: number;
+      listing: string;
+      parcel: string;
+      county: string;
+      address: string;
+      price: string;
+      kind: components['schemas']['HomeKindEnum'];
+      category: string;
+      /** Format: date */
+      seen_on: string;
+      note: string;
+    };
+    /**
+     * @description * `sale` - sale
+     *     * `lease` - lease
+     * @enum {string}
+     */
+    HomeKindEnum: 'sale' | 'lease';
+    /** @description A home that a client has seen. */
+    HomeRequest: {
+      listing: string;
+      parcel: string;
+      county: string;
+      address: string;
+      price: string;
+      kind: components['schemas']['HomeKindEnum'];
+      category: string;
+      /** Format: date */
+      seen_on: string;
+      note: string;
+    };
     /** @description What has been placed and said so far, and the version it is based on. */
     KeepRequest: {
       placed: components['schemas']['PlacedRequest'][];
       paper: components['schemas']['PaperRequest'];
       based_on: number;
     };
-    /**
-     * @description * `listing` - listing
-     *     * `roll` - roll
-     * @enum {string}
-     */
-    KindEnum: 'listing' | 'roll';
     /** @description Everything about one fact: its value at every source, its history, its places. */
     Lens: {
       fact: components['schemas']['Fact'];
@@ -1003,6 +1301,12 @@ export interface components {
       reads: string[];
       history: components['schemas']['History'][];
       places: components['schemas']['Place'][];
+    };
+    /** @description Something elsewhere, by id and name. */
+    Link: {
+      /** Format: uuid */
+      id: string;
+      name: string;
     };
     /** @description Which home: a listing number, a parcel number within a county, a ``row`` (from 0) of a file, or the one brought in before. */
     LookRequest: {
@@ -1032,6 +1336,11 @@ export interface components {
       /** Format: date */
       expires: string;
       open: boolean;
+    };
+    /** @description Which contact to merge into this one; none takes the last merging back. */
+    MergeRequest: {
+      /** Format: uuid */
+      other?: string | null;
     };
     /** @description What a deal starts from.  Without a name one is made from address and surname, and follows them. */
     NewDealRequest: {
@@ -1245,6 +1554,13 @@ export interface components {
       /** Format: date-time */
       made: string;
     };
+    /** @description A client's record.  ``advice`` says what should be there before the next step; "" where nothing is missing. */
+    Record: {
+      papers: components['schemas']['ClientPaper'][];
+      homes: components['schemas']['Home'][];
+      deals: components['schemas']['DealRow'][];
+      advice: string;
+    };
     /** @description A release open to the user; ``newest`` is the one that new deals begin with. */
     Release: {
       /** Format: uuid */
@@ -1305,6 +1621,15 @@ export interface components {
       owner: string;
       row: number;
     };
+    /** @description A contact as it is to be kept. */
+    SaveContactRequest: {
+      kind: components['schemas']['ContactKindEnum'];
+      fields_said: {
+        [key: string]: string;
+      };
+      /** @default false */
+      shared: boolean;
+    };
     /** @description What both sources found, and which of them could not be asked. */
     Search: {
       found: components['schemas']['Found'][];
@@ -1349,7 +1674,7 @@ export interface components {
       /** Format: uuid */
       id: string;
       name: string;
-      kind: components['schemas']['KindEnum'];
+      kind: components['schemas']['SourceFileKindEnum'];
       rows: number;
       columns: components['schemas']['Column'][];
       mapping: {
@@ -1360,6 +1685,22 @@ export interface components {
         [key: string]: string;
       };
       found: components['schemas']['RowFound'][];
+    };
+    /**
+     * @description * `listing` - listing
+     *     * `roll` - roll
+     * @enum {string}
+     */
+    SourceFileKindEnum: 'listing' | 'roll';
+    /**
+     * @description * `filling` - filling
+     *     * `fell through` - fell through
+     * @enum {string}
+     */
+    StageEnum: 'filling' | 'fell through';
+    /** @description Where a deal stands. */
+    StageRequest: {
+      stage: components['schemas']['StageEnum'];
     };
     /**
      * @description * `filled` - filled
@@ -1392,12 +1733,19 @@ export interface components {
         [key: string]: string;
       };
     };
+    /** @description How many contacts a file had, how many are new, how many were there already. */
+    TakenIn: {
+      read: number;
+      added: number;
+      known: number;
+    };
     /** @description A template as a choice. */
     Template: {
       /** Format: uuid */
       id: string;
       name: string;
       side: string;
+      kinds: string[];
       about: string;
       documents: number;
       answers: number;
@@ -1407,6 +1755,13 @@ export interface components {
       new: string[];
       gone: string[];
       moved: string[];
+    };
+    /** @description Another contact that is probably the same, and why. */
+    Twin: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      why: string;
     };
     /** @description Which change to take back. */
     UndoRequest: {
@@ -1420,6 +1775,27 @@ export interface components {
       /** Format: binary */
       file: string;
       replaces?: string;
+    };
+    /** @description A PDF for a client's record. */
+    UploadedPaperRequest: {
+      /** Format: binary */
+      file: string;
+      /** @default  */
+      title: string;
+      /** @default false */
+      represents: boolean;
+      /** Format: date */
+      ends?: string | null;
+    };
+    /** @description A contact for a group of facts; ``party`` names the party that it fills in, without which it becomes another one. */
+    UseContactRequest: {
+      /** Format: uuid */
+      change: string;
+      /** Format: uuid */
+      contact: string;
+      group: string;
+      /** @default  */
+      party: string;
     };
   };
   responses: never;
@@ -1445,6 +1821,323 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['CatalogFact'][];
+        };
+      };
+    };
+  };
+  client_paper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/pdf': string;
+        };
+      };
+    };
+  };
+  drop_client_paper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  contacts: {
+    parameters: {
+      query?: {
+        find?: string;
+        kind?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Contact'][];
+        };
+      };
+    };
+  };
+  add_contact: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SaveContactRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Contact'];
+        };
+      };
+    };
+  };
+  save_contact: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SaveContactRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Contact'];
+        };
+      };
+    };
+  };
+  drop_contact: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  add_home: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['HomeRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Home'];
+        };
+      };
+    };
+  };
+  save_home: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+        home: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['HomeRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Home'];
+        };
+      };
+    };
+  };
+  drop_home: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+        home: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  merge_contacts: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        'application/json': components['schemas']['MergeRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Contact'];
+        };
+      };
+    };
+  };
+  client_record: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Record'];
+        };
+      };
+    };
+  };
+  add_client_paper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'multipart/form-data': components['schemas']['UploadedPaperRequest'];
+      };
+    };
+    responses: {
+      /** @description No response body */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  contacts_file: {
+    parameters: {
+      query?: {
+        as?: 'csv' | 'vcf';
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'text/vcard': string;
+        };
+      };
+    };
+  };
+  take_in_contacts: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'multipart/form-data': components['schemas']['CardsRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['TakenIn'];
         };
       };
     };
@@ -1645,6 +2338,34 @@ export interface operations {
       };
     };
   };
+  use_contact: {
+    parameters: {
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['UseContactRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+    };
+  };
   document_file: {
     parameters: {
       query?: {
@@ -1671,6 +2392,30 @@ export interface operations {
       };
     };
   };
+  keep_with_client: {
+    parameters: {
+      query?: {
+        /** @description The offer at hand; the one in force without it. */
+        offer?: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+        document: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
   lens: {
     parameters: {
       query?: {
@@ -1692,6 +2437,31 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Lens'];
+        };
+      };
+    };
+  };
+  hand_on: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['HandOnRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['DealRow'];
         };
       };
     };
@@ -1838,6 +2608,31 @@ export interface operations {
         };
         content: {
           'application/pdf': string;
+        };
+      };
+    };
+  };
+  set_stage: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['StageRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['DealRow'];
         };
       };
     };

@@ -1,0 +1,1 @@
+"""People and firms worked with again and again; clients and the homes that they have seen."""

@@ -1,0 +1,214 @@
+"""Contacts: finding, keeping, merging, in and out as files; homes seen."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from quillcore.contacts import write_csv, write_vcards
+from rest_framework import serializers as s
+from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from goodquill.api import Refusal, checked
+from goodquill.contacts import actions
+from goodquill.contacts.models import HOME_CHOICES, KIND_CHOICES, Contact, HomeSeen
+from goodquill.offices.access import may_see_contacts
+
+MOST_LISTED = 200
+MOST_BYTES = 10_000_000
+
+
+class TwinSerializer(s.Serializer):
+    """Another contact that is probably the same, and why."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+    why = s.CharField()
+
+
+class ContactSerializer(s.Serializer):
+    """A contact.  ``twins`` are others that are probably the same; ``merged`` says that another was merged into it."""
+
+    id = s.UUIDField()
+    kind = s.ChoiceField(choices=KIND_CHOICES)
+    name = s.CharField()
+    fields_said = s.DictField(child=s.CharField())
+    shared = s.BooleanField()
+    mine = s.BooleanField()
+    merged = s.BooleanField()
+    twins = TwinSerializer(many=True)
+
+
+class SaveContactSerializer(s.Serializer):
+    """A contact as it is to be kept."""
+
+    kind = s.ChoiceField(choices=KIND_CHOICES)
+    fields_said = s.DictField(child=s.CharField(max_length=2000, allow_blank=True))
+    shared = s.BooleanField(required=False, default=False)
+
+
+class MergeSerializer(s.Serializer):
+    """Which contact to merge into this one; none takes the last merging back."""
+
+    other = s.UUIDField(required=False, allow_null=True, default=None)
+
+
+class CardsSerializer(s.Serializer):
+    """A vCard or CSV file."""
+
+    file = s.FileField()
+
+
+class TakenInSerializer(s.Serializer):
+    """How many contacts a file had, how many are new, how many were there already."""
+
+    read = s.IntegerField()
+    added = s.IntegerField()
+    known = s.IntegerField()
+
+
+def contact_row(request: Request, contact: Contact, twins: list[tuple[Contact, str]], merged: bool = False) -> dict[str, Any]:
+    """A contact as screens get it."""
+    return {
+        "id": contact.pk, "kind": contact.kind, "name": contact.name, "fields_said": contact.fields, "shared": contact.shared, "mine": contact.owner_id == request.user.pk,
+        "merged": merged, "twins": [{"id": other.pk, "name": other.name, "why": why} for other, why in twins],
+    }  # fmt: skip
+
+
+def _found(request: Request) -> list[Contact]:
+    rows = Contact.objects.filter(may_see_contacts(request.user), merged_into=None)
+    if kind := request.query_params.get("kind", ""):
+        rows = rows.filter(kind=kind)
+    for word in request.query_params.get("find", "").lower().split()[:6]:
+        rows = rows.filter(words__contains=word)
+    return list(rows)
+
+
+class ContactsView(APIView):
+    """Contacts that one may see."""
+
+    @extend_schema(
+        operation_id="contacts", parameters=[OpenApiParameter("find", str), OpenApiParameter("kind", str)], responses=ContactSerializer(many=True)
+    )
+    def get(self, request: Request) -> Response:
+        """By name: those of a kind, those with every word of ``find`` in name, company, e-mail, phone or address."""
+        rows = _found(request)[:MOST_LISTED]
+        twins = actions.suspects(rows)
+        into = set(Contact.objects.filter(merged_into__in=rows).values_list("merged_into", flat=True))
+        return Response([contact_row(request, c, twins.get(c.pk, []), c.pk in into) for c in rows])
+
+    @extend_schema(operation_id="add_contact", request=SaveContactSerializer, responses={201: ContactSerializer})
+    def post(self, request: Request) -> Response:
+        """Keep a new one; those that are probably the same are named."""
+        given = checked(SaveContactSerializer, request)
+        contact = actions.save_contact(request.user, given["kind"], given["fields_said"], given["shared"])
+        return Response(contact_row(request, contact, actions.twins(contact, actions.near(request.user, contact.core))), 201)
+
+
+class ContactView(APIView):
+    """One contact."""
+
+    @extend_schema(operation_id="save_contact", request=SaveContactSerializer, responses=ContactSerializer)
+    def post(self, request: Request, contact: UUID) -> Response:
+        """Change it."""
+        given = checked(SaveContactSerializer, request)
+        saved = actions.save_contact(request.user, given["kind"], given["fields_said"], given["shared"], actions.find_contact(request.user, contact))
+        return Response(contact_row(request, saved, actions.twins(saved, actions.near(request.user, saved.core)), saved.merged.exists()))
+
+    @extend_schema(operation_id="drop_contact", responses={204: None})
+    def delete(self, request: Request, contact: UUID) -> Response:
+        """Take it out of the contacts; deals keep what they have.  A client with papers on record stays."""
+        found = actions.find_contact(request.user, contact)
+        if found.papers.exists():  # type: ignore[attr-defined]
+            raise Refusal(f"{found.name} has papers on record.", "Take those out first; nothing was changed.", "papers", 409)
+        found.delete()
+        return Response(status=204)
+
+
+class MergeView(APIView):
+    """Two contacts as one."""
+
+    @extend_schema(operation_id="merge_contacts", request=MergeSerializer, responses=ContactSerializer)
+    def post(self, request: Request, contact: UUID) -> Response:
+        """Merge another into it, or take the last merging back."""
+        other = checked(MergeSerializer, request)["other"]
+        kept = actions.merge(request.user, contact, other) if other else actions.part(request.user, contact)
+        return Response(contact_row(request, kept, actions.twins(kept, actions.near(request.user, kept.core)), bool(other)))
+
+
+class CardsView(APIView):
+    """Contacts as files."""
+
+    parser_classes = (MultiPartParser, JSONParser)
+
+    @extend_schema(
+        operation_id="contacts_file", parameters=[OpenApiParameter("as", str, enum=["vcf", "csv"])], responses={(200, "text/vcard"): OpenApiTypes.STR}
+    )
+    def get(self, request: Request) -> HttpResponse:
+        """Those that are found, as vCard or CSV."""
+        cards = [c.core for c in _found(request)]
+        csv = request.query_params.get("as") == "csv"
+        # Sheets take a CSV for UTF-8 only when it begins with the mark of it.
+        content = "\ufeff" + write_csv(cards) if csv else write_vcards(cards)
+        answer = HttpResponse(content, content_type=f"text/{'csv' if csv else 'vcard'}; charset=utf-8")
+        answer["Content-Disposition"] = f'attachment; filename="contacts.{"csv" if csv else "vcf"}"'
+        return answer
+
+    @extend_schema(operation_id="take_in_contacts", request={"multipart/form-data": CardsSerializer}, responses=TakenInSerializer)
+    def post(self, request: Request) -> Response:
+        """Take a vCard or CSV file in."""
+        file = checked(CardsSerializer, request)["file"]
+        if file.size > MOST_BYTES:
+            raise Refusal("The file is too large.", f"{MOST_BYTES // 1_000_000} MB is the most.", "size", 413)
+        return Response(actions.take_in(request.user, file.read()))
+
+
+class HomeSerializer(s.Serializer):
+    """A home that a client has seen."""
+
+    id = s.IntegerField(read_only=True)
+    listing = s.CharField(max_length=40, allow_blank=True)
+    parcel = s.CharField(max_length=40, allow_blank=True)
+    county = s.CharField(max_length=40, allow_blank=True)
+    address = s.CharField(max_length=250)
+    price = s.CharField(max_length=40, allow_blank=True)
+    kind = s.ChoiceField(choices=HOME_CHOICES)
+    category = s.CharField(max_length=40, allow_blank=True)
+    seen_on = s.DateField()
+    note = s.CharField(max_length=500, allow_blank=True)
+
+
+class HomesView(APIView):
+    """Homes a client has seen."""
+
+    @extend_schema(operation_id="add_home", request=HomeSerializer, responses={201: HomeSerializer})
+    def post(self, request: Request, contact: UUID) -> Response:
+        """Another one."""
+        home = HomeSeen.objects.create(contact=actions.find_contact(request.user, contact), **checked(HomeSerializer, request))
+        return Response(HomeSerializer(home).data, 201)
+
+
+class HomeView(APIView):
+    """One home."""
+
+    @extend_schema(operation_id="save_home", request=HomeSerializer, responses=HomeSerializer)
+    def post(self, request: Request, contact: UUID, home: int) -> Response:
+        """Change when it was seen, or the note."""
+        row = get_object_or_404(HomeSeen, pk=home, contact=actions.find_contact(request.user, contact))
+        for name, value in checked(HomeSerializer, request).items():
+            setattr(row, name, value)
+        row.save()
+        return Response(HomeSerializer(row).data)
+
+    @extend_schema(operation_id="drop_home", responses={204: None})
+    def delete(self, request: Request, contact: UUID, home: int) -> Response:
+        """Take it off the list."""
+        get_object_or_404(HomeSeen, pk=home, contact=actions.find_contact(request.user, contact)).delete()
+        return Response(status=204)

@@ -1,0 +1,63 @@
+"""Contacts, and homes that a client has seen."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+from quillcore.contacts import KINDS
+from quillcore.contacts import Contact as CoreContact
+
+from goodquill.offices.models import Brokerage
+
+KIND_CHOICES = list(KINDS.items())
+HOME_CHOICES = [("sale", "sale"), ("lease", "lease")]
+
+
+class Contact(models.Model):
+    """A person or firm, its ``owner``'s own or ``shared`` with the brokerage.  ``fields`` are texts as typed
+    (quillcore.contacts.FIELDS); ``name``, ``email`` and ``words`` are taken from them for finding.  One that was merged
+    into another says so and is kept, so that merging can be undone."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="contacts")
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="contacts")
+    shared = models.BooleanField(default=False)
+    kind = models.CharField(max_length=20, choices=KIND_CHOICES, default="client")
+    fields = models.JSONField(default=dict)
+    name = models.CharField(max_length=250)
+    email = models.CharField(max_length=254, blank=True)
+    words = models.CharField(max_length=600, blank=True)
+    merged_into = models.ForeignKey("self", models.SET_NULL, null=True, related_name="merged")
+    before_merge = models.JSONField(default=dict)
+    """What the one that it was merged into said before: {"kind", "fields"}."""
+    made = models.DateTimeField(auto_now_add=True)
+    touched = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["name", "pk"]
+        indexes = [models.Index(fields=["brokerage", "kind", "name"])]
+
+    @property
+    def core(self) -> CoreContact:
+        """The same as the core knows it."""
+        return CoreContact(self.kind, self.fields)
+
+
+class HomeSeen(models.Model):
+    """A home that a client was shown, as the sources had it that day.  ``kind`` is the listing's: "sale" or "lease"."""
+
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="homes")
+    listing = models.CharField(max_length=40, blank=True)
+    parcel = models.CharField(max_length=40, blank=True)
+    county = models.CharField(max_length=40, blank=True)
+    address = models.CharField(max_length=250)
+    price = models.CharField(max_length=40, blank=True)
+    kind = models.CharField(max_length=10, choices=HOME_CHOICES, default="sale")
+    category = models.CharField(max_length=40, blank=True)
+    seen_on = models.DateField()
+    note = models.CharField(max_length=500, blank=True)
+
+    class Meta:
+        ordering = ["-seen_on", "-pk"]

@@ -1,0 +1,187 @@
+"""A client's record: papers of their own, deals, homes seen; and what is missing before the next step."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Iterable
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from django.db.models import Max
+from django.shortcuts import get_object_or_404
+from quillcore.assembly import assemble
+from quillcore.contacts import Contact as CoreContact
+from quillcore.facts.scopes import client_group
+from quillcore.forms.received import Received, paper_form, read_paper
+from quillcore.pdf import plain_text
+from quillcore.values import Fault
+
+from goodquill.api import Refusal
+from goodquill.contacts.actions import find_contact, near, save_contact, twins
+from goodquill.contacts.models import Contact
+from goodquill.deals.changing import Step, begin, finish, reopen
+from goodquill.deals.models import ClientPaper, Deal, Document
+from goodquill.deals.opening import OpenDeal, find_deal
+from goodquill.forms.actions import keep_form
+from goodquill.forms.models import ReleaseForm
+from goodquill.forms.queries import forms_of, newest_releases
+from goodquill.offices.access import may_see_contacts, may_see_deals
+from goodquill.offices.models import User
+
+SECTION = "Client's papers"
+REPRESENTS = "representation.property_sought"
+"""A form that asks what the client looks for is an agreement to represent the client."""
+
+
+def link_clients(step: Step, named: Iterable[dict[str, Any]]) -> None:
+    """Make the deal one of its clients' records: of the contacts that were picked, else of those that are probably the
+    same, else of new ones."""
+    deal, user = step.opened.deal, step.change.by
+    for said in named:
+        if picked := said.get("contact"):
+            contact = find_contact(user, picked)
+        else:
+            fields = {k: str(said.get(k) or "") for k in ("given", "family", "email")} | {"company": str(said.get("entity_name") or "")}
+            core = CoreContact("client", {k: v for k, v in fields.items() if v.strip()})
+            known = [c for c in near(user, core) if c.kind == "client"]
+            found = twins(Contact(kind="client", fields=dict(core.fields)), known)
+            contact = found[0][0] if found else save_contact(user, "client", core.fields, shared=False)
+        deal.clients.add(contact)
+
+
+def papers_into(step: Step) -> None:
+    """Put the papers that the deal's clients have on record into its package, set aside from what leaves.  The caller
+    reopens the deal."""
+    deal = step.opened.deal
+    there = {d.edition_id for d in step.opened.kept.documents}
+    papers = [p for p in ClientPaper.objects.filter(contact__in=deal.clients.all()).select_related("contact") if p.edition_id not in there]
+    last = Document.objects.filter(deal=deal).aggregate(last=Max("position"))["last"] or 0
+    made = [
+        Document(
+            deal=deal, code=uuid.uuid4().hex[:12], position=last + n, section=SECTION, edition_id=p.edition_id, mapping_id=p.mapping_id, set_aside=True,
+            why=f"from {p.contact.name}'s papers"[:200],
+        )
+        for n, p in enumerate({p.edition_id: p for p in papers}.values(), 1)
+    ]  # fmt: skip
+    Document.objects.bulk_create(made)
+    if made:
+        step.change.documents = {**step.change.documents, "added": [*step.change.documents.get("added", []), *(d.code for d in made)]}
+        step.documents_moved = True
+
+
+def keep_from_deal(user: User, deal_id: UUID, code: str, offer: int | None = None) -> list[ClientPaper]:
+    """Keep a document of a deal, as it stands, on the record of the deal's clients; it then shows in their other deals."""
+    opened = OpenDeal(find_deal(user, deal_id), offer)
+    document = opened.package.by_id.get(code)
+    if document is None:
+        raise Refusal("This document is no longer in the package.", "Look at it again; nothing was changed.", "document", 404)
+    clients = list(opened.deal.clients.all())
+    if not clients:
+        raise Refusal("This deal's client is not among the contacts.", "Keep the client as a contact first, under Facts.", "client", 409)
+    e = document.form.edition
+    flat = assemble(opened.package, e.title, [document]).pdf
+    sizes = tuple(e.size(n) for n in range(1, e.pages + 1))
+    if e.fields:
+        paper = read_paper(flat)  # pages beyond the form's own (what overflows) are counted by reading them
+        if isinstance(paper, Fault):
+            raise Refusal(paper.message, paper.mend, paper.rule, 422)
+    else:
+        paper = Received(document.form.pdf, sizes, plain_text(document.form.pdf), ())
+    sheet = opened.package.sheet
+    represents = any(m.fact == REPRESENTS for m in document.form.mapping.meanings)
+    days = [sheet.held(k).value if represents else None for k in ("representation.begins", "representation.ends")]
+    begins, ends = (d if isinstance(d, date) else None for d in days)
+    more = {"number": e.number, "represents": represents, "begins": begins, "ends": ends, "deal": opened.deal}
+    return [_keep(user, contact, e.title, paper, more) for contact in clients]
+
+
+def keep_upload(user: User, contact_id: UUID, title: str, content: bytes, represents: bool, ends: date | None) -> ClientPaper:
+    """Keep a PDF that came from elsewhere (a signed agreement, scanned) on a client's record."""
+    contact = find_contact(user, contact_id)
+    paper = read_paper(content)
+    if isinstance(paper, Fault):
+        raise Refusal(paper.message, f"{paper.mend} Nothing was changed.", paper.rule)
+    return _keep(user, contact, title.strip()[:200] or "Paper", paper, {"represents": represents, "ends": ends})
+
+
+@transaction.atomic
+def _keep(user: User, contact: Contact, title: str, paper: Received, more: dict[str, Any]) -> ClientPaper:
+    edition, mapping = keep_form(paper_form(title, paper, date.today()), foreign=True)
+    kept = ClientPaper.objects.filter(contact=contact, title=title).first() or ClientPaper(contact=contact, title=title)
+    before = kept.edition_id if kept.pk else None
+    kept.edition, kept.mapping, kept.by = edition, mapping, user
+    for name, value in more.items():
+        setattr(kept, name, value)
+    kept.save()
+    for deal in contact.deals.filter(may_see_deals(user)).exclude(stage="fell through"):
+        if deal != kept.deal:
+            _into_deal(user, deal, kept, before)
+    return kept
+
+
+def _into_deal(user: User, deal: Deal, kept: ClientPaper, before: str | None) -> None:
+    step = begin(user, deal.pk, uuid.uuid4(), "documents", f"{kept.title}, from {kept.contact.name}'s papers")
+    row = next((d for d in step.opened.kept.documents if d.edition_id == before and d.section == SECTION), None) if before else None
+    if row is not None:
+        step.change.documents = {"came": {row.code: [row.edition_id, row.mapping_id]}}
+        Document.objects.filter(pk=row.pk).update(edition=kept.edition_id, mapping=kept.mapping_id)
+        step.documents_moved = True
+    else:
+        papers_into(step)
+    if step.documents_moved:
+        step.change.save(update_fields=["documents"])
+        reopen(step)
+    finish(step)
+
+
+def drop_paper(user: User, paper: int) -> None:
+    """Take a paper off a client's record; the deals that show it keep it."""
+    find_paper(user, paper).delete()
+
+
+def find_paper(user: User, paper: int) -> ClientPaper:
+    """A client's paper that the user may see."""
+    clients = Contact.objects.filter(may_see_contacts(user))
+    return get_object_or_404(ClientPaper.objects.filter(contact__in=clients).select_related("edition"), pk=paper)
+
+
+def advice(user: User, contact: Contact, side: str) -> str:
+    """What should be there before homes are shown or an offer is made; "" where nothing is missing."""
+    rows = ReleaseForm.objects.filter(release__in=newest_releases(user)).select_related("edition")
+    forms = forms_of(r for r in rows if side in r.edition.data.get("sides", []))
+    wanted = next((f for f in forms.values() if any(m.fact == REPRESENTS for m in f.mapping.meanings)), None)
+    if wanted is None:
+        return ""
+    kept = [p for p in contact.papers.all() if p.represents]
+    if not kept:
+        return f"No representation agreement with {contact.name} is on record. {wanted.edition.title} is form {wanted.edition.number}."
+    last = max(kept, key=lambda p: p.ends or date.max)
+    if last.ends and last.ends < date.today():
+        return f"The representation agreement with {contact.name} ended on {last.ends:%B} {last.ends.day}, {last.ends.year}."
+    return ""
+
+
+def record(user: User, contact_id: UUID) -> dict[str, Any]:
+    """Everything on a client's record that the user may see."""
+    contact = find_contact(user, contact_id)
+    deals = list(contact.deals.filter(may_see_deals(user)).select_related("owner").order_by("-touched"))
+    side = deals[0].side if deals else "buying"
+    papers = [
+        {"id": p.pk, "title": p.title, "number": p.number, "pages": p.edition.pages, "represents": p.represents, "begins": p.begins, "ends": p.ends, "kept": p.kept,
+         "ended": bool(p.ends and p.ends < date.today()), "deal": p.deal_id}
+        for p in contact.papers.select_related("edition")
+    ]  # fmt: skip
+    advised = advice(user, contact, "buying" if side in ("listing", "leasing out") else side) if contact.homes.exists() or side == "buying" else ""
+    return {"papers": papers, "homes": list(contact.homes.all()), "deals": deals, "advice": advised}
+
+
+def contact_of_party(opened: OpenDeal, position: int) -> dict[str, str]:
+    """A client of the deal as a contact's fields."""
+    party = opened.package.sheet.party(client_group(opened.deal.side), position)
+    fields = dict(party.fields)
+    return {
+        **{k: fields.get(k, "") for k in ("given", "middle", "family", "suffix", "email", "phone", "entity_kind", "signer")},
+        "company": fields.get("entity_name", "") if fields.get("kind") == "entity" or not fields.get("family") else "", "address": fields.get("mailing_address", ""),
+    }  # fmt: skip

@@ -1,0 +1,103 @@
+"""A client's record, contacts used in a deal, and a deal that hands on."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from django.http import HttpResponse
+from django.utils.http import content_disposition_header
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from goodquill import files
+from goodquill.api import Refusal, checked
+from goodquill.contacts.actions import find_contact
+from goodquill.contacts.api import HomeSerializer
+from goodquill.deals import actions, clients, handing_on
+from goodquill.deals import serializers as shapes
+from goodquill.deals.api import OFFER, deal_row, offer_at_hand
+
+MOST_BYTES = 40_000_000
+
+
+class UseContactView(APIView):
+    """Contacts in a deal."""
+
+    @extend_schema(operation_id="use_contact", parameters=[OFFER], request=shapes.UseContactSerializer, responses=shapes.DeltaSerializer)
+    def post(self, request: Request, deal: UUID) -> Response:
+        """Fill a group of facts from a contact."""
+        g = checked(shapes.UseContactSerializer, request)
+        return Response(actions.use_contact(request.user, deal, g["change"], g["contact"], g["group"], g["party"], offer_at_hand(request)))
+
+
+class RecordView(APIView):
+    """A client's record."""
+
+    parser_classes = (MultiPartParser, JSONParser)
+
+    @extend_schema(operation_id="client_record", responses=shapes.RecordSerializer)
+    def get(self, request: Request, contact: UUID) -> Response:
+        """Papers, homes seen, deals, and what is missing."""
+        found = clients.record(request.user, contact)
+        return Response(found | {"homes": HomeSerializer(found["homes"], many=True).data, "deals": [deal_row(d) for d in found["deals"]]})
+
+    @extend_schema(operation_id="add_client_paper", request={"multipart/form-data": shapes.UploadedPaperSerializer}, responses={201: None})
+    def post(self, request: Request, contact: UUID) -> Response:
+        """Keep a PDF on the record; it then shows in the client's deals."""
+        find_contact(request.user, contact)
+        g = checked(shapes.UploadedPaperSerializer, request)
+        if g["file"].size > MOST_BYTES:
+            raise Refusal("The file is too large.", f"{MOST_BYTES // 1_000_000} MB is the most.", "size", 413)
+        clients.keep_upload(request.user, contact, g["title"] or g["file"].name.rsplit(".", 1)[0], g["file"].read(), g["represents"], g["ends"])
+        return Response(status=201)
+
+
+class ClientPaperView(APIView):
+    """One paper of a client's."""
+
+    @extend_schema(operation_id="client_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, paper: int) -> HttpResponse:
+        """The paper as PDF."""
+        found = clients.find_paper(request.user, paper)
+        answer = HttpResponse(files.fetch(found.edition.page_content), content_type="application/pdf")
+        answer["Content-Disposition"] = content_disposition_header(True, f"{found.title}.pdf")
+        answer["Cache-Control"] = "no-store"
+        return answer
+
+    @extend_schema(operation_id="drop_client_paper", responses={204: None})
+    def delete(self, request: Request, paper: int) -> Response:
+        """Take it off the record."""
+        clients.drop_paper(request.user, paper)
+        return Response(status=204)
+
+
+class KeepWithClientView(APIView):
+    """Keeping a document of a deal with its clients."""
+
+    @extend_schema(operation_id="keep_with_client", parameters=[OFFER], request=None, responses={204: None})
+    def post(self, request: Request, deal: UUID, document: str) -> Response:
+        """Keep it, as it stands, on the record of the deal's clients."""
+        clients.keep_from_deal(request.user, deal, document, offer_at_hand(request))
+        return Response(status=204)
+
+
+class HandOnView(APIView):
+    """The client's next deal."""
+
+    @extend_schema(operation_id="hand_on", request=shapes.HandOnSerializer, responses={201: shapes.DealRowSerializer})
+    def post(self, request: Request, deal: UUID) -> Response:
+        """Start it from this one, with everything that still holds."""
+        return Response(deal_row(handing_on.hand_on(request.user, deal, checked(shapes.HandOnSerializer, request)["fell_through"])), 201)
+
+
+class StageView(APIView):
+    """Where a deal stands."""
+
+    @extend_schema(operation_id="set_stage", request=shapes.StageSerializer, responses=shapes.DealRowSerializer)
+    def post(self, request: Request, deal: UUID) -> Response:
+        """Say that it fell through, or that it goes on."""
+        return Response(deal_row(handing_on.set_stage(request.user, deal, checked(shapes.StageSerializer, request)["stage"])))
