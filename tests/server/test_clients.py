@@ -79,6 +79,14 @@ def test_duplicates_are_noticed_merged_and_parted(ines: Speaker) -> None:
     assert ines.post(f"/api/contacts/{first['id']}/merge").status_code == 409
 
 
+def test_keeping_what_is_known_already_makes_no_second_one(ines: Speaker) -> None:
+    first = add(ines, "title", **OFFICER)
+    again = ines.post("/api/contacts", kind="title", fields_said=OFFICER, unless_known=True).json()
+    assert again["id"] == first["id"] and names(ines, kind="title") == ["Wilhelmina Strand"]
+    other = ines.post("/api/contacts", kind="lender", fields_said=OFFICER, unless_known=True).json()
+    assert other["id"] != first["id"], "of another kind it is another contact"
+
+
 def test_contacts_come_in_as_files_without_doubling_and_go_out(ines: Speaker) -> None:
     add(ines, "title", **OFFICER)
     sheet = (

@@ -131,6 +131,12 @@ const write = createRoute({
   }),
 });
 
+const contacts = createRoute({
+  getParentRoute: () => root,
+  path: '/contacts',
+  component: lazyRouteComponent(() => import('./rooms/contacts/contacts-screen'), 'ContactsScreen'),
+  validateSearch: (s): { contact?: string } => ({ contact: text(s.contact) }),
+});
 const forms = createRoute({
   getParentRoute: () => root,
   path: '/forms',
@@ -159,6 +165,7 @@ export const makeRouter = (queries: QueryClient) =>
     routeTree: root.addChildren([
       today,
       start,
+      contacts,
       forms,
       papers,
       paper,

@@ -33,9 +33,13 @@ def from_listing(catalog: Catalog, record: Mapping[str, Any]) -> tuple[dict[str,
     flat = dict(record)
     if (acres := flat.get("LotSizeAcres")) is not None and flat.get("LotSizeSquareFeet") is None:
         flat["LotSizeSquareFeet"] = f"{acres} acres"
-    subtype = str(flat.get("PropertySubType") or "").lower()
-    flat["PropertySubType"] = _CATEGORY.get(subtype, flat.get("PropertySubType"))
+    flat["PropertySubType"] = category_of(record) or flat.get("PropertySubType")
     return _read(catalog, flat, "reso")
+
+
+def category_of(record: Mapping[str, Any]) -> str:
+    """What the catalog calls a listing's kind of property; "" where the listing's word isn't known."""
+    return _CATEGORY.get(str(record.get("PropertySubType") or "").lower(), "")
 
 
 def from_roll(catalog: Catalog, row: Mapping[str, Any]) -> tuple[dict[str, Value], list[Fault]]:

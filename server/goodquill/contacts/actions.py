@@ -65,6 +65,13 @@ def near(user: User, core: CoreContact) -> list[Contact]:
     return list(Contact.objects.filter(may_see_contacts(user), condition, merged_into=None)[:50])
 
 
+def known(user: User, kind: str, fields: Mapping[str, str]) -> Contact | None:
+    """The contact of that kind that is probably the same as what is said, if the user has one."""
+    said = Contact(kind=kind, fields={k: v.strip() for k, v in fields.items() if v.strip()})
+    found = twins(said, [c for c in near(user, said.core) if c.kind == kind])
+    return found[0][0] if found else None
+
+
 @transaction.atomic
 def merge(user: User, contact: UUID, other: UUID) -> Contact:
     """Make two contacts one.  What the kept one lacks comes from the other, what differs goes to its notes."""

@@ -47,11 +47,12 @@ class ContactSerializer(s.Serializer):
 
 
 class SaveContactSerializer(s.Serializer):
-    """A contact as it is to be kept."""
+    """A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a second one."""
 
     kind = s.ChoiceField(choices=KIND_CHOICES)
     fields_said = s.DictField(child=s.CharField(max_length=2000, allow_blank=True))
     shared = s.BooleanField(required=False, default=False)
+    unless_known = s.BooleanField(required=False, default=False)
 
 
 class MergeSerializer(s.Serializer):
@@ -108,6 +109,8 @@ class ContactsView(APIView):
     def post(self, request: Request) -> Response:
         """Keep a new one; those that are probably the same are named."""
         given = checked(SaveContactSerializer, request)
+        if given["unless_known"] and (known := actions.known(request.user, given["kind"], given["fields_said"])):
+            return Response(contact_row(request, known, []), 201)
         contact = actions.save_contact(request.user, given["kind"], given["fields_said"], given["shared"])
         return Response(contact_row(request, contact, actions.twins(contact, actions.near(request.user, contact.core))), 201)
 

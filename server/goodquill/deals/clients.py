@@ -12,14 +12,13 @@ from django.db import transaction
 from django.db.models import Max
 from django.shortcuts import get_object_or_404
 from quillcore.assembly import assemble
-from quillcore.contacts import Contact as CoreContact
 from quillcore.facts.scopes import client_group
 from quillcore.forms.received import Received, paper_form, read_paper
 from quillcore.pdf import plain_text
 from quillcore.values import Fault
 
 from goodquill.api import Refusal
-from goodquill.contacts.actions import find_contact, near, save_contact, twins
+from goodquill.contacts.actions import find_contact, known, save_contact
 from goodquill.contacts.models import Contact
 from goodquill.deals.changing import Step, begin, finish, reopen
 from goodquill.deals.models import ClientPaper, Deal, Document
@@ -44,10 +43,7 @@ def link_clients(step: Step, named: Iterable[dict[str, Any]]) -> None:
             contact = find_contact(user, picked)
         else:
             fields = {k: str(said.get(k) or "") for k in ("given", "family", "email")} | {"company": str(said.get("entity_name") or "")}
-            core = CoreContact("client", {k: v for k, v in fields.items() if v.strip()})
-            known = [c for c in near(user, core) if c.kind == "client"]
-            found = twins(Contact(kind="client", fields=dict(core.fields)), known)
-            contact = found[0][0] if found else save_contact(user, "client", core.fields, shared=False)
+            contact = known(user, "client", fields) or save_contact(user, "client", fields, shared=False)
         deal.clients.add(contact)
 
 

@@ -60,6 +60,19 @@ BROKERAGES = {
     },
 }  # fmt: skip
 
+CONTACTS: dict[str, list[tuple[str, bool, dict[str, str]]]] = {
+    "ines@marrowfinch.example": [
+        ("title", True, {"given": "Wilhelmina", "family": "Strand", "company": "Keystone & Vault Title", "email": "wstrand@keystonevault.example", "phone": "(555) 555-0161", "address": "3 Vault Row, Ashgrove, CW 09921"}),
+        ("lender", True, {"given": "Otto", "family": "Blume", "company": "Millrace Savings Bank", "email": "otto.blume@millracebank.example", "phone": "(555) 555-0162", "address": "17 Millrace Road, Harrow Falls, CW 09932"}),
+        ("inspector", False, {"given": "Fenna", "family": "Dijkgraaf", "company": "Plumb Line Inspections", "email": "fenna@plumbline.example", "phone": "(555) 555-0163"}),
+        ("attorney", False, {"given": "Cyril", "family": "Adeyemi", "company": "Adeyemi & Thorne", "email": "cyril@adeyemithorne.example", "phone": "(555) 555-0164", "address": "80 Court Street, Port Linden, CW 09914"}),
+        ("warranty", False, {"company": "Hearthkeep Home Warranty", "phone": "(555) 555-0165"}),
+        ("agent", True, {"given": "Ilse", "family": "Brandvold", "company": "Harrow Bridge Realty", "licence": "CW-40255", "code": "HB-2207", "email": "ilse@harrow.example", "phone": "(555) 555-0157", "address": "5 Bridge Street, Harrow Falls, CW 09932"}),
+        ("lender", False, {"given": "Otto", "family": "Blume", "company": "Millrace Savings", "phone": "555 555 0162", "notes": "Met at the chamber breakfast."}),
+    ],
+    "nadia@cobblersgate.example": [("title", False, {"company": "Tern Harbor Abstract", "email": "desk@ternharborabstract.example"})],
+}  # fmt: skip
+HOMES_SEEN = {"Amara Okafor": ["26-1104", "26-1118", "26-1153"]}
 _TERMS = {"terms.offer_date": "today", "terms.expiry_date": "+2", "deal.agreement_date": "today", "representation.begins": "-12"}
 _SAID = {"terms.deposit_holder": "title company", "terms.possession": "at closing", "terms.expiry_date": "+1", "terms.expiry_time": "6 pm"}
 _OFFERS = [

@@ -7,12 +7,14 @@ from typing import Any
 from uuid import UUID
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
+from quillcore.facts.intake import category_of
 from rest_framework import serializers as s
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked
+from goodquill.contacts.models import HOME_CHOICES
 from goodquill.deals.api import OFFER, offer_at_hand
 from goodquill.deals.serializers import DeltaSerializer
 from goodquill.services import Trouble
@@ -29,6 +31,8 @@ class FoundSerializer(s.Serializer):
     status = s.CharField(allow_blank=True)
     price = s.CharField(allow_blank=True)
     owner = s.CharField(allow_blank=True)
+    kind = s.ChoiceField(choices=HOME_CHOICES)
+    category = s.CharField(allow_blank=True)
 
 
 class SearchSerializer(s.Serializer):
@@ -54,6 +58,8 @@ def parcel_found(row: Mapping[str, Any]) -> dict[str, Any]:
         "status": "",
         "price": "",
         "owner": row.get("owner", ""),
+        "kind": "sale",
+        "category": row.get("land_use", ""),
     }
 
 
@@ -63,8 +69,14 @@ def listing_found(record: Mapping[str, Any]) -> dict[str, Any]:
     return {
         "listing": str(record.get("ListingId") or ""), "parcel": str(record.get("ParcelNumber") or ""), "county": str(record.get("CountyOrParish") or ""), "owner": "",
         "address": _line(record, ("StreetNumber", "StreetDirPrefix", "StreetName", "StreetSuffix"), "UnitNumber", "City"),
+        "kind": "lease" if "Lease" in str(record.get("PropertyType")) else "sale", "category": category_of(record),
         "status": str(record.get("StandardStatus") or ""), "price": f"${price:,.0f}" if isinstance(price, (int, float)) else "",
     }  # fmt: skip
+
+
+def home_of(record: Mapping[str, Any]) -> dict[str, Any]:
+    """A listing as a home that was seen."""
+    return {k: v for k, v in listing_found(record).items() if k not in ("status", "owner")}
 
 
 class SearchView(APIView):

@@ -91,6 +91,19 @@ export const historyQuery = (deal: string, seq: number) =>
     queryFn: () => got(client.GET('/api/deals/{deal}/history', { params: { path: { deal } } })),
   });
 
+export const contactsQuery = (asked: { find: string; kind: string }) =>
+  queryOptions({
+    queryKey: ['contacts', asked],
+    queryFn: () => got(client.GET('/api/contacts', { params: { query: asked } })),
+    placeholderData: keepPreviousData,
+  });
+
+export const recordQuery = (contact: string) =>
+  queryOptions({
+    queryKey: ['record', contact],
+    queryFn: () => got(client.GET('/api/contacts/{contact}/record', { params: { path: { contact } } })),
+  });
+
 export const countiesQuery = queryOptions({
   queryKey: ['counties'],
   queryFn: () => got(client.GET('/api/counties')),

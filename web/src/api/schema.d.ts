@@ -1223,6 +1223,8 @@ export interface components {
       status: string;
       price: string;
       owner: string;
+      kind: components['schemas']['HomeKindEnum'];
+      category: string;
     };
     /** @description Starting the client's next deal; ``fell_through`` closes this one. */
     HandOnRequest: {
@@ -1619,9 +1621,11 @@ export interface components {
       status: string;
       price: string;
       owner: string;
+      kind: components['schemas']['HomeKindEnum'];
+      category: string;
       row: number;
     };
-    /** @description A contact as it is to be kept. */
+    /** @description A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a second one. */
     SaveContactRequest: {
       kind: components['schemas']['ContactKindEnum'];
       fields_said: {
@@ -1629,6 +1633,8 @@ export interface components {
       };
       /** @default false */
       shared: boolean;
+      /** @default false */
+      unless_known: boolean;
     };
     /** @description What both sources found, and which of them could not be asked. */
     Search: {

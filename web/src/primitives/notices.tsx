@@ -66,3 +66,6 @@ export function Notices() {
     </div>
   );
 }
+
+/** Say what went wrong with a call, and what to do. */
+export const sayProblem = (error: Error & { mend?: string }) => notify(`${error.message} ${error.mend ?? ''}`, { wrong: true });

@@ -25,7 +25,7 @@ import { formsQuery, templatesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { Mark } from '../../primitives/mark';
-import { notify } from '../../primitives/notices';
+import { notify, sayProblem } from '../../primitives/notices';
 import { MiniPage } from '../../primitives/package-map';
 import { shortDate, some } from '../../primitives/words';
 import { useDeal } from '../deals/use-deal';
@@ -153,7 +153,17 @@ function Item({
   onHover: (id: string) => void;
   act: (op: Op) => void;
 }) {
-  const { id, deal } = useDeal();
+  const { id, deal, params } = useDeal();
+  const keep = useMutation({
+    mutationFn: () =>
+      got(
+        client.POST('/api/deals/{deal}/documents/{document}/keep', {
+          params: { ...params, path: { deal: id, document: d.id } },
+        }),
+      ),
+    onSuccess: () => notify(`${d.title} is on record with ${deal.clients.map((c) => c.name).join(' and ')}, as it stands now.`),
+    onError: sayProblem,
+  });
   const retired = deal.retired[d.edition];
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: d.id });
   const style = { transform: CSS.Translate.toString(transform), transition };
@@ -217,6 +227,16 @@ function Item({
             ''
           )}
         </span>
+        {d.edition && d.audience.includes('client') && !d.audience.includes('other side') && deal.clients.length > 0 && (
+          <Button
+            look="words"
+            disabled={keep.isPending}
+            title={`On the record of ${deal.clients.map((c) => c.name).join(' and ')}, and in each of their deals`}
+            onClick={() => keep.mutate()}
+          >
+            Keep with the client
+          </Button>
+        )}
         {d.edition && (
           <a
             className="px-1 text-sm text-green-2 hover:underline"

@@ -5,6 +5,7 @@ import { DropdownMenu as Menu } from 'radix-ui';
 import { useCallback, useEffect, useState } from 'react';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
+import { DealMenu } from './deal-menu';
 import { HistoryDialog } from './history';
 import { standing } from './standing';
 import { DealProvider, useDeal, useOutbox } from './use-deal';
@@ -63,6 +64,7 @@ function DealHeader() {
         </h1>
         <p className="flex items-center gap-3 text-xs text-ink-2">
           <span>{deal.head.side}</span>
+          {deal.head.stage !== 'filling' && <span className="font-medium text-wax">{deal.head.stage}</span>}
           <OfferChoice />
           <span className="flex items-center gap-1">
             {deal.head.open > 0 && <Mark name="open" quiet size={11} />}
@@ -97,6 +99,7 @@ function DealHeader() {
         <Button look="words" aria-label="History" title="History" onClick={() => setHistory(true)}>
           <History size={16} />
         </Button>
+        <DealMenu />
         {deal.documents.some((d) => d.edition && !d.set_aside) && (
           <DownloadPackage path={`/api/deals/${id}/package.pdf`} offer={deal.head.offer} />
         )}

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { Fact } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Legend, Mark, markOf } from '../../primitives/mark';
+import { GroupContacts, hasContacts } from '../contacts/group-contacts';
 import { useDeal } from '../deals/use-deal';
 import { ComparisonView, type Wanted } from '../sources/comparison';
 import { FileFinder } from '../sources/file-finder';
@@ -107,7 +108,10 @@ export function FactsScreen() {
         )}
         {groups.map((g) => (
           <section key={g.group} id={`group-${g.group}`} className="mb-6 scroll-mt-4">
-            <h2 className="mb-1.5 font-serif text-[16px] font-semibold">{g.label}</h2>
+            <div className="mb-1.5 flex items-baseline gap-3">
+              <h2 className="font-serif text-[16px] font-semibold">{g.label}</h2>
+              {hasContacts(g.group) && !PARTIES.includes(g.group) && <GroupContacts group={g.group} />}
+            </div>
             {PARTIES.includes(g.group) ? (
               <Parties group={g.group} onHand={setInHand} />
             ) : (

@@ -2,6 +2,7 @@
 import { useState } from 'react';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
+import { GroupContacts } from '../contacts/group-contacts';
 import { useDeal } from '../deals/use-deal';
 import { FactInput } from './fact-input';
 
@@ -48,10 +49,11 @@ export function Parties({ group, onHand }: { group: string; onHand: (key: string
       {parties.length === 0 && !deal.suggested.some((s) => s.group === group) && (
         <p className="px-4 pt-3 text-sm text-ink-2">No {one} is named yet.</p>
       )}
-      <div className="px-3 py-2">
+      <div className="flex items-center gap-3 px-3 py-2">
         <Button look="words" onClick={() => edit({ op: 'party_add', key: group, party: crypto.randomUUID().slice(0, 8) })}>
           Add a {one}
         </Button>
+        <GroupContacts group={group} />
       </div>
     </div>
   );
@@ -124,6 +126,7 @@ function PartyRow({
           {position}. {party.name || <span className="text-ink-2">not named yet</span>}
         </span>
         <span className="ml-auto flex items-center gap-2">
+          <GroupContacts group={group} at={at} party={party.id} />
           <Button look="words" onClick={() => setEntity(!entity)}>
             {entity ? 'A person instead' : 'A trust, company or estate'}
           </Button>

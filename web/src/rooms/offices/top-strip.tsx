@@ -21,6 +21,7 @@ export function TopStrip({ session }: { session: Session }) {
         {(
           [
             ['/', 'Today'],
+            ['/contacts', 'Contacts'],
             ['/forms', 'Forms'],
           ] as const
         ).map(([to, label]) => (

@@ -3,6 +3,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { client, got, upload, type SourceFile } from '../../api/client';
 import { Button } from '../../primitives/button';
+import { FileButton } from '../../primitives/file-button';
 import { some } from '../../primitives/words';
 
 export function FileFinder({ onPick }: { onPick: (file: string, row: number) => void }) {
@@ -18,24 +19,13 @@ export function FileFinder({ onPick }: { onPick: (file: string, row: number) => 
   return (
     <div className="mt-3 text-sm">
       <div className="flex items-center gap-2">
-        <label className="moves cursor-pointer rounded-sm font-medium text-green-2 underline-offset-3 focus-within:outline-2 focus-within:outline-green hover:underline">
+        <FileButton label="File with property data" accept=".json,.csv,.txt,.tsv,application/json,text/csv" onFile={read.mutate}>
           {read.isPending
             ? 'Reading the file …'
             : file
               ? 'Another file'
               : 'From a file: a listing export (RESO JSON) or a county’s CSV'}
-          <input
-            type="file"
-            className="sr-only"
-            aria-label="File with property data"
-            accept=".json,.csv,.txt,.tsv,application/json,text/csv"
-            onChange={(e) => {
-              const chosen = e.target.files?.[0];
-              if (chosen) read.mutate(chosen);
-              e.target.value = '';
-            }}
-          />
-        </label>
+        </FileButton>
         {file && (
           <span className="text-ink-2">
             {file.name}, {some(file.rows, 'row')}

@@ -6,12 +6,14 @@ import { client, got, Problem, type Found } from '../../api/client';
 import { templatesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { some } from '../../primitives/words';
+import { fittingTemplate } from '../contacts/client-record';
+import { ContactFinder } from '../contacts/contact-finder';
 import { PropertyFinder } from '../sources/property-finder';
 
 const SIDES = ['buying', 'listing', 'renting', 'leasing out'] as const;
 type Side = (typeof SIDES)[number];
 const CLIENT: Record<Side, string> = { buying: 'Buyer', listing: 'Seller', renting: 'Tenant', 'leasing out': 'Landlord' };
-const NOBODY = { given: '', family: '' };
+const NOBODY = { given: '', family: '', contact: null as string | null, name: '' };
 
 export function NewDeal() {
   const [side, setSide] = useState<Side>('buying');
@@ -25,14 +27,21 @@ export function NewDeal() {
   const templates = all.filter((t) => t.side === side);
   const template =
     templates.find((t) => t.id === picked) ??
-    (picked === '' ? undefined : (templates.find((t) => /conventional/.test(t.name)) ?? templates[0]));
+    (picked === '' ? undefined : fittingTemplate(all, side, home?.category || 'single-family'));
   const surname = people.map((p) => p.family.trim()).filter(Boolean);
   const proposed = [home?.address.split(',')[0], [...new Set(surname)].join(' & ')].filter(Boolean).join(' · ');
   const start = useMutation({
     mutationFn: () =>
       got(
         client.POST('/api/deals', {
-          body: { side, template: template?.id ?? null, name: name.trim(), clients: people.filter((p) => p.given || p.family) },
+          body: {
+            side,
+            template: template?.id ?? null,
+            name: name.trim(),
+            clients: people
+              .filter((p) => p.given || p.family || p.contact)
+              .map(({ given, family, contact }) => (contact ? { contact } : { given, family })),
+          },
         }),
       ),
     onSuccess: (deal) => {
@@ -81,28 +90,50 @@ export function NewDeal() {
             </div>
           </Part>
           <Part title={`${CLIENT[side]}s`}>
-            {people.map((p, n) => (
-              <div key={n} className="mb-2 flex gap-2">
-                <input
-                  className="field w-1/2"
-                  aria-label={`${CLIENT[side]} ${n + 1}, given name`}
-                  placeholder="Given name"
-                  autoFocus={n === 0}
-                  value={p.given}
-                  onChange={(e) => set(n, { given: e.target.value })}
+            {people.map((p, n) =>
+              p.contact ? (
+                <div key={n} className="mb-2 flex items-center gap-2 border border-hair bg-paper px-3 py-1.5">
+                  <span className="font-medium">{p.name}</span>
+                  <span className="text-xs text-ink-2">from contacts</span>
+                  <Button look="words" className="ml-auto py-0!" onClick={() => setPeople(people.filter((_, i) => i !== n))}>
+                    Remove
+                  </Button>
+                </div>
+              ) : (
+                <div key={n} className="mb-2 flex gap-2">
+                  <input
+                    className="field w-1/2"
+                    aria-label={`${CLIENT[side]} ${n + 1}, given name`}
+                    placeholder="Given name"
+                    autoFocus={n === 0}
+                    value={p.given}
+                    onChange={(e) => set(n, { given: e.target.value })}
+                  />
+                  <input
+                    className="field w-1/2"
+                    aria-label={`${CLIENT[side]} ${n + 1}, family name`}
+                    placeholder="Family name"
+                    value={p.family}
+                    onChange={(e) => set(n, { family: e.target.value })}
+                  />
+                </div>
+              ),
+            )}
+            <div className="flex items-center gap-4">
+              <Button look="words" onClick={() => setPeople([...people, NOBODY])} disabled={people.length > 11}>
+                Add another {CLIENT[side].toLowerCase()}
+              </Button>
+              <span className="w-[280px]">
+                <ContactFinder
+                  label="Find among contacts"
+                  kind="client"
+                  onPick={(c) => {
+                    const picked = { ...NOBODY, family: c.fields_said.family ?? c.name, contact: c.id, name: c.name };
+                    setPeople([...people.filter((p) => p.given || p.family || p.contact), picked]);
+                  }}
                 />
-                <input
-                  className="field w-1/2"
-                  aria-label={`${CLIENT[side]} ${n + 1}, family name`}
-                  placeholder="Family name"
-                  value={p.family}
-                  onChange={(e) => set(n, { family: e.target.value })}
-                />
-              </div>
-            ))}
-            <Button look="words" onClick={() => setPeople([...people, NOBODY])} disabled={people.length > 11}>
-              Add another {CLIENT[side].toLowerCase()}
-            </Button>
+              </span>
+            </div>
           </Part>
           <Part title="Property" note="May come later. What the sources say is compared before anything is filled in.">
             {home ? (

@@ -10,8 +10,9 @@ import { MapStrip, readTicks } from '../../primitives/package-map';
 import { shortDate } from '../../primitives/words';
 
 const NEEDS: { title: string; fits: (d: DealRow) => boolean; empty: string }[] = [
-  { title: 'To fill', fits: (d) => d.open > 0 || d.blanks === 0, empty: '' },
-  { title: 'Nothing open', fits: (d) => d.open === 0 && d.blanks > 0, empty: '' },
+  { title: 'To fill', fits: (d) => d.stage === 'filling' && (d.open > 0 || d.blanks === 0), empty: '' },
+  { title: 'Nothing open', fits: (d) => d.stage === 'filling' && d.open === 0 && d.blanks > 0, empty: '' },
+  { title: 'Fell through', fits: (d) => d.stage === 'fell through', empty: '' },
 ];
 
 export function Today() {

@@ -11,14 +11,17 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from quillcore.forms.placing import Paper, Placed
 
+from goodquill.contacts.actions import save_contact
+from goodquill.contacts.models import Contact, HomeSeen
 from goodquill.deals import actions, changing
 from goodquill.deals.models import Deal
 from goodquill.deals.offers import add_offer
-from goodquill.demo.world import BROKERAGES, DEALS, PASSWORD, DemoDeal
+from goodquill.demo.world import BROKERAGES, CONTACTS, DEALS, HOMES_SEEN, PASSWORD, DemoDeal
 from goodquill.forms.actions import keep_reading, save_as_form, start_reading
 from goodquill.offices.models import Brokerage, Membership, Office, User
 from goodquill.sources import actions as sources
 from goodquill.sources import clients
+from goodquill.sources.api import home_of
 from goodquill.templates.management.commands.take_in_pack import take_in_path
 from goodquill.templates.models import Template
 
@@ -51,6 +54,7 @@ class Command(BaseCommand):
         people = load_people(first.association)
         for deal in DEALS:
             start(people[deal.owner], deal)
+        load_contacts(people)
         take_in_path(PACKS / "calloway" / "built-2026-11")  # the deals above keep the editions that they began with
         load_own_paper(people["rosalind@marrowfinch.example"])
 
@@ -78,6 +82,19 @@ def load_people(association: str) -> dict[str, User]:
             expires = date.today() + timedelta(days=90)
             Membership.objects.create(user=people[p.email], association=association, number=p.member_number, active=True, expires=expires)
     return people
+
+
+def load_contacts(people: dict[str, User]) -> None:
+    """Contacts of the members, and homes that a client has seen."""
+    for email, contacts in CONTACTS.items():
+        for kind, shared, fields in contacts:
+            save_contact(people[email], kind, fields, shared)
+    for name, numbers in HOMES_SEEN.items():
+        client = Contact.objects.get(name=name)
+        for days, number in enumerate(numbers, 1):
+            found = clients.listing_numbered(number)
+            assert not isinstance(found, clients.Trouble), found
+            HomeSeen.objects.create(contact=client, seen_on=date.today() - timedelta(days=2 * days), **home_of(found[0]))
 
 
 def start(user: User, demo: DemoDeal) -> None:

@@ -1,0 +1,145 @@
+/** Contacts: found while typing, kept once, in and out as files; beside them the one in hand. */
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useNavigate, useSearch } from '@tanstack/react-router';
+import { useDeferredValue, useState } from 'react';
+import { upload, type Contact } from '../../api/client';
+import { contactsQuery } from '../../api/queries';
+import { Button } from '../../primitives/button';
+import { FileButton } from '../../primitives/file-button';
+import { notify, sayProblem } from '../../primitives/notices';
+import { some } from '../../primitives/words';
+import { ContactCard } from './contact-card';
+import { KINDS, type Kind } from './kinds';
+
+const NEW = 'new';
+
+export function ContactsScreen() {
+  const { contact } = useSearch({ from: '/contacts' });
+  const [find, setFind] = useState('');
+  const [kind, setKind] = useState<Kind | ''>('');
+  const sought = useDeferredValue(find.trim());
+  const { data, error } = useQuery(contactsQuery({ find: sought, kind }));
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const show = (id: string | undefined) => void navigate({ to: '/contacts', search: { contact: id } });
+  const takeIn = useMutation({
+    mutationFn: (file: File) => upload<{ added: number; known: number }>('/api/contacts/cards', file),
+    onSuccess: ({ added, known }) => {
+      notify(`${some(added, 'contact')} taken in${known ? `, ${known} were there already` : ''}.`);
+      void queries.invalidateQueries({ queryKey: ['contacts'] });
+    },
+    onError: sayProblem,
+  });
+  const inHand = data?.find((c) => c.id === contact);
+  const out = `/api/contacts/cards?find=${encodeURIComponent(sought)}&kind=${kind}`;
+  return (
+    <main className="flex h-full flex-col">
+      <header className="flex min-h-[52px] shrink-0 items-center gap-3 border-b border-blotter-3 bg-sheet px-6">
+        <h1 className="mr-2 font-serif text-[17px] font-semibold">Contacts</h1>
+        <input
+          type="search"
+          className="field w-[290px]"
+          aria-label="Find a contact"
+          placeholder="Name, company, e-mail or phone"
+          value={find}
+          onChange={(e) => setFind(e.target.value)}
+        />
+        <select
+          className="field"
+          aria-label="Kind of contact"
+          value={kind}
+          onChange={(e) => setKind(e.target.value as Kind | '')}
+        >
+          <option value="">Every kind</option>
+          {Object.entries(KINDS).map(([k, label]) => (
+            <option key={k} value={k}>
+              {label}
+            </option>
+          ))}
+        </select>
+        <span className="ml-auto flex items-center gap-4 whitespace-nowrap text-sm">
+          <FileButton label="vCard or CSV file with contacts" accept=".vcf,.csv,text/vcard,text/csv" onFile={takeIn.mutate}>
+            {takeIn.isPending ? 'Reading …' : 'Take in a file'}
+          </FileButton>
+          <span className="flex gap-2 text-ink-2">
+            Save as
+            <a className="font-medium text-green-2 hover:underline" href={out} download>
+              vCard
+            </a>
+            <a className="font-medium text-green-2 hover:underline" href={`${out}&as=csv`} download>
+              CSV
+            </a>
+          </span>
+          <Button look="act" onClick={() => show(NEW)}>
+            New contact
+          </Button>
+        </span>
+      </header>
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(380px,5fr)_minmax(0,6fr)]">
+        <div className="overflow-auto pb-8 pl-6 pr-4 pt-3">
+          {error && (
+            <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
+              The contacts can’t be read just now. Reload in a moment.
+            </p>
+          )}
+          {data?.length === 0 && (
+            <p className="border border-hair bg-sheet px-6 py-10 text-center text-ink-2">
+              {sought || kind
+                ? 'No contact is like that.'
+                : 'People and firms you work with again and again stand here. Take in a file from your address book, or make the first.'}
+            </p>
+          )}
+          <ul aria-label="Contacts">
+            {data?.map((c) => (
+              <Row key={c.id} contact={c} here={c.id === contact} show={() => show(c.id)} />
+            ))}
+          </ul>
+        </div>
+        <div className="min-h-0 overflow-auto border-l border-blotter-3">
+          {contact === NEW || inHand ? (
+            <ContactCard
+              key={contact}
+              contact={inHand}
+              kind={inHand?.kind ?? (kind || 'client')}
+              onSaved={(c) => show(c.id)}
+              onGone={() => show(undefined)}
+            />
+          ) : (
+            <p className="p-6 text-ink-2">
+              {contact && data ? 'This contact is not among those shown.' : 'Choose a contact, or make a new one.'}
+            </p>
+          )}
+        </div>
+      </div>
+    </main>
+  );
+}
+
+function Row({ contact: c, here, show }: { contact: Contact; here: boolean; show: () => void }) {
+  const said = c.fields_said;
+  return (
+    <li
+      className={`relative -mt-px grid grid-cols-[minmax(0,1fr)_auto] gap-x-3 border px-3 py-1.5 ${here ? 'z-10 border-green bg-paper' : 'border-hair bg-paper hover:bg-sheet'}`}
+    >
+      <button
+        type="button"
+        aria-current={here}
+        onClick={show}
+        className="min-w-0 truncate text-left font-medium after:absolute after:inset-0"
+      >
+        {c.name}
+      </button>
+      <span className="text-right text-xs text-ink-2">{KINDS[c.kind]}</span>
+      <span className="min-w-0 truncate text-xs text-ink-2">
+        {[said.company !== c.name && said.company, said.email, said.phone].filter(Boolean).join(' · ') || 'no e-mail or phone'}
+      </span>
+      <span className="text-right text-xs">
+        {c.twins.length > 0 ? (
+          <span className="text-ochre">kept twice?</span>
+        ) : (
+          c.shared && <span className="text-ink-3">shared</span>
+        )}
+      </span>
+    </li>
+  );
+}

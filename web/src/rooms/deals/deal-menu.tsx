@@ -1,0 +1,98 @@
+/** What can be done with a deal as a whole: its clients' records, the deal before, and the client's next one. */
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useNavigate } from '@tanstack/react-router';
+import { Ellipsis } from 'lucide-react';
+import { DropdownMenu as Menu } from 'radix-ui';
+import { client, got } from '../../api/client';
+import { notify, sayProblem } from '../../primitives/notices';
+import { useDeal } from './use-deal';
+
+export function DealMenu() {
+  const { deal, id } = useDeal();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const path = { deal: id };
+  const fell = deal.head.stage === 'fell through';
+  const next = useMutation({
+    mutationFn: (fell_through: boolean) =>
+      got(client.POST('/api/deals/{deal}/hand-on', { params: { path }, body: { fell_through } })),
+    onSuccess: (made, fellThrough) => {
+      void queries.invalidateQueries({ queryKey: ['deals'] });
+      if (fellThrough) void queries.invalidateQueries({ queryKey: ['deal', id] });
+      notify(`Started from ${deal.head.name}: the client, the package and all that still holds came along.`);
+      void navigate({ to: '/deals/$deal/facts', params: { deal: made.id }, search: { offer: undefined } });
+    },
+    onError: sayProblem,
+  });
+  const stage = useMutation({
+    mutationFn: (wanted: 'filling' | 'fell through') =>
+      got(client.POST('/api/deals/{deal}/stage', { params: { path }, body: { stage: wanted } })),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ['deals'] });
+      void queries.invalidateQueries({ queryKey: ['deal', id] });
+    },
+    onError: sayProblem,
+  });
+  return (
+    <Menu.Root>
+      <Menu.Trigger
+        aria-label="More about this deal"
+        title="More about this deal"
+        className="moves rounded-md px-1.5 py-1.5 text-green-2 hover:bg-blotter"
+      >
+        <Ellipsis size={16} />
+      </Menu.Trigger>
+      <Menu.Portal>
+        <Menu.Content
+          align="end"
+          sideOffset={4}
+          className="z-50 w-[320px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
+        >
+          {deal.clients.map((c) => (
+            <Item
+              key={c.id}
+              run={() => void navigate({ to: '/contacts', search: { contact: c.id } })}
+              note="papers, homes seen, deals"
+            >
+              {`Record of ${c.name}`}
+            </Item>
+          ))}
+          {deal.earlier && (
+            <Item
+              run={() =>
+                void navigate({
+                  to: '/deals/$deal/package',
+                  params: { deal: deal.earlier?.id ?? '' },
+                  search: { offer: undefined },
+                })
+              }
+              note="the deal that handed on to this one"
+            >
+              {deal.earlier.name}
+            </Item>
+          )}
+          <Item run={() => next.mutate(false)} note="client, package and all that still holds come along">
+            Start the client’s next deal
+          </Item>
+          {fell ? (
+            <Item run={() => stage.mutate('filling')}>It goes on after all</Item>
+          ) : (
+            <>
+              <Item run={() => next.mutate(true)} note="closes this one and starts the next from it">
+                It fell through, go on to another home
+              </Item>
+              <Item run={() => stage.mutate('fell through')}>It fell through</Item>
+            </>
+          )}
+        </Menu.Content>
+      </Menu.Portal>
+    </Menu.Root>
+  );
+}
+
+const Item = ({ run, note, children }: { run: () => void; note?: string; children: string }) => (
+  <Menu.Item onSelect={run} className="cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash">
+    {children}
+    {note && <span className="block text-xs text-ink-2">{note}</span>}
+  </Menu.Item>
+);
