@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import csv
 import json
+import random
 import re
+from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -58,7 +60,33 @@ def make_app() -> Flask:
             rows = [r for r in rows if all(w in _situs(r) for w in _bare(address).split())]
         return {"count": len(rows), "parcels": rows[:MOST]}
 
+    @app.get("/counties/<county>/parcels/<parcel>/history")
+    def history(county: str, parcel: str) -> Response | dict[str, Any]:
+        row = next((r for r in counties.get(county.lower(), []) if r["parcel"] == parcel), None)
+        return _history(row) if row else _trouble(404, "There is no such parcel.")
+
     return app
+
+
+def _history(row: dict[str, str]) -> dict[str, Any]:
+    """Six years back from the row's own, and the last two sales: made up, but always the same for a parcel."""
+    r = random.Random(row["parcel"])
+    year, assessed, rate = int(row["tax_year"]), float(row["assessed"]), float(row["annual_tax"]) / float(row["assessed"])
+    assessments = []
+    for back in range(6):
+        assessments.append({"year": year - back, "assessed": f"{assessed:.0f}", "tax": row["annual_tax"] if back == 0 else f"{assessed * rate:.2f}"})
+        assessed = round(assessed / (1 + r.choice([0, 0.02, 0.035, 0.061, 0.11])), -3)
+    sales = [{"date": row["last_sale_date"], "price": row["last_sale_price"], "deed": row["deed"]}]
+    before = date.fromisoformat(row["last_sale_date"]) - timedelta(days=r.randint(1200, 5200))
+    if not row["year_built"] or before.year > int(row["year_built"]):
+        sales.append(
+            {
+                "date": before.isoformat(),
+                "price": f"{float(row['last_sale_price']) * r.uniform(0.5, 0.9):.0f}",
+                "deed": f"Book {r.randint(40, 99)}, page {r.randint(1, 700)}",
+            }
+        )
+    return {"assessments": assessments, "sales": sales}
 
 
 def _situs(row: dict[str, str]) -> list[str]:

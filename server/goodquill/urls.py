@@ -13,6 +13,7 @@ from goodquill.forms import papers_api as papers
 from goodquill.offices import api as offices
 from goodquill.sources import api as sources
 from goodquill.sources import exports_api as exports
+from goodquill.sources import report_api as reports
 from goodquill.templates import api as templates
 from goodquill.templates import releases_api as releases
 
@@ -42,6 +43,8 @@ urlpatterns = [
     path("api/client-papers/<int:paper>", clients.ClientPaperView.as_view()),
     path("api/templates", templates.TemplatesView.as_view()),
     path("api/properties", sources.SearchView.as_view()),
+    path("api/properties/report", reports.ReportView.as_view()),
+    path("api/properties/report.pdf", reports.ReportFileView.as_view()),
     path("api/property-files", exports.SourceFilesView.as_view()),
     path("api/property-files/<uuid:file>", exports.SourceFileView.as_view()),
     path("api/counties", sources.CountiesView.as_view()),

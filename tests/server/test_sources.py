@@ -15,6 +15,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from goodquill.facts.models import FactEntry
 from goodquill.sources.models import Comparison, SourceFile
 from goodquill.templates.models import Template
+from quillcore.pdf import plain_text
 
 from tests.core.small import ROOT
 from tests.server.world import Speaker, World
@@ -274,3 +275,21 @@ def test_a_file_that_is_neither_is_refused_and_nothing_is_kept(ines: Speaker, co
     answer = read_file(ines, "roll.xlsx", content)
     assert answer.status_code == 400
     assert SourceFile.objects.count() == 0
+
+
+# The property report
+
+
+def test_a_property_report_is_read_and_printed(ines: Speaker, mood: Any) -> None:
+    report = ines.get("/api/properties/report", parcel=PARCEL.replace("-", ""), county=LISTINGS[2]["CountyOrParish"]).json()
+    assert report["parcel"] == PARCEL and len(report["years"]) == 6 and report["sales"]
+    assert report["years"][0]["tax"].startswith("$") and report["years"][0]["year"] > report["years"][1]["year"]
+    assert {s["title"] for s in report["sections"]} == {"On the plat", "Building and land", "Ownership"}
+    answer = ines.get("/api/properties/report.pdf", parcel=PARCEL)
+    printed = plain_text(answer.content)
+    assert report["address"].split(",")[0] in printed and "Assessment and taxes by year" in printed and "Ines, Ours" in printed
+    assert ines.get("/api/properties/report", parcel="0-0000-0000").status_code == 404
+    assert ines.get("/api/properties/report").status_code == 400
+    mood(settings.COUNTY_ROLL["url"], "down")
+    down = ines.get("/api/properties/report", parcel=PARCEL)
+    assert down.status_code == 503 and "tax roll" in down.json()["detail"]

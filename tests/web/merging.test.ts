@@ -7,10 +7,29 @@ import { merged } from '../../web/src/rooms/deals/merging';
 const fact = (key: string, shown: string) => ({ key, shown }) as Deal['facts'][0];
 const blank = (field: string, text: string) => ({ document: 'd', field, text }) as Deal['blanks'][0];
 const deal = {
-  head: { seq: 5 }, documents: [], groups: {}, parties: { buyers: [{ id: 'a', name: 'A' }, { id: 'b', name: 'B' }] },
-  facts: [fact('x', '1'), fact('y', '2'), fact('buyers.1.name', 'A'), fact('buyers.2.name', 'B')], blanks: [blank('x', '1'), blank('y', '2')],
+  head: { seq: 5 },
+  documents: [],
+  groups: {},
+  parties: {
+    buyers: [
+      { id: 'a', name: 'A' },
+      { id: 'b', name: 'B' },
+    ],
+  },
+  facts: [fact('x', '1'), fact('y', '2'), fact('buyers.1.name', 'A'), fact('buyers.2.name', 'B')],
+  blanks: [blank('x', '1'), blank('y', '2')],
 } as unknown as Deal;
-const delta = (more: object) => ({ head: { seq: 6 }, documents: [], suggested: [], parties: deal.parties, facts: [], blanks: [], whole: false, ...more }) as unknown as Delta;
+const delta = (more: object) =>
+  ({
+    head: { seq: 6 },
+    documents: [],
+    suggested: [],
+    parties: deal.parties,
+    facts: [],
+    blanks: [],
+    whole: false,
+    ...more,
+  }) as unknown as Delta;
 
 test('only what moved is replaced, in its place', () => {
   const next = merged(deal, delta({ facts: [fact('y', '9')], blanks: [blank('y', '9')] }));

@@ -4,14 +4,27 @@ import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { DealOutbox } from '../../web/src/rooms/deals/outbox';
 
 const delta = (version: number) => ({
-  head: { seq: version }, facts: [{ key: 'terms.purchase_price', version }], blanks: [], documents: [], parties: {}, whole: false, left: [], change: null, said: 'Purchase price',
+  head: { seq: version },
+  facts: [{ key: 'terms.purchase_price', version }],
+  blanks: [],
+  documents: [],
+  parties: {},
+  whole: false,
+  left: [],
+  change: null,
+  said: 'Purchase price',
 });
-const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } });
+const answer = (status: number, body: unknown) =>
+  new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } });
 
 let sent: { change: string; edits: { text: string; based_on: number | null }[] }[];
 let replies: (() => Response | Promise<Response>)[];
 const kept = new Map<string, string>();
-const store = { getItem: (k: string) => kept.get(k) ?? null, setItem: (k: string, v: string) => void kept.set(k, v), removeItem: (k: string) => void kept.delete(k) };
+const store = {
+  getItem: (k: string) => kept.get(k) ?? null,
+  setItem: (k: string, v: string) => void kept.set(k, v),
+  removeItem: (k: string) => void kept.delete(k),
+};
 
 beforeEach(() => {
   sent = [];
@@ -32,7 +45,13 @@ afterEach(() => {
 });
 
 const box = (more: Partial<ConstructorParameters<typeof DealOutbox>[1]> = {}) =>
-  new DealOutbox('d', 'u', { merge: () => {}, versionOf: () => 7, refused: () => {}, signedOut: () => {}, offerAtHand: () => 1, ...more }, undefined, store);
+  new DealOutbox(
+    'd',
+    'u',
+    { merge: () => {}, versionOf: () => 7, refused: () => {}, signedOut: () => {}, offerAtHand: () => 1, ...more },
+    undefined,
+    store,
+  );
 const price = (text: string) => ({ op: 'type' as const, key: 'terms.purchase_price', text });
 const settle = async () => {
   for (let n = 0; n < 20; n++) await new Promise((resolve) => setImmediate(resolve));
@@ -81,7 +100,10 @@ test('a new sitting sends what an earlier one had left', async () => {
 
 test('edits made while one is under way are sent after it, based on what it became', async () => {
   let release = (_: Response) => {};
-  replies.push(() => new Promise<Response>((resolve) => (release = resolve)), () => answer(200, delta(9)));
+  replies.push(
+    () => new Promise<Response>((resolve) => (release = resolve)),
+    () => answer(200, delta(9)),
+  );
   const outbox = box();
   outbox.edit([price('400k')]);
   await settle();
@@ -104,7 +126,10 @@ test('what the server refuses is told, not retried for ever', async () => {
 });
 
 test('while the server is in trouble the edit waits', async () => {
-  replies.push(() => answer(503, { detail: 'The database can’t be reached.' }), () => answer(200, delta(8)));
+  replies.push(
+    () => answer(503, { detail: 'The database can’t be reached.' }),
+    () => answer(200, delta(8)),
+  );
   const outbox = box();
   outbox.edit([price('400k')]);
   await settle();
@@ -114,7 +139,10 @@ test('while the server is in trouble the edit waits', async () => {
 });
 
 test('after the session has ended it asks to sign in and keeps what was typed', async () => {
-  replies.push(() => answer(401, { detail: 'Signed out.' }), () => answer(200, delta(8)));
+  replies.push(
+    () => answer(401, { detail: 'Signed out.' }),
+    () => answer(200, delta(8)),
+  );
   const signedOut = vi.fn();
   const outbox = box({ signedOut });
   outbox.edit([price('400k')]);

@@ -1,4 +1,5 @@
 /** Pieces of the screens: marks, the map, blanks and facts under typing. */
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { Blank, Deal, Fact } from '../../web/src/api/client';
@@ -22,7 +23,13 @@ vi.mock('../../web/src/rooms/deals/use-deal', async () => {
     return () => listeners.delete(l);
   };
   return {
-    useDeal: () => ({ deal, id: 'd', outbox, facts: new Map((deal.facts ?? []).map((f) => [f.key, f])), edit: (...e: unknown[]) => edits.push(e) }),
+    useDeal: () => ({
+      deal,
+      id: 'd',
+      outbox,
+      facts: new Map((deal.facts ?? []).map((f) => [f.key, f])),
+      edit: (...e: unknown[]) => edits.push(e),
+    }),
     useEcho: (key: string) => useSyncExternalStore(subscribe, () => echo.get(key)),
     useOutbox: () => ({ state: 'saved', echo, done: [] }),
   };
@@ -37,22 +44,74 @@ const { pagesOf } = await import('../../web/src/rooms/assembly/pages');
 
 const blank = (more: Partial<Blank> = {}): Blank =>
   ({
-    document: 'doc', field: 'price', page: 1, rect: [100, 700, 200, 712], shape: 'text', lines: 1, align: 'right', key: 'terms.purchase_price', own_key: 'doc.doc.price',
-    kind: 'money', explained: {}, options: [], value: '', label: 'Purchase price', help: '', state: 'filled', text: '412,500.00', marked: false, source: 'typed', only_here: false,
-    overflow: false, role: '', sign: '', version: 7, size: 10, set: [[150, 702.6, '412,500.00']], waits_for: [], fault: '', draft: null, editable: true, ...more,
+    document: 'doc',
+    field: 'price',
+    page: 1,
+    rect: [100, 700, 200, 712],
+    shape: 'text',
+    lines: 1,
+    align: 'right',
+    key: 'terms.purchase_price',
+    own_key: 'doc.doc.price',
+    kind: 'money',
+    explained: {},
+    options: [],
+    value: '',
+    label: 'Purchase price',
+    help: '',
+    state: 'filled',
+    text: '412,500.00',
+    marked: false,
+    source: 'typed',
+    only_here: false,
+    overflow: false,
+    role: '',
+    sign: '',
+    version: 7,
+    size: 10,
+    set: [[150, 702.6, '412,500.00']],
+    waits_for: [],
+    fault: '',
+    draft: null,
+    editable: true,
+    ...more,
   }) as Blank;
 const fact = (more: Partial<Fact> = {}): Fact =>
   ({
-    key: 'terms.purchase_price', group: 'terms', label: 'Purchase price', kind: 'money', options: [], help: '', example: '', shown: '$412,500.00', edit: '412,500.00', source: 'typed',
-    version: 7, places: 2, missing: [], differs: false, locked: false, worked_out: false, fault: '', beside: [], draft: null, clash: null, ...more,
+    key: 'terms.purchase_price',
+    group: 'terms',
+    label: 'Purchase price',
+    kind: 'money',
+    options: [],
+    help: '',
+    example: '',
+    shown: '$412,500.00',
+    edit: '412,500.00',
+    source: 'typed',
+    version: 7,
+    places: 2,
+    missing: [],
+    differs: false,
+    locked: false,
+    worked_out: false,
+    fault: '',
+    beside: [],
+    draft: null,
+    clash: null,
+    ...more,
   }) as Fact;
 const LETTER = { width: 612, height: 792 };
-const show = (b: Blank, tells = true) => render(<TextBlank blank={b} scale={1} paper={LETTER} lit={false} chosen={false} tells={tells} onHand={() => {}} />);
+const show = (b: Blank, tells = true) =>
+  render(<TextBlank blank={b} scale={1} paper={LETTER} lit={false} chosen={false} tells={tells} onHand={() => {}} />);
 
 beforeEach(() => {
   edits.length = 0;
   echo.clear();
-  deal = { facts: [], parties: { buyers: [{ id: 'a', name: 'Amara Okafor', shares: '' }], sellers: [] }, suggested: [] } as Partial<Deal>;
+  deal = {
+    facts: [],
+    parties: { buyers: [{ id: 'a', name: 'Amara Okafor', shares: '' }], sellers: [] },
+    suggested: [],
+  } as Partial<Deal>;
 });
 afterEach(cleanup);
 
@@ -61,7 +120,12 @@ test('every mark has a shape and an ink of its own', () => {
   expect(new Set(Object.values(MARKS).map((m) => JSON.stringify(m.shape))).size).toBe(inks.length);
   render(<Mark name="roll" />);
   expect(screen.getByRole('img', { name: 'from the tax roll' })).toBeTruthy();
-  expect([markOf('listing'), markOf('listing', true), markOf(null), markOf('nobody')]).toEqual(['listing', 'differs', null, null]);
+  expect([markOf('listing'), markOf('listing', true), markOf(null), markOf('nobody')]).toEqual([
+    'listing',
+    'differs',
+    null,
+    null,
+  ]);
 });
 
 test('the legend leaves out what the screen does not show', () => {
@@ -84,10 +148,17 @@ test('a long package stays in its row', () => {
 });
 
 test('pages know their blanks, and those set aside stay away unless asked for', () => {
-  const documents = [{ id: 'doc', edition: 'e', pages: 2, number: '301', title: 'T', set_aside: false, sizes: [] }, { id: 'b', edition: 'e', pages: 1, set_aside: true, sizes: [[792, 612]] }, { id: 'c', edition: '', pages: 0, sizes: [] }];
+  const documents = [
+    { id: 'doc', edition: 'e', pages: 2, number: '301', title: 'T', set_aside: false, sizes: [] },
+    { id: 'b', edition: 'e', pages: 1, set_aside: true, sizes: [[792, 612]] },
+    { id: 'c', edition: '', pages: 0, sizes: [] },
+  ];
   const whole = { documents, blanks: [blank(), blank({ field: 'sig', shape: 'sign', state: 'sign' })] } as unknown as Deal;
   const pages = pagesOf(whole);
-  expect(pages.map((p) => [p.id, p.blanks.length, p.ticks.length])).toEqual([['doc-1', 2, 1], ['doc-2', 0, 0]]);
+  expect(pages.map((p) => [p.id, p.blanks.length, p.ticks.length])).toEqual([
+    ['doc-1', 2, 1],
+    ['doc-2', 0, 0],
+  ]);
   expect(pagesOf(whole, true).map((p) => p.size.width)).toEqual([612, 612, 792]);
 });
 
@@ -148,7 +219,17 @@ test('what cannot be read stays, with its sentence once a page', () => {
   const { rerender } = show(blank({ text: '', set: [], draft }));
   expect((screen.getByLabelText('Purchase price') as HTMLInputElement).value).toBe('abc');
   expect(screen.getByRole('alert').textContent).toBe('“abc” isn’t an amount. Type digits.');
-  rerender(<TextBlank blank={blank({ text: '', set: [], draft })} scale={1} paper={LETTER} lit={false} chosen={false} tells={false} onHand={() => {}} />);
+  rerender(
+    <TextBlank
+      blank={blank({ text: '', set: [], draft })}
+      scale={1}
+      paper={LETTER}
+      lit={false}
+      chosen={false}
+      tells={false}
+      onHand={() => {}}
+    />,
+  );
   expect(screen.queryByRole('alert')).toBeNull();
 });
 
@@ -199,11 +280,16 @@ test('a clash shows both values until one is chosen', () => {
   expect(screen.getByRole('alert').textContent).toContain('Rosa typed “405k” at the same time.');
   fireEvent.click(screen.getByRole('button', { name: 'Take theirs' }));
   fireEvent.click(screen.getByRole('button', { name: 'Keep this' }));
-  expect(edits.flat()).toEqual([{ op: 'type', key: 'terms.purchase_price', text: '405k' }, { op: 'drop', key: 'terms.purchase_price' }]);
+  expect(edits.flat()).toEqual([
+    { op: 'type', key: 'terms.purchase_price', text: '405k' },
+    { op: 'drop', key: 'terms.purchase_price' },
+  ]);
 });
 
 test('a choice is one of its options, a locked fact is closed', () => {
-  const { rerender } = render(<FactInput fact={fact({ kind: 'choice', options: ['cash', 'FHA'], edit: 'cash', label: 'Loan' })} />);
+  const { rerender } = render(
+    <FactInput fact={fact({ kind: 'choice', options: ['cash', 'FHA'], edit: 'cash', label: 'Loan' })} />,
+  );
   fireEvent.change(screen.getByLabelText('Loan'), { target: { value: 'FHA' } });
   expect(edits[0]![0]).toMatchObject({ op: 'type', text: 'FHA' });
   rerender(<FactInput fact={fact({ locked: true })} />);
@@ -211,10 +297,26 @@ test('a choice is one of its options, a locked fact is closed', () => {
 });
 
 test('recorded owners are confirmed by one action, and nobody unnamed is added', () => {
-  const owner = (name: string, fields: Record<string, string>, ask = '') => ({ group: 'sellers', recorded: 'VOSS LENA ET UX', name, capacity: '', confidence: 0.9, ask, fields });
+  const owner = (name: string, fields: Record<string, string>, ask = '') => ({
+    group: 'sellers',
+    recorded: 'VOSS LENA ET UX',
+    name,
+    capacity: '',
+    confidence: 0.9,
+    ask,
+    fields,
+  });
   deal.suggested = [owner('Lena Voss', { given: 'Lena', family: 'Voss' }), owner('', {}, 'A spouse who isn’t named. Who is it?')];
-  render(<Parties group="sellers" onHand={() => {}} />);
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <Parties group="sellers" onHand={() => {}} />
+    </QueryClientProvider>,
+  );
   expect(screen.getByText('Somebody unnamed')).toBeTruthy();
   fireEvent.click(screen.getByRole('button', { name: 'Name as seller' }));
-  expect(edits[0]!.map((e) => (e as { op: string; key: string }).key)).toEqual(['sellers', 'sellers.1.given', 'sellers.1.family']);
+  expect(edits[0]!.map((e) => (e as { op: string; key: string }).key)).toEqual([
+    'sellers',
+    'sellers.1.given',
+    'sellers.1.family',
+  ]);
 });

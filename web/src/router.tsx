@@ -81,7 +81,14 @@ function NotHere() {
 
 const text = (value: unknown) => (typeof value === 'string' && value ? value : undefined);
 const today = createRoute({ getParentRoute: () => root, path: '/', component: Today });
-const start = createRoute({ getParentRoute: () => root, path: '/new', component: NewDeal });
+/** A home that an address names. */
+const homeOf = (s: Record<string, unknown>): { listing?: string; parcel?: string; county?: string; address?: string } => ({
+  listing: text(s.listing),
+  parcel: text(s.parcel),
+  county: text(s.county),
+  address: text(s.address),
+});
+const start = createRoute({ getParentRoute: () => root, path: '/new', component: NewDeal, validateSearch: homeOf });
 const deal = createRoute({
   getParentRoute: () => root,
   path: '/deals/$deal',
@@ -101,13 +108,16 @@ const facts = createRoute({
   getParentRoute: () => deal,
   path: '/facts',
   component: lazyRouteComponent(() => import('./rooms/facts/facts-screen'), 'FactsScreen'),
-  validateSearch: (s): { listing?: string; parcel?: string; county?: string; file?: string; row?: number; again?: boolean } => ({
+  validateSearch: (
+    s,
+  ): { listing?: string; parcel?: string; county?: string; file?: string; row?: number; again?: boolean; fact?: string } => ({
     listing: text(s.listing),
     parcel: text(s.parcel),
     county: text(s.county),
     file: text(s.file),
     row: Number(s.row) || undefined,
     again: s.again === true || undefined,
+    fact: text(s.fact),
   }),
 });
 const offers = createRoute({
@@ -131,6 +141,12 @@ const write = createRoute({
   }),
 });
 
+const property = createRoute({
+  getParentRoute: () => root,
+  path: '/property',
+  component: lazyRouteComponent(() => import('./rooms/sources/property-screen'), 'PropertyScreen'),
+  validateSearch: homeOf,
+});
 const contacts = createRoute({
   getParentRoute: () => root,
   path: '/contacts',
@@ -165,6 +181,7 @@ export const makeRouter = (queries: QueryClient) =>
     routeTree: root.addChildren([
       today,
       start,
+      property,
       contacts,
       forms,
       papers,

@@ -18,6 +18,7 @@ from quillcore.facts import load_catalog
 from quillcore.forms.model import Edition, Field, Mapping, Meaning
 from quillcore.forms.packs import as_yaml, read_folder
 from quillcore.forms.source import Publisher, Source, read_source
+from quillcore.pdf.setting import FACES
 from quillcore.pdf.typeface import FONTS
 from quillcore.values import Fault
 
@@ -128,18 +129,9 @@ def build_form(text: str, name: str, style: str, sheet: dict[str, Any], folders:
 
 def _page(source: Source, style: str) -> str:
     a = source.attributes
-    faces = "".join(
-        f"@font-face{{font-family:'Source Serif 4';src:url('SourceSerif4-{file}.ttf');font-weight:{weight};font-style:{slant}}}"
-        for file, weight, slant in (
-            ("Regular", 400, "normal"),
-            ("Regular_Italic", 400, "italic"),
-            ("SemiBold", 600, "normal"),
-            ("Bold", 700, "normal"),
-        )
-    )
     return (
         f'<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{a["number"]} {a["title"]}</title>'
-        f'<style>{faces} {style}</style></head><body class="{a.get("set", "")}">{"".join(source.body)}</body></html>'
+        f'<style>{FACES} {style}</style></head><body class="{a.get("set", "")}">{"".join(source.body)}</body></html>'
     )
 
 

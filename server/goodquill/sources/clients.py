@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
-from urllib.parse import urlsplit
+from urllib.parse import quote, urlsplit
 
 from django.conf import settings
 
@@ -79,6 +79,13 @@ def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Troubl
     return (
         rows if isinstance(rows, list) else Trouble("county tax roll", "The county tax roll answers nonsense. Go on without it and try again later.")
     )
+
+
+def parcel_history(county: str, parcel: str) -> dict[str, Any] | Trouble:
+    """A parcel's assessments by year and its sales, as the county has them; empty where it keeps none."""
+    address = f"{settings.COUNTY_ROLL['url']}/counties/{quote(county.lower() or 'any')}/parcels/{quote(parcel)}/history"
+    found = ask("county tax roll", address, {}, may_be_missing=True)
+    return found if isinstance(found, (dict, Trouble)) else {}
 
 
 def counties() -> list[str] | Trouble:

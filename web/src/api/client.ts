@@ -17,6 +17,7 @@ export type ComparisonRow = Schemas['Row'];
 export type Contact = Schemas['Contact'];
 export type HomeSeen = Schemas['Home'];
 export type ClientPaper = Schemas['ClientPaper'];
+export type PropertyReport = Schemas['Report'];
 export type SourceFile = Schemas['SourceFile'];
 export type Found = Schemas['Found'];
 export type Lens = Schemas['Lens'];

@@ -104,6 +104,15 @@ export const recordQuery = (contact: string) =>
     queryFn: () => got(client.GET('/api/contacts/{contact}/record', { params: { path: { contact } } })),
   });
 
+export const reportQuery = (parcel: string, county: string) =>
+  queryOptions({
+    queryKey: ['report', parcel, county],
+    queryFn: () => got(client.GET('/api/properties/report', { params: { query: { parcel, county } } })),
+    enabled: parcel !== '',
+    staleTime: 300_000,
+    retry: false,
+  });
+
 export const countiesQuery = queryOptions({
   queryKey: ['counties'],
   queryFn: () => got(client.GET('/api/counties')),

@@ -680,6 +680,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/properties/report': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Owners, legal description, building and land, assessment and taxes by year, sales. */
+    get: operations['property_report'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/properties/report.pdf': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As PDF. */
+    get: operations['property_report_file'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/property-files': {
     parameters: {
       query?: never;
@@ -1304,6 +1338,11 @@ export interface components {
       history: components['schemas']['History'][];
       places: components['schemas']['Place'][];
     };
+    /** @description One thing that the roll says. */
+    Line: {
+      label: string;
+      text: string;
+    };
     /** @description Something elsewhere, by id and name. */
     Link: {
       /** Format: uuid */
@@ -1592,6 +1631,22 @@ export interface components {
       /** @default false */
       take: boolean;
     };
+    /** @description A property report. */
+    Report: {
+      address: string;
+      parcel: string;
+      county: string;
+      sections: components['schemas']['Section'][];
+      owners: components['schemas']['ReportOwner'][];
+      years: components['schemas']['Year'][];
+      sales: components['schemas']['Sale'][];
+    };
+    /** @description A recorded owner as read; ``ask`` is what isn't sure. */
+    ReportOwner: {
+      name: string;
+      capacity: string;
+      ask: string;
+    };
     /**
      * @description One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was`` is what a
      *     source said when it was brought in before, where it says something else now.
@@ -1625,6 +1680,13 @@ export interface components {
       category: string;
       row: number;
     };
+    /** @description One sale, as texts. */
+    Sale: {
+      on: string;
+      price: string;
+      per_foot: string;
+      deed: string;
+    };
     /** @description A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a second one. */
     SaveContactRequest: {
       kind: components['schemas']['ContactKindEnum'];
@@ -1640,6 +1702,11 @@ export interface components {
     Search: {
       found: components['schemas']['Found'][];
       troubles: string[];
+    };
+    /** @description Lines under a title. */
+    Section: {
+      title: string;
+      rows: components['schemas']['Line'][];
     };
     /** @description Who is signed in. */
     Session: {
@@ -1802,6 +1869,13 @@ export interface components {
       group: string;
       /** @default  */
       party: string;
+    };
+    /** @description One year of assessment and tax, as texts. */
+    Year: {
+      year: number;
+      assessed: string;
+      change: string;
+      tax: string;
     };
   };
   responses: never;
@@ -3026,6 +3100,50 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Search'];
+        };
+      };
+    };
+  };
+  property_report: {
+    parameters: {
+      query: {
+        county?: string;
+        parcel: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Report'];
+        };
+      };
+    };
+  };
+  property_report_file: {
+    parameters: {
+      query: {
+        county?: string;
+        parcel: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/pdf': string;
         };
       };
     };

@@ -2,22 +2,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { useState, type ReactNode } from 'react';
-import {
-  client,
-  got,
-  upload,
-  type ClientPaper,
-  type Contact,
-  type Found,
-  type HomeSeen,
-  type TemplateChoice,
-} from '../../api/client';
+import { client, got, upload, type ClientPaper, type Contact, type Found, type HomeSeen } from '../../api/client';
 import { recordQuery, templatesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { sayProblem } from '../../primitives/notices';
 import { shortDate, some } from '../../primitives/words';
 import { PropertyFinder } from '../sources/property-finder';
+import { fittingTemplate } from './fitting';
 
 export function ClientRecord({ contact }: { contact: Contact }) {
   const { data } = useQuery(recordQuery(contact.id));
@@ -100,12 +92,6 @@ function Papers({ contact, papers, again }: { contact: Contact; papers: ClientPa
 }
 
 const today = () => new Date().toLocaleDateString('sv-SE');
-
-/** The template that fits best: made for this kind of property, else one for any, of that side. */
-export const fittingTemplate = (all: TemplateChoice[], side: string, category: string) => {
-  const ours = all.filter((t) => t.side === side);
-  return ours.find((t) => t.kinds.includes(category)) ?? ours.find((t) => t.kinds.length === 0) ?? ours[0];
-};
 
 function Homes({ contact, homes, again }: { contact: Contact; homes: HomeSeen[]; again: () => Promise<void> }) {
   const [adding, setAdding] = useState(false);

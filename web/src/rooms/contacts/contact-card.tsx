@@ -27,7 +27,7 @@ export function ContactCard({ contact, kind: first, onSaved, onGone }: Props) {
   };
   const save = useMutation({
     mutationFn: () => {
-      const body = { kind, fields_said: said, shared };
+      const body = { kind, fields_said: said, shared, unless_known: false };
       return got(
         contact ? client.POST('/api/contacts/{contact}', { params: { path }, body }) : client.POST('/api/contacts', { body }),
       );

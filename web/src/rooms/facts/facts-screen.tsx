@@ -1,6 +1,6 @@
 /** All shared values by group, with where each came from and how many blanks it goes to. */
-import { useNavigate, useSearch } from '@tanstack/react-router';
-import { useState } from 'react';
+import { Link, useNavigate, useSearch } from '@tanstack/react-router';
+import { useEffect, useRef, useState } from 'react';
 import type { Fact } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Legend, Mark, markOf } from '../../primitives/mark';
@@ -27,7 +27,13 @@ export function FactsScreen() {
   const { deal, id } = useDeal();
   const search = useSearch({ from: '/deals/$deal/facts' });
   const navigate = useNavigate();
-  const [inHand, setInHand] = useState<string>('terms.purchase_price');
+  const [inHand, setInHand] = useState<string>(search.fact ?? 'terms.purchase_price');
+  const list = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (!search.fact) return;
+    setInHand(search.fact);
+    list.current?.querySelector(`[data-fact="${CSS.escape(search.fact)}"]`)?.scrollIntoView({ block: 'center' });
+  }, [search.fact]);
   const [filter, setFilter] = useState('All');
   const [finding, setFinding] = useState(false);
   const bring = (wanted?: Partial<Wanted>) =>
@@ -36,6 +42,9 @@ export function FactsScreen() {
   if (listing || parcel || file || again) {
     return <ComparisonView wanted={{ listing, parcel, county, file: file ?? null, row, again }} onDone={() => bring()} />;
   }
+  const said = (key: string) => deal.facts.find((f) => f.key === key)?.shown ?? '';
+  const parcelHere = said('property.parcel_number');
+  const countyHere = said('property.county');
   const broughtIn = deal.facts.some((f) => f.source === 'listing' || f.source === 'roll');
   const other = deal.head.side === 'buying' || deal.head.side === 'listing' ? ['landlords', 'tenants'] : ['buyers', 'sellers'];
   const fits = FILTERS[filter] ?? (() => true);
@@ -59,7 +68,7 @@ export function FactsScreen() {
           </a>
         ))}
       </nav>
-      <div className="relative overflow-auto px-6 pb-10 pt-4">
+      <div ref={list} className="relative overflow-auto px-6 pb-10 pt-4">
         <div className="mb-3 flex flex-wrap items-center gap-2">
           <div role="radiogroup" aria-label="Show" className="flex overflow-hidden rounded-md border border-blotter-3">
             {Object.keys(FILTERS).map((name) => (
@@ -110,6 +119,15 @@ export function FactsScreen() {
           <section key={g.group} id={`group-${g.group}`} className="mb-6 scroll-mt-4">
             <div className="mb-1.5 flex items-baseline gap-3">
               <h2 className="font-serif text-[16px] font-semibold">{g.label}</h2>
+              {g.group === 'tax' && parcelHere && (
+                <Link
+                  to="/property"
+                  search={{ parcel: parcelHere, county: countyHere || undefined }}
+                  className="text-sm font-medium text-green-2 hover:underline"
+                >
+                  Property report
+                </Link>
+              )}
               {hasContacts(g.group) && !PARTIES.includes(g.group) && <GroupContacts group={g.group} />}
             </div>
             {PARTIES.includes(g.group) ? (
@@ -138,6 +156,7 @@ function FactRow({ fact, chosen, onHand }: { fact: Fact; chosen: boolean; onHand
   const mark = markOf(fact.source, fact.differs);
   return (
     <li
+      data-fact={fact.key}
       onFocus={onHand}
       onClick={onHand}
       className={`grid grid-cols-[22px_190px_minmax(0,1fr)_68px] quiet-fields items-start gap-x-2 border-b border-hair px-3 py-px last:border-0 ${chosen ? 'bg-green-wash' : ''}`}

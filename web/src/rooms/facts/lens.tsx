@@ -1,5 +1,6 @@
 /** The lens: the thing in hand, where it came from, where it goes, what can be done. */
 import { useQuery } from '@tanstack/react-query';
+import { Link } from '@tanstack/react-router';
 import type { ReactNode } from 'react';
 import type { Fact } from '../../api/client';
 import { lensQuery } from '../../api/queries';
@@ -24,7 +25,19 @@ export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (plac
   return (
     <div className="space-y-4 p-4 text-sm">
       <div>
-        <p className="text-xs text-ink-2">{group ?? 'Only on this form'}</p>
+        {group ? (
+          <Link
+            to="/deals/$deal/facts"
+            params={{ deal: id }}
+            search={{ fact: keyName }}
+            title="Show it among the facts"
+            className="text-xs text-ink-2 hover:underline"
+          >
+            {group}
+          </Link>
+        ) : (
+          <p className="text-xs text-ink-2">Only on this form</p>
+        )}
         <h2 className="font-serif text-[16px] font-semibold leading-snug">{fact.label}</h2>
         {fact.help && <p className="mt-1 text-xs text-ink-2">{fact.help}</p>}
       </div>

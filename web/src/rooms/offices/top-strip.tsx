@@ -21,6 +21,7 @@ export function TopStrip({ session }: { session: Session }) {
         {(
           [
             ['/', 'Today'],
+            ['/property', 'Property'],
             ['/contacts', 'Contacts'],
             ['/forms', 'Forms'],
           ] as const

@@ -1,24 +1,27 @@
 /** Starting a deal on one screen: side, client, property, template. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useNavigate } from '@tanstack/react-router';
+import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useState } from 'react';
 import { client, got, Problem, type Found } from '../../api/client';
 import { templatesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { some } from '../../primitives/words';
-import { fittingTemplate } from '../contacts/client-record';
+import { fittingTemplate } from '../contacts/fitting';
 import { ContactFinder } from '../contacts/contact-finder';
 import { PropertyFinder } from '../sources/property-finder';
 
 const SIDES = ['buying', 'listing', 'renting', 'leasing out'] as const;
 type Side = (typeof SIDES)[number];
 const CLIENT: Record<Side, string> = { buying: 'Buyer', listing: 'Seller', renting: 'Tenant', 'leasing out': 'Landlord' };
+type Home = Pick<Found, 'listing' | 'parcel' | 'county' | 'address' | 'category'>;
+const NOWHERE: Home = { listing: '', parcel: '', county: '', address: '', category: '' };
 const NOBODY = { given: '', family: '', contact: null as string | null, name: '' };
 
 export function NewDeal() {
   const [side, setSide] = useState<Side>('buying');
   const [people, setPeople] = useState([NOBODY]);
-  const [home, setHome] = useState<Found | null>(null);
+  const asked = useSearch({ from: '/new' });
+  const [home, setHome] = useState<Home | null>(asked.address ? { ...NOWHERE, ...asked } : null);
   const [picked, setPicked] = useState<string | null>(null);
   const [name, setName] = useState('');
   const queries = useQueryClient();

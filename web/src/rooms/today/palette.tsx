@@ -41,9 +41,13 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
   const actions = [
     { label: 'Start a deal', go: () => navigate({ to: '/new' }) },
     { label: 'Today', go: () => navigate({ to: '/' }) },
+    { label: 'Contacts', go: () => navigate({ to: '/contacts' }) },
+    { label: 'Property report', go: () => navigate({ to: '/property' }) },
+    { label: 'Forms', go: () => navigate({ to: '/forms' }) },
     ...(here
       ? [
           { label: 'Facts', go: () => navigate({ to: '/deals/$deal/facts', params: { deal: here } }) },
+          { label: 'Offers', go: () => navigate({ to: '/deals/$deal/offers', params: { deal: here } }) },
           { label: 'Package', go: () => navigate({ to: '/deals/$deal/package', params: { deal: here } }) },
           { label: 'Write', go: () => navigate({ to: '/deals/$deal/write', params: { deal: here } }) },
         ]
