@@ -11,6 +11,7 @@ from goodquill.forms import api as forms
 from goodquill.forms import memberships_api as memberships
 from goodquill.forms import papers_api as papers
 from goodquill.offices import api as offices
+from goodquill.offices import profile_api as profile
 from goodquill.sources import api as sources
 from goodquill.sources import exports_api as exports
 from goodquill.sources import report_api as reports
@@ -19,6 +20,8 @@ from goodquill.templates import releases_api as releases
 
 urlpatterns = [
     path("api/session", offices.SessionView.as_view()),
+    path("api/profile", profile.ProfileView.as_view()),
+    path("api/brokerage", profile.BrokerageView.as_view()),
     path("api/forms", forms.FormsView.as_view()),
     path("api/forms/<str:edition>", forms.FormView.as_view()),
     path("api/favourites", forms.FavouritesView.as_view()),

@@ -256,3 +256,20 @@ def test_facts_are_those_that_a_deals_side_has_to_do_with(world: World, ines: Sp
     ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="601")
     shown = {f["key"] for f in ines.open()["facts"]}
     assert "lease.rent" in shown and "lease.occupants" in shown, "what a form asks for is shown on every side"
+
+
+def test_a_pasted_address_is_one_undoable_change_of_several_facts(ines: Speaker) -> None:
+    answer = ines.edit({"op": "paste", "key": "property.street_name", "text": "214 N Alder Street #3, Port Linden, CW 09914"}).json()
+    assert answer["said"].startswith("Pasted Street number, Direction, Street name")
+    assert ines.fact("property.one_line")["shown"].startswith("214 N Alder Street")
+    assert answer["head"]["name"].startswith("214 N Alder Street"), "the deal's own name follows"
+    ines.undo(answer["change"])
+    assert ines.fact("property.street_name")["shown"] == ""
+
+
+def test_pasted_lines_that_can_not_be_read_wait_as_drafts(ines: Speaker) -> None:
+    ines.edit({"op": "paste", "key": "terms.purchase_price", "text": "Purchase price: about 400\nClosing by: 3/9/2027"})
+    assert ines.fact("terms.purchase_price")["draft"]["text"] == "about 400"
+    assert ines.fact("terms.closing_date")["edit"] == "March 9, 2027"
+    ines.edit({"op": "paste", "key": "terms.additional_terms", "text": "One.\nTwo."})
+    assert ines.fact("terms.additional_terms")["shown"] == "One.\nTwo."

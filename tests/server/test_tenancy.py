@@ -44,7 +44,7 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
 # Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all members).
 OPEN_TO_MEMBERS = {
     "deals", "start_deal", "forms", "form", "templates", "find_property", "counties", "page_picture", "keep_favourite", "catalog", "memberships", "check_membership",
-    "forgotten_number", "readings", "read_paper", "releases", "read_release", "release_changes", "release_file", "read_source_file", "property_report", "property_report_file", "contacts", "add_contact", "contacts_file", "take_in_contacts",
+    "forgotten_number", "readings", "read_paper", "releases", "read_release", "release_changes", "release_file", "read_source_file", "property_report", "profile", "save_profile", "save_brokerage", "property_report_file", "contacts", "add_contact", "contacts_file", "take_in_contacts",
 }  # fmt: skip
 # Endpoints that speak of one paper of the brokerage's: 404 to every other brokerage.
 PAPER_BODIES: dict[str, dict[str, Any] | None] = {

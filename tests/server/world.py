@@ -52,14 +52,14 @@ def make_world() -> World:
 
     def person(name: str, role: str, office: Office) -> User:
         email = f"{name.lower()}@office.example"
-        user = User.objects.create(
-            email=email, password=hashed(), name=name, role=role, brokerage=office.brokerage, office=office, licence="CW-1", broker_name="Rosa"
-        )
+        user = User.objects.create(email=email, password=hashed(), name=name, role=role, brokerage=office.brokerage, office=office, licence="CW-1")
         Membership.objects.create(user=user, association=pack.sheet.association, number="CL-00001", active=True, expires=date.today())
         return user
 
     ines, bertil = person("Ines", "agent", first), person("Bertil", "agent", second)
     rosa, tom, nadia = person("Rosa", "broker", first), person("Tom", "coordinator", first), person("Nadia", "broker", away)
+    ours.broker = rosa
+    ours.save()
     template = Template.objects.get(release=release, slug="buying-home")
     deal = new_deal(ines, template, "Amara", "Okafor")
     return World(ines, bertil, rosa, tom, nadia, deal, template)

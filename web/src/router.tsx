@@ -147,6 +147,11 @@ const property = createRoute({
   component: lazyRouteComponent(() => import('./rooms/sources/property-screen'), 'PropertyScreen'),
   validateSearch: homeOf,
 });
+const profile = createRoute({
+  getParentRoute: () => root,
+  path: '/profile',
+  component: lazyRouteComponent(() => import('./rooms/offices/profile-screen'), 'ProfileScreen'),
+});
 const contacts = createRoute({
   getParentRoute: () => root,
   path: '/contacts',
@@ -182,6 +187,7 @@ export const makeRouter = (queries: QueryClient) =>
       today,
       start,
       property,
+      profile,
       contacts,
       forms,
       papers,

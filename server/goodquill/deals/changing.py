@@ -10,6 +10,7 @@ from django.db import IntegrityError, transaction
 from quillcore.assembly import Blank
 from quillcore.facts import PARTY_GROUPS, Act, Entry, Source, load_catalog
 from quillcore.facts.catalog import OWN_KEY
+from quillcore.facts.pasting import spread
 from quillcore.formulas.sheet import MOST_PARTIES
 from quillcore.values import EMPTY, KINDS, Fault
 
@@ -174,6 +175,17 @@ def _type(step: Step, one: dict[str, Any], user: User) -> None:
     step.write(Entry(key, Act.STATE, 0, Source.TYPED, read))
 
 
+def _paste(step: Step, one: dict[str, Any], user: User) -> None:
+    """What was pasted into one fact, to all facts that it states."""
+    catalog = load_catalog()
+    said = spread(catalog, [f.key for f in catalog], one["key"], one.get("text", ""))
+    for key, text in said:
+        _type(step, {**one, "key": key, "text": text, "based_on": one.get("based_on") if key == one["key"] else None}, user)
+    if len(said) > 1:
+        step.change.said = f"Pasted {', '.join(_label(key) for key, _ in said)}"[:300]
+        step.change.save(update_fields=["said"])
+
+
 def _settled(opened: OpenDeal, key: str) -> None:
     for waiting in (opened.drafts.pop(key, None), opened.clashes.pop(key, None)):
         if waiting is not None:
@@ -250,7 +262,7 @@ def _party_order(step: Step, one: dict[str, Any], user: User) -> None:
 
 
 _EDITS = {
-    "type": _type, "clear": _clear, "empty": _empty, "choose": _choose, "drop": _drop,
+    "type": _type, "paste": _paste, "clear": _clear, "empty": _empty, "choose": _choose, "drop": _drop,
     "party_add": _party_add, "party_remove": _party_remove, "party_order": _party_order,
 }  # fmt: skip
 

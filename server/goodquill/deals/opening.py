@@ -24,12 +24,10 @@ from goodquill.forms.queries import forms_by_hash, setting_of
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 
-_PROFILE = {"name": "name", "licence": "licence", "code": "listing_code", "email": "email", "phone": "phone", "broker": "broker_name"}
-
 
 def find_deal(user: User, deal: UUID, lock: bool = False) -> Deal:
     """The deal, if the user may see it.  ``lock`` holds its row to the end of the transaction."""
-    rows = Deal.objects.filter(may_see_deals(user)).select_related("owner__office", "owner__brokerage", "release", "before")
+    rows = Deal.objects.filter(may_see_deals(user)).select_related("owner__office__supervisor", "owner__brokerage__broker", "release", "before")
     if lock:
         # Locked by its key alone, so that two people in one deal wait for each other and for nobody else.
         Deal.objects.select_for_update().filter(pk=deal).values_list("pk").first()
@@ -88,10 +86,15 @@ class OpenDeal:
 
     def _profile(self) -> list[Entry]:
         """The agent's own particulars, read live: what an unanswered agent blank shows."""
-        agent, group = self.deal.owner, own_agent(self.deal.side)
-        said = {field: getattr(agent, attribute) for field, attribute in _PROFILE.items()}
-        said |= {"firm": agent.brokerage.name, "firm_licence": agent.brokerage.licence}
-        said |= {"firm_address": agent.office.address, "firm_phone": agent.office.phone}
+        agent, group, state = self.deal.owner, own_agent(self.deal.side), str(self.deal.release.sheet.get("state", ""))
+        office, firm, supervisor, broker = agent.office, agent.brokerage, agent.office.supervisor, agent.brokerage.broker
+        said = {"name": agent.name, "licence": agent.licence_in(state), "code": agent.listing_code, "email": agent.email, "phone": agent.phone}
+        said |= {"firm": firm.name, "firm_licence": firm.licence, "firm_address": office.address, "firm_phone": office.phone}
+        said |= {"branch": office.name, "branch_code": office.code}
+        if broker is not None:
+            said |= {"broker": broker.name, "broker_licence": broker.licence_in(state), "broker_email": broker.email, "broker_phone": broker.phone}
+        if supervisor is not None:
+            said |= {"supervisor": supervisor.name, "supervisor_licence": supervisor.licence_in(state)}
         return [Entry(f"{group}.{field}", Act.STATE, 0, Source.PROFILE, text, origin=agent.name) for field, text in said.items() if text]
 
     @cached_property

@@ -245,9 +245,9 @@ class DeltaSerializer(s.Serializer):
 
 class EditSerializer(s.Serializer):
     """One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it was
-    made from; ``text`` what was typed, or the wanted order of party ids."""
+    made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of party ids."""
 
-    op = s.ChoiceField(choices=["type", "clear", "empty", "choose", "drop", "party_add", "party_remove", "party_order"])
+    op = s.ChoiceField(choices=["type", "paste", "clear", "empty", "choose", "drop", "party_add", "party_remove", "party_order"])
     key = s.CharField(max_length=160)
     text = s.CharField(max_length=20_000, allow_blank=True, required=False, trim_whitespace=False)
     source = s.CharField(max_length=12, required=False, allow_blank=True)

@@ -44,3 +44,8 @@ def may_see_contacts(user: User) -> Q:
     """Contacts open to a user: the own ones, and those shared in the brokerage; its broker sees all of them."""
     within = Q(brokerage=user.brokerage_id)
     return within if user.role == Role.BROKER else within & (Q(owner=user.pk) | Q(shared=True))
+
+
+def may_change_brokerage(user: User) -> bool:
+    """Whether the user may change what forms print of the brokerage and its offices."""
+    return user.role == Role.BROKER

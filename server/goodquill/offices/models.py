@@ -15,16 +15,19 @@ class Brokerage(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     name = models.CharField(max_length=200)
     licence = models.CharField(max_length=40, blank=True)
+    broker = models.ForeignKey("offices.User", models.SET_NULL, null=True, related_name="+")
 
 
 class Office(models.Model):
-    """A branch of a brokerage."""
+    """A branch of a brokerage, with its own code in the listing service; ``supervisor`` answers for its agents."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="offices")
     name = models.CharField(max_length=200)
     address = models.CharField(max_length=300, blank=True)
     phone = models.CharField(max_length=40, blank=True)
+    code = models.CharField(max_length=40, blank=True)
+    supervisor = models.ForeignKey("offices.User", models.SET_NULL, null=True, related_name="+")
 
 
 class Role(models.TextChoices):
@@ -51,7 +54,8 @@ class UserManager(BaseUserManager["User"]):
 
 
 class User(AbstractBaseUser):
-    """A member of one brokerage.  Name, licence and the rest are the profile that forms print."""
+    """A member of one brokerage.  Name, licence and the rest are the profile that forms print; ``licences`` are those of other
+    states, by the state's two letters."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     email = models.EmailField(unique=True)
@@ -60,10 +64,14 @@ class User(AbstractBaseUser):
     brokerage = models.ForeignKey(Brokerage, models.PROTECT, related_name="users")
     office = models.ForeignKey(Office, models.PROTECT, related_name="users")
     licence = models.CharField(max_length=40, blank=True)
+    licences = models.JSONField(default=dict, blank=True)
     listing_code = models.CharField(max_length=40, blank=True)
     phone = models.CharField(max_length=40, blank=True)
-    broker_name = models.CharField(max_length=200, blank=True)
     is_active = models.BooleanField(default=True)
+
+    def licence_in(self, state: str) -> str:
+        """The licence that counts in a state: its own, where there is one, else the first."""
+        return str(self.licences.get(state) or self.licence)
 
     objects = UserManager()
     USERNAME_FIELD = "email"

@@ -18,6 +18,7 @@ export type Contact = Schemas['Contact'];
 export type HomeSeen = Schemas['Home'];
 export type ClientPaper = Schemas['ClientPaper'];
 export type PropertyReport = Schemas['Report'];
+export type Profile = Schemas['Profile'];
 export type SourceFile = Schemas['SourceFile'];
 export type Found = Schemas['Found'];
 export type Lens = Schemas['Lens'];

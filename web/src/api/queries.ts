@@ -113,6 +113,8 @@ export const reportQuery = (parcel: string, county: string) =>
     retry: false,
   });
 
+export const profileQuery = queryOptions({ queryKey: ['profile'], queryFn: () => got(client.GET('/api/profile')) });
+
 export const countiesQuery = queryOptions({
   queryKey: ['counties'],
   queryFn: () => got(client.GET('/api/counties')),

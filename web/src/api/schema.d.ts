@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+  '/api/brokerage': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Change them: for the brokerage's broker. */
+    post: operations['save_brokerage'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/catalog': {
     parameters: {
       query?: never;
@@ -663,6 +680,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/profile': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description What forms print of oneself, one's office and brokerage. */
+    get: operations['profile'];
+    put?: never;
+    /** @description Change the own part; open deals show it at once. */
+    post: operations['save_profile'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/properties': {
     parameters: {
       query?: never;
@@ -913,6 +948,22 @@ export interface components {
       label: string;
       what: string;
     };
+    /** @description The brokerage; ``broker`` is a member's id. */
+    Brokerage: {
+      name: string;
+      licence: string;
+      /** Format: uuid */
+      broker: string | null;
+      offices: components['schemas']['Office'][];
+    };
+    /** @description The brokerage; ``broker`` is a member's id. */
+    BrokerageRequest: {
+      name: string;
+      licence: string;
+      /** Format: uuid */
+      broker: string | null;
+      offices: components['schemas']['OfficeRequest'][];
+    };
     /** @description A vCard or CSV file. */
     CardsRequest: {
       /** Format: binary */
@@ -1113,6 +1164,7 @@ export interface components {
     };
     /**
      * @description * `type` - type
+     *     * `paste` - paste
      *     * `clear` - clear
      *     * `empty` - empty
      *     * `choose` - choose
@@ -1122,10 +1174,10 @@ export interface components {
      *     * `party_order` - party_order
      * @enum {string}
      */
-    EditOpEnum: 'type' | 'clear' | 'empty' | 'choose' | 'drop' | 'party_add' | 'party_remove' | 'party_order';
+    EditOpEnum: 'type' | 'paste' | 'clear' | 'empty' | 'choose' | 'drop' | 'party_add' | 'party_remove' | 'party_order';
     /**
      * @description One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it was
-     *     made from; ``text`` what was typed, or the wanted order of party ids.
+     *     made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of party ids.
      */
     EditRequest: {
       op: components['schemas']['EditOpEnum'];
@@ -1463,6 +1515,28 @@ export interface components {
       rows: components['schemas']['OfferRow'][];
       other: string;
     };
+    /** @description A branch; ``supervisor`` is a member's id. */
+    Office: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      address: string;
+      phone: string;
+      code: string;
+      /** Format: uuid */
+      supervisor: string | null;
+    };
+    /** @description A branch; ``supervisor`` is a member's id. */
+    OfficeRequest: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      address: string;
+      phone: string;
+      code: string;
+      /** Format: uuid */
+      supervisor: string | null;
+    };
     /**
      * @description * `open` - open
      *     * `accepted` - accepted
@@ -1511,6 +1585,18 @@ export interface components {
       id: string;
       name: string;
       shares: string;
+    };
+    /** @description A member, to be chosen. */
+    Person: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+    };
+    /** @description A member, to be chosen. */
+    PersonRequest: {
+      /** Format: uuid */
+      id: string;
+      name: string;
     };
     /** @description A blank that a fact goes to. */
     Place: {
@@ -1561,6 +1647,33 @@ export interface components {
       /** Format: double */
       confidence: number;
       others: string[];
+    };
+    /** @description The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the associations that know one. */
+    Profile: {
+      name: string;
+      /** Format: email */
+      readonly email: string;
+      phone: string;
+      licence: string;
+      licences: {
+        [key: string]: string;
+      };
+      listing_code: string;
+      readonly office: string;
+      readonly memberships: string[];
+      readonly brokerage: components['schemas']['Brokerage'];
+      readonly may_change_brokerage: boolean;
+      readonly members: components['schemas']['Person'][];
+    };
+    /** @description The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the associations that know one. */
+    ProfileRequest: {
+      name: string;
+      phone: string;
+      licence: string;
+      licences: {
+        [key: string]: string;
+      };
+      listing_code: string;
     };
     /** @description The same with pages, what was left out, and all blanks.  ``faults`` is what stands in the way of saving it. */
     Reading: {
@@ -1886,6 +1999,29 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+  save_brokerage: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['BrokerageRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Profile'];
+        };
+      };
+    };
+  };
   catalog: {
     parameters: {
       query?: never;
@@ -3078,6 +3214,48 @@ export interface operations {
         };
         content: {
           'image/png': string;
+        };
+      };
+    };
+  };
+  profile: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Profile'];
+        };
+      };
+    };
+  };
+  save_profile: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ProfileRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Profile'];
         };
       };
     };

@@ -1,5 +1,5 @@
 /** Editing one fact in a row or in the lens: what was typed stays until it is right. */
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, type ClipboardEvent } from 'react';
 import type { Fact } from '../../api/client';
 import { useDeal, useEcho } from '../deals/use-deal';
 
@@ -43,6 +43,17 @@ export function FactInput({
       outbox.type(fact.key, e.target.value);
     },
     onBlur: commit,
+    onPaste: (e: ClipboardEvent<HTMLInputElement | HTMLTextAreaElement>) => {
+      const field = e.currentTarget;
+      const pasted = e.clipboardData.getData('text/plain');
+      const all = field.selectionStart === 0 && field.selectionEnd === field.value.length;
+      // An address or several lines may state several facts: the server tells them apart.
+      if (!all || !/\n.*\S|\d.*,/s.test(pasted.trim())) return;
+      e.preventDefault();
+      setText(null);
+      outbox.type(fact.key, null);
+      edit({ op: 'paste', key: fact.key, text: pasted, based_on: fact.version });
+    },
   };
   return (
     <>

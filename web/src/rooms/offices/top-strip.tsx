@@ -1,5 +1,5 @@
 /** The strip above everything: the name, Today, finding, and who one is. */
-import { Link } from '@tanstack/react-router';
+import { Link, useNavigate } from '@tanstack/react-router';
 import { DropdownMenu as Menu } from 'radix-ui';
 import { useState } from 'react';
 import { client, type Session } from '../../api/client';
@@ -8,6 +8,7 @@ import { Palette } from '../today/palette';
 
 export function TopStrip({ session }: { session: Session }) {
   const [finding, setFinding] = useState(false);
+  const navigate = useNavigate();
   const leave = async () => {
     await client.DELETE('/api/session');
     location.assign('/'); // a fresh page keeps nothing of this user's
@@ -56,6 +57,12 @@ export function TopStrip({ session }: { session: Session }) {
               <br />
               {session.role}
             </p>
+            <Menu.Item
+              onSelect={() => void navigate({ to: '/profile' })}
+              className="cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash"
+            >
+              Profile
+            </Menu.Item>
             <Menu.Item
               onSelect={() => void leave()}
               className="cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash"

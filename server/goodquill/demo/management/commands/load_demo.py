@@ -73,13 +73,19 @@ def load_people(association: str) -> dict[str, User]:
     people: dict[str, User] = {}
     for name, sheet in BROKERAGES.items():
         brokerage = Brokerage.objects.create(name=name, licence=sheet["licence"])
-        offices = {n: Office.objects.create(brokerage=brokerage, name=n, address=a, phone=p) for n, (a, p) in sheet["offices"].items()}  # type: ignore[attr-defined]
+        offices = {
+            n: Office.objects.create(brokerage=brokerage, name=n, address=a, phone=p, code=f"{name[:2].upper()}-{n[0]}00")
+            for n, (a, p) in sheet["offices"].items()
+        }  # type: ignore[attr-defined]
         for p in sheet["people"]:  # type: ignore[attr-defined]
             people[p.email] = User.objects.create_user(
                 p.email, PASSWORD, name=p.name, role=p.role, brokerage=brokerage, office=offices[p.office],
-                licence=p.licence, listing_code=p.code, phone=p.phone, broker_name=sheet["broker"],
+                licence=p.licence, listing_code=p.code, phone=p.phone,
             )  # fmt: skip
             expires = date.today() + timedelta(days=90)
+            if p.name == sheet["broker"]:
+                brokerage.broker = people[p.email]
+                brokerage.save(update_fields=["broker"])
             Membership.objects.create(user=people[p.email], association=association, number=p.member_number, active=True, expires=expires)
     return people
 

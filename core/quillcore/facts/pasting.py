@@ -1,0 +1,65 @@
+"""What is pasted into one fact and is meant for several: an address, or lines from a mail or a sheet."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from quillcore.facts.catalog import Catalog
+from quillcore.values.addresses import take_apart
+
+_ADDRESS = {
+    "street_number": "number", "direction": "direction", "street_name": "street", "street_suffix": "suffix", "unit": "unit", "city": "city", "state": "state",
+    "postal_code": "postal_code",
+}  # fmt: skip
+_LABELLED = re.compile(r"^\s*([^:\t=]{2,60}?)\s*(?::|\t|=)\s*(.*\S)\s*$")
+MOST_LINES = 400
+
+
+def spread(catalog: Catalog, order: Sequence[str], key: str, text: str) -> list[tuple[str, str]]:
+    """The facts that a pasted text states, as (key, text); [(key, text)] where it is meant for the one alone.
+
+    An address pasted into a part of the property's address is taken apart.  Lines of "Label: value" (or label, tab,
+    value) go to the facts of those labels, first of the key's own group; lines that bear no known label are left out
+    when others do.  Other lines go one by one to ``order``'s facts from the key on, an empty line skipping one.  A fact
+    that holds several lines itself takes them all.
+    """
+    fact = catalog.find(key)
+    lines = text.strip("\n").splitlines()[:MOST_LINES]
+    if fact is None or (fact.kind == "long_text" and not _labelled(catalog, fact.group, lines)):
+        return [(key, text)]
+    if found := _address(key, text):
+        return found
+    if len(lines) < 2:
+        return [(key, text)]
+    if found := _labelled(catalog, fact.group, lines):
+        return found
+    following = list(order[order.index(key) :]) if key in order else [key]
+    stated = [k for k in following if (f := catalog.find(k)) is not None and f.formula is None and f.group == fact.group]
+    return [(k, line.strip()) for k, line in zip(stated, lines, strict=False) if line.strip()]
+
+
+def _address(key: str, text: str) -> list[tuple[str, str]]:
+    group, _, name = key.partition(".")
+    if group != "property" or name not in _ADDRESS:
+        return []
+    parts = take_apart(text)
+    if not (parts.number and parts.street and (parts.city or parts.suffix)):
+        return []
+    return [(f"property.{ours}", said) for ours, theirs in _ADDRESS.items() if (said := getattr(parts, theirs))]
+
+
+def _labelled(catalog: Catalog, group: str, lines: Sequence[str]) -> list[tuple[str, str]]:
+    names: dict[str, str] = {}
+    for fact in sorted(catalog, key=lambda f: f.group != group):
+        for name in (_plain(fact.label), _plain(fact.key.split(".", 1)[1])):
+            names.setdefault(name, fact.key)
+    found = []
+    for line in lines:
+        if (m := _LABELLED.match(line)) and (key := names.get(_plain(m[1]))):
+            found.append((key, m[2]))
+    return found if len(found) > 1 or (len(found) == 1 and len(lines) == 1) else []
+
+
+def _plain(text: str) -> str:
+    return " ".join(re.sub(r"[^a-z0-9]+", " ", text.lower().replace("'", "").replace("’", "")).split())

@@ -1,0 +1,138 @@
+"""The agent's own profile, and the brokerage with its offices: what forms print of them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from quillcore.values import KINDS, Fault
+from rest_framework import serializers as s
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from goodquill.api import Refusal, checked
+from goodquill.offices.access import may_change_brokerage
+from goodquill.offices.models import Brokerage, Office, User
+
+
+class PersonSerializer(s.Serializer):
+    """A member, to be chosen."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+
+
+class OfficeSerializer(s.Serializer):
+    """A branch; ``supervisor`` is a member's id."""
+
+    id = s.UUIDField()
+    name = s.CharField(max_length=200)
+    address = s.CharField(max_length=300, allow_blank=True)
+    phone = s.CharField(max_length=40, allow_blank=True)
+    code = s.CharField(max_length=40, allow_blank=True)
+    supervisor = s.UUIDField(allow_null=True)
+
+
+class BrokerageSerializer(s.Serializer):
+    """The brokerage; ``broker`` is a member's id."""
+
+    name = s.CharField(max_length=200)
+    licence = s.CharField(max_length=40, allow_blank=True)
+    broker = s.UUIDField(allow_null=True)
+    offices = OfficeSerializer(many=True)
+
+
+class ProfileSerializer(s.Serializer):
+    """The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the associations that know one."""
+
+    name = s.CharField(max_length=200)
+    email = s.EmailField(read_only=True)
+    phone = s.CharField(max_length=40, allow_blank=True)
+    licence = s.CharField(max_length=40, allow_blank=True)
+    licences = s.DictField(child=s.CharField(max_length=40, allow_blank=True))
+    listing_code = s.CharField(max_length=40, allow_blank=True)
+    office = s.CharField(read_only=True)
+    memberships = s.ListField(child=s.CharField(), read_only=True)
+    brokerage = BrokerageSerializer(read_only=True)
+    may_change_brokerage = s.BooleanField(read_only=True)
+    members = PersonSerializer(many=True, read_only=True)
+
+
+def _brokerage(brokerage: Brokerage) -> dict[str, Any]:
+    return {
+        "name": brokerage.name, "licence": brokerage.licence, "broker": brokerage.broker_id,
+        "offices": [
+            {"id": o.pk, "name": o.name, "address": o.address, "phone": o.phone, "code": o.code, "supervisor": o.supervisor_id}
+            for o in brokerage.offices.order_by("name")
+        ],
+    }  # fmt: skip
+
+
+def _profile(user: User) -> dict[str, Any]:
+    return {
+        "name": user.name, "email": user.email, "phone": user.phone, "licence": user.licence, "licences": user.licences, "listing_code": user.listing_code,
+        "office": user.office.name, "brokerage": _brokerage(user.brokerage), "may_change_brokerage": may_change_brokerage(user),
+        "memberships": [f"{m.association}, {m.number}{'' if m.active else ' (not active)'}" for m in user.memberships.order_by("association")],
+        "members": list(user.brokerage.users.filter(is_active=True).order_by("name").values("id", "name")),
+    }  # fmt: skip
+
+
+def _phone(text: str) -> str:
+    if not text.strip():
+        return ""
+    read = KINDS["phone"].read(text, ())
+    if isinstance(read, Fault):
+        raise Refusal(read.message, f"{read.mend} Nothing was changed.", "phone")
+    return str(read)
+
+
+class ProfileView(APIView):
+    """The own profile."""
+
+    @extend_schema(operation_id="profile", responses=ProfileSerializer)
+    def get(self, request: Request) -> Response:
+        """What forms print of oneself, one's office and brokerage."""
+        return Response(_profile(request.user))
+
+    @extend_schema(operation_id="save_profile", request=ProfileSerializer, responses=ProfileSerializer)
+    def post(self, request: Request) -> Response:
+        """Change the own part; open deals show it at once."""
+        given, user = checked(ProfileSerializer, request), request.user
+        if not given["name"].strip():
+            raise Refusal("A profile needs a name.", "Type it as forms are to print it.", "name")
+        licences = {state.strip().upper(): number.strip() for state, number in given["licences"].items() if number.strip()}
+        if wrong := next((state for state in licences if len(state) != 2 or not state.isalpha()), None):
+            raise Refusal(f"“{wrong}” is no state's two letters.", "Write CW for Calloway. Nothing was changed.", "state")
+        user.name, user.phone, user.licences = given["name"].strip(), _phone(given["phone"]), licences
+        user.licence, user.listing_code = given["licence"].strip(), given["listing_code"].strip()
+        user.save(update_fields=["name", "phone", "licence", "licences", "listing_code"])
+        return Response(_profile(user))
+
+
+class BrokerageView(APIView):
+    """The brokerage and its offices."""
+
+    @extend_schema(operation_id="save_brokerage", request=BrokerageSerializer, responses=ProfileSerializer)
+    def post(self, request: Request) -> Response:
+        """Change them: for the brokerage's broker."""
+        user, given = request.user, None
+        if not may_change_brokerage(user):
+            raise Refusal("Only the managing broker changes the brokerage.", "Ask your broker; nothing was changed.", "role", 403)
+        given = checked(BrokerageSerializer, request)
+        members = set(user.brokerage.users.values_list("pk", flat=True))
+        if {given["broker"], *(o["supervisor"] for o in given["offices"])} - {None} - members:
+            raise Refusal("Somebody named is no member of the brokerage.", "Choose among its members; nothing was changed.", "member")
+        with transaction.atomic():
+            brokerage = user.brokerage
+            brokerage.name, brokerage.licence, brokerage.broker_id = given["name"], given["licence"], given["broker"]
+            brokerage.save()
+            for said in given["offices"]:
+                office = Office.objects.filter(brokerage=brokerage, pk=said["id"]).first()
+                if office is None:
+                    raise Refusal("This office is none of the brokerage's.", "Reload; nothing was changed.", "office", 404)
+                office.name, office.address, office.phone = said["name"], said["address"].strip(), _phone(said["phone"])
+                office.code, office.supervisor_id = said["code"].strip(), said["supervisor"]
+                office.save()
+        return Response(_profile(user))

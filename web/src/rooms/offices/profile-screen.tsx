@@ -1,0 +1,219 @@
+/** The own profile, and the brokerage with its offices: what forms print of them. */
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Link } from '@tanstack/react-router';
+import { useState, type ReactNode } from 'react';
+import { client, got, type Profile } from '../../api/client';
+import { profileQuery } from '../../api/queries';
+import { Button } from '../../primitives/button';
+import { notify } from '../../primitives/notices';
+
+export function ProfileScreen() {
+  const { data, error } = useQuery(profileQuery);
+  if (error) return <p className="p-6 text-wax">The profile can’t be read just now. Reload in a moment.</p>;
+  if (!data) return <p className="p-6 text-ink-2">Reading the profile …</p>;
+  return (
+    <main className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6">
+      <h1 className="mb-1 font-serif text-[22px] font-semibold">Profile</h1>
+      <p className="mb-5 text-sm text-ink-2">Forms print this wherever nothing else is stated, in every deal that is open.</p>
+      <div className="grid grid-cols-2 items-start gap-6 max-[860px]:grid-cols-1">
+        <Own profile={data} />
+        <Firm profile={data} />
+      </div>
+    </main>
+  );
+}
+
+function Own({ profile }: { profile: Profile }) {
+  const [said, setSaid] = useState(profile);
+  const [states, setStates] = useState(Object.entries(profile.licences));
+  const save = useSaving(() => {
+    const licences = Object.fromEntries(states.filter(([state]) => state.trim()));
+    const { name, phone, licence, listing_code } = said;
+    return got(client.POST('/api/profile', { body: { name, phone, licence, listing_code, licences } }));
+  });
+  const field = (key: 'name' | 'phone' | 'licence' | 'listing_code', label: string) => (
+    <Field label={label} value={said[key]} onChange={(text) => setSaid({ ...said, [key]: text })} />
+  );
+  return (
+    <Sheet title="Yourself" save={save} may>
+      {field('name', 'Name as forms print it')}
+      <div className="grid grid-cols-2 gap-2">
+        {field('licence', 'Licence')}
+        {field('listing_code', 'Listing-service code')}
+        {field('phone', 'Phone')}
+        <Field label="E-mail" value={profile.email} />
+      </div>
+      <fieldset>
+        <legend className="text-xs text-ink-2">Licences in other states</legend>
+        {states.map(([state, number], n) => (
+          <div key={n} className="mt-1 flex gap-2">
+            <input
+              className="field w-[64px]"
+              aria-label={`State ${n + 1}, two letters`}
+              maxLength={2}
+              value={state}
+              onChange={(e) => setStates(states.map((s, i) => (i === n ? [e.target.value.toUpperCase(), s[1]] : s)))}
+            />
+            <input
+              className="field min-w-0 flex-1"
+              aria-label={`Licence in state ${n + 1}`}
+              value={number}
+              onChange={(e) => setStates(states.map((s, i) => (i === n ? [s[0], e.target.value] : s)))}
+            />
+            <Button look="words" onClick={() => setStates(states.filter((_, i) => i !== n))}>
+              Remove
+            </Button>
+          </div>
+        ))}
+        <Button look="words" onClick={() => setStates([...states, ['', '']])}>
+          Add a state
+        </Button>
+      </fieldset>
+      <div className="text-sm">
+        <p className="text-xs text-ink-2">Memberships</p>
+        {profile.memberships.map((m) => (
+          <p key={m}>{m}</p>
+        ))}
+        <Link to="/forms/releases" className="font-medium text-green-2 hover:underline">
+          {profile.memberships.length ? 'Add or check one' : 'Enter your member number'}
+        </Link>
+      </div>
+    </Sheet>
+  );
+}
+
+function Firm({ profile }: { profile: Profile }) {
+  const [said, setSaid] = useState(profile.brokerage);
+  const may = profile.may_change_brokerage;
+  const save = useSaving(() => got(client.POST('/api/brokerage', { body: said })));
+  const office = (id: string, part: Partial<(typeof said.offices)[number]>) =>
+    setSaid({ ...said, offices: said.offices.map((o) => (o.id === id ? { ...o, ...part } : o)) });
+  const change = may ? <T,>(run: (text: T) => void) => run : () => undefined;
+  return (
+    <Sheet title="Brokerage" save={save} may={may} note={may ? '' : 'Your managing broker changes this.'}>
+      <Field label="Name" value={said.name} onChange={change((name: string) => setSaid({ ...said, name }))} />
+      <div className="grid grid-cols-2 gap-2">
+        <Field label="Licence" value={said.licence} onChange={change((licence: string) => setSaid({ ...said, licence }))} />
+        <Member
+          label="Broker"
+          profile={profile}
+          value={said.broker}
+          onChange={change((broker: string | null) => setSaid({ ...said, broker }))}
+        />
+      </div>
+      {said.offices.map((o) => (
+        <fieldset key={o.id} className="border-t border-hair pt-2">
+          <legend className="sr-only">{`Office ${o.name}`}</legend>
+          <div className="grid grid-cols-2 gap-2">
+            <Field label="Branch" value={o.name} onChange={change((name: string) => office(o.id, { name }))} />
+            <Field label="Its listing-service code" value={o.code} onChange={change((code: string) => office(o.id, { code }))} />
+          </div>
+          <div className="mt-2">
+            <Field label="Address" value={o.address} onChange={change((address: string) => office(o.id, { address }))} />
+          </div>
+          <div className="mt-2 grid grid-cols-2 gap-2">
+            <Field label="Phone" value={o.phone} onChange={change((phone: string) => office(o.id, { phone }))} />
+            <Member
+              label="Supervisor"
+              profile={profile}
+              value={o.supervisor}
+              onChange={change((supervisor: string | null) => office(o.id, { supervisor }))}
+            />
+          </div>
+        </fieldset>
+      ))}
+    </Sheet>
+  );
+}
+
+function useSaving(call: () => Promise<Profile>) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: call,
+    onSuccess: (profile) => {
+      queries.setQueryData(profileQuery.queryKey, profile);
+      void queries.invalidateQueries({ queryKey: ['deal'] });
+      void queries.invalidateQueries({ queryKey: ['session'] });
+      notify('Kept. Forms of open deals print it from now on.');
+    },
+  });
+}
+
+interface SheetProps {
+  title: string;
+  note?: string;
+  may: boolean;
+  save: ReturnType<typeof useSaving>;
+  children: ReactNode;
+}
+
+function Sheet({ title, note, may, save, children }: SheetProps) {
+  const problem = save.error as (Error & { mend?: string }) | null;
+  return (
+    <form
+      className="space-y-2.5 border border-hair bg-sheet px-5 py-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        save.mutate();
+      }}
+    >
+      <h2 className="flex items-baseline gap-3 font-serif text-[16px] font-semibold">
+        {title} {note && <span className="font-sans text-xs font-normal text-ink-2">{note}</span>}
+      </h2>
+      {children}
+      {problem && (
+        <p role="alert" className="text-sm text-wax">
+          {problem.message} {problem.mend}
+        </p>
+      )}
+      {may && (
+        <Button look="act" type="submit" disabled={save.isPending}>
+          Save
+        </Button>
+      )}
+    </form>
+  );
+}
+
+/** Without `onChange` it is only shown. */
+function Field({ label, value, onChange }: { label: string; value: string; onChange?: (text: string) => void }) {
+  return (
+    <label className="block text-xs text-ink-2">
+      {label}
+      <input
+        className={`field block w-full text-base text-ink ${onChange ? '' : 'border-transparent! bg-transparent!'}`}
+        value={value}
+        readOnly={!onChange}
+        onChange={(e) => onChange?.(e.target.value)}
+      />
+    </label>
+  );
+}
+
+interface MemberProps {
+  label: string;
+  profile: Profile;
+  value: string | null;
+  onChange?: (id: string | null) => void;
+}
+
+function Member({ label, profile, value, onChange }: MemberProps) {
+  if (!onChange) return <Field label={label} value={profile.members.find((m) => m.id === value)?.name ?? ''} />;
+  return (
+    <label className="block text-xs text-ink-2">
+      {label}
+      <select
+        className="field block w-full text-base text-ink"
+        value={value ?? ''}
+        onChange={(e) => onChange(e.target.value || null)}
+      >
+        <option value=""> </option>
+        {profile.members.map((m) => (
+          <option key={m.id} value={m.id}>
+            {m.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
