@@ -42,7 +42,7 @@ LINES = [
     ("VOSS LIVING TR", ["Voss Living Trust?"]),
     ("VOSS LENA TR & PARK MIN SEO", ["Lena Voss (trustee)?", "Min Seo Park?"]),
     ("VOSS LENA & PAUL TRS", ["Lena Voss (trustee)?", "Paul Voss (trustee)?"]),
-    ("VOSS LENA TRUSTEE OF THE VOSS FAMILY TRUST", ["Lena Voss (trustee of The Voss Family Trust)"]),
+    ("VOSS LENA TRUSTEE OF THE VOSS FAMILY TRUST", ["Lena Voss (trustee of Voss Family Trust)"]),
     ("HADDAD OMAR 1/2 INT & GUPTA PRIYA 1/2 INT", ["Omar Haddad", "Priya Gupta?"]),
     ("OKAFOR CHIDI & AMARA H/W JTWROS", ["Chidi Okafor", "Amara Okafor"]),
     ("NGUYEN THANH C/O TIDEWATER HOMES", ["Thanh Nguyen"]),
@@ -117,3 +117,24 @@ def test_the_command_line_reads_owner_lines(capsys: pytest.CaptureFixture[str]) 
             "ask": None,
         }
     ]
+
+
+@pytest.mark.parametrize(
+    "line, said",
+    [
+        ("SMITH JOHN A TR OF THE SMITH FAMILY TRUST", [("John A Smith", "trustee of Smith Family Trust", False)]),
+        ("SMITH FAMILY TR OF 2003", [("Smith Family Trust of 2003", "", True)]),
+        ("SMITH FAMILY REV LVG TRUST DTD 1/2/2003", [("Smith Family Revocable Living Trust dated 1/2/2003", "", True)]),
+        ("SMITH MARY ESTATE OF", [("Estate of Mary Smith", "", True)]),
+        ("SMITH JOHN A (DECEASED)", [("Estate of John A Smith", "", True)]),
+        ("SMITH JOHN A HEIRS OF", [("Heirs of John A Smith", "", True)]),
+        ("HEIRS OF SMITH JOHN", [("Heirs of John Smith", "", True)]),
+        ("O BRIEN PATRICK", [("Patrick O'Brien", "", True)]),
+        ("SMITH JOHN CUST SMITH AMY UTMA", [("John Smith", "", True)]),
+        ("MR & MRS JOHN SMITH", [("John Smith", "", True), ("", "", True)]),
+        ("UNKNOWN OWNER", [("", "", True)]),
+        ("OWNER UNKNOWN", [("", "", True)]),
+    ],
+)
+def test_more_lines_as_counties_write_them(line: str, said: list[tuple[str, str, bool]]) -> None:
+    assert [(o.name, o.capacity, bool(o.ask)) for o in read_owners(line)] == said

@@ -273,3 +273,23 @@ def test_pasted_lines_that_can_not_be_read_wait_as_drafts(ines: Speaker) -> None
     assert ines.fact("terms.closing_date")["edit"] == "March 9, 2027"
     ines.edit({"op": "paste", "key": "terms.additional_terms", "text": "One.\nTwo."})
     assert ines.fact("terms.additional_terms")["shown"] == "One.\nTwo."
+
+
+def test_steps_are_taken_back_one_after_the_other(ines: Speaker) -> None:
+    first = ines.edit(
+        {"op": "type", "key": "terms.purchase_price", "text": "400k"}, {"op": "type", "key": "terms.inspection_days", "text": "9"}
+    ).json()["change"]
+    second = ines.type("terms.purchase_price", "410k")["change"]
+    third = ines.edit({"op": "clear", "key": "terms.purchase_price"}).json()["change"]
+    for step, price in ((third, "$410,000.00"), (second, "$400,000.00"), (first, "")):
+        assert ines.undo(step)["left"] == []
+        assert ines.fact("terms.purchase_price")["shown"] == price
+
+
+def test_what_somebody_typed_since_is_left_even_after_other_undos(ines: Speaker) -> None:
+    first = ines.type("terms.purchase_price", "400k")["change"]
+    second = ines.type("terms.purchase_price", "410k")["change"]
+    ines.undo(second)
+    ines.type("terms.purchase_price", "405k")
+    assert ines.undo(first)["left"] == ["Purchase price"]
+    assert ines.fact("terms.purchase_price")["shown"] == "$405,000.00"

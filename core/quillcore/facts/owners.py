@@ -33,13 +33,20 @@ _NOISE = re.compile(
     r"TEN(?:ANTS)? BY (?:THE )?ENT(?:IRETY|IRETIES)?|T ?/ ?E|CPWROS|COMM(?:UNITY)? PROP(?:ERTY)?|(?:AN? )?(?:UN)?MARRIED (?:MAN|WOMAN|PERSON|COUPLE)|"
     r"(?:A )?SINGLE (?:MAN|WOMAN|PERSON)|UNMARRIED|M/M|SURV(?:IVORSHIP)?|\(?\d+ ?/ ?\d+\)?(?: INT(?:EREST)?)?|\d+(?:\.\d+)? ?%(?: INT(?:EREST)?)?|UND(?:IVIDED)? \S+ INT(?:EREST)?)\.?(?=[ ,]|$)"
 )
+_NOBODY = re.compile(r"^(?:(?:UNKNOWN|UNASSIGNED|CONFIDENTIAL)(?: OWNERS?)?|OWNERS? (?:UNKNOWN|OF RECORD|NOT AVAILABLE)|N/?A|NOT AVAILABLE|NONE)$")
+_ESTATE = re.compile(
+    r"^(?:THE )?EST(?:ATE)?\.? OF (?P<after>.+)$|^(?P<before>.+?),? \(?(?:EST(?:ATE)?(?: OF)?|DECEASED|DEC'?D)\)?$"
+    r"|^(?:THE )?(?:UNKNOWN )?HEIRS(?: AND DEVISEES)? OF (?P<heirs>.+)$|^(?P<heirs2>.+?),? HEIRS(?: OF)?$"
+)
+_CUSTODIAN = re.compile(r"[ ,]+(?:AS )?CUST(?:ODIAN)?\.?(?: FOR| F/?B/?O)? (?P<of>.+)$")
+_TITLE = re.compile(r"^(?:MR|MRS|MS|DR)\.? (?P<both>(?:&|AND) (?:MR|MRS|MS|DR)\.? )?")
 _LIFE = re.compile(r"[ ,]+(?:LIFE (?:EST(?:ATE)?|TENANT)|L/E|LE|REMAINDERMAN|REM)(?=$|[ ,])")
 _CARE_OF = re.compile(r"[ ,]+(?:C/O|% |ATTN:?|DBA|D/B/A|AKA|A/K/A|FKA|F/K/A)\b.*$")
 _PARTICLES = {"VAN", "VON", "DE", "DEL", "DELLA", "DER", "DEN", "DI", "DU", "DA", "DOS", "DAS", "LA", "LE", "LOS", "LAS", "TER", "TEN", "VANDER", "VANDEN", "ST", "BIN", "IBN", "AL", "EL", "MC", "MAC", "SAN"}  # fmt: skip
 _LOWER_PARTICLES = {"VAN", "VON", "DE", "DER", "DEN", "DI", "DU", "DA", "DOS", "DAS", "LA", "TER", "TEN", "DEL", "DELLA"}
 _MAC = {"MACDONALD", "MACKENZIE", "MACLEOD", "MACARTHUR", "MACGREGOR", "MACINTYRE", "MACPHERSON", "MACLEAN", "MACMILLAN", "MACDOUGALL", "MACDUFF"}
 _UPPER = {"LLC", "LLLP", "LP", "LLP", "PLLC", "PC", "LC", "HOA", "USA", "US", "II", "III", "IV", "MD"}
-_SMALL = {"OF", "THE", "AND", "FOR", "IN", "ON", "AT", "BY", "A", "TO"}
+_SMALL = {"OF", "THE", "AND", "FOR", "IN", "ON", "AT", "BY", "A", "TO", "DATED"}
 
 
 @dataclass(frozen=True)
@@ -72,7 +79,14 @@ def read_owners(line: str) -> list[Owner]:
 
 def _part(text: str) -> list[Owner]:
     text = _CARE_OF.sub("", " " + text).strip()
+    if _NOBODY.match(text):
+        return [Owner("person", "", confidence=UNSURE, ask="The roll names no owner. Who is it?")]
     others: list[Owner] = []
+    if m := _TITLE.match(text):
+        return _titled(text[m.end() :], bool(m["both"]))
+    minor = ""
+    if m := _CUSTODIAN.search(text):
+        minor, text = re.sub(r",? (?:UTMA|UGMA|U/.*)$", "", m["of"]), text[: m.start()]
     if m := re.search(r"[ ,&]+ET ?(UX|VIR)\b\.?", text):
         others = [Owner("person", "", confidence=UNSURE, ask=f"The roll says “et {m[1].lower()}”: a spouse who isn't named. Who is it?")]
         text = text[: m.start()] + text[m.end() :]
@@ -84,18 +98,31 @@ def _part(text: str) -> list[Owner]:
     while (shorter := _NOISE.sub("", " " + text).strip(" ,&")) != text:
         text = shorter
     found = _joint(text) if text else []
+    if minor and found:
+        found[0] = _with(found[0], LIKELY, f"The roll names this person as custodian for “{minor}”. Who signs, and how?")
     if life and found:
         first = found[0]
         found[0] = _with(first, min(first.confidence, LIKELY), first.ask or "The roll notes a life estate. Who has to sign?")
     return found + others
 
 
+def _titled(text: str, both: bool) -> list[Owner]:
+    """ "MR & MRS JOHN SMITH": a title stands before a given name, so the family name is the last."""
+    words = text.split()
+    ask = "The roll writes a title before the name. Is it read right?"
+    found = [_named(words[-1:], words[:-1], "", UNSURE, ask)] if words else []
+    spouse = Owner("person", "", confidence=UNSURE, ask="The roll speaks of a couple and names one. Who is the other?")
+    return [*found, spouse] if both or not found else found
+
+
 def _joint(text: str) -> list[Owner]:
-    if m := re.match(r"^(?:THE )?EST(?:ATE)?\.? OF (?P<who>.+)$|^(?P<who2>.+?),? (?:EST(?:ATE)?|DECEASED|DEC'?D)$", text):
-        who = _person((m["who"] or m["who2"]).strip(" ,"))
-        return [Owner("entity", f"Estate of {who.name}", entity_kind="estate", confidence=LIKELY, ask="Who signs for the estate?")]
+    if m := _ESTATE.match(text):
+        heirs = m["heirs"] or m["heirs2"]
+        who = _person((heirs or m["after"] or m["before"]).strip(" ,"))
+        ask = "Who are the heirs, and who signs?" if heirs else "Who signs for the estate?"
+        return [Owner("entity", f"{'Heirs' if heirs else 'Estate'} of {who.name}", entity_kind="estate", confidence=LIKELY, ask=ask)]
     pieces = [p.strip(" ,") for p in re.split(r" ?& ?| AND ", text) if p.strip(" ,")]
-    if _entity_kind(text) and (len(pieces) == 1 or not _separate(pieces)):
+    if _entity_kind(text) and not _acts_for(text) and (len(pieces) == 1 or not _separate(pieces)):
         return [_entity(text)]
     acting = [_capacity_of(p) for p in pieces]
     owners: list[Owner] = []
@@ -120,10 +147,16 @@ def _capacity_of(piece: str) -> tuple[str, str, str]:
     return piece, "", ""
 
 
+def _acts_for(text: str) -> bool:
+    """Whether a person acts for a named trust ("SMITH JOHN TR OF THE SMITH TRUST"); not so "SMITH FAMILY TR OF 2003"."""
+    who, _, of = _capacity_of(text)
+    return bool(of and who) and who.split()[-1] not in _TRUST_WORDS | {"FAM"} and bool(_TRUST.search(of))
+
+
 def _in_capacity(owner: Owner, capacity: str, of: str) -> Owner:
     question = "What is the trust's name?" if capacity == "trustee" else "For whom does this person act?"
     ask = None if of else question
-    shown = capacity + (f" of {_entity_case(of)}" if of else "")
+    shown = capacity + (f" of {_entity_case(of.removeprefix('THE '))}" if of else "")
     return Owner(owner.kind, owner.name, owner.given, owner.middle, owner.family, owner.suffix, shown, owner.entity_kind,
                  min(owner.confidence, SURE if of else LIKELY), ask or owner.ask)  # fmt: skip
 
@@ -155,6 +188,7 @@ def _entity(text: str) -> Owner:
 def _entity_case(text: str) -> str:
     plain = re.sub(r"\bL\.? ?L\.? ?C\b\.?", "LLC", text)
     plain = re.sub(r"\b(FAMILY|FAM|LIVING|LVG|REVOCABLE|REV|IRREVOCABLE|IRREV) TR\b", r"\1 TRUST", plain)
+    plain = re.sub(r"\b(?:DTD|UTD|U/?A/?D|U/?T/?D)\b", "DATED", plain)
     plain = re.sub(r"\bFAM\b", "FAMILY", re.sub(r"\bREV\b", "REVOCABLE", re.sub(r"\bLVG\b", "LIVING", plain)))
     words = plain.split()
     return " ".join(w.lower() if n and w in _SMALL else _case(w) for n, w in enumerate(words))
@@ -173,9 +207,12 @@ def _person(text: str) -> Owner:
         return Owner(
             "person", _case(words[0]), family=_case(words[0]), confidence=UNSURE, ask="Only one name stands on the roll. What is the full name?"
         )
-    size = _surname_size(words)
     ask = None
     sure = SURE
+    if words[0] == "O" and len(words) > 2:
+        words = [f"O'{words[1]}", *words[2:]]
+        sure, ask = LIKELY, f"Is the family name “{_case(words[0])}”?"
+    size = _surname_size(words)
     if size > 1 and len(words) > size:
         sure, ask = LIKELY, f"Is the family name “{' '.join(_particle_case(words[:size]))}”?"
     elif len([w for w in words[1:] if w.strip(".") not in _SUFFIX]) > 3:

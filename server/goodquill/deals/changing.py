@@ -19,7 +19,7 @@ from goodquill.deals import naming, payload
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal, find_deal
 from goodquill.facts.models import Change, Clash, Draft, FactEntry
-from goodquill.facts.records import restoring, slot, to_core, to_row
+from goodquill.facts.records import restoring, says_the_same, slot, to_core, to_row
 from goodquill.offices.models import User
 
 
@@ -278,16 +278,22 @@ def undo(user: User, deal_id: UUID, change_id: UUID, target: UUID, offer: int | 
     change = Change.objects.filter(pk=target, deal=opened.deal).first()
     if change is None:
         raise Refusal("There is no such change in this deal.", "Nothing was changed.", "undo", 404)
-    current, before = {}, {}
+    before: dict[tuple[Any, ...], FactEntry] = {}
+    mine: dict[tuple[Any, ...], FactEntry] = {}
+    current: dict[tuple[Any, ...], FactEntry] = {}
     for row in opened.kept.rows:
         spot = (row.offer_id, row.key, slot(row))
-        if row.change_id != change.pk and spot not in current:
+        if row.change_id == change.pk:
+            mine[spot] = row
+        elif spot not in mine:
             before[spot] = row
-        if row.change_id == change.pk or spot in current:
+        if spot in mine:
             current[spot] = row
+    undos = set(Change.objects.filter(deal=opened.deal, kind="undo").values_list("pk", flat=True))
     restored = []
     for spot, row in current.items():
-        if row.change_id == change.pk:
+        # What a later undo brought back is as this change left it: so steps can be taken back one after the other.
+        if row.change_id == change.pk or (row.change_id in undos and says_the_same(row, mine[spot])):
             restored.append(restoring(row, before.get(spot)))
         else:
             step.left.append(_label(row.key))

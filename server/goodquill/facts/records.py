@@ -40,6 +40,11 @@ def slot(row: FactEntry) -> str:
     return "chosen" if row.act == "choose" else row.source
 
 
+def says_the_same(one: FactEntry, other: FactEntry) -> bool:
+    """Whether two lines of one slot leave the same in force."""
+    return (one.act, one.value, one.source, one.locked) == (other.act, other.value, other.source, other.locked)
+
+
 def build_ledger(side: str, profile: Iterable[Entry], rows: Iterable[FactEntry], kind_of: KindOf) -> Ledger:
     """The ledger of a deal: the profile's values below, then every line in order."""
     ledger = Ledger(load_catalog(), side, profile)

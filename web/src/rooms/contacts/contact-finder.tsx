@@ -1,6 +1,6 @@
 /** Finding a contact while typing. */
 import { useQuery } from '@tanstack/react-query';
-import { useDeferredValue, useId, useState } from 'react';
+import { useDeferredValue, useEffect, useId, useState } from 'react';
 import type { Contact } from '../../api/client';
 import { contactsQuery } from '../../api/queries';
 import { KINDS, type Kind } from './kinds';
@@ -17,7 +17,9 @@ export function ContactFinder({ label, kind = '', autoFocus = false, onPick }: P
   const [open, setOpen] = useState(autoFocus);
   const [at, setAt] = useState(0);
   const find = useDeferredValue(text.trim());
-  const { data = [] } = useQuery({ ...contactsQuery({ find, kind }), enabled: open });
+  const { data = [], isPlaceholderData } = useQuery({ ...contactsQuery({ find, kind }), enabled: open });
+  const fresh = find === text.trim() && !isPlaceholderData;
+  const [eager, setEager] = useState(false); // Enter came before the answer: what is found first is meant
   const id = useId();
   const found = open ? data.slice(0, 8) : [];
   const pick = (contact: Contact) => {
@@ -25,6 +27,11 @@ export function ContactFinder({ label, kind = '', autoFocus = false, onPick }: P
     setText('');
     setOpen(false);
   };
+  const first = found[0];
+  useEffect(() => {
+    if (eager && fresh && first) pick(first);
+    if (fresh) setEager(false);
+  }, [eager, fresh, first]); // eslint-disable-line react-hooks/exhaustive-deps -- `pick` is made anew at each drawing
   return (
     <div className="relative">
       <input
@@ -48,6 +55,7 @@ export function ContactFinder({ label, kind = '', autoFocus = false, onPick }: P
           if (e.key === 'Escape' && open) setOpen(false);
           else if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, found.length - 1));
           else if (e.key === 'ArrowUp') setAt((n) => Math.max(n - 1, 0));
+          else if (e.key === 'Enter' && !fresh) setEager(true);
           else if (e.key === 'Enter' && found[at]) pick(found[at]);
           else return;
           e.preventDefault();

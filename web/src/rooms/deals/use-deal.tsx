@@ -102,14 +102,16 @@ export function DealProvider({ id, offer, onOffer, children }: Props) {
       if (!same) onOffer(delta.head);
     };
     const undo = async (target: string) => {
+      const said = outbox.look().done.find((d) => d.id === target)?.said ?? '';
+      outbox.forget(target); // a second press takes the step before back, not this one again
       try {
         const body = { change: crypto.randomUUID(), target };
         const delta = await got(
           client.POST('/api/deals/{deal}/undo', { params: { path: { deal: id }, query: { offer } }, body }),
         );
-        outbox.forget(target);
         take(delta, delta.left.length ? `${delta.said}. Changed since and left: ${delta.left.join(', ')}` : delta.said, true);
       } catch (error) {
+        outbox.remember(target, said);
         if (error instanceof Problem) notify(`${error.message} ${error.mend}`, { wrong: true });
       }
     };

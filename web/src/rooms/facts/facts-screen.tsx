@@ -1,6 +1,6 @@
 /** All shared values by group, with where each came from and how many blanks it goes to. */
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import type { Fact } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Legend, Mark, markOf } from '../../primitives/mark';
@@ -68,7 +68,7 @@ export function FactsScreen() {
           </a>
         ))}
       </nav>
-      <div ref={list} className="relative overflow-auto px-6 pb-10 pt-4">
+      <div ref={list} onKeyDown={stepOn} className="relative overflow-auto px-6 pb-10 pt-4">
         <div className="mb-3 flex flex-wrap items-center gap-2">
           <div role="radiogroup" aria-label="Show" className="flex overflow-hidden rounded-md border border-blotter-3">
             {Object.keys(FILTERS).map((name) => (
@@ -150,6 +150,19 @@ export function FactsScreen() {
       </aside>
     </div>
   );
+}
+
+/** Enter and the arrows go on to the next or the fact before, as in a sheet. */
+function stepOn(e: KeyboardEvent<HTMLDivElement>) {
+  const step = { Enter: 1, ArrowDown: 1, ArrowUp: -1 }[e.key];
+  const field = e.target;
+  if (!step || !(field instanceof HTMLInputElement) || field.role === 'combobox' || field.type === 'file') return;
+  const fields = [...e.currentTarget.querySelectorAll<HTMLElement>('input.values, textarea.values, select.field')];
+  const next = fields[fields.indexOf(field) + step];
+  if (!next || !fields.includes(field)) return;
+  e.preventDefault();
+  next.focus();
+  if (next instanceof HTMLInputElement) next.select();
 }
 
 function FactRow({ fact, chosen, onHand }: { fact: Fact; chosen: boolean; onHand: () => void }) {

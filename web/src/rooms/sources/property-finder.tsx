@@ -20,7 +20,7 @@ export function PropertyFinder({
   const sought = useDeferredValue(text.trim());
   const [county, setCounty] = useState('');
   const { data: counties = [] } = useQuery(countiesQuery);
-  const { data, error, isFetching } = useQuery(propertiesQuery(sought, county));
+  const { data, error, isFetching, isPlaceholderData } = useQuery(propertiesQuery(sought, county));
   const id = useId();
   const homes = open && sought.length >= 3 ? (data?.found ?? []) : [];
   return (
@@ -47,7 +47,7 @@ export function PropertyFinder({
             if (e.key === 'Escape' && open) setOpen(false);
             else if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, homes.length - 1));
             else if (e.key === 'ArrowUp') setAt((n) => Math.max(n - 1, 0));
-            else if (e.key === 'Enter' && homes[at]) onPick(homes[at]);
+            else if (e.key === 'Enter' && homes[at] && !isPlaceholderData && sought === text.trim()) onPick(homes[at]);
             else return;
             e.preventDefault();
           }}

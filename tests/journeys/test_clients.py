@@ -1,0 +1,115 @@
+"""Journeys about contacts and clients: kept once, started from a home seen, handed on."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+
+from tests.journeys.conftest import open_deal, saved, sign_in
+
+pytestmark = pytest.mark.journey
+ROLL = b"KEY NO;WHO;WHERE;PLACE;YR\n9-1;OKAFOR AMARA J & CHIDI;214 N ALDER ST #3;PORT LINDEN;1962\n9-2;VOSS LENA TR;9 MILL LN;ASHGROVE;1988\n"
+
+
+@pytest.fixture
+def page(context: BrowserContext, product: str) -> Page:
+    made = context.new_page()
+    sign_in(made, product)
+    return made
+
+
+def test_a_contact_is_made_used_in_a_deal_and_merged(page: Page) -> None:
+    page.get_by_role("link", name="Contacts", exact=True).click()
+    page.get_by_role("button", name="New contact").click()
+    page.get_by_label("Kind", exact=True).select_option("Inspector")
+    page.get_by_label("Company or entity").fill("Level & Square")
+    page.get_by_label("Phone").fill("12")
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.get_by_role("alert")).to_contain_text("phone")
+    page.get_by_label("Phone").fill("555 555 0188")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Level & Square")).to_be_visible()
+    page.get_by_label("Find a contact").fill("otto")
+    page.get_by_role("button", name="Otto Blume").first.click()
+    page.get_by_role("button", name="Make them one").click()
+    expect(page.get_by_role("list", name="Contacts").get_by_role("listitem")).to_have_count(1)
+    page.get_by_role("link", name="Good Quill, Today").click()
+    open_deal(page, "Ridgeline", "Facts")
+    page.locator("#group-inspector").get_by_role("button", name="From contacts").click()
+    page.keyboard.type("level")
+    expect(page.get_by_role("option", name="Level & Square")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Inspection company")).to_have_value("Level & Square")
+    page.get_by_role("button", name="Undo my last change").click()
+    expect(page.get_by_label("Inspection company")).to_have_value("")
+
+
+def test_a_home_seen_becomes_a_deal_with_the_fitting_template(page: Page) -> None:
+    page.get_by_role("link", name="Contacts", exact=True).click()
+    page.get_by_role("button", name="Amara Okafor").click()
+    expect(page.get_by_text("No representation agreement with Amara Okafor is on record.")).to_be_visible()
+    page.get_by_role("button", name="Start a lease").click()
+    expect(page.get_by_role("heading", name="Listing 26-1153")).to_be_visible()
+    page.get_by_role("button", name="Accept").click()
+    expect(page.get_by_role("heading", name="964 S Willow Street · Okafor")).to_be_visible()
+    expect(page.get_by_role("banner").get_by_text("renting")).to_be_visible()
+    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Package").click()
+    page.get_by_role("button", name="Keep with the client").first.click()
+    expect(page.get_by_text("is on record with Amara Okafor")).to_be_visible()
+
+
+def test_a_deal_that_fell_through_goes_on_to_the_next_home(page: Page) -> None:
+    open_deal(page, "Saarinen" if page.get_by_role("link", name="Saarinen").count() else "Nguyễn", "Facts")
+    page.get_by_role("button", name="More about this deal").click()
+    page.get_by_role("menuitem", name="It fell through, go on to another home").click()
+    expect(page.get_by_role("heading", name="Nguyễn", exact=True)).to_be_visible()
+    expect(page.get_by_label("Purchase price", exact=True)).to_have_value("")
+    page.get_by_role("link", name="Good Quill, Today").click()
+    expect(page.get_by_role("heading", name="Fell through")).to_be_visible()
+
+
+def test_a_countys_file_is_mapped_and_brought_in(page: Page) -> None:
+    open_deal(page, "Pereira", "Facts")
+    page.get_by_role("button", name="Bring in a property").click()
+    page.get_by_label("File with property data").set_input_files({"name": "linden.csv", "mimeType": "text/csv", "buffer": ROLL})
+    for column, holds in (("KEY NO", "parcel"), ("WHO", "owner"), ("WHERE", "situs"), ("PLACE", "situs_city")):
+        page.get_by_label(f"{column} holds").select_option(holds)
+    page.get_by_role("button", name="Use these columns").click()
+    page.get_by_role("list", name="Homes in the file").get_by_role("button", name="9 Mill Ln").click()
+    expect(page.get_by_role("heading", name="Parcel 9-2 · linden.csv")).to_be_visible()
+    page.get_by_role("button", name="Accept").click()
+    expect(page.get_by_role("heading", name="9 Mill Ln · Pereira & Brannigan")).to_be_visible()
+    expect(page.get_by_text("The tax roll names VOSS LENA TR")).to_be_visible()
+    page.get_by_role("button", name="Undo my last change").click()
+    expect(page.get_by_role("heading", name="Pereira & Brannigan", exact=True)).to_be_visible()
+
+
+def test_an_address_is_pasted_and_the_keyboard_goes_from_fact_to_fact(page: Page) -> None:
+    open_deal(page, "Pereira", "Facts")
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    page.evaluate("navigator.clipboard.writeText('214 N Alder Street #3, Port Linden, CW 09914')")
+    page.get_by_label("Street name").focus()
+    page.keyboard.press("Control+v")
+    expect(page.get_by_label("Unit", exact=True)).to_have_value("3")
+    saved(page)
+    page.keyboard.press("Enter")
+    page.keyboard.type("Avenue")
+    page.keyboard.press("ArrowUp")
+    expect(page.get_by_label("Street name")).to_be_focused()
+    expect(page.get_by_label("Street suffix")).to_have_value("Avenue")
+    saved(page)
+    for _ in range(2):
+        page.get_by_role("button", name="Undo my last change").click()
+    expect(page.get_by_role("heading", name="Pereira & Brannigan", exact=True)).to_be_visible()
+
+
+def test_a_property_report_starts_a_deal(page: Page) -> None:
+    page.get_by_role("link", name="Property", exact=True).click()
+    page.get_by_label("Find a property").fill("574 ropewalk")
+    page.get_by_role("option", name="574 N Ropewalk Road").click()
+    expect(page.get_by_role("heading", name="Assessment and taxes by year")).to_be_visible()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Print").click()
+    assert download.value.suggested_filename.startswith("574 N Ropewalk Road")
+    page.get_by_role("button", name="Start a deal").click()
+    expect(page.get_by_text("Listing 26-1118")).to_be_visible()
