@@ -39,6 +39,7 @@ urlpatterns = [
     path("api/contacts", contacts.ContactsView.as_view()),
     path("api/contacts/cards", contacts.CardsView.as_view()),
     path("api/contacts/<uuid:contact>", contacts.ContactView.as_view()),
+    path("api/contacts/<uuid:contact>/restore", contacts.RestoreContactView.as_view()),
     path("api/contacts/<uuid:contact>/merge", contacts.MergeView.as_view()),
     path("api/contacts/<uuid:contact>/homes", contacts.HomesView.as_view()),
     path("api/contacts/<uuid:contact>/homes/<int:home>", contacts.HomeView.as_view()),

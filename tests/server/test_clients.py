@@ -112,8 +112,9 @@ def test_contacts_come_in_as_files_without_doubling_and_go_out(ines: Speaker) ->
 def test_contacts_are_ones_own_unless_shared(ines: Speaker, world: World) -> None:
     add(ines, "title", **OFFICER)
     add(ines, "lender", shared=True, company="Millrace Bank")
-    seen = {who: sorted(names(Speaker(getattr(world, who)))) for who in ("bertil", "rosa", "nadia")}
-    assert seen == {"bertil": ["Millrace Bank"], "rosa": ["Amara Okafor", "Millrace Bank", "Wilhelmina Strand"], "nadia": []}
+    seen = {who: sorted(names(Speaker(getattr(world, who)))) for who in ("bertil", "tom", "rosa", "nadia")}
+    whole = ["Amara Okafor", "Millrace Bank", "Wilhelmina Strand"]
+    assert seen == {"bertil": ["Millrace Bank"], "tom": whole, "rosa": whole, "nadia": []}, "Tom coordinates Inês's office"
 
 
 def test_starting_a_deal_keeps_its_clients_once(ines: Speaker, world: World) -> None:
@@ -184,7 +185,19 @@ def test_a_signed_paper_is_put_on_the_record_as_a_file(ines: Speaker) -> None:
     record = ines.get(f"/api/contacts/{amara.pk}/record").json()
     assert [(p["title"], p["ends"]) for p in record["papers"]] == [("signed agreement", "2030-01-01")] and record["advice"] == ""
     assert ines.client.post(f"/api/contacts/{amara.pk}/record", {"file": SimpleUploadedFile("x.pdf", b"no pdf")}).status_code == 400
-    assert ines.client.delete(f"/api/contacts/{amara.pk}").status_code == 409, "papers hold a client on record"
+    paper = record["papers"][0]["id"]
+    assert ines.client.delete(f"/api/client-papers/{paper}").status_code == 204
+    assert ines.get(f"/api/contacts/{amara.pk}/record").json()["papers"] == []
+    assert ines.post(f"/api/client-papers/{paper}").status_code == 204
+    assert ines.get(f"/api/contacts/{amara.pk}/record").json()["papers"] == record["papers"]
+
+
+def test_a_removed_contact_can_be_put_back(ines: Speaker) -> None:
+    officer = add(ines, "title", **OFFICER)
+    assert ines.client.delete(f"/api/contacts/{officer['id']}").status_code == 204
+    assert (names(ines, kind="title"), ines.get(f"/api/contacts/{officer['id']}").status_code) == ([], 404)
+    assert ines.post(f"/api/contacts/{officer['id']}/restore").status_code == 204
+    assert ines.get(f"/api/contacts/{officer['id']}").json()["name"] == "Wilhelmina Strand"
 
 
 def test_homes_seen_stand_on_the_record(ines: Speaker) -> None:

@@ -67,7 +67,7 @@ HOME = {
 }
 CONTACT_BODIES: dict[str, dict[str, Any] | None] = {
     "save_contact": {"kind": "client", "fields_said": {"given": "X"}}, "drop_contact": None, "merge_contacts": {"other": "{new}"}, "add_home": HOME, "save_home": HOME,
-    "drop_home": None, "client_record": None, "add_client_paper": {}, "client_paper": None, "drop_client_paper": None,
+    "drop_home": None, "client_record": None, "add_client_paper": {}, "client_paper": None, "drop_client_paper": None, "restore_client_paper": {}, "contact": None, "restore_contact": {},
 }  # fmt: skip
 OPEN_TO_ALL = {"session", "sign_in", "sign_out"}
 

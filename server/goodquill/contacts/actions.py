@@ -23,7 +23,7 @@ _CHECKED = {"email": "email", "phone": "phone"}
 
 def find_contact(user: User, contact: UUID) -> Contact:
     """A contact that the user may see."""
-    return get_object_or_404(Contact.objects.filter(may_see_contacts(user), merged_into=None), pk=contact)
+    return get_object_or_404(Contact.objects.standing(may_see_contacts(user)), pk=contact)
 
 
 def save_contact(user: User, kind: str, fields: Mapping[str, str], shared: bool, contact: Contact | None = None) -> Contact:
@@ -50,6 +50,13 @@ def _put(contact: Contact, core: CoreContact) -> None:
     contact.words = " ".join(core.get(n) for n in FIELDS if n != "notes" and core.get(n)).lower()[:600]
 
 
+def remove(user: User, contact: UUID, removed: bool) -> None:
+    """Take a contact off the list, or put it back; deals keep what they have."""
+    found = get_object_or_404(Contact.objects.filter(may_see_contacts(user)), pk=contact)
+    found.removed = removed
+    found.save(update_fields=["removed", "touched"])
+
+
 def twins(contact: Contact, among: Iterable[Contact]) -> list[tuple[Contact, str]]:
     """Which of the others are probably the same, and why."""
     return [(other, why) for other in among if other.pk != contact.pk and (why := alike(contact.core, other.core))]
@@ -62,7 +69,7 @@ def near(user: User, core: CoreContact) -> list[Contact]:
         condition |= Q(email=core.get("email").lower())
     if core.get("family"):
         condition |= Q(words__contains=core.get("family").lower())
-    return list(Contact.objects.filter(may_see_contacts(user), condition, merged_into=None)[:50])
+    return list(Contact.objects.standing(may_see_contacts(user) & condition)[:50])
 
 
 def known(user: User, kind: str, fields: Mapping[str, str]) -> Contact | None:
@@ -108,7 +115,7 @@ def take_in(user: User, content: bytes) -> dict[str, int]:
     found = read_cards(content)
     if isinstance(found, Fault):
         raise Refusal(found.message, f"{found.mend} Nothing was changed.", found.rule)
-    mine = list(Contact.objects.filter(may_see_contacts(user), merged_into=None))
+    mine = list(Contact.objects.standing(may_see_contacts(user)))
     by_sign: dict[str, list[Contact]] = {}
     for c in mine:
         for sign in _signs(c.core):

@@ -84,7 +84,7 @@ def contact_row(request: Request, contact: Contact, twins: list[tuple[Contact, s
 
 
 def _found(request: Request) -> list[Contact]:
-    rows = Contact.objects.filter(may_see_contacts(request.user), merged_into=None)
+    rows = Contact.objects.standing(may_see_contacts(request.user))
     if kind := request.query_params.get("kind", ""):
         rows = rows.filter(kind=kind)
     for word in request.query_params.get("find", "").lower().split()[:6]:
@@ -118,6 +118,12 @@ class ContactsView(APIView):
 class ContactView(APIView):
     """One contact."""
 
+    @extend_schema(operation_id="contact", responses=ContactSerializer)
+    def get(self, request: Request, contact: UUID) -> Response:
+        """The contact, and those that are probably the same."""
+        found = actions.find_contact(request.user, contact)
+        return Response(contact_row(request, found, actions.twins(found, actions.near(request.user, found.core)), found.merged.exists()))
+
     @extend_schema(operation_id="save_contact", request=SaveContactSerializer, responses=ContactSerializer)
     def post(self, request: Request, contact: UUID) -> Response:
         """Change it."""
@@ -127,11 +133,18 @@ class ContactView(APIView):
 
     @extend_schema(operation_id="drop_contact", responses={204: None})
     def delete(self, request: Request, contact: UUID) -> Response:
-        """Take it out of the contacts; deals keep what they have.  A client with papers on record stays."""
-        found = actions.find_contact(request.user, contact)
-        if found.papers.exists():  # type: ignore[attr-defined]
-            raise Refusal(f"{found.name} has papers on record.", "Take those out first; nothing was changed.", "papers", 409)
-        found.delete()
+        """Take it off the list; it can be put back, and deals keep what they have."""
+        actions.remove(request.user, contact, removed=True)
+        return Response(status=204)
+
+
+class RestoreContactView(APIView):
+    """A contact that was taken off the list."""
+
+    @extend_schema(operation_id="restore_contact", request=None, responses={204: None})
+    def post(self, request: Request, contact: UUID) -> Response:
+        """Put it back."""
+        actions.remove(request.user, contact, removed=False)
         return Response(status=204)
 
 

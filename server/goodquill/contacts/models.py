@@ -15,6 +15,14 @@ KIND_CHOICES = list(KINDS.items())
 HOME_CHOICES = [("sale", "sale"), ("lease", "lease")]
 
 
+class ContactManager(models.Manager["Contact"]):
+    """Gives contacts as they are to be seen."""
+
+    def standing(self, condition: models.Q) -> models.QuerySet[Contact]:
+        """Those that meet the condition and were neither removed nor merged into another."""
+        return self.filter(condition, merged_into=None, removed=False)
+
+
 class Contact(models.Model):
     """A person or firm, its ``owner``'s own or ``shared`` with the brokerage.  ``fields`` are texts as typed
     (quillcore.contacts.FIELDS); ``name``, ``email`` and ``words`` are taken from them for finding.  One that was merged
@@ -32,12 +40,15 @@ class Contact(models.Model):
     merged_into = models.ForeignKey("self", models.SET_NULL, null=True, related_name="merged")
     before_merge = models.JSONField(default=dict)
     """What the one that it was merged into said before: {"kind", "fields"}."""
+    removed = models.BooleanField(default=False)
     made = models.DateTimeField(auto_now_add=True)
     touched = models.DateTimeField(auto_now=True)
 
     class Meta:
         ordering = ["name", "pk"]
         indexes = [models.Index(fields=["brokerage", "kind", "name"])]
+
+    objects = ContactManager()
 
     @property
     def core(self) -> CoreContact:

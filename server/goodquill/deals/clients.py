@@ -52,7 +52,9 @@ def papers_into(step: Step) -> None:
     reopens the deal."""
     deal = step.opened.deal
     there = {d.edition_id for d in step.opened.kept.documents}
-    papers = [p for p in ClientPaper.objects.filter(contact__in=deal.clients.all()).select_related("contact") if p.edition_id not in there]
+    papers = [
+        p for p in ClientPaper.objects.filter(contact__in=deal.clients.all(), removed=False).select_related("contact") if p.edition_id not in there
+    ]
     last = Document.objects.filter(deal=deal).aggregate(last=Max("position"))["last"] or 0
     made = [
         Document(
@@ -107,7 +109,7 @@ def _keep(user: User, contact: Contact, title: str, paper: Received, more: dict[
     edition, mapping = keep_form(paper_form(title, paper, date.today()), foreign=True)
     kept = ClientPaper.objects.filter(contact=contact, title=title).first() or ClientPaper(contact=contact, title=title)
     before = kept.edition_id if kept.pk else None
-    kept.edition, kept.mapping, kept.by = edition, mapping, user
+    kept.edition, kept.mapping, kept.by, kept.removed = edition, mapping, user, False
     for name, value in more.items():
         setattr(kept, name, value)
     kept.save()
@@ -132,15 +134,17 @@ def _into_deal(user: User, deal: Deal, kept: ClientPaper, before: str | None) ->
     finish(step)
 
 
-def drop_paper(user: User, paper: int) -> None:
-    """Take a paper off a client's record; the deals that show it keep it."""
-    find_paper(user, paper).delete()
+def remove_paper(user: User, paper: int, removed: bool) -> None:
+    """Take a paper off a client's record, or put it back; the deals that show it keep it."""
+    found = find_paper(user, paper, removed=not removed)
+    found.removed = removed
+    found.save(update_fields=["removed"])
 
 
-def find_paper(user: User, paper: int) -> ClientPaper:
+def find_paper(user: User, paper: int, removed: bool = False) -> ClientPaper:
     """A client's paper that the user may see."""
     clients = Contact.objects.filter(may_see_contacts(user))
-    return get_object_or_404(ClientPaper.objects.filter(contact__in=clients).select_related("edition"), pk=paper)
+    return get_object_or_404(ClientPaper.objects.filter(contact__in=clients, removed=removed).select_related("edition"), pk=paper)
 
 
 def advice(user: User, contact: Contact, side: str) -> str:
@@ -150,7 +154,7 @@ def advice(user: User, contact: Contact, side: str) -> str:
     wanted = next((f for f in forms.values() if any(m.fact == REPRESENTS for m in f.mapping.meanings)), None)
     if wanted is None:
         return ""
-    kept = [p for p in contact.papers.all() if p.represents]
+    kept = [p for p in contact.papers.all() if p.represents and not p.removed]
     if not kept:
         return f"No representation agreement with {contact.name} is on record. {wanted.edition.title} is form {wanted.edition.number}."
     last = max(kept, key=lambda p: p.ends or date.max)
@@ -167,7 +171,7 @@ def record(user: User, contact_id: UUID) -> dict[str, Any]:
     papers = [
         {"id": p.pk, "title": p.title, "number": p.number, "pages": p.edition.pages, "represents": p.represents, "begins": p.begins, "ends": p.ends, "kept": p.kept,
          "ended": bool(p.ends and p.ends < date.today()), "deal": p.deal_id}
-        for p in contact.papers.select_related("edition")
+        for p in contact.papers.filter(removed=False).select_related("edition")
     ]  # fmt: skip
     advised = advice(user, contact, "buying" if side in ("listing", "leasing out") else side) if contact.homes.exists() or side == "buying" else ""
     return {"papers": papers, "homes": list(contact.homes.all()), "deals": deals, "advice": advised}

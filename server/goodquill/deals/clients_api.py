@@ -70,8 +70,14 @@ class ClientPaperView(APIView):
 
     @extend_schema(operation_id="drop_client_paper", responses={204: None})
     def delete(self, request: Request, paper: int) -> Response:
-        """Take it off the record."""
-        clients.drop_paper(request.user, paper)
+        """Take it off the record; it can be put back."""
+        clients.remove_paper(request.user, paper, removed=True)
+        return Response(status=204)
+
+    @extend_schema(operation_id="restore_client_paper", request=None, responses={204: None})
+    def post(self, request: Request, paper: int) -> Response:
+        """Put it back on the record."""
+        clients.remove_paper(request.user, paper, removed=False)
         return Response(status=204)
 
 

@@ -62,6 +62,7 @@ class ClientPaper(models.Model):
     deal = models.ForeignKey(Deal, models.SET_NULL, null=True, related_name="+")
     begins = models.DateField(null=True)
     ends = models.DateField(null=True)
+    removed = models.BooleanField(default=False)
     kept = models.DateTimeField(auto_now=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
 

@@ -41,9 +41,12 @@ def may_take_in_releases(user: User) -> bool:
 
 
 def may_see_contacts(user: User) -> Q:
-    """Contacts open to a user: the own ones, and those shared in the brokerage; its broker sees all of them."""
-    within = Q(brokerage=user.brokerage_id)
-    return within if user.role == Role.BROKER else within & (Q(owner=user.pk) | Q(shared=True))
+    """Contacts open to a user: the own ones, and those shared in the brokerage; its broker sees all of them, a coordinator
+    those of the own office's agents."""
+    within, open_to = Q(brokerage=user.brokerage_id), Q(owner=user.pk) | Q(shared=True)
+    if user.role == Role.COORDINATOR:
+        open_to |= Q(owner__office=user.office_id)
+    return within if user.role == Role.BROKER else within & open_to
 
 
 def may_change_brokerage(user: User) -> bool:

@@ -98,6 +98,13 @@ export const contactsQuery = (asked: { find: string; kind: string }) =>
     placeholderData: keepPreviousData,
   });
 
+export const contactQuery = (contact: string) =>
+  queryOptions({
+    queryKey: ['contacts', 'one', contact],
+    queryFn: () => got(client.GET('/api/contacts/{contact}', { params: { path: { contact } } })),
+    retry: false,
+  });
+
 export const recordQuery = (contact: string) =>
   queryOptions({
     queryKey: ['record', contact],

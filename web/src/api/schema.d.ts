@@ -48,8 +48,9 @@ export interface paths {
     /** @description The paper as PDF. */
     get: operations['client_paper'];
     put?: never;
-    post?: never;
-    /** @description Take it off the record. */
+    /** @description Put it back on the record. */
+    post: operations['restore_client_paper'];
+    /** @description Take it off the record; it can be put back. */
     delete: operations['drop_client_paper'];
     options?: never;
     head?: never;
@@ -81,11 +82,12 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get?: never;
+    /** @description The contact, and those that are probably the same. */
+    get: operations['contact'];
     put?: never;
     /** @description Change it. */
     post: operations['save_contact'];
-    /** @description Take it out of the contacts; deals keep what they have.  A client with papers on record stays. */
+    /** @description Take it off the list; it can be put back, and deals keep what they have. */
     delete: operations['drop_contact'];
     options?: never;
     head?: never;
@@ -156,6 +158,23 @@ export interface paths {
     put?: never;
     /** @description Keep a PDF on the record; it then shows in the client's deals. */
     post: operations['add_client_paper'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/contacts/{contact}/restore': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Put it back. */
+    post: operations['restore_contact'];
     delete?: never;
     options?: never;
     head?: never;
@@ -2062,6 +2081,26 @@ export interface operations {
       };
     };
   };
+  restore_client_paper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
   drop_client_paper: {
     parameters: {
       query?: never;
@@ -2118,6 +2157,27 @@ export interface operations {
     };
     responses: {
       201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Contact'];
+        };
+      };
+    };
+  };
+  contact: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
         headers: {
           [name: string]: unknown;
         };
@@ -2307,6 +2367,26 @@ export interface operations {
     responses: {
       /** @description No response body */
       201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  restore_contact: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
         headers: {
           [name: string]: unknown;
         };

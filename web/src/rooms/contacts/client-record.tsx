@@ -6,7 +6,7 @@ import { client, got, upload, type ClientPaper, type Contact, type Found, type H
 import { recordQuery, templatesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
-import { sayProblem } from '../../primitives/notices';
+import { notify, sayProblem } from '../../primitives/notices';
 import { shortDate, some } from '../../primitives/words';
 import { PropertyFinder } from '../sources/property-finder';
 import { fittingTemplate } from './fitting';
@@ -54,7 +54,11 @@ function Papers({ contact, papers, again }: { contact: Contact; papers: ClientPa
   });
   const drop = useMutation({
     mutationFn: (paper: number) => got(client.DELETE('/api/client-papers/{paper}', { params: { path: { paper } } })),
-    onSuccess: again,
+    onSuccess: async (_, paper) => {
+      const back = () => got(client.POST('/api/client-papers/{paper}', { params: { path: { paper } } })).then(again, sayProblem);
+      notify('The paper is off the record; deals that show it keep it.', { action: { label: 'Undo', run: () => void back() } });
+      await again();
+    },
     onError: sayProblem,
   });
   const action = (
@@ -144,7 +148,14 @@ function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; agai
   });
   const drop = useMutation({
     mutationFn: () => got(client.DELETE('/api/contacts/{contact}/homes/{home}', { params: { path } })),
-    ...done,
+    onSuccess: async () => {
+      const add = () =>
+        client.POST('/api/contacts/{contact}/homes', { params: { path: { contact: contact.id } }, body: { ...home, note } });
+      const back = () => got(add()).then(again, sayProblem);
+      notify(`${home.address} is off the list.`, { action: { label: 'Undo', run: () => void back() } });
+      await again();
+    },
+    onError: sayProblem,
   });
   const side = home.kind === 'lease' ? 'renting' : 'buying';
   const template = fittingTemplate(templates, side, home.category);

@@ -50,6 +50,11 @@ export function ContactCard({ contact, kind: first, onSaved, onGone }: Props) {
     mutationFn: () => got(client.DELETE('/api/contacts/{contact}', { params: { path } })),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ['contacts'] });
+      const back = async () => {
+        await got(client.POST('/api/contacts/{contact}/restore', { params: { path } }));
+        await queries.invalidateQueries({ queryKey: ['contacts'] });
+      };
+      notify(`${contact?.name} is off the list.`, { action: { label: 'Undo', run: () => void back() } });
       onGone();
     },
     onError: sayProblem,

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useDeferredValue, useState } from 'react';
 import { upload, type Contact } from '../../api/client';
-import { contactsQuery } from '../../api/queries';
+import { contactQuery, contactsQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -30,7 +30,9 @@ export function ContactsScreen() {
     },
     onError: sayProblem,
   });
-  const inHand = data?.find((c) => c.id === contact);
+  const listed = data?.find((c) => c.id === contact);
+  const alone = useQuery({ ...contactQuery(contact ?? ''), enabled: Boolean(contact && contact !== NEW && data && !listed) });
+  const inHand = listed ?? (contact && contact !== NEW ? alone.data : undefined);
   const out = `/api/contacts/cards?find=${encodeURIComponent(sought)}&kind=${kind}`;
   return (
     <main className="flex h-full flex-col">
@@ -106,7 +108,7 @@ export function ContactsScreen() {
             />
           ) : (
             <p className="p-6 text-ink-2">
-              {contact && data ? 'This contact is not among those shown.' : 'Choose a contact, or make a new one.'}
+              {alone.error ? 'There is no such contact here, or it isn’t yours to see.' : 'Choose a contact, or make a new one.'}
             </p>
           )}
         </div>
