@@ -4,6 +4,7 @@ import { useNavigate } from '@tanstack/react-router';
 import { Ellipsis } from 'lucide-react';
 import { DropdownMenu as Menu } from 'radix-ui';
 import { client, got } from '../../api/client';
+import { MenuItem } from '../../primitives/menu-item';
 import { notify, sayProblem } from '../../primitives/notices';
 import { useDeal } from './use-deal';
 
@@ -49,16 +50,16 @@ export function DealMenu() {
           className="z-50 w-[320px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
         >
           {deal.clients.map((c) => (
-            <Item
+            <MenuItem
               key={c.id}
               run={() => void navigate({ to: '/contacts', search: { contact: c.id } })}
               note="papers, homes seen, deals"
             >
               {`Record of ${c.name}`}
-            </Item>
+            </MenuItem>
           ))}
           {deal.earlier && (
-            <Item
+            <MenuItem
               run={() =>
                 void navigate({
                   to: '/deals/$deal/package',
@@ -69,19 +70,19 @@ export function DealMenu() {
               note="the deal that handed on to this one"
             >
               {deal.earlier.name}
-            </Item>
+            </MenuItem>
           )}
-          <Item run={() => next.mutate(false)} note="client, package and all that still holds come along">
+          <MenuItem run={() => next.mutate(false)} note="client, package and all that still holds come along">
             Start the client’s next deal
-          </Item>
+          </MenuItem>
           {fell ? (
-            <Item run={() => stage.mutate('filling')}>It goes on after all</Item>
+            <MenuItem run={() => stage.mutate('filling')}>It goes on after all</MenuItem>
           ) : (
             <>
-              <Item run={() => next.mutate(true)} note="closes this one and starts the next from it">
+              <MenuItem run={() => next.mutate(true)} note="closes this one and starts the next from it">
                 It fell through, go on to another home
-              </Item>
-              <Item run={() => stage.mutate('fell through')}>It fell through</Item>
+              </MenuItem>
+              <MenuItem run={() => stage.mutate('fell through')}>It fell through</MenuItem>
             </>
           )}
         </Menu.Content>
@@ -89,10 +90,3 @@ export function DealMenu() {
     </Menu.Root>
   );
 }
-
-const Item = ({ run, note, children }: { run: () => void; note?: string; children: string }) => (
-  <Menu.Item onSelect={run} className="cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash">
-    {children}
-    {note && <span className="block text-xs text-ink-2">{note}</span>}
-  </Menu.Item>
-);

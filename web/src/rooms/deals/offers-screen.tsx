@@ -8,6 +8,7 @@ import { offersQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { Mark, markOf } from '../../primitives/mark';
+import { MenuItem } from '../../primitives/menu-item';
 import { notify } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { standing } from './standing';
@@ -175,13 +176,13 @@ function OfferHead({
               sideOffset={4}
               className="z-50 w-[170px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
             >
-              <Item run={onName}>Name it</Item>
+              <MenuItem run={onName}>Name it</MenuItem>
               {others.map((o) => (
-                <Item key={o} run={() => act({ op: o })}>
+                <MenuItem key={o} run={() => act({ op: o })}>
                   {o === 'open' ? 'Open again' : `It was ${o}`}
-                </Item>
+                </MenuItem>
               ))}
-              {!offer.in_force && <Item run={() => act({ op: 'remove' })}>Take it out</Item>}
+              {!offer.in_force && <MenuItem run={() => act({ op: 'remove' })}>Take it out</MenuItem>}
             </Menu.Content>
           </Menu.Portal>
         </Menu.Root>
@@ -189,12 +190,6 @@ function OfferHead({
     </th>
   );
 }
-
-const Item = ({ run, children }: { run: () => void; children: string }) => (
-  <Menu.Item onSelect={run} className="cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash">
-    {children}
-  </Menu.Item>
-);
 
 function TermRow({ row, several, offers }: { row: OfferRow; several: boolean; offers: OfferColumn[] }) {
   const amount = row.kind === 'money' || row.kind === 'percent' || row.kind === 'integer';

@@ -3,6 +3,7 @@ import { Link, useNavigate } from '@tanstack/react-router';
 import { DropdownMenu as Menu } from 'radix-ui';
 import { useState } from 'react';
 import { client, type Session } from '../../api/client';
+import { MenuItem } from '../../primitives/menu-item';
 import { Wordmark } from '../../primitives/wordmark';
 import { Palette } from '../today/palette';
 
@@ -57,18 +58,8 @@ export function TopStrip({ session }: { session: Session }) {
               <br />
               {session.role}
             </p>
-            <Menu.Item
-              onSelect={() => void navigate({ to: '/profile' })}
-              className="cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash"
-            >
-              Profile
-            </Menu.Item>
-            <Menu.Item
-              onSelect={() => void leave()}
-              className="cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash"
-            >
-              Sign out
-            </Menu.Item>
+            <MenuItem run={() => void navigate({ to: '/profile' })}>Profile</MenuItem>
+            <MenuItem run={() => void leave()}>Sign out</MenuItem>
           </Menu.Content>
         </Menu.Portal>
       </Menu.Root>

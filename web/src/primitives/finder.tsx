@@ -1,0 +1,98 @@
+/** A field that finds while typing: a list below it, arrows and Enter, and Enter pressed before the answer counts for its first. */
+import { useEffect, useId, useState, type ReactNode } from 'react';
+
+interface Props<T> {
+  label: string;
+  placeholder: string;
+  listLabel: string;
+  text: string;
+  onText: (text: string) => void;
+  /** What was found for `text`; `fresh` says that it was found for just this text and nothing older. */
+  found: T[];
+  fresh: boolean;
+  keyOf: (item: T) => string;
+  onPick: (item: T) => void;
+  /** The list is shown as soon as the field has the focus. */
+  onOpen?: (open: boolean) => void;
+  autoFocus?: boolean;
+  /** Width of the list as classes; as wide as the field without. */
+  listWidth?: string;
+  children: (item: T) => ReactNode;
+}
+
+export function Finder<T>({ onOpen, listWidth = 'inset-x-0', autoFocus = false, ...p }: Props<T>) {
+  const [at, setAt] = useState(0);
+  const [open, setOpen] = useState(autoFocus);
+  const [eager, setEager] = useState(false);
+  const id = useId();
+  const items = open ? p.found : [];
+  const show = (now: boolean) => {
+    setOpen(now);
+    onOpen?.(now);
+  };
+  const pick = (item: T) => {
+    show(false);
+    p.onPick(item);
+  };
+  const first = p.found[0];
+  useEffect(() => {
+    if (eager && p.fresh && first) pick(first);
+    if (p.fresh) setEager(false);
+  }, [eager, p.fresh, first]); // eslint-disable-line react-hooks/exhaustive-deps -- `pick` is made anew at each drawing
+  return (
+    <div className="relative min-w-0 flex-1">
+      <input
+        className="field w-full"
+        role="combobox"
+        aria-label={p.label}
+        aria-expanded={items.length > 0}
+        aria-controls={id}
+        aria-activedescendant={items[at] ? `${id}-${at}` : undefined}
+        placeholder={p.placeholder}
+        value={p.text}
+        autoFocus={autoFocus}
+        onChange={(e) => {
+          p.onText(e.target.value);
+          setAt(0);
+          show(true);
+        }}
+        onFocus={() => show(true)}
+        onBlur={() => show(false)}
+        onKeyDown={(e) => {
+          if (e.key === 'Escape' && open) show(false);
+          else if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, items.length - 1));
+          else if (e.key === 'ArrowUp') setAt((n) => Math.max(n - 1, 0));
+          else if (e.key === 'Enter' && !p.fresh) setEager(true);
+          else if (e.key === 'Enter' && items[at]) pick(items[at]);
+          else return;
+          e.preventDefault();
+        }}
+      />
+      <ul
+        id={id}
+        role="listbox"
+        aria-label={p.listLabel}
+        className={
+          items.length
+            ? `absolute ${listWidth} z-20 mt-1 max-h-[322px] overflow-auto rounded-md border border-ink-3 bg-paper shadow-lg`
+            : ''
+        }
+      >
+        {items.map((item, n) => (
+          <li
+            key={p.keyOf(item)}
+            id={`${id}-${n}`}
+            role="option"
+            aria-selected={n === at}
+            onMouseEnter={() => setAt(n)}
+            onMouseDown={(e) => e.preventDefault()} // the field keeps the focus, and the list stays until it is clicked
+            onClick={() => pick(item)}
+            className={`cursor-pointer border-b border-hair px-3 py-1.5 last:border-0 ${n === at ? 'bg-green-wash' : ''}`}
+          >
+            {p.children(item)}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
