@@ -65,7 +65,7 @@ def test_from_a_listing_number_to_a_filled_package(product: str, context: Browse
     text = subprocess.run(["pdftotext", "-layout", str(tmp_path / "package.pdf"), "-"], capture_output=True, text=True, check=True).stdout
     pages = [" ".join(p.split()) for p in text.split("\f")]
     assert "Lindqvist" in download.value.suggested_filename
-    assert len([p for p in pages if p]) == 14
+    assert len([p for p in pages if p]) == 18, "fourteen of the forms, four of the disclosure attached to the listing"
     whole = " ".join(pages)
     assert "Given to Saoirse Lindqvist and Min Seo Park concerning property at 574 N Ropewalk Road, Quarry Bend, CW 09937" in pages[0]
     assert "Client: Saoirse Lindqvist and Min Seo Park" in pages[2]

@@ -15,6 +15,7 @@ from tests.core.small import ROOT
 from tests.journeys.conftest import INES, go_to_page, open_deal, saved, sign_in
 
 pytestmark = pytest.mark.journey
+CHANGES = re.compile(r"/changes(\?offer=\d+)?$")
 TWO = "301 Residential Purchase Agreement, page 2"
 
 
@@ -56,7 +57,7 @@ def test_what_cannot_be_read_is_told_at_its_place_and_survives_a_reload(paper: P
 
 def test_every_place_shows_what_is_typed_before_the_server_answers(paper: Page) -> None:
     held: list[Route] = []
-    paper.route(re.compile(r"/changes$"), lambda route: held.append(route) if route.request.method == "POST" else route.continue_())
+    paper.route(CHANGES, lambda route: held.append(route) if route.request.method == "POST" else route.continue_())
     price_of(paper).click()
     paper.keyboard.type("333,333")
     region = paper.get_by_role("region", name=TWO)
@@ -65,18 +66,18 @@ def test_every_place_shows_what_is_typed_before_the_server_answers(paper: Page) 
     expect(paper.get_by_role("banner").get_by_role("status")).to_have_text("Saving …")
     for route in held:
         route.continue_()
-    paper.unroute(re.compile(r"/changes$"))
+    paper.unroute(CHANGES)
     saved(paper)
     expect(total_of(paper)).to_have_value("333,333.00")
 
 
 def test_what_is_typed_offline_is_kept_here_and_sent_later_also_after_a_reload(paper: Page, context: BrowserContext) -> None:
-    paper.route(re.compile(r"/changes$"), lambda route: route.abort() if route.request.method == "POST" else route.continue_())
+    paper.route(CHANGES, lambda route: route.abort() if route.request.method == "POST" else route.continue_())
     retype(paper, "341,000")
     expect(paper.get_by_role("banner").get_by_role("status")).to_have_text("Offline, kept here")
     paper.reload()
     go_to_page(paper, TWO)
-    paper.unroute(re.compile(r"/changes$"))
+    paper.unroute(CHANGES)
     saved(paper)
     expect(price_of(paper)).to_have_value("341,000.00")
 
@@ -239,10 +240,17 @@ def test_every_screen_passes_axe(product: str, context: BrowserContext) -> None:
     page.goto(page.url.split("?")[0] + "?listing=26-1104")
     expect(page.get_by_role("button", name="Accept")).to_be_visible()
     assert axe(page) == []
-    for place, sign in (("Package", "Take out"), ("Write", "Next open")):
+    for place, sign in (("Offers", "Another offer"), ("Package", "Take out"), ("Write", "Next open")):
         page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name=place).click()
         expect(page.get_by_role("button", name=sign).first).to_be_visible()
         assert axe(page) == []
+    for address, sign in (("property?parcel=5-0404-0084", "Sales"), ("profile", "Yourself"), ("contacts", "Contacts")):
+        page.goto(f"{product}/{address}")
+        expect(page.get_by_role("heading", name=sign, exact=True)).to_be_visible()
+        assert axe(page) == []
+    page.get_by_role("button", name="Amara Okafor").click()
+    expect(page.get_by_text("Papers of their own")).to_be_visible()
+    assert axe(page) == []
     page.get_by_role("link", name="Forms", exact=True).click()
     expect(page.get_by_role("img", name="Page 1")).to_be_visible()
     assert axe(page) == []

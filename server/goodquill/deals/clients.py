@@ -12,7 +12,6 @@ from django.db import transaction
 from django.db.models import Max
 from django.shortcuts import get_object_or_404
 from quillcore.assembly import assemble
-from quillcore.facts.scopes import client_group
 from quillcore.forms.received import Received, paper_form, read_paper
 from quillcore.pdf import plain_text
 from quillcore.values import Fault
@@ -175,13 +174,3 @@ def record(user: User, contact_id: UUID) -> dict[str, Any]:
     ]  # fmt: skip
     advised = advice(user, contact, "buying" if side in ("listing", "leasing out") else side) if contact.homes.exists() or side == "buying" else ""
     return {"papers": papers, "homes": list(contact.homes.all()), "deals": deals, "advice": advised}
-
-
-def contact_of_party(opened: OpenDeal, position: int) -> dict[str, str]:
-    """A client of the deal as a contact's fields."""
-    party = opened.package.sheet.party(client_group(opened.deal.side), position)
-    fields = dict(party.fields)
-    return {
-        **{k: fields.get(k, "") for k in ("given", "middle", "family", "suffix", "email", "phone", "entity_kind", "signer")},
-        "company": fields.get("entity_name", "") if fields.get("kind") == "entity" or not fields.get("family") else "", "address": fields.get("mailing_address", ""),
-    }  # fmt: skip

@@ -123,10 +123,13 @@ export function PackageScreen() {
                   search: { document: p.document.id, page: p.number },
                 })
               }
-              className={`moves ${lit && lit !== p.document.id ? 'opacity-35' : p.document.set_aside ? 'opacity-50' : ''}`}
             >
-              <MiniPage page={p} width={72} here={lit === p.document.id} />
-              <span className="block pt-0.5 text-center text-[11px] text-ink-3">
+              <span
+                className={`moves block ${lit && lit !== p.document.id ? 'opacity-35' : p.document.set_aside ? 'opacity-50' : ''}`}
+              >
+                <MiniPage page={p} width={72} here={lit === p.document.id} />
+              </span>
+              <span className="block pt-0.5 text-center text-[11px] text-ink-2">
                 {p.first ? p.document.number || 'came' : '\u00a0'}{' '}
               </span>
             </button>

@@ -43,11 +43,13 @@ const GROUPS: Record<string, { kind: Kind; facts: Record<string, string> }> = {
 };
 for (const group of ['buyers', 'sellers', 'landlords', 'tenants']) GROUPS[group] = { kind: 'client', facts: PARTY };
 
+const CLIENTS: Record<string, string> = { buying: 'buyers', listing: 'sellers', renting: 'tenants', 'leasing out': 'landlords' };
+
 export const hasContacts = (group: string) => group in GROUPS;
 
 /** `at` is where the facts stand: the group, or one party of it ("buyers.2"), which is `party`. */
 export function GroupContacts({ group, at = group, party = '' }: { group: string; at?: string; party?: string }) {
-  const { facts, params, take } = useDeal();
+  const { deal, facts, params, take } = useDeal();
   const [finding, setFinding] = useState(false);
   const queries = useQueryClient();
   const known = GROUPS[group];
@@ -86,7 +88,9 @@ export function GroupContacts({ group, at = group, party = '' }: { group: string
       ),
     onSuccess: (contact) => {
       void queries.invalidateQueries({ queryKey: ['contacts'] });
-      notify(`${contact.name} is among your contacts.`);
+      if (party && CLIENTS[deal.head.side] === group)
+        use.mutate(contact); // the deal stands on the client's record from now on
+      else notify(`${contact.name} is among your contacts.`);
     },
     onError: sayProblem,
   });

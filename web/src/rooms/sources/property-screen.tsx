@@ -50,7 +50,7 @@ export function PropertyScreen() {
           </span>
         )}
       </header>
-      <div className="min-h-0 flex-1 overflow-auto px-6 py-5">
+      <div role="region" aria-label="Report" tabIndex={0} className="min-h-0 flex-1 overflow-auto px-6 py-5">
         {error && (
           <p role="alert" className="max-w-[720px] border border-wax bg-wax-wash px-4 py-3 text-wax">
             {error.message} {(error as { mend?: string }).mend}
