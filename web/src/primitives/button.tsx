@@ -17,7 +17,7 @@ export function Button({
     <button
       type="button"
       {...rest}
-      className={`moves inline-flex items-center justify-center gap-1.5 whitespace-nowrap rounded-md border px-3 py-1.5 text-sm font-medium ${LOOKS[look]} ${className}`}
+      className={`moves inline-flex min-h-6 items-center justify-center gap-1.5 whitespace-nowrap rounded-md border px-3 py-1.5 text-sm font-medium ${LOOKS[look]} ${className}`}
     />
   );
 }
