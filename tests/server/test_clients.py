@@ -238,6 +238,13 @@ def test_a_deal_that_fell_through_hands_on_all_that_still_holds(ines: Speaker, w
     assert ines.post(f"{ines.path}/stage", stage="filling").json()["stage"] == "filling"
 
 
+def test_what_the_client_signed_is_not_asked_again_on_the_next_home(ines: Speaker, world: World) -> None:
+    keep(ines, "101")
+    made = ines.post(f"{ines.path}/hand-on", fell_through=False).json()
+    documents = Speaker(world.ines, Deal.objects.get(pk=made["id"])).open()["documents"]
+    assert [(d["number"], d["section"]) for d in documents if d["title"] == "Agency Relationships Disclosure"] == [("", "Client's papers")]
+
+
 def test_contacts_and_records_take_a_fixed_number_of_queries(ines: Speaker) -> None:
     amara = Contact.objects.get(name="Amara Okafor")
 

@@ -12,7 +12,7 @@ from quillcore.facts.scopes import carries_over, client_group
 
 from goodquill.deals.changing import Step, begin, finish, reopen
 from goodquill.deals.clients import papers_into
-from goodquill.deals.models import Deal, Document, Offer
+from goodquill.deals.models import ClientPaper, Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal, find_deal
 from goodquill.facts.models import FactEntry
 from goodquill.facts.records import slot
@@ -48,15 +48,17 @@ def hand_on(user: User, deal_id: UUID, fell_through: bool) -> Deal:
 
 
 def _copy_package(step: Step, old: OpenDeal) -> dict[str, str]:
-    """The same forms in the deal's own release, and what is expected; gives the new code for each old one."""
+    """The same forms in the deal's own release, and what is expected, but for what the clients have on record: that comes
+    as it is.  Gives the new code for each old one."""
     deal, offer = step.opened.deal, step.opened.offer
     rows = {r.number: r for r in ReleaseForm.objects.filter(release=deal.release_id)}
+    on_record = set(ClientPaper.objects.filter(contact__in=deal.clients.all(), removed=False).values_list("number", flat=True))
     codes: dict[str, str] = {}
     made = []
     for d in old.documents:
         form = old.forms.get(d.code)
-        if form is not None and not form.edition.number and not d.expected:
-            continue  # a paper that came for that home
+        if form is not None and not d.expected and (not form.edition.number or form.edition.number in on_record):
+            continue  # a paper that came for that home, or one that the client needn't sign twice
         row = rows.get(form.edition.number) if form and form.edition.number else None
         pinned = (row.edition_id, row.mapping_id) if row else (None, None) if d.expected else (d.edition_id, d.mapping_id)
         codes[d.code] = uuid.uuid4().hex[:12]

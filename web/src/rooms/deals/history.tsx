@@ -20,7 +20,7 @@ export function HistoryDialog({ open, onOpenChange }: { open: boolean; onOpenCha
               {step.said || 'Changed the deal'}
               <span className="block text-xs text-ink-2">{step.by}</span>
             </span>
-            {!step.undone && step.kind !== 'start' && (
+            {!step.undone && step.kind !== 'start' && step.kind !== 'stage' && (
               <Button look="words" onClick={() => void undo(step.id)}>
                 Undo
               </Button>
