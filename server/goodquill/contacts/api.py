@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 from uuid import UUID
 
+from django.db.models import QuerySet
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
@@ -83,13 +84,13 @@ def contact_row(request: Request, contact: Contact, twins: list[tuple[Contact, s
     }  # fmt: skip
 
 
-def _found(request: Request) -> list[Contact]:
+def _found(request: Request) -> QuerySet[Contact]:
     rows = Contact.objects.standing(may_see_contacts(request.user))
     if kind := request.query_params.get("kind", ""):
         rows = rows.filter(kind=kind)
     for word in request.query_params.get("find", "").lower().split()[:6]:
         rows = rows.filter(words__contains=word)
-    return list(rows)
+    return rows
 
 
 class ContactsView(APIView):
@@ -100,7 +101,7 @@ class ContactsView(APIView):
     )
     def get(self, request: Request) -> Response:
         """By name: those of a kind, those with every word of ``find`` in name, company, e-mail, phone or address."""
-        rows = _found(request)[:MOST_LISTED]
+        rows = list(_found(request)[:MOST_LISTED])
         twins = actions.suspects(rows)
         into = set(Contact.objects.filter(merged_into__in=rows).values_list("merged_into", flat=True))
         return Response([contact_row(request, c, twins.get(c.pk, []), c.pk in into) for c in rows])
