@@ -6,8 +6,10 @@ import logging
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
+from django.core.files.uploadedfile import UploadedFile
 from django.db import OperationalError
-from django.http import Http404
+from django.http import Http404, HttpResponse
+from django.utils.http import content_disposition_header
 from drf_spectacular.extensions import OpenApiAuthenticationExtension
 from rest_framework import exceptions, serializers, status
 from rest_framework.authentication import SessionAuthentication
@@ -52,6 +54,23 @@ def checked(shape: type[serializers.Serializer], request: Request) -> dict[str, 
     given = shape(data=request.data)
     given.is_valid(raise_exception=True)
     return dict(given.validated_data)
+
+
+def uploaded(file: UploadedFile, most: int) -> bytes:
+    """The bytes of an uploaded file, if they are not too many."""
+    if (file.size or 0) > most:
+        raise Refusal("The file is too large.", f"{most // 1_000_000} MB is the most.", "size", 413)
+    content: bytes = file.read()
+    return content
+
+
+def as_file(content: bytes | str, kind: str, name: str, private: bool = True) -> HttpResponse:
+    """A file to be saved under that name; a ``private`` one is kept by nobody on the way."""
+    answer = HttpResponse(content, content_type=kind)
+    answer["Content-Disposition"] = content_disposition_header(True, name)
+    if private:
+        answer["Cache-Control"] = "no-store"
+    return answer
 
 
 def problem(error: Exception, context: dict[str, Any]) -> Response | None:

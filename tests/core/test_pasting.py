@@ -7,11 +7,9 @@ from quillcore.facts.pasting import spread
 
 from tests.core.small import CATALOG
 
-ORDER = [f.key for f in CATALOG]
-
 
 def paste(key: str, text: str) -> dict[str, str]:
-    return dict(spread(CATALOG, ORDER, key, text))
+    return dict(spread(CATALOG, key, text))
 
 
 @pytest.mark.parametrize(
@@ -52,4 +50,4 @@ def test_plain_lines_fill_the_facts_that_follow_and_an_empty_line_skips_one() ->
     ],
 )  # fmt: skip
 def test_what_is_meant_for_one_fact_stays_there(key: str, text: str) -> None:
-    assert spread(CATALOG, ORDER, key, text) == [(key, text)]
+    assert spread(CATALOG, key, text) == [(key, text)]

@@ -87,7 +87,7 @@ def reading_of(world: World) -> Reading:
 
 
 def file_of(world: World) -> SourceFile:
-    return SourceFile.objects.first() or keep_file(world.ines, "roll.csv", b"PIN,Owner\n1-2,OKAFOR AMARA\n")
+    return SourceFile.objects.first() or keep_file(world.ines, "roll.csv", b"PIN,Owner\n1-2,OKAFOR AMARA\n")[0]
 
 
 def client_of(world: World) -> Contact:

@@ -14,6 +14,7 @@ from rapidfuzz import fuzz
 
 from quillcore.contacts.model import FIELDS, KINDS, Contact
 from quillcore.values import Fault
+from quillcore.values.sheets import csv_lines, decoded
 
 MOST_CARDS = 5_000
 _COLUMNS = {
@@ -37,10 +38,7 @@ _COLUMNS = {
 
 def read_cards(content: bytes) -> list[Contact] | Fault:
     """Contacts of a vCard or CSV file; a Fault says in a sentence why it can't be used."""
-    try:
-        text = content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = content.decode("cp1252", errors="replace")
+    text = decoded(content)
     found = _from_vcards(text) if re.search(r"^\s*BEGIN:VCARD", text, re.I | re.M) else _from_csv(text)
     if isinstance(found, list):
         found = [c for c in found if c.name][:MOST_CARDS]
@@ -111,10 +109,8 @@ def _kind(said: str) -> str:
 
 
 def _from_csv(text: str) -> list[Contact] | Fault:
-    first = text.split("\n", 1)[0]
-    separator = max(",;\t", key=first.count)
     try:
-        lines = [line for line in csv.reader(io.StringIO(text, newline=""), delimiter=separator) if any(c.strip() for c in line)]
+        lines = csv_lines(text, ",;\t")
     except csv.Error as trouble:
         return Fault("contacts", f"The file can't be read as CSV: {trouble}.", "Save it as CSV again; nothing was taken in.")
     columns = _columns(lines[0]) if lines else {}

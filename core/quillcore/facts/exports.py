@@ -6,11 +6,11 @@ A county's columns are mapped to ours once (``proposed_columns`` proposes); ever
 from __future__ import annotations
 
 import csv
-import io
 import json
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from rapidfuzz import fuzz
@@ -18,6 +18,7 @@ from rapidfuzz import fuzz
 from quillcore.facts.catalog import Catalog
 from quillcore.values import Fault
 from quillcore.values.addresses import take_apart
+from quillcore.values.sheets import csv_lines, decoded
 
 MOST_ROWS = 50_000
 MOST_COLUMNS = 400
@@ -66,6 +67,15 @@ class Export:
     columns: tuple[str, ...]
     rows: tuple[Mapping[str, Any], ...]
 
+    def rows_with(self, text: str) -> Iterator[int]:
+        """The numbers (from 0) of the rows in which every word of ``text`` is found."""
+        words = _bare(text).split()
+        return (n for n, plain in enumerate(self._plain_rows) if all(w in plain for w in words))
+
+    @cached_property
+    def _plain_rows(self) -> list[str]:
+        return [_bare(" ".join(str(v) for v in row.values() if isinstance(v, (str, int, float)))) for row in self.rows]
+
 
 def read_export(content: bytes) -> Export | Fault:
     """The file's rows.  A Fault says in a sentence why it can't be used."""
@@ -84,10 +94,7 @@ def _fault(message: str, mend: str) -> Fault:
 def _decoded(content: bytes) -> str:
     if content.startswith((b"\xff\xfe", b"\xfe\xff")):
         return content.decode("utf-16", errors="replace")
-    try:
-        return content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return content.decode("cp1252", errors="replace")
+    return decoded(content)
 
 
 def _from_json(text: str) -> Export | Fault:
@@ -107,10 +114,8 @@ def _from_json(text: str) -> Export | Fault:
 
 
 def _from_csv(text: str) -> Export | Fault:
-    first = text.split("\n", 1)[0]
-    separator = max(",;\t|", key=first.count)
     try:
-        lines = [line for line in csv.reader(io.StringIO(text, newline=""), delimiter=separator) if any(cell.strip() for cell in line)]
+        lines = csv_lines(text, ",;\t|")
     except csv.Error as trouble:
         return _fault(f"The file can't be read as CSV: {trouble}.", "Save the sheet as CSV again.")
     if len(lines) < 2 or len(lines[0]) < 2:
@@ -169,6 +174,10 @@ def roll_row(row: Mapping[str, Any], mapping: Mapping[str, str]) -> dict[str, st
     return {name: text for name, text in found.items() if text}
 
 
+def _bare(text: str) -> str:
+    return re.sub(r"[^a-z0-9]+", " ", text.lower())
+
+
 def _plain(text: str) -> str:
     spaced = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", text)
-    return " ".join(re.sub(r"[^A-Za-z0-9]+", " ", spaced).lower().split())
+    return " ".join(_bare(spaced).split())

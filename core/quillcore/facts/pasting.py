@@ -16,12 +16,12 @@ _LABELLED = re.compile(r"^\s*([^:\t=]{2,60}?)\s*(?::|\t|=)\s*(.*\S)\s*$")
 MOST_LINES = 400
 
 
-def spread(catalog: Catalog, order: Sequence[str], key: str, text: str) -> list[tuple[str, str]]:
+def spread(catalog: Catalog, key: str, text: str) -> list[tuple[str, str]]:
     """The facts that a pasted text states, as (key, text); [(key, text)] where it is meant for the one alone.
 
     An address pasted into a part of the property's address is taken apart.  Lines of "Label: value" (or label, tab,
     value) go to the facts of those labels, first of the key's own group; lines that bear no known label are left out
-    when others do.  Other lines go one by one to ``order``'s facts from the key on, an empty line skipping one.  A fact
+    when others do.  Other lines go one by one to the facts of the group from the key on, an empty line skipping one.  A fact
     that holds several lines itself takes them all.
     """
     fact = catalog.find(key)
@@ -34,8 +34,8 @@ def spread(catalog: Catalog, order: Sequence[str], key: str, text: str) -> list[
         return [(key, text)]
     if found := _labelled(catalog, fact.group, lines):
         return found
-    following = list(order[order.index(key) :]) if key in order else [key]
-    stated = [k for k in following if (f := catalog.find(k)) is not None and f.formula is None and f.group == fact.group]
+    group = [f for f in catalog if f.group == fact.group]
+    stated = [f.key for f in (group[group.index(fact) :] if fact in group else [fact]) if f.formula is None]
     return [(k, line.strip()) for k, line in zip(stated, lines, strict=False) if line.strip()]
 
 

@@ -80,6 +80,10 @@ class Edition(_Data):
         """Width and height of a page (from 1) in points."""
         return self.sizes[page - 1] if self.sizes else LETTER
 
+    def is_ours(self, side: str) -> bool:
+        """Whether it is ours to fill in a deal of that side."""
+        return not self.filled_by or side in self.filled_by
+
     @cached_property
     def by_id(self) -> dict[str, Field]:
         """Fields by id."""

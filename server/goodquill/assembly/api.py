@@ -7,14 +7,13 @@ from collections.abc import Sequence
 from uuid import UUID
 
 from django.http import HttpResponse
-from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from quillcore.assembly import Document, assemble, separate_files, write_xfdf
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal
+from goodquill.api import Refusal, as_file
 from goodquill.deals.api import OFFER, offer_at_hand
 from goodquill.deals.opening import OpenDeal, find_deal
 
@@ -30,10 +29,7 @@ def _file(opened: OpenDeal, documents: Sequence[Document] | None, name: str, how
         content, kind, ending = separate_files(opened.package, documents), "application/zip", "zip"
     else:
         content, kind, ending = assemble(opened.package, name, documents, fillable=how == "fillable").pdf, "application/pdf", "pdf"
-    answer = HttpResponse(content, content_type=kind)
-    answer["Content-Disposition"] = content_disposition_header(True, f"{plain}.{ending}")
-    answer["Cache-Control"] = "no-store"
-    return answer
+    return as_file(content, kind, f"{plain}.{ending}")
 
 
 def _how(request: Request) -> str:

@@ -115,13 +115,8 @@ def take_in(user: User, content: bytes) -> dict[str, int]:
     found = read_cards(content)
     if isinstance(found, Fault):
         raise Refusal(found.message, f"{found.mend} Nothing was changed.", found.rule)
-    mine = list(Contact.objects.standing(may_see_contacts(user)))
-    by_sign: dict[str, list[Contact]] = {}
-    for c in mine:
-        for sign in _signs(c.core):
-            by_sign.setdefault(sign, []).append(c)
+    by_sign = _by_sign(Contact.objects.standing(may_see_contacts(user)))
     new: list[Contact] = []
-    added = 0
     for core in found:
         same = next((c for sign in _signs(core) for c in by_sign.get(sign, []) if alike(c.core, core)), None)
         if same is not None:
@@ -134,11 +129,10 @@ def take_in(user: User, content: bytes) -> dict[str, int]:
         contact = Contact(brokerage=user.brokerage, owner=user)
         _put(contact, CoreContact(core.kind, {k: v[:2000] for k, v in core.fields.items()}))
         new.append(contact)
-        added += 1
         for sign in _signs(core):
             by_sign.setdefault(sign, []).append(contact)
     Contact.objects.bulk_create(new)
-    return {"read": len(found), "added": added, "known": len(found) - added}
+    return {"read": len(found), "added": len(new), "known": len(found) - len(new)}
 
 
 def _signs(core: CoreContact) -> list[str]:
@@ -147,14 +141,18 @@ def _signs(core: CoreContact) -> list[str]:
     return [s for s in (core.get("email").casefold(), digits, core.get("licence").casefold(), " ".join(core.name.casefold().split())) if s]
 
 
-def suspects(contacts: list[Contact]) -> dict[UUID, list[tuple[Contact, str]]]:
-    """Of these contacts, those that are probably one with another of them; work grows with the likely pairs only."""
-    by_sign: dict[str, list[Contact]] = {}
+def _by_sign(contacts: Iterable[Contact]) -> dict[str, list[Contact]]:
+    found: dict[str, list[Contact]] = {}
     for c in contacts:
         for sign in set(_signs(c.core)):
-            by_sign.setdefault(sign, []).append(c)
+            found.setdefault(sign, []).append(c)
+    return found
+
+
+def suspects(contacts: list[Contact]) -> dict[UUID, list[tuple[Contact, str]]]:
+    """Of these contacts, those that are probably one with another of them; work grows with the likely pairs only."""
     found: dict[UUID, dict[UUID, tuple[Contact, str]]] = {}
-    for group in by_sign.values():
+    for group in _by_sign(contacts).values():
         for n, one in enumerate(group[:20]):
             for other in group[n + 1 : 20]:
                 if why := alike(one.core, other.core):

@@ -17,7 +17,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
+from goodquill.api import as_file, checked, uploaded
 from goodquill.contacts import actions
 from goodquill.contacts.models import HOME_CHOICES, KIND_CHOICES, Contact, HomeSeen
 from goodquill.offices.access import may_see_contacts
@@ -174,17 +174,13 @@ class CardsView(APIView):
         csv = request.query_params.get("as") == "csv"
         # Sheets take a CSV for UTF-8 only when it begins with the mark of it.
         content = "\ufeff" + write_csv(cards) if csv else write_vcards(cards)
-        answer = HttpResponse(content, content_type=f"text/{'csv' if csv else 'vcard'}; charset=utf-8")
-        answer["Content-Disposition"] = f'attachment; filename="contacts.{"csv" if csv else "vcf"}"'
-        return answer
+        return as_file(content, f"text/{'csv' if csv else 'vcard'}; charset=utf-8", f"contacts.{'csv' if csv else 'vcf'}", private=False)
 
     @extend_schema(operation_id="take_in_contacts", request={"multipart/form-data": CardsSerializer}, responses=TakenInSerializer)
     def post(self, request: Request) -> Response:
         """Take a vCard or CSV file in."""
         file = checked(CardsSerializer, request)["file"]
-        if file.size > MOST_BYTES:
-            raise Refusal("The file is too large.", f"{MOST_BYTES // 1_000_000} MB is the most.", "size", 413)
-        return Response(actions.take_in(request.user, file.read()))
+        return Response(actions.take_in(request.user, uploaded(file, MOST_BYTES)))
 
 
 class HomeSerializer(s.Serializer):

@@ -17,8 +17,8 @@ from quillcore.values import Fault
 
 from goodquill.api import Refusal
 from goodquill.contacts.actions import find_contact
-from goodquill.deals.changing import Step, begin, finish, reopen
-from goodquill.deals.clients import link_clients, papers_into
+from goodquill.deals.changing import Step, begin, finish, reopen, say_parties
+from goodquill.deals.clients import contact_for, papers_into
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal
 from goodquill.forms.models import Release, ReleaseForm
@@ -46,41 +46,34 @@ def create_deal(user: User, given: dict[str, Any]) -> Deal:
     Offer.objects.create(deal=deal)
     step = begin(user, deal.pk, uuid.uuid4(), "start", "Started the deal")
     _name_clients(step, given.get("clients", []))
-    link_clients(step, [c for c in given.get("clients", []) if any(str(v or "").strip() for v in c.values())])
     if template is not None:
         _apply(step, template)
-    papers_into(step)
-    step.change.save(update_fields=["documents", "said"])
-    if step.documents_moved:
+    if papers_into(step):
         reopen(step)
+    step.change.save(update_fields=["documents", "said"])
     finish(step)
     return step.opened.deal
 
 
 def _name_clients(step: Step, clients: list[dict[str, Any]]) -> None:
-    named = [_as_party(step.change.by, c) for c in clients if any(str(v or "").strip() for v in c.values())]
+    """Make them the deal's parties, and the deal one of their records."""
+    user, group = step.change.by, client_group(step.opened.deal.side)
+    named = [c for c in clients if any(str(v or "").strip() for v in c.values())]
     if not named:
         return
     ids = [uuid.uuid4().hex[:8] for _ in named]
-    group = client_group(step.opened.deal.side)
-    step.write(Entry(group, Act.STATE, 0, Source.TYPED, ",".join(ids)))
-    step.opened.package.sheet.refresh([group])
+    say_parties(step, group, ids)
     entries = []
     for party, client in zip(ids, named, strict=True):
-        for field, text in client.items():
-            if not text.strip():
-                continue
+        said = {k: v for k, v in client.items() if k != "contact" and v.strip()}
+        picked = find_contact(user, client["contact"]) if client.get("contact") else None
+        step.opened.deal.clients.add(picked or contact_for(user, said))
+        for field, text in ((fills(picked.core, group) if picked else {}) | said).items():
             read = load_catalog()[f"party.{party}.{field}"].read(text)
             if isinstance(read, Fault):
                 raise Refusal(read.message, read.mend, read.rule)
             entries.append(Entry(f"party.{party}.{field}", Act.STATE, 0, Source.TYPED, read))
     step.write(*entries)
-
-
-def _as_party(user: User, client: dict[str, Any]) -> dict[str, str]:
-    """A client's party fields: the picked contact's, and what was typed."""
-    said = {k: v for k, v in client.items() if k != "contact" and v.strip()}
-    return (fills(find_contact(user, client["contact"]).core, "buyers") if client.get("contact") else {}) | said
 
 
 @transaction.atomic
@@ -107,14 +100,14 @@ def _apply(step: Step, template: Template) -> None:
     for d in opened.documents:
         present.setdefault(d.expected or opened.forms[d.code].edition.number, []).append(d.code)
     merged = merge(sheet, opened.ledger, forms, present, 0)
-    last = max((d.position for d in Document.objects.filter(deal=opened.deal)), default=-1)
+    first = opened.deal.next_position()
     made = [
         Document(
-            deal=opened.deal, code=code, position=last + n, section=d.section, expected=d.expected or "", expected_from=d.expected_from,
+            deal=opened.deal, code=code, position=first + n, section=d.section, expected=d.expected or "", expected_from=d.expected_from,
             edition_id=rows[d.form].edition_id if d.form else None, mapping_id=rows[d.form].mapping_id if d.form else None,
             offer=_offer_for(opened, forms[d.form] if d.form else None), why=f"from “{template.name}”",
         )
-        for n, (code, d) in enumerate(merged.documents, 1)
+        for n, (code, d) in enumerate(merged.documents)
     ]  # fmt: skip
     Document.objects.bulk_create(made)
     if made:
@@ -178,8 +171,7 @@ def use_contact(
         ids = list(step.opened.package.sheet.party_ids(group))
         prefix = f"party.{party or uuid.uuid4().hex[:8]}"
         if not party:
-            step.write(Entry(group, Act.STATE, 0, Source.TYPED, ",".join([*ids, prefix.removeprefix("party.")])))
-            step.opened.package.sheet.refresh([group])
+            say_parties(step, group, [*ids, prefix.removeprefix("party.")])
         elif party not in ids:
             raise Refusal("This party is no longer there.", "Look at the parties again; nothing was changed.", "party", 409)
         if group == client_group(step.opened.deal.side) and contact.kind == "client":

@@ -178,7 +178,7 @@ def _type(step: Step, one: dict[str, Any], user: User) -> None:
 def _paste(step: Step, one: dict[str, Any], user: User) -> None:
     """What was pasted into one fact, to all facts that it states."""
     catalog = load_catalog()
-    said = spread(catalog, [f.key for f in catalog], one["key"], one.get("text", ""))
+    said = spread(catalog, one["key"], one.get("text", ""))
     for key, text in said:
         _type(step, {**one, "key": key, "text": text, "based_on": one.get("based_on") if key == one["key"] else None}, user)
     if len(said) > 1:
@@ -233,7 +233,8 @@ def _party_list(step: Step, group: str) -> list[str]:
     return list(step.opened.package.sheet.party_ids(group))
 
 
-def _say_parties(step: Step, group: str, ids: list[str]) -> None:
+def say_parties(step: Step, group: str, ids: list[str]) -> None:
+    """State a group's parties, in order."""
     entry = Entry(group, Act.STATE, 0, Source.TYPED, ",".join(ids)) if ids else Entry(group, Act.CLEAR, 0, Source.TYPED)
     step.write(entry)
     step.opened.package.sheet.refresh([group])
@@ -246,19 +247,19 @@ def _party_add(step: Step, one: dict[str, Any], user: User) -> None:
     if len(ids) >= MOST_PARTIES:
         raise Refusal(f"A side has {MOST_PARTIES} parties at most.", "", "party")
     if party not in ids:
-        _say_parties(step, one["key"], [*ids, party])
+        say_parties(step, one["key"], [*ids, party])
 
 
 def _party_remove(step: Step, one: dict[str, Any], user: User) -> None:
     ids = _party_list(step, one["key"])
-    _say_parties(step, one["key"], [i for i in ids if i != one.get("party")])
+    say_parties(step, one["key"], [i for i in ids if i != one.get("party")])
 
 
 def _party_order(step: Step, one: dict[str, Any], user: User) -> None:
     ids, wanted = _party_list(step, one["key"]), one.get("text", "").split(",")
     if sorted(ids) != sorted(wanted):
         raise Refusal("The parties have changed meanwhile.", "Look at them again; nothing was changed.", "party", 409)
-    _say_parties(step, one["key"], wanted)
+    say_parties(step, one["key"], wanted)
 
 
 _EDITS = {
@@ -330,10 +331,8 @@ def _undo_documents(step: Step, change: Change) -> None:
 
 
 def _undo_offers(step: Step, change: Change) -> None:
-    """Give offers back what the change took; a step that is undone twice is so undone itself."""
-    if not change.offers:
-        return
-    change_offers(step, {int(pk): was for pk, was in change.offers.items()})
+    if change.offers:
+        change_offers(step, {int(pk): was for pk, was in change.offers.items()})
 
 
 def change_offers(step: Step, wanted: dict[int, dict[str, Any]]) -> None:

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Iterable
 from datetime import date
 from typing import Any
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import Max
 from django.shortcuts import get_object_or_404
 from quillcore.assembly import assemble
 from quillcore.forms.received import Received, paper_form, read_paper
@@ -33,39 +31,33 @@ REPRESENTS = "representation.property_sought"
 """A form that asks what the client looks for is an agreement to represent the client."""
 
 
-def link_clients(step: Step, named: Iterable[dict[str, Any]]) -> None:
-    """Make the deal one of its clients' records: of the contacts that were picked, else of those that are probably the
-    same, else of new ones."""
-    deal, user = step.opened.deal, step.change.by
-    for said in named:
-        if picked := said.get("contact"):
-            contact = find_contact(user, picked)
-        else:
-            fields = {k: str(said.get(k) or "") for k in ("given", "family", "email")} | {"company": str(said.get("entity_name") or "")}
-            contact = known(user, "client", fields) or save_contact(user, "client", fields, shared=False)
-        deal.clients.add(contact)
+def contact_for(user: User, said: dict[str, Any]) -> Contact:
+    """The contact of somebody named as a client: the one that is probably the same, else a new one."""
+    fields = {k: str(said.get(k) or "") for k in ("given", "family", "email")} | {"company": str(said.get("entity_name") or "")}
+    return known(user, "client", fields) or save_contact(user, "client", fields, shared=False)
 
 
-def papers_into(step: Step) -> None:
-    """Put the papers that the deal's clients have on record into its package, set aside from what leaves.  The caller
-    reopens the deal."""
+def papers_into(step: Step) -> bool:
+    """Put the papers that the deal's clients have on record into its package, set aside from what leaves; whether any came.
+    The caller then reopens the deal."""
     deal = step.opened.deal
     there = {d.edition_id for d in step.opened.kept.documents}
     papers = [
         p for p in ClientPaper.objects.filter(contact__in=deal.clients.all(), removed=False).select_related("contact") if p.edition_id not in there
     ]
-    last = Document.objects.filter(deal=deal).aggregate(last=Max("position"))["last"] or 0
+    first = deal.next_position() if papers else 0
     made = [
         Document(
-            deal=deal, code=uuid.uuid4().hex[:12], position=last + n, section=SECTION, edition_id=p.edition_id, mapping_id=p.mapping_id, set_aside=True,
+            deal=deal, code=uuid.uuid4().hex[:12], position=first + n, section=SECTION, edition_id=p.edition_id, mapping_id=p.mapping_id, set_aside=True,
             why=f"from {p.contact.name}'s papers"[:200],
         )
-        for n, p in enumerate({p.edition_id: p for p in papers}.values(), 1)
+        for n, p in enumerate({p.edition_id: p for p in papers}.values())
     ]  # fmt: skip
     Document.objects.bulk_create(made)
     if made:
         step.change.documents = {**step.change.documents, "added": [*step.change.documents.get("added", []), *(d.code for d in made)]}
         step.documents_moved = True
+    return bool(made)
 
 
 def keep_from_deal(user: User, deal_id: UUID, code: str, offer: int | None = None) -> list[ClientPaper]:
@@ -78,13 +70,13 @@ def keep_from_deal(user: User, deal_id: UUID, code: str, offer: int | None = Non
     if not clients:
         raise Refusal("This deal's client is not among the contacts.", "Keep the client as a contact first, under Facts.", "client", 409)
     e = document.form.edition
-    flat = assemble(opened.package, e.title, [document]).pdf
-    sizes = tuple(e.size(n) for n in range(1, e.pages + 1))
     if e.fields:
+        flat = assemble(opened.package, e.title, [document]).pdf
         paper = read_paper(flat)  # pages beyond the form's own (what overflows) are counted by reading them
         if isinstance(paper, Fault):
             raise Refusal(paper.message, paper.mend, paper.rule, 422)
     else:
+        sizes = tuple(e.size(n) for n in range(1, e.pages + 1))
         paper = Received(document.form.pdf, sizes, plain_text(document.form.pdf), ())
     sheet = opened.package.sheet
     represents = any(m.fact == REPRESENTS for m in document.form.mapping.meanings)
@@ -148,9 +140,8 @@ def find_paper(user: User, paper: int, removed: bool = False) -> ClientPaper:
 
 def advice(user: User, contact: Contact, side: str) -> str:
     """What should be there before homes are shown or an offer is made; "" where nothing is missing."""
-    rows = ReleaseForm.objects.filter(release__in=newest_releases(user)).select_related("edition")
-    forms = forms_of(r for r in rows if side in r.edition.data.get("sides", []))
-    wanted = next((f for f in forms.values() if any(m.fact == REPRESENTS for m in f.mapping.meanings)), None)
+    rows = ReleaseForm.objects.filter(release__in=newest_releases(user), edition__sheet__sides__contains=side)
+    wanted = next((f for f in forms_of(rows).values() if any(m.fact == REPRESENTS for m in f.mapping.meanings)), None)
     if wanted is None:
         return ""
     kept = [p for p in contact.papers.all() if p.represents and not p.removed]
@@ -172,5 +163,6 @@ def record(user: User, contact_id: UUID) -> dict[str, Any]:
          "ended": bool(p.ends and p.ends < date.today()), "deal": p.deal_id}
         for p in contact.papers.filter(removed=False).select_related("edition")
     ]  # fmt: skip
-    advised = advice(user, contact, "buying" if side in ("listing", "leasing out") else side) if contact.homes.exists() or side == "buying" else ""
-    return {"papers": papers, "homes": list(contact.homes.all()), "deals": deals, "advice": advised}
+    homes = list(contact.homes.all())
+    advised = advice(user, contact, "buying" if side in ("listing", "leasing out") else side) if homes or side == "buying" else ""
+    return {"papers": papers, "homes": homes, "deals": deals, "advice": advised}

@@ -5,7 +5,6 @@ from __future__ import annotations
 from uuid import UUID
 
 from django.http import HttpResponse
-from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework.parsers import JSONParser, MultiPartParser
@@ -14,7 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill import files
-from goodquill.api import Refusal, checked
+from goodquill.api import as_file, checked, uploaded
 from goodquill.contacts.actions import find_contact
 from goodquill.contacts.api import HomeSerializer
 from goodquill.deals import actions, clients, handing_on
@@ -50,9 +49,8 @@ class RecordView(APIView):
         """Keep a PDF on the record; it then shows in the client's deals."""
         find_contact(request.user, contact)
         g = checked(shapes.UploadedPaperSerializer, request)
-        if g["file"].size > MOST_BYTES:
-            raise Refusal("The file is too large.", f"{MOST_BYTES // 1_000_000} MB is the most.", "size", 413)
-        clients.keep_upload(request.user, contact, g["title"] or g["file"].name.rsplit(".", 1)[0], g["file"].read(), g["represents"], g["ends"])
+        content, title = uploaded(g["file"], MOST_BYTES), g["title"] or g["file"].name.rsplit(".", 1)[0]
+        clients.keep_upload(request.user, contact, title, content, g["represents"], g["ends"])
         return Response(status=201)
 
 
@@ -63,10 +61,7 @@ class ClientPaperView(APIView):
     def get(self, request: Request, paper: int) -> HttpResponse:
         """The paper as PDF."""
         found = clients.find_paper(request.user, paper)
-        answer = HttpResponse(files.fetch(found.edition.page_content), content_type="application/pdf")
-        answer["Content-Disposition"] = content_disposition_header(True, f"{found.title}.pdf")
-        answer["Cache-Control"] = "no-store"
-        return answer
+        return as_file(files.fetch(found.edition.page_content), "application/pdf", f"{found.title}.pdf")
 
     @extend_schema(operation_id="drop_client_paper", responses={204: None})
     def delete(self, request: Request, paper: int) -> Response:

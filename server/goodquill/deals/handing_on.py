@@ -6,7 +6,7 @@ import uuid
 from uuid import UUID
 
 from django.db import transaction
-from quillcore.facts import Act, load_catalog
+from quillcore.facts import load_catalog
 from quillcore.facts.catalog import OWN_KEY
 from quillcore.facts.scopes import carries_over, client_group
 
@@ -15,7 +15,7 @@ from goodquill.deals.clients import papers_into
 from goodquill.deals.models import ClientPaper, Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal, find_deal
 from goodquill.facts.models import FactEntry
-from goodquill.facts.records import slot
+from goodquill.facts.records import standing, stated_anew
 from goodquill.forms.models import Release, ReleaseForm
 from goodquill.offices.access import may_use_releases
 from goodquill.offices.models import User
@@ -53,45 +53,31 @@ def _copy_package(step: Step, old: OpenDeal) -> dict[str, str]:
     deal, offer = step.opened.deal, step.opened.offer
     rows = {r.number: r for r in ReleaseForm.objects.filter(release=deal.release_id)}
     on_record = set(ClientPaper.objects.filter(contact__in=deal.clients.all(), removed=False).values_list("number", flat=True))
-    codes: dict[str, str] = {}
-    made = []
+    copies: dict[str, Document] = {}
     for d in old.documents:
         form = old.forms.get(d.code)
         if form is not None and not d.expected and (not form.edition.number or form.edition.number in on_record):
             continue  # a paper that came for that home, or one that the client needn't sign twice
         row = rows.get(form.edition.number) if form and form.edition.number else None
         pinned = (row.edition_id, row.mapping_id) if row else (None, None) if d.expected else (d.edition_id, d.mapping_id)
-        codes[d.code] = uuid.uuid4().hex[:12]
-        made.append(
-            Document(
-                deal=deal,
-                offer=offer if d.offer_id else None,
-                code=codes[d.code],
-                position=len(made),
-                section=d.section,
-                edition_id=pinned[0],
-                mapping_id=pinned[1],
-                expected=d.expected,
-                expected_from=d.expected_from,
-                set_aside=d.set_aside,
-                why=f"as in {old.deal.name}"[:200],
-            )
-        )
-    Document.objects.bulk_create(made)
-    step.change.documents = {"added": [d.code for d in made]}
-    return codes
+        copies[d.code] = d.like(
+            deal_id=deal.pk, offer_id=offer.pk if d.offer_id else None, position=len(copies), edition_id=pinned[0], mapping_id=pinned[1],
+            why=f"as in {old.deal.name}"[:200],
+        )  # fmt: skip
+    Document.objects.bulk_create(copies.values())
+    step.change.documents = {"added": [d.code for d in copies.values()]}
+    return {code: copy.code for code, copy in copies.items()}
 
 
 def _still_holding(step: Step, old: OpenDeal, codes: dict[str, str]) -> list[FactEntry]:
     """The lines of the old deal that hold on, as the new one's first."""
     side, group = old.deal.side, client_group(old.deal.side)
     clients = set(old.package.sheet.party_ids(group))
-    newest = {(row.key, slot(row)): row for row in old.rows}
     lines = []
-    for (key, _), row in newest.items():
-        if row.act in ("clear", "choose") or row.source in ("listing", "roll"):
+    for row in standing(old.rows):
+        if row.act == "choose" or row.source in ("listing", "roll"):
             continue
-        new = key
+        new = key = row.key
         if key.startswith("party."):
             holds = key.split(".")[1] in clients
         elif m := OWN_KEY.fullmatch(key):
@@ -100,8 +86,8 @@ def _still_holding(step: Step, old: OpenDeal, codes: dict[str, str]) -> list[Fac
             fact = load_catalog().find(key)
             holds = key == group or (fact is not None and carries_over(key, fact.kind, side))
             holds = holds or (row.source == "template" and fact is not None)
-        if holds and row.act in (Act.STATE, Act.FORMULA, "empty"):
-            lines.append(FactEntry(key=new, source=row.source, act=row.act, value=row.value, origin=row.origin, locked=row.locked))
+        if holds:
+            lines.append(stated_anew(row, new))
     return lines
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from typing import Any
 
 from django.conf import settings
 from django.db import models
@@ -39,6 +40,11 @@ class Deal(models.Model):
     words = models.CharField(max_length=600, blank=True)
     made = models.DateTimeField(auto_now_add=True)
     touched = models.DateTimeField(auto_now=True)
+
+    def next_position(self) -> int:
+        """Where another document goes: behind all that the package ever had."""
+        last = self.documents.aggregate(last=models.Max("position"))["last"]
+        return 0 if last is None else last + 1
 
     class Meta:
         indexes = [
@@ -108,3 +114,8 @@ class Document(models.Model):
     class Meta:
         unique_together = [("deal", "code")]
         ordering = ["position", "pk"]
+
+    def like(self, **changed: Any) -> Document:
+        """An unsaved copy with a code of its own; ``changed`` names what is otherwise."""
+        same = ("deal_id", "offer_id", "position", "section", "edition_id", "mapping_id", "expected", "expected_from", "why", "set_aside")
+        return Document(**{"code": uuid.uuid4().hex[:12], **{name: getattr(self, name) for name in same}, **changed})

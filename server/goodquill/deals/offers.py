@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import uuid
 from datetime import date
+from itertools import count
 from typing import Any
 from uuid import UUID
 
@@ -16,9 +16,8 @@ from goodquill.api import Refusal
 from goodquill.deals.changing import Step, begin, change_offers, finish, reopen
 from goodquill.deals.models import Document, Offer
 from goodquill.deals.opening import OpenDeal
-from goodquill.deals.payload import shown
-from goodquill.facts.models import FactEntry
-from goodquill.facts.records import slot
+from goodquill.deals.payload import offer_row, shown
+from goodquill.facts.records import standing, stated_anew
 from goodquill.offices.models import User
 
 MOST_OFFERS = 40
@@ -54,10 +53,8 @@ def _head(view: OpenDeal, other: str, other_agent: str) -> dict[str, Any]:
         value = sheet.held(key).value
         return value if isinstance(value, str) else ""
 
-    return {
-        "id": offer.pk, "name": offer.name, "outcome": offer.outcome, "in_force": offer.in_force, "parties": text(f"{other}.names"), "agent": text(f"{other_agent}.name"),
-        "firm": text(f"{other_agent}.firm"), "documents": sum(d.offer_id == offer.pk for d in view.documents),
-    }  # fmt: skip
+    said = {"parties": text(f"{other}.names"), "agent": text(f"{other_agent}.name"), "firm": text(f"{other_agent}.firm")}
+    return {**offer_row(offer), **said, "documents": sum(d.offer_id == offer.pk for d in view.documents)}
 
 
 @transaction.atomic
@@ -71,7 +68,7 @@ def add_offer(user: User, deal_id: UUID, change_id: UUID, name: str, like: int |
     if len(before.kept.offers) >= MOST_OFFERS:
         raise Refusal(f"A deal has {MOST_OFFERS} offers at most.", "Take one out first.", "offers")
     taken = {o.name for o in before.deal.offers.all()}
-    proposed = next(f"Offer {n}" for n in range(len(taken) + 1, len(taken) + MOST_OFFERS) if f"Offer {n}" not in taken)
+    proposed = next(f"Offer {n}" for n in count(len(taken) + 1) if f"Offer {n}" not in taken)
     offer = Offer.objects.create(deal=before.deal, name=name.strip()[:120] or proposed, in_force=False)
     codes = _copy_documents(before, offer)
     _copy_entries(step, offer, codes, whole=like is not None)
@@ -86,32 +83,19 @@ def add_offer(user: User, deal_id: UUID, change_id: UUID, name: str, like: int |
 
 
 def _copy_documents(before: OpenDeal, offer: Offer) -> dict[str, str]:
-    """Copies of the form copies that belong to the offer at hand; gives the new code for each old one."""
-    own = [d for d in before.documents if d.offer_id == before.offer.pk]
-    codes = {d.code: uuid.uuid4().hex[:12] for d in own}
-    Document.objects.bulk_create(
-        Document(
-            deal=before.deal, offer=offer, code=codes[d.code], position=d.position, section=d.section, edition_id=d.edition_id, mapping_id=d.mapping_id,
-            expected=d.expected, expected_from=d.expected_from, why=f"as in {before.offer.name}"[:200], set_aside=d.set_aside,
-        )
-        for d in own
-    )  # fmt: skip
-    return codes
+    """Copies of the documents that belong to the offer at hand; gives the new code for each old one."""
+    copies = {d.code: d.like(offer_id=offer.pk, why=f"as in {before.offer.name}"[:200]) for d in before.documents if d.offer_id == before.offer.pk}
+    Document.objects.bulk_create(copies.values())
+    return {code: copy.code for code, copy in copies.items()}
 
 
 def _copy_entries(step: Step, offer: Offer, codes: dict[str, str], whole: bool) -> None:
     """What stands in the offer at hand, stated anew in the other one; without ``whole`` only what templates answered."""
-    newest: dict[tuple[str, str], FactEntry] = {}
-    for row in step.opened.rows:
-        if row.offer_id is not None:
-            newest[row.key, slot(row)] = row
     copies = []
-    for (key, _), row in newest.items():
-        if row.act == "clear" or not (whole or row.source == Source.TEMPLATE):
-            continue
-        if m := OWN_KEY.fullmatch(key):
-            key = f"doc.{codes[m[1]]}.{m[2]}" if m[1] in codes else key
-        copies.append(FactEntry(key=key, offer=offer, source=row.source, act=row.act, value=row.value, origin=row.origin, locked=row.locked))
+    for row in standing(r for r in step.opened.rows if r.offer_id is not None):
+        if whole or row.source == Source.TEMPLATE:
+            m = OWN_KEY.fullmatch(row.key)
+            copies.append(stated_anew(row, f"doc.{codes[m[1]]}.{m[2]}" if m and m[1] in codes else row.key, offer=offer))
     step.write_rows(copies)
 
 

@@ -12,7 +12,7 @@ from quillcore.facts.parties import PARTY_FIELDS, is_derived, joined, shared_ema
 from quillcore.formulas import Held
 from quillcore.values import EMPTY, KINDS, Value
 
-from goodquill.deals.models import Deal, Document
+from goodquill.deals.models import Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal
 from goodquill.forms.queries import retirements
 
@@ -27,13 +27,18 @@ def editable(value: Value | None, kind: str) -> str:
     return "" if value is None else "None" if value is EMPTY else KINDS[kind].in_blank(value)
 
 
+def offer_row(offer: Offer) -> dict[str, Any]:
+    """An offer as it is chosen among others."""
+    return {"id": offer.pk, "name": offer.name, "parties": offer.parties, "outcome": offer.outcome, "in_force": offer.in_force}
+
+
 def deal_head(opened: OpenDeal) -> dict[str, Any]:
     """The slim header's content."""
     deal, summary = opened.deal, opened.deal.summary
     return {
         "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "seq": deal.seq, "open": summary.get("open", 0),
         "agent": deal.owner.name, "association": deal.release.association, "released": deal.release.released, "offer": opened.offer.pk,
-        "offers": [{"id": o.pk, "name": o.name, "parties": o.parties, "outcome": o.outcome, "in_force": o.in_force} for o in opened.kept.offers],
+        "offers": [offer_row(o) for o in opened.kept.offers],
     }  # fmt: skip
 
 
@@ -136,7 +141,7 @@ def documents_of(opened: OpenDeal, blanks: list[Blank]) -> list[dict[str, Any]]:
                 all_by.get(d.code, 0),
                 form.edition_hash,
                 e.released.isoformat(),
-                ours=not e.filled_by or opened.deal.side in e.filled_by,
+                ours=e.is_ours(opened.deal.side),
                 audience=list(e.audience),
                 sizes=[list(s) for s in e.sizes],
             )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from typing import Any
 
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.values import EMPTY, KINDS, Value
@@ -38,6 +39,17 @@ def to_row(entry: Entry, kind_of: KindOf) -> FactEntry:
 def slot(row: FactEntry) -> str:
     """Which of a key's lines this one replaces."""
     return "chosen" if row.act == "choose" else row.source
+
+
+def standing(rows: Iterable[FactEntry]) -> list[FactEntry]:
+    """The newest line of each key's slot, as far as it states something."""
+    newest = {(row.key, slot(row)): row for row in rows}
+    return [row for row in newest.values() if row.act != "clear"]
+
+
+def stated_anew(row: FactEntry, key: str, **scope: Any) -> FactEntry:
+    """An unsaved line that says the same under a key elsewhere."""
+    return FactEntry(key=key, source=row.source, act=row.act, value=row.value, origin=row.origin, locked=row.locked, **scope)
 
 
 def says_the_same(one: FactEntry, other: FactEntry) -> bool:

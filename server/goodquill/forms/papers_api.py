@@ -19,7 +19,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
+from goodquill.api import Refusal, checked, uploaded
 from goodquill.forms import actions
 from goodquill.forms.api import SHARPNESS, FormSerializer, page_picture
 from goodquill.forms.finding import form_row
@@ -114,14 +114,6 @@ class KeepSerializer(s.Serializer):
     based_on = s.IntegerField()
 
 
-def uploaded(given: dict[str, Any]) -> bytes:
-    """The bytes of an uploaded file, if they are not too many."""
-    if given["file"].size > MOST_BYTES:
-        raise Refusal("The file is too large.", f"{MOST_BYTES // 1_000_000} MB is the most.", "size", 413)
-    content: bytes = given["file"].read()
-    return content
-
-
 def _row(reading: Reading) -> dict[str, Any]:
     return {
         "id": reading.pk, "name": reading.name, "title": reading.paper.get("title", ""), "by": reading.by.name, "pages": reading.found["pages"],
@@ -161,7 +153,7 @@ class ReadingsView(APIView):
     def post(self, request: Request) -> Response:
         """Read a PDF: its pages, its blanks, and what each probably asks for."""
         given = checked(UploadSerializer, request)
-        reading = actions.start_reading(request.user, given["file"].name, uploaded(given), given.get("replaces", ""))
+        reading = actions.start_reading(request.user, given["file"].name, uploaded(given["file"], MOST_BYTES), given.get("replaces", ""))
         return Response(_whole(reading), 201)
 
 

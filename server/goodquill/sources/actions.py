@@ -38,43 +38,36 @@ class Wanted:
     row: int = 0
     again: bool = False
 
-    def file_name(self, user: User) -> str:
-        """What the file is called, if it is a file."""
-        return find_file(user, self.file)[0].name if self.file else ""
-
 
 Records = tuple[dict[str, Any] | None, dict[str, Any] | None, list[Trouble]]
+
+
+def _first(found: list[dict[str, Any]] | Trouble) -> tuple[dict[str, Any] | None, list[Trouble]]:
+    """The first record of what a service found, or what kept it from answering."""
+    return (None, [found]) if isinstance(found, Trouble) else (found[0] if found else None, [])
 
 
 def _look_up(listing: str, parcel: str, county: str) -> Records:
     """The listing record and the roll's row for a listing number or a parcel number; one leads to the other."""
     record, row, troubles = None, None, []
     if listing:
-        found = clients.listing_numbered(listing)
-        if isinstance(found, Trouble):
-            troubles.append(found)
-        elif not found:
+        record, troubles = _first(clients.listing_numbered(listing))
+        if record is None and not troubles:
             raise Refusal(
                 f"The listing service has no listing “{listing}”.", "Check the number, or look for the address. Nothing was changed.", "listing", 404
             )
-        else:
-            record = found[0]
+        if record is not None:
             parcel, county = parcel or str(record.get("ParcelNumber") or ""), county or str(record.get("CountyOrParish") or "")
     if parcel:
-        rows = clients.parcels(county or "any", parcel=parcel)
-        if isinstance(rows, Trouble):
-            troubles.append(rows)
-        elif rows:
-            row = rows[0]
+        row, more = _first(clients.parcels(county or "any", parcel=parcel))
+        troubles = [*troubles, *more]
+        if row is not None:
             parcel = str(row.get("parcel") or parcel)  # as the county writes it
-        elif not listing:
+        elif not more and not listing:
             raise Refusal(f"The roll has no parcel “{parcel}”.", "Check the number and the county. Nothing was changed.", "parcel", 404)
-        if record is None and not listing:
-            records = clients.listings_of_parcel(parcel)
-            if isinstance(records, Trouble):
-                troubles.append(records)
-            elif records:
-                record = records[0]
+        if not listing:
+            record, more = _first(clients.listings_of_parcel(parcel))
+            troubles = [*troubles, *more]
     return record, row, troubles
 
 
@@ -91,13 +84,13 @@ def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) ->
     before = Comparison.objects.filter(deal=deal, accepted__isnull=False).order_by("-accepted").first()
     if wanted.again:
         wanted = _as_before(before)
-    record, row, troubles = _records(user, wanted)
+    record, row, troubles, file = _records(user, wanted)
     if record is None and row is None and troubles:
         raise Refusal(" ".join(t.message for t in troubles), "Nothing was changed.", "source", 503)
     papers = clients.papers_of(str(record["ListingKey"])) if record and record.get("ListingKey") else []
     if isinstance(papers, Trouble):
         troubles, papers = [*troubles, papers], []
-    comparison = Comparison.objects.create(deal=deal, by=user, listing=record, roll=row, papers=papers, file=wanted.file_name(user))
+    comparison = Comparison.objects.create(deal=deal, by=user, listing=record, roll=row, papers=papers, file=file)
     from_listing_, from_roll_, unread = _facts(comparison)
     opened = OpenDeal(deal, offer)
     places = waiting_places(opened)
@@ -130,19 +123,20 @@ def _as_before(before: Comparison | None) -> Wanted:
     return Wanted(str(record.get("ListingId") or ""), str(row.get("parcel") or record.get("ParcelNumber") or ""), str(row.get("county") or ""))
 
 
-def _records(user: User, wanted: Wanted) -> Records:
-    """Both records: from the file where one is named, else from the services; the other source is asked about the same home."""
+def _records(user: User, wanted: Wanted) -> tuple[*Records, str]:
+    """Both records: from the file where one is named (its name comes last), else from the services; the other source is asked
+    about the same home."""
     if wanted.file is None:
-        return _look_up(wanted.listing.strip(), wanted.parcel.strip(), wanted.county.strip())
+        return *_look_up(wanted.listing.strip(), wanted.parcel.strip(), wanted.county.strip()), ""
     source, export = find_file(user, wanted.file)
     found = dict(record_of(source, export, wanted.row))
     if export.kind == "listing":
         parcel = str(found.get("ParcelNumber") or "")
-        rows = clients.parcels(str(found.get("CountyOrParish") or "any"), parcel=parcel) if parcel else []
-        return found, (rows[0] if isinstance(rows, list) and rows else None), [rows] if isinstance(rows, Trouble) else []
+        row, troubles = _first(clients.parcels(str(found.get("CountyOrParish") or "any"), parcel=parcel)) if parcel else (None, [])
+        return found, row, troubles, source.name
     parcel = found.get("parcel", "")
-    records = clients.listings_of_parcel(parcel) if parcel else []
-    return (records[0] if isinstance(records, list) and records else None), found, [records] if isinstance(records, Trouble) else []
+    record, troubles = _first(clients.listings_of_parcel(parcel)) if parcel else (None, [])
+    return record, found, troubles, source.name
 
 
 def _row(row: Row) -> dict[str, Any]:

@@ -6,7 +6,6 @@ import uuid
 from datetime import date
 from typing import Any
 
-from django.db.models import Max
 from quillcore.forms.received import Received, paper_form, place_for, read_paper
 from quillcore.values import Fault
 
@@ -48,7 +47,7 @@ def waiting_places(opened: OpenDeal) -> list[tuple[str, str]]:
         form = opened.forms.get(d.code)
         if form is None:
             places.append((d.code, d.expected))
-        elif form.edition.filled_by and opened.deal.side not in form.edition.filled_by and not d.set_aside:
+        elif not form.edition.is_ours(opened.deal.side) and not d.set_aside:
             places.append((d.code, form.edition.title))
     return places
 
@@ -59,22 +58,21 @@ def put_in_package(step: Step, papers: list[Paper], why: str) -> list[str]:
     did: dict[str, Any] = {"added": [], "came": {}, "aside": {}}
     waiting = dict(waiting_places(opened))
     there = {d.edition_id for d in opened.documents}
+    by_code = {d.code: d for d in opened.documents}
     said = []
     for title, paper in papers:
         edition, mapping = keep_form(paper_form(title, paper, date.today()), foreign=True)
         if edition.pk in there:
             said.append(f"{title} is in the package already")
             continue
-        code = place_for(title, paper.words, waiting.items())
-        place = next((d for d in opened.documents if d.code == code), None)
+        place = by_code.get(place_for(title, paper.words, waiting.items()) or "")
         if place is not None and place.edition_id is None:
             did["came"][place.code] = [None, None]
             Document.objects.filter(pk=place.pk).update(edition=edition, mapping=mapping, why=why)
         else:
-            last = Document.objects.filter(deal=opened.deal).aggregate(last=Max("position"))["last"]
             made = Document.objects.create(
                 deal=opened.deal, offer_id=place.offer_id if place else None, code=uuid.uuid4().hex[:12], edition=edition, mapping=mapping, why=why,
-                position=place.position if place else (last or 0) + 1, section=place.section if place else "From others",
+                position=place.position if place else opened.deal.next_position(), section=place.section if place else "From others",
             )  # fmt: skip
             did["added"].append(made.code)
             if place is not None:

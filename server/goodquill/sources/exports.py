@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import hashlib
-import re
 from collections import OrderedDict
 from collections.abc import Mapping
+from itertools import islice
 from typing import Any
 from uuid import UUID
 
@@ -24,29 +24,36 @@ MOST_FOUND = 12
 _read: OrderedDict[str, Export] = OrderedDict()  # the last few files, so that finding in one needn't read it again
 
 
-def keep_file(user: User, name: str, content: bytes) -> SourceFile:
+def keep_file(user: User, name: str, content: bytes) -> tuple[SourceFile, Export]:
     """Keep a file that can be read; its columns are mapped as last time, or as their names suggest."""
     found = read_export(content)
     if isinstance(found, Fault):
         raise Refusal(found.message, f"{found.mend} Nothing was changed.", found.rule)
     known = ColumnMapping.objects.filter(brokerage=user.brokerage_id, columns=_signature(found)).first()
     mapping = {} if found.kind == "listing" else known.mapping if known else proposed_columns(found.columns, load_catalog())
-    return SourceFile.objects.create(brokerage=user.brokerage, by=user, name=name[:200], content=files.keep(content), mapping=mapping)
+    row = SourceFile.objects.create(brokerage=user.brokerage, by=user, name=name[:200], content=files.keep(content), mapping=mapping)
+    return row, _at_hand(row.content, found)
 
 
 def find_file(user: User, file: UUID) -> tuple[SourceFile, Export]:
     """A file of the user's brokerage, read."""
     row = get_object_or_404(SourceFile.objects.filter(brokerage=user.brokerage_id), pk=file)
-    if row.content not in _read:
+    export = _read.get(row.content)
+    if export is None:
         found = read_export(files.fetch(row.content))
         assert isinstance(found, Export), "only what can be read is kept"
-        _read[row.content] = found
-        while len(_read) > 4:
-            _read.popitem(last=False)
-    return row, _read[row.content]
+        export = _at_hand(row.content, found)
+    return row, export
 
 
-def set_columns(user: User, file: UUID, mapping: dict[str, str]) -> SourceFile:
+def _at_hand(content: str, export: Export) -> Export:
+    _read[content] = export
+    while len(_read) > 4:
+        _read.popitem(last=False)
+    return export
+
+
+def set_columns(user: User, file: UUID, mapping: dict[str, str]) -> tuple[SourceFile, Export]:
     """Map our columns to the file's, for this file and for every later one with the same columns."""
     row, export = find_file(user, file)
     ours = our_columns(load_catalog())
@@ -58,7 +65,7 @@ def set_columns(user: User, file: UUID, mapping: dict[str, str]) -> SourceFile:
     row.mapping = mapping
     row.save(update_fields=["mapping"])
     ColumnMapping.objects.update_or_create(brokerage=user.brokerage, columns=_signature(export), defaults={"mapping": mapping})
-    return row
+    return row, export
 
 
 def _signature(export: Export) -> str:
@@ -79,12 +86,4 @@ def record_of(row: SourceFile, export: Export, number: int) -> Mapping[str, Any]
 
 def find_rows(row: SourceFile, export: Export, text: str) -> list[tuple[int, Mapping[str, Any]]]:
     """The first rows in which every word is found, with their numbers."""
-    words = re.sub(r"[^a-z0-9]+", " ", text.lower()).split()
-    found = []
-    for n, raw in enumerate(export.rows):
-        plain = re.sub(r"[^a-z0-9]+", " ", " ".join(str(v) for v in raw.values() if isinstance(v, (str, int, float))).lower())
-        if all(w in plain for w in words):
-            found.append((n, record_of(row, export, n)))
-            if len(found) == MOST_FOUND:
-                break
-    return found
+    return [(n, record_of(row, export, n)) for n in islice(export.rows_with(text), MOST_FOUND)]

@@ -14,7 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
+from goodquill.api import checked, uploaded
 from goodquill.sources import exports
 from goodquill.sources.api import FoundSerializer, listing_found, parcel_found
 from goodquill.sources.models import SourceFile
@@ -80,10 +80,8 @@ class SourceFilesView(APIView):
     def post(self, request: Request) -> Response:
         """Keep the file and say what is in it."""
         file = checked(FileSerializer, request)["file"]
-        if file.size > exports.MOST_BYTES:
-            raise Refusal("The file is too large.", f"{exports.MOST_BYTES // 1_000_000} MB is the most.", "size", 413)
-        row = exports.keep_file(request.user, file.name, file.read())
-        return Response(_whole(request, *exports.find_file(request.user, row.pk)), 201)
+        kept = exports.keep_file(request.user, file.name, uploaded(file, exports.MOST_BYTES))
+        return Response(_whole(request, *kept), 201)
 
 
 class SourceFileView(APIView):
@@ -98,5 +96,4 @@ class SourceFileView(APIView):
     @extend_schema(operation_id="map_columns", request=ColumnsSerializer, responses=SourceFileSerializer)
     def post(self, request: Request, file: UUID) -> Response:
         """Map its columns, for this file and every later one with the same columns."""
-        exports.set_columns(request.user, file, checked(ColumnsSerializer, request)["mapping"])
-        return Response(_whole(request, *exports.find_file(request.user, file)))
+        return Response(_whole(request, *exports.set_columns(request.user, file, checked(ColumnsSerializer, request)["mapping"])))

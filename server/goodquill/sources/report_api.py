@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from django.http import HttpResponse
-from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers as s
@@ -11,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal
+from goodquill.api import Refusal, as_file
 from goodquill.sources import report
 
 WHICH = [OpenApiParameter("parcel", str, required=True), OpenApiParameter("county", str)]
@@ -92,7 +91,4 @@ class ReportFileView(APIView):
     def get(self, request: Request) -> HttpResponse:
         """As PDF."""
         found = _asked(request)
-        answer = HttpResponse(report.as_pdf(found, f"{request.user.name}, {request.user.brokerage.name}"), content_type="application/pdf")
-        answer["Content-Disposition"] = content_disposition_header(True, f"{found.address}.pdf")
-        answer["Cache-Control"] = "no-store"
-        return answer
+        return as_file(report.as_pdf(found, f"{request.user.name}, {request.user.brokerage.name}"), "application/pdf", f"{found.address}.pdf")

@@ -9,12 +9,11 @@ from uuid import UUID
 from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
-from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from quillcore.forms import Form, read_zip, write_zip
 from quillcore.forms.releases import compare_releases
-from quillcore.pdf.limited import run_limited
+from quillcore.pdf.limited import MOST_BYTES, run_limited
 from quillcore.values import Fault
 from rest_framework import serializers as s
 from rest_framework.parsers import JSONParser, MultiPartParser
@@ -22,10 +21,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
+from goodquill.api import Refusal, as_file, checked, uploaded
 from goodquill.forms.actions import take_in
 from goodquill.forms.models import Release
-from goodquill.forms.papers_api import FaultSerializer, UploadSerializer, fault_rows, uploaded
+from goodquill.forms.papers_api import FaultSerializer, UploadSerializer, fault_rows
 from goodquill.forms.queries import forms_of, newest_releases, pack_of
 from goodquill.offices.access import may_take_in_releases, may_use_releases
 from goodquill.templates.actions import keep_templates
@@ -110,7 +109,7 @@ class ReleasesView(APIView):
         if not may_take_in_releases(request.user):
             raise Refusal("Only the broker takes a new release in.", "Send the file to your broker.", "role", 403)
         given = checked(ReleaseUploadSerializer, request)
-        content = uploaded(given)
+        content = uploaded(given["file"], MOST_BYTES)
         answer = run_limited("quillcore.forms.packs:check_inside", content)
         faults = [answer] if isinstance(answer, Fault) else [Fault(**f) for f in json.loads(answer)]
         pack = faults or read_zip(content)
@@ -145,6 +144,5 @@ class ReleaseFileView(APIView):
     def get(self, request: Request, release: UUID) -> HttpResponse:
         """The pack as a ZIP, which can be changed elsewhere and read back."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
-        answer = HttpResponse(write_zip(pack_of(found, {t.slug: t.data for t in found.templates.all()})), content_type="application/zip")
-        answer["Content-Disposition"] = content_disposition_header(True, f"{found.association} {found.released}.zip")
-        return answer
+        packed = write_zip(pack_of(found, {t.slug: t.data for t in found.templates.all()}))
+        return as_file(packed, "application/zip", f"{found.association} {found.released}.zip", private=False)

@@ -9,5 +9,8 @@ export const shortDate = (iso: string) => DAY.format(new Date(`${iso.slice(0, 10
 /** Jun 15, 4:05 PM, in the reader's own time zone. */
 export const moment = (iso: string) => MOMENT.format(new Date(iso));
 
+/** Today where the reader is, as 2027-06-15. */
+export const today = () => new Date().toLocaleDateString('sv-SE');
+
 /** 1 blank, 2 blanks. */
 export const some = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;

@@ -7,7 +7,7 @@ import { recordQuery, templatesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { notify, sayProblem } from '../../primitives/notices';
-import { shortDate, some } from '../../primitives/words';
+import { shortDate, some, today } from '../../primitives/words';
 import { PropertyFinder } from '../sources/property-finder';
 import { fittingTemplate } from './fitting';
 
@@ -94,8 +94,6 @@ function Papers({ contact, papers, again }: { contact: Contact; papers: ClientPa
     </Part>
   );
 }
-
-const today = () => new Date().toLocaleDateString('sv-SE');
 
 function Homes({ contact, homes, again }: { contact: Contact; homes: HomeSeen[]; again: () => Promise<void> }) {
   const [adding, setAdding] = useState(false);

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { client, got, type Contact } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
+import { CLIENT_GROUP } from '../deals/sides';
 import { useDeal } from '../deals/use-deal';
 import { ContactFinder } from './contact-finder';
 import type { Kind } from './kinds';
@@ -42,8 +43,6 @@ const GROUPS: Record<string, { kind: Kind; facts: Record<string, string> }> = {
   buyer_agent: { kind: 'agent', facts: AGENT },
 };
 for (const group of ['buyers', 'sellers', 'landlords', 'tenants']) GROUPS[group] = { kind: 'client', facts: PARTY };
-
-const CLIENTS: Record<string, string> = { buying: 'buyers', listing: 'sellers', renting: 'tenants', 'leasing out': 'landlords' };
 
 export const hasContacts = (group: string) => group in GROUPS;
 
@@ -88,7 +87,7 @@ export function GroupContacts({ group, at = group, party = '' }: { group: string
       ),
     onSuccess: (contact) => {
       void queries.invalidateQueries({ queryKey: ['contacts'] });
-      if (party && CLIENTS[deal.head.side] === group)
+      if (party && CLIENT_GROUP[deal.head.side] === group)
         use.mutate(contact); // the deal stands on the client's record from now on
       else notify(`${contact.name} is among your contacts.`);
     },
@@ -106,7 +105,7 @@ export function GroupContacts({ group, at = group, party = '' }: { group: string
           From contacts
         </Button>
       )}
-      {typed.length > 1 && !finding && (at !== group || !party) && (
+      {typed.length > 1 && !finding && (
         <Button look="words" className="py-0!" disabled={keep.isPending} onClick={() => keep.mutate()}>
           Keep as contact
         </Button>

@@ -10,7 +10,7 @@ import { Dialog } from '../../primitives/dialog';
 import { Mark, markOf } from '../../primitives/mark';
 import { MenuItem } from '../../primitives/menu-item';
 import { notify } from '../../primitives/notices';
-import { some } from '../../primitives/words';
+import { some, today } from '../../primitives/words';
 import { standing } from './standing';
 import { useDeal } from './use-deal';
 
@@ -236,7 +236,7 @@ function Ask({
   const { what, offer } = asked;
   const [name, setName] = useState(offer?.name ?? '');
   const [like, setLike] = useState<number | null>(receives ? null : (offers.find((o) => o.in_force)?.id ?? null));
-  const [day, setDay] = useState(() => new Date().toLocaleDateString('sv-SE'));
+  const [day, setDay] = useState(today);
   const title =
     what === 'add'
       ? receives

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient, useSuspenseQuery, type QueryClient } from '@t
 import { createContext, useContext, useEffect, useMemo, useSyncExternalStore, type ReactNode } from 'react';
 import { client, got, Problem, type Deal, type Delta, type Edit, type Fact } from '../../api/client';
 import { dealQuery, sessionQuery } from '../../api/queries';
-import { notify } from '../../primitives/notices';
+import { notify, sayProblem } from '../../primitives/notices';
 import { merged } from './merging';
 import { DealOutbox, type Hooks, type Outbox } from './outbox';
 
@@ -112,7 +112,7 @@ export function DealProvider({ id, offer, onOffer, children }: Props) {
         take(delta, delta.left.length ? `${delta.said}. Changed since and left: ${delta.left.join(', ')}` : delta.said, true);
       } catch (error) {
         outbox.remember(target, said);
-        if (error instanceof Problem) notify(`${error.message} ${error.mend}`, { wrong: true });
+        if (error instanceof Problem) sayProblem(error);
       }
     };
     return { deal, id, params, outbox, facts, edit: (...edits) => outbox.edit(edits), undo, take };

@@ -5,6 +5,7 @@ import type { Fact } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Legend, Mark, markOf } from '../../primitives/mark';
 import { GroupContacts, hasContacts } from '../contacts/group-contacts';
+import { CLIENT_GROUP } from '../deals/sides';
 import { useDeal } from '../deals/use-deal';
 import { ComparisonView, type Wanted } from '../sources/comparison';
 import { FileFinder } from '../sources/file-finder';
@@ -14,7 +15,6 @@ import { Lens } from './lens';
 import { Parties } from './parties';
 
 const PARTIES = ['buyers', 'sellers', 'landlords', 'tenants'];
-const FIRST: Record<string, string> = { buying: 'buyers', listing: 'sellers', renting: 'tenants', 'leasing out': 'landlords' };
 const FILTERS: Record<string, (f: Fact) => boolean> = {
   All: () => true,
   'On a form': (f) => f.places > 0,
@@ -48,7 +48,7 @@ export function FactsScreen() {
   const broughtIn = deal.facts.some((f) => f.source === 'listing' || f.source === 'roll');
   const other = deal.head.side === 'buying' || deal.head.side === 'listing' ? ['landlords', 'tenants'] : ['buyers', 'sellers'];
   const fits = FILTERS[filter] ?? (() => true);
-  const first = FIRST[deal.head.side] ?? 'buyers';
+  const first = CLIENT_GROUP[deal.head.side] ?? 'buyers';
   const rank = (group: string) => (group === first ? 0 : PARTIES.includes(group) ? 1 : 2);
   const groups = Object.entries(deal.groups)
     .filter(([g]) => !other.includes(g))

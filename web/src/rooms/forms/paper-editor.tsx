@@ -5,7 +5,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { client, got, type PaperInWork, type Placed } from '../../api/client';
 import { catalogQuery, paperQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
-import { notify } from '../../primitives/notices';
+import { notify, sayProblem } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { FormsHead } from './forms-head';
 import { PaperLens } from './paper-lens';
@@ -177,7 +177,7 @@ function Editor({ paper }: { paper: PaperInWork }) {
       void queries.invalidateQueries({ queryKey: ['forms'] });
       void navigate({ to: '/forms', search: { edition: form.edition } });
     },
-    onError: (error) => notify(`${error.message} ${'mend' in error ? String(error.mend) : ''}`, { wrong: true }),
+    onError: sayProblem,
   });
   const drop = useMutation({
     mutationFn: () => got(client.DELETE('/api/papers/{reading}', { params: { path: { reading: paper.id } } })),
