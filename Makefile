@@ -2,7 +2,11 @@
 SHELL := /bin/bash
 PY := .venv/bin/python
 
-.PHONY: demo demo-reset test set-up build lint types schema fonts pack bench clean
+ifneq ($(filter demo demo-reset,$(MAKECMDGOALS)),)
+export QUILL_PARTS = run
+endif
+
+.PHONY: requirements demo demo-reset test set-up build lint types schema fonts pack bench clean
 
 demo: build
 	@$(PY) -m ops.demo
@@ -12,6 +16,11 @@ demo-reset: build
 
 set-up:
 	@bash ops/set-up.sh
+
+# The pins, made anew from what is asked for by name.
+requirements:
+	cd requirements && for part in run check; do ../.venv/bin/pip-compile -q --allow-unsafe --generate-hashes --strip-extras --no-header \
+		--no-emit-index-url --no-emit-trusted-host --no-emit-find-links -o $$part.txt $$part.in; done
 
 build: set-up web/dist/app.html
 

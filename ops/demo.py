@@ -13,7 +13,7 @@ import sys
 import threading
 from pathlib import Path
 
-from ops.processes import ROOT, Process, free_port, start_database, start_stand_in, start_web
+from ops.processes import ROOT, Process, Served, account, free_port, start_database, start_stand_in, start_web
 
 LOCAL = ROOT / ".local"
 
@@ -44,9 +44,15 @@ def kept_port(name: str) -> int:
     return port
 
 
+class Failed(Exception):
+    """What could not be done, in a sentence."""
+
+
 def manage(env: dict[str, str], *arguments: str) -> None:
     """Run a Django command, its output shown."""
-    subprocess.run([sys.executable, "server/manage.py", *arguments], cwd=ROOT, env={**os.environ, **env}, check=True)
+    done = subprocess.run([sys.executable, "server/manage.py", *arguments], cwd=ROOT, env={**os.environ, **env}, check=False)
+    if done.returncode != 0:
+        raise Failed(f"`manage.py {arguments[0]}` failed; what it said stands above.")
 
 
 def main() -> None:
@@ -62,19 +68,17 @@ def main() -> None:
     stop = threading.Event()
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, lambda *_: stop.set())
-    running: list[Process] = []
+    running: list[Process | Served] = []
     try:
         db, listing, roll, registry, web = (kept_port(name) for name in ("db", "listing", "roll", "registry", "web"))
         env = {
             "QUILL_SECRET_KEY": secret(), "QUILL_SECURE": "0", "QUILL_DB_PORT": str(db), "QUILL_FILES": str(LOCAL / "files"),
             "LISTING_URL": f"http://127.0.0.1:{listing}", "ROLL_URL": f"http://127.0.0.1:{roll}", "REGISTRY_URL": f"http://127.0.0.1:{registry}",
-            "QUILL_DEMO": "1",
+            "QUILL_DEMO": "1", **account(LOCAL / "db"),
         }  # fmt: skip
         print("Starting the database and the stand-ins …", flush=True)
         running.append(start_database(LOCAL / "db", db))
         running += [start_stand_in(name, port, LOCAL / "logs") for name, port in (("listing", listing), ("roll", roll), ("registry", registry))]
-        query = "CREATE DATABASE IF NOT EXISTS goodquill CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_ai_ci"
-        subprocess.run(["mariadb", "--no-defaults", "-uroot", "-h127.0.0.1", f"-P{db}", "-e", query], check=True)
         manage(env, "migrate", "--verbosity=0")
         if not (LOCAL / "loaded").exists():
             print("Loading the pack and the demo world …", flush=True)
@@ -86,9 +90,12 @@ def main() -> None:
         print("\nCtrl-C stops everything; the data stays.", flush=True)
         while not stop.wait(1):
             for process in running:
-                if process.child.poll() is not None:
+                if process.has_ended():
                     print(f"{process.name} has ended; see {process.log}.", flush=True)
                     return
+    except (Failed, RuntimeError, OSError) as trouble:
+        print(f"\nGood Quill did not start: {trouble}\nNothing of your data was changed. `make demo-reset` begins anew.", file=sys.stderr, flush=True)
+        raise SystemExit(1) from trouble
     finally:
         for process in reversed(running):
             process.stop()

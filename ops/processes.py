@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import contextlib
 import os
+import secrets
 import shutil
 import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.request
 from collections.abc import Callable
@@ -56,6 +58,10 @@ class Process:
         self.stop()
         raise RuntimeError(f"{self.name} did not start. The end of {self.log}:\n{tail}")
 
+    def has_ended(self) -> bool:
+        """Whether it is gone."""
+        return self.child.poll() is not None
+
     def stop(self, kill: bool = False) -> None:
         """End it and what it started: politely, then not."""
         if self.child.poll() is None:
@@ -86,9 +92,21 @@ def answers(url: str) -> bool:
         return False
 
 
+def account(folder: Path) -> dict[str, str]:
+    """The product's own account at the private database, as settings; its password is made once and kept beside the data."""
+    path = folder / "password"
+    if not path.exists():
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_urlsafe(24))
+    return {"QUILL_DB_USER": "goodquill", "QUILL_DB_PASSWORD": path.read_text()}
+
+
 def start_database(folder: Path, port: int) -> Process:
-    """A private MariaDB with its data in ``folder`` (made when it isn't there), on loopback."""
+    """A private MariaDB with its data in ``folder`` (made when it isn't there), on loopback.  The product's account, with a
+    password of its own, is the only one that can be reached so; root comes by the socket alone."""
     data, socket_path = folder / "data", Path("/tmp") / f"quill-{os.getpid()}-{port}.sock"
+    known = account(folder)
     if not (data / "mysql").is_dir():
         shutil.rmtree(data, ignore_errors=True)
         data.mkdir(parents=True)
@@ -97,23 +115,42 @@ def start_database(folder: Path, port: int) -> Process:
             "--no-defaults",
             "--user=root",
             f"--datadir={data}",
-            "--auth-root-authentication-method=normal",
+            "--auth-root-authentication-method=socket",
             "--skip-test-db",
         ]
-        subprocess.run(command, check=True, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True)
+        made = subprocess.run(command, check=False, capture_output=True, text=True)
+        if made.returncode != 0:
+            shutil.rmtree(data, ignore_errors=True)  # a half-made folder would be taken for a whole one
+            raise RuntimeError(f"The database's folder could not be made:\n{(made.stdout + made.stderr)[-2000:]}")
     (folder / "tmp").mkdir(exist_ok=True)
+    accounts = folder / "accounts.sql"
+    accounts.touch(mode=0o600)
+    accounts.write_text(
+        f"CREATE OR REPLACE USER goodquill@'127.0.0.1' IDENTIFIED BY '{known['QUILL_DB_PASSWORD']}';\n"
+        "GRANT ALL ON `goodquill`.* TO goodquill@'127.0.0.1';\nGRANT ALL ON `test\\_goodquill%`.* TO goodquill@'127.0.0.1';\n"
+        "CREATE DATABASE IF NOT EXISTS goodquill CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_ai_ci;\n"
+    )
     server = Process(
         "MariaDB",
         [
             "mariadbd", "--no-defaults", "--user=root", f"--datadir={data}", f"--tmpdir={folder / 'tmp'}", f"--socket={socket_path}", f"--pid-file={folder / 'pid'}",
             "--bind-address=127.0.0.1", f"--port={port}", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_uca1400_ai_ci",
-            "--innodb-flush-log-at-trx-commit=1", "--max-connections=200",
+            "--innodb-flush-log-at-trx-commit=1", "--max-connections=200", f"--init-file={accounts}",
         ],
         folder / "mariadb.log",
     )  # fmt: skip
-    ping = ["mariadb-admin", "--no-defaults", "--user=root", "--host=127.0.0.1", f"--port={port}", "--connect-timeout=1", "ping"]
-    server.wait_for(lambda: subprocess.run(ping, capture_output=True).returncode == 0)
+    server.wait_for(
+        lambda: subprocess.run([*database_client(folder, port, "mariadb-admin"), "--connect-timeout=1", "ping"], capture_output=True).returncode == 0
+    )
     return server
+
+
+def database_client(folder: Path, port: int, program: str = "mariadb") -> list[str]:
+    """A command that speaks to the private database as the product does."""
+    options = folder / "client.cnf"
+    options.touch(mode=0o600)
+    options.write_text(f"[client]\nuser=goodquill\npassword={account(folder)['QUILL_DB_PASSWORD']}\nhost=127.0.0.1\nport={port}\n")
+    return [program, f"--defaults-file={options}"]
 
 
 def start_stand_in(name: str, port: int, logs: Path) -> Process:
@@ -123,12 +160,59 @@ def start_stand_in(name: str, port: int, logs: Path) -> Process:
     return server
 
 
-def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> Process:
-    """The web server.  ``env`` holds the settings."""
+class Served:
+    """The web server as it serves people: the application's workers, and the proxy in front of them."""
+
+    name = "web server"
+
+    def __init__(self, workers: Process, proxy: Process) -> None:
+        self.workers, self.proxy, self.log = workers, proxy, workers.log
+
+    def has_ended(self) -> bool:
+        """Whether one of both is gone."""
+        return self.workers.has_ended() or self.proxy.has_ended()
+
+    def stop(self, kill: bool = False) -> None:
+        """End both."""
+        self.proxy.stop(kill)
+        self.workers.stop(kill)
+
+
+def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> Served:
+    """The web server.  ``env`` holds the settings.  The workers are reached by a socket that only the proxy knows; one that
+    dies is replaced."""
+    folder = Path(tempfile.mkdtemp(prefix="quill-web-"))
+    folder.chmod(0o711)
+    socket_path = folder / "web.sock"
     command = [
-        str(Path(sys.executable).parent / "granian"), "--interface", "wsgi", "--host", "127.0.0.1", "--port", str(port), "--workers", str(workers),
-        "--blocking-threads", "8", "--no-ws", "goodquill.wsgi:application",
+        str(Path(sys.executable).parent / "granian"), "--interface", "wsgi", "--uds", str(socket_path), "--uds-permissions", "666", "--workers", str(workers),
+        "--blocking-threads", "8", "--no-ws", "--respawn-failed-workers", "--respawn-interval", "0.5", "goodquill.wsgi:application",
     ]  # fmt: skip
-    server = Process("web server", command, logs / "web.log", {**env, "PYTHONPATH": str(ROOT / "server")}, ROOT / "server")
-    server.wait_for(lambda: answers(f"http://127.0.0.1:{port}/api/alive"))
-    return server
+    settings = {**env, "QUILL_BEHIND_PROXY": "1", "PYTHONPATH": str(ROOT / "server")}
+    served = Process("web workers", command, logs / "web.log", settings, ROOT / "server")
+    proxy = Process(
+        "proxy",
+        ["nginx", "-e", str(logs / "proxy.log"), "-c", str(proxy_settings(folder, port, socket_path, logs / "proxy.log"))],
+        logs / "proxy.log",
+    )
+    try:
+        proxy.wait_for(lambda: answers(f"http://127.0.0.1:{port}/api/alive"))
+    except RuntimeError:
+        served.stop()
+        raise
+    return Served(served, proxy)
+
+
+def proxy_settings(folder: Path, port: int, socket_path: Path, log: Path) -> Path:
+    """The proxy's settings, from ops/nginx.conf."""
+    written = (ROOT / "ops" / "nginx.conf").read_text()
+    user = "user www-data;" if os.getuid() == 0 else ""
+    for name, value in (("user", user), ("folder", folder), ("socket", socket_path), ("log", log), ("listen", f"127.0.0.1:{port}")):
+        written = written.replace(f"@{name}@", str(value))
+    (folder / "plain.conf").write_text(
+        "default_type application/problem+json;\nadd_header X-Content-Type-Options nosniff always;\n"
+        "add_header Content-Security-Policy \"default-src 'none'; frame-ancestors 'none'\" always;\nadd_header Cache-Control no-store always;\n"
+    )
+    path = folder / "nginx.conf"
+    path.write_text(written)
+    return path

@@ -2,9 +2,10 @@
 # Installs what Good Quill needs: Debian's packages (as root; otherwise it names them and stops), a virtual
 # environment from the pinned requirements, and the web's packages from the lock file.  Quick when all is there.
 set -euo pipefail
+trap 'echo "Set-up stopped at line $LINENO: $BASH_COMMAND. What it said stands above; nothing of your data was changed." >&2' ERR
 cd "$(dirname "$0")/.."
 
-packages=(mariadb-server libmariadb-dev pkg-config gcc chromium poppler-utils libpango-1.0-0 libpangoft2-1.0-0
+packages=(mariadb-server nginx-light libmariadb-dev pkg-config gcc chromium poppler-utils libpango-1.0-0 libpangoft2-1.0-0
   libharfbuzz-subset0 fontconfig python3-dev python3-venv ca-certificates)
 missing=()
 for name in "${packages[@]}"; do
@@ -24,14 +25,19 @@ python=$(command -v python3.11 || command -v python3)
 if [ ! -x .venv/bin/python ]; then
   "$python" -m venv .venv
 fi
-stamp=.venv/.installed
-want=$(cat requirements.txt pyproject.toml | sha256sum)
-if [ ! -f "$stamp" ] || [ "$(cat "$stamp")" != "$want" ]; then
-  echo "Installing Python packages …"
-  .venv/bin/python -m pip install --quiet --disable-pip-version-check -r requirements.txt
-  .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
-  echo "$want" >"$stamp"
-fi
+# Pinned with hashes: what is installed is what was looked at.  "run" alone serves; "check" is for the tests.
+for part in ${QUILL_PARTS:-run check}; do
+  stamp=.venv/.installed-$part
+  want=$(cat "requirements/$part.txt" pyproject.toml | sha256sum)
+  if [ ! -f "$stamp" ] || [ "$(cat "$stamp")" != "$want" ]; then
+    echo "Installing Python packages ($part) …"
+    .venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes -r "requirements/$part.txt"
+    if [ "$part" = run ]; then
+      .venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+    fi
+    echo "$want" >"$stamp"
+  fi
+done
 
 # Node 20 or later; where the system's is older or missing, the one that a Python wheel ships.
 node_major() { node --version 2>/dev/null | sed -E 's/^v([0-9]+).*/\1/'; }

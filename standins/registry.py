@@ -11,6 +11,7 @@ from flask import Flask, Response, request
 
 from standins.moods import give_moods
 
+ASSOCIATION = "Calloway Association of Real Estate Licensees"
 DATA = Path(__file__).parent / "data" / "members.json"
 
 
@@ -18,7 +19,11 @@ def load() -> list[dict[str, Any]]:
     """The members; a membership's last day is so many days from today."""
     rows = json.loads(DATA.read_text(encoding="utf-8"))
     return [
-        {**{k: v for k, v in row.items() if k != "days_left"}, "expires": (date.today() + timedelta(days=row["days_left"])).isoformat()}
+        {
+            **{k: v for k, v in row.items() if k != "days_left"},
+            "association": ASSOCIATION,
+            "expires": (date.today() + timedelta(days=row["days_left"])).isoformat(),
+        }
         for row in rows
     ]
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import shutil
-import tempfile
 from collections.abc import Iterator
 from contextlib import ExitStack
 from pathlib import Path
@@ -15,6 +14,7 @@ import pytest
 from django.conf import settings
 
 from ops.processes import start_database, start_stand_in
+from tests.settings import FOLDER
 
 # A machine may pause: a law holds or not, however long an example took.
 hypothesis.settings.register_profile("quill", deadline=None)
@@ -24,9 +24,8 @@ hypothesis.settings.load_profile("quill")
 @pytest.fixture(scope="session")
 def folder() -> Iterator[Path]:
     """A folder of this run's own, removed afterwards."""
-    made = Path(tempfile.mkdtemp(prefix="quill-test-"))
-    yield made
-    shutil.rmtree(made, ignore_errors=True)
+    yield FOLDER
+    shutil.rmtree(FOLDER, ignore_errors=True)
 
 
 @pytest.fixture(scope="session")

@@ -11,7 +11,7 @@ from pathlib import Path
 import httpx
 from goodquill.demo.world import PASSWORD
 
-from ops.processes import ROOT, Process, free_port, start_database, start_web
+from ops.processes import ROOT, Process, Served, account, database_client, free_port, start_database, start_web
 
 
 class Running:
@@ -25,10 +25,9 @@ class Running:
             "QUILL_DB_PORT": str(self.db_port),
             "QUILL_FILES": str(folder / "files"),
             "DJANGO_SETTINGS_MODULE": "goodquill.settings",
+            **account(folder / "db"),
         }
         self.database = self.start_database()
-        query = "CREATE DATABASE goodquill CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_ai_ci"
-        subprocess.run(["mariadb", "--no-defaults", "-uroot", "-h127.0.0.1", f"-P{self.db_port}", "-e", query], check=True)
         for command in (["migrate", "--verbosity=0"], ["load_demo"]):
             subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=self.env, check=True)
         self.web = self.start_web()
@@ -40,7 +39,7 @@ class Running:
     def start_database(self) -> Process:
         return start_database(self.folder / "db", self.db_port)
 
-    def start_web(self) -> Process:
+    def start_web(self) -> Served:
         return start_web(self.web_port, self.folder, self.env)
 
     def stop(self) -> None:
@@ -49,7 +48,7 @@ class Running:
 
     def rows(self, query: str) -> list[list[str]]:
         """What the database itself says, past the product."""
-        command = ["mariadb", "--no-defaults", "-uroot", "-h127.0.0.1", f"-P{self.db_port}", "goodquill", "--skip-column-names", "-e", query]
+        command = [*database_client(self.folder / "db", self.db_port), "goodquill", "--skip-column-names", "-e", query]
         answer = subprocess.run(command, capture_output=True, text=True, check=True)
         return [line.split("\t") for line in answer.stdout.splitlines()]
 

@@ -2,8 +2,9 @@
 
 import os
 import tempfile
+from pathlib import Path
 
-from ops.processes import free_port
+from ops.processes import account, free_port
 
 os.environ.setdefault("QUILL_SECRET_KEY", "only-for-tests")
 os.environ["QUILL_SECURE"] = "0"
@@ -13,6 +14,8 @@ os.environ["QUILL_DB_PORT"] = str(free_port())
 os.environ["LISTING_URL"] = f"http://127.0.0.1:{free_port()}"
 os.environ["ROLL_URL"] = f"http://127.0.0.1:{free_port()}"
 os.environ["REGISTRY_URL"] = f"http://127.0.0.1:{free_port()}"
+FOLDER = Path(tempfile.mkdtemp(prefix="quill-test-"))
+os.environ.update(account(FOLDER / "db"))
 os.environ["QUILL_FILES"] = tempfile.mkdtemp(prefix="quill-test-files-")
 
 from goodquill.settings import *  # noqa: F403

@@ -24,8 +24,10 @@ from quillcore.forms.reading import as_json, read_form
 from quillcore.formulas import Broken, Open, Setting, Sheet, check, evaluate, parse
 from quillcore.formulas.sheet import rounded
 from quillcore.templates import merge, read_template
+from quillcore.templates.packs import checked_pack
 from quillcore.values import EMPTY, KINDS, Fault
 from quillcore.values.addresses import normal_form, take_apart
+from quillcore.values.structured import digits
 
 DEMO_PACK = Path(__file__).resolve().parents[2] / "packs" / "calloway" / "built"
 
@@ -93,13 +95,7 @@ def _read_pack(path: Path) -> Pack:
     found = read_zip(path.read_bytes()) if path.is_file() else read_folder(path)
     if isinstance(found, list):
         _fail(found)
-    faults = [
-        f
-        for name, data in found.templates.items()
-        if isinstance(t := read_template(data, found.forms, load_catalog(), f"templates/{name}.yaml"), list)
-        for f in t
-    ]
-    if faults:
+    if faults := checked_pack(found):
         _fail(faults)
     return found
 
@@ -188,7 +184,7 @@ def _ledger(raw: Mapping[str, Any], side: str) -> Ledger:
         if group in PARTY_GROUPS and isinstance(value, list):
             counts[group] = len(value)
             flat |= {f"party.{group}{n}.{field}": said for n, party in enumerate(value, 1) for field, said in party.items()}
-        elif group in PARTY_GROUPS and rest[:1].isdigit():
+        elif group in PARTY_GROUPS and digits(rest.partition(".")[0]):
             position, _, field = rest.partition(".")
             counts[group] = max(counts.get(group, 0), int(position))
             flat[f"party.{group}{position}.{'entity_name' if field == 'name' else field}"] = value

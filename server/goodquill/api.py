@@ -1,22 +1,27 @@
-"""What all endpoints share: how one is signed in, and how an error leaves."""
+"""What all endpoints share: how one is signed in, how what was sent is checked, how files come and go."""
 
 from __future__ import annotations
 
-import logging
+import hashlib
+import json
+from dataclasses import dataclass
 from typing import Any
+from uuid import UUID, uuid4
 
-from django.core.exceptions import PermissionDenied
 from django.core.files.uploadedfile import UploadedFile
-from django.db import OperationalError
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
 from django.utils.http import content_disposition_header
 from drf_spectacular.extensions import OpenApiAuthenticationExtension
-from rest_framework import exceptions, serializers, status
+from quillcore.values import Fault
+from quillcore.values.structured import read_json, unfit, unfit_text
+from rest_framework import parsers, serializers
 from rest_framework.authentication import SessionAuthentication
 from rest_framework.request import Request
-from rest_framework.response import Response
 
-log = logging.getLogger(__name__)
+from goodquill.limits import MOST_JSON
+from goodquill.problems import Refusal
+
+__all__ = ["JSONParser", "Refusal", "Sent", "SignedIn", "as_file", "asked", "checked", "sent_with", "uploaded"]
 
 
 class SignedIn(SessionAuthentication):
@@ -38,22 +43,59 @@ class SignedInScheme(OpenApiAuthenticationExtension):
         return {"type": "apiKey", "in": "cookie", "name": "sessionid"}
 
 
-class Refusal(exceptions.APIException):
-    """A request that can't be carried out, in words for the user: what happened, what is safe, what to do."""
+class JSONParser(parsers.JSONParser):
+    """JSON within bounds: of bytes, of depth, of numbers; see ``quillcore.values.structured``."""
 
-    status_code = status.HTTP_400_BAD_REQUEST
-
-    def __init__(self, message: str, mend: str = "", rule: str = "refused", code: int = status.HTTP_400_BAD_REQUEST) -> None:
-        super().__init__(message)
-        self.status_code = code
-        self.extra = {"mend": mend, "rule": rule}
+    def parse(self, stream: Any, media_type: str | None = None, parser_context: Any = None) -> Any:
+        """What was sent, or a refusal."""
+        content = stream.read(MOST_JSON + 1)
+        if len(content) > MOST_JSON:
+            raise Refusal("The request is too large.", "Nothing was changed.", "size", 413)
+        try:
+            found = read_json(content.decode("utf-8"))
+        except UnicodeDecodeError as trouble:
+            raise Refusal("The request isn't in UTF-8.", "Nothing was changed.", "json") from trouble
+        if isinstance(found, Fault):
+            raise Refusal(found.message, "Nothing was changed.", found.rule)
+        return found
 
 
 def checked(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
-    """The request's body, checked against its shape."""
-    given = shape(data=request.data)
+    """The request's body, checked against its shape; without any character that can't be kept."""
+    return _fitting(shape(data=request.data))
+
+
+def asked(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
+    """The request's query, checked likewise."""
+    return _fitting(shape(data=request.query_params))
+
+
+def _fitting(given: serializers.Serializer) -> dict[str, Any]:
     given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
+    data = dict(given.validated_data)
+    if fault := unfit(data):
+        raise Refusal(fault.message, fault.mend, fault.rule)
+    return data
+
+
+@dataclass(frozen=True)
+class Sent:
+    """A change as it was sent: its id, under which a repetition is known, and a digest of what it says, by which something
+    else under the same id is told apart."""
+
+    id: UUID
+    digest: str = ""
+
+    @classmethod
+    def new(cls) -> Sent:
+        """One of our own, that nobody repeats."""
+        return cls(uuid4())
+
+
+def sent_with(request: Request, given: dict[str, Any]) -> Sent:
+    """The change that a request's body names."""
+    said = json.dumps([request.path, request.query_params, request.data], sort_keys=True, default=str)
+    return Sent(given["change"], hashlib.sha256(said.encode("utf-8", "replace")).hexdigest())
 
 
 def uploaded(file: UploadedFile, most: int) -> bytes:
@@ -64,28 +106,15 @@ def uploaded(file: UploadedFile, most: int) -> bytes:
     return content
 
 
-def as_file(content: bytes | str, kind: str, name: str, private: bool = True) -> HttpResponse:
-    """A file to be saved under that name; a ``private`` one is kept by nobody on the way."""
+def name_of(file: UploadedFile) -> str:
+    """An uploaded file's name, as far as it can be kept."""
+    name = (file.name or "").replace("\\", "/").rsplit("/", 1)[-1].strip()[:200]
+    return name if name and unfit_text(name) is None else "File without a name"
+
+
+def as_file(content: bytes | str, kind: str, name: str) -> HttpResponse:
+    """A file to be saved under that name; nobody on the way keeps it."""
     answer = HttpResponse(content, content_type=kind)
     answer["Content-Disposition"] = content_disposition_header(True, name)
-    if private:
-        answer["Cache-Control"] = "no-store"
+    answer["Cache-Control"] = "no-store"
     return answer
-
-
-def problem(error: Exception, context: dict[str, Any]) -> Response | None:
-    """Every error as ``application/problem+json``: title, status, detail, mend, and errors by field."""
-    if isinstance(error, OperationalError):
-        log.warning("database: %s", error)
-        error = Refusal("The database can't be reached just now.", "What you typed is kept here and sent again by itself.", "database", 503)
-    if isinstance(error, (Http404, PermissionDenied)):
-        error = exceptions.NotFound("There is no such thing here, or it isn't yours to see.")
-    if not isinstance(error, exceptions.APIException):
-        return None
-    body: dict[str, Any] = {"title": type(error).__name__, "status": error.status_code, "detail": "", "mend": "", "rule": ""}
-    if isinstance(error, exceptions.ValidationError):
-        body |= {"detail": "Something in the request doesn't fit.", "errors": error.detail}
-    else:
-        body |= {"detail": str(error.detail), **getattr(error, "extra", {})}
-    headers = {"WWW-Authenticate": error.auth_header} if getattr(error, "auth_header", None) else {}
-    return Response(body, error.status_code, content_type="application/problem+json", headers=headers)

@@ -20,22 +20,29 @@ INSTALLED_APPS = [
     *(["goodquill.demo"] if env.bool("QUILL_DEMO", default=False) else []),
     "django.contrib.auth",
     "django.contrib.contenttypes",
-    "django.contrib.sessions",
     "rest_framework",
     "drf_spectacular",
     "axes",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "csp",
     *(f"goodquill.{room}" for room in ("offices", "forms", "templates", "contacts", "deals", "facts", "sources", "assembly")),
 ]
-MIDDLEWARE = [
+MIDDLEWARE = [  # from the outside in
+    "goodquill.middleware.Headers",
+    "csp.middleware.CSPMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "goodquill.problems.Problems",
     "django.middleware.security.SecurityMiddleware",
-    "whitenoise.middleware.WhiteNoiseMiddleware",
-    "django.contrib.sessions.middleware.SessionMiddleware",
+    "goodquill.middleware.Address",
+    "goodquill.middleware.Files",
+    "goodquill.middleware.Sizes",
+    "goodquill.middleware.Fair",
+    "goodquill.offices.sessions.Sessions",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "csp.middleware.CSPMiddleware",
-    "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "goodquill.urls"
@@ -46,7 +53,7 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.mysql",
         "NAME": env("QUILL_DB_NAME", default="goodquill"),
-        "USER": env("QUILL_DB_USER", default="root"),
+        "USER": env("QUILL_DB_USER", default="goodquill"),
         "PASSWORD": env("QUILL_DB_PASSWORD", default=""),
         "HOST": env("QUILL_DB_HOST", default="127.0.0.1"),
         "PORT": env("QUILL_DB_PORT", default="3306"),
@@ -58,24 +65,42 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "offices.User"
-AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "goodquill.offices.signing_in.Members"]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator", "OPTIONS": {"user_attributes": ("name", "email", "phone")}},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
+]
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_RESET_ON_SUCCESS = True
-AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+SILENCED_SYSTEM_CHECKS = ["axes.W006"]  # it asks for what the next line does otherwise
+AXES_LOCKOUT_PARAMETERS = ["username"]  # the address is counted apart, in offices/signing_in.py
+AXES_USERNAME_CALLABLE = "goodquill.offices.signing_in.counted_as"
+AXES_LOCKOUT_CALLABLE = "goodquill.offices.signing_in.as_answered"
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False  # or a stranger could keep an account locked for good
 AXES_USERNAME_FORM_FIELD = "username"  # as authenticate() is called
 AXES_ENABLE_ADMIN = False
 AXES_VERBOSE = False
 
+# A cookie of this name is taken from our own host alone, over HTTPS; without HTTPS (the demo on loopback) there is no such.
+SESSION_COOKIE_NAME = "__Host-session" if SECURE else "sessionid"
+CSRF_COOKIE_NAME = "__Host-csrf" if SECURE else "csrftoken"
+SESSION_COOKIE_AGE = env.int("QUILL_IDLE_HOURS", default=12) * 3600
+"""Seconds after which a session without its user ends."""
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
-SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
+SESSION_ENGINE = "goodquill.offices.sessions"
+CSRF_FAILURE_VIEW = "goodquill.problems.forbidden"
+BEHIND_PROXY = env.bool("QUILL_BEHIND_PROXY", default=False)
+"""Whether every request comes through our own proxy, which says whose it is (ops/nginx.conf)."""
 SECURE_SSL_REDIRECT = env.bool("QUILL_SSL_REDIRECT", default=SECURE)
 SECURE_HSTS_SECONDS = 31_536_000 if SECURE else 0
 SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = SECURE
-SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if BEHIND_PROXY else None
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 CONTENT_SECURITY_POLICY = {
@@ -95,11 +120,11 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["goodquill.api.SignedIn"],
-    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated", "goodquill.offices.two_steps.SetUp"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["goodquill.api.JSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "EXCEPTION_HANDLER": "goodquill.api.problem",
+    "EXCEPTION_HANDLER": "goodquill.problems.problem",
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }
 SPECTACULAR_SETTINGS = {
@@ -109,6 +134,8 @@ SPECTACULAR_SETTINGS = {
     "SCHEMA_PATH_PREFIX": "/api",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
+    "PATH_CONVERTER_OVERRIDES": {"row": {"type": "integer", "minimum": 0, "maximum": 10**18 - 1}},
+    "POSTPROCESSING_HOOKS": ["drf_spectacular.hooks.postprocess_schema_enums", "goodquill.schema.with_problems"],
     "ENUM_NAME_OVERRIDES": {
         "SideEnum": "goodquill.deals.models.SIDE_CHOICES",
         "ContactKindEnum": "goodquill.contacts.models.KIND_CHOICES",
@@ -125,11 +152,19 @@ STATIC_URL = "/static/"
 
 WHITENOISE_ROOT = ROOT / "web" / "dist"
 WHITENOISE_INDEX_FILE = False
+WHITENOISE_ALLOW_ALL_ORIGINS = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 
 FILES_FOLDER = Path(env("QUILL_FILES", default=str(ROOT / ".local" / "files")))
 STORAGES = {
-    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage", "OPTIONS": {"location": str(FILES_FOLDER)}},
+    "default": {
+        "BACKEND": "django.core.files.storage.FileSystemStorage",
+        "OPTIONS": {
+            "location": str(FILES_FOLDER),
+            "file_permissions_mode": 0o600,
+            "directory_permissions_mode": 0o700,
+        },
+    },
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
 
@@ -144,4 +179,6 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    # These write who tried to sign in, and what people sent.
+    "loggers": {"axes": {"level": "CRITICAL"}, "vobject": {"level": "CRITICAL"}, "httpx": {"level": "CRITICAL"}},
 }

@@ -1,8 +1,8 @@
 """All addresses.  Whatever isn't the API is the web application."""
 
-from django.urls import path, re_path
+from django.urls import path, re_path, register_converter
 
-from goodquill import web
+from goodquill import problems, web
 from goodquill.assembly import api as assembly
 from goodquill.contacts import api as contacts
 from goodquill.deals import api as deals
@@ -11,6 +11,7 @@ from goodquill.forms import api as forms
 from goodquill.forms import memberships_api as memberships
 from goodquill.forms import papers_api as papers
 from goodquill.offices import api as offices
+from goodquill.offices import members_api as members
 from goodquill.offices import profile_api as profile
 from goodquill.sources import api as sources
 from goodquill.sources import exports_api as exports
@@ -18,12 +19,65 @@ from goodquill.sources import report_api as reports
 from goodquill.templates import api as templates
 from goodquill.templates import releases_api as releases
 
+
+class _Text:
+    """A part of an address that is one of our own names: what doesn't look like one leads nowhere."""
+
+    regex = ""
+
+    def to_python(self, value: str) -> str:
+        """As it is."""
+        return value
+
+    def to_url(self, value: str) -> str:
+        """As it is."""
+        return value
+
+
+class Code(_Text):
+    """A document's code."""
+
+    regex = "[a-z0-9]{1,12}"
+
+
+class Hash(_Text):
+    """A SHA-256."""
+
+    regex = "[0-9a-f]{64}"
+
+
+class Key(_Text):
+    """A fact's or blank's key."""
+
+    regex = "[A-Za-z0-9_.@-]{1,160}"
+
+
+class Row(_Text):
+    """A number that the database counted."""
+
+    regex = "[0-9]{1,18}"
+
+    def to_python(self, value: str) -> int:  # type: ignore[override]
+        """The number."""
+        return int(value)
+
+
+for name, converter in (("code", Code), ("hash", Hash), ("key", Key), ("row", Row)):
+    register_converter(converter, name)
+
+handler400, handler403, handler404, handler500 = problems.bad_request, problems.forbidden, problems.not_found, problems.failed
+
 urlpatterns = [
     path("api/session", offices.SessionView.as_view()),
+    path("api/sessions", offices.SessionsView.as_view()),
+    path("api/password", offices.PasswordView.as_view()),
+    path("api/second-step", offices.TwoStepsView.as_view()),
+    path("api/members", members.MembersView.as_view()),
+    path("api/members/<uuid:member>", members.MemberView.as_view()),
     path("api/profile", profile.ProfileView.as_view()),
     path("api/brokerage", profile.BrokerageView.as_view()),
     path("api/forms", forms.FormsView.as_view()),
-    path("api/forms/<str:edition>", forms.FormView.as_view()),
+    path("api/forms/<hash:edition>", forms.FormView.as_view()),
     path("api/favourites", forms.FavouritesView.as_view()),
     path("api/catalog", forms.CatalogView.as_view()),
     path("api/memberships", memberships.MembershipsView.as_view()),
@@ -31,20 +85,21 @@ urlpatterns = [
     path("api/papers", papers.ReadingsView.as_view()),
     path("api/papers/<uuid:reading>", papers.ReadingView.as_view()),
     path("api/papers/<uuid:reading>/form", papers.SaveReadingView.as_view()),
-    path("api/papers/<uuid:reading>/pages/<int:page>/<int:sharpness>.png", papers.ReadingPictureView.as_view()),
+    path("api/papers/<uuid:reading>/pages/<row:page>/<row:sharpness>.png", papers.ReadingPictureView.as_view()),
     path("api/releases", releases.ReleasesView.as_view()),
     path("api/releases/<uuid:release>/changes", releases.ReleaseChangesView.as_view()),
     path("api/releases/<uuid:release>.zip", releases.ReleaseFileView.as_view()),
-    path("api/editions/<str:edition>/pages/<int:page>/<int:sharpness>.png", forms.PagePictureView.as_view()),
+    path("api/editions/<hash:edition>/pages/<row:page>/<row:sharpness>.png", forms.PagePictureView.as_view()),
     path("api/contacts", contacts.ContactsView.as_view()),
     path("api/contacts/cards", contacts.CardsView.as_view()),
     path("api/contacts/<uuid:contact>", contacts.ContactView.as_view()),
     path("api/contacts/<uuid:contact>/restore", contacts.RestoreContactView.as_view()),
+    path("api/contacts/<uuid:contact>/history", contacts.ContactHistoryView.as_view()),
     path("api/contacts/<uuid:contact>/merge", contacts.MergeView.as_view()),
     path("api/contacts/<uuid:contact>/homes", contacts.HomesView.as_view()),
-    path("api/contacts/<uuid:contact>/homes/<int:home>", contacts.HomeView.as_view()),
+    path("api/contacts/<uuid:contact>/homes/<row:home>", contacts.HomeView.as_view()),
     path("api/contacts/<uuid:contact>/record", clients.RecordView.as_view()),
-    path("api/client-papers/<int:paper>", clients.ClientPaperView.as_view()),
+    path("api/client-papers/<row:paper>", clients.ClientPaperView.as_view()),
     path("api/templates", templates.TemplatesView.as_view()),
     path("api/properties", sources.SearchView.as_view()),
     path("api/properties/report", reports.ReportView.as_view()),
@@ -54,20 +109,22 @@ urlpatterns = [
     path("api/counties", sources.CountiesView.as_view()),
     path("api/deals", deals.DealsView.as_view()),
     path("api/deals/<uuid:deal>", deals.DealView.as_view()),
+    path("api/deals/<uuid:deal>/name", deals.NameView.as_view()),
+    path("api/deals/<uuid:deal>/looks", deals.LooksView.as_view()),
     path("api/deals/<uuid:deal>/changes", deals.ChangesView.as_view()),
     path("api/deals/<uuid:deal>/undo", deals.UndoView.as_view()),
     path("api/deals/<uuid:deal>/history", deals.HistoryView.as_view()),
-    path("api/deals/<uuid:deal>/facts/<str:key>", deals.LensView.as_view()),
+    path("api/deals/<uuid:deal>/facts/<key:key>", deals.LensView.as_view()),
     path("api/deals/<uuid:deal>/templates", deals.TemplatesView.as_view()),
     path("api/deals/<uuid:deal>/package", deals.PackageView.as_view()),
     path("api/deals/<uuid:deal>/package.pdf", assembly.PackageFileView.as_view()),
-    path("api/deals/<uuid:deal>/documents/<str:document>.pdf", assembly.DocumentFileView.as_view()),
+    path("api/deals/<uuid:deal>/documents/<code:document>.pdf", assembly.DocumentFileView.as_view()),
     path("api/deals/<uuid:deal>/contacts", clients.UseContactView.as_view()),
-    path("api/deals/<uuid:deal>/documents/<str:document>/keep", clients.KeepWithClientView.as_view()),
+    path("api/deals/<uuid:deal>/documents/<code:document>/keep", clients.KeepWithClientView.as_view()),
     path("api/deals/<uuid:deal>/hand-on", clients.HandOnView.as_view()),
     path("api/deals/<uuid:deal>/stage", clients.StageView.as_view()),
     path("api/deals/<uuid:deal>/offers", deals.OffersView.as_view()),
-    path("api/deals/<uuid:deal>/offers/<int:offer>", deals.OfferView.as_view()),
+    path("api/deals/<uuid:deal>/offers/<row:offer>", deals.OfferView.as_view()),
     path("api/deals/<uuid:deal>/comparison", sources.LookView.as_view()),
     path("api/deals/<uuid:deal>/bring-in", sources.AcceptView.as_view()),
     path("api/alive", web.alive),

@@ -28,7 +28,6 @@ def alive(_request: HttpRequest) -> JsonResponse:
     return JsonResponse({"alive": True})
 
 
-def no_such_endpoint(_request: HttpRequest) -> JsonResponse:
+def no_such_endpoint(_request: HttpRequest) -> HttpResponse:
     """An unknown API address answers as an API does."""
-    body = {"title": "NotFound", "status": 404, "detail": "There is no such address in the API.", "mend": "", "rule": ""}
-    return JsonResponse(body, status=404, content_type="application/problem+json")
+    raise Http404

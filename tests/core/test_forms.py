@@ -110,7 +110,7 @@ def test_a_broken_pack_is_not_read_and_every_fault_has_file_and_field(name: str,
     files = pack_files('<p><blank id="price" fact="terms.purchase_price"></p><sign role="buyer.1" kind="signature">')
     data = yaml.safe_load(files[f"forms/900/{name}"])
     spoil(data)  # type: ignore[operator]
-    faults = read_pack({**files, f"forms/900/{name}": yaml.safe_dump(data).encode()})
+    faults = read_pack({**files, f"forms/900/{name}": yaml.safe_dump(json.loads(json.dumps(data, default=str))).encode()})
     assert isinstance(faults, list)
     assert any(said in str(f) and "forms/900" in f.place for f in faults), [str(f) for f in faults]
 

@@ -12,6 +12,7 @@ from quillcore.facts import Act, Entry, Source
 from quillcore.forms import read_folder, read_pack
 from quillcore.forms.model import Form
 from quillcore.forms.placing import Paper, Placed, carried, make_form, overlaps, placed_from
+from quillcore.forms.printed import printed_on
 from quillcore.forms.reading import Reading, read_form
 from quillcore.forms.releases import compare_releases, matching
 from quillcore.templates import read_template
@@ -121,7 +122,8 @@ def test_the_next_edition_of_a_paper_takes_the_meanings_over_and_says_what_moved
 
 def test_the_second_release_is_told_apart_from_the_first():
     second = read_folder(BUILT.with_name("built-2026-11"))
-    changes = {c.number: c for c in compare_releases(demo_pack().forms, second.forms)}
+    printed = {f.edition_hash: printed_on(f.pdf, f.edition.heights).sentences for pack in (demo_pack(), second) for f in pack.forms.values()}
+    changes = {c.number: c for c in compare_releases(demo_pack().forms, second.forms, printed)}
     assert {n: c.what for n, c in changes.items() if c.what != "same"} == {"322": "changed", "412": "changed", "414": "retired", "416": "new"}
     blanks = {(b.id, b.what) for b in changes["412"].blanks}
     assert {("added", "gone"), ("bridge-yes", "new"), ("periods-now", "moved")} <= blanks

@@ -14,7 +14,7 @@ from pikepdf import Array, Dictionary, Name, String
 from quillcore.cli import main
 from quillcore.forms.reading import as_json, read_form
 from quillcore.forms.suggesting import Evidence, alike, suggest, suggest_spot
-from quillcore.pdf.limited import MOST_BYTES, run_limited
+from quillcore.limited import PDF, run_limited
 from quillcore.values import Fault
 
 from tests.core.foreign import blank_pdf, captioned_form, field_zoo, lined_form, mended, saved, widget
@@ -235,7 +235,7 @@ def test_the_child_stops_at_its_bounds_of_time_and_memory():
     hoard = run_limited("tests.core.test_reading:hoard", b"")
     assert isinstance(hoard, Fault) and "memory" in hoard.message
     assert isinstance(run_limited("tests.core.test_reading:crash", b""), Fault)
-    assert isinstance(read_form(b"%PDF-" + b" " * MOST_BYTES), Fault)
+    assert isinstance(read_form(b"%PDF-" + b" " * PDF.most_bytes), Fault)
 
 
 def spin(content: bytes) -> bytes:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import uuid
+from typing import Any
 
 import pytest
+from goodquill.deals.models import Deal
 from goodquill.facts.models import Change, FactEntry
 
-from tests.server.world import Speaker, World
+from tests.server.world import Speaker, World, new_deal
 
 
 def test_a_price_moves_everything_that_depends_on_it_and_nothing_else(ines: Speaker) -> None:
@@ -61,14 +63,117 @@ def test_two_people_on_one_fact_keep_both_values_until_one_is_chosen(world: Worl
     rosa = Speaker(world.rosa, world.deal)
     known = ines.fact("terms.purchase_price")["version"]
     ines.type("terms.purchase_price", "400k", based_on=known)
-    theirs = rosa.type("terms.purchase_price", "405k", based_on=known)["facts"][0]
-    assert (theirs["shown"], theirs["clash"]) == ("$400,000.00", {"text": "405k", "by": "Rosa"}), "the earlier stays in force"
-    seen = ines.fact("terms.purchase_price")
-    assert seen["clash"]["text"] == "405k"
-    settled = ines.type("terms.purchase_price", "405k", based_on=seen["version"])["facts"][0]
-    assert (settled["shown"], settled["clash"]) == ("$405,000.00", None)
+    theirs = rosa.type("terms.purchase_price", "405k", based_on=known)
+    fact = theirs["facts"][0]
+    assert (fact["shown"], fact["clashes"]) == ("$400,000.00", [{"text": "405k", "by": "Rosa", "mine": True}]), "the earlier stays in force"
+    waits = {"what": "clash", "key": "terms.purchase_price", "label": "Purchase price", "typed": "405k", "by": "Rosa", "prints": "$400,000.00"}
+    assert theirs["head"]["waiting"] == [waits]
+    seen = ines.open()
+    blanks = [b for b in seen["blanks"] if b["key"] == "terms.purchase_price" and b["shape"] == "text"]
+    assert blanks and all(b["clashes"] == [{"text": "405k", "by": "Rosa", "mine": False}] for b in blanks), "told at the blank, to the other too"
+    price = next(f for f in seen["facts"] if f["key"] == "terms.purchase_price")
+    settled = ines.type("terms.purchase_price", "405k", based_on=price["version"])
+    assert (settled["facts"][0]["shown"], settled["facts"][0]["clashes"], settled["head"]["waiting"]) == ("$405,000.00", [], [])
     same = rosa.type("terms.purchase_price", "$405,000", based_on=known)["facts"]
-    assert all(f["clash"] is None for f in same), "who types the same is in nobody's way"
+    assert all(f["clashes"] == [] for f in same), "who types the same is in nobody's way"
+
+
+def test_a_clash_outlives_empty_saves_and_third_values_until_somebody_decides(world: World, ines: Speaker) -> None:
+    rosa, tom = Speaker(world.rosa, world.deal), Speaker(world.tom, world.deal)
+    known = ines.fact("terms.purchase_price")["version"]
+    ines.type("terms.purchase_price", "400k", based_on=known)
+    rosa.type("terms.purchase_price", "405k", based_on=known)
+    tom.type("terms.purchase_price", "410k", based_on=known)
+    ines.edit({"op": "type", "key": "terms.purchase_price", "text": "$400,000.00"})
+    ines.edit({"op": "type", "key": "terms.purchase_price", "text": "401k"})
+    assert {(c["by"], c["text"]) for c in ines.fact("terms.purchase_price")["clashes"]} == {("Rosa", "405k"), ("Tom", "410k")}
+    ines.edit({"op": "keep", "key": "terms.purchase_price"})
+    assert ines.fact("terms.purchase_price")["clashes"] == [] and ines.fact("terms.purchase_price")["shown"] == "$401,000.00"
+
+
+def test_what_stands_already_is_not_saved_twice(ines: Speaker) -> None:
+    ines.type("terms.purchase_price", "400k")
+    lines = len(ines.get(f"{ines.path}/history").json())
+    ines.type("terms.purchase_price", "400,000")
+    ines.edit({"op": "clear", "key": "terms.seller_concessions"})
+    assert len(ines.get(f"{ines.path}/history").json()) == lines
+
+
+def test_a_draft_counts_as_open_and_says_what_is_printed_meanwhile(ines: Speaker) -> None:
+    ines.type("terms.purchase_price", "400k")
+    before = ines.open()["head"]["open"]
+    head = ines.type("terms.purchase_price", "abc12")["head"]
+    places = sum(b["key"] == "terms.purchase_price" and b["shape"] != "sign" for b in ines.open()["blanks"])
+    assert head["open"] == before + places > before
+    assert [(w["what"], w["typed"], w["prints"]) for w in head["waiting"]] == [("draft", "abc12", "$400,000.00")]
+    assert ines.get("/api/deals").json()[0]["open"] == head["open"], "the list counts it too"
+    emptied = ines.edit({"op": "clear", "key": "terms.purchase_price"}).json()
+    assert emptied["head"]["open"] == before and emptied["head"]["waiting"] == []
+    assert ines.fact("terms.purchase_price")["shown"] == "$400,000.00", "emptying drops the draft, not the value"
+
+
+def test_undo_and_redo_are_the_deals_and_not_a_windows(ines: Speaker) -> None:
+    ines.type("terms.purchase_price", "400k")
+    ines.type("terms.rate_cap", "6")
+    assert [ines.open()["head"][n] and ines.open()["head"][n]["said"] for n in ("undo", "redo")] == ["Highest interest rate", None]
+    ines.undo(ines.open()["head"]["undo"]["id"])
+    ines.undo(ines.open()["head"]["undo"]["id"])
+    head = ines.open()["head"]
+    assert head["undo"] is None or head["undo"]["said"] not in ("Purchase price", "Highest interest rate")
+    assert head["redo"]["said"] == "Purchase price"
+    ines.undo(head["redo"]["id"])
+    assert ines.fact("terms.purchase_price")["shown"] == "$400,000.00"
+    head = ines.open()["head"]
+    assert (head["undo"]["said"], head["redo"]["said"]) == ("Purchase price", "Highest interest rate")
+    ines.type("terms.seller_concessions", "5")
+    assert ines.open()["head"]["redo"] is None, "something new was done: there is nothing to do again"
+
+
+def test_history_says_from_what_to_what(ines: Speaker) -> None:
+    ines.type("terms.purchase_price", "400k")
+    ines.type("terms.purchase_price", "412,500")
+    ines.edit({"op": "clear", "key": "terms.purchase_price"})
+    moves = [step["moves"] for step in ines.get(f"{ines.path}/history").json()[:3]]
+    said = [(m[0]["label"], m[0]["before"], m[0]["after"]) for m in moves]
+    assert said == [("Purchase price", "$412,500.00", ""), ("Purchase price", "$400,000.00", "$412,500.00"), ("Purchase price", "", "$400,000.00")]
+
+
+def test_a_repeated_change_is_answered_and_another_under_its_id_refused(world: World, ines: Speaker) -> None:
+    change = uuid.uuid4()
+    edit = {"op": "type", "key": "terms.purchase_price", "text": "400k"}
+    assert ines.edit(edit, change=change).status_code == ines.edit(edit, change=change).status_code == 200
+    other = ines.edit({**edit, "text": "999k"}, change=change)
+    assert (other.status_code, other.json()["rule"], other.json()["again"]) == (422, "repeated", False)
+    elsewhere = Speaker(world.ines, new_deal(world.ines, world.template, "Bo", "Falk")).edit(edit, change=change)
+    assert elsewhere.status_code == 422
+    assert ines.fact("terms.purchase_price")["shown"] == "$400,000.00"
+
+
+def test_a_deal_is_started_once_however_often_it_is_asked_for(world: World) -> None:
+    bare, key = Speaker(world.ines), str(uuid.uuid4())
+
+    def start(side: str) -> Any:
+        return bare.client.post("/api/deals", {"side": side, "clients": []}, content_type="application/json", headers={"Idempotency-Key": key})
+
+    first, again = start("buying"), start("buying")
+    assert first.status_code == again.status_code == 201 and first.json() == again.json()
+    assert Deal.objects.filter(owner=world.ines).count() == 2
+    assert start("listing").status_code == 422
+    assert (
+        Speaker(world.bertil)
+        .client.post("/api/deals", {"side": "buying", "clients": []}, content_type="application/json", headers={"Idempotency-Key": key})
+        .json()["id"]
+        != first.json()["id"]
+    ), "another's key is another's"
+
+
+def test_a_deals_name_is_changed_and_taken_back(ines: Speaker) -> None:
+    named = ines.post(f"{ines.path}/name", change=str(uuid.uuid4()), name="2027-03 Okafor").json()
+    assert named["head"]["name"] == "2027-03 Okafor" and named["head"]["name_typed"]
+    ines.type("property.street_name", "Alder")
+    assert ines.open()["head"]["name"] == "2027-03 Okafor"
+    ines.undo(named["change"])
+    assert ines.open()["head"]["name"].endswith("Okafor") and not ines.open()["head"]["name_typed"]
 
 
 def test_others_changes_come_with_their_number(world: World, ines: Speaker) -> None:

@@ -111,16 +111,18 @@ def test_without_an_active_membership_the_associations_forms_are_closed(world: W
 
 
 @pytest.mark.parametrize(
-    ("number", "licence", "status", "says"),
+    ("number", "name", "licence", "status", "says"),
     [
-        ("cl-35504", "CW-35504", 200, ""), ("35504", "CW-35504", 400, "isn't a member number"), ("CL-99999", "CW-35504", 404, "knows no member"),
-        ("CL-36120", "CW-35504", 400, "another licence"), ("CL-40101", "CW-40101", 200, ""), ("CL-40077", "CW-40077", 200, ""),
+        ("cl-35504", "INÊS Calloway-Bright", "CW-35504", 200, ""), ("35504", "Ines", "CW-35504", 400, "isn't a member number"),
+        ("CL-99999", "Ines", "CW-35504", 404, "knows no member"), ("CL-36120", "Bertil Osei", "CW-35504", 400, "another licence"),
+        ("CL-36120", "Ines", "CW-36120", 400, "another name"), ("CL-40077", "Odalys Brandt", "CW-40077", 200, ""),
     ],
 )  # fmt: skip
 def test_a_member_number_is_checked_with_the_registry(
-    world: World, ines: Speaker, stand_ins: None, number: str, licence: str, status: int, says: str
+    world: World, ines: Speaker, stand_ins: None, number: str, name: str, licence: str, status: int, says: str
 ) -> None:
-    world.ines.licence = licence
+    world.ines.name = world.ines.confirmed_name = name
+    world.ines.licence = world.ines.confirmed_licence = licence
     world.ines.save()
     Membership.objects.filter(user=world.ines).delete()
     association = demo_pack().sheet.association
@@ -131,6 +133,52 @@ def test_a_member_number_is_checked_with_the_registry(
         assert bool(ines.get("/api/forms").json()) is (number == "cl-35504")
     else:
         assert says in answer.json()["detail"]
+
+
+def test_a_licence_that_the_broker_has_not_confirmed_opens_nothing(world: World, ines: Speaker, stand_ins: None) -> None:
+    association = demo_pack().sheet.association
+    assert ines.get("/api/forms").json()
+    said = {"name": "Bertil Osei", "licence": "CW-36120", "licences": {}, "phone": "", "listing_code": ""}
+    assert ines.post("/api/profile", **said).status_code == 200
+    assert ines.get("/api/forms").json() == [], "what was open for another licence is closed"
+    refused = ines.post("/api/memberships", association=association, number="CL-36120")
+    assert (refused.status_code, refused.json()["rule"]) == (409, "unconfirmed")
+    rosa = Speaker(world.rosa)
+    stale = rosa.post(f"/api/members/{world.ines.pk}", op="confirm", name="Ines", licence="CW-1")
+    assert stale.status_code == 409, "the broker confirms what the broker has seen"
+    assert rosa.post(f"/api/members/{world.ines.pk}", op="confirm", name="Bertil Osei", licence="CW-36120").status_code == 200
+    assert ines.post("/api/memberships", association="Another Association", number="CL-36120").status_code == 400
+    assert ines.post("/api/memberships", association=association, number="CL-36120").json()["open"] is True
+    assert ines.get("/api/forms").json()
+
+
+def test_a_pack_that_the_brokerage_took_in_opens_to_active_members_alone(world: World, ines: Speaker) -> None:
+    Release.objects.update(brokerage=world.ines.brokerage)
+    assert ines.get("/api/forms").json() and Speaker(world.nadia).get("/api/forms").json() == []
+    Membership.objects.filter(user=world.ines).update(expires=date.today() - timedelta(days=1))
+    assert ines.get("/api/forms").json() == [] and Speaker(world.bertil).get("/api/forms").json()
+
+
+def test_an_office_paper_by_somebody_whom_the_broker_does_not_let_is_proposed(world: World, ines: Speaker) -> None:
+    reading, rosa = read_paper(ines), Speaker(world.rosa)
+    assert reading["may_save"] is False
+    answer = ines.post(f"/api/papers/{reading['id']}/form", number="951", title="House terms")
+    assert (answer.status_code, answer.json()) == (201, {"form": None, "proposed": True})
+    assert numbers(ines.get("/api/forms", find="951")) == []
+    assert [(p["proposed_by"], p["title"]) for p in rosa.get("/api/papers").json()] == [("Ines", "House terms")]
+    assert rosa.post(f"/api/papers/{reading['id']}/form", number="951", title="House terms").json()["form"]["number"] == "951"
+    rosa.post(f"/api/members/{world.bertil.pk}", op="let_save_papers")
+    other = read_paper(Speaker(world.bertil))
+    assert Speaker(world.bertil).post(f"/api/papers/{other['id']}/form", number="952", title="More").json()["form"]["number"] == "952"
+
+
+def test_a_colleagues_paper_in_work_is_not_ones_to_throw_away(world: World, ines: Speaker) -> None:
+    reading = read_paper(ines)
+    path = f"/api/papers/{reading['id']}"
+    assert Speaker(world.bertil).client.delete(path).status_code == 403
+    assert ines.client.delete(path).status_code == 204 and ines.get("/api/papers").json() == []
+    assert ines.client.delete(path).status_code == 409, "nothing is thrown away twice without a word"
+    assert ines.post(path).status_code == 204 and len(ines.get("/api/papers").json()) == 1
 
 
 def test_a_forgotten_number_is_found_by_name_and_licence(world: World, ines: Speaker, stand_ins: None) -> None:
@@ -152,6 +200,11 @@ def test_a_registry_that_is_down_closes_nothing(ines: Speaker, mood: Any, settin
 ROWS: list[Any] = [("Purchaser(s):", "Text1"), ("Sale price: $", "Text2"), ("Buyer's signature", "Text3")]
 
 
+def let_save_papers(world: World) -> None:
+    world.ines.saves_papers = True
+    world.ines.save()
+
+
 def read_paper(speaker: Speaker, rows: list[Any] = ROWS, **more: Any) -> dict[str, Any]:
     answer = upload(speaker, "/api/papers", lined_form(rows), **more)
     assert answer.status_code == 201, answer.content
@@ -164,6 +217,7 @@ def keep(speaker: Speaker, reading: dict[str, Any], **more: Any) -> Any:
 
 
 def test_a_paper_read_in_becomes_a_form_that_every_deal_of_the_brokerage_can_use(world: World, ines: Speaker) -> None:
+    let_save_papers(world)
     reading = read_paper(ines)
     assert [(p["fact"], p["role"], p["confirmed"]) for p in reading["placed"]] == [
         ("buyers.names", "", False),
@@ -175,11 +229,11 @@ def test_a_paper_read_in_becomes_a_form_that_every_deal_of_the_brokerage_can_use
     assert saved.status_code == 201, saved.content
     assert numbers(Speaker(world.bertil).get("/api/forms", find="951")) == ["951"]
     assert numbers(Speaker(world.nadia).get("/api/forms", find="951")) == []
-    added = ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", edition=saved.json()["edition"])
+    added = ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", edition=saved.json()["form"]["edition"])
     assert added.status_code == 200, added.content
     shown = {b["field"]: b["text"] for b in ines.open()["blanks"]}
     assert shown["text1"] == "Amara Okafor"
-    assert ines.get(f"/api/editions/{saved.json()['edition']}/pages/1/48.png").status_code == 200
+    assert ines.get(f"/api/editions/{saved.json()['form']['edition']}/pages/1/48.png").status_code == 200
     assert ines.get("/api/papers").json() == []
 
 
@@ -197,10 +251,11 @@ def test_what_is_placed_is_kept_and_what_is_wrong_with_it_said(ines: Speaker) ->
 
 
 def test_the_next_edition_of_a_paper_takes_its_meanings_along(world: World, ines: Speaker) -> None:
+    let_save_papers(world)
     reading = read_paper(ines)
     reading["placed"][1] |= {"fact": "listing.price"}
     assert keep(ines, reading).status_code == 200
-    first = ines.post(f"/api/papers/{reading['id']}/form", number="951", title="House terms").json()
+    first = ines.post(f"/api/papers/{reading['id']}/form", number="951", title="House terms").json()["form"]
     ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", edition=first["edition"])
     again = read_paper(ines, [*ROWS[:2], ("Office use", "Text9")], replaces=first["edition"])
     assert again["placed"][1]["fact"] == "listing.price" and again["paper"]["number"] == "951"

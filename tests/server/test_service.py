@@ -129,7 +129,7 @@ def test_the_page_carries_a_nonce_and_a_strict_policy(client: Client, settings: 
     assert "unsafe-inline" not in policy
     assert "default-src 'none'" in policy
     assert "__NONCE__" not in first.content.decode()
-    assert client.get("/api/nothing").json()["detail"] == "There is no such address in the API."
+    assert client.get("/api/nothing").json()["detail"] == "There is no such address."
 
 
 def test_errors_leave_as_problems(ines: Speaker) -> None:

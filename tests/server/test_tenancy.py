@@ -26,7 +26,7 @@ def schema() -> dict[str, Any]:
 
 # Endpoints that speak of one deal: what a stranger's body would say.  Each must answer 404 to whoever may not see the deal.
 DEAL_BODIES: dict[str, dict[str, Any] | None] = {
-    "deal": None, "changes": None, "history": None, "lens": None, "package_file": None, "document_file": None,
+    "deal": None, "throw_away_deal": None, "name_deal": {"change": "{new}", "name": "Mine now"}, "looks": None, "changes": None, "history": None, "lens": None, "package_file": None, "document_file": None,
     "edit": {"change": "{new}", "edits": [{"op": "type", "key": "terms.purchase_price", "text": "1"}]},
     "undo": {"change": "{new}", "target": "{new}"},
     "apply_template": {"change": "{new}", "template": "{template}"},
@@ -44,11 +44,11 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
 # Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all members).
 OPEN_TO_MEMBERS = {
     "deals", "start_deal", "forms", "form", "templates", "find_property", "counties", "page_picture", "keep_favourite", "catalog", "memberships", "check_membership",
-    "forgotten_number", "readings", "read_paper", "releases", "read_release", "release_changes", "release_file", "read_source_file", "property_report", "profile", "save_profile", "save_brokerage", "property_report_file", "contacts", "add_contact", "contacts_file", "take_in_contacts",
+    "forgotten_number", "readings", "read_paper", "releases", "read_release", "release_changes", "release_file", "read_source_file", "property_report", "profile", "save_profile", "save_brokerage", "property_report_file", "contacts", "add_contact", "contacts_file", "take_in_contacts", "own_sessions", "end_other_sessions", "change_password", "second_step", "set_up_second_step", "end_second_step",
 }  # fmt: skip
 # Endpoints that speak of one paper of the brokerage's: 404 to every other brokerage.
 PAPER_BODIES: dict[str, dict[str, Any] | None] = {
-    "reading": None, "reading_picture": None, "drop_reading": None, "keep_reading": {"placed": [], "paper": {"number": "1", "title": "x"}, "based_on": 1},
+    "reading": None, "reading_picture": None, "drop_reading": None, "restore_reading": {}, "keep_reading": {"placed": [], "paper": {"number": "1", "title": "x"}, "based_on": 1},
     "save_reading": {"number": "1", "title": "x"},
 }  # fmt: skip
 # Endpoints that speak of one file of the brokerage's: 404 to every other brokerage.
@@ -67,8 +67,14 @@ HOME = {
 }
 CONTACT_BODIES: dict[str, dict[str, Any] | None] = {
     "save_contact": {"kind": "client", "fields_said": {"given": "X"}}, "drop_contact": None, "merge_contacts": {"other": "{new}"}, "add_home": HOME, "save_home": HOME,
-    "drop_home": None, "client_record": None, "add_client_paper": {}, "client_paper": None, "drop_client_paper": None, "restore_client_paper": {}, "contact": None, "restore_contact": {},
+    "drop_home": None, "client_record": None, "add_client_paper": {}, "client_paper": None, "drop_client_paper": None, "restore_client_paper": {}, "contact": None, "restore_contact": {}, "contact_history": None, "undo_contact_change": {"change": 1},
 }  # fmt: skip
+# Endpoints of the broker's alone: 403 to everybody else; of members of another brokerage 404.
+BROKERS_BODIES: dict[str, dict[str, Any] | None] = {
+    "members": None, "require_second_step": {"two_steps": False}, "see_to_member": {"op": "stop_saving_papers"},
+}  # fmt: skip
+# What a deal's own agent and the broker alone may do, also after it was thrown away.
+OWNERS_BODIES: dict[str, dict[str, Any] | None] = {"bring_back_deal": {}}
 OPEN_TO_ALL = {"session", "sign_in", "sign_out"}
 
 
@@ -77,7 +83,16 @@ def endpoints() -> list[tuple[str, str, str]]:
 
 
 def test_no_endpoint_is_unknown_to_this_walk() -> None:
-    known = set(DEAL_BODIES) | set(PAPER_BODIES) | set(FILE_BODIES) | set(CONTACT_BODIES) | OPEN_TO_MEMBERS | OPEN_TO_ALL
+    known = (
+        set(DEAL_BODIES)
+        | set(PAPER_BODIES)
+        | set(FILE_BODIES)
+        | set(CONTACT_BODIES)
+        | set(BROKERS_BODIES)
+        | set(OWNERS_BODIES)
+        | OPEN_TO_MEMBERS
+        | OPEN_TO_ALL
+    )
     assert {name for name, _, _ in endpoints()} == known, "say here who may call a new endpoint"
 
 
@@ -87,7 +102,7 @@ def reading_of(world: World) -> Reading:
 
 
 def file_of(world: World) -> SourceFile:
-    return SourceFile.objects.first() or keep_file(world.ines, "roll.csv", b"PIN,Owner\n1-2,OKAFOR AMARA\n")[0]
+    return SourceFile.objects.first() or keep_file(world.ines, "roll.csv", b"PIN,Owner\n1-2,OKAFOR AMARA\n")
 
 
 def client_of(world: World) -> Contact:
@@ -105,12 +120,12 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
     assert document is not None
     values = {"deal": world.deal.pk, "document": document.code, "key": "terms.purchase_price", "edition": Edition.objects.all()[0].pk, "page": 1, "sharpness": 110,
               "new": uuid.uuid4(), "offer": world.deal.offers.all()[0].pk, "template": world.template.pk, "comparison": comparison.pk, "reading": reading_of(world).pk,
-              "release": Release.objects.all()[0].pk, "file": file_of(world).pk, "contact": client_of(world).pk, "home": client_of(world).homes.get().pk, "paper": client_of(world).papers.get().pk}  # fmt: skip
+              "release": Release.objects.all()[0].pk, "file": file_of(world).pk, "contact": client_of(world).pk, "home": client_of(world).homes.get().pk, "paper": client_of(world).papers.get().pk, "member": world.ines.pk}  # fmt: skip
     found = {}
     for name, method, path in endpoints():
         if name not in names:
             continue
-        body = json.dumps((DEAL_BODIES | PAPER_BODIES | FILE_BODIES | CONTACT_BODIES).get(name) or {})
+        body = json.dumps((DEAL_BODIES | PAPER_BODIES | FILE_BODIES | CONTACT_BODIES | BROKERS_BODIES | OWNERS_BODIES).get(name) or {})
         for key, value in values.items():
             hole = "{" + key + "}"
             path, body = path.replace(hole, str(value)), body.replace(hole, str(value))
@@ -149,13 +164,34 @@ def test_a_contact_with_its_papers_and_homes_is_its_agents_own(world: World, who
     assert (client.name, client.papers.count(), client.homes.count()) == ("Amara Okafor", 1, 1), "nothing was written"
 
 
+def test_members_are_seen_to_by_their_own_broker_alone(world: World) -> None:
+    for who in ("ines", "tom", "bertil"):
+        assert walk(Speaker(getattr(world, who)), world, set(BROKERS_BODIES)) == dict.fromkeys(BROKERS_BODIES, 403)
+    assert walk(Speaker(world.nadia), world, {"see_to_member"}) == {"see_to_member": 404}
+    assert walk(Speaker(world.rosa), world, set(BROKERS_BODIES)) == dict.fromkeys(BROKERS_BODIES, 200)
+
+
+def test_a_deal_is_thrown_away_and_brought_back_by_its_agent_and_the_broker_alone(world: World) -> None:
+    path = f"/api/deals/{world.deal.pk}"
+    assert Speaker(world.tom).client.delete(path).status_code == 403
+    assert Speaker(world.ines).client.delete(path).status_code == 204
+    assert Speaker(world.ines).get(path).status_code == 404
+    assert Speaker(world.ines).get("/api/deals").json() == []
+    for who in ("tom", "bertil", "nadia"):
+        assert walk(Speaker(getattr(world, who)), world, {"bring_back_deal"}) == {"bring_back_deal": 404}
+        assert Speaker(getattr(world, who)).get("/api/deals", thrown_away="true").json() == []
+    assert [d["name"] for d in Speaker(world.rosa).get("/api/deals", thrown_away="true").json()] == ["Okafor"]
+    assert Speaker(world.ines).post(path).status_code == 200
+    assert Speaker(world.ines).get(path).status_code == 200
+
+
 def test_only_the_broker_takes_a_release_in(world: World) -> None:
     codes = {who: Speaker(getattr(world, who)).client.post("/api/releases").status_code for who in ("ines", "tom", "rosa")}
     assert codes == {"ines": 403, "tom": 403, "rosa": 400}
 
 
 def test_signed_out_nothing_answers(world: World) -> None:
-    names = set(DEAL_BODIES) | set(PAPER_BODIES) | set(FILE_BODIES) | set(CONTACT_BODIES) | OPEN_TO_MEMBERS
+    names = set(DEAL_BODIES) | set(PAPER_BODIES) | set(FILE_BODIES) | set(CONTACT_BODIES) | set(BROKERS_BODIES) | set(OWNERS_BODIES) | OPEN_TO_MEMBERS
     assert walk(Speaker(None), world, names) == dict.fromkeys(names, 401)
 
 
@@ -179,7 +215,9 @@ def test_lists_hold_only_what_is_ones_own(world: World) -> None:
 
 
 def test_a_brokerages_own_papers_are_closed_to_others(world: World) -> None:
-    own = Release.objects.create(brokerage=world.ines.brokerage, association="Ours", released="2026-01-01", sheet={}, digest="x" * 64)
+    own = Release.objects.create(
+        brokerage=world.ines.brokerage, association="Ours", released="2026-01-01", sheet={}, digest="x" * 64, own_papers=True
+    )
     edition = Edition.objects.create(
         hash="e" * 64, number="901", title="Ours", pages=1, page_content="f" * 64, data={"topic": "", "sides": [], "released": "2026-01-01"}
     )
@@ -191,5 +229,5 @@ def test_a_brokerages_own_papers_are_closed_to_others(world: World) -> None:
 
 def test_signing_in_needs_the_csrf_token_to_write(world: World) -> None:
     strict = APIClient(enforce_csrf_checks=True)
-    strict.force_login(world.ines, backend="django.contrib.auth.backends.ModelBackend")
+    strict.force_login(world.ines, backend="goodquill.offices.signing_in.Members")
     assert strict.post("/api/deals", {"side": "buying"}, format="json").status_code == 403

@@ -52,8 +52,18 @@ def make_world() -> World:
 
     def person(name: str, role: str, office: Office) -> User:
         email = f"{name.lower()}@office.example"
-        user = User.objects.create(email=email, password=hashed(), name=name, role=role, brokerage=office.brokerage, office=office, licence="CW-1")
-        Membership.objects.create(user=user, association=pack.sheet.association, number="CL-00001", active=True, expires=date.today())
+        user = User.objects.create(
+            email=email,
+            password=hashed(),
+            name=name,
+            role=role,
+            brokerage=office.brokerage,
+            office=office,
+            licence="CW-1",
+            confirmed_name=name,
+            confirmed_licence="CW-1",
+        )
+        Membership.objects.create(user=user, association=pack.sheet.association, number="CL-00001", licence="CW-1", active=True, expires=date.today())
         return user
 
     ines, bertil = person("Ines", "agent", first), person("Bertil", "agent", second)
@@ -76,7 +86,7 @@ class Speaker:
         self.client = Client()
         self.deal = deal
         if user is not None:
-            self.client.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
+            self.client.force_login(user, backend="goodquill.offices.signing_in.Members")
 
     def get(self, path: str, **query: Any) -> Any:
         return self.client.get(path, query)

@@ -1,41 +1,47 @@
 // @vitest-environment node
 /** The outbox keeps what was typed until the server has it. */
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import { DealOutbox } from '../../web/src/rooms/deals/outbox';
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import { DealOutbox } from "../../web/src/rooms/deals/outbox";
 
 const delta = (version: number) => ({
   head: { seq: version },
-  facts: [{ key: 'terms.purchase_price', version }],
+  facts: [{ key: "terms.purchase_price", version }],
   blanks: [],
   documents: [],
   parties: {},
   whole: false,
   left: [],
   change: null,
-  said: 'Purchase price',
+  said: "Purchase price",
 });
 const answer = (status: number, body: unknown) =>
-  new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } });
+  new Response(JSON.stringify(body), {
+    status,
+    headers: { "content-type": "application/json" },
+  });
 
-let sent: { change: string; edits: { text: string; based_on: number | null }[] }[];
+let sent: {
+  change: string;
+  edits: { text: string; based_on: number | null }[];
+}[];
 let replies: (() => Response | Promise<Response>)[];
 const kept = new Map<string, string>();
-const store = {
-  getItem: (k: string) => kept.get(k) ?? null,
-  setItem: (k: string, v: string) => void kept.set(k, v),
-  removeItem: (k: string) => void kept.delete(k),
+const shelf = {
+  all: (prefix: string) => [...kept].filter(([k]) => k.startsWith(prefix)),
+  put: (k: string, v: string) => void kept.set(k, v),
+  drop: (k: string) => void kept.delete(k),
 };
 
 beforeEach(() => {
   sent = [];
   replies = [];
   kept.clear();
-  vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
-  vi.stubGlobal('document', { cookie: '' });
-  vi.stubGlobal('fetch', async (request: Request) => {
+  vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
+  vi.stubGlobal("document", { cookie: "" });
+  vi.stubGlobal("fetch", async (request: Request) => {
     sent.push(JSON.parse(await request.text()));
     const reply = replies.shift();
-    if (!reply) throw new TypeError('offline');
+    if (!reply) throw new TypeError("offline");
     return reply();
   });
 });
@@ -46,110 +52,224 @@ afterEach(() => {
 
 const box = (more: Partial<ConstructorParameters<typeof DealOutbox>[1]> = {}) =>
   new DealOutbox(
-    'd',
-    'u',
-    { merge: () => {}, versionOf: () => 7, refused: () => {}, signedOut: () => {}, offerAtHand: () => 1, ...more },
+    "d",
+    "u",
+    {
+      merge: () => {},
+      versionOf: () => 7,
+      refused: () => {},
+      signedOut: () => {},
+      offerAtHand: () => 1,
+      ...more,
+    },
     undefined,
-    store,
+    shelf,
   );
-const price = (text: string) => ({ op: 'type' as const, key: 'terms.purchase_price', text });
+const price = (text: string) => ({
+  op: "type" as const,
+  key: "terms.purchase_price",
+  text,
+});
 const settle = async () => {
-  for (let n = 0; n < 20; n++) await new Promise((resolve) => setImmediate(resolve));
+  for (let n = 0; n < 20; n++)
+    await new Promise((resolve) => setImmediate(resolve));
 };
 const later = async (ms: number) => {
   await vi.advanceTimersByTimeAsync(ms);
   await settle();
 };
 
-test('an edit is shown at once and confirmed by the answer', async () => {
+test("an edit is shown at once and confirmed by the answer", async () => {
   replies.push(() => answer(200, delta(8)));
   const merge = vi.fn();
   const outbox = box({ merge });
-  outbox.edit([price('400k')]);
-  expect(outbox.look().echo.get('terms.purchase_price')).toBe('400k');
-  expect(outbox.look().state).toBe('saving');
+  outbox.edit([price("400k")]);
+  expect(outbox.look().echo.get("terms.purchase_price")).toBe("400k");
+  expect(outbox.look().state).toBe("saving");
   await settle();
   expect(merge).toHaveBeenCalledOnce();
-  expect(outbox.look()).toMatchObject({ state: 'saved', done: [{ said: 'Purchase price' }] });
+  expect(outbox.look()).toMatchObject({ state: "saved", stuck: [] });
   expect(outbox.look().echo.size).toBe(0);
   expect(sent[0]!.edits[0]!.based_on).toBe(7);
 });
 
-test('offline it is kept in the browser and sent again under the same change id', async () => {
+test("offline it is kept in the browser and sent again under the same change id", async () => {
   const outbox = box();
-  outbox.edit([price('400k')]);
+  outbox.edit([price("400k")]);
   await settle();
-  expect(outbox.look().state).toBe('offline');
+  expect(outbox.look().state).toBe("offline");
   expect(kept.size).toBe(1);
   replies.push(() => answer(200, delta(8)));
   await later(3000);
-  expect(outbox.look().state).toBe('saved');
+  expect(outbox.look().state).toBe("saved");
   expect(sent[0]!.change).toBe(sent[1]!.change);
   expect(kept.size).toBe(0);
 });
 
-test('a new sitting sends what an earlier one had left', async () => {
-  box().edit([price('400k')]);
+test("a new sitting sends what an earlier one had left", async () => {
+  box().edit([price("400k")]);
   await settle();
   replies.push(() => answer(200, delta(8)));
   const next = box();
-  expect(next.look().echo.get('terms.purchase_price')).toBe('400k');
+  expect(next.look().echo.get("terms.purchase_price")).toBe("400k");
   await settle();
-  expect(next.look().state).toBe('saved');
+  expect(next.look().state).toBe("saved");
 });
 
-test('edits made while one is under way are sent after it, based on what it became', async () => {
+test("edits made while one is under way are sent after it, based on what it became", async () => {
   let release = (_: Response) => {};
   replies.push(
     () => new Promise<Response>((resolve) => (release = resolve)),
     () => answer(200, delta(9)),
   );
   const outbox = box();
-  outbox.edit([price('400k')]);
+  outbox.edit([price("400k")]);
   await settle();
-  outbox.edit([price('410k')]);
+  outbox.edit([price("410k")]);
   expect(sent).toHaveLength(1);
   release(answer(200, delta(8)));
   await settle();
-  expect(sent[1]!.edits[0]).toMatchObject({ text: '410k', based_on: 8 });
-  expect(outbox.look().state).toBe('saved');
+  expect(sent[1]!.edits[0]).toMatchObject({ text: "410k", based_on: 8 });
+  expect(outbox.look().state).toBe("saved");
 });
 
-test('what the server refuses is told, not retried for ever', async () => {
-  replies.push(() => answer(403, { detail: 'It is locked.', mend: 'Ask the broker.' }));
+test("what the server refuses is set apart with what was typed, and what waits behind it goes on", async () => {
+  replies.push(
+    () =>
+      answer(403, {
+        detail: "It is locked.",
+        mend: "Ask the broker.",
+        again: false,
+      }),
+    () => answer(200, delta(8)),
+  );
   const refused = vi.fn();
   const outbox = box({ refused });
-  outbox.edit([price('400k')]);
+  outbox.edit([price("400k")]);
+  outbox.edit([{ op: "type", key: "terms.rate_cap", text: "6" }]);
   await settle();
-  expect(refused.mock.calls[0]![0]).toMatchObject({ message: 'It is locked.', mend: 'Ask the broker.', status: 403 });
-  expect(outbox.look().state).toBe('saved');
+  expect(refused).toHaveBeenCalledOnce();
+  expect(sent.map((s) => s.edits[0]!.text)).toEqual(["400k", "6"]);
+  expect(outbox.look().stuck).toMatchObject([
+    { message: "It is locked.", mend: "Ask the broker.", again: false },
+  ]);
+  const reloaded = box();
+  await settle();
+  expect(sent).toHaveLength(2); // a reload doesn't send it again
+  expect(reloaded.look().stuck).toMatchObject([{ edits: [{ text: "400k" }] }]);
+  reloaded.letGo(reloaded.look().stuck[0]!.change);
+  expect(kept.size).toBe(0);
 });
 
-test('while the server is in trouble the edit waits', async () => {
+test("a change that was sent with other content before is not tried for ever", async () => {
+  replies.push(() => answer(409, { detail: "No.", again: false }));
+  const outbox = box();
+  outbox.edit([price("400k")]);
+  await settle();
+  await later(120_000);
+  expect(sent).toHaveLength(1);
+  expect(outbox.look()).toMatchObject({
+    state: "saved",
+    stuck: [{ message: "No." }],
+  });
+});
+
+test("an error of the server’s is tried a few times, then told with a way to try again", async () => {
+  for (let n = 0; n < 6; n++)
+    replies.push(() => answer(500, { detail: "It broke." }));
   replies.push(
-    () => answer(503, { detail: 'The database can’t be reached.' }),
+    () => answer(200, delta(8)),
+    () => answer(200, delta(9)),
+  );
+  const outbox = box();
+  outbox.edit([price("400k")]);
+  outbox.edit([{ op: "type", key: "terms.rate_cap", text: "6" }]);
+  for (let n = 0; n < 8; n++) await later(31_000);
+  expect(sent.slice(0, 6).every((s) => s.change === sent[0]!.change)).toBe(
+    true,
+  );
+  expect(sent[6]!.edits[0]!.text).toBe("6");
+  expect(outbox.look()).toMatchObject({
+    state: "saved",
+    stuck: [{ message: "It broke.", again: true }],
+  });
+  outbox.tryAgain(outbox.look().stuck[0]!.change);
+  await settle();
+  expect(sent[7]).toMatchObject({
+    change: sent[0]!.change,
+    edits: [{ text: "400k" }],
+  });
+  expect(outbox.look()).toMatchObject({ state: "saved", stuck: [] });
+  expect(kept.size).toBe(0);
+});
+
+test("what is being typed is never called saved, and is queued before it is left", async () => {
+  const outbox = box();
+  outbox.type("terms.purchase_price", price("400k"));
+  expect(outbox.look().state).toBe("saving");
+  expect(outbox.look().echo.get("terms.purchase_price")).toBe("400k");
+  replies.push(() => answer(200, delta(8)));
+  outbox.flush("terms.purchase_price");
+  await settle();
+  expect(sent).toHaveLength(1);
+  expect(sent[0]!.edits[0]).toMatchObject({
+    op: "type",
+    text: "400k",
+    based_on: 7,
+  });
+  expect(outbox.look().state).toBe("saved");
+  outbox.flush();
+  outbox.type("terms.purchase_price", null);
+  await settle();
+  expect(sent).toHaveLength(1);
+  expect(kept.size).toBe(0);
+});
+
+test("what a window was typing when it went is sent by the next one", async () => {
+  box().type("terms.purchase_price", price("400k")); // and the browser is closed in the middle of it
+  replies.push(() => answer(200, delta(8)));
+  const next = box();
+  await settle();
+  expect(sent[0]!.edits[0]!.text).toBe("400k");
+  expect(next.look().state).toBe("saved");
+});
+
+test("two windows of one deal never write over what the other has not sent", async () => {
+  const [one, other] = [box(), box()];
+  one.edit([price("400k")]);
+  other.edit([{ op: "type", key: "terms.rate_cap", text: "6" }]);
+  await settle();
+  const texts = [...kept.values()].map(
+    (v) => (JSON.parse(v) as { edits: { text: string }[] }).edits[0]!.text,
+  );
+  expect(texts.sort()).toEqual(["400k", "6"]);
+});
+
+test("while the server is in trouble the edit waits", async () => {
+  replies.push(
+    () => answer(503, { detail: "The database can’t be reached." }),
     () => answer(200, delta(8)),
   );
   const outbox = box();
-  outbox.edit([price('400k')]);
+  outbox.edit([price("400k")]);
   await settle();
-  expect(outbox.look().state).toBe('offline');
+  expect(outbox.look().state).toBe("offline");
   await later(3000);
-  expect(outbox.look().state).toBe('saved');
+  expect(outbox.look().state).toBe("saved");
 });
 
-test('after the session has ended it asks to sign in and keeps what was typed', async () => {
+test("after the session has ended it asks to sign in and keeps what was typed", async () => {
   replies.push(
-    () => answer(401, { detail: 'Signed out.' }),
+    () => answer(401, { detail: "Signed out." }),
     () => answer(200, delta(8)),
   );
   const signedOut = vi.fn();
   const outbox = box({ signedOut });
-  outbox.edit([price('400k')]);
+  outbox.edit([price("400k")]);
   await settle();
   expect(signedOut).toHaveBeenCalledOnce();
-  expect(outbox.look()).toMatchObject({ state: 'offline' });
-  expect([...kept.keys()]).toEqual(['quill-outbox-u-d']);
+  expect(outbox.look()).toMatchObject({ state: "offline" });
+  expect([...kept.keys()][0]).toMatch(/^quill-outbox-u-d-0-/);
   await later(3000);
-  expect(outbox.look().state).toBe('saved');
+  expect(outbox.look().state).toBe("saved");
 });

@@ -15,11 +15,16 @@ const queries: QueryClient = new QueryClient({
   queryCache: new QueryCache({
     onError: (error) => {
       // A session that has ended leads back to sign-in; what was typed waits in the outbox.
-      if (error instanceof Problem && error.status === 401) queries.setQueryData(sessionQuery.queryKey, null);
+      if (!(error instanceof Problem)) return;
+      if (error.status === 401) queries.setQueryData(sessionQuery.queryKey, null);
+      if (error.rule === 'two-steps') void queries.invalidateQueries({ queryKey: sessionQuery.queryKey });
     },
   }),
   defaultOptions: {
-    queries: { retry: (count, error) => count < 2 && !(error instanceof Problem && error.status >= 400 && error.status < 500) },
+    queries: {
+      retry: (count, error) => count < 4 && (!(error instanceof Problem) || error.again),
+      retryDelay: (count, error) => 1000 * Math.max(error instanceof Problem ? error.wait : 0, 2 ** count / 2),
+    },
   },
 });
 

@@ -1,5 +1,5 @@
 /** All addresses of the application. */
-import { useQuery, type QueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query';
 import {
   createRootRouteWithContext,
   createRoute,
@@ -15,7 +15,9 @@ import type { Session } from './api/client';
 import { sessionQuery } from './api/queries';
 import { Button } from './primitives/button';
 import { Notices } from './primitives/notices';
+import { Wordmark } from './primitives/wordmark';
 import { DealFrame } from './rooms/deals/deal-frame';
+import { SetUpSecondStep } from './rooms/offices/second-step';
 import { SignIn } from './rooms/offices/sign-in';
 import { TopStrip } from './rooms/offices/top-strip';
 import { Keys } from './rooms/today/keys';
@@ -36,6 +38,7 @@ function Shell() {
   if (session) known.current = session;
   const user = session ?? known.current;
   if (!user) return <SignIn />;
+  if (session?.owes_second_step) return <OwesSecondStep />;
   return (
     <div className="flex h-full flex-col">
       <TopStrip session={user} />
@@ -51,6 +54,20 @@ function Shell() {
         </div>
       )}
     </div>
+  );
+}
+
+/** The brokerage asks for a second step: nothing else is open before. */
+function OwesSecondStep() {
+  const queries = useQueryClient();
+  return (
+    <main className="grid min-h-full place-items-center px-4">
+      <div className="w-[560px] max-w-full border border-hair bg-paper px-9 py-8">
+        <Wordmark large />
+        <p className="mb-5 mt-1 text-sm text-ink-2">Your brokerage asks everybody for a second step at sign-in.</p>
+        <SetUpSecondStep onDone={() => void queries.invalidateQueries({ queryKey: ['session'] })} />
+      </div>
+    </main>
   );
 }
 

@@ -1,7 +1,7 @@
 """People and firms that an agent works with again and again, and what they fill in a deal."""
 
-from quillcore.contacts.cards import read_cards, write_csv, write_vcards
+from quillcore.contacts.cards import read_cards, read_stranger, write_csv, write_vcards
 from quillcore.contacts.duplicates import alike, merged
 from quillcore.contacts.model import FIELDS, KINDS, Contact, fills
 
-__all__ = ["FIELDS", "KINDS", "Contact", "alike", "fills", "merged", "read_cards", "write_csv", "write_vcards"]
+__all__ = ["FIELDS", "KINDS", "Contact", "alike", "fills", "merged", "read_cards", "read_stranger", "write_csv", "write_vcards"]

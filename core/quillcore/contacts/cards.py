@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import csv
 import io
+import json
+import logging
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
 
 import vobject
@@ -13,10 +15,12 @@ from nameparser import HumanName
 from rapidfuzz import fuzz
 
 from quillcore.contacts.model import FIELDS, KINDS, Contact
+from quillcore.limited import CARDS, Refused, run_limited
 from quillcore.values import Fault
 from quillcore.values.sheets import csv_lines, decoded
 
 MOST_CARDS = 5_000
+MOST_TEXT = 2_000
 _COLUMNS = {
     "given": "first name|given name|first|forename",
     "middle": "middle name|middle|additional name",
@@ -38,20 +42,68 @@ _COLUMNS = {
 
 def read_cards(content: bytes) -> list[Contact] | Fault:
     """Contacts of a vCard or CSV file; a Fault says in a sentence why it can't be used."""
+    logging.getLogger("vobject").setLevel(logging.CRITICAL)  # it would write whole lines of people's data into the log
     text = decoded(content)
     found = _from_vcards(text) if re.search(r"^\s*BEGIN:VCARD", text, re.I | re.M) else _from_csv(text)
     if isinstance(found, list):
-        found = [c for c in found if c.name][:MOST_CARDS]
+        found = [_kept(c) for c in found if c.name][:MOST_CARDS]
         if not found:
             return Fault("contacts", "The file has no contact with a name or an e-mail.", "Export it again as vCard or CSV.")
     return found
 
 
+def _kept(contact: Contact) -> Contact:
+    return Contact(contact.kind, {name: text[:MOST_TEXT] for name, text in contact.fields.items()})
+
+
+def read_inside(content: bytes) -> bytes:
+    """The same as JSON, for a limited child: a file by strangers can make its readers work for hours."""
+    found = read_cards(content)
+    if isinstance(found, Fault):
+        raise Refused(found)
+    return json.dumps([[c.kind, c.fields] for c in found]).encode()
+
+
+def read_stranger(content: bytes) -> list[Contact] | Fault:
+    """Contacts of a file that somebody sent in."""
+    answer = run_limited("quillcore.contacts.cards:read_inside", content, limits=CARDS)
+    return answer if isinstance(answer, Fault) else [Contact(kind, fields) for kind, fields in json.loads(answer)]
+
+
+def _unwrapped(text: str) -> Iterator[str]:
+    """The lines of a vCard file without the soft breaks of quoted-printable (joining them is quadratic in the library), and
+    without pictures and sounds, which we don't keep and which are long."""
+    soft = dropped = False
+    parts: list[str] = []
+    for line in text.splitlines():
+        if soft:
+            parts.append(line.lstrip(" \t"))
+        elif line[:1] in (" ", "\t"):
+            if not dropped:
+                yield line
+            continue
+        else:
+            head = line.split(":", 1)[0].upper()
+            dropped = head.split(";")[0].rpartition(".")[2] in _LARGE
+            parts, soft = [line], "QUOTED-PRINTABLE" in head
+        if soft and line.endswith("="):
+            parts[-1] = parts[-1][:-1]
+            continue
+        soft = False
+        if not dropped:
+            yield "".join(parts)
+
+
+_LARGE = {"PHOTO", "LOGO", "SOUND", "KEY"}
+
+
 def _from_vcards(text: str) -> list[Contact] | Fault:
     contacts = []
     try:
-        for card in vobject.readComponents(text, allowQP=True, ignoreUnreadable=True):
+        for card in vobject.readComponents("\n".join(_unwrapped(text)), allowQP=True, ignoreUnreadable=True):
             contacts.append(_of_card(card))
+            if len(contacts) > MOST_CARDS:
+                break
     except Exception as trouble:  # the library raises whatever it stumbles over
         where = re.search(r"line (\d+)", str(trouble))
         return Fault("contacts", f"The vCard file is damaged{f' at line {where[1]}' if where else ''}.", "Export it again; nothing was taken in.")

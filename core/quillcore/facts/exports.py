@@ -6,22 +6,23 @@ A county's columns are mapped to ours once (``proposed_columns`` proposes); ever
 from __future__ import annotations
 
 import csv
+import io
 import json
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
 from rapidfuzz import fuzz
 
 from quillcore.facts.catalog import Catalog
+from quillcore.limited import TABLE, Refused, run_limited
 from quillcore.values import Fault
 from quillcore.values.addresses import take_apart
-from quillcore.values.sheets import csv_lines, decoded
+from quillcore.values.sheets import MOST_CELL, MOST_COLUMNS, csv_lines, decoded
+from quillcore.values.structured import read_json
 
 MOST_ROWS = 50_000
-MOST_COLUMNS = 400
 SITUS = ("situs_number", "situs_direction", "situs_street", "situs_suffix", "situs_unit", "situs_city", "situs_state", "situs_zip")
 WHOLE_ADDRESS = "situs"
 """The column of ours that holds an address on one line; it is taken apart."""
@@ -67,14 +68,38 @@ class Export:
     columns: tuple[str, ...]
     rows: tuple[Mapping[str, Any], ...]
 
-    def rows_with(self, text: str) -> Iterator[int]:
-        """The numbers (from 0) of the rows in which every word of ``text`` is found."""
-        words = _bare(text).split()
-        return (n for n, plain in enumerate(self._plain_rows) if all(w in plain for w in words))
 
-    @cached_property
-    def _plain_rows(self) -> list[str]:
-        return [_bare(" ".join(str(v) for v in row.values() if isinstance(v, (str, int, float)))) for row in self.rows]
+@dataclass(frozen=True)
+class ExportHead:
+    """What is known of an export before its rows: see ``Export``."""
+
+    kind: str
+    columns: tuple[str, ...]
+    count: int
+
+
+def plain_words(row: Mapping[str, Any]) -> str:
+    """A row's words in lower case, parted by single blanks: what finding in it looks at."""
+    return " ".join(_bare(" ".join(str(v) for v in row.values() if isinstance(v, (str, int, float)))).split())
+
+
+def read_inside(content: bytes) -> bytes:
+    """An export as lines of JSON, for a limited child: its head, then each row with its words."""
+    found = read_export(content)
+    if isinstance(found, Fault):
+        raise Refused(found)
+    head = json.dumps([found.kind, found.columns, len(found.rows)])
+    return "\n".join([head, *(json.dumps([plain_words(row), row]) for row in found.rows)]).encode()
+
+
+def read_stranger(content: bytes) -> tuple[ExportHead, Iterator[tuple[str, Mapping[str, Any]]]] | Fault:
+    """An export that somebody sent in: its head, and its rows one by one, each with its words."""
+    answer = run_limited("quillcore.facts.exports:read_inside", content, limits=TABLE)
+    if isinstance(answer, Fault):
+        return answer
+    lines = io.BytesIO(answer)
+    kind, columns, count = json.loads(lines.readline())
+    return ExportHead(kind, tuple(columns), count), ((words, row) for words, row in map(json.loads, lines))
 
 
 def read_export(content: bytes) -> Export | Fault:
@@ -98,14 +123,13 @@ def _decoded(content: bytes) -> str:
 
 
 def _from_json(text: str) -> Export | Fault:
-    try:
-        data = json.loads(text)
-    except (ValueError, RecursionError) as trouble:
-        where = f" at line {trouble.lineno}" if isinstance(trouble, json.JSONDecodeError) else ""
-        return _fault(f"The file isn't sound JSON{where}.", "Export it again; nothing was read.")
+    data = read_json(text)
+    if isinstance(data, Fault):
+        return data
     rows = data.get("value", [data]) if isinstance(data, dict) else data
     if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
         return _fault("The file holds no listings.", "A RESO export is a list of records, or an object with them under “value”.")
+    rows = [{k: v for k, v in r.items() if len(k) <= 100 and len(str(v)) <= MOST_CELL} for r in rows[: 2 * MOST_ROWS]]
     rows = [r for r in rows if r.get("ListingId") or r.get("ParcelNumber") or r.get("StreetName")][:MOST_ROWS]
     if not rows:
         return _fault("No record of the file has a listing number, a parcel number or a street.", "Export it with RESO Data Dictionary names.")

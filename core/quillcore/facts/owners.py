@@ -66,9 +66,13 @@ class Owner:
     ask: str | None = None
 
 
+LONGEST_LINE = 600
+"""Characters: counties cut theirs at 40 to 250."""
+
+
 def read_owners(line: str) -> list[Owner]:
-    """The parties that an owner line names, in its order."""
-    text = re.sub(r"\s+", " ", line.upper().replace("’", "'").replace("`", "'")).strip(" .,;&/")
+    """The parties that an owner line names, in its order.  Of a line longer than any county's only the beginning is read."""
+    text = re.sub(r"\s+", " ", line[:LONGEST_LINE].upper().replace("’", "'").replace("`", "'")).strip(" .,;&/")
     if not text:
         return []
     owners: list[Owner] = []

@@ -13,6 +13,7 @@ from quillcore.facts.intake import from_roll
 from quillcore.facts.owners import Owner, read_owners
 from quillcore.values import KINDS, Fault, Value
 from quillcore.values.kinds import area_in_square_feet
+from quillcore.values.structured import digits
 
 _SECTIONS = {
     "On the plat": ("property.legal_description", "property.subdivision", "property.lot", "property.block"),
@@ -94,7 +95,7 @@ def _amount(raw: Any) -> Decimal | None:
 
 
 def _years(rows: Any) -> tuple[Year, ...]:
-    known = [r for r in rows if isinstance(r, dict) and str(r.get("year", "")).isdigit()] if isinstance(rows, list) else []
+    known = [r for r in rows if isinstance(r, dict) and digits(str(r.get("year", "")), 4) is not None] if isinstance(rows, list) else []
     years: list[Year] = []
     for r in sorted(known, key=lambda r: int(r["year"])):
         assessed, before = _amount(r.get("assessed")), years[-1].assessed if years else None

@@ -10,9 +10,10 @@ from dataclasses import dataclass, field
 from datetime import date, time
 from decimal import Decimal
 from functools import cached_property
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, StringConstraints
+from pydantic import Field as Count
 
 from quillcore.calendars import Calendar
 from quillcore.facts import PARTY_GROUPS, Catalog
@@ -20,15 +21,29 @@ from quillcore.facts.scopes import TERMS, client_group, own_agent
 from quillcore.formulas import Rates, Rule, Setting, target_rule
 from quillcore.pdf import Frame
 from quillcore.values import Fault
+from quillcore.values.structured import digits
 
 FIELD_ID = re.compile(r"[a-z0-9][a-z0-9_.-]*(@\d+)?")
+FILE_NAME = re.compile(r"[a-z0-9][a-z0-9-]{0,79}")
 ROLE = re.compile(r"(buyer|seller|landlord|tenant|client)\.[1-9]|listing_agent|buyer_agent|own_agent|listing_broker|buyer_broker|own_broker")
 Side = Literal["listing", "buying", "leasing out", "renting"]
 LETTER = (612.0, 792.0)
 
 
+Number = Annotated[str, StringConstraints(max_length=20)]
+"""A form's number or a short code."""
+Word = Annotated[str, StringConstraints(max_length=100)]
+"""The name of a field, key, role, kind or section: what is kept and compared under it has this much room."""
+Name = Annotated[str, StringConstraints(max_length=200)]
+"""A title, label or association's name."""
+Sentence = Annotated[str, StringConstraints(max_length=2_000)]
+"""A help text, an expression or a formula."""
+PAGE = (36.0, 3_400.0)
+"""The least and the most that a page's side measures, in points: a card, and a surveyor's largest sheet."""
+
+
 class _Data(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     def digest(self) -> str:
         """SHA-256 of the canonical JSON, which is what the thing is known by."""
@@ -39,13 +54,13 @@ class _Data(BaseModel):
 class Field(_Data):
     """Geometry of one blank, box or sign spot: page from 1, rectangle (left, bottom, right, top) in points."""
 
-    id: str
+    id: Word
     page: int
     rect: tuple[float, float, float, float]
     shape: Literal["text", "box", "sign"]
-    lines: int = 1
-    size: float = 10.0
-    least: float = 7.0
+    lines: Annotated[int, Count(ge=1, le=200)] = 1
+    size: Annotated[float, Count(gt=0, le=100)] = 10.0
+    least: Annotated[float, Count(gt=0, le=100)] = 7.0
     align: Literal["left", "right", "center"] = "left"
 
     @cached_property
@@ -62,23 +77,28 @@ class Edition(_Data):
     points where they aren't all letter pages.
     """
 
-    number: str
-    title: str
-    topic: str
+    number: Number
+    title: Name
+    topic: Word
     sides: tuple[Side, ...]
-    kinds: tuple[str, ...] = ()
-    audience: tuple[str, ...] = ("client", "other side")
+    kinds: tuple[Word, ...] = ()
+    audience: tuple[Word, ...] = ("client", "other side")
     filled_by: tuple[Side, ...] = ()
-    purpose: str = ""
+    purpose: Sentence = ""
     released: date
-    pages: int
-    page_content: str
+    pages: Annotated[int, Count(ge=1, le=500)]
+    page_content: Word
     fields: tuple[Field, ...]
     sizes: tuple[tuple[float, float], ...] = ()
 
     def size(self, page: int) -> tuple[float, float]:
         """Width and height of a page (from 1) in points."""
         return self.sizes[page - 1] if self.sizes else LETTER
+
+    @property
+    def heights(self) -> tuple[float, ...]:
+        """The pages' heights in points."""
+        return tuple(self.size(n)[1] for n in range(1, self.pages + 1))
 
     def is_ours(self, side: str) -> bool:
         """Whether it is ours to fill in a deal of that side."""
@@ -113,23 +133,23 @@ class Meaning(_Data):
     where only that party may answer.  ``choices`` names one of the mapping's tables of allowed values.
     """
 
-    id: str
-    fact: str | None = None
-    formula: str | None = None
-    kind: str | None = None
-    options: tuple[str, ...] = ()
-    choices: str | None = None
-    group: str | None = None
-    value: str | None = None
-    role: str | None = None
+    id: Word
+    fact: Word | None = None
+    formula: Sentence | None = None
+    kind: Word | None = None
+    options: tuple[Name, ...] = ()
+    choices: Word | None = None
+    group: Word | None = None
+    value: Name | None = None
+    role: Word | None = None
     sign: Literal["signature", "initials", "date"] | None = None
-    required: str = "always"
-    relevant: str | None = None
-    who: str | None = None
-    default: str | None = None
-    empty_text: str = "None"
-    label: str = ""
-    help: str = ""
+    required: Sentence = "always"
+    relevant: Sentence | None = None
+    who: Word | None = None
+    default: Sentence | None = None
+    empty_text: Name = "None"
+    label: Name = ""
+    help: Sentence = ""
 
 
 class Mapping(_Data):
@@ -186,7 +206,8 @@ class Mapping(_Data):
 def group_of(role: str) -> tuple[str, int] | None:
     """The party group and position of a role (``buyer.2`` is buyers, 2); None for agents and brokers."""
     one, _, position = role.partition(".")
-    return (f"{one}s", int(position)) if f"{one}s" in PARTY_GROUPS and position.isdigit() else None
+    number = digits(position)
+    return (f"{one}s", number) if f"{one}s" in PARTY_GROUPS and number is not None else None
 
 
 # In keys: client.names, client.1.email, own_agent.firm.  In roles: client.2, own_agent, own_broker.
@@ -260,17 +281,17 @@ class RateTable(_Data):
 class PackSheet(_Data):
     """``pack.yaml``."""
 
-    association: str
-    short: str
-    state: str
-    state_name: str = ""
+    association: Name
+    short: Name
+    state: Number
+    state_name: Word = ""
     released: date
-    time_zone: str
+    time_zone: Word
     deadline_time: time
     holidays: dict[date, str]
     rates: RateTable
-    forms: tuple[str, ...]
-    built_from: str = ""
+    forms: tuple[Number, ...]
+    built_from: Word = ""
 
     def setting(self) -> Setting:
         """The calendar and rates that formulas stand on."""

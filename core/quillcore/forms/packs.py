@@ -6,11 +6,11 @@ Layout: ``pack.yaml``; ``forms/<number>/edition.pdf``, ``edition.yaml`` and ``ma
 
 from __future__ import annotations
 
-import dataclasses
 import hashlib
 import io
-import json
 import zipfile
+import zlib
+from collections import Counter
 from collections.abc import Mapping as Files
 from pathlib import Path
 from typing import Any, TypeVar
@@ -20,12 +20,15 @@ import yaml
 from pydantic import BaseModel, ValidationError
 
 from quillcore.facts import Catalog, load_catalog
-from quillcore.forms.model import FIELD_ID, ROLE, Edition, Form, Mapping, Meaning, Pack, PackSheet, form_rules
+from quillcore.forms.model import FIELD_ID, PAGE, ROLE, Edition, Form, Mapping, Meaning, Pack, PackSheet, form_rules
 from quillcore.formulas import check, circles, parse
 from quillcore.values import KINDS, Fault
+from quillcore.values.structured import read_yaml, unfit_text
 
 T = TypeVar("T", bound=BaseModel)
-MOST_BYTES = 200_000_000
+MOST_BYTES = 60_000_000
+MOST_FILES = 3_000
+"""Unpacked: the demo's pack has 124 files of 4 MB together."""
 
 
 def read_folder(folder: Path) -> Pack | list[Fault]:
@@ -40,11 +43,13 @@ def read_zip(content: bytes) -> Pack | list[Fault]:
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             infos = [i for i in archive.infolist() if not i.is_dir()]
-            if sum(i.file_size for i in infos) > MOST_BYTES:
+            if sum(i.file_size for i in infos) > MOST_BYTES or len(infos) > MOST_FILES:
                 return [Fault("pack", "Unpacked, this is larger than a pack may be.", f"{MOST_BYTES // 1_000_000} MB is the most.")]
             files = {i.filename: archive.read(i) for i in infos}
-    except (zipfile.BadZipFile, RuntimeError, NotImplementedError):
+    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError, OSError, ValueError, zlib.error):
         return [Fault("pack", "This isn't a ZIP file that can be read.", "Export the pack again.")]
+    if wrong := next((name for name in files if unfit_text(name)), None):
+        return [Fault("pack", f"The name of a file in it can't be used ({wrong!r}).", "Export the pack again.")]
     root = next((name.removesuffix("pack.yaml") for name in files if name.endswith("pack.yaml") and name.count("/") <= 1), "")
     return read_pack({name.removeprefix(root): data for name, data in files.items() if name.startswith(root)})
 
@@ -65,12 +70,6 @@ def write_zip(pack: Pack) -> bytes:
         for name, data in pack.templates.items():
             put(f"templates/{name}.yaml", as_yaml(data))
     return out.getvalue()
-
-
-def check_inside(content: bytes) -> bytes:
-    """For a limited child: the faults of a ZIP from elsewhere, as JSON."""
-    found = read_zip(content)
-    return json.dumps([dataclasses.asdict(f) for f in found] if isinstance(found, list) else []).encode()
 
 
 def as_yaml(data: Any) -> bytes:
@@ -129,12 +128,11 @@ class _Reader:
         if name not in self.files:
             self.fault(name, "The file is missing.", "Add it, or take the form off the list in pack.yaml.")
             return None
-        try:
-            return yaml.load(self.files[name], Loader=getattr(yaml, "CSafeLoader", yaml.SafeLoader))
-        except (yaml.YAMLError, UnicodeDecodeError, RecursionError) as trouble:
-            line = getattr(getattr(trouble, "problem_mark", None), "line", None)
-            self.fault(name if line is None else f"{name}, line {line + 1}", "This isn't YAML that can be read.", "Check indentation and quotes.")
+        found = read_yaml(self.files[name])
+        if isinstance(found, Fault):
+            self.fault(", ".join(part for part in (name, found.place) if part), found.message, found.mend)
             return None
+        return found
 
     def model(self, name: str, kind: type[T]) -> T | None:
         before = len(self.faults)
@@ -179,10 +177,20 @@ class _Reader:
             with pikepdf.open(io.BytesIO(content)) as pdf:
                 if len(pdf.pages) != edition.pages:
                     self.fault(place, f"It has {len(pdf.pages)} pages; the edition says {edition.pages}.", "Build the pack again.")
+                for number, page in enumerate(pdf.pages, 1):
+                    self.size(f"{place}, page {number}", edition, number, page.mediabox)
                 if "/AcroForm" in pdf.Root:
                     self.fault(place, "The pages carry interactive fields.", "An edition's pages are flat; the blanks stand in edition.yaml.")
-        except pikepdf.PdfError:
+        except (pikepdf.PdfError, TypeError, ValueError, AttributeError):
             self.fault(place, "This isn't a PDF that can be read.", "Build the pack again.")
+
+    def size(self, place: str, edition: Edition, number: int, box: Any) -> None:
+        left, bottom, right, top = (float(n) for n in box)
+        width, height = edition.size(number) if not edition.sizes or number <= len(edition.sizes) else (0.0, 0.0)
+        if not all(PAGE[0] <= side <= PAGE[1] for side in (right - left, top - bottom)):
+            self.fault(place, "A page is smaller or larger than any paper.", f"Its sides measure {PAGE[0]:g} to {PAGE[1]:,g} points.")
+        elif abs(right - left - width) > 2 or abs(top - bottom - height) > 2:
+            self.fault(place, "The page isn't of the size that the edition says.", "Build the pack again.")
 
     def geometry(self, folder: str, edition: Edition, mapping: Mapping) -> None:
         place = f"{folder}/edition.yaml"
@@ -190,7 +198,7 @@ class _Reader:
             self.fault(f"{place}, sizes", f"There are {edition.pages} pages, but {len(edition.sizes)} sizes.", "Give each page one.")
             return
         ids = [f.id for f in edition.fields]
-        for name in sorted({i for i in ids if ids.count(i) > 1}) if len(set(ids)) < len(ids) else []:
+        for name in sorted(i for i, count in Counter(ids).items() if count > 1):
             self.fault(f"{place}, {name}", "Two fields have this id.", "Give each its own.")
         for f in edition.fields:
             left, bottom, right, top = f.rect

@@ -1,6 +1,6 @@
 """Any PDF as a form: its blanks, found or to be placed, and what they probably mean.
 
-``read_form`` is what everybody calls; it works in a limited child process (quillcore.pdf.limited), where
+``read_form`` is what everybody calls; it works in a limited child process (quillcore.limited), where
 ``read_inside`` does the reading.
 """
 
@@ -9,18 +9,21 @@ from __future__ import annotations
 import base64
 import json
 import time
+from dataclasses import asdict
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
+from quillcore.forms.printed import Printed, printed_on
 from quillcore.forms.suggesting import Evidence, alike, candidates, suggest_spot, tokens
+from quillcore.limited import run_limited
 from quillcore.pdf.foreign import open_foreign
-from quillcore.pdf.limited import run_limited
+from quillcore.pdf.renderer import Word, words_of
 from quillcore.pdf.widgets import FoundField, Rect
-from quillcore.pdf.wording import Word, words_of
 from quillcore.values import Fault
 
-_WORDS_BY, _SUGGESTED_BY = 4.0, 5.5  # seconds of the child's time after which blanks go without words around them, or suggestions
+_WORDS_BY, _SUGGESTED_BY, _PRINTED_BY = 3.5, 4.5, 6.0  # seconds of the child's computing after which blanks go without words around
+# them, or suggestions, and the paper without its text
 
 
 class ReadPlace(BaseModel):
@@ -63,6 +66,7 @@ class Reading(BaseModel):
     title: str
     fields: tuple[ReadField, ...]
     removed: tuple[str, ...]
+    printed: Printed = Printed()
     clean: bytes = b""
 
 
@@ -76,13 +80,13 @@ def read_form(content: bytes) -> Reading | Fault:
 
 
 def read_inside(content: bytes) -> bytes:
-    """The reading itself, as JSON.  Raises ``quillcore.pdf.limited.Refused``."""
-    begun = time.monotonic()
+    """The reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
+    begun = time.process_time()
     found = open_foreign(content)
     wanted = {p.page for f in found.fields for p in f.places} | {1}
     words: dict[int, list[Word]] = {}
     for page in sorted(wanted):
-        if time.monotonic() - begun > _WORDS_BY:
+        if not _left(begun, _WORDS_BY):
             break
         words |= words_of(found.clean, {page})
     seen = {(id(f), n): found.uprights[p.page - 1].rect(p.rect) for f in found.fields for n, p in enumerate(f.places)}
@@ -92,7 +96,7 @@ def read_inside(content: bytes) -> bytes:
             taken.setdefault(p.page, []).append(seen[id(f), n])
     fields = []
     for f in found.fields:
-        in_time = time.monotonic() - begun < _SUGGESTED_BY
+        in_time = _left(begun, _SUGGESTED_BY)
         fields.append(_field(f, [seen[id(f), n] for n in range(len(f.places))], words if in_time else {}, taken if in_time else {}, in_time))
     _date_beside_signature(fields)
     reading = {
@@ -101,9 +105,15 @@ def read_inside(content: bytes) -> bytes:
         "title": _title(words.get(1, [])),
         "fields": fields,
         "removed": found.removed,
+        "printed": asdict(printed_on(found.clean, tuple(u.size[1] for u in found.uprights)) if _left(begun, _PRINTED_BY) else Printed()),
         "clean": base64.b64encode(found.clean).decode(),
     }
     return json.dumps(reading, ensure_ascii=False).encode("utf-8", "replace")
+
+
+def _left(begun: float, most: float) -> bool:
+    """Whether less than ``most`` seconds have been computed."""
+    return time.process_time() - begun < most
 
 
 def _field(f: FoundField, seen: list[Rect], words: dict[int, list[Word]], taken: dict[int, list[Rect]], suggests: bool) -> dict[str, Any]:

@@ -16,9 +16,9 @@ from datetime import date
 from rapidfuzz import fuzz
 
 from quillcore.forms.model import LETTER, Edition, Form, Mapping
+from quillcore.limited import run_limited
 from quillcore.pdf.foreign import open_foreign
-from quillcore.pdf.limited import run_limited
-from quillcore.pdf.wording import plain_text
+from quillcore.pdf.renderer import plain_text
 from quillcore.values import Fault
 
 ALIKE = 88.0
@@ -46,7 +46,7 @@ def read_paper(content: bytes) -> Received | Fault:
 
 
 def read_inside(content: bytes) -> bytes:
-    """The reading itself, as JSON.  Raises ``quillcore.pdf.limited.Refused``."""
+    """The reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
     found = open_foreign(content, filled=True)
     sizes = [[round(n, 2) for n in u.size] for u in found.uprights]
     words = plain_text(found.clean)[:_MOST_WORDS]

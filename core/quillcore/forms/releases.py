@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import islice
 from typing import Literal
 
 from quillcore.forms.model import Form
 from quillcore.forms.placing import near
 from quillcore.pdf import Rect
-from quillcore.pdf.wording import words_of
-
-_EDGE = 62.0  # mastheads and feet change with every edition and say nothing new
 
 
 @dataclass(frozen=True)
@@ -35,7 +33,11 @@ class FormChange:
     wording: tuple[str, ...] = ()
 
 
-def compare_releases(old: Mapping[str, Form], new: Mapping[str, Form]) -> list[FormChange]:
+Sentences = Mapping[str, Sequence[str]]
+"""By edition hash, the sentences printed on it (see ``quillcore.forms.printed``)."""
+
+
+def compare_releases(old: Mapping[str, Form], new: Mapping[str, Form], printed: Sentences) -> list[FormChange]:
     """Every form of both releases, in the order of their numbers."""
     changes = []
     for number in sorted(old.keys() | new.keys()):
@@ -47,7 +49,7 @@ def compare_releases(old: Mapping[str, Form], new: Mapping[str, Form]) -> list[F
         elif before.edition_hash == after.edition_hash and before.mapping.digest() == after.mapping.digest():
             changes.append(FormChange(number, after.edition.title, "same"))
         else:
-            changes.append(FormChange(number, after.edition.title, "changed", tuple(_blanks(before, after)), tuple(_wording(before, after))))
+            changes.append(FormChange(number, after.edition.title, "changed", tuple(_blanks(before, after)), tuple(_wording(before, after, printed))))
     return changes
 
 
@@ -94,12 +96,13 @@ def _close(a: Rect, b: Rect) -> bool:
     return abs(a[0] - b[0]) < 40 and abs(a[1] - b[1]) < 40
 
 
-def _sentences(form: Form) -> list[str]:
-    pages = words_of(form.pdf, set(range(1, form.edition.pages + 1)))
-    text = " ".join(w.text for n in sorted(pages) for w in pages[n] if _EDGE <= w.bottom <= form.edition.size(n)[1] - _EDGE)
-    return [part.strip() for part in text.replace("? ", ". ").split(". ") if part.strip()]
+def _wording(before: Form, after: Form, printed: Sentences) -> Iterator[str]:
+    """The first eighty sentences that were taken out or put in."""
+    return islice(_differing(printed.get(before.edition_hash, ()), printed.get(after.edition_hash, ())), 80)
 
 
-def _wording(before: Form, after: Form) -> list[str]:
-    lines = difflib.ndiff(_sentences(before), _sentences(after))
-    return [f"{'−' if line[0] == '-' else '+'} {line[2:]}" for line in lines if line[:2] in ("- ", "+ ")][:80]
+def _differing(old: Sequence[str], new: Sequence[str]) -> Iterator[str]:
+    for what, i, j, k, m in difflib.SequenceMatcher(None, old, new, autojunk=False).get_opcodes():
+        if what != "equal":
+            yield from (f"− {line}" for line in old[i:j])
+            yield from (f"+ {line}" for line in new[k:m])

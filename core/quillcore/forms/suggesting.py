@@ -17,6 +17,7 @@ import yaml
 from rapidfuzz import fuzz, process
 
 from quillcore.facts import load_catalog
+from quillcore.values.structured import digits
 
 WORDINGS = Path(__file__).parent / "wordings.yaml"
 LEAST = 0.5
@@ -219,7 +220,7 @@ def _with_position(fact: str, words: Sequence[str]) -> str:
     group, _, field = fact.partition(".")
     if group not in _sheet()["roles"].values():
         return fact
-    number = next((int(w) for w in words if w.isdigit() and 1 <= int(w) <= 6), 0)
+    number = next((n for w in words if 1 <= (n := digits(w) or 0) <= 6), 0)
     if not number and _SECOND & set(words):
         number = 2
     if field in ("names", "name"):
@@ -246,7 +247,7 @@ def suggest_spot(evidence: Evidence) -> SpotSuggestion | None:
         return None
     words = [w for part in [*said, tokens(evidence.section)] for w in part]
     role = next((w for w in words if w in _ROLES), "")
-    number = next((w for w in words if w.isdigit() and 1 <= int(w) <= 6), "2" if _SECOND & set(words) else "1")
+    number = next((w for w in words if 1 <= (digits(w) or 0) <= 6), "2" if _SECOND & set(words) else "1")
     if "agent" in words or "broker" in words:
         return SpotSuggestion("listing_agent" if role == "seller" or "listing" in words else "buyer_agent", sign)
     return SpotSuggestion(f"{role}.{number}" if role else "", sign)

@@ -13,6 +13,7 @@ from quillcore.formulas.functions import EAGER, Refused, Setting
 from quillcore.formulas.syntax import LARGEST, Call, Literal, Node, Ref
 from quillcore.money import Rates
 from quillcore.values import EMPTY, Fault
+from quillcore.values.kinds import LONGEST
 
 __all__ = ["Broken", "Open", "Rates", "Result", "Setting", "evaluate"]
 
@@ -175,4 +176,6 @@ class _Evaluator:
     def bounded(found: Result) -> Result:
         if isinstance(found, Decimal) and abs(found) >= LARGEST:
             raise Refused("a number grows too large")
+        if isinstance(found, str) and len(found) > LONGEST:  # texts joined to texts double at each step
+            raise Refused(f"its text would have more than {LONGEST:,} characters")
         return found

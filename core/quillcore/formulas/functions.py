@@ -6,7 +6,7 @@ Eager functions get all their arguments; if one is open the result is open.  The
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
@@ -15,6 +15,7 @@ from typing import Any
 from quillcore import calendars, money
 from quillcore.facts.parties import joined
 from quillcore.values import amount_in_words
+from quillcore.values.kinds import LONGEST
 from quillcore.values.words import to_cents
 
 
@@ -76,6 +77,13 @@ def _names(_s: Setting, parties: Any) -> str:
     return joined([p.name for p in parties if p.name])
 
 
+def _join(separator: str, texts: Sequence[str]) -> str:
+    said = [text for text in texts if text]
+    if sum(map(len, said)) + len(separator) * len(said) > 2 * LONGEST:  # refused before it is made
+        raise Refused(f"its text would have more than {LONGEST:,} characters")
+    return separator.join(said)
+
+
 def _count(_s: Setting, *args: Any) -> Decimal:
     return Decimal(len(args[0])) if len(args) == 1 and isinstance(args[0], tuple) else Decimal(len(args))
 
@@ -86,7 +94,7 @@ EAGER: dict[str, Function] = {
     "max": Function(("ordered*",), "same", lambda _s, *xs: max(xs)),
     "round": Function(("money", "number"), "same", lambda _s, x, n: _round(x, n)),
     "count": Function(("any*",), "number", _count),
-    "join": Function(("text", "any*"), "text", lambda _s, sep, *xs: sep.join(x for x in xs if x)),
+    "join": Function(("text", "any*"), "text", lambda _s, sep, *xs: _join(sep, xs)),
     "upper": Function(("text",), "text", lambda _s, t: t.upper()),
     "names": Function(("parties",), "text", _names),
     "words": Function(("money",), "text", lambda _s, x: amount_in_words(x)),

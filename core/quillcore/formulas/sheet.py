@@ -17,6 +17,7 @@ from quillcore.formulas.evaluation import Broken, Open, Result, Setting, evaluat
 from quillcore.formulas.syntax import Call, Literal, Node, Ref, parse, references
 from quillcore.formulas.typing import Checked, check, type_of_kind
 from quillcore.values import Fault, Value
+from quillcore.values.structured import digits
 from quillcore.values.words import to_cents
 
 MOST_PARTIES = 12
@@ -141,10 +142,10 @@ class Sheet:
         """The key under which entries stand: ``buyers.2.email`` is ``party.<id>.email``; None where there is no such party."""
         group, _, rest = key.partition(".")
         position, _, field = rest.partition(".")
-        if group not in PARTY_GROUPS or not position.isdigit():
+        if group not in PARTY_GROUPS or (place := digits(position)) is None:
             return key
         ids = self.party_ids(group)
-        return f"party.{ids[int(position) - 1]}.{field}" if 0 < int(position) <= len(ids) else None
+        return f"party.{ids[place - 1]}.{field}" if 0 < place <= len(ids) else None
 
     def party(self, group: str, position: int) -> Party:
         """The party at a position (from 1), as its stated fields say."""
@@ -222,7 +223,7 @@ class Sheet:
         if rest == "count":
             return Held(Decimal(len(self.party_ids(group))), Source.WORKED_OUT)
         position, _, field = rest.partition(".")
-        if field in _WORKED_OUT and position.isdigit() and self.stored_key(f"{group}.{rest}") is not None:
+        if field in _WORKED_OUT and digits(position) and self.stored_key(f"{group}.{rest}") is not None:
             text = {"name": Party.name, "initials": Party.initials, "signature_name": Party.signature_name}[field].__get__(
                 self.party(group, int(position))
             )

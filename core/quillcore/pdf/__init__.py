@@ -4,9 +4,8 @@ from quillcore.pdf.background import Background, Damaged
 from quillcore.pdf.combining import Mark, Overlay, Part, combine
 from quillcore.pdf.fitting import Fit, Frame, Line, fit, wrap
 from quillcore.pdf.interactive import Interactive
-from quillcore.pdf.pictures import picture
+from quillcore.pdf.renderer import picture, plain_text
 from quillcore.pdf.widgets import Rect
-from quillcore.pdf.wording import plain_text
 
 __all__ = [
     "Background",

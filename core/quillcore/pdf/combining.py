@@ -93,7 +93,8 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
     out.docinfo["/Title"] = title
     out.docinfo["/Producer"] = "Good Quill"
     buffer = io.BytesIO()
-    out.save(buffer, deterministic_id=True)
+    # Nothing is unpacked on the way: streams leave as they came.
+    out.save(buffer, deterministic_id=True, stream_decode_level=pikepdf.StreamDecodeLevel.none)
     return buffer.getvalue()
 
 
@@ -101,7 +102,8 @@ def _lay(out: pikepdf.Pdf, page: pikepdf.Page, overlay: Overlay, face: Face, fon
     raw = zlib.compress(overlay.content(face), 1)
     stream = pikepdf.Stream(out, raw, Filter=Name.FlateDecode)
     under = page.obj.get("/Contents")
-    page.obj.Contents = Array([under, out.make_indirect(stream)]) if under is not None else out.make_indirect(stream)
+    parts = list(under) if isinstance(under, Array) else [under] if under is not None else []
+    page.obj.Contents = Array([*parts, out.make_indirect(stream)])
     if font is None:
         return
     if "/Font" not in page.obj.Resources:

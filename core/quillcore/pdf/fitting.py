@@ -77,9 +77,21 @@ def _cut(word: str, limit: float) -> int:
     return len(word)
 
 
-@lru_cache(maxsize=20_000)
+LONGEST_KEPT = 300
+"""Characters: fits of longer texts are worked out anew, since thousands of them would fill the memory."""
+
+
 def fit(text: str, frame: Frame) -> Fit:
     """The largest size from the frame's own down to its least at which the text fits its lines."""
+    return _fit_kept(text, frame) if len(text) <= LONGEST_KEPT else _fit(text, frame)
+
+
+@lru_cache(maxsize=20_000)
+def _fit_kept(text: str, frame: Frame) -> Fit:
+    return _fit(text, frame)
+
+
+def _fit(text: str, frame: Frame) -> Fit:
     room = frame.right - frame.left - 2 * PAD
     height = (frame.top - frame.bottom) / frame.lines
     size = min(frame.size, height / (ASCENT + DESCENT))

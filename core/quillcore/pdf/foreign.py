@@ -2,7 +2,7 @@
 
 What is kept of it are pages: content, resources and size.  Scripts, launch and other actions, attached
 files, XFA, annotations and fields stay behind; what was left out is said.  Runs inside the limits of
-``quillcore.pdf.limited``.
+``quillcore.limited``.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from typing import Any
 import pikepdf
 from pikepdf import Array, Dictionary, Name, Object
 
-from quillcore.pdf.limited import Refused
+from quillcore.limited import Refused
 from quillcore.pdf.widgets import FoundField, Rect, find_fields
 from quillcore.values import Fault
 
@@ -90,7 +90,7 @@ def open_foreign(content: bytes, filled: bool = False) -> Foreign:
 
 def _taken_apart(pdf: pikepdf.Pdf, filled: bool) -> Foreign:
     fields = tuple(find_fields(pdf))
-    removed = tuple(sorted(set(_acting(pdf))))
+    removed = tuple(sorted(set(acting(pdf))))
     out = pikepdf.new()
     uprights = []
     if not filled:
@@ -183,12 +183,12 @@ def _box(page: pikepdf.Page) -> Rect:
             a, b, c, d = (float(n) for n in getattr(page, name))
         except (TypeError, ValueError, AttributeError, KeyError, pikepdf.PdfError):
             continue
-        if 10 <= abs(c - a) <= 15_000 and 10 <= abs(d - b) <= 15_000:
+        if 10 <= abs(c - a) <= 3_400 and 10 <= abs(d - b) <= 3_400:
             return min(a, c), min(b, d), max(a, c), max(b, d)
     return 0.0, 0.0, 612.0, 792.0
 
 
-def _acting(pdf: pikepdf.Pdf) -> Iterator[str]:
+def acting(pdf: pikepdf.Pdf) -> Iterator[str]:
     """What of the file acts, or comes along, beyond its pages."""
     if pdf.is_encrypted:
         yield "owner's lock"

@@ -13,6 +13,8 @@ from typing import Any, Literal
 import pikepdf
 from pikepdf import Array, Dictionary, Name, Object
 
+from quillcore.values.structured import digits
+
 Rect = tuple[float, float, float, float]
 FoundKind = Literal["text", "long_text", "check", "one_of", "choice", "signature"]
 _DEEPEST, MOST_FIELDS = 40, 20_000
@@ -200,8 +202,8 @@ def _on_state(widget: Object, found: FoundField) -> str:
         current = widget.get("/AS")
         state = str(current)[1:] if isinstance(current, Name) and current != Name.Off else ""
     words = list(_options(_inherited(widget, "/Opt")))
-    if state.isdigit() and int(state) < len(words):
-        return words[int(state)]
+    if (at := digits(state)) is not None and at < len(words):
+        return words[at]
     return state or (f"choice {len(found.places) + 1}" if found.kind == "one_of" else "Yes")
 
 

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from typing import Any
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, StringConstraints, ValidationError, model_validator
+from pydantic import Field as Count
 
 from quillcore.facts import Catalog
-from quillcore.forms.model import Form, Side
+from quillcore.forms.model import Form, Name, Number, Sentence, Side, Word
 from quillcore.formulas import target_rule
 from quillcore.values import KINDS, Fault
 
+Answer = Annotated[str, StringConstraints(max_length=10_000)]
 _BLANK = re.compile(r"([^.]+)\.(.+)")
 
 
@@ -21,10 +23,10 @@ class TemplateDocument(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
 
-    section: str
-    form: str | None = None
-    expected: str | None = None
-    expected_from: str = ""
+    section: Annotated[str, StringConstraints(max_length=80)]
+    form: Number | None = None
+    expected: Name | None = None
+    expected_from: Annotated[str, StringConstraints(max_length=80)] = ""
 
     @model_validator(mode="after")
     def _one_of_both(self) -> TemplateDocument:
@@ -39,14 +41,14 @@ class Template(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
-    name: str
+    name: Name
     side: Side
-    kinds: tuple[str, ...] = ()
-    about: str = ""
-    documents: tuple[TemplateDocument, ...]
-    answers: Mapping[str, str] = {}
-    blanks: Mapping[str, str] = {}
-    locked: tuple[str, ...] = ()
+    kinds: tuple[Word, ...] = ()
+    about: Sentence = ""
+    documents: Annotated[tuple[TemplateDocument, ...], Count(max_length=200)]
+    answers: Mapping[Word, Answer] = {}
+    blanks: Mapping[Annotated[str, StringConstraints(max_length=130)], Answer] = {}
+    locked: Annotated[tuple[Word, ...], Count(max_length=2_000)] = ()
 
 
 def read_template(data: Any, forms: Mapping[str, Form], catalog: Catalog, place: str) -> Template | list[Fault]:

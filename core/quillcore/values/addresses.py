@@ -31,6 +31,8 @@ _ORDINALS = {
     "TENTH": "10TH",
 }
 _ABBREVIATED = _DIRECTIONS | _SUFFIXES | _UNITS | _ORDINALS
+LONGEST_ADDRESS = 300
+"""Characters: the longest of 2,000 parcels has 71; a parser of words takes seconds for thousands of them."""
 _UNIT_WORDS = {"UNIT", "APT", "STE", "BLDG", "FL", "RM", "LOT", "SPC", "TRLR"}
 
 
@@ -73,7 +75,10 @@ _PARTS = {
 
 
 def take_apart(text: str) -> Address:
-    """The parts of a US address on one or two lines, as written; parts that can't be told are left out."""
+    """The parts of a US address on one or two lines, as written; parts that can't be told are left out.  A text longer than
+    any address has none."""
+    if len(text) > LONGEST_ADDRESS:
+        return Address()
     parts: dict[str, list[str]] = {}
     for word, label in usaddress.parse(" ".join(text.split())):
         if name := _PARTS.get(label):

@@ -27,6 +27,8 @@ Value = str | Decimal | bool | date | time | Empty
 
 LARGEST = Decimal(10) ** 12
 LONGEST = 10_000
+SHORT, LINE = 60, 300
+"""The longest date in words has 30 characters, the longest address on one line some 150."""
 _SUFFIX = {"k": Decimal(1000), "m": Decimal(1_000_000)}
 
 
@@ -46,14 +48,18 @@ class Kind:
     in_blank: Callable[[Value], str]
     on_screen: Callable[[Value], str]
     numeric: bool = False
+    longest: int = LONGEST
+    """Characters that are read at all."""
     normal: Callable[[str], str] | None = None
     """Brings text to the form in which it is compared; without one, case, spacing and punctuation don't count."""
 
     def read(self, text: str, options: Sequence[str] = (), today: date | None = None) -> Value | Fault:
         """Read what was typed.  ``options`` are the choices a choice allows; ``today`` anchors "fri"."""
+        if len(text) > 2 * LONGEST:
+            return _too_long(len(text), LONGEST)
         clean = tidy(text)
-        if len(clean) > LONGEST:
-            return Fault("length", f"That is {len(clean):,} characters; {LONGEST:,} is the most a blank takes.")
+        if len(clean) > self.longest:
+            return _too_long(len(clean), self.longest)
         return unsettable(clean) or self.parse(clean, options, today or date.today())
 
     def same(self, a: Value, b: Value) -> bool:
@@ -62,6 +68,10 @@ class Kind:
             normal = self.normal or _bare
             return normal(a) == normal(b)
         return a == b
+
+
+def _too_long(count: int, most: int) -> Fault:
+    return Fault("length", f"That is {count:,} characters; {most:,} is the most that is read here.", "Shorten it, or put it in another blank.")
 
 
 def _bare(text: str) -> str:
@@ -237,8 +247,8 @@ def _plain_digits(value: Value) -> str:
     return f"{value:f}"
 
 
-def _textual(name: str, parse: Callable[[str, Sequence[str], date], Value | Fault]) -> Kind:
-    return Kind(name, parse, _kept, _same_text, _in_blank, _in_blank)
+def _textual(name: str, parse: Callable[[str, Sequence[str], date], Value | Fault], longest: int = LONGEST) -> Kind:
+    return Kind(name, parse, _kept, _same_text, _in_blank, _in_blank, longest=longest)
 
 
 KINDS: dict[str, Kind] = {
@@ -246,21 +256,21 @@ KINDS: dict[str, Kind] = {
     for kind in (
         _textual("text", _text),
         _textual("long_text", _long_text),
-        _textual("name", _text),
-        Kind("address", _text, _kept, _same_text, _in_blank, _in_blank, normal=normal_form),
-        _textual("choice", _choice),
-        _textual("phone", _phone),
-        _textual("email", _email),
-        _textual("area", _area),
-        Kind("money", _money, _kept, lambda t: to_cents(Decimal(t)), lambda v: f"{v:,.2f}", _money_on_screen, numeric=True),
-        Kind("percent", _percent, _kept, _decimal, _in_blank, lambda v: f"{_in_blank(v)}%", numeric=True),
-        Kind("number", _number, _kept, _decimal, _in_blank, _in_blank, numeric=True),
-        Kind("integer", _integer, _kept, _decimal, _in_blank, _in_blank, numeric=True),
+        _textual("name", _text, 2_000),
+        Kind("address", _text, _kept, _same_text, _in_blank, _in_blank, longest=2_000, normal=normal_form),
+        _textual("choice", _choice, LINE),
+        _textual("phone", _phone, SHORT),
+        _textual("email", _email, LINE),
+        _textual("area", _area, SHORT),
+        Kind("money", _money, _kept, lambda t: to_cents(Decimal(t)), lambda v: f"{v:,.2f}", _money_on_screen, numeric=True, longest=SHORT),
+        Kind("percent", _percent, _kept, _decimal, _in_blank, lambda v: f"{_in_blank(v)}%", numeric=True, longest=SHORT),
+        Kind("number", _number, _kept, _decimal, _in_blank, _in_blank, numeric=True, longest=SHORT),
+        Kind("integer", _integer, _kept, _decimal, _in_blank, _in_blank, numeric=True, longest=SHORT),
         # A year is a number that is never grouped: 1962, not 1,962.
-        Kind("year", _integer, _kept, _decimal, _plain_digits, _plain_digits, numeric=True),
-        Kind("date", _date, _kept, date.fromisoformat, _in_blank, _in_blank),
-        Kind("time", _time, _kept, time.fromisoformat, _in_blank, _in_blank),
-        Kind("yes_no", _yes_no, _kept, lambda t: t == "yes", _in_blank, _in_blank),
+        Kind("year", _integer, _kept, _decimal, _plain_digits, _plain_digits, numeric=True, longest=SHORT),
+        Kind("date", _date, _kept, date.fromisoformat, _in_blank, _in_blank, longest=SHORT),
+        Kind("time", _time, _kept, time.fromisoformat, _in_blank, _in_blank, longest=SHORT),
+        Kind("yes_no", _yes_no, _kept, lambda t: t == "yes", _in_blank, _in_blank, longest=SHORT),
     )
 }
 

@@ -3,21 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from datetime import timedelta
+from typing import Any
 from uuid import UUID
 
 from django.db import transaction
 from django.db.models import Q
 from django.shortcuts import get_object_or_404
-from quillcore.contacts import FIELDS, alike, merged, read_cards
+from django.utils import timezone
+from quillcore.contacts import FIELDS, alike, merged, read_stranger
 from quillcore.contacts import Contact as CoreContact
+from quillcore.contacts.cards import MOST_TEXT
 from quillcore.values import KINDS as VALUE_KINDS
 from quillcore.values import Fault
 
 from goodquill.api import Refusal
-from goodquill.contacts.models import Contact
-from goodquill.offices.access import may_see_contacts
+from goodquill.contacts.models import Contact, ContactChange
+from goodquill.limits import MOST_CONTACTS
+from goodquill.offices.access import may_merge_contacts, may_see_contacts
 from goodquill.offices.models import User
 
+MOST_ALIKE = 20
+"""Contacts that share an e-mail, a phone or a name and are compared with each other: a call center's number stands in some dozen."""
+MOST_CHANGES = 60
 _CHECKED = {"email": "email", "phone": "phone"}
 
 
@@ -26,9 +34,15 @@ def find_contact(user: User, contact: UUID) -> Contact:
     return get_object_or_404(Contact.objects.standing(may_see_contacts(user)), pk=contact)
 
 
+def is_mine_to_merge(user: User, contact: Contact) -> bool:
+    """Whether the user may merge it, part it, take it off the list, and say whether it is shared."""
+    return contact._state.adding or Contact.objects.filter(may_merge_contacts(user), pk=contact.pk).exists()
+
+
+@transaction.atomic
 def save_contact(user: User, kind: str, fields: Mapping[str, str], shared: bool, contact: Contact | None = None) -> Contact:
     """Keep a contact, new or changed.  An e-mail or phone that can't be read is refused beside its field."""
-    texts = {name: fields[name].strip()[:2000] for name in FIELDS if fields.get(name, "").strip()}
+    texts = {name: fields[name].strip()[:MOST_TEXT] for name in FIELDS if fields.get(name, "").strip()}
     for name, value_kind in _CHECKED.items():
         if name in texts:
             read = VALUE_KINDS[value_kind].read(texts[name], ())
@@ -37,11 +51,31 @@ def save_contact(user: User, kind: str, fields: Mapping[str, str], shared: bool,
             texts[name] = str(read)
     if not CoreContact(kind, texts).name:
         raise Refusal("A contact needs a name, a company or an e-mail.", "Type one of them.", "name")
-    contact = contact or Contact(brokerage=user.brokerage, owner=user)
+    if contact is None:
+        if Contact.objects.filter(owner=user).count() >= MOST_CONTACTS:
+            raise Refusal(f"You have {MOST_CONTACTS:,} contacts, which is the most.", "Take some off the list; nothing was changed.", "contacts", 409)
+        contact = Contact(brokerage=user.brokerage, owner=user)
+    else:
+        contact = Contact.objects.select_for_update().get(pk=contact.pk)
+    if shared != contact.shared and not is_mine_to_merge(user, contact):
+        raise Refusal("Whether it is shared is for its owner or the broker to say.", "Ask one of them; nothing was changed.", "role", 403)
+    before = said_by(contact)
     contact.shared = shared
     _put(contact, CoreContact(kind, texts))
     contact.save()
+    _note(user, contact, "changed" if before else "made", before)
     return contact
+
+
+def said_by(contact: Contact) -> dict[str, Any]:
+    """What a contact says, as its history keeps it; nothing for one that isn't kept yet."""
+    return {} if contact._state.adding else {"kind": contact.kind, "fields": dict(contact.fields), "shared": contact.shared}
+
+
+def _note(user: User, contact: Contact, what: str, before: dict[str, Any]) -> None:
+    after = said_by(contact)
+    if after != before or what in ("removed", "restored"):
+        ContactChange.objects.create(contact=contact, by=user, what=what, before=before, after=after)
 
 
 def _put(contact: Contact, core: CoreContact) -> None:
@@ -50,11 +84,72 @@ def _put(contact: Contact, core: CoreContact) -> None:
     contact.words = " ".join(core.get(n) for n in FIELDS if n != "notes" and core.get(n)).lower()[:600]
 
 
+@transaction.atomic
 def remove(user: User, contact: UUID, removed: bool) -> None:
-    """Take a contact off the list, or put it back; deals keep what they have."""
-    found = get_object_or_404(Contact.objects.filter(may_see_contacts(user)), pk=contact)
+    """Take a contact off the list, or put it back; deals keep what they have.  A shared one is its owner's or the broker's to take
+    off."""
+    found = get_object_or_404(Contact.objects.select_for_update().filter(may_see_contacts(user)), pk=contact)
+    if not is_mine_to_merge(user, found):
+        raise Refusal("This shared contact is its owner's or the broker's to take off the list.", "Nothing was changed.", "role", 403)
+    if found.removed == removed:
+        where = "off the list already" if removed else "on the list already"
+        raise Refusal(f"{found.name} is {where}.", "Nothing was changed.", "nothing", 409)
+    before = said_by(found)
     found.removed = removed
     found.save(update_fields=["removed", "touched"])
+    _note(user, found, "removed" if removed else "restored", before)
+
+
+def history(user: User, contact: UUID) -> list[ContactChange]:
+    """The contact's changes, the newest first."""
+    found = get_object_or_404(Contact.objects.filter(may_see_contacts(user)), pk=contact)
+    return list(found.changes.select_related("by")[:MOST_CHANGES])
+
+
+@transaction.atomic
+def undo(user: User, contact: UUID, change: int) -> tuple[Contact, list[str]]:
+    """Take one change back: every field that still says what the change left; the others are named."""
+    found = Contact.objects.select_for_update().get(pk=find_contact(user, contact).pk)
+    row = get_object_or_404(found.changes, pk=change, what__in=("changed", "undone"))
+    before, fields, left = said_by(found), dict(found.fields), []
+    old, new = row.before.get("fields", {}), row.after.get("fields", {})
+    for name in FIELDS:
+        if old.get(name) == new.get(name):
+            continue
+        if fields.get(name) != new.get(name):
+            left.append(FIELDS[name])
+        elif old.get(name):
+            fields[name] = old[name]
+        else:
+            fields.pop(name, None)
+    kind = row.before["kind"] if found.kind == row.after["kind"] else found.kind
+    _put(found, CoreContact(kind, fields))
+    if not found.name:
+        raise Refusal("Taken back, the contact would have no name left.", "Nothing was changed.", "name", 409)
+    found.save()
+    _note(user, found, "undone", before)
+    return found, left
+
+
+WATCHED = {"email": "E-mail", "phone": "Phone"}
+"""Fields by which money can be led astray: whose change is told beside a shared contact for thirty days."""
+TOLD_FOR = timedelta(days=30)
+
+
+def recent(contacts: Iterable[Contact]) -> dict[UUID, list[dict[str, Any]]]:
+    """Of shared contacts, the watched fields that somebody changed lately.  One query."""
+    shared = [c.pk for c in contacts if c.shared]
+    rows = (
+        ContactChange.objects.filter(contact__in=shared, at__gte=timezone.now() - TOLD_FOR).exclude(what="made").select_related("by").order_by("pk")
+    )
+    told: dict[UUID, dict[str, dict[str, Any]]] = {}
+    for row in rows:
+        old, new = row.before.get("fields", {}), row.after.get("fields", {})
+        for name, label in WATCHED.items():
+            if old.get(name, "") != new.get(name, ""):
+                one = {"field": name, "label": label, "by": row.by.name, "at": row.at, "before": old.get(name, "")}
+                told.setdefault(row.contact_id, {})[name] = one
+    return {pk: list(fields.values()) for pk, fields in told.items()}
 
 
 def twins(contact: Contact, among: Iterable[Contact]) -> list[tuple[Contact, str]]:
@@ -79,16 +174,31 @@ def known(user: User, kind: str, fields: Mapping[str, str]) -> Contact | None:
     return found[0][0] if found else None
 
 
+def keep_or_add_to(user: User, kind: str, fields: Mapping[str, str], shared: bool) -> Contact:
+    """The contact that is probably the same, with what it lacked; else a new one.  Nothing that it says is overwritten."""
+    there = known(user, kind, fields)
+    if there is None:
+        return save_contact(user, kind, fields, shared)
+    more = {name: text for name, text in fields.items() if not there.fields.get(name)}
+    return save_contact(user, there.kind, {**there.fields, **more}, there.shared, there) if more else there
+
+
 @transaction.atomic
 def merge(user: User, contact: UUID, other: UUID) -> Contact:
-    """Make two contacts one.  What the kept one lacks comes from the other, what differs goes to its notes."""
+    """Make two contacts one.  What the kept one lacks comes from the other, what differs goes to its notes.  Both have to be the
+    user's own, or the user the broker."""
     keep, gone = find_contact(user, contact), find_contact(user, other)
     if keep.pk == gone.pk:
         raise Refusal("A contact can't be merged with itself.", "Choose another.", "merge")
+    for one in (keep, gone):
+        if not is_mine_to_merge(user, one):
+            raise Refusal(f"{one.name} is shared; merging it is for its owner or the broker.", "Ask one of them; nothing was changed.", "role", 403)
+    before = said_by(keep)
     gone.merged_into, gone.before_merge = keep, {"kind": keep.kind, "fields": keep.fields}
-    gone.save(update_fields=["merged_into", "before_merge"])
+    gone.save(update_fields=["merged_into", "before_merge", "touched"])
     _put(keep, merged(keep.core, gone.core))
     keep.save()
+    _note(user, keep, "merged", before)
     return keep
 
 
@@ -99,6 +209,9 @@ def part(user: User, contact: UUID) -> Contact:
     gone = keep.merged.order_by("-touched").first()
     if gone is None:
         raise Refusal("Nothing was merged into this contact.", "", "merge", 409)
+    if not is_mine_to_merge(user, keep):
+        raise Refusal("Parting it is for its owner or the broker.", "Nothing was changed.", "role", 403)
+    said = said_by(keep)
     before = CoreContact(gone.before_merge["kind"], gone.before_merge["fields"])
     if merged(before, gone.core).fields != keep.fields:
         raise Refusal("The contact was changed after merging.", "Nothing was changed; make a second contact by hand.", "merge", 409)
@@ -106,25 +219,34 @@ def part(user: User, contact: UUID) -> Contact:
     keep.save()
     gone.merged_into = None
     gone.save(update_fields=["merged_into"])
+    _note(user, keep, "parted", said)
     return keep
 
 
-@transaction.atomic
 def take_in(user: User, content: bytes) -> dict[str, int]:
     """Take the contacts of a vCard or CSV file in; one that is probably there already only adds what it knows more."""
-    found = read_cards(content)
+    found = read_stranger(content)
     if isinstance(found, Fault):
-        raise Refusal(found.message, f"{found.mend} Nothing was changed.", found.rule)
+        raise Refusal.of(found, safe="Nothing was changed.")
+    return _taken_in(user, found)
+
+
+@transaction.atomic
+def _taken_in(user: User, found: list[CoreContact]) -> dict[str, int]:
+    if Contact.objects.filter(owner=user).count() + len(found) > MOST_CONTACTS:
+        raise Refusal(f"That would be more than {MOST_CONTACTS:,} contacts, which is the most.", "Nothing was taken in.", "contacts", 409)
     by_sign = _by_sign(Contact.objects.standing(may_see_contacts(user)))
     new: list[Contact] = []
     for core in found:
-        same = next((c for sign in _signs(core) for c in by_sign.get(sign, []) if alike(c.core, core)), None)
+        same = next((c for sign in _signs(core) for c in by_sign.get(sign, [])[:MOST_ALIKE] if alike(c.core, core)), None)
         if same is not None:
             both = merged(same.core, core)
             if both.fields != same.fields:
+                before = said_by(same)
                 _put(same, both)
-                if same not in new:
+                if not same._state.adding:
                     same.save()
+                    _note(user, same, "changed", before)
             continue
         contact = Contact(brokerage=user.brokerage, owner=user)
         _put(contact, CoreContact(core.kind, {k: v[:2000] for k, v in core.fields.items()}))
@@ -153,8 +275,8 @@ def suspects(contacts: list[Contact]) -> dict[UUID, list[tuple[Contact, str]]]:
     """Of these contacts, those that are probably one with another of them; work grows with the likely pairs only."""
     found: dict[UUID, dict[UUID, tuple[Contact, str]]] = {}
     for group in _by_sign(contacts).values():
-        for n, one in enumerate(group[:20]):
-            for other in group[n + 1 : 20]:
+        for n, one in enumerate(group[:MOST_ALIKE]):
+            for other in group[n + 1 : MOST_ALIKE]:
                 if why := alike(one.core, other.core):
                     found.setdefault(one.pk, {})[other.pk] = (other, why)
                     found.setdefault(other.pk, {})[one.pk] = (one, why)

@@ -9,21 +9,22 @@ from django.db.models import QuerySet
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
-from quillcore.contacts import write_csv, write_vcards
+from drf_spectacular.utils import extend_schema
+from quillcore.contacts import FIELDS, write_csv, write_vcards
+from quillcore.limited import CARDS
 from rest_framework import serializers as s
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import as_file, checked, uploaded
+from goodquill.api import as_file, asked, checked, uploaded
 from goodquill.contacts import actions
-from goodquill.contacts.models import HOME_CHOICES, KIND_CHOICES, Contact, HomeSeen
+from goodquill.contacts.models import HOME_CHOICES, KIND_CHOICES, Contact, ContactChange, HomeSeen
+from goodquill.limits import MOST_LISTED_CONTACTS
 from goodquill.offices.access import may_see_contacts
-
-MOST_LISTED = 200
-MOST_BYTES = 10_000_000
+from goodquill.offices.models import Role, User
+from goodquill.offices.once import dear, once
 
 
 class TwinSerializer(s.Serializer):
@@ -34,8 +35,22 @@ class TwinSerializer(s.Serializer):
     why = s.CharField()
 
 
+class RecentSerializer(s.Serializer):
+    """A field of a shared contact that somebody changed in the last thirty days, and what it said before."""
+
+    field = s.CharField()
+    label = s.CharField()
+    by = s.CharField()
+    at = s.DateTimeField()
+    before = s.CharField(allow_blank=True)
+
+
 class ContactSerializer(s.Serializer):
-    """A contact.  ``twins`` are others that are probably the same; ``merged`` says that another was merged into it."""
+    """A contact.  ``twins`` are others that are probably the same; ``merged`` says that another was merged into it;
+    ``may_merge`` whether merging, sharing and removing it is the reader's to do."""
+
+    may_merge = s.BooleanField()
+    recent = RecentSerializer(many=True)
 
     id = s.UUIDField()
     kind = s.ChoiceField(choices=KIND_CHOICES)
@@ -51,7 +66,7 @@ class SaveContactSerializer(s.Serializer):
     """A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a second one."""
 
     kind = s.ChoiceField(choices=KIND_CHOICES)
-    fields_said = s.DictField(child=s.CharField(max_length=2000, allow_blank=True))
+    fields_said = s.DictField(child=s.CharField(max_length=2000, allow_blank=True, trim_whitespace=False))
     shared = s.BooleanField(required=False, default=False)
     unless_known = s.BooleanField(required=False, default=False)
 
@@ -76,19 +91,38 @@ class TakenInSerializer(s.Serializer):
     known = s.IntegerField()
 
 
-def contact_row(request: Request, contact: Contact, twins: list[tuple[Contact, str]], merged: bool = False) -> dict[str, Any]:
-    """A contact as screens get it."""
+def contact_row(
+    request: Request, contact: Contact, twins: list[tuple[Contact, str]], merged: bool = False, recent: list[dict[str, Any]] | None = None
+) -> dict[str, Any]:
+    """A contact as screens get it.  ``recent`` are the changes that are told, where they were looked up for a whole list."""
+    told = actions.recent([contact]).get(contact.pk, []) if recent is None else recent
+    user = request.user
     return {
-        "id": contact.pk, "kind": contact.kind, "name": contact.name, "fields_said": contact.fields, "shared": contact.shared, "mine": contact.owner_id == request.user.pk,
-        "merged": merged, "twins": [{"id": other.pk, "name": other.name, "why": why} for other, why in twins],
+        "id": contact.pk, "kind": contact.kind, "name": contact.name, "fields_said": contact.fields, "shared": contact.shared, "mine": contact.owner_id == user.pk,
+        "merged": merged, "twins": [{"id": other.pk, "name": other.name, "why": why} for other, why in twins], "recent": told,
+        "may_merge": contact.owner_id == user.pk or user.role == Role.BROKER,
     }  # fmt: skip
 
 
-def _found(request: Request) -> QuerySet[Contact]:
-    rows = Contact.objects.standing(may_see_contacts(request.user))
-    if kind := request.query_params.get("kind", ""):
-        rows = rows.filter(kind=kind)
-    for word in request.query_params.get("find", "").lower().split()[:6]:
+class ContactsQuery(s.Serializer):
+    """What is looked for."""
+
+    find = s.CharField(required=False, allow_blank=True, default="", max_length=200)
+    kind = s.CharField(required=False, allow_blank=True, default="", max_length=20)
+
+
+class FileQuery(ContactsQuery):
+    """What is looked for, and as what it leaves."""
+
+
+FileQuery._declared_fields["as"] = s.ChoiceField(choices=["vcf", "csv"], required=False, default="vcf")
+
+
+def _found(user: User, given: dict[str, Any]) -> QuerySet[Contact]:
+    rows = Contact.objects.standing(may_see_contacts(user))
+    if given["kind"]:
+        rows = rows.filter(kind=given["kind"])
+    for word in given["find"].lower().split()[:6]:
         rows = rows.filter(words__contains=word)
     return rows
 
@@ -96,23 +130,22 @@ def _found(request: Request) -> QuerySet[Contact]:
 class ContactsView(APIView):
     """Contacts that one may see."""
 
-    @extend_schema(
-        operation_id="contacts", parameters=[OpenApiParameter("find", str), OpenApiParameter("kind", str)], responses=ContactSerializer(many=True)
-    )
+    @extend_schema(operation_id="contacts", parameters=[ContactsQuery], responses=ContactSerializer(many=True))
     def get(self, request: Request) -> Response:
         """By name: those of a kind, those with every word of ``find`` in name, company, e-mail, phone or address."""
-        rows = list(_found(request)[:MOST_LISTED])
+        rows = list(_found(request.user, asked(ContactsQuery, request))[:MOST_LISTED_CONTACTS])
         twins = actions.suspects(rows)
         into = set(Contact.objects.filter(merged_into__in=rows).values_list("merged_into", flat=True))
-        return Response([contact_row(request, c, twins.get(c.pk, []), c.pk in into) for c in rows])
+        recent = actions.recent(rows)
+        return Response([contact_row(request, c, twins.get(c.pk, []), c.pk in into, recent.get(c.pk, [])) for c in rows])
 
     @extend_schema(operation_id="add_contact", request=SaveContactSerializer, responses={201: ContactSerializer})
+    @once
     def post(self, request: Request) -> Response:
         """Keep a new one; those that are probably the same are named."""
         given = checked(SaveContactSerializer, request)
-        if given["unless_known"] and (known := actions.known(request.user, given["kind"], given["fields_said"])):
-            return Response(contact_row(request, known, []), 201)
-        contact = actions.save_contact(request.user, given["kind"], given["fields_said"], given["shared"])
+        keep = actions.keep_or_add_to if given["unless_known"] else actions.save_contact
+        contact = keep(request.user, given["kind"], given["fields_said"], given["shared"])
         return Response(contact_row(request, contact, actions.twins(contact, actions.near(request.user, contact.core))), 201)
 
 
@@ -126,6 +159,7 @@ class ContactView(APIView):
         return Response(contact_row(request, found, actions.twins(found, actions.near(request.user, found.core)), found.merged.exists()))
 
     @extend_schema(operation_id="save_contact", request=SaveContactSerializer, responses=ContactSerializer)
+    @once
     def post(self, request: Request, contact: UUID) -> Response:
         """Change it."""
         given = checked(SaveContactSerializer, request)
@@ -149,10 +183,57 @@ class RestoreContactView(APIView):
         return Response(status=204)
 
 
+class ContactChangeSerializer(s.Serializer):
+    """One change of a contact: which fields said what before and after."""
+
+    id = s.IntegerField()
+    at = s.DateTimeField()
+    by = s.CharField()
+    what = s.ChoiceField(choices=ContactChange.WHAT)
+    moves = s.ListField(child=s.DictField(child=s.CharField(allow_blank=True)))
+
+
+class UndoChangeSerializer(s.Serializer):
+    """Which change to take back."""
+
+    change = s.IntegerField(min_value=1, max_value=2**62)
+
+
+class UndoneSerializer(s.Serializer):
+    """The contact, and the fields that were changed since and stay."""
+
+    contact = ContactSerializer()
+    left = s.ListField(child=s.CharField())
+
+
+class ContactHistoryView(APIView):
+    """A contact's changes."""
+
+    @extend_schema(operation_id="contact_history", responses=ContactChangeSerializer(many=True))
+    def get(self, request: Request, contact: UUID) -> Response:
+        """The newest first."""
+        rows = actions.history(request.user, contact)
+        return Response([{"id": r.pk, "at": r.at, "by": r.by.name, "what": r.what, "moves": _moves(r)} for r in rows])
+
+    @extend_schema(operation_id="undo_contact_change", request=UndoChangeSerializer, responses=UndoneSerializer)
+    @once
+    def post(self, request: Request, contact: UUID) -> Response:
+        """Take one back."""
+        found, left = actions.undo(request.user, contact, checked(UndoChangeSerializer, request)["change"])
+        return Response({"contact": contact_row(request, found, []), "left": left})
+
+
+def _moves(row: ContactChange) -> list[dict[str, str]]:
+    old, new = row.before.get("fields", {}), row.after.get("fields", {})
+    moved = [n for n in FIELDS if old.get(n, "") != new.get(n, "")]
+    return [{"label": FIELDS[n], "before": old.get(n, ""), "after": new.get(n, "")} for n in moved]
+
+
 class MergeView(APIView):
     """Two contacts as one."""
 
     @extend_schema(operation_id="merge_contacts", request=MergeSerializer, responses=ContactSerializer)
+    @once
     def post(self, request: Request, contact: UUID) -> Response:
         """Merge another into it, or take the last merging back."""
         other = checked(MergeSerializer, request)["other"]
@@ -166,21 +247,25 @@ class CardsView(APIView):
     parser_classes = (MultiPartParser, JSONParser)
 
     @extend_schema(
-        operation_id="contacts_file", parameters=[OpenApiParameter("as", str, enum=["vcf", "csv"])], responses={(200, "text/vcard"): OpenApiTypes.STR}
+        operation_id="contacts_file", parameters=[FileQuery], responses={(200, "text/vcard"): OpenApiTypes.STR, (200, "text/csv"): OpenApiTypes.STR}
     )
+    @dear
     def get(self, request: Request) -> HttpResponse:
         """Those that are found, as vCard or CSV."""
-        cards = [c.core for c in _found(request)]
-        csv = request.query_params.get("as") == "csv"
+        given = asked(FileQuery, request)
+        cards = [c.core for c in _found(request.user, given)]
+        csv = given["as"] == "csv"
         # Sheets take a CSV for UTF-8 only when it begins with the mark of it.
         content = "\ufeff" + write_csv(cards) if csv else write_vcards(cards)
-        return as_file(content, f"text/{'csv' if csv else 'vcard'}; charset=utf-8", f"contacts.{'csv' if csv else 'vcf'}", private=False)
+        return as_file(content, f"text/{'csv' if csv else 'vcard'}; charset=utf-8", f"contacts.{'csv' if csv else 'vcf'}")
 
     @extend_schema(operation_id="take_in_contacts", request={"multipart/form-data": CardsSerializer}, responses=TakenInSerializer)
+    @once
+    @dear
     def post(self, request: Request) -> Response:
         """Take a vCard or CSV file in."""
         file = checked(CardsSerializer, request)["file"]
-        return Response(actions.take_in(request.user, uploaded(file, MOST_BYTES)))
+        return Response(actions.take_in(request.user, uploaded(file, CARDS.most_bytes)))
 
 
 class HomeSerializer(s.Serializer):
@@ -202,6 +287,7 @@ class HomesView(APIView):
     """Homes a client has seen."""
 
     @extend_schema(operation_id="add_home", request=HomeSerializer, responses={201: HomeSerializer})
+    @once
     def post(self, request: Request, contact: UUID) -> Response:
         """Another one."""
         home = HomeSeen.objects.create(contact=actions.find_contact(request.user, contact), **checked(HomeSerializer, request))

@@ -56,6 +56,23 @@ class Contact(models.Model):
         return CoreContact(self.kind, self.fields)
 
 
+class ContactChange(models.Model):
+    """One change of a contact: what it said ``before`` and ``after``, each {"kind", "fields", "shared"}; by whom and when."""
+
+    WHAT = [(w, w) for w in ("made", "changed", "merged", "parted", "removed", "restored", "undone")]
+
+    contact = models.ForeignKey(Contact, models.CASCADE, related_name="changes")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    what = models.CharField(max_length=10, choices=WHAT)
+    before = models.JSONField(default=dict)
+    after = models.JSONField(default=dict)
+
+    class Meta:
+        ordering = ["-pk"]
+        indexes = [models.Index(fields=["contact", "at"])]
+
+
 class HomeSeen(models.Model):
     """A home that a client was shown, as the sources had it that day.  ``kind`` is the listing's: "sale" or "lease"."""
 

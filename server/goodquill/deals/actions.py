@@ -15,12 +15,13 @@ from quillcore.forms import Form
 from quillcore.templates import merge, read_template
 from quillcore.values import Fault
 
-from goodquill.api import Refusal
-from goodquill.contacts.actions import find_contact
+from goodquill.api import Refusal, Sent
+from goodquill.contacts.actions import find_contact, recent
 from goodquill.deals.changing import Step, begin, finish, reopen, say_parties
 from goodquill.deals.clients import contact_for, papers_into
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal
+from goodquill.facts.models import Kind
 from goodquill.forms.models import Release, ReleaseForm
 from goodquill.forms.queries import forms_of
 from goodquill.offices.access import may_use_releases
@@ -44,7 +45,7 @@ def create_deal(user: User, given: dict[str, Any]) -> Deal:
         brokerage=user.brokerage, office=user.office, owner=user, release=release, side=given["side"], name=name or "New deal", name_typed=bool(name)
     )
     Offer.objects.create(deal=deal)
-    step = begin(user, deal.pk, uuid.uuid4(), "start", "Started the deal")
+    step = begin(user, deal.pk, Sent.new(), Kind.START, "Started the deal")
     _name_clients(step, given.get("clients", []))
     if template is not None:
         _apply(step, template)
@@ -77,9 +78,9 @@ def _name_clients(step: Step, clients: list[dict[str, Any]]) -> None:
 
 
 @transaction.atomic
-def apply_template(user: User, deal_id: UUID, change_id: UUID, template_id: UUID, offer: int | None = None) -> dict[str, Any]:
+def apply_template(user: User, deal_id: UUID, sent: Sent, template_id: UUID, offer: int | None = None) -> dict[str, Any]:
     """Apply a template to a deal as one undoable change."""
-    step = begin(user, deal_id, change_id, "template", offer=offer)
+    step = begin(user, deal_id, sent, Kind.TEMPLATE, offer=offer)
     if not step.retried:
         template = get_object_or_404(Template.objects.filter(may_use_releases(user, "release__")).select_related("release"), pk=template_id)
         if template.side != step.opened.deal.side:
@@ -124,9 +125,9 @@ def _offer_for(opened: OpenDeal, form: Form | None) -> Offer | None:
 
 
 @transaction.atomic
-def add_form(user: User, deal_id: UUID, change_id: UUID, number: str, edition: str = "", offer: int | None = None) -> dict[str, Any]:
+def add_form(user: User, deal_id: UUID, sent: Sent, number: str, edition: str = "", offer: int | None = None) -> dict[str, Any]:
     """Add one form to the end of the package: this edition of any release open to the user, or the number in the deal's own release."""
-    step = begin(user, deal_id, change_id, "documents", offer=offer)
+    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         opened = step.opened
         rows = ReleaseForm.objects.select_related("edition").order_by("-release__released")
@@ -155,11 +156,9 @@ def add_form(user: User, deal_id: UUID, change_id: UUID, number: str, edition: s
 
 
 @transaction.atomic
-def use_contact(
-    user: User, deal_id: UUID, change_id: UUID, contact_id: UUID, group: str, party: str = "", offer: int | None = None
-) -> dict[str, Any]:
+def use_contact(user: User, deal_id: UUID, sent: Sent, contact_id: UUID, group: str, party: str = "", offer: int | None = None) -> dict[str, Any]:
     """Fill a group of facts from a contact; in a group of parties the contact becomes (or, with ``party``, fills in) one of them."""
-    step = begin(user, deal_id, change_id, "contact", offer=offer)
+    step = begin(user, deal_id, sent, Kind.CONTACT, offer=offer)
     if step.retried:
         return finish(step)
     contact = find_contact(user, contact_id)
@@ -182,15 +181,16 @@ def use_contact(
         if not isinstance(read, Fault):
             entries.append(Entry(f"{prefix}.{name}", Act.STATE, 0, Source.TYPED, read, origin=f"contact {contact.name}"))
     step.write(*entries)
-    step.change.said = f"{contact.name}, from contacts"[:300]
+    changed = [f"its {r['label'].lower()} was changed by {r['by']} on {r['at']:%B} {r['at'].day}" for r in recent([contact]).get(contact.pk, [])]
+    step.change.said = "; ".join([f"{contact.name}, from contacts", *changed])[:300]
     step.change.save(update_fields=["said"])
     return finish(step)
 
 
 @transaction.atomic
-def remove_document(user: User, deal_id: UUID, change_id: UUID, code: str, offer: int | None = None) -> dict[str, Any]:
+def remove_document(user: User, deal_id: UUID, sent: Sent, code: str, offer: int | None = None) -> dict[str, Any]:
     """Take a document out of the package; what was filled in stays on record and comes back with undo."""
-    step = begin(user, deal_id, change_id, "documents", offer=offer)
+    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         document = _document(step, code)
         Document.objects.filter(pk=document.pk).update(removed=True)
@@ -199,9 +199,9 @@ def remove_document(user: User, deal_id: UUID, change_id: UUID, code: str, offer
 
 
 @transaction.atomic
-def set_aside(user: User, deal_id: UUID, change_id: UUID, code: str, aside: bool, offer: int | None = None) -> dict[str, Any]:
+def set_aside(user: User, deal_id: UUID, sent: Sent, code: str, aside: bool, offer: int | None = None) -> dict[str, Any]:
     """Set a document aside, filled as it is, or take it up again."""
-    step = begin(user, deal_id, change_id, "documents", offer=offer)
+    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         document = _document(step, code)
         Document.objects.filter(pk=document.pk).update(set_aside=aside)
@@ -210,9 +210,9 @@ def set_aside(user: User, deal_id: UUID, change_id: UUID, code: str, aside: bool
 
 
 @transaction.atomic
-def put_in_order(user: User, deal_id: UUID, change_id: UUID, codes: list[str], offer: int | None = None) -> dict[str, Any]:
+def put_in_order(user: User, deal_id: UUID, sent: Sent, codes: list[str], offer: int | None = None) -> dict[str, Any]:
     """Put the package's documents in this order."""
-    step = begin(user, deal_id, change_id, "documents", offer=offer)
+    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         before = [d.code for d in step.opened.documents]
         if sorted(before) != sorted(codes):

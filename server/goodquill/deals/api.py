@@ -5,43 +5,44 @@ from __future__ import annotations
 from typing import Any
 from uuid import UUID
 
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
-from goodquill.deals import actions, changing, lens, offers, payload
+from goodquill.api import asked, checked, sent_with
+from goodquill.deals import actions, changing, history, keeping, lens, offers, payload
 from goodquill.deals import serializers as shapes
 from goodquill.deals.models import Deal
-from goodquill.deals.opening import OpenDeal, find_deal
-from goodquill.facts.models import Change
+from goodquill.deals.opening import find_deal, open_deal
+from goodquill.limits import MOST_LISTED_DEALS
 from goodquill.offices.access import may_see_deals
-
-MOST_LISTED = 50
-OFFER = OpenApiParameter("offer", int, description="The offer at hand; the one in force without it.")
+from goodquill.offices.once import dear, once
 
 
 def offer_at_hand(request: Request) -> int | None:
-    """The offer that a request speaks of, by its id."""
-    said = request.query_params.get("offer", "")
-    if said and not said.isdigit():
-        raise Refusal("“offer” is the number of an offer.", "Leave it out for the one in force.", "offer")
-    return int(said) if said else None
+    """The offer that a request speaks of, by its id; None for the one in force."""
+    found: int | None = asked(shapes.OfferQuery, request)["offer"]
+    return found
 
 
 class DealsView(APIView):
     """Deals one may see."""
 
-    @extend_schema(operation_id="deals", parameters=[OpenApiParameter("find", str)], responses=shapes.DealRowSerializer(many=True))
+    @extend_schema(operation_id="deals", parameters=[shapes.DealsQuery], responses=shapes.DealRowSerializer(many=True))
     def get(self, request: Request) -> Response:
-        """The fifty touched last; with ``find``, those with all its words in name, address, parties or numbers."""
+        """The fifty touched last; with ``find``, those with all its words in name, address, parties or numbers; with
+        ``thrown_away`` those that can still be brought back."""
+        given = asked(shapes.DealsQuery, request)
+        if given["thrown_away"]:
+            return Response([deal_row(d) for d in keeping.thrown_away(request.user)[:MOST_LISTED_DEALS]])
         rows = Deal.objects.filter(may_see_deals(request.user)).select_related("owner").order_by("-touched")
-        for word in request.query_params.get("find", "").lower().split()[:8]:
+        for word in given["find"].lower().split()[:8]:
             rows = rows.filter(words__contains=word)
-        return Response([deal_row(d) for d in rows[:MOST_LISTED]])
+        return Response([deal_row(d) for d in rows[:MOST_LISTED_DEALS]])
 
     @extend_schema(operation_id="start_deal", request=shapes.NewDealSerializer, responses={201: shapes.DealRowSerializer})
+    @once
     def post(self, request: Request) -> Response:
         """Start a deal."""
         return Response(deal_row(actions.create_deal(request.user, checked(shapes.NewDealSerializer, request))), 201)
@@ -59,40 +60,70 @@ def deal_row(deal: Deal) -> dict[str, Any]:
 class DealView(APIView):
     """One deal."""
 
-    @extend_schema(operation_id="deal", parameters=[OFFER], responses=shapes.DealSerializer)
+    @extend_schema(operation_id="deal", parameters=[shapes.OfferQuery], responses=shapes.DealSerializer)
     def get(self, request: Request, deal: UUID) -> Response:
         """The deal, whole."""
-        return Response(payload.whole(OpenDeal(find_deal(request.user, deal), offer_at_hand(request))))
+        opened = open_deal(request.user, deal, offer_at_hand(request))
+        keeping.note(request.user, opened.deal, "opened")
+        return Response(payload.whole(opened))
+
+    @extend_schema(operation_id="throw_away_deal", request=None, responses={204: None})
+    def delete(self, request: Request, deal: UUID) -> Response:
+        """Throw it away; its agent and the broker find it again for thirty days."""
+        keeping.throw_away(request.user, deal)
+        return Response(status=204)
+
+    @extend_schema(operation_id="bring_back_deal", request=None, responses=shapes.DealRowSerializer)
+    def post(self, request: Request, deal: UUID) -> Response:
+        """Bring it back."""
+        return Response(deal_row(keeping.bring_back(request.user, deal)))
+
+
+class NameView(APIView):
+    """A deal's name."""
+
+    @extend_schema(operation_id="name_deal", parameters=[shapes.OfferQuery], request=shapes.NameSerializer, responses=shapes.DeltaSerializer)
+    def post(self, request: Request, deal: UUID) -> Response:
+        """Name it, or let it follow address and surname again."""
+        given = checked(shapes.NameSerializer, request)
+        return Response(keeping.name_deal(request.user, deal, sent_with(request, given), given["name"], offer_at_hand(request)))
+
+
+class LooksView(APIView):
+    """Who looked at a deal."""
+
+    @extend_schema(operation_id="looks", responses=shapes.LookedSerializer(many=True))
+    def get(self, request: Request, deal: UUID) -> Response:
+        """Who opened and took what, for the broker."""
+        return Response(keeping.looks(request.user, deal))
 
 
 class ChangesView(APIView):
     """Changes to a deal's facts."""
 
-    @extend_schema(operation_id="changes", parameters=[OpenApiParameter("since", int, required=True), OFFER], responses=shapes.DeltaSerializer)
+    @extend_schema(operation_id="changes", parameters=[shapes.SinceQuery], responses={200: shapes.DeltaSerializer, 204: None})
     def get(self, request: Request, deal: UUID) -> Response:
         """What has moved since change number ``since``; 204 when nothing has."""
-        since = request.query_params.get("since", "")
-        if not since.isdigit():
-            raise Refusal("“since” is the number of a change.", "Give 0 for everything.", "since")
-        if find_deal(request.user, deal).seq <= int(since):
+        given = asked(shapes.SinceQuery, request)
+        if find_deal(request.user, deal).seq <= given["since"]:
             return Response(status=204)
-        return Response(changing.changes_since(request.user, deal, int(since), offer_at_hand(request)))
+        return Response(changing.changes_since(request.user, deal, given["since"], given["offer"]))
 
-    @extend_schema(operation_id="edit", parameters=[OFFER], request=shapes.EditsSerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(operation_id="edit", parameters=[shapes.OfferQuery], request=shapes.EditsSerializer, responses=shapes.DeltaSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Carry out a batch of edits."""
         given = checked(shapes.EditsSerializer, request)
-        return Response(changing.edit(request.user, deal, given["change"], given["edits"], offer_at_hand(request)))
+        return Response(changing.edit(request.user, deal, sent_with(request, given), given["edits"], offer_at_hand(request)))
 
 
 class UndoView(APIView):
     """Taking a change back."""
 
-    @extend_schema(operation_id="undo", parameters=[OFFER], request=shapes.UndoSerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(operation_id="undo", parameters=[shapes.OfferQuery], request=shapes.UndoSerializer, responses=shapes.DeltaSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Undo one change."""
         given = checked(shapes.UndoSerializer, request)
-        return Response(changing.undo(request.user, deal, given["change"], given["target"], offer_at_hand(request)))
+        return Response(changing.undo(request.user, deal, sent_with(request, given), given["target"], offer_at_hand(request)))
 
 
 class HistoryView(APIView):
@@ -100,41 +131,39 @@ class HistoryView(APIView):
 
     @extend_schema(operation_id="history", responses=shapes.ChangeSerializer(many=True))
     def get(self, request: Request, deal: UUID) -> Response:
-        """The newest fifty steps, newest first."""
-        found = find_deal(request.user, deal)
-        rows = Change.objects.filter(deal=found).select_related("by").prefetch_related("undone_by").order_by("-seq")[:50]
-        return Response(
-            [{"id": c.pk, "seq": c.seq, "at": c.at, "by": c.by.name, "kind": c.kind, "said": c.said, "undone": bool(c.undone_by.all())} for c in rows]
-        )
+        """The newest fifty steps, newest first, each with what it did from what to what."""
+        return Response(history.steps(open_deal(request.user, deal)))
 
 
 class LensView(APIView):
     """One fact under the lens."""
 
-    @extend_schema(operation_id="lens", parameters=[OFFER], responses=shapes.LensSerializer)
+    @extend_schema(operation_id="lens", parameters=[shapes.OfferQuery], responses=shapes.LensSerializer)
     def get(self, request: Request, deal: UUID, key: str) -> Response:
         """Value at every source, history, places."""
-        return Response(lens.look(OpenDeal(find_deal(request.user, deal), offer_at_hand(request)), key))
+        return Response(lens.look(open_deal(request.user, deal, offer_at_hand(request)), key))
 
 
 class TemplatesView(APIView):
     """Applying templates."""
 
-    @extend_schema(operation_id="apply_template", parameters=[OFFER], request=shapes.ApplySerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(operation_id="apply_template", parameters=[shapes.OfferQuery], request=shapes.ApplySerializer, responses=shapes.DeltaSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Apply one template; nothing typed is replaced, and applying twice adds nothing."""
         given = checked(shapes.ApplySerializer, request)
-        return Response(actions.apply_template(request.user, deal, given["change"], given["template"], offer_at_hand(request)))
+        return Response(actions.apply_template(request.user, deal, sent_with(request, given), given["template"], offer_at_hand(request)))
 
 
 class PackageView(APIView):
     """Changing the package."""
 
-    @extend_schema(operation_id="change_package", parameters=[OFFER], request=shapes.PackageEditSerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(
+        operation_id="change_package", parameters=[shapes.OfferQuery], request=shapes.PackageEditSerializer, responses=shapes.DeltaSerializer
+    )
     def post(self, request: Request, deal: UUID) -> Response:
         """Add, take out, set aside, take up again, or reorder."""
         given = checked(shapes.PackageEditSerializer, request)
-        change, op, document, offer = given["change"], given["op"], given.get("document", ""), offer_at_hand(request)
+        change, op, document, offer = sent_with(request, given), given["op"], given.get("document", ""), offer_at_hand(request)
         if op == "add":
             return Response(actions.add_form(request.user, deal, change, given.get("number", ""), given.get("edition", ""), offer))
         if op == "remove":
@@ -148,15 +177,16 @@ class OffersView(APIView):
     """A deal's offers."""
 
     @extend_schema(operation_id="offers", responses=shapes.OffersSerializer)
+    @dear
     def get(self, request: Request, deal: UUID) -> Response:
         """Their terms side by side."""
-        return Response(offers.side_by_side(OpenDeal(find_deal(request.user, deal))))
+        return Response(offers.side_by_side(open_deal(request.user, deal)))
 
     @extend_schema(operation_id="add_offer", request=shapes.NewOfferSerializer, responses=shapes.DeltaSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Another offer, which is then at hand."""
         given = checked(shapes.NewOfferSerializer, request)
-        return Response(offers.add_offer(request.user, deal, given["change"], given["name"], given["like"]))
+        return Response(offers.add_offer(request.user, deal, sent_with(request, given), given["name"], given["like"]))
 
 
 class OfferView(APIView):
@@ -166,4 +196,4 @@ class OfferView(APIView):
     def post(self, request: Request, deal: UUID, offer: int) -> Response:
         """Accept it, name it, say what became of it, or take it out."""
         given = checked(shapes.OfferEditSerializer, request)
-        return Response(offers.change_offer(request.user, deal, given["change"], offer, given["op"], given["name"], given["day"]))
+        return Response(offers.change_offer(request.user, deal, sent_with(request, given), offer, given["op"], given["name"], given["day"]))

@@ -12,15 +12,19 @@ from quillcore.facts import PARTY_GROUPS, Act, Entry, Source, load_catalog
 from quillcore.facts.catalog import OWN_KEY
 from quillcore.facts.pasting import spread
 from quillcore.formulas.sheet import MOST_PARTIES
-from quillcore.values import EMPTY, KINDS, Fault
+from quillcore.values import EMPTY, KINDS, Fault, Value
 
-from goodquill.api import Refusal
+from goodquill.api import Refusal, Sent
 from goodquill.deals import naming, payload
 from goodquill.deals.models import Deal, Document, Offer
-from goodquill.deals.opening import OpenDeal, find_deal
-from goodquill.facts.models import Change, Clash, Draft, FactEntry
+from goodquill.deals.opening import OpenDeal, find_deal, open_deal
+from goodquill.deals.words import label_of
+from goodquill.facts.models import Change, Clash, Draft, FactEntry, Kind
 from goodquill.facts.records import restoring, says_the_same, slot, to_core, to_row
 from goodquill.offices.models import User
+
+MOST_TEXT = 20_000
+"""Characters of a text that can't be read and is kept all the same."""
 
 
 @dataclass
@@ -37,6 +41,7 @@ class Step:
     left: list[str] = field(default_factory=list)
     retried: bool = False
     asked: int | None = None
+    wrote: bool = False
 
     def write(self, *entries: Entry) -> None:
         """Append entries to the record and to what is open."""
@@ -48,27 +53,38 @@ class Step:
             row.deal, row.change = self.opened.deal, self.change
             if row.offer_id is None:
                 row.offer = self.opened.offer_of(row.key)
+        self.wrote = self.wrote or bool(rows)
         # MariaDB gives every row of a bulk insert its id by RETURNING.
         for row in FactEntry.objects.bulk_create(rows):
             self.opened.append(row, to_core(row, self.opened.kind_of))
             self.moved.add(row.key)
 
 
-def begin(user: User, deal_id: UUID, change_id: UUID, kind: str, said: str = "", offer: int | None = None) -> Step:
+def begin(user: User, deal_id: UUID, sent: Sent, kind: Kind, said: str = "", offer: int | None = None) -> Step:
     """Lock the deal and start a change to it as one offer has it (none: the one in force); to be called in a transaction.
-    A known change id gives a step with ``retried``."""
+    A change that is known already gives a step with ``retried``; another one under the same id is refused."""
     deal = find_deal(user, deal_id, lock=True)
-    opened = OpenDeal(deal, offer)
-    known = Change.objects.filter(pk=change_id).first()
-    if known is not None:
-        if known.deal_id != deal.pk:
-            raise Refusal("This change belongs to another deal.", "Reload the page; nothing was changed.", "change id")
-        moved = set(FactEntry.objects.filter(change=known).values_list("key", flat=True))
-        return Step(opened, known, moved, bool(known.documents or known.offers), retried=True, asked=offer)
+    opened = OpenDeal(deal, offer, reader=user)
+    change = Change(pk=sent.id, deal=deal, seq=deal.seq + 1, by=user, kind=kind, said=said[:300], digest=sent.digest)
+    try:
+        with transaction.atomic():
+            change.save(force_insert=True)
+    except IntegrityError:
+        return _repeated(opened, sent, user, offer)
     deal.seq += 1
-    change = Change(pk=change_id, deal=deal, seq=deal.seq, by=user, kind=kind, said=said[:300])
-    change.save(force_insert=True)
     return Step(opened, change, asked=offer)
+
+
+def _repeated(opened: OpenDeal, sent: Sent, user: User, offer: int | None) -> Step:
+    """The step of a change that was made before."""
+    known = Change.objects.filter(pk=sent.id).first()
+    if known is None:
+        raise Refusal("This change is being saved already.", "It is safe to try again.", "busy", 409, again=True)
+    other = known.deal_id != opened.deal.pk or known.by_id != user.pk or (sent.digest and known.digest and sent.digest != known.digest)
+    if other:
+        raise Refusal("Something else was sent under this change's id before.", "Reload the page; nothing was changed by this one.", "repeated", 422)
+    moved = set(FactEntry.objects.filter(change=known).values_list("key", flat=True))
+    return Step(opened, known, moved, bool(known.documents or known.offers or known.head), retried=True, asked=offer)
 
 
 def finish(step: Step) -> dict[str, Any]:
@@ -77,6 +93,7 @@ def finish(step: Step) -> dict[str, Any]:
     stale = opened.package.sheet.refresh(step.moved)
     every = list(opened.package.blanks())
     if not step.retried:
+        _tell_nothings(step)
         if not opened.deal.name_typed:
             opened.deal.name = naming.proposed_name(opened)[:250]
         opened.deal.words = naming.search_words(opened)
@@ -88,6 +105,14 @@ def finish(step: Step) -> dict[str, Any]:
             opened.offer.parties = parties
             opened.offer.save(update_fields=["parties"])
     return delta(opened, every, stale, step.documents_moved, step.left) | {"change": step.change.pk, "said": step.change.said}
+
+
+def _tell_nothings(step: Step) -> None:
+    """A step that changed nothing is kept for its id alone, so that History and undo have none to speak of."""
+    change = step.change
+    if change.kind == Kind.EDIT and not step.wrote:
+        change.kind = Kind.NOTHING
+        change.save(update_fields=["kind"])
 
 
 def delta(opened: OpenDeal, every: list[Blank], stale: set[str], whole: bool, left: list[str] | None = None) -> dict[str, Any]:
@@ -107,21 +132,13 @@ def delta(opened: OpenDeal, every: list[Blank], stale: set[str], whole: bool, le
 
 
 @transaction.atomic
-def edit(user: User, deal_id: UUID, change_id: UUID, edits: list[dict[str, Any]], offer: int | None = None) -> dict[str, Any]:
+def edit(user: User, deal_id: UUID, sent: Sent, edits: list[dict[str, Any]], offer: int | None = None) -> dict[str, Any]:
     """Carry out a batch of edits as one undoable change; see ``EditSerializer`` for what an edit says."""
-    try:
-        step = begin(user, deal_id, change_id, "edit", ", ".join(dict.fromkeys(_label(e["key"]) for e in edits)), offer)
-    except IntegrityError as trouble:  # two tries of one change at the same moment: the other one has it
-        raise Refusal("This change is being saved already.", "It is safe to try again.", "busy", 409) from trouble
+    step = begin(user, deal_id, sent, Kind.EDIT, ", ".join(dict.fromkeys(label_of(e["key"]) for e in edits)), offer)
     if not step.retried:
         for one in edits:
             _EDITS[one["op"]](step, one, user)
     return finish(step)
-
-
-def _label(key: str) -> str:
-    fact = load_catalog().find(key)
-    return fact.label if fact else key.rsplit(".", 1)[-1].replace("-", " ")
 
 
 def _fresh(step: Step, key: str, one: dict[str, Any], user: User) -> bool:
@@ -131,19 +148,35 @@ def _fresh(step: Step, key: str, one: dict[str, Any], user: User) -> bool:
         return True
     theirs = opened.package.sheet.held(one["key"]).value
     text = one.get("text", "")
-    kind = opened.kind_of(key)
-    mine = KINDS[kind].read(text, opened.options_of(key)) if text else None
-    if mine is None or theirs is None or isinstance(mine, Fault) or not KINDS[kind].same(mine, theirs):
-        clash, _ = Clash.objects.update_or_create(deal=opened.deal, offer=opened.offer_of(key), key=key, defaults={"text": text, "by": user})
-        opened.clashes[key] = clash
-        step.moved.add(key)
+    if not (text.strip() or theirs is not None) or _says(opened, key, text, theirs):
+        return False
+    clash, _ = Clash.objects.update_or_create(deal=opened.deal, offer=opened.offer_of(key), key=key, by=user, defaults={"text": text[:MOST_TEXT]})
+    others = [c for c in opened.clashes.get(key, []) if c.pk != clash.pk]
+    opened.clashes[key] = [*others, clash]
+    step.moved.add(key)
     return False
+
+
+def _says(opened: OpenDeal, key: str, text: str, value: Value | None) -> bool:
+    """Whether a typed text says a value."""
+    if not text.strip() or value is None:
+        return False
+    kind = KINDS[opened.kind_of(key)]
+    said = _read(opened, key, text)
+    return not isinstance(said, Fault) and (said is value or (said is not EMPTY and value is not EMPTY and kind.same(said, value)))
+
+
+def _read(opened: OpenDeal, key: str, text: str) -> Value | Fault:
+    kind = opened.kind_of(key)
+    if text.strip().lower() == "none" and kind != "choice":
+        return EMPTY
+    return KINDS[kind].read(text, opened.options_of(key))
 
 
 def _guard(step: Step, key: str) -> None:
     held = step.opened.ledger.in_force(key)
     if held is not None and held.locked:
-        raise Refusal(f"{_label(key)} is locked by the brokerage.", "Ask the managing broker to unlock it.", "locked", 403)
+        raise Refusal(f"{label_of(key)} is locked by the brokerage.", "Ask the managing broker to unlock it.", "locked", 403)
     own = OWN_KEY.fullmatch(key)
     who = step.opened.forms[own[1]].mapping.only_answered_by(own[2]) if own and own[1] in step.opened.forms else None
     if who is not None:
@@ -159,20 +192,46 @@ def _type(step: Step, one: dict[str, Any], user: User) -> None:
         return
     if not _fresh(step, key, one, user):
         return
-    kind = opened.kind_of(key)
-    read = EMPTY if text.strip().lower() == "none" and kind != "choice" else KINDS[kind].read(text, opened.options_of(key))
-    step.moved.add(key)
+    read = _read(opened, key, text)
     if isinstance(read, Fault):
-        draft, _ = Draft.objects.update_or_create(
-            deal=opened.deal,
-            offer=opened.offer_of(key),
-            key=key,
-            defaults={"text": text[:20_000], "message": read.message[:400], "mend": read.mend[:400], "by": user},
-        )
-        opened.drafts[key] = draft
+        _keep_draft(step, key, text, read, user)
         return
-    _settled(opened, key)
-    step.write(Entry(key, Act.STATE, 0, Source.TYPED, read))
+    _drop_draft(step, key)
+    _settle_clashes(step, key, read)
+    holds = opened.package.sheet.held(one["key"])
+    if not (holds.source is Source.TYPED and holds.value == read):  # what stands already is not written again
+        step.write(Entry(key, Act.STATE, 0, Source.TYPED, read))
+
+
+def _keep_draft(step: Step, key: str, text: str, fault: Fault, user: User) -> None:
+    opened = step.opened
+    said = {"text": text[:MOST_TEXT], "message": fault.message[:400], "mend": fault.mend[:400], "by": user}
+    draft, _ = Draft.objects.update_or_create(deal=opened.deal, offer=opened.offer_of(key), key=key, defaults=said)
+    opened.drafts[key] = draft
+    step.moved.add(key)
+
+
+def _drop_draft(step: Step, key: str) -> bool:
+    """Forget what couldn't be read; whether there was such."""
+    draft = step.opened.drafts.pop(key, None)
+    if draft is None:
+        return False
+    draft.delete()
+    step.moved.add(key)
+    return True
+
+
+def _settle_clashes(step: Step, key: str, chosen: Value | None = None) -> None:
+    """Forget the clashes that say just what was chosen; without ``chosen`` all of the key's."""
+    opened = step.opened
+    settled = [c for c in opened.clashes.get(key, []) if chosen is None or _says(opened, key, c.text, chosen)]
+    for clash in settled:
+        clash.delete()
+    left = [c for c in opened.clashes.pop(key, []) if c not in settled]
+    if left:
+        opened.clashes[key] = left
+    if settled:
+        step.moved.add(key)
 
 
 def _paste(step: Step, one: dict[str, Any], user: User) -> None:
@@ -182,23 +241,16 @@ def _paste(step: Step, one: dict[str, Any], user: User) -> None:
     for key, text in said:
         _type(step, {**one, "key": key, "text": text, "based_on": one.get("based_on") if key == one["key"] else None}, user)
     if len(said) > 1:
-        step.change.said = f"Pasted {', '.join(_label(key) for key, _ in said)}"[:300]
+        step.change.said = f"Pasted {', '.join(label_of(key) for key, _ in said)}"[:300]
         step.change.save(update_fields=["said"])
 
 
-def _settled(opened: OpenDeal, key: str) -> None:
-    for waiting in (opened.drafts.pop(key, None), opened.clashes.pop(key, None)):
-        if waiting is not None:
-            waiting.delete()
-
-
 def _clear(step: Step, one: dict[str, Any], user: User) -> None:
+    """Take what was typed back; where it couldn't be read, that alone goes and the value before it holds on."""
     key = step.opened.stored(one["key"])
     _guard(step, key)
-    if not _fresh(step, key, one, user):
+    if _drop_draft(step, key) or not _fresh(step, key, one, user):
         return
-    _settled(step.opened, key)
-    step.moved.add(key)
     if Source.TYPED in step.opened.ledger.beside(key):
         step.write(Entry(key, Act.CLEAR, 0, Source.TYPED))
 
@@ -207,24 +259,27 @@ def _empty(step: Step, one: dict[str, Any], user: User) -> None:
     key = step.opened.stored(one["key"])
     _guard(step, key)
     if _fresh(step, key, one, user):
-        _settled(step.opened, key)
+        _drop_draft(step, key)
         step.write(Entry(key, Act.STATE, 0, Source.TYPED, EMPTY))
 
 
 def _choose(step: Step, one: dict[str, Any], user: User) -> None:
     key = step.opened.stored(one["key"])
     _guard(step, key)
-    source = Source(one["source"]) if one.get("source") else None
-    if source is not None and source not in step.opened.ledger.beside(key):
-        raise Refusal(f"{_label(key)} has no value from there.", "Reload the page.", "source")
-    _settled(step.opened, key)
+    source = next((s for s in Source if s.value == one.get("source")), None)
+    if one.get("source") and source not in step.opened.ledger.beside(key):
+        raise Refusal(f"{label_of(key)} has no value from there.", "Reload the page.", "source")
+    _drop_draft(step, key)
     step.write(Entry(key, Act.CHOOSE, 0, source))
 
 
 def _drop(step: Step, one: dict[str, Any], user: User) -> None:
-    key = step.opened.stored(one["key"])
-    _settled(step.opened, key)
-    step.moved.add(key)
+    _drop_draft(step, step.opened.stored(one["key"]))
+
+
+def _keep(step: Step, one: dict[str, Any], user: User) -> None:
+    """What holds is kept; what others typed at the same time is let go."""
+    _settle_clashes(step, step.opened.stored(one["key"]))
 
 
 def _party_list(step: Step, group: str) -> list[str]:
@@ -242,7 +297,7 @@ def say_parties(step: Step, group: str, ids: list[str]) -> None:
 
 def _party_add(step: Step, one: dict[str, Any], user: User) -> None:
     ids, party = _party_list(step, one["key"]), one.get("party", "")
-    if not party.isalnum() or not 4 <= len(party) <= 12:
+    if not (party.isascii() and party.isalnum()) or not 4 <= len(party) <= 12:
         raise Refusal("A party needs an id of 4 to 12 letters and digits.", "Reload the page.", "party")
     if len(ids) >= MOST_PARTIES:
         raise Refusal(f"A side has {MOST_PARTIES} parties at most.", "", "party")
@@ -263,16 +318,16 @@ def _party_order(step: Step, one: dict[str, Any], user: User) -> None:
 
 
 _EDITS = {
-    "type": _type, "paste": _paste, "clear": _clear, "empty": _empty, "choose": _choose, "drop": _drop,
+    "type": _type, "paste": _paste, "clear": _clear, "empty": _empty, "choose": _choose, "drop": _drop, "keep": _keep,
     "party_add": _party_add, "party_remove": _party_remove, "party_order": _party_order,
 }  # fmt: skip
 
 
 @transaction.atomic
-def undo(user: User, deal_id: UUID, change_id: UUID, target: UUID, offer: int | None = None) -> dict[str, Any]:
+def undo(user: User, deal_id: UUID, sent: Sent, target: UUID, offer: int | None = None) -> dict[str, Any]:
     """Take a change back, whichever offer it was made in: every key that nobody has touched since is restored, the rest
-    are named in ``left``.  ``offer`` is the one to be shown afterwards."""
-    step = begin(user, deal_id, change_id, "undo", offer=offer)
+    are named in ``left``.  Taking an undo back is redoing.  ``offer`` is the one to be shown afterwards."""
+    step = begin(user, deal_id, sent, Kind.UNDO, offer=offer)
     if step.retried:
         return finish(step)
     opened = step.opened
@@ -290,21 +345,35 @@ def undo(user: User, deal_id: UUID, change_id: UUID, target: UUID, offer: int | 
             before[spot] = row
         if spot in mine:
             current[spot] = row
-    undos = set(Change.objects.filter(deal=opened.deal, kind="undo").values_list("pk", flat=True))
+    undos = set(Change.objects.filter(deal=opened.deal, kind__in=(Kind.UNDO, Kind.REDO)).values_list("pk", flat=True))
     restored = []
     for spot, row in current.items():
         # What a later undo brought back is as this change left it: so steps can be taken back one after the other.
         if row.change_id == change.pk or (row.change_id in undos and says_the_same(row, mine[spot])):
             restored.append(restoring(row, before.get(spot)))
         else:
-            step.left.append(_label(row.key))
+            step.left.append(label_of(row.key))
     if restored:
         step.write_rows(restored)
     _undo_documents(step, change)
     _undo_offers(step, change)
-    step.change.undoes, step.change.said = change, f"Undid: {change.said}"[:300]
-    step.change.save(update_fields=["undoes", "said", "documents", "offers"])
+    if change.head:
+        change_head(step, change.head)
+    redoes = change.kind == Kind.UNDO
+    step.change.undoes, step.change.kind = change, Kind.REDO if redoes else Kind.UNDO
+    said = change.said.partition(": ")[2] if redoes else change.said
+    step.change.said = f"{step.change.get_kind_display()}: {said}"[:300]
+    step.change.save(update_fields=["undoes", "said", "kind", "documents", "offers", "head"])
     return finish(step)
+
+
+def change_head(step: Step, wanted: dict[str, Any]) -> None:
+    """Set fields of the deal itself (its name, its stage) and keep what they were."""
+    deal = step.opened.deal
+    step.change.head = {name: getattr(deal, name) for name in wanted}
+    for name, value in wanted.items():
+        setattr(deal, name, value)
+    deal.save(update_fields=list(wanted))
 
 
 def _undo_documents(step: Step, change: Change) -> None:
@@ -357,17 +426,17 @@ def change_offers(step: Step, wanted: dict[int, dict[str, Any]]) -> None:
 def reopen(step: Step) -> None:
     """Read the deal again after its documents or offers changed."""
     deal: Deal = step.opened.deal
-    step.opened = OpenDeal(deal, step.asked)
+    step.opened = OpenDeal(deal, step.asked, reader=step.opened.reader)
 
 
 def changes_since(user: User, deal_id: UUID, since: int, offer: int | None = None) -> dict[str, Any]:
     """What others have changed, as one offer has it: the delta over every change after ``since``."""
-    deal = find_deal(user, deal_id)
-    opened = OpenDeal(deal, offer)
+    opened = open_deal(user, deal_id, offer)
+    deal = opened.deal
     later = list(Change.objects.filter(deal=deal, seq__gt=since))
     moved = {r.key for r in opened.rows if r.change_id in {c.pk for c in later}}
     if any(key in PARTY_GROUPS for key in moved):
         moved |= set(PARTY_GROUPS)
     moved |= set(opened.drafts) | set(opened.clashes)
     stale = opened.package.sheet.dependents(moved)
-    return delta(opened, list(opened.package.blanks()), stale, any(c.documents or c.offers for c in later)) | {"change": None, "said": ""}
+    return delta(opened, list(opened.package.blanks()), stale, any(c.documents or c.offers or c.head for c in later)) | {"change": None, "said": ""}

@@ -10,18 +10,19 @@ from uuid import UUID
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from quillcore.assembly import assemble
+from quillcore.forms.printed import Printed
 from quillcore.forms.received import Received, paper_form, read_paper
-from quillcore.pdf import plain_text
 from quillcore.values import Fault
 
-from goodquill.api import Refusal
-from goodquill.contacts.actions import find_contact, known, save_contact
+from goodquill.api import Refusal, Sent
+from goodquill.contacts.actions import find_contact, keep_or_add_to
 from goodquill.contacts.models import Contact
 from goodquill.deals.changing import Step, begin, finish, reopen
 from goodquill.deals.models import ClientPaper, Deal, Document
-from goodquill.deals.opening import OpenDeal, find_deal
+from goodquill.deals.opening import open_deal
+from goodquill.facts.models import Kind
 from goodquill.forms.actions import keep_form
-from goodquill.forms.models import ReleaseForm
+from goodquill.forms.models import Edition, ReleaseForm
 from goodquill.forms.queries import forms_of, newest_releases
 from goodquill.offices.access import may_see_contacts, may_see_deals
 from goodquill.offices.models import User
@@ -34,7 +35,7 @@ REPRESENTS = "representation.property_sought"
 def contact_for(user: User, said: dict[str, Any]) -> Contact:
     """The contact of somebody named as a client: the one that is probably the same, else a new one."""
     fields = {k: str(said.get(k) or "") for k in ("given", "family", "email")} | {"company": str(said.get("entity_name") or "")}
-    return known(user, "client", fields) or save_contact(user, "client", fields, shared=False)
+    return keep_or_add_to(user, "client", fields, shared=False)
 
 
 def papers_into(step: Step) -> bool:
@@ -62,7 +63,7 @@ def papers_into(step: Step) -> bool:
 
 def keep_from_deal(user: User, deal_id: UUID, code: str, offer: int | None = None) -> list[ClientPaper]:
     """Keep a document of a deal, as it stands, on the record of the deal's clients; it then shows in their other deals."""
-    opened = OpenDeal(find_deal(user, deal_id), offer)
+    opened = open_deal(user, deal_id, offer)
     document = opened.package.by_id.get(code)
     if document is None:
         raise Refusal("This document is no longer in the package.", "Look at it again; nothing was changed.", "document", 404)
@@ -74,10 +75,11 @@ def keep_from_deal(user: User, deal_id: UUID, code: str, offer: int | None = Non
         flat = assemble(opened.package, e.title, [document]).pdf
         paper = read_paper(flat)  # pages beyond the form's own (what overflows) are counted by reading them
         if isinstance(paper, Fault):
-            raise Refusal(paper.message, paper.mend, paper.rule, 422)
+            raise Refusal.of(paper, 422)
     else:
         sizes = tuple(e.size(n) for n in range(1, e.pages + 1))
-        paper = Received(document.form.pdf, sizes, plain_text(document.form.pdf), ())
+        words = Edition.objects.values_list("words", flat=True).get(pk=document.form.edition_hash)
+        paper = Received(document.form.pdf, sizes, words, ())
     sheet = opened.package.sheet
     represents = any(m.fact == REPRESENTS for m in document.form.mapping.meanings)
     days = [sheet.held(k).value if represents else None for k in ("representation.begins", "representation.ends")]
@@ -91,13 +93,13 @@ def keep_upload(user: User, contact_id: UUID, title: str, content: bytes, repres
     contact = find_contact(user, contact_id)
     paper = read_paper(content)
     if isinstance(paper, Fault):
-        raise Refusal(paper.message, f"{paper.mend} Nothing was changed.", paper.rule)
+        raise Refusal.of(paper, safe="Nothing was changed.")
     return _keep(user, contact, title.strip()[:200] or "Paper", paper, {"represents": represents, "ends": ends})
 
 
 @transaction.atomic
 def _keep(user: User, contact: Contact, title: str, paper: Received, more: dict[str, Any]) -> ClientPaper:
-    edition, mapping = keep_form(paper_form(title, paper, date.today()), foreign=True)
+    edition, mapping = keep_form(paper_form(title, paper, date.today()), Printed(paper.words), foreign=True)
     kept = ClientPaper.objects.filter(contact=contact, title=title).first() or ClientPaper(contact=contact, title=title)
     before = kept.edition_id if kept.pk else None
     kept.edition, kept.mapping, kept.by, kept.removed = edition, mapping, user, False
@@ -111,7 +113,7 @@ def _keep(user: User, contact: Contact, title: str, paper: Received, more: dict[
 
 
 def _into_deal(user: User, deal: Deal, kept: ClientPaper, before: str | None) -> None:
-    step = begin(user, deal.pk, uuid.uuid4(), "documents", f"{kept.title}, from {kept.contact.name}'s papers")
+    step = begin(user, deal.pk, Sent.new(), Kind.DOCUMENTS, f"{kept.title}, from {kept.contact.name}'s papers")
     row = next((d for d in step.opened.kept.documents if d.edition_id == before and d.section == SECTION), None) if before else None
     if row is not None:
         step.change.documents = {"came": {row.code: [row.edition_id, row.mapping_id]}}

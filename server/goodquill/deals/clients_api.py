@@ -7,30 +7,30 @@ from uuid import UUID
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
+from quillcore.limited import PDF
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill import files
-from goodquill.api import as_file, checked, uploaded
+from goodquill.api import as_file, checked, name_of, sent_with, uploaded
 from goodquill.contacts.actions import find_contact
 from goodquill.contacts.api import HomeSerializer
 from goodquill.deals import actions, clients, handing_on
 from goodquill.deals import serializers as shapes
-from goodquill.deals.api import OFFER, deal_row, offer_at_hand
-
-MOST_BYTES = 40_000_000
+from goodquill.deals.api import deal_row, offer_at_hand
+from goodquill.offices.once import dear, once
 
 
 class UseContactView(APIView):
     """Contacts in a deal."""
 
-    @extend_schema(operation_id="use_contact", parameters=[OFFER], request=shapes.UseContactSerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(operation_id="use_contact", parameters=[shapes.OfferQuery], request=shapes.UseContactSerializer, responses=shapes.DeltaSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Fill a group of facts from a contact."""
         g = checked(shapes.UseContactSerializer, request)
-        return Response(actions.use_contact(request.user, deal, g["change"], g["contact"], g["group"], g["party"], offer_at_hand(request)))
+        return Response(actions.use_contact(request.user, deal, sent_with(request, g), g["contact"], g["group"], g["party"], offer_at_hand(request)))
 
 
 class RecordView(APIView):
@@ -45,11 +45,13 @@ class RecordView(APIView):
         return Response(found | {"homes": HomeSerializer(found["homes"], many=True).data, "deals": [deal_row(d) for d in found["deals"]]})
 
     @extend_schema(operation_id="add_client_paper", request={"multipart/form-data": shapes.UploadedPaperSerializer}, responses={201: None})
+    @once
+    @dear
     def post(self, request: Request, contact: UUID) -> Response:
         """Keep a PDF on the record; it then shows in the client's deals."""
         find_contact(request.user, contact)
         g = checked(shapes.UploadedPaperSerializer, request)
-        content, title = uploaded(g["file"], MOST_BYTES), g["title"] or g["file"].name.rsplit(".", 1)[0]
+        content, title = uploaded(g["file"], PDF.most_bytes), g["title"] or name_of(g["file"]).rsplit(".", 1)[0]
         clients.keep_upload(request.user, contact, title, content, g["represents"], g["ends"])
         return Response(status=201)
 
@@ -79,7 +81,9 @@ class ClientPaperView(APIView):
 class KeepWithClientView(APIView):
     """Keeping a document of a deal with its clients."""
 
-    @extend_schema(operation_id="keep_with_client", parameters=[OFFER], request=None, responses={204: None})
+    @extend_schema(operation_id="keep_with_client", parameters=[shapes.OfferQuery], request=None, responses={204: None})
+    @once
+    @dear
     def post(self, request: Request, deal: UUID, document: str) -> Response:
         """Keep it, as it stands, on the record of the deal's clients."""
         clients.keep_from_deal(request.user, deal, document, offer_at_hand(request))
@@ -90,6 +94,8 @@ class HandOnView(APIView):
     """The client's next deal."""
 
     @extend_schema(operation_id="hand_on", request=shapes.HandOnSerializer, responses={201: shapes.DealRowSerializer})
+    @once
+    @dear
     def post(self, request: Request, deal: UUID) -> Response:
         """Start it from this one, with everything that still holds."""
         return Response(deal_row(handing_on.hand_on(request.user, deal, checked(shapes.HandOnSerializer, request)["fell_through"])), 201)
@@ -99,6 +105,7 @@ class StageView(APIView):
     """Where a deal stands."""
 
     @extend_schema(operation_id="set_stage", request=shapes.StageSerializer, responses=shapes.DealRowSerializer)
+    @once
     def post(self, request: Request, deal: UUID) -> Response:
         """Say that it fell through, or that it goes on."""
         return Response(deal_row(handing_on.set_stage(request.user, deal, checked(shapes.StageSerializer, request)["stage"])))

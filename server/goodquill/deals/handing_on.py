@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import uuid
 from uuid import UUID
 
 from django.db import transaction
@@ -10,11 +9,12 @@ from quillcore.facts import load_catalog
 from quillcore.facts.catalog import OWN_KEY
 from quillcore.facts.scopes import carries_over, client_group
 
-from goodquill.deals.changing import Step, begin, finish, reopen
+from goodquill.api import Sent
+from goodquill.deals.changing import Step, begin, change_head, finish, reopen
 from goodquill.deals.clients import papers_into
 from goodquill.deals.models import ClientPaper, Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal, find_deal
-from goodquill.facts.models import FactEntry
+from goodquill.facts.models import FactEntry, Kind
 from goodquill.facts.records import standing, stated_anew
 from goodquill.forms.models import Release, ReleaseForm
 from goodquill.offices.access import may_use_releases
@@ -34,7 +34,7 @@ def hand_on(user: User, deal_id: UUID, fell_through: bool) -> Deal:
     deal.team.set(old.team.all())
     deal.clients.set(old.clients.all())
     Offer.objects.create(deal=deal)
-    step = begin(user, deal.pk, uuid.uuid4(), "start", f"Started from {old.name}"[:300])
+    step = begin(user, deal.pk, Sent.new(), Kind.START, f"Started from {old.name}"[:300])
     codes = _copy_package(step, opened)
     papers_into(step)
     step.change.save(update_fields=["documents"])
@@ -94,8 +94,8 @@ def _still_holding(step: Step, old: OpenDeal, codes: dict[str, str]) -> list[Fac
 @transaction.atomic
 def set_stage(user: User, deal_id: UUID, stage: str) -> Deal:
     """Say that a deal fell through, or that it goes on."""
-    step = begin(user, deal_id, uuid.uuid4(), "stage", "The deal fell through" if stage == "fell through" else "The deal goes on")
-    step.opened.deal.stage = stage
-    step.opened.deal.save(update_fields=["stage"])
+    step = begin(user, deal_id, Sent.new(), Kind.STAGE, "the deal fell through" if stage == "fell through" else "the deal goes on")
+    change_head(step, {"stage": stage})
+    step.change.save(update_fields=["head"])
     finish(step)
     return step.opened.deal

@@ -9,7 +9,8 @@ from quillcore.facts.parties import is_derived
 from quillcore.values import KINDS
 
 from goodquill.deals.opening import OpenDeal
-from goodquill.deals.payload import fact_row, place_counts, shown
+from goodquill.deals.payload import fact_row, place_counts
+from goodquill.deals.words import shown
 from goodquill.facts.models import FactEntry
 
 MOST_LINES = 30

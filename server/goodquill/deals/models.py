@@ -40,6 +40,8 @@ class Deal(models.Model):
     words = models.CharField(max_length=600, blank=True)
     made = models.DateTimeField(auto_now_add=True)
     touched = models.DateTimeField(auto_now=True)
+    removed_at = models.DateTimeField(null=True)
+    """When it was thrown away; owner and broker find it again for thirty days."""
 
     def next_position(self) -> int:
         """Where another document goes: behind all that the package ever had."""
@@ -52,6 +54,33 @@ class Deal(models.Model):
             models.Index(fields=["owner", "-touched"]),
             models.Index(fields=["office", "-touched"]),
         ]
+
+
+class Looked(models.Model):
+    """Who opened, downloaded or took what of a deal: written, never changed, and kept when the deal is gone.  ``document`` is
+    what the paper was called, ``content`` the SHA-256 of what left."""
+
+    WHAT = [("opened", "opened"), ("downloaded", "downloaded")]
+
+    brokerage = models.ForeignKey(Brokerage, models.PROTECT, related_name="+")
+    deal = models.UUIDField(db_index=True)
+    deal_name = models.CharField(max_length=250)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    what = models.CharField(max_length=12, choices=WHAT)
+    document = models.CharField(max_length=250, blank=True)
+    how = models.CharField(max_length=12, blank=True)
+    content = models.CharField(max_length=64, blank=True)
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        """Once."""
+        if self.pk is not None:
+            raise TypeError("what was noted is never changed")
+        super().save(*args, **kwargs)
+
+    def delete(self, *args: Any, **kwargs: Any) -> Any:
+        """Never."""
+        raise TypeError("what was noted is never taken away")
 
 
 class ClientPaper(models.Model):

@@ -12,11 +12,13 @@ from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.catalog import OWN_KEY
 from quillcore.facts.scopes import SIDES, TERMS
 
-from goodquill.api import Refusal
+from goodquill.api import Refusal, Sent
 from goodquill.deals.changing import Step, begin, change_offers, finish, reopen
 from goodquill.deals.models import Document, Offer
 from goodquill.deals.opening import OpenDeal
-from goodquill.deals.payload import offer_row, shown
+from goodquill.deals.payload import offer_row
+from goodquill.deals.words import shown
+from goodquill.facts.models import Kind
 from goodquill.facts.records import standing, stated_anew
 from goodquill.offices.models import User
 
@@ -58,10 +60,10 @@ def _head(view: OpenDeal, other: str, other_agent: str) -> dict[str, Any]:
 
 
 @transaction.atomic
-def add_offer(user: User, deal_id: UUID, change_id: UUID, name: str, like: int | None) -> dict[str, Any]:
+def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None) -> dict[str, Any]:
     """Another set of terms.  ``like`` names an offer whose terms, documents and answers are copied; without it the new
     one is bare, but for copies of the forms that speak of terms."""
-    step = begin(user, deal_id, change_id, "offer", offer=like)
+    step = begin(user, deal_id, sent, Kind.OFFER, offer=like)
     if step.retried:
         return finish(step)
     before = step.opened
@@ -100,9 +102,9 @@ def _copy_entries(step: Step, offer: Offer, codes: dict[str, str], whole: bool) 
 
 
 @transaction.atomic
-def change_offer(user: User, deal_id: UUID, change_id: UUID, offer: int, op: str, name: str = "", day: date | None = None) -> dict[str, Any]:
+def change_offer(user: User, deal_id: UUID, sent: Sent, offer: int, op: str, name: str = "", day: date | None = None) -> dict[str, Any]:
     """Name an offer, say what became of it, take it out, or accept it: its terms are then in force, from ``day`` on."""
-    step = begin(user, deal_id, change_id, "offer", offer=offer)
+    step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
     if step.retried:
         return finish(step)
     opened, at_hand = step.opened, step.opened.offer

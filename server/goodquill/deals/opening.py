@@ -7,6 +7,7 @@ from functools import cached_property
 from typing import Any
 from uuid import UUID
 
+from django.db.models import CharField, Value
 from django.shortcuts import get_object_or_404
 from quillcore.assembly import Document as CoreDocument
 from quillcore.assembly import Package
@@ -25,6 +26,11 @@ from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 
 
+def open_deal(user: User, deal: UUID, offer: int | None = None) -> OpenDeal:
+    """The deal, opened for whoever may see it."""
+    return OpenDeal(find_deal(user, deal), offer, reader=user)
+
+
 def find_deal(user: User, deal: UUID, lock: bool = False) -> Deal:
     """The deal, if the user may see it.  ``lock`` holds its row to the end of the transaction."""
     rows = Deal.objects.filter(may_see_deals(user)).select_related("owner__office__supervisor", "owner__brokerage__broker", "release", "before")
@@ -36,7 +42,7 @@ def find_deal(user: User, deal: UUID, lock: bool = False) -> Deal:
 
 @dataclass
 class Kept:
-    """Everything that is kept of a deal, all its offers included.  Reading it costs five queries and no more."""
+    """Everything that is kept of a deal, all its offers included.  Reading it costs four queries and no more."""
 
     offers: list[Offer]
     rows: list[FactEntry]
@@ -51,17 +57,36 @@ class Kept:
             list(deal.offers.filter(removed=False)),
             list(FactEntry.objects.filter(deal=deal).order_by("pk")),
             list(Document.objects.filter(deal=deal, removed=False).order_by("position", "pk")),
-            list(Draft.objects.filter(deal=deal)),
-            list(Clash.objects.filter(deal=deal).select_related("by")),
+            *_waiting(deal),
         )
+
+
+def _waiting(deal: Deal) -> tuple[list[Draft], list[Clash]]:
+    """The deal's drafts and clashes, in one query: most deals have none of either."""
+    shared = ("pk", "offer_id", "key", "text", "by_id", "by__name")
+    none = Value("", output_field=CharField())
+    drafts = Draft.objects.filter(deal=deal).annotate(what=Value("draft")).values_list("what", *shared, "message", "mend")
+    clashes = (
+        Clash.objects.filter(deal=deal).annotate(what=Value("clash"), message_=none, mend_=none).values_list("what", *shared, "message_", "mend_")
+    )
+    found: tuple[list[Draft], list[Clash]] = ([], [])
+    for what, pk, offer, key, text, by, name, message, mend in drafts.union(clashes, all=True):
+        said = {"pk": pk, "deal": deal, "offer_id": offer, "key": key, "text": text, "by": User(pk=by, name=name)}
+        if what == "draft":
+            found[0].append(Draft(message=message, mend=mend, **said))
+        else:
+            found[1].append(Clash(**said))
+    return found
 
 
 class OpenDeal:
     """A deal with its record, documents and values, as one of its offers has them: ``offer`` is that one's id, without
     which it is the one in force.  Refuses an offer that the deal doesn't have."""
 
-    def __init__(self, deal: Deal, offer: int | None = None, kept: Kept | None = None) -> None:
+    def __init__(self, deal: Deal, offer: int | None = None, kept: Kept | None = None, reader: User | None = None) -> None:
         self.deal = deal
+        self.reader = reader
+        """Who looks at it: a clash is told to its author in other words than to others."""
         self.kept = kept or Kept.of(deal)
         found = next((o for o in self.kept.offers if (o.in_force if offer is None else o.pk == offer)), None)
         if found is None:
@@ -71,13 +96,16 @@ class OpenDeal:
         self.rows = [r for r in self.kept.rows if r.offer_id in here]
         self.documents = [d for d in self.kept.documents if d.offer_id in here]
         self.drafts = {d.key: d for d in self.kept.drafts if d.offer_id in here}
-        self.clashes = {c.key: c for c in self.kept.clashes if c.offer_id in here}
+        self.clashes: dict[str, list[Clash]] = {}
+        for clash in self.kept.clashes:
+            if clash.offer_id in here:
+                self.clashes.setdefault(clash.key, []).append(clash)
         self.forms: dict[str, Form] = self._forms()
         self.ledger: Ledger = build_ledger(deal.side, self._profile(), self.rows, self.kind_of)
 
     def with_offer(self, offer: Offer) -> OpenDeal:
         """The same deal as another of its offers has it; nothing is read again."""
-        return self if offer.pk == self.offer.pk else OpenDeal(self.deal, offer.pk, self.kept)
+        return self if offer.pk == self.offer.pk else OpenDeal(self.deal, offer.pk, self.kept, self.reader)
 
     def _forms(self) -> dict[str, Form]:
         pairs = {d.code: (d.edition_id, d.mapping_id) for d in self.documents if d.edition_id and d.mapping_id}
@@ -96,6 +124,11 @@ class OpenDeal:
         if supervisor is not None:
             said |= {"supervisor": supervisor.name, "supervisor_licence": supervisor.licence_in(state)}
         return [Entry(f"{group}.{field}", Act.STATE, 0, Source.PROFILE, text, origin=agent.name) for field, text in said.items() if text]
+
+    @property
+    def waiting(self) -> set[str]:
+        """Stored keys that wait for somebody: what was typed can't be read, or two people typed at once."""
+        return {*self.drafts, *self.clashes}
 
     @cached_property
     def package(self) -> Package:

@@ -10,21 +10,12 @@ from quillcore.facts import PARTY_GROUPS, Fact, Source, load_catalog
 from quillcore.facts.owners import read_owners
 from quillcore.facts.parties import PARTY_FIELDS, is_derived, joined, shared_emails
 from quillcore.formulas import Held
-from quillcore.values import EMPTY, KINDS, Value
 
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal
+from goodquill.deals.standing import own_steps, waiting_rows
+from goodquill.deals.words import editable, shown
 from goodquill.forms.queries import retirements
-
-
-def shown(value: Value | None, kind: str) -> str:
-    """A value as a screen shows it."""
-    return "" if value is None else "None" if value is EMPTY else KINDS[kind].on_screen(value)
-
-
-def editable(value: Value | None, kind: str) -> str:
-    """A value as it is typed over: dates and amounts as people write them."""
-    return "" if value is None else "None" if value is EMPTY else KINDS[kind].in_blank(value)
 
 
 def offer_row(offer: Offer) -> dict[str, Any]:
@@ -35,7 +26,9 @@ def offer_row(offer: Offer) -> dict[str, Any]:
 def deal_head(opened: OpenDeal) -> dict[str, Any]:
     """The slim header's content."""
     deal, summary = opened.deal, opened.deal.summary
+    undo, redo = own_steps(deal, opened.reader) if opened.reader is not None else (None, None)
     return {
+        "undo": undo, "redo": redo, "waiting": waiting_rows(opened), "name_typed": deal.name_typed,
         "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "seq": deal.seq, "open": summary.get("open", 0),
         "agent": deal.owner.name, "association": deal.release.association, "released": deal.release.released, "offer": opened.offer.pk,
         "offers": [offer_row(o) for o in opened.kept.offers],
@@ -79,7 +72,7 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
     differs = opened.ledger.differs(stored)
     beside = opened.ledger.beside(stored)
     stated = [s for s in beside.values() if s.source is not Source.PROFILE or len(beside) > 1]
-    draft, clash = opened.drafts.get(stored), opened.clashes.get(stored)
+    draft = opened.drafts.get(stored)
     in_force = opened.ledger.in_force(stored)
     return {
         "key": key, "group": key.split(".", 1)[0], "label": fact.label, "kind": fact.kind, "options": fact.options, "help": fact.help,
@@ -89,8 +82,14 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
         "fault": str(held.fault) if held.fault else "",
         "beside": [{"source": s.source, "shown": s.formula or shown(s.value, fact.kind), "origin": s.origin} for s in stated] if len(stated) > 1 else [],
         "draft": {"text": draft.text, "message": draft.message, "mend": draft.mend} if draft else None,
-        "clash": {"text": clash.text, "by": clash.by.name} if clash else None,
+        "clashes": clash_rows(opened, stored),
     }  # fmt: skip
+
+
+def clash_rows(opened: OpenDeal, stored: str) -> list[dict[str, Any]]:
+    """What others typed into a key at the same time; ``mine`` where the reader did."""
+    mine = opened.reader.pk if opened.reader is not None else None
+    return [{"text": c.text, "by": c.by.name, "mine": c.by_id == mine} for c in opened.clashes.get(stored, [])]
 
 
 def blank_row(opened: OpenDeal, blank: Blank) -> dict[str, Any]:
@@ -107,6 +106,7 @@ def blank_row(opened: OpenDeal, blank: Blank) -> dict[str, Any]:
         "set": [[line.x, line.y, line.text] for line in blank.fit.lines] if blank.fit else [],
         "waits_for": blank.missing if blank.missing != (blank.key,) else (), "fault": str(blank.fault) if blank.fault else "",
         "draft": {"text": draft.text, "message": draft.message, "mend": draft.mend} if draft else None,
+        "clashes": clash_rows(opened, stored or ""),
         "editable": f.shape != "sign" and not m.who and not is_derived(blank.key),
     }  # fmt: skip
 
@@ -123,7 +123,7 @@ def document_row(
 
 def documents_of(opened: OpenDeal, blanks: list[Blank]) -> list[dict[str, Any]]:
     """The package in order, expected papers included."""
-    open_by, all_by = count_open(blanks), count_blanks(blanks)
+    open_by, all_by = count_open(opened, blanks), count_blanks(blanks)
     rows = []
     for d in opened.documents:
         form = opened.forms.get(d.code)
@@ -149,11 +149,18 @@ def documents_of(opened: OpenDeal, blanks: list[Blank]) -> list[dict[str, Any]]:
     return rows
 
 
-def count_open(blanks: Iterable[Blank]) -> dict[str, int]:
+def is_open(opened: OpenDeal, blank: Blank) -> bool:
+    """Whether a blank asks for something: it has no answer, or what was typed for it waits for somebody."""
+    if blank.state == "open" or not opened.waiting or blank.field.shape == "sign":
+        return blank.state == "open"
+    return opened.package.sheet.stored_key(blank.own_key if blank.only_here else blank.key) in opened.waiting
+
+
+def count_open(opened: OpenDeal, blanks: Iterable[Blank]) -> dict[str, int]:
     """Open blanks by document."""
     counts: dict[str, int] = {}
     for b in blanks:
-        if b.state == "open":
+        if is_open(opened, b):
             counts[b.document] = counts.get(b.document, 0) + 1
     return counts
 
@@ -231,6 +238,14 @@ def tick(blank: Blank) -> str:
     return "".join(_DIGITS[max(0, min(35, round(36 * s)))] for s in spots) + blank.state[0]
 
 
+def _waiting_elsewhere(opened: OpenDeal, blanks: Iterable[Blank]) -> int:
+    """How many things wait that no blank of the package shows."""
+    if not opened.waiting:
+        return 0
+    sheet = opened.package.sheet
+    return len(opened.waiting - {sheet.stored_key(key) for b in blanks for key in (b.key, b.own_key)})
+
+
 def summarise(opened: OpenDeal, every: Iterable[Blank]) -> None:
     """Store what lists show, from every blank of the package.  The caller saves the deal."""
     blanks = [b for b in every if not opened.package.by_id[b.document].set_aside]
@@ -244,7 +259,7 @@ def summarise(opened: OpenDeal, every: Iterable[Blank]) -> None:
     price, address = sheet.held("terms.purchase_price").value, sheet.held("property.one_line").value
     closing = sheet.held("terms.closing_date").value
     opened.deal.summary = {
-        "open": sum(b.state == "open" for b in blanks), "blanks": sum(b.field.shape != "sign" for b in blanks), "pages": len(pages), "map": pages,
+        "open": sum(is_open(opened, b) for b in blanks) + _waiting_elsewhere(opened, blanks), "blanks": sum(b.field.shape != "sign" for b in blanks), "pages": len(pages), "map": pages,
         "address": address if isinstance(address, str) else "", "price": shown(price, "money"),
         "next": {"label": "Closing", "date": closing.isoformat()} if hasattr(closing, "isoformat") else None,
     }  # fmt: skip

@@ -5,7 +5,30 @@ from __future__ import annotations
 from rest_framework import serializers as s
 
 from goodquill.contacts.api import HomeSerializer
-from goodquill.deals.models import SIDE_CHOICES, STAGES, Offer
+from goodquill.deals.models import SIDE_CHOICES, STAGES, Looked, Offer
+from goodquill.limits import MOST_CLIENTS
+
+MOST_ID = 2**62
+"""Ids and numbers of changes are counted by the database; what is beyond is none of them."""
+
+
+class OfferQuery(s.Serializer):
+    """The offer at hand; the one in force without it."""
+
+    offer = s.IntegerField(required=False, allow_null=True, default=None, min_value=1, max_value=MOST_ID)
+
+
+class SinceQuery(OfferQuery):
+    """The number of a change; 0 for everything."""
+
+    since = s.IntegerField(min_value=0, max_value=MOST_ID)
+
+
+class DealsQuery(s.Serializer):
+    """What is looked for."""
+
+    find = s.CharField(required=False, allow_blank=True, default="", max_length=200)
+    thrown_away = s.BooleanField(required=False, default=False)
 
 
 class NextDateSerializer(s.Serializer):
@@ -48,7 +71,7 @@ class NewDealSerializer(s.Serializer):
     side = s.ChoiceField(choices=SIDE_CHOICES)
     template = s.UUIDField(required=False, allow_null=True)
     name = s.CharField(max_length=250, allow_blank=True, required=False)
-    clients = ClientSerializer(many=True, required=False)
+    clients = ClientSerializer(many=True, required=False, max_length=MOST_CLIENTS)
 
 
 class LinkSerializer(s.Serializer):
@@ -68,8 +91,33 @@ class OfferSerializer(s.Serializer):
     in_force = s.BooleanField()
 
 
+class StepSerializer(s.Serializer):
+    """A step that undo or redo would take, and what it did."""
+
+    id = s.UUIDField()
+    said = s.CharField(allow_blank=True)
+
+
+class WaitingSerializer(s.Serializer):
+    """What waits for somebody: a text that can't be read (draft), or one typed while somebody else changed the value (clash).
+    ``prints`` is what the paper says meanwhile."""
+
+    what = s.ChoiceField(choices=["draft", "clash"])
+    key = s.CharField()
+    label = s.CharField()
+    typed = s.CharField(allow_blank=True)
+    by = s.CharField(allow_blank=True)
+    prints = s.CharField(allow_blank=True)
+
+
 class HeadSerializer(s.Serializer):
-    """The deal's header.  ``seq`` is the number of its newest change, ``offer`` the one at hand."""
+    """The deal's header.  ``seq`` is the number of its newest change, ``offer`` the one at hand; ``open`` counts what waits too;
+    ``undo`` and ``redo`` are the reader's own next steps back and forth."""
+
+    undo = StepSerializer(allow_null=True)
+    redo = StepSerializer(allow_null=True)
+    waiting = WaitingSerializer(many=True)
+    name_typed = s.BooleanField()
 
     id = s.UUIDField()
     name = s.CharField()
@@ -116,6 +164,14 @@ class DraftSerializer(s.Serializer):
     mend = s.CharField(allow_blank=True)
 
 
+class ClashSerializer(s.Serializer):
+    """What somebody typed while somebody else changed the value; ``mine`` where the reader did."""
+
+    text = s.CharField(allow_blank=True)
+    by = s.CharField()
+    mine = s.BooleanField()
+
+
 class BlankSerializer(s.Serializer):
     """One blank on the paper: rectangle in points from the lower left; ``set`` holds [x, baseline y, text] lines."""
 
@@ -148,6 +204,7 @@ class BlankSerializer(s.Serializer):
     waits_for = s.ListField(child=s.CharField())
     fault = s.CharField(allow_blank=True)
     draft = DraftSerializer(allow_null=True)
+    clashes = ClashSerializer(many=True)
     editable = s.BooleanField()
 
 
@@ -157,13 +214,6 @@ class BesideSerializer(s.Serializer):
     source = s.CharField()
     shown = s.CharField()
     origin = s.CharField(allow_blank=True)
-
-
-class ClashSerializer(s.Serializer):
-    """What somebody else typed at the same time."""
-
-    text = s.CharField(allow_blank=True)
-    by = s.CharField()
 
 
 class FactSerializer(s.Serializer):
@@ -188,7 +238,7 @@ class FactSerializer(s.Serializer):
     fault = s.CharField(allow_blank=True)
     beside = BesideSerializer(many=True)
     draft = DraftSerializer(allow_null=True)
-    clash = ClashSerializer(allow_null=True)
+    clashes = ClashSerializer(many=True)
 
 
 class PartySerializer(s.Serializer):
@@ -247,12 +297,12 @@ class EditSerializer(s.Serializer):
     """One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it was
     made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of party ids."""
 
-    op = s.ChoiceField(choices=["type", "paste", "clear", "empty", "choose", "drop", "party_add", "party_remove", "party_order"])
+    op = s.ChoiceField(choices=["type", "paste", "clear", "empty", "choose", "drop", "keep", "party_add", "party_remove", "party_order"])
     key = s.CharField(max_length=160)
     text = s.CharField(max_length=20_000, allow_blank=True, required=False, trim_whitespace=False)
     source = s.CharField(max_length=12, required=False, allow_blank=True)
     party = s.CharField(max_length=12, required=False)
-    based_on = s.IntegerField(required=False, allow_null=True)
+    based_on = s.IntegerField(required=False, allow_null=True, min_value=0, max_value=MOST_ID)
 
 
 class EditsSerializer(s.Serializer):
@@ -319,8 +369,35 @@ class LensSerializer(s.Serializer):
     places = PlaceSerializer(many=True)
 
 
+class MoveSerializer(s.Serializer):
+    """What a step did to one value."""
+
+    label = s.CharField()
+    before = s.CharField(allow_blank=True)
+    after = s.CharField(allow_blank=True)
+
+
+class NameSerializer(s.Serializer):
+    """A deal's name; an empty one follows address and surname."""
+
+    change = s.UUIDField()
+    name = s.CharField(max_length=250, allow_blank=True)
+
+
+class LookedSerializer(s.Serializer):
+    """Who opened or took what; ``content`` is the SHA-256 of what left."""
+
+    at = s.DateTimeField()
+    by = s.CharField()
+    what = s.ChoiceField(choices=Looked.WHAT)
+    document = s.CharField(allow_blank=True)
+    how = s.CharField(allow_blank=True)
+    content = s.CharField(allow_blank=True)
+
+
 class ChangeSerializer(s.Serializer):
-    """One undoable step."""
+    """One undoable step.  ``moves`` are the first facts that it changed, ``more`` counts the rest; ``redo`` names the undo that took it
+    back, which can itself be taken back."""
 
     id = s.UUIDField()
     seq = s.IntegerField()
@@ -328,7 +405,10 @@ class ChangeSerializer(s.Serializer):
     by = s.CharField()
     kind = s.CharField()
     said = s.CharField(allow_blank=True)
+    moves = MoveSerializer(many=True)
+    more = s.IntegerField()
     undone = s.BooleanField()
+    redo = s.UUIDField(allow_null=True)
 
 
 class OfferColumnSerializer(OfferSerializer):
@@ -369,7 +449,7 @@ class NewOfferSerializer(s.Serializer):
 
     change = s.UUIDField()
     name = s.CharField(max_length=120, allow_blank=True, required=False, default="")
-    like = s.IntegerField(required=False, allow_null=True, default=None)
+    like = s.IntegerField(required=False, allow_null=True, default=None, min_value=1, max_value=MOST_ID)
 
 
 class OfferEditSerializer(s.Serializer):

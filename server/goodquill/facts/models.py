@@ -8,6 +8,24 @@ from django.conf import settings
 from django.db import models
 
 
+class Kind(models.TextChoices):
+    """Kinds of step, with the words that History begins them with.  ``NOTHING`` left no trace but its id: what was typed was there
+    already, or can't be read and waits."""
+
+    START = "start", "Started"
+    EDIT = "edit", "Typed"
+    TEMPLATE = "template", "Applied"
+    DOCUMENTS = "documents", "Package"
+    CONTACT = "contact", "Contact"
+    OFFER = "offer", "Offer"
+    BRING_IN = "bring in", "Brought in"
+    NAME = "name", "Named"
+    STAGE = "stage", "Stage"
+    UNDO = "undo", "Undid"
+    REDO = "redo", "Redid"
+    NOTHING = "nothing", ""
+
+
 class Change(models.Model):
     """One undoable step.  ``id`` is given by the client, so that a retry is recognised; ``seq`` counts within the deal."""
 
@@ -16,13 +34,17 @@ class Change(models.Model):
     seq = models.PositiveIntegerField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
-    kind = models.CharField(max_length=20)
+    kind = models.CharField(max_length=20, choices=Kind.choices)
+    digest = models.CharField(max_length=64, blank=True)
+    """Of what was sent: something else under the same id is refused."""
     said = models.CharField(max_length=300, blank=True)
     documents = models.JSONField(default=dict)
     """What the step did to documents: {"added": [ids], "removed": [ids], "aside": {id: before}, "order": [ids before],
     "came": {id of what was expected: [edition and mapping before]}}."""
     offers = models.JSONField(default=dict)
     """What the step did to offers: by id, {field: before}."""
+    head = models.JSONField(default=dict)
+    """What the step did to the deal itself (its name, its stage): {field: before}."""
     undoes = models.ForeignKey("self", models.SET_NULL, null=True, related_name="undone_by")
 
     class Meta:
@@ -67,7 +89,8 @@ class Draft(models.Model):
 
 
 class Clash(models.Model):
-    """Two people changed one key from the same version: the earlier value is in force, the later one waits here."""
+    """Two people changed one key from the same version: the earlier value is in force, what each later one typed waits here
+    until somebody chooses."""
 
     deal = models.ForeignKey("deals.Deal", models.CASCADE, related_name="clashes")
     offer = models.ForeignKey("deals.Offer", models.CASCADE, null=True, related_name="+")
@@ -77,4 +100,4 @@ class Clash(models.Model):
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        unique_together = [("deal", "offer", "key")]
+        unique_together = [("deal", "offer", "key", "by")]

@@ -9,10 +9,10 @@ from django.core.files.storage import default_storage
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from quillcore.facts import load_catalog
+from quillcore.limited import run_limited
 from quillcore.pdf import picture
-from quillcore.pdf.limited import run_limited
 from quillcore.values import Fault
 from rest_framework import serializers as s
 from rest_framework.request import Request
@@ -20,7 +20,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill import files
-from goodquill.api import Refusal, checked
+from goodquill.api import Refusal, asked, checked
 from goodquill.forms.finding import find_forms, form_row
 from goodquill.forms.models import Edition, Favourite, ReleaseForm
 from goodquill.forms.queries import forms_of
@@ -52,18 +52,26 @@ class FormSerializer(s.Serializer):
     found = s.CharField(allow_blank=True)
 
 
+class FormsQuery(s.Serializer):
+    """What is looked for."""
+
+    find = s.CharField(required=False, allow_blank=True, default="", max_length=200)
+    side = s.CharField(required=False, allow_blank=True, default="", max_length=20)
+    kind = s.CharField(required=False, allow_blank=True, default="", max_length=60)
+    topic = s.CharField(required=False, allow_blank=True, default="", max_length=60)
+
+
 class FormsView(APIView):
     """Forms of the newest release of each association, and the brokerage's own papers."""
 
     @extend_schema(
         operation_id="forms",
-        parameters=[OpenApiParameter(name, str) for name in ("find", "side", "kind", "topic")],
+        parameters=[FormsQuery],
         responses=FormSerializer(many=True),
     )
     def get(self, request: Request) -> Response:
         """Those that the user may add: by number, title, topic, purpose or words in the text; best first."""
-        q = request.query_params
-        return Response(find_forms(request.user, q.get("find", ""), q.get("side", ""), q.get("kind", ""), q.get("topic", "")))
+        return Response(find_forms(request.user, **asked(FormsQuery, request)))
 
 
 class FormBlankSerializer(s.Serializer):
@@ -171,12 +179,14 @@ def page_picture(content: str, page: int, sharpness: int, foreign: bool) -> Http
             drawn: bytes | Fault = kept.read()
     else:
         pdf = files.fetch(content)
-        drawn = run_limited("quillcore.pdf.pictures:picture_inside", pdf, str(page), str(sharpness)) if foreign else picture(pdf, page, sharpness)
+        drawn = run_limited("quillcore.pdf.renderer:picture_inside", pdf, str(page), str(sharpness)) if foreign else picture(pdf, page, sharpness)
         if isinstance(drawn, Fault):
-            raise Refusal(drawn.message, drawn.mend, drawn.rule, 422)
+            raise Refusal.of(drawn, 422)
         default_storage.save(name, ContentFile(drawn))
     answer = HttpResponse(drawn, content_type="image/png")
-    answer["Cache-Control"] = "private, max-age=31536000, immutable"
+    # An association's blank pages are no secret among its members; what came from elsewhere may bear a client's name, and a
+    # browser that several people use keeps none of it.
+    answer["Cache-Control"] = "no-store" if foreign else "private, max-age=31536000, immutable"
     return answer
 
 

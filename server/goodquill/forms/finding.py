@@ -15,8 +15,12 @@ _AROUND = 50
 
 def find_forms(user: User, find: str = "", side: str = "", kind: str = "", topic: str = "") -> list[dict[str, Any]]:
     """The forms open to the user that meet what is asked, best first, favourites before others of their like.  At most five queries."""
-    rows = ReleaseForm.objects.filter(release__in=newest_releases(user)).select_related("edition", "release").defer("edition__data", "edition__words")
-    words = find.lower().split()
+    rows = (
+        ReleaseForm.objects.filter(release__in=newest_releases(user))
+        .select_related("edition", "release")
+        .defer("edition__data", "edition__words", "edition__sentences")
+    )
+    words = find.lower().split()[:8]
     texts: dict[str, str] = {}
     if words:
         condition = Q()
@@ -65,5 +69,5 @@ def form_row(row: ReleaseForm, favourite: bool) -> dict[str, Any]:
     return {
         "number": row.number, "title": row.edition.title, "topic": e.get("topic", ""), "purpose": e.get("purpose", ""), "sides": e.get("sides", []), "kinds": e.get("kinds", []),
         "audience": e.get("audience", []), "filled_by": e.get("filled_by", []), "pages": row.edition.pages, "blanks": e.get("blanks", 0), "edition": row.edition_id,
-        "released": e.get("released"), "association": row.release.association, "own": row.release.brokerage_id is not None, "favourite": favourite, "found": "",
+        "released": e.get("released"), "association": row.release.association, "own": row.release.own_papers, "favourite": favourite, "found": "",
     }  # fmt: skip

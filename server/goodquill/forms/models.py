@@ -13,7 +13,8 @@ from goodquill.offices.models import Brokerage
 
 class Edition(models.Model):
     """One edition: geometry as JSON, pages as a stored file.  ``sheet`` is the geometry's head without the fields;
-    ``words`` is the printed text, for finding; ``foreign`` pages came from elsewhere and are drawn in a limited child."""
+    ``words`` is the printed text, for finding, and ``sentences`` the same for telling editions apart, both read once;
+    ``foreign`` pages came from elsewhere and are drawn in a limited child."""
 
     hash = models.CharField(primary_key=True, max_length=64)
     number = models.CharField(max_length=20)
@@ -23,6 +24,7 @@ class Edition(models.Model):
     data = models.JSONField()
     sheet = models.JSONField(default=dict)
     words = models.TextField(blank=True)
+    sentences = models.JSONField(default=list)
     foreign = models.BooleanField(default=False)
 
 
@@ -34,7 +36,8 @@ class MappingVersion(models.Model):
 
 
 class Release(models.Model):
-    """One dated publication of a pack.  Without a brokerage it is an association's, open to its members."""
+    """One dated publication of a pack.  Without a brokerage it was taken in for everybody; with one by that brokerage.  Either way
+    it is an association's, open to its members alone; but for a brokerage's ``own_papers``, which grow."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, null=True, related_name="releases")
@@ -42,6 +45,7 @@ class Release(models.Model):
     released = models.DateField()
     sheet = models.JSONField()
     digest = models.CharField(max_length=64, unique=True)
+    own_papers = models.BooleanField(default=False)
     taken_in = models.DateTimeField(default=timezone.now)
 
 
@@ -86,6 +90,11 @@ class Reading(models.Model):
     paper = models.JSONField(default=dict)
     told = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=1)
+    printed = models.JSONField(default=dict)
+    """What is printed on its pages: {"words", "sentences"}."""
+    proposed_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    """Who has asked for it to be put to use, where that is another's to decide."""
+    removed = models.BooleanField(default=False)
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:

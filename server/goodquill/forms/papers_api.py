@@ -6,12 +6,11 @@ from typing import Any
 from uuid import UUID
 
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from pydantic import ValidationError
-from quillcore.forms.placing import Paper, Placed
-from quillcore.pdf.limited import MOST_BYTES
+from quillcore.forms.placing import MOST_PLACED, Paper, Placed
+from quillcore.limited import PDF
 from quillcore.values import Fault
 from rest_framework import serializers as s
 from rest_framework.parsers import JSONParser, MultiPartParser
@@ -19,18 +18,21 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked, uploaded
+from goodquill.api import Refusal, checked, name_of, uploaded
 from goodquill.forms import actions
 from goodquill.forms.api import SHARPNESS, FormSerializer, page_picture
 from goodquill.forms.finding import form_row
 from goodquill.forms.models import Reading
+from goodquill.offices.access import may_save_papers
+from goodquill.offices.models import User
+from goodquill.offices.once import dear, once
 
 
 class PlacedSerializer(s.Serializer):
     """One blank or sign spot on a page; see ``quillcore.forms.placing.Placed``."""
 
     id = s.CharField(max_length=100)
-    page = s.IntegerField(min_value=1)
+    page = s.IntegerField(min_value=1, max_value=500)
     rect = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
     shape = s.ChoiceField(choices=["text", "box", "sign"])
     lines = s.IntegerField(min_value=1, max_value=60)
@@ -45,7 +47,7 @@ class PlacedSerializer(s.Serializer):
     required = s.BooleanField()
     confirmed = s.BooleanField()
     confidence = s.FloatField()
-    others = s.ListField(child=s.CharField())
+    others = s.ListField(child=s.CharField(max_length=100), max_length=8)
 
 
 class PaperSerializer(s.Serializer):
@@ -77,6 +79,8 @@ class ReadingRowSerializer(s.Serializer):
     blanks = s.IntegerField()
     confirmed = s.IntegerField()
     made = s.DateTimeField()
+    proposed_by = s.CharField(allow_blank=True)
+    mine = s.BooleanField()
 
 
 class ToldSerializer(s.Serializer):
@@ -97,6 +101,7 @@ class ReadingSerializer(ReadingRowSerializer):
     placed = PlacedSerializer(many=True)
     faults = FaultSerializer(many=True)
     version = s.IntegerField()
+    may_save = s.BooleanField()
 
 
 class UploadSerializer(s.Serializer):
@@ -109,23 +114,24 @@ class UploadSerializer(s.Serializer):
 class KeepSerializer(s.Serializer):
     """What has been placed and said so far, and the version it is based on."""
 
-    placed = PlacedSerializer(many=True)
+    placed = PlacedSerializer(many=True, max_length=MOST_PLACED)
     paper = PaperSerializer()
-    based_on = s.IntegerField()
+    based_on = s.IntegerField(min_value=0, max_value=2**31)
 
 
-def _row(reading: Reading) -> dict[str, Any]:
+def _row(reading: Reading, user: User) -> dict[str, Any]:
     return {
         "id": reading.pk, "name": reading.name, "title": reading.paper.get("title", ""), "by": reading.by.name, "pages": reading.found["pages"],
         "blanks": len(reading.placed), "confirmed": sum(p["confirmed"] for p in reading.placed), "made": reading.made,
+        "proposed_by": reading.proposed_by.name if reading.proposed_by else "", "mine": reading.by_id == user.pk,
     }  # fmt: skip
 
 
-def _whole(reading: Reading) -> dict[str, Any]:
+def _whole(reading: Reading, user: User) -> dict[str, Any]:
     made = actions.form_from(reading, paper_from({"number": "0", "title": "untitled"} | {k: v for k, v in reading.paper.items() if v}))
     faults = made if isinstance(made, list) else []
     return {
-        **_row(reading), "sizes": reading.found["sizes"], "removed": reading.found["removed"], "told": reading.told or None, "version": reading.version,
+        **_row(reading, user), "may_save": may_save_papers(user), "sizes": reading.found["sizes"], "removed": reading.found["removed"], "told": reading.told or None, "version": reading.version,
         "paper": {"number": "", "title": "", "topic": "office", "purpose": "", "sides": ["buying", "listing", "leasing out", "renting"], **reading.paper},
         "placed": reading.placed, "faults": [{"message": f.message, "mend": f.mend, "place": f.place.split(", ")[-1]} for f in faults],
     }  # fmt: skip
@@ -147,14 +153,17 @@ class ReadingsView(APIView):
     @extend_schema(operation_id="readings", responses=ReadingRowSerializer(many=True))
     def get(self, request: Request) -> Response:
         """Newest first."""
-        return Response([_row(r) for r in Reading.objects.filter(brokerage=request.user.brokerage_id).select_related("by")[:50]])
+        rows = Reading.objects.filter(brokerage=request.user.brokerage_id, removed=False).select_related("by", "proposed_by")
+        return Response([_row(r, request.user) for r in rows.defer("printed")[:50]])
 
     @extend_schema(operation_id="read_paper", request={"multipart/form-data": UploadSerializer}, responses={201: ReadingSerializer})
+    @once
+    @dear
     def post(self, request: Request) -> Response:
         """Read a PDF: its pages, its blanks, and what each probably asks for."""
         given = checked(UploadSerializer, request)
-        reading = actions.start_reading(request.user, given["file"].name, uploaded(given["file"], MOST_BYTES), given.get("replaces", ""))
-        return Response(_whole(reading), 201)
+        reading = actions.start_reading(request.user, name_of(given["file"]), uploaded(given["file"], PDF.most_bytes), given.get("replaces", ""))
+        return Response(_whole(reading, request.user), 201)
 
 
 class ReadingView(APIView):
@@ -163,29 +172,50 @@ class ReadingView(APIView):
     @extend_schema(operation_id="reading", responses=ReadingSerializer)
     def get(self, request: Request, reading: UUID) -> Response:
         """With all its blanks."""
-        return Response(_whole(get_object_or_404(Reading.objects.select_related("by"), pk=reading, brokerage=request.user.brokerage_id)))
+        return Response(_whole(actions.find_reading(request.user, reading), request.user))
 
     @extend_schema(operation_id="keep_reading", request=KeepSerializer, responses=ReadingSerializer)
+    @dear
     def put(self, request: Request, reading: UUID) -> Response:
         """Keep what has been placed so far; what is wrong with it is said, and kept all the same."""
         given = checked(KeepSerializer, request)
-        placed = [Placed.model_validate(dict(p)) for p in given["placed"]]
-        return Response(_whole(actions.keep_reading(request.user, reading, placed, dict(given["paper"]), given["based_on"])))
+        try:
+            placed = [Placed.model_validate(dict(p)) for p in given["placed"]]
+        except ValidationError as trouble:
+            raise Refusal("A blank can't be kept as it was sent.", "Reload the paper; what was kept before is there.", "placing") from trouble
+        kept = actions.keep_reading(request.user, reading, placed, dict(given["paper"]), given["based_on"])
+        return Response(_whole(kept, request.user))
 
     @extend_schema(operation_id="drop_reading", responses={204: None})
     def delete(self, request: Request, reading: UUID) -> Response:
-        """Drop it."""
-        get_object_or_404(Reading, pk=reading, brokerage=request.user.brokerage_id).delete()
+        """Take it off the list; it can be put back."""
+        actions.remove_reading(request.user, reading, removed=True)
         return Response(status=204)
+
+    @extend_schema(operation_id="restore_reading", request=None, responses={204: None})
+    def post(self, request: Request, reading: UUID) -> Response:
+        """Put it back."""
+        actions.remove_reading(request.user, reading, removed=False)
+        return Response(status=204)
+
+
+class SavedSerializer(s.Serializer):
+    """The form that was made, or that it was proposed to those who decide."""
+
+    form = FormSerializer(allow_null=True)
+    proposed = s.BooleanField()
 
 
 class SaveReadingView(APIView):
     """Making a reading a form."""
 
-    @extend_schema(operation_id="save_reading", request=PaperSerializer, responses={201: FormSerializer})
+    @extend_schema(operation_id="save_reading", request=PaperSerializer, responses={201: SavedSerializer})
+    @once
+    @dear
     def post(self, request: Request, reading: UUID) -> Response:
-        """The form stands under the brokerage's own papers from then on."""
-        return Response(form_row(actions.save_as_form(request.user, reading, paper_from(dict(checked(PaperSerializer, request)))), False), 201)
+        """The form stands under the brokerage's own papers from then on; by whom the broker doesn't let, it is proposed."""
+        made = actions.save_as_form(request.user, reading, paper_from(dict(checked(PaperSerializer, request))))
+        return Response({"form": form_row(made, False) if made else None, "proposed": made is None}, 201)
 
 
 class ReadingPictureView(APIView):
@@ -194,7 +224,7 @@ class ReadingPictureView(APIView):
     @extend_schema(operation_id="reading_picture", responses={(200, "image/png"): OpenApiTypes.BINARY})
     def get(self, request: Request, reading: UUID, page: int, sharpness: int) -> HttpResponse:
         """The page (from 1) at one of the offered dots per inch."""
-        found = get_object_or_404(Reading, pk=reading, brokerage=request.user.brokerage_id)
+        found = actions.find_reading(request.user, reading)
         if sharpness not in SHARPNESS or not 1 <= page <= found.found["pages"]:
             raise Refusal("There is no such picture.", f"Pages run from 1 to {found.found['pages']}.", code=404)
         return page_picture(found.content, page, sharpness, True)

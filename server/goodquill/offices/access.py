@@ -19,7 +19,7 @@ def may_see_deals(user: User, path: str = "") -> Q:
     The whole brokerage for its broker; the own office for a coordinator; for an agent the own ones
     and those in whose team the agent is.
     """
-    within = Q(**{f"{path}brokerage": user.brokerage_id})
+    within = Q(**{f"{path}brokerage": user.brokerage_id, f"{path}removed_at": None})
     if user.role == Role.BROKER:
         return within
     # The team by subquery, not by join: a join would double rows and cost every list a sort.
@@ -29,14 +29,44 @@ def may_see_deals(user: User, path: str = "") -> Q:
     return within & own
 
 
+def may_throw_away_deals(user: User) -> Q:
+    """Deals that a user may throw away, and find again for a while: the own ones; the broker all of the brokerage's."""
+    within = Q(brokerage=user.brokerage_id)
+    return within if user.role == Role.BROKER else within & Q(owner=user.pk)
+
+
+def may_read_the_record(user: User) -> bool:
+    """Whether the user may read who opened and downloaded what."""
+    return user.role == Role.BROKER
+
+
 def may_use_releases(user: User, path: str = "") -> Q:
-    """Packs open to a user: those of the associations whose active member the user is, and the own brokerage's papers."""
-    member_of = user.memberships.filter(active=True, expires__gte=date.today()).values("association")
-    return Q(**{f"{path}brokerage": None, f"{path}association__in": member_of}) | Q(**{f"{path}brokerage": user.brokerage_id})
+    """Packs open to a user: those of the associations whose active member the user is (whoever brought them in, but never another
+    brokerage), and the own brokerage's papers.  A membership counts for the licence that the registry was asked about."""
+    member_of = user.memberships.filter(active=True, expires__gte=date.today(), licence=user.licence).values("association")
+    of_associations = Q(**{f"{path}own_papers": False, f"{path}association__in": member_of})
+    open_to_us = Q(**{f"{path}brokerage": None}) | Q(**{f"{path}brokerage": user.brokerage_id})
+    return (of_associations & open_to_us) | Q(**{f"{path}own_papers": True, f"{path}brokerage": user.brokerage_id})
+
+
+def may_save_papers(user: User) -> bool:
+    """Whether the user may put an office paper to use for the whole brokerage; others propose it."""
+    return user.role == Role.BROKER or user.saves_papers
+
+
+def may_drop_papers(user: User) -> Q:
+    """Papers in work that a user may throw away: the own ones, and all for those who may put them to use."""
+    within = Q(brokerage=user.brokerage_id)
+    return within if may_save_papers(user) else within & Q(by=user.pk)
 
 
 def may_take_in_releases(user: User) -> bool:
     """Whether the user may have the brokerage use a new release of a pack."""
+    return user.role == Role.BROKER
+
+
+def may_manage_members(user: User) -> bool:
+    """Whether the user confirms members' licences, lets them save papers, and ends their access."""
     return user.role == Role.BROKER
 
 
@@ -47,6 +77,12 @@ def may_see_contacts(user: User) -> Q:
     if user.role == Role.COORDINATOR:
         open_to |= Q(owner__office=user.office_id)
     return within if user.role == Role.BROKER else within & open_to
+
+
+def may_merge_contacts(user: User) -> Q:
+    """Contacts that a user may merge, part or take off the list: the own ones, and those of the brokerage for its broker."""
+    within = Q(brokerage=user.brokerage_id)
+    return within if user.role == Role.BROKER else within & Q(owner=user.pk)
 
 
 def may_change_brokerage(user: User) -> bool:

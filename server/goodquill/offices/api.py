@@ -1,48 +1,66 @@
-"""Signing in and out, and who one is."""
+"""Signing in and out, who one is, and the own sessions, password and second step."""
 
 from __future__ import annotations
 
-from django.contrib.auth import authenticate, login, logout
+from typing import Any
+
+from django.contrib.auth import logout, update_session_auth_hash
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
 from django.middleware.csrf import get_token
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
+from rest_framework import serializers as s
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal
+from goodquill.api import Refusal, checked
+from goodquill.offices import two_steps
 from goodquill.offices.models import User
+from goodquill.offices.signing_in import TriesByAddress, remember_device, sign_in
 
 
-class SessionSerializer(serializers.Serializer):
-    """Who is signed in."""
+class SessionShape(s.Serializer):
+    """Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else."""
 
-    id = serializers.UUIDField()
-    name = serializers.CharField()
-    email = serializers.EmailField()
-    role = serializers.CharField()
-    brokerage = serializers.CharField()
-    office = serializers.CharField()
+    id = s.UUIDField()
+    name = s.CharField()
+    email = s.CharField()
+    role = s.CharField()
+    brokerage = s.CharField()
+    office = s.CharField()
+    owes_second_step = s.BooleanField()
+
+    class Meta:
+        ref_name = "Session"
 
 
-class SignInSerializer(serializers.Serializer):
-    """What signing in takes."""
+class SignInShape(s.Serializer):
+    """What signing in takes; ``code`` is the second step's, where there is one."""
 
-    email = serializers.CharField(max_length=254)
-    password = serializers.CharField(max_length=200)
+    email = s.CharField(max_length=254)
+    password = s.CharField(max_length=200, trim_whitespace=False)
+    code = s.CharField(max_length=40, required=False, allow_blank=True, default="")
+
+    class Meta:
+        ref_name = "SignIn"
 
 
 def _said(user: User) -> dict[str, object]:
-    return {"id": user.pk, "name": user.name, "email": user.email, "role": user.role, "brokerage": user.brokerage.name, "office": user.office.name}
+    return {
+        "id": user.pk, "name": user.name, "email": user.email, "role": user.role, "brokerage": user.brokerage.name, "office": user.office.name,
+        "owes_second_step": two_steps.is_owed_by(user),
+    }  # fmt: skip
 
 
 class SessionView(APIView):
     """The session of this browser."""
 
     permission_classes = [AllowAny]
+    throttle_classes = [TriesByAddress]
 
-    @extend_schema(operation_id="session", responses={200: SessionSerializer, 204: None})
+    @extend_schema(operation_id="session", responses={200: SessionShape, 204: None})
     def get(self, request: Request) -> Response:
         """Who is signed in (204 for nobody).  Sets the CSRF cookie."""
         get_token(request._request)
@@ -50,22 +68,146 @@ class SessionView(APIView):
             return Response(status=204)
         return Response(_said(request.user))
 
-    @extend_schema(operation_id="sign_in", request=SignInSerializer, responses=SessionSerializer)
+    @extend_schema(operation_id="sign_in", request=SignInShape, responses=SessionShape)
     def post(self, request: Request) -> Response:
-        """Sign in with e-mail and password."""
-        given = SignInSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        email = given.validated_data["email"].strip().lower()
-        user = authenticate(request._request, username=email, password=given.validated_data["password"])
-        if not isinstance(user, User):
-            if getattr(request._request, "axes_locked_out", False):
-                raise Refusal("Too many wrong passwords for this e-mail.", "Wait fifteen minutes and try again.", "locked", 429)
-            raise Refusal("E-mail and password don't go together.", "Check both and try again.", "sign-in", 401)
-        login(request._request, user)
-        return Response(_said(user))
+        """Sign in with e-mail and password, and the second step's code where there is one."""
+        given = checked(SignInShape, request)
+        user = sign_in(request._request, given["email"], given["password"], given["code"])
+        answer = Response(_said(user))
+        remember_device(request._request, answer, user)
+        return answer
 
     @extend_schema(operation_id="sign_out", request=None, responses={204: None})
     def delete(self, request: Request) -> Response:
-        """Sign out."""
+        """Sign out: the session ends here and in every worker, and the browser forgets what it kept of our pages."""
         logout(request._request)
+        answer = Response(status=204)
+        answer["Clear-Site-Data"] = '"cache"'
+        return answer
+
+
+class OwnSessionShape(s.Serializer):
+    """A session of one's own: where, since when, last used when; ``here`` is the one that asks."""
+
+    device = s.CharField(allow_blank=True)
+    address = s.CharField(allow_blank=True)
+    began = s.DateTimeField(allow_null=True)
+    seen = s.DateTimeField()
+    here = s.BooleanField()
+
+
+def _own_sessions(request: Request) -> list[dict[str, Any]]:
+    here = request._request.session.session_key
+    return [
+        {"device": row.device, "address": row.address, "began": row.began, "seen": row.seen, "here": row.session_key == here}
+        for row in request.user.sessions.order_by("-seen")[:100]
+    ]
+
+
+class SessionsView(APIView):
+    """All sessions of one's own."""
+
+    open_before_set_up = True
+
+    @extend_schema(operation_id="own_sessions", responses=OwnSessionShape(many=True))
+    def get(self, request: Request) -> Response:
+        """The last used first."""
+        return Response(_own_sessions(request))
+
+    @extend_schema(operation_id="end_other_sessions", responses=OwnSessionShape(many=True))
+    def delete(self, request: Request) -> Response:
+        """End all but this one."""
+        request.user.sessions.exclude(session_key=request._request.session.session_key).delete()
+        return Response(_own_sessions(request))
+
+
+class PasswordShape(s.Serializer):
+    """The password as it is, and as it is to be."""
+
+    old = s.CharField(max_length=200, trim_whitespace=False)
+    new = s.CharField(max_length=200, trim_whitespace=False)
+
+
+class PasswordView(APIView):
+    """The own password."""
+
+    throttle_classes = [TriesByAddress]
+
+    @extend_schema(operation_id="change_password", request=PasswordShape, responses={204: None})
+    def post(self, request: Request) -> Response:
+        """Change it; every other session ends."""
+        given, user = checked(PasswordShape, request), request.user
+        if not user.check_password(given["old"]):
+            raise Refusal("This isn't your password.", "Type the one you signed in with; nothing was changed.", "old")
+        try:
+            validate_password(given["new"], user)
+        except ValidationError as trouble:
+            raise Refusal(" ".join(trouble.messages), "Nothing was changed.", "new") from trouble
+        user.set_password(given["new"])
+        user.save(update_fields=["password"])
+        update_session_auth_hash(request._request, user)
+        user.sessions.exclude(session_key=request._request.session.session_key).delete()
         return Response(status=204)
+
+
+class TwoStepsShape(s.Serializer):
+    """Where the second step stands: on or not, asked for by the brokerage or not, how many recovery codes are left."""
+
+    on = s.BooleanField()
+    asked_for = s.BooleanField()
+    recovery_codes = s.IntegerField()
+
+
+class BegunShape(s.Serializer):
+    """What an authenticator is set up with: as a picture (SVG), and as a key to be typed."""
+
+    picture = s.CharField()
+    key = s.CharField()
+
+
+class CodeShape(s.Serializer):
+    """Six digits of the authenticator; none begins setting one up."""
+
+    code = s.CharField(max_length=20, required=False, allow_blank=True, default="")
+
+
+class RecoveryShape(s.Serializer):
+    """Codes for the day when the authenticator is lost: each works once, and they are shown only now.  While it is being set up,
+    what it is set up with."""
+
+    codes = s.ListField(child=s.CharField())
+    begun = BegunShape(allow_null=True)
+
+
+class OffShape(s.Serializer):
+    """The password, so that nobody else at this screen takes the second step off."""
+
+    password = s.CharField(max_length=200, trim_whitespace=False)
+
+
+class TwoStepsView(APIView):
+    """The own second step."""
+
+    open_before_set_up = True
+    throttle_classes = [TriesByAddress]
+
+    @extend_schema(operation_id="second_step", responses=TwoStepsShape)
+    def get(self, request: Request) -> Response:
+        """Where it stands."""
+        return Response(two_steps.state_of(request.user))
+
+    @extend_schema(operation_id="set_up_second_step", request=CodeShape, responses=RecoveryShape)
+    def post(self, request: Request) -> Response:
+        """Begin setting it up, or finish with a code that the authenticator shows."""
+        code = checked(CodeShape, request)["code"]
+        if not code:
+            return Response({"codes": [], "begun": two_steps.begin(request.user)})
+        return Response({"codes": two_steps.finish(request.user, code), "begun": None})
+
+    @extend_schema(operation_id="end_second_step", request=OffShape, responses=TwoStepsShape)
+    def put(self, request: Request) -> Response:
+        """Take it off."""
+        if not request.user.check_password(checked(OffShape, request)["password"]):
+            raise Refusal("This isn't your password.", "Nothing was changed.", "password")
+        two_steps.end(request.user)
+        return Response(two_steps.state_of(request.user))

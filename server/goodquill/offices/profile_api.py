@@ -13,7 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked
-from goodquill.offices.access import may_change_brokerage
+from goodquill.offices.access import may_change_brokerage, may_manage_members
 from goodquill.offices.models import Brokerage, Office, User
 
 
@@ -41,14 +41,14 @@ class BrokerageSerializer(s.Serializer):
     name = s.CharField(max_length=200)
     licence = s.CharField(max_length=40, allow_blank=True)
     broker = s.UUIDField(allow_null=True)
-    offices = OfficeSerializer(many=True)
+    offices = OfficeSerializer(many=True, max_length=200)
 
 
 class ProfileSerializer(s.Serializer):
     """The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the associations that know one."""
 
     name = s.CharField(max_length=200)
-    email = s.EmailField(read_only=True)
+    email = s.CharField(read_only=True)
     phone = s.CharField(max_length=40, allow_blank=True)
     licence = s.CharField(max_length=40, allow_blank=True)
     licences = s.DictField(child=s.CharField(max_length=40, allow_blank=True))
@@ -57,6 +57,8 @@ class ProfileSerializer(s.Serializer):
     memberships = s.ListField(child=s.CharField(), read_only=True)
     brokerage = BrokerageSerializer(read_only=True)
     may_change_brokerage = s.BooleanField(read_only=True)
+    may_manage_members = s.BooleanField(read_only=True)
+    confirmed = s.BooleanField(read_only=True)
     members = PersonSerializer(many=True, read_only=True)
 
 
@@ -74,6 +76,7 @@ def _profile(user: User) -> dict[str, Any]:
     return {
         "name": user.name, "email": user.email, "phone": user.phone, "licence": user.licence, "licences": user.licences, "listing_code": user.listing_code,
         "office": user.office.name, "brokerage": _brokerage(user.brokerage), "may_change_brokerage": may_change_brokerage(user),
+        "may_manage_members": may_manage_members(user), "confirmed": user.is_confirmed,
         "memberships": [f"{m.association}, {m.number}{'' if m.active else ' (not active)'}" for m in user.memberships.order_by("association")],
         "members": list(user.brokerage.users.filter(is_active=True).order_by("name").values("id", "name")),
     }  # fmt: skip

@@ -15,10 +15,11 @@ from quillcore.facts.intake import from_listing, from_roll
 from quillcore.forms.received import place_for
 from quillcore.values import Value
 
-from goodquill.api import Refusal
+from goodquill.api import Refusal, Sent
 from goodquill.deals.changing import begin, finish, reopen
 from goodquill.deals.opening import OpenDeal, find_deal
-from goodquill.deals.payload import shown
+from goodquill.deals.words import shown
+from goodquill.facts.models import Kind
 from goodquill.offices.models import User
 from goodquill.services import Trouble
 from goodquill.sources import clients
@@ -92,7 +93,7 @@ def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) ->
         troubles, papers = [*troubles, papers], []
     comparison = Comparison.objects.create(deal=deal, by=user, listing=record, roll=row, papers=papers, file=file)
     from_listing_, from_roll_, unread = _facts(comparison)
-    opened = OpenDeal(deal, offer)
+    opened = OpenDeal(deal, offer, reader=user)
     places = waiting_places(opened)
     names = dict(places)
     number = str(record.get("ListingId", "")) if record else ""
@@ -128,9 +129,9 @@ def _records(user: User, wanted: Wanted) -> tuple[*Records, str]:
     about the same home."""
     if wanted.file is None:
         return *_look_up(wanted.listing.strip(), wanted.parcel.strip(), wanted.county.strip()), ""
-    source, export = find_file(user, wanted.file)
-    found = dict(record_of(source, export, wanted.row))
-    if export.kind == "listing":
+    source = find_file(user, wanted.file)
+    found = dict(record_of(source, wanted.row))
+    if source.kind == "listing":
         parcel = str(found.get("ParcelNumber") or "")
         row, troubles = _first(clients.parcels(str(found.get("CountyOrParish") or "any"), parcel=parcel)) if parcel else (None, [])
         return found, row, troubles, source.name
@@ -149,7 +150,7 @@ def _row(row: Row) -> dict[str, Any]:
 
 
 def accept(
-    user: User, deal_id: UUID, change_id: UUID, comparison_id: UUID, take: dict[str, str], papers: Sequence[str] = (), offer: int | None = None
+    user: User, deal_id: UUID, sent: Sent, comparison_id: UUID, take: dict[str, str], papers: Sequence[str] = (), offer: int | None = None
 ) -> dict[str, Any]:
     """Write what a comparison showed, as one undoable change.
 
@@ -160,14 +161,14 @@ def accept(
     # Fetched before the deal is locked: a slow service holds up nobody else.
     fetched, troubles = fetch_papers(comparison.papers, list(papers)) if papers else ([], [])
     with transaction.atomic():
-        done = _accept(user, deal_id, change_id, comparison, take, fetched, offer)
+        done = _accept(user, deal_id, sent, comparison, take, fetched, offer)
     return done | {"said": ". ".join([done["said"], *troubles])}
 
 
 def _accept(
-    user: User, deal_id: UUID, change_id: UUID, comparison: Comparison, take: dict[str, str], papers: list[Paper], offer: int | None
+    user: User, deal_id: UUID, sent: Sent, comparison: Comparison, take: dict[str, str], papers: list[Paper], offer: int | None
 ) -> dict[str, Any]:
-    step = begin(user, deal_id, change_id, "bring in", offer=offer)
+    step = begin(user, deal_id, sent, Kind.BRING_IN, offer=offer)
     if step.retried:
         return finish(step)
     listing, roll, _ = _facts(comparison)

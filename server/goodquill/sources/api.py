@@ -6,17 +6,18 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 from uuid import UUID
 
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from quillcore.facts.intake import category_of
 from rest_framework import serializers as s
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
+from goodquill.api import Refusal, asked, checked, sent_with
 from goodquill.contacts.models import HOME_CHOICES
-from goodquill.deals.api import OFFER, offer_at_hand
-from goodquill.deals.serializers import DeltaSerializer
+from goodquill.deals.api import offer_at_hand
+from goodquill.deals.serializers import DeltaSerializer, OfferQuery
+from goodquill.offices.once import dear
 from goodquill.services import Trouble
 from goodquill.sources import actions, clients
 
@@ -70,7 +71,7 @@ def listing_found(record: Mapping[str, Any]) -> dict[str, Any]:
         "listing": str(record.get("ListingId") or ""), "parcel": str(record.get("ParcelNumber") or ""), "county": str(record.get("CountyOrParish") or ""), "owner": "",
         "address": _line(record, ("StreetNumber", "StreetDirPrefix", "StreetName", "StreetSuffix"), "UnitNumber", "City"),
         "kind": "lease" if "Lease" in str(record.get("PropertyType")) else "sale", "category": category_of(record),
-        "status": str(record.get("StandardStatus") or ""), "price": f"${price:,.0f}" if isinstance(price, (int, float)) else "",
+        "status": str(record.get("StandardStatus") or ""), "price": f"${price:,.0f}" if isinstance(price, (int, float)) and abs(price) < 1e12 else "",
     }  # fmt: skip
 
 
@@ -79,20 +80,28 @@ def home_of(record: Mapping[str, Any]) -> dict[str, Any]:
     return {k: v for k, v in listing_found(record).items() if k not in ("status", "owner")}
 
 
+class PropertyQuery(s.Serializer):
+    """What is looked for, within a county where one is named."""
+
+    text = s.CharField(max_length=120)
+    county = s.CharField(required=False, allow_blank=True, default="", max_length=60)
+
+
 class SearchView(APIView):
     """Homes in both sources at once."""
 
     @extend_schema(
         operation_id="find_property",
-        parameters=[OpenApiParameter("text", str, required=True), OpenApiParameter("county", str)],
+        parameters=[PropertyQuery],
         responses=SearchSerializer,
     )
     def get(self, request: Request) -> Response:
         """By listing number, parcel number, address or owner, within a county where one is named; a home in both sources is one row."""
-        text = request.query_params.get("text", "").strip()[:120]
+        given = asked(PropertyQuery, request)
+        text = given["text"].strip()
         if len(text) < 3:
             raise Refusal("Three characters are the least to look for.", "Type a little more.", "short")
-        listings, parcels, troubles = clients.search(text, request.query_params.get("county", "").strip()[:60])
+        listings, parcels, troubles = clients.search(text, given["county"].strip())
         rows = {}
         for p in parcels[:40]:
             rows[str(p.get("parcel", "")).replace("-", "")] = parcel_found(p)
@@ -122,7 +131,7 @@ class LookSerializer(s.Serializer):
     parcel = s.CharField(max_length=40, allow_blank=True, required=False, default="")
     county = s.CharField(max_length=40, allow_blank=True, required=False, default="")
     file = s.UUIDField(required=False, allow_null=True, default=None)
-    row = s.IntegerField(required=False, default=0, min_value=0)
+    row = s.IntegerField(required=False, default=0, min_value=0, max_value=2**31 - 1)
     again = s.BooleanField(required=False, default=False)
 
 
@@ -171,7 +180,8 @@ class ComparisonSerializer(s.Serializer):
 class LookView(APIView):
     """Comparing before anything changes."""
 
-    @extend_schema(operation_id="compare_sources", parameters=[OFFER], request=LookSerializer, responses=ComparisonSerializer)
+    @extend_schema(operation_id="compare_sources", parameters=[OfferQuery], request=LookSerializer, responses=ComparisonSerializer)
+    @dear
     def post(self, request: Request, deal: UUID) -> Response:
         """What the sources say beside what the deal holds."""
         given = checked(LookSerializer, request)
@@ -192,12 +202,19 @@ class AcceptSerializer(s.Serializer):
 class AcceptView(APIView):
     """Bringing in."""
 
-    @extend_schema(operation_id="bring_in", parameters=[OFFER], request=AcceptSerializer, responses=DeltaSerializer)
+    @extend_schema(operation_id="bring_in", parameters=[OfferQuery], request=AcceptSerializer, responses=DeltaSerializer)
+    @dear
     def post(self, request: Request, deal: UUID) -> Response:
         """Write what the comparison showed, as one undoable step."""
         given = checked(AcceptSerializer, request)
         return Response(
             actions.accept(
-                request.user, deal, given["change"], given["comparison"], given.get("take", {}), given.get("papers", []), offer_at_hand(request)
+                request.user,
+                deal,
+                sent_with(request, given),
+                given["comparison"],
+                given.get("take", {}),
+                given.get("papers", []),
+                offer_at_hand(request),
             )
         )

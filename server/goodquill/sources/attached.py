@@ -6,6 +6,7 @@ import uuid
 from datetime import date
 from typing import Any
 
+from quillcore.forms.printed import Printed
 from quillcore.forms.received import Received, paper_form, place_for, read_paper
 from quillcore.values import Fault
 
@@ -61,7 +62,7 @@ def put_in_package(step: Step, papers: list[Paper], why: str) -> list[str]:
     by_code = {d.code: d for d in opened.documents}
     said = []
     for title, paper in papers:
-        edition, mapping = keep_form(paper_form(title, paper, date.today()), foreign=True)
+        edition, mapping = keep_form(paper_form(title, paper, date.today()), Printed(paper.words), foreign=True)
         if edition.pk in there:
             said.append(f"{title} is in the package already")
             continue

@@ -18,6 +18,11 @@ def _quoted(text: str) -> str:
     return "'" + text.replace("'", "''") + "'"
 
 
+def _part(text: str) -> str:
+    """One part of an address, whatever is in it: a slash or two dots lead nowhere else."""
+    return quote(text, safe="") if text.strip(".") else "any"
+
+
 def listings(condition: str, top: int = 8) -> list[dict[str, Any]] | Trouble:
     """Listings that meet an OData condition, active ones first."""
     service = settings.LISTING_SERVICE
@@ -72,7 +77,7 @@ def fetch_paper(url: str) -> bytes | Trouble:
 
 def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Trouble:
     """Parcels by ``parcel``, ``owner`` or ``address`` within a county, or in any."""
-    found = ask("county tax roll", f"{settings.COUNTY_ROLL['url']}/counties/{county.lower() or 'any'}/parcels", wanted)
+    found = ask("county tax roll", f"{settings.COUNTY_ROLL['url']}/counties/{_part(county.lower() or 'any')}/parcels", wanted)
     if isinstance(found, Trouble):
         return found
     rows = found.get("parcels")
@@ -83,7 +88,7 @@ def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Troubl
 
 def parcel_history(county: str, parcel: str) -> dict[str, Any] | Trouble:
     """A parcel's assessments by year and its sales, as the county has them; empty where it keeps none."""
-    address = f"{settings.COUNTY_ROLL['url']}/counties/{quote(county.lower() or 'any')}/parcels/{quote(parcel)}/history"
+    address = f"{settings.COUNTY_ROLL['url']}/counties/{_part(county.lower() or 'any')}/parcels/{_part(parcel)}/history"
     found = ask("county tax roll", address, {}, may_be_missing=True)
     return found if isinstance(found, (dict, Trouble)) else {}
 

@@ -1,89 +1,91 @@
-"""Files as sources: kept, their columns mapped, their rows found."""
+"""Files as sources: read once in a limited child, kept row by row, their columns mapped, their rows found."""
 
 from __future__ import annotations
 
 import hashlib
-from collections import OrderedDict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from itertools import islice
 from typing import Any
 from uuid import UUID
 
+from django.db import transaction
 from django.shortcuts import get_object_or_404
 from quillcore.facts import load_catalog
-from quillcore.facts.exports import Export, our_columns, proposed_columns, read_export, roll_row
+from quillcore.facts.exports import our_columns, plain_words, proposed_columns, read_stranger, roll_row
 from quillcore.values import Fault
 
 from goodquill import files
 from goodquill.api import Refusal
 from goodquill.offices.models import User
-from goodquill.sources.models import ColumnMapping, SourceFile
+from goodquill.sources.models import ColumnMapping, SourceFile, SourceRow
 
-MOST_BYTES = 30_000_000
 MOST_FOUND = 12
-_read: OrderedDict[str, Export] = OrderedDict()  # the last few files, so that finding in one needn't read it again
+_AT_ONCE = 500  # rows written by one statement: some 300 kB
 
 
-def keep_file(user: User, name: str, content: bytes) -> tuple[SourceFile, Export]:
+def keep_file(user: User, name: str, content: bytes) -> SourceFile:
     """Keep a file that can be read; its columns are mapped as last time, or as their names suggest."""
-    found = read_export(content)
+    found = read_stranger(content)
     if isinstance(found, Fault):
-        raise Refusal(found.message, f"{found.mend} Nothing was changed.", found.rule)
-    known = ColumnMapping.objects.filter(brokerage=user.brokerage_id, columns=_signature(found)).first()
-    mapping = {} if found.kind == "listing" else known.mapping if known else proposed_columns(found.columns, load_catalog())
-    row = SourceFile.objects.create(brokerage=user.brokerage, by=user, name=name[:200], content=files.keep(content), mapping=mapping)
-    return row, _at_hand(row.content, found)
+        raise Refusal.of(found, safe="Nothing was changed.")
+    head, rows = found
+    known = ColumnMapping.objects.filter(brokerage=user.brokerage_id, columns=_signature(head.columns)).first()
+    mapping = {} if head.kind == "listing" else known.mapping if known else proposed_columns(head.columns, load_catalog())
+    with transaction.atomic():
+        kept = SourceFile.objects.create(
+            brokerage=user.brokerage, by=user, name=name[:200], content=files.keep(content), kind=head.kind, columns=list(head.columns),
+            count=head.count, mapping=mapping,
+        )  # fmt: skip
+        lines = (SourceRow(file=kept, number=n, words=words, data=row) for n, (words, row) in enumerate(rows))
+        while some := list(islice(lines, _AT_ONCE)):
+            SourceRow.objects.bulk_create(some)
+    return kept
 
 
-def find_file(user: User, file: UUID) -> tuple[SourceFile, Export]:
-    """A file of the user's brokerage, read."""
-    row = get_object_or_404(SourceFile.objects.filter(brokerage=user.brokerage_id), pk=file)
-    export = _read.get(row.content)
-    if export is None:
-        found = read_export(files.fetch(row.content))
-        assert isinstance(found, Export), "only what can be read is kept"
-        export = _at_hand(row.content, found)
-    return row, export
+def find_file(user: User, file: UUID) -> SourceFile:
+    """A file of the user's brokerage."""
+    return get_object_or_404(SourceFile.objects.filter(brokerage=user.brokerage_id), pk=file)
 
 
-def _at_hand(content: str, export: Export) -> Export:
-    _read[content] = export
-    while len(_read) > 4:
-        _read.popitem(last=False)
-    return export
-
-
-def set_columns(user: User, file: UUID, mapping: dict[str, str]) -> tuple[SourceFile, Export]:
+def set_columns(user: User, file: UUID, mapping: dict[str, str]) -> SourceFile:
     """Map our columns to the file's, for this file and for every later one with the same columns."""
-    row, export = find_file(user, file)
+    row = find_file(user, file)
     ours = our_columns(load_catalog())
-    wrong = [n for n in (*mapping, *mapping.values()) if n not in ours and n not in export.columns]
+    wrong = [n for n in (*mapping, *mapping.values()) if n not in ours and n not in row.columns]
     if wrong or not set(mapping) <= set(ours):
         raise Refusal(f"There is no column “{(wrong or ['?'])[0]}”.", "Choose among those of the file; nothing was changed.", "column")
     if not {"parcel", "situs", "situs_street"} & set(mapping):
         raise Refusal("Neither a parcel number nor an address is mapped.", "Say which column holds one of them.", "column")
     row.mapping = mapping
     row.save(update_fields=["mapping"])
-    ColumnMapping.objects.update_or_create(brokerage=user.brokerage, columns=_signature(export), defaults={"mapping": mapping})
-    return row, export
+    ColumnMapping.objects.update_or_create(brokerage=user.brokerage, columns=_signature(row.columns), defaults={"mapping": mapping})
+    return row
 
 
-def _signature(export: Export) -> str:
-    return hashlib.sha256("\n".join(sorted(export.columns)).encode()).hexdigest()
+def _signature(columns: Sequence[str]) -> str:
+    return hashlib.sha256("\n".join(sorted(columns)).encode()).hexdigest()
 
 
-def is_remembered(user: User, export: Export) -> bool:
+def is_remembered(user: User, row: SourceFile) -> bool:
     """Whether the brokerage has mapped such columns before."""
-    return ColumnMapping.objects.filter(brokerage=user.brokerage_id, columns=_signature(export)).exists()
+    return ColumnMapping.objects.filter(brokerage=user.brokerage_id, columns=_signature(row.columns)).exists()
 
 
-def record_of(row: SourceFile, export: Export, number: int) -> Mapping[str, Any]:
+def record_of(row: SourceFile, number: int) -> Mapping[str, Any]:
     """A record (from 0) as the services would give it: RESO names for a listing, our columns for a county's row."""
-    if not 0 <= number < len(export.rows):
+    found = row.rows.filter(number=number).first()
+    if found is None:
         raise Refusal("The file has no such row.", "Look for the home again; nothing was changed.", "row", 404)
-    return export.rows[number] if export.kind == "listing" else roll_row(export.rows[number], row.mapping)
+    return _as_given(row, found.data)
 
 
-def find_rows(row: SourceFile, export: Export, text: str) -> list[tuple[int, Mapping[str, Any]]]:
+def _as_given(row: SourceFile, data: Mapping[str, Any]) -> Mapping[str, Any]:
+    return data if row.kind == "listing" else roll_row(data, row.mapping)
+
+
+def find_rows(row: SourceFile, text: str) -> list[tuple[int, Mapping[str, Any]]]:
     """The first rows in which every word is found, with their numbers."""
-    return [(n, record_of(row, export, n)) for n in islice(export.rows_with(text), MOST_FOUND)]
+    found = row.rows.order_by("number")
+    for word in plain_words({"": text}).split()[:8]:
+        found = found.filter(words__contains=word)
+    return [(r.number, _as_given(row, r.data)) for r in found[:MOST_FOUND]]

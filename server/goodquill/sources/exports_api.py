@@ -5,16 +5,18 @@ from __future__ import annotations
 from typing import Any
 from uuid import UUID
 
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from quillcore.facts import load_catalog
-from quillcore.facts.exports import Export, our_columns
+from quillcore.facts.exports import our_columns
+from quillcore.limited import TABLE
 from rest_framework import serializers as s
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import checked, uploaded
+from goodquill.api import asked, checked, name_of, uploaded
+from goodquill.offices.once import dear, once
 from goodquill.sources import exports
 from goodquill.sources.api import FoundSerializer, listing_found, parcel_found
 from goodquill.sources.models import SourceFile
@@ -60,14 +62,21 @@ class ColumnsSerializer(s.Serializer):
     mapping = s.DictField(child=s.CharField(max_length=300))
 
 
-def _whole(request: Request, row: SourceFile, export: Export, text: str = "") -> dict[str, Any]:
-    first = export.rows[0]
-    found = parcel_found if export.kind == "roll" else listing_found
+class FindQuery(s.Serializer):
+    """Words that a row has to have."""
+
+    find = s.CharField(required=False, allow_blank=True, default="", max_length=120)
+
+
+def _whole(request: Request, row: SourceFile, text: str = "") -> dict[str, Any]:
+    is_roll = row.kind == "roll"
+    first = row.rows.order_by("number").values_list("data", flat=True).first() or {}
+    found = parcel_found if is_roll else listing_found
     return {
-        "id": row.pk, "name": row.name, "kind": export.kind, "rows": len(export.rows), "mapping": row.mapping, "ours": our_columns(load_catalog()) if export.kind == "roll" else {},
-        "columns": [{"name": n, "sample": str(first.get(n) or "")[:60]} for n in export.columns] if export.kind == "roll" else [],
-        "remembered": export.kind == "roll" and exports.is_remembered(request.user, export),
-        "found": [{**found(r), "row": n} for n, r in exports.find_rows(row, export, text)],
+        "id": row.pk, "name": row.name, "kind": row.kind, "rows": row.count, "mapping": row.mapping, "ours": our_columns(load_catalog()) if is_roll else {},
+        "columns": [{"name": n, "sample": str(first.get(n) or "")[:60]} for n in row.columns] if is_roll else [],
+        "remembered": is_roll and exports.is_remembered(request.user, row),
+        "found": [{**found(r), "row": n} for n, r in exports.find_rows(row, text)],
     }  # fmt: skip
 
 
@@ -77,23 +86,23 @@ class SourceFilesView(APIView):
     parser_classes = (MultiPartParser, JSONParser)
 
     @extend_schema(operation_id="read_source_file", request={"multipart/form-data": FileSerializer}, responses={201: SourceFileSerializer})
+    @once
+    @dear
     def post(self, request: Request) -> Response:
         """Keep the file and say what is in it."""
         file = checked(FileSerializer, request)["file"]
-        kept = exports.keep_file(request.user, file.name, uploaded(file, exports.MOST_BYTES))
-        return Response(_whole(request, *kept), 201)
+        return Response(_whole(request, exports.keep_file(request.user, name_of(file), uploaded(file, TABLE.most_bytes))), 201)
 
 
 class SourceFileView(APIView):
     """One file."""
 
-    @extend_schema(operation_id="source_file", parameters=[OpenApiParameter("find", str)], responses=SourceFileSerializer)
+    @extend_schema(operation_id="source_file", parameters=[FindQuery], responses=SourceFileSerializer)
     def get(self, request: Request, file: UUID) -> Response:
         """Its columns, and the homes in which every word of ``find`` stands."""
-        row, export = exports.find_file(request.user, file)
-        return Response(_whole(request, row, export, request.query_params.get("find", "")[:120]))
+        return Response(_whole(request, exports.find_file(request.user, file), asked(FindQuery, request)["find"]))
 
     @extend_schema(operation_id="map_columns", request=ColumnsSerializer, responses=SourceFileSerializer)
     def post(self, request: Request, file: UUID) -> Response:
         """Map its columns, for this file and every later one with the same columns."""
-        return Response(_whole(request, *exports.set_columns(request.user, file, checked(ColumnsSerializer, request)["mapping"])))
+        return Response(_whole(request, exports.set_columns(request.user, file, checked(ColumnsSerializer, request)["mapping"])))

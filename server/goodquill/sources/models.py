@@ -33,7 +33,8 @@ class Comparison(models.Model):
 
 
 class SourceFile(models.Model):
-    """A RESO JSON export or a county's CSV, kept by its hash.  ``mapping`` holds, for our roll columns, the file's."""
+    """A RESO JSON export or a county's CSV, read once: ``kind`` says as what (listing or roll), ``columns`` names its columns.
+    ``mapping`` holds, for our roll columns, the file's."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="source_files")
@@ -41,7 +42,22 @@ class SourceFile(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     name = models.CharField(max_length=200)
     content = models.CharField(max_length=64)
+    kind = models.CharField(max_length=10, default="roll")
+    columns = models.JSONField(default=list)
+    count = models.PositiveIntegerField(default=0)
     mapping = models.JSONField(default=dict)
+
+
+class SourceRow(models.Model):
+    """One row of such a file as it was read, with the words that finding looks at."""
+
+    file = models.ForeignKey(SourceFile, models.CASCADE, related_name="rows")
+    number = models.PositiveIntegerField()
+    words = models.TextField()
+    data = models.JSONField()
+
+    class Meta:
+        unique_together = [("file", "number")]
 
 
 class ColumnMapping(models.Model):

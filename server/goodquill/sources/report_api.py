@@ -4,16 +4,22 @@ from __future__ import annotations
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers as s
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, as_file
+from goodquill.api import as_file, asked
+from goodquill.offices.once import dear
 from goodquill.sources import report
 
-WHICH = [OpenApiParameter("parcel", str, required=True), OpenApiParameter("county", str)]
+
+class ParcelQuery(s.Serializer):
+    """Which parcel."""
+
+    parcel = s.CharField(max_length=60)
+    county = s.CharField(required=False, allow_blank=True, default="", max_length=60)
 
 
 class LineSerializer(s.Serializer):
@@ -69,16 +75,15 @@ class ReportSerializer(s.Serializer):
 
 
 def _asked(request: Request) -> report.Report:
-    parcel, county = (request.query_params.get(n, "").strip()[:60] for n in ("parcel", "county"))
-    if not parcel:
-        raise Refusal("A parcel number is needed.", "Look the property up by address or owner first.", "parcel")
-    return report.report_of(county, parcel)
+    given = asked(ParcelQuery, request)
+    return report.report_of(given["county"].strip(), given["parcel"].strip())
 
 
 class ReportView(APIView):
     """What the roll knows of a parcel."""
 
-    @extend_schema(operation_id="property_report", parameters=WHICH, responses=ReportSerializer)
+    @extend_schema(operation_id="property_report", parameters=[ParcelQuery], responses=ReportSerializer)
+    @dear
     def get(self, request: Request) -> Response:
         """Owners, legal description, building and land, assessment and taxes by year, sales."""
         return Response(report.as_data(_asked(request)))
@@ -87,7 +92,8 @@ class ReportView(APIView):
 class ReportFileView(APIView):
     """The same, to print."""
 
-    @extend_schema(operation_id="property_report_file", parameters=WHICH, responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    @extend_schema(operation_id="property_report_file", parameters=[ParcelQuery], responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    @dear
     def get(self, request: Request) -> HttpResponse:
         """As PDF."""
         found = _asked(request)

@@ -11,9 +11,8 @@ from goodquill.templates.models import Template
 
 
 def keep_templates(pack: Pack, release: Release) -> None:
-    """Keep every template of a pack under its release.  A faulty one is a ValueError: packs are checked before."""
+    """Keep every template of a pack under its release."""
     for slug, data in pack.templates.items():
         found = read_template(data, pack.forms, load_catalog(), slug)
-        if isinstance(found, list):
-            raise ValueError("; ".join(map(str, found)))
+        assert not isinstance(found, list), "packs are checked with their templates before they are kept"
         Template.objects.get_or_create(release=release, slug=slug, defaults={"name": found.name, "side": found.side, "data": data})

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 from uuid import UUID
 
@@ -11,10 +10,10 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from quillcore.forms import Form, read_zip, write_zip
+from quillcore.forms import Form, write_zip
 from quillcore.forms.releases import compare_releases
-from quillcore.pdf.limited import MOST_BYTES, run_limited
-from quillcore.values import Fault
+from quillcore.limited import PACK
+from quillcore.templates.packs import read_stranger
 from rest_framework import serializers as s
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.request import Request
@@ -23,10 +22,11 @@ from rest_framework.views import APIView
 
 from goodquill.api import Refusal, as_file, checked, uploaded
 from goodquill.forms.actions import take_in
-from goodquill.forms.models import Release
+from goodquill.forms.models import Edition, Release
 from goodquill.forms.papers_api import FaultSerializer, UploadSerializer, fault_rows
 from goodquill.forms.queries import forms_of, newest_releases, pack_of
 from goodquill.offices.access import may_take_in_releases, may_use_releases
+from goodquill.offices.once import dear, once
 from goodquill.templates.actions import keep_templates
 
 
@@ -76,8 +76,9 @@ class ReleaseUploadSerializer(UploadSerializer):
     take = s.BooleanField(default=False)
 
 
-def _changes(before: dict[str, Form], after: dict[str, Form]) -> dict[str, Any]:
-    every = compare_releases(before, after)
+def _changes(before: dict[str, Form], after: dict[str, Form], sentences: dict[str, Any]) -> dict[str, Any]:
+    printed = dict(Edition.objects.filter(pk__in={f.edition_hash for f in before.values()}).values_list("pk", "sentences"))
+    every = compare_releases(before, after, printed | sentences)
     rows = [
         {"number": c.number, "title": c.title, "what": c.what, "wording": c.wording, "blanks": [{"id": b.id, "label": b.label, "what": b.what} for b in c.blanks]}
         for c in every
@@ -98,35 +99,42 @@ class ReleasesView(APIView):
         rows = Release.objects.filter(may_use_releases(request.user)).defer("sheet").prefetch_related("forms").order_by("-released", "-taken_in")
         return Response(
             [
-                {"id": r.pk, "association": r.association, "released": r.released, "forms": len(r.forms.all()), "own": r.brokerage_id is not None, "newest": r.pk in newest}
+                {"id": r.pk, "association": r.association, "released": r.released, "forms": len(r.forms.all()), "own": r.own_papers, "newest": r.pk in newest}
                 for r in rows
             ]
         )  # fmt: skip
 
     @extend_schema(operation_id="read_release", request={"multipart/form-data": ReleaseUploadSerializer}, responses=ReleaseReadSerializer)
+    @once
+    @dear
     def post(self, request: Request) -> Response:
         """Read a pack's ZIP for the brokerage: every fault, or what it changes; with ``take`` it is put to use from its date."""
         if not may_take_in_releases(request.user):
             raise Refusal("Only the broker takes a new release in.", "Send the file to your broker.", "role", 403)
         given = checked(ReleaseUploadSerializer, request)
-        content = uploaded(given["file"], MOST_BYTES)
-        answer = run_limited("quillcore.forms.packs:check_inside", content)
-        faults = [answer] if isinstance(answer, Fault) else [Fault(**f) for f in json.loads(answer)]
-        pack = faults or read_zip(content)
-        if isinstance(pack, list):
-            return Response({"association": "", "released": None, "faults": fault_rows(pack), "changes": [], "same": 0, "taken": False})
+        content = uploaded(given["file"], PACK.most_bytes)
+        taken = read_stranger(content)
+        if isinstance(taken, list):
+            if taken and taken[0].rule == "busy":
+                raise Refusal.of(taken[0])
+            return Response({"association": "", "released": None, "faults": fault_rows(taken), "changes": [], "same": 0, "taken": False})
+        pack = taken.pack
+        if Release.objects.filter(may_use_releases(request.user), own_papers=True, association=pack.sheet.association).exists():
+            raise Refusal("This file calls itself by your brokerage's name.", "A pack is an association's; nothing was taken in.", "association")
         before = next((r for r in newest_releases(request.user) if r.association == pack.sheet.association), None)
         if given["take"]:
             with transaction.atomic():
-                keep_templates(pack, take_in(pack, request.user.brokerage))
+                keep_templates(pack, take_in(pack, request.user.brokerage, taken.printed))
         said = {"association": pack.sheet.association, "released": pack.sheet.released, "faults": [], "taken": given["take"]}
-        return Response({**said, **_changes(forms_of(before.forms.all()) if before else {}, pack.forms)})
+        printed = {pack.forms[number].edition_hash: said.sentences for number, said in taken.printed.items()}
+        return Response({**said, **_changes(forms_of(before.forms.all()) if before else {}, pack.forms, printed)})
 
 
 class ReleaseChangesView(APIView):
     """What a release changed."""
 
     @extend_schema(operation_id="release_changes", responses=ReleaseReadSerializer)
+    @dear
     def get(self, request: Request, release: UUID) -> Response:
         """Against the release of the same association before it."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
@@ -134,15 +142,17 @@ class ReleaseChangesView(APIView):
         before = earlier.order_by("-released", "-taken_in").first()
         said = {"association": found.association, "released": found.released, "faults": [], "taken": True}
         after = forms_of(found.forms.all())
-        return Response({**said, **_changes(forms_of(before.forms.all()) if before else after, after)})
+        printed = dict(Edition.objects.filter(pk__in={f.edition_hash for f in after.values()}).values_list("pk", "sentences"))
+        return Response({**said, **_changes(forms_of(before.forms.all()) if before else after, after, printed)})
 
 
 class ReleaseFileView(APIView):
     """A release as a file."""
 
     @extend_schema(operation_id="release_file", responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    @dear
     def get(self, request: Request, release: UUID) -> HttpResponse:
         """The pack as a ZIP, which can be changed elsewhere and read back."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
         packed = write_zip(pack_of(found, {t.slug: t.data for t in found.templates.all()}))
-        return as_file(packed, "application/zip", f"{found.association} {found.released}.zip", private=False)
+        return as_file(packed, "application/zip", f"{found.association} {found.released}.zip")

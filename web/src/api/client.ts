@@ -30,18 +30,27 @@ export type Placed = Schemas['Placed'];
 export type ReleaseRead = Schemas['ReleaseRead'];
 export type CatalogFact = Schemas['CatalogFact'];
 
-/** What went wrong, in words: what happened, and what to do. `status` 0 means that the server wasn't reached. */
+/**
+ * What went wrong, in words: what happened, and what to do. `status` 0 means that the server wasn't reached. `again` says
+ * whether sending the same once more can help, `wait` after how many seconds; `rule` is the problem's stable name.
+ */
 export class Problem extends Error {
   constructor(
     message: string,
     readonly mend: string,
     readonly status: number,
+    readonly rule = '',
+    readonly again = status === 0,
+    readonly wait = 0,
   ) {
     super(message);
   }
 }
 
-const csrf = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? '';
+const csrf = () => document.cookie.match(/(?:^|; )(?:__Host-csrf|csrftoken)=([^;]+)/)?.[1] ?? '';
+
+/** The key under which a request is done once, however often it is sent. */
+export const once = (key: string) => ({ 'Idempotency-Key': key });
 
 export const client = createClient<paths>({
   baseUrl: globalThis.location?.origin ?? 'http://127.0.0.1',
@@ -55,29 +64,41 @@ export const client = createClient<paths>({
   },
 });
 
+interface Said {
+  detail?: string;
+  mend?: string;
+  rule?: string;
+  again?: boolean;
+}
+
 /** The data of an answer, or its problem thrown. */
 export async function got<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   const { data, error, response } = await call;
   if (error !== undefined || !response.ok) {
-    const said = (error ?? {}) as { detail?: string; mend?: string };
+    const said: Said = typeof error === 'object' && error ? error : {};
     const status = response.status;
+    const mend = said.mend ?? (status >= 500 ? 'Try again in a moment.' : '');
+    const wait = Number(response.headers.get('Retry-After')) || 0;
     throw new Problem(
       said.detail || `The server answered ${status}.`,
-      said.mend ?? (status >= 500 ? 'Try again in a moment.' : ''),
+      mend,
       status,
+      said.rule,
+      said.again ?? status >= 502,
+      wait,
     );
   }
   return data as T;
 }
 
-/** Send a file with a few words; the answer, or its problem thrown. */
-export async function upload<T>(path: string, file: File, more: Record<string, string> = {}): Promise<T> {
+/** Send a file with a few words under a key; the answer, or its problem thrown. */
+export async function upload<T>(path: string, file: File, key: string, more: Record<string, string> = {}): Promise<T> {
   const body = new FormData();
   body.append('file', file);
   for (const [name, value] of Object.entries(more)) body.append(name, value);
   let response: Response;
   try {
-    response = await fetch(path, { method: 'POST', body, headers: { 'X-CSRFToken': csrf() } });
+    response = await fetch(path, { method: 'POST', body, headers: { 'X-CSRFToken': csrf(), ...once(key) } });
   } catch {
     throw new Problem("The server can't be reached.", 'Nothing was read; try again in a moment.', 0);
   }

@@ -85,6 +85,28 @@ export const releaseChangesQuery = (release: string) =>
 
 export const membershipsQuery = queryOptions({ queryKey: ['memberships'], queryFn: () => got(client.GET('/api/memberships')) });
 
+export const thrownAwayQuery = queryOptions({
+  queryKey: ['deals', 'thrown away'],
+  queryFn: () => got(client.GET('/api/deals', { params: { query: { thrown_away: true } } })),
+});
+
+export const looksQuery = (deal: string) =>
+  queryOptions({
+    queryKey: ['looks', deal],
+    queryFn: () => got(client.GET('/api/deals/{deal}/looks', { params: { path: { deal } } })),
+    gcTime: 0,
+  });
+
+export const membersQuery = queryOptions({ queryKey: ['members'], queryFn: () => got(client.GET('/api/members')) });
+export const ownSessionsQuery = queryOptions({ queryKey: ['own sessions'], queryFn: () => got(client.GET('/api/sessions')) });
+export const secondStepQuery = queryOptions({ queryKey: ['second step'], queryFn: () => got(client.GET('/api/second-step')) });
+
+export const contactHistoryQuery = (contact: string) =>
+  queryOptions({
+    queryKey: ['contact history', contact],
+    queryFn: () => got(client.GET('/api/contacts/{contact}/history', { params: { path: { contact } } })),
+  });
+
 export const historyQuery = (deal: string, seq: number) =>
   queryOptions({
     queryKey: ['history', deal, seq],

@@ -94,6 +94,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/contacts/{contact}/history': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The newest first. */
+    get: operations['contact_history'];
+    put?: never;
+    /** @description Take one back. */
+    post: operations['undo_contact_change'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/contacts/{contact}/homes': {
     parameters: {
       query?: never;
@@ -223,7 +241,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The fifty touched last; with ``find``, those with all its words in name, address, parties or numbers. */
+    /**
+     * @description The fifty touched last; with ``find``, those with all its words in name, address, parties or numbers; with
+     *     ``thrown_away`` those that can still be brought back.
+     */
     get: operations['deals'];
     put?: never;
     /** @description Start a deal. */
@@ -244,8 +265,10 @@ export interface paths {
     /** @description The deal, whole. */
     get: operations['deal'];
     put?: never;
-    post?: never;
-    delete?: never;
+    /** @description Bring it back. */
+    post: operations['bring_back_deal'];
+    /** @description Throw it away; its agent and the broker find it again for thirty days. */
+    delete: operations['throw_away_deal'];
     options?: never;
     head?: never;
     patch?: never;
@@ -395,10 +418,44 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The newest fifty steps, newest first. */
+    /** @description The newest fifty steps, newest first, each with what it did from what to what. */
     get: operations['history'];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/looks': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Who opened and took what, for the broker. */
+    get: operations['looks'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/name': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Name it, or let it follow address and surname again. */
+    post: operations['name_deal'];
     delete?: never;
     options?: never;
     head?: never;
@@ -593,6 +650,41 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/members': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description By name. */
+    get: operations['members'];
+    put?: never;
+    /** @description Ask everybody for a second step, or no longer. */
+    post: operations['require_second_step'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/members/{member}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Confirm name and licence, let save papers or no longer, reset the second step, end access or give it back. */
+    post: operations['see_to_member'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/memberships': {
     parameters: {
       query?: never;
@@ -657,8 +749,9 @@ export interface paths {
     get: operations['reading'];
     /** @description Keep what has been placed so far; what is wrong with it is said, and kept all the same. */
     put: operations['keep_reading'];
-    post?: never;
-    /** @description Drop it. */
+    /** @description Put it back. */
+    post: operations['restore_reading'];
+    /** @description Take it off the list; it can be put back. */
     delete: operations['drop_reading'];
     options?: never;
     head?: never;
@@ -674,7 +767,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description The form stands under the brokerage's own papers from then on. */
+    /** @description The form stands under the brokerage's own papers from then on; by whom the broker doesn't let, it is proposed. */
     post: operations['save_reading'];
     delete?: never;
     options?: never;
@@ -693,6 +786,23 @@ export interface paths {
     get: operations['reading_picture'];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/password': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Change it; every other session ends. */
+    post: operations['change_password'];
     delete?: never;
     options?: never;
     head?: never;
@@ -855,6 +965,25 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/second-step': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Where it stands. */
+    get: operations['second_step'];
+    /** @description Take it off. */
+    put: operations['end_second_step'];
+    /** @description Begin setting it up, or finish with a code that the authenticator shows. */
+    post: operations['set_up_second_step'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/session': {
     parameters: {
       query?: never;
@@ -865,10 +994,28 @@ export interface paths {
     /** @description Who is signed in (204 for nobody).  Sets the CSRF cookie. */
     get: operations['session'];
     put?: never;
-    /** @description Sign in with e-mail and password. */
+    /** @description Sign in with e-mail and password, and the second step's code where there is one. */
     post: operations['sign_in'];
-    /** @description Sign out. */
+    /** @description Sign out: the session ends here and in every worker, and the browser forgets what it kept of our pages. */
     delete: operations['sign_out'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sessions': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The last used first. */
+    get: operations['own_sessions'];
+    put?: never;
+    post?: never;
+    /** @description End all but this one. */
+    delete: operations['end_other_sessions'];
     options?: never;
     head?: never;
     patch?: never;
@@ -919,6 +1066,11 @@ export interface components {
       title: string;
       place: string;
     };
+    /** @description What an authenticator is set up with: as a picture (SVG), and as a key to be typed. */
+    BegunShape: {
+      picture: string;
+      key: string;
+    };
     /** @description One source's value. */
     Beside: {
       source: string;
@@ -959,6 +1111,7 @@ export interface components {
       waits_for: string[];
       fault: string;
       draft: components['schemas']['Draft'] | null;
+      clashes: components['schemas']['Clash'][];
       editable: boolean;
     };
     /** @description What happened to one blank: new, gone, moved, or means (it asks for something else). */
@@ -996,7 +1149,10 @@ export interface components {
       kind: string;
       options: string[];
     };
-    /** @description One undoable step. */
+    /**
+     * @description One undoable step.  ``moves`` are the first facts that it changed, ``more`` counts the rest; ``redo`` names the undo that took it
+     *     back, which can itself be taken back.
+     */
     Change: {
       /** Format: uuid */
       id: string;
@@ -1006,12 +1162,17 @@ export interface components {
       by: string;
       kind: string;
       said: string;
+      moves: components['schemas']['Move'][];
+      more: number;
       undone: boolean;
+      /** Format: uuid */
+      redo: string | null;
     };
-    /** @description What somebody else typed at the same time. */
+    /** @description What somebody typed while somebody else changed the value; ``mine`` where the reader did. */
     Clash: {
       text: string;
       by: string;
+      mine: boolean;
     };
     /** @description A paper on a client's record; ``ended`` where it is an agreement that has run out. */
     ClientPaper: {
@@ -1038,6 +1199,11 @@ export interface components {
       email?: string;
       /** Format: uuid */
       contact?: string | null;
+    };
+    /** @description Six digits of the authenticator; none begins setting one up. */
+    CodeShapeRequest: {
+      /** @default  */
+      code: string;
     };
     /** @description A column of the file with what its first row says. */
     Column: {
@@ -1066,8 +1232,13 @@ export interface components {
       troubles: string[];
       unread: string[];
     };
-    /** @description A contact.  ``twins`` are others that are probably the same; ``merged`` says that another was merged into it. */
+    /**
+     * @description A contact.  ``twins`` are others that are probably the same; ``merged`` says that another was merged into it;
+     *     ``may_merge`` whether merging, sharing and removing it is the reader's to do.
+     */
     Contact: {
+      may_merge: boolean;
+      recent: components['schemas']['Recent'][];
       /** Format: uuid */
       id: string;
       kind: components['schemas']['ContactKindEnum'];
@@ -1080,6 +1251,28 @@ export interface components {
       merged: boolean;
       twins: components['schemas']['Twin'][];
     };
+    /** @description One change of a contact: which fields said what before and after. */
+    ContactChange: {
+      id: number;
+      /** Format: date-time */
+      at: string;
+      by: string;
+      what: components['schemas']['ContactChangeWhatEnum'];
+      moves: {
+        [key: string]: string;
+      }[];
+    };
+    /**
+     * @description * `made` - made
+     *     * `changed` - changed
+     *     * `merged` - merged
+     *     * `parted` - parted
+     *     * `removed` - removed
+     *     * `restored` - restored
+     *     * `undone` - undone
+     * @enum {string}
+     */
+    ContactChangeWhatEnum: 'made' | 'changed' | 'merged' | 'parted' | 'removed' | 'restored' | 'undone';
     /**
      * @description * `client` - Client
      *     * `agent` - Agent
@@ -1188,12 +1381,13 @@ export interface components {
      *     * `empty` - empty
      *     * `choose` - choose
      *     * `drop` - drop
+     *     * `keep` - keep
      *     * `party_add` - party_add
      *     * `party_remove` - party_remove
      *     * `party_order` - party_order
      * @enum {string}
      */
-    EditOpEnum: 'type' | 'paste' | 'clear' | 'empty' | 'choose' | 'drop' | 'party_add' | 'party_remove' | 'party_order';
+    EditOpEnum: 'type' | 'paste' | 'clear' | 'empty' | 'choose' | 'drop' | 'keep' | 'party_add' | 'party_remove' | 'party_order';
     /**
      * @description One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it was
      *     made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of party ids.
@@ -1204,6 +1398,7 @@ export interface components {
       text?: string;
       source?: string;
       party?: string;
+      /** Format: int64 */
       based_on?: number | null;
     };
     /** @description A batch of edits under the client's change id; sending it again does nothing twice. */
@@ -1233,7 +1428,7 @@ export interface components {
       fault: string;
       beside: components['schemas']['Beside'][];
       draft: components['schemas']['Draft'] | null;
-      clash: components['schemas']['Clash'] | null;
+      clashes: components['schemas']['Clash'][];
     };
     /** @description One thing that is wrong; ``place`` is a blank's id where it is one's. */
     Fault: {
@@ -1335,8 +1530,15 @@ export interface components {
     HandOnRequest: {
       fell_through: boolean;
     };
-    /** @description The deal's header.  ``seq`` is the number of its newest change, ``offer`` the one at hand. */
+    /**
+     * @description The deal's header.  ``seq`` is the number of its newest change, ``offer`` the one at hand; ``open`` counts what waits too;
+     *     ``undo`` and ``redo`` are the reader's own next steps back and forth.
+     */
     Head: {
+      undo: components['schemas']['Step'] | null;
+      redo: components['schemas']['Step'] | null;
+      waiting: components['schemas']['Waiting'][];
+      name_typed: boolean;
       /** Format: uuid */
       id: string;
       name: string;
@@ -1398,6 +1600,7 @@ export interface components {
     KeepRequest: {
       placed: components['schemas']['PlacedRequest'][];
       paper: components['schemas']['PaperRequest'];
+      /** Format: int64 */
       based_on: number;
     };
     /** @description Everything about one fact: its value at every source, its history, its places. */
@@ -1435,10 +1638,65 @@ export interface components {
       /** @default false */
       again: boolean;
     };
+    /** @description Who opened or took what; ``content`` is the SHA-256 of what left. */
+    Looked: {
+      /** Format: date-time */
+      at: string;
+      by: string;
+      what: components['schemas']['LookedWhatEnum'];
+      document: string;
+      how: string;
+      content: string;
+    };
+    /**
+     * @description * `opened` - opened
+     *     * `downloaded` - downloaded
+     * @enum {string}
+     */
+    LookedWhatEnum: 'opened' | 'downloaded';
     /** @description A member's number with an association. */
     MemberNumberRequest: {
       association: string;
       number: string;
+    };
+    /**
+     * @description * `confirm` - confirm
+     *     * `let_save_papers` - let_save_papers
+     *     * `stop_saving_papers` - stop_saving_papers
+     *     * `reset_second_step` - reset_second_step
+     *     * `end_access` - end_access
+     *     * `give_access` - give_access
+     * @enum {string}
+     */
+    MemberOpShapeOpEnum:
+      'confirm' | 'let_save_papers' | 'stop_saving_papers' | 'reset_second_step' | 'end_access' | 'give_access';
+    /** @description What is to happen with a member; ``name`` and ``licence`` are what the broker looked at when confirming. */
+    MemberOpShapeRequest: {
+      op: components['schemas']['MemberOpShapeOpEnum'];
+      /** @default  */
+      name: string;
+      /** @default  */
+      licence: string;
+    };
+    /** @description A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker confirmed. */
+    MemberShape: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      email: string;
+      role: string;
+      office: string;
+      licence: string;
+      confirmed: boolean;
+      saves_papers: boolean;
+      second_step: boolean;
+      active: boolean;
+      me: boolean;
+    };
+    /** @description All members; ``two_steps`` says whether the brokerage asks everybody for a second step. */
+    MembersShape: {
+      two_steps: boolean;
+      members: components['schemas']['MemberShape'][];
     };
     /** @description A membership as the registry last answered. */
     Membership: {
@@ -1454,6 +1712,18 @@ export interface components {
       /** Format: uuid */
       other?: string | null;
     };
+    /** @description What a step did to one value. */
+    Move: {
+      label: string;
+      before: string;
+      after: string;
+    };
+    /** @description A deal's name; an empty one follows address and surname. */
+    NameRequest: {
+      /** Format: uuid */
+      change: string;
+      name: string;
+    };
     /** @description What a deal starts from.  Without a name one is made from address and surname, and follows them. */
     NewDealRequest: {
       side: components['schemas']['SideEnum'];
@@ -1468,6 +1738,7 @@ export interface components {
       change: string;
       /** @default  */
       name: string;
+      /** Format: int64 */
       like?: number | null;
     };
     /** @description The next thing that is due. */
@@ -1475,6 +1746,10 @@ export interface components {
       label: string;
       /** Format: date */
       date: string;
+    };
+    /** @description The password, so that nobody else at this screen takes the second step off. */
+    OffShapeRequest: {
+      password: string;
     };
     /** @description One set of terms; ``parties`` are the other side's names. */
     Offer: {
@@ -1564,6 +1839,16 @@ export interface components {
      * @enum {string}
      */
     OutcomeEnum: 'open' | 'accepted' | 'declined' | 'withdrawn';
+    /** @description A session of one's own: where, since when, last used when; ``here`` is the one that asks. */
+    OwnSessionShape: {
+      device: string;
+      address: string;
+      /** Format: date-time */
+      began: string | null;
+      /** Format: date-time */
+      seen: string;
+      here: boolean;
+    };
     /**
      * @description * `add` - add
      *     * `remove` - remove
@@ -1604,6 +1889,11 @@ export interface components {
       id: string;
       name: string;
       shares: string;
+    };
+    /** @description The password as it is, and as it is to be. */
+    PasswordShapeRequest: {
+      old: string;
+      new: string;
     };
     /** @description A member, to be chosen. */
     Person: {
@@ -1670,7 +1960,6 @@ export interface components {
     /** @description The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the associations that know one. */
     Profile: {
       name: string;
-      /** Format: email */
       readonly email: string;
       phone: string;
       licence: string;
@@ -1682,6 +1971,8 @@ export interface components {
       readonly memberships: string[];
       readonly brokerage: components['schemas']['Brokerage'];
       readonly may_change_brokerage: boolean;
+      readonly may_manage_members: boolean;
+      readonly confirmed: boolean;
       readonly members: components['schemas']['Person'][];
     };
     /** @description The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the associations that know one. */
@@ -1706,6 +1997,8 @@ export interface components {
       confirmed: number;
       /** Format: date-time */
       made: string;
+      proposed_by: string;
+      mine: boolean;
       sizes: number[][];
       removed: string[];
       paper: components['schemas']['Paper'];
@@ -1713,6 +2006,7 @@ export interface components {
       placed: components['schemas']['Placed'][];
       faults: components['schemas']['Fault'][];
       version: number;
+      may_save: boolean;
     };
     /** @description A paper that is being made a form. */
     ReadingRow: {
@@ -1726,6 +2020,17 @@ export interface components {
       confirmed: number;
       /** Format: date-time */
       made: string;
+      proposed_by: string;
+      mine: boolean;
+    };
+    /** @description A field of a shared contact that somebody changed in the last thirty days, and what it said before. */
+    Recent: {
+      field: string;
+      label: string;
+      by: string;
+      /** Format: date-time */
+      at: string;
+      before: string;
     };
     /** @description A client's record.  ``advice`` says what should be there before the next step; "" where nothing is missing. */
     Record: {
@@ -1733,6 +2038,14 @@ export interface components {
       homes: components['schemas']['Home'][];
       deals: components['schemas']['DealRow'][];
       advice: string;
+    };
+    /**
+     * @description Codes for the day when the authenticator is lost: each works once, and they are shown only now.  While it is being set up,
+     *     what it is set up with.
+     */
+    RecoveryShape: {
+      codes: string[];
+      begun: components['schemas']['BegunShape'] | null;
     };
     /** @description A release open to the user; ``newest`` is the one that new deals begin with. */
     Release: {
@@ -1778,6 +2091,10 @@ export interface components {
       name: string;
       capacity: string;
       ask: string;
+    };
+    /** @description Whether everybody needs a second step. */
+    RequireShapeRequest: {
+      two_steps: boolean;
     };
     /**
      * @description One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was`` is what a
@@ -1830,6 +2147,11 @@ export interface components {
       /** @default false */
       unless_known: boolean;
     };
+    /** @description The form that was made, or that it was proposed to those who decide. */
+    Saved: {
+      form: components['schemas']['Form'] | null;
+      proposed: boolean;
+    };
     /** @description What both sources found, and which of them could not be asked. */
     Search: {
       found: components['schemas']['Found'][];
@@ -1840,16 +2162,16 @@ export interface components {
       title: string;
       rows: components['schemas']['Line'][];
     };
-    /** @description Who is signed in. */
+    /** @description Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else. */
     Session: {
       /** Format: uuid */
       id: string;
       name: string;
-      /** Format: email */
       email: string;
       role: string;
       brokerage: string;
       office: string;
+      owes_second_step: boolean;
     };
     /**
      * @description * `text` - text
@@ -1866,10 +2188,12 @@ export interface components {
      * @enum {string}
      */
     SideEnum: 'listing' | 'buying' | 'leasing out' | 'renting';
-    /** @description What signing in takes. */
+    /** @description What signing in takes; ``code`` is the second step's, where there is one. */
     SignInRequest: {
       email: string;
       password: string;
+      /** @default  */
+      code: string;
     };
     /**
      * @description A file: its columns, how they are mapped (our column: the file's), and homes found in it.  ``remembered`` says that
@@ -1925,6 +2249,12 @@ export interface components {
      * @enum {string}
      */
     StatusEnum: 'new' | 'same' | 'differs' | 'kept';
+    /** @description A step that undo or redo would take, and what it did. */
+    Step: {
+      /** Format: uuid */
+      id: string;
+      said: string;
+    };
     /** @description A recorded owner read from the roll: ``fields`` is what confirming would type; without a name somebody unnamed. */
     Suggested: {
       group: string;
@@ -1968,12 +2298,28 @@ export interface components {
       name: string;
       why: string;
     };
+    /** @description Where the second step stands: on or not, asked for by the brokerage or not, how many recovery codes are left. */
+    TwoStepsShape: {
+      on: boolean;
+      asked_for: boolean;
+      recovery_codes: number;
+    };
+    /** @description Which change to take back. */
+    UndoChangeRequest: {
+      /** Format: int64 */
+      change: number;
+    };
     /** @description Which change to take back. */
     UndoRequest: {
       /** Format: uuid */
       change: string;
       /** Format: uuid */
       target: string;
+    };
+    /** @description The contact, and the fields that were changed since and stay. */
+    Undone: {
+      contact: components['schemas']['Contact'];
+      left: string[];
     };
     /** @description A file; ``replaces`` names the edition of the office paper whose next edition it is. */
     UploadRequest: {
@@ -2002,12 +2348,42 @@ export interface components {
       /** @default  */
       party: string;
     };
+    /**
+     * @description What waits for somebody: a text that can't be read (draft), or one typed while somebody else changed the value (clash).
+     *     ``prints`` is what the paper says meanwhile.
+     */
+    Waiting: {
+      what: components['schemas']['WaitingWhatEnum'];
+      key: string;
+      label: string;
+      typed: string;
+      by: string;
+      prints: string;
+    };
+    /**
+     * @description * `draft` - draft
+     *     * `clash` - clash
+     * @enum {string}
+     */
+    WaitingWhatEnum: 'draft' | 'clash';
     /** @description One year of assessment and tax, as texts. */
     Year: {
       year: number;
       assessed: string;
       change: string;
       tax: string;
+    };
+    /** @description What went wrong, in words (RFC 9457). `again` says whether the same request may be answered if it is sent again. */
+    Problem: {
+      title: string;
+      status: number;
+      detail: string;
+      mend: string;
+      rule: string;
+      again: boolean;
+      errors?: {
+        [key: string]: unknown;
+      };
     };
   };
   responses: never;
@@ -2039,6 +2415,15 @@ export interface operations {
           'application/json': components['schemas']['Profile'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   catalog: {
@@ -2056,6 +2441,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['CatalogFact'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -2079,6 +2473,15 @@ export interface operations {
           'application/pdf': string;
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   restore_client_paper: {
@@ -2098,6 +2501,15 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
       };
     };
   };
@@ -2119,6 +2531,15 @@ export interface operations {
         };
         content?: never;
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   contacts: {
@@ -2139,6 +2560,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Contact'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -2164,6 +2594,15 @@ export interface operations {
           'application/json': components['schemas']['Contact'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   contact: {
@@ -2183,6 +2622,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Contact'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -2210,6 +2658,15 @@ export interface operations {
           'application/json': components['schemas']['Contact'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   drop_contact: {
@@ -2229,6 +2686,79 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  contact_history: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ContactChange'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  undo_contact_change: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        contact: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['UndoChangeRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Undone'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
       };
     };
   };
@@ -2253,6 +2783,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Home'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -2281,6 +2820,15 @@ export interface operations {
           'application/json': components['schemas']['Home'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   drop_home: {
@@ -2301,6 +2849,15 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
       };
     };
   };
@@ -2327,6 +2884,15 @@ export interface operations {
           'application/json': components['schemas']['Contact'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   client_record: {
@@ -2346,6 +2912,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Record'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -2372,6 +2947,15 @@ export interface operations {
         };
         content?: never;
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   restore_contact: {
@@ -2392,12 +2976,27 @@ export interface operations {
         };
         content?: never;
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   contacts_file: {
     parameters: {
       query?: {
-        as?: 'csv' | 'vcf';
+        /**
+         * @description * `vcf` - vcf
+         *     * `csv` - csv
+         */
+        as?: 'vcf' | 'csv';
+        find?: string;
+        kind?: string;
       };
       header?: never;
       path?: never;
@@ -2411,6 +3010,16 @@ export interface operations {
         };
         content: {
           'text/vcard': string;
+          'text/csv': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -2436,6 +3045,15 @@ export interface operations {
           'application/json': components['schemas']['TakenIn'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   counties: {
@@ -2455,12 +3073,22 @@ export interface operations {
           'application/json': string[];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   deals: {
     parameters: {
       query?: {
         find?: string;
+        thrown_away?: boolean;
       };
       header?: never;
       path?: never;
@@ -2474,6 +3102,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['DealRow'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -2499,13 +3136,21 @@ export interface operations {
           'application/json': components['schemas']['DealRow'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   deal: {
     parameters: {
       query?: {
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2523,13 +3168,80 @@ export interface operations {
           'application/json': components['schemas']['Deal'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  bring_back_deal: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['DealRow'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  throw_away_deal: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   bring_in: {
     parameters: {
       query?: {
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2551,13 +3263,21 @@ export interface operations {
           'application/json': components['schemas']['Delta'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   changes: {
     parameters: {
       query: {
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        offer?: number | null;
         since: number;
       };
       header?: never;
@@ -2576,13 +3296,28 @@ export interface operations {
           'application/json': components['schemas']['Delta'];
         };
       };
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   edit: {
     parameters: {
       query?: {
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2604,13 +3339,21 @@ export interface operations {
           'application/json': components['schemas']['Delta'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   compare_sources: {
     parameters: {
       query?: {
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2632,13 +3375,21 @@ export interface operations {
           'application/json': components['schemas']['Comparison'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   use_contact: {
     parameters: {
       query?: {
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2660,14 +3411,28 @@ export interface operations {
           'application/json': components['schemas']['Delta'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   document_file: {
     parameters: {
       query?: {
-        as?: 'fillable' | 'flat' | 'separate' | 'xfdf';
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        /**
+         * @description * `flat` - flat
+         *     * `fillable` - fillable
+         *     * `xfdf` - xfdf
+         *     * `separate` - separate
+         */
+        as?: 'flat' | 'fillable' | 'xfdf' | 'separate';
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2686,13 +3451,21 @@ export interface operations {
           'application/pdf': string;
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   keep_with_client: {
     parameters: {
       query?: {
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2710,13 +3483,21 @@ export interface operations {
         };
         content?: never;
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   lens: {
     parameters: {
       query?: {
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2733,6 +3514,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Lens'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -2760,6 +3550,15 @@ export interface operations {
           'application/json': components['schemas']['DealRow'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   history: {
@@ -2781,6 +3580,81 @@ export interface operations {
           'application/json': components['schemas']['Change'][];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  looks: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Looked'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  name_deal: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NameRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   offers: {
@@ -2800,6 +3674,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Offers'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -2825,6 +3708,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Delta'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -2853,13 +3745,21 @@ export interface operations {
           'application/json': components['schemas']['Delta'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   change_package: {
     parameters: {
       query?: {
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2881,14 +3781,28 @@ export interface operations {
           'application/json': components['schemas']['Delta'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   package_file: {
     parameters: {
       query?: {
-        as?: 'fillable' | 'flat' | 'separate' | 'xfdf';
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        /**
+         * @description * `flat` - flat
+         *     * `fillable` - fillable
+         *     * `xfdf` - xfdf
+         *     * `separate` - separate
+         */
+        as?: 'flat' | 'fillable' | 'xfdf' | 'separate';
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2904,6 +3818,15 @@ export interface operations {
         };
         content: {
           'application/pdf': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -2931,13 +3854,21 @@ export interface operations {
           'application/json': components['schemas']['DealRow'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   apply_template: {
     parameters: {
       query?: {
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2959,13 +3890,21 @@ export interface operations {
           'application/json': components['schemas']['Delta'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   undo: {
     parameters: {
       query?: {
-        /** @description The offer at hand; the one in force without it. */
-        offer?: number;
+        offer?: number | null;
       };
       header?: never;
       path: {
@@ -2985,6 +3924,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Delta'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3010,6 +3958,15 @@ export interface operations {
           'image/png': string;
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   keep_favourite: {
@@ -3031,6 +3988,15 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
       };
     };
   };
@@ -3056,6 +4022,15 @@ export interface operations {
           'application/json': components['schemas']['Form'][];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   form: {
@@ -3077,6 +4052,109 @@ export interface operations {
           'application/json': components['schemas']['FormSheet'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  members: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['MembersShape'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  require_second_step: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RequireShapeRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['MembersShape'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  see_to_member: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        member: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['MemberOpShapeRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['MembersShape'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   memberships: {
@@ -3094,6 +4172,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Membership'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3119,13 +4206,20 @@ export interface operations {
           'application/json': components['schemas']['Membership'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   forgotten_number: {
     parameters: {
-      query?: {
-        association?: string;
-      };
+      query?: never;
       header?: never;
       path?: never;
       cookie?: never;
@@ -3138,6 +4232,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Forgotten'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3157,6 +4260,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['ReadingRow'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3182,6 +4294,15 @@ export interface operations {
           'application/json': components['schemas']['Reading'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   reading: {
@@ -3201,6 +4322,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Reading'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3228,6 +4358,44 @@ export interface operations {
           'application/json': components['schemas']['Reading'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  restore_reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   drop_reading: {
@@ -3247,6 +4415,15 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
       };
     };
   };
@@ -3270,7 +4447,16 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          'application/json': components['schemas']['Form'];
+          'application/json': components['schemas']['Saved'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3296,6 +4482,46 @@ export interface operations {
           'image/png': string;
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  change_password: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['PasswordShapeRequest'];
+      };
+    };
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   profile: {
@@ -3313,6 +4539,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Profile'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3338,6 +4573,15 @@ export interface operations {
           'application/json': components['schemas']['Profile'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   find_property: {
@@ -3358,6 +4602,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Search'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3382,6 +4635,15 @@ export interface operations {
           'application/json': components['schemas']['Report'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   property_report_file: {
@@ -3402,6 +4664,15 @@ export interface operations {
         };
         content: {
           'application/pdf': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3427,6 +4698,15 @@ export interface operations {
           'application/json': components['schemas']['SourceFile'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   source_file: {
@@ -3448,6 +4728,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['SourceFile'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3475,6 +4764,15 @@ export interface operations {
           'application/json': components['schemas']['SourceFile'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   releases: {
@@ -3492,6 +4790,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Release'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3517,6 +4824,15 @@ export interface operations {
           'application/json': components['schemas']['ReleaseRead'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   release_file: {
@@ -3538,6 +4854,15 @@ export interface operations {
           'application/zip': string;
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   release_changes: {
@@ -3557,6 +4882,107 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['ReleaseRead'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  second_step: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['TwoStepsShape'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  end_second_step: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['OffShapeRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['TwoStepsShape'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  set_up_second_step: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        'application/json': components['schemas']['CodeShapeRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['RecoveryShape'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };
@@ -3585,6 +5011,15 @@ export interface operations {
         };
         content?: never;
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   sign_in: {
@@ -3608,6 +5043,15 @@ export interface operations {
           'application/json': components['schemas']['Session'];
         };
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   sign_out: {
@@ -3626,6 +5070,70 @@ export interface operations {
         };
         content?: never;
       };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  own_sessions: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['OwnSessionShape'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  end_other_sessions: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
     };
   };
   templates: {
@@ -3643,6 +5151,15 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Template'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
         };
       };
     };

@@ -14,13 +14,15 @@ interface Props<T> {
   onPick: (item: T) => void;
   /** The list is shown as soon as the field has the focus. */
   onOpen?: (open: boolean) => void;
+  /** Enter was pressed before the answer came: something is about to be picked, or it turns out that nothing is. */
+  onWaiting?: (waiting: boolean) => void;
   autoFocus?: boolean;
   /** Width of the list as classes; as wide as the field without. */
   listWidth?: string;
   children: (item: T) => ReactNode;
 }
 
-export function Finder<T>({ onOpen, listWidth = 'inset-x-0', autoFocus = false, ...p }: Props<T>) {
+export function Finder<T>({ onOpen, onWaiting, listWidth = 'inset-x-0', autoFocus = false, ...p }: Props<T>) {
   const [at, setAt] = useState(0);
   const [open, setOpen] = useState(autoFocus);
   const [eager, setEager] = useState(false);
@@ -37,7 +39,10 @@ export function Finder<T>({ onOpen, listWidth = 'inset-x-0', autoFocus = false, 
   const first = p.found[0];
   useEffect(() => {
     if (eager && p.fresh && first) pick(first);
-    if (p.fresh) setEager(false);
+    if (p.fresh && eager) {
+      setEager(false);
+      onWaiting?.(false);
+    }
   }, [eager, p.fresh, first]); // eslint-disable-line react-hooks/exhaustive-deps -- `pick` is made anew at each drawing
   return (
     <div className="relative min-w-0 flex-1">
@@ -62,9 +67,12 @@ export function Finder<T>({ onOpen, listWidth = 'inset-x-0', autoFocus = false, 
           if (e.key === 'Escape' && open) show(false);
           else if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, items.length - 1));
           else if (e.key === 'ArrowUp') setAt((n) => Math.max(n - 1, 0));
-          else if (e.key === 'Enter' && !p.fresh) setEager(true);
-          else if (e.key === 'Enter' && items[at]) pick(items[at]);
-          else return;
+          else if (e.key === 'Enter' && !p.fresh && p.text.trim()) {
+            setEager(true);
+            onWaiting?.(true);
+          } else if (e.key === 'Enter') {
+            if (items[at]) pick(items[at]); // and never sends the form around it
+          } else return;
           e.preventDefault();
         }}
       />

@@ -16,11 +16,12 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { GripVertical } from 'lucide-react';
 import { useDeferredValue, useMemo, useState } from 'react';
-import { client, got, type FormChoice, type PackageItem } from '../../api/client';
+import { client, got, once, type FormChoice, type PackageItem } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { formsQuery, templatesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
@@ -45,12 +46,12 @@ export function PackageScreen() {
   const [lit, setLit] = useState('');
   const pages = useMemo(() => pagesOf(deal, true), [deal]);
   const navigate = useNavigate();
-  const change = useMutation({
-    mutationFn: (op: Op) =>
+  const change = useAction({
+    mutationFn: (op: Op, key: string) =>
       got(
         client.POST('/api/deals/{deal}/package', {
           params,
-          body: { change: crypto.randomUUID(), ...op },
+          body: { change: key, ...op },
         }),
       ),
     onSuccess: (delta) => take(delta, delta.said),
@@ -157,11 +158,12 @@ function Item({
   act: (op: Op) => void;
 }) {
   const { id, deal, params } = useDeal();
-  const keep = useMutation({
-    mutationFn: () =>
+  const keep = useAction({
+    mutationFn: (_: void, key: string) =>
       got(
         client.POST('/api/deals/{deal}/documents/{document}/keep', {
           params: { ...params, path: { deal: id, document: d.id } },
+          headers: once(key),
         }),
       ),
     onSuccess: () => notify(`${d.title} is on record with ${deal.clients.map((c) => c.name).join(' and ')}, as it stands now.`),
@@ -275,12 +277,12 @@ function AddForms({
   const sought = useDeferredValue(find.trim());
   const { data: found = [] } = useQuery({ ...formsQuery({ find: sought, side: '', kind: '' }), enabled: open });
   const { data: templates = [] } = useQuery({ ...templatesQuery, enabled: open });
-  const apply = useMutation({
-    mutationFn: (template: string) =>
+  const apply = useAction({
+    mutationFn: (template: string, key: string) =>
       got(
         client.POST('/api/deals/{deal}/templates', {
           params,
-          body: { change: crypto.randomUUID(), template },
+          body: { change: key, template },
         }),
       ),
     onSuccess: (delta) => {

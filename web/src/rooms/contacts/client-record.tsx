@@ -1,8 +1,9 @@
 /** A client's record: papers of their own, homes seen, deals. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { useState, type ReactNode } from 'react';
-import { client, got, upload, type ClientPaper, type Contact, type Found, type HomeSeen } from '../../api/client';
+import { client, got, once, upload, type ClientPaper, type Contact, type Found, type HomeSeen } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { recordQuery, templatesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
@@ -46,13 +47,13 @@ export function ClientRecord({ contact }: { contact: Contact }) {
 }
 
 function Papers({ contact, papers, again }: { contact: Contact; papers: ClientPaper[]; again: () => Promise<void> }) {
-  const add = useMutation({
-    mutationFn: (file: File) =>
-      upload(`/api/contacts/${contact.id}/record`, file, { represents: String(/represent/i.test(file.name)) }),
+  const add = useAction({
+    mutationFn: (file: File, key: string) =>
+      upload(`/api/contacts/${contact.id}/record`, file, key, { represents: String(/represent/i.test(file.name)) }),
     onSuccess: again,
     onError: sayProblem,
   });
-  const drop = useMutation({
+  const drop = useAction({
     mutationFn: (paper: number) => got(client.DELETE('/api/client-papers/{paper}', { params: { path: { paper } } })),
     onSuccess: async (_, paper) => {
       const back = () => got(client.POST('/api/client-papers/{paper}', { params: { path: { paper } } })).then(again, sayProblem);
@@ -97,11 +98,12 @@ function Papers({ contact, papers, again }: { contact: Contact; papers: ClientPa
 
 function Homes({ contact, homes, again }: { contact: Contact; homes: HomeSeen[]; again: () => Promise<void> }) {
   const [adding, setAdding] = useState(false);
-  const add = useMutation({
-    mutationFn: ({ listing, parcel, county, address, price, kind, category }: Found) =>
+  const add = useAction({
+    mutationFn: ({ listing, parcel, county, address, price, kind, category }: Found, key: string) =>
       got(
         client.POST('/api/contacts/{contact}/homes', {
           params: { path: { contact: contact.id } },
+          headers: once(key),
           body: { listing, parcel, county, address, price, kind, category, seen_on: today(), note: '' },
         }),
       ),
@@ -139,12 +141,12 @@ function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; agai
   const { data: templates = [] } = useQuery(templatesQuery);
   const path = { contact: contact.id, home: home.id };
   const done = { onSuccess: again, onError: sayProblem };
-  const keep = useMutation({
+  const keep = useAction({
     mutationFn: (part: Partial<HomeSeen>) =>
       got(client.POST('/api/contacts/{contact}/homes/{home}', { params: { path }, body: { ...home, note, ...part } })),
     ...done,
   });
-  const drop = useMutation({
+  const drop = useAction({
     mutationFn: () => got(client.DELETE('/api/contacts/{contact}/homes/{home}', { params: { path } })),
     onSuccess: async () => {
       const add = () =>
@@ -157,10 +159,11 @@ function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; agai
   });
   const side = home.kind === 'lease' ? 'renting' : 'buying';
   const template = fittingTemplate(templates, side, home.category);
-  const start = useMutation({
-    mutationFn: () =>
+  const start = useAction({
+    mutationFn: (_: void, key: string) =>
       got(
         client.POST('/api/deals', {
+          headers: once(key),
           body: { side, template: template?.id ?? null, name: '', clients: [{ contact: contact.id }] },
         }),
       ),

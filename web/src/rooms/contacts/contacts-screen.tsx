@@ -1,8 +1,9 @@
 /** Contacts: found while typing, kept once, in and out as files; beside them the one in hand. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useDeferredValue, useState } from 'react';
 import { upload, type Contact } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { contactQuery, contactsQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
@@ -22,8 +23,8 @@ export function ContactsScreen() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const show = (id: string | undefined) => void navigate({ to: '/contacts', search: { contact: id } });
-  const takeIn = useMutation({
-    mutationFn: (file: File) => upload<{ added: number; known: number }>('/api/contacts/cards', file),
+  const takeIn = useAction({
+    mutationFn: (file: File, key: string) => upload<{ added: number; known: number }>('/api/contacts/cards', file, key),
     onSuccess: ({ added, known }) => {
       notify(`${some(added, 'contact')} taken in${known ? `, ${known} were there already` : ''}.`);
       void queries.invalidateQueries({ queryKey: ['contacts'] });

@@ -1,7 +1,8 @@
 /** Contacts for a group of facts of the deal at hand: filled from one, or kept as one. */
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { client, got, type Contact } from '../../api/client';
+import { client, got, once, type Contact } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
 import { CLIENT_GROUP } from '../deals/sides';
@@ -52,12 +53,12 @@ export function GroupContacts({ group, at = group, party = '' }: { group: string
   const [finding, setFinding] = useState(false);
   const queries = useQueryClient();
   const known = GROUPS[group];
-  const use = useMutation({
-    mutationFn: (contact: Contact) =>
+  const use = useAction({
+    mutationFn: (contact: Contact, key: string) =>
       got(
         client.POST('/api/deals/{deal}/contacts', {
           params,
-          body: { change: crypto.randomUUID(), contact: contact.id, group, party },
+          body: { change: key, contact: contact.id, group, party },
         }),
       ),
     onSuccess: (delta) => {
@@ -78,10 +79,11 @@ export function GroupContacts({ group, at = group, party = '' }: { group: string
         ];
       })
     : [];
-  const keep = useMutation({
-    mutationFn: () =>
+  const keep = useAction({
+    mutationFn: (_: void, key: string) =>
       got(
         client.POST('/api/contacts', {
+          headers: once(key),
           body: { kind: known?.kind ?? 'other', fields_said: Object.fromEntries(typed), shared: false, unless_known: true },
         }),
       ),

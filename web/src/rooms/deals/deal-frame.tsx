@@ -1,14 +1,17 @@
 /** The frame around a deal's screens: one slim header, the places in the order of the work. */
 import { Link, Outlet, useNavigate, useParams, useSearch } from '@tanstack/react-router';
-import { ChevronDown, CloudOff, Download, History, Undo2 } from 'lucide-react';
+import { ChevronDown, CloudOff, History, Redo2, Undo2 } from 'lucide-react';
 import { DropdownMenu as Menu } from 'radix-ui';
 import { useCallback, useEffect, useState } from 'react';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
 import { DealMenu } from './deal-menu';
+import { DealName } from './deal-name';
+import { DownloadPackage } from './download';
 import { HistoryDialog } from './history';
 import { standing } from './standing';
 import { DealProvider, useDeal, useOutbox } from './use-deal';
+import { NotSaved, WaitingCount } from './waiting';
 
 const PLACES = [
   ['facts', 'Facts'],
@@ -32,6 +35,7 @@ export function DealFrame() {
     <DealProvider id={deal} offer={offer} onOffer={onOffer} key={`${deal}/${offer ?? ''}`}>
       <div className="flex h-full flex-col">
         <DealHeader />
+        <NotSaved />
         <div className="min-h-0 flex-1">
           <Outlet />
         </div>
@@ -42,27 +46,25 @@ export function DealFrame() {
 
 function DealHeader() {
   const { deal, id, undo } = useDeal();
-  const { done } = useOutbox();
   const [history, setHistory] = useState(false);
-  const last = done[done.length - 1];
+  const { undo: last, redo } = deal.head;
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
-      if ((e.ctrlKey || e.metaKey) && e.key === 'z' && !typing && last) {
-        e.preventDefault();
-        void undo(last.id);
-      }
+      if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z' || typing) return;
+      const step = e.shiftKey ? redo : last;
+      if (!step) return;
+      e.preventDefault();
+      void undo(step.id);
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [last, undo]);
+  }, [last, redo, undo]);
   return (
     <header className="flex items-center gap-5 border-b border-blotter-3 bg-sheet px-5">
       <div className="min-w-0 py-1.5">
-        <h1 className="truncate font-serif text-[17px] font-semibold leading-tight" title={deal.head.name}>
-          {deal.head.name}
-        </h1>
-        <p className="flex items-center gap-3 text-xs text-ink-2">
+        <DealName />
+        <div className="flex items-center gap-3 text-xs text-ink-2">
           <span>{deal.head.side}</span>
           {deal.head.stage !== 'filling' && <span className="font-medium text-wax">{deal.head.stage}</span>}
           <OfferChoice />
@@ -70,7 +72,8 @@ function DealHeader() {
             {deal.head.open > 0 && <Mark name="open" quiet size={11} />}
             {deal.head.open > 0 ? `${deal.head.open} open` : 'nothing open'}
           </span>
-        </p>
+          <WaitingCount />
+        </div>
       </div>
       <nav aria-label="Places of this deal" className="flex self-stretch">
         {PLACES.map(([to, label]) => (
@@ -96,13 +99,21 @@ function DealHeader() {
         >
           <Undo2 size={16} />
         </Button>
+        <Button
+          look="words"
+          aria-label="Redo what I took back"
+          title={redo ? `Redo: ${redo.said}` : 'Nothing to redo'}
+          disabled={!redo}
+          onClick={() => redo && void undo(redo.id)}
+          className="disabled:opacity-40"
+        >
+          <Redo2 size={16} />
+        </Button>
         <Button look="words" aria-label="History" title="History" onClick={() => setHistory(true)}>
           <History size={16} />
         </Button>
         <DealMenu />
-        {deal.documents.some((d) => d.edition && !d.set_aside) && (
-          <DownloadPackage path={`/api/deals/${id}/package.pdf`} offer={deal.head.offer} />
-        )}
+        {deal.documents.some((d) => d.edition && !d.set_aside) && <DownloadPackage />}
       </div>
       <HistoryDialog open={history} onOpenChange={setHistory} />
     </header>
@@ -154,64 +165,16 @@ function OfferChoice() {
   );
 }
 
-const WAYS = [
-  ['fillable', 'Still fillable', 'the blanks stay fields with their values'],
-  ['separate', 'One file each', 'a ZIP of single PDFs'],
-  ['xfdf', 'Answers only', 'XFDF, for programs that fill forms'],
-] as const;
-
-/** The package as one flat PDF, and beside it the other ways it can leave. */
-function DownloadPackage({ path, offer }: { path: string; offer: number }) {
-  return (
-    <span className="ml-1 inline-flex">
-      <a
-        href={`${path}?offer=${offer}`}
-        download
-        className="moves inline-flex items-center gap-1.5 whitespace-nowrap rounded-l-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-white hover:bg-green-2"
-      >
-        <Download size={15} /> Download
-      </a>
-      <Menu.Root>
-        <Menu.Trigger
-          aria-label="Download in another way"
-          className="moves rounded-r-md border border-l-0 border-green bg-green px-1.5 text-white shadow-[inset_1px_0_0_#ffffff55] hover:bg-green-2"
-        >
-          <ChevronDown size={15} />
-        </Menu.Trigger>
-        <Menu.Portal>
-          <Menu.Content
-            align="end"
-            sideOffset={4}
-            className="z-50 w-[270px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
-          >
-            {WAYS.map(([how, name, about]) => (
-              <Menu.Item key={how} asChild>
-                <a
-                  href={`${path}?as=${how}&offer=${offer}`}
-                  download
-                  className="block px-4 py-1.5 outline-none data-highlighted:bg-green-wash"
-                >
-                  {name}
-                  <span className="block text-xs text-ink-2">{about}</span>
-                </a>
-              </Menu.Item>
-            ))}
-          </Menu.Content>
-        </Menu.Portal>
-      </Menu.Root>
-    </span>
-  );
-}
-
 function SaveSign() {
-  const { state } = useOutbox();
+  const { state, stuck } = useOutbox();
+  const saved = stuck.length ? `${stuck.length} not saved` : 'Saved';
   return (
     <span
       role="status"
       className={`mr-1 flex items-center gap-1.5 whitespace-nowrap text-xs ${state === 'offline' ? 'text-ochre' : 'text-ink-2'}`}
     >
       {state === 'offline' && <CloudOff size={14} />}
-      {state === 'saved' ? 'Saved' : state === 'saving' ? 'Saving …' : 'Offline, kept here'}
+      {state === 'saved' ? saved : state === 'saving' ? 'Saving …' : 'Offline, kept here'}
     </span>
   );
 }

@@ -1,9 +1,10 @@
 /** What can be done with a deal as a whole: its clients' records, the deal before, and the client's next one. */
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { Ellipsis } from 'lucide-react';
 import { DropdownMenu as Menu } from 'radix-ui';
-import { client, got } from '../../api/client';
+import { client, got, once } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { MenuItem } from '../../primitives/menu-item';
 import { notify, sayProblem } from '../../primitives/notices';
 import { useDeal } from './use-deal';
@@ -14,9 +15,9 @@ export function DealMenu() {
   const queries = useQueryClient();
   const path = { deal: id };
   const fell = deal.head.stage === 'fell through';
-  const next = useMutation({
-    mutationFn: (fell_through: boolean) =>
-      got(client.POST('/api/deals/{deal}/hand-on', { params: { path }, body: { fell_through } })),
+  const next = useAction({
+    mutationFn: (fell_through: boolean, key: string) =>
+      got(client.POST('/api/deals/{deal}/hand-on', { params: { path }, headers: once(key), body: { fell_through } })),
     onSuccess: (made, fellThrough) => {
       void queries.invalidateQueries({ queryKey: ['deals'] });
       if (fellThrough) void queries.invalidateQueries({ queryKey: ['deal', id] });
@@ -25,12 +26,26 @@ export function DealMenu() {
     },
     onError: sayProblem,
   });
-  const stage = useMutation({
-    mutationFn: (wanted: 'filling' | 'fell through') =>
-      got(client.POST('/api/deals/{deal}/stage', { params: { path }, body: { stage: wanted } })),
+  const stage = useAction({
+    mutationFn: (wanted: 'filling' | 'fell through', key: string) =>
+      got(client.POST('/api/deals/{deal}/stage', { params: { path }, headers: once(key), body: { stage: wanted } })),
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: ['deals'] });
       void queries.invalidateQueries({ queryKey: ['deal', id] });
+    },
+    onError: sayProblem,
+  });
+  const away = useAction({
+    mutationFn: () => got(client.DELETE('/api/deals/{deal}', { params: { path } })),
+    onSuccess: () => {
+      const back = async () => {
+        const found = await got(client.POST('/api/deals/{deal}', { params: { path } }));
+        void queries.invalidateQueries({ queryKey: ['deals'] });
+        void navigate({ to: '/deals/$deal/write', params: { deal: found.id } });
+      };
+      notify(`${deal.head.name} is thrown away.`, { action: { label: 'Undo', run: () => void back().catch(sayProblem) } });
+      void queries.invalidateQueries({ queryKey: ['deals'] });
+      void navigate({ to: '/' });
     },
     onError: sayProblem,
   });
@@ -85,6 +100,9 @@ export function DealMenu() {
               <MenuItem run={() => stage.mutate('fell through')}>It fell through</MenuItem>
             </>
           )}
+          <MenuItem run={() => away.mutate()} note="a mistake; it can be brought back for thirty days">
+            Throw this deal away
+          </MenuItem>
         </Menu.Content>
       </Menu.Portal>
     </Menu.Root>

@@ -1,15 +1,17 @@
 /** A deal's offers, their terms side by side; accepting one puts its terms in force. */
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { DropdownMenu as Menu } from 'radix-ui';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { client, got, type OfferColumn, type OfferRow } from '../../api/client';
+import { useAction } from '../../api/use-action';
+import { useKept } from '../../api/use-kept';
 import { offersQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { Mark, markOf } from '../../primitives/mark';
 import { MenuItem } from '../../primitives/menu-item';
-import { notify } from '../../primitives/notices';
+import { sayProblem } from '../../primitives/notices';
 import { some, today } from '../../primitives/words';
 import { standing } from './standing';
 import { useDeal } from './use-deal';
@@ -24,27 +26,33 @@ export function OffersScreen() {
   const [asked, setAsked] = useState<{ what: 'accept' | 'name' | 'add'; offer?: OfferColumn } | null>(null);
   const navigate = useNavigate();
   const receives = RECEIVES.includes(deal.head.side);
-  const act = useMutation({
-    mutationFn: ({ offer, ...body }: Op & { offer: number }) =>
+  const act = useAction({
+    mutationFn: ({ offer, ...body }: Op & { offer: number }, key: string) =>
       got(
         client.POST('/api/deals/{deal}/offers/{offer}', {
           params: { path: { deal: id, offer } },
-          body: { change: crypto.randomUUID(), name: '', ...body },
+          body: { change: key, name: '', ...body },
         }),
       ),
-    onSuccess: (delta) => take(delta, delta.said),
-    onError: (e) => notify(e.message, { wrong: true }),
+    onSuccess: (delta) => {
+      take(delta, delta.said);
+      setAsked(null);
+    },
+    onError: sayProblem, // the dialog stays, with what was typed in it
   });
-  const add = useMutation({
-    mutationFn: (body: { name: string; like: number | null }) =>
+  const add = useAction({
+    mutationFn: (body: { name: string; like: number | null }, key: string) =>
       got(
         client.POST('/api/deals/{deal}/offers', {
           params: { path: { deal: id } },
-          body: { change: crypto.randomUUID(), ...body },
+          body: { change: key, ...body },
         }),
       ),
-    onSuccess: (delta) => take(delta, delta.said),
-    onError: (e) => notify(e.message, { wrong: true }),
+    onSuccess: (delta) => {
+      take(delta, delta.said);
+      setAsked(null);
+    },
+    onError: sayProblem,
   });
   const go = (o: OfferColumn) =>
     void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: { offer: o.in_force ? undefined : o.id } });
@@ -234,7 +242,12 @@ function Ask({
   add: (name: string, like: number | null) => void;
 }) {
   const { what, offer } = asked;
-  const [name, setName] = useState(offer?.name ?? '');
+  const { id } = useDeal();
+  const kept = useKept(`offer ${id} ${what} ${offer?.id ?? ''}`, offer?.name ?? '');
+  const name = kept.typed;
+  const { settle } = kept;
+  useEffect(() => () => settle(''), [settle]); // saved or left: what was typed here is done with
+  const setName = kept.set;
   const [like, setLike] = useState<number | null>(receives ? null : (offers.find((o) => o.in_force)?.id ?? null));
   const [day, setDay] = useState(today);
   const title =
@@ -246,7 +259,6 @@ function Ask({
         ? 'Name the offer'
         : `Accept ${offer?.name}`;
   const done = () => {
-    onClose();
     if (what === 'add') add(name, like);
     else if (offer && what === 'name') rename(offer.id, name);
     else if (offer) accept(offer.id, day);

@@ -1,8 +1,12 @@
 /**
  * The outbox: every edit is kept in the browser until the server has it, sent in order, one batch at a time.
- * A batch keeps its change id over retries, so that nothing is done twice.
+ *
+ * A batch keeps its change id over retries, so that nothing is done twice. What is being typed is kept too, and becomes an
+ * edit before focus, page or screen can leave it. Whether trying again can help, the server says: what it can't be told
+ * by trying is set apart with what was typed, and what waits behind it goes on.
  */
 import { client, got, Problem, type Delta, type Edit } from '../../api/client';
+import { browserShelf, type Shelf } from './shelf';
 
 export type SaveState = 'saved' | 'saving' | 'offline';
 /** `offer` is the one that was at hand when it was typed: it goes there, whichever is in force by then. */
@@ -10,48 +14,85 @@ export interface Batch {
   change: string;
   edits: Edit[];
   offer: number;
+  /** When it was queued, for the order after a reload. */
+  at: number;
+}
+/** A batch that was not saved, and why; `again` where trying once more may help. */
+export interface Stuck extends Batch {
+  message: string;
+  mend: string;
+  again: boolean;
 }
 export interface Outbox {
   state: SaveState;
   /** What was typed and isn't confirmed yet, by key: shown at once in every place of the fact. */
   echo: ReadonlyMap<string, string>;
-  /** Own changes of this sitting, newest last: what undo takes back. */
-  done: readonly { id: string; said: string }[];
+  /** What could not be saved and waits for its author. */
+  stuck: readonly Stuck[];
 }
 
 export interface Hooks {
   merge: (delta: Delta) => void;
   versionOf: (key: string) => number | undefined;
   offerAtHand: () => number;
-  refused: (problem: Problem, batch: Batch) => void;
+  /** Something was set apart: the screen shows what the server has. */
+  refused: (stuck: Stuck) => void;
   /** The session has ended: what waits is sent after signing in again. */
   signedOut: () => void;
 }
 
 const RETRY_MS = 3000;
+const MOST_TRIES = 6;
+/** Of an error that the server says may pass: with growing pauses some two minutes, a restart takes one. */
+const LONGEST_PAUSE_MS = 30_000;
+/** What another window left behind while typing: older than any pause before saving, so it is nobody's any more. */
+const LEFT_BEHIND_MS = 15_000;
+const WINDOW = crypto.randomUUID();
 
 export class DealOutbox {
-  private queue: Batch[];
+  private queue: Batch[] = [];
+  private stuck: Stuck[] = [];
   private view: Outbox;
   private sending = false;
+  private tries = 0;
+  private pause: ReturnType<typeof setTimeout> | undefined;
   private listeners = new Set<() => void>();
-  private typing = new Map<string, string>();
+  private typing = new Map<string, Edit>();
 
   constructor(
     readonly deal: string,
     private user: string,
     private hooks: Hooks,
     readonly offer?: number,
-    private store: Pick<Storage, 'getItem' | 'setItem' | 'removeItem'> = localStorage,
+    private shelf: Shelf = browserShelf,
   ) {
-    this.queue = JSON.parse(this.store.getItem(this.name) ?? '[]') as Batch[];
-    this.view = { state: this.queue.length ? 'saving' : 'saved', echo: new Map(), done: [] };
+    this.load();
+    this.view = { state: this.queue.length ? 'saving' : 'saved', echo: new Map(), stuck: [] };
     this.refresh();
     if (this.queue.length) void this.send();
   }
 
   private get name() {
-    return `quill-outbox-${this.user}-${this.deal}${this.offer ? `-${this.offer}` : ''}`; // never sent in another user's name
+    return `quill-outbox-${this.user}-${this.deal}-${this.offer ?? 0}-`; // never sent in another user's name
+  }
+
+  private load(): void {
+    for (const [key, text] of this.shelf.all(this.name)) {
+      const kept = parsed(text);
+      if (!kept) this.shelf.drop(key);
+      else if (key.startsWith(`${this.name}typing-`)) this.adopt(key, kept);
+      else if ('message' in kept) this.stuck.push(kept as Stuck);
+      else this.queue.push(kept);
+    }
+    this.queue.sort((a, b) => a.at - b.at);
+  }
+
+  /** What a window that is gone was typing when it went. */
+  private adopt(key: string, kept: Batch): void {
+    if (Date.now() - kept.at < LEFT_BEHIND_MS && key !== `${this.name}typing-${WINDOW}`) return;
+    this.shelf.drop(key);
+    if (kept.edits.length) this.keep(kept);
+    if (kept.edits.length) this.queue.push(kept);
   }
 
   subscribe = (listener: () => void) => {
@@ -61,19 +102,29 @@ export class DealOutbox {
 
   look = (): Outbox => this.view;
 
-  /** What is being typed, before it is an edit. */
-  type(key: string, text: string | null): void {
-    if (text === null) this.typing.delete(key);
-    else this.typing.set(key, text);
+  /** What is being typed under a key, as the edit that it will be; null when nothing is any more. */
+  type(key: string, edit: Edit | null): void {
+    if (edit === null && !this.typing.has(key)) return;
+    if (edit === null) this.typing.delete(key);
+    else this.typing.set(key, { ...edit, based_on: edit.based_on ?? this.hooks.versionOf(key) ?? null });
+    this.keepTyping();
     this.refresh();
+  }
+
+  /** Queue what is being typed (all of it, or under one key): before anything can leave it. */
+  flush(key?: string): void {
+    const edits = key === undefined ? [...this.typing.values()] : [this.typing.get(key)].filter((e) => e !== undefined);
+    if (edits.length) this.edit(edits);
   }
 
   /** Queue edits as one undoable change. */
   edit(edits: Edit[]): void {
     const based = edits.map((e) => ({ ...e, based_on: e.based_on ?? this.hooks.versionOf(e.key) ?? null }));
-    this.queue.push({ change: crypto.randomUUID(), edits: based, offer: this.hooks.offerAtHand() });
+    const batch = { change: crypto.randomUUID(), edits: based, offer: this.hooks.offerAtHand(), at: Date.now() };
+    this.queue.push(batch);
+    this.keep(batch);
     for (const e of edits) this.typing.delete(e.key);
-    this.keep();
+    this.keepTyping();
     this.refresh(this.view.state === 'offline' ? 'offline' : 'saving');
     void this.send();
   }
@@ -81,29 +132,12 @@ export class DealOutbox {
   /** Send now what waits. */
   async send(): Promise<void> {
     if (this.sending) return;
+    clearTimeout(this.pause);
     this.sending = true;
     try {
       while (this.queue[0]) {
-        const batch = this.queue[0];
-        try {
-          const body = { change: batch.change, edits: batch.edits };
-          const params = { path: { deal: this.deal }, query: { offer: batch.offer } };
-          const delta = await got(client.POST('/api/deals/{deal}/changes', { params, body }));
-          this.settle(batch);
-          this.view = { ...this.view, done: [...this.view.done, { id: batch.change, said: delta.said }] };
-          this.hooks.merge(delta);
-          this.rebase(batch, delta);
-        } catch (error) {
-          const problem = error instanceof Problem ? error : new Problem(String(error), '', 0);
-          if (problem.status === 401) this.hooks.signedOut();
-          if (problem.status === 0 || problem.status >= 500 || problem.status === 409 || problem.status === 401) {
-            this.refresh('offline');
-            setTimeout(() => void this.send(), RETRY_MS);
-            return;
-          }
-          this.settle(batch);
-          this.hooks.refused(problem, batch);
-        }
+        if (!(await this.sendOne(this.queue[0]))) return;
+        this.tries = 0;
         this.refresh(this.queue.length ? 'saving' : 'saved');
       }
     } finally {
@@ -111,21 +145,76 @@ export class DealOutbox {
     }
   }
 
-  /** An own change that was made past the outbox (bring in, template, package), so that undo knows it. */
-  remember(id: string, said: string): void {
-    this.view = { ...this.view, done: [...this.view.done, { id, said }] };
-    this.refresh();
+  /** Whether the next one may go: the batch was saved, or set apart. */
+  private async sendOne(batch: Batch): Promise<boolean> {
+    try {
+      const body = { change: batch.change, edits: batch.edits };
+      const params = { path: { deal: this.deal }, query: { offer: batch.offer || undefined } };
+      // Kept alive, so that a window that closes doesn't take it along.
+      const keepalive = JSON.stringify(body).length < 30_000;
+      const delta = await got(client.POST('/api/deals/{deal}/changes', { params, body, keepalive }));
+      this.settle(batch);
+      this.hooks.merge(delta);
+      this.rebase(batch, delta);
+      return true;
+    } catch (error) {
+      return this.failed(batch, error instanceof Problem ? error : new Problem(String(error), '', 0));
+    }
   }
 
-  /** Forget an own change that was undone. */
-  forget(id: string): void {
-    this.view = { ...this.view, done: this.view.done.filter((d) => d.id !== id) };
+  private failed(batch: Batch, problem: Problem): boolean {
+    if (problem.status === 0 || problem.status === 401) {
+      if (problem.status === 401) this.hooks.signedOut();
+      this.refresh('offline');
+      this.later(RETRY_MS);
+      return false;
+    }
+    const mayPass = problem.again || problem.status >= 500;
+    if (mayPass && ++this.tries < MOST_TRIES) {
+      this.refresh('offline');
+      this.later(Math.max(problem.wait * 1000, Math.min(RETRY_MS * 2 ** (this.tries - 1), LONGEST_PAUSE_MS)));
+      return false;
+    }
+    this.setApart(batch, problem, mayPass);
+    return true;
+  }
+
+  private later(ms: number): void {
+    clearTimeout(this.pause);
+    this.pause = setTimeout(() => void this.send(), ms);
+  }
+
+  private setApart(batch: Batch, problem: Problem, again: boolean): void {
+    const stuck = { ...batch, message: problem.message, mend: problem.mend, again };
+    this.queue = this.queue.filter((b) => b !== batch);
+    this.stuck = [...this.stuck, stuck];
+    this.keep(stuck);
+    this.hooks.refused(stuck);
+  }
+
+  /** Try once more what was set apart. */
+  tryAgain(change: string): void {
+    const found = this.stuck.find((s) => s.change === change);
+    if (!found) return;
+    const batch: Batch = { change: found.change, edits: found.edits, offer: found.offer, at: found.at };
+    this.stuck = this.stuck.filter((s) => s !== found);
+    this.queue.push(batch);
+    this.keep(batch);
+    this.tries = 0;
+    this.refresh('saving');
+    void this.send();
+  }
+
+  /** Forget what was set apart. */
+  letGo(change: string): void {
+    this.stuck = this.stuck.filter((s) => s.change !== change);
+    this.shelf.drop(this.name + change);
     this.refresh();
   }
 
   private settle(batch: Batch): void {
     this.queue = this.queue.filter((b) => b !== batch);
-    this.keep();
+    this.shelf.drop(this.name + batch.change);
   }
 
   /** Later edits of the same keys were made knowing this one: they are based on what it became. */
@@ -135,21 +224,42 @@ export class DealOutbox {
       ...delta.blanks.map((b) => [b.only_here ? b.own_key : b.key, b.version] as const),
       ...delta.facts.map((f) => [f.key, f.version] as const),
     ]);
-    for (const waiting of this.queue)
-      for (const e of waiting.edits) if (own.has(e.key)) e.based_on = versions.get(e.key) ?? e.based_on;
-    this.keep();
+    const based = (e: Edit) => (own.has(e.key) ? { ...e, based_on: versions.get(e.key) ?? e.based_on } : e);
+    for (const waiting of this.queue) {
+      waiting.edits = waiting.edits.map(based);
+      this.keep(waiting);
+    }
+    for (const [key, edit] of this.typing) this.typing.set(key, based(edit));
   }
 
-  private keep(): void {
-    if (this.queue.length) this.store.setItem(this.name, JSON.stringify(this.queue));
-    else this.store.removeItem(this.name);
+  private keep(batch: Batch): void {
+    this.shelf.put(this.name + batch.change, JSON.stringify(batch));
+  }
+
+  private keepTyping(): void {
+    const key = `${this.name}typing-${WINDOW}`;
+    if (this.typing.size === 0) return this.shelf.drop(key);
+    const edits = [...this.typing.values()];
+    this.shelf.put(key, JSON.stringify({ change: crypto.randomUUID(), edits, offer: this.hooks.offerAtHand(), at: Date.now() }));
   }
 
   private refresh(state: SaveState = this.view.state): void {
     const echo = new Map<string, string>();
     for (const batch of this.queue) for (const e of batch.edits) if (e.op === 'type') echo.set(e.key, e.text ?? '');
-    for (const [key, text] of this.typing) echo.set(key, text);
-    this.view = { ...this.view, echo, state };
+    for (const [key, edit] of this.typing) echo.set(key, edit.text ?? '');
+    // Saved is said only when nothing that was typed waits anywhere.
+    const unsent = this.queue.length > 0 || this.typing.size > 0;
+    const now = unsent && state === 'saved' ? 'saving' : !unsent && state === 'saving' ? 'saved' : state;
+    this.view = { echo, state: now, stuck: this.stuck };
     this.listeners.forEach((l) => l());
+  }
+}
+
+function parsed(text: string): Batch | null {
+  try {
+    const kept = JSON.parse(text) as Batch;
+    return Array.isArray(kept.edits) && typeof kept.change === 'string' ? kept : null;
+  } catch {
+    return null;
   }
 }

@@ -31,6 +31,7 @@ interface Props {
 
 const Context = createContext<DealHand | null>(null);
 const outboxes = new Map<string, DealOutbox>();
+const undoing = new Set<string>();
 
 function outboxFor(id: string, offer: number | undefined, queries: QueryClient): DealOutbox {
   const user = queries.getQueryData(sessionQuery.queryKey)?.id ?? '';
@@ -47,14 +48,7 @@ function outboxFor(id: string, offer: number | undefined, queries: QueryClient):
         const blank = deal?.blanks.find((b) => (b.only_here ? b.own_key : b.key) === name);
         return deal?.facts.find((f) => f.key === name)?.version ?? blank?.version;
       },
-      refused: (problem, batch) => {
-        const typed = batch.edits
-          .map((e) => e.text)
-          .filter(Boolean)
-          .join(', ');
-        notify(`${problem.message} ${problem.mend}${typed ? ` You had typed: ${typed}` : ''}`, { wrong: true });
-        void queries.invalidateQueries({ queryKey: key });
-      },
+      refused: () => void queries.invalidateQueries({ queryKey: key }),
     };
     box = new DealOutbox(id, user, hooks, offer);
     outboxes.set(name, box);
@@ -86,33 +80,45 @@ export function DealProvider({ id, offer, onOffer, children }: Props) {
 
   useEffect(() => {
     const again = () => void outbox.send();
+    // Nothing that is typed may be left behind: not by closing, not by another tab, not by the phone's switcher.
+    const leaving = () => outbox.flush();
+    const hidden = () => document.visibilityState === 'hidden' && outbox.flush();
     window.addEventListener('online', again);
-    return () => window.removeEventListener('online', again);
+    window.addEventListener('pagehide', leaving);
+    document.addEventListener('visibilitychange', hidden);
+    return () => {
+      window.removeEventListener('online', again);
+      window.removeEventListener('pagehide', leaving);
+      document.removeEventListener('visibilitychange', hidden);
+      outbox.flush();
+    };
   }, [outbox]);
 
   const hand = useMemo<DealHand>(() => {
     const params = { path: { deal: id }, query: { offer: deal.head.offer } };
-    const take = (delta: Delta, said?: string, undone = false) => {
+    const take = (delta: Delta, said?: string) => {
       const inForce = delta.head.offers.some((o) => o.id === delta.head.offer && o.in_force);
       const same = delta.head.offer === deal.head.offer || (offer === undefined && inForce);
       if (same) queries.setQueryData(query.queryKey, (old: Deal | undefined) => old && merged(old, delta));
       const change = delta.change;
-      if (change && !undone) outbox.remember(change, delta.said);
       if (said) notify(said, change ? { action: { label: 'Undo', run: () => void undo(change) } } : {});
       if (!same) onOffer(delta.head);
     };
     const undo = async (target: string) => {
-      const said = outbox.look().done.find((d) => d.id === target)?.said ?? '';
-      outbox.forget(target); // a second press takes the step before back, not this one again
+      outbox.flush();
+      await outbox.send();
+      if (undoing.has(target)) return; // a second press waits for the first
+      undoing.add(target);
       try {
         const body = { change: crypto.randomUUID(), target };
         const delta = await got(
           client.POST('/api/deals/{deal}/undo', { params: { path: { deal: id }, query: { offer } }, body }),
         );
-        take(delta, delta.left.length ? `${delta.said}. Changed since and left: ${delta.left.join(', ')}` : delta.said, true);
+        take(delta, delta.left.length ? `${delta.said}. Changed since and left: ${delta.left.join(', ')}` : delta.said);
       } catch (error) {
-        outbox.remember(target, said);
         if (error instanceof Problem) sayProblem(error);
+      } finally {
+        undoing.delete(target);
       }
     };
     return { deal, id, params, outbox, facts, edit: (...edits) => outbox.edit(edits), undo, take };

@@ -1,7 +1,9 @@
 /** Editing one fact in a row or in the lens: what was typed stays until it is right. */
-import { useEffect, useRef, useState, type ClipboardEvent } from 'react';
+import type { ClipboardEvent } from 'react';
 import type { Fact } from '../../api/client';
-import { useDeal, useEcho } from '../deals/use-deal';
+import { ClashNote } from '../deals/clash-note';
+import { useDeal } from '../deals/use-deal';
+import { useTyped } from '../deals/use-typed';
 
 export function FactInput({
   fact,
@@ -14,21 +16,10 @@ export function FactInput({
   autoFocus?: boolean;
   onFocus?: () => void;
 }) {
-  const { edit, outbox } = useDeal();
-  const echo = useEcho(fact.key);
-  const held = fact.draft?.text ?? fact.edit;
-  const [text, setText] = useState<string | null>(null);
-  const cancelled = useRef(false);
-  const shown = text ?? echo ?? held;
-  const invalid = text === null && fact.draft !== null;
-  useEffect(() => () => outbox.type(fact.key, null), [outbox, fact.key]);
-  const commit = () => {
-    if (text !== null && text !== held && !cancelled.current)
-      edit({ op: text.trim() ? 'type' : 'clear', key: fact.key, text, based_on: fact.version });
-    else outbox.type(fact.key, null);
-    cancelled.current = false;
-    setText(null);
-  };
+  const { edit } = useDeal();
+  const typed = useTyped({ key: fact.key, text: fact.edit, version: fact.version, draft: fact.draft });
+  const { echo } = typed;
+  const invalid = typed.text === null && fact.draft !== null;
   const props = {
     className: 'field values w-full',
     'aria-label': label ?? fact.label,
@@ -36,13 +27,13 @@ export function FactInput({
     placeholder: fact.example,
     autoFocus,
     disabled: fact.locked,
-    value: shown,
-    onFocus,
-    onChange: (e: { target: { value: string } }) => {
-      setText(e.target.value);
-      outbox.type(fact.key, e.target.value);
+    value: typed.value,
+    onFocus: () => {
+      typed.enter();
+      onFocus?.();
     },
-    onBlur: commit,
+    onChange: (e: { target: { value: string } }) => typed.change(e.target.value),
+    onBlur: typed.leave,
     onPaste: (e: ClipboardEvent<HTMLInputElement | HTMLTextAreaElement>) => {
       const field = e.currentTarget;
       const pasted = e.clipboardData.getData('text/plain');
@@ -50,8 +41,7 @@ export function FactInput({
       // An address or several lines may state several facts: the server tells them apart.
       if (!all || !/\n.*\S|\d.*,/s.test(pasted.trim())) return;
       e.preventDefault();
-      setText(null);
-      outbox.type(fact.key, null);
+      typed.giveBack();
       edit({ op: 'paste', key: fact.key, text: pasted, based_on: fact.version });
     },
   };
@@ -72,21 +62,22 @@ export function FactInput({
           ))}
         </select>
       ) : fact.kind === 'long_text' ? (
-        <textarea rows={3} {...props} className={`${props.className} whitespace-pre-wrap!`} />
+        <textarea
+          rows={3}
+          onKeyDown={(e) => e.key === 'Escape' && typed.giveBack()}
+          {...props}
+          className={`${props.className} whitespace-pre-wrap!`}
+        />
       ) : (
         <input
           {...props}
           onKeyDown={(e) => {
             if (e.key === 'Enter') e.currentTarget.blur();
-            if (e.key === 'Escape') {
-              cancelled.current = true;
-              outbox.type(fact.key, null);
-              e.currentTarget.blur();
-            }
+            if (e.key === 'Escape') typed.giveBack();
           }}
         />
       )}
-      {invalid && fact.draft && (
+      {fact.draft && invalid && (
         <p role="alert" className="mt-1 text-xs text-wax">
           {fact.draft.message} {fact.draft.mend}{' '}
           <button type="button" className="underline" onClick={() => edit({ op: 'drop', key: fact.key })}>
@@ -94,21 +85,7 @@ export function FactInput({
           </button>
         </p>
       )}
-      {fact.clash && (
-        <p role="alert" className="mt-1 text-xs text-ochre">
-          {fact.clash.by} typed “{fact.clash.text}” at the same time.{' '}
-          <button
-            type="button"
-            className="underline"
-            onClick={() => edit({ op: 'type', key: fact.key, text: fact.clash?.text ?? '' })}
-          >
-            Take theirs
-          </button>{' '}
-          <button type="button" className="underline" onClick={() => edit({ op: 'drop', key: fact.key })}>
-            Keep this
-          </button>
-        </p>
-      )}
+      <ClashNote clashes={fact.clashes} of={fact.key} shown={fact.shown} />
     </>
   );
 }

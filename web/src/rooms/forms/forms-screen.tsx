@@ -1,9 +1,10 @@
 /** Forms: found by number, title, topic, purpose or words in the text; looked at before they are used. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
 import { Bookmark } from 'lucide-react';
 import { useDeferredValue, useEffect, useState } from 'react';
 import { client, got, type FormChoice } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { formSheetQuery, formsQuery, membershipsQuery } from '../../api/queries';
 import { Mark } from '../../primitives/mark';
 import { notify } from '../../primitives/notices';
@@ -109,7 +110,7 @@ export function FormsScreen() {
 
 function FormRow({ form: f, here, show }: { form: FormChoice; here: boolean; show: () => void }) {
   const queries = useQueryClient();
-  const favour = useMutation({
+  const favour = useAction({
     mutationFn: () =>
       got(client.POST('/api/favourites', { body: { association: f.association, number: f.number, favourite: !f.favourite } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['forms'] }),

@@ -1,8 +1,9 @@
 /** A paper that becomes a form: its pages with the blanks found or placed, what each asks for, and who signs. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate, useParams } from '@tanstack/react-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { client, got, type PaperInWork, type Placed } from '../../api/client';
+import { client, got, once, type PaperInWork, type Placed } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { catalogQuery, paperQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -166,12 +167,19 @@ function Editor({ paper }: { paper: PaperInWork }) {
     return () => window.removeEventListener('keydown', onKey);
   });
 
-  const save = useMutation({
-    mutationFn: async () => {
+  const save = useAction({
+    mutationFn: async (_: void, key: string) => {
       await flush();
-      return got(client.POST('/api/papers/{reading}/form', { params: { path: { reading: paper.id } }, body: said }));
+      const params = { path: { reading: paper.id } };
+      return got(client.POST('/api/papers/{reading}/form', { params, headers: once(key), body: said }));
     },
-    onSuccess: (form) => {
+    onSuccess: ({ form }) => {
+      if (!form) {
+        notify('It is proposed: your broker, or whom the broker lets, puts it to use.');
+        void queries.invalidateQueries({ queryKey: ['papers'] });
+        void navigate({ to: '/forms/papers' });
+        return;
+      }
       notify(`${form.number} ${form.title} is a form of the brokerage now.`);
       void queries.invalidateQueries({ queryKey: ['papers'] });
       void queries.invalidateQueries({ queryKey: ['forms'] });
@@ -179,12 +187,13 @@ function Editor({ paper }: { paper: PaperInWork }) {
     },
     onError: sayProblem,
   });
-  const drop = useMutation({
+  const drop = useAction({
     mutationFn: () => got(client.DELETE('/api/papers/{reading}', { params: { path: { reading: paper.id } } })),
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: ['papers'] });
       void navigate({ to: '/forms/papers' });
     },
+    onError: sayProblem,
   });
   const done = placed.filter((p) => p.confirmed).length;
   return (
@@ -193,11 +202,18 @@ function Editor({ paper }: { paper: PaperInWork }) {
         <span role="status" className="ml-auto text-xs text-ink-2">
           {state === 'saved' ? 'Saved' : state === 'saving' ? 'Saving …' : state}
         </span>
-        <Button look="words" onClick={() => drop.mutate()}>
-          Drop this paper
-        </Button>
+        {state.startsWith('Not saved') && (
+          <Button className="py-0.5!" onClick={() => void flush()}>
+            Try again
+          </Button>
+        )}
+        {(paper.mine || paper.may_save) && (
+          <Button look="words" onClick={() => drop.mutate()}>
+            Drop this paper
+          </Button>
+        )}
         <Button look="act" disabled={save.isPending} onClick={() => save.mutate()}>
-          Save as a form
+          {paper.may_save ? 'Save as a form' : 'Propose as a form'}
         </Button>
       </FormsHead>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_380px]">

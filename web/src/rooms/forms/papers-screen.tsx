@@ -1,13 +1,24 @@
 /** Own papers: a PDF is dropped, its blanks are found, and it can be gone on with later. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { client, got, upload, type PaperInWork } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { formsQuery, papersQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
-import { notify } from '../../primitives/notices';
+import { notify, sayProblem } from '../../primitives/notices';
 import { moment, some } from '../../primitives/words';
 import { FormsHead } from './forms-head';
+
+/** A few files are read at a time; one that waits for its turn says so. */
+function Reading() {
+  const [long, setLong] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setLong(true), 6000);
+    return () => clearTimeout(timer);
+  }, []);
+  return <>{long ? 'Still reading; other files may come first …' : 'Reading the paper …'}</>;
+}
 
 export function PapersScreen() {
   const { replaces, of } = useSearch({ from: '/forms/papers' });
@@ -17,18 +28,23 @@ export function PapersScreen() {
   const navigate = useNavigate();
   const picker = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
-  const read = useMutation({
-    mutationFn: (file: File) => upload<PaperInWork>('/api/papers', file, replaces ? { replaces } : {}),
+  const read = useAction({
+    mutationFn: (file: File, key: string) => upload<PaperInWork>('/api/papers', file, key, replaces ? { replaces } : {}),
     onSuccess: (paper) => {
       queries.setQueryData(['paper', paper.id], paper);
       void queries.invalidateQueries({ queryKey: ['papers'] });
       void navigate({ to: '/forms/papers/$paper', params: { paper: paper.id } });
     },
   });
-  const drop = useMutation({
+  const drop = useAction({
     mutationFn: (id: string) => got(client.DELETE('/api/papers/{reading}', { params: { path: { reading: id } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['papers'] }),
-    onError: (error) => notify(error.message, { wrong: true }),
+    onSuccess: (_, id) => {
+      const again = () => queries.invalidateQueries({ queryKey: ['papers'] });
+      const back = () => got(client.POST('/api/papers/{reading}', { params: { path: { reading: id } } })).then(again, sayProblem);
+      notify('The paper is off the list.', { action: { label: 'Undo', run: () => void back() } });
+      return again();
+    },
+    onError: sayProblem,
   });
   const own = (forms ?? []).filter((f) => f.own);
   return (
@@ -70,7 +86,7 @@ export function PapersScreen() {
               }}
             />
             <Button look="act" disabled={read.isPending} onClick={() => picker.current?.click()}>
-              {read.isPending ? 'Reading the paper …' : 'Choose a file'}
+              {read.isPending ? <Reading /> : 'Choose a file'}
             </Button>
             {read.error && (
               <p role="alert" className="mx-auto mt-4 max-w-[540px] border border-wax bg-wax-wash px-3 py-2 text-sm text-wax">
@@ -93,11 +109,13 @@ export function PapersScreen() {
                   <span className="block text-xs text-ink-2">
                     {p.name}, {some(p.pages, 'page')}, {p.confirmed} of {some(p.blanks, 'blank')} confirmed, {p.by},{' '}
                     {moment(p.made)}
+                    {p.proposed_by && <span className="font-medium text-ochre">, proposed by {p.proposed_by}</span>}
                   </span>
                 </span>
                 <Button
                   look="words"
-                  disabled={drop.isPending}
+                  className={p.mine ? '' : 'invisible'}
+                  disabled={drop.isPending || !p.mine}
                   onClick={() => drop.mutate(p.id)}
                   aria-label={`Drop ${p.title || p.name}`}
                 >

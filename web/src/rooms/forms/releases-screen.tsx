@@ -1,7 +1,8 @@
 /** Releases of the associations' packs, what each changed, and the member numbers that open them. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { client, got, upload, type ReleaseRead } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { membershipsQuery, releaseChangesQuery, releasesQuery, sessionQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { notify } from '../../primitives/notices';
@@ -16,9 +17,9 @@ export function ReleasesScreen() {
   const { data: changes } = useQuery({ ...releaseChangesQuery(shown ?? ''), enabled: shown !== null });
   const [file, setFile] = useState<File | null>(null);
   const queries = useQueryClient();
-  const read = useMutation({
-    mutationFn: ({ pack, take }: { pack: File; take: boolean }) =>
-      upload<ReleaseRead>('/api/releases', pack, take ? { take: 'true' } : {}),
+  const read = useAction({
+    mutationFn: ({ pack, take }: { pack: File; take: boolean }, key: string) =>
+      upload<ReleaseRead>('/api/releases', pack, key, take ? { take: 'true' } : {}),
     onSuccess: (found) => {
       if (!found.taken) return;
       notify(`The release of ${shortDate(found.released ?? '')} is in use. Open deals keep the editions they began with.`);
@@ -189,7 +190,7 @@ function Memberships() {
   const { data: memberships } = useQuery(membershipsQuery);
   const queries = useQueryClient();
   const [numbers, setNumbers] = useState<Record<string, string>>({});
-  const check = useMutation({
+  const check = useAction({
     mutationFn: (body: { association: string; number: string }) => got(client.POST('/api/memberships', { body })),
     onSuccess: (m) => {
       notify(m.open ? `Member ${m.number} is active; the forms are open.` : `Member ${m.number} is not active.`, {
@@ -198,10 +199,10 @@ function Memberships() {
       void queries.invalidateQueries();
     },
   });
-  const forgotten = useMutation({
-    mutationFn: (association: string) => got(client.GET('/api/memberships/forgotten', { params: { query: { association } } })),
-    onSuccess: (found, association) => {
-      const number = found.numbers[0];
+  const forgotten = useAction({
+    mutationFn: async (association: string) => ({ association, ...(await got(client.GET('/api/memberships/forgotten'))) }),
+    onSuccess: ({ numbers, association }) => {
+      const number = numbers[0];
       if (number) setNumbers((n) => ({ ...n, [association]: number }));
       else notify('The registry knows nobody of your name and licence.', { wrong: true });
     },

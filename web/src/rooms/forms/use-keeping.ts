@@ -2,19 +2,48 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { client, got, Problem, type PaperInWork, type Placed } from '../../api/client';
+import { sessionQuery } from '../../api/queries';
 
 const WAIT_MS = 700;
+const MOST_TRIES = 4;
 type Said = PaperInWork['paper'];
 
+interface Left {
+  placed: Placed[];
+  said: Said;
+  version: number;
+}
+
+/** What was placed and not saved when this browser last left the paper, as far as nobody has changed it since. */
+function leftBehind(key: string, version: number): Left | null {
+  try {
+    const left = JSON.parse(localStorage.getItem(key) ?? 'null') as Left | null;
+    return left?.version === version ? left : null;
+  } catch {
+    return null;
+  }
+}
+
 export function useKeeping(paper: PaperInWork) {
-  const [placed, put] = useState<Placed[]>(paper.placed);
-  const [said, say] = useState<Said>(paper.paper);
-  const [faults, setFaults] = useState(paper.faults);
-  const [state, setState] = useState('saved');
   const queries = useQueryClient();
-  const now = useRef({ placed, said, version: paper.version, dirty: false });
+  const key = `quill-paper-${queries.getQueryData(sessionQuery.queryKey)?.id ?? ''}-${paper.id}`;
+  const [left] = useState(() => leftBehind(key, paper.version));
+  const [placed, put] = useState<Placed[]>(left?.placed ?? paper.placed);
+  const [said, say] = useState<Said>(left?.said ?? paper.paper);
+  const [faults, setFaults] = useState(paper.faults);
+  const [state, setState] = useState(left ? 'saving' : 'saved');
+  const now = useRef({ placed, said, version: paper.version, dirty: left !== null, tries: 0 });
   const sending = useRef<Promise<void>>(Promise.resolve());
   const timer = useRef(0);
+
+  const keep = useCallback(() => {
+    const { placed, said, version } = now.current;
+    try {
+      localStorage.setItem(key, JSON.stringify({ placed, said, version }));
+    } catch {
+      // A full store keeps nothing; the paper is still on the screen and on its way.
+    }
+  }, [key]);
 
   const send = useCallback(async () => {
     while (now.current.dirty) {
@@ -28,18 +57,26 @@ export function useKeeping(paper: PaperInWork) {
           }),
         );
         now.current.version = kept.version;
+        now.current.tries = 0;
         queries.setQueryData(['paper', paper.id], kept);
         setFaults(kept.faults);
+        if (now.current.dirty) keep();
+        else localStorage.removeItem(key);
         setState(now.current.dirty ? 'saving' : 'saved');
       } catch (error) {
-        const offline = error instanceof Problem && error.status === 0;
-        setState(offline ? 'Offline; kept here and sent again' : error instanceof Error ? error.message : 'Not saved');
-        if (!offline) return;
         now.current.dirty = true;
-        await new Promise((wait) => setTimeout(wait, 3000));
+        const problem = error instanceof Problem ? error : new Problem(String(error), '', 500);
+        if (problem.status === 401) queries.setQueryData(sessionQuery.queryKey, null);
+        const waits = problem.status === 0 || problem.status === 401;
+        if (!waits && !((problem.again || problem.status >= 500) && ++now.current.tries < MOST_TRIES)) {
+          setState(`Not saved: ${problem.message} ${problem.mend}`);
+          return;
+        }
+        setState(waits ? 'Offline; kept here and sent again' : 'saving');
+        await new Promise((wait) => setTimeout(wait, Math.max(problem.wait * 1000, 3000)));
       }
     }
-  }, [paper.id, queries]);
+  }, [paper.id, queries, key, keep]);
 
   const flush = useCallback(() => {
     window.clearTimeout(timer.current);
@@ -49,10 +86,12 @@ export function useKeeping(paper: PaperInWork) {
 
   const touched = useCallback(() => {
     now.current.dirty = true;
+    now.current.tries = 0;
+    keep();
     setState('saving');
     window.clearTimeout(timer.current);
     timer.current = window.setTimeout(() => void flush(), WAIT_MS);
-  }, [flush]);
+  }, [flush, keep]);
 
   useEffect(
     () => () => {
@@ -60,6 +99,9 @@ export function useKeeping(paper: PaperInWork) {
     },
     [flush],
   );
+  useEffect(() => {
+    if (now.current.dirty) void flush();
+  }, [flush]);
 
   const setPlaced = useCallback(
     (to: (all: Placed[]) => Placed[]) => {

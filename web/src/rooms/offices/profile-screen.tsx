@@ -1,11 +1,15 @@
 /** The own profile, and the brokerage with its offices: what forms print of them. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
-import { useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { client, got, type Profile } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { profileQuery } from '../../api/queries';
+import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { notify } from '../../primitives/notices';
+import { Members } from './members';
+import { OwnSecurity } from './own-security';
 
 export function ProfileScreen() {
   const { data, error } = useQuery(profileQuery);
@@ -16,29 +20,38 @@ export function ProfileScreen() {
       <h1 className="mb-1 font-serif text-[22px] font-semibold">Profile</h1>
       <p className="mb-5 text-sm text-ink-2">Forms print this wherever nothing else is stated, in every deal that is open.</p>
       <div className="grid grid-cols-2 items-start gap-6 max-[860px]:grid-cols-1">
-        <Own profile={data} />
+        <div className="space-y-6">
+          <Own profile={data} />
+          <OwnSecurity />
+        </div>
         <Firm profile={data} />
+        {data.may_manage_members && <Members />}
       </div>
     </main>
   );
 }
 
 function Own({ profile }: { profile: Profile }) {
-  const [said, setSaid] = useState(profile);
-  const [states, setStates] = useState(Object.entries(profile.licences));
-  const save = useSaving(() => {
-    const licences = Object.fromEntries(states.filter(([state]) => state.trim()));
-    const { name, phone, licence, listing_code } = said;
-    return got(client.POST('/api/profile', { body: { name, phone, licence, listing_code, licences } }));
-  });
+  const { name, phone, licence, listing_code } = profile;
+  const kept = useKept('profile', { said: { name, phone, licence, listing_code }, states: Object.entries(profile.licences) });
+  const { said, states } = kept.typed;
+  const setSaid = (to: typeof said) => kept.set({ said: to, states });
+  const setStates = (to: typeof states) => kept.set({ said, states: to });
+  const save = useSaving(
+    () => {
+      const licences = Object.fromEntries(states.filter(([state]) => state.trim()));
+      return got(client.POST('/api/profile', { body: { ...said, licences } }));
+    },
+    () => kept.settle(kept.typed),
+  );
   const field = (key: 'name' | 'phone' | 'licence' | 'listing_code', label: string) => (
     <Field label={label} value={said[key]} onChange={(text) => setSaid({ ...said, [key]: text })} />
   );
   return (
-    <Sheet title="Yourself" save={save} may>
+    <Sheet title="Yourself" save={save} may note={kept.restored ? 'Not saved yet' : ''}>
       {field('name', 'Name as forms print it')}
       <div className="grid grid-cols-2 gap-2">
-        {field('licence', 'Licence')}
+        {field('licence', profile.confirmed ? 'Licence, confirmed by your broker' : 'Licence, not confirmed by your broker yet')}
         {field('listing_code', 'Listing-service code')}
         {field('phone', 'Phone')}
         <Field label="E-mail" value={profile.email} />
@@ -83,14 +96,22 @@ function Own({ profile }: { profile: Profile }) {
 }
 
 function Firm({ profile }: { profile: Profile }) {
-  const [said, setSaid] = useState(profile.brokerage);
+  const { typed: said, set: setSaid, settle, restored } = useKept('brokerage', profile.brokerage);
   const may = profile.may_change_brokerage;
-  const save = useSaving(() => got(client.POST('/api/brokerage', { body: said })));
+  const save = useSaving(
+    () => got(client.POST('/api/brokerage', { body: said })),
+    () => settle(said),
+  );
   const office = (id: string, part: Partial<(typeof said.offices)[number]>) =>
     setSaid({ ...said, offices: said.offices.map((o) => (o.id === id ? { ...o, ...part } : o)) });
   const change = may ? <T,>(run: (text: T) => void) => run : () => undefined;
   return (
-    <Sheet title="Brokerage" save={save} may={may} note={may ? '' : 'Your managing broker changes this.'}>
+    <Sheet
+      title="Brokerage"
+      save={save}
+      may={may}
+      note={!may ? 'Your managing broker changes this.' : restored ? 'Not saved yet' : ''}
+    >
       <Field label="Name" value={said.name} onChange={change((name: string) => setSaid({ ...said, name }))} />
       <div className="grid grid-cols-2 gap-2">
         <Field label="Licence" value={said.licence} onChange={change((licence: string) => setSaid({ ...said, licence }))} />
@@ -126,11 +147,12 @@ function Firm({ profile }: { profile: Profile }) {
   );
 }
 
-function useSaving(call: () => Promise<Profile>) {
+function useSaving(call: () => Promise<Profile>, saved: () => void) {
   const queries = useQueryClient();
-  return useMutation({
+  return useAction({
     mutationFn: call,
     onSuccess: (profile) => {
+      saved();
       queries.setQueryData(profileQuery.queryKey, profile);
       void queries.invalidateQueries({ queryKey: ['deal'] });
       void queries.invalidateQueries({ queryKey: ['session'] });

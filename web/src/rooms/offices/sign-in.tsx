@@ -11,13 +11,16 @@ export function SignIn({ was }: { was?: string }) {
   const queries = useQueryClient();
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
+  const [code, setCode] = useState('');
+  const [asked, setAsked] = useState(false); // the account has a second step
   const enter = useMutation({
-    mutationFn: () => got(client.POST('/api/session', { body: { email, password } })),
+    mutationFn: () => got(client.POST('/api/session', { body: { email, password, code } })),
     onSuccess: (session) => {
       if (was && session.id !== was) location.assign('/'); // somebody else: begin on a fresh page
       if (!was) queries.removeQueries({ predicate: (query) => query.queryKey[0] !== 'session' }); // nothing of another user's stays
       queries.setQueryData(sessionQuery.queryKey, session);
     },
+    onError: (error) => error instanceof Problem && error.rule === 'code' && setAsked(true),
   });
   const problem = enter.error instanceof Problem ? enter.error : null;
   return (
@@ -58,7 +61,23 @@ export function SignIn({ was }: { was?: string }) {
             value={password}
             onChange={(e) => setPassword(e.target.value)}
           />
-          <p role="alert" className="min-h-11 pt-2 text-sm text-wax">
+          {asked && (
+            <>
+              <label className="mb-1 mt-4 block text-sm font-medium" htmlFor="code">
+                Code of your authenticator
+              </label>
+              <input
+                id="code"
+                className="field w-full"
+                inputMode="numeric"
+                autoComplete="one-time-code"
+                autoFocus
+                value={code}
+                onChange={(e) => setCode(e.target.value)}
+              />
+            </>
+          )}
+          <p role="alert" className={`min-h-11 pt-2 text-sm ${problem?.rule === 'code' && !code ? 'text-ink-2' : 'text-wax'}`}>
             {problem && `${problem.message} ${problem.mend}`}
           </p>
           <Button look="act" type="submit" className="w-full py-2!" disabled={!email || !password || enter.isPending}>

@@ -1,7 +1,8 @@
 /** What the sources say beside what the deal holds: nothing is written before it is accepted. */
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, got, Problem, type Comparison, type ComparisonRow } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { Mark, markOf } from '../../primitives/mark';
 import { moment, some } from '../../primitives/words';
@@ -31,12 +32,12 @@ export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () 
     retry: false,
   });
   const papers = (data?.papers ?? []).filter((p) => !left.has(p.key)).map((p) => p.key);
-  const accept = useMutation({
-    mutationFn: () =>
+  const accept = useAction({
+    mutationFn: (_: void, key: string) =>
       got(
         client.POST('/api/deals/{deal}/bring-in', {
           params,
-          body: { change: crypto.randomUUID(), comparison: data?.id ?? '', take: choices, papers },
+          body: { change: key, comparison: data?.id ?? '', take: choices, papers },
         }),
       ),
     onSuccess: (delta) => {

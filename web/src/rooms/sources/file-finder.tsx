@@ -1,7 +1,8 @@
 /** Finding a home in a file: a RESO JSON export, or a county's CSV whose columns are mapped once. */
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { client, got, upload, type SourceFile } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { some } from '../../primitives/words';
@@ -9,8 +10,8 @@ import { some } from '../../primitives/words';
 export function FileFinder({ onPick }: { onPick: (file: string, row: number) => void }) {
   const [file, setFile] = useState<SourceFile | null>(null);
   const [mapping, setMapping] = useState(false);
-  const read = useMutation({
-    mutationFn: (chosen: File) => upload<SourceFile>('/api/property-files', chosen),
+  const read = useAction({
+    mutationFn: (chosen: File, key: string) => upload<SourceFile>('/api/property-files', chosen, key),
     onSuccess: (found) => {
       setFile(found);
       setMapping(found.kind === 'roll' && !found.remembered);
@@ -61,7 +62,7 @@ export function FileFinder({ onPick }: { onPick: (file: string, row: number) => 
 function Columns({ file, onMapped }: { file: SourceFile; onMapped: (file: SourceFile) => void }) {
   const byTheirs = Object.fromEntries(Object.entries(file.mapping).map(([ours, theirs]) => [theirs, ours]));
   const [said, setSaid] = useState<Record<string, string>>(byTheirs);
-  const keep = useMutation({
+  const keep = useAction({
     mutationFn: () => {
       const mapping = Object.fromEntries(
         Object.entries(said)

@@ -10,10 +10,12 @@ export function PropertyFinder({
   onPick,
   label,
   autoFocus = false,
+  onWaiting,
 }: {
   onPick: (home: Found) => void;
   label: string;
   autoFocus?: boolean;
+  onWaiting?: (waiting: boolean) => void;
 }) {
   const [text, setText] = useState('');
   const [open, setOpen] = useState(true);
@@ -32,9 +34,10 @@ export function PropertyFinder({
           text={text}
           onText={setText}
           found={homes}
-          fresh={sought === text.trim() && !isPlaceholderData && !isFetching}
+          fresh={sought === text.trim() && (sought.length < 3 || (!isPlaceholderData && !isFetching))}
           keyOf={(h) => h.listing + h.parcel}
           onOpen={setOpen}
+          onWaiting={onWaiting}
           onPick={onPick}
           autoFocus={autoFocus}
           listWidth="left-0 w-full min-w-[480px]"

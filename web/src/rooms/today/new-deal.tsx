@@ -1,9 +1,11 @@
 /** Starting a deal on one screen: side, client, property, template. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
-import { useState } from 'react';
-import { client, got, Problem, type Found } from '../../api/client';
+import { useEffect, useState } from 'react';
+import { client, got, once, Problem, type Found } from '../../api/client';
+import { useAction } from '../../api/use-action';
 import { templatesQuery } from '../../api/queries';
+import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { some } from '../../primitives/words';
 import { fittingTemplate } from '../contacts/fitting';
@@ -15,15 +17,34 @@ type Side = (typeof SIDES)[number];
 const CLIENT: Record<Side, string> = { buying: 'Buyer', listing: 'Seller', renting: 'Tenant', 'leasing out': 'Landlord' };
 type Home = Pick<Found, 'listing' | 'parcel' | 'county' | 'address' | 'category'>;
 const NOWHERE: Home = { listing: '', parcel: '', county: '', address: '', category: '' };
+interface Begun {
+  side: Side;
+  people: (typeof NOBODY)[];
+  home: Home | null;
+  picked: string | null;
+  name: string;
+}
 const NOBODY = { given: '', family: '', contact: null as string | null, name: '' };
 
 export function NewDeal() {
-  const [side, setSide] = useState<Side>('buying');
-  const [people, setPeople] = useState([NOBODY]);
   const asked = useSearch({ from: '/new' });
-  const [home, setHome] = useState<Home | null>(asked.address ? { ...NOWHERE, ...asked } : null);
-  const [picked, setPicked] = useState<string | null>(null);
-  const [name, setName] = useState('');
+  const begun: Begun = {
+    side: 'buying',
+    people: [NOBODY],
+    home: asked.address ? { ...NOWHERE, ...asked } : null,
+    picked: null,
+    name: '',
+  };
+  // What is typed here outlives a reload; an address that names a home begins anew.
+  const { typed, set: setTyped, settle } = useKept(`new deal ${asked.listing ?? asked.parcel ?? ''}`, begun);
+  const { side, people, home, picked, name } = typed;
+  const put = (part: Partial<Begun>) => setTyped({ ...typed, ...part });
+  const setPeople = (people: Begun['people']) => put({ people });
+  const setHome = (home: Home | null) => put({ home });
+  const setName = (name: string) => put({ name });
+  const setPicked = (picked: string | null) => put({ picked });
+  const [looking, setLooking] = useState(false); // Enter was pressed on a home that is still being looked up
+  const [wanted, setWanted] = useState(false); // Start was pressed meanwhile
   const queries = useQueryClient();
   const navigate = useNavigate();
   const { data: all = [] } = useQuery(templatesQuery);
@@ -33,10 +54,11 @@ export function NewDeal() {
     (picked === '' ? undefined : fittingTemplate(all, side, home?.category || 'single-family'));
   const surname = people.map((p) => p.family.trim()).filter(Boolean);
   const proposed = [home?.address.split(',')[0], [...new Set(surname)].join(' & ')].filter(Boolean).join(' · ');
-  const start = useMutation({
-    mutationFn: () =>
+  const start = useAction({
+    mutationFn: (_: void, key: string) =>
       got(
         client.POST('/api/deals', {
+          headers: once(key),
           body: {
             side,
             template: template?.id ?? null,
@@ -48,6 +70,7 @@ export function NewDeal() {
         }),
       ),
     onSuccess: (deal) => {
+      settle(begun);
       void queries.invalidateQueries({ queryKey: ['deals'] });
       if (home)
         void navigate({
@@ -58,16 +81,19 @@ export function NewDeal() {
       else void navigate({ to: '/deals/$deal/write', params: { deal: deal.id } });
     },
   });
+  const startNow = () => (looking ? setWanted(true) : start.mutate());
+  useEffect(() => {
+    if (!wanted || looking) return;
+    setWanted(false);
+    start.mutate();
+  }, [wanted, looking]); // eslint-disable-line react-hooks/exhaustive-deps -- `start` is made anew at each drawing
   const set = (n: number, part: Partial<typeof NOBODY>) => setPeople(people.map((p, i) => (i === n ? { ...p, ...part } : p)));
   return (
     <main className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6">
       <h1 className="mb-5 font-serif text-[22px] font-semibold">Start a deal</h1>
       <form
         className="grid grid-cols-[minmax(0,1fr)_320px] items-start gap-8 max-[860px]:grid-cols-1"
-        onSubmit={(e) => {
-          e.preventDefault();
-          start.mutate();
-        }}
+        onSubmit={(e) => e.preventDefault()} // Enter in a field goes on; only the button starts
       >
         <div className="border border-hair bg-sheet">
           <Part title="Side">
@@ -82,10 +108,7 @@ export function NewDeal() {
                     name="side"
                     className="sr-only"
                     checked={s === side}
-                    onChange={() => {
-                      setSide(s);
-                      setPicked(null);
-                    }}
+                    onChange={() => put({ side: s, picked: null })}
                   />
                   {s[0]?.toUpperCase() + s.slice(1)}
                 </label>
@@ -123,7 +146,7 @@ export function NewDeal() {
               ),
             )}
             <div className="flex items-center gap-4">
-              <Button look="words" onClick={() => setPeople([...people, NOBODY])} disabled={people.length > 11}>
+              <Button look="words" onClick={() => setPeople([...people, NOBODY])} disabled={people.length >= 12}>
                 Add another {CLIENT[side].toLowerCase()}
               </Button>
               <span className="w-[280px]">
@@ -150,7 +173,7 @@ export function NewDeal() {
                 </Button>
               </div>
             ) : (
-              <PropertyFinder label="Property" onPick={setHome} />
+              <PropertyFinder label="Property" onPick={setHome} onWaiting={setLooking} />
             )}
           </Part>
           <Part title="Template">
@@ -199,8 +222,8 @@ export function NewDeal() {
           <p className="mb-5 text-xs text-ink-2">
             {name ? 'Stays as you wrote it.' : 'Left empty, it follows address and surname.'}
           </p>
-          <Button look="act" type="submit" className="w-full py-2!" disabled={start.isPending}>
-            {start.isPending ? 'Starting …' : home ? 'Start and compare' : 'Start the deal'}
+          <Button look="act" className="w-full py-2!" disabled={start.isPending || wanted} onClick={startNow}>
+            {start.isPending || wanted ? 'Starting …' : home ? 'Start and compare' : 'Start the deal'}
           </Button>
           <p role="alert" className="pt-2 text-sm text-wax">
             {start.error instanceof Problem && `${start.error.message} ${start.error.mend}`}

@@ -1,11 +1,13 @@
 /** Today: the deals by what they need next, found while typing. */
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { useDeferredValue, useState } from 'react';
-import type { DealRow } from '../../api/client';
-import { dealsQuery } from '../../api/queries';
+import { client, got, type DealRow } from '../../api/client';
+import { dealsQuery, thrownAwayQuery } from '../../api/queries';
+import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
+import { sayProblem } from '../../primitives/notices';
 import { MapStrip, readTicks } from '../../primitives/package-map';
 import { shortDate } from '../../primitives/words';
 
@@ -65,7 +67,47 @@ export function Today() {
             <Section key={title} title={title} rows={rows} agents={new Set(deals.map((d) => d.agent)).size > 1} />
           );
         })}
+      <ThrownAway />
     </main>
+  );
+}
+
+/** Deals that were thrown away and can still be brought back. */
+function ThrownAway() {
+  const { data = [] } = useQuery(thrownAwayQuery);
+  const [open, setOpen] = useState(false);
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const back = useAction({
+    mutationFn: (deal: string) => got(client.POST('/api/deals/{deal}', { params: { path: { deal } } })),
+    onSuccess: (deal) => {
+      void queries.invalidateQueries({ queryKey: ['deals'] });
+      void navigate({ to: '/deals/$deal/write', params: { deal: deal.id } });
+    },
+    onError: sayProblem,
+  });
+  if (data.length === 0) return null;
+  return (
+    <section className="mb-7">
+      <Button look="words" className="px-0!" aria-expanded={open} onClick={() => setOpen(!open)}>
+        Thrown away in the last thirty days: {data.length}
+      </Button>
+      {open && (
+        <ul className="mt-1.5 border border-hair bg-paper">
+          {data.map((d) => (
+            <li key={d.id} className="flex items-center gap-3 border-b border-hair px-3 py-1.5 text-sm last:border-0">
+              <span className="min-w-0 flex-1 truncate font-medium">{d.name}</span>
+              <span className="text-xs text-ink-2">
+                {d.side}, {d.agent}
+              </span>
+              <Button look="words" aria-label={`Bring back ${d.name}`} onClick={() => back.mutate(d.id)}>
+                Bring back
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
   );
 }
 

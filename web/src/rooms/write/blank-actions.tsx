@@ -2,9 +2,11 @@
 import { useNavigate } from '@tanstack/react-router';
 import type { Blank } from '../../api/client';
 import { Button } from '../../primitives/button';
+import { ClashNote } from '../deals/clash-note';
 import { useDeal } from '../deals/use-deal';
 
-export function BlankActions({ blank }: { blank: Blank }) {
+/** `onOnlyHere` puts the cursor into the blank, which from then on is written alone. */
+export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: () => void }) {
   const { edit, deal, id } = useDeal();
   const navigate = useNavigate();
   const [group = ''] = blank.key.split('.');
@@ -24,6 +26,15 @@ export function BlankActions({ blank }: { blank: Blank }) {
       )}
       {blank.only_here && (
         <p className="text-ochre">Only here: this place of form {document?.number} differs from the shared answer on purpose.</p>
+      )}
+      <ClashNote clashes={blank.clashes} of={key} shown={blank.text} />
+      {blank.draft && (
+        <p className="text-wax">
+          “{blank.draft.text}” can’t be read; the paper prints {blank.text ? `“${blank.text}”` : 'nothing'}.{' '}
+          <button type="button" className="underline" onClick={() => edit({ op: 'drop', key })}>
+            Drop it
+          </button>
+        </p>
       )}
       {named && (
         <div>
@@ -66,7 +77,10 @@ export function BlankActions({ blank }: { blank: Blank }) {
             blank.shape === 'text' && (
               <Button
                 title="From now on, what is typed here changes this place alone"
-                onClick={() => edit({ op: 'type', key: blank.own_key, text: blank.text })}
+                onClick={() => {
+                  edit({ op: 'type', key: blank.own_key, text: blank.text });
+                  onOnlyHere();
+                }}
               >
                 Only here
               </Button>

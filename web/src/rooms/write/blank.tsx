@@ -1,7 +1,9 @@
 /** Blanks on the paper. At rest they show what the server has set, to the point; in hand they take what is typed. */
 import { memo, useLayoutEffect, useRef, useState, type CSSProperties } from 'react';
 import type { Blank } from '../../api/client';
+import { ClashNote } from '../deals/clash-note';
 import { useDeal, useEcho } from '../deals/use-deal';
+import { useTyped } from '../deals/use-typed';
 import type { Size } from '../assembly/pages';
 
 interface Props {
@@ -10,8 +12,6 @@ interface Props {
   paper: Size;
   lit: boolean;
 }
-
-const IDLE_SAVE_MS = 1200;
 
 function place(blank: Blank, scale: number, paper: Size): CSSProperties {
   const [left = 0, bottom = 0, right = 0, top = 0] = blank.rect;
@@ -60,27 +60,19 @@ function SetLines({ blank, scale, echo }: { blank: Blank; scale: number; echo?: 
 
 export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolean; tells: boolean; onHand: () => void }) {
   const { blank, scale, paper, lit, chosen, tells, onHand } = props;
-  const { edit, outbox } = useDeal();
   const key = blank.only_here ? blank.own_key : blank.key;
-  const echo = useEcho(key);
-  const [text, setText] = useState<string | null>(null); // what is typed here and not yet an edit
+  const typed = useTyped({ key, text: blank.text, version: blank.version, draft: blank.draft });
+  const { text, held, echo } = typed;
   const [focused, setFocused] = useState(false);
-  const timer = useRef(0);
   const fresh = useRef(false);
   const field = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
-  const held = blank.draft?.text ?? blank.text;
-  const commit = (value: string) => {
-    clearTimeout(timer.current);
-    if (value !== held) edit({ op: value.trim() ? 'type' : 'clear', key, text: value, based_on: blank.version });
-    else outbox.type(key, null);
-  };
-  useLayoutEffect(() => () => clearTimeout(timer.current), []);
   // What arrives while the blank is in hand and untouched is selected too, so that typing replaces it.
   useLayoutEffect(() => {
     if (focused && text === null) field.current?.select();
   }, [focused, text, held, echo]);
   const size = Math.min(blank.size, 10) * scale;
   const open = blank.state === 'open';
+  const waits = Boolean(blank.draft) || blank.clashes.length > 0;
   const entry = {
     ref: field,
     'data-blank': `${blank.document}/${blank.field}`,
@@ -88,11 +80,12 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
     'aria-invalid': Boolean(blank.draft),
     'aria-required': open || blank.state === 'filled',
     readOnly: !blank.editable,
-    value: text ?? echo ?? held,
+    value: typed.value,
     spellCheck: false,
     autoComplete: 'off',
     onFocus: (e: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) => {
       setFocused(true);
+      typed.enter();
       onHand();
       // At once, not a frame later: what is typed right after must not be selected and replaced.
       e.currentTarget.select();
@@ -103,25 +96,18 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
       fresh.current = false;
     },
     onChange: (e: { target: { value: string } }) => {
-      const value = e.target.value;
       fresh.current = false;
-      setText(value);
-      outbox.type(key, value);
-      clearTimeout(timer.current);
-      timer.current = window.setTimeout(() => commit(value), IDLE_SAVE_MS); // the field keeps what is typed until it is left
+      typed.change(e.target.value);
     },
     onBlur: () => {
-      if (text !== null) commit(text);
-      setText(null);
+      typed.leave();
       setFocused(false);
     },
     onKeyDown: (e: React.KeyboardEvent) => {
       if (e.key === 'Escape') {
-        clearTimeout(timer.current);
-        outbox.type(key, null);
-        setText(null);
+        typed.giveBack();
         requestAnimationFrame(() => field.current?.select());
-      } else if (e.key === 'Enter' && blank.lines === 1 && !e.ctrlKey && !e.metaKey && text !== null) commit(text);
+      } else if (e.key === 'Enter' && (blank.lines === 1 || e.ctrlKey || e.metaKey)) typed.commit();
     },
     className: `values absolute inset-0 h-full w-full resize-none overflow-hidden bg-transparent p-0 outline-none ${focused ? '' : 'text-transparent! caret-transparent'} ${blank.align === 'right' ? 'text-right' : blank.align === 'center' ? 'text-center' : ''}`,
     style: {
@@ -135,9 +121,15 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
   return (
     <div
       style={place(blank, scale, paper)}
-      title={blank.draft ? undefined : blank.label}
+      title={waits ? undefined : blank.label}
       className={`absolute ${chosen ? 'outline-2 outline-green outline-offset-1' : lit ? 'outline-1 outline-green' : ''} ${
-        blank.draft ? 'outline-2! outline-wax!' : open && !chosen ? 'border-b-2 border-wax' : ''
+        blank.draft
+          ? 'outline-2! outline-wax!'
+          : waits
+            ? 'outline-2! outline-ochre!'
+            : open && !chosen
+              ? 'border-b-2 border-wax'
+              : ''
       } ${blank.editable && !chosen ? 'hover:bg-[#1b5a4314]' : ''} ${blank.only_here ? 'border-l-2 border-l-ochre' : ''}`}
     >
       {!focused && <SetLines blank={blank} scale={scale} echo={echo ?? blank.draft?.text} />}
@@ -149,6 +141,13 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
         >
           {blank.draft.message} {blank.draft.mend}
         </p>
+      )}
+      {blank.clashes.length > 0 && (tells || chosen) && (
+        <div
+          className={`absolute top-full z-10 mt-1 w-max max-w-[340px] border border-ochre bg-ochre-wash px-2 pb-1 ${(blank.rect[0] ?? 0) > paper.width / 2 ? 'right-0' : 'left-0'}`}
+        >
+          <ClashNote clashes={blank.clashes} of={key} shown={blank.text} plain />
+        </div>
       )}
     </div>
   );

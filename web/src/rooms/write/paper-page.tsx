@@ -53,7 +53,13 @@ function Margin({ blanks, scale, height }: { blanks: Blank[]; scale: number; hei
     const rows: { y: number; marks: Set<MarkName> }[] = [];
     for (const b of blanks) {
       const mark: MarkName | null =
-        b.state === 'open' ? 'open' : b.state === 'filled' && (b.shape === 'text' || b.marked) ? markOf(b.source) : null;
+        b.clashes.length > 0
+          ? 'differs'
+          : b.draft || b.state === 'open'
+            ? 'open'
+            : b.state === 'filled' && (b.shape === 'text' || b.marked)
+              ? markOf(b.source)
+              : null;
       if (!mark) continue;
       const [, bottom = 0, , top = 0] = b.rect;
       const y = height - (b.lines > 1 ? top - (top - bottom) / b.lines / 2 : (top + bottom) / 2);

@@ -1,5 +1,5 @@
 /** Writing on the paper: the package as it will print, the map beside it, the lens for the blank in hand. */
-import { useVirtualizer } from '@tanstack/react-virtual';
+import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Blank } from '../../api/client';
@@ -16,7 +16,7 @@ const EDGE = 14;
 const GAP = 22;
 
 export function WriteScreen() {
-  const { deal, id } = useDeal();
+  const { deal, id, outbox } = useDeal();
   const search = useSearch({ from: '/deals/$deal/write' });
   const navigate = useNavigate();
   const pages = useMemo(() => pagesOf(deal), [deal]);
@@ -44,8 +44,14 @@ export function WriteScreen() {
     });
   }, [pages, width]);
   const topOf = useCallback((at: number) => (places[at]?.top ?? EDGE) - EDGE, [places]);
+  // The page of the blank in hand stays, however far away one looks: what is typed there is still being typed.
+  const inHandPage = here ? pages.findIndex((p) => p.document.id === here.document && p.number === here.page) : -1;
   const rows = useVirtualizer({
     count: pages.length,
+    rangeExtractor: (range) => {
+      const shown = defaultRangeExtractor(range);
+      return inHandPage < 0 || shown.includes(inHandPage) ? shown : [...shown, inHandPage].sort((a, b) => a - b);
+    },
     getScrollElement: () => scroller.current,
     estimateSize: (at) => (places[at]?.height ?? 0) + GAP,
     overscan: 2,
@@ -57,6 +63,7 @@ export function WriteScreen() {
   /** Scroll to a blank and put the cursor in it. */
   const goTo = useCallback(
     (blank: Blank) => {
+      outbox.flush(); // what is typed is on its way before the place is left
       const at = pages.findIndex((p) => p.document.id === blank.document && p.number === blank.page);
       const node = scroller.current;
       if (at < 0 || !node) return;
@@ -75,14 +82,14 @@ export function WriteScreen() {
       };
       focus();
     },
-    [pages, places],
+    [pages, places, outbox],
   );
 
   const inOrder = useMemo(() => pages.flatMap((p) => p.blanks.filter((b) => b.shape !== 'sign')), [pages]);
   const nextOpen = useCallback(() => {
     const from = inOrder.findIndex((b) => idOf(b) === inHand);
     const after = [...inOrder.slice(from + 1), ...inOrder.slice(0, from + 1)];
-    const next = after.find((b) => b.state === 'open' && b.waits_for.length === 0) ?? after.find((b) => b.state === 'open');
+    const next = after.find((b) => isOpen(b) && b.waits_for.length === 0) ?? after.find(isOpen);
     if (next) goTo(next);
   }, [inOrder, inHand, goTo]);
 
@@ -110,7 +117,7 @@ export function WriteScreen() {
     }
   }, [search, deal.blanks, pages, goTo, topOf]);
 
-  const open = inOrder.filter((b) => b.state === 'open').length;
+  const open = inOrder.filter(isOpen).length;
   if (pages.length === 0) {
     return (
       <div className="grid h-full place-items-center">
@@ -166,7 +173,7 @@ export function WriteScreen() {
         <div className="min-h-0 flex-1 overflow-auto">
           {here ? (
             <Lens keyName={here.only_here ? here.own_key : here.key} onGo={(place) => jump(deal.blanks, place, goTo)}>
-              <BlankActions blank={here} />
+              <BlankActions blank={here} onOnlyHere={() => goTo(here)} />
             </Lens>
           ) : (
             <div className="p-4 text-sm text-ink-2">
@@ -181,6 +188,9 @@ export function WriteScreen() {
     </div>
   );
 }
+
+/** Whether it asks for something: no answer yet, or one that waits for somebody. */
+const isOpen = (b: Blank) => b.state === 'open' || b.draft !== null || b.clashes.length > 0;
 
 export const idOf = (b: Blank) => `${b.document}/${b.field}`;
 

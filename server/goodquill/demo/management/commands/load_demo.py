@@ -11,6 +11,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from quillcore.forms.placing import Paper, Placed
 
+from goodquill.api import Sent
 from goodquill.contacts.actions import save_contact
 from goodquill.contacts.models import Contact, HomeSeen
 from goodquill.deals import actions, changing
@@ -80,13 +81,15 @@ def load_people(association: str) -> dict[str, User]:
         for p in sheet["people"]:  # type: ignore[attr-defined]
             people[p.email] = User.objects.create_user(
                 p.email, PASSWORD, name=p.name, role=p.role, brokerage=brokerage, office=offices[p.office],
-                licence=p.licence, listing_code=p.code, phone=p.phone,
+                licence=p.licence, listing_code=p.code, phone=p.phone, confirmed_name=p.name, confirmed_licence=p.licence,
             )  # fmt: skip
             expires = date.today() + timedelta(days=90)
             if p.name == sheet["broker"]:
                 brokerage.broker = people[p.email]
                 brokerage.save(update_fields=["broker"])
-            Membership.objects.create(user=people[p.email], association=association, number=p.member_number, active=True, expires=expires)
+            Membership.objects.create(
+                user=people[p.email], association=association, number=p.member_number, licence=p.licence, active=True, expires=expires
+            )
     return people
 
 
@@ -114,19 +117,19 @@ def start(user: User, demo: DemoDeal) -> None:
     ]
     deal = actions.create_deal(user, {"side": demo.side, "template": template and template.pk, "clients": clients_named})
     if demo.parcel:
-        sources.accept(user, deal.pk, uuid.uuid4(), sources.look(user, deal.pk, sources.Wanted(parcel=demo.parcel))["id"], {})
+        sources.accept(user, deal.pk, Sent.new(), sources.look(user, deal.pk, sources.Wanted(parcel=demo.parcel))["id"], {})
     if demo.listing is not None:
         found = clients.listings("1 eq 1", top=60)
         if isinstance(found, clients.Trouble):
             raise CommandError(found.message)
         number = sorted(str(r["ListingId"]) for r in found)[demo.listing]
         comparison = sources.look(user, deal.pk, sources.Wanted(number))
-        sources.accept(user, deal.pk, uuid.uuid4(), comparison["id"], {})
+        sources.accept(user, deal.pk, Sent.new(), comparison["id"], {})
     edits = [{"op": "type", "key": key, "text": text} for key, text in demo.typed.items()]
     if any(key.startswith("sellers.1") for key in demo.typed):
         edits.insert(0, {"op": "party_add", "key": "sellers", "party": uuid.uuid4().hex[:8]})
     if edits:
-        changing.edit(user, deal.pk, uuid.uuid4(), edits)
+        changing.edit(user, deal.pk, Sent.new(), edits)
     for n, said in enumerate(demo.offers):
         receive(user, deal, said, None if n else deal.offers.get().pk)
 
@@ -134,7 +137,7 @@ def start(user: User, demo: DemoDeal) -> None:
 def receive(user: User, deal: Deal, said: dict[str, str], offer: int | None) -> None:
     """An offer that came in on a listing: the empty first one, or another."""
     if offer is None:
-        offer = add_offer(user, deal.pk, uuid.uuid4(), "", None)["head"]["offer"]
+        offer = add_offer(user, deal.pk, Sent.new(), "", None)["head"]["offer"]
     edits: list[dict[str, Any]] = []
     for n, name in enumerate(said["buyers"].split(", "), 1):
         given, _, family = name.rpartition(" ")
@@ -142,4 +145,4 @@ def receive(user: User, deal: Deal, said: dict[str, str], offer: int | None) -> 
         edits.append({"op": "party_add", "key": "buyers", "party": uuid.uuid4().hex[:8]})
         edits += [{"op": "type", "key": f"buyers.{n}.{field}", "text": text} for field, text in named.items()]
     edits += [{"op": "type", "key": key, "text": text} for key, text in said.items() if key != "buyers"]
-    changing.edit(user, deal.pk, uuid.uuid4(), edits, offer)
+    changing.edit(user, deal.pk, Sent.new(), edits, offer)

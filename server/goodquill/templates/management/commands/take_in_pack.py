@@ -8,6 +8,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import transaction
 from quillcore.forms import Pack, read_folder, read_zip
+from quillcore.templates.packs import checked_pack
 
 from goodquill.forms.actions import take_in
 from goodquill.forms.models import Release
@@ -17,8 +18,9 @@ from goodquill.templates.actions import keep_templates
 def take_in_path(path: Path) -> Release:
     """Take a release in with its templates; CommandError names every fault, and then nothing has changed."""
     pack = read_zip(path.read_bytes()) if path.is_file() else read_folder(path)
-    if not isinstance(pack, Pack):
-        raise CommandError("\n".join(map(str, pack)))
+    faults = checked_pack(pack) if isinstance(pack, Pack) else pack
+    if faults or not isinstance(pack, Pack):
+        raise CommandError("\n".join(map(str, faults)))
     with transaction.atomic():
         release = take_in(pack)
         keep_templates(pack, release)

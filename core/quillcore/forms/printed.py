@@ -1,0 +1,31 @@
+"""What is printed on an edition's pages, read once and kept beside it: for finding words, and for telling editions apart."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+
+from quillcore.pdf.renderer import plain_text, words_of
+
+_EDGE = 62.0  # points: mastheads and feet change with every edition and say nothing new
+MOST_SENTENCES = 1_500
+"""Of one form: the longest of the demo's has 160; what is beyond isn't compared."""
+_SENTENCE_ENDS = re.compile(r"(?<=[.?]) ")
+
+
+@dataclass(frozen=True)
+class Printed:
+    """All printed text in one line, and its sentences without masthead and foot."""
+
+    words: str = ""
+    sentences: tuple[str, ...] = ()
+
+
+@lru_cache(maxsize=400)
+def printed_on(content: bytes, heights: tuple[float, ...]) -> Printed:
+    """What pages of these heights (in points) say.  A stranger's pages are read inside a limited child."""
+    pages = words_of(content, set(range(1, len(heights) + 1)))
+    inner = (w.text for n in sorted(pages) for w in pages[n] if _EDGE <= w.bottom <= heights[n - 1] - _EDGE)
+    sentences = [part.strip().rstrip(".?") for part in _SENTENCE_ENDS.split(" ".join(inner)) if part.strip()]
+    return Printed(plain_text(content), tuple(sentences[:MOST_SENTENCES]))

@@ -1,0 +1,147 @@
+"""Work on files by strangers, in a child process that may take only so much time and memory.
+
+A file from elsewhere can loop, swell or crash its reader.  So it is never opened in the process that
+serves people: ``run_limited`` starts a fresh Python with hard limits, hands it the bytes and takes
+bytes back.  Whatever happens to the child, the parent gets an answer or a Fault.
+
+The bound is the child's own computing time, not the clock on the wall: on a busy machine a sound file
+takes longer and is not refused for it.  At most as many children as the machine has cores run at once,
+over all processes of one user; further ones wait for a turn.
+"""
+
+from __future__ import annotations
+
+import fcntl
+import importlib
+import json
+import os
+import resource
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from quillcore.values import Fault
+
+MEGABYTE = 1024 * 1024
+_REFUSED, _TOO_BIG = 3, 4
+
+
+@dataclass(frozen=True)
+class Limits:
+    """What reading one file of a kind may take.  ``mend`` is what its sender can do about a file that takes more."""
+
+    seconds: int
+    memory: int
+    most_bytes: int
+    mend: str
+    rule: str = "foreign file"
+
+
+PDF = Limits(8, 440 * MEGABYTE, 60_000_000, "Print it to a new PDF and try that one.")
+"""The slowest of 240 sound files took 3 seconds; a page's drawing is bounded apart from this."""
+PACK = Limits(40, 900 * MEGABYTE, 60_000_000, "Export the pack again, with fewer forms.", "pack")
+"""The demo's 39 forms with 99 pages take 5 seconds and 200 MB."""
+TABLE = Limits(20, 1_200 * MEGABYTE, 30_000_000, "Take one town or street at a time.", "export")
+"""A table or JSON export: 50,000 rows of 40 columns take 4 seconds."""
+CARDS = Limits(15, 440 * MEGABYTE, 10_000_000, "Export a part of the contacts at a time.", "contacts")
+"""5,000 vCards take 3 seconds."""
+
+WAIT = 60.0
+"""Seconds that a file waits for a turn before its sender is asked to come back."""
+
+
+class Refused(Exception):
+    """Raised inside the child: the file can't be used; the fault says why."""
+
+    def __init__(self, fault: Fault) -> None:
+        super().__init__(fault.message)
+        self.fault = fault
+
+
+def run_limited(function: str, content: bytes, *arguments: str, limits: Limits = PDF) -> bytes | Fault:
+    """Call ``module:function(content, *arguments)`` in a limited child; its bytes, or what was wrong with the file."""
+    if len(content) > limits.most_bytes:
+        return Fault(limits.rule, "The file is too large.", f"{limits.most_bytes // 1_000_000} MB is the most. {limits.mend}")
+    with _turn() as mine:
+        if not mine:
+            return Fault("busy", "Many files are being read just now.", "This one was not read. Try it again in a minute.")
+        return _run(function, content, arguments, limits)
+
+
+def _run(function: str, content: bytes, arguments: tuple[str, ...], limits: Limits) -> bytes | Fault:
+    command = [sys.executable, "-m", "quillcore.limited", str(limits.seconds), str(limits.memory), function, *arguments]
+    try:
+        # The clock on the wall only ends a child that neither computes nor ends, which none has done yet.
+        done = subprocess.run(command, input=content, capture_output=True, timeout=30 + 10 * limits.seconds, check=False)
+    except subprocess.TimeoutExpired:
+        return _too_slow(limits)
+    if done.returncode == 0:
+        return done.stdout
+    if done.returncode == _REFUSED:
+        return Fault(**json.loads(done.stderr.decode().splitlines()[-1]))
+    if done.returncode in (-signal.SIGXCPU, -signal.SIGKILL):
+        return _too_slow(limits)
+    if done.returncode == _TOO_BIG:
+        return Fault(limits.rule, "Reading this file takes more memory than one file may have.", limits.mend)
+    return Fault(limits.rule, "The file is damaged so badly that reading it had to be stopped.", limits.mend)
+
+
+def _too_slow(limits: Limits) -> Fault:
+    return Fault(limits.rule, f"Reading this file takes more than {limits.seconds} seconds of computing.", limits.mend)
+
+
+@contextmanager
+def _turn() -> Iterator[bool]:
+    """One of as many turns as there are cores, shared by all processes of this user; False when none came free in time.
+
+    A turn is a file lock, which the system takes back from a process that dies.
+    """
+    folder = Path(tempfile.gettempdir()) / f"quill-turns-{os.getuid()}"
+    folder.mkdir(mode=0o700, exist_ok=True)
+    until = time.monotonic() + WAIT
+    while True:
+        for number in range(os.cpu_count() or 1):
+            with (folder / str(number)).open("w") as turn:
+                try:
+                    fcntl.flock(turn, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                except BlockingIOError:
+                    continue
+                yield True
+                return
+        if time.monotonic() > until:
+            yield False
+            return
+        time.sleep(0.02)
+
+
+def _child(seconds: str, memory: str, function: str, *arguments: str) -> int:
+    os.nice(10)  # whoever waits for an answer goes before whoever waits for a file
+    resource.setrlimit(resource.RLIMIT_AS, (int(memory), int(memory)))
+    resource.setrlimit(resource.RLIMIT_CPU, (int(seconds), int(seconds) + 1))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
+    try:
+        module, _, name = function.partition(":")
+        work: Any = getattr(importlib.import_module(module), name)
+        answer: bytes = work(sys.stdin.buffer.read(), *arguments)
+    except Refused as refused:
+        f = refused.fault
+        print(json.dumps({"rule": f.rule, "message": f.message, "mend": f.mend, "place": f.place}), file=sys.stderr)
+        return _REFUSED
+    except MemoryError:
+        return _TOO_BIG
+    sys.stdout.buffer.write(answer)
+    sys.stdout.buffer.flush()
+    return 0
+
+
+if __name__ == "__main__":
+    # The module under its own name, so that Refused is one class and not two.
+    sys.exit(importlib.import_module("quillcore.limited")._child(*sys.argv[1:]))

@@ -1,0 +1,131 @@
+"""The one door to the page renderer: pictures of pages, and the words printed on them.
+
+PDFium may not be entered from two threads at once: a process in which that happened has ended.  So this module alone
+imports it (a lint rule holds that), and every entry goes through one lock.  Only pages that are known to be sound come
+here in the process that serves people; a stranger's pages are drawn and read in a limited child.
+"""
+
+from __future__ import annotations
+
+import io
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import NamedTuple
+
+import pypdfium2
+import pypdfium2.raw as raw
+
+_LOCK = threading.Lock()
+MOST_CHARACTERS = 40_000
+"""Of one page: a page of a contract has 6,000, one set in the smallest print 20,000."""
+MOST_WORDS = 400_000
+"""Characters of text that are kept of a whole paper: of 500 close-printed pages, the first fifty or more."""
+MOST_PIXELS = 12_000_000
+"""Of one picture: a letter page at 300 dots per inch has 8.4 million; a poster is drawn less sharply instead."""
+
+
+class Word(NamedTuple):
+    """One word and its box in points on the page as it is seen."""
+
+    left: float
+    bottom: float
+    right: float
+    top: float
+    text: str
+
+
+@contextmanager
+def _opened(content: bytes) -> Iterator[pypdfium2.PdfDocument]:
+    with _LOCK:
+        document = pypdfium2.PdfDocument(content)
+        try:
+            yield document
+        finally:
+            document.close()
+
+
+def picture(content: bytes, page: int, dots_per_inch: int) -> bytes:
+    """A page (from 1) as a grey PNG.  A page so large that it would be no picture any more is drawn less sharply."""
+    with _opened(content) as document:
+        sheet = document[page - 1]
+        width, height = sheet.get_size()
+        scale = dots_per_inch / 72
+        scale = min(scale, (MOST_PIXELS / max(width * height, 1.0)) ** 0.5)
+        bitmap = sheet.render(scale=scale, grayscale=True)
+        image = bitmap.to_pil().copy()
+        bitmap.close()
+        sheet.close()
+    out = io.BytesIO()
+    image.save(out, format="PNG", compress_level=6)
+    return out.getvalue()
+
+
+def picture_inside(content: bytes, page: str, dots_per_inch: str) -> bytes:
+    """The same for pages by strangers, called in a limited child."""
+    return picture(content, int(page), int(dots_per_inch))
+
+
+def words_of(content: bytes, pages: set[int]) -> dict[int, list[Word]]:
+    """The words of the pages wanted (from 1), in the file's order; a page that can't be read has none."""
+    found: dict[int, list[Word]] = {}
+    try:
+        with _opened(content) as document:
+            for number in sorted(pages):
+                try:
+                    page = document[number - 1]
+                    text = page.get_textpage()
+                except (pypdfium2.PdfiumError, IndexError):
+                    continue
+                found[number] = _words(text)
+                text.close()
+                page.close()
+    except pypdfium2.PdfiumError:
+        pass
+    return found
+
+
+def plain_text(content: bytes) -> str:
+    """The printed text, for finding words in it: of each page as much as a page can hold, of all at most MOST_WORDS."""
+    parts: list[str] = []
+    used = 0
+    with _opened(content) as document:
+        for page in document:
+            text = page.get_textpage()
+            count = min(text.count_chars(), MOST_CHARACTERS)
+            said = " ".join(text.get_text_range(0, count).split()) if count > 0 else ""
+            text.close()
+            page.close()
+            parts.append(said[: MOST_WORDS - used])
+            used += len(said) + 1
+            if used >= MOST_WORDS:
+                break
+    return " ".join(part for part in parts if part)
+
+
+def _words(text: pypdfium2.PdfTextPage) -> list[Word]:
+    words: list[Word] = []
+    letters: list[str] = []
+    box = [1e9, 1e9, -1e9, -1e9]
+
+    def end() -> None:
+        if letters:
+            words.append(Word(box[0], box[1], box[2], box[3], "".join(letters)))
+        letters.clear()
+        box[:] = [1e9, 1e9, -1e9, -1e9]
+
+    for n in range(min(text.count_chars(), MOST_CHARACTERS)):
+        char = chr(raw.FPDFText_GetUnicode(text, n) or 0xFFFD)
+        if char.isspace() or char in "\x00\ufffd_…":
+            end()
+            continue
+        try:
+            left, bottom, right, top = text.get_charbox(n)
+        except pypdfium2.PdfiumError:
+            continue
+        if letters and (left > box[2] + 6 or abs(bottom - box[1]) > 8):
+            end()
+        letters.append(char)
+        box[:] = [min(box[0], left), min(box[1], bottom), max(box[2], right), max(box[3], top)]
+    end()
+    return words

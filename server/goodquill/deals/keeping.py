@@ -1,0 +1,79 @@
+"""A deal as a whole: its name, throwing it away and finding it again, and the record of who looked at it."""
+
+from __future__ import annotations
+
+import hashlib
+from datetime import timedelta
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+
+from goodquill.api import Refusal, Sent
+from goodquill.deals.changing import begin, change_head, finish
+from goodquill.deals.models import Deal, Looked
+from goodquill.deals.opening import find_deal
+from goodquill.facts.models import Kind
+from goodquill.offices.access import may_read_the_record, may_throw_away_deals
+from goodquill.offices.models import User
+
+FOUND_FOR = timedelta(days=30)
+MOST_LOOKS = 200
+
+
+@transaction.atomic
+def name_deal(user: User, deal_id: UUID, sent: Sent, name: str, offer: int | None = None) -> dict[str, Any]:
+    """Give the deal a name that stays; an empty one lets it follow address and surname again."""
+    step = begin(user, deal_id, sent, Kind.NAME, offer=offer)
+    if not step.retried:
+        before = step.opened.deal.name
+        change_head(step, {"name": name.strip() or before, "name_typed": bool(name.strip())})
+        step.change.said = f"{before} is now called {name.strip()}"[:300] if name.strip() else f"{before} follows address and surname again"[:300]
+        step.change.save(update_fields=["head", "said"])
+    return finish(step)
+
+
+def throw_away(user: User, deal_id: UUID) -> None:
+    """Take a deal off all lists; its owner and the broker find it again for thirty days."""
+    deal = find_deal(user, deal_id)
+    if not Deal.objects.filter(may_throw_away_deals(user), pk=deal.pk).exists():
+        raise Refusal("Only the deal's agent or the broker throws it away.", "Ask one of them; nothing was changed.", "role", 403)
+    Deal.objects.filter(pk=deal.pk).update(removed_at=timezone.now())
+
+
+def bring_back(user: User, deal_id: UUID) -> Deal:
+    """Put a deal back that was thrown away."""
+    deal = get_object_or_404(thrown_away(user), pk=deal_id)
+    deal.removed_at = None
+    deal.save(update_fields=["removed_at"])
+    return deal
+
+
+def thrown_away(user: User) -> Any:
+    """The deals that the user can still bring back, the last first."""
+    since = timezone.now() - FOUND_FOR
+    return Deal.objects.filter(may_throw_away_deals(user), removed_at__gte=since).select_related("owner").order_by("-removed_at")
+
+
+def sweep() -> int:
+    """Delete for good what nobody can find any more; gives how many deals."""
+    return sum(deal.delete()[0] > 0 for deal in Deal.objects.filter(removed_at__lt=timezone.now() - FOUND_FOR).iterator(chunk_size=100))
+
+
+def note(user: User, deal: Deal, what: str, document: str = "", how: str = "", content: bytes | None = None) -> None:
+    """Write down that somebody opened or took something of the deal."""
+    Looked.objects.create(
+        brokerage_id=deal.brokerage_id, deal=deal.pk, deal_name=deal.name, by=user, what=what, document=document[:250], how=how,
+        content=hashlib.sha256(content).hexdigest() if content is not None else "",
+    )  # fmt: skip
+
+
+def looks(user: User, deal_id: UUID) -> list[dict[str, Any]]:
+    """Who opened and took what, the last first; for the broker."""
+    deal = find_deal(user, deal_id)
+    if not may_read_the_record(user):
+        raise Refusal("Only the managing broker reads who opened and took what.", "", "role", 403)
+    rows = Looked.objects.filter(deal=deal.pk).select_related("by").order_by("-pk")[:MOST_LOOKS]
+    return [{"at": r.at, "by": r.by.name, "what": r.what, "document": r.document, "how": r.how, "content": r.content} for r in rows]

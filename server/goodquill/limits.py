@@ -1,0 +1,39 @@
+"""How much anybody may send or ask for at once: one table, with the reason beside each figure.
+
+What reading one file may take stands in ``quillcore.limited``, since that is where files are read.
+"""
+
+from __future__ import annotations
+
+from quillcore.limited import CARDS, PDF, TABLE
+
+MOST_BEFORE_SIGN_IN = 16_000
+"""Bytes of a request by nobody: an e-mail, a password and a code have some hundred."""
+MOST_JSON = 5_000_000
+"""Bytes of a request with JSON: a paper with 2,500 placed blanks has 1.2 million."""
+MOST_UPLOAD = max(CARDS.most_bytes, PDF.most_bytes, TABLE.most_bytes) + 1_000_000
+"""Bytes of a request with a file: the largest file that is read, and what is wrapped around it."""
+MOST_FETCHED = 40_000_000
+"""Bytes of a paper fetched from an outside service."""
+MOST_ANSWERED = 8_000_000
+"""Bytes of an outside service's answer in JSON: forty listings have 200,000."""
+
+MOST_LISTED_DEALS = 50
+MOST_LISTED_CONTACTS = 200
+MOST_CONTACTS = 20_000
+"""Of one member: the largest address book seen has some 6,000."""
+MOST_CLIENTS = 12
+"""Of one deal, as many as a side has parties."""
+MOST_OFFERS = 40
+MOST_DOCUMENTS = 250
+"""Of one deal's package, what was taken out included in no figure: the longest commercial file had 90."""
+
+DEAR_AT_ONCE = 2
+"""Long requests (a package made, a file read, a deal compared) that one member may have at work at the same time: a second
+window's, and no more."""
+AT_ONCE = 6
+"""Requests of one member that one worker answers at the same time: a browser sends six, over all workers."""
+SIGN_INS_AN_HOUR = 150
+"""Tries from one address: an office of fifty behind one router signs in at nine, some of them twice."""
+DEAR_A_MINUTE = 60
+"""Long requests of one member in a minute: nobody reads papers faster."""

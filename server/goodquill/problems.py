@@ -1,0 +1,149 @@
+"""How an error leaves: every one as ``application/problem+json``, wherever in the server it arises.
+
+``again`` says whether the same request may well be answered if it is sent again; screens keep trying only then.
+"""
+
+from __future__ import annotations
+
+import json
+import logging
+from collections.abc import Callable
+from typing import Any
+
+from django.core.exceptions import PermissionDenied, RequestDataTooBig, SuspiciousOperation
+from django.db import DatabaseError, InterfaceError, OperationalError
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from quillcore.values import Fault
+from rest_framework import exceptions, status
+from rest_framework.response import Response
+
+log = logging.getLogger(__name__)
+KIND = "application/problem+json"
+_AGAIN = {429, 502, 503, 504}
+
+
+class Refusal(exceptions.APIException):
+    """A request that can't be carried out, in words for the user: what happened, what is safe, what to do.
+
+    ``again`` is whether sending the same once more can help, ``wait`` the seconds after which.
+    """
+
+    status_code = status.HTTP_400_BAD_REQUEST
+
+    def __init__(
+        self, message: str, mend: str = "", rule: str = "refused", code: int = 400, again: bool | None = None, wait: int | None = None
+    ) -> None:
+        super().__init__(message)
+        self.status_code = code
+        self.extra = {"mend": mend, "rule": rule, "again": code in _AGAIN if again is None else again}
+        self.seconds = wait
+
+    @classmethod
+    def of(cls, fault: Fault, code: int = 400, safe: str = "") -> Refusal:
+        """A fault of the core's; ``safe`` says what wasn't changed by it."""
+        busy = fault.rule == "busy"
+        mend = " ".join(part for part in (fault.mend, safe) if part)
+        return cls(fault.message, mend, fault.rule, 503 if busy else code, wait=20 if busy else None)
+
+
+def problem(error: Exception, context: dict[str, Any]) -> Response | None:
+    """DRF's handler: title, status, detail, mend, rule, again, and errors by field."""
+    if isinstance(error, (OperationalError, InterfaceError)):
+        log.warning("database: error %s", error.args[0] if error.args else "")
+        error = Refusal("The database can't be reached just now.", "What you typed is kept here and sent again by itself.", "database", 503)
+    elif isinstance(error, DatabaseError):
+        # Only what a check before should have caught; the request was rolled back, and whoever sent it can mend it.
+        log.error("database refused a value: error %s", error.args[0] if error.args else "")
+        error = Refusal("Something in the request can't be kept.", "Nothing was changed.", "value")
+    elif isinstance(error, RequestDataTooBig):
+        error = Refusal("The request is too large.", "Nothing was changed.", "size", 413)
+    if isinstance(error, (Http404, PermissionDenied)):
+        error = exceptions.NotFound("There is no such thing here, or it isn't yours to see.")
+    if not isinstance(error, exceptions.APIException):
+        return None
+    body = shape(type(error).__name__, error.status_code)
+    if isinstance(error, exceptions.ValidationError):
+        body |= {"detail": "Something in the request doesn't fit.", "errors": _by_field(error.detail)}
+    else:
+        body |= {"detail": str(error.detail), **getattr(error, "extra", {})}
+    headers = {"WWW-Authenticate": error.auth_header} if getattr(error, "auth_header", None) else {}
+    wait = getattr(error, "seconds", None) or getattr(error, "wait", None)
+    if wait:
+        headers["Retry-After"] = str(round(wait))
+    return Response(body, error.status_code, content_type=KIND, headers=headers)
+
+
+def shape(title: str, code: int, detail: str = "", mend: str = "", rule: str = "") -> dict[str, Any]:
+    """The members that every problem has."""
+    return {"title": title, "status": code, "detail": detail, "mend": mend, "rule": rule, "again": code in _AGAIN}
+
+
+def _by_field(detail: Any) -> dict[str, Any]:
+    return detail if isinstance(detail, dict) else {"": detail}
+
+
+_SAID = {
+    400: ("The request can't be read.", "Reload the page; nothing was changed."),
+    403: ("The request doesn't come from our own pages, or your session has changed.", "Reload the page; what you typed is kept."),
+    404: ("There is no such address.", ""),
+    405: ("This address doesn't take such requests.", ""),
+    413: ("The request is too large.", "Nothing was changed."),
+    429: ("That was too much at once.", "Wait a moment; what you typed is kept."),
+    500: ("Something went wrong here that shouldn't.", "It was noted. Nothing was half done; try again, or go on elsewhere."),
+}
+
+
+class Problems:
+    """Middleware, outermost of those that answer: what isn't a problem document yet becomes one, for the API as JSON, for a
+    page as a few plain lines."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer."""
+        answer = self.get_response(request)
+        if answer.status_code < 400 or answer.get("Content-Type", "").startswith(KIND):
+            return answer
+        return told(request, answer.status_code, answer)
+
+
+def told(request: HttpRequest, code: int, before: HttpResponse | None = None) -> HttpResponse:
+    """The problem of that status: JSON under /api/, a plain page elsewhere.  ``before`` lends its headers."""
+    detail, mend = _SAID.get(code, ("The request wasn't answered.", "Try again in a moment."))
+    if request.path.startswith("/api/"):
+        answer: HttpResponse = JsonResponse(shape("Problem", code, detail, mend), status=code, content_type=KIND)
+    else:
+        answer = HttpResponse(f"{detail} {mend}\n", status=code, content_type="text/plain; charset=utf-8")
+    for name in ("Retry-After", "WWW-Authenticate", "Allow"):
+        if before is not None and name in before:
+            answer[name] = before[name]
+    return answer
+
+
+def bad_request(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """Django's handler of what its middleware refuses: hosts, sizes, numbers of fields."""
+    too_big = isinstance(exception, RequestDataTooBig)
+    if isinstance(exception, SuspiciousOperation):
+        log.warning("refused: %s", type(exception).__name__)
+    return told(request, 413 if too_big else 400)
+
+
+def forbidden(request: HttpRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:
+    """Refused permissions, and requests without the CSRF token."""
+    return told(request, 403)
+
+
+def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """An address that there isn't."""
+    return told(request, 404)
+
+
+def failed(request: HttpRequest) -> HttpResponse:
+    """A fault of ours."""
+    return told(request, 500)
+
+
+def as_json(answer: HttpResponse) -> Any:
+    """A problem's content, for tests and logs."""
+    return json.loads(answer.content)

@@ -1,0 +1,31 @@
+"""What the API's description says beyond each endpoint: that every one may answer with a problem."""
+
+from __future__ import annotations
+
+from typing import Any
+
+PROBLEM = {
+    "type": "object",
+    "description": "What went wrong, in words (RFC 9457). `again` says whether the same request may be answered if it is sent again.",
+    "properties": {
+        "title": {"type": "string"},
+        "status": {"type": "integer"},
+        "detail": {"type": "string"},
+        "mend": {"type": "string"},
+        "rule": {"type": "string"},
+        "again": {"type": "boolean"},
+        "errors": {"type": "object", "additionalProperties": True},
+    },
+    "required": ["title", "status", "detail", "mend", "rule", "again"],
+}
+
+
+def with_problems(result: dict[str, Any], generator: Any, request: Any, public: bool) -> dict[str, Any]:
+    """Add the problem to every operation, and the key under which what makes something is done once."""
+    result["components"]["schemas"]["Problem"] = PROBLEM
+    answer = {"description": "A problem", "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}}
+    for methods in result["paths"].values():
+        for operation in methods.values():
+            if isinstance(operation, dict) and "responses" in operation:
+                operation["responses"]["default"] = answer
+    return result

@@ -1,0 +1,57 @@
+/**
+ * One action that makes or changes something: done once, however often it is pressed or sent. Its key is kept until it has
+ * succeeded, so that a repetition is answered with what the first one did.
+ */
+import { useMutation, type UseMutationOptions } from '@tanstack/react-query';
+import { useRef } from 'react';
+import { Problem } from './client';
+
+const MOST_TRIES = 3;
+type Options<Out, In> = Omit<UseMutationOptions<Out, Error, In>, 'mutationFn'> & {
+  mutationFn: (input: In, key: string) => Promise<Out>;
+};
+
+/** What an input says: the same said twice is a repetition. */
+const saidBy = (input: unknown) =>
+  JSON.stringify(input, (_, value: unknown) =>
+    value instanceof File ? `${value.name} ${value.size} ${value.lastModified}` : value,
+  ) ?? '';
+
+export function useAction<Out, In = void>({ mutationFn, onSettled, ...rest }: Options<Out, In>) {
+  const taken = useRef<{ said: string; key: string } | null>(null);
+  const busy = useRef(false);
+  const mutation = useMutation<Out, Error, In>({
+    networkMode: 'always', // without a network it fails at once, and says so
+    retry: (count, error) => {
+      if (!(error instanceof Problem)) return false;
+      const changedMeanwhile = error.rule === 'repeated' && count === 0; // it is something else now, under a key of its own
+      return changedMeanwhile || (count < MOST_TRIES && error.again && error.status !== 0);
+    },
+    retryDelay: (count, error) => 1000 * Math.max(error instanceof Problem ? error.wait : 0, 2 ** count / 2),
+    ...rest,
+    mutationFn: async (input) => {
+      const said = saidBy(input);
+      if (taken.current?.said !== said) taken.current = { said, key: crypto.randomUUID() };
+      try {
+        const out = await mutationFn(input, taken.current.key);
+        taken.current = null;
+        return out;
+      } catch (error) {
+        // Refused for good: nothing was done under this key. Only where that isn't known is it kept.
+        if (error instanceof Problem && !error.again) taken.current = null;
+        throw error;
+      }
+    },
+    onSettled: (...all) => {
+      busy.current = false;
+      return onSettled?.(...all);
+    },
+  });
+  /** Do it, unless it is being done. */
+  const mutate = (input: In) => {
+    if (busy.current) return;
+    busy.current = true;
+    mutation.mutate(input);
+  };
+  return { ...mutation, mutate };
+}

@@ -1,0 +1,102 @@
+/** The package as one flat PDF, and beside it the other ways it can leave. What waits for somebody is said before. */
+import { ChevronDown, Download } from 'lucide-react';
+import { AlertDialog, DropdownMenu as Menu } from 'radix-ui';
+import { useState } from 'react';
+import { Button } from '../../primitives/button';
+import { some } from '../../primitives/words';
+import { useDeal, useOutbox } from './use-deal';
+import { sentence } from './waiting';
+
+const WAYS = [
+  ['fillable', 'Still fillable', 'the blanks stay fields with their values'],
+  ['separate', 'One file each', 'a ZIP of single PDFs'],
+  ['xfdf', 'Answers only', 'XFDF, for programs that fill forms'],
+] as const;
+
+export function DownloadPackage() {
+  const { deal, id, outbox } = useDeal();
+  const { state, stuck } = useOutbox();
+  const [asked, setAsked] = useState<string | null>(null);
+  const { waiting } = deal.head;
+  /** Everything typed has to be there first; what can't be is asked about. */
+  const ask = async (how: string) => {
+    outbox.flush();
+    await outbox.send();
+    const unsent = outbox.look().state !== 'saved' || outbox.look().stuck.length > 0;
+    if (waiting.length > 0 || unsent) setAsked(how);
+    else fetchFile(how);
+  };
+  const fetchFile = (how: string) => {
+    const link = document.createElement('a');
+    link.href = `/api/deals/${id}/package.pdf?as=${how}&offer=${deal.head.offer}`;
+    link.download = '';
+    link.click();
+  };
+  const unsent = state !== 'saved' || stuck.length > 0;
+  return (
+    <span className="ml-1 inline-flex">
+      <button
+        type="button"
+        onClick={() => void ask('flat')}
+        className="moves inline-flex items-center gap-1.5 whitespace-nowrap rounded-l-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-white hover:bg-green-2"
+      >
+        <Download size={15} /> Download
+      </button>
+      <Menu.Root>
+        <Menu.Trigger
+          aria-label="Download in another way"
+          className="moves rounded-r-md border border-l-0 border-green bg-green px-1.5 text-white shadow-[inset_1px_0_0_#ffffff55] hover:bg-green-2"
+        >
+          <ChevronDown size={15} />
+        </Menu.Trigger>
+        <Menu.Portal>
+          <Menu.Content
+            align="end"
+            sideOffset={4}
+            className="z-50 w-[270px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
+          >
+            {WAYS.map(([how, name, about]) => (
+              <Menu.Item
+                key={how}
+                onSelect={() => void ask(how)}
+                className="block cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash"
+              >
+                {name}
+                <span className="block text-xs text-ink-2">{about}</span>
+              </Menu.Item>
+            ))}
+          </Menu.Content>
+        </Menu.Portal>
+      </Menu.Root>
+      <AlertDialog.Root open={asked !== null} onOpenChange={(open) => !open && setAsked(null)}>
+        <AlertDialog.Portal>
+          <AlertDialog.Overlay className="fixed inset-0 z-40 bg-[#18202f59]" />
+          <AlertDialog.Content className="fixed left-1/2 top-[14vh] z-50 max-h-[76vh] w-[520px] max-w-[94vw] -translate-x-1/2 overflow-auto rounded-md border border-ink-3 bg-sheet p-5 shadow-xl">
+            <AlertDialog.Title className="mb-2 font-serif text-lg font-semibold">
+              The file would not say all that was typed
+            </AlertDialog.Title>
+            <AlertDialog.Description asChild>
+              <div className="mb-4 space-y-2 text-sm">
+                {unsent && <p>Something typed here has not reached the server. The file would be without it.</p>}
+                {waiting.slice(0, 8).map((w) => (
+                  <p key={w.what + w.key + w.by}>
+                    <span className="font-medium">{w.label}:</span> {sentence(w)}
+                  </p>
+                ))}
+                {waiting.length > 8 && <p>And {some(waiting.length - 8, 'more answer')}.</p>}
+              </div>
+            </AlertDialog.Description>
+            <div className="flex gap-2">
+              <AlertDialog.Cancel asChild>
+                <Button look="act">Look at it first</Button>
+              </AlertDialog.Cancel>
+              <AlertDialog.Action asChild>
+                <Button onClick={() => asked && fetchFile(asked)}>Download as it is</Button>
+              </AlertDialog.Action>
+            </div>
+          </AlertDialog.Content>
+        </AlertDialog.Portal>
+      </AlertDialog.Root>
+    </span>
+  );
+}

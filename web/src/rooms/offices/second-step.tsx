@@ -1,0 +1,99 @@
+/** Setting up the second step at sign-in: an authenticator reads the picture, and its code confirms it. */
+import { useState } from 'react';
+import { useQueryClient } from '@tanstack/react-query';
+import { client, got } from '../../api/client';
+import { useAction } from '../../api/use-action';
+import { Button } from '../../primitives/button';
+
+type Begun = { picture: string; key: string };
+
+/** `onDone` comes after the recovery codes were seen. */
+export function SetUpSecondStep({ onDone }: { onDone: () => void }) {
+  const [begun, setBegun] = useState<Begun | null>(null);
+  const [code, setCode] = useState('');
+  const [codes, setCodes] = useState<string[]>([]);
+  const queries = useQueryClient();
+  const step = useAction({
+    mutationFn: (code: string) => got(client.POST('/api/second-step', { body: { code } })),
+    onSuccess: (answer) => {
+      if (answer.begun) setBegun(answer.begun);
+      if (answer.codes.length) setCodes(answer.codes);
+      void queries.invalidateQueries({ queryKey: ['second step'] });
+    },
+  });
+  const problem = step.error as (Error & { mend?: string }) | null;
+  if (codes.length)
+    return (
+      <div>
+        <p className="mb-2 text-sm">
+          The second step is set up. Keep these recovery codes where you keep other keys: each signs you in once when your
+          authenticator is lost. They are shown only now.
+        </p>
+        <ul className="mb-3 grid grid-cols-2 gap-x-6 border border-hair bg-paper px-4 py-2 font-mono text-sm select-all">
+          {codes.map((c) => (
+            <li key={c}>{c}</li>
+          ))}
+        </ul>
+        <Button look="act" onClick={onDone}>
+          I have kept them
+        </Button>
+      </div>
+    );
+  if (!begun)
+    return (
+      <div>
+        <p className="mb-3 text-sm">
+          Besides your password, signing in then asks for six digits that an authenticator app on your phone shows.
+        </p>
+        <Button look="act" disabled={step.isPending} onClick={() => step.mutate('')}>
+          Set it up
+        </Button>
+        {problem && <Trouble problem={problem} />}
+      </div>
+    );
+  return (
+    <form
+      className="flex flex-wrap items-start gap-5"
+      onSubmit={(e) => {
+        e.preventDefault();
+        step.mutate(code);
+      }}
+    >
+      <img
+        alt="What the authenticator reads"
+        className="size-[168px] border border-hair bg-white"
+        src={`data:image/svg+xml;utf8,${encodeURIComponent(withNamespace(begun.picture))}`}
+      />
+      <div className="min-w-[200px] flex-1 text-sm">
+        <p className="mb-1">Read this with your authenticator, or type the key into it:</p>
+        <p className="mb-3 font-mono text-xs wrap-anywhere select-all">{begun.key}</p>
+        <label className="block text-xs text-ink-2">
+          The six digits it shows
+          <input
+            className="field mt-1 block w-[140px] text-base text-ink"
+            inputMode="numeric"
+            autoComplete="one-time-code"
+            autoFocus
+            value={code}
+            onChange={(e) => setCode(e.target.value)}
+          />
+        </label>
+        {problem && <Trouble problem={problem} />}
+        <Button look="act" type="submit" className="mt-3" disabled={!code.trim() || step.isPending}>
+          Confirm
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+const withNamespace = (svg: string) =>
+  svg.includes('xmlns=') ? svg : svg.replace('<svg', '<svg xmlns="http://www.w3.org/2000/svg"');
+
+function Trouble({ problem }: { problem: Error & { mend?: string } }) {
+  return (
+    <p role="alert" className="mt-2 text-sm text-wax">
+      {problem.message} {problem.mend}
+    </p>
+  );
+}
