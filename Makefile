@@ -6,7 +6,7 @@ ifneq ($(filter demo demo-reset,$(MAKECMDGOALS)),)
 export QUILL_PARTS = run
 endif
 
-.PHONY: requirements demo demo-reset test set-up build lint types schema fonts pack bench clean
+.PHONY: requirements demo demo-reset test set-up build lint types schema fonts pack bench bench-attack clean
 
 demo: build
 	@$(PY) -m ops.demo
@@ -54,6 +54,9 @@ pack: set-up
 test: build lint types
 	cd web && npm run --silent test
 	$(PY) -m pytest tests
+
+bench-attack: set-up
+	PYTHONPATH=server $(PY) -m bench.attack
 
 bench: set-up
 	$(PY) -m bench.package

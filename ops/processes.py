@@ -188,7 +188,8 @@ def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> S
         str(Path(sys.executable).parent / "granian"), "--interface", "wsgi", "--uds", str(socket_path), "--uds-permissions", "666", "--workers", str(workers),
         "--blocking-threads", "8", "--no-ws", "--respawn-failed-workers", "--respawn-interval", "0.5", "goodquill.wsgi:application",
     ]  # fmt: skip
-    settings = {**env, "QUILL_BEHIND_PROXY": "1", "PYTHONPATH": str(ROOT / "server")}
+    # Each of many threads with an arena of its own keeps memory that another could use.
+    settings = {**env, "MALLOC_ARENA_MAX": "2", "QUILL_BEHIND_PROXY": "1", "PYTHONPATH": str(ROOT / "server")}
     served = Process("web workers", command, logs / "web.log", settings, ROOT / "server")
     proxy = Process(
         "proxy",

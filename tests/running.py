@@ -6,6 +6,7 @@ import os
 import re
 import subprocess
 import sys
+import time
 from pathlib import Path
 
 import httpx
@@ -52,11 +53,16 @@ class Running:
         answer = subprocess.run(command, capture_output=True, text=True, check=True)
         return [line.split("\t") for line in answer.stdout.splitlines()]
 
-    def signed_in(self, email: str) -> httpx.Client:
+    def signed_in(self, email: str, transport: httpx.BaseTransport | None = None) -> httpx.Client:
         """A client with a session and its CSRF token."""
-        client = httpx.Client(base_url=self.address, trust_env=False, timeout=20)
+        client = httpx.Client(base_url=self.address, trust_env=False, timeout=20, transport=transport)
         client.get("/api/session")
         client.headers["X-CSRFToken"] = client.cookies["csrftoken"]
-        assert client.post("/api/session", json={"email": email, "password": PASSWORD}).status_code == 200
+        for _ in range(40):  # a few passwords are looked at at a time; further ones are asked to come again
+            answer = client.post("/api/session", json={"email": email, "password": PASSWORD})
+            if answer.status_code != 429:
+                break
+            time.sleep(0.25)
+        assert answer.status_code == 200, answer.text
         client.headers["X-CSRFToken"] = re.sub(r"\W", "", client.cookies["csrftoken"])
         return client

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 import threading
-from collections import Counter
+import time
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 from django.conf import settings
@@ -12,7 +14,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.cache import patch_vary_headers
 from whitenoise.middleware import WhiteNoiseMiddleware
 
-from goodquill.limits import AT_ONCE, MOST_BEFORE_SIGN_IN, MOST_JSON, MOST_UPLOAD
+from goodquill.limits import AT_ONCE, BURST, MOST_BEFORE_SIGN_IN, MOST_JSON, MOST_UPLOAD, PICTURES_AT_ONCE, SHARE
 from goodquill.problems import told
 
 Answering = Callable[[HttpRequest], HttpResponse]
@@ -75,32 +77,74 @@ class Sizes:
         return told(request, 413) if size > most else self.get_response(request)
 
 
+@dataclass
+class Used:
+    """What one session uses of a worker: requests at work, and seconds of computing that are not worn off yet."""
+
+    at_work: int = 0
+    seconds: float = 0.0
+    at: float = 0.0
+
+    def worn_off(self, now: float) -> float:
+        """The seconds that still count."""
+        return max(0.0, self.seconds - SHARE * (now - self.at))
+
+
 class Fair:
-    """One session has no more than a few requests at work in a worker; a further one is asked to come again at once.  So whoever
-    opens sixty-four connections has the same share as everybody else."""
+    """One session has its share of a worker and no more: a few requests at work at the same time, and of its computing what
+    ``limits`` says.  A further request is asked to come again, before it costs anything.  So whoever opens sixty-four
+    connections, or asks for the dearest thing again and again, takes nothing away from everybody else."""
 
     def __init__(self, get_response: Answering) -> None:
         self.get_response = get_response
-        self.at_work: Counter[str] = Counter()
+        self.used: dict[str, Used] = {}
         self.lock = threading.Lock()
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer, or ask to wait."""
-        who = request.COOKIES.get(settings.SESSION_COOKIE_NAME, "") or request.META.get("REMOTE_ADDR", "")
-        with self.lock:
-            full = self.at_work[who] >= AT_ONCE
-            self.at_work[who] += not full
-        if full:
+        who = request.COOKIES.get(settings.SESSION_COOKIE_NAME, "")
+        if not who:
+            return self.get_response(request)  # nobody's requests are counted by the proxy, and by the tries at signing in
+        wait = self.enter(who, PICTURES_AT_ONCE if request.path.endswith(".png") else AT_ONCE)
+        if wait:
             answer = told(request, 429)
-            answer["Retry-After"] = "1"
+            answer["Retry-After"] = str(wait)
             return answer
+        begun = time.thread_time()
         try:
             return self.get_response(request)
         finally:
-            with self.lock:
-                self.at_work[who] -= 1
-                if not self.at_work[who]:
-                    del self.at_work[who]
+            elsewhere = getattr(request, "computed_elsewhere", 0.0)
+            self.leave(who, time.thread_time() - begun + elsewhere)
+
+    def enter(self, who: str, most: int) -> int:
+        """0 where it may be answered now, else the seconds to wait."""
+        now = time.monotonic()
+        with self.lock:
+            used = self.used.setdefault(who, Used(at=now))
+            over = used.worn_off(now) - BURST
+            if over > 0:
+                return math.ceil(over / SHARE)
+            if used.at_work >= most:
+                return 1
+            used.at_work += 1
+            return 0
+
+    def leave(self, who: str, seconds: float) -> None:
+        """A request of theirs is done."""
+        now = time.monotonic()
+        with self.lock:
+            used = self.used[who]
+            used.at_work -= 1
+            used.seconds, used.at = used.worn_off(now) + seconds, now
+            if len(self.used) > MOST_SESSIONS:
+                idle = [name for name, u in self.used.items() if not u.at_work and not u.worn_off(now)]
+                for name in idle:
+                    del self.used[name]
+
+
+MOST_SESSIONS = 2_000
+"""Sessions that are remembered before those that use nothing are forgotten."""
 
 
 class Files(WhiteNoiseMiddleware):

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 import logging
+import sys
 from collections.abc import Callable
 from typing import Any
 
@@ -89,6 +90,7 @@ _SAID = {
     405: ("This address doesn't take such requests.", ""),
     413: ("The request is too large.", "Nothing was changed."),
     429: ("That was too much at once.", "Wait a moment; what you typed is kept."),
+    503: ("The database can't be reached just now.", "What you typed is kept here and sent again by itself."),
     500: ("Something went wrong here that shouldn't.", "It was noted. Nothing was half done; try again, or go on elsewhere."),
 }
 
@@ -140,8 +142,8 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpR
 
 
 def failed(request: HttpRequest) -> HttpResponse:
-    """A fault of ours."""
-    return told(request, 500)
+    """A fault of ours; or the database went away while a middleware asked it."""
+    return told(request, 503 if isinstance(sys.exc_info()[1], (OperationalError, InterfaceError)) else 500)
 
 
 def as_json(answer: HttpResponse) -> Any:

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
+import os
+import signal
+import socket
 import threading
 import time
 import uuid
@@ -11,8 +15,12 @@ from typing import Any
 
 import httpx
 import pytest
+from playwright.sync_api import Browser, expect
 
+from tests.journeys.conftest import browser_type_launch_args, sign_in
 from tests.running import Running
+
+__all__ = ["browser_type_launch_args"]  # the browser is the journeys'
 
 INES = "ines@marrowfinch.example"
 NUMBERS = ["26-1104", "26-1111", "26-1118", "26-1125"]
@@ -128,3 +136,98 @@ def test_many_people_saving_at_once_lose_nothing(running: Running) -> None:
     assert answers == [200] * 72
     facts = {f["key"]: f["shown"] for f in client.get(f"/api/deals/{shared}").json()["facts"]}
     assert {key: facts[key] for key in keys} == {key: f"person {n} turn 5" for n, key in enumerate(keys)}
+
+
+def test_half_sent_requests_silence_nobody(running: Running) -> None:
+    """Sixty-four of them, heads and bodies, held open: whoever asks properly is answered, and they are shown the door."""
+    held: list[socket.socket] = []
+    try:
+        for n in range(64):
+            line = socket.create_connection(("127.0.0.1", running.web_port), timeout=20)
+            half_head = b"POST /api/session HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: app"
+            half_body = b"POST /api/session HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: 900\r\n\r\n{"
+            line.sendall(half_head if n % 2 else half_body)
+            held.append(line)
+        client = running.signed_in(INES)
+        assert edit(client, deals(client)[0]["id"], "terms.rate_cap", "6.25").status_code == 200
+        last = held[-2]
+        last.settimeout(25)
+        assert last.recv(200)[:12] in (b"HTTP/1.1 408", b""), "it was waited for ten seconds, and no longer"
+    finally:
+        for line in held:
+            line.close()
+
+
+def test_a_worker_that_dies_is_replaced(running: Running) -> None:
+    client = running.signed_in(INES)
+    workers = children_of(running.web.workers.child.pid)
+    assert workers
+    os.kill(workers[0], signal.SIGKILL)
+    codes = []
+    for _ in range(80):
+        with contextlib.suppress(httpx.HTTPError):
+            codes.append(client.get("/api/deals").status_code)
+        time.sleep(0.05)
+    assert codes[-1] == 200 and codes.count(200) > 60
+    for _ in range(100):
+        if len(children_of(running.web.workers.child.pid)) >= len(workers):
+            break
+        time.sleep(0.1)
+    assert len(children_of(running.web.workers.child.pid)) >= len(workers)
+
+
+def children_of(parent: int) -> list[int]:
+    found = []
+    for stat in Path("/proc").glob("[0-9]*/stat"):
+        with contextlib.suppress(OSError):
+            fields = stat.read_text().rsplit(")", 1)[1].split()
+            if int(fields[1]) == parent:
+                found.append(int(stat.parent.name))
+    return sorted(found)
+
+
+def test_the_proxy_refuses_in_the_same_words(running: Running) -> None:
+    with httpx.Client(base_url=running.address, trust_env=False) as client:
+        large = client.post("/api/session", content=b"x" * 20_000)
+        assert (large.status_code, large.headers["content-type"]) == (413, "application/problem+json")
+        assert large.json()["again"] is False
+        flood = [client.get("/api/session") for _ in range(600)]
+        refused = [r for r in flood if r.status_code == 429]
+        assert refused and refused[0].json()["again"] is True and refused[0].headers["retry-after"] == "1"
+        assert {r.status_code for r in flood} <= {204, 429}
+
+
+def test_server_and_database_come_and_go_while_two_windows_type_and_nothing_is_lost(running: Running, browser: Browser) -> None:
+    """Fifty edits in two windows: every one is there afterwards, or shown as unsent."""
+    time.sleep(8)  # the flood of the test before is forgotten
+    pages = []
+    for email, deal in ((INES, "Ridgeline"), ("bertil@marrowfinch.example", "Haddad")):
+        page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+        page.set_default_timeout(30_000)
+        sign_in(page, running.address, email)
+        page.get_by_role("link", name=deal).click()
+        page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Facts").click()
+        expect(page.get_by_label("Home warranty up to")).to_be_visible()
+        pages.append(page)
+    typed: list[dict[str, str]] = [{}, {}]
+    for n in range(25):
+        if n == 6:
+            running.web.stop(kill=True)
+        if n == 10:
+            running.web = running.start_web()
+        if n == 15:
+            running.database.stop()
+        if n == 19:
+            running.database = running.start_database()
+        for which, page in enumerate(pages):
+            label = ("Title officer", "Title file number", "Title company")[n % 3]
+            field = page.locator("#group-title").get_by_label(label, exact=True)
+            field.fill(f"window {which} turn {n}")
+            field.press("Enter")
+            typed[which][label] = f"window {which} turn {n}"
+    for which, page in enumerate(pages):
+        expect(page.get_by_role("banner").get_by_role("status")).to_have_text("Saved", timeout=90_000)
+        expect(page.get_by_role("alert")).to_have_count(0)
+        page.reload()
+        for label, text in typed[which].items():
+            expect(page.locator("#group-title").get_by_label(label, exact=True)).to_have_value(text)

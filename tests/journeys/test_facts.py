@@ -57,5 +57,7 @@ def test_two_people_see_each_other_and_a_clash_keeps_both(browser: Browser, prod
     coordinator.keyboard.press("Tab")
     saved(coordinator)
     expect(coordinator.get_by_label("Highest interest rate")).to_have_value("6.5")
-    expect(coordinator.get_by_text("Tomas Wray typed “6.875”")).to_be_visible()
+    expect(coordinator.get_by_text("You typed “6.875” while somebody else changed it.")).to_be_visible()
     expect(agent.get_by_text("Tomas Wray typed “6.875”")).to_be_visible(timeout=8000)
+    for person in (agent, coordinator):
+        expect(person.get_by_role("button", name="1 answer to look at")).to_be_visible()

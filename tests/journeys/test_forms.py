@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pikepdf
 import pypdf
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 from quillcore.forms import read_folder, write_zip
 
 from tests.core.foreign import lined_form
@@ -45,7 +45,7 @@ def test_a_form_is_found_by_words_in_its_text_and_kept_at_hand(page: Page, produ
     assert not errors
 
 
-def test_a_form_by_others_is_confirmed_by_keyboard_saved_and_filled_in_a_deal(page: Page, product: str, tmp_path: Path) -> None:
+def test_a_form_by_others_is_confirmed_by_keyboard_saved_and_filled_in_a_deal(page: Page, browser: Browser, product: str, tmp_path: Path) -> None:
     errors = sign_in(page, product)
     go_to_forms(page, "Own papers")
     drop(page, lined_form(ROWS, title="HOUSE OFFER"))
@@ -65,8 +65,15 @@ def test_a_form_by_others_is_confirmed_by_keyboard_saved_and_filled_in_a_deal(pa
     page.get_by_label("Called").fill("House remarks")
     page.get_by_label("Number", exact=True).fill("952")
     expect(page.get_by_label("Title")).to_have_value("HOUSE OFFER")
-    page.get_by_role("button", name="Save as a form").click()
-    expect(page.get_by_role("heading", name="952 HOUSE OFFER")).to_be_visible()
+    page.get_by_role("button", name="Propose as a form").click()
+    expect(page.get_by_text("proposed by Inês Calloway-Bright")).to_be_visible()
+    broker = browser.new_page()
+    sign_in(broker, product, "rosalind@marrowfinch.example")
+    go_to_forms(broker, "Own papers")
+    broker.get_by_role("link", name="HOUSE OFFER").click()
+    broker.get_by_role("button", name="Save as a form").click()
+    expect(broker.get_by_role("heading", name="952 HOUSE OFFER")).to_be_visible()
+    broker.close()
     page.get_by_role("link", name="Today", exact=True).click()
     open_deal(page, "Nguyễn", "Package")
     page.get_by_role("button", name="Add forms").click()

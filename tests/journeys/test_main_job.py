@@ -60,7 +60,7 @@ def test_from_a_listing_number_to_a_filled_package(product: str, context: Browse
     expect(paper.get_by_text("Saoirse Lindqvist and Min Seo Park").first).to_be_attached()
 
     with page.expect_download() as download:
-        page.get_by_role("link", name="Download").click()
+        page.get_by_role("button", name="Download", exact=True).click()
     download.value.save_as(tmp_path / "package.pdf")
     text = subprocess.run(["pdftotext", "-layout", str(tmp_path / "package.pdf"), "-"], capture_output=True, text=True, check=True).stdout
     pages = [" ".join(p.split()) for p in text.split("\f")]

@@ -86,7 +86,7 @@ def fit(text: str, frame: Frame) -> Fit:
     return _fit_kept(text, frame) if len(text) <= LONGEST_KEPT else _fit(text, frame)
 
 
-@lru_cache(maxsize=20_000)
+@lru_cache(maxsize=6_000)  # some ten megabytes; a package of sixty pages has 1,300
 def _fit_kept(text: str, frame: Frame) -> Fit:
     return _fit(text, frame)
 

@@ -63,6 +63,7 @@ class Sessions(SessionMiddleware):
         """Save what has changed."""
         session = request.session
         asks_by_itself = request.method == "GET" and request.path.endswith("/changes")
-        if SESSION_KEY in session and not asks_by_itself and session.is_worn:
+        was_read = session.kept is not None  # while the database is away there is nothing to renew, nor to read again
+        if was_read and not asks_by_itself and SESSION_KEY in session and session.is_worn:
             session.modified = True
         return super().process_response(request, response)

@@ -7,6 +7,7 @@ an account of its own for each of them, so that a stranger's wrong tries never l
 from __future__ import annotations
 
 import math
+import threading
 from collections.abc import Mapping
 from datetime import timedelta
 from typing import Any
@@ -22,12 +23,13 @@ from django.utils import timezone
 from django_otp import devices_for_user, match_token
 from rest_framework.throttling import SimpleRateThrottle
 
-from goodquill.limits import SIGN_INS_AN_HOUR
+from goodquill.limits import SIGN_INS_AN_HOUR, SIGN_INS_AT_ONCE
 from goodquill.offices.models import User, normal_email
 from goodquill.problems import Refusal
 
 DEVICE = "quill-device"
 _DEVICE_AGE = 180 * 86_400
+_looking = threading.BoundedSemaphore(SIGN_INS_AT_ONCE)
 _MOST_KNOWN = 6  # members whom one device knows: a family's or a front desk's
 
 
@@ -85,7 +87,12 @@ def sign_in(request: HttpRequest, email: str, password: str, code: str) -> User:
     """The member with that e-mail, password and, where there is a second step, code; signed in in this browser.  Refused
     otherwise, with how long to wait where too many tries were wrong."""
     email = normal_email(email)
-    user = authenticate(request, username=email, password=password)
+    if not _looking.acquire(blocking=False):
+        raise Refusal("Many people are signing in just now.", "Try again in a moment.", "busy", 429, wait=1)
+    try:
+        user = authenticate(request, username=email, password=password)
+    finally:
+        _looking.release()
     if not isinstance(user, User):
         if getattr(request, "axes_locked_out", False):
             raise _locked(request, email)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -11,16 +12,13 @@ from django.conf import settings
 
 from goodquill.services import Trouble, ask, fetch
 
+COUNTY = re.compile(r"[^\W\d_]+(?:[ .'’-]+[^\W\d_]+)*\.?")
+"""A county's name: words of letters.  It becomes a part of an address at the roll."""
 ACTIVE_FIRST = {"Active": 0, "Pending": 1}
 
 
 def _quoted(text: str) -> str:
     return "'" + text.replace("'", "''") + "'"
-
-
-def _part(text: str) -> str:
-    """One part of an address, whatever is in it: a slash or two dots lead nowhere else."""
-    return quote(text, safe="") if text.strip(".") else "any"
 
 
 def listings(condition: str, top: int = 8) -> list[dict[str, Any]] | Trouble:
@@ -76,8 +74,10 @@ def fetch_paper(url: str) -> bytes | Trouble:
 
 
 def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Trouble:
-    """Parcels by ``parcel``, ``owner`` or ``address`` within a county, or in any."""
-    found = ask("county tax roll", f"{settings.COUNTY_ROLL['url']}/counties/{_part(county.lower() or 'any')}/parcels", wanted)
+    """Parcels by ``parcel``, ``owner`` or ``address`` within a county, or in any.  What is no county's name has none."""
+    if not COUNTY.fullmatch(county):
+        return []
+    found = ask("county tax roll", f"{settings.COUNTY_ROLL['url']}/counties/{quote(county.lower())}/parcels", wanted)
     if isinstance(found, Trouble):
         return found
     rows = found.get("parcels")
@@ -88,7 +88,7 @@ def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Troubl
 
 def parcel_history(county: str, parcel: str) -> dict[str, Any] | Trouble:
     """A parcel's assessments by year and its sales, as the county has them; empty where it keeps none."""
-    address = f"{settings.COUNTY_ROLL['url']}/counties/{_part(county.lower() or 'any')}/parcels/{_part(parcel)}/history"
+    address = f"{settings.COUNTY_ROLL['url']}/counties/{quote(county.lower() or 'any')}/parcels/{quote(parcel, safe='')}/history"
     found = ask("county tax roll", address, {}, may_be_missing=True)
     return found if isinstance(found, (dict, Trouble)) else {}
 

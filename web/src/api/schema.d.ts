@@ -3449,6 +3449,8 @@ export interface operations {
         };
         content: {
           'application/pdf': string;
+          'application/zip': string;
+          'application/vnd.adobe.xfdf': string;
         };
       };
       /** @description A problem */
@@ -3818,6 +3820,8 @@ export interface operations {
         };
         content: {
           'application/pdf': string;
+          'application/zip': string;
+          'application/vnd.adobe.xfdf': string;
         };
       };
       /** @description A problem */

@@ -45,21 +45,19 @@ export function DealFrame() {
 }
 
 function DealHeader() {
-  const { deal, id, undo } = useDeal();
+  const { deal, id, step } = useDeal();
   const [history, setHistory] = useState(false);
   const { undo: last, redo } = deal.head;
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
       const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
       if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z' || typing) return;
-      const step = e.shiftKey ? redo : last;
-      if (!step) return;
       e.preventDefault();
-      void undo(step.id);
+      step(e.shiftKey ? 'redo' : 'undo');
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [last, redo, undo]);
+  }, [step]);
   return (
     <header className="flex items-center gap-5 border-b border-blotter-3 bg-sheet px-5">
       <div className="min-w-0 py-1.5">
@@ -94,7 +92,7 @@ function DealHeader() {
           aria-label="Undo my last change"
           title={last ? `Undo: ${last.said}` : 'Nothing of yours to undo'}
           disabled={!last}
-          onClick={() => last && void undo(last.id)}
+          onClick={() => step('undo')}
           className="disabled:opacity-40"
         >
           <Undo2 size={16} />
@@ -104,7 +102,7 @@ function DealHeader() {
           aria-label="Redo what I took back"
           title={redo ? `Redo: ${redo.said}` : 'Nothing to redo'}
           disabled={!redo}
-          onClick={() => redo && void undo(redo.id)}
+          onClick={() => step('redo')}
           className="disabled:opacity-40"
         >
           <Redo2 size={16} />

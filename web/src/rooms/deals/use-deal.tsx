@@ -1,6 +1,6 @@
 /** The deal at hand for every screen under it: its data, editing, undo, and others' changes as they come. */
 import { useQuery, useQueryClient, useSuspenseQuery, type QueryClient } from '@tanstack/react-query';
-import { createContext, useContext, useEffect, useMemo, useSyncExternalStore, type ReactNode } from 'react';
+import { createContext, useContext, useEffect, useMemo, useRef, useSyncExternalStore, type ReactNode } from 'react';
 import { client, got, Problem, type Deal, type Delta, type Edit, type Fact } from '../../api/client';
 import { dealQuery, sessionQuery } from '../../api/queries';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -18,6 +18,8 @@ interface DealHand {
   facts: ReadonlyMap<string, Fact>;
   edit: (...edits: Edit[]) => void;
   undo: (change: string) => Promise<void>;
+  /** Take the own last step back, or do it again; a second press waits for the first and takes the one before. */
+  step: (which: 'undo' | 'redo') => void;
   /** Take in what another call (bring in, template, package) changed. */
   take: (delta: Delta, said?: string) => void;
 }
@@ -94,6 +96,7 @@ export function DealProvider({ id, offer, onOffer, children }: Props) {
     };
   }, [outbox]);
 
+  const stepping = useRef(Promise.resolve());
   const hand = useMemo<DealHand>(() => {
     const params = { path: { deal: id }, query: { offer: deal.head.offer } };
     const take = (delta: Delta, said?: string) => {
@@ -121,7 +124,13 @@ export function DealProvider({ id, offer, onOffer, children }: Props) {
         undoing.delete(target);
       }
     };
-    return { deal, id, params, outbox, facts, edit: (...edits) => outbox.edit(edits), undo, take };
+    const step = (which: 'undo' | 'redo') => {
+      stepping.current = stepping.current.then(async () => {
+        const next = queries.getQueryData<Deal>(query.queryKey)?.head[which];
+        if (next) await undo(next.id);
+      });
+    };
+    return { step, deal, id, params, outbox, facts, edit: (...edits) => outbox.edit(edits), undo, take };
   }, [deal, id, offer, onOffer, outbox, facts, queries]); // eslint-disable-line react-hooks/exhaustive-deps -- `query` is made from id and offer
 
   return <Context.Provider value={hand}>{children}</Context.Provider>;

@@ -14,6 +14,8 @@ export function SignIn({ was }: { was?: string }) {
   const [code, setCode] = useState('');
   const [asked, setAsked] = useState(false); // the account has a second step
   const enter = useMutation({
+    retry: (count, error) => count < 5 && error instanceof Problem && error.again && error.status === 429,
+    retryDelay: 700,
     mutationFn: () => got(client.POST('/api/session', { body: { email, password, code } })),
     onSuccess: (session) => {
       if (was && session.id !== was) location.assign('/'); // somebody else: begin on a fresh page
