@@ -14,7 +14,17 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.cache import patch_vary_headers
 from whitenoise.middleware import WhiteNoiseMiddleware
 
-from goodquill.limits import AT_ONCE, BURST, MOST_BEFORE_SIGN_IN, MOST_JSON, MOST_UPLOAD, PICTURES_AT_ONCE, SHARE
+from goodquill.limits import (
+    AT_ONCE,
+    BURST,
+    MOST_BEFORE_SIGN_IN,
+    MOST_JSON,
+    MOST_UPLOAD,
+    PICTURES_AT_ONCE,
+    SHARE,
+    TURN,
+    WAITING_AT_ONCE,
+)
 from goodquill.problems import told
 
 Answering = Callable[[HttpRequest], HttpResponse]
@@ -82,6 +92,7 @@ class Used:
     """What one session uses of a worker: requests at work, and seconds of computing that are not worn off yet."""
 
     at_work: int = 0
+    waiting: int = 0
     seconds: float = 0.0
     at: float = 0.0
 
@@ -98,7 +109,7 @@ class Fair:
     def __init__(self, get_response: Answering) -> None:
         self.get_response = get_response
         self.used: dict[str, Used] = {}
-        self.lock = threading.Lock()
+        self.free = threading.Condition()
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer, or ask to wait."""
@@ -118,27 +129,35 @@ class Fair:
             self.leave(who, time.thread_time() - begun + elsewhere)
 
     def enter(self, who: str, most: int) -> int:
-        """0 where it may be answered now, else the seconds to wait."""
+        """0 where it may be answered now, else the seconds to wait.  A few wait here for their turn, a moment and no longer: what
+        one screen asks for at once is answered one after the other, and is rarely asked to come again."""
         now = time.monotonic()
-        with self.lock:
+        with self.free:
             used = self.used.setdefault(who, Used(at=now))
             over = used.worn_off(now) - BURST
             if over > 0:
                 return math.ceil(over / SHARE)
             if used.at_work >= most:
-                return 1
+                if used.waiting >= WAITING_AT_ONCE:
+                    return 1
+                used.waiting += 1
+                came_free = self.free.wait_for(lambda: used.at_work < most, timeout=TURN)
+                used.waiting -= 1
+                if not came_free:
+                    return 1
             used.at_work += 1
             return 0
 
     def leave(self, who: str, seconds: float) -> None:
         """A request of theirs is done."""
         now = time.monotonic()
-        with self.lock:
+        with self.free:
             used = self.used[who]
             used.at_work -= 1
+            self.free.notify_all()
             used.seconds, used.at = used.worn_off(now) + seconds, now
             if len(self.used) > MOST_SESSIONS:
-                idle = [name for name, u in self.used.items() if not u.at_work and not u.worn_off(now)]
+                idle = [name for name, u in self.used.items() if not u.at_work and not u.waiting and not u.worn_off(now)]
                 for name in idle:
                     del self.used[name]
 

@@ -8,6 +8,7 @@ import os
 import subprocess
 import sys
 import threading
+import time
 import uuid
 from collections.abc import Iterator
 from datetime import timedelta
@@ -416,20 +417,21 @@ def test_one_session_has_its_share_of_a_worker_and_no_more(rf: Any) -> None:
         request.COOKIES[live_settings.SESSION_COOKIE_NAME] = who
         answers.append(fair(request).status_code)
 
-    threads = [threading.Thread(target=ask, args=("one",)) for _ in range(2)]
+    threads = [threading.Thread(target=ask, args=("one",)) for _ in range(3)]
     for t in threads:
         t.start()
-    for _ in range(2):
-        assert inside.acquire(timeout=10)
+    assert inside.acquire(timeout=10)
+    while fair.used["one"].waiting < 2:
+        time.sleep(0.01)
     ask("one")
-    assert answers == [429]
+    assert answers == [429], "one at work, two waiting for their turn, and the next is asked to come again"
     other = threading.Thread(target=ask, args=("other",))
     other.start()
     assert inside.acquire(timeout=10), "somebody else is let in"
     release.set()
     for t in [*threads, other]:
         t.join()
-    assert sorted(answers) == [200] * 3 + [429]
+    assert sorted(answers) == [200] * 4 + [429]
     assert all(used.at_work == 0 for used in fair.used.values())
 
 
