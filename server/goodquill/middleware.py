@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import math
 import threading
 import time
@@ -150,6 +151,8 @@ class Fair:
 
     def leave(self, who: str, seconds: float) -> None:
         """A request of theirs is done."""
+        if seconds > LONG:
+            _give_memory_back()
         now = time.monotonic()
         with self.free:
             used = self.used[who]
@@ -160,6 +163,17 @@ class Fair:
                 idle = [name for name, u in self.used.items() if not u.at_work and not u.waiting and not u.worn_off(now)]
                 for name in idle:
                     del self.used[name]
+
+
+LONG = 0.4
+"""Seconds of computing after which a request is taken to have used much memory."""
+
+
+def _give_memory_back() -> None:
+    """What a long request has freed goes back to the system: the C library keeps it otherwise, in pieces, for each thread."""
+    trim = getattr(ctypes.CDLL(None), "malloc_trim", None)  # glibc's own
+    if trim is not None:
+        trim(0)
 
 
 MOST_SESSIONS = 2_000

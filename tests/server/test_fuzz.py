@@ -22,8 +22,8 @@ from tests.server.test_tenancy import client_of, file_of, reading_of, schema
 from tests.server.world import World
 
 CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
-EXAMPLES = 8
-"""Of each operation: some 90 operations with as many examples of good and bad data each are two minutes."""
+EXAMPLES = 4
+"""Of each operation: some 90 operations with four examples of good and bad data each are two and a half minutes."""
 # Signing out or changing the password would only end the run; files from outside have tests of their own.
 LEFT_OUT = {"sign_out", "sign_in", "change_password", "end_other_sessions", "throw_away_deal", "set_up_second_step", "require_second_step"}
 QUIET = [

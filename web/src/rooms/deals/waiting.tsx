@@ -22,7 +22,7 @@ export function WaitingCount() {
   if (waiting.length === 0) return null;
   return (
     <Popover.Root>
-      <Popover.Trigger className="moves rounded-sm px-1 font-medium text-ochre underline-offset-3 hover:underline">
+      <Popover.Trigger className="moves whitespace-nowrap rounded-sm px-1 font-medium text-ochre underline-offset-3 hover:underline">
         {some(waiting.length, 'answer')} to look at
       </Popover.Trigger>
       <Popover.Portal>

@@ -47,8 +47,8 @@ export function OwnSecurity() {
       <h3 className="mb-1 mt-4 text-xs font-semibold text-ink-2">Where you are signed in</h3>
       <ul className="border border-hair bg-paper text-sm">
         {sessions.map((s, n) => (
-          <li key={n} className="flex items-baseline gap-3 border-b border-hair px-3 py-1.5 last:border-0">
-            <span className="min-w-0 flex-1 truncate">
+          <li key={n} className="flex flex-wrap items-baseline gap-x-3 border-b border-hair px-3 py-1.5 last:border-0">
+            <span className="min-w-[150px] flex-1">
               {s.device || 'A browser'}
               {s.here && <span className="ml-2 text-xs font-medium text-green-2">this one</span>}
             </span>
