@@ -171,7 +171,9 @@ def test_the_first_screen_needs_little_script_and_the_paper_comes_when_it_is_wan
 def test_lock_files_carry_no_address() -> None:
     lock = json.loads((ROOT / "web" / "package-lock.json").read_text())
     assert not [name for name, package in lock["packages"].items() if "resolved" in package]
-    assert "://" not in (ROOT / "requirements.txt").read_text()
+    for part in ("run", "check"):
+        pins = (ROOT / "requirements" / f"{part}.txt").read_text()
+        assert "://" not in pins and pins.count("--hash=sha256:") > pins.count("==") > 10, "pinned with hashes, and from nowhere named"
 
 
 def test_settings_for_production_are_clean(monkeypatch: pytest.MonkeyPatch) -> None:
