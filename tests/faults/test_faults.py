@@ -152,7 +152,11 @@ def test_half_sent_requests_silence_nobody(running: Running) -> None:
         assert edit(client, deals(client)[0]["id"], "terms.rate_cap", "6.25").status_code == 200
         last = held[-2]
         last.settimeout(25)
-        assert last.recv(200)[:12] in (b"HTTP/1.1 408", b""), "it was waited for ten seconds, and no longer"
+        try:
+            end = last.recv(200)[:12]
+        except ConnectionResetError:
+            end = b""
+        assert end in (b"HTTP/1.1 408", b""), "it was waited for ten seconds, and no longer"
     finally:
         for line in held:
             line.close()
