@@ -5,7 +5,6 @@
 
 from __future__ import annotations
 
-import json
 import logging
 import sys
 from collections.abc import Callable
@@ -144,8 +143,3 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpR
 def failed(request: HttpRequest) -> HttpResponse:
     """A fault of ours; or the database went away while a middleware asked it."""
     return told(request, 503 if isinstance(sys.exc_info()[1], (OperationalError, InterfaceError)) else 500)
-
-
-def as_json(answer: HttpResponse) -> Any:
-    """A problem's content, for tests and logs."""
-    return json.loads(answer.content)
