@@ -21,7 +21,7 @@ from rest_framework.request import Request
 from goodquill.limits import MOST_JSON
 from goodquill.problems import Refusal
 
-__all__ = ["JSONParser", "Refusal", "Sent", "SignedIn", "as_file", "asked", "checked", "sent_with", "uploaded"]
+__all__ = ["JSONParser", "Refusal", "Sent", "SignedIn", "as_file", "asked", "checked", "named", "sent_with", "uploaded"]
 
 
 class SignedIn(SessionAuthentication):
@@ -68,6 +68,11 @@ def checked(shape: type[serializers.Serializer], request: Request) -> dict[str, 
 def asked(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
     """The request's query, checked likewise."""
     return _fitting(shape(data=request.query_params))
+
+
+def named(name: str, base: type[serializers.Serializer], told: str, **fields: serializers.Field) -> type[serializers.Serializer]:
+    """A shape with fields that no attribute of a class can be called, such as ``as``."""
+    return type(name, (base,), {"__doc__": told, **fields})
 
 
 def _fitting(given: serializers.Serializer) -> dict[str, Any]:

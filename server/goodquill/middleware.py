@@ -13,6 +13,8 @@ from typing import Any
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils.cache import patch_vary_headers
+from quillcore.values import clock
+from quillcore.values.structured import digits
 from whitenoise.middleware import WhiteNoiseMiddleware
 
 from goodquill.limits import (
@@ -71,6 +73,19 @@ class Address:
         return self.get_response(request)
 
 
+class Days:
+    """A request's days are those of whoever sent it: screens say in which time zone they are, so that "today" and "fri" are
+    meant there.  What is no time zone is as if nothing had been said."""
+
+    def __init__(self, get_response: Answering) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer."""
+        with clock.in_zone(clock.zone_named(request.META.get("HTTP_TIME_ZONE", ""))):
+            return self.get_response(request)
+
+
 class Sizes:
     """A request's size is looked at before a byte of it is read: nobody's may have a few thousand bytes."""
 
@@ -79,8 +94,8 @@ class Sizes:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer, or refuse."""
-        said = request.META.get("CONTENT_LENGTH") or "0"
-        size = int(said) if said.isascii() and said.isdigit() and len(said) < 12 else MOST_UPLOAD + 1
+        said = digits(request.META.get("CONTENT_LENGTH") or "0", most=11)
+        size = said if said is not None else MOST_UPLOAD + 1
         is_file = request.META.get("CONTENT_TYPE", "").startswith("multipart/")
         most = MOST_UPLOAD if is_file else MOST_JSON
         if settings.SESSION_COOKIE_NAME not in request.COOKIES:

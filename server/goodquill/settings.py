@@ -27,7 +27,10 @@ INSTALLED_APPS = [
     "django_otp.plugins.otp_totp",
     "django_otp.plugins.otp_static",
     "csp",
-    *(f"goodquill.{room}" for room in ("offices", "forms", "templates", "contacts", "deals", "facts", "sources", "assembly")),
+    *(
+        f"goodquill.{room}"
+        for room in ("offices", "forms", "papers", "templates", "packs", "contacts", "record", "deals", "offers", "clients", "sources", "assembly")
+    ),
 ]
 MIDDLEWARE = [  # from the outside in
     "goodquill.middleware.Headers",
@@ -36,6 +39,7 @@ MIDDLEWARE = [  # from the outside in
     "goodquill.problems.Problems",
     "django.middleware.security.SecurityMiddleware",
     "goodquill.middleware.Address",
+    "goodquill.middleware.Days",
     "goodquill.middleware.Files",
     "goodquill.middleware.Sizes",
     "goodquill.middleware.Fair",

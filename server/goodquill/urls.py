@@ -4,20 +4,21 @@ from django.urls import path, re_path, register_converter
 
 from goodquill import problems, web
 from goodquill.assembly import api as assembly
+from goodquill.clients import api as clients
 from goodquill.contacts import api as contacts
 from goodquill.deals import api as deals
-from goodquill.deals import clients_api as clients
 from goodquill.forms import api as forms
-from goodquill.forms import memberships_api as memberships
-from goodquill.forms import papers_api as papers
+from goodquill.offers import api as offers
 from goodquill.offices import api as offices
 from goodquill.offices import members_api as members
 from goodquill.offices import profile_api as profile
+from goodquill.packs import api as releases
+from goodquill.packs import memberships_api as memberships
+from goodquill.papers import api as papers
 from goodquill.sources import api as sources
 from goodquill.sources import exports_api as exports
 from goodquill.sources import report_api as reports
 from goodquill.templates import api as templates
-from goodquill.templates import releases_api as releases
 
 
 class _Text:
@@ -107,7 +108,7 @@ urlpatterns = [
     path("api/property-files", exports.SourceFilesView.as_view()),
     path("api/property-files/<uuid:file>", exports.SourceFileView.as_view()),
     path("api/counties", sources.CountiesView.as_view()),
-    path("api/deals", deals.DealsView.as_view()),
+    path("api/deals", clients.StartView.as_view()),
     path("api/deals/<uuid:deal>", deals.DealView.as_view()),
     path("api/deals/<uuid:deal>/name", deals.NameView.as_view()),
     path("api/deals/<uuid:deal>/looks", deals.LooksView.as_view()),
@@ -123,8 +124,8 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/documents/<code:document>/keep", clients.KeepWithClientView.as_view()),
     path("api/deals/<uuid:deal>/hand-on", clients.HandOnView.as_view()),
     path("api/deals/<uuid:deal>/stage", clients.StageView.as_view()),
-    path("api/deals/<uuid:deal>/offers", deals.OffersView.as_view()),
-    path("api/deals/<uuid:deal>/offers/<row:offer>", deals.OfferView.as_view()),
+    path("api/deals/<uuid:deal>/offers", offers.OffersView.as_view()),
+    path("api/deals/<uuid:deal>/offers/<row:offer>", offers.OfferView.as_view()),
     path("api/deals/<uuid:deal>/comparison", sources.LookView.as_view()),
     path("api/deals/<uuid:deal>/bring-in", sources.AcceptView.as_view()),
     path("api/alive", web.alive),

@@ -10,8 +10,10 @@ from typing import Any
 import yaml
 from quillcore.assembly import Document, Package
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
-from quillcore.forms import Form, Pack, read_folder, read_pack
-from quillcore.forms.building import build_form
+from quillcore.forms import Form
+from quillcore.packs.building import build_form
+from quillcore.packs.reading import read_folder, read_pack
+from quillcore.packs.sheet import Pack
 from quillcore.values import Value
 
 ROOT = Path(__file__).resolve().parents[2]

@@ -6,7 +6,7 @@ from datetime import date
 from decimal import Decimal
 
 import pytest
-from quillcore.facts import Act, Entry, Ledger, Party, Source, compare, load_catalog
+from quillcore.facts import Act, Entry, Ledger, Party, Side, Source, compare, load_catalog
 from quillcore.facts.intake import from_listing, from_roll
 from quillcore.facts.parties import joined
 from quillcore.facts.scopes import belongs_to_offer
@@ -93,10 +93,10 @@ def test_a_listing_never_states_what_is_this_agents_own() -> None:
 
 def test_terms_and_the_other_side_belong_to_the_offer() -> None:
     for key in ("terms.purchase_price", "sellers", "listing_agent.name"):
-        assert belongs_to_offer(key, "buying")
+        assert belongs_to_offer(key, Side("buying"))
     for key in ("property.city", "buyers", "buyer_agent.name", "tax.annual"):
-        assert not belongs_to_offer(key, "buying")
-    assert belongs_to_offer("buyers", "listing")
+        assert not belongs_to_offer(key, Side("buying"))
+    assert belongs_to_offer("buyers", Side("listing"))
 
 
 LISTING = {"ListingId": "26-1", "ListPrice": 500000, "LivingArea": 2180, "YearBuilt": 1962, "ParcelNumber": "304120077", "PropertySubType": "Single Family Residence",

@@ -10,8 +10,9 @@ from pathlib import Path
 import pytest
 import yaml
 from quillcore.cli import main
-from quillcore.forms import Pack, read_folder, read_pack, read_zip
-from quillcore.forms.building import build_form, source_digest
+from quillcore.packs.building import build_form, source_digest
+from quillcore.packs.reading import read_folder, read_pack, read_zip
+from quillcore.packs.sheet import Pack
 from quillcore.templates import Template, read_template
 from quillcore.values import Fault
 

@@ -9,12 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.assembly import Document, Package, assemble
 from quillcore.facts import Act, Entry, Source
-from quillcore.forms import read_folder, read_pack
 from quillcore.forms.model import Form
-from quillcore.forms.placing import Paper, Placed, carried, make_form, overlaps, placed_from
 from quillcore.forms.printed import printed_on
-from quillcore.forms.reading import Reading, read_form
-from quillcore.forms.releases import compare_releases, matching
+from quillcore.packs.reading import read_folder, read_pack
+from quillcore.packs.releases import compare_releases, matching
+from quillcore.papers.placing import Paper, Placed, carried, make_form, overlaps, placed_from
+from quillcore.papers.reading import Reading, read_form
 from quillcore.templates import read_template
 
 from tests.core.foreign import field_zoo, lined_form

@@ -12,7 +12,7 @@ import pytest
 from quillcore.assembly import Document, Package, assemble, read_xfdf, separate_files, write_xfdf
 from quillcore.assembly.fieldnames import field_names, option_name
 from quillcore.cli import main
-from quillcore.forms.reading import read_form
+from quillcore.papers.reading import read_form
 from quillcore.values import Fault
 
 from tests.core.small import BUILT, OFFER, demo_pack, ledger, package, people, small_form

@@ -14,7 +14,7 @@ import pikepdf
 import pytest
 from PIL import Image
 from quillcore.assembly import Document, Package, assemble
-from quillcore.facts import PARTY_GROUPS, Act, Entry, Ledger, Source
+from quillcore.facts import Act, Entry, Group, Ledger, Side, Source
 from quillcore.forms import Form
 from quillcore.pdf import Background, Damaged, Fit, Frame, Line, Mark, Overlay, Part, combine, fit, picture
 from quillcore.values import Value
@@ -129,12 +129,12 @@ LONG: dict[str, Value] = {
 def longest(form: Form) -> Package:
     """The form with the longest plausible value in every blank of its own and of the facts."""
     said: dict[str, Value] = {}
-    for group in PARTY_GROUPS:
+    for group in Group:
         said |= people(group, ("Maximiliana Ngozi", "Castellanos-O'Brien"), ("Bartholomew", "van der Meer-Nguyễn"))
         said |= {f"party.{group}{n}.email": LONG["email"] for n in range(2)} | {f"party.{group}0.mailing_address": LONG["address"]}
-    for m in form.seen_from("buying").mapping.meanings:
+    for m in form.seen_from(Side("buying")).mapping.meanings:
         fact = CATALOG.find(m.fact) if m.fact else None
-        if m.sign is None and fact is not None and fact.group not in PARTY_GROUPS:
+        if m.sign is None and fact is not None and fact.group not in set(Group):
             said.setdefault(fact.key, max(fact.options, key=len) if fact.options else LONG[fact.kind])
         elif m.sign is None and m.fact is None:
             said[f"doc.d.{m.group or m.id}"] = m.value or (max(m.options, key=len) if m.options else LONG[m.kind or "text"])

@@ -12,9 +12,9 @@ import pikepdf
 import pytest
 from pikepdf import Array, Dictionary, Name, String
 from quillcore.cli import main
-from quillcore.forms.reading import as_json, read_form
-from quillcore.forms.suggesting import Evidence, alike, suggest, suggest_spot
 from quillcore.limited import PDF, run_limited
+from quillcore.papers.reading import as_json, read_form
+from quillcore.papers.suggesting import Evidence, alike, suggest, suggest_spot
 from quillcore.values import Fault
 
 from tests.core.foreign import blank_pdf, captioned_form, field_zoo, lined_form, mended, saved, widget
@@ -252,7 +252,7 @@ def crash(content: bytes) -> bytes:
 
 
 def test_reading_does_not_load_what_serves_people():
-    code = "import sys, quillcore.forms.reading; sys.exit(any(m.split('.')[0] in ('django', 'weasyprint') for m in sys.modules))"
+    code = "import sys, quillcore.papers.reading; sys.exit(any(m.split('.')[0] in ('django', 'weasyprint') for m in sys.modules))"
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
 
 

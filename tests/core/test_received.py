@@ -9,7 +9,7 @@ import pikepdf
 import pytest
 from quillcore.assembly import Document, Package, assemble
 from quillcore.facts import Ledger
-from quillcore.forms.received import Received, paper_form, place_for, read_paper
+from quillcore.papers.received import Received, paper_form, place_for, read_paper
 from quillcore.pdf import plain_text
 from quillcore.values import Fault
 

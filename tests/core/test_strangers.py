@@ -24,15 +24,15 @@ from quillcore.facts.exports import read_export
 from quillcore.facts.exports import read_stranger as read_export_file
 from quillcore.facts.owners import read_owners
 from quillcore.facts.pasting import spread
-from quillcore.forms import write_zip
-from quillcore.forms.placing import Placed, overlaps
-from quillcore.forms.reading import Reading, read_form
 from quillcore.formulas import Broken, Setting, check, evaluate, parse
 from quillcore.limited import PACK, PDF, Limits, run_limited
+from quillcore.packs.reading import write_zip
+from quillcore.packs.strangers import TakenPack, read_stranger
+from quillcore.papers.placing import Placed, overlaps
+from quillcore.papers.reading import Reading, read_form
 from quillcore.pdf.background import Background
 from quillcore.pdf.combining import Part, combine
 from quillcore.pdf.renderer import MOST_PIXELS, picture
-from quillcore.templates.packs import TakenPack, read_stranger
 from quillcore.values import KINDS, Fault
 from quillcore.values.structured import MOST_DEPTH, digits, read_json, read_yaml, unfit
 

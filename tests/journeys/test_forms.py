@@ -9,7 +9,7 @@ from pathlib import Path
 import pikepdf
 import pypdf
 from playwright.sync_api import Browser, Page, expect
-from quillcore.forms import read_folder, write_zip
+from quillcore.packs.reading import read_folder, write_zip
 
 from tests.core.foreign import lined_form
 from tests.core.small import BUILT

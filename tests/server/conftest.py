@@ -1,19 +1,51 @@
-"""Fixtures of the server's tests."""
+"""Fixtures of the server's tests: worlds made once, each test in a savepoint of its own."""
 
 from __future__ import annotations
 
-import pytest
+from collections.abc import Iterator
 
-from tests.server.world import Speaker, World, make_world
+import pytest
+from django.core.cache import cache
+from django.db import connection, transaction
+from pytest_django import DjangoDbBlocker
+
+from tests.server.world import Speaker, World, make_world, world_made
+
+
+@pytest.fixture(scope="session")
+def made(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
+    """The small world, committed once."""
+    with django_db_blocker.unblock():
+        make_world()
+
+
+@pytest.fixture(autouse=True)
+def fresh_counts() -> None:
+    """What was counted of members in other tests (tries, long requests) counts no more."""
+    cache.clear()
 
 
 @pytest.fixture
-def world(db: None) -> World:
-    """A small world, rolled back after the test."""
-    return make_world()
+def world(made: None, db: None) -> World:
+    """The small world; what a test does to it is rolled back.  A test that commits has emptied the database, and gets its own."""
+    return world_made() or make_world()
 
 
 @pytest.fixture
 def ines(world: World) -> Speaker:
     """Inês, speaking of her deal."""
     return Speaker(world.ines, world.deal)
+
+
+@pytest.fixture(scope="module")
+def emptied(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> Iterator[None]:
+    """A database without anything in it, for one module's tests."""
+    with django_db_blocker.unblock(), transaction.atomic():
+        with connection.cursor() as cursor:
+            cursor.execute("SET FOREIGN_KEY_CHECKS=0")
+            for table in connection.introspection.django_table_names(only_existing=True):
+                if table != "django_migrations":
+                    cursor.execute(f"DELETE FROM {connection.ops.quote_name(table)}")
+            cursor.execute("SET FOREIGN_KEY_CHECKS=1")
+        yield
+        transaction.set_rollback(True)

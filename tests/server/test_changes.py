@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 from goodquill.deals.models import Deal
-from goodquill.facts.models import Change, FactEntry
+from goodquill.record.models import Change, FactEntry
 
 from tests.server.world import Speaker, World, new_deal
 
@@ -241,8 +241,8 @@ def test_terms_stand_in_the_offer_and_the_property_in_the_deal(world: World, ine
     ines.type("terms.purchase_price", "400k")
     ines.type("property.city", "Ashgrove")
     offer = world.deal.offers.get()
-    assert FactEntry.objects.get(key="terms.purchase_price").offer == offer
-    assert FactEntry.objects.get(key="property.city").offer is None
+    assert FactEntry.objects.get(key="terms.purchase_price").scope == offer.pk
+    assert FactEntry.objects.get(key="property.city").scope is None
 
 
 def test_only_here_stays_with_its_document(ines: Speaker) -> None:

@@ -8,8 +8,9 @@ from typing import Any
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from goodquill.clients.models import ClientPaper
 from goodquill.contacts.models import Contact
-from goodquill.deals.models import ClientPaper, Deal
+from goodquill.deals.models import Deal
 
 from tests.core.foreign import lined_form
 from tests.server.test_service import counted

@@ -15,13 +15,13 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
-from goodquill.forms.actions import take_in
 from goodquill.forms.models import Release, ReleaseForm
 from goodquill.forms.queries import retirements
 from goodquill.offices.models import Membership
-from goodquill.templates.actions import keep_templates
+from goodquill.packs.actions import take_in
 from quillcore.assembly import read_xfdf
-from quillcore.forms import Pack, read_folder, read_zip, write_zip
+from quillcore.packs.reading import read_folder, read_zip, write_zip
+from quillcore.packs.sheet import Pack
 
 from tests.core.foreign import lined_form
 from tests.core.small import BUILT, demo_pack
@@ -278,7 +278,7 @@ def test_a_file_that_is_no_paper_is_refused_in_a_sentence(ines: Speaker, content
 def test_a_second_release_retires_the_old_editions_and_open_deals_keep_theirs(world: World, ines: Speaker) -> None:
     ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="412")
     assert ines.open()["retired"] == {}
-    keep_templates(second(), take_in(second()))
+    take_in(second())
     opened = ines.open()
     was = next(d for d in opened["documents"] if d["number"] == "412")
     assert opened["retired"] == {was["edition"]: "2026-11-02"}

@@ -6,9 +6,9 @@ import uuid
 from typing import Any
 
 import pytest
-from goodquill.deals import actions
+from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Deal, Offer
-from goodquill.facts.models import Draft
+from goodquill.record.models import Draft
 
 from tests.server.test_service import counted
 from tests.server.world import Speaker, World
@@ -17,7 +17,7 @@ from tests.server.world import Speaker, World
 @pytest.fixture
 def listing(world: World) -> Speaker:
     """Inês's listing for Paul Delacroix, with no offer yet but the empty first one."""
-    deal = actions.create_deal(world.ines, {"side": "listing", "clients": [{"given": "Paul", "family": "Delacroix"}]})
+    deal = start_deal(world.ines, {"side": "listing", "clients": [{"given": "Paul", "family": "Delacroix"}]})
     return Speaker(world.ines, deal)
 
 
@@ -146,7 +146,7 @@ def test_an_offer_like_another_takes_terms_and_forms_along(ines: Speaker) -> Non
 def test_a_draft_waits_in_the_offer_it_was_typed_in(listing: Speaker) -> None:
     second = add(listing)
     second.type("terms.purchase_price", "about four hundred")
-    assert Draft.objects.get().offer_id == second.offer
+    assert Draft.objects.get().scope == second.offer
     assert listing.fact("terms.purchase_price")["draft"] is None
     assert second.fact("terms.purchase_price")["draft"]["text"] == "about four hundred"
 

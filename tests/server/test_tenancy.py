@@ -8,10 +8,12 @@ from typing import Any
 
 import pytest
 from drf_spectacular.generators import SchemaGenerator
+from goodquill.clients.models import ClientPaper
 from goodquill.contacts.models import Contact, HomeSeen
-from goodquill.deals.models import ClientPaper, Document
-from goodquill.forms.actions import start_reading
-from goodquill.forms.models import Edition, Reading, Release, ReleaseForm
+from goodquill.deals.models import Document
+from goodquill.forms.models import Edition, Release, ReleaseForm
+from goodquill.papers.actions import start_reading
+from goodquill.papers.models import Reading
 from goodquill.sources.exports import keep_file
 from goodquill.sources.models import Comparison, SourceFile
 from rest_framework.test import APIClient
@@ -139,10 +141,10 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
 
 @pytest.mark.parametrize("who", ["nadia", "bertil"])
 def test_another_brokerage_and_an_agent_outside_the_team_find_nothing(world: World, who: str) -> None:
-    before = world.deal.entries.count()
+    before = world.deal.record.entries.count()
     answers = walk(Speaker(getattr(world, who)), world, set(DEAL_BODIES))
     assert answers == dict.fromkeys(DEAL_BODIES, 404)
-    assert world.deal.entries.count() == before, "nothing was written"
+    assert world.deal.record.entries.count() == before, "nothing was written"
 
 
 def test_a_paper_is_its_brokerages_own(world: World) -> None:

@@ -10,11 +10,10 @@ from typing import Any
 
 from django.contrib.auth.hashers import make_password
 from django.test import Client
-from goodquill.deals import actions
+from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Deal
-from goodquill.forms.actions import take_in
 from goodquill.offices.models import Brokerage, Membership, Office, User
-from goodquill.templates.actions import keep_templates
+from goodquill.packs.actions import take_in
 from goodquill.templates.models import Template
 
 from tests.core.small import demo_pack
@@ -45,7 +44,6 @@ class World:
 def make_world() -> World:
     pack = demo_pack()
     release = take_in(pack)
-    keep_templates(pack, release)
     ours, theirs = (Brokerage.objects.create(name=n, licence=f"CW-{n[0]}") for n in ("Ours", "Theirs"))
     first, second = (Office.objects.create(brokerage=ours, name=n, address="1 Eddy Lane", phone="(555) 555-0100") for n in ("First", "Second"))
     away = Office.objects.create(brokerage=theirs, name="Away")
@@ -75,8 +73,17 @@ def make_world() -> World:
     return World(ines, bertil, rosa, tom, nadia, deal, template)
 
 
+def world_made() -> World | None:
+    """The world as it was committed; None where there is none."""
+    people = {u.name: u for u in User.objects.filter(email__endswith="@office.example")}
+    if not people:
+        return None
+    deal, template = Deal.objects.get(owner=people["Ines"]), Template.objects.get(slug="buying-home")
+    return World(*(people[name] for name in ("Ines", "Bertil", "Rosa", "Tom", "Nadia")), deal, template)
+
+
 def new_deal(user: User, template: Template, given: str, family: str) -> Deal:
-    return actions.create_deal(user, {"side": "buying", "template": template.pk, "clients": [{"given": given, "family": family}]})
+    return start_deal(user, {"side": "buying", "template": template.pk, "clients": [{"given": given, "family": family}]})
 
 
 class Speaker:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import NamedTuple
 
 from quillcore.facts import Catalog, Ledger, Source
+from quillcore.facts.keys import document_prefix
 from quillcore.forms.model import Field, Form, Meaning, form_rules
 from quillcore.formulas import Held, Rule, Setting, Sheet, target_rule
 from quillcore.pdf import Fit, fit
@@ -26,7 +27,7 @@ class Document:
     @property
     def prefix(self) -> str:
         """What its own keys begin with."""
-        return f"doc.{self.id}."
+        return document_prefix(self.id)
 
 
 class Blank(NamedTuple):
@@ -61,8 +62,19 @@ class Blank(NamedTuple):
         return self.fit is not None and self.fit.overflow
 
 
-def _rules(document: Document, catalog: Catalog) -> list[Rule]:
-    rules, faults = form_rules(document.form.mapping, catalog, document.id)
+STATES = {"open": "o", "filled": "f", "optional": "p", "idle": "i", "theirs": "t", "sign": "s"}
+"""Each state of a blank as one letter; a capital where the value is too long for its rectangle."""
+
+
+def state_letter(blank: Blank) -> str:
+    """The blank's state as a letter."""
+    letter = STATES[blank.state]
+    return letter.upper() if blank.overflow else letter
+
+
+@lru_cache(maxsize=4096)
+def _rules(form: Form, document: str, catalog: Catalog) -> list[Rule]:
+    rules, faults = form_rules(form.mapping, catalog, document)
     assert not faults, faults  # a pack with faults is never read
     return rules
 
@@ -93,12 +105,47 @@ def _spots(form: Form, catalog: Catalog) -> tuple[_Spot, ...]:
     return tuple(_spot(form, f, m, catalog) for f, m in form.pairs())
 
 
+@lru_cache(maxsize=1024)
+def _places(form: Form) -> Mapping[str, int]:
+    return {f.id: n for n, f in enumerate(form.edition.fields)}
+
+
 def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> _Spot:
     fact = catalog.find(m.fact) if m.fact else None
     kind = fact.kind if fact else form.mapping.own_kinds.get(m.group or m.id, "text")
     options = fact.options if fact else m.options or _group_options(form, m)
     label = m.label or (fact.label if fact else (m.group or m.id).replace("-", " ").capitalize())
     return _Spot(f, m, m.fact, m.group or (m.fact if m.value is not None and m.fact else m.id), kind, options, label)
+
+
+@lru_cache(maxsize=4096)
+def _watchers(form: Form, prefix: str, catalog: Catalog) -> Mapping[str, frozenset[int]]:
+    """For each key the places, in reading order, of the fields that show it or depend on it.  The boxes of one group, and of one
+    fact, go together: which of them is open depends on the first."""
+    found: dict[str, set[int]] = {}
+    together: dict[str, set[int]] = {}
+    spots = _spots(form, catalog)
+    for n, spot in enumerate(spots):
+        for key in _watched(form, prefix, spot, catalog):
+            found.setdefault(key, set()).add(n)
+        if spot.field.shape == "box":
+            together.setdefault(spot.fact or spot.own, set()).add(n)
+    for places in found.values():
+        for n in list(places):
+            if spots[n].field.shape == "box":
+                places |= together[spots[n].fact or spots[n].own]
+    return {key: frozenset(places) for key, places in found.items()}
+
+
+def _watched(form: Form, prefix: str, spot: _Spot, catalog: Catalog) -> set[str]:
+    keys = {spot.fact or prefix + spot.own, prefix + spot.own}
+    table = form.mapping.choices.get(spot.meaning.choices or "")
+    if table is not None and table.depends is not None:
+        keys.add(table.depends)
+    for text in (spot.meaning.required, spot.meaning.relevant):
+        if text is not None and text not in ("always", "never"):
+            keys |= _condition(text, prefix, form, catalog).reads
+    return keys
 
 
 def _group_options(form: Form, m: Meaning) -> tuple[str, ...]:
@@ -115,7 +162,7 @@ class Package:
         self.documents = documents
         self.by_id = {d.id: d for d in documents}
         self.catalog = ledger.catalog
-        rules = [rule for d in documents for rule in _rules(d, ledger.catalog)]
+        rules = [rule for d in documents for rule in _rules(d.form, d.id, ledger.catalog)]
         self.sheet = Sheet(ledger, setting, rules)
         self.fitted = 0
 
@@ -124,17 +171,29 @@ class Package:
         for document in self.documents if documents is None else documents:
             yield from self._of(document)
 
-    def affected(self, stale: set[str]) -> list[Blank]:
-        """Only the blanks that show, or depend on, one of the stale keys."""
+    def affected(self, stale: set[str], overflowing: Callable[[str, int], bool] = lambda document, place: False) -> list[Blank]:
+        """Only the blanks that show, or depend on, one of the stale keys.  ``overflowing`` says of a document's field, by its place
+        in reading order, whether its value was too long before."""
         out: list[Blank] = []
         for document in self.documents:
-            wanted = [spot for spot in _spots(document.form, self.catalog) if self._watches(document, spot) & stale]
-            moved = self._read(document, wanted)
-            if any(b.overflow for b in moved):  # continuation entries are numbered over the whole document
-                ids = {spot.field.id for spot in wanted}
+            watchers = _watchers(document.form, document.prefix, self.catalog)
+            places = sorted(set().union(*(watchers[key] for key in stale & watchers.keys())))
+            spots = _spots(document.form, self.catalog)
+            moved = self._read(document, [spots[n] for n in places])
+            renumbered = any(b.overflow for b in moved) or any(overflowing(document.id, n) for n in places)
+            if renumbered:  # continuation entries are numbered over the whole document
+                ids = {spots[n].field.id for n in places}
                 moved = [b for b in self._of(document) if b.overflow or b.field.id in ids]
             out += moved
         return out
+
+    def keys_of(self, document: Document) -> Iterable[str]:
+        """The keys that a document's blanks show, its own among them."""
+        return _watchers(document.form, document.prefix, self.catalog).keys()
+
+    def place_of(self, blank: Blank) -> int:
+        """The place of a blank's field in its document, in reading order, from 0."""
+        return _places(self.by_id[blank.document].form)[blank.field.id]
 
     def _of(self, document: Document) -> list[Blank]:
         return self._numbered(self._read(document, _spots(document.form, self.catalog)))
@@ -166,16 +225,6 @@ class Package:
 
     def _condition(self, document: Document, text: str) -> Rule:
         return _condition(text, document.prefix, document.form, self.catalog)
-
-    def _watches(self, document: Document, spot: _Spot) -> set[str]:
-        keys = {spot.fact or document.prefix + spot.own, document.prefix + spot.own}
-        table = document.form.mapping.choices.get(spot.meaning.choices or "")
-        if table is not None and table.depends is not None:
-            keys.add(table.depends)
-        for text in (spot.meaning.required, spot.meaning.relevant):
-            if text not in (None, "always", "never"):
-                keys |= self._condition(document, text).reads
-        return keys
 
     def _blank(self, document: Document, spot: _Spot) -> Blank:
         """One field as it stands now."""

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 
 from quillcore.assembly.blanks import Blank, Document, Package
 from quillcore.assembly.fieldnames import field_names, option_name
-from quillcore.forms.model import Form, group_of
+from quillcore.facts.keys import Group, Role, read_role
+from quillcore.forms.model import Form
 from quillcore.pdf import Background, Fit, Frame, Interactive, Mark, Overlay, Part, combine, fit, wrap
 
 _LEFT, _RIGHT, _TOP, _BOTTOM = 54.0, 558.0, 720.0, 60.0
@@ -128,14 +129,17 @@ def _page(rows: Sequence[tuple[str, float]], head: str) -> Overlay:
 
 def _further_signers(package: Package, document: Document, before: int) -> tuple[list[Overlay], list[FurtherSpot]]:
     """Pages on which those sign for whom the form has no lines: each with a signature, a date and, where the form wants them, initials."""
-    lines: dict[str, int] = {}
-    initialled: set[str] = set()
+    lines: dict[Group, int] = {}
+    initialled: set[Group] = set()
     for m in document.form.mapping.meanings:
-        party = group_of(m.role or "")
-        if party and m.sign == "signature":
-            lines[party[0]] = max(lines.get(party[0], 0), party[1])
-        elif party and m.sign == "initials":
-            initialled.add(party[0])
+        role = read_role(m.role or "")
+        group = role.party_group if role is not None else None
+        if role is None or group is None:
+            continue
+        if m.sign == "signature":
+            lines[group] = max(lines.get(group, 0), role.position)
+        elif m.sign == "initials":
+            initialled.add(group)
     rows = [(g, n) for g, most in lines.items() for n in range(most + 1, len(package.sheet.party_ids(g)) + 1)]
     room = int((_TOP - _BOTTOM - 2 * _PITCH) / _ROW)
     pages: list[Overlay] = []
@@ -144,14 +148,14 @@ def _further_signers(package: Package, document: Document, before: int) -> tuple
         sheet = Overlay(fits=[fit(f"{_head(document)}: further signatures", Frame(_LEFT, _TOP, _RIGHT, _TOP + 18, size=12))])
         for at, (group, position) in enumerate(rows[begin : begin + room]):
             base = _TOP - _ROW * (at + 1)
-            role = f"{group[:-1]}.{position}"
-            name = package.sheet.held(f"{group}.{position}.signature_name").value
-            who = f"{group[:-1].capitalize()} {position}: {name if isinstance(name, str) else ''}"
+            signer = str(Role(group, position, ""))
+            name = package.sheet.held(group.key(position, "signature_name")).value
+            who = f"{group.label} {position}: {name if isinstance(name, str) else ''}"
             sheet.fits.append(fit(who, Frame(_LEFT, base - 13, 330, base - 1, size=8.5, least=5)))
             places = {"signature": (_LEFT, 330.0), "date": (346.0, 440.0)} | ({"initials": (456.0, 500.0)} if group in initialled else {})
             for sign, (left, right) in places.items():
                 sheet.rules.append((left, base, right))
-                spots.append(FurtherSpot(document.id, role, sign, before + len(pages) + 1, (left, base, right, base + 20)))
+                spots.append(FurtherSpot(document.id, signer, sign, before + len(pages) + 1, (left, base, right, base + 20)))
                 if sign != "signature":
                     sheet.fits.append(
                         fit("Date signed" if sign == "date" else "Initials", Frame(left, base - 13, right, base - 1, size=8.5, least=5))

@@ -6,8 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from functools import cache
-
-import holidays
+from importlib import import_module
 
 ONE = timedelta(days=1)
 FURTHEST = 36_500
@@ -16,6 +15,7 @@ FURTHEST = 36_500
 @cache
 def _federal(year: int) -> dict[date, str]:
     """US federal holidays as observed, of the years around ``year`` (New Year may be observed in December)."""
+    holidays = import_module("holidays")  # takes a tenth of a second, and most formulas count no days
     return dict(holidays.country_holidays("US", years=[year - 1, year, year + 1], observed=True).items())
 
 

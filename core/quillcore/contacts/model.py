@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from quillcore.facts.parties import PARTY_GROUPS, Party
+from quillcore.facts.keys import GROUPS
+from quillcore.facts.parties import Party
 
 KINDS = {
     "client": "Client",
@@ -68,7 +69,7 @@ class Contact:
 def fills(contact: Contact, group: str) -> dict[str, str]:
     """What the contact answers of a group of facts: texts by the key within it.  Nothing for a group that it has no say in."""
     get = contact.get
-    if group in PARTY_GROUPS:
+    if group in GROUPS:
         entity = bool(get("company")) and not contact.person
         own = ("given", "middle", "family", "suffix") if not entity else ()
         said = {name: get(name) for name in (*own, "email", "phone")} | {"mailing_address": get("address")}

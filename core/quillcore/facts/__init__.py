@@ -2,7 +2,8 @@
 
 from quillcore.facts.catalog import Catalog, Fact, load_catalog
 from quillcore.facts.comparison import Row, compare
+from quillcore.facts.keys import Group, Side
 from quillcore.facts.ledger import Act, Entry, Ledger, Source, Stated
-from quillcore.facts.parties import PARTY_GROUPS, Party
+from quillcore.facts.parties import Party
 
-__all__ = ["PARTY_GROUPS", "Act", "Catalog", "Entry", "Fact", "Ledger", "Party", "Row", "Source", "Stated", "compare", "load_catalog"]
+__all__ = ["Act", "Catalog", "Entry", "Fact", "Group", "Ledger", "Party", "Row", "Side", "Source", "Stated", "compare", "load_catalog"]

@@ -42,8 +42,7 @@ def compare(ledger: Ledger, listing: Mapping[str, Value], roll: Mapping[str, Val
     Rows that differ come first, heavy ones on top, then in catalog order.
     """
     rows = []
-    place = {fact.key: n for n, fact in enumerate(ledger.catalog)}
-    for key in sorted({*listing, *roll}, key=lambda k: place.get(k, len(place))):
+    for key in sorted({*listing, *roll}, key=ledger.catalog.place):
         fact = ledger.catalog.find(key)
         if fact is None or not fact.compared or (fact.own_side == ledger.side and key not in roll):
             continue

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from quillcore.facts.catalog import Catalog
+from quillcore.facts.keys import GROUPS, Group, PartyKey, Side, group_of, party_ids, party_key, place_key
 from quillcore.values import Value
 
 
@@ -70,15 +71,18 @@ class Ledger:
 
     def __init__(self, catalog: Catalog, side: str, entries: Iterable[Entry] = ()) -> None:
         self.catalog = catalog
-        self.side = side
+        self.side = Side(side)
         self._by_key: dict[str, dict[Source, Stated]] = {}
         self._chosen: dict[str, Source] = {}
+        self._group_of: dict[str, Group] = {}
         for entry in entries:
             self.add(entry)
 
     def add(self, entry: Entry) -> None:
         """Take in one more entry, newer than those before it."""
         held = self._by_key.setdefault(entry.key, {})
+        if entry.key in GROUPS:
+            self._group_of |= dict.fromkeys(party_ids(entry.value), Group(entry.key))
         if entry.act is Act.CHOOSE:
             self._chosen.pop(entry.key, None)
             if entry.source is not None:
@@ -99,6 +103,37 @@ class Ledger:
     def chosen(self, key: str) -> Source | None:
         """The source that was chosen by hand for this key."""
         return self._chosen.get(key)
+
+    def parties(self, group: str) -> list[str]:
+        """Stable ids of the group's parties, in order."""
+        stated = self.in_force(group)
+        return party_ids(stated.value) if stated is not None else []
+
+    def group_of_party(self, party: str) -> Group | None:
+        """The group that a party is in, or was in last; None for one that was never named."""
+        return self._group_of.get(party)
+
+    def stored_key(self, key: str) -> str | None:
+        """The key under which entries stand: ``buyers.2.email`` is ``party.<id>.email``; None where there is no such party."""
+        place = place_key(key)
+        if place is None:
+            return key
+        ids = self.parties(place.group)
+        return str(PartyKey(ids[place.position - 1], place.field)) if place.position <= len(ids) else None
+
+    def shown_key(self, stored: str) -> str:
+        """The other way round: the key by which screens know a stored one; itself where the party is gone."""
+        kept = party_key(stored)
+        group = self.group_of_party(kept.party) if kept is not None else None
+        if kept is None or group is None:
+            return stored
+        ids = self.parties(group)
+        return group.key(ids.index(kept.party) + 1, kept.field) if kept.party in ids else stored
+
+    def group_shown(self, stored: str) -> str:
+        """The group of facts that a stored key belongs to, a party's that of its group."""
+        kept = party_key(stored)
+        return (self.group_of_party(kept.party) or "") if kept is not None else group_of(stored)
 
     def keys(self) -> Iterable[str]:
         """Keys that some source states now."""

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from quillcore.facts.keys import GROUPS, group_of, name_of
 from quillcore.values import Value
-
-PARTY_GROUPS = {"sellers": "Seller", "buyers": "Buyer", "landlords": "Landlord", "tenants": "Tenant"}
 
 
 @dataclass(frozen=True)
@@ -98,10 +97,10 @@ def shared_emails(parties: Mapping[str, Party]) -> dict[str, list[str]]:
 
 def is_derived(key: str) -> bool:
     """Whether the key is worked out from parties (``buyers.names``, ``seller 2's initials``), so that nobody types it."""
-    group, _, rest = key.partition(".")
-    field = rest.rpartition(".")[2]
-    worked_out = field in PARTY_FIELDS and PARTY_FIELDS[field].worked_out
-    return (group in PARTY_GROUPS and (rest in ("names", "count") or worked_out)) or (group == "party" and worked_out)
+    group, rest = group_of(key), name_of(key)
+    field = PARTY_FIELDS.get(rest.rpartition(".")[2])
+    worked_out = field is not None and field.worked_out
+    return (group in GROUPS and (rest in ("names", "count") or worked_out)) or (group == "party" and worked_out)
 
 
 def joined(names: Sequence[str]) -> str:

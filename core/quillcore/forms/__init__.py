@@ -1,6 +1,5 @@
-"""Forms: editions (a PDF and the blanks on it), what each blank means, and the packs they come in."""
+"""Forms: editions with their blanks, what the blanks mean, and everything that can be wrong with them."""
 
-from quillcore.forms.model import Edition, Field, Form, Mapping, Meaning, Pack, form_rules, group_of
-from quillcore.forms.packs import read_folder, read_pack, read_zip, write_zip
+from quillcore.forms.model import Edition, Field, Form, Mapping, Meaning, form_rules
 
-__all__ = ["Edition", "Field", "Form", "Mapping", "Meaning", "Pack", "form_rules", "group_of", "read_folder", "read_pack", "read_zip", "write_zip"]
+__all__ = ["Edition", "Field", "Form", "Mapping", "Meaning", "form_rules"]

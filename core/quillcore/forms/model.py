@@ -1,32 +1,28 @@
-"""What a form is: an immutable edition, a mapping that can be mended, and the pack around them."""
+"""What a form is: an immutable edition, and a mapping that can be mended."""
 
 from __future__ import annotations
 
 import hashlib
 import json
 import re
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from datetime import date, time
-from decimal import Decimal
+from datetime import date
 from functools import cached_property
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, StringConstraints
 from pydantic import Field as Count
 
-from quillcore.calendars import Calendar
-from quillcore.facts import PARTY_GROUPS, Catalog
-from quillcore.facts.scopes import TERMS, client_group, own_agent
-from quillcore.formulas import Rates, Rule, Setting, target_rule
+from quillcore.facts import Catalog, Side
+from quillcore.facts.keys import Alias, document_prefix, group_of, read_role
+from quillcore.facts.scopes import TERMS
+from quillcore.formulas import Rule, target_rule
 from quillcore.pdf import Frame
 from quillcore.values import Fault
-from quillcore.values.structured import digits
 
 FIELD_ID = re.compile(r"[a-z0-9][a-z0-9_.-]*(@\d+)?")
-FILE_NAME = re.compile(r"[a-z0-9][a-z0-9-]{0,79}")
-ROLE = re.compile(r"(buyer|seller|landlord|tenant|client)\.[1-9]|listing_agent|buyer_agent|own_agent|listing_broker|buyer_broker|own_broker")
-Side = Literal["listing", "buying", "leasing out", "renting"]
 LETTER = (612.0, 792.0)
 
 
@@ -42,7 +38,9 @@ PAGE = (36.0, 3_400.0)
 """The least and the most that a page's side measures, in points: a card, and a surveyor's largest sheet."""
 
 
-class _Data(BaseModel):
+class Data(BaseModel):
+    """What a pack's file holds: nothing beyond its fields, and never changed."""
+
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     def digest(self) -> str:
@@ -51,7 +49,7 @@ class _Data(BaseModel):
         return hashlib.sha256(text.encode()).hexdigest()
 
 
-class Field(_Data):
+class Field(Data):
     """Geometry of one blank, box or sign spot: page from 1, rectangle (left, bottom, right, top) in points."""
 
     id: Word
@@ -69,7 +67,7 @@ class Field(_Data):
         return Frame(*self.rect, self.lines, self.size, self.least, self.align)
 
 
-class Edition(_Data):
+class Edition(Data):
     """The fixed text and blanks of a form as of a release.  ``page_content`` is the SHA-256 of its PDF.
 
     ``filled_by`` are the sides on which this form is ours to fill; on the others of ``sides`` it is
@@ -110,7 +108,7 @@ class Edition(_Data):
         return {f.id: f for f in self.fields}
 
 
-class ChoiceTable(_Data):
+class ChoiceTable(Data):
     """What a blank may say, depending on another key: by that key's value ("" without one), each value with its explanation.
 
     A value that the table doesn't have is kept and shown, and called into question.
@@ -124,7 +122,7 @@ class ChoiceTable(_Data):
         return self.values.get((on or "") if self.depends else "", {})
 
 
-class Meaning(_Data):
+class Meaning(Data):
     """What one field means: a shared ``fact``, a ``formula`` of the form's own, or a value of its own of ``kind``.
 
     A box belongs to a ``fact`` or to the form's own ``group`` and stands for ``value``; without
@@ -151,8 +149,24 @@ class Meaning(_Data):
     label: Name = ""
     help: Sentence = ""
 
+    @property
+    def speaks_of_a_side(self) -> bool:
+        """Whether it means something else on another side of a deal."""
+        role = read_role(self.role or self.who or "")
+        keys = (self.fact, self.formula, self.required, self.relevant)
+        return any(map(Alias.stands_in, keys)) or (role is not None and role.speaks_of_a_side)
 
-class Mapping(_Data):
+    def seen_from(self, side: Side) -> Meaning:
+        """The same on that side of a deal."""
+        if not self.speaks_of_a_side:
+            return self
+        texts = {name: text for name in ("fact", "formula", "required", "relevant") if (text := getattr(self, name))}
+        roles = {name: role for name in ("role", "who") if (role := read_role(getattr(self, name) or ""))}
+        seen = {name: Alias.seen_from(text, side) for name, text in texts.items()}
+        return self.model_copy(update=seen | {name: str(role.seen_from(side)) for name, role in roles.items()})
+
+
+class Mapping(Data):
     """The meanings of an edition's fields, versioned apart from it."""
 
     meanings: tuple[Meaning, ...]
@@ -174,45 +188,19 @@ class Mapping(_Data):
                 kinds[m.id] = m.kind or "text"
         return kinds
 
+    @cached_property
+    def fact_counts(self) -> Counter[str]:
+        """To how many fields each fact goes."""
+        return Counter(m.fact for m in self.meanings if m.fact is not None)
+
     def only_answered_by(self, name: str) -> str | None:
         """The role that alone may answer a blank or group of the form's own; None where the agent may."""
         return next((m.who for m in self.meanings if m.who is not None and name in (m.id, m.group)), None)
 
-    def seen_from(self, side: str) -> Mapping:
+    def seen_from(self, side: Side) -> Mapping:
         """The mapping with ``client`` and ``own_agent`` read as what they are on that side of a deal."""
-        words = {"client": client_group(side), "own_agent": own_agent(side)}
-
-        def key(text: str | None) -> str | None:
-            return _ALIASES.sub(lambda m: words[m[1]], text) if text else text
-
-        def role(text: str | None) -> str | None:
-            return (
-                ALIAS_ROLE.sub(lambda m: words[m[1]].removesuffix("s") if m[1] == "client" else words["own_agent"][:-6] + m[2], text)
-                if text
-                else text
-            )
-
-        seen = [
-            m.model_copy(
-                update={
-                    "fact": key(m.fact), "formula": key(m.formula), "required": key(m.required), "relevant": key(m.relevant), "role": role(m.role), "who": role(m.who),
-                }
-            )
-            for m in self.meanings
-        ]  # fmt: skip
-        return Mapping(meanings=tuple(seen), choices=self.choices)  # a copy would take along what was worked out for this one
-
-
-def group_of(role: str) -> tuple[str, int] | None:
-    """The party group and position of a role (``buyer.2`` is buyers, 2); None for agents and brokers."""
-    one, _, position = role.partition(".")
-    number = digits(position)
-    return (f"{one}s", number) if f"{one}s" in PARTY_GROUPS and number is not None else None
-
-
-# In keys: client.names, client.1.email, own_agent.firm.  In roles: client.2, own_agent, own_broker.
-_ALIASES = re.compile(r"(?<![\w.])(client|own_agent)(?=\.)")
-ALIAS_ROLE = re.compile(r"^(client|own)(?=[._])(_agent|_broker)?")
+        seen = tuple(m.seen_from(side) for m in self.meanings)
+        return Mapping(meanings=seen, choices=self.choices)  # a copy would take along what was worked out for this one
 
 
 @dataclass(frozen=True, eq=False)
@@ -229,24 +217,21 @@ class Form:
         """What the edition is known by: its geometry and, through ``page_content``, its pages."""
         return self.edition.digest()
 
-    def seen_from(self, side: str) -> Form:
+    def seen_from(self, side: Side) -> Form:
         """The form as it stands in a deal of that side; the same object each time."""
         if side not in self._seen:
-            speaks = any(
-                _ALIASES.search(f"{m.fact} {m.formula} {m.required} {m.relevant}") or ALIAS_ROLE.search(m.role or m.who or "")
-                for m in self.mapping.meanings
-            )
+            speaks = any(m.speaks_of_a_side for m in self.mapping.meanings)
             self._seen[side] = Form(self.edition, self.mapping.seen_from(side), self.pdf) if speaks else self
         return self._seen[side]
 
     @cached_property
-    def _seen(self) -> dict[str, Form]:
+    def _seen(self) -> dict[Side, Form]:
         return {}
 
     @cached_property
     def speaks_of_terms(self) -> bool:
         """Whether a blank of it shows a term, so that each offer within a deal has a copy of its own."""
-        return any(m.fact.split(".", 1)[0] in TERMS for m in self.mapping.meanings if m.fact)
+        return any(group_of(m.fact) in TERMS for m in self.mapping.meanings if m.fact)
 
     def pairs(self) -> Iterator[tuple[Field, Meaning]]:
         """Every field with its meaning, in reading order."""
@@ -258,7 +243,7 @@ class Form:
 def form_rules(mapping: Mapping, catalog: Catalog, document: str) -> tuple[list[Rule], list[Fault]]:
     """The rules of a form's own formulas for one document of a package, and what is wrong with them."""
     rules, faults = [], []
-    kinds, prefix = mapping.own_kinds, f"doc.{document}."
+    kinds, prefix = mapping.own_kinds, document_prefix(document)
     for m in mapping.meanings:
         if m.formula is None:
             continue
@@ -268,41 +253,3 @@ def form_rules(mapping: Mapping, catalog: Catalog, document: str) -> tuple[list[
         else:
             rules.append(rule)
     return rules, faults
-
-
-class RateTable(_Data):
-    """A pack's rates as written: see ``quillcore.money.Rates``."""
-
-    transfer_tax: tuple[Decimal, Decimal]
-    title_brackets: tuple[tuple[Decimal | None, Decimal], ...]
-    title_minimum: Decimal
-
-
-class PackSheet(_Data):
-    """``pack.yaml``."""
-
-    association: Name
-    short: Name
-    state: Number
-    state_name: Word = ""
-    released: date
-    time_zone: Word
-    deadline_time: time
-    holidays: dict[date, str]
-    rates: RateTable
-    forms: tuple[Number, ...]
-    built_from: Word = ""
-
-    def setting(self) -> Setting:
-        """The calendar and rates that formulas stand on."""
-        rates = Rates(self.rates.transfer_tax, self.rates.title_brackets, self.rates.title_minimum)
-        return Setting(Calendar(self.holidays), rates)
-
-
-@dataclass(frozen=True)
-class Pack:
-    """One release of an association's forms.  ``templates`` are the files' parsed content by file name."""
-
-    sheet: PackSheet
-    forms: dict[str, Form]
-    templates: dict[str, Any]

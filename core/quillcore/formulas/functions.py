@@ -8,13 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, time
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
 from quillcore import calendars, money
 from quillcore.facts.parties import joined
-from quillcore.values import amount_in_words
+from quillcore.values import amount_in_words, clock
 from quillcore.values.kinds import LONGEST
 from quillcore.values.words import to_cents
 
@@ -25,10 +25,19 @@ class Refused(Exception):
 
 @dataclass(frozen=True)
 class Setting:
-    """What formulas stand on besides facts: the pack's calendar and rates."""
+    """What formulas stand on besides facts: the pack's calendar and rates, and its clock: at what ``hour`` of which ``zone`` a
+    day on which something is due ends."""
 
     calendar: calendars.Calendar = field(default_factory=calendars.Calendar)
     rates: money.Rates | None = None
+    zone: str = "UTC"
+    hour: time = time(23, 59)
+
+    @property
+    def today(self) -> date:
+        """What day it is there."""
+        with clock.in_zone(clock.zone_named(self.zone)):
+            return clock.today()
 
 
 @dataclass(frozen=True)
@@ -39,6 +48,12 @@ class Function:
     gives: str
     compute: Callable[..., Any]
     needs_rates: bool = False
+    counts_days: bool = False
+
+    @property
+    def needs_pack(self) -> bool:
+        """Whether the pack's rates or holidays have a say in it."""
+        return self.needs_rates or self.counts_days
 
 
 def _whole(number: Decimal, what: str) -> int:
@@ -101,9 +116,11 @@ EAGER: dict[str, Function] = {
     "money": Function(("money",), "money", lambda _s, x: to_cents(x)),
     "year": Function(("date",), "number", lambda _s, d: Decimal(d.year)),
     "days_between": Function(("date", "date"), "number", lambda _s, a, b: Decimal((b - a).days)),
-    "days_after": Function(("date", "number"), "date", lambda s, d, n: s.calendar.days_after(d, _whole(n, "days"))),
+    "days_after": Function(("date", "number"), "date", lambda s, d, n: s.calendar.days_after(d, _whole(n, "days")), counts_days=True),
     "days_after_as_is": Function(("date", "number"), "date", lambda s, d, n: s.calendar.days_after_as_is(d, _whole(n, "days"))),
-    "business_days_after": Function(("date", "number"), "date", lambda s, d, n: s.calendar.business_days_after(d, _whole(n, "days"))),
+    "business_days_after": Function(
+        ("date", "number"), "date", lambda s, d, n: s.calendar.business_days_after(d, _whole(n, "days")), counts_days=True
+    ),
     "months_after": Function(("date", "number"), "date", _month_shift(calendars.months_after)),
     "lease_end": Function(("date", "number"), "date", _month_shift(calendars.lease_end)),
     "lease_months": Function(("date", "date"), "number", lambda _s, a, b: _lease_months(a, b)),

@@ -11,16 +11,15 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from functools import cache
 
-from quillcore.facts import PARTY_GROUPS, Catalog, Fact, Ledger, Party, Source
+from quillcore.facts import Catalog, Fact, Group, Ledger, Party, Source
+from quillcore.facts.keys import GROUPS, MOST_PARTIES, group_of, name_of, party_key, place_key
 from quillcore.facts.parties import PARTY_FIELDS, STATED_FIELDS, joined
 from quillcore.formulas.evaluation import Broken, Open, Result, Setting, evaluate
 from quillcore.formulas.syntax import Call, Literal, Node, Ref, parse, references
 from quillcore.formulas.typing import Checked, check, type_of_kind
 from quillcore.values import Fault, Value
-from quillcore.values.structured import digits
 from quillcore.values.words import to_cents
 
-MOST_PARTIES = 12
 _NAMING = frozenset(STATED_FIELDS) - {"email", "phone", "mailing_address"}
 _WORKED_OUT = tuple(name for name, field in PARTY_FIELDS.items() if field.worked_out)
 
@@ -135,17 +134,11 @@ class Sheet:
 
     def party_ids(self, group: str) -> Sequence[str]:
         """Stable ids of the group's parties, in order."""
-        stated = self.ledger.in_force(group)
-        return [i for i in str(stated.value).split(",") if i] if stated and isinstance(stated.value, str) else []
+        return self.ledger.parties(group)
 
     def stored_key(self, key: str) -> str | None:
-        """The key under which entries stand: ``buyers.2.email`` is ``party.<id>.email``; None where there is no such party."""
-        group, _, rest = key.partition(".")
-        position, _, field = rest.partition(".")
-        if group not in PARTY_GROUPS or (place := digits(position)) is None:
-            return key
-        ids = self.party_ids(group)
-        return f"party.{ids[place - 1]}.{field}" if 0 < place <= len(ids) else None
+        """The key under which entries stand; see ``Ledger.stored_key``."""
+        return self.ledger.stored_key(key)
 
     def party(self, group: str, position: int) -> Party:
         """The party at a position (from 1), as its stated fields say."""
@@ -164,7 +157,7 @@ class Sheet:
 
     def result(self, key: str) -> Result:
         """The key as formulas see it."""
-        if key in PARTY_GROUPS:
+        if key in GROUPS:
             return tuple(self.parties(key))
         held = self.held(key)
         if held.fault is not None:
@@ -186,8 +179,7 @@ class Sheet:
             return Held(None, None, (key,))
         if key == "deal.side":
             return Held(self.ledger.side, Source.FORM)
-        group, _, rest = key.partition(".")
-        if group in PARTY_GROUPS and (found := self._of_party(group, rest)) is not None:
+        if group_of(key) in GROUPS and (found := self._of_party(key)) is not None:
             return found
         stored = self.stored_key(key)
         if stored is None:
@@ -216,20 +208,18 @@ class Sheet:
         found = self._apply(rule)
         return Held(found.value, source if found.value is not None else None, found.missing, found.fault)
 
-    def _of_party(self, group: str, rest: str) -> Held | None:
+    def _of_party(self, key: str) -> Held | None:
+        group, rest = group_of(key), name_of(key)
         if rest == "names":
             text = joined([p.name for p in self.parties(group) if p.name])
             return Held(text, Source.WORKED_OUT) if text else Held(None, None, (f"{group}.1.name",))
         if rest == "count":
             return Held(Decimal(len(self.party_ids(group))), Source.WORKED_OUT)
-        position, _, field = rest.partition(".")
-        if field in _WORKED_OUT and digits(position) and self.stored_key(f"{group}.{rest}") is not None:
-            text = {"name": Party.name, "initials": Party.initials, "signature_name": Party.signature_name}[field].__get__(
-                self.party(group, int(position))
-            )
-            if text:
-                return Held(text, Source.WORKED_OUT)
-        return None
+        place = place_key(key)
+        if place is None or place.field not in _WORKED_OUT or self.stored_key(key) is None:
+            return None
+        found: str = getattr(self.party(group, place.position), place.field)
+        return Held(found, Source.WORKED_OUT) if found else None
 
     def _apply(self, rule: Rule) -> Held:
         self.evaluated.append(rule.target)
@@ -262,19 +252,16 @@ class Sheet:
         return seen
 
     def _shown_as(self, stored: str) -> Iterable[str]:
-        if stored in PARTY_GROUPS:
-            fields = [f"{stored}.{n}.{field}" for n in range(1, MOST_PARTIES + 1) for field in PARTY_FIELDS]
-            return [stored, f"{stored}.names", f"{stored}.count", *fields]
-        if not stored.startswith("party."):
+        if stored in GROUPS:
+            group = Group(stored)
+            fields = [group.key(n, field) for n in range(1, MOST_PARTIES + 1) for field in PARTY_FIELDS]
+            return [stored, group.names, group.how_many, *fields]
+        if party_key(stored) is None:
             return [stored]
-        _, party, field = stored.split(".", 2)
-        for group in PARTY_GROUPS:
-            ids = self.party_ids(group)
-            if party in ids:
-                at = f"{group}.{ids.index(party) + 1}"
-                named = [f"{at}.{f}" for f in _WORKED_OUT] + [group, f"{group}.names"]
-                return [f"{at}.{field}", *(named if field in _NAMING else [])]
-        return [stored]
+        place = place_key(shown := self.ledger.shown_key(stored))
+        if place is None or place.field not in _NAMING:
+            return [shown]
+        return [shown, *(place.group.key(place.position, f) for f in _WORKED_OUT), place.group, place.group.names]
 
 
 def rounded(value: Value, kind: str) -> Value:
@@ -291,4 +278,4 @@ def rounded(value: Value, kind: str) -> Value:
     return value
 
 
-__all__ = ["MOST_PARTIES", "Checked", "Held", "Rule", "Sheet", "catalog_rules", "circles", "rounded", "target_rule"]
+__all__ = ["Checked", "Held", "Rule", "Sheet", "catalog_rules", "circles", "rounded", "target_rule"]

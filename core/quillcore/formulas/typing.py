@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import date
 
-from quillcore.facts import PARTY_GROUPS, Catalog
+from quillcore.facts import Catalog
+from quillcore.facts.keys import GROUPS
 from quillcore.formulas.functions import EAGER
 from quillcore.formulas.syntax import Call, Literal, Node, Ref
 from quillcore.values import Fault
@@ -42,6 +43,19 @@ class Checked:
     tree: Node
     type: str
 
+    @property
+    def stands_on_the_pack(self) -> bool:
+        """Whether a pack's holidays or rates have a say in it."""
+        return any(name in EAGER and EAGER[name].needs_pack for name in functions_in(self.tree))
+
+
+def functions_in(tree: Node) -> Iterator[str]:
+    """The names of all functions that a tree calls."""
+    if isinstance(tree, Call):
+        yield tree.name
+        for arg in tree.args:
+            yield from functions_in(arg)
+
 
 def check(tree: Node, catalog: Catalog, own: Callable[[str], str | None] = lambda key: None) -> Checked | Fault:
     """The checked formula, or its first fault.  ``own`` gives the value kind of keys outside the catalog."""
@@ -66,7 +80,7 @@ class _Checker:
         return self.call(node)
 
     def ref(self, node: Ref) -> str:
-        if node.key in PARTY_GROUPS:
+        if node.key in GROUPS:
             return "parties"
         fact = self.catalog.find(node.key)
         kind = fact.kind if fact else self.own(node.key)

@@ -9,8 +9,8 @@ from typing import Annotated, Any
 from pydantic import BaseModel, ConfigDict, StringConstraints, ValidationError, model_validator
 from pydantic import Field as Count
 
-from quillcore.facts import Catalog
-from quillcore.forms.model import Form, Name, Number, Sentence, Side, Word
+from quillcore.facts import Catalog, Side
+from quillcore.forms.model import Form, Name, Number, Sentence, Word
 from quillcore.formulas import target_rule
 from quillcore.values import KINDS, Fault
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import date, time
 from decimal import Decimal, InvalidOperation
 
-from quillcore.values import dates
+from quillcore.values import clock, dates
 from quillcore.values.addresses import normal_form
 from quillcore.values.errors import Fault
 from quillcore.values.scripts import tidy, unsettable
@@ -60,7 +60,7 @@ class Kind:
         clean = tidy(text)
         if len(clean) > self.longest:
             return _too_long(len(clean), self.longest)
-        return unsettable(clean) or self.parse(clean, options, today or date.today())
+        return unsettable(clean) or self.parse(clean, options, today or clock.today())
 
     def same(self, a: Value, b: Value) -> bool:
         """Equal once normalised."""

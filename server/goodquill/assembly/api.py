@@ -12,30 +12,16 @@ from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from quillcore.assembly import Document, Package, assemble, separate_files, write_xfdf
-from rest_framework import serializers as s
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, as_file, asked
+from goodquill.assembly.shapes import FileQuery
 from goodquill.deals.keeping import note
 from goodquill.deals.opening import OpenDeal, open_deal
-from goodquill.deals.serializers import OfferQuery
 from goodquill.offices.once import dear
 
-AS = ("flat", "fillable", "xfdf", "separate")
-"""How a file leaves: flattened, still to be filled in, the answers alone, or each document by itself in a ZIP."""
-
-
 LEAVES_AS = {(200, kind): OpenApiTypes.BINARY for kind in ("application/pdf", "application/zip", "application/vnd.adobe.xfdf")}
-
-
-class FileQuery(OfferQuery):
-    """How a file leaves, and of which offer it is."""
-
-    # "as" is no name for a class's attribute, so it is added below.
-
-
-FileQuery._declared_fields["as"] = s.ChoiceField(choices=AS, required=False, default="flat")
 
 
 def _file(request: Request, opened: OpenDeal, documents: Sequence[Document] | None, name: str, how: str) -> HttpResponse:

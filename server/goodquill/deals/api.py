@@ -1,29 +1,20 @@
-"""The deal endpoints: list, start, open, change, undo, package."""
+"""The deal endpoints: list, open, change, undo, package."""
 
 from __future__ import annotations
 
-from typing import Any
 from uuid import UUID
 
 from drf_spectacular.utils import extend_schema
+from quillcore.facts.edits import Edit, Op
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import asked, checked, sent_with
-from goodquill.deals import actions, changing, history, keeping, lens, offers, payload
-from goodquill.deals import serializers as shapes
-from goodquill.deals.models import Deal
-from goodquill.deals.opening import find_deal, open_deal
+from goodquill.deals import actions, edits, history, keeping, lens, payload, queries, shapes, steps
+from goodquill.deals.opening import open_deal
+from goodquill.deals.shapes import offer_at_hand
 from goodquill.limits import MOST_LISTED_DEALS
-from goodquill.offices.access import may_see_deals
-from goodquill.offices.once import dear, once
-
-
-def offer_at_hand(request: Request) -> int | None:
-    """The offer that a request speaks of, by its id; None for the one in force."""
-    found: int | None = asked(shapes.OfferQuery, request)["offer"]
-    return found
 
 
 class DealsView(APIView):
@@ -31,30 +22,12 @@ class DealsView(APIView):
 
     @extend_schema(operation_id="deals", parameters=[shapes.DealsQuery], responses=shapes.DealRowSerializer(many=True))
     def get(self, request: Request) -> Response:
-        """The fifty touched last; with ``find``, those with all its words in name, address, parties or numbers; with
+        """The fifty touched last; with ``find``, those that have words of name, address, parties or numbers which begin so; with
         ``thrown_away`` those that can still be brought back."""
         given = asked(shapes.DealsQuery, request)
         if given["thrown_away"]:
-            return Response([deal_row(d) for d in keeping.thrown_away(request.user)[:MOST_LISTED_DEALS]])
-        rows = Deal.objects.filter(may_see_deals(request.user)).select_related("owner").order_by("-touched")
-        for word in given["find"].lower().split()[:8]:
-            rows = rows.filter(words__contains=word)
-        return Response([deal_row(d) for d in rows[:MOST_LISTED_DEALS]])
-
-    @extend_schema(operation_id="start_deal", request=shapes.NewDealSerializer, responses={201: shapes.DealRowSerializer})
-    @once
-    def post(self, request: Request) -> Response:
-        """Start a deal."""
-        return Response(deal_row(actions.create_deal(request.user, checked(shapes.NewDealSerializer, request))), 201)
-
-
-def deal_row(deal: Deal) -> dict[str, Any]:
-    """A deal as lists show it."""
-    s = deal.summary
-    return {
-        "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "agent": deal.owner.name, "address": s.get("address", ""),
-        "price": s.get("price", ""), "open": s.get("open", 0), "blanks": s.get("blanks", 0), "map": s.get("map", []), "next": s.get("next"), "touched": deal.touched,
-    }  # fmt: skip
+            return Response([payload.deal_row(d) for d in keeping.thrown_away(request.user)[:MOST_LISTED_DEALS]])
+        return Response([payload.deal_row(d) for d in queries.deals_touched_last(request.user, given["find"])])
 
 
 class DealView(APIView):
@@ -76,7 +49,7 @@ class DealView(APIView):
     @extend_schema(operation_id="bring_back_deal", request=None, responses=shapes.DealRowSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Bring it back."""
-        return Response(deal_row(keeping.bring_back(request.user, deal)))
+        return Response(payload.deal_row(keeping.bring_back(request.user, deal)))
 
 
 class NameView(APIView):
@@ -105,15 +78,16 @@ class ChangesView(APIView):
     def get(self, request: Request, deal: UUID) -> Response:
         """What has moved since change number ``since``; 204 when nothing has."""
         given = asked(shapes.SinceQuery, request)
-        if find_deal(request.user, deal).seq <= given["since"]:
+        if queries.newest_step(request.user, deal) <= given["since"]:
             return Response(status=204)
-        return Response(changing.changes_since(request.user, deal, given["since"], given["offer"]))
+        return Response(steps.changes_since(open_deal(request.user, deal, given["offer"]), given["since"]))
 
     @extend_schema(operation_id="edit", parameters=[shapes.OfferQuery], request=shapes.EditsSerializer, responses=shapes.DeltaSerializer)
     def post(self, request: Request, deal: UUID) -> Response:
         """Carry out a batch of edits."""
         given = checked(shapes.EditsSerializer, request)
-        return Response(changing.edit(request.user, deal, sent_with(request, given), given["edits"], offer_at_hand(request)))
+        wanted = [Edit(**one | {"op": Op(one["op"])}) for one in given["edits"]]
+        return Response(edits.edit(request.user, deal, sent_with(request, given), wanted, offer_at_hand(request)))
 
 
 class UndoView(APIView):
@@ -123,7 +97,7 @@ class UndoView(APIView):
     def post(self, request: Request, deal: UUID) -> Response:
         """Undo one change."""
         given = checked(shapes.UndoSerializer, request)
-        return Response(changing.undo(request.user, deal, sent_with(request, given), given["target"], offer_at_hand(request)))
+        return Response(edits.undo(request.user, deal, sent_with(request, given), given["target"], offer_at_hand(request)))
 
 
 class HistoryView(APIView):
@@ -171,29 +145,3 @@ class PackageView(APIView):
         if op == "order":
             return Response(actions.put_in_order(request.user, deal, change, given.get("order", []), offer))
         return Response(actions.set_aside(request.user, deal, change, document, op == "aside", offer))
-
-
-class OffersView(APIView):
-    """A deal's offers."""
-
-    @extend_schema(operation_id="offers", responses=shapes.OffersSerializer)
-    @dear
-    def get(self, request: Request, deal: UUID) -> Response:
-        """Their terms side by side."""
-        return Response(offers.side_by_side(open_deal(request.user, deal)))
-
-    @extend_schema(operation_id="add_offer", request=shapes.NewOfferSerializer, responses=shapes.DeltaSerializer)
-    def post(self, request: Request, deal: UUID) -> Response:
-        """Another offer, which is then at hand."""
-        given = checked(shapes.NewOfferSerializer, request)
-        return Response(offers.add_offer(request.user, deal, sent_with(request, given), given["name"], given["like"]))
-
-
-class OfferView(APIView):
-    """One offer."""
-
-    @extend_schema(operation_id="change_offer", request=shapes.OfferEditSerializer, responses=shapes.DeltaSerializer)
-    def post(self, request: Request, deal: UUID, offer: int) -> Response:
-        """Accept it, name it, say what became of it, or take it out."""
-        given = checked(shapes.OfferEditSerializer, request)
-        return Response(offers.change_offer(request.user, deal, sent_with(request, given), offer, given["op"], given["name"], given["day"]))

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections import defaultdict
 from typing import Any
 
-from quillcore.facts import PARTY_GROUPS, Ledger, load_catalog
+from quillcore.facts import Ledger, load_catalog
+from quillcore.facts.keys import GROUPS
 from quillcore.values import EMPTY
 
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.words import label_of, shown
-from goodquill.facts.models import Change, FactEntry, Kind
-from goodquill.facts.records import to_core
+from goodquill.record.entries import to_core
+from goodquill.record.models import Change, FactEntry, Kind
 
 MOST_STEPS = 50
 MOST_OF_ONE = 4
@@ -21,7 +22,7 @@ MOST_OF_ONE = 4
 def steps(opened: OpenDeal) -> list[dict[str, Any]]:
     """The newest steps, newest first.  Five queries beyond opening the deal, whatever its age."""
     rows = list(
-        Change.objects.filter(deal=opened.deal)
+        Change.objects.filter(record=opened.record)
         .exclude(kind=Kind.NOTHING)
         .select_related("by")
         .prefetch_related("undone_by")
@@ -41,11 +42,11 @@ def steps(opened: OpenDeal) -> list[dict[str, Any]]:
 
 def _moves(opened: OpenDeal, changes: set[Any]) -> dict[Any, list[dict[str, str]]]:
     """What each change did to what was in force: by replaying the lines of the keys that it touched."""
-    keys = set(FactEntry.objects.filter(deal=opened.deal, change__in=changes).values_list("key", flat=True))
+    keys = set(FactEntry.objects.filter(record=opened.record, change__in=changes).values_list("key", flat=True))
     told: dict[Any, list[dict[str, str]]] = defaultdict(list)
     ledgers: dict[int | None, Ledger] = {}
-    for row in FactEntry.objects.filter(deal=opened.deal, key__in=keys - set(PARTY_GROUPS)).order_by("pk").iterator(chunk_size=2_000):
-        ledger = ledgers.setdefault(row.offer_id, Ledger(load_catalog(), opened.deal.side, ()))
+    for row in FactEntry.objects.filter(record=opened.record, key__in=keys - GROUPS).order_by("pk").iterator(chunk_size=2_000):
+        ledger = ledgers.setdefault(row.scope, Ledger(load_catalog(), opened.side))
         before = _in_force(opened, ledger, row.key)
         ledger.add(to_core(row, opened.kind_of))
         after = _in_force(opened, ledger, row.key)

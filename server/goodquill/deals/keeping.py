@@ -12,12 +12,13 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from goodquill.api import Refusal, Sent
-from goodquill.deals.changing import begin, change_head, finish
 from goodquill.deals.models import Deal, Looked
 from goodquill.deals.opening import find_deal
-from goodquill.facts.models import Kind
+from goodquill.deals.parts import DEAL
+from goodquill.deals.steps import begin, finish
 from goodquill.offices.access import may_read_the_record, may_throw_away_deals
 from goodquill.offices.models import User
+from goodquill.record.models import Kind, Record
 
 FOUND_FOR = timedelta(days=30)
 MOST_LOOKS = 200
@@ -29,9 +30,8 @@ def name_deal(user: User, deal_id: UUID, sent: Sent, name: str, offer: int | Non
     step = begin(user, deal_id, sent, Kind.NAME, offer=offer)
     if not step.retried:
         before = step.opened.deal.name
-        change_head(step, {"name": name.strip() or before, "name_typed": bool(name.strip())})
-        step.change.said = f"{before} is now called {name.strip()}"[:300] if name.strip() else f"{before} follows address and surname again"[:300]
-        step.change.save(update_fields=["head", "said"])
+        step.do(DEAL, {str(deal_id): {"name": name.strip() or before, "name_typed": bool(name.strip())}})
+        step.say(f"{before} is now called {name.strip()}" if name.strip() else f"{before} follows address and surname again")
     return finish(step)
 
 
@@ -59,7 +59,8 @@ def thrown_away(user: User) -> Any:
 
 def sweep() -> int:
     """Delete for good what nobody can find any more; gives how many deals."""
-    return sum(deal.delete()[0] > 0 for deal in Deal.objects.filter(removed_at__lt=timezone.now() - FOUND_FOR).iterator(chunk_size=100))
+    gone = Record.objects.filter(deal__removed_at__lt=timezone.now() - FOUND_FOR)
+    return sum(record.delete()[0] > 0 for record in gone.iterator(chunk_size=100))
 
 
 def note(user: User, deal: Deal, what: str, document: str = "", how: str = "", content: bytes | None = None) -> None:

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from quillcore.facts import Source, load_catalog
+from quillcore.facts import Fact, Source, load_catalog
+from quillcore.facts.keys import OwnKey, own_key
 from quillcore.facts.parties import is_derived
 from quillcore.values import KINDS
 
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.payload import fact_row, place_counts
 from goodquill.deals.words import shown
-from goodquill.facts.models import FactEntry
+from goodquill.record.models import FactEntry
 
 MOST_LINES = 30
 
@@ -22,15 +23,13 @@ def look(opened: OpenDeal, key: str) -> dict[str, Any]:
     sheet, kind = opened.package.sheet, opened.kind_of(stored)
     fact = load_catalog().find(key)
     if fact is None:
-        fact = load_catalog()["deal.source_of_business"].model_copy(
-            update={"key": key, "kind": kind, "label": _own_label(opened, key), "options": opened.options_of(key), "formula": None}
-        )
+        fact = Fact(key=key, kind=kind, label=_own_label(opened, key), options=opened.vocabulary.options_of(key))
     held = sheet.held(key)
     row = fact_row(opened, fact, key, place_counts(opened).get(key, 0))
     beside = [{"source": s.source, "shown": s.formula or shown(s.value, kind), "origin": s.origin} for s in opened.ledger.beside(stored).values()]
     worked = sheet.worked_out(key) if held.source is not Source.WORKED_OUT else None
     lines = (
-        FactEntry.objects.filter(deal=opened.deal, key=stored, offer=opened.offer_of(stored))
+        FactEntry.objects.filter(record=opened.record, key=stored, scope=opened.scope_of(stored))
         .select_related("change__by")
         .order_by("-pk")[:MOST_LINES]
     )
@@ -52,9 +51,11 @@ def _reads(opened: OpenDeal, key: str) -> list[str]:
 
 
 def _own_label(opened: OpenDeal, key: str) -> str:
-    _, code, name = key.split(".", 2)
-    meaning = opened.forms[code].mapping.by_id.get(name) if code in opened.forms else None
-    return (meaning.label if meaning else "") or name.replace("-", " ").capitalize()
+    own = own_key(key)
+    assert own is not None, key
+    form = opened.forms.get(own.document)
+    meaning = form.mapping.by_id.get(own.name) if form is not None else None
+    return (meaning.label if meaning else "") or own.name.replace("-", " ").capitalize()
 
 
 def _line(line: FactEntry, kind: str) -> dict[str, Any]:
@@ -68,6 +69,6 @@ def places(opened: OpenDeal, key: str) -> list[dict[str, Any]]:
     for d in opened.documents:
         form = opened.forms.get(d.code)
         for f, m in form.pairs() if form else ():
-            if m.fact == key or key in (f"doc.{d.code}.{m.id}", f"doc.{d.code}.{m.group}"):
+            if m.fact == key or key in (str(OwnKey(d.code, m.id)), str(OwnKey(d.code, m.group or m.id))):
                 found.append({"document": d.code, "number": form.edition.number, "field": f.id, "page": f.page, "label": m.value or m.label or f.id})
     return found

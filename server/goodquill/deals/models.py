@@ -1,4 +1,4 @@
-"""A deal, its offers, its documents."""
+"""A deal, its offers, its documents, and who looked at it."""
 
 from __future__ import annotations
 
@@ -7,22 +7,34 @@ from typing import Any
 
 from django.conf import settings
 from django.db import models
+from quillcore.facts import Side
 
 from goodquill.contacts.models import Contact
 from goodquill.forms.models import Edition, MappingVersion, Release
 from goodquill.offices.models import Brokerage, Office
+from goodquill.record.models import Record
 
-SIDE_CHOICES = [("listing", "listing"), ("buying", "buying"), ("leasing out", "leasing out"), ("renting", "renting")]
-
-
+SIDE_CHOICES = [(side.value, side.value) for side in Side]
 STAGES = [("filling", "filling"), ("fell through", "fell through")]
+LONGEST_WORD = 40
+"""Characters of a word that is found: parcel numbers have some twenty."""
+
+
+class DealManager(models.Manager["Deal"]):
+    """Makes deals with what each of them needs."""
+
+    def start(self, **fields: Any) -> Deal:
+        """A deal with its record and its first offer."""
+        deal = self.create(record=Record.objects.create(), **fields)
+        Offer.objects.create(deal=deal)
+        return deal
 
 
 class Deal(models.Model):
-    """One client's business on one property.  ``summary`` is what lists show, stored at each change:
-    {"open", "blanks", "pages", "map", "address", "price", "next"}; ``words`` is what finding looks in."""
+    """One client's business on one property, known by its record's id.  ``summary`` is what lists show, stored at each change:
+    {"open", "blanks", "pages", "map", "address", "price", "next"}; ``words`` is what finding looks in, parted into ``DealWord``."""
 
-    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    record = models.OneToOneField(Record, models.CASCADE, primary_key=True, related_name="deal")
     brokerage = models.ForeignKey(Brokerage, models.PROTECT, related_name="deals")
     office = models.ForeignKey(Office, models.PROTECT, related_name="deals")
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="deals")
@@ -35,13 +47,22 @@ class Deal(models.Model):
     clients = models.ManyToManyField(Contact, related_name="deals", blank=True)
     before = models.ForeignKey("self", models.SET_NULL, null=True, related_name="after")
     """The deal that handed on to this one."""
-    seq = models.PositiveIntegerField(default=0)
     summary = models.JSONField(default=dict)
+    states = models.JSONField(default=dict)
+    """How the blanks stand in each offer, by its id: {"seq", "letters"}, where letters are by document code, a letter a blank in
+    reading order (``quillcore.assembly.blanks.STATES``; w where something waits), as of the step of that number."""
     words = models.CharField(max_length=600, blank=True)
     made = models.DateTimeField(auto_now_add=True)
     touched = models.DateTimeField(auto_now=True)
     removed_at = models.DateTimeField(null=True)
     """When it was thrown away; owner and broker find it again for thirty days."""
+
+    objects = DealManager()
+
+    @property
+    def on(self) -> Side:
+        """Whom the agent acts for."""
+        return Side(self.side)
 
     def next_position(self) -> int:
         """Where another document goes: behind all that the package ever had."""
@@ -54,6 +75,18 @@ class Deal(models.Model):
             models.Index(fields=["owner", "-touched"]),
             models.Index(fields=["office", "-touched"]),
         ]
+
+
+class DealWord(models.Model):
+    """A word by which a deal is found, from its beginning on."""
+
+    deal = models.ForeignKey(Deal, models.CASCADE, related_name="found_by")
+    brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="+")
+    word = models.CharField(max_length=LONGEST_WORD, db_collation="utf8mb4_bin")
+
+    class Meta:
+        unique_together = [("deal", "word")]
+        indexes = [models.Index(fields=["brokerage", "word", "deal"])]
 
 
 class Looked(models.Model):
@@ -81,28 +114,6 @@ class Looked(models.Model):
     def delete(self, *args: Any, **kwargs: Any) -> Any:
         """Never."""
         raise TypeError("what was noted is never taken away")
-
-
-class ClientPaper(models.Model):
-    """A paper of a client's own that outlives one deal: kept from a deal as it stood, or as it came.  It shows in each of
-    the client's deals, set aside from what leaves.  ``represents`` marks an agreement to represent
-    the client, which ``begins`` and ``ends``."""
-
-    contact = models.ForeignKey(Contact, models.PROTECT, related_name="papers")
-    edition = models.ForeignKey(Edition, models.PROTECT)
-    mapping = models.ForeignKey(MappingVersion, models.PROTECT)
-    number = models.CharField(max_length=20, blank=True)
-    title = models.CharField(max_length=200)
-    represents = models.BooleanField(default=False)
-    deal = models.ForeignKey(Deal, models.SET_NULL, null=True, related_name="+")
-    begins = models.DateField(null=True)
-    ends = models.DateField(null=True)
-    removed = models.BooleanField(default=False)
-    kept = models.DateTimeField(auto_now=True)
-    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
-
-    class Meta:
-        ordering = ["title", "-kept"]
 
 
 class Offer(models.Model):

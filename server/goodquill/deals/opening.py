@@ -1,29 +1,32 @@
-"""Opening a deal: everything of it in memory, in a fixed number of queries."""
+"""Opening a deal: everything that holds of it in memory, in a fixed number of queries, whatever its age."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 from uuid import UUID
 
 from django.db.models import CharField, Value
 from django.shortcuts import get_object_or_404
 from quillcore.assembly import Document as CoreDocument
 from quillcore.assembly import Package
-from quillcore.facts import PARTY_GROUPS, Act, Entry, Ledger, Source, load_catalog
-from quillcore.facts.catalog import OWN_KEY
-from quillcore.facts.parties import is_derived
-from quillcore.facts.scopes import belongs_to_offer, own_agent
+from quillcore.facts import Act, Entry, Ledger, Side, Source
+from quillcore.facts.edits import Clash as CoreClash
+from quillcore.facts.edits import Draft as CoreDraft
+from quillcore.facts.edits import Record as CoreRecord
+from quillcore.facts.keys import own_key
+from quillcore.facts.scopes import belongs_to_offer
 from quillcore.forms import Form
+from quillcore.forms.vocabulary import FormVocabulary
 
 from goodquill.api import Refusal
 from goodquill.deals.models import Deal, Document, Offer
-from goodquill.facts.models import Clash, Draft, FactEntry
-from goodquill.facts.records import build_ledger
 from goodquill.forms.queries import forms_by_hash, setting_of
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
+from goodquill.record.entries import Place, build_ledger, place_of
+from goodquill.record.models import Clash, Draft, FactEntry, Record
+from goodquill.record.steps import is_known
 
 
 def open_deal(user: User, deal: UUID, offer: int | None = None) -> OpenDeal:
@@ -31,21 +34,25 @@ def open_deal(user: User, deal: UUID, offer: int | None = None) -> OpenDeal:
     return OpenDeal(find_deal(user, deal), offer, reader=user)
 
 
-def find_deal(user: User, deal: UUID, lock: bool = False) -> Deal:
-    """The deal, if the user may see it.  ``lock`` holds its row to the end of the transaction."""
-    rows = Deal.objects.filter(may_see_deals(user)).select_related("owner__office__supervisor", "owner__brokerage__broker", "release", "before")
+def find_deal(user: User, deal: UUID, lock: bool = False, step: UUID | None = None) -> Deal:
+    """The deal, if the user may see it.  ``lock`` holds its record's row to the end of the transaction; of a ``step`` the deal then
+    says whether that was made before (``knows_step``)."""
+    rows = Deal.objects.filter(may_see_deals(user)).select_related(
+        "record", "owner__office__supervisor", "owner__brokerage__broker", "release", "before"
+    )
     if lock:
         # Locked by its key alone, so that two people in one deal wait for each other and for nobody else.
-        Deal.objects.select_for_update().filter(pk=deal).values_list("pk").first()
-    return get_object_or_404(rows, pk=deal)
+        Record.objects.select_for_update().filter(pk=deal).values_list("pk").first()
+    return get_object_or_404(rows.annotate(knows_step=is_known(step)) if step is not None else rows, pk=deal)
 
 
 @dataclass
 class Kept:
-    """Everything that is kept of a deal, all its offers included.  Reading it costs four queries and no more."""
+    """Everything that holds of a deal, all its offers included.  Reading it costs four queries and no more: of the record only the
+    lines that nothing has replaced."""
 
     offers: list[Offer]
-    rows: list[FactEntry]
+    rows: dict[Place, FactEntry]
     documents: list[Document]
     drafts: list[Draft]
     clashes: list[Clash]
@@ -53,25 +60,29 @@ class Kept:
     @classmethod
     def of(cls, deal: Deal) -> Kept:
         """Read it."""
+        lines = FactEntry.objects.filter(record=deal.pk, newest=True).order_by("pk")
         return cls(
             list(deal.offers.filter(removed=False)),
-            list(FactEntry.objects.filter(deal=deal).order_by("pk")),
+            {place_of(row): row for row in lines},
             list(Document.objects.filter(deal=deal, removed=False).order_by("position", "pk")),
             *_waiting(deal),
         )
 
+    def take(self, row: FactEntry) -> None:
+        """A line that was just written: it stands last, and in its place."""
+        self.rows.pop(place_of(row), None)
+        self.rows[place_of(row)] = row
+
 
 def _waiting(deal: Deal) -> tuple[list[Draft], list[Clash]]:
     """The deal's drafts and clashes, in one query: most deals have none of either."""
-    shared = ("pk", "offer_id", "key", "text", "by_id", "by__name")
+    shared = ("pk", "scope", "key", "text", "by_id", "by__name")
     none = Value("", output_field=CharField())
-    drafts = Draft.objects.filter(deal=deal).annotate(what=Value("draft")).values_list("what", *shared, "message", "mend")
-    clashes = (
-        Clash.objects.filter(deal=deal).annotate(what=Value("clash"), message_=none, mend_=none).values_list("what", *shared, "message_", "mend_")
-    )
+    drafts = Draft.objects.filter(record=deal.pk).annotate(what=Value("draft")).values_list("what", *shared, "message", "mend")
+    clashes = Clash.objects.filter(record=deal.pk).annotate(what=Value("clash"), message_=none, mend_=none)
     found: tuple[list[Draft], list[Clash]] = ([], [])
-    for what, pk, offer, key, text, by, name, message, mend in drafts.union(clashes, all=True):
-        said = {"pk": pk, "deal": deal, "offer_id": offer, "key": key, "text": text, "by": User(pk=by, name=name)}
+    for what, pk, scope, key, text, by, name, message, mend in drafts.union(clashes.values_list("what", *shared, "message_", "mend_"), all=True):
+        said = {"pk": pk, "record_id": deal.pk, "scope": scope, "key": key, "text": text, "by": User(pk=by, name=name)}
         if what == "draft":
             found[0].append(Draft(message=message, mend=mend, **said))
         else:
@@ -85,6 +96,8 @@ class OpenDeal:
 
     def __init__(self, deal: Deal, offer: int | None = None, kept: Kept | None = None, reader: User | None = None) -> None:
         self.deal = deal
+        self.record = deal.record
+        self.side: Side = deal.on
         self.reader = reader
         """Who looks at it: a clash is told to its author in other words than to others."""
         self.kept = kept or Kept.of(deal)
@@ -92,29 +105,38 @@ class OpenDeal:
         if found is None:
             raise Refusal("This deal has no such offer.", "Look at its offers again; nothing was changed.", "offer", 404)
         self.offer: Offer = found
-        here = (None, found.pk)
-        self.rows = [r for r in self.kept.rows if r.offer_id in here]
+        here = self._here = (None, found.pk)
         self.documents = [d for d in self.kept.documents if d.offer_id in here]
-        self.drafts = {d.key: d for d in self.kept.drafts if d.offer_id in here}
+        self.drafts = {d.key: d for d in self.kept.drafts if d.scope in here}
         self.clashes: dict[str, list[Clash]] = {}
         for clash in self.kept.clashes:
-            if clash.offer_id in here:
+            if clash.scope in here:
                 self.clashes.setdefault(clash.key, []).append(clash)
         self.forms: dict[str, Form] = self._forms()
-        self.ledger: Ledger = build_ledger(deal.side, self._profile(), self.rows, self.kind_of)
+        self.vocabulary = FormVocabulary(self.forms)
+        self.ledger: Ledger = build_ledger(self.side, self._profile(), self.rows, self.kind_of)
 
     def with_offer(self, offer: Offer) -> OpenDeal:
         """The same deal as another of its offers has it; nothing is read again."""
         return self if offer.pk == self.offer.pk else OpenDeal(self.deal, offer.pk, self.kept, self.reader)
 
+    def in_force(self) -> OpenDeal:
+        """The deal as the offer in force has it."""
+        return self.with_offer(next(o for o in self.kept.offers if o.in_force))
+
+    def read_again(self, offer: int | None) -> OpenDeal:
+        """The deal as it is now, after its documents or offers changed."""
+        self.deal.refresh_from_db(fields=["name", "name_typed", "stage"])
+        return OpenDeal(self.deal, offer, reader=self.reader)
+
     def _forms(self) -> dict[str, Form]:
         pairs = {d.code: (d.edition_id, d.mapping_id) for d in self.documents if d.edition_id and d.mapping_id}
         found = forms_by_hash(pairs.values())
-        return {code: found[pair].seen_from(self.deal.side) for code, pair in pairs.items()}
+        return {code: found[pair].seen_from(self.side) for code, pair in pairs.items()}
 
     def _profile(self) -> list[Entry]:
         """The agent's own particulars, read live: what an unanswered agent blank shows."""
-        agent, group, state = self.deal.owner, own_agent(self.deal.side), str(self.deal.release.sheet.get("state", ""))
+        agent, state = self.deal.owner, str(self.deal.release.sheet.get("state", ""))
         office, firm, supervisor, broker = agent.office, agent.brokerage, agent.office.supervisor, agent.brokerage.broker
         said = {"name": agent.name, "licence": agent.licence_in(state), "code": agent.listing_code, "email": agent.email, "phone": agent.phone}
         said |= {"firm": firm.name, "firm_licence": firm.licence, "firm_address": office.address, "firm_phone": office.phone}
@@ -123,6 +145,7 @@ class OpenDeal:
             said |= {"broker": broker.name, "broker_licence": broker.licence_in(state), "broker_email": broker.email, "broker_phone": broker.phone}
         if supervisor is not None:
             said |= {"supervisor": supervisor.name, "supervisor_licence": supervisor.licence_in(state)}
+        group = self.side.own_agent
         return [Entry(f"{group}.{field}", Act.STATE, 0, Source.PROFILE, text, origin=agent.name) for field, text in said.items() if text]
 
     @property
@@ -136,73 +159,57 @@ class OpenDeal:
         made = [CoreDocument(d.code, self.forms[d.code], d.section, d.set_aside) for d in self.documents if d.code in self.forms]
         return Package(made, self.ledger, setting_of(self.deal.release))
 
-    @cached_property
-    def _own_kinds(self) -> dict[str, dict[str, str]]:
-        return {code: form.mapping.own_kinds for code, form in self.forms.items()}
-
     def kind_of(self, key: str) -> str:
-        """Value kind of a stored key; text for what is no longer known, so that nothing kept is ever lost."""
-        catalog = load_catalog()
-        if m := OWN_KEY.fullmatch(key):
-            code, name = m[1], m[2]
-            meaning = self.forms[code].mapping.by_id.get(name) if code in self.forms else None
-            fact = catalog.find(meaning.fact if meaning and meaning.fact else name)
-            return self._own_kinds.get(code, {}).get(name) or (fact.kind if fact else "text")
-        fact = catalog.find(key)
-        return fact.kind if fact else "text"
+        """Value kind of a stored key."""
+        return self.vocabulary.kind_of(key)
 
-    def options_of(self, key: str) -> tuple[str, ...]:
-        """What a choice under this key may be."""
-        if m := OWN_KEY.fullmatch(key):
-            form = self.forms.get(m[1])
-            values = tuple(x.value for x in form.mapping.meanings if x.group == m[2] and x.value) if form else ()
-            meaning = form.mapping.by_id.get(m[2]) if form else None
-            fact = load_catalog().find(meaning.fact if meaning and meaning.fact else m[2])
-            return values or (meaning.options if meaning else ()) or (fact.options if fact else ())
-        fact = load_catalog().find(key)
-        return fact.options if fact else ()
-
-    def offer_of(self, key: str) -> Offer | None:
-        """Where entries of a stored key belong: the offer in force, or None for the deal itself."""
-        if key.startswith("doc."):
-            document = next((d for d in self.documents if d.code == key.split(".")[1]), None)
-            return self.offer if document is not None and document.offer_id else None
-        if key.startswith("party."):
-            code = key.split(".")[1]
-            group = next((g for g in PARTY_GROUPS if code in self.package.sheet.party_ids(g)), "")
-            return self.offer if group and belongs_to_offer(group, self.deal.side) else None
-        return self.offer if belongs_to_offer(key, self.deal.side) else None
+    def scope_of(self, key: str) -> int | None:
+        """Where lines of a stored key belong: the offer at hand, or None for the deal itself."""
+        own = own_key(key)
+        if own is not None:
+            document = next((d for d in self.documents if d.code == own.document), None)
+            return self.offer.pk if document is not None and document.offer_id else None
+        return self.offer.pk if belongs_to_offer(self.ledger.group_shown(key), self.side) else None
 
     def stored(self, key: str) -> str:
         """The stored key of one that a screen names; refuses what there is not."""
-        found = self.package.sheet.stored_key(key)
-        if is_derived(key):
-            raise Refusal("Names come from the parties.", "Change the party itself; every form follows.", "parties")
-        known = found is not None and (load_catalog().find(found) is not None or self._is_own(found))
-        if not known or found is None:
+        found = self.ledger.stored_key(key)
+        if found is None or not self.vocabulary.knows(found):
             raise Refusal(f"There is no “{key}” in this deal.", "Reload the page; nothing was changed.", "unknown key")
         return found
-
-    def _is_own(self, key: str) -> bool:
-        m = OWN_KEY.fullmatch(key)
-        if m is None or m[1] not in self.forms:
-            return False
-        mapping = self.forms[m[1]].mapping
-        return m[2] in self._own_kinds[m[1]] or m[2] in mapping.by_id or any(x.fact == m[2] for x in mapping.meanings)
 
     def version(self, key: str) -> int:
         """The newest entry of a stored key; what an edit says it was based on."""
         return self._versions.get(key, 0)
 
+    @property
+    def rows(self) -> list[FactEntry]:
+        """The lines that hold in this offer, the newest last."""
+        return [r for r in self.kept.rows.values() if r.scope in self._here]
+
     @cached_property
     def _versions(self) -> dict[str, int]:
         return {r.key: r.pk for r in self.rows}
 
-    def append(self, row: FactEntry, core: Any) -> None:
-        """Take a line that was just written into what is open, so that it need not be read again."""
-        self.kept.rows.append(row)
-        if row.offer_id not in (None, self.offer.pk):
+    def core_record(self) -> CoreRecord:
+        """The same as the core's edits want it."""
+        sheet = self.package.sheet
+        return CoreRecord(self.ledger, self.vocabulary, self._versions, lambda key: sheet.held(key).value, self._drafts(), self._clashes())
+
+    def _drafts(self) -> dict[str, CoreDraft]:
+        return {key: CoreDraft(d.text, d.message, d.mend) for key, d in self.drafts.items()}
+
+    def _clashes(self) -> dict[str, list[CoreClash]]:
+        return {key: [CoreClash(c.text, str(c.by_id)) for c in clashes] for key, clashes in self.clashes.items()}
+
+    def newest(self) -> dict[Place, FactEntry]:
+        """The newest lines of all offers, by place."""
+        return self.kept.rows
+
+    def append(self, row: FactEntry, core: Entry) -> None:
+        """Take in a line that was just written, so that it need not be read again."""
+        self.kept.take(row)
+        if row.scope not in self._here:
             return
-        self.rows.append(row)
         self._versions[row.key] = row.pk
         self.ledger.add(core)

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections import Counter
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from quillcore.assembly import Blank
-from quillcore.facts import PARTY_GROUPS, Fact, Source, load_catalog
+from quillcore.facts import Fact, Group, Source, load_catalog
+from quillcore.facts.keys import group_of
 from quillcore.facts.owners import read_owners
 from quillcore.facts.parties import PARTY_FIELDS, is_derived, joined, shared_emails
 from quillcore.formulas import Held
 
+from goodquill.deals import states
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal
-from goodquill.deals.standing import own_steps, waiting_rows
+from goodquill.deals.standing import NextSteps, own_steps, waiting_rows
 from goodquill.deals.words import editable, shown
 from goodquill.forms.queries import retirements
 
@@ -23,15 +26,26 @@ def offer_row(offer: Offer) -> dict[str, Any]:
     return {"id": offer.pk, "name": offer.name, "parties": offer.parties, "outcome": offer.outcome, "in_force": offer.in_force}
 
 
-def deal_head(opened: OpenDeal) -> dict[str, Any]:
-    """The slim header's content."""
+def deal_head(opened: OpenDeal, next_steps: NextSteps | None = None) -> dict[str, Any]:
+    """The slim header's content.  ``next_steps`` is what undo and redo would take, where that is known."""
     deal, summary = opened.deal, opened.deal.summary
-    undo, redo = own_steps(deal, opened.reader) if opened.reader is not None else (None, None)
+    if next_steps is None and opened.reader is not None:
+        next_steps = own_steps(deal, opened.reader)
+    undo, redo = next_steps or (None, None)
     return {
         "undo": undo, "redo": redo, "waiting": waiting_rows(opened), "name_typed": deal.name_typed,
-        "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "seq": deal.seq, "open": summary.get("open", 0),
+        "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "seq": opened.record.seq, "open": summary.get("open", 0),
         "agent": deal.owner.name, "association": deal.release.association, "released": deal.release.released, "offer": opened.offer.pk,
         "offers": [offer_row(o) for o in opened.kept.offers],
+    }  # fmt: skip
+
+
+def deal_row(deal: Deal) -> dict[str, Any]:
+    """A deal as lists show it."""
+    s = deal.summary
+    return {
+        "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "agent": deal.owner.name, "address": s.get("address", ""),
+        "price": s.get("price", ""), "open": s.get("open", 0), "blanks": s.get("blanks", 0), "map": s.get("map", []), "next": s.get("next"), "touched": deal.touched,
     }  # fmt: skip
 
 
@@ -43,25 +57,24 @@ def earlier(deal: Deal) -> dict[str, Any] | None:
 def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[dict[str, Any]]:
     """Facts in catalog order (those that this side of a deal has to do with, that are on a form or have a value, and every
     party's fields), or those of them that are named."""
-    catalog = load_catalog()
-    counts, side = place_counts(opened), opened.deal.side
-    wanted = [
-        f.key for f in catalog if f.key != "deal.side" and (catalog.belongs(f.group, side) or counts.get(f.key) or opened.ledger.beside(f.key))
-    ] + [f"{g}.{n}.{field}" for g in PARTY_GROUPS for n in range(1, len(opened.package.sheet.party_ids(g)) + 1) for field in PARTY_FIELDS]
-    if keys is not None:
-        chosen = set(keys)
-        wanted = [k for k in wanted if k in chosen]
-    return [fact_row(opened, catalog[key], key, counts.get(key, 0)) for key in wanted]
+    catalog, counts = load_catalog(), place_counts(opened)
+    parties = [g.key(n, field) for g in Group for n in range(1, len(opened.ledger.parties(g)) + 1) for field in PARTY_FIELDS]
+    chosen = None if keys is None else set(keys)
+    wanted = [f for f in (catalog if chosen is None else map(catalog.facts.get, catalog.facts.keys() & chosen)) if _is_shown(opened, f, counts)]
+    rows = [*(f.key for f in sorted(wanted, key=lambda f: catalog.place(f.key))), *(k for k in parties if chosen is None or k in chosen)]
+    return [fact_row(opened, catalog[key], key, counts.get(key, 0)) for key in rows]
 
 
-def place_counts(opened: OpenDeal) -> dict[str, int]:
+def _is_shown(opened: OpenDeal, fact: Fact, counts: Mapping[str, int]) -> bool:
+    """Whether this side of a deal has to do with a fact, or it is on a form or has a value."""
+    if fact.key == "deal.side":
+        return False
+    return load_catalog().belongs(fact.group, opened.side) or bool(counts.get(fact.key) or opened.ledger.beside(fact.key))
+
+
+def place_counts(opened: OpenDeal) -> Counter[str]:
     """To how many blanks each fact goes."""
-    counts: dict[str, int] = {}
-    for form in opened.forms.values():
-        for m in form.mapping.meanings:
-            if m.fact is not None:
-                counts[m.fact] = counts.get(m.fact, 0) + 1
-    return counts
+    return sum((form.mapping.fact_counts for form in opened.forms.values()), Counter())
 
 
 def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, Any]:
@@ -75,7 +88,7 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
     draft = opened.drafts.get(stored)
     in_force = opened.ledger.in_force(stored)
     return {
-        "key": key, "group": key.split(".", 1)[0], "label": fact.label, "kind": fact.kind, "options": fact.options, "help": fact.help,
+        "key": key, "group": group_of(key), "label": fact.label, "kind": fact.kind, "options": fact.options, "help": fact.help,
         "example": fact.example, "shown": shown(held.value, fact.kind), "edit": editable(held.value, fact.kind), "source": held.source,
         "version": opened.version(stored), "places": places, "missing": held.missing, "differs": differs,
         "locked": bool(in_force and in_force.locked), "worked_out": fact.formula is not None or is_derived(key),
@@ -121,9 +134,9 @@ def document_row(
     }  # fmt: skip
 
 
-def documents_of(opened: OpenDeal, blanks: list[Blank]) -> list[dict[str, Any]]:
+def documents_of(opened: OpenDeal) -> list[dict[str, Any]]:
     """The package in order, expected papers included."""
-    open_by, all_by = count_open(opened, blanks), count_blanks(blanks)
+    open_by = states.count_open(opened)
     rows = []
     for d in opened.documents:
         form = opened.forms.get(d.code)
@@ -138,10 +151,10 @@ def documents_of(opened: OpenDeal, blanks: list[Blank]) -> list[dict[str, Any]]:
                 e.number,
                 e.pages,
                 open_by.get(d.code, 0),
-                all_by.get(d.code, 0),
+                states.count_blanks(form),
                 form.edition_hash,
                 e.released.isoformat(),
-                ours=e.is_ours(opened.deal.side),
+                ours=e.is_ours(opened.side),
                 audience=list(e.audience),
                 sizes=[list(s) for s in e.sizes],
             )
@@ -149,46 +162,20 @@ def documents_of(opened: OpenDeal, blanks: list[Blank]) -> list[dict[str, Any]]:
     return rows
 
 
-def is_open(opened: OpenDeal, blank: Blank) -> bool:
-    """Whether a blank asks for something: it has no answer, or what was typed for it waits for somebody."""
-    if blank.state == "open" or not opened.waiting or blank.field.shape == "sign":
-        return blank.state == "open"
-    return opened.package.sheet.stored_key(blank.own_key if blank.only_here else blank.key) in opened.waiting
-
-
-def count_open(opened: OpenDeal, blanks: Iterable[Blank]) -> dict[str, int]:
-    """Open blanks by document."""
-    counts: dict[str, int] = {}
-    for b in blanks:
-        if is_open(opened, b):
-            counts[b.document] = counts.get(b.document, 0) + 1
-    return counts
-
-
-def count_blanks(blanks: Iterable[Blank]) -> dict[str, int]:
-    """Blanks (sign spots apart) by document."""
-    counts: dict[str, int] = {}
-    for b in blanks:
-        if b.field.shape != "sign":
-            counts[b.document] = counts.get(b.document, 0) + 1
-    return counts
-
-
 def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, str]]]:
     """Each group's parties in order, by stable id, with the name that forms print; ``shares`` names those of the same e-mail."""
     sheet = opened.package.sheet
-    every = {i: sheet.party(g, n) for g in PARTY_GROUPS for n, i in enumerate(sheet.party_ids(g), 1)}
+    every = {i: sheet.party(g, n) for g in Group for n, i in enumerate(sheet.party_ids(g), 1)}
     shares = shared_emails(every)
     return {
-        g: [{"id": i, "name": every[i].name, "shares": joined([every[o].name for o in shares.get(i, [])])} for i in sheet.party_ids(g)]
-        for g in PARTY_GROUPS
+        g: [{"id": i, "name": every[i].name, "shares": joined([every[o].name for o in shares.get(i, [])])} for i in sheet.party_ids(g)] for g in Group
     }
 
 
 def suggested(opened: OpenDeal) -> list[dict[str, Any]]:
     """The recorded owners as parties to be confirmed, as long as nobody is named on the owners' side."""
     sheet = opened.package.sheet
-    group = "landlords" if opened.deal.side in ("leasing out", "renting") else "sellers"
+    group = opened.side.owners
     recorded = sheet.held("tax.owners").value
     if sheet.party_ids(group) or not isinstance(recorded, str):
         return []
@@ -218,48 +205,35 @@ def suggested(opened: OpenDeal) -> list[dict[str, Any]]:
 def whole(opened: OpenDeal) -> dict[str, Any]:
     """Everything a screen needs on opening a deal."""
     blanks = list(opened.package.blanks())
+    states.read_states(opened, blanks)
     return {
-        "head": deal_head(opened), "documents": documents_of(opened, blanks), "blanks": [blank_row(opened, b) for b in blanks],
+        "head": deal_head(opened), "documents": documents_of(opened), "blanks": [blank_row(opened, b) for b in blanks],
         "clients": [{"id": c.pk, "name": c.name} for c in opened.deal.clients.all()], "earlier": earlier(opened.deal), "facts": facts_of(opened), "parties": parties_of(opened), "suggested": suggested(opened), "groups": load_catalog().groups,
         "retired": retirements(opened.deal.owner, {f.edition_hash for f in opened.forms.values()}),
     }  # fmt: skip
 
 
-_DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
-
-
-def tick(blank: Blank) -> str:
-    """A blank in the stored map: left, top and width in 36ths of a letter page as one digit of base 36 each, then
-    o (open) or f (filled); "" for others."""
-    if blank.state not in ("open", "filled"):
-        return ""
-    left, _, right, top = blank.field.rect
-    spots = (left / 612, 1 - top / 792, (right - left) / 612)
-    return "".join(_DIGITS[max(0, min(35, round(36 * s)))] for s in spots) + blank.state[0]
-
-
-def _waiting_elsewhere(opened: OpenDeal, blanks: Iterable[Blank]) -> int:
+def _waiting_elsewhere(opened: OpenDeal) -> int:
     """How many things wait that no blank of the package shows."""
     if not opened.waiting:
         return 0
-    sheet = opened.package.sheet
-    return len(opened.waiting - {sheet.stored_key(key) for b in blanks for key in (b.key, b.own_key)})
+    keys = (key for d in opened.package.documents for key in opened.package.keys_of(d))
+    return len(opened.waiting - {opened.ledger.stored_key(key) for key in keys})
 
 
-def summarise(opened: OpenDeal, every: Iterable[Blank]) -> None:
-    """Store what lists show, from every blank of the package.  The caller saves the deal."""
-    blanks = [b for b in every if not opened.package.by_id[b.document].set_aside]
-    sheet = opened.package.sheet
-    pages = []
-    for document in opened.package.documents:
-        if document.set_aside:
-            continue
-        for number in range(1, document.form.edition.pages + 1):
-            pages.append("".join(tick(b) for b in blanks if b.document == document.id and b.field.page == number))
+def summarise(opened: OpenDeal) -> None:
+    """Store what lists show, from how the offer's blanks stand.  The caller saves the deal."""
+    leaving = [d for d in opened.package.documents if not d.set_aside]
+    open_by, letters, sheet = states.count_open(opened), states.letters_of(opened), opened.package.sheet
+    pages = [page for d in leaving for page in states.page_map(d.form, letters[d.id])]
     price, address = sheet.held("terms.purchase_price").value, sheet.held("property.one_line").value
     closing = sheet.held("terms.closing_date").value
     opened.deal.summary = {
-        "open": sum(is_open(opened, b) for b in blanks) + _waiting_elsewhere(opened, blanks), "blanks": sum(b.field.shape != "sign" for b in blanks), "pages": len(pages), "map": pages,
-        "address": address if isinstance(address, str) else "", "price": shown(price, "money"),
+        "open": sum(open_by[d.id] for d in leaving) + _waiting_elsewhere(opened),
+        "blanks": sum(states.count_blanks(d.form) for d in leaving),
+        "pages": len(pages),
+        "map": pages,
+        "address": address if isinstance(address, str) else "",
+        "price": shown(price, "money"),
         "next": {"label": "Closing", "date": closing.isoformat()} if hasattr(closing, "isoformat") else None,
-    }  # fmt: skip
+    }

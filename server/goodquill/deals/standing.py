@@ -5,22 +5,22 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from quillcore.facts import PARTY_GROUPS
-
 from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.words import label_of, shown
-from goodquill.facts.models import Change, Kind
 from goodquill.offices.models import User
+from goodquill.record.models import Change, Kind
 
+NextSteps = tuple[dict[str, Any] | None, dict[str, Any] | None]
+"""What undo and redo would take, each {"id", "said"}."""
 MOST_WAITING = 50
 _LOOKED_BACK = 120
 """Own steps among which undo looks: beyond that many taken back one after the other, History is the way."""
 
 
-def own_steps(deal: Deal, user: User) -> tuple[dict[str, Any] | None, dict[str, Any] | None]:
+def own_steps(deal: Deal, user: User) -> NextSteps:
     """What the user's undo and redo would take, each {"id", "said"}: it is the deal's, whatever window asks.  One query."""
-    rows = Change.objects.filter(deal=deal, by=user).exclude(kind=Kind.NOTHING).order_by("-seq").values("id", "kind", "said", "undoes_id")
+    rows = Change.objects.filter(record=deal.pk, by=user).exclude(kind=Kind.NOTHING).order_by("-seq").values("id", "kind", "said", "undoes_id")
     taken_back: set[Any] = set()
     redo: dict[str, Any] | None = None
     moved_on = False
@@ -47,7 +47,7 @@ def _drafts(opened: OpenDeal) -> Iterable[dict[str, Any]]:
     for key, draft in opened.drafts.items():
         yield {
             "what": "draft",
-            "key": shown_key(opened, key),
+            "key": opened.ledger.shown_key(key),
             "label": label_of(key),
             "typed": draft.text[:200],
             "by": "",
@@ -60,7 +60,7 @@ def _clashes(opened: OpenDeal) -> Iterable[dict[str, Any]]:
         for c in clashes:
             yield {
                 "what": "clash",
-                "key": shown_key(opened, key),
+                "key": opened.ledger.shown_key(key),
                 "label": label_of(key),
                 "typed": c.text[:200],
                 "by": c.by.name,
@@ -68,15 +68,6 @@ def _clashes(opened: OpenDeal) -> Iterable[dict[str, Any]]:
             }
 
 
-def shown_key(opened: OpenDeal, stored: str) -> str:
-    """The key by which screens know a stored one: a party's by its position."""
-    if not stored.startswith("party."):
-        return stored
-    _, party, field = stored.split(".", 2)
-    sheet = opened.package.sheet
-    return next((f"{g}.{ids.index(party) + 1}.{field}" for g in PARTY_GROUPS if party in (ids := list(sheet.party_ids(g)))), stored)
-
-
 def _prints(opened: OpenDeal, key: str) -> str:
-    held = opened.package.sheet.held(shown_key(opened, key))
+    held = opened.package.sheet.held(opened.ledger.shown_key(key))
     return shown(held.value, opened.kind_of(key))

@@ -8,8 +8,7 @@ from quillcore.values import EMPTY, KINDS, Value
 
 def label_of(key: str) -> str:
     """What a fact or blank is called."""
-    fact = load_catalog().find(key)
-    return fact.label if fact else key.rsplit(".", 1)[-1].replace("-", " ")
+    return load_catalog().label_of(key)
 
 
 def shown(value: Value | None, kind: str) -> str:

@@ -1,50 +1,15 @@
-"""Taking a pack in, and an office's own papers."""
+"""Keeping forms."""
 
 from __future__ import annotations
 
-import hashlib
-import json
-from collections.abc import Mapping
-from dataclasses import asdict
-from datetime import date
-from uuid import UUID
-
-from django.db import transaction
-from django.shortcuts import get_object_or_404
-from quillcore.forms import Form, Pack
-from quillcore.forms.placing import Paper, Placed, carried, make_form, placed_from
-from quillcore.forms.printed import Printed, printed_on
-from quillcore.forms.reading import read_form
-from quillcore.values import Fault
+from quillcore.forms import Form
+from quillcore.forms.printed import Printed
 
 from goodquill import files
-from goodquill.api import Refusal
-from goodquill.forms.models import Edition, MappingVersion, Reading, Release, ReleaseForm
-from goodquill.forms.queries import forms_of
-from goodquill.offices.access import may_drop_papers, may_save_papers, may_use_releases
-from goodquill.offices.models import Brokerage, User
+from goodquill.forms.models import Edition, MappingVersion
 
 MOST_WORDS = 60_000
 """Characters of an edition's text in which is found: a form of 500 close-printed pages is found by its first hundred."""
-
-
-@transaction.atomic
-def take_in(pack: Pack, brokerage: Brokerage | None = None, printed: Mapping[str, Printed] | None = None) -> Release:
-    """Keep a checked pack as a release.  Taking the same one in twice gives the one that is there.  A brokerage's comes from
-    strangers: what is printed on its forms was read in a limited child and comes as ``printed``, by form number."""
-    sheet = pack.sheet.model_dump(mode="json")
-    parts = [sheet, [(n, f.edition_hash, f.mapping.digest()) for n, f in pack.forms.items()], pack.templates, str(brokerage and brokerage.pk)]
-    digest = hashlib.sha256(json.dumps(parts, sort_keys=True, default=str).encode()).hexdigest()
-    if found := Release.objects.filter(digest=digest).first():
-        return found
-    release = Release.objects.create(
-        brokerage=brokerage, association=pack.sheet.association, released=pack.sheet.released, sheet=sheet, digest=digest
-    )
-    for position, (number, form) in enumerate(pack.forms.items()):
-        said = printed[number] if printed is not None else printed_on(form.pdf, form.edition.heights)
-        edition, mapping = keep_form(form, said, foreign=printed is not None)
-        ReleaseForm.objects.create(release=release, number=number, position=position, edition=edition, mapping=mapping)
-    return release
 
 
 def keep_form(form: Form, printed: Printed, foreign: bool = False) -> tuple[Edition, MappingVersion]:
@@ -61,95 +26,3 @@ def keep_form(form: Form, printed: Printed, foreign: bool = False) -> tuple[Edit
         )  # fmt: skip
     mapping, _ = MappingVersion.objects.get_or_create(hash=form.mapping.digest(), defaults={"data": form.mapping.model_dump(mode="json")})
     return edition, mapping
-
-
-def start_reading(user: User, name: str, content: bytes, replaces: str = "") -> Reading:
-    """Read a PDF and keep what was found.  ``replaces`` is the edition hash of the office paper whose next edition this is."""
-    found = read_form(content)
-    if isinstance(found, Fault):
-        raise Refusal.of(found)
-    placed, told, paper = placed_from(found), {}, {"number": "", "title": found.title[:200]}
-    if replaces:
-        row = get_object_or_404(ReleaseForm.objects.filter(release__brokerage=user.brokerage_id).select_related("edition"), edition=replaces)
-        before = forms_of([row])[row.number]
-        placed, told = carried(before, placed)
-        e = before.edition
-        paper = {"number": e.number, "title": e.title, "topic": e.topic, "purpose": e.purpose, "sides": list(e.sides)}
-    return Reading.objects.create(
-        brokerage=user.brokerage, by=user, name=name[:200], content=files.keep(found.clean), told=told, paper=paper,
-        found={"pages": found.pages, "sizes": found.sizes, "title": found.title, "removed": found.removed, "fields": len(found.fields)},
-        placed=[p.model_dump(mode="json") for p in placed], printed=asdict(found.printed),
-    )  # fmt: skip
-
-
-def find_reading(user: User, reading_id: UUID, lock: bool = False) -> Reading:
-    """A paper of the user's brokerage that is in work."""
-    rows = Reading.objects.select_for_update() if lock else Reading.objects.select_related("by", "proposed_by")
-    return get_object_or_404(rows.filter(brokerage=user.brokerage_id, removed=False), pk=reading_id)
-
-
-def remove_reading(user: User, reading_id: UUID, removed: bool) -> None:
-    """Take a paper in work off the list, or put it back: the own one, or anybody's for those who put papers to use."""
-    reading = get_object_or_404(Reading.objects.filter(brokerage=user.brokerage_id), pk=reading_id)
-    if not Reading.objects.filter(may_drop_papers(user), pk=reading.pk).exists():
-        raise Refusal(f"{reading.by.name} is at work on this paper.", "Ask them, or your broker; nothing was changed.", "role", 403)
-    if reading.removed == removed:
-        raise Refusal("It is on the list already." if not removed else "It is off the list already.", "Nothing was changed.", "nothing", 409)
-    reading.removed = removed
-    reading.save(update_fields=["removed"])
-
-
-@transaction.atomic
-def keep_reading(user: User, reading_id: UUID, placed: list[Placed], paper: dict[str, object], based_on: int) -> Reading:
-    """Keep what has been placed and confirmed so far; refuses what is based on an older state, so that two people don't undo each other."""
-    reading = find_reading(user, reading_id, lock=True)
-    if reading.version != based_on:
-        raise Refusal("Somebody else has worked on this paper meanwhile.", "Reload it; what they did is there.", "stale", 409)
-    reading.placed, reading.paper = [p.model_dump(mode="json") for p in placed], paper
-    reading.version += 1
-    reading.save(update_fields=["placed", "paper", "version"])
-    return reading
-
-
-def form_from(reading: Reading, paper: Paper) -> Form | list[Fault]:
-    """The form that a reading makes as it stands, or what is wrong with it."""
-    placed = [Placed.model_validate(p) for p in reading.placed]
-    sizes = [(float(w), float(h)) for w, h in reading.found["sizes"]]
-    return make_form(paper, placed, files.fetch(reading.content), sizes, date.today())
-
-
-@transaction.atomic
-def save_as_form(user: User, reading_id: UUID, paper: Paper) -> ReleaseForm | None:
-    """Make the reading one of the brokerage's own papers; one of the same number is followed by this edition of it.  By somebody
-    who may not decide that it is proposed to those who may: then None."""
-    reading = find_reading(user, reading_id, lock=True)
-    form = form_from(reading, paper)
-    if isinstance(form, list):
-        raise Refusal(str(form[0]), "Nothing was saved; what you placed is kept.", form[0].rule)
-    if not may_save_papers(user):
-        reading.proposed_by, reading.paper = user, paper.model_dump(mode="json")
-        reading.version += 1
-        reading.save(update_fields=["proposed_by", "paper", "version"])
-        return None
-    release = papers_of(user)
-    said = Printed(reading.printed.get("words", ""), tuple(reading.printed.get("sentences", ())))
-    edition, mapping = keep_form(form, said, foreign=True)
-    row, _ = ReleaseForm.objects.update_or_create(
-        release=release, number=paper.number, defaults={"edition": edition, "mapping": mapping, "position": release.forms.count()}
-    )
-    reading.delete()
-    return row
-
-
-def papers_of(user: User) -> Release:
-    """The brokerage's own papers: a release that grows.  Calendar and rates are those of the newest pack open to the user."""
-    brokerage = user.brokerage
-    digest = f"papers:{brokerage.pk}"
-    found = Release.objects.filter(digest=digest).first()
-    if found is not None:
-        return found
-    like = Release.objects.filter(may_use_releases(user)).order_by("-released").first()
-    if like is None:
-        raise Refusal("No association's forms are open to you yet.", "Enter your member number under Forms first.", "no pack")
-    sheet = {**like.sheet, "association": brokerage.name, "short": brokerage.name, "forms": []}
-    return Release.objects.create(brokerage=brokerage, association=brokerage.name, released=date.today(), sheet=sheet, digest=digest, own_papers=True)

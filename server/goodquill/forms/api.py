@@ -4,61 +4,23 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.core.files.base import ContentFile
-from django.core.files.storage import default_storage
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from quillcore.facts import load_catalog
-from quillcore.limited import run_limited
-from quillcore.pdf import picture
-from quillcore.values import Fault
-from rest_framework import serializers as s
+from quillcore.facts import Group, load_catalog
+from quillcore.facts.keys import group_of
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill import files
 from goodquill.api import Refusal, asked, checked
 from goodquill.forms.finding import find_forms, form_row
 from goodquill.forms.models import Edition, Favourite, ReleaseForm
+from goodquill.forms.pictures import SHARPNESS, page_picture
 from goodquill.forms.queries import forms_of
+from goodquill.forms.shapes import CatalogFactSerializer, FavouriteSerializer, FormSerializer, FormSheetSerializer, FormsQuery
 from goodquill.offices.access import may_see_deals, may_use_releases
-
-SHARPNESS = (48, 110, 165, 220)
-"""Dots per inch that pictures come in: the map, and the paper on plain and dense screens."""
-
-
-class FormSerializer(s.Serializer):
-    """A form that can be added to a package.  ``own`` papers are the brokerage's; ``filled_by`` are the sides on which it is
-    ours to fill (none: all); ``found`` is the text around what was looked for, where only the text has it."""
-
-    number = s.CharField()
-    title = s.CharField()
-    topic = s.CharField()
-    purpose = s.CharField(allow_blank=True)
-    sides = s.ListField(child=s.CharField())
-    kinds = s.ListField(child=s.CharField())
-    audience = s.ListField(child=s.CharField())
-    filled_by = s.ListField(child=s.CharField())
-    pages = s.IntegerField()
-    blanks = s.IntegerField()
-    edition = s.CharField()
-    released = s.DateField()
-    association = s.CharField()
-    own = s.BooleanField()
-    favourite = s.BooleanField()
-    found = s.CharField(allow_blank=True)
-
-
-class FormsQuery(s.Serializer):
-    """What is looked for."""
-
-    find = s.CharField(required=False, allow_blank=True, default="", max_length=200)
-    side = s.CharField(required=False, allow_blank=True, default="", max_length=20)
-    kind = s.CharField(required=False, allow_blank=True, default="", max_length=60)
-    topic = s.CharField(required=False, allow_blank=True, default="", max_length=60)
 
 
 class FormsView(APIView):
@@ -72,25 +34,6 @@ class FormsView(APIView):
     def get(self, request: Request) -> Response:
         """Those that the user may add: by number, title, topic, purpose or words in the text; best first."""
         return Response(find_forms(request.user, **asked(FormsQuery, request)))
-
-
-class FormBlankSerializer(s.Serializer):
-    """One blank of a form: page from 1, rectangle in points, what it asks for and of whom."""
-
-    id = s.CharField()
-    page = s.IntegerField()
-    rect = s.ListField(child=s.FloatField())
-    shape = s.CharField()
-    label = s.CharField()
-    key = s.CharField(allow_blank=True)
-    who = s.CharField(allow_blank=True)
-
-
-class FormSheetSerializer(FormSerializer):
-    """A form with its pages' sizes in points and its blanks."""
-
-    sizes = s.ListField(child=s.ListField(child=s.FloatField()))
-    fields_on_pages = FormBlankSerializer(many=True)
 
 
 class FormView(APIView):
@@ -116,14 +59,6 @@ class FormView(APIView):
         return Response({**form_row(row, liked), "sizes": sizes, "fields_on_pages": blanks})
 
 
-class FavouriteSerializer(s.Serializer):
-    """A form to be kept at hand, or no longer."""
-
-    association = s.CharField(max_length=200)
-    number = s.CharField(max_length=20)
-    favourite = s.BooleanField()
-
-
 class FavouritesView(APIView):
     """The user's own favourite forms."""
 
@@ -139,16 +74,6 @@ class FavouritesView(APIView):
         return Response(status=204)
 
 
-class CatalogFactSerializer(s.Serializer):
-    """A fact that a blank can be bound to."""
-
-    key = s.CharField()
-    label = s.CharField()
-    group = s.CharField()
-    kind = s.CharField()
-    options = s.ListField(child=s.CharField())
-
-
 class CatalogView(APIView):
     """The fact catalog."""
 
@@ -156,38 +81,12 @@ class CatalogView(APIView):
     def get(self, request: Request) -> Response:
         """Every fact, with those of the first two parties of each group."""
         catalog = load_catalog()
-        people = [
-            f"{g}.{n}.{f}"
-            for g in ("buyers", "sellers", "landlords", "tenants")
-            for n in (1, 2)
-            for f in ("name", "email", "phone", "mailing_address", "initials")
-        ]
+        people = [g.key(n, f) for g in Group for n in (1, 2) for f in ("name", "email", "phone", "mailing_address", "initials")]
         rows: list[dict[str, Any]] = []
         for key in [*(f.key for f in catalog), *people]:
             fact = catalog[key]
-            rows.append(
-                {"key": key, "label": fact.label, "group": catalog.groups.get(key.split(".")[0], ""), "kind": fact.kind, "options": fact.options}
-            )
+            rows.append({"key": key, "label": fact.label, "group": catalog.groups.get(group_of(key), ""), "kind": fact.kind, "options": fact.options})
         return Response(rows)
-
-
-def page_picture(content: str, page: int, sharpness: int, foreign: bool) -> HttpResponse:
-    """A page (from 1) of stored pages as PNG.  Pages from elsewhere are drawn in a limited child."""
-    name = f"pictures/{content[:2]}/{content}-{page}-{sharpness}.png"
-    if default_storage.exists(name):
-        with default_storage.open(name, "rb") as kept:
-            drawn: bytes | Fault = kept.read()
-    else:
-        pdf = files.fetch(content)
-        drawn = run_limited("quillcore.pdf.renderer:picture_inside", pdf, str(page), str(sharpness)) if foreign else picture(pdf, page, sharpness)
-        if isinstance(drawn, Fault):
-            raise Refusal.of(drawn, 422)
-        default_storage.save(name, ContentFile(drawn))
-    answer = HttpResponse(drawn, content_type="image/png")
-    # An association's blank pages are no secret among its members; what came from elsewhere may bear a client's name, and a
-    # browser that several people use keeps none of it.
-    answer["Cache-Control"] = "no-store" if foreign else "private, max-age=31536000, immutable"
-    return answer
 
 
 class PagePictureView(APIView):

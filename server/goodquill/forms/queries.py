@@ -7,10 +7,10 @@ from collections.abc import Iterable
 from typing import Any
 
 from quillcore.forms import Edition as CoreEdition
-from quillcore.forms import Form, Pack
+from quillcore.forms import Form
 from quillcore.forms import Mapping as CoreMapping
-from quillcore.forms.model import PackSheet
 from quillcore.formulas import Setting
+from quillcore.packs.sheet import Pack, PackSheet
 
 from goodquill import files
 from goodquill.forms.models import Edition, MappingVersion, Release, ReleaseForm

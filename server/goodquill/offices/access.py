@@ -6,9 +6,8 @@ paths only, so that this room need not know the others.
 
 from __future__ import annotations
 
-from datetime import date
-
 from django.db.models import Q
+from quillcore.values import clock
 
 from goodquill.offices.models import Role, User
 
@@ -29,6 +28,18 @@ def may_see_deals(user: User, path: str = "") -> Q:
     return within & own
 
 
+def ways_to_deals(user: User) -> list[Q]:
+    """The same, each way in which a deal can be open to the user by itself: lists ask them one after the other, since one index
+    leads along each, and none along all."""
+    within = Q(brokerage=user.brokerage_id, removed_at=None)
+    if user.role == Role.BROKER:
+        return [within]
+    ways = [Q(owner=user.pk), Q(pk__in=user.team_deals.values("pk"))]
+    if user.role == Role.COORDINATOR:
+        ways.append(Q(office=user.office_id))
+    return [within & way for way in ways]
+
+
 def may_throw_away_deals(user: User) -> Q:
     """Deals that a user may throw away, and find again for a while: the own ones; the broker all of the brokerage's."""
     within = Q(brokerage=user.brokerage_id)
@@ -43,7 +54,7 @@ def may_read_the_record(user: User) -> bool:
 def may_use_releases(user: User, path: str = "") -> Q:
     """Packs open to a user: those of the associations whose active member the user is (whoever brought them in, but never another
     brokerage), and the own brokerage's papers.  A membership counts for the licence that the registry was asked about."""
-    member_of = user.memberships.filter(active=True, expires__gte=date.today(), licence=user.licence).values("association")
+    member_of = user.memberships.filter(active=True, expires__gte=clock.today(), licence=user.licence).values("association")
     of_associations = Q(**{f"{path}own_papers": False, f"{path}association__in": member_of})
     open_to_us = Q(**{f"{path}brokerage": None}) | Q(**{f"{path}brokerage": user.brokerage_id})
     return (of_associations & open_to_us) | Q(**{f"{path}own_papers": True, f"{path}brokerage": user.brokerage_id})

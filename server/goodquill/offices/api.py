@@ -9,7 +9,6 @@ from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.middleware.csrf import get_token
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers as s
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -18,33 +17,8 @@ from rest_framework.views import APIView
 from goodquill.api import Refusal, checked
 from goodquill.offices import two_steps
 from goodquill.offices.models import User
+from goodquill.offices.shapes import CodeShape, OffShape, OwnSessionShape, PasswordShape, RecoveryShape, SessionShape, SignInShape, TwoStepsShape
 from goodquill.offices.signing_in import TriesByAddress, remember_device, sign_in
-
-
-class SessionShape(s.Serializer):
-    """Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else."""
-
-    id = s.UUIDField()
-    name = s.CharField()
-    email = s.CharField()
-    role = s.CharField()
-    brokerage = s.CharField()
-    office = s.CharField()
-    owes_second_step = s.BooleanField()
-
-    class Meta:
-        ref_name = "Session"
-
-
-class SignInShape(s.Serializer):
-    """What signing in takes; ``code`` is the second step's, where there is one."""
-
-    email = s.CharField(max_length=254)
-    password = s.CharField(max_length=200, trim_whitespace=False)
-    code = s.CharField(max_length=40, required=False, allow_blank=True, default="")
-
-    class Meta:
-        ref_name = "SignIn"
 
 
 def _said(user: User) -> dict[str, object]:
@@ -86,16 +60,6 @@ class SessionView(APIView):
         return answer
 
 
-class OwnSessionShape(s.Serializer):
-    """A session of one's own: where, since when, last used when; ``here`` is the one that asks."""
-
-    device = s.CharField(allow_blank=True)
-    address = s.CharField(allow_blank=True)
-    began = s.DateTimeField(allow_null=True)
-    seen = s.DateTimeField()
-    here = s.BooleanField()
-
-
 def _own_sessions(request: Request) -> list[dict[str, Any]]:
     here = request._request.session.session_key
     return [
@@ -121,13 +85,6 @@ class SessionsView(APIView):
         return Response(_own_sessions(request))
 
 
-class PasswordShape(s.Serializer):
-    """The password as it is, and as it is to be."""
-
-    old = s.CharField(max_length=200, trim_whitespace=False)
-    new = s.CharField(max_length=200, trim_whitespace=False)
-
-
 class PasswordView(APIView):
     """The own password."""
 
@@ -148,41 +105,6 @@ class PasswordView(APIView):
         update_session_auth_hash(request._request, user)
         user.sessions.exclude(session_key=request._request.session.session_key).delete()
         return Response(status=204)
-
-
-class TwoStepsShape(s.Serializer):
-    """Where the second step stands: on or not, asked for by the brokerage or not, how many recovery codes are left."""
-
-    on = s.BooleanField()
-    asked_for = s.BooleanField()
-    recovery_codes = s.IntegerField()
-
-
-class BegunShape(s.Serializer):
-    """What an authenticator is set up with: as a picture (SVG), and as a key to be typed."""
-
-    picture = s.CharField()
-    key = s.CharField()
-
-
-class CodeShape(s.Serializer):
-    """Six digits of the authenticator; none begins setting one up."""
-
-    code = s.CharField(max_length=20, required=False, allow_blank=True, default="")
-
-
-class RecoveryShape(s.Serializer):
-    """Codes for the day when the authenticator is lost: each works once, and they are shown only now.  While it is being set up,
-    what it is set up with."""
-
-    codes = s.ListField(child=s.CharField())
-    begun = BegunShape(allow_null=True)
-
-
-class OffShape(s.Serializer):
-    """The password, so that nobody else at this screen takes the second step off."""
-
-    password = s.CharField(max_length=200, trim_whitespace=False)
 
 
 class TwoStepsView(APIView):

@@ -8,7 +8,6 @@ from uuid import UUID
 from django.shortcuts import get_object_or_404
 from django_otp.plugins.otp_totp.models import TOTPDevice
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers as s
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -17,45 +16,7 @@ from goodquill.api import Refusal, checked
 from goodquill.offices import two_steps
 from goodquill.offices.access import may_manage_members
 from goodquill.offices.models import User
-
-OPS = ["confirm", "let_save_papers", "stop_saving_papers", "reset_second_step", "end_access", "give_access"]
-
-
-class MemberShape(s.Serializer):
-    """A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker confirmed."""
-
-    id = s.UUIDField()
-    name = s.CharField()
-    email = s.CharField()
-    role = s.CharField()
-    office = s.CharField()
-    licence = s.CharField(allow_blank=True)
-    confirmed = s.BooleanField()
-    saves_papers = s.BooleanField()
-    second_step = s.BooleanField()
-    active = s.BooleanField()
-    me = s.BooleanField()
-
-
-class MembersShape(s.Serializer):
-    """All members; ``two_steps`` says whether the brokerage asks everybody for a second step."""
-
-    two_steps = s.BooleanField()
-    members = MemberShape(many=True)
-
-
-class MemberOpShape(s.Serializer):
-    """What is to happen with a member; ``name`` and ``licence`` are what the broker looked at when confirming."""
-
-    op = s.ChoiceField(choices=OPS)
-    name = s.CharField(max_length=200, required=False, allow_blank=True, default="")
-    licence = s.CharField(max_length=40, required=False, allow_blank=True, default="")
-
-
-class RequireShape(s.Serializer):
-    """Whether everybody needs a second step."""
-
-    two_steps = s.BooleanField()
+from goodquill.offices.shapes import MemberOpShape, MembersShape, RequireShape
 
 
 def _all(request: Request) -> dict[str, Any]:

@@ -7,7 +7,6 @@ from typing import Any
 from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from quillcore.values import KINDS, Fault
-from rest_framework import serializers as s
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -15,51 +14,7 @@ from rest_framework.views import APIView
 from goodquill.api import Refusal, checked
 from goodquill.offices.access import may_change_brokerage, may_manage_members
 from goodquill.offices.models import Brokerage, Office, User
-
-
-class PersonSerializer(s.Serializer):
-    """A member, to be chosen."""
-
-    id = s.UUIDField()
-    name = s.CharField()
-
-
-class OfficeSerializer(s.Serializer):
-    """A branch; ``supervisor`` is a member's id."""
-
-    id = s.UUIDField()
-    name = s.CharField(max_length=200)
-    address = s.CharField(max_length=300, allow_blank=True)
-    phone = s.CharField(max_length=40, allow_blank=True)
-    code = s.CharField(max_length=40, allow_blank=True)
-    supervisor = s.UUIDField(allow_null=True)
-
-
-class BrokerageSerializer(s.Serializer):
-    """The brokerage; ``broker`` is a member's id."""
-
-    name = s.CharField(max_length=200)
-    licence = s.CharField(max_length=40, allow_blank=True)
-    broker = s.UUIDField(allow_null=True)
-    offices = OfficeSerializer(many=True, max_length=200)
-
-
-class ProfileSerializer(s.Serializer):
-    """The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the associations that know one."""
-
-    name = s.CharField(max_length=200)
-    email = s.CharField(read_only=True)
-    phone = s.CharField(max_length=40, allow_blank=True)
-    licence = s.CharField(max_length=40, allow_blank=True)
-    licences = s.DictField(child=s.CharField(max_length=40, allow_blank=True))
-    listing_code = s.CharField(max_length=40, allow_blank=True)
-    office = s.CharField(read_only=True)
-    memberships = s.ListField(child=s.CharField(), read_only=True)
-    brokerage = BrokerageSerializer(read_only=True)
-    may_change_brokerage = s.BooleanField(read_only=True)
-    may_manage_members = s.BooleanField(read_only=True)
-    confirmed = s.BooleanField(read_only=True)
-    members = PersonSerializer(many=True, read_only=True)
+from goodquill.offices.shapes import BrokerageSerializer, ProfileSerializer
 
 
 def _brokerage(brokerage: Brokerage) -> dict[str, Any]:

@@ -12,15 +12,15 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from quillcore.facts import Act, Entry, Row, Source, compare, load_catalog
 from quillcore.facts.intake import from_listing, from_roll
-from quillcore.forms.received import place_for
+from quillcore.papers.received import place_for
 from quillcore.values import Value
 
 from goodquill.api import Refusal, Sent
-from goodquill.deals.changing import begin, finish, reopen
 from goodquill.deals.opening import OpenDeal, find_deal
+from goodquill.deals.steps import begin, finish
 from goodquill.deals.words import shown
-from goodquill.facts.models import Kind
 from goodquill.offices.models import User
+from goodquill.record.models import Kind
 from goodquill.services import Trouble
 from goodquill.sources import clients
 from goodquill.sources.attached import Paper, came_with, fetch_papers, put_in_package, waiting_places
@@ -186,10 +186,7 @@ def _accept(
             entries.append(Entry(key, Act.CHOOSE, 0, Source(name)))
     came = [p for p in (f"listing {number}" if number else "", f"parcel {parcel}" if parcel else "") if p]
     said = [f"Brought in {' and '.join(came) or comparison.file}", *put_in_package(step, papers, came_with(number))]
-    step.change.said = ". ".join(said)[:300]
-    step.change.save(update_fields=["said", "documents"])
+    step.say(". ".join(said))
     Comparison.objects.filter(pk=comparison.pk).update(accepted=timezone.now())
     step.write(*entries)
-    if step.documents_moved:
-        reopen(step)
     return finish(step)

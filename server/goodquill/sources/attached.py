@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import uuid
-from datetime import date
-from typing import Any
 
 from quillcore.forms.printed import Printed
-from quillcore.forms.received import Received, paper_form, place_for, read_paper
-from quillcore.values import Fault
+from quillcore.papers.received import Received, paper_form, place_for, read_paper
+from quillcore.values import Fault, clock
 
-from goodquill.deals.changing import Step
 from goodquill.deals.models import Document
 from goodquill.deals.opening import OpenDeal
+from goodquill.deals.parts import DOCUMENTS
+from goodquill.deals.steps import Step
 from goodquill.forms.actions import keep_form
+from goodquill.record.parts import Fields
 from goodquill.services import Trouble
 from goodquill.sources import clients
 
@@ -48,42 +48,41 @@ def waiting_places(opened: OpenDeal) -> list[tuple[str, str]]:
         form = opened.forms.get(d.code)
         if form is None:
             places.append((d.code, d.expected))
-        elif not form.edition.is_ours(opened.deal.side) and not d.set_aside:
+        elif not form.edition.is_ours(opened.side) and not d.set_aside:
             places.append((d.code, form.edition.title))
     return places
 
 
 def put_in_package(step: Step, papers: list[Paper], why: str) -> list[str]:
-    """Put papers where the package waits for them, others at its end; gives a sentence for each.  The caller reopens the deal."""
+    """Put papers where the package waits for them, others at its end; gives a sentence for each."""
     opened = step.opened
-    did: dict[str, Any] = {"added": [], "came": {}, "aside": {}}
+    added: list[Document] = []
+    changed: dict[str, Fields] = {}
     waiting = dict(waiting_places(opened))
     there = {d.edition_id for d in opened.documents}
-    by_code = {d.code: d for d in opened.documents}
+    by_code, last = {d.code: d for d in opened.documents}, opened.deal.next_position()
     said = []
     for title, paper in papers:
-        edition, mapping = keep_form(paper_form(title, paper, date.today()), Printed(paper.words), foreign=True)
+        edition, mapping = keep_form(paper_form(title, paper, clock.today()), Printed(paper.words), foreign=True)
         if edition.pk in there:
             said.append(f"{title} is in the package already")
             continue
         place = by_code.get(place_for(title, paper.words, waiting.items()) or "")
         if place is not None and place.edition_id is None:
-            did["came"][place.code] = [None, None]
-            Document.objects.filter(pk=place.pk).update(edition=edition, mapping=mapping, why=why)
+            changed[place.code] = {"edition_id": edition.pk, "mapping_id": mapping.pk, "why": why}
         else:
-            made = Document.objects.create(
+            made = Document(
                 deal=opened.deal, offer_id=place.offer_id if place else None, code=uuid.uuid4().hex[:12], edition=edition, mapping=mapping, why=why,
-                position=place.position if place else opened.deal.next_position(), section=place.section if place else "From others",
+                position=place.position if place else last + len(added), section=place.section if place else "From others",
             )  # fmt: skip
-            did["added"].append(made.code)
+            added.append(made)
             if place is not None:
-                did["aside"][place.code] = place.set_aside
-                Document.objects.filter(pk=place.pk).update(set_aside=True)
+                changed[place.code] = {"set_aside": True}
         if place is not None:
             waiting.pop(place.code)
             said.append(f"{title} took the place of {opened.forms[place.code].edition.title if place.code in opened.forms else place.expected}")
         else:
             said.append(f"{title} was added")
-    step.change.documents = {name: what for name, what in did.items() if what}
-    step.documents_moved = step.documents_moved or bool(step.change.documents)
+    step.add_documents(added)
+    step.do(DOCUMENTS, changed)
     return said

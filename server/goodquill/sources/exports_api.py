@@ -9,7 +9,6 @@ from drf_spectacular.utils import extend_schema
 from quillcore.facts import load_catalog
 from quillcore.facts.exports import our_columns
 from quillcore.limited import TABLE
-from rest_framework import serializers as s
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -18,54 +17,9 @@ from rest_framework.views import APIView
 from goodquill.api import asked, checked, name_of, uploaded
 from goodquill.offices.once import dear, once
 from goodquill.sources import exports
-from goodquill.sources.api import FoundSerializer, listing_found, parcel_found
+from goodquill.sources.found import listing_found, parcel_found
 from goodquill.sources.models import SourceFile
-
-
-class ColumnSerializer(s.Serializer):
-    """A column of the file with what its first row says."""
-
-    name = s.CharField()
-    sample = s.CharField(allow_blank=True)
-
-
-class RowFoundSerializer(FoundSerializer):
-    """A home in the file; ``row`` is its number (from 0)."""
-
-    row = s.IntegerField()
-
-
-class SourceFileSerializer(s.Serializer):
-    """A file: its columns, how they are mapped (our column: the file's), and homes found in it.  ``remembered`` says that
-    such columns were mapped before; ``ours`` are the columns that can be mapped, with what they are called."""
-
-    id = s.UUIDField()
-    name = s.CharField()
-    kind = s.ChoiceField(choices=["listing", "roll"])
-    rows = s.IntegerField()
-    columns = ColumnSerializer(many=True)
-    mapping = s.DictField(child=s.CharField())
-    remembered = s.BooleanField()
-    ours = s.DictField(child=s.CharField())
-    found = RowFoundSerializer(many=True)
-
-
-class FileSerializer(s.Serializer):
-    """A file to be read."""
-
-    file = s.FileField()
-
-
-class ColumnsSerializer(s.Serializer):
-    """Our columns, each with the file's that holds it."""
-
-    mapping = s.DictField(child=s.CharField(max_length=300))
-
-
-class FindQuery(s.Serializer):
-    """Words that a row has to have."""
-
-    find = s.CharField(required=False, allow_blank=True, default="", max_length=120)
+from goodquill.sources.shapes import ColumnsSerializer, FileSerializer, FindQuery, SourceFileSerializer
 
 
 def _whole(request: Request, row: SourceFile, text: str = "") -> dict[str, Any]:

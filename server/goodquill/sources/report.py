@@ -11,7 +11,7 @@ from typing import Any
 from quillcore.facts import load_catalog
 from quillcore.facts.report import Report, property_report
 from quillcore.pdf.setting import set_sheet
-from quillcore.values import KINDS
+from quillcore.values import KINDS, clock
 
 from goodquill.api import Refusal
 from goodquill.services import Trouble
@@ -86,6 +86,6 @@ def as_pdf(report: Report, made_for: str) -> bytes:
             + table(("Date", "Price", "A square foot", "Deed"), [(s["on"], s["price"], s["per_foot"], s["deed"]) for s in data["sales"]])
         )
     parts.append(
-        f'<p class="foot">From the county’s tax roll on {escape(_day(date.today()))}, for {escape(made_for)}. The record itself is what counts.</p>'
+        f'<p class="foot">From the county’s tax roll on {escape(_day(clock.today()))}, for {escape(made_for)}. The record itself is what counts.</p>'
     )
     return set_sheet("".join(parts), _STYLE, escape(report.address))

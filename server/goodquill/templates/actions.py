@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from quillcore.facts import load_catalog
-from quillcore.forms import Pack
+from quillcore.packs.sheet import Pack
 from quillcore.templates import read_template
 
 from goodquill.forms.models import Release

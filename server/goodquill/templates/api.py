@@ -3,25 +3,13 @@
 from __future__ import annotations
 
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.forms.queries import newest_releases
 from goodquill.templates.models import Template
-
-
-class TemplateSerializer(serializers.Serializer):
-    """A template as a choice."""
-
-    id = serializers.UUIDField()
-    name = serializers.CharField()
-    side = serializers.CharField()
-    kinds = serializers.ListField(child=serializers.CharField())
-    about = serializers.CharField()
-    documents = serializers.IntegerField()
-    answers = serializers.IntegerField()
+from goodquill.templates.shapes import TemplateSerializer
 
 
 class TemplatesView(APIView):

@@ -242,7 +242,7 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * @description The fifty touched last; with ``find``, those with all its words in name, address, parties or numbers; with
+     * @description The fifty touched last; with ``find``, those that have words of name, address, parties or numbers which begin so; with
      *     ``thrown_away`` those that can still be brought back.
      */
     get: operations['deals'];
@@ -369,7 +369,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Keep it, as it stands, on the record of the deal's clients. */
+    /** @description Keep it, as it stands, on the record of the deal's actions. */
     post: operations['keep_with_client'];
     delete?: never;
     options?: never;
@@ -1915,7 +1915,7 @@ export interface components {
       page: number;
       label: string;
     };
-    /** @description One blank or sign spot on a page; see ``quillcore.forms.placing.Placed``. */
+    /** @description One blank or sign spot on a page; see ``quillcore.papers.placing.Placed``. */
     Placed: {
       id: string;
       page: number;
@@ -1936,7 +1936,7 @@ export interface components {
       confidence: number;
       others: string[];
     };
-    /** @description One blank or sign spot on a page; see ``quillcore.forms.placing.Placed``. */
+    /** @description One blank or sign spot on a page; see ``quillcore.papers.placing.Placed``. */
     PlacedRequest: {
       id: string;
       page: number;

@@ -3,27 +3,31 @@
 from __future__ import annotations
 
 import uuid
-from datetime import date, timedelta
+from datetime import timedelta
 from typing import Any
 
 import yaml
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
-from quillcore.forms.placing import Paper, Placed
+from quillcore.facts import Group
+from quillcore.facts.edits import Edit, Op
+from quillcore.papers.placing import Paper, Placed
+from quillcore.values import clock
 
 from goodquill.api import Sent
+from goodquill.clients.starting import start_deal
 from goodquill.contacts.actions import save_contact
 from goodquill.contacts.models import Contact, HomeSeen
-from goodquill.deals import actions, changing
+from goodquill.deals.edits import edit
 from goodquill.deals.models import Deal
-from goodquill.deals.offers import add_offer
 from goodquill.demo.world import BROKERAGES, CONTACTS, DEALS, HOMES_SEEN, PASSWORD, DemoDeal
-from goodquill.forms.actions import keep_reading, save_as_form, start_reading
+from goodquill.offers.actions import add_offer
 from goodquill.offices.models import Brokerage, Membership, Office, User
+from goodquill.packs.management.commands.take_in_pack import take_in_path
+from goodquill.papers.actions import keep_reading, save_as_form, start_reading
 from goodquill.sources import actions as sources
 from goodquill.sources import clients
-from goodquill.sources.api import home_of
-from goodquill.templates.management.commands.take_in_pack import take_in_path
+from goodquill.sources.found import home_of
 from goodquill.templates.models import Template
 
 PACKS = settings.ROOT / "packs"
@@ -83,7 +87,7 @@ def load_people(association: str) -> dict[str, User]:
                 p.email, PASSWORD, name=p.name, role=p.role, brokerage=brokerage, office=offices[p.office],
                 licence=p.licence, listing_code=p.code, phone=p.phone, confirmed_name=p.name, confirmed_licence=p.licence,
             )  # fmt: skip
-            expires = date.today() + timedelta(days=90)
+            expires = clock.today() + timedelta(days=90)
             if p.name == sheet["broker"]:
                 brokerage.broker = people[p.email]
                 brokerage.save(update_fields=["broker"])
@@ -103,7 +107,7 @@ def load_contacts(people: dict[str, User]) -> None:
         for days, number in enumerate(numbers, 1):
             found = clients.listing_numbered(number)
             assert not isinstance(found, clients.Trouble), found
-            HomeSeen.objects.create(contact=client, seen_on=date.today() - timedelta(days=2 * days), **home_of(found[0]))
+            HomeSeen.objects.create(contact=client, seen_on=clock.today() - timedelta(days=2 * days), **home_of(found[0]))
 
 
 def start(user: User, demo: DemoDeal) -> None:
@@ -115,7 +119,7 @@ def start(user: User, demo: DemoDeal) -> None:
         else {"entity_name": f, "email": "office@ridgeline.example"}
         for n, (g, f) in enumerate(demo.clients, 1)
     ]
-    deal = actions.create_deal(user, {"side": demo.side, "template": template and template.pk, "clients": clients_named})
+    deal = start_deal(user, {"side": demo.side, "template": template and template.pk, "clients": clients_named})
     if demo.parcel:
         sources.accept(user, deal.pk, Sent.new(), sources.look(user, deal.pk, sources.Wanted(parcel=demo.parcel))["id"], {})
     if demo.listing is not None:
@@ -125,11 +129,11 @@ def start(user: User, demo: DemoDeal) -> None:
         number = sorted(str(r["ListingId"]) for r in found)[demo.listing]
         comparison = sources.look(user, deal.pk, sources.Wanted(number))
         sources.accept(user, deal.pk, Sent.new(), comparison["id"], {})
-    edits = [{"op": "type", "key": key, "text": text} for key, text in demo.typed.items()]
+    edits = [Edit(Op.TYPE, key, text) for key, text in demo.typed.items()]
     if any(key.startswith("sellers.1") for key in demo.typed):
-        edits.insert(0, {"op": "party_add", "key": "sellers", "party": uuid.uuid4().hex[:8]})
+        edits.insert(0, Edit(Op.PARTY_ADD, Group.SELLERS, party=uuid.uuid4().hex[:8]))
     if edits:
-        changing.edit(user, deal.pk, Sent.new(), edits)
+        edit(user, deal.pk, Sent.new(), edits)
     for n, said in enumerate(demo.offers):
         receive(user, deal, said, None if n else deal.offers.get().pk)
 
@@ -138,11 +142,11 @@ def receive(user: User, deal: Deal, said: dict[str, str], offer: int | None) -> 
     """An offer that came in on a listing: the empty first one, or another."""
     if offer is None:
         offer = add_offer(user, deal.pk, Sent.new(), "", None)["head"]["offer"]
-    edits: list[dict[str, Any]] = []
+    edits: list[Edit] = []
     for n, name in enumerate(said["buyers"].split(", "), 1):
         given, _, family = name.rpartition(" ")
         named = {"entity_name": name} if family == "LLC" else {"given": given, "family": family}
-        edits.append({"op": "party_add", "key": "buyers", "party": uuid.uuid4().hex[:8]})
-        edits += [{"op": "type", "key": f"buyers.{n}.{field}", "text": text} for field, text in named.items()]
-    edits += [{"op": "type", "key": key, "text": text} for key, text in said.items() if key != "buyers"]
-    changing.edit(user, deal.pk, Sent.new(), edits, offer)
+        edits.append(Edit(Op.PARTY_ADD, Group.BUYERS, party=uuid.uuid4().hex[:8]))
+        edits += [Edit(Op.TYPE, Group.BUYERS.key(n, field), text) for field, text in named.items()]
+    edits += [Edit(Op.TYPE, key, text) for key, text in said.items() if key != "buyers"]
+    edit(user, deal.pk, Sent.new(), edits, offer)

@@ -1,0 +1,205 @@
+"""``make bench-server``: what requests cost, as ratios in one run, against an empty request by somebody signed in.
+
+In one process, over a private database: a fact saved, a deal of 101 pages opened, with a short and a long history, the list and
+finding among 500 and among 50,000 deals, a poll with nothing new, and a download against the same package made in process.
+Each pair is measured turn by turn, so that a machine that pauses slows both; medians are printed.
+"""
+
+from __future__ import annotations
+
+import gzip
+import os
+import statistics
+import sys
+import time
+import uuid
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import Any
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tests.settings")
+sys.path[:0] = ["server"]
+
+import django
+
+django.setup()
+
+from django.conf import settings
+from django.core.cache import cache
+from django.test import Client
+from django.test.utils import setup_databases, setup_test_environment, teardown_databases
+from goodquill.deals.models import Deal, DealWord, Offer
+from goodquill.deals.opening import open_deal
+from goodquill.offices.models import User
+from goodquill.record.models import Change, FactEntry, Kind, Record
+from quillcore.assembly import assemble
+from quillcore.values import KINDS
+
+from ops.processes import start_database
+from tests.server.world import Speaker, World, make_world, new_deal
+from tests.settings import FOLDER
+
+ROUNDS = int(os.environ.get("ROUNDS", 15))
+FEW, MANY = 500, 50_000
+LONG = 5_000
+
+
+def turns(*actions: Callable[[], object], rounds: int = ROUNDS) -> list[float]:
+    """Median seconds of computing and waiting of each action, taken turn by turn."""
+    taken: list[list[float]] = [[] for _ in actions]
+    for action in actions:
+        action()
+    for _ in range(rounds):
+        cache.clear()
+        for times, action in zip(taken, actions, strict=True):
+            begun = time.perf_counter()
+            action()
+            times.append(time.perf_counter() - begun)
+    return [statistics.median(times) for times in taken]
+
+
+def fill(speaker: Speaker) -> None:
+    """Answer every fact and blank of the deal that the agent may answer and that is open."""
+    opened = speaker.open()
+    texts = {"money": "412,500", "percent": "20", "integer": "30", "year": "1962", "number": "3", "date": "6/15/2027", "time": "5pm"}
+    texts |= {"phone": "5555550123", "email": "a@post.example", "yes_no": "yes", "area": "2150"}
+    edits, seen = [], set()
+    for blank in opened["blanks"]:
+        if blank["state"] != "open" or blank["key"] in seen or not blank["editable"]:
+            continue
+        seen.add(blank["key"])
+        text = blank["options"][0] if blank["options"] else texts.get(blank["kind"], "As agreed between them")
+        edits.append({"op": "type", "key": blank["key"], "text": text})
+    for n in range(0, len(edits), 150):
+        speaker.edit(*edits[n : n + 150])
+
+
+def large_deal(world: World, user: User) -> Speaker:
+    """A deal whose package has 101 pages, filled."""
+    speaker = Speaker(user, new_deal(user, world.template, "Amara", "Okafor"))
+    pages = sum(d["pages"] for d in speaker.open()["documents"])
+    while pages < 101:
+        answer = speaker.post(f"{speaker.path}/package", change=str(uuid.uuid4()), op="add", number="301" if pages < 93 else "101")
+        assert answer.status_code == 200, answer.content
+        pages = sum(d["pages"] for d in answer.json()["documents"])
+    speaker.edit(*({"op": "party_add", "key": group, "party": uuid.uuid4().hex[:8]} for group in ("sellers",)))
+    fill(speaker)
+    return speaker
+
+
+def lengthen(deal: Deal, lines: int) -> None:
+    """Give a deal a long history: the same fact typed again and again."""
+    record, now = deal.record, FactEntry.objects.get(record=deal.pk, key="terms.purchase_price", newest=True)
+    changes = [Change(record=record, seq=record.seq + n, by=deal.owner, kind=Kind.EDIT, said="Purchase price") for n in range(1, lines + 1)]
+    Change.objects.bulk_create(changes, batch_size=1_000)
+    kept = KINDS["money"].keep
+    rows = [
+        FactEntry(
+            record=record, scope=now.scope, key=now.key, slot=now.slot, source=now.source, act="state", change=change, newest=n == lines,
+            value=kept(KINDS["money"].restore("400000.00") + n),
+        )
+        for n, change in enumerate(changes, 1)
+    ]  # fmt: skip
+    FactEntry.objects.filter(pk=now.pk).update(newest=False)
+    FactEntry.objects.bulk_create(rows, batch_size=1_000)
+    Record.objects.filter(pk=record.pk).update(seq=record.seq + lines)
+
+
+def multiply(like: Deal, count: int) -> None:
+    """More deals of the brokerage, among which somebody's are found: each with an address and names of its own, one in a hundred the
+    agent's."""
+    others = list(User.objects.filter(brokerage=like.brokerage).exclude(pk=like.owner_id))
+    for begin in range(0, count, 2_000):
+        records = [Record() for _ in range(min(2_000, count - begin))]
+        Record.objects.bulk_create(records)
+        deals, words = [], []
+        for n, record in enumerate(records, begin):
+            owner = like.owner if n % 100 == 0 else others[n % len(others)]
+            said = f"{n} north alder street millbrook family{n % 997} cw-{n}"
+            deals.append(
+                Deal(
+                    record=record, brokerage=like.brokerage, office=owner.office, owner=owner, release=like.release, side=like.side,
+                    name=f"{n} N Alder Street", words=said, summary=like.summary,
+                )
+            )  # fmt: skip
+            words += [DealWord(deal_id=record.pk, brokerage=like.brokerage, word=word) for word in said.split()]
+        Deal.objects.bulk_create(deals)
+        DealWord.objects.bulk_create(words, batch_size=5_000)
+        Offer.objects.bulk_create([Offer(deal=deal) for deal in deals])
+
+
+@contextmanager
+def database() -> Iterator[None]:
+    """A private database with the schema in it."""
+    with start_database(FOLDER / "db", int(settings.DATABASES["default"]["PORT"])):
+        setup_test_environment()
+        settings.MIDDLEWARE.remove("goodquill.middleware.Fair")  # one session asks for all of it here
+        made = setup_databases(verbosity=0, interactive=False)
+        try:
+            yield
+        finally:
+            teardown_databases(made, verbosity=0)
+
+
+def row(what: str, ratio: float, figure: str, note: str = "") -> None:
+    """One line of the table."""
+    print(f"{what:58}{ratio:8.2f}   {figure:12}{note}", flush=True)
+
+
+def main() -> None:
+    """Measure and print."""
+    with database():
+        world = make_world()
+        ines, rosa = Speaker(world.ines), Speaker(world.rosa)
+        large = large_deal(world, world.ines)
+        blanks = sum(d["blanks"] for d in large.open()["documents"])
+
+        def empty() -> object:
+            return ines.get("/api/session")
+
+        def save(speaker: Speaker, key: str = "title.officer") -> Callable[[], Any]:
+            return lambda: speaker.type(key, uuid.uuid4().hex[:8])
+
+        def poll() -> Any:
+            return large.get(f"{large.path}/changes", since=large_seq)
+
+        large_seq = large.open()["head"]["seq"]
+        nothing, polled, opened = turns(empty, poll, lambda: large.get(large.path))
+        print(f"\n{'':58}{'ratio':>8}   figure")
+        row("a poll with nothing new, empty requests", polled / nothing, "at most 1.2")
+        content = large.get(large.path).content
+        row(f"opening 101 pages, {blanks} blanks, empty requests", opened / nothing, "at most 25")
+        row("the same on the wire, kB", len(gzip.compress(content, 5)) / 1000, "at most 60", f"({len(content) / 1000:.0f} unpacked)")
+        nothing, saved, priced = turns(empty, save(large), lambda: large.type("terms.purchase_price", str(400_000 + uuid.uuid4().int % 99_999)))
+        row("one lone fact saved, empty requests", saved / nothing, "at most 5")
+        row("the price saved, empty requests", priced / nothing, "")
+
+        short, long = (Speaker(world.ines, new_deal(world.ines, world.template, "Bo", name)) for name in ("Short", "Long"))
+        for speaker in (short, long):
+            speaker.type("terms.purchase_price", "400,000")
+            fill(speaker)
+        assert long.deal is not None
+        lengthen(Deal.objects.get(pk=long.deal.pk), LONG)
+        a, b, c, d = turns(lambda: short.get(short.path), lambda: long.get(long.path), save(short), save(long))
+        row(f"opening with {LONG} lines of history, against few", b / a, "at most 1.1")
+        row("saving likewise", d / c, "at most 1.1")
+
+        package = open_deal(world.ines, short.deal.pk).package  # type: ignore[union-attr]
+        made, sent = turns(lambda: assemble(package, "x"), lambda: short.get(f"{short.path}/package.pdf"))
+        row("a package downloaded, against in process", sent / made, "at most 1.3")
+
+        lists = {"the agent's list": (ines, ""), "the broker's list": (rosa, "")}
+        lists |= {"finding a name, agent": (ines, "family7"), "finding a name, broker": (rosa, "family7")}
+        lists |= {"finding a street, broker": (rosa, "north alder"), "finding a number, broker": (rosa, "cw-400"), "finding nothing": (rosa, "zzz")}
+        asked = [lambda s=s, find=find: s.get("/api/deals", find=find) for s, find in lists.values()]
+        multiply(world.deal, FEW)
+        before = turns(*asked)
+        multiply(world.deal, MANY - FEW)
+        after = turns(*asked)
+        for (what, _), few, many in zip(lists.items(), before, after, strict=True):
+            row(f"{what}, {MANY} deals against {FEW}", many / few, "at most 1.3")
+
+
+if __name__ == "__main__":
+    Client()
+    main()

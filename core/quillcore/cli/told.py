@@ -1,0 +1,33 @@
+"""What commands share: facts and packs from files, values as JSON, and the way out with what is wrong."""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Mapping, Sequence
+from decimal import Decimal
+from pathlib import Path
+from typing import Any, NoReturn
+
+
+def fail(lines: Sequence[object]) -> NoReturn:
+    """Say what is wrong, a line each, and end with 2."""
+    for line in lines:
+        print(line, file=sys.stderr)
+    raise SystemExit(2)
+
+
+def read_json(path: Path) -> Any:
+    """A file's JSON, numbers as decimals."""
+    try:
+        return json.loads(path.read_text(encoding="utf-8"), parse_float=Decimal)
+    except (json.JSONDecodeError, UnicodeDecodeError) as trouble:
+        fail([f"{path}: this isn't JSON that can be read ({trouble})."])
+
+
+def read_object(path: Path) -> Mapping[str, Any]:
+    """A file's JSON object."""
+    found = read_json(path)
+    if not isinstance(found, dict):
+        fail([f"{path}: there should be an object of facts, by key."])
+    return found

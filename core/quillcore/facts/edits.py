@@ -1,0 +1,324 @@
+"""What an edit does to a record of facts: a text typed, pasted, taken back or chosen, a party added or moved.
+
+``apply_edits`` is given a record and edits, and gives the entries to append, the texts that can't be read and the
+clashes, or the fault for which nothing happens.  Whoever keeps the record locks it, writes what came out, and answers.
+"""
+
+from __future__ import annotations
+
+import enum
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Protocol
+
+from quillcore.facts.keys import GROUPS, MOST_PARTIES, is_party_id, party_list
+from quillcore.facts.ledger import Act, Entry, Ledger, Source
+from quillcore.facts.parties import is_derived
+from quillcore.facts.pasting import spread
+from quillcore.values import EMPTY, KINDS, Fault, Value
+
+MOST_TEXT = 20_000
+"""Characters of a text that can't be read and is kept all the same: a pasted page has 4,000."""
+
+
+class Op(enum.StrEnum):
+    """What is done to a key.
+
+    ``type`` and ``paste`` state what ``text`` says (nothing: ``clear``); ``clear`` takes back what was typed; ``empty`` answers
+    "none"; ``choose`` believes ``source`` (none: as ranked); ``drop`` lets a text that can't be read go, ``keep`` what others
+    typed at the same time.  For a group of parties: ``party_add`` and ``party_remove`` one, ``party_order`` as ``text`` lists them.
+    """
+
+    TYPE = "type"
+    PASTE = "paste"
+    CLEAR = "clear"
+    EMPTY = "empty"
+    CHOOSE = "choose"
+    DROP = "drop"
+    KEEP = "keep"
+    PARTY_ADD = "party_add"
+    PARTY_REMOVE = "party_remove"
+    PARTY_ORDER = "party_order"
+
+
+@dataclass(frozen=True)
+class Edit:
+    """One edit of a key, as the screen names it.  ``based_on`` is the version it was made from; None for the one at hand."""
+
+    op: Op
+    key: str
+    text: str = ""
+    source: str = ""
+    party: str = ""
+    based_on: int | None = None
+
+
+@dataclass(frozen=True)
+class Draft:
+    """What was typed and can't be read, and why.  It waits beside the value that holds."""
+
+    text: str
+    message: str
+    mend: str
+
+
+@dataclass(frozen=True)
+class Clash:
+    """What ``author`` typed from a version that somebody else had changed meanwhile.  It waits until somebody decides."""
+
+    text: str
+    author: str
+
+
+class Vocabulary(Protocol):
+    """Which keys there are, and what may stand under them."""
+
+    def knows(self, key: str) -> bool:
+        """Whether something may be kept under that stored key."""
+
+    def kind_of(self, key: str) -> str:
+        """The value kind of a stored key."""
+
+    def options_of(self, key: str) -> tuple[str, ...]:
+        """What a choice under it may be; () for any other kind."""
+
+    def only_answered_by(self, key: str) -> str | None:
+        """The role that alone may answer; None where the agent may."""
+
+
+@dataclass
+class Record:
+    """What edits are made to.  ``versions`` gives the newest order of each stored key (0 without one); ``shows`` what a shown
+    key says now, worked out or stated.  ``drafts`` and ``clashes`` are those that wait, by stored key."""
+
+    ledger: Ledger
+    vocabulary: Vocabulary
+    versions: Mapping[str, int]
+    shows: Callable[[str], Value | None]
+    drafts: Mapping[str, Draft]
+    clashes: Mapping[str, Sequence[Clash]]
+
+
+@dataclass
+class Edited:
+    """What edits come to.
+
+    ``entries`` in order (the record's ledger has them already); for each key that they touched, the draft that waits now (None:
+    none any more) and the clashes; ``moved`` are all stored keys whose look has changed.
+    """
+
+    entries: list[Entry] = field(default_factory=list)
+    drafts: dict[str, Draft | None] = field(default_factory=dict)
+    clashes: dict[str, tuple[Clash, ...]] = field(default_factory=dict)
+    moved: dict[str, None] = field(default_factory=dict)
+    said: str = ""
+
+
+class _Refused(Exception):
+    """Carries the fault for which nothing happens out of a batch; never leaves this module."""
+
+    def __init__(self, fault: Fault) -> None:
+        super().__init__(str(fault))
+        self.fault = fault
+
+
+def apply_edits(record: Record, edits: Sequence[Edit], author: str) -> Edited | Fault:
+    """Carry edits out, one after the other; a fault, where one can't be, is that of the whole batch."""
+    hand = _Hand(record, author)
+    try:
+        for edit in edits:
+            hand.carry_out(edit)
+    except _Refused as refused:
+        return refused.fault
+    catalog = record.ledger.catalog
+    hand.done.said = hand.done.said or ", ".join(dict.fromkeys(catalog.label_of(e.key) for e in edits))
+    return hand.done
+
+
+def reads_as(vocabulary: Vocabulary, key: str, text: str) -> Value | Fault:
+    """The value that a text states under a stored key: "none" is the answer that there is none."""
+    kind = vocabulary.kind_of(key)
+    if text.strip().lower() == "none" and kind != "choice":
+        return EMPTY
+    return KINDS[kind].read(text, vocabulary.options_of(key))
+
+
+class _Hand:
+    """The hand that carries out one batch."""
+
+    def __init__(self, record: Record, author: str) -> None:
+        self.record, self.author, self.done = record, author, Edited()
+        self.ledger, self.vocabulary = record.ledger, record.vocabulary
+        self.order = max(record.versions.values(), default=0)
+
+    def carry_out(self, edit: Edit) -> None:
+        """One edit."""
+        getattr(self, f"_{edit.op.value}")(edit)
+
+    # Of one key
+
+    def _type(self, edit: Edit) -> None:
+        if not edit.text.strip():
+            self._clear(edit)
+            return
+        key = self._open_key(edit.key)
+        if self._is_stale(key, edit):
+            return
+        read = reads_as(self.vocabulary, key, edit.text)
+        if isinstance(read, Fault):
+            self._wait(key, Draft(edit.text[:MOST_TEXT], read.message, read.mend))
+            return
+        self._forget_draft(key)
+        self._settle(key, read)
+        stands = self.ledger.in_force(key)
+        stands_already = stands is not None and stands.source is Source.TYPED and stands.value == read
+        if not stands_already:
+            self._write(Entry(key, Act.STATE, 0, Source.TYPED, read))
+
+    def _paste(self, edit: Edit) -> None:
+        catalog = self.ledger.catalog
+        stated = spread(catalog, edit.key, edit.text)
+        for key, text in stated:
+            self._type(Edit(Op.TYPE, key, text, based_on=edit.based_on if key == edit.key else None))
+        if len(stated) > 1:
+            self.done.said = f"Pasted {', '.join(catalog.label_of(key) for key, _ in stated)}"
+
+    def _clear(self, edit: Edit) -> None:
+        """Where it couldn't be read, that alone goes, and the value before it holds on."""
+        key = self._open_key(edit.key)
+        if self._forget_draft(key) or self._is_stale(key, edit):
+            return
+        if Source.TYPED in self.ledger.beside(key):
+            self._write(Entry(key, Act.CLEAR, 0, Source.TYPED))
+
+    def _empty(self, edit: Edit) -> None:
+        key = self._open_key(edit.key)
+        if not self._is_stale(key, edit):
+            self._forget_draft(key)
+            self._write(Entry(key, Act.STATE, 0, Source.TYPED, EMPTY))
+
+    def _choose(self, edit: Edit) -> None:
+        key = self._open_key(edit.key)
+        source = next((s for s in Source if s.value == edit.source), None)
+        if edit.source and source not in self.ledger.beside(key):
+            raise _Refused(Fault("source", f"{self._label(key)} has no value from there.", "Reload the page."))
+        self._forget_draft(key)
+        self._write(Entry(key, Act.CHOOSE, 0, source))
+
+    def _drop(self, edit: Edit) -> None:
+        self._forget_draft(self._known_key(edit.key))
+
+    def _keep(self, edit: Edit) -> None:
+        self._settle(self._known_key(edit.key))
+
+    # Of a group of parties
+
+    def _party_add(self, edit: Edit) -> None:
+        ids = self._parties(edit.key)
+        if not is_party_id(edit.party):
+            raise _Refused(Fault("party", "A party needs an id of 4 to 12 letters and digits.", "Reload the page."))
+        if len(ids) >= MOST_PARTIES:
+            raise _Refused(Fault("party", f"A side has {MOST_PARTIES} parties at most."))
+        if edit.party not in ids:
+            self._write(parties_are(edit.key, [*ids, edit.party]))
+
+    def _party_remove(self, edit: Edit) -> None:
+        ids = self._parties(edit.key)
+        if edit.party in ids:
+            self._write(parties_are(edit.key, [i for i in ids if i != edit.party]))
+
+    def _party_order(self, edit: Edit) -> None:
+        ids, wanted = self._parties(edit.key), edit.text.split(",")
+        if sorted(ids) != sorted(wanted):
+            raise _Refused(Fault("parties moved", "The parties have changed meanwhile.", "Look at them again; nothing was changed."))
+        self._write(parties_are(edit.key, wanted))
+
+    def _parties(self, group: str) -> list[str]:
+        if group not in GROUPS:
+            raise _Refused(Fault("party", f"“{group}” is no group of parties."))
+        return self.ledger.parties(group)
+
+    # What they share
+
+    def _known_key(self, key: str) -> str:
+        """The stored key of one that a screen names."""
+        if is_derived(key):
+            raise _Refused(Fault("parties", "Names come from the parties.", "Change the party itself; every form follows."))
+        found = self.ledger.stored_key(key)
+        if found is None or not self.vocabulary.knows(found):
+            raise _Refused(Fault("unknown key", f"There is no “{key}” in this deal.", "Reload the page; nothing was changed."))
+        return found
+
+    def _open_key(self, key: str) -> str:
+        """The same, if the agent may answer it."""
+        found = self._known_key(key)
+        stands = self.ledger.in_force(found)
+        if stands is not None and stands.locked:
+            raise _Refused(Fault("locked", f"{self._label(found)} is locked by the brokerage.", "Ask the managing broker to unlock it."))
+        if (who := self.vocabulary.only_answered_by(found)) is not None:
+            raise _Refused(Fault("theirs", f"Only {who.replace('.', ' ')} may answer this.", "It is left for them; nothing was changed."))
+        return found
+
+    def _is_stale(self, key: str, edit: Edit) -> bool:
+        """Whether somebody else changed the key since the edit was begun, to something else: then it becomes a clash."""
+        made_here = key in self.done.moved
+        if edit.based_on is None or made_here or self.record.versions.get(key, 0) <= edit.based_on:
+            return False
+        theirs = self.record.shows(edit.key)
+        nothing_either_way = not edit.text.strip() and theirs is None
+        if not nothing_either_way and not self._says(key, edit.text, theirs):
+            others = [c for c in self._clashes(key) if c.author != self.author]
+            self._disagree(key, (*others, Clash(edit.text[:MOST_TEXT], self.author)))
+        return True
+
+    def _says(self, key: str, text: str, value: Value | None) -> bool:
+        """Whether a text says a value."""
+        if not text.strip() or value is None:
+            return False
+        said = reads_as(self.vocabulary, key, text)
+        if isinstance(said, Fault) or EMPTY in (said, value):
+            return said is value
+        return KINDS[self.vocabulary.kind_of(key)].same(said, value)
+
+    def _write(self, entry: Entry) -> None:
+        self.order += 1
+        self.ledger.add(Entry(entry.key, entry.act, self.order, entry.source, entry.value))
+        self.done.entries.append(entry)
+        self.done.moved[entry.key] = None
+
+    def _wait(self, key: str, draft: Draft) -> None:
+        self.done.drafts[key] = draft
+        self.done.moved[key] = None
+
+    def _forget_draft(self, key: str) -> bool:
+        """Forget what couldn't be read; whether there was such."""
+        waits = self.done.drafts.get(key, self.record.drafts.get(key))
+        if waits is None:
+            return False
+        self.done.drafts[key] = None
+        self.done.moved[key] = None
+        return True
+
+    def _clashes(self, key: str) -> Sequence[Clash]:
+        return self.done.clashes.get(key, self.record.clashes.get(key, ()))
+
+    def _disagree(self, key: str, clashes: Sequence[Clash]) -> None:
+        self.done.clashes[key] = tuple(clashes)
+        self.done.moved[key] = None
+
+    def _settle(self, key: str, chosen: Value | None = None) -> None:
+        """Forget the clashes that say just what was chosen; without ``chosen`` all of the key's."""
+        waiting = self._clashes(key)
+        left = [c for c in waiting if chosen is not None and not self._says(key, c.text, chosen)]
+        if len(left) < len(waiting):
+            self._disagree(key, left)
+
+    def _label(self, key: str) -> str:
+        return self.ledger.catalog.label_of(key)
+
+
+def parties_are(group: str, ids: Sequence[str]) -> Entry:
+    """The entry that states a group's parties, in order; that of none takes the statement back."""
+    if not ids:
+        return Entry(group, Act.CLEAR, 0, Source.TYPED)
+    return Entry(group, Act.STATE, 0, Source.TYPED, party_list(ids))

@@ -1,0 +1,38 @@
+"""What day it is: asked here and nowhere else, so that "today", "fri" and "+10" are those of whoever types them.
+
+A day begins at midnight where somebody is.  Whoever serves several people says for each piece of work in which time zone it is
+done (``in_zone``); without that it is the machine's own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from datetime import date, datetime
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+_zone: ContextVar[ZoneInfo | None] = ContextVar("zone", default=None)
+
+
+def zone_named(name: str) -> ZoneInfo | None:
+    """A time zone by its name ("America/Denver"); None for what is none."""
+    try:
+        return ZoneInfo(name) if 0 < len(name) <= 60 else None
+    except (ZoneInfoNotFoundError, ValueError, OSError):  # a name of strangers may be a path
+        return None
+
+
+@contextmanager
+def in_zone(zone: ZoneInfo | None) -> Iterator[None]:
+    """Work whose days are that zone's; None for the machine's own."""
+    before = _zone.set(zone)
+    try:
+        yield
+    finally:
+        _zone.reset(before)
+
+
+def today() -> date:
+    """The day that it is now, there."""
+    return datetime.now(_zone.get()).date()

@@ -1,0 +1,70 @@
+"""Starting a deal for a client, with the template that fits."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from django.db import transaction
+from django.shortcuts import get_object_or_404
+from quillcore.contacts import fills
+from quillcore.facts import Act, Entry, Source, load_catalog
+from quillcore.facts.keys import PartyKey
+from quillcore.values import Fault
+
+from goodquill.api import Refusal, Sent
+from goodquill.clients.actions import contact_for, papers_into
+from goodquill.contacts.actions import find_contact
+from goodquill.deals.actions import apply
+from goodquill.deals.models import Deal
+from goodquill.deals.steps import Step, begin, finish
+from goodquill.forms.models import Release
+from goodquill.offices.access import may_use_releases
+from goodquill.offices.models import User
+from goodquill.record.models import Kind
+from goodquill.templates.models import Template
+
+
+@transaction.atomic
+def start_deal(user: User, given: dict[str, Any]) -> Deal:
+    """A new deal with its client and template; see ``NewDealSerializer`` for what is given."""
+    template = (
+        get_object_or_404(Template.objects.filter(may_use_releases(user, "release__")), pk=given["template"]) if given.get("template") else None
+    )
+    release = template.release if template else Release.objects.filter(may_use_releases(user)).order_by("-released").first()
+    if release is None:
+        raise Refusal("No association's forms are open to you yet.", "Ask your broker to have a pack taken in.", "no pack")
+    if template is not None and template.side != given["side"]:
+        raise Refusal(f"“{template.name}” is for {template.side}.", "Choose another template or side.", "side")
+    name = given.get("name", "").strip()
+    deal = Deal.objects.start(
+        brokerage=user.brokerage, office=user.office, owner=user, release=release, side=given["side"], name=name or "New deal", name_typed=bool(name)
+    )
+    step = begin(user, deal.pk, Sent.new(), Kind.START, "Started the deal")
+    _name_clients(step, given.get("clients", []))
+    if template is not None:
+        apply(step, template)
+    papers_into(step)
+    finish(step)
+    return step.opened.deal
+
+
+def _name_clients(step: Step, clients: list[dict[str, Any]]) -> None:
+    """Make them the deal's parties, and the deal one of their records."""
+    user, group = step.change.by, step.opened.side.clients
+    named = [c for c in clients if any(str(v or "").strip() for v in c.values())]
+    if not named:
+        return
+    ids = [uuid.uuid4().hex[:8] for _ in named]
+    step.say_parties(group, ids)
+    entries = []
+    for party, client in zip(ids, named, strict=True):
+        said = {k: v for k, v in client.items() if k != "contact" and v.strip()}
+        picked = find_contact(user, client["contact"]) if client.get("contact") else None
+        step.opened.deal.clients.add(picked or contact_for(user, said))
+        for field, text in ((fills(picked.core, group) if picked else {}) | said).items():
+            read = load_catalog()[str(PartyKey(party, field))].read(text)
+            if isinstance(read, Fault):
+                raise Refusal.of(read)
+            entries.append(Entry(str(PartyKey(party, field)), Act.STATE, 0, Source.TYPED, read))
+    step.write(*entries)

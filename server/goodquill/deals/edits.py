@@ -1,0 +1,79 @@
+"""Edits of a deal's facts: what they come to is the core's to say; here it is kept."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from quillcore.facts import load_catalog
+from quillcore.facts.edits import Edit, Edited, apply_edits
+from quillcore.values import Fault
+
+from goodquill.api import Refusal, Sent
+from goodquill.deals.steps import Step, begin, finish
+from goodquill.offices.models import User
+from goodquill.record.models import Clash, Draft, Kind
+from goodquill.record.undoing import find_change, take_back
+
+_STATUS = {"locked": 403, "theirs": 403, "parties moved": 409}
+
+
+@transaction.atomic
+def edit(user: User, deal_id: UUID, sent: Sent, edits: Sequence[Edit], offer: int | None = None) -> dict[str, Any]:
+    """Carry out a batch of edits as one undoable step."""
+    step = begin(user, deal_id, sent, Kind.EDIT, offer=offer)
+    if not step.retried:
+        apply(step, edits)
+    return finish(step)
+
+
+def apply(step: Step, edits: Sequence[Edit]) -> None:
+    """Carry out edits within a step."""
+    done = apply_edits(step.opened.core_record(), edits, str(step.change.by.pk))
+    if isinstance(done, Fault):
+        raise Refusal.of(done, _STATUS.get(done.rule, 400))
+    step.say(done.said)
+    _keep_drafts(step, done)
+    _keep_clashes(step, done)
+    step.write(*done.entries)
+    step.moved |= done.moved.keys()
+
+
+def _keep_drafts(step: Step, done: Edited) -> None:
+    opened = step.opened
+    for key, draft in done.drafts.items():
+        before = opened.drafts.pop(key, None)
+        if draft is None and before is not None:
+            before.delete()
+        elif draft is not None:
+            said = {"text": draft.text, "message": draft.message[:400], "mend": draft.mend[:400], "by": step.change.by}
+            opened.drafts[key], _ = Draft.objects.update_or_create(record=opened.record, scope=opened.scope_of(key), key=key, defaults=said)
+
+
+def _keep_clashes(step: Step, done: Edited) -> None:
+    opened, me = step.opened, step.change.by
+    for key, clashes in done.clashes.items():
+        kept = {str(c.by_id): c for c in opened.clashes.pop(key, [])}
+        for clash in clashes:
+            if clash.author == str(me.pk):
+                said = {"text": clash.text}
+                kept[clash.author], _ = Clash.objects.update_or_create(
+                    record=opened.record, scope=opened.scope_of(key), key=key, by=me, defaults=said
+                )
+        standing = {clash.author for clash in clashes}
+        for author, row in kept.items():
+            if author not in standing:
+                row.delete()
+        if standing:
+            opened.clashes[key] = [row for author, row in kept.items() if author in standing]
+
+
+@transaction.atomic
+def undo(user: User, deal_id: UUID, sent: Sent, target: UUID, offer: int | None = None) -> dict[str, Any]:
+    """Take a step back, whichever offer it was made in.  ``offer`` is the one to be shown afterwards."""
+    step = begin(user, deal_id, sent, Kind.UNDO, offer=offer)
+    if not step.retried:
+        take_back(step, find_change(step.opened.record, target), load_catalog().label_of)
+    return finish(step)

@@ -1,0 +1,56 @@
+"""What steps do to a deal beside its facts: to its documents, its offers, and itself."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from goodquill.api import Refusal
+from goodquill.deals.models import Deal, Document, Offer
+from goodquill.record.parts import Fields, Part, register
+
+
+def _one_in_force(offers: Iterable[Offer]) -> None:
+    """Exactly one offer stays in force, and it is never a removed one."""
+    if [o.in_force for o in offers if not o.removed].count(True) != 1:
+        raise Refusal("This deal's offers have changed meanwhile.", "Look at them again; nothing was changed.", "offer", 409)
+
+
+def _title(document: Document) -> str:
+    return document.expected or (document.edition.title if document.edition else "a document")
+
+
+DOCUMENTS = register(
+    Part(
+        "documents",
+        things=lambda record: Document.objects.filter(deal=record.pk).select_related("edition"),
+        key="code",
+        settable=("removed", "set_aside", "position", "edition_id", "mapping_id", "why"),
+        label=_title,
+    )
+)
+OFFERS = register(
+    Part(
+        "offers",
+        things=lambda record: Offer.objects.filter(deal=record.pk),
+        key="pk",
+        settable=("name", "in_force", "outcome", "removed"),
+        label=lambda offer: str(offer.name),
+        check=_one_in_force,
+    )
+)
+DEAL = register(
+    Part(
+        "deal",
+        things=lambda record: Deal.objects.filter(record=record.pk),
+        key="pk",
+        settable=("name", "name_typed", "stage"),
+        label=lambda deal: "the deal's name and stage",
+    )
+)
+
+
+def made(keys: Iterable[Any]) -> tuple[dict[str, Fields], dict[str, Fields]]:
+    """Before and after of things that a step made: taken back, they are removed."""
+    named = [str(key) for key in keys]
+    return {key: {"removed": True} for key in named}, {key: {"removed": False} for key in named}

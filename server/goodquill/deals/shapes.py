@@ -1,0 +1,399 @@
+"""The shapes of what the deal endpoints take and give; the web's types are generated from them."""
+
+from __future__ import annotations
+
+from quillcore.facts.edits import MOST_TEXT, Op
+from rest_framework import serializers as s
+from rest_framework.request import Request
+
+from goodquill.api import asked
+from goodquill.deals.models import Looked, Offer
+
+MOST_ID = 2**62
+"""Ids and numbers of changes are counted by the database; what is beyond is none of them."""
+
+
+class OfferQuery(s.Serializer):
+    """The offer at hand; the one in force without it."""
+
+    offer = s.IntegerField(required=False, allow_null=True, default=None, min_value=1, max_value=MOST_ID)
+
+
+def offer_at_hand(request: Request) -> int | None:
+    """The offer that a request speaks of, by its id; None for the one in force."""
+    found: int | None = asked(OfferQuery, request)["offer"]
+    return found
+
+
+class SinceQuery(OfferQuery):
+    """The number of a change; 0 for everything."""
+
+    since = s.IntegerField(min_value=0, max_value=MOST_ID)
+
+
+class DealsQuery(s.Serializer):
+    """What is looked for."""
+
+    find = s.CharField(required=False, allow_blank=True, default="", max_length=200)
+    thrown_away = s.BooleanField(required=False, default=False)
+
+
+class NextDateSerializer(s.Serializer):
+    """The next thing that is due."""
+
+    label = s.CharField()
+    date = s.DateField()
+
+
+class DealRowSerializer(s.Serializer):
+    """A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+    side = s.CharField()
+    stage = s.CharField()
+    agent = s.CharField()
+    address = s.CharField()
+    price = s.CharField()
+    open = s.IntegerField()
+    blanks = s.IntegerField()
+    map = s.ListField(child=s.CharField(allow_blank=True))
+    next = NextDateSerializer(allow_null=True)
+    touched = s.DateTimeField()
+
+
+class LinkSerializer(s.Serializer):
+    """Something elsewhere, by id and name."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+
+
+class OfferSerializer(s.Serializer):
+    """One set of terms; ``parties`` are the other side's names."""
+
+    id = s.IntegerField()
+    name = s.CharField()
+    parties = s.CharField(allow_blank=True)
+    outcome = s.ChoiceField(choices=Offer.OUTCOMES)
+    in_force = s.BooleanField()
+
+
+class StepSerializer(s.Serializer):
+    """A step that undo or redo would take, and what it did."""
+
+    id = s.UUIDField()
+    said = s.CharField(allow_blank=True)
+
+
+class WaitingSerializer(s.Serializer):
+    """What waits for somebody: a text that can't be read (draft), or one typed while somebody else changed the value (clash).
+    ``prints`` is what the paper says meanwhile."""
+
+    what = s.ChoiceField(choices=["draft", "clash"])
+    key = s.CharField()
+    label = s.CharField()
+    typed = s.CharField(allow_blank=True)
+    by = s.CharField(allow_blank=True)
+    prints = s.CharField(allow_blank=True)
+
+
+class HeadSerializer(s.Serializer):
+    """The deal's header.  ``seq`` is the number of its newest change, ``offer`` the one at hand; ``open`` counts what waits too;
+    ``undo`` and ``redo`` are the reader's own next steps back and forth."""
+
+    undo = StepSerializer(allow_null=True)
+    redo = StepSerializer(allow_null=True)
+    waiting = WaitingSerializer(many=True)
+    name_typed = s.BooleanField()
+
+    id = s.UUIDField()
+    name = s.CharField()
+    side = s.CharField()
+    stage = s.CharField()
+    seq = s.IntegerField()
+    open = s.IntegerField()
+    agent = s.CharField()
+    association = s.CharField()
+    released = s.DateField()
+    offer = s.IntegerField()
+    offers = OfferSerializer(many=True)
+
+
+class DocumentSerializer(s.Serializer):
+    """One item of the package; without an ``edition`` it is a paper expected from somebody.
+
+    ``ours`` is whether it is ours to fill on this
+    side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
+    """
+
+    id = s.CharField()
+    number = s.CharField(allow_blank=True)
+    title = s.CharField()
+    section = s.CharField(allow_blank=True)
+    pages = s.IntegerField()
+    open = s.IntegerField()
+    blanks = s.IntegerField()
+    edition = s.CharField(allow_blank=True)
+    released = s.CharField(allow_blank=True)
+    why = s.CharField(allow_blank=True)
+    expected_from = s.CharField(allow_blank=True)
+    set_aside = s.BooleanField()
+    ours = s.BooleanField()
+    audience = s.ListField(child=s.CharField())
+    sizes = s.ListField(child=s.ListField(child=s.FloatField()))
+
+
+class DraftSerializer(s.Serializer):
+    """What was typed and can't be read, and why."""
+
+    text = s.CharField()
+    message = s.CharField()
+    mend = s.CharField(allow_blank=True)
+
+
+class ClashSerializer(s.Serializer):
+    """What somebody typed while somebody else changed the value; ``mine`` where the reader did."""
+
+    text = s.CharField(allow_blank=True)
+    by = s.CharField()
+    mine = s.BooleanField()
+
+
+class BlankSerializer(s.Serializer):
+    """One blank on the paper: rectangle in points from the lower left; ``set`` holds [x, baseline y, text] lines."""
+
+    document = s.CharField()
+    field = s.CharField()
+    page = s.IntegerField()
+    rect = s.ListField(child=s.FloatField())
+    shape = s.ChoiceField(choices=["text", "box", "sign"])
+    lines = s.IntegerField()
+    align = s.CharField()
+    key = s.CharField()
+    own_key = s.CharField()
+    kind = s.CharField()
+    options = s.ListField(child=s.CharField())
+    explained = s.DictField(child=s.CharField())
+    value = s.CharField(allow_blank=True)
+    label = s.CharField()
+    help = s.CharField(allow_blank=True)
+    state = s.ChoiceField(choices=["filled", "open", "optional", "idle", "theirs", "sign"])
+    text = s.CharField(allow_blank=True)
+    marked = s.BooleanField()
+    source = s.CharField(allow_null=True)
+    only_here = s.BooleanField()
+    overflow = s.BooleanField()
+    role = s.CharField(allow_blank=True)
+    sign = s.CharField(allow_blank=True)
+    version = s.IntegerField()
+    size = s.FloatField()
+    set = s.ListField(child=s.ListField(child=s.JSONField()))
+    waits_for = s.ListField(child=s.CharField())
+    fault = s.CharField(allow_blank=True)
+    draft = DraftSerializer(allow_null=True)
+    clashes = ClashSerializer(many=True)
+    editable = s.BooleanField()
+
+
+class BesideSerializer(s.Serializer):
+    """One source's value."""
+
+    source = s.CharField()
+    shown = s.CharField()
+    origin = s.CharField(allow_blank=True)
+
+
+class FactSerializer(s.Serializer):
+    """One fact as it stands."""
+
+    key = s.CharField()
+    group = s.CharField()
+    label = s.CharField()
+    kind = s.CharField()
+    options = s.ListField(child=s.CharField())
+    help = s.CharField(allow_blank=True)
+    example = s.CharField(allow_blank=True)
+    shown = s.CharField(allow_blank=True)
+    edit = s.CharField(allow_blank=True)
+    source = s.CharField(allow_null=True)
+    version = s.IntegerField()
+    places = s.IntegerField()
+    missing = s.ListField(child=s.CharField())
+    differs = s.BooleanField()
+    locked = s.BooleanField()
+    worked_out = s.BooleanField()
+    fault = s.CharField(allow_blank=True)
+    beside = BesideSerializer(many=True)
+    draft = DraftSerializer(allow_null=True)
+    clashes = ClashSerializer(many=True)
+
+
+class PartySerializer(s.Serializer):
+    """A party's stable id and printed name; ``shares`` names those who have the same e-mail."""
+
+    id = s.CharField()
+    name = s.CharField(allow_blank=True)
+    shares = s.CharField(allow_blank=True)
+
+
+class SuggestedSerializer(s.Serializer):
+    """A recorded owner read from the roll: ``fields`` is what confirming would type; without a name somebody unnamed."""
+
+    group = s.CharField()
+    recorded = s.CharField()
+    name = s.CharField(allow_blank=True)
+    capacity = s.CharField(allow_blank=True)
+    confidence = s.FloatField()
+    ask = s.CharField(allow_blank=True)
+    fields = s.DictField(child=s.CharField())
+
+
+class DealSerializer(s.Serializer):
+    """A deal, whole.  ``retired`` names editions in it that a newer release has retired, and since when; ``clients`` are its
+    clients' records, ``earlier`` the deal that handed on to it."""
+
+    head = HeadSerializer()
+    clients = LinkSerializer(many=True)
+    earlier = LinkSerializer(allow_null=True)
+    documents = DocumentSerializer(many=True)
+    blanks = BlankSerializer(many=True)
+    facts = FactSerializer(many=True)
+    parties = s.DictField(child=PartySerializer(many=True))
+    suggested = SuggestedSerializer(many=True)
+    groups = s.DictField(child=s.CharField())
+    retired = s.DictField(child=s.DateField())
+
+
+class DeltaSerializer(s.Serializer):
+    """What a change moved.  With ``whole`` facts and blanks are all there are, else only the stale ones.
+    ``left`` names what an undo could not take back."""
+
+    head = HeadSerializer()
+    documents = DocumentSerializer(many=True)
+    blanks = BlankSerializer(many=True)
+    facts = FactSerializer(many=True)
+    parties = s.DictField(child=PartySerializer(many=True))
+    suggested = SuggestedSerializer(many=True)
+    whole = s.BooleanField()
+    left = s.ListField(child=s.CharField())
+    change = s.UUIDField(allow_null=True)
+    said = s.CharField(allow_blank=True)
+
+
+class EditSerializer(s.Serializer):
+    """One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it was
+    made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of party ids."""
+
+    op = s.ChoiceField(choices=[op.value for op in Op])
+    key = s.CharField(max_length=160)
+    text = s.CharField(max_length=MOST_TEXT, allow_blank=True, required=False, trim_whitespace=False)
+    source = s.CharField(max_length=12, required=False, allow_blank=True)
+    party = s.CharField(max_length=12, required=False)
+    based_on = s.IntegerField(required=False, allow_null=True, min_value=0, max_value=MOST_ID)
+
+
+class EditsSerializer(s.Serializer):
+    """A batch of edits under the client's change id; sending it again does nothing twice."""
+
+    change = s.UUIDField()
+    edits = EditSerializer(many=True, max_length=200)
+
+
+class UndoSerializer(s.Serializer):
+    """Which change to take back."""
+
+    change = s.UUIDField()
+    target = s.UUIDField()
+
+
+class ApplySerializer(s.Serializer):
+    """Which template to apply."""
+
+    change = s.UUIDField()
+    template = s.UUIDField()
+
+
+class PackageEditSerializer(s.Serializer):
+    """One change to the package."""
+
+    change = s.UUIDField()
+    op = s.ChoiceField(choices=["add", "remove", "aside", "take_up", "order"])
+    number = s.CharField(max_length=20, required=False)
+    edition = s.CharField(max_length=64, required=False)
+    document = s.CharField(max_length=12, required=False)
+    order = s.ListField(child=s.CharField(max_length=12), required=False, max_length=300)
+
+
+class HistorySerializer(s.Serializer):
+    """One line of a fact's history."""
+
+    at = s.DateTimeField()
+    by = s.CharField()
+    source = s.CharField(allow_blank=True)
+    act = s.CharField()
+    shown = s.CharField(allow_blank=True)
+    origin = s.CharField(allow_blank=True)
+
+
+class PlaceSerializer(s.Serializer):
+    """A blank that a fact goes to."""
+
+    document = s.CharField()
+    number = s.CharField()
+    field = s.CharField()
+    page = s.IntegerField()
+    label = s.CharField()
+
+
+class LensSerializer(s.Serializer):
+    """Everything about one fact: its value at every source, its history, its places."""
+
+    fact = FactSerializer()
+    beside = BesideSerializer(many=True)
+    replaced = s.CharField(allow_blank=True)
+    reads = s.ListField(child=s.CharField())
+    history = HistorySerializer(many=True)
+    places = PlaceSerializer(many=True)
+
+
+class MoveSerializer(s.Serializer):
+    """What a step did to one value."""
+
+    label = s.CharField()
+    before = s.CharField(allow_blank=True)
+    after = s.CharField(allow_blank=True)
+
+
+class NameSerializer(s.Serializer):
+    """A deal's name; an empty one follows address and surname."""
+
+    change = s.UUIDField()
+    name = s.CharField(max_length=250, allow_blank=True)
+
+
+class LookedSerializer(s.Serializer):
+    """Who opened or took what; ``content`` is the SHA-256 of what left."""
+
+    at = s.DateTimeField()
+    by = s.CharField()
+    what = s.ChoiceField(choices=Looked.WHAT)
+    document = s.CharField(allow_blank=True)
+    how = s.CharField(allow_blank=True)
+    content = s.CharField(allow_blank=True)
+
+
+class ChangeSerializer(s.Serializer):
+    """One undoable step.  ``moves`` are the first facts that it changed, ``more`` counts the rest; ``redo`` names the undo that took it
+    back, which can itself be taken back."""
+
+    id = s.UUIDField()
+    seq = s.IntegerField()
+    at = s.DateTimeField()
+    by = s.CharField()
+    kind = s.CharField()
+    said = s.CharField(allow_blank=True)
+    moves = MoveSerializer(many=True)
+    more = s.IntegerField()
+    undone = s.BooleanField()
+    redo = s.UUIDField(allow_null=True)

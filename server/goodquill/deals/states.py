@@ -1,0 +1,98 @@
+"""How the blanks of an offer stand, kept as letters: so that a change looks again only at the blanks that it reaches.
+
+What lists show of a deal (open blanks, the map) is made of these letters and of what the forms fix.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from functools import lru_cache
+
+from quillcore.assembly import Blank
+from quillcore.assembly.blanks import state_letter
+from quillcore.forms import Form
+
+from goodquill.deals.opening import OpenDeal
+
+WAITS = "w"
+_OPEN, _FILLED, _SIGN = frozenset("oOwW"), frozenset("fF"), frozenset("sS")
+_DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
+
+
+def letter_of(opened: OpenDeal, blank: Blank) -> str:
+    """The blank's letter: w where what was typed for it waits for somebody."""
+    letter = state_letter(blank)
+    if not opened.waiting or letter in _SIGN:
+        return letter
+    key = opened.ledger.stored_key(blank.own_key if blank.only_here else blank.key)
+    return (WAITS.upper() if blank.overflow else WAITS) if key in opened.waiting else letter
+
+
+def read_states(opened: OpenDeal, blanks: Iterable[Blank]) -> None:
+    """Set the letters from every blank of the package, as of the record's newest step."""
+    states = {d.id: "" for d in opened.package.documents}
+    for blank in blanks:
+        states[blank.document] += letter_of(opened, blank)
+    _keep(opened, states)
+
+
+def put_states(opened: OpenDeal, blanks: Iterable[Blank]) -> None:
+    """Set the letters of the blanks that a step reached, and leave the others."""
+    letters = {code: list(text) for code, text in letters_of(opened).items()}
+    for blank in blanks:
+        letters[blank.document][opened.package.place_of(blank)] = letter_of(opened, blank)
+    _keep(opened, {code: "".join(text) for code, text in letters.items()})
+
+
+def _keep(opened: OpenDeal, letters: dict[str, str]) -> None:
+    standing = {str(o.pk) for o in opened.kept.offers}
+    others = {offer: said for offer, said in opened.deal.states.items() if offer in standing}
+    opened.deal.states = others | {str(opened.offer.pk): {"seq": opened.record.seq, "letters": letters}}
+
+
+def letters_of(opened: OpenDeal) -> dict[str, str]:
+    """The letters of the offer at hand, by document, as they were kept last."""
+    found: dict[str, str] = opened.deal.states.get(str(opened.offer.pk), {}).get("letters", {})
+    return found
+
+
+def are_of(opened: OpenDeal, seq: int) -> bool:
+    """Whether the letters are there for all documents, as of that step."""
+    kept = opened.deal.states.get(str(opened.offer.pk), {})
+    return kept.get("seq") == seq and letters_of(opened).keys() == opened.package.by_id.keys()
+
+
+def overflowed(opened: OpenDeal, document: str, place: int) -> bool:
+    """Whether a blank's value was too long when the letters were set."""
+    return letters_of(opened).get(document, "")[place : place + 1].isupper()
+
+
+def count_open(opened: OpenDeal) -> dict[str, int]:
+    """Blanks that ask for something, by document: without an answer, or with one that waits for somebody."""
+    return {code: sum(c in _OPEN for c in text) for code, text in letters_of(opened).items()}
+
+
+def count_blanks(form: Form) -> int:
+    """Blanks of a form, sign spots apart."""
+    return sum(f.shape != "sign" for f in form.edition.fields)
+
+
+def page_map(form: Form, states: str) -> list[str]:
+    """A string a page, four characters a blank: left, top and width in 36ths of a letter page as one digit of base 36 each, then
+    o (open) or f (filled); others have none."""
+    pages = [""] * form.edition.pages
+    for (page, tick), letter in zip(_ticks(form), states, strict=True):
+        if letter in _OPEN or letter in _FILLED:
+            pages[page - 1] += tick + ("o" if letter in _OPEN else "f")
+    return pages
+
+
+@lru_cache(maxsize=1024)
+def _ticks(form: Form) -> tuple[tuple[int, str], ...]:
+    """For each field its page, and where it stands on it."""
+    found = []
+    for f in form.edition.fields:
+        left, _, right, top = f.rect
+        spots = (left / 612, 1 - top / 792, (right - left) / 612)
+        found.append((f.page, "".join(_DIGITS[max(0, min(35, round(36 * s)))] for s in spots)))
+    return tuple(found)

@@ -1,0 +1,157 @@
+"""A step of a deal: the deal locked and opened, what the step moved, and the answer that tells it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from quillcore.assembly import Blank
+from quillcore.facts.edits import parties_are
+
+from goodquill.api import Sent
+from goodquill.deals import naming, payload, standing, states
+from goodquill.deals.models import Document
+from goodquill.deals.opening import OpenDeal, find_deal
+from goodquill.deals.parts import DOCUMENTS, made
+from goodquill.offices.models import User
+from goodquill.record import steps
+from goodquill.record.models import Change, FactEntry, Kind
+from goodquill.record.parts import Part, Wanted
+
+
+@dataclass
+class Step(steps.Step):
+    """A step of an opened, locked deal.  ``asked`` is the offer that the deal is to be shown with afterwards; None for the one in
+    force, whichever that becomes."""
+
+    opened: OpenDeal
+    asked: int | None = None
+    stale: bool = False
+    """Whether documents or offers changed since the deal was opened."""
+
+    def note(self, part: Part, before: Wanted, after: Wanted) -> None:
+        """As any step does; the deal then has to be read again."""
+        super().note(part, before, after)
+        self.stale = self.stale or bool(after)
+
+    def add_documents(self, documents: Sequence[Document]) -> None:
+        """Put documents into the package."""
+        Document.objects.bulk_create(documents)
+        self.note(DOCUMENTS, *made(d.code for d in documents))
+
+    def write_rows(self, rows: list[FactEntry]) -> None:
+        """As any step does, to the deal as it is now."""
+        self.read_again()
+        super().write_rows(rows)
+
+    def read_again(self) -> None:
+        """Read the deal again, if its documents or offers changed."""
+        if not self.stale:
+            return
+        is_gone = self.asked is not None and not self.opened.deal.offers.filter(pk=self.asked, removed=False).exists()
+        self.asked = None if is_gone else self.asked
+        self.opened, self.stale = self.opened.read_again(self.asked), False
+
+    def say_parties(self, group: str, ids: Sequence[str]) -> None:
+        """State a group's parties, in order."""
+        self.write(parties_are(group, ids))
+        self.opened.package.sheet.refresh([group])
+
+
+def begin(user: User, deal_id: UUID, sent: Sent, kind: Kind, said: str = "", offer: int | None = None) -> Step:
+    """Lock the deal and start a step of it as one offer has it (none: the one in force); to be called in a transaction.
+    A step that is known already is given with ``retried``; another one under the same id is refused."""
+    steps.lock(deal_id)
+    deal = find_deal(user, deal_id, step=sent.id)
+    opened = OpenDeal(deal, offer, reader=user)
+    if not deal.knows_step:
+        return Step(opened, steps.begun(opened.record, user, sent, kind, said), asked=offer)
+    known = steps.made_before(opened.record, user, sent)
+    steps.unnumber(opened.record)
+    moved = set(FactEntry.objects.filter(change=known).values_list("key", flat=True))
+    return Step(opened, known, moved, did_parts=bool(known.did), retried=True, asked=offer)
+
+
+def finish(step: Step) -> dict[str, Any]:
+    """Keep the step, store what lists show, and give the delta.  Only what depends on what was moved is looked at again."""
+    if not step.retried:
+        step.keep()
+    step.read_again()
+    opened = step.opened
+    reached = opened.package.sheet.refresh(step.moved)
+    blanks = look_again(opened, reached, whole=step.did_parts, seq=step.change.seq - 1)
+    if not step.retried:
+        _summarise(step)
+    told = delta(opened, reached, blanks, step.did_parts, step.left, _next_steps(step))
+    return told | {"change": step.change.pk, "said": step.change.said}
+
+
+def look_again(opened: OpenDeal, reached: set[str], whole: bool, seq: int) -> list[Blank]:
+    """The blanks that a step reached, or all of them; the offer's letters are then those of now.  ``seq`` is the step that
+    they have to be of for the others to stand."""
+    if whole or not states.are_of(opened, seq):
+        every = list(opened.package.blanks())
+        states.read_states(opened, every)
+        if whole:
+            return every
+    blanks = opened.package.affected(reached, lambda document, place: states.overflowed(opened, document, place))
+    states.put_states(opened, blanks)
+    return blanks
+
+
+def _summarise(step: Step) -> None:
+    """Store what lists show."""
+    opened = step.opened
+    deal, offer = opened.deal, opened.offer
+    if not deal.name_typed:
+        deal.name = naming.proposed_name(opened)[:250]
+    parties = naming.other_names(opened)
+    if parties != offer.parties:
+        offer.parties = parties
+        offer.save(update_fields=["parties"])
+    in_force = opened.in_force()
+    if in_force is not opened:
+        look_again(in_force, in_force.package.sheet.dependents(step.moved), step.did_parts, step.change.seq - 1)
+    payload.summarise(in_force)
+    naming.keep_words(opened)
+    deal.save(update_fields=["name", "words", "summary", "states", "touched"])
+
+
+def _next_steps(step: Step) -> standing.NextSteps | None:
+    """What undo and redo would take after this step, where that needs no looking back: the step itself, and nothing."""
+    plain = (Kind.UNDO, Kind.REDO, Kind.START, Kind.NOTHING)
+    if step.retried or step.change.kind in plain:
+        return None
+    return {"id": step.change.pk, "said": step.change.said}, None
+
+
+def delta(
+    opened: OpenDeal,
+    reached: Iterable[str],
+    blanks: Iterable[Blank],
+    whole: bool,
+    left: Sequence[str] = (),
+    next_steps: standing.NextSteps | None = None,
+) -> dict[str, Any]:
+    """What moved: the facts and blanks that a step reached; all where the documents themselves moved (``whole``)."""
+    return {
+        "head": payload.deal_head(opened, next_steps),
+        "facts": payload.facts_of(opened, None if whole else set(reached)),
+        "blanks": [payload.blank_row(opened, b) for b in blanks],
+        "documents": payload.documents_of(opened),
+        "parties": payload.parties_of(opened),
+        "suggested": payload.suggested(opened),
+        "whole": whole,
+        "left": list(left),
+    }
+
+
+def changes_since(opened: OpenDeal, since: int) -> dict[str, Any]:
+    """What others have changed, as one offer has it: the delta over every step after ``since``."""
+    later = dict(Change.objects.filter(record=opened.record, seq__gt=since).values_list("pk", "did"))
+    moved = {r.key for r in opened.rows if r.change_id in later} | opened.waiting
+    reached = opened.package.sheet.dependents(moved)
+    blanks = look_again(opened, reached, whole=any(later.values()), seq=opened.record.seq)
+    return delta(opened, reached, blanks, any(later.values())) | {"change": None, "said": ""}

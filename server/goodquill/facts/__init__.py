@@ -1,1 +1,0 @@
-"""The append-only record of every deal's facts: who said what, when, from which source."""

@@ -1,0 +1,1 @@
+"""A deal's offers: side by side, another one, and which is in force."""

@@ -1,0 +1,140 @@
+"""A deal's offers: side by side, another one, and which is in force."""
+
+from __future__ import annotations
+
+from datetime import date
+from itertools import count
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from quillcore.facts import Act, Entry, Source, load_catalog
+from quillcore.facts.keys import OwnKey, own_key
+from quillcore.facts.scopes import TERMS
+
+from goodquill.api import Refusal, Sent
+from goodquill.deals.models import Offer
+from goodquill.deals.opening import OpenDeal
+from goodquill.deals.parts import OFFERS, made
+from goodquill.deals.payload import offer_row
+from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.words import shown
+from goodquill.offices.models import User
+from goodquill.record.entries import standing, stated_anew
+from goodquill.record.models import Kind
+
+MOST_OFFERS = 40
+FIRST_ROWS = ("terms.purchase_price", "estimate.proceeds", "lease.monthly_rent")
+"""What people look at before everything else."""
+
+
+def side_by_side(opened: OpenDeal) -> dict[str, Any]:
+    """Every offer with who makes it, and a row for each term that one of them states or works out."""
+    views = [opened.with_offer(o) for o in opened.kept.offers]
+    catalog, side = load_catalog(), opened.side
+    other, other_agent = side.others, side.other_agent
+    keys = [f.key for f in catalog if f.group in TERMS and catalog.belongs(f.group, side)]
+    keys = [k for k in FIRST_ROWS if catalog.find(k) and catalog.belongs(catalog[k].group, side)] + [k for k in keys if k not in FIRST_ROWS]
+    rows = []
+    for key in keys:
+        fact = catalog[key]
+        held = [v.package.sheet.held(key) for v in views]
+        values = [h.value for h in held]
+        if all(v is None for v in values) or (fact.kind == "long_text" and fact.formula is not None):
+            continue
+        said = [v for v in values if v is not None]
+        apart = len(said) < len(values) or any(not fact.type.same(said[0], v) for v in said[1:])
+        cells = [{"shown": shown(h.value, fact.kind), "source": h.source} for h in held]
+        rows.append({"key": key, "label": fact.label, "kind": fact.kind, "apart": apart and len(values) > 1, "cells": cells})
+    return {"offers": [_head(v, other, other_agent) for v in views], "rows": rows, "other": other}
+
+
+def _head(view: OpenDeal, other: str, other_agent: str) -> dict[str, Any]:
+    sheet, offer = view.package.sheet, view.offer
+
+    def text(key: str) -> str:
+        value = sheet.held(key).value
+        return value if isinstance(value, str) else ""
+
+    said = {"parties": text(f"{other}.names"), "agent": text(f"{other_agent}.name"), "firm": text(f"{other_agent}.firm")}
+    return {**offer_row(offer), **said, "documents": sum(d.offer_id == offer.pk for d in view.documents)}
+
+
+@transaction.atomic
+def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None) -> dict[str, Any]:
+    """Another set of terms.  ``like`` names an offer whose terms, documents and answers are copied; without it the new
+    one is bare, but for copies of the forms that speak of terms."""
+    step = begin(user, deal_id, sent, Kind.OFFER, offer=like)
+    if step.retried:
+        return finish(step)
+    before = step.opened
+    if len(before.kept.offers) >= MOST_OFFERS:
+        raise Refusal(f"A deal has {MOST_OFFERS} offers at most.", "Take one out first.", "offers")
+    taken = {o.name for o in before.deal.offers.all()}
+    proposed = next(f"Offer {n}" for n in count(len(taken) + 1) if f"Offer {n}" not in taken)
+    offer = Offer.objects.create(deal=before.deal, name=name.strip()[:120] or proposed, in_force=False)
+    step.note(OFFERS, *made([offer.pk]))
+    codes = _copy_documents(step, offer)
+    _copy_entries(step, before, offer, codes, whole=like is not None)
+    step.say(f"Added {offer.name}" + (f", like {before.offer.name}" if like is not None else ""))
+    step.asked, step.stale = offer.pk, True
+    return finish(step)
+
+
+def _copy_documents(step: Step, offer: Offer) -> dict[str, str]:
+    """Copies of the documents that belong to the offer at hand; gives the new code for each old one."""
+    before = step.opened
+    copies = {d.code: d.like(offer_id=offer.pk, why=f"as in {before.offer.name}"[:200]) for d in before.documents if d.offer_id == before.offer.pk}
+    step.add_documents(list(copies.values()))
+    return {code: copy.code for code, copy in copies.items()}
+
+
+def _copy_entries(step: Step, before: OpenDeal, offer: Offer, codes: dict[str, str], whole: bool) -> None:
+    """What stands in the offer at hand, stated anew in the other one; without ``whole`` only what templates answered."""
+    copies = []
+    for row in standing(r for r in before.rows if r.scope is not None):
+        if whole or row.source == Source.TEMPLATE:
+            own = own_key(row.key)
+            key = str(OwnKey(codes[own.document], own.name)) if own is not None and own.document in codes else row.key
+            copies.append(stated_anew(row, key, offer.pk))
+    step.write_rows(copies)
+
+
+@transaction.atomic
+def change_offer(user: User, deal_id: UUID, sent: Sent, offer: int, op: str, name: str = "", day: date | None = None) -> dict[str, Any]:
+    """Name an offer, say what became of it, take it out, or accept it: its terms are then in force, from ``day`` on."""
+    step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
+    if step.retried:
+        return finish(step)
+    opened, at_hand = step.opened, step.opened.offer
+    if op == "accept":
+        _accept(step, day)
+    elif op == "name":
+        if not name.strip():
+            raise Refusal("An offer needs a name.", "Type one; its old name stays until then.", "name")
+        step.do(OFFERS, {str(offer): {"name": name.strip()[:120]}})
+        step.say(f"Named {at_hand.name} “{name.strip()[:120]}”")
+    elif op == "remove":
+        if at_hand.in_force:
+            raise Refusal("The offer in force can't be taken out.", "Put another in force first.", "offer", 409)
+        step.do(OFFERS, {str(offer): {"removed": True}})
+        step.say(f"Took out {at_hand.name}")
+    else:
+        if at_hand.in_force and at_hand.outcome == "accepted" and len(opened.kept.offers) > 1 and op != "open":
+            raise Refusal("The accepted offer is in force.", "Accept another, or open it again first.", "offer", 409)
+        step.do(OFFERS, {str(offer): {"outcome": op}})
+        step.say(f"{at_hand.name}: {op}")
+    return finish(step)
+
+
+def _accept(step: Step, day: date | None) -> None:
+    offers, offer = step.opened.kept.offers, step.opened.offer
+    wanted: dict[str, dict[str, Any]] = {str(o.pk): {"in_force": False} for o in offers if o.in_force and o.pk != offer.pk}
+    for other in offers:
+        if other.outcome == "accepted" and other.pk != offer.pk:
+            wanted[str(other.pk)] = {**wanted.get(str(other.pk), {}), "outcome": "open"}
+    wanted[str(offer.pk)] = {"in_force": True, "outcome": "accepted"}
+    step.do(OFFERS, wanted)
+    step.say(f"Accepted {offer.name}: its terms are in force")
+    if day is not None:
+        step.write(Entry("terms.acceptance_date", Act.STATE, 0, Source.TYPED, day))

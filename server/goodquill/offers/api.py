@@ -1,0 +1,42 @@
+"""The endpoints of a deal's offers."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from goodquill.api import checked, sent_with
+from goodquill.deals.opening import open_deal
+from goodquill.deals.shapes import DeltaSerializer
+from goodquill.offers import actions, shapes
+from goodquill.offices.once import dear
+
+
+class OffersView(APIView):
+    """A deal's offers."""
+
+    @extend_schema(operation_id="offers", responses=shapes.OffersSerializer)
+    @dear
+    def get(self, request: Request, deal: UUID) -> Response:
+        """Their terms side by side."""
+        return Response(actions.side_by_side(open_deal(request.user, deal)))
+
+    @extend_schema(operation_id="add_offer", request=shapes.NewOfferSerializer, responses=DeltaSerializer)
+    def post(self, request: Request, deal: UUID) -> Response:
+        """Another offer, which is then at hand."""
+        given = checked(shapes.NewOfferSerializer, request)
+        return Response(actions.add_offer(request.user, deal, sent_with(request, given), given["name"], given["like"]))
+
+
+class OfferView(APIView):
+    """One offer."""
+
+    @extend_schema(operation_id="change_offer", request=shapes.OfferEditSerializer, responses=DeltaSerializer)
+    def post(self, request: Request, deal: UUID, offer: int) -> Response:
+        """Accept it, name it, say what became of it, or take it out."""
+        given = checked(shapes.OfferEditSerializer, request)
+        return Response(actions.change_offer(request.user, deal, sent_with(request, given), offer, given["op"], given["name"], given["day"]))

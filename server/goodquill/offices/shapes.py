@@ -1,0 +1,168 @@
+"""The shapes of what the offices endpoints take and give; the web's types are generated from them."""
+
+from __future__ import annotations
+
+from rest_framework import serializers as s
+
+
+class SessionShape(s.Serializer):
+    """Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+    email = s.CharField()
+    role = s.CharField()
+    brokerage = s.CharField()
+    office = s.CharField()
+    owes_second_step = s.BooleanField()
+
+    class Meta:
+        ref_name = "Session"
+
+
+class SignInShape(s.Serializer):
+    """What signing in takes; ``code`` is the second step's, where there is one."""
+
+    email = s.CharField(max_length=254)
+    password = s.CharField(max_length=200, trim_whitespace=False)
+    code = s.CharField(max_length=40, required=False, allow_blank=True, default="")
+
+    class Meta:
+        ref_name = "SignIn"
+
+
+class OwnSessionShape(s.Serializer):
+    """A session of one's own: where, since when, last used when; ``here`` is the one that asks."""
+
+    device = s.CharField(allow_blank=True)
+    address = s.CharField(allow_blank=True)
+    began = s.DateTimeField(allow_null=True)
+    seen = s.DateTimeField()
+    here = s.BooleanField()
+
+
+class PasswordShape(s.Serializer):
+    """The password as it is, and as it is to be."""
+
+    old = s.CharField(max_length=200, trim_whitespace=False)
+    new = s.CharField(max_length=200, trim_whitespace=False)
+
+
+class TwoStepsShape(s.Serializer):
+    """Where the second step stands: on or not, asked for by the brokerage or not, how many recovery codes are left."""
+
+    on = s.BooleanField()
+    asked_for = s.BooleanField()
+    recovery_codes = s.IntegerField()
+
+
+class BegunShape(s.Serializer):
+    """What an authenticator is set up with: as a picture (SVG), and as a key to be typed."""
+
+    picture = s.CharField()
+    key = s.CharField()
+
+
+class CodeShape(s.Serializer):
+    """Six digits of the authenticator; none begins setting one up."""
+
+    code = s.CharField(max_length=20, required=False, allow_blank=True, default="")
+
+
+class RecoveryShape(s.Serializer):
+    """Codes for the day when the authenticator is lost: each works once, and they are shown only now.  While it is being set up,
+    what it is set up with."""
+
+    codes = s.ListField(child=s.CharField())
+    begun = BegunShape(allow_null=True)
+
+
+class OffShape(s.Serializer):
+    """The password, so that nobody else at this screen takes the second step off."""
+
+    password = s.CharField(max_length=200, trim_whitespace=False)
+
+
+OPS = ["confirm", "let_save_papers", "stop_saving_papers", "reset_second_step", "end_access", "give_access"]
+
+
+class MemberShape(s.Serializer):
+    """A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker confirmed."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+    email = s.CharField()
+    role = s.CharField()
+    office = s.CharField()
+    licence = s.CharField(allow_blank=True)
+    confirmed = s.BooleanField()
+    saves_papers = s.BooleanField()
+    second_step = s.BooleanField()
+    active = s.BooleanField()
+    me = s.BooleanField()
+
+
+class MembersShape(s.Serializer):
+    """All members; ``two_steps`` says whether the brokerage asks everybody for a second step."""
+
+    two_steps = s.BooleanField()
+    members = MemberShape(many=True)
+
+
+class MemberOpShape(s.Serializer):
+    """What is to happen with a member; ``name`` and ``licence`` are what the broker looked at when confirming."""
+
+    op = s.ChoiceField(choices=OPS)
+    name = s.CharField(max_length=200, required=False, allow_blank=True, default="")
+    licence = s.CharField(max_length=40, required=False, allow_blank=True, default="")
+
+
+class RequireShape(s.Serializer):
+    """Whether everybody needs a second step."""
+
+    two_steps = s.BooleanField()
+
+
+class PersonSerializer(s.Serializer):
+    """A member, to be chosen."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+
+
+class OfficeSerializer(s.Serializer):
+    """A branch; ``supervisor`` is a member's id."""
+
+    id = s.UUIDField()
+    name = s.CharField(max_length=200)
+    address = s.CharField(max_length=300, allow_blank=True)
+    phone = s.CharField(max_length=40, allow_blank=True)
+    code = s.CharField(max_length=40, allow_blank=True)
+    supervisor = s.UUIDField(allow_null=True)
+
+
+class BrokerageSerializer(s.Serializer):
+    """The brokerage; ``broker`` is a member's id."""
+
+    name = s.CharField(max_length=200)
+    licence = s.CharField(max_length=40, allow_blank=True)
+    broker = s.UUIDField(allow_null=True)
+    offices = OfficeSerializer(many=True, max_length=200)
+
+
+class ProfileSerializer(s.Serializer):
+    """The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the associations that know one."""
+
+    name = s.CharField(max_length=200)
+    email = s.CharField(read_only=True)
+    phone = s.CharField(max_length=40, allow_blank=True)
+    licence = s.CharField(max_length=40, allow_blank=True)
+    licences = s.DictField(child=s.CharField(max_length=40, allow_blank=True))
+    listing_code = s.CharField(max_length=40, allow_blank=True)
+    office = s.CharField(read_only=True)
+    memberships = s.ListField(child=s.CharField(), read_only=True)
+    brokerage = BrokerageSerializer(read_only=True)
+    may_change_brokerage = s.BooleanField(read_only=True)
+    may_manage_members = s.BooleanField(read_only=True)
+    confirmed = s.BooleanField(read_only=True)
+    members = PersonSerializer(many=True, read_only=True)

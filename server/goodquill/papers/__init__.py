@@ -1,0 +1,1 @@
+"""Papers from elsewhere made forms of the brokerage's own."""

@@ -1,0 +1,87 @@
+"""Between the kept lines and the core's entries."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+
+from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
+from quillcore.values import EMPTY, KINDS, Value
+
+from goodquill.record.models import FactEntry, Record
+
+KindOf = Callable[[str], str]
+Place = tuple[int | None, str, str]
+"""Scope, key and slot: where a line stands, and the next one replaces it."""
+CHOSEN = "chosen"
+
+
+def to_core(row: FactEntry, kind_of: KindOf) -> Entry:
+    """A kept line as the core reads it.  ``kind_of`` gives the value kind of a stored key."""
+    source = Source(row.source) if row.source else None
+    if row.act == "formula":
+        return Entry(row.key, Act.FORMULA, row.pk, source, formula=row.value, origin=row.origin, locked=row.locked)
+    if row.act in ("clear", "choose"):
+        return Entry(row.key, Act(row.act), row.pk, source)
+    value: Value = EMPTY if row.act == "empty" else KINDS[kind_of(row.key)].restore(row.value)
+    return Entry(row.key, Act.STATE, row.pk, source, value, origin=row.origin, locked=row.locked)
+
+
+def to_row(entry: Entry, kind_of: KindOf, scope: int | None) -> FactEntry:
+    """A core entry as an unsaved line; record and change are the step's to set."""
+    row = FactEntry(key=entry.key, scope=scope, source=entry.source or "", act=entry.act.value, origin=entry.origin[:200], locked=entry.locked)
+    row.slot = CHOSEN if entry.act is Act.CHOOSE else row.source
+    if entry.act is Act.FORMULA:
+        row.value = entry.formula or ""
+    elif entry.value is EMPTY:
+        row.act = "empty"
+    elif entry.value is not None:
+        row.value = KINDS[kind_of(entry.key)].keep(entry.value)
+    return row
+
+
+def place_of(row: FactEntry) -> Place:
+    """Where the line stands, and the next one replaces it."""
+    return row.scope, row.key, row.slot
+
+
+def standing(rows: Iterable[FactEntry]) -> list[FactEntry]:
+    """Of newest lines those that state something."""
+    return [row for row in rows if row.act != "clear"]
+
+
+def stated_anew(row: FactEntry, key: str, scope: int | None) -> FactEntry:
+    """An unsaved line that says the same under a key elsewhere."""
+    return FactEntry(key=key, scope=scope, slot=row.slot, source=row.source, act=row.act, value=row.value, origin=row.origin, locked=row.locked)
+
+
+def says_the_same(one: FactEntry, other: FactEntry) -> bool:
+    """Whether two lines of one place leave the same in force."""
+    return (one.act, one.value, one.source, one.locked) == (other.act, other.value, other.source, other.locked)
+
+
+def restoring(row: FactEntry, before: FactEntry | None) -> FactEntry:
+    """The line that takes ``row`` back: what stood before it, or nothing."""
+    if before is not None:
+        return stated_anew(before, row.key, row.scope)
+    if row.slot == CHOSEN:
+        return FactEntry(key=row.key, scope=row.scope, slot=CHOSEN, act="choose")
+    return FactEntry(key=row.key, scope=row.scope, slot=row.slot, source=row.source, act="clear")
+
+
+def build_ledger(side: str, profile: Iterable[Entry], rows: Iterable[FactEntry], kind_of: KindOf) -> Ledger:
+    """The ledger of a deal: the profile's values below, then every line in order."""
+    ledger = Ledger(load_catalog(), side, profile)
+    for row in rows:
+        ledger.add(to_core(row, kind_of))
+    return ledger
+
+
+def stood_before(record: Record, rows: Iterable[FactEntry]) -> dict[Place, FactEntry]:
+    """For each of these lines what stood in its place before it; one query, over the lines of their keys alone."""
+    first: dict[Place, int] = {}
+    for row in rows:
+        first[place_of(row)] = min(row.pk, first.get(place_of(row), row.pk))
+    if not first:
+        return {}
+    earlier = FactEntry.objects.filter(record=record, key__in={key for _, key, _ in first}, pk__lt=max(first.values())).order_by("pk")
+    return {place_of(row): row for row in earlier.iterator(chunk_size=2_000) if row.pk < first.get(place_of(row), 0)}
