@@ -1,6 +1,7 @@
 """All addresses.  Whatever isn't the API is the web application."""
 
 from django.urls import path, re_path, register_converter
+from quillcore.facts import Side
 
 from goodquill import problems, web
 from goodquill.assembly import api as assembly
@@ -53,6 +54,20 @@ class Key(_Text):
     regex = "[A-Za-z0-9_.@-]{1,160}"
 
 
+class SideOfDeal(_Text):
+    """A side of a deal, its blank written as a hyphen."""
+
+    regex = "|".join(side.replace(" ", "-") for side in Side)
+
+    def to_python(self, value: str) -> str:
+        """The side."""
+        return value.replace("-", " ")
+
+    def to_url(self, value: str) -> str:
+        """The other way round."""
+        return value.replace(" ", "-")
+
+
 class Row(_Text):
     """A number that the database counted."""
 
@@ -63,7 +78,7 @@ class Row(_Text):
         return int(value)
 
 
-for name, converter in (("code", Code), ("hash", Hash), ("key", Key), ("row", Row)):
+for name, converter in (("code", Code), ("hash", Hash), ("key", Key), ("row", Row), ("side", SideOfDeal)):
     register_converter(converter, name)
 
 handler400, handler403, handler404, handler500 = problems.bad_request, problems.forbidden, problems.not_found, problems.failed
@@ -80,7 +95,8 @@ urlpatterns = [
     path("api/forms", forms.FormsView.as_view()),
     path("api/forms/<hash:edition>", forms.FormView.as_view()),
     path("api/favourites", forms.FavouritesView.as_view()),
-    path("api/catalog", forms.CatalogView.as_view()),
+    path("api/catalog/<hash:digest>", forms.CatalogView.as_view()),
+    path("api/bindable", forms.BindableView.as_view()),
     path("api/memberships", memberships.MembershipsView.as_view()),
     path("api/memberships/forgotten", memberships.ForgottenView.as_view()),
     path("api/papers", papers.ReadingsView.as_view()),
@@ -91,6 +107,7 @@ urlpatterns = [
     path("api/releases/<uuid:release>/changes", releases.ReleaseChangesView.as_view()),
     path("api/releases/<uuid:release>.zip", releases.ReleaseFileView.as_view()),
     path("api/editions/<hash:edition>/pages/<row:page>/<row:sharpness>.png", forms.PagePictureView.as_view()),
+    path("api/layouts/<hash:edition>/<hash:mapping>/<side:side>", forms.LayoutView.as_view()),
     path("api/contacts", contacts.ContactsView.as_view()),
     path("api/contacts/cards", contacts.CardsView.as_view()),
     path("api/contacts/<uuid:contact>", contacts.ContactView.as_view()),

@@ -2,6 +2,7 @@
 
 import os
 import sys
+from importlib import import_module
 
 from django.core.wsgi import get_wsgi_application
 
@@ -11,3 +12,4 @@ sys.setswitchinterval(0.0005)
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "goodquill.settings")
 application = get_wsgi_application()
+import_module("goodquill.ready").make_ready()

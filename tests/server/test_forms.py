@@ -355,7 +355,7 @@ def test_a_choice_shows_what_it_allows_and_calls_the_rest_into_question(world: W
     path = f"/api/deals/{deal['id']}"
     speaker.post(f"{path}/package", change=str(uuid.uuid4()), op="add", number="210")
     edits = [{"op": "type", "key": key, "text": text} for key, text in (("property.county", "Juniper"), ("property.city", "Ashgrove"))]
-    moved = speaker.post(f"{path}/changes", change=str(uuid.uuid4()), edits=edits).json()
+    moved = speaker.expanded(speaker.post(f"{path}/changes", change=str(uuid.uuid4()), edits=edits))
     city = next(b for b in moved["blanks"] if b["field"] == "city")
     assert city["options"] == ["Port Linden", "Tern Harbor", "Unincorporated"]
     assert city["explained"]["Port Linden"] == "Capital and harbor" and "isn't allowed here" in city["fault"]

@@ -30,7 +30,7 @@ class InOffer(Speaker):
     def open(self) -> dict[str, Any]:
         answer = self.get(self.path, offer=self.offer)
         assert answer.status_code == 200, answer.content
-        return dict(answer.json())
+        return self.expanded(answer)
 
     def edit(self, *edits: dict[str, Any], change: uuid.UUID | None = None) -> Any:
         return self.post(f"{self.path}/changes?offer={self.offer}", change=str(change or uuid.uuid4()), edits=list(edits))

@@ -11,6 +11,7 @@ from drf_spectacular.generators import SchemaGenerator
 from goodquill.clients.models import ClientPaper
 from goodquill.contacts.models import Contact, HomeSeen
 from goodquill.deals.models import Document
+from goodquill.forms.catalog import catalog_digest
 from goodquill.forms.models import Edition, Release, ReleaseForm
 from goodquill.papers.actions import start_reading
 from goodquill.papers.models import Reading
@@ -45,7 +46,7 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
 }  # fmt: skip
 # Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all members).
 OPEN_TO_MEMBERS = {
-    "deals", "start_deal", "forms", "form", "templates", "find_property", "counties", "page_picture", "keep_favourite", "catalog", "memberships", "check_membership",
+    "deals", "start_deal", "forms", "form", "layout", "templates", "find_property", "counties", "page_picture", "keep_favourite", "catalog", "bindable", "memberships", "check_membership",
     "forgotten_number", "readings", "read_paper", "releases", "read_release", "release_changes", "release_file", "read_source_file", "property_report", "profile", "save_profile", "save_brokerage", "property_report_file", "contacts", "add_contact", "contacts_file", "take_in_contacts", "own_sessions", "end_other_sessions", "change_password", "second_step", "set_up_second_step", "end_second_step",
 }  # fmt: skip
 # Endpoints that speak of one paper of the brokerage's: 404 to every other brokerage.
@@ -120,7 +121,7 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
     document = Document.objects.filter(deal=world.deal, edition__isnull=False).first()
     comparison, _ = Comparison.objects.get_or_create(deal=world.deal, by=world.ines, defaults={"listing": {"ListingId": "1", "City": "Ashgrove"}})
     assert document is not None
-    values = {"deal": world.deal.pk, "document": document.code, "key": "terms.purchase_price", "edition": Edition.objects.all()[0].pk, "page": 1, "sharpness": 110,
+    values = {"deal": world.deal.pk, "document": document.code, "key": "terms.purchase_price", "edition": document.edition_id, "mapping": document.mapping_id, "side": "buying", "digest": catalog_digest(), "page": 1, "sharpness": 110,
               "new": uuid.uuid4(), "offer": world.deal.offers.all()[0].pk, "template": world.template.pk, "comparison": comparison.pk, "reading": reading_of(world).pk,
               "release": Release.objects.all()[0].pk, "file": file_of(world).pk, "contact": client_of(world).pk, "home": client_of(world).homes.get().pk, "paper": client_of(world).papers.get().pk, "member": world.ines.pk}  # fmt: skip
     found = {}

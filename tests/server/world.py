@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import uuid
 from dataclasses import dataclass
 from datetime import date
@@ -12,6 +13,7 @@ from django.contrib.auth.hashers import make_password
 from django.test import Client
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Deal
+from goodquill.forms.catalog import catalog_digest, catalog_sheet
 from goodquill.offices.models import Brokerage, Membership, Office, User
 from goodquill.packs.actions import take_in
 from goodquill.templates.models import Template
@@ -86,6 +88,26 @@ def new_deal(user: User, template: Template, given: str, family: str) -> Deal:
     return start_deal(user, {"side": "buying", "template": template.pk, "clients": [{"given": given, "family": family}]})
 
 
+STATES = {"o": "open", "f": "filled", "p": "optional", "i": "idle", "t": "theirs", "s": "sign"}
+USUAL = {
+    "text": "", "marked": False, "source": None, "only_here": False, "overflow": False, "version": 0, "set": [], "waits_for": [], "fault": "",
+    "draft": None, "clashes": [], "explained": {},
+}  # fmt: skip
+
+
+@cache
+def catalog_as_sent(digest: str) -> dict[str, Any]:
+    """The catalog as screens keep it, by its digest."""
+    assert digest == catalog_digest()
+    return dict(json.loads(json.dumps(catalog_sheet())))
+
+
+FACT = {
+    "shown": "", "edit": "", "source": None, "version": 0, "places": 0, "missing": [], "differs": False, "locked": False, "fault": "", "beside": [],
+    "replaced": "", "draft": None, "clashes": [],
+}  # fmt: skip
+
+
 class Speaker:
     """Speaks to the API as one user."""
 
@@ -109,7 +131,42 @@ class Speaker:
     def open(self) -> dict[str, Any]:
         answer = self.get(self.path)
         assert answer.status_code == 200, answer.content
-        return dict(answer.json())
+        return self.expanded(answer)
+
+    def expanded(self, answer: Any) -> dict[str, Any]:
+        """An answer with whole blanks, as screens put them together: what forms fix, and what is said beside that."""
+        data = dict(answer.json())
+        rows = {(row["document"], row["place"]): row for row in data["blanks"]}
+        every = data.get("whole", True)
+        data["facts"] = [FACT | self.catalog(data, row["key"]) | {"edit": row.get("shown", "")} | row for row in data["facts"]]
+        data["blanks"] = []
+        for d in data["documents"]:
+            for place, fixed in enumerate(self.layout(d, data["head"]["side"]) if d["edition"] else []):
+                row = rows.get((d["id"], place))
+                if row is None and not every:
+                    continue
+                own_key = d["prefix"] + fixed["own"]
+                keys = {"document": d["id"], "key": fixed["fact"] or own_key, "own_key": own_key}
+                row = row or {"state": STATES[d["states"][place]]}
+                options = list(row["explained"]) if "explained" in row else fixed["options"]
+                data["blanks"].append(USUAL | fixed | keys | row | {"options": options})
+        return data
+
+    def catalog(self, data: dict[str, Any], key: str) -> dict[str, Any]:
+        """What the catalog says of a fact, a party's by position among them."""
+        sheet = catalog_as_sent(data["head"]["catalog"])
+        found = next((f for f in sheet["facts"] if f["key"] == key), None)
+        if found is not None:
+            return dict(found)
+        group, position, field = key.split(".")
+        one = next(g["one"] for g in sheet["party_groups"] if g["group"] == group)
+        spec = next(f for f in sheet["party_fields"] if f["field"] == field)
+        return {**spec, "label": f"{one} {position} {spec['label']}", "group": group, "help": ""}
+
+    def layout(self, document: dict[str, Any], side: str) -> list[dict[str, Any]]:
+        answer = self.get(f"/api/layouts/{document['edition']}/{document['mapping']}/{side.replace(' ', '-')}")
+        assert answer.status_code == 200, answer.content
+        return list(answer.json())
 
     def fact(self, key: str) -> dict[str, Any]:
         return next(f for f in self.open()["facts"] if f["key"] == key)
@@ -120,9 +177,9 @@ class Speaker:
     def type(self, key: str, text: str, based_on: int | None = None) -> dict[str, Any]:
         answer = self.edit({"op": "type", "key": key, "text": text, "based_on": based_on})
         assert answer.status_code == 200, answer.content
-        return dict(answer.json())
+        return self.expanded(answer)
 
     def undo(self, target: str) -> dict[str, Any]:
         answer = self.post(f"{self.path}/undo", change=str(uuid.uuid4()), target=target)
         assert answer.status_code == 200, answer.content
-        return dict(answer.json())
+        return self.expanded(answer)

@@ -55,7 +55,7 @@ const box = (more: Partial<ConstructorParameters<typeof DealOutbox>[1]> = {}) =>
     "d",
     "u",
     {
-      merge: () => {},
+      merge: async (answer) => answer as never,
       versionOf: () => 7,
       refused: () => {},
       signedOut: () => {},

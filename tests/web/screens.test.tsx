@@ -133,8 +133,22 @@ beforeEach(() => {
   echo.clear();
   deal = {
     facts: [],
+    catalog: {
+      ones: new Map([
+        ["buyers", "Buyer"],
+        ["sellers", "Seller"],
+      ]),
+    } as unknown as Deal["catalog"],
     parties: {
-      buyers: [{ id: "a", name: "Amara Okafor", shares: "" }],
+      buyers: [
+        {
+          id: "a",
+          name: "Amara Okafor",
+          initials: "AO",
+          is_entity: false,
+          shares: "",
+        },
+      ],
       sellers: [],
     },
     suggested: [],
@@ -358,7 +372,9 @@ test("a sign spot says whose it is and stays quiet for parties there are not", (
   const spot = blank({
     shape: "sign",
     sign: "signature",
-    role: "buyer.1",
+    role: "buyer 1",
+    role_group: "buyers",
+    role_position: 1,
     state: "sign",
   });
   const { container, rerender } = render(
@@ -376,7 +392,7 @@ test("a sign spot says whose it is and stays quiet for parties there are not", (
   expect(container.textContent).toBe("AO");
   rerender(
     <SignSpot
-      blank={{ ...spot, role: "buyer.2" }}
+      blank={{ ...spot, role: "buyer 2", role_position: 2 }}
       scale={1}
       paper={LETTER}
       lit={false}

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import NamedTuple
 
 from quillcore.facts import Catalog, Ledger, Source
 from quillcore.facts.keys import document_prefix
+from quillcore.facts.parties import is_derived
 from quillcore.forms.model import Field, Form, Meaning, form_rules
 from quillcore.formulas import Held, Rule, Setting, Sheet, target_rule
 from quillcore.pdf import Fit, fit
@@ -87,8 +88,9 @@ def _condition(text: str, prefix: str, form: Form, catalog: Catalog) -> Rule:
     return rule
 
 
-class _Spot(NamedTuple):
-    """What is known of a field whatever the deal: worked out once for each form."""
+class Spot(NamedTuple):
+    """What is known of a field whatever the deal: worked out once for each form.  ``own`` is what its own key is called within a
+    document."""
 
     field: Field
     meaning: Meaning
@@ -98,9 +100,15 @@ class _Spot(NamedTuple):
     options: tuple[str, ...]
     label: str
 
+    @property
+    def editable(self) -> bool:
+        """Whether the agent may write here."""
+        key = self.fact or self.own
+        return self.field.shape != "sign" and not self.meaning.who and not is_derived(key)
+
 
 @lru_cache(maxsize=1024)
-def _spots(form: Form, catalog: Catalog) -> tuple[_Spot, ...]:
+def spots_of(form: Form, catalog: Catalog) -> tuple[Spot, ...]:
     """The form's fields in reading order."""
     return tuple(_spot(form, f, m, catalog) for f, m in form.pairs())
 
@@ -110,12 +118,12 @@ def _places(form: Form) -> Mapping[str, int]:
     return {f.id: n for n, f in enumerate(form.edition.fields)}
 
 
-def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> _Spot:
+def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> Spot:
     fact = catalog.find(m.fact) if m.fact else None
     kind = fact.kind if fact else form.mapping.own_kinds.get(m.group or m.id, "text")
     options = fact.options if fact else m.options or _group_options(form, m)
     label = m.label or (fact.label if fact else (m.group or m.id).replace("-", " ").capitalize())
-    return _Spot(f, m, m.fact, m.group or (m.fact if m.value is not None and m.fact else m.id), kind, options, label)
+    return Spot(f, m, m.fact, m.group or (m.fact if m.value is not None and m.fact else m.id), kind, options, label)
 
 
 @lru_cache(maxsize=4096)
@@ -124,7 +132,7 @@ def _watchers(form: Form, prefix: str, catalog: Catalog) -> Mapping[str, frozens
     fact, go together: which of them is open depends on the first."""
     found: dict[str, set[int]] = {}
     together: dict[str, set[int]] = {}
-    spots = _spots(form, catalog)
+    spots = spots_of(form, catalog)
     for n, spot in enumerate(spots):
         for key in _watched(form, prefix, spot, catalog):
             found.setdefault(key, set()).add(n)
@@ -137,7 +145,7 @@ def _watchers(form: Form, prefix: str, catalog: Catalog) -> Mapping[str, frozens
     return {key: frozenset(places) for key, places in found.items()}
 
 
-def _watched(form: Form, prefix: str, spot: _Spot, catalog: Catalog) -> set[str]:
+def _watched(form: Form, prefix: str, spot: Spot, catalog: Catalog) -> set[str]:
     keys = {spot.fact or prefix + spot.own, prefix + spot.own}
     table = form.mapping.choices.get(spot.meaning.choices or "")
     if table is not None and table.depends is not None:
@@ -171,20 +179,21 @@ class Package:
         for document in self.documents if documents is None else documents:
             yield from self._of(document)
 
-    def affected(self, stale: set[str], overflowing: Callable[[str, int], bool] = lambda document, place: False) -> list[Blank]:
-        """Only the blanks that show, or depend on, one of the stale keys.  ``overflowing`` says of a document's field, by its place
-        in reading order, whether its value was too long before."""
+    def affected(self, stale: set[str], overflowing: Mapping[str, Sequence[int]] | None = None) -> list[Blank]:
+        """Only the blanks that show, or depend on, one of the stale keys.  Continuation entries are numbered over a whole document:
+        where one moves, the blanks that overflow come along.  ``overflowing`` names them, by document, as places in reading
+        order; without it they are looked for."""
         out: list[Blank] = []
         for document in self.documents:
             watchers = _watchers(document.form, document.prefix, self.catalog)
-            places = sorted(set().union(*(watchers[key] for key in stale & watchers.keys())))
-            spots = _spots(document.form, self.catalog)
-            moved = self._read(document, [spots[n] for n in places])
-            renumbered = any(b.overflow for b in moved) or any(overflowing(document.id, n) for n in places)
-            if renumbered:  # continuation entries are numbered over the whole document
-                ids = {spots[n].field.id for n in places}
-                moved = [b for b in self._of(document) if b.overflow or b.field.id in ids]
-            out += moved
+            places = set().union(*(watchers[key] for key in stale & watchers.keys()))
+            if not places:
+                continue
+            over = overflowing.get(document.id, ()) if overflowing is not None else range(len(document.form.edition.fields))
+            spots = spots_of(document.form, self.catalog)
+            wanted = sorted(places.union(over))
+            numbered = self._numbered(self._read(document, [spots[n] for n in wanted]))
+            out += [b for n, b in zip(wanted, numbered, strict=True) if n in places or b.overflow]
         return out
 
     def keys_of(self, document: Document) -> Iterable[str]:
@@ -196,11 +205,13 @@ class Package:
         return _places(self.by_id[blank.document].form)[blank.field.id]
 
     def _of(self, document: Document) -> list[Blank]:
-        return self._numbered(self._read(document, _spots(document.form, self.catalog)))
+        return self._numbered(self._read(document, spots_of(document.form, self.catalog)))
 
     @staticmethod
     def _numbered(blanks: list[Blank]) -> list[Blank]:
         """Overflowing blanks say which continuation entry has their text."""
+        if not any(blank.fit is not None and blank.fit.overflow for blank in blanks):
+            return blanks
         out, count = [], 0
         for blank in blanks:
             if blank.overflow:
@@ -210,12 +221,12 @@ class Package:
             out.append(blank)
         return out
 
-    def _read(self, document: Document, spots: Iterable[_Spot]) -> list[Blank]:
+    def _read(self, document: Document, spots: Iterable[Spot]) -> list[Blank]:
         """The spots as they stand; an unanswered one-of group is open once, at its first box."""
         seen: set[str] = set()
-        out = []
+        out, prefix = [], document.prefix
         for spot in spots:
-            blank = self._blank(document, spot)
+            blank = self._blank(document, prefix, spot)
             if spot.field.shape == "box" and blank.state == "open":
                 if blank.key in seen:
                     blank = blank._replace(state="optional")
@@ -226,15 +237,16 @@ class Package:
     def _condition(self, document: Document, text: str) -> Rule:
         return _condition(text, document.prefix, document.form, self.catalog)
 
-    def _blank(self, document: Document, spot: _Spot) -> Blank:
+    def _blank(self, document: Document, prefix: str, spot: Spot) -> Blank:
         """One field as it stands now."""
-        f, m, prefix = spot.field, spot.meaning, document.prefix
+        f, m = spot.field, spot.meaning
         own_key = prefix + spot.own
         key = spot.fact or own_key
         known = (document.id, f, m, key, own_key, spot.kind, spot.options, spot.label)
         if m.sign is not None:
             return Blank(*known, state="sign")
-        own = self.sheet.held(own_key) if key != own_key else None
+        has_own = key != own_key and self.sheet.ledger.speaks_of(own_key)
+        own = self.sheet.held(own_key) if has_own else None
         only_here = own is not None and own.value is not None
         held = own if own is not None and only_here else self.sheet.held(key)
         if m.default is not None and (held.value is None or held.source is Source.WORKED_OUT):

@@ -13,6 +13,8 @@ from quillcore.facts.keys import GROUPS, Alias, Group, Side, group_of, party_key
 from quillcore.facts.parties import PARTY_FIELDS
 from quillcore.values import KINDS, Fault, Kind, Value
 
+_MOST_OTHERS = 20_000
+"""Keys of parties and documents that are kept looked up: a busy process has some thousand."""
 DATA = Path(__file__).parent / "data"
 _Loader = getattr(yaml, "CSafeLoader", yaml.SafeLoader)  # four times faster where it is there
 
@@ -65,6 +67,7 @@ class Catalog:
         self.facts = facts
         self.groups = groups
         self.sides = sides or {}
+        self._others: dict[str, Fact | None] = {}
 
     def belongs(self, group: str, side: str) -> bool:
         """Whether a group of facts has to do with deals of that side; a group that says no sides has to do with all."""
@@ -73,8 +76,18 @@ class Catalog:
     def find(self, key: str) -> Fact | None:
         """The fact of that key, or None.  Party positions are made from the party fields' entries; ``client`` and
         ``own_agent`` stand for the buyers and their agent until a form is seen from a deal's side."""
-        if fact := self.facts.get(key):
+        if (fact := self.facts.get(key)) is not None:
             return fact
+        try:
+            return self._others[key]
+        except KeyError:
+            found = self._made(key)
+        if len(self._others) > _MOST_OTHERS:
+            self._others = {}
+        self._others[key] = found
+        return found
+
+    def _made(self, key: str) -> Fact | None:
         if Alias.stands_in(key):
             return self.find(Alias.seen_from(key, Side.BUYING))
         if (place := place_key(key)) is not None:

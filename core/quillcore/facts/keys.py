@@ -227,6 +227,11 @@ class Role(NamedTuple):
             return Role(None, 0, side.own_agent.removesuffix("agent") + self.person.removeprefix("own_"))
         return self
 
+    @property
+    def label(self) -> str:
+        """Who it is, as people say it: "buyer 2", "listing agent"."""
+        return str(self).replace(".", " ").replace("_", " ")
+
     def __str__(self) -> str:
         if self.group is None:
             return self.person

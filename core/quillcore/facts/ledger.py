@@ -100,6 +100,10 @@ class Ledger:
         """Every source's value for the key."""
         return dict(self._by_key.get(key, {}))
 
+    def speaks_of(self, key: str) -> bool:
+        """Whether anything was ever stated under the key."""
+        return key in self._by_key
+
     def chosen(self, key: str) -> Source | None:
         """The source that was chosen by hand for this key."""
         return self._chosen.get(key)

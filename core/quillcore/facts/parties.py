@@ -55,9 +55,14 @@ class Party:
         return self.fields.get(key, "")
 
     @property
+    def is_entity(self) -> bool:
+        """Whether it is a trust, company or the like: it says so, or has such a name and no family name."""
+        return self._get("kind") == "entity" or bool(self._get("entity_name") and not self._get("family"))
+
+    @property
     def name(self) -> str:
         """The printed name: "June M O'Brien-Tate Jr", or the entity's name; "" while unnamed."""
-        if self._get("kind") == "entity" or (self._get("entity_name") and not self._get("family")):
+        if self.is_entity:
             return self._get("entity_name")
         return " ".join(part for part in map(self._get, ("given", "middle", "family", "suffix")) if part)
 

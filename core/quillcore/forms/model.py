@@ -18,7 +18,7 @@ from pydantic import Field as Count
 from quillcore.facts import Catalog, Side
 from quillcore.facts.keys import Alias, document_prefix, group_of, read_role
 from quillcore.facts.scopes import TERMS
-from quillcore.formulas import Rule, target_rule
+from quillcore.formulas import Rule, parse, references, target_rule
 from quillcore.pdf import Frame
 from quillcore.values import Fault
 
@@ -60,6 +60,11 @@ class Field(Data):
     size: Annotated[float, Count(gt=0, le=100)] = 10.0
     least: Annotated[float, Count(gt=0, le=100)] = 7.0
     align: Literal["left", "right", "center"] = "left"
+
+    @property
+    def usual_size(self) -> float:
+        """The size in points at which text stands that is short enough: as large as the line is high, at most."""
+        return min(self.size, (self.rect[3] - self.rect[1]) / self.lines)
 
     @cached_property
     def frame(self) -> Frame:
@@ -238,6 +243,14 @@ class Form:
         meanings = self.mapping.by_id
         for f in self.edition.fields:
             yield f, meanings[f.id]
+
+
+def facts_read(meaning: Meaning) -> set[str]:
+    """The facts that a form's own formula reads; the form's own blanks are none."""
+    tree = parse(meaning.formula) if meaning.formula is not None else None
+    if tree is None or isinstance(tree, Fault):
+        return set()
+    return {key for key in references(tree) if not key.startswith("form.")}
 
 
 def form_rules(mapping: Mapping, catalog: Catalog, document: str) -> tuple[list[Rule], list[Fault]]:

@@ -10,6 +10,7 @@ import io
 import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import pikepdf
 from pikepdf import Array, Dictionary, Name
@@ -38,16 +39,26 @@ class Overlay:
 
     def content(self, face: Face) -> bytes:
         """The page's content stream."""
-        out = [f"q {INK} BT"]
-        for fitted in self.fits:
-            out.append(f"/GQ {fitted.size:g} Tf")
-            out += [f"1 0 0 1 {line.x:g} {line.y:g} Tm <{face.shown(line.text)}> Tj" for line in fitted.lines]
-        out.append("ET")
+        out = [f"q {INK} BT", *(_drawn(fitted, face) for fitted in self.fits), "ET"]
         for mark in self.marks:
             out.append(cross(*mark.box))
         out += [f"0.6 w {left:.2f} {at:.2f} m {right:.2f} {at:.2f} l S" for left, at, right in self.rules]
         out.append("Q")
         return "\n".join(out).encode("ascii")
+
+
+def _drawn(fitted: Fit, face: Face) -> str:
+    """A fitted text as it is drawn.  Fits are kept and come again with every package, so what they look like is kept with them."""
+    kept: dict[str, str] = fitted.__dict__.setdefault("drawn", {})
+    if face.name not in kept:
+        lines = [f"1 0 0 1 {line.x:g} {line.y:g} Tm <{face.shown(line.text)}> Tj" for line in fitted.lines]
+        kept[face.name] = "\n".join([f"/GQ {fitted.size:g} Tf", *lines])
+    return kept[face.name]
+
+
+@lru_cache(maxsize=1_000)  # some two megabytes; a page that says the same as in the last package is packed already
+def _packed(content: bytes) -> bytes:
+    return zlib.compress(content, 1)
 
 
 @dataclass(frozen=True)
@@ -69,7 +80,8 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
     characters |= {c for f in fields if f.fit for line in f.fit.lines for c in line.text}
     face = face_for(characters)
     font = _embedded(out, face) if characters else None
-    marks: list[tuple[str, int]] = []
+    marks: list[tuple[str, pikepdf.Object]] = []
+    save = out.make_stream(b"q\n")
     labels: list[object] = []
     for part in parts:
         first = len(out.pages)
@@ -81,12 +93,12 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
         else:
             out.pages.extend(part.background.pdf.pages)
         if part.title:
-            marks.append((part.title, first))
+            marks.append((part.title, Array([out.pages[first].obj, Name.Fit])))
         for number, overlay in enumerate(part.overlays, first):
             if overlay.fits or overlay.marks or overlay.rules:
-                _lay(out, out.pages[number], overlay, face, font)
+                _lay(out, out.pages[number].obj, overlay.content(face), save, font)
     with out.open_outline() as outline:
-        outline.root.extend(pikepdf.OutlineItem(name, page) for name, page in marks)
+        outline.root.extend(pikepdf.OutlineItem(name, where) for name, where in marks)
     out.Root.PageLabels = Dictionary(Nums=Array(labels))
     if fields:
         add_fields(out, fields, face, font)
@@ -98,17 +110,19 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
     return buffer.getvalue()
 
 
-def _lay(out: pikepdf.Pdf, page: pikepdf.Page, overlay: Overlay, face: Face, font: pikepdf.Object | None) -> None:
-    raw = zlib.compress(overlay.content(face), 1)
-    stream = pikepdf.Stream(out, raw, Filter=Name.FlateDecode)
-    under = page.obj.get("/Contents")
-    parts = list(under) if isinstance(under, Array) else [under] if under is not None else []
-    page.obj.Contents = Array([*parts, out.make_indirect(stream)])
+def _lay(out: pikepdf.Pdf, page: pikepdf.Object, content: bytes, save: pikepdf.Object, font: pikepdf.Object | None) -> None:
+    """Lay a content over a page's own, which stands between q (``save``, shared by all pages) and Q: so what is laid over it has an
+    upright coordinate system, whatever the page has left behind."""
+    stream = pikepdf.Stream(out, _packed(b"Q\n" + content), Filter=Name.FlateDecode)
+    under = page.get("/Contents")
+    parts = under if isinstance(under, Array) else [under] if under is not None else []
+    page.Contents = Array([save, *(part for part in parts if isinstance(part, pikepdf.Stream)), out.make_indirect(stream)])
     if font is None:
         return
-    if "/Font" not in page.obj.Resources:
-        page.obj.Resources.Font = Dictionary()
-    page.obj.Resources.Font.GQ = font
+    resources = page.Resources
+    if "/Font" not in resources:
+        resources.Font = Dictionary()
+    resources.Font.GQ = font
 
 
 def _embedded(out: pikepdf.Pdf, face: Face) -> pikepdf.Object:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 import pikepdf
@@ -41,6 +42,7 @@ class Interactive:
     read_only: bool = False
 
 
+@lru_cache(maxsize=8_000)
 def cross(left: float, bottom: float, right: float, top: float) -> str:
     """The mark in a box, as drawing."""
     inset = (right - left) * 0.18
@@ -50,21 +52,7 @@ def cross(left: float, bottom: float, right: float, top: float) -> str:
 
 def add_fields(out: pikepdf.Pdf, fields: Sequence[Interactive], face: Face, font: pikepdf.Object | None) -> None:
     """Write the fields into the file, in a tree by the dots in their names."""
-    helvetica = out.make_indirect(Dictionary(Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding))
-    roots: list[pikepdf.Object] = []
-    branches: dict[str, pikepdf.Object] = {}
-    for name, places in _by_name(fields).items():
-        above, _, own = name.rpartition(".")
-        node = _field(out, own, places, face, font)
-        if above:
-            branch = _branch(out, above, branches, roots)
-            node.Parent = branch
-            branch.Kids.append(node)
-        else:
-            roots.append(node)
-    out.Root.AcroForm = Dictionary(
-        Fields=Array(roots), DR=Dictionary(Font=Dictionary(Helv=helvetica)), DA=String("/Helv 10 Tf 0 g"), NeedAppearances=False
-    )
+    _Fields(out, face, font).write(fields)
 
 
 def _by_name(fields: Iterable[Interactive]) -> dict[str, list[Interactive]]:
@@ -74,74 +62,117 @@ def _by_name(fields: Iterable[Interactive]) -> dict[str, list[Interactive]]:
     return found
 
 
-def _branch(out: pikepdf.Pdf, name: str, branches: dict[str, pikepdf.Object], roots: list[pikepdf.Object]) -> pikepdf.Object:
-    if name not in branches:
-        above, _, own = name.rpartition(".")
-        node = branches[name] = out.make_indirect(Dictionary(T=String(own), Kids=Array()))
-        if above:
-            parent = _branch(out, above, branches, roots)
-            node.Parent = parent
-            parent.Kids.append(node)
-        else:
-            roots.append(node)
-    return branches[name]
+@dataclass
+class _Branch:
+    """A node of the tree above fields; what hangs on it is put down once all of it is known."""
+
+    node: pikepdf.Object
+    kids: list[pikepdf.Object]
 
 
-def _field(out: pikepdf.Pdf, own: str, places: list[Interactive], face: Face, font: pikepdf.Object | None) -> pikepdf.Object:
+class _Fields:
+    """Writes fields into one file.  Appearances that are alike are written once: a package has a thousand boxes of three sizes."""
+
+    def __init__(self, out: pikepdf.Pdf, face: Face, font: pikepdf.Object | None) -> None:
+        self.out, self.face = out, face
+        self.bare = out.make_indirect(Dictionary())
+        self.with_font = out.make_indirect(Dictionary(Font=Dictionary(GQ=font))) if font is not None else self.bare
+        self.pages = [page.obj for page in out.pages]
+        self.annotations: dict[int, list[pikepdf.Object]] = {}
+        self.roots: list[pikepdf.Object] = []
+        self.branches: dict[str, _Branch] = {}
+        self.drawn: dict[tuple[str, float, float], pikepdf.Object] = {}
+
+    def write(self, fields: Sequence[Interactive]) -> None:
+        """All of them."""
+        for name, places in _by_name(fields).items():
+            above, _, own = name.rpartition(".")
+            node = self.field(own, places)
+            self.hang(node, above)
+        for branch in self.branches.values():
+            branch.node.Kids = Array(branch.kids)
+        for number, nodes in self.annotations.items():
+            page = self.pages[number]
+            page.Annots = Array([*page.get("/Annots", ()), *nodes])
+        plain = Dictionary(Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding)
+        self.out.Root.AcroForm = Dictionary(
+            Fields=Array(self.roots),
+            DR=Dictionary(Font=Dictionary(Helv=self.out.make_indirect(plain))),
+            DA=String("/Helv 10 Tf 0 g"),
+            NeedAppearances=False,
+        )
+
+    def hang(self, node: pikepdf.Object, above: str) -> None:
+        """Hang a node below the branch of that name."""
+        if not above:
+            self.roots.append(node)
+            return
+        if above not in self.branches:
+            higher, _, own = above.rpartition(".")
+            self.branches[above] = _Branch(self.out.make_indirect(Dictionary(T=String(own))), [])
+            self.hang(self.branches[above].node, higher)
+        branch = self.branches[above]
+        node.Parent = branch.node
+        branch.kids.append(node)
+
+    def field(self, own: str, places: list[Interactive]) -> pikepdf.Object:
+        """One field, with its places."""
+        first = places[0]
+        entries = _entries(own, places)
+        if len(places) == 1 and first.kind != "one_of":
+            return self.put(first, entries | self.widget(first))
+        node = self.out.make_indirect(Dictionary(entries))
+        node.Kids = Array([self.put(place, {**self.widget(place), "/Parent": node}) for place in places])
+        return node
+
+    def put(self, place: Interactive, entries: dict[str, object]) -> pikepdf.Object:
+        """A widget on its page."""
+        node = self.out.make_indirect(Dictionary({**entries, "/P": self.pages[place.page]}))
+        self.annotations.setdefault(place.page, []).append(node)
+        return node
+
+    def widget(self, place: Interactive) -> dict[str, object]:
+        """Where a field stands, and how it looks."""
+        left, bottom, right, top = place.rect
+        entries: dict[str, object] = {"/Type": Name.Annot, "/Subtype": Name.Widget, "/Rect": Array([left, bottom, right, top]), "/F": 4}
+        size = round(right - left, 2), round(top - bottom, 2)
+        if place.kind == "text":
+            drawing = ["/Tx BMC q", INK, "BT"]
+            for line in place.fit.lines if place.fit else ():
+                assert place.fit is not None
+                at = f"{line.x - left:.2f} {line.y - bottom:.2f}"
+                drawing.append(f"/GQ {place.fit.size:g} Tf 1 0 0 1 {at} Tm <{self.face.shown(line.text)}> Tj")
+            drawing += ["ET Q EMC"]
+            entries["/AP"] = Dictionary(N=self.appearance("\n".join(drawing), size, self.with_font if place.fit else self.bare))
+        elif place.kind in ("check", "one_of"):
+            on = self.appearance(f"q {INK} {cross(0, 0, *size)} Q", size, self.bare)
+            entries["/AP"] = Dictionary(N=Dictionary({f"/{place.option}": on, "/Off": self.appearance("", size, self.bare)}))
+            entries["/AS"] = Name("/" + place.option) if place.on else Name.Off
+            entries["/MK"] = Dictionary(CA=String("8"))
+        return entries
+
+    def appearance(self, content: str, size: tuple[float, float], resources: pikepdf.Object) -> pikepdf.Object:
+        """A drawing of that size; the same one for the same."""
+        name = (content, *size)
+        if name not in self.drawn:
+            box = Array([0, 0, *size])
+            drawn = pikepdf.Stream(self.out, content.encode("ascii"), Type=Name.XObject, Subtype=Name.Form, BBox=box, Resources=resources)
+            self.drawn[name] = self.out.make_indirect(drawn)
+        return self.drawn[name]
+
+
+def _entries(own: str, places: list[Interactive]) -> dict[str, object]:
+    """What a field is, whatever its places look like."""
     first = places[0]
     flags = _READ_ONLY if first.read_only else 0
-    entries = {"/T": String(own), **({"/TU": String(first.tooltip)} if first.tooltip else {})}
+    entries: dict[str, object] = {"/T": String(own), **({"/TU": String(first.tooltip)} if first.tooltip else {})}
     if first.kind == "text":
         entries |= {"/FT": Name.Tx, "/V": String(first.value), "/DA": String(f"/Helv {first.size:g} Tf 0.07 0.11 0.27 rg")}
         flags |= _MULTILINE if first.lines > 1 else 0
     elif first.kind == "signature":
         entries["/FT"] = Name.Sig
     else:
-        entries["/FT"] = Name.Btn
         chosen = next((p.option for p in places if p.on), None)
-        entries["/V"] = Name("/" + chosen) if chosen else Name.Off
+        entries |= {"/FT": Name.Btn, "/V": Name("/" + chosen) if chosen else Name.Off}
         flags |= _RADIO | _KEEP_ONE if first.kind == "one_of" else 0
-    if flags:
-        entries["/Ff"] = flags
-    if len(places) == 1 and first.kind != "one_of":
-        node = out.make_indirect(Dictionary({**entries, **_widget(out, first, face, font)}))
-        _put(out, first.page, node)
-        return node
-    node = out.make_indirect(Dictionary({**entries, "/Kids": Array()}))
-    for place in places:
-        kid = out.make_indirect(Dictionary({**_widget(out, place, face, font), "/Parent": node}))
-        node.Kids.append(kid)
-        _put(out, place.page, kid)
-    return node
-
-
-def _put(out: pikepdf.Pdf, page: int, node: pikepdf.Object) -> None:
-    at = out.pages[page].obj
-    if "/Annots" not in at:
-        at.Annots = Array()
-    at.Annots.append(node)
-    node.P = at
-
-
-def _widget(out: pikepdf.Pdf, place: Interactive, face: Face, font: pikepdf.Object | None) -> dict[str, object]:
-    left, bottom, right, top = place.rect
-    entries: dict[str, object] = {"/Type": Name.Annot, "/Subtype": Name.Widget, "/Rect": Array([left, bottom, right, top]), "/F": 4}
-    box = Array([0, 0, round(right - left, 2), round(top - bottom, 2)])
-    if place.kind == "text":
-        drawing = ["/Tx BMC q", INK, "BT"]
-        for line in place.fit.lines if place.fit else ():
-            assert place.fit is not None
-            drawing.append(f"/GQ {place.fit.size:g} Tf 1 0 0 1 {line.x - left:.2f} {line.y - bottom:.2f} Tm <{face.shown(line.text)}> Tj")
-        drawing += ["ET Q EMC"]
-        entries["/AP"] = Dictionary(N=_drawn(out, "\n".join(drawing), box, font if place.fit else None))
-    elif place.kind in ("check", "one_of"):
-        on = _drawn(out, f"q {INK} {cross(0, 0, right - left, top - bottom)} Q", box, None)
-        entries["/AP"] = Dictionary(N=Dictionary({f"/{place.option}": on, "/Off": _drawn(out, "", box, None)}))
-        entries["/AS"] = Name("/" + place.option) if place.on else Name.Off
-        entries["/MK"] = Dictionary(CA=String("8"))
-    return entries
-
-
-def _drawn(out: pikepdf.Pdf, content: str, box: pikepdf.Object, font: pikepdf.Object | None) -> pikepdf.Object:
-    resources = Dictionary(Font=Dictionary(GQ=font)) if font is not None else Dictionary()
-    return out.make_indirect(pikepdf.Stream(out, content.encode("ascii"), Type=Name.XObject, Subtype=Name.Form, BBox=box, Resources=resources))
+    return entries | ({"/Ff": flags} if flags else {})

@@ -24,7 +24,7 @@ from goodquill.deals.models import Deal, Document, Offer
 from goodquill.forms.queries import forms_by_hash, setting_of
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
-from goodquill.record.entries import Place, build_ledger, place_of
+from goodquill.record.entries import Line, Place, build_ledger, place_of, read_lines
 from goodquill.record.models import Clash, Draft, FactEntry, Record
 from goodquill.record.steps import is_known
 
@@ -52,7 +52,7 @@ class Kept:
     lines that nothing has replaced."""
 
     offers: list[Offer]
-    rows: dict[Place, FactEntry]
+    rows: dict[Place, Line]
     documents: list[Document]
     drafts: list[Draft]
     clashes: list[Clash]
@@ -60,18 +60,18 @@ class Kept:
     @classmethod
     def of(cls, deal: Deal) -> Kept:
         """Read it."""
-        lines = FactEntry.objects.filter(record=deal.pk, newest=True).order_by("pk")
+        lines = FactEntry.objects.filter(record=deal.pk, newest=True)
         return cls(
             list(deal.offers.filter(removed=False)),
-            {place_of(row): row for row in lines},
+            {place_of(line): line for line in read_lines(lines)},
             list(Document.objects.filter(deal=deal, removed=False).order_by("position", "pk")),
             *_waiting(deal),
         )
 
-    def take(self, row: FactEntry) -> None:
+    def take(self, line: Line) -> None:
         """A line that was just written: it stands last, and in its place."""
-        self.rows.pop(place_of(row), None)
-        self.rows[place_of(row)] = row
+        self.rows.pop(place_of(line), None)
+        self.rows[place_of(line)] = line
 
 
 def _waiting(deal: Deal) -> tuple[list[Draft], list[Clash]]:
@@ -100,6 +100,8 @@ class OpenDeal:
         self.side: Side = deal.on
         self.reader = reader
         """Who looks at it: a clash is told to its author in other words than to others."""
+        self.moved_letters = False
+        """Whether a blank stands otherwise than when the deal was read (see ``states``)."""
         self.kept = kept or Kept.of(deal)
         found = next((o for o in self.kept.offers if (o.in_force if offer is None else o.pk == offer)), None)
         if found is None:
@@ -183,7 +185,7 @@ class OpenDeal:
         return self._versions.get(key, 0)
 
     @property
-    def rows(self) -> list[FactEntry]:
+    def rows(self) -> list[Line]:
         """The lines that hold in this offer, the newest last."""
         return [r for r in self.kept.rows.values() if r.scope in self._here]
 
@@ -202,14 +204,14 @@ class OpenDeal:
     def _clashes(self) -> dict[str, list[CoreClash]]:
         return {key: [CoreClash(c.text, str(c.by_id)) for c in clashes] for key, clashes in self.clashes.items()}
 
-    def newest(self) -> dict[Place, FactEntry]:
+    def newest(self) -> dict[Place, Line]:
         """The newest lines of all offers, by place."""
         return self.kept.rows
 
-    def append(self, row: FactEntry, core: Entry) -> None:
+    def append(self, line: Line, core: Entry) -> None:
         """Take in a line that was just written, so that it need not be read again."""
-        self.kept.take(row)
-        if row.scope not in self._here:
+        self.kept.take(line)
+        if line.scope not in self._here:
             return
-        self._versions[row.key] = row.pk
+        self._versions[line.key] = line.pk
         self.ledger.add(core)

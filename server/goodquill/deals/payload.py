@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Mapping
+from functools import lru_cache
 from typing import Any
 
 from quillcore.assembly import Blank
-from quillcore.facts import Fact, Group, Source, load_catalog
-from quillcore.facts.keys import group_of
+from quillcore.assembly import Document as CoreDocument
+from quillcore.facts import Fact, Group, Source, Stated, load_catalog
+from quillcore.facts.keys import document_prefix
 from quillcore.facts.owners import read_owners
-from quillcore.facts.parties import PARTY_FIELDS, is_derived, joined, shared_emails
+from quillcore.facts.parties import PARTY_FIELDS, joined, shared_emails
+from quillcore.forms import Form
 from quillcore.formulas import Held
 
 from goodquill.deals import states
@@ -18,7 +21,9 @@ from goodquill.deals.models import Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.standing import NextSteps, own_steps, waiting_rows
 from goodquill.deals.words import editable, shown
+from goodquill.forms.catalog import catalog_digest
 from goodquill.forms.queries import retirements
+from goodquill.record.models import Draft
 
 
 def offer_row(offer: Offer) -> dict[str, Any]:
@@ -33,7 +38,7 @@ def deal_head(opened: OpenDeal, next_steps: NextSteps | None = None) -> dict[str
         next_steps = own_steps(deal, opened.reader)
     undo, redo = next_steps or (None, None)
     return {
-        "undo": undo, "redo": redo, "waiting": waiting_rows(opened), "name_typed": deal.name_typed,
+        "catalog": catalog_digest(), "client_group": opened.side.clients, "undo": undo, "redo": redo, "waiting": waiting_rows(opened), "name_typed": deal.name_typed,
         "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "seq": opened.record.seq, "open": summary.get("open", 0),
         "agent": deal.owner.name, "association": deal.release.association, "released": deal.release.released, "offer": opened.offer.pk,
         "offers": [offer_row(o) for o in opened.kept.offers],
@@ -74,92 +79,134 @@ def _is_shown(opened: OpenDeal, fact: Fact, counts: Mapping[str, int]) -> bool:
 
 def place_counts(opened: OpenDeal) -> Counter[str]:
     """To how many blanks each fact goes."""
-    return sum((form.mapping.fact_counts for form in opened.forms.values()), Counter())
+    return _counted(tuple(opened.forms.values()))
+
+
+@lru_cache(maxsize=256)
+def _counted(forms: tuple[Form, ...]) -> Counter[str]:
+    return sum((form.mapping.fact_counts for form in forms), Counter())
 
 
 def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, Any]:
-    """One fact as it stands, with what differs beside it."""
+    """One fact as it stands, with what differs beside it; nothing of what is as usual, and of what the catalog says."""
     sheet = opened.package.sheet
-    stored = sheet.stored_key(key) or key
+    stored = opened.ledger.stored_key(key) or key
     held: Held = sheet.held(key)
-    differs = opened.ledger.differs(stored)
     beside = opened.ledger.beside(stored)
     stated = [s for s in beside.values() if s.source is not Source.PROFILE or len(beside) > 1]
-    draft = opened.drafts.get(stored)
     in_force = opened.ledger.in_force(stored)
-    return {
-        "key": key, "group": group_of(key), "label": fact.label, "kind": fact.kind, "options": fact.options, "help": fact.help,
-        "example": fact.example, "shown": shown(held.value, fact.kind), "edit": editable(held.value, fact.kind), "source": held.source,
-        "version": opened.version(stored), "places": places, "missing": held.missing, "differs": differs,
-        "locked": bool(in_force and in_force.locked), "worked_out": fact.formula is not None or is_derived(key),
+    draft = opened.drafts.get(stored)
+    text = shown(held.value, fact.kind)
+    edit = editable(held.value, fact.kind)
+    said = {
+        "shown": text,
+        "edit": edit if edit != text else "",
+        "source": held.source,
+        "version": opened.version(stored),
+        "places": places,
+        "missing": held.missing if held.missing != (key,) else (),
+        "differs": opened.ledger.differs(stored),
+        "locked": bool(in_force and in_force.locked),
         "fault": str(held.fault) if held.fault else "",
-        "beside": [{"source": s.source, "shown": s.formula or shown(s.value, fact.kind), "origin": s.origin} for s in stated] if len(stated) > 1 else [],
-        "draft": {"text": draft.text, "message": draft.message, "mend": draft.mend} if draft else None,
+        "beside": beside_rows(stated, fact.kind) if len(stated) > 1 else [],
+        "replaced": replaced(opened, key, fact.kind) if held.source in _TYPED_OVER else "",
+        "draft": draft_row(draft) if draft else None,
         "clashes": clash_rows(opened, stored),
-    }  # fmt: skip
+    }
+    return {"key": key} | {name: what for name, what in said.items() if what}
+
+
+_TYPED_OVER = (Source.TYPED, Source.SIGNER)
+
+
+def beside_rows(stated: Iterable[Stated], kind: str) -> list[dict[str, Any]]:
+    """What each source says."""
+    return [{"source": s.source, "shown": s.formula or shown(s.value, kind), "origin": s.origin} for s in stated]
+
+
+def replaced(opened: OpenDeal, key: str, kind: str) -> str:
+    """What would be worked out, if nothing had been stated."""
+    sheet = opened.package.sheet
+    return shown(sheet.worked_out(key).value, kind) if key in sheet.rules else ""
 
 
 def clash_rows(opened: OpenDeal, stored: str) -> list[dict[str, Any]]:
     """What others typed into a key at the same time; ``mine`` where the reader did."""
+    clashes = opened.clashes.get(stored)
+    if not clashes:
+        return []
     mine = opened.reader.pk if opened.reader is not None else None
-    return [{"text": c.text, "by": c.by.name, "mine": c.by_id == mine} for c in opened.clashes.get(stored, [])]
+    return [{"text": c.text, "by": c.by.name, "mine": c.by_id == mine} for c in clashes]
 
 
-def blank_row(opened: OpenDeal, blank: Blank) -> dict[str, Any]:
-    """One blank as the paper draws it: rectangle in points, set lines with their baselines, how it is edited."""
-    f, m = blank.field, blank.meaning
-    stored = opened.package.sheet.stored_key(blank.own_key if blank.only_here else blank.key)
-    draft = opened.drafts.get(stored or "")
-    return {
-        "document": blank.document, "field": f.id, "page": f.page, "rect": f.rect, "shape": f.shape, "lines": f.lines, "align": f.align,
-        "key": blank.key, "own_key": blank.own_key, "kind": blank.kind, "options": blank.options, "value": m.value or "",
-        "label": blank.label, "help": m.help, "explained": dict(blank.explained), "state": blank.state, "text": blank.text, "marked": blank.marked, "source": blank.source,
-        "only_here": blank.only_here, "overflow": blank.overflow, "role": m.role or m.who or "", "sign": m.sign or "",
-        "version": opened.version(stored or blank.key), "size": blank.fit.size if blank.fit else min(f.size, (f.rect[3] - f.rect[1]) / f.lines),
-        "set": [[line.x, line.y, line.text] for line in blank.fit.lines] if blank.fit else [],
-        "waits_for": blank.missing if blank.missing != (blank.key,) else (), "fault": str(blank.fault) if blank.fault else "",
-        "draft": {"text": draft.text, "message": draft.message, "mend": draft.mend} if draft else None,
-        "clashes": clash_rows(opened, stored or ""),
-        "editable": f.shape != "sign" and not m.who and not is_derived(blank.key),
-    }  # fmt: skip
+def blank_row(opened: OpenDeal, blank: Blank, place: int) -> dict[str, Any]:
+    """What is to be said of one blank beyond what its form fixes: nothing of what is as usual, see ``BlankSerializer``."""
+    stored = opened.ledger.stored_key(blank.own_key if blank.only_here else blank.key) or ""
+    waits_for = blank.missing if blank.missing != (blank.key,) else ()
+    draft = opened.drafts.get(stored)
+    said = {
+        "text": blank.text,
+        "marked": blank.marked,
+        "source": blank.source,
+        "only_here": blank.only_here,
+        "overflow": blank.overflow,
+        "version": opened.version(stored or blank.key),
+        "set": _set(blank),
+        "size": blank.fit.size if blank.fit and blank.fit.size != blank.field.usual_size else None,
+        "waits_for": waits_for,
+        "fault": str(blank.fault) if blank.fault else "",
+        "draft": draft_row(draft) if draft else None,
+        "clashes": clash_rows(opened, stored),
+        "explained": blank.explained or None,
+    }
+    return {"document": blank.document, "place": place, "state": blank.state} | {name: what for name, what in said.items() if what}
 
 
-def document_row(
-    document: Document, form_title: str, number: str, pages: int, open_count: int, blanks: int, edition: str, released: str, **more: Any
-) -> dict[str, Any]:
-    """One item of the package."""
-    return {
-        "id": document.code, "number": number, "title": form_title, "section": document.section, "pages": pages, "open": open_count, "blanks": blanks,
-        "edition": edition, "released": released, "why": document.why, "expected_from": document.expected_from, "set_aside": document.set_aside, "ours": True, "audience": [], "sizes": [], **more,
-    }  # fmt: skip
+def _set(blank: Blank) -> list[list[Any]]:
+    """The set lines: [x, baseline y, text], the text left out where it is all of it."""
+    if blank.fit is None:
+        return []
+    lines = [(round(line.x, 2), round(line.y, 2), line.text) for line in blank.fit.lines]
+    return [[x, y] if text == blank.text else [x, y, text] for x, y, text in lines]
+
+
+def blank_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[dict[str, Any]]:
+    """The rows of some blanks."""
+    return [blank_row(opened, blank, opened.package.place_of(blank)) for blank in blanks]
+
+
+def telling_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[dict[str, Any]]:
+    """Of all blanks the rows that say more than the letter of a blank's state does."""
+    return [row for row in blank_rows(opened, blanks) if len(row) > 3]
+
+
+def draft_row(draft: Draft) -> dict[str, Any]:
+    """What was typed and can't be read."""
+    return {"text": draft.text, "message": draft.message, "mend": draft.mend}
 
 
 def documents_of(opened: OpenDeal) -> list[dict[str, Any]]:
     """The package in order, expected papers included."""
-    open_by = states.count_open(opened)
-    rows = []
-    for d in opened.documents:
-        form = opened.forms.get(d.code)
-        if form is None:
-            rows.append(document_row(d, d.expected, "", 0, 0, 0, "", ""))
-            continue
-        e = form.edition
-        rows.append(
-            document_row(
-                d,
-                e.title,
-                e.number,
-                e.pages,
-                open_by.get(d.code, 0),
-                states.count_blanks(form),
-                form.edition_hash,
-                e.released.isoformat(),
-                ours=e.is_ours(opened.side),
-                audience=list(e.audience),
-                sizes=[list(s) for s in e.sizes],
-            )
-        )
-    return rows
+    open_by, letters = states.count_open(opened), states.letters_of(opened)
+    return [document_row(opened, d, open_by.get(d.code, 0), letters.get(d.code, "")) for d in opened.documents]
+
+
+def document_row(opened: OpenDeal, document: Document, open_count: int, letters: str) -> dict[str, Any]:
+    """One item of the package."""
+    row = {
+        "id": document.code, "number": "", "title": document.expected, "section": document.section, "pages": 0, "open": 0, "blanks": 0, "edition": "",
+        "mapping": "", "prefix": document_prefix(document.code), "states": letters, "released": "", "why": document.why,
+        "expected_from": document.expected_from, "set_aside": document.set_aside, "ours": True, "audience": [], "sizes": [],
+    }  # fmt: skip
+    form = opened.forms.get(document.code)
+    if form is None:
+        return row
+    e = form.edition
+    return row | {
+        "number": e.number, "title": e.title, "pages": e.pages, "open": open_count, "blanks": states.count_blanks(form), "edition": form.edition_hash,
+        "mapping": document.mapping_id, "released": e.released.isoformat(), "ours": e.is_ours(opened.side), "audience": list(e.audience),
+        "sizes": [list(s) for s in e.sizes],
+    }  # fmt: skip
 
 
 def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, str]]]:
@@ -168,7 +215,17 @@ def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, str]]]:
     every = {i: sheet.party(g, n) for g in Group for n, i in enumerate(sheet.party_ids(g), 1)}
     shares = shared_emails(every)
     return {
-        g: [{"id": i, "name": every[i].name, "shares": joined([every[o].name for o in shares.get(i, [])])} for i in sheet.party_ids(g)] for g in Group
+        g: [
+            {
+                "id": i,
+                "name": every[i].name,
+                "initials": every[i].initials,
+                "is_entity": every[i].is_entity,
+                "shares": joined([every[o].name for o in shares.get(i, [])]),
+            }
+            for i in sheet.party_ids(g)
+        ]
+        for g in Group
     }
 
 
@@ -207,8 +264,8 @@ def whole(opened: OpenDeal) -> dict[str, Any]:
     blanks = list(opened.package.blanks())
     states.read_states(opened, blanks)
     return {
-        "head": deal_head(opened), "documents": documents_of(opened), "blanks": [blank_row(opened, b) for b in blanks],
-        "clients": [{"id": c.pk, "name": c.name} for c in opened.deal.clients.all()], "earlier": earlier(opened.deal), "facts": facts_of(opened), "parties": parties_of(opened), "suggested": suggested(opened), "groups": load_catalog().groups,
+        "head": deal_head(opened), "documents": documents_of(opened), "blanks": telling_rows(opened, blanks),
+        "clients": [{"id": c.pk, "name": c.name} for c in opened.deal.clients.all()], "earlier": earlier(opened.deal), "facts": facts_of(opened), "parties": parties_of(opened), "suggested": suggested(opened),
         "retired": retirements(opened.deal.owner, {f.edition_hash for f in opened.forms.values()}),
     }  # fmt: skip
 
@@ -221,19 +278,25 @@ def _waiting_elsewhere(opened: OpenDeal) -> int:
     return len(opened.waiting - {opened.ledger.stored_key(key) for key in keys})
 
 
-def summarise(opened: OpenDeal) -> None:
-    """Store what lists show, from how the offer's blanks stand.  The caller saves the deal."""
-    leaving = [d for d in opened.package.documents if not d.set_aside]
-    open_by, letters, sheet = states.count_open(opened), states.letters_of(opened), opened.package.sheet
-    pages = [page for d in leaving for page in states.page_map(d.form, letters[d.id])]
+def summarise(opened: OpenDeal, whole: bool) -> None:
+    """Store what lists show, from how the offer's blanks stand; ``whole`` where documents changed.  The caller saves the deal."""
+    sheet = opened.package.sheet
     price, address = sheet.held("terms.purchase_price").value, sheet.held("property.one_line").value
     closing = sheet.held("terms.closing_date").value
-    opened.deal.summary = {
+    leaving = [d for d in opened.package.documents if not d.set_aside]
+    open_by = states.count_open(opened)
+    drawn = _map(opened, leaving) if whole or opened.moved_letters else {}
+    said = {
         "open": sum(open_by[d.id] for d in leaving) + _waiting_elsewhere(opened),
-        "blanks": sum(states.count_blanks(d.form) for d in leaving),
-        "pages": len(pages),
-        "map": pages,
         "address": address if isinstance(address, str) else "",
         "price": shown(price, "money"),
         "next": {"label": "Closing", "date": closing.isoformat()} if hasattr(closing, "isoformat") else None,
     }
+    opened.deal.summary = opened.deal.summary | drawn | said
+
+
+def _map(opened: OpenDeal, leaving: Iterable[CoreDocument]) -> dict[str, Any]:
+    """The map of the documents that leave, and how many blanks and pages they have."""
+    letters = states.letters_of(opened)
+    pages = [page for d in leaving for page in states.page_map(d.form, letters[d.id])]
+    return {"blanks": sum(states.count_blanks(d.form) for d in leaving), "pages": len(pages), "map": pages}

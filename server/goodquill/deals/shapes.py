@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from quillcore.assembly.blanks import STATES
 from quillcore.facts.edits import MOST_TEXT, Op
 from rest_framework import serializers as s
 from rest_framework.request import Request
@@ -99,9 +100,11 @@ class WaitingSerializer(s.Serializer):
 
 
 class HeadSerializer(s.Serializer):
-    """The deal's header.  ``seq`` is the number of its newest change, ``offer`` the one at hand; ``open`` counts what waits too;
+    """The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand; ``open`` counts what waits too;
     ``undo`` and ``redo`` are the reader's own next steps back and forth."""
 
+    catalog = s.CharField()
+    client_group = s.CharField()
     undo = StepSerializer(allow_null=True)
     redo = StepSerializer(allow_null=True)
     waiting = WaitingSerializer(many=True)
@@ -123,8 +126,9 @@ class HeadSerializer(s.Serializer):
 class DocumentSerializer(s.Serializer):
     """One item of the package; without an ``edition`` it is a paper expected from somebody.
 
-    ``ours`` is whether it is ours to fill on this
-    side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
+    ``mapping`` says with the edition what its blanks are (see the layouts), ``prefix`` what their own keys begin with, ``states``
+    how they stand: a letter each, in reading order (o open, f filled, p optional, i idle, t theirs, s sign spot, w where what was typed
+    waits; a capital where the value is too long).  ``ours`` is whether it is ours to fill on this side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
     """
 
     id = s.CharField()
@@ -135,6 +139,9 @@ class DocumentSerializer(s.Serializer):
     open = s.IntegerField()
     blanks = s.IntegerField()
     edition = s.CharField(allow_blank=True)
+    mapping = s.CharField(allow_blank=True)
+    prefix = s.CharField()
+    states = s.CharField(allow_blank=True)
     released = s.CharField(allow_blank=True)
     why = s.CharField(allow_blank=True)
     expected_from = s.CharField(allow_blank=True)
@@ -161,39 +168,26 @@ class ClashSerializer(s.Serializer):
 
 
 class BlankSerializer(s.Serializer):
-    """One blank on the paper: rectangle in points from the lower left; ``set`` holds [x, baseline y, text] lines."""
+    """What is to be said of one blank beyond what its form fixes (``LayoutBlank``, by ``place``): what isn't there is as usual, no
+    text, no source, version 0, the usual size.  ``set`` holds [x, baseline y, text] lines in points from the lower left; a line's text
+    is left out where it is all of the blank's."""
 
     document = s.CharField()
-    field = s.CharField()
-    page = s.IntegerField()
-    rect = s.ListField(child=s.FloatField())
-    shape = s.ChoiceField(choices=["text", "box", "sign"])
-    lines = s.IntegerField()
-    align = s.CharField()
-    key = s.CharField()
-    own_key = s.CharField()
-    kind = s.CharField()
-    options = s.ListField(child=s.CharField())
-    explained = s.DictField(child=s.CharField())
-    value = s.CharField(allow_blank=True)
-    label = s.CharField()
-    help = s.CharField(allow_blank=True)
-    state = s.ChoiceField(choices=["filled", "open", "optional", "idle", "theirs", "sign"])
-    text = s.CharField(allow_blank=True)
-    marked = s.BooleanField()
-    source = s.CharField(allow_null=True)
-    only_here = s.BooleanField()
-    overflow = s.BooleanField()
-    role = s.CharField(allow_blank=True)
-    sign = s.CharField(allow_blank=True)
-    version = s.IntegerField()
-    size = s.FloatField()
-    set = s.ListField(child=s.ListField(child=s.JSONField()))
-    waits_for = s.ListField(child=s.CharField())
-    fault = s.CharField(allow_blank=True)
-    draft = DraftSerializer(allow_null=True)
-    clashes = ClashSerializer(many=True)
-    editable = s.BooleanField()
+    place = s.IntegerField()
+    state = s.ChoiceField(choices=list(STATES))
+    text = s.CharField(required=False)
+    marked = s.BooleanField(required=False)
+    source = s.CharField(required=False)
+    only_here = s.BooleanField(required=False)
+    overflow = s.BooleanField(required=False)
+    version = s.IntegerField(required=False)
+    size = s.FloatField(required=False)
+    set = s.ListField(child=s.ListField(child=s.JSONField()), required=False)
+    waits_for = s.ListField(child=s.CharField(), required=False)
+    fault = s.CharField(required=False)
+    draft = DraftSerializer(required=False)
+    clashes = ClashSerializer(many=True, required=False)
+    explained = s.DictField(child=s.CharField(), required=False)
 
 
 class BesideSerializer(s.Serializer):
@@ -205,35 +199,32 @@ class BesideSerializer(s.Serializer):
 
 
 class FactSerializer(s.Serializer):
-    """One fact as it stands."""
+    """One fact as it stands, beyond what the catalog says of it; what isn't there is as usual: nothing shown, no source, version 0, no
+    places.  ``edit`` is how the value is typed over, where that isn't as it is shown; ``replaced`` what would be worked out."""
 
     key = s.CharField()
-    group = s.CharField()
-    label = s.CharField()
-    kind = s.CharField()
-    options = s.ListField(child=s.CharField())
-    help = s.CharField(allow_blank=True)
-    example = s.CharField(allow_blank=True)
-    shown = s.CharField(allow_blank=True)
-    edit = s.CharField(allow_blank=True)
-    source = s.CharField(allow_null=True)
-    version = s.IntegerField()
-    places = s.IntegerField()
-    missing = s.ListField(child=s.CharField())
-    differs = s.BooleanField()
-    locked = s.BooleanField()
-    worked_out = s.BooleanField()
-    fault = s.CharField(allow_blank=True)
-    beside = BesideSerializer(many=True)
-    draft = DraftSerializer(allow_null=True)
-    clashes = ClashSerializer(many=True)
+    shown = s.CharField(required=False)
+    edit = s.CharField(required=False)
+    source = s.CharField(required=False)
+    version = s.IntegerField(required=False)
+    places = s.IntegerField(required=False)
+    missing = s.ListField(child=s.CharField(), required=False)
+    differs = s.BooleanField(required=False)
+    locked = s.BooleanField(required=False)
+    fault = s.CharField(required=False)
+    beside = BesideSerializer(many=True, required=False)
+    replaced = s.CharField(required=False)
+    draft = DraftSerializer(required=False)
+    clashes = ClashSerializer(many=True, required=False)
 
 
 class PartySerializer(s.Serializer):
-    """A party's stable id and printed name; ``shares`` names those who have the same e-mail."""
+    """A party's stable id, printed name and initials; ``shares`` names those who have the same e-mail."""
 
     id = s.CharField()
     name = s.CharField(allow_blank=True)
+    initials = s.CharField(allow_blank=True)
+    is_entity = s.BooleanField()
     shares = s.CharField(allow_blank=True)
 
 
@@ -250,7 +241,7 @@ class SuggestedSerializer(s.Serializer):
 
 
 class DealSerializer(s.Serializer):
-    """A deal, whole.  ``retired`` names editions in it that a newer release has retired, and since when; ``clients`` are its
+    """A deal, whole; of its blanks those that say more than the letter of their state.  ``retired`` names editions in it that a newer release has retired, and since when; ``clients`` are its
     clients' records, ``earlier`` the deal that handed on to it."""
 
     head = HeadSerializer()
@@ -261,7 +252,6 @@ class DealSerializer(s.Serializer):
     facts = FactSerializer(many=True)
     parties = s.DictField(child=PartySerializer(many=True))
     suggested = SuggestedSerializer(many=True)
-    groups = s.DictField(child=s.CharField())
     retired = s.DictField(child=s.DateField())
 
 
@@ -336,25 +326,12 @@ class HistorySerializer(s.Serializer):
     origin = s.CharField(allow_blank=True)
 
 
-class PlaceSerializer(s.Serializer):
-    """A blank that a fact goes to."""
-
-    document = s.CharField()
-    number = s.CharField()
-    field = s.CharField()
-    page = s.IntegerField()
-    label = s.CharField()
-
-
 class LensSerializer(s.Serializer):
-    """Everything about one fact: its value at every source, its history, its places."""
+    """What isn't at hand of one fact or blank: its value at every source, what it is worked out from, and its history."""
 
-    fact = FactSerializer()
     beside = BesideSerializer(many=True)
-    replaced = s.CharField(allow_blank=True)
     reads = s.ListField(child=s.CharField())
     history = HistorySerializer(many=True)
-    places = PlaceSerializer(many=True)
 
 
 class MoveSerializer(s.Serializer):

@@ -45,6 +45,7 @@ def put_states(opened: OpenDeal, blanks: Iterable[Blank]) -> None:
 
 
 def _keep(opened: OpenDeal, letters: dict[str, str]) -> None:
+    opened.moved_letters = opened.moved_letters or letters != letters_of(opened)
     standing = {str(o.pk) for o in opened.kept.offers}
     others = {offer: said for offer, said in opened.deal.states.items() if offer in standing}
     opened.deal.states = others | {str(opened.offer.pk): {"seq": opened.record.seq, "letters": letters}}
@@ -62,14 +63,14 @@ def are_of(opened: OpenDeal, seq: int) -> bool:
     return kept.get("seq") == seq and letters_of(opened).keys() == opened.package.by_id.keys()
 
 
-def overflowed(opened: OpenDeal, document: str, place: int) -> bool:
-    """Whether a blank's value was too long when the letters were set."""
-    return letters_of(opened).get(document, "")[place : place + 1].isupper()
+def overflowing(opened: OpenDeal) -> dict[str, list[int]]:
+    """The places of the blanks whose values were too long when the letters were set, by document."""
+    return {code: [n for n, letter in enumerate(text) if letter.isupper()] for code, text in letters_of(opened).items() if not text.islower()}
 
 
 def count_open(opened: OpenDeal) -> dict[str, int]:
     """Blanks that ask for something, by document: without an answer, or with one that waits for somebody."""
-    return {code: sum(c in _OPEN for c in text) for code, text in letters_of(opened).items()}
+    return {code: sum(text.count(letter) for letter in _OPEN) for code, text in letters_of(opened).items()}
 
 
 def count_blanks(form: Form) -> int:

@@ -96,7 +96,7 @@ def look_again(opened: OpenDeal, reached: set[str], whole: bool, seq: int) -> li
         states.read_states(opened, every)
         if whole:
             return every
-    blanks = opened.package.affected(reached, lambda document, place: states.overflowed(opened, document, place))
+    blanks = opened.package.affected(reached, states.overflowing(opened))
     states.put_states(opened, blanks)
     return blanks
 
@@ -114,7 +114,7 @@ def _summarise(step: Step) -> None:
     in_force = opened.in_force()
     if in_force is not opened:
         look_again(in_force, in_force.package.sheet.dependents(step.moved), step.did_parts, step.change.seq - 1)
-    payload.summarise(in_force)
+    payload.summarise(in_force, whole=step.did_parts or not deal.summary)
     naming.keep_words(opened)
     deal.save(update_fields=["name", "words", "summary", "states", "touched"])
 
@@ -139,7 +139,7 @@ def delta(
     return {
         "head": payload.deal_head(opened, next_steps),
         "facts": payload.facts_of(opened, None if whole else set(reached)),
-        "blanks": [payload.blank_row(opened, b) for b in blanks],
+        "blanks": payload.blank_rows(opened, blanks),
         "documents": payload.documents_of(opened),
         "parties": payload.parties_of(opened),
         "suggested": payload.suggested(opened),
@@ -151,7 +151,8 @@ def delta(
 def changes_since(opened: OpenDeal, since: int) -> dict[str, Any]:
     """What others have changed, as one offer has it: the delta over every step after ``since``."""
     later = dict(Change.objects.filter(record=opened.record, seq__gt=since).values_list("pk", "did"))
-    moved = {r.key for r in opened.rows if r.change_id in later} | opened.waiting
+    written = FactEntry.objects.filter(change__in=later).values_list("scope", "key")
+    moved = {key for scope, key in written if scope in (None, opened.offer.pk)} | opened.waiting
     reached = opened.package.sheet.dependents(moved)
     blanks = look_again(opened, reached, whole=any(later.values()), seq=opened.record.seq)
     return delta(opened, reached, blanks, any(later.values())) | {"change": None, "said": ""}

@@ -2,25 +2,33 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-from django.http import HttpResponse
-from django.shortcuts import get_object_or_404
+from django.db.models import Q
+from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from quillcore.facts import Group, load_catalog
-from quillcore.facts.keys import group_of
+from quillcore.assembly.blanks import spots_of
+from quillcore.facts import Side, load_catalog
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, asked, checked
+from goodquill.forms.catalog import bindable, catalog_digest, catalog_sheet
 from goodquill.forms.finding import find_forms, form_row
-from goodquill.forms.models import Edition, Favourite, ReleaseForm
-from goodquill.forms.pictures import SHARPNESS, page_picture
-from goodquill.forms.queries import forms_of
-from goodquill.forms.shapes import CatalogFactSerializer, FavouriteSerializer, FormSerializer, FormSheetSerializer, FormsQuery
-from goodquill.offices.access import may_see_deals, may_use_releases
+from goodquill.forms.layouts import layout_row
+from goodquill.forms.models import Favourite, MappingVersion, ReleaseForm
+from goodquill.forms.pictures import SHARPNESS, kept_by_browsers, page_picture
+from goodquill.forms.queries import find_edition, forms_by_hash, forms_of
+from goodquill.forms.shapes import (
+    CatalogFactSerializer,
+    CatalogSerializer,
+    FavouriteSerializer,
+    FormSerializer,
+    FormSheetSerializer,
+    FormsQuery,
+    LayoutBlankSerializer,
+)
+from goodquill.offices.access import may_use_releases
 
 
 class FormsView(APIView):
@@ -74,19 +82,42 @@ class FavouritesView(APIView):
         return Response(status=204)
 
 
+class BindableView(APIView):
+    """What blanks can be bound to."""
+
+    @extend_schema(operation_id="bindable", responses=CatalogFactSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """Every fact, with those of the first two parties of each group."""
+        return Response(bindable())
+
+
 class CatalogView(APIView):
     """The fact catalog."""
 
-    @extend_schema(operation_id="catalog", responses=CatalogFactSerializer(many=True))
-    def get(self, request: Request) -> Response:
-        """Every fact, with those of the first two parties of each group."""
-        catalog = load_catalog()
-        people = [g.key(n, f) for g in Group for n in (1, 2) for f in ("name", "email", "phone", "mailing_address", "initials")]
-        rows: list[dict[str, Any]] = []
-        for key in [*(f.key for f in catalog), *people]:
-            fact = catalog[key]
-            rows.append({"key": key, "label": fact.label, "group": catalog.groups.get(group_of(key), ""), "kind": fact.kind, "options": fact.options})
-        return Response(rows)
+    @extend_schema(operation_id="catalog", responses=CatalogSerializer)
+    def get(self, request: Request, digest: str) -> Response:
+        """The catalog of that digest, which never changes; a deal's head says it."""
+        if digest != catalog_digest():
+            raise Refusal("The catalog of facts has changed.", "Reload the page; what you typed is kept.", "catalog", 404)
+        answer = Response(catalog_sheet())
+        answer["Cache-Control"] = kept_by_browsers(foreign=False)
+        return answer
+
+
+class LayoutView(APIView):
+    """What an edition and a mapping fix of a form's blanks."""
+
+    @extend_schema(operation_id="layout", responses=LayoutBlankSerializer(many=True))
+    def get(self, request: Request, edition: str, mapping: str, side: str) -> Response:
+        """The blanks in reading order, as a deal of that side has them; never different under the same address."""
+        found = find_edition(request.user, edition)
+        go_together = Q(releaseform__edition=edition) | Q(document__edition=edition)
+        if not MappingVersion.objects.filter(go_together, pk=mapping).exists():
+            raise Http404
+        form = forms_by_hash([(edition, mapping)])[(edition, mapping)]
+        answer = Response([layout_row(spot) for spot in spots_of(form.seen_from(Side(side)), load_catalog())])
+        answer["Cache-Control"] = kept_by_browsers(found.foreign)
+        return answer
 
 
 class PagePictureView(APIView):
@@ -95,11 +126,7 @@ class PagePictureView(APIView):
     @extend_schema(operation_id="page_picture", responses={(200, "image/png"): OpenApiTypes.BINARY})
     def get(self, request: Request, edition: str, page: int, sharpness: int) -> HttpResponse:
         """The page (from 1) at one of the offered dots per inch."""
-        allowed = ReleaseForm.objects.filter(may_use_releases(request.user, "release__"), edition=edition)
-        plain = Edition.objects.defer("data", "words")
-        found = plain.filter(pk=edition, pk__in=allowed.values("edition")).first()
-        if found is None:  # a deal keeps the edition it began with, whatever becomes of the release
-            found = get_object_or_404(plain.filter(may_see_deals(request.user, "document__deal__")).distinct(), pk=edition)
+        found = find_edition(request.user, edition)
         if sharpness not in SHARPNESS or not 1 <= page <= found.pages:
             raise Refusal("There is no such picture.", f"Pages run from 1 to {found.pages}; sharpness is one of {SHARPNESS}.", code=404)
         return page_picture(found.page_content, page, sharpness, found.foreign)

@@ -29,7 +29,11 @@ def page_picture(content: str, page: int, sharpness: int, foreign: bool) -> Http
             raise Refusal.of(drawn, 422)
         default_storage.save(name, ContentFile(drawn))
     answer = HttpResponse(drawn, content_type="image/png")
-    # An association's blank pages are no secret among its members; what came from elsewhere may bear a client's name, and a
-    # browser that several people use keeps none of it.
-    answer["Cache-Control"] = "no-store" if foreign else "private, max-age=31536000, immutable"
+    answer["Cache-Control"] = kept_by_browsers(foreign)
     return answer
+
+
+def kept_by_browsers(foreign: bool) -> str:
+    """How long a browser may keep what an edition's hash stands for.  An association's blank pages are no secret among its
+    members; what came from elsewhere may bear a client's name, and a browser that several people use keeps none of it."""
+    return "no-store" if foreign else "private, max-age=31536000, immutable"

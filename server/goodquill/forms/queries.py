@@ -6,6 +6,7 @@ import threading
 from collections.abc import Iterable
 from typing import Any
 
+from django.shortcuts import get_object_or_404
 from quillcore.forms import Edition as CoreEdition
 from quillcore.forms import Form
 from quillcore.forms import Mapping as CoreMapping
@@ -14,7 +15,7 @@ from quillcore.packs.sheet import Pack, PackSheet
 
 from goodquill import files
 from goodquill.forms.models import Edition, MappingVersion, Release, ReleaseForm
-from goodquill.offices.access import may_use_releases
+from goodquill.offices.access import may_see_deals, may_use_releases
 from goodquill.offices.models import User
 
 MOST_KEPT = 60_000_000
@@ -45,6 +46,15 @@ def forms_by_hash(wanted: Iterable[tuple[str, str]]) -> dict[tuple[str, str], Fo
             while kept > MOST_KEPT and len(_forms) > 1:
                 kept -= len(_forms.pop(next(iter(_forms))).pdf)
     return found | made
+
+
+def find_edition(user: User, edition: str) -> Edition:
+    """An edition that the user may look at: of a release open to the user, or of a deal, which keeps the edition it began with whatever
+    becomes of the release."""
+    plain = Edition.objects.defer("data", "words")
+    allowed = ReleaseForm.objects.filter(may_use_releases(user, "release__"), edition=edition)
+    found = plain.filter(pk=edition, pk__in=allowed.values("edition")).first()
+    return found or get_object_or_404(plain.filter(may_see_deals(user, "document__deal__")).distinct(), pk=edition)
 
 
 def newest_releases(user: User) -> list[Release]:

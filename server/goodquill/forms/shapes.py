@@ -55,6 +55,85 @@ class FormSheetSerializer(FormSerializer):
     fields_on_pages = FormBlankSerializer(many=True)
 
 
+class FactSheetSerializer(s.Serializer):
+    """What the catalog says of a fact; ``reads`` are the keys that it is worked out from."""
+
+    key = s.CharField()
+    group = s.CharField()
+    label = s.CharField()
+    kind = s.CharField()
+    options = s.ListField(child=s.CharField())
+    help = s.CharField(allow_blank=True)
+    example = s.CharField(allow_blank=True)
+    worked_out = s.BooleanField()
+    reads = s.ListField(child=s.CharField())
+
+
+class PartyGroupSerializer(s.Serializer):
+    """A group of parties, and what one of them is called."""
+
+    group = s.CharField()
+    one = s.CharField()
+
+
+class PartyFieldSerializer(s.Serializer):
+    """A field that every party has."""
+
+    field = s.CharField()
+    kind = s.CharField()
+    label = s.CharField()
+    options = s.ListField(child=s.CharField())
+    example = s.CharField(allow_blank=True)
+    worked_out = s.BooleanField()
+
+
+class SideSerializer(s.Serializer):
+    """A side of a deal: which group is the client, which the other side, and which owns the home."""
+
+    side = s.CharField()
+    clients = s.CharField()
+    others = s.CharField()
+    owners = s.CharField()
+    is_lease = s.BooleanField()
+
+
+class CatalogSerializer(s.Serializer):
+    """The catalog of facts; ``groups`` are their groups' labels, in order."""
+
+    facts = FactSheetSerializer(many=True)
+    groups = s.DictField(child=s.CharField())
+    party_groups = PartyGroupSerializer(many=True)
+    party_fields = PartyFieldSerializer(many=True)
+    sides = SideSerializer(many=True)
+
+
+class LayoutBlankSerializer(s.Serializer):
+    """What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a document's prefix and ``own``
+    where it has none; a value for it alone stands under the latter.  ``role`` says who signs or alone answers, a
+    party by group and position too; ``reads`` are the facts that the form works it out from."""
+
+    field = s.CharField()
+    page = s.IntegerField()
+    rect = s.ListField(child=s.FloatField())
+    shape = s.ChoiceField(choices=["text", "box", "sign"])
+    lines = s.IntegerField()
+    align = s.CharField()
+    size = s.FloatField()
+    fact = s.CharField(allow_blank=True)
+    own = s.CharField()
+    kind = s.CharField()
+    options = s.ListField(child=s.CharField())
+    value = s.CharField(allow_blank=True)
+    label = s.CharField()
+    help = s.CharField(allow_blank=True)
+    role = s.CharField(allow_blank=True)
+    role_group = s.CharField(allow_blank=True)
+    role_position = s.IntegerField()
+    sign = s.CharField(allow_blank=True)
+    editable = s.BooleanField()
+    reads = s.ListField(child=s.CharField())
+
+
 class FavouriteSerializer(s.Serializer):
     """A form to be kept at hand, or no longer."""
 

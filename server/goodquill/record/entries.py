@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
+from typing import NamedTuple
 
+from django.db.models import QuerySet
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.values import EMPTY, KINDS, Value
 
@@ -15,7 +17,31 @@ Place = tuple[int | None, str, str]
 CHOSEN = "chosen"
 
 
-def to_core(row: FactEntry, kind_of: KindOf) -> Entry:
+class Line(NamedTuple):
+    """A kept line as it is read: what it says, without the model around it, since a deal has hundreds."""
+
+    pk: int
+    scope: int | None
+    key: str
+    slot: str
+    source: str
+    act: str
+    value: str
+    origin: str
+    locked: bool
+
+
+def read_lines(rows: QuerySet[FactEntry]) -> Iterator[Line]:
+    """Kept lines in the order in which they were written."""
+    return map(Line._make, rows.order_by("pk").values_list(*Line._fields))
+
+
+def line_of(row: FactEntry) -> Line:
+    """A line that was just written."""
+    return Line(*(getattr(row, name) for name in Line._fields))
+
+
+def to_core(row: FactEntry | Line, kind_of: KindOf) -> Entry:
     """A kept line as the core reads it.  ``kind_of`` gives the value kind of a stored key."""
     source = Source(row.source) if row.source else None
     if row.act == "formula":
@@ -39,27 +65,27 @@ def to_row(entry: Entry, kind_of: KindOf, scope: int | None) -> FactEntry:
     return row
 
 
-def place_of(row: FactEntry) -> Place:
+def place_of(row: FactEntry | Line) -> Place:
     """Where the line stands, and the next one replaces it."""
     return row.scope, row.key, row.slot
 
 
-def standing(rows: Iterable[FactEntry]) -> list[FactEntry]:
+def standing(rows: Iterable[Line]) -> list[Line]:
     """Of newest lines those that state something."""
     return [row for row in rows if row.act != "clear"]
 
 
-def stated_anew(row: FactEntry, key: str, scope: int | None) -> FactEntry:
+def stated_anew(row: Line, key: str, scope: int | None) -> FactEntry:
     """An unsaved line that says the same under a key elsewhere."""
     return FactEntry(key=key, scope=scope, slot=row.slot, source=row.source, act=row.act, value=row.value, origin=row.origin, locked=row.locked)
 
 
-def says_the_same(one: FactEntry, other: FactEntry) -> bool:
+def says_the_same(one: Line, other: Line) -> bool:
     """Whether two lines of one place leave the same in force."""
     return (one.act, one.value, one.source, one.locked) == (other.act, other.value, other.source, other.locked)
 
 
-def restoring(row: FactEntry, before: FactEntry | None) -> FactEntry:
+def restoring(row: Line, before: Line | None) -> FactEntry:
     """The line that takes ``row`` back: what stood before it, or nothing."""
     if before is not None:
         return stated_anew(before, row.key, row.scope)
@@ -68,7 +94,7 @@ def restoring(row: FactEntry, before: FactEntry | None) -> FactEntry:
     return FactEntry(key=row.key, scope=row.scope, slot=row.slot, source=row.source, act="clear")
 
 
-def build_ledger(side: str, profile: Iterable[Entry], rows: Iterable[FactEntry], kind_of: KindOf) -> Ledger:
+def build_ledger(side: str, profile: Iterable[Entry], rows: Iterable[Line], kind_of: KindOf) -> Ledger:
     """The ledger of a deal: the profile's values below, then every line in order."""
     ledger = Ledger(load_catalog(), side, profile)
     for row in rows:
@@ -76,12 +102,12 @@ def build_ledger(side: str, profile: Iterable[Entry], rows: Iterable[FactEntry],
     return ledger
 
 
-def stood_before(record: Record, rows: Iterable[FactEntry]) -> dict[Place, FactEntry]:
+def stood_before(record: Record, rows: Iterable[Line]) -> dict[Place, Line]:
     """For each of these lines what stood in its place before it; one query, over the lines of their keys alone."""
     first: dict[Place, int] = {}
     for row in rows:
         first[place_of(row)] = min(row.pk, first.get(place_of(row), row.pk))
     if not first:
         return {}
-    earlier = FactEntry.objects.filter(record=record, key__in={key for _, key, _ in first}, pk__lt=max(first.values())).order_by("pk")
-    return {place_of(row): row for row in earlier.iterator(chunk_size=2_000) if row.pk < first.get(place_of(row), 0)}
+    earlier = FactEntry.objects.filter(record=record, key__in={key for _, key, _ in first}, pk__lt=max(first.values()))
+    return {place_of(line): line for line in read_lines(earlier) if line.pk < first.get(place_of(line), 0)}

@@ -11,7 +11,7 @@ from quillcore.facts import Entry
 
 from goodquill.api import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.entries import place_of, to_core, to_row
+from goodquill.record.entries import Line, Place, line_of, place_of, to_core, to_row
 from goodquill.record.models import Change, FactEntry, Kind, Record
 from goodquill.record.parts import Part, Wanted
 
@@ -27,10 +27,10 @@ class Opened(Protocol):
     def scope_of(self, key: str) -> int | None:
         """The scope that lines of a stored key belong to."""
 
-    def newest(self) -> dict[Any, FactEntry]:
+    def newest(self) -> dict[Place, Line]:
         """The newest lines of all scopes, by place."""
 
-    def append(self, row: FactEntry, core: Entry) -> None:
+    def append(self, line: Line, core: Entry) -> None:
         """Take in a line that was just written."""
 
 
@@ -72,7 +72,8 @@ class Step:
             FactEntry.objects.filter(pk__in=replaced).update(newest=False)
         # MariaDB gives every row of a bulk insert its id by RETURNING.
         for row in FactEntry.objects.bulk_create(rows):
-            opened.append(row, to_core(row, opened.kind_of))
+            line = line_of(row)
+            opened.append(line, to_core(line, opened.kind_of))
             self.moved.add(row.key)
         self.wrote = True
 

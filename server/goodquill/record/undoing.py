@@ -6,7 +6,7 @@ from collections.abc import Callable
 from uuid import UUID
 
 from goodquill.api import Refusal
-from goodquill.record.entries import place_of, restoring, says_the_same, stood_before
+from goodquill.record.entries import place_of, read_lines, restoring, says_the_same, stood_before
 from goodquill.record.models import Change, FactEntry, Kind, Record
 from goodquill.record.parts import PARTS
 from goodquill.record.steps import Step
@@ -36,18 +36,19 @@ def take_back(step: Step, change: Change, label_of: Callable[[str], str]) -> Non
 
 
 def _lines(step: Step, change: Change, label_of: Callable[[str], str]) -> None:
-    newest = step.opened.newest()
-    mine = {place_of(row): row for row in FactEntry.objects.filter(change=change).order_by("pk")}
+    newest, written = step.opened.newest(), list(read_lines(FactEntry.objects.filter(change=change)))
+    mine = {place_of(line): line for line in written}
     now = {place: newest[place] for place in mine}
-    before = stood_before(step.opened.record, FactEntry.objects.filter(change=change))
-    others = {row.change_id for row in now.values() if row.change_id != change.pk}
-    by_undo = set(Change.objects.filter(pk__in=others, kind__in=(Kind.UNDO, Kind.REDO)).values_list("pk", flat=True)) if others else set()
+    before = stood_before(step.opened.record, written)
+    changed_since = [line.pk for place, line in now.items() if line.pk != mine[place].pk]
+    by_undo = FactEntry.objects.filter(pk__in=changed_since, change__kind__in=(Kind.UNDO, Kind.REDO))
+    brought_back = set(by_undo.values_list("pk", flat=True)) if changed_since else set()
     restored = []
-    for place, row in now.items():
+    for place, line in now.items():
         # What a later undo brought back is as this change left it: so steps can be taken back one after the other.
-        as_left = row.change_id == change.pk or (row.change_id in by_undo and says_the_same(row, mine[place]))
-        if as_left:
-            restored.append(restoring(row, before.get(place)))
+        untouched = line.pk == mine[place].pk or (line.pk in brought_back and says_the_same(line, mine[place]))
+        if untouched:
+            restored.append(restoring(line, before.get(place)))
         else:
-            step.left.append(label_of(row.key))
+            step.left.append(label_of(line.key))
     step.write_rows(restored)

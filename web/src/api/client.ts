@@ -3,12 +3,33 @@ import createClient from 'openapi-fetch';
 import type { components, paths } from './schema';
 
 type Schemas = components['schemas'];
-export type Deal = Schemas['Deal'];
+/** A blank, whole: what its form fixes and what the deal says of it. `key` is what is edited here, `own_key` where a value for *only
+ * here* goes. */
+export type Blank = Schemas['LayoutBlank'] &
+  Required<Omit<Schemas['Blank'], 'place' | 'source' | 'draft' | 'set'>> & {
+    key: string;
+    own_key: string;
+    source: string | null;
+    draft: Schemas['Draft'] | null;
+    /** Lines: x, baseline y in points from the lower left, and the text. */
+    set: [number, number, string][];
+  };
+/** A fact, whole: what the catalog says of it and how it stands. */
+export type Fact = Schemas['FactSheet'] &
+  Required<Omit<Schemas['Fact'], 'source' | 'draft'>> & { source: string | null; draft: Schemas['Draft'] | null };
+/** The catalog of facts, and ways into it: facts by key, what one of a group of parties is called, parties' fields. */
+export type Catalog = Schemas['Catalog'] & {
+  byKey: ReadonlyMap<string, Schemas['FactSheet']>;
+  ones: ReadonlyMap<string, string>;
+  fields: ReadonlyMap<string, Schemas['PartyField']>;
+};
+/** A deal and a delta as they come, and put together with what is fixed (see `whole`). */
+export type WireDeal = Schemas['Deal'];
+export type WireDelta = Schemas['Delta'];
+export type Deal = Omit<WireDeal, 'blanks' | 'facts'> & { catalog: Catalog; blanks: Blank[]; facts: Fact[] };
+export type Delta = Omit<WireDelta, 'blanks' | 'facts'> & { blanks: Blank[]; facts: Fact[] };
 export type DealRow = Schemas['DealRow'];
-export type Blank = Schemas['Blank'];
-export type Fact = Schemas['Fact'];
 export type PackageItem = Schemas['Document'];
-export type Delta = Schemas['Delta'];
 export type Edit = Schemas['EditRequest'];
 export type Comparison = Schemas['Comparison'];
 export type OfferColumn = Schemas['OfferColumn'];

@@ -1,6 +1,7 @@
 /** What screens ask the server for, each under one name. */
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { client, got, type Session } from './client';
+import { wholeDeal } from './whole';
 
 export const sessionQuery = queryOptions({
   queryKey: ['session'],
@@ -19,10 +20,11 @@ export const dealsQuery = (find: string) =>
 export const dealQuery = (deal: string, offer?: number) =>
   queryOptions({
     queryKey: ['deal', deal, offer ?? null],
-    queryFn: () => got(client.GET('/api/deals/{deal}', { params: { path: { deal }, query: { offer } } })),
+    queryFn: async () => wholeDeal(await got(client.GET('/api/deals/{deal}', { params: { path: { deal }, query: { offer } } }))),
     staleTime: Infinity,
   });
 
+/** What isn't at hand of one fact: its history, and of a document's own blank what each source says. */
 export const lensQuery = (deal: string, offer: number, key: string, seq: number) =>
   queryOptions({
     queryKey: ['lens', deal, offer, key, seq],
@@ -59,9 +61,9 @@ export const formSheetQuery = (edition: string) =>
     placeholderData: keepPreviousData,
   });
 
-export const catalogQuery = queryOptions({
-  queryKey: ['catalog'],
-  queryFn: () => got(client.GET('/api/catalog')),
+export const bindableQuery = queryOptions({
+  queryKey: ['bindable'],
+  queryFn: () => got(client.GET('/api/bindable')),
   staleTime: Infinity,
 });
 

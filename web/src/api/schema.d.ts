@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+  '/api/bindable': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Every fact, with those of the first two parties of each group. */
+    get: operations['bindable'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/brokerage': {
     parameters: {
       query?: never;
@@ -21,14 +38,14 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  '/api/catalog': {
+  '/api/catalog/{digest}': {
     parameters: {
       query?: never;
       header?: never;
       path?: never;
       cookie?: never;
     };
-    /** @description Every fact, with those of the first two parties of each group. */
+    /** @description The catalog of that digest, which never changes; a deal's head says it. */
     get: operations['catalog'];
     put?: never;
     post?: never;
@@ -650,6 +667,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/layouts/{edition}/{mapping}/{side}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The blanks in reading order, as a deal of that side has them; never different under the same address. */
+    get: operations['layout'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/members': {
     parameters: {
       query?: never;
@@ -1077,42 +1111,31 @@ export interface components {
       shown: string;
       origin: string;
     };
-    /** @description One blank on the paper: rectangle in points from the lower left; ``set`` holds [x, baseline y, text] lines. */
+    /**
+     * @description What is to be said of one blank beyond what its form fixes (``LayoutBlank``, by ``place``): what isn't there is as usual, no
+     *     text, no source, version 0, the usual size.  ``set`` holds [x, baseline y, text] lines in points from the lower left; a line's text
+     *     is left out where it is all of the blank's.
+     */
     Blank: {
       document: string;
-      field: string;
-      page: number;
-      rect: number[];
-      shape: components['schemas']['ShapeEnum'];
-      lines: number;
-      align: string;
-      key: string;
-      own_key: string;
-      kind: string;
-      options: string[];
-      explained: {
+      place: number;
+      state: components['schemas']['StateEnum'];
+      text?: string;
+      marked?: boolean;
+      source?: string;
+      only_here?: boolean;
+      overflow?: boolean;
+      version?: number;
+      /** Format: double */
+      size?: number;
+      set?: unknown[][];
+      waits_for?: string[];
+      fault?: string;
+      draft?: components['schemas']['Draft'];
+      clashes?: components['schemas']['Clash'][];
+      explained?: {
         [key: string]: string;
       };
-      value: string;
-      label: string;
-      help: string;
-      state: components['schemas']['StateEnum'];
-      text: string;
-      marked: boolean;
-      source: string | null;
-      only_here: boolean;
-      overflow: boolean;
-      role: string;
-      sign: string;
-      version: number;
-      /** Format: double */
-      size: number;
-      set: unknown[][];
-      waits_for: string[];
-      fault: string;
-      draft: components['schemas']['Draft'] | null;
-      clashes: components['schemas']['Clash'][];
-      editable: boolean;
     };
     /** @description What happened to one blank: new, gone, moved, or means (it asks for something else). */
     BlankChange: {
@@ -1140,6 +1163,16 @@ export interface components {
     CardsRequest: {
       /** Format: binary */
       file: string;
+    };
+    /** @description The catalog of facts; ``groups`` are their groups' labels, in order. */
+    Catalog: {
+      facts: components['schemas']['FactSheet'][];
+      groups: {
+        [key: string]: string;
+      };
+      party_groups: components['schemas']['PartyGroup'][];
+      party_fields: components['schemas']['PartyField'][];
+      sides: components['schemas']['Side'][];
     };
     /** @description A fact that a blank can be bound to. */
     CatalogFact: {
@@ -1288,7 +1321,7 @@ export interface components {
     ContactKindEnum:
       'client' | 'agent' | 'title' | 'lender' | 'inspector' | 'attorney' | 'warranty' | 'association_manager' | 'other';
     /**
-     * @description A deal, whole.  ``retired`` names editions in it that a newer release has retired, and since when; ``clients`` are its
+     * @description A deal, whole; of its blanks those that say more than the letter of their state.  ``retired`` names editions in it that a newer release has retired, and since when; ``clients`` are its
      *     clients' records, ``earlier`` the deal that handed on to it.
      */
     Deal: {
@@ -1302,9 +1335,6 @@ export interface components {
         [key: string]: components['schemas']['Party'][];
       };
       suggested: components['schemas']['Suggested'][];
-      groups: {
-        [key: string]: string;
-      };
       retired: {
         [key: string]: string;
       };
@@ -1348,8 +1378,9 @@ export interface components {
     /**
      * @description One item of the package; without an ``edition`` it is a paper expected from somebody.
      *
-     *     ``ours`` is whether it is ours to fill on this
-     *     side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
+     *     ``mapping`` says with the edition what its blanks are (see the layouts), ``prefix`` what their own keys begin with, ``states``
+     *     how they stand: a letter each, in reading order (o open, f filled, p optional, i idle, t theirs, s sign spot, w where what was typed
+     *     waits; a capital where the value is too long).  ``ours`` is whether it is ours to fill on this side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
      */
     Document: {
       id: string;
@@ -1360,6 +1391,9 @@ export interface components {
       open: number;
       blanks: number;
       edition: string;
+      mapping: string;
+      prefix: string;
+      states: string;
       released: string;
       why: string;
       expected_from: string;
@@ -1407,8 +1441,28 @@ export interface components {
       change: string;
       edits: components['schemas']['EditRequest'][];
     };
-    /** @description One fact as it stands. */
+    /**
+     * @description One fact as it stands, beyond what the catalog says of it; what isn't there is as usual: nothing shown, no source, version 0, no
+     *     places.  ``edit`` is how the value is typed over, where that isn't as it is shown; ``replaced`` what would be worked out.
+     */
     Fact: {
+      key: string;
+      shown?: string;
+      edit?: string;
+      source?: string;
+      version?: number;
+      places?: number;
+      missing?: string[];
+      differs?: boolean;
+      locked?: boolean;
+      fault?: string;
+      beside?: components['schemas']['Beside'][];
+      replaced?: string;
+      draft?: components['schemas']['Draft'];
+      clashes?: components['schemas']['Clash'][];
+    };
+    /** @description What the catalog says of a fact; ``reads`` are the keys that it is worked out from. */
+    FactSheet: {
       key: string;
       group: string;
       label: string;
@@ -1416,19 +1470,8 @@ export interface components {
       options: string[];
       help: string;
       example: string;
-      shown: string;
-      edit: string;
-      source: string | null;
-      version: number;
-      places: number;
-      missing: string[];
-      differs: boolean;
-      locked: boolean;
       worked_out: boolean;
-      fault: string;
-      beside: components['schemas']['Beside'][];
-      draft: components['schemas']['Draft'] | null;
-      clashes: components['schemas']['Clash'][];
+      reads: string[];
     };
     /** @description One thing that is wrong; ``place`` is a blank's id where it is one's. */
     Fault: {
@@ -1531,10 +1574,12 @@ export interface components {
       fell_through: boolean;
     };
     /**
-     * @description The deal's header.  ``seq`` is the number of its newest change, ``offer`` the one at hand; ``open`` counts what waits too;
+     * @description The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand; ``open`` counts what waits too;
      *     ``undo`` and ``redo`` are the reader's own next steps back and forth.
      */
     Head: {
+      catalog: string;
+      client_group: string;
       undo: components['schemas']['Step'] | null;
       redo: components['schemas']['Step'] | null;
       waiting: components['schemas']['Waiting'][];
@@ -1603,14 +1648,39 @@ export interface components {
       /** Format: int64 */
       based_on: number;
     };
-    /** @description Everything about one fact: its value at every source, its history, its places. */
+    /**
+     * @description What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a document's prefix and ``own``
+     *     where it has none; a value for it alone stands under the latter.  ``role`` says who signs or alone answers, a
+     *     party by group and position too; ``reads`` are the facts that the form works it out from.
+     */
+    LayoutBlank: {
+      field: string;
+      page: number;
+      rect: number[];
+      shape: components['schemas']['ShapeEnum'];
+      lines: number;
+      align: string;
+      /** Format: double */
+      size: number;
+      fact: string;
+      own: string;
+      kind: string;
+      options: string[];
+      value: string;
+      label: string;
+      help: string;
+      role: string;
+      role_group: string;
+      role_position: number;
+      sign: string;
+      editable: boolean;
+      reads: string[];
+    };
+    /** @description What isn't at hand of one fact or blank: its value at every source, what it is worked out from, and its history. */
     Lens: {
-      fact: components['schemas']['Fact'];
       beside: components['schemas']['Beside'][];
-      replaced: string;
       reads: string[];
       history: components['schemas']['History'][];
-      places: components['schemas']['Place'][];
     };
     /** @description One thing that the roll says. */
     Line: {
@@ -1884,11 +1954,27 @@ export interface components {
       purpose?: string;
       sides?: components['schemas']['SideEnum'][];
     };
-    /** @description A party's stable id and printed name; ``shares`` names those who have the same e-mail. */
+    /** @description A party's stable id, printed name and initials; ``shares`` names those who have the same e-mail. */
     Party: {
       id: string;
       name: string;
+      initials: string;
+      is_entity: boolean;
       shares: string;
+    };
+    /** @description A field that every party has. */
+    PartyField: {
+      field: string;
+      kind: string;
+      label: string;
+      options: string[];
+      example: string;
+      worked_out: boolean;
+    };
+    /** @description A group of parties, and what one of them is called. */
+    PartyGroup: {
+      group: string;
+      one: string;
     };
     /** @description The password as it is, and as it is to be. */
     PasswordShapeRequest: {
@@ -1906,14 +1992,6 @@ export interface components {
       /** Format: uuid */
       id: string;
       name: string;
-    };
-    /** @description A blank that a fact goes to. */
-    Place: {
-      document: string;
-      number: string;
-      field: string;
-      page: number;
-      label: string;
     };
     /** @description One blank or sign spot on a page; see ``quillcore.papers.placing.Placed``. */
     Placed: {
@@ -2180,6 +2258,14 @@ export interface components {
      * @enum {string}
      */
     ShapeEnum: 'text' | 'box' | 'sign';
+    /** @description A side of a deal: which group is the client, which the other side, and which owns the home. */
+    Side: {
+      side: string;
+      clients: string;
+      others: string;
+      owners: string;
+      is_lease: boolean;
+    };
     /**
      * @description * `listing` - listing
      *     * `buying` - buying
@@ -2232,15 +2318,15 @@ export interface components {
       stage: components['schemas']['StageEnum'];
     };
     /**
-     * @description * `filled` - filled
-     *     * `open` - open
+     * @description * `open` - open
+     *     * `filled` - filled
      *     * `optional` - optional
      *     * `idle` - idle
      *     * `theirs` - theirs
      *     * `sign` - sign
      * @enum {string}
      */
-    StateEnum: 'filled' | 'open' | 'optional' | 'idle' | 'theirs' | 'sign';
+    StateEnum: 'open' | 'filled' | 'optional' | 'idle' | 'theirs' | 'sign';
     /**
      * @description * `new` - new
      *     * `same` - same
@@ -2394,6 +2480,34 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+  bindable: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['CatalogFact'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   save_brokerage: {
     parameters: {
       query?: never;
@@ -2430,7 +2544,9 @@ export interface operations {
     parameters: {
       query?: never;
       header?: never;
-      path?: never;
+      path: {
+        digest: string;
+      };
       cookie?: never;
     };
     requestBody?: never;
@@ -2440,7 +2556,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          'application/json': components['schemas']['CatalogFact'][];
+          'application/json': components['schemas']['Catalog'];
         };
       };
       /** @description A problem */
@@ -4054,6 +4170,38 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['FormSheet'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  layout: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition: string;
+        mapping: string;
+        side: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['LayoutBlank'][];
         };
       };
       /** @description A problem */

@@ -5,7 +5,6 @@ import { client, got, once, type Contact } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
-import { CLIENT_GROUP } from '../deals/sides';
 import { useDeal } from '../deals/use-deal';
 import { ContactFinder } from './contact-finder';
 import type { Kind } from './kinds';
@@ -89,7 +88,7 @@ export function GroupContacts({ group, at = group, party = '' }: { group: string
       ),
     onSuccess: (contact) => {
       void queries.invalidateQueries({ queryKey: ['contacts'] });
-      if (party && CLIENT_GROUP[deal.head.side] === group)
+      if (party && deal.head.client_group === group)
         use.mutate(contact); // the deal stands on the client's record from now on
       else notify(`${contact.name} is among your contacts.`);
     },

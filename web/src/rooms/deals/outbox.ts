@@ -5,7 +5,7 @@
  * edit before focus, page or screen can leave it. Whether trying again can help, the server says: what it can't be told
  * by trying is set apart with what was typed, and what waits behind it goes on.
  */
-import { client, got, Problem, type Delta, type Edit } from '../../api/client';
+import { client, got, Problem, type Delta, type Edit, type WireDelta } from '../../api/client';
 import { browserShelf, type Shelf } from './shelf';
 
 export type SaveState = 'saved' | 'saving' | 'offline';
@@ -32,7 +32,8 @@ export interface Outbox {
 }
 
 export interface Hooks {
-  merge: (delta: Delta) => void;
+  /** Put together and take in what the server answered; nothing where that can't be done now. */
+  merge: (answer: WireDelta) => Promise<Delta | null>;
   versionOf: (key: string) => number | undefined;
   offerAtHand: () => number;
   /** Something was set apart: the screen shows what the server has. */
@@ -152,10 +153,10 @@ export class DealOutbox {
       const params = { path: { deal: this.deal }, query: { offer: batch.offer || undefined } };
       // Kept alive, so that a window that closes doesn't take it along.
       const keepalive = JSON.stringify(body).length < 30_000;
-      const delta = await got(client.POST('/api/deals/{deal}/changes', { params, body, keepalive }));
+      const answer = await got(client.POST('/api/deals/{deal}/changes', { params, body, keepalive }));
       this.settle(batch);
-      this.hooks.merge(delta);
-      this.rebase(batch, delta);
+      const delta = await this.hooks.merge(answer);
+      if (delta) this.rebase(batch, delta);
       return true;
     } catch (error) {
       return this.failed(batch, error instanceof Problem ? error : new Problem(String(error), '', 0));

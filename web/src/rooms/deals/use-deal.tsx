@@ -1,9 +1,10 @@
 /** The deal at hand for every screen under it: its data, editing, undo, and others' changes as they come. */
 import { useQuery, useQueryClient, useSuspenseQuery, type QueryClient } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, useMemo, useRef, useSyncExternalStore, type ReactNode } from 'react';
-import { client, got, Problem, type Deal, type Delta, type Edit, type Fact } from '../../api/client';
+import { client, got, Problem, type Deal, type Edit, type Fact, type WireDelta } from '../../api/client';
 import { dealQuery, sessionQuery } from '../../api/queries';
 import { notify, sayProblem } from '../../primitives/notices';
+import { wholeDelta } from '../../api/whole';
 import { merged } from './merging';
 import { DealOutbox, type Hooks, type Outbox } from './outbox';
 
@@ -21,7 +22,7 @@ interface DealHand {
   /** Take the own last step back, or do it again; a second press waits for the first and takes the one before. */
   step: (which: 'undo' | 'redo') => void;
   /** Take in what another call (bring in, template, package) changed. */
-  take: (delta: Delta, said?: string) => void;
+  take: (answer: WireDelta, said?: string) => void;
 }
 
 interface Props {
@@ -43,7 +44,17 @@ function outboxFor(id: string, offer: number | undefined, queries: QueryClient):
     const key = dealQuery(id, offer).queryKey;
     const hooks: Hooks = {
       signedOut: () => queries.setQueryData(sessionQuery.queryKey, null),
-      merge: (delta) => queries.setQueryData(key, (old: Deal | undefined) => old && merged(old, delta)),
+      merge: async (answer) => {
+        try {
+          const delta = await wholeDelta(answer);
+          queries.setQueryData(key, (old: Deal | undefined) => old && merged(old, delta));
+          return delta;
+        } catch {
+          // It is saved; what it moved is asked for again.
+          void queries.invalidateQueries({ queryKey: key });
+          return null;
+        }
+      },
       offerAtHand: () => queries.getQueryData<Deal>(key)?.head.offer ?? 0,
       versionOf: (name) => {
         const deal = queries.getQueryData<Deal>(key);
@@ -72,7 +83,8 @@ export function DealProvider({ id, offer, onOffer, children }: Props) {
       const seq = queries.getQueryData<Deal>(query.queryKey)?.head.seq ?? 0;
       if (outbox.look().state !== 'saved') return null;
       const params = { path: { deal: id }, query: { since: seq, offer } };
-      const delta = await got(client.GET('/api/deals/{deal}/changes', { params }));
+      const answer = await got(client.GET('/api/deals/{deal}/changes', { params }));
+      const delta = answer && (await wholeDelta(answer));
       if (delta) queries.setQueryData(query.queryKey, (old: Deal | undefined) => old && merged(old, delta));
       return null;
     },
@@ -99,7 +111,8 @@ export function DealProvider({ id, offer, onOffer, children }: Props) {
   const stepping = useRef(Promise.resolve());
   const hand = useMemo<DealHand>(() => {
     const params = { path: { deal: id }, query: { offer: deal.head.offer } };
-    const take = (delta: Delta, said?: string) => {
+    const take = async (answer: WireDelta, said?: string) => {
+      const delta = await wholeDelta(answer);
       const inForce = delta.head.offers.some((o) => o.id === delta.head.offer && o.in_force);
       const same = delta.head.offer === deal.head.offer || (offer === undefined && inForce);
       if (same) queries.setQueryData(query.queryKey, (old: Deal | undefined) => old && merged(old, delta));
@@ -117,7 +130,7 @@ export function DealProvider({ id, offer, onOffer, children }: Props) {
         const delta = await got(
           client.POST('/api/deals/{deal}/undo', { params: { path: { deal: id }, query: { offer } }, body }),
         );
-        take(delta, delta.left.length ? `${delta.said}. Changed since and left: ${delta.left.join(', ')}` : delta.said);
+        await take(delta, delta.left.length ? `${delta.said}. Changed since and left: ${delta.left.join(', ')}` : delta.said);
       } catch (error) {
         if (error instanceof Problem) sayProblem(error);
       } finally {
@@ -130,7 +143,9 @@ export function DealProvider({ id, offer, onOffer, children }: Props) {
         if (next) await undo(next.id);
       });
     };
-    return { step, deal, id, params, outbox, facts, edit: (...edits) => outbox.edit(edits), undo, take };
+    const taken = (answer: WireDelta, said?: string) =>
+      void take(answer, said).catch((error) => error instanceof Problem && sayProblem(error));
+    return { step, deal, id, params, outbox, facts, edit: (...edits) => outbox.edit(edits), undo, take: taken };
   }, [deal, id, offer, onOffer, outbox, facts, queries]); // eslint-disable-line react-hooks/exhaustive-deps -- `query` is made from id and offer
 
   return <Context.Provider value={hand}>{children}</Context.Provider>;

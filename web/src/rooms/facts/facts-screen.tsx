@@ -5,7 +5,6 @@ import type { Fact } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Legend, Mark, markOf } from '../../primitives/mark';
 import { GroupContacts, hasContacts } from '../contacts/group-contacts';
-import { CLIENT_GROUP } from '../deals/sides';
 import { useDeal } from '../deals/use-deal';
 import { ComparisonView, type Wanted } from '../sources/comparison';
 import { FileFinder } from '../sources/file-finder';
@@ -14,7 +13,6 @@ import { FactInput } from './fact-input';
 import { Lens } from './lens';
 import { Parties } from './parties';
 
-const PARTIES = ['buyers', 'sellers', 'landlords', 'tenants'];
 const FILTERS: Record<string, (f: Fact) => boolean> = {
   All: () => true,
   'On a form': (f) => f.places > 0,
@@ -46,14 +44,16 @@ export function FactsScreen() {
   const parcelHere = said('property.parcel_number');
   const countyHere = said('property.county');
   const broughtIn = deal.facts.some((f) => f.source === 'listing' || f.source === 'roll');
-  const other = deal.head.side === 'buying' || deal.head.side === 'listing' ? ['landlords', 'tenants'] : ['buyers', 'sellers'];
+  const partyGroups = deal.catalog.party_groups.map((g) => g.group);
+  const side = deal.catalog.sides.find((s) => s.side === deal.head.side);
+  const other = partyGroups.filter((g) => g !== side?.clients && g !== side?.others);
   const fits = FILTERS[filter] ?? (() => true);
-  const first = CLIENT_GROUP[deal.head.side] ?? 'buyers';
-  const rank = (group: string) => (group === first ? 0 : PARTIES.includes(group) ? 1 : 2);
-  const groups = Object.entries(deal.groups)
+  const first = deal.head.client_group;
+  const rank = (group: string) => (group === first ? 0 : partyGroups.includes(group) ? 1 : 2);
+  const groups = Object.entries(deal.catalog.groups)
     .filter(([g]) => !other.includes(g))
     .map(([group, label]) => ({ group, label, facts: deal.facts.filter((f) => f.group === group && fits(f)) }))
-    .filter((g) => (PARTIES.includes(g.group) ? filter === 'All' || filter === 'On a form' : g.facts.length > 0))
+    .filter((g) => (partyGroups.includes(g.group) ? filter === 'All' || filter === 'On a form' : g.facts.length > 0))
     .sort((a, b) => rank(a.group) - rank(b.group));
   return (
     <div className="grid h-full grid-cols-[160px_minmax(0,1fr)_300px]">
@@ -128,9 +128,9 @@ export function FactsScreen() {
                   Property report
                 </Link>
               )}
-              {hasContacts(g.group) && !PARTIES.includes(g.group) && <GroupContacts group={g.group} />}
+              {hasContacts(g.group) && !partyGroups.includes(g.group) && <GroupContacts group={g.group} />}
             </div>
-            {PARTIES.includes(g.group) ? (
+            {partyGroups.includes(g.group) ? (
               <Parties group={g.group} onHand={setInHand} />
             ) : (
               <ul className="border border-hair bg-paper">

@@ -1,8 +1,8 @@
 /** The lens: the thing in hand, where it came from, where it goes, what can be done. */
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
-import type { ReactNode } from 'react';
-import type { Fact } from '../../api/client';
+import { useMemo, useState, type ReactNode } from 'react';
+import type { Blank, Fact } from '../../api/client';
 import { lensQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { Mark, markOf, MARKS, type MarkName } from '../../primitives/mark';
@@ -14,13 +14,32 @@ interface Place {
   field: string;
 }
 
+/** A document's own blank as a fact that is on this form alone. */
+const onThisForm = (blank: Blank): Fact => ({
+  ...blank,
+  group: '',
+  edit: blank.text,
+  shown: blank.text || (blank.marked ? blank.value : ''),
+  example: '',
+  worked_out: false,
+  places: 1,
+  missing: blank.waits_for,
+  differs: false,
+  locked: false,
+  beside: [],
+  replaced: '',
+});
+
 export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (place: Place) => void; children?: ReactNode }) {
   const { deal, id, edit, facts } = useDeal();
-  const { data, error } = useQuery(lensQuery(id, deal.head.offer, keyName, deal.head.seq));
-  const fact = facts.get(keyName) ?? data?.fact;
-  if (error) return <p className="p-4 text-sm text-wax">This can’t be read just now. What you typed is safe.</p>;
-  if (!fact) return <p className="p-4 text-sm text-ink-2">Reading …</p>;
-  const group = deal.groups[fact.group];
+  const places = useMemo(
+    () => deal.blanks.filter((b) => b.shape !== 'sign' && (b.fact === keyName || b.own_key === keyName)),
+    [deal.blanks, keyName],
+  );
+  const own = places.find((b) => b.marked) ?? places[0];
+  const fact = facts.get(keyName) ?? (own && onThisForm(own));
+  if (!fact) return <p className="p-4 text-sm text-ink-2">It is no longer in this deal.</p>;
+  const group = deal.catalog.groups[fact.group];
   const typed = fact.source === 'typed';
   return (
     <div className="space-y-4 p-4 text-sm">
@@ -42,85 +61,113 @@ export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (plac
         {fact.help && <p className="mt-1 text-xs text-ink-2">{fact.help}</p>}
       </div>
       {children}
-      <State fact={fact} replaced={data?.replaced ?? ''} reads={data?.reads ?? []} />
-      {data && data.beside.length > 1 && (
-        <Block title="At each source">
-          <ul>
-            {data.beside.map((b) => (
-              <li key={b.source} className="flex items-start gap-2 border-b border-hair py-1.5 last:border-0">
-                <span className="pt-0.5">
-                  <Mark name={b.source as MarkName} size={13} />
-                </span>
-                <span className="min-w-0 flex-1 wrap-break-word">
-                  {b.shown}
-                  <span className="block text-xs text-ink-2">
-                    {[MARKS[b.source as MarkName]?.label, b.origin].filter(Boolean).join(', ')}
-                  </span>
-                </span>
-                {b.source === fact.source ? (
-                  <span className="text-xs text-ink-2">in force</span>
-                ) : (
-                  <Button look="words" className="py-0!" onClick={() => edit({ op: 'choose', key: keyName, source: b.source })}>
-                    Use
-                  </Button>
-                )}
-              </li>
-            ))}
-          </ul>
-        </Block>
-      )}
+      <State fact={fact} />
+      {fact.beside.length > 1 && <Sources fact={fact} onUse={(source) => edit({ op: 'choose', key: keyName, source })} />}
       {(typed || (fact.kind !== 'yes_no' && fact.kind !== 'choice' && !fact.shown && !fact.worked_out)) && (
         <div className="flex flex-wrap gap-2">
           {typed && (
             <Button onClick={() => edit({ op: 'clear', key: keyName })}>
-              {data?.replaced || (data && data.beside.length > 1) ? 'Give back' : 'Clear'}
+              {fact.replaced || fact.beside.length > 1 ? 'Give back' : 'Clear'}
             </Button>
           )}
           {!typed && <Button onClick={() => edit({ op: 'empty', key: keyName })}>Intentionally empty</Button>}
         </div>
       )}
-      {data && data.places.length > 0 && (
-        <Block title={`Goes to ${some(data.places.length, 'blank')}`}>
-          <ul>
-            {data.places.map((p) => (
-              <li key={p.document + p.field}>
-                <button
-                  type="button"
-                  className="flex w-full justify-between gap-3 rounded-sm px-1 py-0.5 text-left hover:bg-green-wash"
-                  onClick={() => onGo({ document: p.document, field: p.field })}
-                >
-                  <span>Form {p.number}</span>
-                  <span className="text-ink-2">page {p.page}</span>
-                </button>
-              </li>
-            ))}
-          </ul>
-        </Block>
-      )}
-      {data && data.history.length > 0 && (
-        <Block title="Changed">
-          <ol>
-            {data.history.slice(0, 6).map((line, n) => (
-              <li key={n} className="flex gap-2 py-1">
-                <span className="pt-0.5">{markOf(line.source) && <Mark name={line.source as MarkName} size={12} />}</span>
-                <span className="min-w-0 wrap-break-word">
-                  {line.act === 'clear'
-                    ? 'cleared'
-                    : line.act === 'empty'
-                      ? 'intentionally empty'
-                      : line.act === 'choose'
-                        ? `chose ${line.source || 'by rule'}`
-                        : line.shown}
-                  <span className="block text-xs text-ink-2">
-                    {line.by}, {moment(line.at)}
-                  </span>
-                </span>
-              </li>
-            ))}
-          </ol>
-        </Block>
-      )}
+      {places.length > 0 && <Places places={places} onGo={onGo} />}
+      <Changes key={keyName} keyName={keyName} />
     </div>
+  );
+}
+
+/** What each source says, with the one in force. */
+function Sources({ fact, onUse }: { fact: Fact; onUse: (source: string) => void }) {
+  return (
+    <Block title="At each source">
+      <ul>
+        {fact.beside.map((b) => (
+          <li key={b.source} className="flex items-start gap-2 border-b border-hair py-1.5 last:border-0">
+            <span className="pt-0.5">
+              <Mark name={b.source as MarkName} size={13} />
+            </span>
+            <span className="min-w-0 flex-1 wrap-break-word">
+              {b.shown}
+              <span className="block text-xs text-ink-2">
+                {[MARKS[b.source as MarkName]?.label, b.origin].filter(Boolean).join(', ')}
+              </span>
+            </span>
+            {b.source === fact.source ? (
+              <span className="text-xs text-ink-2">in force</span>
+            ) : (
+              <Button look="words" className="py-0!" onClick={() => onUse(b.source)}>
+                Use
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </Block>
+  );
+}
+
+/** Every blank that it goes to. */
+function Places({ places, onGo }: { places: Blank[]; onGo: (place: Place) => void }) {
+  const { deal } = useDeal();
+  const numbers = new Map(deal.documents.map((d) => [d.id, d.number]));
+  return (
+    <Block title={`Goes to ${some(places.length, 'blank')}`}>
+      <ul>
+        {places.map((p) => (
+          <li key={p.document + p.field}>
+            <button
+              type="button"
+              className="flex w-full justify-between gap-3 rounded-sm px-1 py-0.5 text-left hover:bg-green-wash"
+              onClick={() => onGo({ document: p.document, field: p.field })}
+            >
+              <span>Form {numbers.get(p.document)}</span>
+              <span className="text-ink-2">page {p.page}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Block>
+  );
+}
+
+const done = (line: { act: string; source: string; shown: string }) => {
+  if (line.act === 'clear') return 'cleared';
+  if (line.act === 'empty') return 'intentionally empty';
+  return line.act === 'choose' ? `chose ${line.source || 'by rule'}` : line.shown;
+};
+
+/** Who changed it: asked for when somebody wants to know. */
+function Changes({ keyName }: { keyName: string }) {
+  const { deal, id } = useDeal();
+  const [asked, setAsked] = useState(false);
+  const query = lensQuery(id, deal.head.offer, keyName, deal.head.seq);
+  const { data, error } = useQuery({ ...query, enabled: asked });
+  return (
+    <section>
+      <Button look="words" aria-expanded={asked} onClick={() => setAsked(!asked)}>
+        Who changed it
+      </Button>
+      {asked && error && <p className="text-xs text-wax">This can’t be read just now. What you typed is safe.</p>}
+      {asked && data?.history.length === 0 && <p className="text-xs text-ink-2">Nobody has typed or brought in a value here.</p>}
+      {asked && data && (
+        <ol>
+          {data.history.slice(0, 6).map((line, n) => (
+            <li key={n} className="flex gap-2 py-1">
+              <span className="pt-0.5">{markOf(line.source) && <Mark name={line.source as MarkName} size={12} />}</span>
+              <span className="min-w-0 wrap-break-word">
+                {done(line)}
+                <span className="block text-xs text-ink-2">
+                  {line.by}, {moment(line.at)}
+                </span>
+              </span>
+            </li>
+          ))}
+        </ol>
+      )}
+    </section>
   );
 }
 
@@ -133,10 +180,10 @@ function Block({ title, children }: { title: string; children: ReactNode }) {
   );
 }
 
-function State({ fact, replaced, reads }: { fact: Fact; replaced: string; reads: string[] }) {
+function State({ fact }: { fact: Fact }) {
   const { facts } = useDeal();
   const mark = markOf(fact.source, fact.differs);
-  const known = reads.flatMap((key) => facts.get(key) ?? []).filter((f) => f.shown);
+  const known = fact.reads.flatMap((key) => facts.get(key) ?? []).filter((f) => f.shown);
   const waits = fact.missing.filter((k) => k !== fact.key).map((k) => facts.get(k)?.label ?? k.split('.').pop());
   return (
     <div className="space-y-1 text-xs text-ink-2">
@@ -161,7 +208,7 @@ function State({ fact, replaced, reads }: { fact: Fact; replaced: string; reads:
         <p>Worked out as soon as there is {waits.join(' and ')}.</p>
       )}
       {fact.fault && <p className="text-wax">{fact.fault}</p>}
-      {replaced && replaced !== fact.shown && <p>Replaces {replaced}, which was worked out.</p>}
+      {fact.replaced && fact.replaced !== fact.shown && <p>Replaces {fact.replaced}, which was worked out.</p>}
     </div>
   );
 }

@@ -3,10 +3,12 @@ import { useState } from 'react';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
 import { GroupContacts } from '../contacts/group-contacts';
+import type { Deal } from '../../api/client';
 import { useDeal } from '../deals/use-deal';
 import { FactInput } from './fact-input';
 
-const ONE: Record<string, string> = { buyers: 'buyer', sellers: 'seller', landlords: 'landlord', tenants: 'tenant' };
+type Party = NonNullable<Deal['parties'][string]>[number];
+
 const PERSON = ['given', 'middle', 'family', 'suffix', 'email', 'phone', 'mailing_address', 'capacity'];
 const ENTITY = ['entity_name', 'entity_kind', 'signer', 'email', 'phone', 'mailing_address'];
 const LABELS: Record<string, string> = {
@@ -36,10 +38,13 @@ const WIDTH: Record<string, string> = {
   signer: 'w-[38%]',
 };
 
+/** What one of the group is called, in the midst of a sentence. */
+const oneOf = (deal: Deal, group: string) => deal.catalog.ones.get(group)?.toLowerCase() ?? 'party';
+
 export function Parties({ group, onHand }: { group: string; onHand: (key: string) => void }) {
   const { deal, edit } = useDeal();
   const parties = deal.parties[group] ?? [];
-  const one = ONE[group] ?? 'party';
+  const one = oneOf(deal, group);
   return (
     <div className="border border-hair bg-paper">
       {parties.map((p, n) => (
@@ -62,6 +67,7 @@ export function Parties({ group, onHand }: { group: string; onHand: (key: string
 /** The owners that the roll names, to be confirmed: they are suggested, never assumed. */
 function Suggested({ group }: { group: string }) {
   const { deal, edit } = useDeal();
+  const one = oneOf(deal, group);
   const owners = deal.suggested.filter((s) => s.group === group);
   const named = owners.filter((s) => s.name);
   if (owners.length === 0) return null;
@@ -88,9 +94,7 @@ function Suggested({ group }: { group: string }) {
           </li>
         ))}
       </ul>
-      {named.length > 0 && (
-        <Button onClick={confirm}>{named.length === 1 ? `Name as ${ONE[group]}` : `Name all as ${group}`}</Button>
-      )}
+      {named.length > 0 && <Button onClick={confirm}>{named.length === 1 ? `Name as ${one}` : `Name all as ${group}`}</Button>}
     </div>
   );
 }
@@ -103,15 +107,13 @@ function PartyRow({
 }: {
   group: string;
   position: number;
-  party: { id: string; name: string; shares: string };
+  party: Party;
   onHand: (key: string) => void;
 }) {
   const { deal, facts, edit } = useDeal();
   const at = `${group}.${position}`;
-  const isEntity =
-    facts.get(`${at}.kind`)?.shown === 'entity' ||
-    (Boolean(facts.get(`${at}.entity_name`)?.shown) && !facts.get(`${at}.family`)?.shown);
-  const [entity, setEntity] = useState(isEntity);
+  const one = oneOf(deal, group);
+  const [entity, setEntity] = useState(party.is_entity);
   const ids = (deal.parties[group] ?? []).map((p) => p.id);
   const up = () => {
     const order = ids.filter((i) => i !== party.id);
@@ -120,7 +122,7 @@ function PartyRow({
   };
   return (
     <fieldset className="border-b border-hair px-4 py-3">
-      <legend className="sr-only">{`${ONE[group]} ${position}`}</legend>
+      <legend className="sr-only">{`${one} ${position}`}</legend>
       <div className="mb-2 flex items-center gap-3 text-sm">
         <span className="font-medium">
           {position}. {party.name || <span className="text-ink-2">not named yet</span>}
@@ -150,7 +152,7 @@ function PartyRow({
               </span>
               <FactInput
                 fact={{ ...fact, example: '' }}
-                label={`${ONE[group]?.replace(/^./, (c) => c.toUpperCase())} ${position}, ${LABELS[field]?.toLowerCase()}`}
+                label={`${deal.catalog.ones.get(group)} ${position}, ${LABELS[field]?.toLowerCase()}`}
                 onFocus={() => onHand(fact.key)}
               />
             </div>

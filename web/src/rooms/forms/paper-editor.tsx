@@ -4,7 +4,7 @@ import { useNavigate, useParams } from '@tanstack/react-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { client, got, once, type PaperInWork, type Placed } from '../../api/client';
 import { useAction } from '../../api/use-action';
-import { catalogQuery, paperQuery } from '../../api/queries';
+import { bindableQuery, paperQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
 import { some } from '../../primitives/words';
@@ -44,7 +44,7 @@ export function PaperEditor() {
 
 function Editor({ paper }: { paper: PaperInWork }) {
   const { placed, said, faults, state, setPlaced, setSaid, flush } = useKeeping(paper);
-  const { data: catalog = [] } = useQuery(catalogQuery);
+  const { data: catalog = [] } = useQuery(bindableQuery);
   const [chosenId, setChosen] = useState<string | null>(placed.find((p) => !p.confirmed)?.id ?? null);
   const [tool, setTool] = useState<Tool>('hand');
   const queries = useQueryClient();

@@ -7,23 +7,18 @@ import { useDeal } from '../deals/use-deal';
 
 /** `onOnlyHere` puts the cursor into the blank, which from then on is written alone. */
 export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: () => void }) {
-  const { edit, deal, id } = useDeal();
+  const { edit, deal, id, facts } = useDeal();
   const navigate = useNavigate();
-  const [group = ''] = blank.key.split('.');
+  const group = facts.get(blank.key)?.group ?? '';
   const named = group in deal.parties && !blank.editable && blank.state !== 'theirs';
   const key = blank.only_here ? blank.own_key : blank.key;
   const document = deal.documents.find((d) => d.id === blank.document);
   const shared = blank.own_key !== blank.key;
   const choices = blank.kind === 'yes_no' ? ['yes', 'no'] : blank.options;
-  const now =
-    blank.kind === 'yes_no'
-      ? (deal.facts.find((f) => f.key === key)?.edit.toLowerCase() ?? '')
-      : (deal.facts.find((f) => f.key === key)?.edit ?? '');
+  const now = blank.kind === 'yes_no' ? (facts.get(key)?.edit.toLowerCase() ?? '') : (facts.get(key)?.edit ?? '');
   return (
     <div className="space-y-2">
-      {blank.state === 'theirs' && (
-        <p className="text-ochre">Only {roleName(blank.role)} may answer this. It is left for them.</p>
-      )}
+      {blank.state === 'theirs' && <p className="text-ochre">Only {blank.role} may answer this. It is left for them.</p>}
       {blank.only_here && (
         <p className="text-ochre">Only here: this place of form {document?.number} differs from the shared answer on purpose.</p>
       )}
@@ -91,5 +86,3 @@ export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: 
     </div>
   );
 }
-
-const roleName = (role: string) => role.replace('.', ' ').replace('_', ' ');

@@ -194,23 +194,16 @@ export const BoxBlank = memo(function BoxBlank({
 /** A place to be signed: whose it is, in small letters. */
 export const SignSpot = memo(function SignSpot({ blank, scale, paper }: Props) {
   const { deal } = useDeal();
-  const [one = '', position = ''] = blank.role.split('.');
-  const name = position ? (deal.parties[`${one}s`]?.[Number(position) - 1]?.name ?? '') : '';
-  if (blank.sign === 'date' || (position && !name)) return null;
-  const initials = name
-    .split(' ')
-    .filter(Boolean)
-    .map((w) => w[0])
-    .join('');
+  const party = deal.parties[blank.role_group]?.[blank.role_position - 1];
+  if (blank.sign === 'date' || (blank.role_group && !party?.name)) return null;
+  const who = party?.name || blank.role;
   return (
     <span
       style={place(blank, scale, paper)}
       className="pointer-events-none absolute flex items-end overflow-hidden pb-[2px] text-[10px] leading-none text-ink-3"
-      title={`${blank.sign}: ${name || one.replace('_', ' ')}`}
+      title={`${blank.sign}: ${who}`}
     >
-      <span className="truncate pl-0.5">
-        {blank.sign === 'initials' ? initials : `signs here: ${name || one.replace('_', ' ')}`}
-      </span>
+      <span className="truncate pl-0.5">{blank.sign === 'initials' ? party?.initials : `signs here: ${who}`}</span>
     </span>
   );
 });
