@@ -36,7 +36,7 @@ lint:
 	cd web && npm run --silent lint
 
 types:
-	.venv/bin/mypy
+	QUILL_SECRET_KEY=types QUILL_DEMO=1 PYTHONPATH=server .venv/bin/mypy
 	cd web && npx tsc --noEmit
 	PYTHONPATH=server .venv/bin/lint-imports
 

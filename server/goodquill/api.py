@@ -32,7 +32,7 @@ class SignedIn(SessionAuthentication):
         return "Session"
 
 
-class SignedInScheme(OpenApiAuthenticationExtension):
+class SignedInScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]  # half typed
     """How the schema describes it."""
 
     target_class = SignedIn

@@ -28,7 +28,7 @@ class Refusal(exceptions.APIException):
     ``again`` is whether sending the same once more can help, ``wait`` the seconds after which.
     """
 
-    status_code = status.HTTP_400_BAD_REQUEST
+    status_code: int = status.HTTP_400_BAD_REQUEST
 
     def __init__(
         self, message: str, mend: str = "", rule: str = "refused", code: int = 400, again: bool | None = None, wait: int | None = None
@@ -66,7 +66,7 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
         body |= {"detail": "Something in the request doesn't fit.", "errors": _by_field(error.detail)}
     else:
         body |= {"detail": str(error.detail), **getattr(error, "extra", {})}
-    headers = {"WWW-Authenticate": error.auth_header} if getattr(error, "auth_header", None) else {}
+    headers = {"WWW-Authenticate": said} if (said := getattr(error, "auth_header", None)) else {}
     wait = getattr(error, "seconds", None) or getattr(error, "wait", None)
     if wait:
         headers["Retry-After"] = str(round(wait))

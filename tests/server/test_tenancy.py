@@ -222,7 +222,13 @@ def test_a_brokerages_own_papers_are_closed_to_others(world: World) -> None:
         brokerage=world.ines.brokerage, association="Ours", released="2026-01-01", sheet={}, digest="x" * 64, own_papers=True
     )
     edition = Edition.objects.create(
-        hash="e" * 64, number="901", title="Ours", pages=1, page_content="f" * 64, data={"topic": "", "sides": [], "released": "2026-01-01"}
+        hash="e" * 64,
+        number="901",
+        title="Ours",
+        pages=1,
+        page_content="f" * 64,
+        data={"topic": "", "sides": [], "released": "2026-01-01"},
+        sheet={"released": "2026-01-01"},
     )
     ReleaseForm.objects.create(release=own, number="901", position=0, edition=edition, mapping=ReleaseForm.objects.all()[0].mapping)
     assert "901" in {f["number"] for f in Speaker(world.ines).get("/api/forms").json()}

@@ -10,7 +10,6 @@ from functools import cache
 from typing import Any
 
 from django.contrib.auth.hashers import make_password
-from django.test import Client
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Deal
 from goodquill.forms.catalog import catalog_digest, catalog_sheet
@@ -19,6 +18,7 @@ from goodquill.packs.actions import take_in
 from goodquill.templates.models import Template
 
 from tests.core.small import demo_pack
+from tests.server.answers import CheckedClient
 
 PASSWORD = "only-for-tests"
 
@@ -112,7 +112,7 @@ class Speaker:
     """Speaks to the API as one user."""
 
     def __init__(self, user: User | None, deal: Deal | None = None) -> None:
-        self.client = Client()
+        self.client = CheckedClient()
         self.deal = deal
         if user is not None:
             self.client.force_login(user, backend="goodquill.offices.signing_in.Members")

@@ -12,7 +12,6 @@ from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from quillcore.assembly import Document, Package, assemble, separate_files, write_xfdf
-from rest_framework.request import Request
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, as_file, asked
@@ -20,11 +19,12 @@ from goodquill.assembly.shapes import FileQuery
 from goodquill.deals.keeping import note
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.offices.once import dear
+from goodquill.offices.requests import MemberRequest
 
 LEAVES_AS = {(200, kind): OpenApiTypes.BINARY for kind in ("application/pdf", "application/zip", "application/vnd.adobe.xfdf")}
 
 
-def _file(request: Request, opened: OpenDeal, documents: Sequence[Document] | None, name: str, how: str) -> HttpResponse:
+def _file(request: MemberRequest, opened: OpenDeal, documents: Sequence[Document] | None, name: str, how: str) -> HttpResponse:
     plain = re.sub(r"[\\/:*?<>|]+", " ", name)
     content, kind, ending, seconds = _makers.submit(_made, opened.package, plain, name, documents, how).result()
     request._request.computed_elsewhere = seconds  # type: ignore[attr-defined]  # it counts as this session's
@@ -59,7 +59,7 @@ class PackageFileView(APIView):
         responses=LEAVES_AS,
     )
     @dear
-    def get(self, request: Request, deal: UUID) -> HttpResponse:
+    def get(self, request: MemberRequest, deal: UUID) -> HttpResponse:
         """All documents that aren't set aside, filled: flattened and combined, or as asked."""
         given = asked(FileQuery, request)
         opened = open_deal(request.user, deal, given["offer"])
@@ -77,7 +77,7 @@ class DocumentFileView(APIView):
         responses=LEAVES_AS,
     )
     @dear
-    def get(self, request: Request, deal: UUID, document: str) -> HttpResponse:
+    def get(self, request: MemberRequest, deal: UUID, document: str) -> HttpResponse:
         """One document, filled: flattened, or as asked."""
         given = asked(FileQuery, request)
         opened = open_deal(request.user, deal, given["offer"])

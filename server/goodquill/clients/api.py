@@ -9,7 +9,6 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from quillcore.limited import PDF
 from rest_framework.parsers import JSONParser, MultiPartParser
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -23,6 +22,7 @@ from goodquill.deals.api import DealsView
 from goodquill.deals.payload import deal_row
 from goodquill.deals.shapes import DealRowSerializer, DeltaSerializer, OfferQuery, offer_at_hand
 from goodquill.offices.once import dear, once
+from goodquill.offices.requests import MemberRequest
 
 
 class StartView(DealsView):
@@ -30,7 +30,7 @@ class StartView(DealsView):
 
     @extend_schema(operation_id="start_deal", request=shapes.NewDealSerializer, responses={201: DealRowSerializer})
     @once
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Start a deal."""
         return Response(deal_row(starting.start_deal(request.user, checked(shapes.NewDealSerializer, request))), 201)
 
@@ -39,7 +39,7 @@ class UseContactView(APIView):
     """Contacts in a deal."""
 
     @extend_schema(operation_id="use_contact", parameters=[OfferQuery], request=shapes.UseContactSerializer, responses=DeltaSerializer)
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Fill a group of facts from a contact."""
         g = checked(shapes.UseContactSerializer, request)
         return Response(use_contact(request.user, deal, sent_with(request, g), g["contact"], g["group"], g["party"], offer_at_hand(request)))
@@ -51,7 +51,7 @@ class RecordView(APIView):
     parser_classes = (MultiPartParser, JSONParser)
 
     @extend_schema(operation_id="client_record", responses=shapes.RecordSerializer)
-    def get(self, request: Request, contact: UUID) -> Response:
+    def get(self, request: MemberRequest, contact: UUID) -> Response:
         """Papers, homes seen, deals, and what is missing."""
         found = actions.record(request.user, contact)
         return Response(found | {"homes": HomeSerializer(found["homes"], many=True).data, "deals": [deal_row(d) for d in found["deals"]]})
@@ -59,7 +59,7 @@ class RecordView(APIView):
     @extend_schema(operation_id="add_client_paper", request={"multipart/form-data": shapes.UploadedPaperSerializer}, responses={201: None})
     @once
     @dear
-    def post(self, request: Request, contact: UUID) -> Response:
+    def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Keep a PDF on the record; it then shows in the client's deals."""
         find_contact(request.user, contact)
         g = checked(shapes.UploadedPaperSerializer, request)
@@ -72,19 +72,19 @@ class ClientPaperView(APIView):
     """One paper of a client's."""
 
     @extend_schema(operation_id="client_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
-    def get(self, request: Request, paper: int) -> HttpResponse:
+    def get(self, request: MemberRequest, paper: int) -> HttpResponse:
         """The paper as PDF."""
         found = actions.find_paper(request.user, paper)
         return as_file(files.fetch(found.edition.page_content), "application/pdf", f"{found.title}.pdf")
 
     @extend_schema(operation_id="drop_client_paper", responses={204: None})
-    def delete(self, request: Request, paper: int) -> Response:
+    def delete(self, request: MemberRequest, paper: int) -> Response:
         """Take it off the record; it can be put back."""
         actions.remove_paper(request.user, paper, removed=True)
         return Response(status=204)
 
     @extend_schema(operation_id="restore_client_paper", request=None, responses={204: None})
-    def post(self, request: Request, paper: int) -> Response:
+    def post(self, request: MemberRequest, paper: int) -> Response:
         """Put it back on the record."""
         actions.remove_paper(request.user, paper, removed=False)
         return Response(status=204)
@@ -96,7 +96,7 @@ class KeepWithClientView(APIView):
     @extend_schema(operation_id="keep_with_client", parameters=[OfferQuery], request=None, responses={204: None})
     @once
     @dear
-    def post(self, request: Request, deal: UUID, document: str) -> Response:
+    def post(self, request: MemberRequest, deal: UUID, document: str) -> Response:
         """Keep it, as it stands, on the record of the deal's actions."""
         actions.keep_from_deal(request.user, deal, document, offer_at_hand(request))
         return Response(status=204)
@@ -108,7 +108,7 @@ class HandOnView(APIView):
     @extend_schema(operation_id="hand_on", request=shapes.HandOnSerializer, responses={201: DealRowSerializer})
     @once
     @dear
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Start it from this one, with everything that still holds."""
         return Response(deal_row(handing_on.hand_on(request.user, deal, checked(shapes.HandOnSerializer, request)["fell_through"])), 201)
 
@@ -118,6 +118,6 @@ class StageView(APIView):
 
     @extend_schema(operation_id="set_stage", request=shapes.StageSerializer, responses=DealRowSerializer)
     @once
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Say that it fell through, or that it goes on."""
         return Response(deal_row(handing_on.set_stage(request.user, deal, checked(shapes.StageSerializer, request)["stage"])))

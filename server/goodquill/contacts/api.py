@@ -13,7 +13,6 @@ from drf_spectacular.utils import extend_schema
 from quillcore.contacts import FIELDS, write_csv, write_vcards
 from quillcore.limited import CARDS
 from rest_framework.parsers import JSONParser, MultiPartParser
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -37,10 +36,11 @@ from goodquill.limits import MOST_LISTED_CONTACTS
 from goodquill.offices.access import may_see_contacts
 from goodquill.offices.models import Role, User
 from goodquill.offices.once import dear, once
+from goodquill.offices.requests import MemberRequest
 
 
 def contact_row(
-    request: Request, contact: Contact, twins: list[tuple[Contact, str]], merged: bool = False, recent: list[dict[str, Any]] | None = None
+    request: MemberRequest, contact: Contact, twins: list[tuple[Contact, str]], merged: bool = False, recent: list[dict[str, Any]] | None = None
 ) -> dict[str, Any]:
     """A contact as screens get it.  ``recent`` are the changes that are told, where they were looked up for a whole list."""
     told = actions.recent([contact]).get(contact.pk, []) if recent is None else recent
@@ -65,7 +65,7 @@ class ContactsView(APIView):
     """Contacts that one may see."""
 
     @extend_schema(operation_id="contacts", parameters=[ContactsQuery], responses=ContactSerializer(many=True))
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """By name: those of a kind, those with every word of ``find`` in name, company, e-mail, phone or address."""
         rows = list(_found(request.user, asked(ContactsQuery, request))[:MOST_LISTED_CONTACTS])
         twins = actions.suspects(rows)
@@ -75,7 +75,7 @@ class ContactsView(APIView):
 
     @extend_schema(operation_id="add_contact", request=SaveContactSerializer, responses={201: ContactSerializer})
     @once
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Keep a new one; those that are probably the same are named."""
         given = checked(SaveContactSerializer, request)
         keep = actions.keep_or_add_to if given["unless_known"] else actions.save_contact
@@ -87,21 +87,21 @@ class ContactView(APIView):
     """One contact."""
 
     @extend_schema(operation_id="contact", responses=ContactSerializer)
-    def get(self, request: Request, contact: UUID) -> Response:
+    def get(self, request: MemberRequest, contact: UUID) -> Response:
         """The contact, and those that are probably the same."""
         found = actions.find_contact(request.user, contact)
         return Response(contact_row(request, found, actions.twins(found, actions.near(request.user, found.core)), found.merged.exists()))
 
     @extend_schema(operation_id="save_contact", request=SaveContactSerializer, responses=ContactSerializer)
     @once
-    def post(self, request: Request, contact: UUID) -> Response:
+    def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Change it."""
         given = checked(SaveContactSerializer, request)
         saved = actions.save_contact(request.user, given["kind"], given["fields_said"], given["shared"], actions.find_contact(request.user, contact))
         return Response(contact_row(request, saved, actions.twins(saved, actions.near(request.user, saved.core)), saved.merged.exists()))
 
     @extend_schema(operation_id="drop_contact", responses={204: None})
-    def delete(self, request: Request, contact: UUID) -> Response:
+    def delete(self, request: MemberRequest, contact: UUID) -> Response:
         """Take it off the list; it can be put back, and deals keep what they have."""
         actions.remove(request.user, contact, removed=True)
         return Response(status=204)
@@ -111,7 +111,7 @@ class RestoreContactView(APIView):
     """A contact that was taken off the list."""
 
     @extend_schema(operation_id="restore_contact", request=None, responses={204: None})
-    def post(self, request: Request, contact: UUID) -> Response:
+    def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Put it back."""
         actions.remove(request.user, contact, removed=False)
         return Response(status=204)
@@ -121,14 +121,14 @@ class ContactHistoryView(APIView):
     """A contact's changes."""
 
     @extend_schema(operation_id="contact_history", responses=ContactChangeSerializer(many=True))
-    def get(self, request: Request, contact: UUID) -> Response:
+    def get(self, request: MemberRequest, contact: UUID) -> Response:
         """The newest first."""
         rows = actions.history(request.user, contact)
         return Response([{"id": r.pk, "at": r.at, "by": r.by.name, "what": r.what, "moves": _moves(r)} for r in rows])
 
     @extend_schema(operation_id="undo_contact_change", request=UndoChangeSerializer, responses=UndoneSerializer)
     @once
-    def post(self, request: Request, contact: UUID) -> Response:
+    def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Take one back."""
         found, left = actions.undo(request.user, contact, checked(UndoChangeSerializer, request)["change"])
         return Response({"contact": contact_row(request, found, []), "left": left})
@@ -145,7 +145,7 @@ class MergeView(APIView):
 
     @extend_schema(operation_id="merge_contacts", request=MergeSerializer, responses=ContactSerializer)
     @once
-    def post(self, request: Request, contact: UUID) -> Response:
+    def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Merge another into it, or take the last merging back."""
         other = checked(MergeSerializer, request)["other"]
         kept = actions.merge(request.user, contact, other) if other else actions.part(request.user, contact)
@@ -161,7 +161,7 @@ class CardsView(APIView):
         operation_id="contacts_file", parameters=[FileQuery], responses={(200, "text/vcard"): OpenApiTypes.STR, (200, "text/csv"): OpenApiTypes.STR}
     )
     @dear
-    def get(self, request: Request) -> HttpResponse:
+    def get(self, request: MemberRequest) -> HttpResponse:
         """Those that are found, as vCard or CSV."""
         given = asked(FileQuery, request)
         cards = [c.core for c in _found(request.user, given)]
@@ -173,7 +173,7 @@ class CardsView(APIView):
     @extend_schema(operation_id="take_in_contacts", request={"multipart/form-data": CardsSerializer}, responses=TakenInSerializer)
     @once
     @dear
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Take a vCard or CSV file in."""
         file = checked(CardsSerializer, request)["file"]
         return Response(actions.take_in(request.user, uploaded(file, CARDS.most_bytes)))
@@ -184,7 +184,7 @@ class HomesView(APIView):
 
     @extend_schema(operation_id="add_home", request=HomeSerializer, responses={201: HomeSerializer})
     @once
-    def post(self, request: Request, contact: UUID) -> Response:
+    def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Another one."""
         home = HomeSeen.objects.create(contact=actions.find_contact(request.user, contact), **checked(HomeSerializer, request))
         return Response(HomeSerializer(home).data, 201)
@@ -194,7 +194,7 @@ class HomeView(APIView):
     """One home."""
 
     @extend_schema(operation_id="save_home", request=HomeSerializer, responses=HomeSerializer)
-    def post(self, request: Request, contact: UUID, home: int) -> Response:
+    def post(self, request: MemberRequest, contact: UUID, home: int) -> Response:
         """Change when it was seen, or the note."""
         row = get_object_or_404(HomeSeen, pk=home, contact=actions.find_contact(request.user, contact))
         for name, value in checked(HomeSerializer, request).items():
@@ -203,7 +203,7 @@ class HomeView(APIView):
         return Response(HomeSerializer(row).data)
 
     @extend_schema(operation_id="drop_home", responses={204: None})
-    def delete(self, request: Request, contact: UUID, home: int) -> Response:
+    def delete(self, request: MemberRequest, contact: UUID, home: int) -> Response:
         """Take it off the list."""
         get_object_or_404(HomeSeen, pk=home, contact=actions.find_contact(request.user, contact)).delete()
         return Response(status=204)

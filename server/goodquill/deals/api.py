@@ -6,7 +6,6 @@ from uuid import UUID
 
 from drf_spectacular.utils import extend_schema
 from quillcore.facts.edits import Edit, Op
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -15,13 +14,14 @@ from goodquill.deals import actions, edits, history, keeping, lens, payload, que
 from goodquill.deals.opening import open_deal
 from goodquill.deals.shapes import offer_at_hand
 from goodquill.limits import MOST_LISTED_DEALS
+from goodquill.offices.requests import MemberRequest
 
 
 class DealsView(APIView):
     """Deals one may see."""
 
     @extend_schema(operation_id="deals", parameters=[shapes.DealsQuery], responses=shapes.DealRowSerializer(many=True))
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """The fifty touched last; with ``find``, those that have words of name, address, parties or numbers which begin so; with
         ``thrown_away`` those that can still be brought back."""
         given = asked(shapes.DealsQuery, request)
@@ -34,20 +34,20 @@ class DealView(APIView):
     """One deal."""
 
     @extend_schema(operation_id="deal", parameters=[shapes.OfferQuery], responses=shapes.DealSerializer)
-    def get(self, request: Request, deal: UUID) -> Response:
+    def get(self, request: MemberRequest, deal: UUID) -> Response:
         """The deal, whole."""
         opened = open_deal(request.user, deal, offer_at_hand(request))
         keeping.note(request.user, opened.deal, "opened")
         return Response(payload.whole(opened))
 
     @extend_schema(operation_id="throw_away_deal", request=None, responses={204: None})
-    def delete(self, request: Request, deal: UUID) -> Response:
+    def delete(self, request: MemberRequest, deal: UUID) -> Response:
         """Throw it away; its agent and the broker find it again for thirty days."""
         keeping.throw_away(request.user, deal)
         return Response(status=204)
 
     @extend_schema(operation_id="bring_back_deal", request=None, responses=shapes.DealRowSerializer)
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Bring it back."""
         return Response(payload.deal_row(keeping.bring_back(request.user, deal)))
 
@@ -56,7 +56,7 @@ class NameView(APIView):
     """A deal's name."""
 
     @extend_schema(operation_id="name_deal", parameters=[shapes.OfferQuery], request=shapes.NameSerializer, responses=shapes.DeltaSerializer)
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Name it, or let it follow address and surname again."""
         given = checked(shapes.NameSerializer, request)
         return Response(keeping.name_deal(request.user, deal, sent_with(request, given), given["name"], offer_at_hand(request)))
@@ -66,7 +66,7 @@ class LooksView(APIView):
     """Who looked at a deal."""
 
     @extend_schema(operation_id="looks", responses=shapes.LookedSerializer(many=True))
-    def get(self, request: Request, deal: UUID) -> Response:
+    def get(self, request: MemberRequest, deal: UUID) -> Response:
         """Who opened and took what, for the broker."""
         return Response(keeping.looks(request.user, deal))
 
@@ -75,7 +75,7 @@ class ChangesView(APIView):
     """Changes to a deal's facts."""
 
     @extend_schema(operation_id="changes", parameters=[shapes.SinceQuery], responses={200: shapes.DeltaSerializer, 204: None})
-    def get(self, request: Request, deal: UUID) -> Response:
+    def get(self, request: MemberRequest, deal: UUID) -> Response:
         """What has moved since change number ``since``; 204 when nothing has."""
         given = asked(shapes.SinceQuery, request)
         if queries.newest_step(request.user, deal) <= given["since"]:
@@ -83,7 +83,7 @@ class ChangesView(APIView):
         return Response(steps.changes_since(open_deal(request.user, deal, given["offer"]), given["since"]))
 
     @extend_schema(operation_id="edit", parameters=[shapes.OfferQuery], request=shapes.EditsSerializer, responses=shapes.DeltaSerializer)
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Carry out a batch of edits."""
         given = checked(shapes.EditsSerializer, request)
         wanted = [Edit(**one | {"op": Op(one["op"])}) for one in given["edits"]]
@@ -94,7 +94,7 @@ class UndoView(APIView):
     """Taking a change back."""
 
     @extend_schema(operation_id="undo", parameters=[shapes.OfferQuery], request=shapes.UndoSerializer, responses=shapes.DeltaSerializer)
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Undo one change."""
         given = checked(shapes.UndoSerializer, request)
         return Response(edits.undo(request.user, deal, sent_with(request, given), given["target"], offer_at_hand(request)))
@@ -104,7 +104,7 @@ class HistoryView(APIView):
     """The deal's steps."""
 
     @extend_schema(operation_id="history", responses=shapes.ChangeSerializer(many=True))
-    def get(self, request: Request, deal: UUID) -> Response:
+    def get(self, request: MemberRequest, deal: UUID) -> Response:
         """The newest fifty steps, newest first, each with what it did from what to what."""
         return Response(history.steps(open_deal(request.user, deal)))
 
@@ -113,7 +113,7 @@ class LensView(APIView):
     """One fact under the lens."""
 
     @extend_schema(operation_id="lens", parameters=[shapes.OfferQuery], responses=shapes.LensSerializer)
-    def get(self, request: Request, deal: UUID, key: str) -> Response:
+    def get(self, request: MemberRequest, deal: UUID, key: str) -> Response:
         """Value at every source, history, places."""
         return Response(lens.look(open_deal(request.user, deal, offer_at_hand(request)), key))
 
@@ -122,7 +122,7 @@ class TemplatesView(APIView):
     """Applying templates."""
 
     @extend_schema(operation_id="apply_template", parameters=[shapes.OfferQuery], request=shapes.ApplySerializer, responses=shapes.DeltaSerializer)
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Apply one template; nothing typed is replaced, and applying twice adds nothing."""
         given = checked(shapes.ApplySerializer, request)
         return Response(actions.apply_template(request.user, deal, sent_with(request, given), given["template"], offer_at_hand(request)))
@@ -134,7 +134,7 @@ class PackageView(APIView):
     @extend_schema(
         operation_id="change_package", parameters=[shapes.OfferQuery], request=shapes.PackageEditSerializer, responses=shapes.DeltaSerializer
     )
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Add, take out, set aside, take up again, or reorder."""
         given = checked(shapes.PackageEditSerializer, request)
         change, op, document, offer = sent_with(request, given), given["op"], given.get("document", ""), offer_at_hand(request)

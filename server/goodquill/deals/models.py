@@ -58,6 +58,8 @@ class Deal(models.Model):
     """When it was thrown away; owner and broker find it again for thirty days."""
 
     objects = DealManager()
+    knows_step = False
+    """Whether a step that was asked about was made before (see ``opening.find_deal``)."""
 
     @property
     def on(self) -> Side:

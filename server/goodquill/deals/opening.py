@@ -43,7 +43,9 @@ def find_deal(user: User, deal: UUID, lock: bool = False, step: UUID | None = No
     if lock:
         # Locked by its key alone, so that two people in one deal wait for each other and for nobody else.
         Record.objects.select_for_update().filter(pk=deal).values_list("pk").first()
-    return get_object_or_404(rows.annotate(knows_step=is_known(step)) if step is not None else rows, pk=deal)
+    found = get_object_or_404(rows.annotate(known=is_known(step)) if step is not None else rows, pk=deal)
+    found.knows_step = bool(getattr(found, "known", False))
+    return found
 
 
 @dataclass

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Mapping
+from datetime import date
 from functools import lru_cache
 from typing import Any
 
@@ -65,8 +66,9 @@ def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[dict[s
     catalog, counts = load_catalog(), place_counts(opened)
     parties = [g.key(n, field) for g in Group for n in range(1, len(opened.ledger.parties(g)) + 1) for field in PARTY_FIELDS]
     chosen = None if keys is None else set(keys)
-    wanted = [f for f in (catalog if chosen is None else map(catalog.facts.get, catalog.facts.keys() & chosen)) if _is_shown(opened, f, counts)]
-    rows = [*(f.key for f in sorted(wanted, key=lambda f: catalog.place(f.key))), *(k for k in parties if chosen is None or k in chosen)]
+    asked = list(catalog) if chosen is None else [catalog[key] for key in sorted(catalog.facts.keys() & chosen, key=catalog.place)]
+    shown = [f.key for f in asked if _is_shown(opened, f, counts)]
+    rows = [*shown, *(key for key in parties if chosen is None or key in chosen)]
     return [fact_row(opened, catalog[key], key, counts.get(key, 0)) for key in rows]
 
 
@@ -209,7 +211,7 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
     }  # fmt: skip
 
 
-def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, str]]]:
+def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, Any]]]:
     """Each group's parties in order, by stable id, with the name that forms print; ``shares`` names those of the same e-mail."""
     sheet = opened.package.sheet
     every = {i: sheet.party(g, n) for g in Group for n, i in enumerate(sheet.party_ids(g), 1)}
@@ -290,7 +292,7 @@ def summarise(opened: OpenDeal, whole: bool) -> None:
         "open": sum(open_by[d.id] for d in leaving) + _waiting_elsewhere(opened),
         "address": address if isinstance(address, str) else "",
         "price": shown(price, "money"),
-        "next": {"label": "Closing", "date": closing.isoformat()} if hasattr(closing, "isoformat") else None,
+        "next": {"label": "Closing", "date": closing.isoformat()} if isinstance(closing, date) else None,
     }
     opened.deal.summary = opened.deal.summary | drawn | said
 

@@ -6,7 +6,7 @@ import re
 from uuid import UUID
 
 from django.db.models import Q
-from django.shortcuts import get_object_or_404
+from django.http import Http404
 
 from goodquill.deals.models import LONGEST_WORD, Deal, DealWord
 from goodquill.deals.naming import words_in
@@ -46,4 +46,7 @@ def _found_by(user: User, word: str) -> Q:
 
 def newest_step(user: User, deal: UUID) -> int:
     """The number of the deal's newest step, for whoever may see it.  One query."""
-    return get_object_or_404(Deal.objects.filter(may_see_deals(user)).values_list("record__seq", flat=True), pk=deal)
+    found = Deal.objects.filter(may_see_deals(user), pk=deal).values_list("record__seq", flat=True).first()
+    if found is None:
+        raise Http404
+    return found

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Any
 
 PASSWORD = "inkwell-and-vellum"
 
@@ -40,7 +41,7 @@ class DemoDeal:
     offers: list[dict[str, str]] = field(default_factory=list)
 
 
-BROKERAGES = {
+BROKERAGES: dict[str, Any] = {
     "Marrow & Finch Realty": {
         "licence": "CW-F2041",
         "broker": "Rosalind Achterberg",

@@ -8,7 +8,6 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from quillcore.assembly.blanks import spots_of
 from quillcore.facts import Side, load_catalog
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -29,6 +28,7 @@ from goodquill.forms.shapes import (
     LayoutBlankSerializer,
 )
 from goodquill.offices.access import may_use_releases
+from goodquill.offices.requests import MemberRequest
 
 
 class FormsView(APIView):
@@ -39,7 +39,7 @@ class FormsView(APIView):
         parameters=[FormsQuery],
         responses=FormSerializer(many=True),
     )
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """Those that the user may add: by number, title, topic, purpose or words in the text; best first."""
         return Response(find_forms(request.user, **asked(FormsQuery, request)))
 
@@ -48,7 +48,7 @@ class FormView(APIView):
     """One form, to be looked at before it is used."""
 
     @extend_schema(operation_id="form", responses=FormSheetSerializer)
-    def get(self, request: Request, edition: str) -> Response:
+    def get(self, request: MemberRequest, edition: str) -> Response:
         """The form with its blanks."""
         row = ReleaseForm.objects.filter(may_use_releases(request.user, "release__"), edition=edition).select_related("edition", "release").first()
         if row is None:
@@ -71,7 +71,7 @@ class FavouritesView(APIView):
     """The user's own favourite forms."""
 
     @extend_schema(operation_id="keep_favourite", request=FavouriteSerializer, responses={204: None})
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Keep a form at hand, or no longer."""
         given = checked(FavouriteSerializer, request)
         named = {"user": request.user, "association": given["association"], "number": given["number"]}
@@ -86,7 +86,7 @@ class BindableView(APIView):
     """What blanks can be bound to."""
 
     @extend_schema(operation_id="bindable", responses=CatalogFactSerializer(many=True))
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """Every fact, with those of the first two parties of each group."""
         return Response(bindable())
 
@@ -95,7 +95,7 @@ class CatalogView(APIView):
     """The fact catalog."""
 
     @extend_schema(operation_id="catalog", responses=CatalogSerializer)
-    def get(self, request: Request, digest: str) -> Response:
+    def get(self, request: MemberRequest, digest: str) -> Response:
         """The catalog of that digest, which never changes; a deal's head says it."""
         if digest != catalog_digest():
             raise Refusal("The catalog of facts has changed.", "Reload the page; what you typed is kept.", "catalog", 404)
@@ -108,7 +108,7 @@ class LayoutView(APIView):
     """What an edition and a mapping fix of a form's blanks."""
 
     @extend_schema(operation_id="layout", responses=LayoutBlankSerializer(many=True))
-    def get(self, request: Request, edition: str, mapping: str, side: str) -> Response:
+    def get(self, request: MemberRequest, edition: str, mapping: str, side: str) -> Response:
         """The blanks in reading order, as a deal of that side has them; never different under the same address."""
         found = find_edition(request.user, edition)
         go_together = Q(releaseform__edition=edition) | Q(document__edition=edition)
@@ -124,7 +124,7 @@ class PagePictureView(APIView):
     """A page of an edition as a picture: private, checked, and never different under the same address."""
 
     @extend_schema(operation_id="page_picture", responses={(200, "image/png"): OpenApiTypes.BINARY})
-    def get(self, request: Request, edition: str, page: int, sharpness: int) -> HttpResponse:
+    def get(self, request: MemberRequest, edition: str, page: int, sharpness: int) -> HttpResponse:
         """The page (from 1) at one of the offered dots per inch."""
         found = find_edition(request.user, edition)
         if sharpness not in SHARPNESS or not 1 <= page <= found.pages:

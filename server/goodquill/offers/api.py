@@ -5,7 +5,6 @@ from __future__ import annotations
 from uuid import UUID
 
 from drf_spectacular.utils import extend_schema
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -14,6 +13,7 @@ from goodquill.deals.opening import open_deal
 from goodquill.deals.shapes import DeltaSerializer
 from goodquill.offers import actions, shapes
 from goodquill.offices.once import dear
+from goodquill.offices.requests import MemberRequest
 
 
 class OffersView(APIView):
@@ -21,12 +21,12 @@ class OffersView(APIView):
 
     @extend_schema(operation_id="offers", responses=shapes.OffersSerializer)
     @dear
-    def get(self, request: Request, deal: UUID) -> Response:
+    def get(self, request: MemberRequest, deal: UUID) -> Response:
         """Their terms side by side."""
         return Response(actions.side_by_side(open_deal(request.user, deal)))
 
     @extend_schema(operation_id="add_offer", request=shapes.NewOfferSerializer, responses=DeltaSerializer)
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Another offer, which is then at hand."""
         given = checked(shapes.NewOfferSerializer, request)
         return Response(actions.add_offer(request.user, deal, sent_with(request, given), given["name"], given["like"]))
@@ -36,7 +36,7 @@ class OfferView(APIView):
     """One offer."""
 
     @extend_schema(operation_id="change_offer", request=shapes.OfferEditSerializer, responses=DeltaSerializer)
-    def post(self, request: Request, deal: UUID, offer: int) -> Response:
+    def post(self, request: MemberRequest, deal: UUID, offer: int) -> Response:
         """Accept it, name it, say what became of it, or take it out."""
         given = checked(shapes.OfferEditSerializer, request)
         return Response(actions.change_offer(request.user, deal, sent_with(request, given), offer, given["op"], given["name"], given["day"]))

@@ -10,13 +10,13 @@ from django.core.exceptions import ValidationError
 from django.middleware.csrf import get_token
 from drf_spectacular.utils import extend_schema
 from rest_framework.permissions import AllowAny
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked
 from goodquill.offices import two_steps
 from goodquill.offices.models import User
+from goodquill.offices.requests import MemberRequest
 from goodquill.offices.shapes import CodeShape, OffShape, OwnSessionShape, PasswordShape, RecoveryShape, SessionShape, SignInShape, TwoStepsShape
 from goodquill.offices.signing_in import TriesByAddress, remember_device, sign_in
 
@@ -35,7 +35,7 @@ class SessionView(APIView):
     throttle_classes = [TriesByAddress]
 
     @extend_schema(operation_id="session", responses={200: SessionShape, 204: None})
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """Who is signed in (204 for nobody).  Sets the CSRF cookie."""
         get_token(request._request)
         if not request.user.is_authenticated:
@@ -43,7 +43,7 @@ class SessionView(APIView):
         return Response(_said(request.user))
 
     @extend_schema(operation_id="sign_in", request=SignInShape, responses=SessionShape)
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Sign in with e-mail and password, and the second step's code where there is one."""
         given = checked(SignInShape, request)
         user = sign_in(request._request, given["email"], given["password"], given["code"])
@@ -52,7 +52,7 @@ class SessionView(APIView):
         return answer
 
     @extend_schema(operation_id="sign_out", request=None, responses={204: None})
-    def delete(self, request: Request) -> Response:
+    def delete(self, request: MemberRequest) -> Response:
         """Sign out: the session ends here and in every worker, and the browser forgets what it kept of our pages."""
         logout(request._request)
         answer = Response(status=204)
@@ -60,7 +60,7 @@ class SessionView(APIView):
         return answer
 
 
-def _own_sessions(request: Request) -> list[dict[str, Any]]:
+def _own_sessions(request: MemberRequest) -> list[dict[str, Any]]:
     here = request._request.session.session_key
     return [
         {"device": row.device, "address": row.address, "began": row.began, "seen": row.seen, "here": row.session_key == here}
@@ -74,12 +74,12 @@ class SessionsView(APIView):
     open_before_set_up = True
 
     @extend_schema(operation_id="own_sessions", responses=OwnSessionShape(many=True))
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """The last used first."""
         return Response(_own_sessions(request))
 
     @extend_schema(operation_id="end_other_sessions", responses=OwnSessionShape(many=True))
-    def delete(self, request: Request) -> Response:
+    def delete(self, request: MemberRequest) -> Response:
         """End all but this one."""
         request.user.sessions.exclude(session_key=request._request.session.session_key).delete()
         return Response(_own_sessions(request))
@@ -91,7 +91,7 @@ class PasswordView(APIView):
     throttle_classes = [TriesByAddress]
 
     @extend_schema(operation_id="change_password", request=PasswordShape, responses={204: None})
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Change it; every other session ends."""
         given, user = checked(PasswordShape, request), request.user
         if not user.check_password(given["old"]):
@@ -114,12 +114,12 @@ class TwoStepsView(APIView):
     throttle_classes = [TriesByAddress]
 
     @extend_schema(operation_id="second_step", responses=TwoStepsShape)
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """Where it stands."""
         return Response(two_steps.state_of(request.user))
 
     @extend_schema(operation_id="set_up_second_step", request=CodeShape, responses=RecoveryShape)
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Begin setting it up, or finish with a code that the authenticator shows."""
         code = checked(CodeShape, request)["code"]
         if not code:
@@ -127,7 +127,7 @@ class TwoStepsView(APIView):
         return Response({"codes": two_steps.finish(request.user, code), "begun": None})
 
     @extend_schema(operation_id="end_second_step", request=OffShape, responses=TwoStepsShape)
-    def put(self, request: Request) -> Response:
+    def put(self, request: MemberRequest) -> Response:
         """Take it off."""
         if not request.user.check_password(checked(OffShape, request)["password"]):
             raise Refusal("This isn't your password.", "Nothing was changed.", "password")

@@ -8,7 +8,6 @@ from uuid import UUID
 from django.shortcuts import get_object_or_404
 from django_otp.plugins.otp_totp.models import TOTPDevice
 from drf_spectacular.utils import extend_schema
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -16,10 +15,11 @@ from goodquill.api import Refusal, checked
 from goodquill.offices import two_steps
 from goodquill.offices.access import may_manage_members
 from goodquill.offices.models import User
+from goodquill.offices.requests import MemberRequest
 from goodquill.offices.shapes import MemberOpShape, MembersShape, RequireShape
 
 
-def _all(request: Request) -> dict[str, Any]:
+def _all(request: MemberRequest) -> dict[str, Any]:
     user = request.user
     with_code = set(TOTPDevice.objects.filter(user__brokerage=user.brokerage_id, confirmed=True).values_list("user", flat=True))
     rows = [
@@ -30,7 +30,7 @@ def _all(request: Request) -> dict[str, Any]:
     return {"two_steps": user.brokerage.two_steps, "members": rows}
 
 
-def _for_the_broker(request: Request) -> None:
+def _for_the_broker(request: MemberRequest) -> None:
     if not may_manage_members(request.user):
         raise Refusal("Only the managing broker sees to the members.", "Ask your broker; nothing was changed.", "role", 403)
 
@@ -39,13 +39,13 @@ class MembersView(APIView):
     """All members."""
 
     @extend_schema(operation_id="members", responses=MembersShape)
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """By name."""
         _for_the_broker(request)
         return Response(_all(request))
 
     @extend_schema(operation_id="require_second_step", request=RequireShape, responses=MembersShape)
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Ask everybody for a second step, or no longer."""
         _for_the_broker(request)
         brokerage = request.user.brokerage
@@ -58,7 +58,7 @@ class MemberView(APIView):
     """One member."""
 
     @extend_schema(operation_id="see_to_member", request=MemberOpShape, responses=MembersShape)
-    def post(self, request: Request, member: UUID) -> Response:
+    def post(self, request: MemberRequest, member: UUID) -> Response:
         """Confirm name and licence, let save papers or no longer, reset the second step, end access or give it back."""
         _for_the_broker(request)
         given = checked(MemberOpShape, request)

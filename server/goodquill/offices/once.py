@@ -13,31 +13,33 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from datetime import timedelta
 from functools import wraps
-from typing import Any
+from typing import Any, TypeVar, cast
 from uuid import UUID
 
 from django.core.files.uploadedfile import UploadedFile
 from django.db import DatabaseError, IntegrityError, connection, transaction
+from django.http import HttpResponse
 from django.utils import timezone
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.throttling import UserRateThrottle
 from rest_framework.utils.encoders import JSONEncoder
 
 from goodquill.limits import DEAR_A_MINUTE, DEAR_AT_ONCE
 from goodquill.offices.models import Done, User
+from goodquill.offices.requests import MemberRequest
 from goodquill.problems import Refusal
 
 KEPT = timedelta(days=7)
 """How long a repetition is recognised: a laptop may be closed over a long weekend."""
-View = Callable[..., Response]
+View = TypeVar("View", bound=Callable[..., HttpResponse])
+"""A view's method."""
 
 
 def once(view: View) -> View:
     """A view's method, done once for each key.  Without a key it is done as often as it is asked."""
 
     @wraps(view)
-    def run(self: Any, request: Request, *args: Any, **kwargs: Any) -> Response:
+    def run(self: Any, request: MemberRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         key = _key(request)
         if key is None:
             return view(self, request, *args, **kwargs)
@@ -47,14 +49,15 @@ def once(view: View) -> View:
             if before is not None:
                 return Response(json.loads(before.answer or "null"), before.status)
             answer = view(self, request, *args, **kwargs)
+            assert isinstance(answer, Response), "a file is made as often as it is asked for"
             mine.status, mine.answer = answer.status_code, json.dumps(answer.data, cls=JSONEncoder)
             mine.save(update_fields=["status", "answer"])
         return answer
 
-    return run
+    return cast(View, run)
 
 
-def _key(request: Request) -> UUID | None:
+def _key(request: MemberRequest) -> UUID | None:
     said = request.headers.get("Idempotency-Key")
     if said is None:
         return None
@@ -64,7 +67,7 @@ def _key(request: Request) -> UUID | None:
         raise Refusal("The key of this request is no UUID.", "Reload the page; nothing was changed.", "key") from trouble
 
 
-def _digest(request: Request) -> str:
+def _digest(request: MemberRequest) -> str:
     said = hashlib.sha256(f"{request.method} {request.get_full_path()}\n".encode("utf-8", "replace"))
     for name in sorted(request.data) if hasattr(request.data, "keys") else []:
         value = request.data[name]
@@ -107,7 +110,7 @@ def dear(view: View) -> View:
     back.  The database's named locks hold the places: one whose worker dies is free again."""
 
     @wraps(view)
-    def run(self: Any, request: Request, *args: Any, **kwargs: Any) -> Response:
+    def run(self: Any, request: MemberRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         rate = DearRate()
         if not rate.allow_request(request, self):
             raise Refusal("That was very much in one minute.", "Wait a little; nothing was lost.", "rate", 429, wait=int(rate.wait() or 10))
@@ -116,7 +119,7 @@ def dear(view: View) -> View:
                 raise Refusal("Two long requests of yours are at work already.", "Try again when one is done.", "busy", 429, wait=2)
             return view(self, request, *args, **kwargs)
 
-    return run
+    return cast(View, run)
 
 
 @contextmanager

@@ -7,13 +7,13 @@ from typing import Any
 from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from quillcore.values import KINDS, Fault
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked
 from goodquill.offices.access import may_change_brokerage, may_manage_members
 from goodquill.offices.models import Brokerage, Office, User
+from goodquill.offices.requests import MemberRequest
 from goodquill.offices.shapes import BrokerageSerializer, ProfileSerializer
 
 
@@ -50,12 +50,12 @@ class ProfileView(APIView):
     """The own profile."""
 
     @extend_schema(operation_id="profile", responses=ProfileSerializer)
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """What forms print of oneself, one's office and brokerage."""
         return Response(_profile(request.user))
 
     @extend_schema(operation_id="save_profile", request=ProfileSerializer, responses=ProfileSerializer)
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Change the own part; open deals show it at once."""
         given, user = checked(ProfileSerializer, request), request.user
         if not given["name"].strip():
@@ -73,7 +73,7 @@ class BrokerageView(APIView):
     """The brokerage and its offices."""
 
     @extend_schema(operation_id="save_brokerage", request=BrokerageSerializer, responses=ProfileSerializer)
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Change them: for the brokerage's broker."""
         user, given = request.user, None
         if not may_change_brokerage(user):

@@ -34,12 +34,13 @@ class SessionStore(DatabaseStore):
         return Session
 
     def _get_session_from_db(self) -> Session | None:
-        self.kept = super()._get_session_from_db()
+        self.kept = super()._get_session_from_db()  # type: ignore[misc]  # Django's own, which its stubs leave out
         return self.kept
 
     def create_model_instance(self, data: dict[str, Any]) -> Session:
         """The row to be saved."""
-        row: Session = super().create_model_instance(data)
+        row = super().create_model_instance(data)
+        assert isinstance(row, Session)
         row.user_id = data.get(SESSION_KEY)
         row.device, row.address = data.get("device", ""), data.get("address", "")
         row.began = self.kept.began if self.kept is not None and self.kept.user_id else timezone.now()
@@ -62,6 +63,7 @@ class Sessions(SessionMiddleware):
     def process_response(self, request: HttpRequest, response: HttpResponse) -> HttpResponse:
         """Save what has changed."""
         session = request.session
+        assert isinstance(session, SessionStore)
         asks_by_itself = request.method == "GET" and request.path.endswith("/changes")
         was_read = session.kept is not None  # while the database is away there is nothing to renew, nor to read again
         if was_read and not asks_by_itself and SESSION_KEY in session and session.is_worn:

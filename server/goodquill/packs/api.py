@@ -15,7 +15,6 @@ from quillcore.packs.reading import write_zip
 from quillcore.packs.releases import compare_releases
 from quillcore.packs.strangers import read_stranger
 from rest_framework.parsers import JSONParser, MultiPartParser
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -24,6 +23,7 @@ from goodquill.forms.models import Edition, Release
 from goodquill.forms.queries import forms_of, newest_releases, pack_of
 from goodquill.offices.access import may_take_in_releases, may_use_releases
 from goodquill.offices.once import dear, once
+from goodquill.offices.requests import MemberRequest
 from goodquill.packs.actions import take_in
 from goodquill.packs.shapes import ReleaseReadSerializer, ReleaseSerializer, ReleaseUploadSerializer
 from goodquill.papers.faults import fault_rows
@@ -46,7 +46,7 @@ class ReleasesView(APIView):
     parser_classes = (MultiPartParser, JSONParser)
 
     @extend_schema(operation_id="releases", responses=ReleaseSerializer(many=True))
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """Newest first."""
         newest = {r.pk for r in newest_releases(request.user)}
         rows = Release.objects.filter(may_use_releases(request.user)).defer("sheet").prefetch_related("forms").order_by("-released", "-taken_in")
@@ -60,7 +60,7 @@ class ReleasesView(APIView):
     @extend_schema(operation_id="read_release", request={"multipart/form-data": ReleaseUploadSerializer}, responses=ReleaseReadSerializer)
     @once
     @dear
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Read a pack's ZIP for the brokerage: every fault, or what it changes; with ``take`` it is put to use from its date."""
         if not may_take_in_releases(request.user):
             raise Refusal("Only the broker takes a new release in.", "Send the file to your broker.", "role", 403)
@@ -87,7 +87,7 @@ class ReleaseChangesView(APIView):
 
     @extend_schema(operation_id="release_changes", responses=ReleaseReadSerializer)
     @dear
-    def get(self, request: Request, release: UUID) -> Response:
+    def get(self, request: MemberRequest, release: UUID) -> Response:
         """Against the release of the same association before it."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
         earlier = Release.objects.filter(may_use_releases(request.user), association=found.association, taken_in__lt=found.taken_in)
@@ -103,7 +103,7 @@ class ReleaseFileView(APIView):
 
     @extend_schema(operation_id="release_file", responses={(200, "application/zip"): OpenApiTypes.BINARY})
     @dear
-    def get(self, request: Request, release: UUID) -> HttpResponse:
+    def get(self, request: MemberRequest, release: UUID) -> HttpResponse:
         """The pack as a ZIP, which can be changed elsewhere and read back."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
         packed = write_zip(pack_of(found, {t.slug: t.data for t in found.templates.all()}))

@@ -10,7 +10,6 @@ from typing import Any
 from django.conf import settings
 from drf_spectacular.utils import extend_schema
 from quillcore.values import clock
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -18,6 +17,7 @@ from goodquill.api import Refusal, checked
 from goodquill.forms.models import Release
 from goodquill.offices.models import Membership, User
 from goodquill.offices.once import dear
+from goodquill.offices.requests import MemberRequest
 from goodquill.packs.shapes import ForgottenSerializer, MemberNumberSerializer, MembershipSerializer
 from goodquill.services import Trouble, ask
 
@@ -79,7 +79,7 @@ class MembershipsView(APIView):
     """The user's own memberships."""
 
     @extend_schema(operation_id="memberships", responses=MembershipSerializer(many=True))
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """All of them, and the associations whose packs are here."""
         mine = {m.association: _membership(m) for m in request.user.memberships.select_related("user").order_by("association")}
         known = Release.objects.filter(brokerage=None).values_list("association", flat=True).distinct()
@@ -88,7 +88,7 @@ class MembershipsView(APIView):
 
     @extend_schema(operation_id="check_membership", request=MemberNumberSerializer, responses=MembershipSerializer)
     @dear
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Check a number with the registry; an active one opens the association's forms."""
         given = checked(MemberNumberSerializer, request)
         return Response(_membership(check_member(request.user, given["association"], given["number"])))
@@ -99,7 +99,7 @@ class ForgottenView(APIView):
 
     @extend_schema(operation_id="forgotten_number", responses=ForgottenSerializer)
     @dear
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """Found by the user's own name and licence."""
         params = {"name": request.user.name, "licence": request.user.licence}
         answer = ask("member registry", f"{settings.MEMBER_REGISTRY['url']}/members", params)

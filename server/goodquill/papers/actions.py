@@ -28,7 +28,9 @@ def start_reading(user: User, name: str, content: bytes, replaces: str = "") -> 
     found = read_form(content)
     if isinstance(found, Fault):
         raise Refusal.of(found)
-    placed, told, paper = placed_from(found), {}, {"number": "", "title": found.title[:200]}
+    placed = placed_from(found)
+    told: dict[str, list[str]] = {}
+    paper: dict[str, object] = {"number": "", "title": found.title[:200]}
     if replaces:
         row = get_object_or_404(ReleaseForm.objects.filter(release__brokerage=user.brokerage_id).select_related("edition"), edition=replaces)
         before = forms_of([row])[row.number]

@@ -12,7 +12,6 @@ from pydantic import ValidationError
 from quillcore.limited import PDF
 from quillcore.papers.placing import Paper, Placed
 from rest_framework.parsers import JSONParser, MultiPartParser
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -22,6 +21,7 @@ from goodquill.forms.pictures import SHARPNESS, page_picture
 from goodquill.offices.access import may_save_papers
 from goodquill.offices.models import User
 from goodquill.offices.once import dear, once
+from goodquill.offices.requests import MemberRequest
 from goodquill.papers import actions
 from goodquill.papers.models import Reading
 from goodquill.papers.shapes import KeepSerializer, PaperSerializer, ReadingRowSerializer, ReadingSerializer, SavedSerializer, UploadSerializer
@@ -59,7 +59,7 @@ class ReadingsView(APIView):
     parser_classes = (MultiPartParser, JSONParser)
 
     @extend_schema(operation_id="readings", responses=ReadingRowSerializer(many=True))
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """Newest first."""
         rows = Reading.objects.filter(brokerage=request.user.brokerage_id, removed=False).select_related("by", "proposed_by")
         return Response([_row(r, request.user) for r in rows.defer("printed")[:50]])
@@ -67,7 +67,7 @@ class ReadingsView(APIView):
     @extend_schema(operation_id="read_paper", request={"multipart/form-data": UploadSerializer}, responses={201: ReadingSerializer})
     @once
     @dear
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Read a PDF: its pages, its blanks, and what each probably asks for."""
         given = checked(UploadSerializer, request)
         reading = actions.start_reading(request.user, name_of(given["file"]), uploaded(given["file"], PDF.most_bytes), given.get("replaces", ""))
@@ -78,13 +78,13 @@ class ReadingView(APIView):
     """One of them."""
 
     @extend_schema(operation_id="reading", responses=ReadingSerializer)
-    def get(self, request: Request, reading: UUID) -> Response:
+    def get(self, request: MemberRequest, reading: UUID) -> Response:
         """With all its blanks."""
         return Response(_whole(actions.find_reading(request.user, reading), request.user))
 
     @extend_schema(operation_id="keep_reading", request=KeepSerializer, responses=ReadingSerializer)
     @dear
-    def put(self, request: Request, reading: UUID) -> Response:
+    def put(self, request: MemberRequest, reading: UUID) -> Response:
         """Keep what has been placed so far; what is wrong with it is said, and kept all the same."""
         given = checked(KeepSerializer, request)
         try:
@@ -95,13 +95,13 @@ class ReadingView(APIView):
         return Response(_whole(kept, request.user))
 
     @extend_schema(operation_id="drop_reading", responses={204: None})
-    def delete(self, request: Request, reading: UUID) -> Response:
+    def delete(self, request: MemberRequest, reading: UUID) -> Response:
         """Take it off the list; it can be put back."""
         actions.remove_reading(request.user, reading, removed=True)
         return Response(status=204)
 
     @extend_schema(operation_id="restore_reading", request=None, responses={204: None})
-    def post(self, request: Request, reading: UUID) -> Response:
+    def post(self, request: MemberRequest, reading: UUID) -> Response:
         """Put it back."""
         actions.remove_reading(request.user, reading, removed=False)
         return Response(status=204)
@@ -113,7 +113,7 @@ class SaveReadingView(APIView):
     @extend_schema(operation_id="save_reading", request=PaperSerializer, responses={201: SavedSerializer})
     @once
     @dear
-    def post(self, request: Request, reading: UUID) -> Response:
+    def post(self, request: MemberRequest, reading: UUID) -> Response:
         """The form stands under the brokerage's own papers from then on; by whom the broker doesn't let, it is proposed."""
         made = actions.save_as_form(request.user, reading, paper_from(dict(checked(PaperSerializer, request))))
         return Response({"form": form_row(made, False) if made else None, "proposed": made is None}, 201)
@@ -123,7 +123,7 @@ class ReadingPictureView(APIView):
     """A page of a paper that is being made a form."""
 
     @extend_schema(operation_id="reading_picture", responses={(200, "image/png"): OpenApiTypes.BINARY})
-    def get(self, request: Request, reading: UUID, page: int, sharpness: int) -> HttpResponse:
+    def get(self, request: MemberRequest, reading: UUID, page: int, sharpness: int) -> HttpResponse:
         """The page (from 1) at one of the offered dots per inch."""
         found = actions.find_reading(request.user, reading)
         if sharpness not in SHARPNESS or not 1 <= page <= found.found["pages"]:

@@ -50,7 +50,8 @@ def _first(found: list[dict[str, Any]] | Trouble) -> tuple[dict[str, Any] | None
 
 def _look_up(listing: str, parcel: str, county: str) -> Records:
     """The listing record and the roll's row for a listing number or a parcel number; one leads to the other."""
-    record, row, troubles = None, None, []
+    record, row = None, None
+    troubles: list[Trouble] = []
     if listing:
         record, troubles = _first(clients.listing_numbered(listing))
         if record is None and not troubles:

@@ -6,13 +6,13 @@ from uuid import UUID
 
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers as s
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, asked, checked, sent_with
 from goodquill.deals.shapes import DeltaSerializer, OfferQuery, offer_at_hand
 from goodquill.offices.once import dear
+from goodquill.offices.requests import MemberRequest
 from goodquill.services import Trouble
 from goodquill.sources import actions, clients
 from goodquill.sources.found import listing_found, parcel_found
@@ -27,7 +27,7 @@ class SearchView(APIView):
         parameters=[PropertyQuery],
         responses=SearchSerializer,
     )
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """By listing number, parcel number, address or owner, within a county where one is named; a home in both sources is one row."""
         given = asked(PropertyQuery, request)
         text = given["text"].strip()
@@ -50,7 +50,7 @@ class CountiesView(APIView):
     """Counties whose rolls can be searched."""
 
     @extend_schema(operation_id="counties", responses=s.ListSerializer(child=s.CharField()))
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """Their names; none while the roll can't be asked."""
         found = clients.counties()
         return Response([] if isinstance(found, Trouble) else found)
@@ -61,7 +61,7 @@ class LookView(APIView):
 
     @extend_schema(operation_id="compare_sources", parameters=[OfferQuery], request=LookSerializer, responses=ComparisonSerializer)
     @dear
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """What the sources say beside what the deal holds."""
         given = checked(LookSerializer, request)
         if not any(given[name] for name in ("listing", "parcel", "file", "again")):
@@ -74,7 +74,7 @@ class AcceptView(APIView):
 
     @extend_schema(operation_id="bring_in", parameters=[OfferQuery], request=AcceptSerializer, responses=DeltaSerializer)
     @dear
-    def post(self, request: Request, deal: UUID) -> Response:
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Write what the comparison showed, as one undoable step."""
         given = checked(AcceptSerializer, request)
         return Response(

@@ -10,19 +10,19 @@ from quillcore.facts import load_catalog
 from quillcore.facts.exports import our_columns
 from quillcore.limited import TABLE
 from rest_framework.parsers import JSONParser, MultiPartParser
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import asked, checked, name_of, uploaded
 from goodquill.offices.once import dear, once
+from goodquill.offices.requests import MemberRequest
 from goodquill.sources import exports
 from goodquill.sources.found import listing_found, parcel_found
 from goodquill.sources.models import SourceFile
 from goodquill.sources.shapes import ColumnsSerializer, FileSerializer, FindQuery, SourceFileSerializer
 
 
-def _whole(request: Request, row: SourceFile, text: str = "") -> dict[str, Any]:
+def _whole(request: MemberRequest, row: SourceFile, text: str = "") -> dict[str, Any]:
     is_roll = row.kind == "roll"
     first = row.rows.order_by("number").values_list("data", flat=True).first() or {}
     found = parcel_found if is_roll else listing_found
@@ -42,7 +42,7 @@ class SourceFilesView(APIView):
     @extend_schema(operation_id="read_source_file", request={"multipart/form-data": FileSerializer}, responses={201: SourceFileSerializer})
     @once
     @dear
-    def post(self, request: Request) -> Response:
+    def post(self, request: MemberRequest) -> Response:
         """Keep the file and say what is in it."""
         file = checked(FileSerializer, request)["file"]
         return Response(_whole(request, exports.keep_file(request.user, name_of(file), uploaded(file, TABLE.most_bytes))), 201)
@@ -52,11 +52,11 @@ class SourceFileView(APIView):
     """One file."""
 
     @extend_schema(operation_id="source_file", parameters=[FindQuery], responses=SourceFileSerializer)
-    def get(self, request: Request, file: UUID) -> Response:
+    def get(self, request: MemberRequest, file: UUID) -> Response:
         """Its columns, and the homes in which every word of ``find`` stands."""
         return Response(_whole(request, exports.find_file(request.user, file), asked(FindQuery, request)["find"]))
 
     @extend_schema(operation_id="map_columns", request=ColumnsSerializer, responses=SourceFileSerializer)
-    def post(self, request: Request, file: UUID) -> Response:
+    def post(self, request: MemberRequest, file: UUID) -> Response:
         """Map its columns, for this file and every later one with the same columns."""
         return Response(_whole(request, exports.set_columns(request.user, file, checked(ColumnsSerializer, request)["mapping"])))

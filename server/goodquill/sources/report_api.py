@@ -5,17 +5,17 @@ from __future__ import annotations
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import as_file, asked
 from goodquill.offices.once import dear
+from goodquill.offices.requests import MemberRequest
 from goodquill.sources import report
 from goodquill.sources.shapes import ParcelQuery, ReportSerializer
 
 
-def _asked(request: Request) -> report.Report:
+def _asked(request: MemberRequest) -> report.Report:
     given = asked(ParcelQuery, request)
     return report.report_of(given["county"].strip(), given["parcel"].strip())
 
@@ -25,7 +25,7 @@ class ReportView(APIView):
 
     @extend_schema(operation_id="property_report", parameters=[ParcelQuery], responses=ReportSerializer)
     @dear
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """Owners, legal description, building and land, assessment and taxes by year, sales."""
         return Response(report.as_data(_asked(request)))
 
@@ -35,7 +35,7 @@ class ReportFileView(APIView):
 
     @extend_schema(operation_id="property_report_file", parameters=[ParcelQuery], responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     @dear
-    def get(self, request: Request) -> HttpResponse:
+    def get(self, request: MemberRequest) -> HttpResponse:
         """As PDF."""
         found = _asked(request)
         return as_file(report.as_pdf(found, f"{request.user.name}, {request.user.brokerage.name}"), "application/pdf", f"{found.address}.pdf")

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from drf_spectacular.utils import extend_schema
-from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.forms.queries import newest_releases
+from goodquill.offices.requests import MemberRequest
 from goodquill.templates.models import Template
 from goodquill.templates.shapes import TemplateSerializer
 
@@ -16,7 +16,7 @@ class TemplatesView(APIView):
     """Templates from the packs that the user may use."""
 
     @extend_schema(operation_id="templates", responses=TemplateSerializer(many=True))
-    def get(self, request: Request) -> Response:
+    def get(self, request: MemberRequest) -> Response:
         """Those of the newest releases, by name."""
         rows = Template.objects.filter(release__in=newest_releases(request.user))
         return Response(

@@ -147,7 +147,7 @@ function Changes({ keyName }: { keyName: string }) {
   const { data, error } = useQuery({ ...query, enabled: asked });
   return (
     <section>
-      <Button look="words" aria-expanded={asked} onClick={() => setAsked(!asked)}>
+      <Button look="words" className="px-0!" aria-expanded={asked} onClick={() => setAsked(!asked)}>
         Who changed it
       </Button>
       {asked && error && <p className="text-xs text-wax">This can’t be read just now. What you typed is safe.</p>}

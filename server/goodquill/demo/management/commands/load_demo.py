@@ -50,7 +50,7 @@ class Command(BaseCommand):
             return
         for brokerage, sheet in BROKERAGES.items():
             self.stdout.write(f"  {brokerage}")
-            for person in sheet["people"]:  # type: ignore[attr-defined]
+            for person in sheet["people"]:
                 self.stdout.write(f"    {person.email:34} {person.role:12} password {PASSWORD}")
 
     def load(self) -> None:
@@ -81,8 +81,8 @@ def load_people(association: str) -> dict[str, User]:
         offices = {
             n: Office.objects.create(brokerage=brokerage, name=n, address=a, phone=p, code=f"{name[:2].upper()}-{n[0]}00")
             for n, (a, p) in sheet["offices"].items()
-        }  # type: ignore[attr-defined]
-        for p in sheet["people"]:  # type: ignore[attr-defined]
+        }
+        for p in sheet["people"]:
             people[p.email] = User.objects.create_user(
                 p.email, PASSWORD, name=p.name, role=p.role, brokerage=brokerage, office=offices[p.office],
                 licence=p.licence, listing_code=p.code, phone=p.phone, confirmed_name=p.name, confirmed_licence=p.licence,
