@@ -1,8 +1,9 @@
 """``make bench-attack``: a signed-in stranger with 64 connections, against another member who goes on saving.
 
-One run, side by side: the other member's saves while all is quiet, then while the stranger does, for a bounded time and on
-loopback alone, whatever costs most: opening deals, whole packages, hostile files, walls of text, half-sent requests,
-sign-ins.  Prints the median of the saves as a ratio, what the workers' memory grew by, and whether one of them ended.
+One run, side by side: the other member's saves while all is quiet, then while the stranger does, for a
+bounded time and on loopback alone, whatever costs most: opening deals, whole packages, hostile files, walls
+of text, half-sent requests, sign-ins.  Prints the median of the saves as a ratio, what the workers' memory
+grew by, and whether one of them ended.
 """
 
 from __future__ import annotations
@@ -43,7 +44,9 @@ def save(client: httpx.Client, deal: str, text: str) -> float:
     begun = time.perf_counter()
     edit = {"op": "type", "key": "title.officer", "text": text}
     while True:
-        answer = client.post(f"/api/deals/{deal}/changes", json={"change": str(uuid.uuid4()), "edits": [edit]})
+        answer = client.post(
+            f"/api/deals/{deal}/changes", json={"change": str(uuid.uuid4()), "edits": [edit]}
+        )
         if answer.status_code == 200:
             return time.perf_counter() - begun
         assert answer.status_code in (429, 503), answer.text
@@ -60,7 +63,12 @@ def saves(client: httpx.Client, deal: str, until: float, name: str) -> list[floa
 
 
 def attack(
-    address: str, port: int, cookies: dict[str, str], headers: dict[str, str], until: float, told: multiprocessing.Queue[dict[str, int]]
+    address: str,
+    port: int,
+    cookies: dict[str, str],
+    headers: dict[str, str],
+    until: float,
+    told: multiprocessing.Queue[dict[str, int]],
 ) -> None:
     """The stranger's process."""
     os.nice(15)  # it stands for other machines: its own work must not be taken for what it does to ours
@@ -73,18 +81,41 @@ def attack(
 class Attack:
     """Sixty-four connections of one member's."""
 
-    def __init__(self, address: str, port: int, cookies: dict[str, str], headers: dict[str, str], until: float) -> None:
+    def __init__(
+        self, address: str, port: int, cookies: dict[str, str], headers: dict[str, str], until: float
+    ) -> None:
         self.port, self.until, self.codes = port, until, Counter[str]()
-        self.line = {"base_url": address, "trust_env": False, "timeout": 30, "cookies": cookies, "headers": headers}
+        self.line = {
+            "base_url": address,
+            "trust_env": False,
+            "timeout": 30,
+            "cookies": cookies,
+            "headers": headers,
+        }
         with httpx.Client(**self.line) as client:  # type: ignore[arg-type]
             self.deals = [d["id"] for d in client.get("/api/deals").json()]
-        self.files = {"/api/papers": [nested(10, 20), letters(2_000_000), lined_form([("Buyer", "a")] * 40)],
-                      "/api/contacts/cards": [soft_wrapped(2_000), b",".join([b"name"] * 40_000)], "/api/property-files": [b"[" * 500_000]}  # fmt: skip
+        self.files = {
+            "/api/papers": [nested(10, 20), letters(2_000_000), lined_form([("Buyer", "a")] * 40)],
+            "/api/contacts/cards": [soft_wrapped(2_000), b",".join([b"name"] * 40_000)],
+            "/api/property-files": [b"[" * 500_000],
+        }
 
     def run(self) -> list[threading.Thread]:
         """Begin."""
-        ways = [self.open, self.packages, self.uploads, self.walls, self.half_sent, self.sign_ins, self.open, self.packages]
-        threads = [threading.Thread(target=self.again_and_again, args=(ways[n % len(ways)],), daemon=True) for n in range(CONNECTIONS)]
+        ways = [
+            self.open,
+            self.packages,
+            self.uploads,
+            self.walls,
+            self.half_sent,
+            self.sign_ins,
+            self.open,
+            self.packages,
+        ]
+        threads = [
+            threading.Thread(target=self.again_and_again, args=(ways[n % len(ways)],), daemon=True)
+            for n in range(CONNECTIONS)
+        ]
         for thread in threads:
             thread.start()
         return threads
@@ -103,7 +134,8 @@ class Attack:
     def packages(self, line: httpx.Client) -> int:
         """A whole package."""
         return line.get(
-            f"/api/deals/{random.choice(self.deals)}/package.pdf", params={"as": random.choice(["flat", "fillable", "separate"])}
+            f"/api/deals/{random.choice(self.deals)}/package.pdf",
+            params={"as": random.choice(["flat", "fillable", "separate"])},
         ).status_code
 
     def uploads(self, line: httpx.Client) -> int:
@@ -117,7 +149,10 @@ class Attack:
             {"op": "paste", "key": "property.street_name", "text": "(" * 20_000},
             {"op": "type", "key": "terms.additional_terms", "text": uuid.uuid4().hex * 300},
         ]
-        return line.post(f"/api/deals/{random.choice(self.deals)}/changes", json={"change": str(uuid.uuid4()), "edits": edits * 20}).status_code
+        return line.post(
+            f"/api/deals/{random.choice(self.deals)}/changes",
+            json={"change": str(uuid.uuid4()), "edits": edits * 20},
+        ).status_code
 
     def half_sent(self, _line: httpx.Client) -> str:
         """A request that never ends."""
@@ -135,7 +170,13 @@ def memory(running: Running) -> float:
     """Megabytes that the web processes hold."""
     pids = [running.web.workers.child.pid, *children_of(running.web.workers.child.pid)]
     return (
-        sum(int(line.split()[1]) for pid in pids for line in Path(f"/proc/{pid}/status").read_text().splitlines() if line.startswith("VmRSS")) / 1024
+        sum(
+            int(line.split()[1])
+            for pid in pids
+            for line in Path(f"/proc/{pid}/status").read_text().splitlines()
+            if line.startswith("VmRSS")
+        )
+        / 1024
     )
 
 
@@ -143,11 +184,17 @@ def main() -> int:
     """Measure and say; 1 where a figure isn't reached."""
     with ExitStack() as stack, tempfile.TemporaryDirectory(prefix="quill-bench-") as made:
         folder = Path(made)
-        for name, service in (("listing", LISTING_SERVICE), ("roll", COUNTY_ROLL), ("registry", MEMBER_REGISTRY)):
+        for name, service in (
+            ("listing", LISTING_SERVICE),
+            ("roll", COUNTY_ROLL),
+            ("registry", MEMBER_REGISTRY),
+        ):
             stack.enter_context(start_stand_in(name, int(service["url"].rsplit(":", 1)[1]), folder))
         running = Running(folder / "product")
         stack.callback(running.stop)
-        victim = running.signed_in(VICTIM, httpx.HTTPTransport(local_address="127.0.0.2"))  # the stranger sits in another office
+        victim = running.signed_in(
+            VICTIM, httpx.HTTPTransport(local_address="127.0.0.2")
+        )  # the stranger sits in another office
         deal = next(d["id"] for d in victim.get("/api/deals").json() if d["side"] == "buying")
         saves(victim, deal, time.monotonic() + 4, "warm")
         warm = running.signed_in(STRANGER)
@@ -162,7 +209,8 @@ def main() -> int:
         told: multiprocessing.Queue[dict[str, int]] = multiprocessing.Queue()
         # A process of its own: the other member's clock must not wait for the stranger's threads.
         stranger = multiprocessing.Process(
-            target=attack, args=(running.address, running.web_port, dict(warm.cookies), dict(warm.headers), until, told)
+            target=attack,
+            args=(running.address, running.web_port, dict(warm.cookies), dict(warm.headers), until, told),
         )
         stranger.start()
         loud = saves(victim, deal, until, "loud")
@@ -172,8 +220,14 @@ def main() -> int:
         grown = memory(running) - before
         times = statistics.median(loud) / statistics.median(quiet)
         worst = max(loud) / statistics.median(quiet)
-        print(f"another member's save, median: {times:.1f} times its quiet time (at most {MOST_TIMES:g}); the slowest of {len(loud)}: {worst:.1f}")
-        print(f"memory of the web processes: {grown:+.0f} MB (at most {MOST_MEGABYTES:g}); workers ended: {len(ended)}")
+        print(
+            f"another member's save, median: {times:.1f} times its quiet time (at most {MOST_TIMES:g}); the"
+            f" slowest of {len(loud)}: {worst:.1f}"
+        )
+        print(
+            f"memory of the web processes: {grown:+.0f} MB (at most {MOST_MEGABYTES:g}); workers ended:"
+            f" {len(ended)}"
+        )
         print(f"what the stranger was answered: {codes}")
         return int(times > MOST_TIMES or grown > MOST_MEGABYTES or bool(ended))
 

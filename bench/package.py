@@ -1,7 +1,9 @@
-"""``make bench``: the package of 12 documents, 60 pages and 800 blanks and more, against the floors of docs/quality.
+"""``make bench``: the package of 12 documents, 60 pages and 800 blanks and more, against the floors of
+docs/quality.
 
-In one process, interleaved: (a) pikepdf concatenating the same opened backgrounds, (b) our fill, fit, flatten and
-combine, (c) pypdf filling the same fields.  Prints medians as ratios, and the peaks of memory above the imports.
+In one process, interleaved: (a) pikepdf concatenating the same opened backgrounds, (b) our fill, fit, flatten
+and combine, (c) pypdf filling the same fields.  Prints medians as ratios, and the peaks of memory above the
+imports.
 """
 
 from __future__ import annotations
@@ -51,7 +53,13 @@ def sample(fact: str, kind: str, options: tuple[str, ...]) -> Value:
     if kind in plain:
         return plain[kind]
     found = KINDS[kind].read(
-        {"date": "6/15/2027", "time": "5pm", "phone": "5555550123", "email": "a@post.example", "area": "2150"}.get(kind, "Łódź & Nguyễn")
+        {
+            "date": "6/15/2027",
+            "time": "5pm",
+            "phone": "5555550123",
+            "email": "a@post.example",
+            "area": "2150",
+        }.get(kind, "Łódź & Nguyễn")
     )
     assert not isinstance(found, Fault)
     return found
@@ -64,10 +72,19 @@ def filled(pack: Pack) -> tuple[list[Document], Ledger]:
     ledger = Ledger(catalog, "buying")
     said: dict[str, Value] = {"buyers": "a,b", "sellers": "c,d"}
     for party in "abcd":
-        said |= {f"party.{party}.given": "Łukasz", f"party.{party}.family": "Nguyễn", f"party.{party}.email": f"{party}@post.example"}
+        said |= {
+            f"party.{party}.given": "Łukasz",
+            f"party.{party}.family": "Nguyễn",
+            f"party.{party}.email": f"{party}@post.example",
+        }
     for document in documents:
         for _, m in document.form.pairs():
-            if m.sign is None and m.fact is not None and (fact := catalog.find(m.fact)) and fact.group not in ("buyers", "sellers"):
+            if (
+                m.sign is None
+                and m.fact is not None
+                and (fact := catalog.find(m.fact))
+                and fact.group not in ("buyers", "sellers")
+            ):
                 said.setdefault(m.fact, sample(fact.label, fact.kind, fact.options))
             elif m.sign is None and m.fact is None:
                 said[document.prefix + (m.group or m.id)] = m.value or sample(m.id, m.kind or "text", ())
@@ -97,19 +114,37 @@ def fillable(package: Package) -> bytes:
             if blank.field.shape != "text":
                 continue
             page = writer.pages[first + blank.field.page - 1]
-            widget = DictionaryObject({
-                NameObject("/Type"): NameObject("/Annot"), NameObject("/Subtype"): NameObject("/Widget"), NameObject("/FT"): NameObject("/Tx"),
-                NameObject("/T"): TextStringObject(f"{document.id}-{blank.field.id}"), NameObject("/Rect"): ArrayObject([FloatObject(v) for v in blank.field.rect]),
-                NameObject("/DA"): TextStringObject("/Helv 10 Tf 0 g"), NameObject("/F"): FloatObject(4),
-            })  # fmt: skip
+            widget = DictionaryObject(
+                {
+                    NameObject("/Type"): NameObject("/Annot"),
+                    NameObject("/Subtype"): NameObject("/Widget"),
+                    NameObject("/FT"): NameObject("/Tx"),
+                    NameObject("/T"): TextStringObject(f"{document.id}-{blank.field.id}"),
+                    NameObject("/Rect"): ArrayObject([FloatObject(v) for v in blank.field.rect]),
+                    NameObject("/DA"): TextStringObject("/Helv 10 Tf 0 g"),
+                    NameObject("/F"): FloatObject(4),
+                }
+            )
             reference = writer._add_object(widget)
             fields.append(reference)
             page[NameObject("/Annots")] = ArrayObject([*page.get("/Annots", ArrayObject()), reference])
     font = DictionaryObject(
-        {NameObject("/Type"): NameObject("/Font"), NameObject("/Subtype"): NameObject("/Type1"), NameObject("/BaseFont"): NameObject("/Helvetica")}
+        {
+            NameObject("/Type"): NameObject("/Font"),
+            NameObject("/Subtype"): NameObject("/Type1"),
+            NameObject("/BaseFont"): NameObject("/Helvetica"),
+        }
     )
-    resources = DictionaryObject({NameObject("/Font"): DictionaryObject({NameObject("/Helv"): writer._add_object(font)})})
-    form = DictionaryObject({NameObject("/Fields"): fields, NameObject("/DA"): TextStringObject("/Helv 10 Tf 0 g"), NameObject("/DR"): resources})
+    resources = DictionaryObject(
+        {NameObject("/Font"): DictionaryObject({NameObject("/Helv"): writer._add_object(font)})}
+    )
+    form = DictionaryObject(
+        {
+            NameObject("/Fields"): fields,
+            NameObject("/DA"): TextStringObject("/Helv 10 Tf 0 g"),
+            NameObject("/DR"): resources,
+        }
+    )
     writer._root_object[NameObject("/AcroForm")] = writer._add_object(form)
     buffer = io.BytesIO()
     writer.write(buffer)
@@ -136,8 +171,11 @@ def timed(action: Callable[[], object]) -> float:
 
 
 def peak(which: str) -> float:
-    """Peak memory in MB above the imports and the read pack, of one task in a fresh process: backgrounds opened, fonts read."""
-    answer = subprocess.run([sys.executable, "-m", "bench.package", which], cwd=ROOT, capture_output=True, text=True, check=True)
+    """Peak memory in MB above the imports and the read pack, of one task in a fresh process: backgrounds
+    opened, fonts read."""
+    answer = subprocess.run(
+        [sys.executable, "-m", "bench.package", which], cwd=ROOT, capture_output=True, text=True, check=True
+    )
     return float(answer.stdout)
 
 
@@ -186,13 +224,18 @@ def main() -> None:
     a, b, c = (statistics.median(x) for x in (floor, ours, pure))
     made = assemble(Package(documents, ledger, pack.sheet.setting()), "bench")
     memory_floor, memory_ours = peak("floor"), peak("ours")
-    print(f"{len(documents)} documents, {made.pages} pages, {len(blanks)} blanks, {len(shown)} of them shown\n")
+    print(
+        f"{len(documents)} documents, {made.pages} pages, {len(blanks)} blanks, {len(shown)} of them shown\n"
+    )
     print(f"{'':46}{'ms':>9}{'ratio':>9}   figure")
     print(f"{'concatenation of the same backgrounds':46}{a:9.1f}{1:9.1f}")
     print(f"{'ours: fit, fill, flatten, combine':46}{b:9.1f}{b / a:9.2f}   at most 4")
     print(f"{'pypdf filling the same fields':46}{c:9.1f}{c / b:9.1f}   times ours, at least 15")
     print(f"{'peak memory, concatenation':46}{memory_floor:8.1f}M{1:9.1f}")
-    print(f"{'peak memory, ours':46}{memory_ours:8.1f}M{memory_ours / max(memory_floor, 0.1):9.2f}   at most 1.5")
+    print(
+        f"{'peak memory, ours':46}{memory_ours:8.1f}M{memory_ours / max(memory_floor, 0.1):9.2f}   at"
+        " most 1.5"
+    )
 
 
 if __name__ == "__main__":

@@ -1,8 +1,10 @@
-"""``make bench-server``: what requests cost, as ratios in one run, against an empty request by somebody signed in.
+"""``make bench-server``: what requests cost, as ratios in one run, against an empty request by somebody
+signed in.
 
-In one process, over a private database: a fact saved, a deal of 101 pages opened, with a short and a long history, the list and
-finding among 500 and among 50,000 deals, a poll with nothing new, and a download against the same package made in process.
-Each pair is measured turn by turn, so that a machine that pauses slows both; medians are printed.
+In one process, over a private database: a fact saved, a deal of 101 pages opened, with a short and a long
+history, the list and finding among 500 and among 50,000 deals, a poll with nothing new, and a download
+against the same package made in process. Each pair is measured turn by turn, so that a machine that pauses
+slows both; medians are printed.
 """
 
 from __future__ import annotations
@@ -66,7 +68,15 @@ def turns(*actions: Callable[[], object], rounds: int = ROUNDS) -> list[float]:
 def fill(speaker: Speaker) -> None:
     """Answer every fact and blank of the deal that the agent may answer and that is open."""
     opened = speaker.open()
-    texts = {"money": "412,500", "percent": "20", "integer": "30", "year": "1962", "number": "3", "date": "6/15/2027", "time": "5pm"}
+    texts = {
+        "money": "412,500",
+        "percent": "20",
+        "integer": "30",
+        "year": "1962",
+        "number": "3",
+        "date": "6/15/2027",
+        "time": "5pm",
+    }
     texts |= {"phone": "5555550123", "email": "a@post.example", "yes_no": "yes", "area": "2150"}
     edits, seen = [], set()
     for blank in opened["blanks"]:
@@ -84,10 +94,17 @@ def large_deal(world: World, user: User) -> Speaker:
     speaker = Speaker(user, new_deal(user, world.template, "Amara", "Okafor"))
     pages = sum(d["pages"] for d in speaker.open()["documents"])
     while pages < 101:
-        answer = speaker.post(f"{speaker.path}/package", change=str(uuid.uuid4()), op="add", number="301" if pages < 93 else "101")
+        answer = speaker.post(
+            f"{speaker.path}/package",
+            change=str(uuid.uuid4()),
+            op="add",
+            number="301" if pages < 93 else "101",
+        )
         assert answer.status_code == 200, answer.content
         pages = sum(d["pages"] for d in answer.json()["documents"])
-    speaker.edit(*({"op": "party_add", "key": group, "party": uuid.uuid4().hex[:8]} for group in ("sellers",)))
+    speaker.edit(
+        *({"op": "party_add", "key": group, "party": uuid.uuid4().hex[:8]} for group in ("sellers",))
+    )
     fill(speaker)
     return speaker
 
@@ -95,24 +112,34 @@ def large_deal(world: World, user: User) -> Speaker:
 def lengthen(deal: Deal, lines: int) -> None:
     """Give a deal a long history: the same fact typed again and again."""
     record, now = deal.record, FactEntry.objects.get(record=deal.pk, key="terms.purchase_price", newest=True)
-    changes = [Change(record=record, seq=record.seq + n, by=deal.owner, kind=Kind.EDIT, said="Purchase price") for n in range(1, lines + 1)]
+    changes = [
+        Change(record=record, seq=record.seq + n, by=deal.owner, kind=Kind.EDIT, said="Purchase price")
+        for n in range(1, lines + 1)
+    ]
     Change.objects.bulk_create(changes, batch_size=1_000)
     kept = KINDS["money"].keep
     rows = [
         FactEntry(
-            record=record, scope=now.scope, key=now.key, slot=now.slot, source=now.source, act="state", change=change, newest=n == lines,
+            record=record,
+            scope=now.scope,
+            key=now.key,
+            slot=now.slot,
+            source=now.source,
+            act="state",
+            change=change,
+            newest=n == lines,
             value=kept(KINDS["money"].restore("400000.00") + n),
         )
         for n, change in enumerate(changes, 1)
-    ]  # fmt: skip
+    ]
     FactEntry.objects.filter(pk=now.pk).update(newest=False)
     FactEntry.objects.bulk_create(rows, batch_size=1_000)
     Record.objects.filter(pk=record.pk).update(seq=record.seq + lines)
 
 
 def multiply(like: Deal, count: int) -> None:
-    """More deals of the brokerage, among which somebody's are found: each with an address and names of its own, one in a hundred the
-    agent's."""
+    """More deals of the brokerage, among which somebody's are found: each with an address and names of its
+    own, one in a hundred the agent's."""
     others = list(User.objects.filter(brokerage=like.brokerage).exclude(pk=like.owner_id))
     for begin in range(0, count, 2_000):
         records = [Record() for _ in range(min(2_000, count - begin))]
@@ -123,11 +150,20 @@ def multiply(like: Deal, count: int) -> None:
             said = f"{n} north alder street millbrook family{n % 997:03d} cw-{n:05d}"
             deals.append(
                 Deal(
-                    record=record, brokerage=like.brokerage, office=owner.office, owner=owner, release=like.release, side=like.side,
-                    name=f"{n} N Alder Street", words=said, summary=like.summary,
+                    record=record,
+                    brokerage=like.brokerage,
+                    office=owner.office,
+                    owner=owner,
+                    release=like.release,
+                    side=like.side,
+                    name=f"{n} N Alder Street",
+                    words=said,
+                    summary=like.summary,
                 )
-            )  # fmt: skip
-            words += [DealWord(deal_id=record.pk, brokerage=like.brokerage, word=word) for word in said.split()]
+            )
+            words += [
+                DealWord(deal_id=record.pk, brokerage=like.brokerage, word=word) for word in said.split()
+            ]
         Deal.objects.bulk_create(deals)
         DealWord.objects.bulk_create(words, batch_size=5_000)
         Offer.objects.bulk_create([Offer(deal=deal) for deal in deals])
@@ -174,18 +210,32 @@ def main() -> None:
         row("a poll with nothing new, empty requests", polled / nothing, "at most 1.2")
         content = large.get(large.path).content
         row(f"opening 101 pages, {blanks} blanks, empty requests", opened / nothing, "at most 25")
-        row("the same on the wire, kB", len(gzip.compress(content, 5)) / 1000, "at most 60", f"({len(content) / 1000:.0f} unpacked)")
-        nothing, saved, priced = turns(empty, save(large), lambda: typed(large, "terms.purchase_price", str(400_000 + uuid.uuid4().int % 99_999)))
+        row(
+            "the same on the wire, kB",
+            len(gzip.compress(content, 5)) / 1000,
+            "at most 60",
+            f"({len(content) / 1000:.0f} unpacked)",
+        )
+        nothing, saved, priced = turns(
+            empty,
+            save(large),
+            lambda: typed(large, "terms.purchase_price", str(400_000 + uuid.uuid4().int % 99_999)),
+        )
         row("one lone fact saved, empty requests", saved / nothing, "at most 5")
         row("the price saved, empty requests", priced / nothing, "")
 
-        short, long = (Speaker(world.ines, new_deal(world.ines, world.template, "Bo", name)) for name in ("Short", "Long"))
+        short, long = (
+            Speaker(world.ines, new_deal(world.ines, world.template, "Bo", name))
+            for name in ("Short", "Long")
+        )
         for speaker in (short, long):
             speaker.type("terms.purchase_price", "400,000")
             fill(speaker)
         assert long.deal is not None
         lengthen(Deal.objects.get(pk=long.deal.pk), LONG)
-        a, b, c, d = turns(lambda: short.get(short.path), lambda: long.get(long.path), save(short), save(long))
+        a, b, c, d = turns(
+            lambda: short.get(short.path), lambda: long.get(long.path), save(short), save(long)
+        )
         row(f"opening with {LONG} lines of history, against few", b / a, "at most 1.1")
         row("saving likewise", d / c, "at most 1.1")
 
@@ -195,7 +245,11 @@ def main() -> None:
 
         lists = {"the agent's list": (ines, ""), "the broker's list": (rosa, "")}
         lists |= {"finding a name, agent": (ines, "family007"), "finding a name, broker": (rosa, "family007")}
-        lists |= {"finding a street, broker": (rosa, "north alder"), "finding a number, broker": (rosa, "cw-00400"), "finding nothing": (rosa, "zzz")}
+        lists |= {
+            "finding a street, broker": (rosa, "north alder"),
+            "finding a number, broker": (rosa, "cw-00400"),
+            "finding nothing": (rosa, "zzz"),
+        }
         asked = [lambda s=s, find=find: s.get("/api/deals", find=find) for s, find in lists.values()]
         multiply(world.deal, FEW)
         before = turns(*asked)

@@ -50,7 +50,9 @@ class Failed(Exception):
 
 def manage(env: dict[str, str], *arguments: str) -> None:
     """Run a Django command, its output shown."""
-    done = subprocess.run([sys.executable, "server/manage.py", *arguments], cwd=ROOT, env={**os.environ, **env}, check=False)
+    done = subprocess.run(
+        [sys.executable, "server/manage.py", *arguments], cwd=ROOT, env={**os.environ, **env}, check=False
+    )
     if done.returncode != 0:
         raise Failed(f"`manage.py {arguments[0]}` failed; what it said stands above.")
 
@@ -70,15 +72,26 @@ def main() -> None:
         signal.signal(number, lambda *_: stop.set())
     running: list[Process | Served] = []
     try:
-        db, listing, roll, registry, web = (kept_port(name) for name in ("db", "listing", "roll", "registry", "web"))
+        db, listing, roll, registry, web = (
+            kept_port(name) for name in ("db", "listing", "roll", "registry", "web")
+        )
         env = {
-            "QUILL_SECRET_KEY": secret(), "QUILL_SECURE": "0", "QUILL_DB_PORT": str(db), "QUILL_FILES": str(LOCAL / "files"),
-            "LISTING_URL": f"http://127.0.0.1:{listing}", "ROLL_URL": f"http://127.0.0.1:{roll}", "REGISTRY_URL": f"http://127.0.0.1:{registry}",
-            "QUILL_DEMO": "1", **account(LOCAL / "db"),
-        }  # fmt: skip
+            "QUILL_SECRET_KEY": secret(),
+            "QUILL_SECURE": "0",
+            "QUILL_DB_PORT": str(db),
+            "QUILL_FILES": str(LOCAL / "files"),
+            "LISTING_URL": f"http://127.0.0.1:{listing}",
+            "ROLL_URL": f"http://127.0.0.1:{roll}",
+            "REGISTRY_URL": f"http://127.0.0.1:{registry}",
+            "QUILL_DEMO": "1",
+            **account(LOCAL / "db"),
+        }
         print("Starting the database and the stand-ins …", flush=True)
         running.append(start_database(LOCAL / "db", db))
-        running += [start_stand_in(name, port, LOCAL / "logs") for name, port in (("listing", listing), ("roll", roll), ("registry", registry))]
+        running += [
+            start_stand_in(name, port, LOCAL / "logs")
+            for name, port in (("listing", listing), ("roll", roll), ("registry", registry))
+        ]
         manage(env, "migrate", "--verbosity=0")
         if not (LOCAL / "loaded").exists():
             print("Loading the pack and the demo world …", flush=True)
@@ -94,7 +107,12 @@ def main() -> None:
                     print(f"{process.name} has ended; see {process.log}.", flush=True)
                     return
     except (Failed, RuntimeError, OSError) as trouble:
-        print(f"\nGood Quill did not start: {trouble}\nNothing of your data was changed. `make demo-reset` begins anew.", file=sys.stderr, flush=True)
+        print(
+            f"\nGood Quill did not start: {trouble}\nNothing of your data was changed. `make demo-reset`"
+            " begins anew.",
+            file=sys.stderr,
+            flush=True,
+        )
         raise SystemExit(1) from trouble
     finally:
         for process in reversed(running):

@@ -1,4 +1,5 @@
-"""Derives the browser's value font from the core's, so that paper on the screen and in the PDF are set in one face."""
+"""Derives the browser's value font from the core's, so that paper on the screen and in the PDF are set in one
+face."""
 
 from __future__ import annotations
 

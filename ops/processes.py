@@ -30,7 +30,9 @@ def free_port() -> int:
 class Process:
     """One child in a process group of its own, with its output in a log file."""
 
-    def __init__(self, name: str, command: list[str], log: Path, env: dict[str, str] | None = None, cwd: Path = ROOT) -> None:
+    def __init__(
+        self, name: str, command: list[str], log: Path, env: dict[str, str] | None = None, cwd: Path = ROOT
+    ) -> None:
         self.name = name
         log.parent.mkdir(parents=True, exist_ok=True)
         self.log = log
@@ -46,7 +48,8 @@ class Process:
         )
 
     def wait_for(self, ready: Callable[[], bool], seconds: float = 40) -> None:
-        """Wait until ``ready`` says so; a child that ended or took too long is a RuntimeError with the end of its log."""
+        """Wait until ``ready`` says so; a child that ended or took too long is a RuntimeError with the end of
+        its log."""
         until = time.monotonic() + seconds
         while time.monotonic() < until:
             if self.child.poll() is not None:
@@ -78,7 +81,9 @@ class Process:
     def __enter__(self) -> Process:
         return self
 
-    def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
         self.stop()
 
 
@@ -93,7 +98,8 @@ def answers(url: str) -> bool:
 
 
 def account(folder: Path) -> dict[str, str]:
-    """The product's own account at the private database, as settings; its password is made once and kept beside the data."""
+    """The product's own account at the private database, as settings; its password is made once and kept
+    beside the data."""
     path = folder / "password"
     if not path.exists():
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
@@ -103,8 +109,9 @@ def account(folder: Path) -> dict[str, str]:
 
 
 def start_database(folder: Path, port: int) -> Process:
-    """A private MariaDB with its data in ``folder`` (made when it isn't there), on loopback.  The product's account, with a
-    password of its own, is the only one that can be reached so; root comes by the socket alone."""
+    """A private MariaDB with its data in ``folder`` (made when it isn't there), on loopback.  The product's
+    account, with a password of its own, is the only one that can be reached so; root comes by the socket
+    alone."""
     data, socket_path = folder / "data", Path("/tmp") / f"quill-{os.getpid()}-{port}.sock"
     known = account(folder)
     if not (data / "mysql").is_dir():
@@ -121,26 +128,46 @@ def start_database(folder: Path, port: int) -> Process:
         made = subprocess.run(command, check=False, capture_output=True, text=True)
         if made.returncode != 0:
             shutil.rmtree(data, ignore_errors=True)  # a half-made folder would be taken for a whole one
-            raise RuntimeError(f"The database's folder could not be made:\n{(made.stdout + made.stderr)[-2000:]}")
+            raise RuntimeError(
+                f"The database's folder could not be made:\n{(made.stdout + made.stderr)[-2000:]}"
+            )
     (folder / "tmp").mkdir(exist_ok=True)
     accounts = folder / "accounts.sql"
     accounts.touch(mode=0o600)
     accounts.write_text(
-        f"CREATE OR REPLACE USER goodquill@'127.0.0.1' IDENTIFIED BY '{known['QUILL_DB_PASSWORD']}';\n"
-        "GRANT ALL ON `goodquill`.* TO goodquill@'127.0.0.1';\nGRANT ALL ON `test\\_goodquill%`.* TO goodquill@'127.0.0.1';\n"
-        "CREATE DATABASE IF NOT EXISTS goodquill CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_ai_ci;\n"
+        f"CREATE OR REPLACE USER goodquill@'127.0.0.1' IDENTIFIED BY '{known['QUILL_DB_PASSWORD']}';\nGRANT"
+        " ALL ON `goodquill`.* TO goodquill@'127.0.0.1';\nGRANT ALL ON `test\\_goodquill%`.* TO"
+        " goodquill@'127.0.0.1';\nCREATE DATABASE IF NOT EXISTS goodquill CHARACTER SET utf8mb4 COLLATE"
+        " utf8mb4_uca1400_ai_ci;\n"
     )
     server = Process(
         "MariaDB",
         [
-            "mariadbd", "--no-defaults", "--user=root", f"--datadir={data}", f"--tmpdir={folder / 'tmp'}", f"--socket={socket_path}", f"--pid-file={folder / 'pid'}",
-            "--bind-address=127.0.0.1", f"--port={port}", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_uca1400_ai_ci",
-            "--innodb-flush-log-at-trx-commit=1", "--max-connections=200", f"--init-file={accounts}",
+            "mariadbd",
+            "--no-defaults",
+            "--user=root",
+            f"--datadir={data}",
+            f"--tmpdir={folder / 'tmp'}",
+            f"--socket={socket_path}",
+            f"--pid-file={folder / 'pid'}",
+            "--bind-address=127.0.0.1",
+            f"--port={port}",
+            "--character-set-server=utf8mb4",
+            "--collation-server=utf8mb4_uca1400_ai_ci",
+            "--innodb-flush-log-at-trx-commit=1",
+            "--max-connections=200",
+            f"--init-file={accounts}",
         ],
         folder / "mariadb.log",
-    )  # fmt: skip
+    )
     server.wait_for(
-        lambda: subprocess.run([*database_client(folder, port, "mariadb-admin"), "--connect-timeout=1", "ping"], capture_output=True).returncode == 0
+        lambda: (
+            subprocess.run(
+                [*database_client(folder, port, "mariadb-admin"), "--connect-timeout=1", "ping"],
+                capture_output=True,
+            ).returncode
+            == 0
+        )
     )
     return server
 
@@ -149,13 +176,19 @@ def database_client(folder: Path, port: int, program: str = "mariadb") -> list[s
     """A command that speaks to the private database as the product does."""
     options = folder / "client.cnf"
     options.touch(mode=0o600)
-    options.write_text(f"[client]\nuser=goodquill\npassword={account(folder)['QUILL_DB_PASSWORD']}\nhost=127.0.0.1\nport={port}\n")
+    options.write_text(
+        f"[client]\nuser=goodquill\npassword={account(folder)['QUILL_DB_PASSWORD']}\nhost=127.0.0.1\nport={port}\n"
+    )
     return [program, f"--defaults-file={options}"]
 
 
 def start_stand_in(name: str, port: int, logs: Path) -> Process:
     """One stand-in, by name."""
-    server = Process(f"stand-in {name}", [sys.executable, "-m", "standins", name, "--port", str(port)], logs / f"{name}.log")
+    server = Process(
+        f"stand-in {name}",
+        [sys.executable, "-m", "standins", name, "--port", str(port)],
+        logs / f"{name}.log",
+    )
     server.wait_for(lambda: answers(f"http://127.0.0.1:{port}/_alive"))
     return server
 
@@ -179,21 +212,41 @@ class Served:
 
 
 def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> Served:
-    """The web server.  ``env`` holds the settings.  The workers are reached by a socket that only the proxy knows; one that
-    dies is replaced."""
+    """The web server.  ``env`` holds the settings.  The workers are reached by a socket that only the proxy
+    knows; one that dies is replaced."""
     folder = Path(tempfile.mkdtemp(prefix="quill-web-"))
     folder.chmod(0o711)
     socket_path = folder / "web.sock"
     command = [
-        str(Path(sys.executable).parent / "granian"), "--interface", "wsgi", "--uds", str(socket_path), "--uds-permissions", "666", "--workers", str(workers),
-        "--blocking-threads", "8", "--no-ws", "--respawn-failed-workers", "--respawn-interval", "0.5", "goodquill.wsgi:application",
-    ]  # fmt: skip
+        str(Path(sys.executable).parent / "granian"),
+        "--interface",
+        "wsgi",
+        "--uds",
+        str(socket_path),
+        "--uds-permissions",
+        "666",
+        "--workers",
+        str(workers),
+        "--blocking-threads",
+        "8",
+        "--no-ws",
+        "--respawn-failed-workers",
+        "--respawn-interval",
+        "0.5",
+        "goodquill.wsgi:application",
+    ]
     # Each of many threads with an arena of its own keeps memory that another could use.
     settings = {**env, "MALLOC_ARENA_MAX": "2", "QUILL_BEHIND_PROXY": "1", "PYTHONPATH": str(ROOT / "server")}
     served = Process("web workers", command, logs / "web.log", settings, ROOT / "server")
     proxy = Process(
         "proxy",
-        ["nginx", "-e", str(logs / "proxy.log"), "-c", str(proxy_settings(folder, port, socket_path, logs / "proxy.log"))],
+        [
+            "nginx",
+            "-e",
+            str(logs / "proxy.log"),
+            "-c",
+            str(proxy_settings(folder, port, socket_path, logs / "proxy.log")),
+        ],
         logs / "proxy.log",
     )
     try:
@@ -208,11 +261,18 @@ def proxy_settings(folder: Path, port: int, socket_path: Path, log: Path) -> Pat
     """The proxy's settings, from ops/nginx.conf."""
     written = (ROOT / "ops" / "nginx.conf").read_text()
     user = "user www-data;" if os.getuid() == 0 else ""
-    for name, value in (("user", user), ("folder", folder), ("socket", socket_path), ("log", log), ("listen", f"127.0.0.1:{port}")):
+    for name, value in (
+        ("user", user),
+        ("folder", folder),
+        ("socket", socket_path),
+        ("log", log),
+        ("listen", f"127.0.0.1:{port}"),
+    ):
         written = written.replace(f"@{name}@", str(value))
     (folder / "plain.conf").write_text(
-        "default_type application/problem+json;\nadd_header X-Content-Type-Options nosniff always;\n"
-        "add_header Content-Security-Policy \"default-src 'none'; frame-ancestors 'none'\" always;\nadd_header Cache-Control no-store always;\n"
+        "default_type application/problem+json;\nadd_header X-Content-Type-Options nosniff"
+        " always;\nadd_header Content-Security-Policy \"default-src 'none'; frame-ancestors 'none'\""
+        " always;\nadd_header Cache-Control no-store always;\n"
     )
     path = folder / "nginx.conf"
     path.write_text(written)

@@ -1,4 +1,5 @@
-"""The listing service: a subset of the RESO Web API over ``data/listings.json``, with the papers attached to listings as Media.
+"""The listing service: a subset of the RESO Web API over ``data/listings.json``, with the papers attached to
+listings as Media.
 
 Photos are in the list of Media as anywhere, but not kept here.
 """
@@ -68,12 +69,22 @@ def make_app() -> Flask:
             test = compile_filter(request.args.get("$filter", "1 eq 1"))
         except BadFilter as trouble:
             return _trouble(400, f"{trouble}.")
-        return {"value": [{**m, "MediaURL": f"{request.host_url}odata/files/{m['MediaKey']}.pdf"} for m in media if test(m)]}
+        return {
+            "value": [
+                {**m, "MediaURL": f"{request.host_url}odata/files/{m['MediaKey']}.pdf"}
+                for m in media
+                if test(m)
+            ]
+        }
 
     @app.get("/odata/files/<key>.pdf")
     def paper(key: str) -> Response:
         known = any(m["MediaKey"] == key and m["MediaCategory"] == "Document" for m in media)
-        return send_file(MEDIA / f"{key}.pdf", mimetype="application/pdf") if known else _trouble(404, "There is no such file.")
+        return (
+            send_file(MEDIA / f"{key}.pdf", mimetype="application/pdf")
+            if known
+            else _trouble(404, "There is no such file.")
+        )
 
     @app.get("/odata/Property")
     def many() -> Response | dict[str, Any]:
@@ -86,7 +97,10 @@ def make_app() -> Flask:
         if order := request.args.get("$orderby"):
             name, _, way = order.partition(" ")
             found.sort(key=lambda r: (r.get(name) is None, r.get(name)), reverse=way == "desc")
-        answer: dict[str, Any] = {"@odata.context": "$metadata#Property", "value": [_selected(r) for r in found[skip : skip + top]]}
+        answer: dict[str, Any] = {
+            "@odata.context": "$metadata#Property",
+            "value": [_selected(r) for r in found[skip : skip + top]],
+        }
         if request.args.get("$count") == "true":
             answer["@odata.count"] = len(found)
         return answer
@@ -100,4 +114,8 @@ def _selected(record: dict[str, Any]) -> dict[str, Any]:
 
 
 def _trouble(status: int, message: str) -> Response:
-    return Response(json.dumps({"error": {"code": str(status), "message": message}}), status, content_type="application/json")
+    return Response(
+        json.dumps({"error": {"code": str(status), "message": message}}),
+        status,
+        content_type="application/json",
+    )

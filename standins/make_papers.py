@@ -1,7 +1,8 @@
-"""Makes the papers that sellers' agents attached to listings: ``python -m standins.make_papers``, after ``make_world``.
+"""Makes the papers that sellers' agents attached to listings: ``python -m standins.make_papers``, after
+``make_world``.
 
-Each is the seller's property disclosure or the lead-based paint disclosure with the listing's own property in it, filled in
-by its seller; that of every second listing is left half empty, as such papers arrive.
+Each is the seller's property disclosure or the lead-based paint disclosure with the listing's own property in
+it, filled in by its seller; that of every second listing is left half empty, as such papers arrive.
 """
 
 from __future__ import annotations
@@ -29,7 +30,9 @@ def main() -> None:
     """Write the papers, and the list of which belongs to which listing."""
     pack = read_folder(PACK)
     assert isinstance(pack, Pack), pack
-    records = {r["ListingId"]: r for r in json.loads((HERE / "listings.json").read_text(encoding="utf-8"))["value"]}
+    records = {
+        r["ListingId"]: r for r in json.loads((HERE / "listings.json").read_text(encoding="utf-8"))["value"]
+    }
     listed = []
     (HERE / "media").mkdir(exist_ok=True)
     for n, number in enumerate(LISTINGS):
@@ -39,7 +42,12 @@ def main() -> None:
             key = f"{record['ListingKey']}-{form}"
             (HERE / "media" / f"{key}.pdf").write_bytes(paper(pack.forms[form], record, whole=n % 2 == 0))
             listed.append(
-                {"MediaKey": key, "ResourceRecordKey": record["ListingKey"], "MediaCategory": "Document", "ShortDescription": TITLES[form]},
+                {
+                    "MediaKey": key,
+                    "ResourceRecordKey": record["ListingKey"],
+                    "MediaCategory": "Document",
+                    "ShortDescription": TITLES[form],
+                },
             )
         listed.append(
             {
@@ -49,11 +57,14 @@ def main() -> None:
                 "ShortDescription": "Front",
             }
         )
-    (HERE / "media.json").write_text(json.dumps(listed, ensure_ascii=False, indent=1) + "\n", encoding="utf-8")
+    (HERE / "media.json").write_text(
+        json.dumps(listed, ensure_ascii=False, indent=1) + "\n", encoding="utf-8"
+    )
 
 
 def paper(form: Form, record: dict[str, Any], whole: bool) -> bytes:
-    """One form, flat, with the listing's property; its own questions answered, or only the first third of them."""
+    """One form, flat, with the listing's property; its own questions answered, or only the first third of
+    them."""
     r = random.Random(record["ListingKey"])
     facts, _ = from_listing(load_catalog(), record)
     seen = form.seen_from("listing")

@@ -8,10 +8,17 @@ from collections.abc import Callable, Mapping
 from datetime import date
 from typing import Any
 
-_TOKEN = re.compile(r"\s*(?:(?P<text>'(?:[^']|'')*')|(?P<day>\d{4}-\d\d-\d\d)|(?P<number>-?\d+(?:\.\d+)?)|(?P<word>[A-Za-z_]+)|(?P<sign>[(),]))")
+_TOKEN = re.compile(
+    r"\s*(?:(?P<text>'(?:[^']|'')*')|(?P<day>\d{4}-\d\d-\d\d)|(?P<number>-?\d+(?:\.\d+)?)|(?P<word>[A-Za-z_]+)|(?P<sign>[(),]))"
+)
 _COMPARE: dict[str, Callable[[Any, Any], bool]] = {
-    "eq": operator.eq, "ne": operator.ne, "gt": operator.gt, "ge": operator.ge, "lt": operator.lt, "le": operator.le,
-}  # fmt: skip
+    "eq": operator.eq,
+    "ne": operator.ne,
+    "gt": operator.gt,
+    "ge": operator.ge,
+    "lt": operator.lt,
+    "le": operator.le,
+}
 _FUNCTIONS: dict[str, Callable[[str, str], bool]] = {
     "contains": lambda a, b: b in a,
     "startswith": lambda a, b: a.startswith(b),
@@ -127,4 +134,10 @@ class _Parser:
 
 
 def _folded(value: Any) -> Any:
-    return value.casefold() if isinstance(value, str) else float(value) if isinstance(value, int) and not isinstance(value, bool) else value
+    return (
+        value.casefold()
+        if isinstance(value, str)
+        else float(value)
+        if isinstance(value, int) and not isinstance(value, bool)
+        else value
+    )

@@ -29,7 +29,8 @@ def load() -> list[dict[str, Any]]:
 
 
 def make_app() -> Flask:
-    """The service: ``/members/<number>``, and ``/members?name=&licence=`` for one who has forgotten the number."""
+    """The service: ``/members/<number>``, and ``/members?name=&licence=`` for one who has forgotten the
+    number."""
     app = Flask(__name__)
     give_moods(app)
     members = load()
@@ -37,12 +38,23 @@ def make_app() -> Flask:
     @app.get("/members/<number>")
     def one(number: str) -> Response | dict[str, Any]:
         found = next((m for m in members if m["number"] == number.upper()), None)
-        return {"member": found} if found else Response(json.dumps({"error": "There is no such member."}), 404, mimetype="application/json")
+        return (
+            {"member": found}
+            if found
+            else Response(json.dumps({"error": "There is no such member."}), 404, mimetype="application/json")
+        )
 
     @app.get("/members")
     def find() -> dict[str, Any]:
-        name, licence = request.args.get("name", "").casefold().strip(), request.args.get("licence", "").casefold().strip()
-        found = [m for m in members if name and licence and m["name"].casefold() == name and m["licence"].casefold() == licence]
+        name, licence = (
+            request.args.get("name", "").casefold().strip(),
+            request.args.get("licence", "").casefold().strip(),
+        )
+        found = [
+            m
+            for m in members
+            if name and licence and m["name"].casefold() == name and m["licence"].casefold() == licence
+        ]
         return {"members": found}
 
     return app

@@ -24,11 +24,14 @@ def _bare(text: str) -> str:
 
 def load() -> dict[str, list[dict[str, str]]]:
     """Rows of each county's file."""
-    return {p.stem: list(csv.DictReader(p.open(encoding="utf-8", newline=""))) for p in sorted(DATA.glob("*.csv"))}
+    return {
+        p.stem: list(csv.DictReader(p.open(encoding="utf-8", newline=""))) for p in sorted(DATA.glob("*.csv"))
+    }
 
 
 def make_app() -> Flask:
-    """The service: ``/counties``, ``/counties/<county>/parcels?parcel=|owner=|address=``, ``/counties/<county>.csv``."""
+    """The service: ``/counties``, ``/counties/<county>/parcels?parcel=|owner=|address=``,
+    ``/counties/<county>.csv``."""
     app = Flask(__name__)
     give_moods(app)
     counties = load()
@@ -69,12 +72,23 @@ def make_app() -> Flask:
 
 
 def _history(row: dict[str, str]) -> dict[str, Any]:
-    """Six years back from the row's own, and the last two sales: made up, but always the same for a parcel."""
+    """Six years back from the row's own, and the last two sales: made up, but always the same for a
+    parcel."""
     r = random.Random(row["parcel"])
-    year, assessed, rate = int(row["tax_year"]), float(row["assessed"]), float(row["annual_tax"]) / float(row["assessed"])
+    year, assessed, rate = (
+        int(row["tax_year"]),
+        float(row["assessed"]),
+        float(row["annual_tax"]) / float(row["assessed"]),
+    )
     assessments = []
     for back in range(6):
-        assessments.append({"year": year - back, "assessed": f"{assessed:.0f}", "tax": row["annual_tax"] if back == 0 else f"{assessed * rate:.2f}"})
+        assessments.append(
+            {
+                "year": year - back,
+                "assessed": f"{assessed:.0f}",
+                "tax": row["annual_tax"] if back == 0 else f"{assessed * rate:.2f}",
+            }
+        )
         assessed = round(assessed / (1 + r.choice([0, 0.02, 0.035, 0.061, 0.11])), -3)
     sales = [{"date": row["last_sale_date"], "price": row["last_sale_price"], "deed": row["deed"]}]
     before = date.fromisoformat(row["last_sale_date"]) - timedelta(days=r.randint(1200, 5200))
@@ -90,7 +104,15 @@ def _history(row: dict[str, str]) -> dict[str, Any]:
 
 
 def _situs(row: dict[str, str]) -> list[str]:
-    parts = ("situs_number", "situs_direction", "situs_street", "situs_suffix", "situs_unit", "situs_city", "situs_zip")
+    parts = (
+        "situs_number",
+        "situs_direction",
+        "situs_street",
+        "situs_suffix",
+        "situs_unit",
+        "situs_city",
+        "situs_zip",
+    )
     return _bare(" ".join(row[p] for p in parts)).split()
 
 

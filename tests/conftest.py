@@ -36,7 +36,11 @@ def django_db_modify_db_settings(folder: Path) -> Iterator[None]:
 
 
 def stand_in_addresses() -> dict[str, str]:
-    return {"listing": settings.LISTING_SERVICE["url"], "roll": settings.COUNTY_ROLL["url"], "registry": settings.MEMBER_REGISTRY["url"]}
+    return {
+        "listing": settings.LISTING_SERVICE["url"],
+        "roll": settings.COUNTY_ROLL["url"],
+        "registry": settings.MEMBER_REGISTRY["url"],
+    }
 
 
 @pytest.fixture(scope="session")
@@ -53,7 +57,9 @@ def mood(stand_ins: None) -> Iterator[object]:
     """Makes a stand-in slow, down or wrong for one test."""
 
     def put(url: str, mood: str, seconds: float = 3) -> None:
-        httpx.post(f"{url}/_mood", json={"mood": mood, "seconds": seconds}, trust_env=False).raise_for_status()
+        httpx.post(
+            f"{url}/_mood", json={"mood": mood, "seconds": seconds}, trust_env=False
+        ).raise_for_status()
 
     yield put
     for url in stand_in_addresses().values():

@@ -1,4 +1,5 @@
-"""The product as it runs for users: its own database and web server as processes, which tests may stop, kill and restart."""
+"""The product as it runs for users: its own database and web server as processes, which tests may stop, kill
+and restart."""
 
 from __future__ import annotations
 
@@ -12,7 +13,16 @@ from pathlib import Path
 import httpx
 from goodquill.demo.world import PASSWORD
 
-from ops.processes import ROOT, Process, Served, account, database_client, free_port, start_database, start_web
+from ops.processes import (
+    ROOT,
+    Process,
+    Served,
+    account,
+    database_client,
+    free_port,
+    start_database,
+    start_web,
+)
 
 
 class Running:
@@ -49,7 +59,13 @@ class Running:
 
     def rows(self, query: str) -> list[list[str]]:
         """What the database itself says, past the product."""
-        command = [*database_client(self.folder / "db", self.db_port), "goodquill", "--skip-column-names", "-e", query]
+        command = [
+            *database_client(self.folder / "db", self.db_port),
+            "goodquill",
+            "--skip-column-names",
+            "-e",
+            query,
+        ]
         answer = subprocess.run(command, capture_output=True, text=True, check=True)
         return [line.split("\t") for line in answer.stdout.splitlines()]
 

@@ -10,14 +10,19 @@ import pytest
 
 from ops.processes import Process, answers, free_port
 
-SERVE = "import http.server, sys; http.server.HTTPServer(('127.0.0.1', int(sys.argv[1])), http.server.SimpleHTTPRequestHandler).serve_forever()"
+SERVE = (
+    "import http.server, sys; http.server.HTTPServer(('127.0.0.1', int(sys.argv[1])),"
+    " http.server.SimpleHTTPRequestHandler).serve_forever()"
+)
 
 
 def test_a_process_is_waited_for_and_ended_with_its_children(tmp_path: Path) -> None:
     port = free_port()
     address = f"http://127.0.0.1:{port}/"
     assert not answers(address)
-    with Process("a server", [sys.executable, "-c", SERVE, str(port)], tmp_path / "log", cwd=tmp_path) as process:
+    with Process(
+        "a server", [sys.executable, "-c", SERVE, str(port)], tmp_path / "log", cwd=tmp_path
+    ) as process:
         process.wait_for(lambda: answers(address))
         assert process.child.poll() is None
     assert process.child.poll() is not None
@@ -25,7 +30,12 @@ def test_a_process_is_waited_for_and_ended_with_its_children(tmp_path: Path) -> 
 
 
 def test_a_process_that_does_not_start_shows_the_end_of_its_log(tmp_path: Path) -> None:
-    process = Process("a broken server", [sys.executable, "-c", "raise SystemExit('no such setting')"], tmp_path / "log", cwd=tmp_path)
+    process = Process(
+        "a broken server",
+        [sys.executable, "-c", "raise SystemExit('no such setting')"],
+        tmp_path / "log",
+        cwd=tmp_path,
+    )
     with pytest.raises(RuntimeError, match="no such setting"):
         process.wait_for(lambda: False, seconds=20)
 

@@ -1,8 +1,34 @@
 import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
+/** The rooms in the order of reading: each may import those before it and nothing behind it. */
+const ROOMS = ['forms', 'deals', 'sources', 'contacts', 'facts', 'assembly', 'write', 'today', 'offices'];
+
+const inOrder = ROOMS.map((room, n) => ({
+  files: [`src/rooms/${room}/**`],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: ROOMS.slice(n + 1).map((later) => ({
+          group: [`**/${later}/*`, `**/rooms/${later}/**`],
+          message: `“${later}” stands behind “${room}” in the order of rooms (eslint.config).`,
+        })),
+      },
+    ],
+  },
+}));
+const below = ['api', 'primitives'].map((floor) => ({
+  files: [`src/${floor}/**`],
+  rules: {
+    'no-restricted-imports': ['error', { patterns: [{ group: ['**/rooms/**'], message: 'It stands below the rooms.' }] }],
+  },
+}));
+
 export default tseslint.config(
   { ignores: ['src/api/schema.d.ts'] },
   ...tseslint.configs.recommended,
   { plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
+  ...inOrder.filter(({ rules }) => rules['no-restricted-imports'][1].patterns.length > 0),
+  ...below,
 );

@@ -35,7 +35,8 @@ _REFUSED, _TOO_BIG = 3, 4
 
 @dataclass(frozen=True)
 class Limits:
-    """What reading one file of a kind may take.  ``mend`` is what its sender can do about a file that takes more."""
+    """What reading one file of a kind may take.  ``mend`` is what its sender can do about a file that takes
+    more."""
 
     seconds: int
     memory: int
@@ -66,20 +67,39 @@ class Refused(Exception):
 
 
 def run_limited(function: str, content: bytes, *arguments: str, limits: Limits = PDF) -> bytes | Fault:
-    """Call ``module:function(content, *arguments)`` in a limited child; its bytes, or what was wrong with the file."""
+    """Call ``module:function(content, *arguments)`` in a limited child; its bytes, or what was wrong with the
+    file."""
     if len(content) > limits.most_bytes:
-        return Fault(limits.rule, "The file is too large.", f"{limits.most_bytes // 1_000_000} MB is the most. {limits.mend}")
+        return Fault(
+            limits.rule,
+            "The file is too large.",
+            f"{limits.most_bytes // 1_000_000} MB is the most. {limits.mend}",
+        )
     with _turn() as mine:
         if not mine:
-            return Fault("busy", "Many files are being read just now.", "This one was not read. Try it again in a minute.")
+            return Fault(
+                "busy",
+                "Many files are being read just now.",
+                "This one was not read. Try it again in a minute.",
+            )
         return _run(function, content, arguments, limits)
 
 
 def _run(function: str, content: bytes, arguments: tuple[str, ...], limits: Limits) -> bytes | Fault:
-    command = [sys.executable, "-m", "quillcore.limited", str(limits.seconds), str(limits.memory), function, *arguments]
+    command = [
+        sys.executable,
+        "-m",
+        "quillcore.limited",
+        str(limits.seconds),
+        str(limits.memory),
+        function,
+        *arguments,
+    ]
     try:
         # The clock on the wall only ends a child that neither computes nor ends, which none has done yet.
-        done = subprocess.run(command, input=content, capture_output=True, timeout=30 + 10 * limits.seconds, check=False)
+        done = subprocess.run(
+            command, input=content, capture_output=True, timeout=30 + 10 * limits.seconds, check=False
+        )
     except subprocess.TimeoutExpired:
         return _too_slow(limits)
     if done.returncode == 0:
@@ -94,12 +114,15 @@ def _run(function: str, content: bytes, arguments: tuple[str, ...], limits: Limi
 
 
 def _too_slow(limits: Limits) -> Fault:
-    return Fault(limits.rule, f"Reading this file takes more than {limits.seconds} seconds of computing.", limits.mend)
+    return Fault(
+        limits.rule, f"Reading this file takes more than {limits.seconds} seconds of computing.", limits.mend
+    )
 
 
 @contextmanager
 def _turn() -> Iterator[bool]:
-    """One of as many turns as there are cores, shared by all processes of this user; False when none came free in time.
+    """One of as many turns as there are cores, shared by all processes of this user; False when none came
+    free in time.
 
     A turn is a file lock, which the system takes back from a process that dies.
     """
@@ -133,7 +156,10 @@ def _child(seconds: str, memory: str, function: str, *arguments: str) -> int:
         answer: bytes = work(sys.stdin.buffer.read(), *arguments)
     except Refused as refused:
         f = refused.fault
-        print(json.dumps({"rule": f.rule, "message": f.message, "mend": f.mend, "place": f.place}), file=sys.stderr)
+        print(
+            json.dumps({"rule": f.rule, "message": f.message, "mend": f.mend, "place": f.place}),
+            file=sys.stderr,
+        )
         return _REFUSED
     except MemoryError:
         return _TOO_BIG

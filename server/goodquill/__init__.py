@@ -1,1 +1,2 @@
-"""Good Quill's server: keeps, guards, serves.  Rooms: offices, forms, templates, deals, facts, sources, assembly."""
+"""Good Quill's server: keeps, guards, serves.  Rooms: offices, forms, templates, deals, facts, sources,
+assembly."""

@@ -21,7 +21,18 @@ from rest_framework.request import Request
 from goodquill.limits import MOST_JSON
 from goodquill.problems import Refusal
 
-__all__ = ["JSONParser", "Refusal", "Sent", "SignedIn", "as_file", "asked", "checked", "named", "sent_with", "uploaded"]
+__all__ = [
+    "JSONParser",
+    "Refusal",
+    "Sent",
+    "SignedIn",
+    "as_file",
+    "asked",
+    "checked",
+    "named",
+    "sent_with",
+    "uploaded",
+]
 
 
 class SignedIn(SessionAuthentication):
@@ -70,7 +81,9 @@ def asked(shape: type[serializers.Serializer], request: Request) -> dict[str, An
     return _fitting(shape(data=request.query_params))
 
 
-def named(name: str, base: type[serializers.Serializer], told: str, **fields: serializers.Field) -> type[serializers.Serializer]:
+def named(
+    name: str, base: type[serializers.Serializer], told: str, **fields: serializers.Field
+) -> type[serializers.Serializer]:
     """A shape with fields that no attribute of a class can be called, such as ``as``."""
     return type(name, (base,), {"__doc__": told, **fields})
 
@@ -85,8 +98,8 @@ def _fitting(given: serializers.Serializer) -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class Sent:
-    """A change as it was sent: its id, under which a repetition is known, and a digest of what it says, by which something
-    else under the same id is told apart."""
+    """A change as it was sent: its id, under which a repetition is known, and a digest of what it says, by
+    which something else under the same id is told apart."""
 
     id: UUID
     digest: str = ""

@@ -21,7 +21,8 @@ def keep(content: bytes) -> str:
 
 
 def fetch(digest: str) -> bytes:
-    """The bytes with that SHA-256.  Raises Corrupt when the store gives others, FileNotFoundError when it has none."""
+    """The bytes with that SHA-256.  Raises Corrupt when the store gives others, FileNotFoundError when it has
+    none."""
     with default_storage.open(_path(digest), "rb") as stored:
         content: bytes = stored.read()
     if hashlib.sha256(content).hexdigest() != digest:

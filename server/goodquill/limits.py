@@ -29,20 +29,25 @@ MOST_DOCUMENTS = 250
 """Of one deal's package, what was taken out included in no figure: the longest commercial file had 90."""
 
 DEAR_AT_ONCE = 2
-"""Long requests (a package made, a file read, a deal compared) that one member may have at work at the same time: a second
-window's, and no more."""
+"""Long requests (a package made, a file read, a deal compared) that one member may have at work at the same
+time: a second window's, and no more."""
 AT_ONCE = 1
-"""Requests of one member that one worker answers at the same time.  Two that compute slow everybody's down twice as much."""
+"""Requests of one member that one worker answers at the same time.  Two that compute slow everybody's down
+twice as much."""
 WAITING_AT_ONCE, TURN = 2, 1.5
-"""Further ones that wait in the worker for their turn, and for how many seconds: a screen asks for three or four things at once."""
+"""Further ones that wait in the worker for their turn, and for how many seconds: a screen asks for three or
+four things at once."""
 PICTURES_AT_ONCE = 6
 """Pictures of pages, which cost little: a browser asks for six, of all workers."""
 SIGN_INS_AT_ONCE = 2
-"""Passwords that one worker looks at at the same time: each takes a hundred megabytes and all cores, on purpose."""
+"""Passwords that one worker looks at at the same time: each takes a hundred megabytes and all cores, on
+purpose."""
 SHARE = 0.2
-"""Of a worker's computing that one session may have for long: five who do nothing but ask for packages fill it."""
+"""Of a worker's computing that one session may have for long: five who do nothing but ask for packages fill
+it."""
 BURST = 3.0
-"""Seconds of computing that a session may take at once beyond its share: opening a deal takes 0.3, a package of sixty pages 1."""
+"""Seconds of computing that a session may take at once beyond its share: opening a deal takes 0.3, a package
+of sixty pages 1."""
 SIGN_INS_AN_HOUR = 150
 """Tries from one address: an office of fifty behind one router signs in at nine, some of them twice."""
 DEAR_A_MINUTE = 60

@@ -1,4 +1,5 @@
-"""What stands around every request: whose address it comes from, how large it may be, and what every answer carries."""
+"""What stands around every request: whose address it comes from, how large it may be, and what every answer
+carries."""
 
 from __future__ import annotations
 
@@ -42,8 +43,8 @@ HEADERS = {
 
 
 class Headers:
-    """What every answer carries, a file's and an error's too.  What the API says is private: nobody keeps it, unless the
-    endpoint says otherwise."""
+    """What every answer carries, a file's and an error's too.  What the API says is private: nobody keeps it,
+    unless the endpoint says otherwise."""
 
     def __init__(self, get_response: Answering) -> None:
         self.get_response = get_response
@@ -60,8 +61,8 @@ class Headers:
 
 
 class Address:
-    """The address that a request comes from, behind our own proxy: the proxy says it and overwrites whatever a stranger wrote
-    there.  Without a proxy nothing is believed."""
+    """The address that a request comes from, behind our own proxy: the proxy says it and overwrites whatever
+    a stranger wrote there.  Without a proxy nothing is believed."""
 
     def __init__(self, get_response: Answering) -> None:
         self.get_response = get_response
@@ -74,8 +75,8 @@ class Address:
 
 
 class Days:
-    """A request's days are those of whoever sent it: screens say in which time zone they are, so that "today" and "fri" are
-    meant there.  What is no time zone is as if nothing had been said."""
+    """A request's days are those of whoever sent it: screens say in which time zone they are, so that "today"
+    and "fri" are meant there.  What is no time zone is as if nothing had been said."""
 
     def __init__(self, get_response: Answering) -> None:
         self.get_response = get_response
@@ -105,7 +106,8 @@ class Sizes:
 
 @dataclass
 class Used:
-    """What one session uses of a worker: requests at work, and seconds of computing that are not worn off yet."""
+    """What one session uses of a worker: requests at work, and seconds of computing that are not worn off
+    yet."""
 
     at_work: int = 0
     waiting: int = 0
@@ -118,9 +120,10 @@ class Used:
 
 
 class Fair:
-    """One session has its share of a worker and no more: a few requests at work at the same time, and of its computing what
-    ``limits`` says.  A further request is asked to come again, before it costs anything.  So whoever opens sixty-four
-    connections, or asks for the dearest thing again and again, takes nothing away from everybody else."""
+    """One session has its share of a worker and no more: a few requests at work at the same time, and of its
+    computing what ``limits`` says.  A further request is asked to come again, before it costs anything.  So
+    whoever opens sixty-four connections, or asks for the dearest thing again and again, takes nothing away
+    from everybody else."""
 
     def __init__(self, get_response: Answering) -> None:
         self.get_response = get_response
@@ -131,7 +134,9 @@ class Fair:
         """Answer, or ask to wait."""
         who = request.COOKIES.get(settings.SESSION_COOKIE_NAME, "")
         if not who:
-            return self.get_response(request)  # nobody's requests are counted by the proxy, and by the tries at signing in
+            return self.get_response(
+                request
+            )  # nobody's requests are counted by the proxy, and by the tries at signing in
         wait = self.enter(who, PICTURES_AT_ONCE if request.path.endswith(".png") else AT_ONCE)
         if wait:
             answer = told(request, 429)
@@ -145,8 +150,9 @@ class Fair:
             self.leave(who, time.thread_time() - begun + elsewhere)
 
     def enter(self, who: str, most: int) -> int:
-        """0 where it may be answered now, else the seconds to wait.  A few wait here for their turn, a moment and no longer: what
-        one screen asks for at once is answered one after the other, and is rarely asked to come again."""
+        """0 where it may be answered now, else the seconds to wait.  A few wait here for their turn, a moment
+        and no longer: what one screen asks for at once is answered one after the other, and is rarely asked
+        to come again."""
         now = time.monotonic()
         with self.free:
             used = self.used.setdefault(who, Used(at=now))
@@ -175,7 +181,11 @@ class Fair:
             self.free.notify_all()
             used.seconds, used.at = used.worn_off(now) + seconds, now
             if len(self.used) > MOST_SESSIONS:
-                idle = [name for name, u in self.used.items() if not u.at_work and not u.waiting and not u.worn_off(now)]
+                idle = [
+                    name
+                    for name, u in self.used.items()
+                    if not u.at_work and not u.waiting and not u.worn_off(now)
+                ]
                 for name in idle:
                     del self.used[name]
 
@@ -185,7 +195,8 @@ LONG = 0.4
 
 
 def _give_memory_back() -> None:
-    """What a long request has freed goes back to the system: the C library keeps it otherwise, in pieces, for each thread."""
+    """What a long request has freed goes back to the system: the C library keeps it otherwise, in pieces, for
+    each thread."""
     trim = getattr(ctypes.CDLL(None), "malloc_trim", None)  # glibc's own
     if trim is not None:
         trim(0)
@@ -196,8 +207,8 @@ MOST_SESSIONS = 2_000
 
 
 class Files(WhiteNoiseMiddleware):
-    """The application's own files.  Its page isn't one of them: it goes through all that a page goes through, and takes
-    the policy's nonce."""
+    """The application's own files.  Its page isn't one of them: it goes through all that a page goes through,
+    and takes the policy's nonce."""
 
     def add_file_to_dictionary(self, url: str, path: str, stat_cache: object = None) -> None:
         """Every file but pages."""
@@ -207,4 +218,6 @@ class Files(WhiteNoiseMiddleware):
     def add_mime_headers(self, headers: Any, path: str, url: str) -> None:
         """A file shown by itself may do nothing."""
         super().add_mime_headers(headers, path, url)
-        headers["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox; frame-ancestors 'none'"
+        headers["Content-Security-Policy"] = (
+            "default-src 'none'; style-src 'unsafe-inline'; sandbox; frame-ancestors 'none'"
+        )

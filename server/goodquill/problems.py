@@ -1,6 +1,7 @@
 """How an error leaves: every one as ``application/problem+json``, wherever in the server it arises.
 
-``again`` says whether the same request may well be answered if it is sent again; screens keep trying only then.
+``again`` says whether the same request may well be answered if it is sent again; screens keep trying only
+then.
 """
 
 from __future__ import annotations
@@ -31,7 +32,13 @@ class Refusal(exceptions.APIException):
     status_code: int = status.HTTP_400_BAD_REQUEST
 
     def __init__(
-        self, message: str, mend: str = "", rule: str = "refused", code: int = 400, again: bool | None = None, wait: int | None = None
+        self,
+        message: str,
+        mend: str = "",
+        rule: str = "refused",
+        code: int = 400,
+        again: bool | None = None,
+        wait: int | None = None,
     ) -> None:
         super().__init__(message)
         self.status_code = code
@@ -50,9 +57,15 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
     """DRF's handler: title, status, detail, mend, rule, again, and errors by field."""
     if isinstance(error, (OperationalError, InterfaceError)):
         log.warning("database: error %s", error.args[0] if error.args else "")
-        error = Refusal("The database can't be reached just now.", "What you typed is kept here and sent again by itself.", "database", 503)
+        error = Refusal(
+            "The database can't be reached just now.",
+            "What you typed is kept here and sent again by itself.",
+            "database",
+            503,
+        )
     elif isinstance(error, DatabaseError):
-        # Only what a check before should have caught; the request was rolled back, and whoever sent it can mend it.
+        # Only what a check before should have caught; the request was rolled back, and whoever sent it can
+        # mend it.
         log.error("database refused a value: error %s", error.args[0] if error.args else "")
         error = Refusal("Something in the request can't be kept.", "Nothing was changed.", "value")
     elif isinstance(error, RequestDataTooBig):
@@ -75,7 +88,14 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
 
 def shape(title: str, code: int, detail: str = "", mend: str = "", rule: str = "") -> dict[str, Any]:
     """The members that every problem has."""
-    return {"title": title, "status": code, "detail": detail, "mend": mend, "rule": rule, "again": code in _AGAIN}
+    return {
+        "title": title,
+        "status": code,
+        "detail": detail,
+        "mend": mend,
+        "rule": rule,
+        "again": code in _AGAIN,
+    }
 
 
 def _by_field(detail: Any) -> dict[str, Any]:
@@ -84,19 +104,25 @@ def _by_field(detail: Any) -> dict[str, Any]:
 
 _SAID = {
     400: ("The request can't be read.", "Reload the page; nothing was changed."),
-    403: ("The request doesn't come from our own pages, or your session has changed.", "Reload the page; what you typed is kept."),
+    403: (
+        "The request doesn't come from our own pages, or your session has changed.",
+        "Reload the page; what you typed is kept.",
+    ),
     404: ("There is no such address.", ""),
     405: ("This address doesn't take such requests.", ""),
     413: ("The request is too large.", "Nothing was changed."),
     429: ("That was too much at once.", "Wait a moment; what you typed is kept."),
     503: ("The database can't be reached just now.", "What you typed is kept here and sent again by itself."),
-    500: ("Something went wrong here that shouldn't.", "It was noted. Nothing was half done; try again, or go on elsewhere."),
+    500: (
+        "Something went wrong here that shouldn't.",
+        "It was noted. Nothing was half done; try again, or go on elsewhere.",
+    ),
 }
 
 
 class Problems:
-    """Middleware, outermost of those that answer: what isn't a problem document yet becomes one, for the API as JSON, for a
-    page as a few plain lines."""
+    """Middleware, outermost of those that answer: what isn't a problem document yet becomes one, for the API
+    as JSON, for a page as a few plain lines."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -113,7 +139,9 @@ def told(request: HttpRequest, code: int, before: HttpResponse | None = None) ->
     """The problem of that status: JSON under /api/, a plain page elsewhere.  ``before`` lends its headers."""
     detail, mend = _SAID.get(code, ("The request wasn't answered.", "Try again in a moment."))
     if request.path.startswith("/api/"):
-        answer: HttpResponse = JsonResponse(shape("Problem", code, detail, mend), status=code, content_type=KIND)
+        answer: HttpResponse = JsonResponse(
+            shape("Problem", code, detail, mend), status=code, content_type=KIND
+        )
     else:
         answer = HttpResponse(f"{detail} {mend}\n", status=code, content_type="text/plain; charset=utf-8")
     for name in ("Retry-After", "WWW-Authenticate", "Allow"):

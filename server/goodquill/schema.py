@@ -6,7 +6,10 @@ from typing import Any
 
 PROBLEM = {
     "type": "object",
-    "description": "What went wrong, in words (RFC 9457). `again` says whether the same request may be answered if it is sent again.",
+    "description": (
+        "What went wrong, in words (RFC 9457). `again` says whether the same request may be answered if it is"
+        " sent again."
+    ),
     "properties": {
         "title": {"type": "string"},
         "status": {"type": "integer"},
@@ -23,7 +26,10 @@ PROBLEM = {
 def with_problems(result: dict[str, Any], generator: Any, request: Any, public: bool) -> dict[str, Any]:
     """Add the problem to every operation, and the key under which what makes something is done once."""
     result["components"]["schemas"]["Problem"] = PROBLEM
-    answer = {"description": "A problem", "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}}
+    answer = {
+        "description": "A problem",
+        "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+    }
     for methods in result["paths"].values():
         for operation in methods.values():
             if isinstance(operation, dict) and "responses" in operation:

@@ -37,25 +37,49 @@ def fetch(service: str, url: str, headers: dict[str, str]) -> bytes | Trouble:
             for part in answer.iter_bytes():
                 content += part
                 if len(content) > MOST_FETCHED:
-                    return Trouble(service, f"A file of the {service}'s is larger than {MOST_FETCHED // 1_000_000} MB. It was left there.")
+                    return Trouble(
+                        service,
+                        f"A file of the {service}'s is larger than {MOST_FETCHED // 1_000_000} MB. It was"
+                        " left there.",
+                    )
     except (httpx.HTTPError, httpx.InvalidURL, ValueError):
-        return Trouble(service, f"A file of the {service}'s can't be fetched just now. Go on without it and look again later.")
+        return Trouble(
+            service,
+            f"A file of the {service}'s can't be fetched just now. Go on without it and look again later.",
+        )
     return bytes(content)
 
 
-def ask(service: str, url: str, params: dict[str, str], headers: dict[str, str] | None = None, may_be_missing: bool = False) -> Any | Trouble:
-    """What the service answers, always an object; with ``may_be_missing`` an empty one where it has nothing under the address."""
-    nonsense = Trouble(service, f"The {service} can't be reached or answers nonsense. Go on without it and try again later.")
+def ask(
+    service: str,
+    url: str,
+    params: dict[str, str],
+    headers: dict[str, str] | None = None,
+    may_be_missing: bool = False,
+) -> Any | Trouble:
+    """What the service answers, always an object; with ``may_be_missing`` an empty one where it has nothing
+    under the address."""
+    nonsense = Trouble(
+        service, f"The {service} can't be reached or answers nonsense. Go on without it and try again later."
+    )
     try:
         answer = _client().get(url, params=params, headers=headers)
         answer.raise_for_status()
         found = read_json(answer.text) if len(answer.content) <= MOST_ANSWERED else nonsense
     except httpx.TimeoutException:
-        return Trouble(service, f"The {service} did not answer in {settings.SOURCE_TIMEOUT:g} seconds. Go on without it and try again later.")
+        return Trouble(
+            service,
+            f"The {service} did not answer in {settings.SOURCE_TIMEOUT:g} seconds. Go on without it and try"
+            " again later.",
+        )
     except httpx.HTTPStatusError as error:
         if may_be_missing and error.response.status_code == 404:
             return {}
-        return Trouble(service, f"The {service} refused the request ({error.response.status_code}). Go on without it and try again later.")
+        return Trouble(
+            service,
+            f"The {service} refused the request ({error.response.status_code}). Go on without it and try"
+            " again later.",
+        )
     except (httpx.HTTPError, httpx.InvalidURL, ValueError):
         return nonsense
     return found if isinstance(found, dict) and not isinstance(found, Fault) else nonsense

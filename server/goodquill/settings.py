@@ -29,7 +29,20 @@ INSTALLED_APPS = [
     "csp",
     *(
         f"goodquill.{room}"
-        for room in ("offices", "forms", "papers", "templates", "packs", "contacts", "record", "deals", "offers", "clients", "sources", "assembly")
+        for room in (
+            "offices",
+            "forms",
+            "papers",
+            "templates",
+            "packs",
+            "contacts",
+            "record",
+            "deals",
+            "offers",
+            "clients",
+            "sources",
+            "assembly",
+        )
     ),
 ]
 MIDDLEWARE = [  # from the outside in
@@ -51,7 +64,13 @@ MIDDLEWARE = [  # from the outside in
 ]
 ROOT_URLCONF = "goodquill.urls"
 WSGI_APPLICATION = "goodquill.wsgi.application"
-TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [ROOT / "web" / "dist"], "OPTIONS": {"context_processors": []}}]
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [ROOT / "web" / "dist"],
+        "OPTIONS": {"context_processors": []},
+    }
+]
 
 DATABASES = {
     "default": {
@@ -63,7 +82,11 @@ DATABASES = {
         "PORT": env("QUILL_DB_PORT", default="3306"),
         "CONN_MAX_AGE": 300,
         "CONN_HEALTH_CHECKS": True,  # a restarted database is noticed at the next request
-        "OPTIONS": {"charset": "utf8mb4", "sql_mode": "STRICT_TRANS_TABLES,NO_ENGINE_SUBSTITUTION", "isolation_level": "read committed"},
+        "OPTIONS": {
+            "charset": "utf8mb4",
+            "sql_mode": "STRICT_TRANS_TABLES,NO_ENGINE_SUBSTITUTION",
+            "isolation_level": "read committed",
+        },
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -72,7 +95,10 @@ AUTH_USER_MODEL = "offices.User"
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "goodquill.offices.signing_in.Members"]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator", "OPTIONS": {"user_attributes": ("name", "email", "phone")}},
+    {
+        "NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator",
+        "OPTIONS": {"user_attributes": ("name", "email", "phone")},
+    },
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
@@ -89,7 +115,8 @@ AXES_USERNAME_FORM_FIELD = "username"  # as authenticate() is called
 AXES_ENABLE_ADMIN = False
 AXES_VERBOSE = False
 
-# A cookie of this name is taken from our own host alone, over HTTPS; without HTTPS (the demo on loopback) there is no such.
+# A cookie of this name is taken from our own host alone, over HTTPS; without HTTPS (the demo on loopback)
+# there is no such.
 SESSION_COOKIE_NAME = "__Host-session" if SECURE else "sessionid"
 CSRF_COOKIE_NAME = "__Host-csrf" if SECURE else "csrftoken"
 SESSION_COOKIE_AGE = env.int("QUILL_IDLE_HOURS", default=12) * 3600
@@ -124,7 +151,10 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["goodquill.api.SignedIn"],
-    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated", "goodquill.offices.two_steps.SetUp"],
+    "DEFAULT_PERMISSION_CLASSES": [
+        "rest_framework.permissions.IsAuthenticated",
+        "goodquill.offices.two_steps.SetUp",
+    ],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["goodquill.api.JSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
@@ -139,7 +169,10 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
     "PATH_CONVERTER_OVERRIDES": {"row": {"type": "integer", "minimum": 0, "maximum": 10**18 - 1}},
-    "POSTPROCESSING_HOOKS": ["drf_spectacular.hooks.postprocess_schema_enums", "goodquill.schema.with_problems"],
+    "POSTPROCESSING_HOOKS": [
+        "drf_spectacular.hooks.postprocess_schema_enums",
+        "goodquill.schema.with_problems",
+    ],
     "ENUM_NAME_OVERRIDES": {
         "SideEnum": "goodquill.deals.models.SIDE_CHOICES",
         "ContactKindEnum": "goodquill.contacts.models.KIND_CHOICES",
@@ -172,7 +205,10 @@ STORAGES = {
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
 
-LISTING_SERVICE = {"url": env("LISTING_URL", default="http://127.0.0.1:9201"), "token": env("LISTING_TOKEN", default="demo-token")}
+LISTING_SERVICE = {
+    "url": env("LISTING_URL", default="http://127.0.0.1:9201"),
+    "token": env("LISTING_TOKEN", default="demo-token"),
+}
 COUNTY_ROLL = {"url": env("ROLL_URL", default="http://127.0.0.1:9202")}
 MEMBER_REGISTRY = {"url": env("REGISTRY_URL", default="http://127.0.0.1:9203")}
 SOURCE_TIMEOUT = env.float("QUILL_SOURCE_TIMEOUT", default=4.0)
@@ -184,5 +220,9 @@ LOGGING = {
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
     # These write who tried to sign in, and what people sent.
-    "loggers": {"axes": {"level": "CRITICAL"}, "vobject": {"level": "CRITICAL"}, "httpx": {"level": "CRITICAL"}},
+    "loggers": {
+        "axes": {"level": "CRITICAL"},
+        "vobject": {"level": "CRITICAL"},
+        "httpx": {"level": "CRITICAL"},
+    },
 }

@@ -81,7 +81,12 @@ class Row(_Text):
 for name, converter in (("code", Code), ("hash", Hash), ("key", Key), ("row", Row), ("side", SideOfDeal)):
     register_converter(converter, name)
 
-handler400, handler403, handler404, handler500 = problems.bad_request, problems.forbidden, problems.not_found, problems.failed
+handler400, handler403, handler404, handler500 = (
+    problems.bad_request,
+    problems.forbidden,
+    problems.not_found,
+    problems.failed,
+)
 
 urlpatterns = [
     path("api/session", offices.SessionView.as_view()),
@@ -102,7 +107,9 @@ urlpatterns = [
     path("api/papers", papers.ReadingsView.as_view()),
     path("api/papers/<uuid:reading>", papers.ReadingView.as_view()),
     path("api/papers/<uuid:reading>/form", papers.SaveReadingView.as_view()),
-    path("api/papers/<uuid:reading>/pages/<row:page>/<row:sharpness>.png", papers.ReadingPictureView.as_view()),
+    path(
+        "api/papers/<uuid:reading>/pages/<row:page>/<row:sharpness>.png", papers.ReadingPictureView.as_view()
+    ),
     path("api/releases", releases.ReleasesView.as_view()),
     path("api/releases/<uuid:release>/changes", releases.ReleaseChangesView.as_view()),
     path("api/releases/<uuid:release>.zip", releases.ReleaseFileView.as_view()),
@@ -138,6 +145,7 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/package.pdf", assembly.PackageFileView.as_view()),
     path("api/deals/<uuid:deal>/documents/<code:document>.pdf", assembly.DocumentFileView.as_view()),
     path("api/deals/<uuid:deal>/contacts", clients.UseContactView.as_view()),
+    path("api/deals/<uuid:deal>/contacts/keep", clients.KeepContactView.as_view()),
     path("api/deals/<uuid:deal>/documents/<code:document>/keep", clients.KeepWithClientView.as_view()),
     path("api/deals/<uuid:deal>/hand-on", clients.HandOnView.as_view()),
     path("api/deals/<uuid:deal>/stage", clients.StageView.as_view()),

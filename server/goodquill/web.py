@@ -14,7 +14,8 @@ def _page() -> str:
 
 
 def index(request: HttpRequest) -> HttpResponse:
-    """The application's page for every address that isn't a file; scripts and styles carry this request's nonce."""
+    """The application's page for every address that isn't a file; scripts and styles carry this request's
+    nonce."""
     if "." in request.path.rsplit("/", 1)[-1]:
         raise Http404
     nonce = str(request.csp_nonce)  # type: ignore[attr-defined]

@@ -6,8 +6,9 @@ from importlib import import_module
 
 from django.core.wsgi import get_wsgi_application
 
-# A request waits for the interpreter a dozen times, once behind each answer of the database.  Beside one that computes,
-# each of these waits takes a whole switching interval; the usual five milliseconds make a save four times as long.
+# A request waits for the interpreter a dozen times, once behind each answer of the database.  Beside one that
+# computes, each of these waits takes a whole switching interval; the usual five milliseconds make a save four
+# times as long.
 sys.setswitchinterval(0.0005)
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "goodquill.settings")

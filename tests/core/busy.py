@@ -1,4 +1,5 @@
-"""What a limited child is given to do in tests: a module that imports nothing, so that its own start costs nothing."""
+"""What a limited child is given to do in tests: a module that imports nothing, so that its own start costs
+nothing."""
 
 import time
 

@@ -24,7 +24,9 @@ def lined_form(rows: list[Row], tooltips: bool = False, title: str = "AGREEMENT 
     for label, name, *_ in rows:
         page.drawString(72, y, label)
         x = 72 + page.stringWidth(label, "Helvetica", 10) + 6
-        page.acroForm.textfield(name=name, x=x, y=y - 4, width=200, height=16, borderWidth=0, tooltip=label if tooltips else "")
+        page.acroForm.textfield(
+            name=name, x=x, y=y - 4, width=200, height=16, borderWidth=0, tooltip=label if tooltips else ""
+        )
         y -= 24
     page.save()
     return out.getvalue()
@@ -52,9 +54,13 @@ def mended(content: bytes, change: Callable[[pikepdf.Pdf], None]) -> bytes:
     return out.getvalue()
 
 
-def widget(pdf: pikepdf.Pdf, page: int, rect: tuple[float, float, float, float], **entries: object) -> pikepdf.Object:
+def widget(
+    pdf: pikepdf.Pdf, page: int, rect: tuple[float, float, float, float], **entries: object
+) -> pikepdf.Object:
     """A widget on a page (from 0), not yet in the field tree."""
-    made = pdf.make_indirect(Dictionary(Type=Name.Annot, Subtype=Name.Widget, Rect=Array(list(rect)), **entries))
+    made = pdf.make_indirect(
+        Dictionary(Type=Name.Annot, Subtype=Name.Widget, Rect=Array(list(rect)), **entries)
+    )
     at = pdf.pages[page].obj
     if "/Annots" not in at:
         at.Annots = Array()
@@ -89,15 +95,37 @@ def field_zoo() -> bytes:
     add(widget(pdf, 0, (72, 700, 272, 716), FT=Name.Tx, T=String("plain"), TU=String("Purchaser"), Ff=2))
     add(widget(pdf, 0, (72, 640, 272, 690), FT=Name.Tx, T=String("notes"), Ff=1 << 12))
     add(widget(pdf, 0, (72, 600, 172, 616), FT=Name.Tx, T=String("zip"), Ff=1 << 24, MaxLen=5))
-    add(widget(pdf, 0, (72, 570, 84, 582), FT=Name.Btn, T=String("agree"), AP=Dictionary(N=Dictionary(Agreed=Dictionary(), Off=Dictionary()))))
+    add(
+        widget(
+            pdf,
+            0,
+            (72, 570, 84, 582),
+            FT=Name.Btn,
+            T=String("agree"),
+            AP=Dictionary(N=Dictionary(Agreed=Dictionary(), Off=Dictionary())),
+        )
+    )
     group = pdf.make_indirect(Dictionary(FT=Name.Btn, Ff=1 << 15, T=String("loan"), Kids=Array(), V=Name.FHA))
     for n, option in enumerate(("Cash", "FHA", "VA")):
-        button = widget(pdf, 0, (72 + 40 * n, 540, 84 + 40 * n, 552), AP=Dictionary(N=Dictionary({f"/{option}": Dictionary(), "/Off": Dictionary()})))
+        button = widget(
+            pdf,
+            0,
+            (72 + 40 * n, 540, 84 + 40 * n, 552),
+            AP=Dictionary(N=Dictionary({f"/{option}": Dictionary(), "/Off": Dictionary()})),
+        )
         button.Parent = group
         group.Kids.append(button)
     add(group)
     add(
-        widget(pdf, 0, (72, 500, 172, 516), FT=Name.Ch, T=String("pick"), Ff=1 << 17, Opt=Array([Array([String("a"), String("Apple")]), String("b")]))
+        widget(
+            pdf,
+            0,
+            (72, 500, 172, 516),
+            FT=Name.Ch,
+            T=String("pick"),
+            Ff=1 << 17,
+            Opt=Array([Array([String("a"), String("Apple")]), String("b")]),
+        )
     )
     add(widget(pdf, 1, (72, 700, 272, 730), FT=Name.Sig, T=String("sig")))
     nest = pdf.make_indirect(Dictionary(T=String("outer"), Kids=Array()))
@@ -106,5 +134,7 @@ def field_zoo() -> bytes:
         inner.Parent = nest
         nest.Kids.append(inner)
     add(nest)
-    add(widget(pdf, 1, (300, 700, 350, 720), FT=Name.Btn, T=String("send"), Ff=1 << 16))  # a push button: no blank
+    add(
+        widget(pdf, 1, (300, 700, 350, 720), FT=Name.Btn, T=String("send"), Ff=1 << 16)
+    )  # a push button: no blank
     return saved(pdf)

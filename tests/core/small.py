@@ -61,9 +61,12 @@ def people(group: str, *names: tuple[str, str]) -> dict[str, Value]:
 
 
 OFFER: dict[str, Value] = {
-    "terms.purchase_price": Decimal("412500.00"), "terms.down_payment_percent": Decimal(20), "terms.deposit_percent": Decimal(1), "terms.loan_type": "conventional",
+    "terms.purchase_price": Decimal("412500.00"),
+    "terms.down_payment_percent": Decimal(20),
+    "terms.deposit_percent": Decimal(1),
+    "terms.loan_type": "conventional",
     **people("buyers", ("Ana", "Ruiz"), ("Łukasz", "Nguyễn")),
-}  # fmt: skip
+}
 
 
 def package(*forms: Form, said: dict[str, Value] | None = None) -> Package:

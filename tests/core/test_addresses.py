@@ -33,7 +33,12 @@ def test_addresses_have_one_form_for_comparing(written: str, normal: str) -> Non
 
 
 @pytest.mark.parametrize(
-    ("one", "other"), [("214 N Alder St", "214 S Alder St"), ("214 Alder St Unit 3", "214 Alder St Unit 4"), ("214 Alder St", "214 Alder Ave")]
+    ("one", "other"),
+    [
+        ("214 N Alder St", "214 S Alder St"),
+        ("214 Alder St Unit 3", "214 Alder St Unit 4"),
+        ("214 Alder St", "214 Alder Ave"),
+    ],
 )
 def test_other_places_stay_apart(one: str, other: str) -> None:
     assert not KINDS["address"].same(one, other)
@@ -46,7 +51,13 @@ def test_the_form_for_comparing_is_its_own(text: str) -> None:
 
 def test_an_address_is_taken_apart_as_written() -> None:
     found = take_apart("214 North Alder Street #3, Port Linden, CW 09914")
-    assert (found.number, found.direction, found.street, found.suffix, found.unit) == ("214", "North", "Alder", "Street", "3")
+    assert (found.number, found.direction, found.street, found.suffix, found.unit) == (
+        "214",
+        "North",
+        "Alder",
+        "Street",
+        "3",
+    )
     assert (found.city, found.postal_code) == ("Port Linden", "09914")
 
 
@@ -67,4 +78,8 @@ def test_a_listing_that_abbreviates_does_not_differ_from_the_roll() -> None:
 def test_the_command_line_takes_addresses_apart(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["address", "214 N Alder St Unit 3, Port Linden, CW 09914"]) == 0
     said = json.loads(capsys.readouterr().out)
-    assert (said["number"], said["unit"], said["normal"]) == ("214", "3", "214 N ALDER ST UNIT 3 PORT LINDEN CW 09914")
+    assert (said["number"], said["unit"], said["normal"]) == (
+        "214",
+        "3",
+        "214 N ALDER ST UNIT 3 PORT LINDEN CW 09914",
+    )

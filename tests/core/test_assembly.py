@@ -1,4 +1,5 @@
-"""The package on paper: what is filled where, what is open, what does not fit; and templates merged into it."""
+"""The package on paper: what is filled where, what is open, what does not fit; and templates merged
+into it."""
 
 from __future__ import annotations
 
@@ -26,7 +27,9 @@ from tests.core.small import BUILT, CATALOG, OFFER, demo_pack, ledger, package, 
 def words(pdf: bytes, tmp_path: Path) -> str:
     path = tmp_path / "out.pdf"
     path.write_bytes(pdf)
-    return subprocess.run(["pdftotext", "-layout", str(path), "-"], capture_output=True, text=True, check=True).stdout
+    return subprocess.run(
+        ["pdftotext", "-layout", str(path), "-"], capture_output=True, text=True, check=True
+    ).stdout
 
 
 def state(blanks: list[Blank]) -> dict[str, str]:
@@ -45,31 +48,49 @@ def test_an_independent_reader_finds_every_value_in_its_place(tmp_path: Path) ->
 
 def test_states_of_blanks() -> None:
     form = small_form(
-        '<p><blank id="price" fact="terms.purchase_price"> <blank id="city" fact="property.city"> <blank id="unit" fact="property.unit" optional>'
-        '<blank id="hoa" fact="property.association_name" relevant="property.association"> <blank id="known" kind="text" who="seller.1">'
-        '<pick id="cash" fact="terms.loan_type" value="cash"> a <pick id="conv" fact="terms.loan_type" value="conventional"> b'
-        '<pick id="d1" group="deed" value="general"> c <pick id="d2" group="deed" value="special"> d'
-        '<blank id="sum" formula="terms.purchase_price + coalesce(form.extra, 0)" kind="money"> <blank id="extra" kind="money" optional></p>'
-        '<sign role="buyer.1" kind="signature">'
+        '<p><blank id="price" fact="terms.purchase_price"> <blank id="city" fact="property.city"> <blank'
+        ' id="unit" fact="property.unit" optional><blank id="hoa" fact="property.association_name"'
+        ' relevant="property.association"> <blank id="known" kind="text" who="seller.1"><pick id="cash"'
+        ' fact="terms.loan_type" value="cash"> a <pick id="conv" fact="terms.loan_type" value="conventional">'
+        ' b<pick id="d1" group="deed" value="general"> c <pick id="d2" group="deed" value="special"> d<blank'
+        ' id="sum" formula="terms.purchase_price + coalesce(form.extra, 0)" kind="money"> <blank id="extra"'
+        ' kind="money" optional></p><sign role="buyer.1" kind="signature">'
     )
     found = package(form)
     blanks = {b.field.id: b for b in found.blanks()}
     assert state(list(blanks.values())) == {
-        "price": "filled", "city": "open", "unit": "optional", "hoa": "idle", "known": "theirs", "cash": "filled", "conv": "filled",
-        "d1": "open", "d2": "optional", "sum": "filled", "extra": "optional", "signature-buyer.1": "sign",
-    }  # fmt: skip
+        "price": "filled",
+        "city": "open",
+        "unit": "optional",
+        "hoa": "idle",
+        "known": "theirs",
+        "cash": "filled",
+        "conv": "filled",
+        "d1": "open",
+        "d2": "optional",
+        "sum": "filled",
+        "extra": "optional",
+        "signature-buyer.1": "sign",
+    }
     assert (blanks["cash"].marked, blanks["conv"].marked) == (False, True)
     assert blanks["sum"].text == "412,500.00"
     found.sheet.ledger.add(Entry("property.association", Act.STATE, 99, Source.TYPED, True))
     found.sheet.ledger.add(Entry("doc.d1.extra", Act.STATE, 100, Source.TYPED, Decimal(500)))
-    moved = {b.field.id: b for b in found.affected(found.sheet.refresh(["property.association", "doc.d1.extra"]))}
+    moved = {
+        b.field.id: b for b in found.affected(found.sheet.refresh(["property.association", "doc.d1.extra"]))
+    }
     assert {k: b.state for k, b in moved.items()} == {"hoa": "open", "sum": "filled", "extra": "filled"}
     assert moved["sum"].text == "413,000.00"
 
 
 def test_a_percent_in_a_condition_is_a_hundredth_as_in_any_formula() -> None:
-    form = small_form('<p><blank id="a" kind="text" relevant="terms.seller_concessions > terms.purchase_price * 3%"></p>')
-    states = [state(list(package(form, said={**OFFER, "terms.seller_concessions": Decimal(c)}).blanks()))["a"] for c in (12000, 13000)]
+    form = small_form(
+        '<p><blank id="a" kind="text" relevant="terms.seller_concessions > terms.purchase_price * 3%"></p>'
+    )
+    states = [
+        state(list(package(form, said={**OFFER, "terms.seller_concessions": Decimal(c)}).blanks()))["a"]
+        for c in (12000, 13000)
+    ]
     assert states == ["idle", "open"], "three percent of 412,500 is 12,375"
 
 
@@ -85,7 +106,10 @@ def test_only_here_differs_in_one_place_and_can_rejoin() -> None:
 
 
 def test_intentionally_empty_prints_the_forms_own_word() -> None:
-    form = small_form('<p><blank id="a" fact="terms.additional_terms" empty="Not applicable"> <blank id="b" kind="text"></p>')
+    form = small_form(
+        '<p><blank id="a" fact="terms.additional_terms" empty="Not applicable"> <blank id="b"'
+        ' kind="text"></p>'
+    )
     a, b = package(form, said={"terms.additional_terms": EMPTY, "doc.d1.b": EMPTY}).blanks()
     assert (a.text, b.text, a.state) == ("Not applicable", "None", "filled")
 
@@ -124,10 +148,15 @@ def test_a_name_too_long_for_its_line_is_kept_whole(tmp_path: Path) -> None:
 
 
 def test_the_same_package_gives_the_same_bytes() -> None:
-    assert assemble(package(demo_pack().forms["101"]), "x").pdf == assemble(package(demo_pack().forms["101"]), "x").pdf
+    assert (
+        assemble(package(demo_pack().forms["101"]), "x").pdf
+        == assemble(package(demo_pack().forms["101"]), "x").pdf
+    )
 
 
-TEXT = st.text(st.sampled_from(sorted(SETTABLE)), min_size=1, max_size=200).map(lambda t: " ".join(t.split()) or "x")
+TEXT = st.text(st.sampled_from(sorted(SETTABLE)), min_size=1, max_size=200).map(
+    lambda t: " ".join(t.split()) or "x"
+)
 
 
 @given(TEXT, st.integers(20, 400), st.integers(1, 5))
@@ -138,7 +167,9 @@ def test_set_text_lies_within_its_blank(text: str, wide: int, lines: int) -> Non
         assert fitted.lines == ()
         return
     assert len(fitted.lines) <= lines
-    assert "".join("".join(line.text for line in fitted.lines).split()) == "".join(text.split()), "nothing is lost"
+    assert "".join("".join(line.text for line in fitted.lines).split()) == "".join(text.split()), (
+        "nothing is lost"
+    )
     for line in fitted.lines:
         assert line.x >= 100
         assert line.x + width(line.text, fitted.size) <= 100 + wide + 0.1
@@ -181,9 +212,17 @@ def test_standing_answers_for_single_blanks_reach_their_documents() -> None:
 
 
 def test_the_command_line_assembles_a_package(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    facts = {"terms.purchase_price": "412.5k", "buyers": [{"given": "Ana", "family": "Ruiz"}], "sellers.1.name": "Voss Family Trust"}
+    facts = {
+        "terms.purchase_price": "412.5k",
+        "buyers": [{"given": "Ana", "family": "Ruiz"}],
+        "sellers.1.name": "Voss Family Trust",
+    }
     (tmp_path / "facts.json").write_text(json.dumps(facts))
-    (tmp_path / "listing.json").write_text(json.dumps({"StreetNumber": "214", "StreetName": "Alder", "City": "Tern Harbor", "StateOrProvince": "CW"}))
+    (tmp_path / "listing.json").write_text(
+        json.dumps(
+            {"StreetNumber": "214", "StreetName": "Alder", "City": "Tern Harbor", "StateOrProvince": "CW"}
+        )
+    )
     (tmp_path / "roll.json").write_text(json.dumps({"parcel": "3-0412-0077", "legal": "Lot 1, Block 2"}))
     template = BUILT / "templates" / "buying-home.yaml"
     out = tmp_path / "out.pdf"
@@ -198,19 +237,38 @@ def test_the_command_line_assembles_a_package(tmp_path: Path, capsys: pytest.Cap
         "--listing",
         str(tmp_path / "listing.json"),
     ]
-    assert main([*command, "--roll", str(tmp_path / "roll.json"), "-o", str(out), "--report", str(tmp_path / "report.json")]) == 0
+    assert (
+        main(
+            [
+                *command,
+                "--roll",
+                str(tmp_path / "roll.json"),
+                "-o",
+                str(out),
+                "--report",
+                str(tmp_path / "report.json"),
+            ]
+        )
+        == 0
+    )
     assert json.loads(capsys.readouterr().out)["pages"] == 14
     text = " ".join(words(out.read_bytes(), tmp_path).split())
     for said in ("214 Alder, Tern Harbor, CW", "3-0412-0077", "Seller. Voss Family Trust", "Lot 1, Block 2"):
         assert said in text
     report = json.loads((tmp_path / "report.json").read_text())
     assert report["expected"] == ["Proof of funds", "Loan approval letter"]
-    assert {"document": "form301", "field": "year-built", "page": 1, "key": "property.year_built", "waits_for": ["property.year_built"]} in report[
-        "open"
-    ]
+    assert {
+        "document": "form301",
+        "field": "year-built",
+        "page": 1,
+        "key": "property.year_built",
+        "waits_for": ["property.year_built"],
+    } in report["open"]
 
 
-def test_the_command_line_says_what_is_wrong_with_facts(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_the_command_line_says_what_is_wrong_with_facts(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     (tmp_path / "facts.json").write_text('{"terms.purchase_price": "abc", "no.such": 1}')
     with pytest.raises(SystemExit):
         main(["calc", "1", "--facts", str(tmp_path / "facts.json")])
@@ -220,13 +278,20 @@ def test_the_command_line_says_what_is_wrong_with_facts(tmp_path: Path, capsys: 
 
 
 def test_the_core_loads_no_django() -> None:
-    code = "import sys, quillcore.cli; sys.exit(any(n.split('.')[0] in ('django', 'rest_framework') for n in sys.modules))"
+    code = (
+        "import sys, quillcore.cli; sys.exit(any(n.split('.')[0] in ('django', 'rest_framework') for n in"
+        " sys.modules))"
+    )
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
 
 
 def test_more_parties_than_one_are_named_on_every_form(tmp_path: Path) -> None:
     said = {**OFFER, **people("buyers", ("Ana", "Ruiz"), ("Bo", "Falk"), ("Cy", "Haddad"))}
-    text = " ".join(words(assemble(package(*demo_pack().forms.values(), said=said), "x").pdf, tmp_path).split())
+    text = " ".join(
+        words(assemble(package(*demo_pack().forms.values(), said=said), "x").pdf, tmp_path).split()
+    )
     assert text.count("Ana Ruiz, Bo Falk, and Cy Haddad") == sum(
-        m.fact in ("buyers.names", "client.names") for f in demo_pack().forms.values() for m in f.mapping.meanings
+        m.fact in ("buyers.names", "client.names")
+        for f in demo_pack().forms.values()
+        for m in f.mapping.meanings
     )

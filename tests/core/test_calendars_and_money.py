@@ -17,7 +17,12 @@ CALENDAR = Calendar()
 
 @pytest.mark.parametrize(
     ("start", "days", "due"),
-    [("2027-05-28", 3, "2027-06-03"), ("2026-12-23", 2, "2026-12-28"), ("2027-09-10", -5, "2027-09-02"), ("2027-05-29", 0, "2027-06-01")],
+    [
+        ("2027-05-28", 3, "2027-06-03"),
+        ("2026-12-23", 2, "2026-12-28"),
+        ("2027-09-10", -5, "2027-09-02"),
+        ("2027-05-29", 0, "2027-06-01"),
+    ],
 )
 def test_business_days_skip_weekends_and_holidays(start: str, days: int, due: str) -> None:
     assert CALENDAR.business_days_after(date.fromisoformat(start), days) == date.fromisoformat(due)
@@ -26,7 +31,9 @@ def test_business_days_skip_weekends_and_holidays(start: str, days: int, due: st
 def test_a_calendar_deadline_on_a_closed_day_moves_on_unless_as_is() -> None:
     assert CALENDAR.days_after(date(2027, 5, 21), 10) == date(2027, 6, 1)
     assert CALENDAR.days_after_as_is(date(2027, 6, 20), 15) == date(2027, 7, 5)
-    assert CALENDAR.days_after(date(2027, 6, 20), -1) == date(2027, 6, 17), "the 19th is a Saturday, the 18th its observed holiday"
+    assert CALENDAR.days_after(date(2027, 6, 20), -1) == date(2027, 6, 17), (
+        "the 19th is a Saturday, the 18th its observed holiday"
+    )
 
 
 def test_a_deadline_explains_itself() -> None:
@@ -36,13 +43,17 @@ def test_a_deadline_explains_itself() -> None:
 
 def test_the_packs_own_holidays_count() -> None:
     pack = Calendar({date(2026, 10, 9): "Charter Day"})
-    assert pack.business_days_after(date(2026, 10, 8), 1) == date(2026, 10, 13), "Charter Day, a weekend and Columbus Day between"
+    assert pack.business_days_after(date(2026, 10, 8), 1) == date(2026, 10, 13), (
+        "Charter Day, a weekend and Columbus Day between"
+    )
 
 
 @given(st.dates(date(2000, 1, 1), date(2100, 1, 1)), st.integers(1, 120))
 def test_counting_forth_lands_on_an_open_day_with_as_many_open_days_between(start: date, days: int) -> None:
     due = CALENDAR.business_days_after(start, days)
-    counted = sum(CALENDAR.closed(start + timedelta(days=n)) is None for n in range(1, (due - start).days + 1))
+    counted = sum(
+        CALENDAR.closed(start + timedelta(days=n)) is None for n in range(1, (due - start).days + 1)
+    )
     assert CALENDAR.closed(due) is None
     assert counted == days
 
@@ -100,7 +111,9 @@ FIGURES = [
 
 
 @pytest.mark.parametrize(("expression", "value", "kind"), FIGURES)
-def test_the_command_line_works_figures_out(expression: str, value: object, kind: str, capsys: pytest.CaptureFixture[str]) -> None:
+def test_the_command_line_works_figures_out(
+    expression: str, value: object, kind: str, capsys: pytest.CaptureFixture[str]
+) -> None:
     if kind == "fault":
         with pytest.raises(SystemExit) as ended:
             main(["calc", expression])

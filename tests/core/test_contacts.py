@@ -5,12 +5,34 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from quillcore.contacts import FIELDS, KINDS, Contact, alike, fills, merged, read_cards, write_csv, write_vcards
+from quillcore.contacts import (
+    FIELDS,
+    KINDS,
+    Contact,
+    alike,
+    fills,
+    kept_from,
+    kind_for,
+    merged,
+    read_cards,
+    write_csv,
+    write_vcards,
+)
 from quillcore.values import Fault
 
 from tests.core.small import CATALOG
 
-OFFICER = Contact("title", {"given": "Wilhelmina", "family": "Strand", "company": "Keystone Abstract", "email": "w@keystone.example", "phone": "(555) 555-0161", "address": "3 Vault Row, Ashgrove, CW 09921"})  # fmt: skip
+OFFICER = Contact(
+    "title",
+    {
+        "given": "Wilhelmina",
+        "family": "Strand",
+        "company": "Keystone Abstract",
+        "email": "w@keystone.example",
+        "phone": "(555) 555-0161",
+        "address": "3 Vault Row, Ashgrove, CW 09921",
+    },
+)
 
 
 def person(given: str, family: str = "Okafor", **more: str) -> Contact:
@@ -24,12 +46,24 @@ def test_a_kind_of_contact_fills_facts_that_the_catalog_has(kind: str) -> None:
     assert all(CATALOG.find(f"{kind}.{name}") for name in found)
 
 
-@pytest.mark.parametrize("group", ["buyers", "sellers", "landlords", "tenants", "listing_agent", "buyer_agent"])
+@pytest.mark.parametrize(
+    "group", ["buyers", "sellers", "landlords", "tenants", "listing_agent", "buyer_agent"]
+)
 def test_people_fill_parties_and_agents(group: str) -> None:
     found = fills(Contact("agent", {**OFFICER.fields, "licence": "CW-1"}), group)
-    assert all(CATALOG.find(f"{group}.1.{name}" if group.endswith("s") else f"{group}.{name}") for name in found)
-    trust = fills(Contact("client", {"company": "Voss Family Trust", "entity_kind": "trust", "signer": "Lena Voss"}), "sellers")
-    assert trust == {"kind": "entity", "entity_name": "Voss Family Trust", "entity_kind": "trust", "signer": "Lena Voss"}
+    assert all(
+        CATALOG.find(f"{group}.1.{name}" if group.endswith("s") else f"{group}.{name}") for name in found
+    )
+    trust = fills(
+        Contact("client", {"company": "Voss Family Trust", "entity_kind": "trust", "signer": "Lena Voss"}),
+        "sellers",
+    )
+    assert trust == {
+        "kind": "entity",
+        "entity_name": "Voss Family Trust",
+        "entity_kind": "trust",
+        "signer": "Lena Voss",
+    }
     assert fills(OFFICER, "terms") == {}
 
 
@@ -38,22 +72,36 @@ def test_people_fill_parties_and_agents(group: str) -> None:
     [
         (person("Amara", email="a@x.example"), person("Amara J", email="A@x.example"), "the same e-mail"),
         (person("Amara", email="us@x.example"), person("Chidi", email="us@x.example"), ""),  # a couple
-        (person("Amara", phone="(555) 555-0100"), person("Amara", phone="555.555.0100"), "the same phone and nearly the same name"),
+        (
+            person("Amara", phone="(555) 555-0100"),
+            person("Amara", phone="555.555.0100"),
+            "the same phone and nearly the same name",
+        ),
         (person("Amara"), person("amara"), "the same name"),
         (person("Amara", address="1 Elm St"), person("Amara", address="9 Oak Ave"), ""),
         (person("Amara", address="1 Elm Street"), person("Amara", address="1 ELM ST"), "the same name"),
         (person("Amara", "Okafor"), person("Amara", "Oduya"), ""),
-        (Contact("title", {"company": "Keystone Abstract"}), Contact("title", {"company": "KEYSTONE ABSTRACT"}), "the same name"),
-        (Contact("agent", {"given": "Ilse", "family": "Brandvold", "licence": "CW-4"}), Contact("agent", {"given": "Ilse", "family": "Brandvold ", "licence": "cw-4"}), "the same licence and nearly the same name"),
+        (
+            Contact("title", {"company": "Keystone Abstract"}),
+            Contact("title", {"company": "KEYSTONE ABSTRACT"}),
+            "the same name",
+        ),
+        (
+            Contact("agent", {"given": "Ilse", "family": "Brandvold", "licence": "CW-4"}),
+            Contact("agent", {"given": "Ilse", "family": "Brandvold ", "licence": "cw-4"}),
+            "the same licence and nearly the same name",
+        ),
         (Contact("other", {}), Contact("other", {}), ""),
     ],
-)  # fmt: skip
+)
 def test_two_contacts_are_probably_one(one: Contact, other: Contact, why: str) -> None:
     assert (alike(one, other), alike(other, one)) == (why, why)
 
 
 texts = st.text(st.characters(categories=["L", "N"], max_codepoint=0x24F), min_size=1, max_size=12)
-contacts = st.builds(Contact, st.sampled_from(sorted(KINDS)), st.dictionaries(st.sampled_from(sorted(FIELDS)), texts))
+contacts = st.builds(
+    Contact, st.sampled_from(sorted(KINDS)), st.dictionaries(st.sampled_from(sorted(FIELDS)), texts)
+)
 
 
 @given(contacts, contacts)
@@ -69,36 +117,54 @@ def test_out_and_in_again_gives_the_same_contacts(some: list[Contact]) -> None:
     if not some:
         return
     for written in (write_vcards(some), write_csv(some)):
-        assert read_cards(written.encode()) == [Contact(c.kind, {k: v for k, v in c.fields.items() if v}) for c in some]
+        assert read_cards(written.encode()) == [
+            Contact(c.kind, {k: v for k, v in c.fields.items() if v}) for c in some
+        ]
 
 
 def test_cards_of_other_programs_are_read() -> None:
     text = (
-        "BEGIN:VCARD\r\nVERSION:2.1\r\nN;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:Nguy=E1=BB=85n;Thanh\r\nTEL;CELL:(555) 555-0100\r\nEND:VCARD\r\n"
-        "BEGIN:VCARD\r\nVERSION:4.0\r\nFN:Keystone Abstract\r\nORG:Keystone Abstract;Escrow\r\nEMAIL;PREF=1:desk@keystone.example\r\n"
-        "ADR:;;3 Vault Row;Ashgrove;CW;09921;US\r\nCATEGORIES:Escrow officer\r\nEND:VCARD\r\n"
-        "BEGIN:VCARD\r\nVERSION:3.0\r\nFN:June M O'Brien-Tate Jr\r\nN:;;;;\r\nEND:VCARD\r\n"
+        "BEGIN:VCARD\r\nVERSION:2.1\r\nN;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:Nguy=E1=BB=85n;Thanh\r\nTEL;CELL:(555)"
+        " 555-0100\r\nEND:VCARD\r\nBEGIN:VCARD\r\nVERSION:4.0\r\nFN:Keystone Abstract\r\nORG:Keystone"
+        " Abstract;Escrow\r\nEMAIL;PREF=1:desk@keystone.example\r\nADR:;;3 Vault"
+        " Row;Ashgrove;CW;09921;US\r\nCATEGORIES:Escrow"
+        " officer\r\nEND:VCARD\r\nBEGIN:VCARD\r\nVERSION:3.0\r\nFN:June M O'Brien-Tate"
+        " Jr\r\nN:;;;;\r\nEND:VCARD\r\n"
     )
     found = read_cards(text.encode())
     assert isinstance(found, list)
     assert [c.name for c in found] == ["Thanh Nguyễn", "Keystone Abstract", "June M O'Brien-Tate Jr"]
-    assert (found[1].kind, found[1].get("address"), found[1].get("email")) == ("title", "3 Vault Row, Ashgrove, CW 09921", "desk@keystone.example")
+    assert (found[1].kind, found[1].get("address"), found[1].get("email")) == (
+        "title",
+        "3 Vault Row, Ashgrove, CW 09921",
+        "desk@keystone.example",
+    )
     assert found[2].get("suffix") == "Jr"
 
 
 @pytest.mark.parametrize(
-    "line", ["First Name,Last Name,E-mail Address,Mobile Phone,Category", "Given Name;Surname;Email;Cell;Type", "Name,Email,Phone,Kind"]
+    "line",
+    [
+        "First Name,Last Name,E-mail Address,Mobile Phone,Category",
+        "Given Name;Surname;Email;Cell;Type",
+        "Name,Email,Phone,Kind",
+    ],
 )
 def test_sheets_of_other_programs_are_read(line: str) -> None:
     name = "Amara Okafor" if line.startswith("Name") else "Amara{0}Okafor"
     separator = ";" if ";" in line else ","
     row = (name + "{0}a@x.example{0}(555) 555-0100{0}Buyer").format(separator)
     assert read_cards(f"{line}\n{row}\n".encode()) == [
-        Contact("client", {"given": "Amara", "family": "Okafor", "email": "a@x.example", "phone": "(555) 555-0100"})
+        Contact(
+            "client",
+            {"given": "Amara", "family": "Okafor", "email": "a@x.example", "phone": "(555) 555-0100"},
+        )
     ]
 
 
-@pytest.mark.parametrize("content", [b"", b"%PDF-1.7", b"a,b\n1,2\n", b"Name,Email\n,\n", b"BEGIN:VCARD\nEND:VCARD\n"])
+@pytest.mark.parametrize(
+    "content", [b"", b"%PDF-1.7", b"a,b\n1,2\n", b"Name,Email\n,\n", b"BEGIN:VCARD\nEND:VCARD\n"]
+)
 def test_other_files_are_refused_with_a_sentence(content: bytes) -> None:
     found = read_cards(content)
     assert isinstance(found, Fault) and found.message and found.mend
@@ -106,3 +172,25 @@ def test_other_files_are_refused_with_a_sentence(content: bytes) -> None:
 
 def test_a_cell_that_a_sheet_would_run_is_written_as_text() -> None:
     assert "'=cmd" in write_csv([person("=cmd")])
+
+
+@pytest.mark.parametrize("group", ["buyers", "listing_agent", "title", "warranty"])
+def test_what_a_contact_fills_makes_the_same_contact_again(group: str) -> None:
+    fields = {"given": "Amara", "family": "Okafor", "email": "a@post.example", "phone": "(555) 555-0100"}
+    kind = kind_for(group)
+    assert kind is not None
+    said = fills(Contact(kind, fields), group)
+    made = kept_from(group, said)
+    assert made is not None
+    assert fills(made, group) == said
+
+
+def test_a_group_without_contacts_makes_none() -> None:
+    assert kept_from("terms", {"purchase_price": "1"}) is None
+    assert [kind_for(g) for g in ("tenants", "buyer_agent", "lender", "other", "property")] == [
+        "client",
+        "agent",
+        "lender",
+        None,
+        None,
+    ]

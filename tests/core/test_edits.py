@@ -12,7 +12,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.cli import main
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
-from quillcore.facts.edits import MOST_TEXT, Clash, Draft, Edit, Edited, Op, Record, apply_edits, parties_are, reads_as
+from quillcore.facts.edits import (
+    MOST_TEXT,
+    Clash,
+    Draft,
+    Edit,
+    Edited,
+    Op,
+    Record,
+    apply_edits,
+    parties_are,
+    reads_as,
+)
 from quillcore.facts.keys import MOST_PARTIES
 from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.formulas import Sheet
@@ -24,11 +35,23 @@ PRICE = "terms.purchase_price"
 VOCABULARY = FormVocabulary({})
 
 
-def record(*entries: Entry, drafts: dict[str, Draft] | None = None, clashes: dict[str, list[Clash]] | None = None, forms: Any = None) -> Record:
+def record(
+    *entries: Entry,
+    drafts: dict[str, Draft] | None = None,
+    clashes: dict[str, list[Clash]] | None = None,
+    forms: Any = None,
+) -> Record:
     ledger = Ledger(load_catalog(), Side.BUYING, entries)
     sheet = Sheet(ledger)
     versions = {e.key: e.order for e in entries}
-    return Record(ledger, FormVocabulary(forms or {}), versions, lambda key: sheet.held(key).value, drafts or {}, clashes or {})
+    return Record(
+        ledger,
+        FormVocabulary(forms or {}),
+        versions,
+        lambda key: sheet.held(key).value,
+        drafts or {},
+        clashes or {},
+    )
 
 
 def typed(key: str, value: Any, order: int = 1, source: Source = Source.TYPED, locked: bool = False) -> Entry:
@@ -57,7 +80,9 @@ def test_what_stands_already_is_not_written_again() -> None:
     stands = record(typed(PRICE, Decimal("412500.00")))
     assert done(stands, Edit(Op.TYPE, PRICE, "412,500")).entries == []
     came = record(typed(PRICE, Decimal("412500.00"), source=Source.LISTING))
-    assert len(done(came, Edit(Op.TYPE, PRICE, "412,500")).entries) == 1, "typed over what a listing says, it is the agent's"
+    assert len(done(came, Edit(Op.TYPE, PRICE, "412,500")).entries) == 1, (
+        "typed over what a listing says, it is the agent's"
+    )
 
 
 def test_none_is_an_answer_but_for_choices() -> None:
@@ -77,7 +102,14 @@ def test_what_can_not_be_read_waits_and_changes_nothing() -> None:
 
 @pytest.mark.parametrize(
     "edit",
-    [Edit(Op.TYPE, PRICE, "5"), Edit(Op.TYPE, PRICE, ""), Edit(Op.CLEAR, PRICE), Edit(Op.DROP, PRICE), Edit(Op.EMPTY, PRICE), Edit(Op.CHOOSE, PRICE)],
+    [
+        Edit(Op.TYPE, PRICE, "5"),
+        Edit(Op.TYPE, PRICE, ""),
+        Edit(Op.CLEAR, PRICE),
+        Edit(Op.DROP, PRICE),
+        Edit(Op.EMPTY, PRICE),
+        Edit(Op.CHOOSE, PRICE),
+    ],
 )
 def test_a_draft_goes_with_whatever_comes_next(edit: Edit) -> None:
     waits = record(drafts={PRICE: Draft("abc", "no amount", "")})
@@ -89,7 +121,9 @@ def test_a_draft_goes_with_whatever_comes_next(edit: Edit) -> None:
 def test_clearing_what_can_not_be_read_leaves_the_value_before_it() -> None:
     waits = record(typed(PRICE, Decimal(1)), drafts={PRICE: Draft("abc", "no amount", "")})
     assert done(waits, Edit(Op.CLEAR, PRICE)).entries == []
-    assert done(record(typed(PRICE, Decimal(1))), Edit(Op.TYPE, PRICE, "  ")).entries == [Entry(PRICE, Act.CLEAR, 0, Source.TYPED)]
+    assert done(record(typed(PRICE, Decimal(1))), Edit(Op.TYPE, PRICE, "  ")).entries == [
+        Entry(PRICE, Act.CLEAR, 0, Source.TYPED)
+    ]
     assert done(record(), Edit(Op.CLEAR, PRICE)).entries == [], "nothing was typed, so nothing is taken back"
 
 
@@ -99,18 +133,27 @@ def test_an_edit_from_an_older_version_becomes_a_clash() -> None:
     assert stale.entries == []
     assert stale.clashes == {PRICE: (Clash("405k", "me"),)}
     assert done(now, Edit(Op.TYPE, PRICE, "405k", based_on=7)).clashes == {}
-    assert done(record(typed(PRICE, Decimal("400000.00"), order=7)), Edit(Op.TYPE, PRICE, "400,000", based_on=3)).moved == {}, "both say the same"
+    assert (
+        done(
+            record(typed(PRICE, Decimal("400000.00"), order=7)), Edit(Op.TYPE, PRICE, "400,000", based_on=3)
+        ).moved
+        == {}
+    ), "both say the same"
 
 
 def test_clearing_from_an_older_version_clashes_too_unless_nothing_is_left() -> None:
-    assert done(record(typed(PRICE, Decimal(5), order=7)), Edit(Op.CLEAR, PRICE, based_on=3)).clashes == {PRICE: (Clash("", "me"),)}
+    assert done(record(typed(PRICE, Decimal(5), order=7)), Edit(Op.CLEAR, PRICE, based_on=3)).clashes == {
+        PRICE: (Clash("", "me"),)
+    }
     cleared = record(Entry(PRICE, Act.CLEAR, 7, Source.TYPED))
     assert done(cleared, Edit(Op.CLEAR, PRICE, based_on=3)).clashes == {}
 
 
 def test_each_author_has_one_clash_of_a_key() -> None:
     now = record(typed(PRICE, Decimal(1), order=7), clashes={PRICE: [Clash("2", "you"), Clash("3", "me")]})
-    assert done(now, Edit(Op.TYPE, PRICE, "4", based_on=3)).clashes == {PRICE: (Clash("2", "you"), Clash("4", "me"))}
+    assert done(now, Edit(Op.TYPE, PRICE, "4", based_on=3)).clashes == {
+        PRICE: (Clash("2", "you"), Clash("4", "me"))
+    }
 
 
 def test_choosing_what_somebody_typed_settles_theirs_alone() -> None:
@@ -128,7 +171,10 @@ def test_within_a_batch_later_edits_know_the_earlier_ones() -> None:
 
 
 def test_one_that_can_not_be_carried_out_refuses_the_batch() -> None:
-    assert refused(record(), Edit(Op.TYPE, PRICE, "2"), Edit(Op.TYPE, "terms.no_such_thing", "3")) == "unknown key"
+    assert (
+        refused(record(), Edit(Op.TYPE, PRICE, "2"), Edit(Op.TYPE, "terms.no_such_thing", "3"))
+        == "unknown key"
+    )
 
 
 @pytest.mark.parametrize(
@@ -158,7 +204,10 @@ def parties_named(group: str, *ids: str) -> Entry:
 
 @pytest.mark.parametrize("op", [Op.TYPE, Op.CLEAR, Op.EMPTY, Op.CHOOSE])
 def test_what_the_brokerage_locked_is_not_the_agents_to_change(op: Op) -> None:
-    assert refused(record(typed(PRICE, Decimal(1), source=Source.TEMPLATE, locked=True)), Edit(op, PRICE, "2")) == "locked"
+    assert (
+        refused(record(typed(PRICE, Decimal(1), source=Source.TEMPLATE, locked=True)), Edit(op, PRICE, "2"))
+        == "locked"
+    )
 
 
 def test_what_only_a_party_may_answer_is_left_to_it() -> None:
@@ -170,7 +219,12 @@ def test_what_only_a_party_may_answer_is_left_to_it() -> None:
 
 def test_parties_are_added_ordered_and_removed() -> None:
     to = record()
-    made = done(to, Edit(Op.PARTY_ADD, "buyers", party="aaaa"), Edit(Op.PARTY_ADD, "buyers", party="bbbb"), Edit(Op.TYPE, "buyers.2.given", "Bo"))
+    made = done(
+        to,
+        Edit(Op.PARTY_ADD, "buyers", party="aaaa"),
+        Edit(Op.PARTY_ADD, "buyers", party="bbbb"),
+        Edit(Op.TYPE, "buyers.2.given", "Bo"),
+    )
     assert to.ledger.parties("buyers") == ["aaaa", "bbbb"]
     assert made.entries[-1].key == "party.bbbb.given"
     done(to, Edit(Op.PARTY_ORDER, "buyers", "bbbb,aaaa"))
@@ -191,13 +245,22 @@ def test_a_side_has_so_many_parties_and_no_more() -> None:
 
 def test_a_pasted_address_states_its_parts() -> None:
     made = done(record(), Edit(Op.PASTE, "property.street_name", "214 N Alder Street, Ashgrove, CW 55512"))
-    assert {e.key for e in made.entries} >= {"property.street_number", "property.street_name", "property.city"}
+    assert {e.key for e in made.entries} >= {
+        "property.street_number",
+        "property.street_name",
+        "property.city",
+    }
     assert made.said.startswith("Pasted ")
 
 
 def test_choosing_a_source_and_letting_the_rule_decide_again() -> None:
-    both = record(typed(PRICE, Decimal(1), source=Source.LISTING), typed(PRICE, Decimal(2), order=2, source=Source.TEMPLATE))
-    assert done(both, Edit(Op.CHOOSE, PRICE, source="template")).entries == [Entry(PRICE, Act.CHOOSE, 0, Source.TEMPLATE)]
+    both = record(
+        typed(PRICE, Decimal(1), source=Source.LISTING),
+        typed(PRICE, Decimal(2), order=2, source=Source.TEMPLATE),
+    )
+    assert done(both, Edit(Op.CHOOSE, PRICE, source="template")).entries == [
+        Entry(PRICE, Act.CHOOSE, 0, Source.TEMPLATE)
+    ]
     assert both.ledger.in_force(PRICE).value == Decimal(2)  # type: ignore[union-attr]
     done(both, Edit(Op.CHOOSE, PRICE))
     assert both.ledger.in_force(PRICE).value == Decimal(1)  # type: ignore[union-attr]
@@ -252,7 +315,9 @@ def run(tmp_path: Path, facts: Any, edits: Any, capsys: pytest.CaptureFixture[st
     return json.loads(capsys.readouterr().out)
 
 
-def test_on_the_command_line_edits_are_applied_to_facts(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_on_the_command_line_edits_are_applied_to_facts(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     edits = [
         {"op": "type", "key": PRICE, "text": "412.5k"},
         {"op": "type", "key": "terms.offer_date", "text": "31 June"},
@@ -277,7 +342,9 @@ def test_on_the_command_line_edits_are_applied_to_facts(tmp_path: Path, capsys: 
         ({}, [{"op": "type", "key": "nothing", "text": "1"}]),
     ],
 )
-def test_on_the_command_line_nonsense_ends_in_a_sentence(facts: Any, edits: Any, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_on_the_command_line_nonsense_ends_in_a_sentence(
+    facts: Any, edits: Any, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     with pytest.raises(SystemExit) as ended:
         run(tmp_path, facts, edits, capsys)
     assert ended.value.code == 2

@@ -13,12 +13,20 @@ from quillcore.values import Fault
 from tests.core.small import CATALOG
 
 COUNTIES = {
-    "with semicolons": "PARCEL_ID;Owner Name;Site Address;City;Zip Code;Legal Desc;Yr Built;BLDG_SQFT;Acres;Total Value;Net Tax\n"
-    "3-0404-0084;OKAFOR AMARA J & CHIDI;214 N ALDER ST #3;PORT LINDEN;09914;LOT 1 BLK 2;1962;2,100;0.25;412000;4490.80\n",
-    "with tabs and other names": "PIN\tTaxpayer\tProperty Address\tMunicipality\tZIP\tLegal Description\tYear Built\tHeated Area\tLand Area\tAssessed Value\tTaxes\n"
-    "3-0404-0084\tOKAFOR AMARA J & CHIDI\t214 N ALDER ST #3\tPORT LINDEN\t09914\tLOT 1 BLK 2\t1962\t2100\t10890\t412,000\t4,490.80\n",
-    "in parts, quoted, Windows letters": '"APN","Owner1","Street Number","Direction","Street Name","Street Type","Unit","City","Zip"\r\n'
-    '"3-0404-0084","OKAFOR AMARA J & CHIDI","214","N","ALDER","ST","3","PORT LINDEN","09914"\r\n',
+    "with semicolons": (
+        "PARCEL_ID;Owner Name;Site Address;City;Zip Code;Legal Desc;Yr Built;BLDG_SQFT;Acres;Total Value;Net"
+        " Tax\n3-0404-0084;OKAFOR AMARA J & CHIDI;214 N ALDER ST #3;PORT LINDEN;09914;LOT 1 BLK"
+        " 2;1962;2,100;0.25;412000;4490.80\n"
+    ),
+    "with tabs and other names": (
+        "PIN\tTaxpayer\tProperty Address\tMunicipality\tZIP\tLegal Description\tYear Built\tHeated Area\tLand"
+        " Area\tAssessed Value\tTaxes\n3-0404-0084\tOKAFOR AMARA J & CHIDI\t214 N ALDER ST #3\tPORT"
+        " LINDEN\t09914\tLOT 1 BLK 2\t1962\t2100\t10890\t412,000\t4,490.80\n"
+    ),
+    "in parts, quoted, Windows letters": (
+        '"APN","Owner1","Street Number","Direction","Street Name","Street Type","Unit","City","Zip"\r\n'
+        '"3-0404-0084","OKAFOR AMARA J & CHIDI","214","N","ALDER","ST","3","PORT LINDEN","09914"\r\n'
+    ),
 }
 
 
@@ -28,8 +36,17 @@ def test_a_countys_columns_are_proposed_and_its_row_reads_like_the_rolls(name: s
     assert isinstance(export, Export) and export.kind == "roll"
     facts, unread = from_roll(CATALOG, roll_row(export.rows[0], proposed_columns(export.columns, CATALOG)))
     assert unread == []
-    wanted = {"property.parcel_number": "3-0404-0084", "tax.owners": "OKAFOR AMARA J & CHIDI", "property.street_number": "214", "property.direction": "N",
-              "property.street_name": "Alder", "property.street_suffix": "St", "property.unit": "3", "property.city": "Port Linden", "property.postal_code": "09914"}  # fmt: skip
+    wanted = {
+        "property.parcel_number": "3-0404-0084",
+        "tax.owners": "OKAFOR AMARA J & CHIDI",
+        "property.street_number": "214",
+        "property.direction": "N",
+        "property.street_name": "Alder",
+        "property.street_suffix": "St",
+        "property.unit": "3",
+        "property.city": "Port Linden",
+        "property.postal_code": "09914",
+    }
     assert {k: facts[k] for k in wanted} == wanted
     if "tax.annual" in facts:
         assert (facts["tax.annual"], facts["tax.assessed_value"], facts["property.living_area"]) == (
@@ -37,7 +54,10 @@ def test_a_countys_columns_are_proposed_and_its_row_reads_like_the_rolls(name: s
             Decimal("412000.00"),
             "2,100 sq ft",
         )
-        assert facts["property.lot_size"] in ("0.25 acres", "10,890 sq ft"), "in the unit that the column's name says"
+        assert facts["property.lot_size"] in (
+            "0.25 acres",
+            "10,890 sq ft",
+        ), "in the unit that the column's name says"
 
 
 @pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16", "cp1252"])
@@ -58,10 +78,17 @@ def test_a_reso_export_comes_as_a_list_under_value_or_as_one_record(shape: str) 
 @pytest.mark.parametrize(
     "content, said",
     [
-        (b"", "empty"), (b"%PDF-1.7\x00\x01", "neither"), (b"PK\x03\x04\x00\x00", "neither"), (b'{"value": [1, 2]}', "no listings"), (b'[{"a": 1}]', "No record"),
-        (b'{"value": [', "isn't sound"), (b"just a line of words\n", "no rows"), (b"PIN,Owner\n", "no rows"), (b"[" * 200_000, "nested more than 40 deep"),
+        (b"", "empty"),
+        (b"%PDF-1.7\x00\x01", "neither"),
+        (b"PK\x03\x04\x00\x00", "neither"),
+        (b'{"value": [1, 2]}', "no listings"),
+        (b'[{"a": 1}]', "No record"),
+        (b'{"value": [', "isn't sound"),
+        (b"just a line of words\n", "no rows"),
+        (b"PIN,Owner\n", "no rows"),
+        (b"[" * 200_000, "nested more than 40 deep"),
     ],
-)  # fmt: skip
+)
 def test_other_files_are_refused_with_a_sentence(content: bytes, said: str) -> None:
     found = read_export(content)
     assert isinstance(found, Fault) and said in found.message and found.mend
@@ -71,4 +98,7 @@ def test_short_and_long_rows_and_twin_columns_are_read() -> None:
     export = read_export(b"PIN,Owner,Owner,\n1,A\n2,B,C,D,E\n\n")
     assert isinstance(export, Export)
     assert export.columns == ("PIN", "Owner", "Owner (3)", "Column 4")
-    assert [dict(r) for r in export.rows] == [{"PIN": "1", "Owner": "A"}, {"PIN": "2", "Owner": "B", "Owner (3)": "C", "Column 4": "D"}]
+    assert [dict(r) for r in export.rows] == [
+        {"PIN": "1", "Owner": "A"},
+        {"PIN": "2", "Owner": "B", "Owner (3)": "C", "Column 4": "D"},
+    ]

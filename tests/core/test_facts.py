@@ -49,15 +49,21 @@ def test_the_order_of_sources() -> None:
 
 
 def test_authority_decides_between_listing_and_roll() -> None:
-    say = Says()("property.year_built", Decimal(1962), Source.LISTING)("property.year_built", Decimal(1959), Source.ROLL)
+    say = Says()("property.year_built", Decimal(1962), Source.LISTING)(
+        "property.year_built", Decimal(1959), Source.ROLL
+    )
     assert say.now("property.year_built") == (Decimal(1959), Source.ROLL)
-    say("property.living_area", "2,000 sq ft", Source.ROLL)("property.living_area", "2,100 sq ft", Source.LISTING)
+    say("property.living_area", "2,000 sq ft", Source.ROLL)(
+        "property.living_area", "2,100 sq ft", Source.LISTING
+    )
     assert say.now("property.living_area")[1] is Source.LISTING, "either means listing"
     assert say.ledger.differs("property.living_area")
 
 
 def test_a_chosen_source_holds_until_something_is_typed() -> None:
-    say = Says()("property.living_area", "2,100 sq ft", Source.LISTING)("property.living_area", "2,000 sq ft", Source.ROLL)
+    say = Says()("property.living_area", "2,100 sq ft", Source.LISTING)(
+        "property.living_area", "2,000 sq ft", Source.ROLL
+    )
     say.act("property.living_area", Act.CHOOSE, Source.ROLL)
     assert say.now("property.living_area") == ("2,000 sq ft", Source.ROLL)
     assert not say.ledger.differs("property.living_area"), "it was decided"
@@ -73,7 +79,12 @@ def test_a_locked_answer_beats_what_is_typed() -> None:
 
 
 def test_intentionally_empty_is_an_answer() -> None:
-    assert Says()("property.included_items", "Fridge", Source.LISTING)("property.included_items", EMPTY).now("property.included_items")[0] is EMPTY
+    assert (
+        Says()("property.included_items", "Fridge", Source.LISTING)("property.included_items", EMPTY).now(
+            "property.included_items"
+        )[0]
+        is EMPTY
+    )
 
 
 def test_of_a_pair_the_one_stated_last_is_the_input_unless_its_source_is_weaker() -> None:
@@ -81,14 +92,21 @@ def test_of_a_pair_the_one_stated_last_is_the_input_unless_its_source_is_weaker(
     assert say.now("terms.deposit_percent") == (None, None)
     assert say.now("terms.deposit_amount")[0] == Decimal(5000)
     say("terms.deposit_percent", Decimal(3), Source.TEMPLATE)
-    assert say.now("terms.deposit_amount")[0] == Decimal(5000), "a template's half does not push a typed half out"
+    assert say.now("terms.deposit_amount")[0] == Decimal(5000), (
+        "a template's half does not push a typed half out"
+    )
 
 
 def test_a_listing_never_states_what_is_this_agents_own() -> None:
-    say = Says("listing")("listing_agent.name", "Former Agent", Source.LISTING)("listing_agent.name", "Me", Source.PROFILE)
+    say = Says("listing")("listing_agent.name", "Former Agent", Source.LISTING)(
+        "listing_agent.name", "Me", Source.PROFILE
+    )
     assert say.now("listing_agent.name") == ("Me", Source.PROFILE)
     assert say.now("listing.list_date") == (None, None)
-    assert Says("buying")("listing_agent.name", "Their Agent", Source.LISTING).now("listing_agent.name")[1] is Source.LISTING
+    assert (
+        Says("buying")("listing_agent.name", "Their Agent", Source.LISTING).now("listing_agent.name")[1]
+        is Source.LISTING
+    )
 
 
 def test_terms_and_the_other_side_belong_to_the_offer() -> None:
@@ -99,8 +117,20 @@ def test_terms_and_the_other_side_belong_to_the_offer() -> None:
     assert belongs_to_offer("buyers", Side("listing"))
 
 
-LISTING = {"ListingId": "26-1", "ListPrice": 500000, "LivingArea": 2180, "YearBuilt": 1962, "ParcelNumber": "304120077", "PropertySubType": "Single Family Residence",
-           "StreetNumber": "214", "StreetName": "Alder", "StandardStatus": "Active", "WaterSource": ["Public"], "LotSizeAcres": 0.25, "BedroomsTotal": None}  # fmt: skip
+LISTING = {
+    "ListingId": "26-1",
+    "ListPrice": 500000,
+    "LivingArea": 2180,
+    "YearBuilt": 1962,
+    "ParcelNumber": "304120077",
+    "PropertySubType": "Single Family Residence",
+    "StreetNumber": "214",
+    "StreetName": "Alder",
+    "StandardStatus": "Active",
+    "WaterSource": ["Public"],
+    "LotSizeAcres": 0.25,
+    "BedroomsTotal": None,
+}
 ROLL = {
     "parcel": "3-0412-0077",
     "living_area": "2000 sq ft",
@@ -136,27 +166,63 @@ def test_the_comparison_shows_heavy_differences_first_and_keeps_what_was_typed()
 
 
 def test_areas_less_than_five_percent_apart_are_no_heavy_difference() -> None:
-    rows = compare(Ledger(CATALOG, "buying"), {"property.living_area": "2,000 sq ft"}, {"property.living_area": "2,090 sq ft"})
+    rows = compare(
+        Ledger(CATALOG, "buying"),
+        {"property.living_area": "2,000 sq ft"},
+        {"property.living_area": "2,090 sq ft"},
+    )
     assert (rows[0].status, rows[0].heavy) == ("differs", False)
 
 
 @pytest.mark.parametrize(
     ("fields", "name", "signature", "initials"),
     [
-        ({"given": "June", "middle": "M", "family": "O'Brien-Tate", "suffix": "Jr"}, "June M O'Brien-Tate Jr", "June M O'Brien-Tate Jr", "JJ"),
-        ({"kind": "entity", "entity_name": "Voss Family Trust", "signer": "Lena Voss", "capacity": "trustee"}, "Voss Family Trust", "Lena Voss, as trustee of the Voss Family Trust", "LV"),
-        ({"entity_name": "Ridgeline Holdings LLC", "signer": "Ana Ruiz"}, "Ridgeline Holdings LLC", "Ridgeline Holdings LLC, by Ana Ruiz", "AR"),
-        ({"given": "Paul", "family": "Delacroix", "capacity": "attorney-in-fact"}, "Paul Delacroix", "Paul Delacroix, as attorney-in-fact", "PD"),
+        (
+            {"given": "June", "middle": "M", "family": "O'Brien-Tate", "suffix": "Jr"},
+            "June M O'Brien-Tate Jr",
+            "June M O'Brien-Tate Jr",
+            "JJ",
+        ),
+        (
+            {
+                "kind": "entity",
+                "entity_name": "Voss Family Trust",
+                "signer": "Lena Voss",
+                "capacity": "trustee",
+            },
+            "Voss Family Trust",
+            "Lena Voss, as trustee of the Voss Family Trust",
+            "LV",
+        ),
+        (
+            {"entity_name": "Ridgeline Holdings LLC", "signer": "Ana Ruiz"},
+            "Ridgeline Holdings LLC",
+            "Ridgeline Holdings LLC, by Ana Ruiz",
+            "AR",
+        ),
+        (
+            {"given": "Paul", "family": "Delacroix", "capacity": "attorney-in-fact"},
+            "Paul Delacroix",
+            "Paul Delacroix, as attorney-in-fact",
+            "PD",
+        ),
         ({}, "", "", ""),
     ],
-)  # fmt: skip
-def test_parties_are_named_as_forms_print_them(fields: dict[str, str], name: str, signature: str, initials: str) -> None:
+)
+def test_parties_are_named_as_forms_print_them(
+    fields: dict[str, str], name: str, signature: str, initials: str
+) -> None:
     party = Party.of(fields)
     assert (party.name, party.signature_name, party.initials) == (name, signature, initials)
 
 
 def test_joined_names() -> None:
-    assert [joined(["A"]), joined(["A", "B"]), joined(["A", "B", "C"]), joined([])] == ["A", "A and B", "A, B, and C", ""]
+    assert [joined(["A"]), joined(["A", "B"]), joined(["A", "B", "C"]), joined([])] == [
+        "A",
+        "A and B",
+        "A, B, and C",
+        "",
+    ]
 
 
 def test_the_catalog_reads_what_its_examples_say() -> None:

@@ -29,7 +29,10 @@ def faults_of(body: str) -> list[Fault]:
     ("body", "said"),
     [
         ('<p>\n<blank fact="terms.purchase_price">', "900.html, line 3: This <blank> has no id."),
-        ('<blank id="x" fact="terms.purchase_prize">', "900.html, line 2: There is no fact “terms.purchase_prize”."),
+        (
+            '<blank id="x" fact="terms.purchase_prize">',
+            "900.html, line 2: There is no fact “terms.purchase_prize”.",
+        ),
         ('<blank id="x"><blank id="x">', "line 2: The id “x” stands twice."),
         ('<blank id="x" colour="red">', "<blank> has no “colour”."),
         ('<sign role="buyer.1" kind="thumbprint">', "“thumbprint” is no kind of sign spot."),
@@ -42,7 +45,9 @@ def test_a_faulty_source_names_file_line_and_mend(body: str, said: str) -> None:
 
 
 def test_building_gives_the_same_bytes_each_time() -> None:
-    body = '<p>Price $ <blank id="price" fact="terms.purchase_price"></p><sign role="buyer.1" kind="signature">'
+    body = (
+        '<p>Price $ <blank id="price" fact="terms.purchase_price"></p><sign role="buyer.1" kind="signature">'
+    )
     assert pack_files(body) == pack_files(body)
 
 
@@ -51,7 +56,10 @@ def test_the_committed_build_is_that_of_the_sources() -> None:
 
 
 def test_the_demo_forms_are_true_to_length() -> None:
-    called_for = "101 110 112 201 205 210 215 301 303 305 307 310 320 322 324 326 401 403 405 410 412 414 420 422 430 501 503 505 507 510 512 520 601 603 605 701 702 710 905"
+    called_for = (
+        "101 110 112 201 205 210 215 301 303 305 307 310 320 322 324 326 401 403 405 410 412 414 420 422 430"
+        " 501 503 505 507 510 512 520 601 603 605 701 702 710 905"
+    )
     assert sorted(demo_pack().forms) == called_for.split()
     for number, pages, blanks in (
         ("301", 8, 120),
@@ -79,20 +87,39 @@ def test_no_two_blanks_of_a_form_overlap_and_all_lie_on_their_page() -> None:
                 assert 30 < left < right < 582
                 assert 20 < bottom < top < 772
                 for other in rects[n + 1 :]:
-                    apart = right <= other[0] or other[2] <= left or top <= other[1] + 0.3 or other[3] <= bottom + 0.3
+                    apart = (
+                        right <= other[0]
+                        or other[2] <= left
+                        or top <= other[1] + 0.3
+                        or other[3] <= bottom + 0.3
+                    )
                     assert apart, (form.edition.number, page, rects[n], other)
 
 
 def test_a_box_stays_with_the_first_word_of_what_it_marks() -> None:
-    form = small_form('<p style="width:40mm">Words enough to fill one line <pick id="a" group="g" value="x"> joined</p>')
+    form = small_form(
+        '<p style="width:40mm">Words enough to fill one line <pick id="a" group="g" value="x"> joined</p>'
+    )
     assert len(form.edition.fields) == 1
 
 
 BROKEN = [
-    ("mapping.yaml", lambda m: m["meanings"][0].update(fact="terms.nothing"), "There is no fact “terms.nothing”."),
-    ("mapping.yaml", lambda m: m["meanings"][0].update(relevant="terms.purchase_price"), "This gives a money, not yes or no."),
+    (
+        "mapping.yaml",
+        lambda m: m["meanings"][0].update(fact="terms.nothing"),
+        "There is no fact “terms.nothing”.",
+    ),
+    (
+        "mapping.yaml",
+        lambda m: m["meanings"][0].update(relevant="terms.purchase_price"),
+        "This gives a money, not yes or no.",
+    ),
     ("mapping.yaml", lambda m: m["meanings"][0].update(required="1 +"), "stands where a value should"),
-    ("mapping.yaml", lambda m: m["meanings"][0].update(fact=None, formula="form.price + 1", kind="money"), "feed each other: price → price"),
+    (
+        "mapping.yaml",
+        lambda m: m["meanings"][0].update(fact=None, formula="form.price + 1", kind="money"),
+        "feed each other: price → price",
+    ),
     ("mapping.yaml", lambda m: m["meanings"][0].update(formula="1", kind="money"), "only one of them"),
     ("mapping.yaml", lambda m: m["meanings"][0].update(who="the cat"), "nobody who fills a blank"),
     ("mapping.yaml", lambda m: m["meanings"][0].update(colour="red"), "Extra inputs"),
@@ -107,11 +134,17 @@ BROKEN = [
 
 
 @pytest.mark.parametrize(("name", "spoil", "said"), BROKEN)
-def test_a_broken_pack_is_not_read_and_every_fault_has_file_and_field(name: str, spoil: object, said: str) -> None:
-    files = pack_files('<p><blank id="price" fact="terms.purchase_price"></p><sign role="buyer.1" kind="signature">')
+def test_a_broken_pack_is_not_read_and_every_fault_has_file_and_field(
+    name: str, spoil: object, said: str
+) -> None:
+    files = pack_files(
+        '<p><blank id="price" fact="terms.purchase_price"></p><sign role="buyer.1" kind="signature">'
+    )
     data = yaml.safe_load(files[f"forms/900/{name}"])
     spoil(data)  # type: ignore[operator]
-    faults = read_pack({**files, f"forms/900/{name}": yaml.safe_dump(json.loads(json.dumps(data, default=str))).encode()})
+    faults = read_pack(
+        {**files, f"forms/900/{name}": yaml.safe_dump(json.loads(json.dumps(data, default=str))).encode()}
+    )
     assert isinstance(faults, list)
     assert any(said in str(f) and "forms/900" in f.place for f in faults), [str(f) for f in faults]
 
@@ -150,7 +183,9 @@ def test_a_pack_reads_the_same_from_folder_and_zip(tmp_path: Path) -> None:
     zipped, folder = read_zip(buffer.getvalue()), read_folder(BUILT)
     assert isinstance(zipped, Pack)
     assert isinstance(folder, Pack)
-    assert {n: f.edition_hash for n, f in zipped.forms.items()} == {n: f.edition_hash for n, f in folder.forms.items()}
+    assert {n: f.edition_hash for n, f in zipped.forms.items()} == {
+        n: f.edition_hash for n, f in folder.forms.items()
+    }
     assert isinstance(read_zip(b"PK rubbish"), list)
 
 
@@ -160,8 +195,13 @@ def test_every_template_of_the_pack_can_be_read() -> None:
 
 
 def test_a_faulty_template_is_named_with_its_place() -> None:
-    data = {"name": "T", "side": "buying", "documents": [{"section": "A", "form": "999"}], "answers": {"terms.purchase_price": "abc", "no.such": "1"},
-            "blanks": {"301.nothing": "1"}}  # fmt: skip
+    data = {
+        "name": "T",
+        "side": "buying",
+        "documents": [{"section": "A", "form": "999"}],
+        "answers": {"terms.purchase_price": "abc", "no.such": "1"},
+        "blanks": {"301.nothing": "1"},
+    }
     faults = read_template(data, demo_pack().forms, CATALOG, "t.yaml")
     assert isinstance(faults, list)
     assert [f.place for f in faults] == [
@@ -184,4 +224,6 @@ def test_the_command_line_checks_and_builds_packs(tmp_path: Path, capsys: pytest
     (tmp_path / "src" / "pack.yaml").write_text(yaml.safe_dump({**SHEET, "forms": ["900"]}))
     (tmp_path / "src" / "forms" / "900.html").write_text(f'{HEAD}<p><blank id="a" kind="text"></p></form>')
     assert main(["pack", "build", str(tmp_path / "src"), "-o", str(tmp_path / "out")]) == 0
-    assert json.loads(capsys.readouterr().out)["forms"] == [{"number": "900", "title": "Small form", "pages": 1, "blanks": 1, "sign_spots": 0}]
+    assert json.loads(capsys.readouterr().out)["forms"] == [
+        {"number": "900", "title": "Small form", "pages": 1, "blanks": 1, "sign_spots": 0}
+    ]

@@ -51,7 +51,11 @@ def test_a_result_of_the_wrong_type_is_refused() -> None:
 
 def test_formulas_that_feed_each_other_are_a_circle_and_pairs_are_not() -> None:
     rules = {}
-    for target, text in (("terms.a", "form.b + 1"), ("form.b", "terms.additional_deposit"), ("terms.additional_deposit", "form.b")):
+    for target, text in (
+        ("terms.a", "form.b + 1"),
+        ("form.b", "terms.additional_deposit"),
+        ("terms.additional_deposit", "form.b"),
+    ):
         rule = target_rule(target, "money", text, CATALOG, {"b": "money"})
         assert isinstance(rule, Rule)
         rules[target] = rule
@@ -65,7 +69,10 @@ def result(text: str, kind: str = "money", said: dict[str, object] | None = None
 
 
 def test_open_names_what_is_missing_and_lazy_functions_look_only_at_what_they_need() -> None:
-    assert result("terms.purchase_price - terms.down_payment").held("doc.d1.x").missing == ("terms.down_payment", "terms.purchase_price")
+    assert result("terms.purchase_price - terms.down_payment").held("doc.d1.x").missing == (
+        "terms.down_payment",
+        "terms.purchase_price",
+    )
     assert result("if(true, 1, terms.purchase_price)").held("doc.d1.x").value == Decimal("1.00")
     assert result("coalesce(terms.additional_deposit, 0)").held("doc.d1.x").value == Decimal("0.00")
     assert result("false and terms.inspection", "yes_no").held("doc.d1.x").value is False
@@ -81,10 +88,16 @@ def test_division_by_zero_and_absurd_numbers_are_told_in_words() -> None:
 
 
 def test_intentionally_empty_counts_as_nothing_in_sums_and_as_none_elsewhere() -> None:
-    said: dict[str, object] = {"terms.additional_deposit": EMPTY, "property.unit": EMPTY, "terms.offer_date": EMPTY}
+    said: dict[str, object] = {
+        "terms.additional_deposit": EMPTY,
+        "property.unit": EMPTY,
+        "terms.offer_date": EMPTY,
+    }
     assert result("100 + terms.additional_deposit", said=said).held("doc.d1.x").value == Decimal("100.00")
     assert result('property.unit = ""', "yes_no", said).held("doc.d1.x").value is True
-    assert "left empty on purpose" in str(result("days_after(terms.offer_date, 3)", "date", said).held("doc.d1.x").fault)
+    assert "left empty on purpose" in str(
+        result("days_after(terms.offer_date, 3)", "date", said).held("doc.d1.x").fault
+    )
 
 
 def test_rounding_happens_at_the_target_only() -> None:
@@ -94,9 +107,16 @@ def test_rounding_happens_at_the_target_only() -> None:
 
 def test_the_parts_of_the_price_follow_the_price() -> None:
     sheet = Sheet(ledger(OFFER))
-    assert [sheet.held(f"terms.{k}").value for k in ("deposit_amount", "down_payment", "loan_amount", "balance_due", "loan_to_value")] == [
-        Decimal("4125.00"), Decimal("82500.00"), Decimal("330000.00"), Decimal("78375.00"), Decimal(80),
-    ]  # fmt: skip
+    assert [
+        sheet.held(f"terms.{k}").value
+        for k in ("deposit_amount", "down_payment", "loan_amount", "balance_due", "loan_to_value")
+    ] == [
+        Decimal("4125.00"),
+        Decimal("82500.00"),
+        Decimal("330000.00"),
+        Decimal("78375.00"),
+        Decimal(80),
+    ]
     assert sheet.held("buyers.names").value == "Ana Ruiz and Łukasz Nguyễn"
     assert sheet.held("buyers.3.name").value is None
 
@@ -110,15 +130,23 @@ def test_a_typed_value_replaces_a_worked_out_one_and_what_it_replaced_is_known()
 
 def test_a_standing_formula_ranks_as_its_source() -> None:
     made = ledger(OFFER)
-    made.add(Entry("terms.seller_concessions", Act.FORMULA, 99, Source.TEMPLATE, formula="terms.purchase_price * 2%"))
+    made.add(
+        Entry(
+            "terms.seller_concessions", Act.FORMULA, 99, Source.TEMPLATE, formula="terms.purchase_price * 2%"
+        )
+    )
     held = Sheet(made).held("terms.seller_concessions")
     assert (held.value, held.source) == (Decimal("8250.00"), Source.TEMPLATE)
 
 
 def test_halves_of_a_pair_work_each_other_out_and_never_in_a_ring() -> None:
-    sheet = Sheet(ledger({"terms.purchase_price": Decimal("400000.00"), "terms.deposit_amount": Decimal("5000.00")}))
+    sheet = Sheet(
+        ledger({"terms.purchase_price": Decimal("400000.00"), "terms.deposit_amount": Decimal("5000.00")})
+    )
     assert sheet.held("terms.deposit_percent").value == Decimal("1.25")
-    assert Sheet(ledger({"terms.purchase_price": Decimal(1)})).held("terms.deposit_amount").missing == ("terms.deposit_amount",)
+    assert Sheet(ledger({"terms.purchase_price": Decimal(1)})).held("terms.deposit_amount").missing == (
+        "terms.deposit_amount",
+    )
 
 
 def test_a_change_works_out_only_what_depends_on_it() -> None:
@@ -129,7 +157,10 @@ def test_a_change_works_out_only_what_depends_on_it() -> None:
     stale = sheet.refresh(["terms.rate_cap"])
     for key in stale:
         sheet.held(key)
-    estimates = {f"estimate.{k}" for k in ("rate", "prepaid_interest", "buyer_costs", "cash_to_close", "monthly_loan", "monthly_total")}
+    estimates = {
+        f"estimate.{k}"
+        for k in ("rate", "prepaid_interest", "buyer_costs", "cash_to_close", "monthly_loan", "monthly_total")
+    }
     assert stale == {"terms.rate_cap", "terms.monthly_payment"} | estimates
     assert sorted(sheet.evaluated) == sorted({"terms.monthly_payment"} | estimates)
 
@@ -137,11 +168,15 @@ def test_a_change_works_out_only_what_depends_on_it() -> None:
 def test_a_partys_name_reaches_the_joined_names_and_an_email_does_not() -> None:
     sheet = Sheet(ledger(OFFER))
     assert sheet.dependents(["party.buyers1.email"]) == {"buyers.2.email"}
-    assert {"buyers.names", "buyers.2.name", "buyers.2.initials"} <= sheet.dependents(["party.buyers1.family"])
+    assert {"buyers.names", "buyers.2.name", "buyers.2.initials"} <= sheet.dependents(
+        ["party.buyers1.family"]
+    )
 
 
 def test_reordering_parties_moves_only_positions() -> None:
-    made = ledger({**people("buyers", ("Ana", "Ruiz"), ("Bo", "Falk")), "party.buyers0.email": "ana@post.example"})
+    made = ledger(
+        {**people("buyers", ("Ana", "Ruiz"), ("Bo", "Falk")), "party.buyers0.email": "ana@post.example"}
+    )
     made.add(Entry("buyers", Act.STATE, 99, Source.TYPED, "buyers1,buyers0"))
     sheet = Sheet(made)
     assert sheet.held("buyers.names").value == "Bo Falk and Ana Ruiz"
@@ -156,7 +191,9 @@ KEYS = [
     "terms.deposit_amount",
     "terms.additional_deposit",
 ]
-CHANGES = st.lists(st.tuples(st.sampled_from(KEYS), st.one_of(st.none(), st.integers(0, 900_000))), max_size=12)
+CHANGES = st.lists(
+    st.tuples(st.sampled_from(KEYS), st.one_of(st.none(), st.integers(0, 900_000))), max_size=12
+)
 
 
 def change(made: Ledger, sheet: Sheet, order: int, key: str, number: int | None) -> None:
@@ -184,6 +221,12 @@ def test_the_parts_of_the_price_always_add_up(changes: list[tuple[str, int | Non
     sheet = Sheet(made)
     for order, (key, number) in enumerate(changes, 100):
         change(made, sheet, order, key, number)
-    parts = [sheet.held(f"terms.{k}").value for k in ("deposit_amount", "additional_deposit", "loan_amount", "balance_due")]
+    parts = [
+        sheet.held(f"terms.{k}").value
+        for k in ("deposit_amount", "additional_deposit", "loan_amount", "balance_due")
+    ]
     if all(isinstance(p, Decimal) for i, p in enumerate(parts) if i != 1):
-        assert sum((p for p in parts if isinstance(p, Decimal)), Decimal(0)) == sheet.held("terms.purchase_price").value
+        assert (
+            sum((p for p in parts if isinstance(p, Decimal)), Decimal(0))
+            == sheet.held("terms.purchase_price").value
+        )

@@ -6,7 +6,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.facts import Group, Side
-from quillcore.facts.keys import Alias, OwnKey, PartyKey, PlaceKey, Role, own_key, party_ids, party_key, party_list, place_key, read_role
+from quillcore.facts.keys import (
+    Alias,
+    OwnKey,
+    PartyKey,
+    PlaceKey,
+    Role,
+    own_key,
+    party_ids,
+    party_key,
+    party_list,
+    place_key,
+    read_role,
+)
 
 
 @pytest.mark.parametrize(
@@ -63,21 +75,33 @@ def test_roles_are_read_once_and_say_the_same_again(text: str, role: Role | None
         (Side.RENTING, "tenant.1", "buyer_agent", "buyer_broker", Group.LANDLORDS),
     ],
 )
-def test_from_each_side_the_client_and_the_own_agent_are_others(side: Side, client: str, agent: str, broker: str, owners: Group) -> None:
-    seen = [str(read_role(text).seen_from(side)) for text in ("client.1", "own_agent", "own_broker", "buyer.2")]  # type: ignore[union-attr]
+def test_from_each_side_the_client_and_the_own_agent_are_others(
+    side: Side, client: str, agent: str, broker: str, owners: Group
+) -> None:
+    seen = [
+        str(read_role(text).seen_from(side)) for text in ("client.1", "own_agent", "own_broker", "buyer.2")
+    ]  # type: ignore[union-attr]
     assert seen == [client, agent, broker, "buyer.2"]
     assert side.owners is owners
     assert side.others is not side.clients
     assert side.own_agent != side.other_agent
     assert side.is_lease == (owners is Group.LANDLORDS)
-    assert Alias.seen_from("names(client) + own_agent.firm + x.client.y + client.1.email", side) == (
-        f"names(client) + {agent}.firm + x.client.y + {side.clients}.1.email"
+    assert (
+        Alias.seen_from("names(client) + own_agent.firm + x.client.y + client.1.email", side)
+        == f"names(client) + {agent}.firm + x.client.y + {side.clients}.1.email"
     )
 
 
 def test_what_is_the_same_on_every_side_says_so() -> None:
-    assert [read_role(t).speaks_of_a_side for t in ("client.2", "own_agent", "buyer.1", "listing_agent")] == [True, True, False, False]  # type: ignore[union-attr]
-    assert Alias.stands_in("client.names") and not Alias.stands_in("clients.names") and not Alias.stands_in(None)
+    assert [read_role(t).speaks_of_a_side for t in ("client.2", "own_agent", "buyer.1", "listing_agent")] == [
+        True,
+        True,
+        False,
+        False,
+    ]  # type: ignore[union-attr]
+    assert (
+        Alias.stands_in("client.names") and not Alias.stands_in("clients.names") and not Alias.stands_in(None)
+    )
 
 
 @given(st.lists(st.text("abcdef0123456789", min_size=4, max_size=12), max_size=12))

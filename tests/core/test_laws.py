@@ -9,9 +9,21 @@ from quillcore.templates import Template, TemplateDocument, merge
 
 from tests.core.small import CATALOG, demo_pack
 
-KEYS = ["property.city", "property.year_built", "property.living_area", "property.parcel_number", "property.heating", "listing.price", "tax.owners"]
-SAID = {"property.year_built": ["1959", "1962"], "property.living_area": ["2,000 sq ft", "2,180 sq ft"], "listing.price": ["400000", "410000"],
-        "property.parcel_number": ["3-0412-0077", "304120077"]}  # fmt: skip
+KEYS = [
+    "property.city",
+    "property.year_built",
+    "property.living_area",
+    "property.parcel_number",
+    "property.heating",
+    "listing.price",
+    "tax.owners",
+]
+SAID = {
+    "property.year_built": ["1959", "1962"],
+    "property.living_area": ["2,000 sq ft", "2,180 sq ft"],
+    "listing.price": ["400000", "410000"],
+    "property.parcel_number": ["3-0412-0077", "304120077"],
+}
 SOURCES = [Source.TYPED, Source.LISTING, Source.ROLL, Source.TEMPLATE, Source.PROFILE]
 
 
@@ -19,10 +31,14 @@ def value(key: str, which: int) -> object:
     return CATALOG[key].read(SAID.get(key, ["Ashgrove", "Quarry Bend"])[which])
 
 
-STATEMENTS = st.dictionaries(st.tuples(st.sampled_from(KEYS), st.sampled_from(SOURCES)), st.integers(0, 1), max_size=20)
+STATEMENTS = st.dictionaries(
+    st.tuples(st.sampled_from(KEYS), st.sampled_from(SOURCES)), st.integers(0, 1), max_size=20
+)
 
 
-def told(statements: list[tuple[tuple[str, Source], int]], choices: dict[str, Source] | None = None) -> Ledger:
+def told(
+    statements: list[tuple[tuple[str, Source], int]], choices: dict[str, Source] | None = None
+) -> Ledger:
     ledger = Ledger(CATALOG, "buying")
     for order, ((key, source), which) in enumerate(statements, 1):
         ledger.add(Entry(key, Act.STATE, order, source, value(key, which)))  # type: ignore[arg-type]
@@ -36,7 +52,9 @@ def holds(ledger: Ledger) -> dict[str, object]:
 
 
 @given(STATEMENTS, st.randoms())
-def test_the_same_statements_hold_the_same_in_any_order_of_arrival(statements: dict[tuple[str, Source], int], random: object) -> None:
+def test_the_same_statements_hold_the_same_in_any_order_of_arrival(
+    statements: dict[tuple[str, Source], int], random: object
+) -> None:
     rows = list(statements.items())
     shuffled = rows.copy()
     random.shuffle(shuffled)  # type: ignore[attr-defined]
@@ -44,12 +62,16 @@ def test_the_same_statements_hold_the_same_in_any_order_of_arrival(statements: d
 
 
 @given(STATEMENTS, st.sampled_from(KEYS), st.sampled_from(SOURCES), st.integers(0, 1))
-def test_stating_and_taking_back_restores_exactly(statements: dict[tuple[str, Source], int], key: str, source: Source, which: int) -> None:
+def test_stating_and_taking_back_restores_exactly(
+    statements: dict[tuple[str, Source], int], key: str, source: Source, which: int
+) -> None:
     rows = list(statements.items())
     ledger = told(rows)
     before, stood = holds(ledger), ledger.beside(key).get(source)
     ledger.add(Entry(key, Act.STATE, 500, source, value(key, which)))  # type: ignore[arg-type]
-    ledger.add(Entry(key, Act.STATE, 501, source, stood.value) if stood else Entry(key, Act.CLEAR, 501, source))
+    ledger.add(
+        Entry(key, Act.STATE, 501, source, stood.value) if stood else Entry(key, Act.CLEAR, 501, source)
+    )
     assert holds(ledger) == before
 
 
@@ -83,7 +105,10 @@ def test_a_comparison_promises_exactly_what_accepting_does(
     assert {r.key for r in promised} == set(listing) | set(roll)
 
 
-ANSWERS = st.dictionaries(st.sampled_from(["terms.closing_days", "terms.inspection_days", "terms.financing_days"]), st.integers(1, 90).map(str))
+ANSWERS = st.dictionaries(
+    st.sampled_from(["terms.closing_days", "terms.inspection_days", "terms.financing_days"]),
+    st.integers(1, 90).map(str),
+)
 
 
 @given(ANSWERS, ANSWERS, ANSWERS)

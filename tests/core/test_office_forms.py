@@ -40,24 +40,46 @@ def form_of(found: Reading, placed: list[Placed]) -> Form:
 
 def test_a_form_by_others_becomes_one_of_ours_and_is_filled_like_one(tmp_path):
     found = reading(
-        lined_form([("Purchaser(s):", "Text1"), ("Sale price: $", "Text2"), ("Office file no.", "Text3"), ("Buyer's signature", "Text4")])
+        lined_form(
+            [
+                ("Purchaser(s):", "Text1"),
+                ("Sale price: $", "Text2"),
+                ("Office file no.", "Text3"),
+                ("Buyer's signature", "Text4"),
+            ]
+        )
     )
     placed = placed_from(found)
     assert [(p.id, p.shape, p.fact, p.role) for p in placed] == [
-        ("text1", "text", "buyers.names", ""), ("text2", "text", "terms.purchase_price", ""), ("text3", "text", "", ""), ("text4", "sign", "", "buyer.1"),
-    ]  # fmt: skip
+        ("text1", "text", "buyers.names", ""),
+        ("text2", "text", "terms.purchase_price", ""),
+        ("text3", "text", "", ""),
+        ("text4", "sign", "", "buyer.1"),
+    ]
     package = Package([Document("d", form_of(found, placed))], ledger(OFFER))
     blanks = {b.field.id: b for b in package.blanks()}
-    assert (blanks["text1"].text, blanks["text2"].text, blanks["text3"].state) == ("Ana Ruiz and Łukasz Nguyễn", "412,500.00", "optional")
+    assert (blanks["text1"].text, blanks["text2"].text, blanks["text3"].state) == (
+        "Ana Ruiz and Łukasz Nguyễn",
+        "412,500.00",
+        "optional",
+    )
     made = assemble(package, "x")
-    assert [s.role for s in made.further if s.sign == "signature"] == ["buyer.2"], "the paper has one line, the deal two buyers"
+    assert [s.role for s in made.further if s.sign == "signature"] == ["buyer.2"], (
+        "the paper has one line, the deal two buyers"
+    )
     assert made.pages == 2
 
 
 def test_every_sort_of_field_is_proposed_and_groups_keep_their_boxes():
     placed = {p.id: p for p in placed_from(reading(field_zoo()))}
-    assert {i: p.shape for i, p in placed.items() if i.startswith("loan")} == dict.fromkeys(("loan-cash", "loan-fha", "loan-va"), "box")
-    assert (placed["loan-fha"].value, placed["loan-cash"].value, placed["loan-va"].fact) == ("FHA", "cash", "terms.loan_type")
+    assert {i: p.shape for i, p in placed.items() if i.startswith("loan")} == dict.fromkeys(
+        ("loan-cash", "loan-fha", "loan-va"), "box"
+    )
+    assert (placed["loan-fha"].value, placed["loan-cash"].value, placed["loan-va"].fact) == (
+        "FHA",
+        "cash",
+        "terms.loan_type",
+    )
     assert placed["agree"].value == "" and placed["agree"].group == "agree"
     assert placed["notes"].lines > 1 and placed["sig"].sign == "signature"
 
@@ -66,7 +88,12 @@ def test_an_invisible_or_doubled_field_is_no_second_blank():
     found = reading(lined_form([("A", "one")]))
     field = found.fields[0]
     twin = field.model_copy(update={"name": "twin"})
-    speck = field.model_copy(update={"name": "speck", "places": (field.places[0].model_copy(update={"seen": (5.0, 5.0, 5.5, 5.5)}),)})
+    speck = field.model_copy(
+        update={
+            "name": "speck",
+            "places": (field.places[0].model_copy(update={"seen": (5.0, 5.0, 5.5, 5.5)}),),
+        }
+    )
     assert [p.id for p in placed_from(found.model_copy(update={"fields": (field, twin, speck)}))] == ["one"]
 
 
@@ -97,7 +124,10 @@ def test_what_is_placed_wrong_is_said(placed, says):
 
 
 def test_blanks_may_touch_but_never_overlap():
-    assert overlaps([text("a", 72, 700), text("b", 172, 700), text("c", 72, 714), text("d", 72, 700, page=2)]) == []
+    assert (
+        overlaps([text("a", 72, 700), text("b", 172, 700), text("c", 72, 714), text("d", 72, 700, page=2)])
+        == []
+    )
 
 
 @given(st.lists(st.tuples(st.integers(0, 5), st.integers(0, 40)), unique=True, max_size=12))
@@ -108,7 +138,10 @@ def test_law_placed_on_a_grid_nothing_overlaps_and_the_form_is_whole(cells):
 
 def test_the_next_edition_of_a_paper_takes_the_meanings_over_and_says_what_moved():
     first = reading(lined_form([("Purchaser", "a"), ("Something", "b"), ("Gone soon", "c")]))
-    placed = [p.model_copy(update={"fact": "property.subdivision", "kind": ""}) if p.id == "b" else p for p in placed_from(first)]
+    placed = [
+        p.model_copy(update={"fact": "property.subdivision", "kind": ""}) if p.id == "b" else p
+        for p in placed_from(first)
+    ]
     second = reading(lined_form([("Purchaser", "a"), ("New line", "n"), ("Something longer", "b")]))
     after, told = carried(form_of(first, placed), placed_from(second))
     meant = {p.id: p.fact for p in after}
@@ -122,9 +155,18 @@ def test_the_next_edition_of_a_paper_takes_the_meanings_over_and_says_what_moved
 
 def test_the_second_release_is_told_apart_from_the_first():
     second = read_folder(BUILT.with_name("built-2026-11"))
-    printed = {f.edition_hash: printed_on(f.pdf, f.edition.heights).sentences for pack in (demo_pack(), second) for f in pack.forms.values()}
+    printed = {
+        f.edition_hash: printed_on(f.pdf, f.edition.heights).sentences
+        for pack in (demo_pack(), second)
+        for f in pack.forms.values()
+    }
     changes = {c.number: c for c in compare_releases(demo_pack().forms, second.forms, printed)}
-    assert {n: c.what for n, c in changes.items() if c.what != "same"} == {"322": "changed", "412": "changed", "414": "retired", "416": "new"}
+    assert {n: c.what for n, c in changes.items() if c.what != "same"} == {
+        "322": "changed",
+        "412": "changed",
+        "414": "retired",
+        "416": "new",
+    }
     blanks = {(b.id, b.what) for b in changes["412"].blanks}
     assert {("added", "gone"), ("bridge-yes", "new"), ("periods-now", "moved")} <= blanks
     assert any(line.startswith("+ If it has not closed by then") for line in changes["412"].wording)
@@ -133,7 +175,9 @@ def test_the_second_release_is_told_apart_from_the_first():
 
 def test_a_renamed_blank_is_known_by_its_fact_and_place():
     before = small_form('<p>City <blank id="town" fact="property.city"> and <blank id="own" kind="text"></p>')
-    after = small_form('<p>City <blank id="city" fact="property.city"> and <blank id="other" kind="text"></p>')
+    after = small_form(
+        '<p>City <blank id="city" fact="property.city"> and <blank id="other" kind="text"></p>'
+    )
     assert matching(before, after) == {"city": "town"}
 
 
@@ -141,7 +185,10 @@ def test_a_renamed_blank_is_known_by_its_fact_and_place():
 
 
 def sheet_210(**said: str) -> dict:
-    package = Package([Document("d", demo_pack().forms["210"])], ledger({f"property.{k}": v for k, v in said.items()}, "listing"))
+    package = Package(
+        [Document("d", demo_pack().forms["210"])],
+        ledger({f"property.{k}": v for k, v in said.items()}, "listing"),
+    )
     return {b.field.id: b for b in package.blanks()}
 
 
@@ -151,7 +198,10 @@ def test_what_a_city_may_be_depends_on_the_county_and_each_value_is_explained():
     blank = sheet_210(county="Stonewater")["city"]
     assert blank.options == ("Harrow Falls", "Quarry Bend", "Unincorporated")
     assert blank.explained["Harrow Falls"] == "County seat on the falls"
-    assert sheet_210(county="Juniper", city="Tern Harbor")["neighbourhood"].options == ("The Spit", "Upper Tern")
+    assert sheet_210(county="Juniper", city="Tern Harbor")["neighbourhood"].options == (
+        "The Spit",
+        "Upper Tern",
+    )
 
 
 def test_a_value_that_the_table_does_not_allow_is_kept_and_called_into_question():
@@ -181,38 +231,92 @@ def test_a_blank_that_names_a_table_which_is_not_there_is_a_fault():
 
 def test_the_sheets_work_out_what_an_estimate_says():
     said = {
-        "terms.purchase_price": "612500", "terms.loan_type": "conventional", "terms.down_payment": "212500", "terms.rate_cap": "6.25", "terms.loan_years": "30",
-        "terms.closing_date": "2027-06-15", "tax.annual": "4812.36", "commission.percent": "5.25", "commission.buyer_percent": "2.5", "commission.referral_percent": "25",
-        "commission.firm_percent": "20", "commission.fee": "395", "terms.title_payer": "seller", "terms.transfer_tax_payer": "seller", "terms.escrow_payer": "split equally",
-        "estimate.escrow_fee": "900", "terms.warranty_payer": "no warranty", "estimate.first_payoff": "200000", "estimate.first_per_day": "35.10",
-        "estimate.payoff_as_of": "2027-06-01", "estimate.origination_percent": "1", "estimate.insurance_year": "1440", "terms.deposit_amount": "6125", "property.association": "no",
-    }  # fmt: skip
+        "terms.purchase_price": "612500",
+        "terms.loan_type": "conventional",
+        "terms.down_payment": "212500",
+        "terms.rate_cap": "6.25",
+        "terms.loan_years": "30",
+        "terms.closing_date": "2027-06-15",
+        "tax.annual": "4812.36",
+        "commission.percent": "5.25",
+        "commission.buyer_percent": "2.5",
+        "commission.referral_percent": "25",
+        "commission.firm_percent": "20",
+        "commission.fee": "395",
+        "terms.title_payer": "seller",
+        "terms.transfer_tax_payer": "seller",
+        "terms.escrow_payer": "split equally",
+        "estimate.escrow_fee": "900",
+        "terms.warranty_payer": "no warranty",
+        "estimate.first_payoff": "200000",
+        "estimate.first_per_day": "35.10",
+        "estimate.payoff_as_of": "2027-06-01",
+        "estimate.origination_percent": "1",
+        "estimate.insurance_year": "1440",
+        "terms.deposit_amount": "6125",
+        "property.association": "no",
+    }
     made = ledger({})
     for n, (key, value) in enumerate(said.items(), 1):
         made.add(Entry(key, Act.STATE, n, Source.TYPED, made.catalog[key].read(value)))
     made.side = "listing"
     sheet = Package([], made, demo_pack().sheet.setting()).sheet
     figures = {
-        "commission.gross": "32156.25", "commission.buyer_side": "15312.50", "commission.listing_side": "16843.75", "commission.referral": "4210.94",
-        "commission.after_referral": "12632.81", "commission.firm_share": "2526.56", "commission.agent_net": "9711.25", "estimate.seller_title": "2229.25",
-        "estimate.seller_transfer_tax": "1347.50", "estimate.tax_proration": "2175.45", "estimate.first_interest": "491.40", "estimate.monthly_loan": "2462.87",
-        "estimate.prepaid_interest": "1095.89", "estimate.seller_escrow": "450.00", "estimate.buyer_escrow": "450.00", "estimate.buyer_title": "0.00",
-    }  # fmt: skip
+        "commission.gross": "32156.25",
+        "commission.buyer_side": "15312.50",
+        "commission.listing_side": "16843.75",
+        "commission.referral": "4210.94",
+        "commission.after_referral": "12632.81",
+        "commission.firm_share": "2526.56",
+        "commission.agent_net": "9711.25",
+        "estimate.seller_title": "2229.25",
+        "estimate.seller_transfer_tax": "1347.50",
+        "estimate.tax_proration": "2175.45",
+        "estimate.first_interest": "491.40",
+        "estimate.monthly_loan": "2462.87",
+        "estimate.prepaid_interest": "1095.89",
+        "estimate.seller_escrow": "450.00",
+        "estimate.buyer_escrow": "450.00",
+        "estimate.buyer_title": "0.00",
+    }
     assert {key: str(sheet.held(key).value) for key in figures} == figures
-    lines = ["commission.gross", "estimate.first_payoff", "estimate.first_interest", "estimate.second_interest", "estimate.seller_title", "estimate.seller_transfer_tax",
-             "estimate.seller_escrow", "estimate.seller_warranty", "estimate.tax_proration"]  # fmt: skip
+    lines = [
+        "commission.gross",
+        "estimate.first_payoff",
+        "estimate.first_interest",
+        "estimate.second_interest",
+        "estimate.seller_title",
+        "estimate.seller_transfer_tax",
+        "estimate.seller_escrow",
+        "estimate.seller_warranty",
+        "estimate.tax_proration",
+    ]
     assert sheet.held("estimate.seller_costs").value == sum(sheet.held(k).value for k in lines)
-    assert sheet.held("estimate.proceeds").value == sheet.held("terms.purchase_price").value - sheet.held("estimate.seller_costs").value
+    assert (
+        sheet.held("estimate.proceeds").value
+        == sheet.held("terms.purchase_price").value - sheet.held("estimate.seller_costs").value
+    )
 
 
 @pytest.mark.parametrize(
     ("said", "gives"),
     [
-        ({"lease.start": "2027-08-15", "lease.months": "12", "lease.rent": "2150"}, {"lease.end": "2028-08-14", "lease.total_rent": "25800.00", "lease.prorated_rent": "1179.03"}),
+        (
+            {"lease.start": "2027-08-15", "lease.months": "12", "lease.rent": "2150"},
+            {"lease.end": "2028-08-14", "lease.total_rent": "25800.00", "lease.prorated_rent": "1179.03"},
+        ),
         ({"lease.start": "2027-02-01", "lease.end": "2027-07-31"}, {"lease.months": "6"}),
-        ({"lease.start": "2027-08-15", "lease.rent": "2150", "lease.security_deposit": "2150", "lease.holding_deposit": "500"}, {"lease.move_in_total": "2829.03"}),
+        (
+            {
+                "lease.start": "2027-08-15",
+                "lease.rent": "2150",
+                "lease.security_deposit": "2150",
+                "lease.holding_deposit": "500",
+            },
+            {"lease.move_in_total": "2829.03"},
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_lease_works_itself_out(said, gives):
     made = ledger({})
     for n, (key, value) in enumerate(said.items(), 1):
@@ -228,6 +332,11 @@ def test_an_end_that_is_no_whole_months_is_said():
 
 
 def test_a_template_has_no_standing_answer_where_only_a_party_may_answer():
-    data = {"name": "x", "side": "listing", "documents": [{"section": "a", "form": "501"}], "blanks": {"501.roof-1": "no"}}
+    data = {
+        "name": "x",
+        "side": "listing",
+        "documents": [{"section": "a", "form": "501"}],
+        "blanks": {"501.roof-1": "no"},
+    }
     found = read_template(data, demo_pack().forms, CATALOG, "x.yaml")
     assert isinstance(found, list) and "Only seller.1 may answer this" in found[0].message

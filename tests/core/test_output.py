@@ -22,7 +22,9 @@ LONG = " ".join(["Seller will repair the roof, the gutters, the porch and the fe
 
 def offer() -> Package:
     return package(
-        demo_pack().forms["301"], demo_pack().forms["503"], said={**OFFER, "property.category": "townhouse", "terms.additional_terms": LONG}
+        demo_pack().forms["301"],
+        demo_pack().forms["503"],
+        said={**OFFER, "property.category": "townhouse", "terms.additional_terms": LONG},
     )
 
 
@@ -46,9 +48,17 @@ def test_a_fillable_package_read_back_has_the_same_values():
     assert {f.name: f.value for f in found.fields if f.value} == shown(given)
     assert {f.name.split(".")[0] for f in found.fields} == {"301", "503"}
     kinds = {f.name: f.kind for f in found.fields}
-    assert (kinds["301.price"], kinds["301.legal"], kinds["301.property-category"], kinds["301.signature-buyer-1"]) == (
-        "text", "long_text", "one_of", "signature",
-    )  # fmt: skip
+    assert (
+        kinds["301.price"],
+        kinds["301.legal"],
+        kinds["301.property-category"],
+        kinds["301.signature-buyer-1"],
+    ) == (
+        "text",
+        "long_text",
+        "one_of",
+        "signature",
+    )
 
 
 def test_other_programs_see_the_values_of_a_fillable_file(tmp_path):
@@ -57,10 +67,14 @@ def test_other_programs_see_the_values_of_a_fillable_file(tmp_path):
     fields = reader.get_fields()
     assert fields["301.price"]["/V"] == "412,500.00"
     assert fields["301.property-category"]["/V"] == "/townhouse"
-    assert fields["301.price-words"].get("/Ff") is None and fields["301.transfer-tax"]["/Ff"] == 1  # what the form works out isn't typed over
+    assert (
+        fields["301.price-words"].get("/Ff") is None and fields["301.transfer-tax"]["/Ff"] == 1
+    )  # what the form works out isn't typed over
     path = tmp_path / "fillable.pdf"
     path.write_bytes(content)
-    text = subprocess.run(["pdftotext", "-layout", str(path), "-"], capture_output=True, text=True, check=True).stdout
+    text = subprocess.run(
+        ["pdftotext", "-layout", str(path), "-"], capture_output=True, text=True, check=True
+    ).stdout
     assert "$ 412,500.00" in " ".join(text.split())  # the appearance, drawn where the form has the blank
     assert "Łukasz Nguyễn" in text
 
@@ -73,17 +87,27 @@ def test_xfdf_read_back_has_the_same_values():
 def test_a_second_copy_of_a_form_has_names_of_its_own():
     form = small_form('<blank id="a.b" kind="text"> <blank id="a-b" kind="text">')
     names = field_names([Document("x", form), Document("y", form)])
-    assert names == {"x": {"a.b": "900.a-b", "a-b": "900.a-b-"}, "y": {"a.b": "900-2.a-b", "a-b": "900-2.a-b-"}}
+    assert names == {
+        "x": {"a.b": "900.a-b", "a-b": "900.a-b-"},
+        "y": {"a.b": "900-2.a-b", "a-b": "900-2.a-b-"},
+    }
 
 
 @pytest.mark.parametrize(
     "content",
     [
-        b"", b"<xfdf>", b"<a/>", b"\xff\xfe",
-        b'<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a SYSTEM "file:///etc/passwd">]><xfdf xmlns="http://ns.adobe.com/xfdf/"><fields><field name="x"><value>&a;</value></field></fields></xfdf>',
+        b"",
+        b"<xfdf>",
+        b"<a/>",
+        b"\xff\xfe",
+        (
+            b'<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a SYSTEM "file:///etc/passwd">]><xfdf'
+            b' xmlns="http://ns.adobe.com/xfdf/"><fields><field'
+            b' name="x"><value>&a;</value></field></fields></xfdf>'
+        ),
         b'<!DOCTYPE l [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]><xfdf>&b;</xfdf>',
     ],
-)  # fmt: skip
+)
 def test_what_isnt_plain_xfdf_is_refused(content):
     found = read_xfdf(content)
     assert isinstance(found, Fault) and found.mend
@@ -92,7 +116,10 @@ def test_what_isnt_plain_xfdf_is_refused(content):
 def test_separate_files_are_the_documents_in_order():
     with zipfile.ZipFile(io.BytesIO(separate_files(offer()))) as archive:
         names = archive.namelist()
-        assert names == ["01 301 Residential Purchase Agreement.pdf", "02 503 Lead-Based Paint Disclosure.pdf"]
+        assert names == [
+            "01 301 Residential Purchase Agreement.pdf",
+            "02 503 Lead-Based Paint Disclosure.pdf",
+        ]
         with pikepdf.open(io.BytesIO(archive.read(names[1]))) as second:
             assert len(second.pages) == 2 and "/AcroForm" not in second.Root
     assert separate_files(offer()) == separate_files(offer())
@@ -107,10 +134,14 @@ def test_page_labels_say_form_and_page():
 def test_more_parties_than_lines_sign_on_a_continuation_page(tmp_path):
     crowd = people("buyers", ("Ana", "Ruiz"), ("Bo", "Lind"), ("Cy", "Marsh"), ("Di", "Okoye"))
     made = assemble(package(demo_pack().forms["301"], said={**OFFER, **crowd}), "Offer")
-    assert [(s.role, s.sign, s.page) for s in made.further] == [(f"buyer.{n}", sign, 9) for n in (3, 4) for sign in ("signature", "date", "initials")]
+    assert [(s.role, s.sign, s.page) for s in made.further] == [
+        (f"buyer.{n}", sign, 9) for n in (3, 4) for sign in ("signature", "date", "initials")
+    ]
     path = tmp_path / "out.pdf"
     path.write_bytes(made.pdf)
-    text = subprocess.run(["pdftotext", "-f", "9", "-l", "9", str(path), "-"], capture_output=True, text=True, check=True).stdout
+    text = subprocess.run(
+        ["pdftotext", "-f", "9", "-l", "9", str(path), "-"], capture_output=True, text=True, check=True
+    ).stdout
     assert "Buyer 3: Cy Marsh" in text and "Buyer 4: Di Okoye" in text
     assert not assemble(package(demo_pack().forms["301"]), "Offer").further
 
@@ -126,16 +157,25 @@ def test_forty_further_signers_take_as_many_pages_as_they_need():
 
 def test_a_form_speaks_of_the_client_and_each_side_reads_its_own():
     form = small_form(
-        '<p><blank id="who" fact="client.names"> <blank id="firm" fact="own_agent.firm" relevant=\'deal.side = "listing"\'></p>'
-        '<sign role="client.1" kind="signature"><sign role="own_agent" kind="signature"><sign role="own_broker" kind="signature">'
+        '<p><blank id="who" fact="client.names"> <blank id="firm" fact="own_agent.firm" relevant=\'deal.side'
+        ' = "listing"\'></p><sign role="client.1" kind="signature"><sign role="own_agent"'
+        ' kind="signature"><sign role="own_broker" kind="signature">'
     )
-    for side, group, agent in (("buying", "buyers", "buyer"), ("listing", "sellers", "listing"), ("renting", "tenants", "buyer")):
+    for side, group, agent in (
+        ("buying", "buyers", "buyer"),
+        ("listing", "sellers", "listing"),
+        ("renting", "tenants", "buyer"),
+    ):
         given = Package([Document("d", form)], ledger(people(group, ("Ana", "Ruiz")), side))
         blanks = {b.field.id: b for b in given.blanks()}
         assert blanks["who"].text == "Ana Ruiz" and blanks["who"].key == f"{group}.names"
         assert blanks["firm"].key == f"{agent}_agent.firm"
         assert blanks["firm"].state == ("open" if side == "listing" else "idle")
-        assert [b.meaning.role for b in blanks.values() if b.state == "sign"] == [f"{group[:-1]}.1", f"{agent}_agent", f"{agent}_broker"]
+        assert [b.meaning.role for b in blanks.values() if b.state == "sign"] == [
+            f"{group[:-1]}.1",
+            f"{agent}_agent",
+            f"{agent}_broker",
+        ]
 
 
 def test_the_command_line_writes_a_fillable_package_and_its_answers(tmp_path):

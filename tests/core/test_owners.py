@@ -55,7 +55,9 @@ LINES = [
 
 @pytest.mark.parametrize(("line", "parties"), LINES)
 def test_owner_lines_suggest_parties(line: str, parties: list[str]) -> None:
-    found = [f"{o.name}{f' ({o.capacity})' if o.capacity else ''}{'?' if o.ask else ''}" for o in read_owners(line)]
+    found = [
+        f"{o.name}{f' ({o.capacity})' if o.capacity else ''}{'?' if o.ask else ''}" for o in read_owners(line)
+    ]
     assert found == parties
 
 
@@ -122,9 +124,15 @@ def test_the_command_line_reads_owner_lines(capsys: pytest.CaptureFixture[str]) 
 @pytest.mark.parametrize(
     "line, said",
     [
-        ("SMITH JOHN A TR OF THE SMITH FAMILY TRUST", [("John A Smith", "trustee of Smith Family Trust", False)]),
+        (
+            "SMITH JOHN A TR OF THE SMITH FAMILY TRUST",
+            [("John A Smith", "trustee of Smith Family Trust", False)],
+        ),
         ("SMITH FAMILY TR OF 2003", [("Smith Family Trust of 2003", "", True)]),
-        ("SMITH FAMILY REV LVG TRUST DTD 1/2/2003", [("Smith Family Revocable Living Trust dated 1/2/2003", "", True)]),
+        (
+            "SMITH FAMILY REV LVG TRUST DTD 1/2/2003",
+            [("Smith Family Revocable Living Trust dated 1/2/2003", "", True)],
+        ),
         ("SMITH MARY ESTATE OF", [("Estate of Mary Smith", "", True)]),
         ("SMITH JOHN A (DECEASED)", [("Estate of John A Smith", "", True)]),
         ("SMITH JOHN A HEIRS OF", [("Heirs of John A Smith", "", True)]),

@@ -1,4 +1,5 @@
-"""PDF work, checked with independent readers: what is set reads back, stays in its place, and covers nothing."""
+"""PDF work, checked with independent readers: what is set reads back, stays in its place, and covers
+nothing."""
 
 from __future__ import annotations
 
@@ -28,15 +29,21 @@ FORMS = sorted(demo_pack().forms)
 def read(pdf: bytes, folder: Path, *options: str) -> str:
     path = folder / "x.pdf"
     path.write_bytes(pdf)
-    return subprocess.run(["pdftotext", *options, str(path), "-"], capture_output=True, text=True, check=True).stdout
+    return subprocess.run(
+        ["pdftotext", *options, str(path), "-"], capture_output=True, text=True, check=True
+    ).stdout
 
 
 def test_every_settable_character_reads_back(tmp_path: Path) -> None:
     letters = sorted(SETTABLE - {" ", "\u00a0", "\u00ad"})
     lines = [letters[n : n + 24] for n in range(0, len(letters), 24)]
-    overlay = Overlay(fits=[Fit(9, (Line(40, 760 - 17 * n, " ".join(line)),)) for n, line in enumerate(lines)])
+    overlay = Overlay(
+        fits=[Fit(9, (Line(40, 760 - 17 * n, " ".join(line)),)) for n, line in enumerate(lines)]
+    )
     text = read(combine([Part(None, [overlay])], "Letters"), tmp_path, "-raw")
-    assert set("".join(letters)) - {"µ"} <= set(text)  # the micro sign is drawn, and reads back, as the Greek letter
+    assert set("".join(letters)) - {"µ"} <= set(
+        text
+    )  # the micro sign is drawn, and reads back, as the Greek letter
 
 
 def test_small_files_embed_only_latin_and_larger_alphabets_when_they_are_needed() -> None:
@@ -76,10 +83,20 @@ def test_a_damaged_file_is_told_in_plain_words(content: bytes) -> None:
 
 def test_bookmarks_lead_to_the_first_page_of_each_document() -> None:
     forms = [demo_pack().forms[n] for n in ("101", "301")]
-    package = Package([Document(n, f) for n, f in zip("ab", forms, strict=True)], Ledger(CATALOG, "buying"), demo_pack().sheet.setting())
-    with pikepdf.open(io.BytesIO(assemble(package, "Offer · Okafor").pdf)) as pdf, pdf.open_outline() as outline:
+    package = Package(
+        [Document(n, f) for n, f in zip("ab", forms, strict=True)],
+        Ledger(CATALOG, "buying"),
+        demo_pack().sheet.setting(),
+    )
+    with (
+        pikepdf.open(io.BytesIO(assemble(package, "Offer · Okafor").pdf)) as pdf,
+        pdf.open_outline() as outline,
+    ):
         marks = [(item.title, pdf.pages.index(pikepdf.Page(item.destination[0]))) for item in outline.root]
-        assert marks == [("101 Agency Relationships Disclosure", 0), ("301 Residential Purchase Agreement", 2)]
+        assert marks == [
+            ("101 Agency Relationships Disclosure", 0),
+            ("301 Residential Purchase Agreement", 2),
+        ]
         assert str(pdf.docinfo["/Title"]) == "Offer · Okafor"
 
 
@@ -115,50 +132,93 @@ def words(pdf: bytes, folder: Path) -> list[list[Word]]:
     """Words with their boxes, from the page's upper left corner, page by page."""
     pages = read(pdf, folder, "-bbox").split("<page ")[1:]
     found = r'<word xMin="([\d.]+)" yMin="([\d.]+)" xMax="([\d.]+)" yMax="([\d.]+)">(.*?)</word>'
-    return [[Word(m[5], float(m[1]), float(m[2]), float(m[3]), float(m[4])) for m in re.finditer(found, page)] for page in pages]
+    return [
+        [Word(m[5], float(m[1]), float(m[2]), float(m[3]), float(m[4])) for m in re.finditer(found, page)]
+        for page in pages
+    ]
 
 
 LONG: dict[str, Value] = {
-    "money": Decimal("98765432.10"), "percent": Decimal("12.875"), "integer": Decimal(120), "number": Decimal("1234.5"), "year": Decimal(2024), "yes_no": True,
-    "date": date(2027, 9, 28), "time": time(12, 30), "phone": "(555) 555-0123 ext. 1234", "email": "maximiliana.castellanos@harrowbridge.example", "area": "12,345,678 sq ft",
-    "name": "Maximiliana Ngozi Castellanos-O'Brien Nguyễn", "text": "Walnut panelling, gas range, Łódź chandelier", "address": "12457 North Candlewick Place Unit 24, Harrow Falls, CW 09932",
-    "long_text": "The seller leaves the piano, the garden bench and both rain barrels, and has the chimney swept before possession at no cost to the buyer. " * 3,
-}  # fmt: skip
+    "money": Decimal("98765432.10"),
+    "percent": Decimal("12.875"),
+    "integer": Decimal(120),
+    "number": Decimal("1234.5"),
+    "year": Decimal(2024),
+    "yes_no": True,
+    "date": date(2027, 9, 28),
+    "time": time(12, 30),
+    "phone": "(555) 555-0123 ext. 1234",
+    "email": "maximiliana.castellanos@harrowbridge.example",
+    "area": "12,345,678 sq ft",
+    "name": "Maximiliana Ngozi Castellanos-O'Brien Nguyễn",
+    "text": "Walnut panelling, gas range, Łódź chandelier",
+    "address": "12457 North Candlewick Place Unit 24, Harrow Falls, CW 09932",
+    "long_text": (
+        "The seller leaves the piano, the garden bench and both rain barrels, and has the chimney swept"
+        " before possession at no cost to the buyer. " * 3
+    ),
+}
 
 
 def longest(form: Form) -> Package:
     """The form with the longest plausible value in every blank of its own and of the facts."""
     said: dict[str, Value] = {}
     for group in Group:
-        said |= people(group, ("Maximiliana Ngozi", "Castellanos-O'Brien"), ("Bartholomew", "van der Meer-Nguyễn"))
-        said |= {f"party.{group}{n}.email": LONG["email"] for n in range(2)} | {f"party.{group}0.mailing_address": LONG["address"]}
+        said |= people(
+            group, ("Maximiliana Ngozi", "Castellanos-O'Brien"), ("Bartholomew", "van der Meer-Nguyễn")
+        )
+        said |= {f"party.{group}{n}.email": LONG["email"] for n in range(2)} | {
+            f"party.{group}0.mailing_address": LONG["address"]
+        }
     for m in form.seen_from(Side("buying")).mapping.meanings:
         fact = CATALOG.find(m.fact) if m.fact else None
         if m.sign is None and fact is not None and fact.group not in set(Group):
             said.setdefault(fact.key, max(fact.options, key=len) if fact.options else LONG[fact.kind])
         elif m.sign is None and m.fact is None:
-            said[f"doc.d.{m.group or m.id}"] = m.value or (max(m.options, key=len) if m.options else LONG[m.kind or "text"])
-    ledger = Ledger(CATALOG, "buying", [Entry(k, Act.STATE, n, Source.TYPED, v) for n, (k, v) in enumerate(said.items(), 1)])
+            said[f"doc.d.{m.group or m.id}"] = m.value or (
+                max(m.options, key=len) if m.options else LONG[m.kind or "text"]
+            )
+    ledger = Ledger(
+        CATALOG,
+        "buying",
+        [Entry(k, Act.STATE, n, Source.TYPED, v) for n, (k, v) in enumerate(said.items(), 1)],
+    )
     return Package([Document("d", form)], ledger, demo_pack().sheet.setting())
 
 
 @pytest.mark.parametrize("number", FORMS)
-def test_the_longest_values_lie_within_their_blanks_and_cover_no_printed_text(number: str, tmp_path: Path) -> None:
+def test_the_longest_values_lie_within_their_blanks_and_cover_no_printed_text(
+    number: str, tmp_path: Path
+) -> None:
     form = demo_pack().forms[number]
     printed = words(form.pdf, tmp_path)
     filled = words(assemble(longest(form), "x").pdf, tmp_path)
-    rects = {n: [f.rect for f in form.edition.fields if f.page == n and f.shape == "text"] for n in range(1, form.edition.pages + 1)}
+    rects = {
+        n: [f.rect for f in form.edition.fields if f.page == n and f.shape == "text"]
+        for n in range(1, form.edition.pages + 1)
+    }
     checked = 0
     for page, (before, after) in enumerate(zip(printed, filled, strict=False), 1):
         for word in set(after) - set(before):
             checked += 1
-            base = 792 - word.bottom + 0.24 * (word.bottom - word.top)  # the baseline: descenders reach below the box's foot
-            inside = [r for r in rects[page] if r[0] - 0.5 <= word.left and word.right <= r[2] + 0.5 and r[1] - 0.5 <= base <= r[3] + 0.5]
+            base = (
+                792 - word.bottom + 0.24 * (word.bottom - word.top)
+            )  # the baseline: descenders reach below the box's foot
+            inside = [
+                r
+                for r in rects[page]
+                if r[0] - 0.5 <= word.left and word.right <= r[2] + 0.5 and r[1] - 0.5 <= base <= r[3] + 0.5
+            ]
             assert inside, (number, page, word)
             for other in before:
                 sideways = min(word.right, other.right) - max(word.left, other.left)
                 height = min(word.bottom, other.bottom) - max(word.top, other.top)
-                assert not (sideways > 0.8 and height > 0.45 * (word.bottom - word.top)), (number, page, word, other)
+                assert not (sideways > 0.8 and height > 0.45 * (word.bottom - word.top)), (
+                    number,
+                    page,
+                    word,
+                    other,
+                )
     assert checked > 15
 
 

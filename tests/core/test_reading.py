@@ -38,8 +38,16 @@ def refused(content: bytes) -> Fault:
 def test_every_sort_of_field_is_found_once_and_push_buttons_are_left_out():
     fields = {f["name"]: f for f in read(field_zoo())["fields"]}
     assert {name: f["kind"] for name, f in fields.items()} == {
-        "plain": "text", "notes": "long_text", "zip": "text", "agree": "check", "loan": "one_of", "pick": "choice", "sig": "signature", "outer.1": "text", "outer.2": "text",
-    }  # fmt: skip
+        "plain": "text",
+        "notes": "long_text",
+        "zip": "text",
+        "agree": "check",
+        "loan": "one_of",
+        "pick": "choice",
+        "sig": "signature",
+        "outer.1": "text",
+        "outer.2": "text",
+    }
     assert fields["plain"]["rect"] == [72, 700, 272, 716]
     assert fields["plain"]["required"] and fields["plain"]["suggested"]["fact"] == "buyers.names"
     assert (fields["zip"]["comb"], fields["zip"]["max_length"]) == (True, 5)
@@ -72,14 +80,22 @@ def test_a_widget_that_the_field_tree_forgot_is_found_all_the_same():
 
 
 @pytest.mark.parametrize(
-    ("turn", "seen"), [(0, (10, 30, 110, 50)), (90, (30, 482, 50, 582)), (180, (482, 722, 582, 742)), (270, (722, 10, 742, 110))]
+    ("turn", "seen"),
+    [
+        (0, (10, 30, 110, 50)),
+        (90, (30, 482, 50, 582)),
+        (180, (482, 722, 582, 742)),
+        (270, (722, 10, 742, 110)),
+    ],
 )
 def test_a_rotated_or_cropped_page_is_turned_upright_and_its_blanks_with_it(turn, seen):
     pdf = blank_pdf()
     page = pdf.pages[0].obj
     page.MediaBox, page.CropBox = Array([0, 0, 700, 900]), Array([20, 10, 612, 782])
     page.Rotate = turn
-    pdf.Root.AcroForm.Fields.append(widget(pdf, 0, (130, 60, 30, 40), FT=Name.Tx, T=String("x")))  # corners the wrong way round
+    pdf.Root.AcroForm.Fields.append(
+        widget(pdf, 0, (130, 60, 30, 40), FT=Name.Tx, T=String("x"))
+    )  # corners the wrong way round
     found = read_form(saved(pdf))
     assert not isinstance(found, Fault)
     place = found.fields[0].places[0]
@@ -97,7 +113,10 @@ def test_a_flat_pdf_has_no_blanks_and_keeps_its_pages():
 
 
 def test_the_hybrid_half_of_an_xfa_form_is_read_and_the_other_half_said():
-    content = mended(lined_form([("Buyer", "a")]), lambda pdf: pdf.Root.AcroForm.__setitem__("/XFA", pdf.make_stream(b"<xdp/>")))
+    content = mended(
+        lined_form([("Buyer", "a")]),
+        lambda pdf: pdf.Root.AcroForm.__setitem__("/XFA", pdf.make_stream(b"<xdp/>")),
+    )
     found = read(content)
     assert len(found["fields"]) == 1
     assert found["removed"] == ["XFA form"]
@@ -105,7 +124,9 @@ def test_the_hybrid_half_of_an_xfa_form_is_read_and_the_other_half_said():
 
 def test_an_owner_lock_is_opened_and_a_password_is_asked_for_in_words():
     pdf = pikepdf.open(io.BytesIO(lined_form([("Seller", "a")])))
-    assert read(saved(pdf, encryption=pikepdf.Encryption(owner="secret", user="")))["removed"] == ["owner's lock"]
+    assert read(saved(pdf, encryption=pikepdf.Encryption(owner="secret", user="")))["removed"] == [
+        "owner's lock"
+    ]
     assert "password" in refused(saved(pdf, encryption=pikepdf.Encryption(owner="o", user="u"))).message
 
 
@@ -129,12 +150,19 @@ def _acting() -> bytes:
     def arm(pdf: pikepdf.Pdf) -> None:
         js = Dictionary(S=Name.JavaScript, JS=String("app.alert(1)"))
         pdf.Root.OpenAction = Dictionary(S=Name.Launch, F=String("calc.exe"), Next=js)
-        pdf.Root.Names = Dictionary(JavaScript=Dictionary(Names=Array([String("x"), js])), EmbeddedFiles=Dictionary(Names=Array()))
+        pdf.Root.Names = Dictionary(
+            JavaScript=Dictionary(Names=Array([String("x"), js])), EmbeddedFiles=Dictionary(Names=Array())
+        )
         page = pdf.pages[0].obj
         page.AA = Dictionary(O=js)
         page.Annots[0].A = Dictionary(S=Name.SubmitForm, F=String("http://nowhere.example"))
         page.Annots.append(
-            Dictionary(Type=Name.Annot, Subtype=Name.Link, Rect=Array([0, 0, 9, 9]), A=Dictionary(S=Name.URI, URI=String("http://x.example")))
+            Dictionary(
+                Type=Name.Annot,
+                Subtype=Name.Link,
+                Rect=Array([0, 0, 9, 9]),
+                A=Dictionary(S=Name.URI, URI=String("http://x.example")),
+            )
         )
 
     return mended(lined_form([("Buyer", "a"), ("Seller", "b")]), arm)
@@ -172,15 +200,26 @@ def _kid_loop() -> bytes:
 
 def _page_loop() -> bytes:
     return (
-        b"%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<</Type/Pages/Count 9/Kids[2 0 R 3 0 R]>>endobj\n"
-        b"3 0 obj<</Type/Pages/Count 9/Kids[2 0 R]/Parent 2 0 R>>endobj\ntrailer<</Root 1 0 R>>\n"
+        b"%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj\n2 0 obj<</Type/Pages/Count 9/Kids[2 0 R 3 0"
+        b" R]>>endobj\n3 0 obj<</Type/Pages/Count 9/Kids[2 0 R]/Parent 2 0 R>>endobj\ntrailer<</Root 1 0"
+        b" R>>\n"
     )
 
 
 def _odd_values() -> bytes:
     pdf = blank_pdf()
     for n, rect in enumerate(([1, 2, 3], [String("a"), 1, 2, 3], [1e300, 0, 1, 1], [10, 10, 60, 30])):
-        made = widget(pdf, 0, (0, 0, 1, 1), FT=Name.Tx, T=String(f"f{n}"), Ff=String("no"), MaxLen=Array(), TU=5, V=Dictionary())
+        made = widget(
+            pdf,
+            0,
+            (0, 0, 1, 1),
+            FT=Name.Tx,
+            T=String(f"f{n}"),
+            Ff=String("no"),
+            MaxLen=Array(),
+            TU=5,
+            V=Dictionary(),
+        )
         made.Rect = Array(rect)
         pdf.Root.AcroForm.Fields.append(made)
     pdf.Root.AcroForm.Fields.append(7)
@@ -226,7 +265,10 @@ def test_odd_values_cost_only_themselves():
 
 
 def test_the_file_that_unpacks_without_end_is_stopped_by_a_bound():
-    assert "unpacked" in refused(HOSTILE["unpacks without end"]).message or "memory" in refused(HOSTILE["unpacks without end"]).message
+    assert (
+        "unpacked" in refused(HOSTILE["unpacks without end"]).message
+        or "memory" in refused(HOSTILE["unpacks without end"]).message
+    )
 
 
 def test_the_child_stops_at_its_bounds_of_time_and_memory():
@@ -252,7 +294,10 @@ def crash(content: bytes) -> bytes:
 
 
 def test_reading_does_not_load_what_serves_people():
-    code = "import sys, quillcore.papers.reading; sys.exit(any(m.split('.')[0] in ('django', 'weasyprint') for m in sys.modules))"
+    code = (
+        "import sys, quillcore.papers.reading; sys.exit(any(m.split('.')[0] in ('django', 'weasyprint') for m"
+        " in sys.modules))"
+    )
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
 
 
@@ -309,11 +354,17 @@ CAPTIONED = [
 
 
 @pytest.mark.parametrize(
-    ("form", "rows"), [(lined_form, PLAIN), (lined_form, NAMED), (captioned_form, CAPTIONED)], ids=["printed labels", "field names", "captions"]
+    ("form", "rows"),
+    [(lined_form, PLAIN), (lined_form, NAMED), (captioned_form, CAPTIONED)],
+    ids=["printed labels", "field names", "captions"],
 )
 def test_at_least_eight_of_ten_common_facts_are_suggested_right(form, rows):
     fields = {f["name"]: f["suggested"] for f in read(form(rows))["fields"]}
-    wrong = [(name, want, fields[name]) for _, name, want in rows if not fields[name] or fields[name]["fact"] != want]
+    wrong = [
+        (name, want, fields[name])
+        for _, name, want in rows
+        if not fields[name] or fields[name]["fact"] != want
+    ]
     assert len(wrong) <= 0.2 * len(rows), wrong
     assert all(0.5 <= s["confidence"] < 1 for s in fields.values() if s)
 
@@ -334,17 +385,23 @@ def test_sign_spots_are_suggested_with_who_signs(evidence, spot):
 
 
 def test_choices_are_known_by_what_can_be_chosen_and_nonsense_by_nothing():
-    assert suggest(Evidence(kind="one_of", options=("Cash", "Conventional", "FHA", "VA"))).fact == "terms.loan_type"
+    assert (
+        suggest(Evidence(kind="one_of", options=("Cash", "Conventional", "FHA", "VA"))).fact
+        == "terms.loan_type"
+    )
     assert suggest(Evidence(name="qzx", left="Frobnicate the widget")) is None
 
 
 @pytest.mark.parametrize(
     ("fact", "near"),
     [
-        ("buyers.names", ["buyers.1.name", "sellers.names", "buyer_agent.name"]), ("buyer_agent.phone", ["listing_agent.phone", "buyers.1.phone"]),
-        ("sellers.1.email", ["buyers.1.email", "listing_agent.email"]), ("terms.purchase_price", ["listing.price"]), ("lease.rent", ["lease.security_deposit"]),
+        ("buyers.names", ["buyers.1.name", "sellers.names", "buyer_agent.name"]),
+        ("buyer_agent.phone", ["listing_agent.phone", "buyers.1.phone"]),
+        ("sellers.1.email", ["buyers.1.email", "listing_agent.email"]),
+        ("terms.purchase_price", ["listing.price"]),
+        ("lease.rent", ["lease.security_deposit"]),
     ],
-)  # fmt: skip
+)
 def test_a_wrong_suggestion_has_the_right_one_at_hand(fact, near):
     assert alike(fact) == near
 
@@ -354,6 +411,12 @@ def test_a_file_with_thousands_of_fields_is_read_whole_and_in_time():
     for n in range(6000):
         left, bottom = 20 + (n % 10) * 56, 20 + (n // 10 % 15) * 50
         pdf.Root.AcroForm.Fields.append(
-            widget(pdf, n // 150, (left, bottom, left + 50, bottom + 12), FT=Name.Tx, T=String(f"Buyer {n} street no {n * 7}"))
+            widget(
+                pdf,
+                n // 150,
+                (left, bottom, left + 50, bottom + 12),
+                FT=Name.Tx,
+                T=String(f"Buyer {n} street no {n * 7}"),
+            )
         )
     assert len(read(saved(pdf))["fields"]) == 6000

@@ -1,4 +1,5 @@
-"""Papers that come from elsewhere: what was filled in stays on them, and where they belong is told by their title."""
+"""Papers that come from elsewhere: what was filled in stays on them, and where they belong is told by their
+title."""
 
 from __future__ import annotations
 
@@ -23,7 +24,9 @@ def test_what_stands_in_fields_stays_on_the_page() -> None:
     package = Package([Document("d", demo_pack().forms["501"])], Ledger(CATALOG, "listing"))
     fillable = assemble(package, "x", fillable=True).pdf
     with pikepdf.open(io.BytesIO(fillable)) as pdf:
-        field = next(o for o in pdf.objects if isinstance(o, pikepdf.Dictionary) and o.get("/FT") == pikepdf.Name.Tx)
+        field = next(
+            o for o in pdf.objects if isinstance(o, pikepdf.Dictionary) and o.get("/FT") == pikepdf.Name.Tx
+        )
         field.V = "Written in by Marisol"
         pdf.Root.AcroForm.NeedAppearances = True
         out = io.BytesIO()
@@ -38,7 +41,9 @@ def test_a_paper_is_an_item_of_a_package_like_others() -> None:
     paper = read_paper(ATTACHED.read_bytes())
     assert isinstance(paper, Received)
     form = paper_form("Seller's Property Disclosure", paper, date(2026, 11, 1))
-    package = Package([Document("a", demo_pack().forms["101"]), Document("b", form)], Ledger(CATALOG, "buying"))
+    package = Package(
+        [Document("a", demo_pack().forms["101"]), Document("b", form)], Ledger(CATALOG, "buying")
+    )
     combined = assemble(package, "both").pdf
     assert "Quarry" in plain_text(combined) or "Juniper" in plain_text(combined)
     assert [b for b in package.blanks() if b.document == "b"] == []
@@ -55,11 +60,19 @@ WAITING = [
 @pytest.mark.parametrize(
     "title, words, place",
     [
-        ("Seller's Property Disclosure", "", "e1"), ("SELLERS PROPERTY DISCLOSURE", "", "e1"), ("scan_0017", "501 · Seller's Property Disclosure Form of the association", "e1"),
-        ("Proof of Funds", "", "e3"), ("proof of funds (bank)", "", None), ("Floor plan", "Ground floor", None), ("Report", "", None), ("", "", None),
+        ("Seller's Property Disclosure", "", "e1"),
+        ("SELLERS PROPERTY DISCLOSURE", "", "e1"),
+        ("scan_0017", "501 · Seller's Property Disclosure Form of the association", "e1"),
+        ("Proof of Funds", "", "e3"),
+        ("proof of funds (bank)", "", None),
+        ("Floor plan", "Ground floor", None),
+        ("Report", "", None),
+        ("", "", None),
     ],
-)  # fmt: skip
-def test_a_paper_finds_its_place_by_title_or_by_what_it_says_on_top(title: str, words: str, place: str | None) -> None:
+)
+def test_a_paper_finds_its_place_by_title_or_by_what_it_says_on_top(
+    title: str, words: str, place: str | None
+) -> None:
     assert place_for(title, words, WAITING) == place
 
 

@@ -8,15 +8,35 @@ from quillcore.facts.report import property_report
 
 from tests.core.small import CATALOG
 
-ROW = {"parcel": "3-0404-0084", "county": "Juniper", "situs_number": "214", "situs_direction": "N", "situs_street": "Alder", "situs_suffix": "Street", "situs_unit": "3",
-       "situs_city": "Port Linden", "situs_state": "CW", "situs_zip": "09914", "owner": "OKAFOR AMARA J & CHIDI", "legal": "Lot 1", "living_area": "2,000 sq ft"}  # fmt: skip
+ROW = {
+    "parcel": "3-0404-0084",
+    "county": "Juniper",
+    "situs_number": "214",
+    "situs_direction": "N",
+    "situs_street": "Alder",
+    "situs_suffix": "Street",
+    "situs_unit": "3",
+    "situs_city": "Port Linden",
+    "situs_state": "CW",
+    "situs_zip": "09914",
+    "owner": "OKAFOR AMARA J & CHIDI",
+    "legal": "Lot 1",
+    "living_area": "2,000 sq ft",
+}
 HISTORY = {
     "assessments": [
-        {"year": 2026, "assessed": "412,000", "tax": "4,490.80"}, {"year": 2024, "assessed": "400000", "tax": ""}, {"year": 2025, "assessed": "380,000", "tax": "4142"},
-        {"year": "soon", "assessed": "1"}, "nonsense",
+        {"year": 2026, "assessed": "412,000", "tax": "4,490.80"},
+        {"year": 2024, "assessed": "400000", "tax": ""},
+        {"year": 2025, "assessed": "380,000", "tax": "4142"},
+        {"year": "soon", "assessed": "1"},
+        "nonsense",
     ],
-    "sales": [{"date": "2009-03-10", "price": "210000", "deed": "Book 1"}, {"date": "2019-06-01", "price": "305,500", "deed": "Book 9"}, {"date": "never", "price": "1"}],
-}  # fmt: skip
+    "sales": [
+        {"date": "2009-03-10", "price": "210000", "deed": "Book 1"},
+        {"date": "2019-06-01", "price": "305,500", "deed": "Book 9"},
+        {"date": "never", "price": "1"},
+    ],
+}
 
 
 def test_a_report_orders_years_and_sales_and_works_out_what_changed() -> None:

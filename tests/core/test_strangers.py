@@ -1,4 +1,5 @@
-"""Files by strangers: what swells, loops or lies is refused with a sentence, within bounds, and never opened in process."""
+"""Files by strangers: what swells, loops or lies is refused with a sentence, within bounds, and never opened
+in process."""
 
 from __future__ import annotations
 
@@ -48,7 +49,13 @@ def test_only_one_module_enters_the_renderer() -> None:
     entering = set()
     for path in [*CORE.rglob("*.py"), *CORE.parents[1].joinpath("server").rglob("*.py")]:
         for node in ast.walk(ast.parse(path.read_text())):
-            names = [a.name for a in node.names] if isinstance(node, ast.Import) else [node.module or ""] if isinstance(node, ast.ImportFrom) else []
+            names = (
+                [a.name for a in node.names]
+                if isinstance(node, ast.Import)
+                else [node.module or ""]
+                if isinstance(node, ast.ImportFrom)
+                else []
+            )
             if any(name.split(".")[0] == "pypdfium2" for name in names):
                 entering.add(path.name)
     assert entering == {"renderer.py"}
@@ -97,7 +104,11 @@ def test_as_many_children_at_once_as_there_are_cores() -> None:
     def watch() -> None:
         nonlocal most
         while len(seen) < 5:
-            children = sum("busy:pausing" in (p / "cmdline").read_text() for p in Path("/proc").glob("[0-9]*") if readable(p / "cmdline"))
+            children = sum(
+                "busy:pausing" in (p / "cmdline").read_text()
+                for p in Path("/proc").glob("[0-9]*")
+                if readable(p / "cmdline")
+            )
             most = max(most, children)
             time.sleep(0.05)
 
@@ -122,24 +133,35 @@ def readable(path: Path) -> bool:
 def test_the_sentence_fits_the_kind_of_file() -> None:
     table = Limits(1, 10**9, 10, "Take one town at a time.", "export")
     fault = run_limited("tests.core.busy:pausing", b"x" * 11, limits=table)
-    assert isinstance(fault, Fault) and (fault.rule, fault.mend) == ("export", "10 MB is the most. Take one town at a time.".replace("10 MB", "0 MB"))
+    assert isinstance(fault, Fault) and (fault.rule, fault.mend) == (
+        "export",
+        "10 MB is the most. Take one town at a time.".replace("10 MB", "0 MB"),
+    )
 
 
 # PDFs
 
 
 def nested(levels: int, width: int) -> bytes:
-    """Form XObjects, each drawing the next one many times: a few kilobytes that stand for billions of drawings."""
+    """Form XObjects, each drawing the next one many times: a few kilobytes that stand for billions of
+    drawings."""
     pdf = pikepdf.new()
     pdf.add_blank_page(page_size=(612, 792))
     pdf.add_blank_page(page_size=(612, 792))
     inner = pdf.make_stream(
-        b"BT /F 8 Tf 10 10 Td (word word word) Tj ET", Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Form, BBox=[0, 0, 600, 700]
+        b"BT /F 8 Tf 10 10 Td (word word word) Tj ET",
+        Type=pikepdf.Name.XObject,
+        Subtype=pikepdf.Name.Form,
+        BBox=[0, 0, 600, 700],
     )
-    font = pikepdf.Dictionary(Type=pikepdf.Name.Font, Subtype=pikepdf.Name.Type1, BaseFont=pikepdf.Name.Helvetica)
+    font = pikepdf.Dictionary(
+        Type=pikepdf.Name.Font, Subtype=pikepdf.Name.Type1, BaseFont=pikepdf.Name.Helvetica
+    )
     inner.Resources = pikepdf.Dictionary(Font=pikepdf.Dictionary(F=font))
     for _ in range(levels):
-        outer = pdf.make_stream(b"/X Do " * width, Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Form, BBox=[0, 0, 600, 700])
+        outer = pdf.make_stream(
+            b"/X Do " * width, Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Form, BBox=[0, 0, 600, 700]
+        )
         outer.Resources = pikepdf.Dictionary(XObject=pikepdf.Dictionary(X=inner))
         inner = outer
     pdf.pages[1].Contents = pdf.make_stream(b"/X Do")
@@ -153,7 +175,9 @@ def letters(count: int) -> bytes:
     """A page with very many characters, packed into very few bytes."""
     pdf = pikepdf.new()
     pdf.add_blank_page(page_size=(612, 792))
-    font = pikepdf.Dictionary(Type=pikepdf.Name.Font, Subtype=pikepdf.Name.Type1, BaseFont=pikepdf.Name.Helvetica)
+    font = pikepdf.Dictionary(
+        Type=pikepdf.Name.Font, Subtype=pikepdf.Name.Type1, BaseFont=pikepdf.Name.Helvetica
+    )
     pdf.pages[0].Resources = pikepdf.Dictionary(Font=pikepdf.Dictionary(F=font))
     pdf.pages[0].Contents = pdf.make_stream(b"BT /F 8 Tf " + b"(aaaaaaaaaa) Tj " * (count // 10) + b"ET")
     out = io.BytesIO()
@@ -161,7 +185,9 @@ def letters(count: int) -> bytes:
     return out.getvalue()
 
 
-@pytest.mark.parametrize("content", [nested(12, 40), letters(3_000_000)], ids=["nested drawings", "three million letters"])
+@pytest.mark.parametrize(
+    "content", [nested(12, 40), letters(3_000_000)], ids=["nested drawings", "three million letters"]
+)
 def test_a_swelling_pdf_is_read_within_bounds_or_refused(content: bytes) -> None:
     assert len(content) < 20_000
     found = read_form(content)
@@ -198,7 +224,14 @@ def pack_with(name: str, content: bytes | Callable[[bytes], bytes]) -> bytes:
 
 def small_pack() -> bytes:
     pack = demo_pack()
-    return write_zip(replace(pack, sheet=pack.sheet.model_copy(update={"forms": ("101",)}), forms={"101": pack.forms["101"]}, templates={}))
+    return write_zip(
+        replace(
+            pack,
+            sheet=pack.sheet.model_copy(update={"forms": ("101",)}),
+            forms={"101": pack.forms["101"]},
+            templates={},
+        )
+    )
 
 
 def test_a_pack_is_read_in_the_child_with_all_that_is_printed_on_it() -> None:
@@ -208,7 +241,9 @@ def test_a_pack_is_read_in_the_child_with_all_that_is_printed_on_it() -> None:
     assert "agency" in taken.printed["101"].words.lower() and len(taken.printed["101"].sentences) > 10
 
 
-ALIASES = b"a: &a [x,x,x,x,x,x,x,x,x]\n" + b"".join(b"%c: &%c [%s]\n" % (c, c, b",".join([b"*%c" % (c - 1)] * 9)) for c in range(ord("b"), ord("k")))
+ALIASES = b"a: &a [x,x,x,x,x,x,x,x,x]\n" + b"".join(
+    b"%c: &%c [%s]\n" % (c, c, b",".join([b"*%c" % (c - 1)] * 9)) for c in range(ord("b"), ord("k"))
+)
 
 
 @pytest.mark.parametrize(
@@ -218,13 +253,27 @@ ALIASES = b"a: &a [x,x,x,x,x,x,x,x,x]\n" + b"".join(b"%c: &%c [%s]\n" % (c, c, b
         ("pack.yaml", b"a: &a [*a]\n", "refers to other parts of itself"),
         ("pack.yaml", b"[" * 5_000, "nested too deep"),
         ("forms/101/mapping.yaml", b"a: !!python/object/apply:os.system [ls]\n", "isn't YAML"),
-        ("templates/faulty.yaml", b"name: x\nside: buying\ndocuments: [{section: A, form: '999'}]\n", "no form 999"),
+        (
+            "templates/faulty.yaml",
+            b"name: x\nside: buying\ndocuments: [{section: A, form: '999'}]\n",
+            "no form 999",
+        ),
         ("templates/" + "x" * 120 + ".yaml", b"name: x\n", "file name"),
-        ("pack.yaml", lambda was: was.replace(b"association: ", b"association: " + b"x" * 300), "at most 200 characters"),
-        ("forms/101/edition.yaml", lambda was: was.replace(b"number: '101'", b"number: '" + b"1" * 40 + b"'"), "at most 20 characters"),
+        (
+            "pack.yaml",
+            lambda was: was.replace(b"association: ", b"association: " + b"x" * 300),
+            "at most 200 characters",
+        ),
+        (
+            "forms/101/edition.yaml",
+            lambda was: was.replace(b"number: '101'", b"number: '" + b"1" * 40 + b"'"),
+            "at most 20 characters",
+        ),
     ],
 )
-def test_a_hostile_pack_is_refused_with_a_sentence(name: str, content: bytes | Callable[[bytes], bytes], said: str) -> None:
+def test_a_hostile_pack_is_refused_with_a_sentence(
+    name: str, content: bytes | Callable[[bytes], bytes], said: str
+) -> None:
     found = read_stranger(pack_with(name, content))
     assert isinstance(found, list) and any(said in str(f) for f in found), [str(f) for f in found][:3]
 
@@ -245,14 +294,19 @@ def test_a_pack_that_swells_when_unpacked_is_refused() -> None:
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("pack.yaml", b"a" * 70_000_000)
     found = read_stranger(out.getvalue())
-    assert len(out.getvalue()) < PACK.most_bytes and isinstance(found, list) and "larger than a pack" in found[0].message
+    assert (
+        len(out.getvalue()) < PACK.most_bytes
+        and isinstance(found, list)
+        and "larger than a pack" in found[0].message
+    )
 
 
 # Cards and tables
 
 
 def grows_at_most(work: Callable[[int], object], small: int, times: int, most: float) -> None:
-    """Work for ``times`` as much takes no more than ``most`` as long: measured as the best of three, side by side."""
+    """Work for ``times`` as much takes no more than ``most`` as long: measured as the best of three, side by
+    side."""
 
     def best(n: int) -> float:
         taken = []
@@ -268,7 +322,8 @@ def grows_at_most(work: Callable[[int], object], small: int, times: int, most: f
 
 def soft_wrapped(lines: int) -> bytes:
     note = "=\r\n".join(["x" * 70] * lines)
-    return f"BEGIN:VCARD\r\nVERSION:2.1\r\nN:Falk;Bo\r\nNOTE;ENCODING=QUOTED-PRINTABLE:{note}\r\nEND:VCARD\r\n".encode()
+    head = "BEGIN:VCARD\r\nVERSION:2.1\r\nN:Falk;Bo\r\n"
+    return f"{head}NOTE;ENCODING=QUOTED-PRINTABLE:{note}\r\nEND:VCARD\r\n".encode()
 
 
 def test_soft_wrapped_cards_are_read_in_linear_time_and_whole() -> None:
@@ -277,7 +332,9 @@ def test_soft_wrapped_cards_are_read_in_linear_time_and_whole() -> None:
     grows_at_most(lambda n: read_cards(soft_wrapped(n)), 500, 8, 24)
 
 
-def test_cards_from_elsewhere_are_read_in_the_child_and_write_nothing_down(caplog: pytest.LogCaptureFixture) -> None:
+def test_cards_from_elsewhere_are_read_in_the_child_and_write_nothing_down(
+    caplog: pytest.LogCaptureFixture,
+) -> None:
     found = read_contacts(b"BEGIN:VCARD\r\nVERSION:3.0\r\nN:Falk;Bo\r\nnonsense secret line\r\nEND:VCARD\r\n")
     assert not isinstance(found, Fault) and found[0].name == "Bo Falk"
     assert "secret" not in caplog.text
@@ -285,7 +342,11 @@ def test_cards_from_elsewhere_are_read_in_the_child_and_write_nothing_down(caplo
 
 @pytest.mark.parametrize(
     "content",
-    [b",".join([b"name"] * 40_000) + b"\nx\n", b"name,email\n" + b"x" * 50_000 + b",a\n", b"name\n" + b"\x00" * 40],
+    [
+        b",".join([b"name"] * 40_000) + b"\nx\n",
+        b"name,email\n" + b"x" * 50_000 + b",a\n",
+        b"name\n" + b"\x00" * 40,
+    ],
     ids=["forty thousand columns", "a cell like a book", "nothing but zeros"],
 )
 def test_a_table_that_is_none_is_refused(content: bytes) -> None:
@@ -307,16 +368,31 @@ def test_absurd_numbers_in_an_export_are_refused_or_kept_as_text(price: str) -> 
 
 @given(
     st.recursive(
-        st.none() | st.booleans() | st.integers() | st.text(), lambda inner: st.lists(inner) | st.dictionaries(st.text(), inner), max_leaves=20
+        st.none() | st.booleans() | st.integers() | st.text(),
+        lambda inner: st.lists(inner) | st.dictionaries(st.text(), inner),
+        max_leaves=20,
     )
 )
 def test_json_comes_back_as_it_was_or_is_refused(data: object) -> None:
     found = read_json(json.dumps(data))
-    assert found == data or isinstance(found, Fault) or unfit(data) is not None or any(len(c) > 40 for c in json.dumps(data).split())
+    assert (
+        found == data
+        or isinstance(found, Fault)
+        or unfit(data) is not None
+        or any(len(c) > 40 for c in json.dumps(data).split())
+    )
 
 
 @pytest.mark.parametrize(
-    "text", ["[" * 100_000, '{"a":' * (MOST_DEPTH + 1) + "1" + "}" * (MOST_DEPTH + 1), "[NaN]", "[1e400", '["\\ud800"]', '["\\u0000"]']
+    "text",
+    [
+        "[" * 100_000,
+        '{"a":' * (MOST_DEPTH + 1) + "1" + "}" * (MOST_DEPTH + 1),
+        "[NaN]",
+        "[1e400",
+        '["\\ud800"]',
+        '["\\u0000"]',
+    ],
 )
 def test_json_that_no_database_can_hold_is_refused(text: str) -> None:
     assert isinstance(read_json(text), Fault)
@@ -326,7 +402,9 @@ def test_brackets_in_texts_are_no_nesting() -> None:
     assert read_json(json.dumps(["[" * 1000])) == ["[" * 1000]
 
 
-@pytest.mark.parametrize(("text", "number"), [("12", 12), ("²", None), ("٣", None), ("5" * 5_000, None), ("", None), ("-1", None)])
+@pytest.mark.parametrize(
+    ("text", "number"), [("12", 12), ("²", None), ("٣", None), ("5" * 5_000, None), ("", None), ("-1", None)]
+)
 def test_digits_are_ascii_and_few(text: str, number: int | None) -> None:
     assert digits(text) == number
 
@@ -364,7 +442,12 @@ def test_blanks_are_told_apart_in_little_more_than_linear_time() -> None:
             Placed(
                 id=f"b{i}",
                 page=1 + i // 100,
-                rect=(10.0 + 60 * (i % 10), 10.0 + 20 * (i % 100 // 10), 60.0 + 60 * (i % 10), 24.0 + 20 * (i % 100 // 10)),
+                rect=(
+                    10.0 + 60 * (i % 10),
+                    10.0 + 20 * (i % 100 // 10),
+                    60.0 + 60 * (i % 10),
+                    24.0 + 20 * (i % 100 // 10),
+                ),
             )
             for i in range(n)
         ]

@@ -109,9 +109,16 @@ def test_amounts_are_written_out(amount: str, words: str) -> None:
 
 @pytest.mark.parametrize(
     ("kind", "typed", "in_blank", "on_screen"),
-    [("money", "412500", "412,500.00", "$412,500.00"), ("percent", "5.25", "5.25", "5.25%"), ("date", "6/5/27", "June 5, 2027", "June 5, 2027"),
-     ("time", "17:00", "5:00 PM", "5:00 PM"), ("year", "1962", "1962", "1962"), ("integer", "1200", "1,200", "1,200"), ("yes_no", "n", "No", "No")],
-)  # fmt: skip
+    [
+        ("money", "412500", "412,500.00", "$412,500.00"),
+        ("percent", "5.25", "5.25", "5.25%"),
+        ("date", "6/5/27", "June 5, 2027", "June 5, 2027"),
+        ("time", "17:00", "5:00 PM", "5:00 PM"),
+        ("year", "1962", "1962", "1962"),
+        ("integer", "1200", "1,200", "1,200"),
+        ("yes_no", "n", "No", "No"),
+    ],
+)
 def test_values_print_for_paper_and_screen(kind: str, typed: str, in_blank: str, on_screen: str) -> None:
     value = KINDS[kind].read(typed, today=TODAY)
     assert not isinstance(value, Fault)

@@ -39,14 +39,19 @@ def deals(client: httpx.Client) -> list[dict[str, Any]]:
 
 def edit(client: httpx.Client, deal: str, key: str, text: str, change: str | None = None) -> httpx.Response:
     return client.post(
-        f"/api/deals/{deal}/changes", json={"change": change or str(uuid.uuid4()), "edits": [{"op": "type", "key": key, "text": text}]}
+        f"/api/deals/{deal}/changes",
+        json={"change": change or str(uuid.uuid4()), "edits": [{"op": "type", "key": key, "text": text}]},
     )
 
 
-def test_a_server_killed_in_the_middle_of_bring_ins_has_done_each_whole_or_not_at_all(running: Running) -> None:
+def test_a_server_killed_in_the_middle_of_bring_ins_has_done_each_whole_or_not_at_all(
+    running: Running,
+) -> None:
     client = running.signed_in(INES)
     deal = deals(client)[0]["id"]
-    comparisons = {n: client.post(f"/api/deals/{deal}/comparison", json={"listing": n}).json() for n in NUMBERS}
+    comparisons = {
+        n: client.post(f"/api/deals/{deal}/comparison", json={"listing": n}).json() for n in NUMBERS
+    }
     acknowledged: list[str] = []
     started = threading.Event()
 
@@ -56,13 +61,17 @@ def test_a_server_killed_in_the_middle_of_bring_ins_has_done_each_whole_or_not_a
             started.set()
             try:
                 comparison = comparisons[NUMBERS[n % len(NUMBERS)]]["id"]
-                answer = mine.post(f"/api/deals/{deal}/bring-in", json={"change": change, "comparison": comparison})
+                answer = mine.post(
+                    f"/api/deals/{deal}/bring-in", json={"change": change, "comparison": comparison}
+                )
             except httpx.HTTPError:
                 return
             if answer.status_code == 200:
                 acknowledged.append(change)
 
-    workers = [threading.Thread(target=bring_in_again_and_again, args=(running.signed_in(INES),)) for _ in range(3)]
+    workers = [
+        threading.Thread(target=bring_in_again_and_again, args=(running.signed_in(INES),)) for _ in range(3)
+    ]
     for worker in workers:
         worker.start()
     started.wait(10)
@@ -74,15 +83,17 @@ def test_a_server_killed_in_the_middle_of_bring_ins_has_done_each_whole_or_not_a
 
     assert len(acknowledged) > 2
     steps = running.rows(
-        "SELECT c.id, c.seq, COUNT(e.id) FROM facts_change c LEFT JOIN facts_factentry e ON e.change_id = c.id "
-        f"WHERE c.deal_id = '{deal}' AND c.kind = 'bring in' GROUP BY c.id, c.seq"
+        "SELECT c.id, c.seq, COUNT(e.id) FROM facts_change c LEFT JOIN facts_factentry e ON e.change_id ="
+        f" c.id WHERE c.deal_id = '{deal}' AND c.kind = 'bring in' GROUP BY c.id, c.seq"
     )
     kept = {uuid.UUID(row[0]) for row in steps}
     assert {uuid.UUID(c) for c in acknowledged} <= kept, "what was acknowledged is there"
     seq = int(running.rows(f"SELECT seq FROM deals_deal WHERE id = '{deal}'")[0][0])
     counted = int(running.rows(f"SELECT COUNT(*) FROM facts_change WHERE deal_id = '{deal}'")[0][0])
     assert seq == counted, "no step is half there: the deal's own number moves with its changes"
-    assert all(int(row[2]) == 0 or int(row[2]) > 10 for row in steps), "each wrote all its values, or found them all there"
+    assert all(int(row[2]) == 0 or int(row[2]) > 10 for row in steps), (
+        "each wrote all its values, or found them all there"
+    )
     facts = {f["key"]: f for f in running.signed_in(INES).get(f"/api/deals/{deal}").json()["facts"]}
     last = comparisons[next(n for n in NUMBERS if n == facts["listing.number"]["shown"])]
     for row in last["rows"]:
@@ -139,13 +150,17 @@ def test_many_people_saving_at_once_lose_nothing(running: Running) -> None:
 
 
 def test_half_sent_requests_silence_nobody(running: Running) -> None:
-    """Sixty-four of them, heads and bodies, held open: whoever asks properly is answered, and they are shown the door."""
+    """Sixty-four of them, heads and bodies, held open: whoever asks properly is answered, and they are shown
+    the door."""
     held: list[socket.socket] = []
     try:
         for n in range(64):
             line = socket.create_connection(("127.0.0.1", running.web_port), timeout=20)
             half_head = b"POST /api/session HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: app"
-            half_body = b"POST /api/session HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: 900\r\n\r\n{"
+            half_body = (
+                b"POST /api/session HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type:"
+                b" application/json\r\nContent-Length: 900\r\n\r\n{"
+            )
             line.sendall(half_head if n % 2 else half_body)
             held.append(line)
         client = running.signed_in(INES)
@@ -201,7 +216,9 @@ def test_the_proxy_refuses_in_the_same_words(running: Running) -> None:
         assert {r.status_code for r in flood} <= {204, 429}
 
 
-def test_server_and_database_come_and_go_while_two_windows_type_and_nothing_is_lost(running: Running, browser: Browser) -> None:
+def test_server_and_database_come_and_go_while_two_windows_type_and_nothing_is_lost(
+    running: Running, browser: Browser
+) -> None:
     """Fifty edits in two windows: every one is there afterwards, or shown as unsent."""
     time.sleep(8)  # the flood of the test before is forgotten
     pages = []

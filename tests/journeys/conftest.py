@@ -18,7 +18,10 @@ INES = "ines@marrowfinch.example"
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, Any]:
     """Debian's Chromium, quiet and without network of its own."""
-    args = "--headless --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync"
+    args = (
+        "--headless --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
+        " --disable-component-update --disable-sync"
+    )
     return {"executable_path": "/usr/bin/chromium", "args": args.split()}
 
 
@@ -44,7 +47,10 @@ def sign_in(page: Page, product: str, email: str = INES) -> list[str]:
     """Sign in as a user would; gives the list to which page errors are added."""
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
-    page.on("console", lambda m: errors.append(m.text) if m.type == "error" and "Content Security" in m.text else None)
+    page.on(
+        "console",
+        lambda m: errors.append(m.text) if m.type == "error" and "Content Security" in m.text else None,
+    )
     page.goto(product)
     page.get_by_label("E-mail").fill(email)
     page.get_by_label("Password").fill(PASSWORD)

@@ -8,7 +8,10 @@ from playwright.sync_api import BrowserContext, Page, expect
 from tests.journeys.conftest import open_deal, saved, sign_in
 
 pytestmark = pytest.mark.journey
-ROLL = b"KEY NO;WHO;WHERE;PLACE;YR\n9-1;OKAFOR AMARA J & CHIDI;214 N ALDER ST #3;PORT LINDEN;1962\n9-2;VOSS LENA TR;9 MILL LN;ASHGROVE;1988\n"
+ROLL = (
+    b"KEY NO;WHO;WHERE;PLACE;YR\n9-1;OKAFOR AMARA J & CHIDI;214 N ALDER ST #3;PORT LINDEN;1962\n9-2;VOSS LENA"
+    b" TR;9 MILL LN;ASHGROVE;1988\n"
+)
 
 
 @pytest.fixture
@@ -73,8 +76,15 @@ def test_a_deal_that_fell_through_goes_on_to_the_next_home(context: BrowserConte
 def test_a_countys_file_is_mapped_and_brought_in(page: Page) -> None:
     open_deal(page, "Pereira", "Facts")
     page.get_by_role("button", name="Bring in a property").click()
-    page.get_by_label("File with property data").set_input_files({"name": "linden.csv", "mimeType": "text/csv", "buffer": ROLL})
-    for column, holds in (("KEY NO", "parcel"), ("WHO", "owner"), ("WHERE", "situs"), ("PLACE", "situs_city")):
+    page.get_by_label("File with property data").set_input_files(
+        {"name": "linden.csv", "mimeType": "text/csv", "buffer": ROLL}
+    )
+    for column, holds in (
+        ("KEY NO", "parcel"),
+        ("WHO", "owner"),
+        ("WHERE", "situs"),
+        ("PLACE", "situs_city"),
+    ):
         page.get_by_label(f"{column} holds").select_option(holds)
     page.get_by_role("button", name="Use these columns").click()
     page.get_by_role("list", name="Homes in the file").get_by_role("button", name="9 Mill Ln").click()

@@ -1,4 +1,5 @@
-"""The Forms room in a browser: finding, an office's own papers from any PDF, releases, and choices that depend on each other."""
+"""The Forms room in a browser: finding, an office's own papers from any PDF, releases, and choices that
+depend on each other."""
 
 from __future__ import annotations
 
@@ -15,7 +16,12 @@ from tests.core.foreign import lined_form
 from tests.core.small import BUILT
 from tests.journeys.conftest import open_deal, saved, sign_in
 
-ROWS = [("Purchaser(s):", "Text1"), ("Premises known as:", "Text2"), ("Total sale price: $", "Text3"), ("Buyer's signature", "Text4")]
+ROWS = [
+    ("Purchaser(s):", "Text1"),
+    ("Premises known as:", "Text2"),
+    ("Total sale price: $", "Text3"),
+    ("Buyer's signature", "Text4"),
+]
 
 
 def go_to_forms(page: Page, place: str = "") -> None:
@@ -25,7 +31,9 @@ def go_to_forms(page: Page, place: str = "") -> None:
 
 
 def drop(page: Page, content: bytes, name: str = "paper.pdf") -> None:
-    page.get_by_label("PDF to read").set_input_files({"name": name, "mimeType": "application/pdf", "buffer": content})
+    page.get_by_label("PDF to read").set_input_files(
+        {"name": name, "mimeType": "application/pdf", "buffer": content}
+    )
 
 
 def test_a_form_is_found_by_words_in_its_text_and_kept_at_hand(page: Page, product: str) -> None:
@@ -45,7 +53,9 @@ def test_a_form_is_found_by_words_in_its_text_and_kept_at_hand(page: Page, produ
     assert not errors
 
 
-def test_a_form_by_others_is_confirmed_by_keyboard_saved_and_filled_in_a_deal(page: Page, browser: Browser, product: str, tmp_path: Path) -> None:
+def test_a_form_by_others_is_confirmed_by_keyboard_saved_and_filled_in_a_deal(
+    page: Page, browser: Browser, product: str, tmp_path: Path
+) -> None:
     errors = sign_in(page, product)
     go_to_forms(page, "Own papers")
     drop(page, lined_form(ROWS, title="HOUSE OFFER"))
@@ -89,14 +99,20 @@ def test_a_form_by_others_is_confirmed_by_keyboard_saved_and_filled_in_a_deal(pa
     with page.expect_download() as download:
         page.get_by_role("menuitem", name="Still fillable").click()
     fields = pypdf.PdfReader(download.value.path()).get_fields()
-    assert fields is not None and fields["952.blank"]["/V"] == "Keep the well house keys" and fields["952.text1"]["/V"] == "Thanh Nguyễn"
+    assert (
+        fields is not None
+        and fields["952.blank"]["/V"] == "Keep the well house keys"
+        and fields["952.text1"]["/V"] == "Thanh Nguyễn"
+    )
     assert not errors
 
 
 def test_a_wrong_suggestion_costs_one_key(page: Page, product: str) -> None:
     sign_in(page, product)
     go_to_forms(page, "Own papers")
-    drop(page, lined_form([("Buyer's agent:", "a"), ("Phone:", "b"), ("Listing agent:", "c")], title="ONE KEY"))
+    drop(
+        page, lined_form([("Buyer's agent:", "a"), ("Phone:", "b"), ("Listing agent:", "c")], title="ONE KEY")
+    )
     expect(page.get_by_text("of 3 blanks confirmed")).to_contain_text("0 of 3")
     before = page.get_by_label("Asks for").input_value()
     first = page.get_by_role("list").filter(has=page.locator("kbd")).get_by_role("button").first.inner_text()
@@ -109,7 +125,9 @@ def test_a_wrong_suggestion_costs_one_key(page: Page, product: str) -> None:
     expect(page.get_by_text("Drop a PDF here")).to_be_visible()
 
 
-def test_blanks_are_placed_on_a_flat_paper_nudged_copied_and_put_on_every_page(page: Page, product: str) -> None:
+def test_blanks_are_placed_on_a_flat_paper_nudged_copied_and_put_on_every_page(
+    page: Page, product: str
+) -> None:
     sign_in(page, product)
     flat = pikepdf.new()
     for _ in range(3):
@@ -157,7 +175,9 @@ def test_a_broker_sees_what_a_release_changes_before_taking_it_in(page: Page, pr
     assert not isinstance(pack, list)
     files = {"name": "pack.zip", "mimeType": "application/zip", "buffer": write_zip(pack)}
     page.get_by_label("Release to read").set_input_files(files)
-    expect(page.get_by_role("heading", name="The release of Jul 1, 2026 would change this")).to_be_visible(timeout=20_000)
+    expect(page.get_by_role("heading", name="The release of Jul 1, 2026 would change this")).to_be_visible(
+        timeout=20_000
+    )
     page.get_by_role("button", name="Leave it").click()
     page.get_by_label("Release to read").set_input_files({**files, "buffer": b"no zip"})
     expect(page.get_by_text("Nothing was changed.")).to_be_visible()
@@ -179,4 +199,6 @@ def test_a_city_is_chosen_from_those_of_its_county(page: Page, product: str) -> 
     expect(lens).to_contain_text("County seat on the falls")
     lens.get_by_role("button", name="Quarry Bend").click()
     saved(page)
-    expect(page.get_by_role("region", name="210 Listing Data Sheet, Residential, page 1")).to_contain_text("Quarry Bend")
+    expect(page.get_by_role("region", name="210 Listing Data Sheet, Residential, page 1")).to_contain_text(
+        "Quarry Bend"
+    )

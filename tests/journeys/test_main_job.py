@@ -14,7 +14,9 @@ pytestmark = pytest.mark.journey
 NUMBER = "26-1118"  # 574 N Ropewalk Road, Quarry Bend; the roll says another living area
 
 
-def test_from_a_listing_number_to_a_filled_package(product: str, context: BrowserContext, tmp_path: Path) -> None:
+def test_from_a_listing_number_to_a_filled_package(
+    product: str, context: BrowserContext, tmp_path: Path
+) -> None:
     page = context.new_page()
     errors = sign_in(page, product)
     page.get_by_role("button", name="Start a deal").first.click()
@@ -44,14 +46,20 @@ def test_from_a_listing_number_to_a_filled_package(product: str, context: Browse
     # The price, on the paper.
     page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Write").click()
     go_to_page(page, "301 Residential Purchase Agreement, page 2")
-    price = page.get_by_role("region", name="301 Residential Purchase Agreement, page 2").get_by_label("Purchase price", exact=True).first
+    price = (
+        page.get_by_role("region", name="301 Residential Purchase Agreement, page 2")
+        .get_by_label("Purchase price", exact=True)
+        .first
+    )
     price.click()
     page.keyboard.type("437.25k")
     page.keyboard.press("Tab")
     saved(page)
     paper = page.get_by_test_id("paper")
     second = page.get_by_role("region", name="301 Residential Purchase Agreement, page 2")
-    expect(second.get_by_label("Purchase price in words")).to_have_value("Four Hundred Thirty-Seven Thousand Two Hundred Fifty and 00/100 Dollars")
+    expect(second.get_by_label("Purchase price in words")).to_have_value(
+        "Four Hundred Thirty-Seven Thousand Two Hundred Fifty and 00/100 Dollars"
+    )
     for text in ("437,250.00", "349,800.00", "4,372.50"):
         expect(second.get_by_text(text).first).to_be_visible()
     go_to_page(page, "301 Residential Purchase Agreement, page 1")
@@ -62,17 +70,30 @@ def test_from_a_listing_number_to_a_filled_package(product: str, context: Browse
     with page.expect_download() as download:
         page.get_by_role("button", name="Download", exact=True).click()
     download.value.save_as(tmp_path / "package.pdf")
-    text = subprocess.run(["pdftotext", "-layout", str(tmp_path / "package.pdf"), "-"], capture_output=True, text=True, check=True).stdout
+    text = subprocess.run(
+        ["pdftotext", "-layout", str(tmp_path / "package.pdf"), "-"],
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout
     pages = [" ".join(p.split()) for p in text.split("\f")]
     assert "Lindqvist" in download.value.suggested_filename
-    assert len([p for p in pages if p]) == 18, "fourteen of the forms, four of the disclosure attached to the listing"
+    assert len([p for p in pages if p]) == 18, (
+        "fourteen of the forms, four of the disclosure attached to the listing"
+    )
     whole = " ".join(pages)
-    assert "Given to Saoirse Lindqvist and Min Seo Park concerning property at 574 N Ropewalk Road, Quarry Bend, CW 09937" in pages[0]
+    assert (
+        "Given to Saoirse Lindqvist and Min Seo Park concerning property at 574 N Ropewalk Road, Quarry Bend,"
+        " CW 09937" in pages[0]
+    )
     assert "Client: Saoirse Lindqvist and Min Seo Park" in pages[2]
     assert "1.1 Buyer. Saoirse Lindqvist and Min Seo Park" in pages[4]
     assert "parcel number 5-0404-0084" in pages[4]
     assert "built in 1895" in pages[4]
-    assert "Buyer will pay $ 437,250.00 ( Four Hundred Thirty-Seven Thousand Two Hundred Fifty and 00/100 Dollars )" in pages[5]
+    assert (
+        "Buyer will pay $ 437,250.00 ( Four Hundred Thirty-Seven Thousand Two Hundred Fifty and 00/100"
+        " Dollars )" in pages[5]
+    )
     assert "(a) Deposit under Section 4 $ 4,372.50" in pages[5]
     assert "(c) Loan proceeds under Section 5 $ 349,800.00" in pages[5]
     assert "(d) Balance, in good funds at Closing $ 83,077.50" in pages[5]

@@ -1,4 +1,5 @@
-"""Nothing typed is lost or hidden: leaving in the middle of typing, refusals, double presses, mistaken deals, kept forms."""
+"""Nothing typed is lost or hidden: leaving in the middle of typing, refusals, double presses, mistaken deals,
+kept forms."""
 
 from __future__ import annotations
 
@@ -90,7 +91,10 @@ def test_a_refused_edit_stops_nothing_and_what_was_typed_stays_at_hand(paper: Pa
     def refuse(route: Route) -> None:
         if route.request.method == "POST" and "444,000" in (route.request.post_data or ""):
             refused["count"] += 1
-            body = '{"title":"Refusal","status":409,"detail":"It can’t be.","mend":"Look again.","rule":"x","again":false}'
+            body = (
+                '{"title":"Refusal","status":409,"detail":"It can’t be.","mend":"Look'
+                ' again.","rule":"x","again":false}'
+            )
             return route.fulfill(status=409, content_type="application/problem+json", body=body)
         return route.continue_()
 
@@ -111,7 +115,9 @@ def test_a_refused_edit_stops_nothing_and_what_was_typed_stays_at_hand(paper: Pa
     saved(paper)
 
 
-def test_a_draft_is_asked_about_before_a_download_and_escape_gives_the_value_back(paper: Page, tmp_path: Path) -> None:
+def test_a_draft_is_asked_about_before_a_download_and_escape_gives_the_value_back(
+    paper: Page, tmp_path: Path
+) -> None:
     price_of(paper).click()
     paper.keyboard.type("450,000")
     paper.keyboard.press("Tab")
@@ -124,13 +130,17 @@ def test_a_draft_is_asked_about_before_a_download_and_escape_gives_the_value_bac
         paper.get_by_role("button", name=way, exact=True).click()
         if way != "Download":
             paper.get_by_role("menuitem", name="Answers only").click()
-        expect(paper.get_by_role("alertdialog")).to_contain_text("“abc12” can’t be read; the paper prints “$450,000.00”.")
+        expect(paper.get_by_role("alertdialog")).to_contain_text(
+            "“abc12” can’t be read; the paper prints “$450,000.00”."
+        )
         paper.get_by_role("button", name="Look at it first").click()
     paper.get_by_role("button", name="Download", exact=True).click()
     with paper.expect_download() as download:
         paper.get_by_role("button", name="Download as it is").click()
     download.value.save_as(tmp_path / "package.pdf")
-    text = subprocess.run(["pdftotext", "-layout", tmp_path / "package.pdf", "-"], capture_output=True, text=True, check=True).stdout
+    text = subprocess.run(
+        ["pdftotext", "-layout", tmp_path / "package.pdf", "-"], capture_output=True, text=True, check=True
+    ).stdout
     assert "450,000.00" in text
     price_of(paper).click()
     paper.keyboard.press("Escape")
@@ -172,7 +182,9 @@ def test_undo_is_the_deals_and_redo_is_there(paper: Page) -> None:
 
 
 def deals_of(page: Page) -> int:
-    return len(page.request.get(page.url.split("/new")[0].split("/deals")[0].rstrip("/") + "/api/deals").json())
+    return len(
+        page.request.get(page.url.split("/new")[0].split("/deals")[0].rstrip("/") + "/api/deals").json()
+    )
 
 
 def test_start_makes_one_deal_however_it_is_pressed(product: str, context: BrowserContext) -> None:
@@ -226,7 +238,9 @@ def test_a_home_chosen_by_enter_just_before_start_comes_along(product: str, cont
     expect(page).to_have_url(re.compile(r"listing=%2226-1104%22|listing=26-1104"))
 
 
-def test_a_mistaken_deal_is_renamed_thrown_away_and_found_again(product: str, context: BrowserContext) -> None:
+def test_a_mistaken_deal_is_renamed_thrown_away_and_found_again(
+    product: str, context: BrowserContext
+) -> None:
     page = context.new_page()
     sign_in(page, product, BERTIL)
     page.goto(f"{product}/new")
@@ -247,7 +261,9 @@ def test_a_mistaken_deal_is_renamed_thrown_away_and_found_again(product: str, co
     expect(banner.get_by_role("button", name="A mistake of mine")).to_be_visible()
 
 
-def test_a_contact_being_typed_outlives_an_ended_session_and_a_reload(product: str, context: BrowserContext) -> None:
+def test_a_contact_being_typed_outlives_an_ended_session_and_a_reload(
+    product: str, context: BrowserContext
+) -> None:
     page = context.new_page()
     sign_in(page, product, BERTIL)
     page.goto(f"{product}/contacts")
@@ -278,7 +294,9 @@ def test_signing_out_ends_the_session_everywhere(product: str, context: BrowserC
         assert {replay.get("/api/deals").status_code for _ in range(30)} == {401}
 
 
-def test_the_locked_sign_in_says_how_long_and_a_known_device_stays_open(product: str, browser: Browser) -> None:
+def test_the_locked_sign_in_says_how_long_and_a_known_device_stays_open(
+    product: str, browser: Browser
+) -> None:
     known = browser.new_context()
     own = known.new_page()
     sign_in(own, product, "tomas@marrowfinch.example")

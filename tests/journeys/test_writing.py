@@ -1,4 +1,5 @@
-"""Writing and its troubles: wrong input, echo before the answer, offline, two windows, reload, keyboard only, failing services."""
+"""Writing and its troubles: wrong input, echo before the answer, offline, two windows, reload, keyboard only,
+failing services."""
 
 from __future__ import annotations
 
@@ -46,7 +47,11 @@ def retype(page: Page, text: str) -> None:
 
 def test_what_cannot_be_read_is_told_at_its_place_and_survives_a_reload(paper: Page) -> None:
     retype(paper, "abc")
-    expect(paper.get_by_role("alert").filter(has_text="“abc” isn't an amount. Type digits, such as 412,500 or 412.5k.")).to_be_visible()
+    expect(
+        paper.get_by_role("alert").filter(
+            has_text="“abc” isn't an amount. Type digits, such as 412,500 or 412.5k."
+        )
+    ).to_be_visible()
     paper.reload()
     go_to_page(paper, TWO)
     expect(price_of(paper)).to_have_value("abc")
@@ -57,7 +62,9 @@ def test_what_cannot_be_read_is_told_at_its_place_and_survives_a_reload(paper: P
 
 def test_every_place_shows_what_is_typed_before_the_server_answers(paper: Page) -> None:
     held: list[Route] = []
-    paper.route(CHANGES, lambda route: held.append(route) if route.request.method == "POST" else route.continue_())
+    paper.route(
+        CHANGES, lambda route: held.append(route) if route.request.method == "POST" else route.continue_()
+    )
     price_of(paper).click()
     paper.keyboard.type("333,333")
     region = paper.get_by_role("region", name=TWO)
@@ -71,7 +78,9 @@ def test_every_place_shows_what_is_typed_before_the_server_answers(paper: Page) 
     expect(total_of(paper)).to_have_value("333,333.00")
 
 
-def test_what_is_typed_offline_is_kept_here_and_sent_later_also_after_a_reload(paper: Page, context: BrowserContext) -> None:
+def test_what_is_typed_offline_is_kept_here_and_sent_later_also_after_a_reload(
+    paper: Page, context: BrowserContext
+) -> None:
     paper.route(CHANGES, lambda route: route.abort() if route.request.method == "POST" else route.continue_())
     retype(paper, "341,000")
     expect(paper.get_by_role("banner").get_by_role("status")).to_have_text("Offline, kept here")
@@ -161,7 +170,9 @@ def test_a_long_text_goes_to_the_continuation_page(paper: Page) -> None:
     saved(paper)
 
 
-def test_an_unknown_number_and_a_service_that_is_down_are_told(product: str, context: BrowserContext, mood: Any) -> None:
+def test_an_unknown_number_and_a_service_that_is_down_are_told(
+    product: str, context: BrowserContext, mood: Any
+) -> None:
     page = context.new_page()
     sign_in(page, product)
     open_deal(page, "199 E Nettle Drive", "Facts")
@@ -172,7 +183,9 @@ def test_an_unknown_number_and_a_service_that_is_down_are_told(product: str, con
     page.get_by_role("button", name="Bring in a property").click()
     page.get_by_role("combobox", name="Bring in").fill("Ropewalk")
     expect(page.get_by_text("The listing service refused the request (503)")).to_be_visible()
-    expect(page.get_by_role("listbox", name="Homes found").get_by_role("option").first).to_contain_text("parcel")
+    expect(page.get_by_role("listbox", name="Homes found").get_by_role("option").first).to_contain_text(
+        "parcel"
+    )
 
 
 def test_the_package_is_reordered_and_extended_by_keyboard(product: str, context: BrowserContext) -> None:
@@ -218,9 +231,17 @@ def test_everything_is_found_from_the_keyboard(product: str, context: BrowserCon
 def axe(page: Page) -> list[str]:
     page.evaluate((ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text())
     found = page.evaluate("axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']})")
-    serious = [(v["id"], n["html"][:160]) for v in found["violations"] if v["impact"] in ("serious", "critical") for n in v["nodes"]]
-    # A blank is as large as it is printed: its size on the paper is the thing shown, which the criterion excepts.
-    return [f"{rule}: {html}" for rule, html in serious if not (rule == "target-size" and "data-blank" in html)]
+    serious = [
+        (v["id"], n["html"][:160])
+        for v in found["violations"]
+        if v["impact"] in ("serious", "critical")
+        for n in v["nodes"]
+    ]
+    # A blank is as large as it is printed: its size on the paper is the thing shown, which the criterion
+    # excepts.
+    return [
+        f"{rule}: {html}" for rule, html in serious if not (rule == "target-size" and "data-blank" in html)
+    ]
 
 
 def test_every_screen_passes_axe(product: str, context: BrowserContext) -> None:
@@ -244,7 +265,11 @@ def test_every_screen_passes_axe(product: str, context: BrowserContext) -> None:
         page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name=place).click()
         expect(page.get_by_role("button", name=sign).first).to_be_visible()
         assert axe(page) == []
-    for address, sign in (("property?parcel=5-0404-0084", "Sales"), ("profile", "Yourself"), ("contacts", "Contacts")):
+    for address, sign in (
+        ("property?parcel=5-0404-0084", "Sales"),
+        ("profile", "Yourself"),
+        ("contacts", "Contacts"),
+    ):
         page.goto(f"{product}/{address}")
         expect(page.get_by_role("heading", name=sign, exact=True)).to_be_visible()
         assert axe(page) == []
@@ -260,7 +285,11 @@ def test_every_screen_passes_axe(product: str, context: BrowserContext) -> None:
         assert axe(page) == []
     page.get_by_role("link", name="Own papers").click()
     page.get_by_label("PDF to read").set_input_files(
-        {"name": "a.pdf", "mimeType": "application/pdf", "buffer": lined_form([("Buyer", "a"), ("Price", "b")])}
+        {
+            "name": "a.pdf",
+            "mimeType": "application/pdf",
+            "buffer": lined_form([("Buyer", "a"), ("Price", "b")]),
+        }
     )
     expect(page.get_by_text("of 2 blanks confirmed")).to_be_visible()
     assert axe(page) == []

@@ -17,12 +17,17 @@ def schema() -> dict[str, Any]:
 
 
 def _plain(node: Any) -> Any:
-    """OpenAPI 3.0 as JSON Schema: what may be null says so as a type of its own; what isn't named isn't there."""
+    """OpenAPI 3.0 as JSON Schema: what may be null says so as a type of its own; what isn't named isn't
+    there."""
     if isinstance(node, list):
         return [_plain(one) for one in node]
     if not isinstance(node, dict):
         return node
-    made = {key: _plain(value) for key, value in node.items() if key not in ("nullable", "readOnly", "description", "format")}
+    made = {
+        key: _plain(value)
+        for key, value in node.items()
+        if key not in ("nullable", "readOnly", "description", "format")
+    }
     if made.get("type") == "object" and "properties" in made and "additionalProperties" not in made:
         made["additionalProperties"] = False
     return {"anyOf": [made, {"type": "null"}]} if node.get("nullable") else made
@@ -47,12 +52,16 @@ def _holes(path: str) -> str:
 def _validator(route: str, method: str, status: str) -> Draft202012Validator | None:
     answers = _operations().get((route, method), {})
     wanted = answers.get(status, {}).get("content", {}).get("application/json", {}).get("schema")
-    return Draft202012Validator({**wanted, "components": schema()["components"]}) if wanted is not None else None
+    return (
+        Draft202012Validator({**wanted, "components": schema()["components"]}) if wanted is not None else None
+    )
 
 
 def hold_against_schema(path: str, method: str, answer: Any) -> None:
     """Fail where an answer isn't what the schema says of it."""
-    if not answer.headers.get("Content-Type", "").startswith("application/json") or not path.startswith("/api/"):
+    if not answer.headers.get("Content-Type", "").startswith("application/json") or not path.startswith(
+        "/api/"
+    ):
         return
     try:
         route = _holes(resolve(path.partition("?")[0]).route)
@@ -61,7 +70,9 @@ def hold_against_schema(path: str, method: str, answer: Any) -> None:
     if (route, method) not in _operations():
         return
     validator = _validator(route, method, str(answer.status_code))
-    assert validator is not None, f"{method} {route} answered {answer.status_code}, of which the schema doesn't know"
+    assert validator is not None, (
+        f"{method} {route} answered {answer.status_code}, of which the schema doesn't know"
+    )
     wrong = next(validator.iter_errors(answer.json()), None)
     assert wrong is None, f"{method} {route}: {wrong.json_path}: {wrong.message[:300]}"  # type: ignore[union-attr]
 

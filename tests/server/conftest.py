@@ -27,7 +27,8 @@ def fresh_counts() -> None:
 
 @pytest.fixture
 def world(made: None, db: None) -> World:
-    """The small world; what a test does to it is rolled back.  A test that commits has emptied the database, and gets its own."""
+    """The small world; what a test does to it is rolled back.  A test that commits has emptied the database,
+    and gets its own."""
     return world_made() or make_world()
 
 

@@ -15,7 +15,10 @@ from tests.server.world import Speaker, World, new_deal
 def test_a_price_moves_everything_that_depends_on_it_and_nothing_else(ines: Speaker) -> None:
     moved = ines.type("terms.purchase_price", "412.5k")
     texts = {(b["key"], b["text"]) for b in moved["blanks"]}
-    assert ("terms.purchase_price_words", "Four Hundred Twelve Thousand Five Hundred and 00/100 Dollars") in texts
+    assert (
+        "terms.purchase_price_words",
+        "Four Hundred Twelve Thousand Five Hundred and 00/100 Dollars",
+    ) in texts
     assert ("terms.loan_amount", "330,000.00") in texts
     assert {b["key"] for b in moved["blanks"] if b["key"].startswith("property.")} == set()
     assert moved["said"] == "Purchase price"
@@ -26,7 +29,11 @@ def test_what_cannot_be_read_is_kept_beside_the_value_in_force(ines: Speaker) ->
     ines.type("terms.purchase_price", "400,000")
     moved = ines.type("terms.purchase_price", "abc")
     blank = next(b for b in moved["blanks"] if b["key"] == "terms.purchase_price")
-    assert blank["draft"] == {"text": "abc", "message": "“abc” isn't an amount.", "mend": "Type digits, such as 412,500 or 412.5k."}
+    assert blank["draft"] == {
+        "text": "abc",
+        "message": "“abc” isn't an amount.",
+        "mend": "Type digits, such as 412,500 or 412.5k.",
+    }
     assert blank["text"] == "400,000.00", "what held goes on holding"
     assert ines.fact("terms.purchase_price")["draft"]["text"] == "abc", "also after a reload"
     assert ines.type("terms.purchase_price", "410,000")["facts"][0].get("draft") is None
@@ -45,7 +52,9 @@ def test_clearing_lets_the_next_source_through_and_none_is_an_answer(ines: Speak
     ines.type("terms.closing_days", "55")
     assert ines.fact("terms.closing_days")["source"] == "typed"
     cleared = ines.edit({"op": "clear", "key": "terms.closing_days"}).json()["facts"]
-    assert [(f["shown"], f["source"]) for f in cleared if f["key"] == "terms.closing_days"] == [("40", "template")]
+    assert [(f["shown"], f["source"]) for f in cleared if f["key"] == "terms.closing_days"] == [
+        ("40", "template")
+    ]
     empty = ines.expanded(ines.edit({"op": "empty", "key": "terms.additional_terms"}))
     assert next(b for b in empty["blanks"] if b["key"] == "terms.additional_terms")["text"] == "None"
 
@@ -65,20 +74,38 @@ def test_two_people_on_one_fact_keep_both_values_until_one_is_chosen(world: Worl
     ines.type("terms.purchase_price", "400k", based_on=known)
     theirs = rosa.type("terms.purchase_price", "405k", based_on=known)
     fact = theirs["facts"][0]
-    assert (fact["shown"], fact["clashes"]) == ("$400,000.00", [{"text": "405k", "by": "Rosa", "mine": True}]), "the earlier stays in force"
-    waits = {"what": "clash", "key": "terms.purchase_price", "label": "Purchase price", "typed": "405k", "by": "Rosa", "prints": "$400,000.00"}
+    assert (fact["shown"], fact["clashes"]) == (
+        "$400,000.00",
+        [{"text": "405k", "by": "Rosa", "mine": True}],
+    ), "the earlier stays in force"
+    waits = {
+        "what": "clash",
+        "key": "terms.purchase_price",
+        "label": "Purchase price",
+        "typed": "405k",
+        "by": "Rosa",
+        "prints": "$400,000.00",
+    }
     assert theirs["head"]["waiting"] == [waits]
     seen = ines.open()
     blanks = [b for b in seen["blanks"] if b["key"] == "terms.purchase_price" and b["shape"] == "text"]
-    assert blanks and all(b["clashes"] == [{"text": "405k", "by": "Rosa", "mine": False}] for b in blanks), "told at the blank, to the other too"
+    assert blanks and all(b["clashes"] == [{"text": "405k", "by": "Rosa", "mine": False}] for b in blanks), (
+        "told at the blank, to the other too"
+    )
     price = next(f for f in seen["facts"] if f["key"] == "terms.purchase_price")
     settled = ines.type("terms.purchase_price", "405k", based_on=price["version"])
-    assert (settled["facts"][0]["shown"], settled["facts"][0]["clashes"], settled["head"]["waiting"]) == ("$405,000.00", [], [])
+    assert (settled["facts"][0]["shown"], settled["facts"][0]["clashes"], settled["head"]["waiting"]) == (
+        "$405,000.00",
+        [],
+        [],
+    )
     same = rosa.type("terms.purchase_price", "$405,000", based_on=known)["facts"]
     assert all(f["clashes"] == [] for f in same), "who types the same is in nobody's way"
 
 
-def test_a_clash_outlives_empty_saves_and_third_values_until_somebody_decides(world: World, ines: Speaker) -> None:
+def test_a_clash_outlives_empty_saves_and_third_values_until_somebody_decides(
+    world: World, ines: Speaker
+) -> None:
     rosa, tom = Speaker(world.rosa, world.deal), Speaker(world.tom, world.deal)
     known = ines.fact("terms.purchase_price")["version"]
     ines.type("terms.purchase_price", "400k", based_on=known)
@@ -86,9 +113,15 @@ def test_a_clash_outlives_empty_saves_and_third_values_until_somebody_decides(wo
     tom.type("terms.purchase_price", "410k", based_on=known)
     ines.edit({"op": "type", "key": "terms.purchase_price", "text": "$400,000.00"})
     ines.edit({"op": "type", "key": "terms.purchase_price", "text": "401k"})
-    assert {(c["by"], c["text"]) for c in ines.fact("terms.purchase_price")["clashes"]} == {("Rosa", "405k"), ("Tom", "410k")}
+    assert {(c["by"], c["text"]) for c in ines.fact("terms.purchase_price")["clashes"]} == {
+        ("Rosa", "405k"),
+        ("Tom", "410k"),
+    }
     ines.edit({"op": "keep", "key": "terms.purchase_price"})
-    assert ines.fact("terms.purchase_price")["clashes"] == [] and ines.fact("terms.purchase_price")["shown"] == "$401,000.00"
+    assert (
+        ines.fact("terms.purchase_price")["clashes"] == []
+        and ines.fact("terms.purchase_price")["shown"] == "$401,000.00"
+    )
 
 
 def test_what_stands_already_is_not_saved_twice(ines: Speaker) -> None:
@@ -105,17 +138,24 @@ def test_a_draft_counts_as_open_and_says_what_is_printed_meanwhile(ines: Speaker
     head = ines.type("terms.purchase_price", "abc12")["head"]
     places = sum(b["key"] == "terms.purchase_price" and b["shape"] != "sign" for b in ines.open()["blanks"])
     assert head["open"] == before + places > before
-    assert [(w["what"], w["typed"], w["prints"]) for w in head["waiting"]] == [("draft", "abc12", "$400,000.00")]
+    assert [(w["what"], w["typed"], w["prints"]) for w in head["waiting"]] == [
+        ("draft", "abc12", "$400,000.00")
+    ]
     assert ines.get("/api/deals").json()[0]["open"] == head["open"], "the list counts it too"
     emptied = ines.edit({"op": "clear", "key": "terms.purchase_price"}).json()
     assert emptied["head"]["open"] == before and emptied["head"]["waiting"] == []
-    assert ines.fact("terms.purchase_price")["shown"] == "$400,000.00", "emptying drops the draft, not the value"
+    assert ines.fact("terms.purchase_price")["shown"] == "$400,000.00", (
+        "emptying drops the draft, not the value"
+    )
 
 
 def test_undo_and_redo_are_the_deals_and_not_a_windows(ines: Speaker) -> None:
     ines.type("terms.purchase_price", "400k")
     ines.type("terms.rate_cap", "6")
-    assert [ines.open()["head"][n] and ines.open()["head"][n]["said"] for n in ("undo", "redo")] == ["Highest interest rate", None]
+    assert [ines.open()["head"][n] and ines.open()["head"][n]["said"] for n in ("undo", "redo")] == [
+        "Highest interest rate",
+        None,
+    ]
     ines.undo(ines.open()["head"]["undo"]["id"])
     ines.undo(ines.open()["head"]["undo"]["id"])
     head = ines.open()["head"]
@@ -135,7 +175,11 @@ def test_history_says_from_what_to_what(ines: Speaker) -> None:
     ines.edit({"op": "clear", "key": "terms.purchase_price"})
     moves = [step["moves"] for step in ines.get(f"{ines.path}/history").json()[:3]]
     said = [(m[0]["label"], m[0]["before"], m[0]["after"]) for m in moves]
-    assert said == [("Purchase price", "$412,500.00", ""), ("Purchase price", "$400,000.00", "$412,500.00"), ("Purchase price", "", "$400,000.00")]
+    assert said == [
+        ("Purchase price", "$412,500.00", ""),
+        ("Purchase price", "$400,000.00", "$412,500.00"),
+        ("Purchase price", "", "$400,000.00"),
+    ]
 
 
 def test_a_repeated_change_is_answered_and_another_under_its_id_refused(world: World, ines: Speaker) -> None:
@@ -144,7 +188,9 @@ def test_a_repeated_change_is_answered_and_another_under_its_id_refused(world: W
     assert ines.edit(edit, change=change).status_code == ines.edit(edit, change=change).status_code == 200
     other = ines.edit({**edit, "text": "999k"}, change=change)
     assert (other.status_code, other.json()["rule"], other.json()["again"]) == (422, "repeated", False)
-    elsewhere = Speaker(world.ines, new_deal(world.ines, world.template, "Bo", "Falk")).edit(edit, change=change)
+    elsewhere = Speaker(world.ines, new_deal(world.ines, world.template, "Bo", "Falk")).edit(
+        edit, change=change
+    )
     assert elsewhere.status_code == 422
     assert ines.fact("terms.purchase_price")["shown"] == "$400,000.00"
 
@@ -153,7 +199,12 @@ def test_a_deal_is_started_once_however_often_it_is_asked_for(world: World) -> N
     bare, key = Speaker(world.ines), str(uuid.uuid4())
 
     def start(side: str) -> Any:
-        return bare.client.post("/api/deals", {"side": side, "clients": []}, content_type="application/json", headers={"Idempotency-Key": key})
+        return bare.client.post(
+            "/api/deals",
+            {"side": side, "clients": []},
+            content_type="application/json",
+            headers={"Idempotency-Key": key},
+        )
 
     first, again = start("buying"), start("buying")
     assert first.status_code == again.status_code == 201 and first.json() == again.json()
@@ -161,7 +212,12 @@ def test_a_deal_is_started_once_however_often_it_is_asked_for(world: World) -> N
     assert start("listing").status_code == 422
     assert (
         Speaker(world.bertil)
-        .client.post("/api/deals", {"side": "buying", "clients": []}, content_type="application/json", headers={"Idempotency-Key": key})
+        .client.post(
+            "/api/deals",
+            {"side": "buying", "clients": []},
+            content_type="application/json",
+            headers={"Idempotency-Key": key},
+        )
         .json()["id"]
         != first.json()["id"]
     ), "another's key is another's"
@@ -190,7 +246,10 @@ def test_others_changes_come_with_their_number(world: World, ines: Speaker) -> N
 
 def test_undo_restores_what_nobody_has_touched_since_and_names_the_rest(ines: Speaker) -> None:
     ines.type("terms.purchase_price", "400k")
-    edits = [{"op": "type", "key": "terms.purchase_price", "text": "410k"}, {"op": "type", "key": "terms.rate_cap", "text": "6"}]
+    edits = [
+        {"op": "type", "key": "terms.purchase_price", "text": "410k"},
+        {"op": "type", "key": "terms.rate_cap", "text": "6"},
+    ]
     both = ines.edit(*edits).json()
     ines.type("terms.rate_cap", "6.5")
     undone = ines.undo(both["change"])
@@ -200,21 +259,28 @@ def test_undo_restores_what_nobody_has_touched_since_and_names_the_rest(ines: Sp
     again = ines.undo(undone["change"])
     assert again["left"] == []
     assert ines.fact("terms.purchase_price")["shown"] == "$410,000.00", "an undo can be undone"
-    assert ines.post(f"{ines.path}/undo", change=str(uuid.uuid4()), target=str(uuid.uuid4())).status_code == 404
+    assert (
+        ines.post(f"{ines.path}/undo", change=str(uuid.uuid4()), target=str(uuid.uuid4())).status_code == 404
+    )
 
 
 def test_parties_are_added_named_ordered_and_removed(ines: Speaker) -> None:
     ines.edit({"op": "party_add", "key": "buyers", "party": "abcd1234"})
     ines.type("buyers.2.given", "Chidi")
     moved = ines.type("buyers.2.family", "Okafor")
-    assert {b["text"] for b in moved["blanks"] if b["key"] == "buyers.names"} == {"Amara Okafor and Chidi Okafor"}
+    assert {b["text"] for b in moved["blanks"] if b["key"] == "buyers.names"} == {
+        "Amara Okafor and Chidi Okafor"
+    }
     ids = [p["id"] for p in moved["parties"]["buyers"]]
     swapped = ines.edit({"op": "party_order", "key": "buyers", "text": ",".join(reversed(ids))}).json()
     assert [p["name"] for p in swapped["parties"]["buyers"]] == ["Chidi Okafor", "Amara Okafor"]
     gone = ines.expanded(ines.edit({"op": "party_remove", "key": "buyers", "party": ids[1]}))
     assert {b["text"] for b in gone["blanks"] if b["key"] == "buyers.names"} == {"Amara Okafor"}
     back = ines.undo(gone["change"])
-    assert [p["name"] for p in back["parties"]["buyers"]] == ["Chidi Okafor", "Amara Okafor"], "with all that was known of them"
+    assert [p["name"] for p in back["parties"]["buyers"]] == [
+        "Chidi Okafor",
+        "Amara Okafor",
+    ], "with all that was known of them"
     assert ines.edit({"op": "party_order", "key": "buyers", "text": "x,y"}).status_code == 409
 
 
@@ -251,12 +317,16 @@ def test_only_here_stays_with_its_document(ines: Speaker) -> None:
     blanks = ines.open()["blanks"]
     city = next(b for b in blanks if b["key"] == "property.city")
     moved = ines.type(city["own_key"], "the City of Ashgrove")
-    assert [(b["text"], b["only_here"]) for b in moved["blanks"] if b["field"] == "city"] == [("the City of Ashgrove", True)]
+    assert [(b["text"], b["only_here"]) for b in moved["blanks"] if b["field"] == "city"] == [
+        ("the City of Ashgrove", True)
+    ]
     assert ines.fact("property.city")["shown"] == "Ashgrove"
 
 
 def test_choices_are_held_to_their_options_and_unknown_keys_are_refused(ines: Speaker) -> None:
-    assert "isn't one of the choices" in ines.type("terms.loan_type", "barter")["facts"][0]["draft"]["message"]
+    assert (
+        "isn't one of the choices" in ines.type("terms.loan_type", "barter")["facts"][0]["draft"]["message"]
+    )
     answer = ines.edit({"op": "type", "key": "no.such", "text": "1"})
     assert (answer.status_code, answer["content-type"]) == (400, "application/problem+json")
     assert "Reload the page; nothing was changed." in answer.json()["mend"]
@@ -265,7 +335,10 @@ def test_choices_are_held_to_their_options_and_unknown_keys_are_refused(ines: Sp
 
 def test_a_batch_is_all_or_nothing(ines: Speaker) -> None:
     before = Change.objects.count()
-    answer = ines.edit({"op": "type", "key": "terms.purchase_price", "text": "1"}, {"op": "type", "key": "no.such", "text": "1"})
+    answer = ines.edit(
+        {"op": "type", "key": "terms.purchase_price", "text": "1"},
+        {"op": "type", "key": "no.such", "text": "1"},
+    )
     assert answer.status_code == 400
     assert ines.fact("terms.purchase_price")["shown"] == ""
     assert Change.objects.count() == before
@@ -279,20 +352,30 @@ def test_a_locked_answer_refuses_typing(world: World, ines: Speaker) -> None:
         "name": "Office rules",
     }
     world.template.save()
-    said = ines.post(f"{ines.path}/templates", change=str(uuid.uuid4()), template=str(world.template.pk)).json()["said"]
+    said = ines.post(
+        f"{ines.path}/templates", change=str(uuid.uuid4()), template=str(world.template.pk)
+    ).json()["said"]
     assert "1 answer" in said
     answer = ines.edit({"op": "type", "key": "warranty.company", "text": "Other"})
     assert (answer.status_code, answer.json()["rule"]) == (403, "locked")
 
 
-def test_the_deals_name_follows_address_and_surname_unless_it_was_written(ines: Speaker, world: World) -> None:
+def test_the_deals_name_follows_address_and_surname_unless_it_was_written(
+    ines: Speaker, world: World
+) -> None:
     assert ines.open()["head"]["name"] == "Okafor"
     ines.type("property.street_name", "Alder")
     assert ines.type("property.street_number", "214")["head"]["name"] == "214 Alder · Okafor"
-    made = Speaker(world.ines).post("/api/deals", side="buying", name="My own name", clients=[{"given": "Bo", "family": "Falk"}]).json()
+    made = (
+        Speaker(world.ines)
+        .post("/api/deals", side="buying", name="My own name", clients=[{"given": "Bo", "family": "Falk"}])
+        .json()
+    )
     other = Speaker(world.ines)
     answer = other.post(
-        f"/api/deals/{made['id']}/changes", change=str(uuid.uuid4()), edits=[{"op": "type", "key": "property.street_name", "text": "Oak"}]
+        f"/api/deals/{made['id']}/changes",
+        change=str(uuid.uuid4()),
+        edits=[{"op": "type", "key": "property.street_name", "text": "Oak"}],
     )
     assert answer.json()["head"]["name"] == "My own name"
 
@@ -325,11 +408,15 @@ def test_the_package_is_changed_and_every_change_can_be_undone(ines: Speaker) ->
     for change in (removed, ordered, aside, added):
         ines.undo(str(change["change"]))
     assert numbers() == ["101", "510", "301", "503", "", ""]
-    assert ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="999").status_code == 404
+    assert (
+        ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="999").status_code == 404
+    )
 
 
 def test_applying_a_template_twice_adds_nothing(ines: Speaker, world: World) -> None:
-    again = ines.post(f"{ines.path}/templates", change=str(uuid.uuid4()), template=str(world.template.pk)).json()
+    again = ines.post(
+        f"{ines.path}/templates", change=str(uuid.uuid4()), template=str(world.template.pk)
+    ).json()
     assert again["said"].endswith("0 documents, 0 answers")
     assert len(again["documents"]) == 6
 
@@ -345,7 +432,9 @@ def test_the_lens_tells_history_and_what_a_value_replaced(ines: Speaker) -> None
     opened = ines.open()["blanks"]
     assert {b["page"] for b in opened if b["fact"] == "terms.loan_amount"} == {2}
     own = next(b for b in opened if b["field"] == "deed-general")
-    assert [s["shown"] for s in ines.get(f"{ines.path}/facts/{own['key']}").json()["beside"]] == ["general warranty deed"]
+    assert [s["shown"] for s in ines.get(f"{ines.path}/facts/{own['key']}").json()["beside"]] == [
+        "general warranty deed"
+    ]
 
 
 def test_an_email_used_by_two_signers_is_said_at_once(world: World, ines: Speaker) -> None:
@@ -367,7 +456,9 @@ def test_facts_are_those_that_a_deals_side_has_to_do_with(world: World, ines: Sp
 
 
 def test_a_pasted_address_is_one_undoable_change_of_several_facts(ines: Speaker) -> None:
-    answer = ines.edit({"op": "paste", "key": "property.street_name", "text": "214 N Alder Street #3, Port Linden, CW 09914"}).json()
+    answer = ines.edit(
+        {"op": "paste", "key": "property.street_name", "text": "214 N Alder Street #3, Port Linden, CW 09914"}
+    ).json()
     assert answer["said"].startswith("Pasted Street number, Direction, Street name")
     assert ines.fact("property.one_line")["shown"].startswith("214 N Alder Street")
     assert answer["head"]["name"].startswith("214 N Alder Street"), "the deal's own name follows"
@@ -376,7 +467,13 @@ def test_a_pasted_address_is_one_undoable_change_of_several_facts(ines: Speaker)
 
 
 def test_pasted_lines_that_can_not_be_read_wait_as_drafts(ines: Speaker) -> None:
-    ines.edit({"op": "paste", "key": "terms.purchase_price", "text": "Purchase price: about 400\nClosing by: 3/9/2027"})
+    ines.edit(
+        {
+            "op": "paste",
+            "key": "terms.purchase_price",
+            "text": "Purchase price: about 400\nClosing by: 3/9/2027",
+        }
+    )
     assert ines.fact("terms.purchase_price")["draft"]["text"] == "about 400"
     assert ines.fact("terms.closing_date")["edit"] == "March 9, 2027"
     ines.edit({"op": "paste", "key": "terms.additional_terms", "text": "One.\nTwo."})
@@ -385,7 +482,8 @@ def test_pasted_lines_that_can_not_be_read_wait_as_drafts(ines: Speaker) -> None
 
 def test_steps_are_taken_back_one_after_the_other(ines: Speaker) -> None:
     first = ines.edit(
-        {"op": "type", "key": "terms.purchase_price", "text": "400k"}, {"op": "type", "key": "terms.inspection_days", "text": "9"}
+        {"op": "type", "key": "terms.purchase_price", "text": "400k"},
+        {"op": "type", "key": "terms.inspection_days", "text": "9"},
     ).json()["change"]
     second = ines.type("terms.purchase_price", "410k")["change"]
     third = ines.edit({"op": "clear", "key": "terms.purchase_price"}).json()["change"]

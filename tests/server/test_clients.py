@@ -16,7 +16,13 @@ from tests.core.foreign import lined_form
 from tests.server.test_service import counted
 from tests.server.world import Speaker, World
 
-OFFICER = {"given": "Wilhelmina", "family": "Strand", "company": "Keystone Abstract", "email": "w@keystone.example", "phone": "555 555 0161"}
+OFFICER = {
+    "given": "Wilhelmina",
+    "family": "Strand",
+    "company": "Keystone Abstract",
+    "email": "w@keystone.example",
+    "phone": "555 555 0161",
+}
 
 
 def add(speaker: Speaker, kind: str, shared: bool = False, **fields: str) -> dict[str, Any]:
@@ -26,7 +32,9 @@ def add(speaker: Speaker, kind: str, shared: bool = False, **fields: str) -> dic
 
 
 def use(speaker: Speaker, contact: str, group: str, **more: str) -> Any:
-    return speaker.post(f"{speaker.path}/contacts", change=str(uuid.uuid4()), contact=contact, group=group, **more)
+    return speaker.post(
+        f"{speaker.path}/contacts", change=str(uuid.uuid4()), contact=contact, group=group, **more
+    )
 
 
 def names(speaker: Speaker, **query: str) -> list[str]:
@@ -41,8 +49,10 @@ def test_a_contact_is_found_while_typing_and_fills_a_group_of_facts(ines: Speake
     done = use(ines, officer["id"], "title").json()
     assert done["said"] == "Wilhelmina Strand, from contacts"
     assert {k: ines.fact(f"title.{k}")["shown"] for k in ("company", "officer", "email")} == {
-        "company": "Keystone Abstract", "officer": "Wilhelmina Strand", "email": "w@keystone.example",
-    }  # fmt: skip
+        "company": "Keystone Abstract",
+        "officer": "Wilhelmina Strand",
+        "email": "w@keystone.example",
+    }
     lens = ines.get(f"{ines.path}/facts/title.company").json()
     assert lens["history"][0]["origin"] == "contact Wilhelmina Strand"
     ines.undo(done["change"])
@@ -61,18 +71,28 @@ def test_a_contact_becomes_a_party_or_fills_one_in(ines: Speaker) -> None:
     assert use(ines, amara["id"], "terms").status_code == 400
 
 
-@pytest.mark.parametrize("fields, said", [({}, "needs a name"), ({"email": "no at sign"}, "e-mail"), ({"given": "A", "phone": "12"}, "phone")])
-def test_a_contact_that_says_nothing_or_can_not_be_read_is_refused(ines: Speaker, fields: dict[str, str], said: str) -> None:
+@pytest.mark.parametrize(
+    "fields, said",
+    [({}, "needs a name"), ({"email": "no at sign"}, "e-mail"), ({"given": "A", "phone": "12"}, "phone")],
+)
+def test_a_contact_that_says_nothing_or_can_not_be_read_is_refused(
+    ines: Speaker, fields: dict[str, str], said: str
+) -> None:
     answer = ines.post("/api/contacts", kind="client", fields_said=fields)
     assert answer.status_code == 400 and said in answer.json()["detail"].lower()
 
 
 def test_duplicates_are_noticed_merged_and_parted(ines: Speaker) -> None:
     first = add(ines, "title", **OFFICER)
-    second = add(ines, "title", given="Wilhelmina", family="Strand", company="Keystone Abstract LLC", licence="T-9")
+    second = add(
+        ines, "title", given="Wilhelmina", family="Strand", company="Keystone Abstract LLC", licence="T-9"
+    )
     assert [(t["name"], t["why"]) for t in second["twins"]] == [("Wilhelmina Strand", "the same name")]
     merged = ines.post(f"/api/contacts/{first['id']}/merge", other=second["id"]).json()
-    assert merged["fields_said"]["licence"] == "T-9" and "Keystone Abstract LLC" in merged["fields_said"]["notes"]
+    assert (
+        merged["fields_said"]["licence"] == "T-9"
+        and "Keystone Abstract LLC" in merged["fields_said"]["notes"]
+    )
     assert names(ines, kind="title") == ["Wilhelmina Strand"]
     parted = ines.post(f"/api/contacts/{first['id']}/merge").json()
     assert parted["fields_said"] == first["fields_said"]
@@ -91,11 +111,16 @@ def test_keeping_what_is_known_already_makes_no_second_one(ines: Speaker) -> Non
 def test_contacts_come_in_as_files_without_doubling_and_go_out(ines: Speaker) -> None:
     add(ines, "title", **OFFICER)
     sheet = (
-        "Name,Email,Category,Phone\nWilhelmina Strand,w@keystone.example,Title company,(555) 555-0199\nOtto Blume,otto@bank.example,Loan officer,\n"
+        "Name,Email,Category,Phone\nWilhelmina Strand,w@keystone.example,Title company,(555) 555-0199\nOtto"
+        " Blume,otto@bank.example,Loan officer,\n"
     )
 
     def take_in(content: str) -> dict[str, int]:
-        return dict(ines.client.post("/api/contacts/cards", {"file": SimpleUploadedFile("c.csv", content.encode())}).json())
+        return dict(
+            ines.client.post(
+                "/api/contacts/cards", {"file": SimpleUploadedFile("c.csv", content.encode())}
+            ).json()
+        )
 
     assert take_in(sheet) == {"read": 2, "added": 1, "known": 1}
     assert take_in(sheet) == {"read": 2, "added": 0, "known": 2}, "taking it in twice adds nothing"
@@ -107,7 +132,10 @@ def test_contacts_come_in_as_files_without_doubling_and_go_out(ines: Speaker) ->
     assert take_in(cards)["added"] == len(before)
     assert sorted(names(ines)) == before
     assert "Otto,,Blume" in ines.get("/api/contacts/cards", **{"as": "csv"}).content.decode()
-    assert ines.client.post("/api/contacts/cards", {"file": SimpleUploadedFile("c.csv", b"%PDF")}).status_code == 400
+    assert (
+        ines.client.post("/api/contacts/cards", {"file": SimpleUploadedFile("c.csv", b"%PDF")}).status_code
+        == 400
+    )
 
 
 def test_contacts_are_ones_own_unless_shared(ines: Speaker, world: World) -> None:
@@ -115,18 +143,37 @@ def test_contacts_are_ones_own_unless_shared(ines: Speaker, world: World) -> Non
     add(ines, "lender", shared=True, company="Millrace Bank")
     seen = {who: sorted(names(Speaker(getattr(world, who)))) for who in ("bertil", "tom", "rosa", "nadia")}
     whole = ["Amara Okafor", "Millrace Bank", "Wilhelmina Strand"]
-    assert seen == {"bertil": ["Millrace Bank"], "tom": whole, "rosa": whole, "nadia": []}, "Tom coordinates Inês's office"
+    assert seen == {
+        "bertil": ["Millrace Bank"],
+        "tom": whole,
+        "rosa": whole,
+        "nadia": [],
+    }, "Tom coordinates Inês's office"
 
 
 def test_starting_a_deal_keeps_its_clients_once(ines: Speaker, world: World) -> None:
     assert names(ines) == ["Amara Okafor"]
-    again = ines.post("/api/deals", side="renting", clients=[{"given": "Amara", "family": "Okafor"}, {"given": "Chidi", "family": "Okafor"}]).json()
+    again = ines.post(
+        "/api/deals",
+        side="renting",
+        clients=[{"given": "Amara", "family": "Okafor"}, {"given": "Chidi", "family": "Okafor"}],
+    ).json()
     assert names(ines) == ["Amara Okafor", "Chidi Okafor"]
     amara = Contact.objects.get(name="Amara Okafor")
-    assert {d["id"] for d in ines.get(f"/api/contacts/{amara.pk}/record").json()["deals"]} == {str(world.deal.pk), again["id"]}
-    ines.post(f"/api/contacts/{amara.pk}", kind="client", fields_said={**amara.fields, "email": "amara@post.example"})
+    assert {d["id"] for d in ines.get(f"/api/contacts/{amara.pk}/record").json()["deals"]} == {
+        str(world.deal.pk),
+        again["id"],
+    }
+    ines.post(
+        f"/api/contacts/{amara.pk}",
+        kind="client",
+        fields_said={**amara.fields, "email": "amara@post.example"},
+    )
     picked = ines.post("/api/deals", side="buying", clients=[{"contact": str(amara.pk)}]).json()
-    assert Speaker(world.ines, Deal.objects.get(pk=picked["id"])).fact("buyers.1.email")["shown"] == "amara@post.example"
+    assert (
+        Speaker(world.ines, Deal.objects.get(pk=picked["id"])).fact("buyers.1.email")["shown"]
+        == "amara@post.example"
+    )
 
 
 def keep(speaker: Speaker, number: str) -> Any:
@@ -136,7 +183,12 @@ def keep(speaker: Speaker, number: str) -> Any:
 
 def test_a_clients_papers_show_in_each_of_their_deals(ines: Speaker, world: World) -> None:
     other = Speaker(
-        world.ines, Deal.objects.get(pk=ines.post("/api/deals", side="buying", clients=[{"given": "Amara", "family": "Okafor"}]).json()["id"])
+        world.ines,
+        Deal.objects.get(
+            pk=ines.post(
+                "/api/deals", side="buying", clients=[{"given": "Amara", "family": "Okafor"}]
+            ).json()["id"]
+        ),
     )
     assert keep(ines, "101").status_code == 204
     shown = next(d for d in other.open()["documents"] if d["section"] == "Client's papers")
@@ -147,14 +199,23 @@ def test_a_clients_papers_show_in_each_of_their_deals(ines: Speaker, world: Worl
         2,
     )
     later = Speaker(
-        world.ines, Deal.objects.get(pk=ines.post("/api/deals", side="buying", clients=[{"given": "Amara", "family": "Okafor"}]).json()["id"])
+        world.ines,
+        Deal.objects.get(
+            pk=ines.post(
+                "/api/deals", side="buying", clients=[{"given": "Amara", "family": "Okafor"}]
+            ).json()["id"]
+        ),
     )
     assert [d["title"] for d in later.open()["documents"]] == ["Agency Relationships Disclosure"]
-    assert not any(d["section"] == "Client's papers" for d in ines.open()["documents"]), "where it was kept from it stands already"
+    assert not any(d["section"] == "Client's papers" for d in ines.open()["documents"]), (
+        "where it was kept from it stands already"
+    )
     ines.type("buyer_agent.name", "Inês the Second")
     keep(ines, "101")
     replaced = [d for d in other.open()["documents"] if d["section"] == "Client's papers"]
-    assert len(replaced) == 1 and replaced[0]["edition"] != shown["edition"], "kept again it takes its own place"
+    assert len(replaced) == 1 and replaced[0]["edition"] != shown["edition"], (
+        "kept again it takes its own place"
+    )
     paper = ClientPaper.objects.get()
     assert ines.get(f"/api/client-papers/{paper.pk}").content.startswith(b"%PDF")
     assert Speaker(world.bertil).get(f"/api/client-papers/{paper.pk}").status_code == 404
@@ -166,7 +227,11 @@ def test_a_missing_or_ended_representation_agreement_is_advised(ines: Speaker) -
     def advised() -> str:
         return str(ines.get(f"/api/contacts/{amara.pk}/record").json()["advice"])
 
-    assert advised() == "No representation agreement with Amara Okafor is on record. Buyer Representation Agreement is form 110."
+    assert (
+        advised()
+        == "No representation agreement with Amara Okafor is on record. Buyer Representation Agreement is"
+        " form 110."
+    )
     ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="110")
     ines.type("representation.ends", (date.today() - timedelta(days=3)).isoformat())
     assert keep(ines, "110").status_code == 204
@@ -181,11 +246,20 @@ def test_a_missing_or_ended_representation_agreement_is_advised(ines: Speaker) -
 def test_a_signed_paper_is_put_on_the_record_as_a_file(ines: Speaker) -> None:
     amara = Contact.objects.get(name="Amara Okafor")
     file = SimpleUploadedFile("signed agreement.pdf", lined_form([("Buyer", "a")]))
-    answer = ines.client.post(f"/api/contacts/{amara.pk}/record", {"file": file, "represents": "true", "ends": "2030-01-01"})
+    answer = ines.client.post(
+        f"/api/contacts/{amara.pk}/record", {"file": file, "represents": "true", "ends": "2030-01-01"}
+    )
     assert answer.status_code == 201, answer.content
     record = ines.get(f"/api/contacts/{amara.pk}/record").json()
-    assert [(p["title"], p["ends"]) for p in record["papers"]] == [("signed agreement", "2030-01-01")] and record["advice"] == ""
-    assert ines.client.post(f"/api/contacts/{amara.pk}/record", {"file": SimpleUploadedFile("x.pdf", b"no pdf")}).status_code == 400
+    assert [(p["title"], p["ends"]) for p in record["papers"]] == [
+        ("signed agreement", "2030-01-01")
+    ] and record["advice"] == ""
+    assert (
+        ines.client.post(
+            f"/api/contacts/{amara.pk}/record", {"file": SimpleUploadedFile("x.pdf", b"no pdf")}
+        ).status_code
+        == 400
+    )
     paper = record["papers"][0]["id"]
     assert ines.client.delete(f"/api/client-papers/{paper}").status_code == 204
     assert ines.get(f"/api/contacts/{amara.pk}/record").json()["papers"] == []
@@ -203,39 +277,77 @@ def test_a_removed_contact_can_be_put_back(ines: Speaker) -> None:
 
 def test_homes_seen_stand_on_the_record(ines: Speaker) -> None:
     amara = Contact.objects.get(name="Amara Okafor")
-    home = {"listing": "26-1104", "parcel": "3-1", "county": "Juniper", "address": "44 S Juniper Drive", "price": "$398,000", "kind": "lease",
-            "category": "single-family", "seen_on": "2026-11-20", "note": "light kitchen"}  # fmt: skip
+    home = {
+        "listing": "26-1104",
+        "parcel": "3-1",
+        "county": "Juniper",
+        "address": "44 S Juniper Drive",
+        "price": "$398,000",
+        "kind": "lease",
+        "category": "single-family",
+        "seen_on": "2026-11-20",
+        "note": "light kitchen",
+    }
     made = ines.post(f"/api/contacts/{amara.pk}/homes", **home).json()
     changed = ines.post(f"/api/contacts/{amara.pk}/homes/{made['id']}", **{**home, "note": "no"}).json()
     assert changed["note"] == "no"
-    assert [h["address"] for h in ines.get(f"/api/contacts/{amara.pk}/record").json()["homes"]] == ["44 S Juniper Drive"]
+    assert [h["address"] for h in ines.get(f"/api/contacts/{amara.pk}/record").json()["homes"]] == [
+        "44 S Juniper Drive"
+    ]
     assert ines.client.delete(f"/api/contacts/{amara.pk}/homes/{made['id']}").status_code == 204
 
 
 def test_a_deal_that_fell_through_hands_on_all_that_still_holds(ines: Speaker, world: World) -> None:
     for key, text in {
-        "terms.purchase_price": "400,000", "terms.closing_date": "+30", "terms.loan_type": "FHA", "terms.down_payment_percent": "3.5", "terms.inspection_days": "12",
-        "representation.ends": "2030-01-01", "representation.fee_percent": "2.5", "lender.company": "Millrace Bank", "title.company": "Keystone Abstract",
-        "property.city": "Ashgrove", "buyers.1.email": "amara@post.example", "listing_agent.name": "Desmond Falk", "deal.source_of_business": "Open house",
-    }.items():  # fmt: skip
+        "terms.purchase_price": "400,000",
+        "terms.closing_date": "+30",
+        "terms.loan_type": "FHA",
+        "terms.down_payment_percent": "3.5",
+        "terms.inspection_days": "12",
+        "representation.ends": "2030-01-01",
+        "representation.fee_percent": "2.5",
+        "lender.company": "Millrace Bank",
+        "title.company": "Keystone Abstract",
+        "property.city": "Ashgrove",
+        "buyers.1.email": "amara@post.example",
+        "listing_agent.name": "Desmond Falk",
+        "deal.source_of_business": "Open house",
+    }.items():
         ines.type(key, text)
-    ines.edit({"op": "party_add", "key": "sellers", "party": "abcd1234"}, {"op": "type", "key": "sellers.1.family", "text": "Voss"})
+    ines.edit(
+        {"op": "party_add", "key": "sellers", "party": "abcd1234"},
+        {"op": "type", "key": "sellers.1.family", "text": "Voss"},
+    )
     answer = ines.post(f"{ines.path}/hand-on", fell_through=True)
     assert answer.status_code == 201, answer.content
     new = Speaker(world.ines, Deal.objects.get(pk=answer.json()["id"]))
     held = {f["key"]: f["shown"] for f in new.open()["facts"]}
-    stays = {"terms.loan_type": "FHA", "terms.down_payment_percent": "3.5%", "terms.inspection_days": "12", "representation.fee_percent": "2.5%",
-             "lender.company": "Millrace Bank", "buyers.1.email": "amara@post.example", "buyers.1.name": "Amara Okafor", "deal.source_of_business": "Open house"}  # fmt: skip
+    stays = {
+        "terms.loan_type": "FHA",
+        "terms.down_payment_percent": "3.5%",
+        "terms.inspection_days": "12",
+        "representation.fee_percent": "2.5%",
+        "lender.company": "Millrace Bank",
+        "buyers.1.email": "amara@post.example",
+        "buyers.1.name": "Amara Okafor",
+        "deal.source_of_business": "Open house",
+    }
     assert {k: held[k] for k in stays} == stays
-    gone = ("terms.purchase_price", "terms.closing_date", "property.city", "listing_agent.name", "title.company")
+    gone = (
+        "terms.purchase_price",
+        "terms.closing_date",
+        "property.city",
+        "listing_agent.name",
+        "title.company",
+    )
     assert {k: held[k] for k in gone} == dict.fromkeys(gone, "")
     assert new.open()["parties"]["sellers"] == []
     assert [d["number"] for d in new.open()["documents"]] == [d["number"] for d in ines.open()["documents"]]
     assert new.fact("terms.loan_years")["source"] == "template"
     assert (new.open()["earlier"]["id"], answer.json()["name"]) == (str(world.deal.pk), "Okafor")
-    assert {d["name"]: d["stage"] for d in ines.get("/api/deals").json()} == {"Okafor": "filling"} or Deal.objects.get(
-        pk=world.deal.pk
-    ).stage == "fell through"
+    assert {d["name"]: d["stage"] for d in ines.get("/api/deals").json()} == {
+        "Okafor": "filling"
+    } or Deal.objects.get(pk=world.deal.pk).stage == "fell through"
     assert ines.post(f"{ines.path}/stage", stage="filling").json()["stage"] == "filling"
 
 
@@ -243,14 +355,18 @@ def test_what_the_client_signed_is_not_asked_again_on_the_next_home(ines: Speake
     keep(ines, "101")
     made = ines.post(f"{ines.path}/hand-on", fell_through=False).json()
     documents = Speaker(world.ines, Deal.objects.get(pk=made["id"])).open()["documents"]
-    assert [(d["number"], d["section"]) for d in documents if d["title"] == "Agency Relationships Disclosure"] == [("", "Client's papers")]
+    assert [
+        (d["number"], d["section"]) for d in documents if d["title"] == "Agency Relationships Disclosure"
+    ] == [("", "Client's papers")]
 
 
 def test_contacts_and_records_take_a_fixed_number_of_queries(ines: Speaker) -> None:
     amara = Contact.objects.get(name="Amara Okafor")
 
     def several() -> tuple[int, int]:
-        return counted(lambda: ines.get("/api/contacts")), counted(lambda: ines.get(f"/api/contacts/{amara.pk}/record"))
+        return counted(lambda: ines.get("/api/contacts")), counted(
+            lambda: ines.get(f"/api/contacts/{amara.pk}/record")
+        )
 
     add(ines, "client", given="Amara", family="Okafor")
     before = several()

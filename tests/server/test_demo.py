@@ -38,7 +38,9 @@ def test_stored_summaries_are_what_the_paper_says(loaded: None) -> None:
         blanks = list(opened.package.blanks())
         assert deal.summary["open"] == sum(b.state == "open" for b in blanks)
         assert deal.summary["pages"] == sum(f.edition.pages for f in opened.forms.values())
-        assert sum(len(p) for p in deal.summary["map"]) == 4 * sum(b.state in ("open", "filled") for b in blanks)
+        assert sum(len(p) for p in deal.summary["map"]) == 4 * sum(
+            b.state in ("open", "filled") for b in blanks
+        )
         assert deal.name == naming.proposed_name(opened)
         assert deal.record.drafts.count() == 0, "every demo answer can be read"
 

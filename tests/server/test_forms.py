@@ -55,12 +55,20 @@ def ines(world: World) -> Speaker:
 @pytest.mark.parametrize(
     ("asked", "first"),
     [
-        ({"find": "41"}, ["410", "412", "414"]), ({"find": "lead-based"}, ["503"]), ({"find": "wire fraud"}, ["510"]), ({"find": "picocuries"}, ["410", "512"]),
-        ({"find": "cash a buyer needs"}, ["701"]), ({"find": "zzz"}, []), ({"side": "renting"}, ["101", "510", "601", "603", "605"]),
-        ({"find": "purchase agreement", "kind": "land"}, ["305"]), ({"topic": "financing"}, ["401", "403", "405"]),
+        ({"find": "41"}, ["410", "412", "414"]),
+        ({"find": "lead-based"}, ["503"]),
+        ({"find": "wire fraud"}, ["510"]),
+        ({"find": "picocuries"}, ["410", "512"]),
+        ({"find": "cash a buyer needs"}, ["701"]),
+        ({"find": "zzz"}, []),
+        ({"side": "renting"}, ["101", "510", "601", "603", "605"]),
+        ({"find": "purchase agreement", "kind": "land"}, ["305"]),
+        ({"topic": "financing"}, ["401", "403", "405"]),
     ],
-)  # fmt: skip
-def test_forms_are_found_by_number_title_purpose_and_text(ines: Speaker, asked: dict[str, str], first: list[str]) -> None:
+)
+def test_forms_are_found_by_number_title_purpose_and_text(
+    ines: Speaker, asked: dict[str, str], first: list[str]
+) -> None:
     assert numbers(ines.get("/api/forms", **asked))[: max(len(first), 1)] == first
 
 
@@ -113,11 +121,14 @@ def test_without_an_active_membership_the_associations_forms_are_closed(world: W
 @pytest.mark.parametrize(
     ("number", "name", "licence", "status", "says"),
     [
-        ("cl-35504", "INÊS Calloway-Bright", "CW-35504", 200, ""), ("35504", "Ines", "CW-35504", 400, "isn't a member number"),
-        ("CL-99999", "Ines", "CW-35504", 404, "knows no member"), ("CL-36120", "Bertil Osei", "CW-35504", 400, "another licence"),
-        ("CL-36120", "Ines", "CW-36120", 400, "another name"), ("CL-40077", "Odalys Brandt", "CW-40077", 200, ""),
+        ("cl-35504", "INÊS Calloway-Bright", "CW-35504", 200, ""),
+        ("35504", "Ines", "CW-35504", 400, "isn't a member number"),
+        ("CL-99999", "Ines", "CW-35504", 404, "knows no member"),
+        ("CL-36120", "Bertil Osei", "CW-35504", 400, "another licence"),
+        ("CL-36120", "Ines", "CW-36120", 400, "another name"),
+        ("CL-40077", "Odalys Brandt", "CW-40077", 200, ""),
     ],
-)  # fmt: skip
+)
 def test_a_member_number_is_checked_with_the_registry(
     world: World, ines: Speaker, stand_ins: None, number: str, name: str, licence: str, status: int, says: str
 ) -> None:
@@ -135,7 +146,9 @@ def test_a_member_number_is_checked_with_the_registry(
         assert says in answer.json()["detail"]
 
 
-def test_a_licence_that_the_broker_has_not_confirmed_opens_nothing(world: World, ines: Speaker, stand_ins: None) -> None:
+def test_a_licence_that_the_broker_has_not_confirmed_opens_nothing(
+    world: World, ines: Speaker, stand_ins: None
+) -> None:
     association = demo_pack().sheet.association
     assert ines.get("/api/forms").json()
     said = {"name": "Bertil Osei", "licence": "CW-36120", "licences": {}, "phone": "", "listing_code": ""}
@@ -146,8 +159,15 @@ def test_a_licence_that_the_broker_has_not_confirmed_opens_nothing(world: World,
     rosa = Speaker(world.rosa)
     stale = rosa.post(f"/api/members/{world.ines.pk}", op="confirm", name="Ines", licence="CW-1")
     assert stale.status_code == 409, "the broker confirms what the broker has seen"
-    assert rosa.post(f"/api/members/{world.ines.pk}", op="confirm", name="Bertil Osei", licence="CW-36120").status_code == 200
-    assert ines.post("/api/memberships", association="Another Association", number="CL-36120").status_code == 400
+    assert (
+        rosa.post(
+            f"/api/members/{world.ines.pk}", op="confirm", name="Bertil Osei", licence="CW-36120"
+        ).status_code
+        == 200
+    )
+    assert (
+        ines.post("/api/memberships", association="Another Association", number="CL-36120").status_code == 400
+    )
     assert ines.post("/api/memberships", association=association, number="CL-36120").json()["open"] is True
     assert ines.get("/api/forms").json()
 
@@ -159,17 +179,31 @@ def test_a_pack_that_the_brokerage_took_in_opens_to_active_members_alone(world: 
     assert ines.get("/api/forms").json() == [] and Speaker(world.bertil).get("/api/forms").json()
 
 
-def test_an_office_paper_by_somebody_whom_the_broker_does_not_let_is_proposed(world: World, ines: Speaker) -> None:
+def test_an_office_paper_by_somebody_whom_the_broker_does_not_let_is_proposed(
+    world: World, ines: Speaker
+) -> None:
     reading, rosa = read_paper(ines), Speaker(world.rosa)
     assert reading["may_save"] is False
     answer = ines.post(f"/api/papers/{reading['id']}/form", number="951", title="House terms")
     assert (answer.status_code, answer.json()) == (201, {"form": None, "proposed": True})
     assert numbers(ines.get("/api/forms", find="951")) == []
-    assert [(p["proposed_by"], p["title"]) for p in rosa.get("/api/papers").json()] == [("Ines", "House terms")]
-    assert rosa.post(f"/api/papers/{reading['id']}/form", number="951", title="House terms").json()["form"]["number"] == "951"
+    assert [(p["proposed_by"], p["title"]) for p in rosa.get("/api/papers").json()] == [
+        ("Ines", "House terms")
+    ]
+    assert (
+        rosa.post(f"/api/papers/{reading['id']}/form", number="951", title="House terms").json()["form"][
+            "number"
+        ]
+        == "951"
+    )
     rosa.post(f"/api/members/{world.bertil.pk}", op="let_save_papers")
     other = read_paper(Speaker(world.bertil))
-    assert Speaker(world.bertil).post(f"/api/papers/{other['id']}/form", number="952", title="More").json()["form"]["number"] == "952"
+    assert (
+        Speaker(world.bertil)
+        .post(f"/api/papers/{other['id']}/form", number="952", title="More")
+        .json()["form"]["number"]
+        == "952"
+    )
 
 
 def test_a_colleagues_paper_in_work_is_not_ones_to_throw_away(world: World, ines: Speaker) -> None:
@@ -181,7 +215,9 @@ def test_a_colleagues_paper_in_work_is_not_ones_to_throw_away(world: World, ines
     assert ines.post(path).status_code == 204 and len(ines.get("/api/papers").json()) == 1
 
 
-def test_a_forgotten_number_is_found_by_name_and_licence(world: World, ines: Speaker, stand_ins: None) -> None:
+def test_a_forgotten_number_is_found_by_name_and_licence(
+    world: World, ines: Speaker, stand_ins: None
+) -> None:
     world.ines.name, world.ines.licence = "Bertil Osei", "CW-36120"
     world.ines.save()
     assert ines.get("/api/memberships/forgotten").json() == {"numbers": ["CL-36120"]}
@@ -216,7 +252,9 @@ def keep(speaker: Speaker, reading: dict[str, Any], **more: Any) -> Any:
     return speaker.client.put(f"/api/papers/{reading['id']}", body, content_type="application/json")
 
 
-def test_a_paper_read_in_becomes_a_form_that_every_deal_of_the_brokerage_can_use(world: World, ines: Speaker) -> None:
+def test_a_paper_read_in_becomes_a_form_that_every_deal_of_the_brokerage_can_use(
+    world: World, ines: Speaker
+) -> None:
     let_save_papers(world)
     reading = read_paper(ines)
     assert [(p["fact"], p["role"], p["confirmed"]) for p in reading["placed"]] == [
@@ -229,7 +267,9 @@ def test_a_paper_read_in_becomes_a_form_that_every_deal_of_the_brokerage_can_use
     assert saved.status_code == 201, saved.content
     assert numbers(Speaker(world.bertil).get("/api/forms", find="951")) == ["951"]
     assert numbers(Speaker(world.nadia).get("/api/forms", find="951")) == []
-    added = ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", edition=saved.json()["form"]["edition"])
+    added = ines.post(
+        f"{ines.path}/package", change=str(uuid.uuid4()), op="add", edition=saved.json()["form"]["edition"]
+    )
     assert added.status_code == 200, added.content
     shown = {b["field"]: b["text"] for b in ines.open()["blanks"]}
     assert shown["text1"] == "Amara Okafor"
@@ -247,7 +287,10 @@ def test_what_is_placed_is_kept_and_what_is_wrong_with_it_said(ines: Speaker) ->
     refused = ines.post(f"/api/papers/{reading['id']}/form", number="951", title="x")
     assert refused.status_code == 400 and "kept" in refused.json()["mend"]
     assert keep(ines, reading).status_code == 409, "based on an older state"
-    assert ines.post(f"/api/papers/{reading['id']}/form", number="", title="").json()["detail"] == "The paper needs a number and a title."
+    assert (
+        ines.post(f"/api/papers/{reading['id']}/form", number="", title="").json()["detail"]
+        == "The paper needs a number and a title."
+    )
 
 
 def test_the_next_edition_of_a_paper_takes_its_meanings_along(world: World, ines: Speaker) -> None:
@@ -262,7 +305,9 @@ def test_the_next_edition_of_a_paper_takes_its_meanings_along(world: World, ines
     assert again["told"] == {"new": ["text9"], "gone": [], "moved": []} or again["told"]["gone"] == ["text3"]
     ines.post(f"/api/papers/{again['id']}/form", number="951", title="House terms")
     assert [f["edition"] for f in ines.get("/api/forms", find="951").json()] != [first["edition"]]
-    assert first["edition"] in {d["edition"] for d in ines.open()["documents"]}, "the open deal keeps its edition"
+    assert first["edition"] in {d["edition"] for d in ines.open()["documents"]}, (
+        "the open deal keeps its edition"
+    )
 
 
 @pytest.mark.parametrize("content", [b"no pdf", lined_form(ROWS)[:300], b""])
@@ -275,7 +320,9 @@ def test_a_file_that_is_no_paper_is_refused_in_a_sentence(ines: Speaker, content
 # Releases
 
 
-def test_a_second_release_retires_the_old_editions_and_open_deals_keep_theirs(world: World, ines: Speaker) -> None:
+def test_a_second_release_retires_the_old_editions_and_open_deals_keep_theirs(
+    world: World, ines: Speaker
+) -> None:
     ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="412")
     assert ines.open()["retired"] == {}
     take_in(second())
@@ -291,13 +338,23 @@ def test_a_second_release_retires_the_old_editions_and_open_deals_keep_theirs(wo
 def test_a_broker_reads_a_release_sees_what_it_changes_and_takes_it_along(world: World) -> None:
     rosa, content = Speaker(world.rosa), write_zip(second())
     seen = upload(rosa, "/api/releases", content, "pack.zip").json()
-    assert [(c["number"], c["what"]) for c in seen["changes"]] == [("322", "changed"), ("412", "changed"), ("414", "retired"), ("416", "new")]
+    assert [(c["number"], c["what"]) for c in seen["changes"]] == [
+        ("322", "changed"),
+        ("412", "changed"),
+        ("414", "retired"),
+        ("416", "new"),
+    ]
     assert not seen["taken"] and Release.objects.count() == 1
     assert upload(rosa, "/api/releases", content, "pack.zip", take="true").json()["taken"]
     assert "416" in numbers(Speaker(world.ines).get("/api/forms"))
     assert "416" not in numbers(Speaker(world.nadia).get("/api/forms")), "another brokerage goes on as before"
     newest = next(r for r in rosa.get("/api/releases").json() if r["newest"])
-    assert {c["number"] for c in rosa.get(f"/api/releases/{newest['id']}/changes").json()["changes"]} == {"322", "412", "414", "416"}
+    assert {c["number"] for c in rosa.get(f"/api/releases/{newest['id']}/changes").json()["changes"]} == {
+        "322",
+        "412",
+        "414",
+        "416",
+    }
 
 
 def test_a_faulty_release_changes_nothing_and_says_all_its_faults(world: World) -> None:
@@ -307,11 +364,13 @@ def test_a_faulty_release_changes_nothing_and_says_all_its_faults(world: World) 
             content = whole.read(name)
             broken.writestr(
                 name,
-                content.replace(b"terms.purchase_price", b"terms.prise")
-                if name == "forms/320/mapping.yaml"
-                else content[:-9]
-                if name.endswith("310/edition.pdf")
-                else content,
+                (
+                    content.replace(b"terms.purchase_price", b"terms.prise")
+                    if name == "forms/320/mapping.yaml"
+                    else content[:-9]
+                    if name.endswith("310/edition.pdf")
+                    else content
+                ),
             )
     answer = upload(Speaker(world.rosa), "/api/releases", out.getvalue(), "pack.zip", take="true").json()
     assert not answer["taken"] and answer["faults"]
@@ -322,7 +381,10 @@ def test_a_release_exported_reads_back_to_the_same_editions(world: World) -> Non
     release = Release.objects.get()
     content = Speaker(world.rosa).get(f"/api/releases/{release.pk}.zip").content
     again = take_in(_read(content))
-    pairs = [set(ReleaseForm.objects.filter(release=r).values_list("number", "edition", "mapping")) for r in (release, again)]
+    pairs = [
+        set(ReleaseForm.objects.filter(release=r).values_list("number", "edition", "mapping"))
+        for r in (release, again)
+    ]
     assert pairs[0] == pairs[1]
 
 
@@ -354,7 +416,10 @@ def test_a_choice_shows_what_it_allows_and_calls_the_rest_into_question(world: W
     deal = speaker.post("/api/deals", side="listing").json()
     path = f"/api/deals/{deal['id']}"
     speaker.post(f"{path}/package", change=str(uuid.uuid4()), op="add", number="210")
-    edits = [{"op": "type", "key": key, "text": text} for key, text in (("property.county", "Juniper"), ("property.city", "Ashgrove"))]
+    edits = [
+        {"op": "type", "key": key, "text": text}
+        for key, text in (("property.county", "Juniper"), ("property.city", "Ashgrove"))
+    ]
     moved = speaker.expanded(speaker.post(f"{path}/changes", change=str(uuid.uuid4()), edits=edits))
     city = next(b for b in moved["blanks"] if b["field"] == "city")
     assert city["options"] == ["Port Linden", "Tern Harbor", "Unincorporated"]
@@ -371,7 +436,9 @@ def test_what_only_the_seller_may_answer_is_closed_to_agents(world: World, ines:
     assert next(b for b in ines.open()["blanks"] if b["field"] == "roof-1-yes")["state"] == "theirs"
 
 
-def test_the_operator_takes_a_release_in_for_every_member_and_a_faulty_one_not_at_all(world: World, tmp_path: Path) -> None:
+def test_the_operator_takes_a_release_in_for_every_member_and_a_faulty_one_not_at_all(
+    world: World, tmp_path: Path
+) -> None:
     call_command("take_in_pack", str(SECOND))
     assert "416" in numbers(Speaker(world.nadia).get("/api/forms"))
     broken = tmp_path / "broken.zip"

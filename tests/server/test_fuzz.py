@@ -1,4 +1,5 @@
-"""The whole schema, signed in, with what nobody would send: no answer is a 500, and every one is what the schema says."""
+"""The whole schema, signed in, with what nobody would send: no answer is a 500, and every one is what the
+schema says."""
 
 from __future__ import annotations
 
@@ -16,16 +17,29 @@ from django.test import Client
 from goodquill.offices.models import Session
 from goodquill.wsgi import application
 from schemathesis.checks import not_a_server_error
-from schemathesis.specs.openapi.checks import content_type_conformance, response_schema_conformance, status_code_conformance
+from schemathesis.specs.openapi.checks import (
+    content_type_conformance,
+    response_schema_conformance,
+    status_code_conformance,
+)
 
 from tests.server.test_tenancy import client_of, file_of, reading_of, schema
 from tests.server.world import World
 
 CHECKS = [not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
 EXAMPLES = 4
-"""Of each operation: some 90 operations with four examples of good and bad data each are two and a half minutes."""
+"""Of each operation: some 90 operations with four examples of good and bad data each are two and a half
+minutes."""
 # Signing out or changing the password would only end the run; files from outside have tests of their own.
-LEFT_OUT = {"sign_out", "sign_in", "change_password", "end_other_sessions", "throw_away_deal", "set_up_second_step", "require_second_step"}
+LEFT_OUT = {
+    "sign_out",
+    "sign_in",
+    "change_password",
+    "end_other_sessions",
+    "throw_away_deal",
+    "set_up_second_step",
+    "require_second_step",
+}
 QUIET = [
     hypothesis.HealthCheck.too_slow,
     hypothesis.HealthCheck.filter_too_much,
@@ -36,7 +50,8 @@ QUIET = [
 
 @pytest.fixture(autouse=True)
 def one_connection() -> Iterator[None]:
-    """The requests share the test's own connection and its transaction, as those of Django's test client do."""
+    """The requests share the test's own connection and its transaction, as those of Django's test
+    client do."""
     for signal in (request_started, request_finished):
         signal.disconnect(close_old_connections)
     yield
@@ -45,11 +60,17 @@ def one_connection() -> Iterator[None]:
 
 
 def operations() -> list[tuple[str, str, str]]:
-    return sorted((op["operationId"], method, path) for path, ops in schema()["paths"].items() for method, op in ops.items() if "operationId" in op)
+    return sorted(
+        (op["operationId"], method, path)
+        for path, ops in schema()["paths"].items()
+        for method, op in ops.items()
+        if "operationId" in op
+    )
 
 
 class Fuzz:
-    """A signed-in member's own things, put where the schema wants an id: what is found is worth more than a 404."""
+    """A signed-in member's own things, put where the schema wants an id: what is found is worth more than a
+    404."""
 
     def __init__(self, world: World) -> None:
         self.world = world
@@ -59,10 +80,20 @@ class Fuzz:
         document = world.deal.documents.exclude(edition=None)[0]
         client = client_of(world)
         self.ids = {
-            "deal": str(world.deal.pk), "document": document.code, "edition": document.edition_id, "contact": str(client.pk), "home": client.homes.get().pk,
-            "paper": client.papers.get().pk, "reading": str(reading_of(world).pk), "file": str(file_of(world).pk), "member": str(world.ines.pk),
-            "release": str(world.template.release_id), "offer": world.deal.offers.all()[0].pk, "page": 1, "sharpness": 48,
-        }  # fmt: skip
+            "deal": str(world.deal.pk),
+            "document": document.code,
+            "edition": document.edition_id,
+            "contact": str(client.pk),
+            "home": client.homes.get().pk,
+            "paper": client.papers.get().pk,
+            "reading": str(reading_of(world).pk),
+            "file": str(file_of(world).pk),
+            "member": str(world.ines.pk),
+            "release": str(world.template.release_id),
+            "offer": world.deal.offers.all()[0].pk,
+            "page": 1,
+            "sharpness": 48,
+        }
 
     def send(self, case: Any) -> Any:
         """One case through the WSGI application, with the session's cookies."""
@@ -76,7 +107,9 @@ class Fuzz:
 
 
 @pytest.mark.parametrize("operation", [o for o in operations() if o[0] not in LEFT_OUT], ids=lambda o: o[0])
-def test_no_answer_is_a_500_and_each_is_what_the_schema_says(world: World, stand_ins: None, operation: tuple[str, str, str]) -> None:
+def test_no_answer_is_a_500_and_each_is_what_the_schema_says(
+    world: World, stand_ins: None, operation: tuple[str, str, str]
+) -> None:
     _, method, path = operation
     fuzz = Fuzz(world)
     seen: set[int] = set()
@@ -85,7 +118,9 @@ def test_no_answer_is_a_500_and_each_is_what_the_schema_says(world: World, stand
         generation_mode=schemathesis.GenerationMode.NEGATIVE
     )
 
-    @hypothesis.settings(max_examples=EXAMPLES, deadline=None, suppress_health_check=QUIET, database=None, derandomize=True)
+    @hypothesis.settings(
+        max_examples=EXAMPLES, deadline=None, suppress_health_check=QUIET, database=None, derandomize=True
+    )
     @hypothesis.given(case=strategy)
     def run(case: Any) -> None:
         cache.clear()

@@ -33,7 +33,9 @@ class InOffer(Speaker):
         return self.expanded(answer)
 
     def edit(self, *edits: dict[str, Any], change: uuid.UUID | None = None) -> Any:
-        return self.post(f"{self.path}/changes?offer={self.offer}", change=str(change or uuid.uuid4()), edits=list(edits))
+        return self.post(
+            f"{self.path}/changes?offer={self.offer}", change=str(change or uuid.uuid4()), edits=list(edits)
+        )
 
 
 def add(speaker: Speaker, **said: Any) -> InOffer:
@@ -66,15 +68,23 @@ def test_each_received_offer_has_its_own_buyers_agent_and_terms(listing: Speaker
     second = add(listing, name="From the Haddads")
     buyer(second, "Omar", "Haddad")
     second.type("terms.purchase_price", "431,000")
-    assert (first.fact("terms.purchase_price")["shown"], second.fact("terms.purchase_price")["shown"]) == ("$412,500.00", "$431,000.00")
-    assert (first.fact("listing.price")["shown"], second.fact("listing.price")["shown"]) == ("$425,000.00", "$425,000.00")
+    assert (first.fact("terms.purchase_price")["shown"], second.fact("terms.purchase_price")["shown"]) == (
+        "$412,500.00",
+        "$431,000.00",
+    )
+    assert (first.fact("listing.price")["shown"], second.fact("listing.price")["shown"]) == (
+        "$425,000.00",
+        "$425,000.00",
+    )
     assert second.fact("buyer_agent.name")["shown"] == ""
     offers = second.open()["head"]["offers"]
     assert [(o["name"], o["parties"], o["in_force"]) for o in offers] == [
         ("Offer 1", "Amara Okafor", True),
         ("From the Haddads", "Omar Haddad", False),
     ]
-    assert [d["name"] for d in listing.get("/api/deals", find="okafor haddad").json()] == ["Delacroix"], "found by either side's surname"
+    assert [d["name"] for d in listing.get("/api/deals", find="okafor haddad").json()] == ["Delacroix"], (
+        "found by either side's surname"
+    )
 
 
 def test_terms_stand_side_by_side_and_say_where_they_are_apart(listing: Speaker) -> None:
@@ -101,7 +111,10 @@ def test_accepting_one_puts_its_terms_in_force_and_can_be_taken_back(listing: Sp
     accepted = act(listing, second.offer, "accept", day="2027-03-09")
     assert listing.fact("terms.purchase_price")["shown"] == "$431,000.00"
     assert listing.fact("terms.acceptance_date")["edit"] == "March 9, 2027"
-    assert next(d for d in listing.get("/api/deals").json() if d["name"] == "Delacroix")["price"] == "$431,000.00"
+    assert (
+        next(d for d in listing.get("/api/deals").json() if d["name"] == "Delacroix")["price"]
+        == "$431,000.00"
+    )
     act(listing, first, "declined")
     listing.undo(accepted["change"])
     assert listing.fact("terms.purchase_price")["shown"] == "$412,500.00"
@@ -116,7 +129,10 @@ def test_accepting_another_opens_the_one_accepted_before(listing: Speaker) -> No
     first, second = listing.open()["head"]["offer"], add(listing)
     act(listing, first, "accept")
     act(listing, second.offer, "accept")
-    assert {o.pk: o.outcome for o in Offer.objects.filter(deal=listing.deal)} == {first: "open", second.offer: "accepted"}
+    assert {o.pk: o.outcome for o in Offer.objects.filter(deal=listing.deal)} == {
+        first: "open",
+        second.offer: "accepted",
+    }
 
 
 def test_an_offer_like_another_takes_terms_and_forms_along(ines: Speaker) -> None:
@@ -126,17 +142,32 @@ def test_an_offer_like_another_takes_terms_and_forms_along(ines: Speaker) -> Non
     ines.type("property.city", "Ashgrove")
     agreement = next(d for d in before["documents"] if d["number"] == "301")
     own = next(
-        b for b in before["blanks"] if b["document"] == agreement["id"] and b["key"].startswith("doc.") and b["kind"] == "text" and b["editable"]
+        b
+        for b in before["blanks"]
+        if b["document"] == agreement["id"]
+        and b["key"].startswith("doc.")
+        and b["kind"] == "text"
+        and b["editable"]
     )
     ines.type(own["key"], "as it stands here")
     second = add(ines, like=first)
     opened = second.open()
     copy = next(d for d in opened["documents"] if d["number"] == "301")
     assert copy["id"] != agreement["id"] and len(opened["documents"]) == len(before["documents"])
-    assert {d["id"] for d in opened["documents"] if d["number"] == "101"} == {d["id"] for d in before["documents"] if d["number"] == "101"}
-    assert next(b["text"] for b in opened["blanks"] if b["document"] == copy["id"] and b["field"] == own["field"]) == "as it stands here"
+    assert {d["id"] for d in opened["documents"] if d["number"] == "101"} == {
+        d["id"] for d in before["documents"] if d["number"] == "101"
+    }
+    assert (
+        next(
+            b["text"] for b in opened["blanks"] if b["document"] == copy["id"] and b["field"] == own["field"]
+        )
+        == "as it stands here"
+    )
     second.type("terms.purchase_price", "410,000")
-    assert (ines.fact("terms.purchase_price")["shown"], second.fact("terms.purchase_price")["shown"]) == ("$400,000.00", "$410,000.00")
+    assert (ines.fact("terms.purchase_price")["shown"], second.fact("terms.purchase_price")["shown"]) == (
+        "$400,000.00",
+        "$410,000.00",
+    )
     assert second.fact("property.city")["shown"] == "Ashgrove"
     bare = add(ines)
     assert bare.fact("terms.purchase_price")["shown"] == ""
@@ -173,13 +204,19 @@ def test_taking_an_offer_out_and_back(listing: Speaker) -> None:
 def test_undoing_an_added_offer_shows_the_one_in_force(listing: Speaker) -> None:
     first = listing.open()["head"]["offer"]
     answer = listing.post(f"{listing.path}/offers", change=str(uuid.uuid4())).json()
-    undone = listing.post(f"{listing.path}/undo?offer={answer['head']['offer']}", change=str(uuid.uuid4()), target=answer["change"]).json()
+    undone = listing.post(
+        f"{listing.path}/undo?offer={answer['head']['offer']}",
+        change=str(uuid.uuid4()),
+        target=answer["change"],
+    ).json()
     assert undone["head"]["offer"] == first and len(undone["head"]["offers"]) == 1
 
 
 def test_queries_do_not_grow_with_the_offers(listing: Speaker) -> None:
     def several() -> tuple[int, int]:
-        return counted(lambda: listing.get(listing.path)), counted(lambda: listing.get(f"{listing.path}/offers"))
+        return counted(lambda: listing.get(listing.path)), counted(
+            lambda: listing.get(f"{listing.path}/offers")
+        )
 
     add(listing)
     few = several()
@@ -193,4 +230,7 @@ def test_an_offer_of_another_deal_is_not_found(listing: Speaker, world: World) -
     assert other is not None
     foreign = other.offers.get().pk
     assert listing.get(listing.path, offer=foreign).status_code == 404
-    assert listing.post(f"{listing.path}/offers/{foreign}", change=str(uuid.uuid4()), op="accept").status_code == 404
+    assert (
+        listing.post(f"{listing.path}/offers/{foreign}", change=str(uuid.uuid4()), op="accept").status_code
+        == 404
+    )

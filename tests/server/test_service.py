@@ -36,7 +36,10 @@ def counted(action: object) -> int:
 def test_queries_are_few_and_do_not_grow(world: World, ines: Speaker) -> None:
     ines.open()  # forms are immutable and kept by the process once read
     ines.type("terms.purchase_price", "500")  # from the second value on there is one to be replaced
-    opening, saving = counted(lambda: ines.get(ines.path)), counted(lambda: ines.edit({"op": "type", "key": "terms.purchase_price", "text": "1k"}))
+    opening, saving = (
+        counted(lambda: ines.get(ines.path)),
+        counted(lambda: ines.edit({"op": "type", "key": "terms.purchase_price", "text": "1k"})),
+    )
     listing = counted(lambda: ines.get("/api/deals"))
     for n in range(6):
         new_deal(world.ines, world.template, "Bo", f"Falk{n}")
@@ -44,18 +47,37 @@ def test_queries_are_few_and_do_not_grow(world: World, ines: Speaker) -> None:
         ines.type("terms.seller_concessions", str(n))
     assert counted(lambda: ines.get(ines.path)) == opening <= 12
     assert counted(lambda: ines.get("/api/deals")) == listing <= 6
-    assert counted(lambda: ines.edit({"op": "type", "key": "terms.purchase_price", "text": "2k"})) == saving <= 12
+    assert (
+        counted(lambda: ines.edit({"op": "type", "key": "terms.purchase_price", "text": "2k"}))
+        == saving
+        <= 12
+    )
 
 
 def test_applying_a_template_of_fifteen_forms_takes_a_bounded_number_of_queries(world: World) -> None:
-    data = {**world.template.data, "name": "Fifteen", "documents": [{"section": f"Part {n}", "form": "301"} for n in range(15)]}
-    fifteen = Template.objects.create(release=world.template.release, slug="fifteen", name="Fifteen", side="buying", data=data)
+    data = {
+        **world.template.data,
+        "name": "Fifteen",
+        "documents": [{"section": f"Part {n}", "form": "301"} for n in range(15)],
+    }
+    fifteen = Template.objects.create(
+        release=world.template.release, slug="fifteen", name="Fifteen", side="buying", data=data
+    )
     bare = Speaker(world.ines)
     made = bare.post("/api/deals", side="buying", clients=[]).json()
-    assert counted(lambda: bare.post(f"/api/deals/{made['id']}/templates", change=str(uuid.uuid4()), template=str(fifteen.pk))) <= 30
+    assert (
+        counted(
+            lambda: bare.post(
+                f"/api/deals/{made['id']}/templates", change=str(uuid.uuid4()), template=str(fifteen.pk)
+            )
+        )
+        <= 30
+    )
 
 
-def test_the_package_is_downloaded_filled_and_holds_nothing_of_another_deal(world: World, ines: Speaker, tmp_path: Path) -> None:
+def test_the_package_is_downloaded_filled_and_holds_nothing_of_another_deal(
+    world: World, ines: Speaker, tmp_path: Path
+) -> None:
     other = Speaker(world.ines, new_deal(world.ines, world.template, "Zofia", "Kowalczyk"))
     other.type("terms.purchase_price", "999,999")
     ines.type("terms.purchase_price", "412.5k")
@@ -63,7 +85,9 @@ def test_the_package_is_downloaded_filled_and_holds_nothing_of_another_deal(worl
     assert answer["content-type"] == "application/pdf"
     assert "Okafor" in answer["content-disposition"]
     (tmp_path / "x.pdf").write_bytes(answer.content)
-    text = subprocess.run(["pdftotext", "-layout", str(tmp_path / "x.pdf"), "-"], capture_output=True, text=True, check=True).stdout
+    text = subprocess.run(
+        ["pdftotext", "-layout", str(tmp_path / "x.pdf"), "-"], capture_output=True, text=True, check=True
+    ).stdout
     assert "412,500.00" in text
     assert text.count("Amara Okafor") >= 4
     assert "Kowalczyk" not in text
@@ -100,9 +124,15 @@ def test_taking_the_same_pack_in_twice_changes_nothing(world: World) -> None:
 def test_signing_in_and_out(world: World) -> None:
     client = Client()
     assert client.get("/api/session").status_code == 204
-    wrong = client.post("/api/session", {"email": "ines@office.example", "password": "no"}, content_type="application/json")
+    wrong = client.post(
+        "/api/session", {"email": "ines@office.example", "password": "no"}, content_type="application/json"
+    )
     assert (wrong.status_code, wrong.json()["detail"]) == (401, "E-mail and password don't go together.")
-    right = client.post("/api/session", {"email": " INES@office.example", "password": PASSWORD}, content_type="application/json")
+    right = client.post(
+        "/api/session",
+        {"email": " INES@office.example", "password": PASSWORD},
+        content_type="application/json",
+    )
     assert right.json()["name"] == "Ines"
     assert client.get("/api/session").json()["brokerage"] == "Ours"
     assert client.delete("/api/session").status_code == 204
@@ -112,12 +142,23 @@ def test_signing_in_and_out(world: World) -> None:
 def test_guessing_passwords_is_stopped(world: World) -> None:
     client = Client()
     codes = [
-        client.post("/api/session", {"email": "tom@office.example", "password": f"{n}"}, content_type="application/json").status_code
+        client.post(
+            "/api/session",
+            {"email": "tom@office.example", "password": f"{n}"},
+            content_type="application/json",
+        ).status_code
         for n in range(10)
     ]
     assert codes[0] == 401
     assert codes[-1] == 429
-    assert client.post("/api/session", {"email": "tom@office.example", "password": PASSWORD}, content_type="application/json").status_code == 429
+    assert (
+        client.post(
+            "/api/session",
+            {"email": "tom@office.example", "password": PASSWORD},
+            content_type="application/json",
+        ).status_code
+        == 429
+    )
 
 
 def test_the_page_carries_a_nonce_and_a_strict_policy(client: Client, settings: object) -> None:
@@ -142,18 +183,28 @@ def test_errors_leave_as_problems(ines: Speaker) -> None:
 
 def test_the_committed_schema_is_current(tmp_path: Path, db: None) -> None:
     call_command("spectacular", file=str(tmp_path / "schema.yaml"), validate=True)
-    assert (tmp_path / "schema.yaml").read_text() == (ROOT / "server" / "schema.yaml").read_text(), "run `make schema` and commit the result"
+    assert (tmp_path / "schema.yaml").read_text() == (ROOT / "server" / "schema.yaml").read_text(), (
+        "run `make schema` and commit the result"
+    )
 
 
 def test_the_webs_types_are_those_of_the_schema(tmp_path: Path) -> None:
     web = ROOT / "web"
     subprocess.run(
-        ["npx", "openapi-typescript", "../server/schema.yaml", "-o", str(tmp_path / "schema.d.ts")], cwd=web, check=True, capture_output=True
+        ["npx", "openapi-typescript", "../server/schema.yaml", "-o", str(tmp_path / "schema.d.ts")],
+        cwd=web,
+        check=True,
+        capture_output=True,
     )
     subprocess.run(
-        ["npx", "prettier", "--write", "--config", ".prettierrc.json", str(tmp_path / "schema.d.ts")], cwd=web, check=True, capture_output=True
+        ["npx", "prettier", "--write", "--config", ".prettierrc.json", str(tmp_path / "schema.d.ts")],
+        cwd=web,
+        check=True,
+        capture_output=True,
     )
-    assert (tmp_path / "schema.d.ts").read_text() == (web / "src" / "api" / "schema.d.ts").read_text(), "run `make schema` and commit the result"
+    assert (tmp_path / "schema.d.ts").read_text() == (web / "src" / "api" / "schema.d.ts").read_text(), (
+        "run `make schema` and commit the result"
+    )
 
 
 def test_migrations_are_complete(db: None) -> None:
@@ -174,11 +225,20 @@ def test_lock_files_carry_no_address() -> None:
     assert not [name for name, package in lock["packages"].items() if "resolved" in package]
     for part in ("run", "check"):
         pins = (ROOT / "requirements" / f"{part}.txt").read_text()
-        assert "://" not in pins and pins.count("--hash=sha256:") > pins.count("==") > 10, "pinned with hashes, and from nowhere named"
+        assert "://" not in pins and pins.count("--hash=sha256:") > pins.count("==") > 10, (
+            "pinned with hashes, and from nowhere named"
+        )
 
 
 def test_settings_for_production_are_clean(monkeypatch: pytest.MonkeyPatch) -> None:
     env = {"QUILL_SECRET_KEY": "k" * 60 + "aA1!bB2", "QUILL_HOSTS": "quill.example", "PATH": "/usr/bin:/bin"}
-    command = [str(ROOT / ".venv/bin/python"), "server/manage.py", "check", "--deploy", "--fail-level", "WARNING"]
+    command = [
+        str(ROOT / ".venv/bin/python"),
+        "server/manage.py",
+        "check",
+        "--deploy",
+        "--fail-level",
+        "WARNING",
+    ]
     done = subprocess.run(command, cwd=ROOT, env=env, capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr

@@ -1,4 +1,5 @@
-"""Bringing in, over real HTTP to the stand-ins: compared first, undone in one step, and no harm when a service fails."""
+"""Bringing in, over real HTTP to the stand-ins: compared first, undone in one step, and no harm when a
+service fails."""
 
 from __future__ import annotations
 
@@ -22,7 +23,10 @@ from tests.server.world import Speaker, World
 
 pytestmark = pytest.mark.usefixtures("stand_ins")
 LISTINGS = json.loads((ROOT / "standins" / "data" / "listings.json").read_text())["value"]
-NUMBER, PARCEL = LISTINGS[2]["ListingId"], LISTINGS[2]["ParcelNumber"]  # planted: the listing's living area is nine percent larger
+NUMBER, PARCEL = (
+    LISTINGS[2]["ListingId"],
+    LISTINGS[2]["ParcelNumber"],
+)  # planted: the listing's living area is nine percent larger
 
 
 def look(speaker: Speaker, **which: str) -> Any:
@@ -36,19 +40,28 @@ def accept(speaker: Speaker, comparison: str, **more: Any) -> dict[str, Any]:
 
 
 def test_the_world_has_the_size_it_says() -> None:
-    rows = sum(len(list(csv.reader(p.open()))) - 1 for p in Path(ROOT / "standins" / "data" / "roll").glob("*.csv"))
+    rows = sum(
+        len(list(csv.reader(p.open()))) - 1 for p in Path(ROOT / "standins" / "data" / "roll").glob("*.csv")
+    )
     assert (len(LISTINGS), rows) == (60, 2000)
 
 
 @pytest.mark.parametrize(
-    "which", [{"listing": NUMBER}, {"parcel": PARCEL}, {"parcel": PARCEL.replace("-", ""), "county": LISTINGS[2]["CountyOrParish"]}]
+    "which",
+    [
+        {"listing": NUMBER},
+        {"parcel": PARCEL},
+        {"parcel": PARCEL.replace("-", ""), "county": LISTINGS[2]["CountyOrParish"]},
+    ],
 )
 def test_a_listing_or_a_parcel_number_leads_to_both_sources(ines: Speaker, which: dict[str, str]) -> None:
     found = look(ines, **which).json()
     assert (found["listing"], found["parcel"]) == (NUMBER, PARCEL)
     assert found["rows"][0]["key"] == "property.living_area"
     assert found["rows"][0]["heavy"]
-    assert FactEntry.objects.filter(source__in=["listing", "roll"]).count() == 0, "nothing is written before it is accepted"
+    assert FactEntry.objects.filter(source__in=["listing", "roll"]).count() == 0, (
+        "nothing is written before it is accepted"
+    )
 
 
 def test_accepting_keeps_both_values_and_one_undo_takes_all_back(ines: Speaker) -> None:
@@ -73,7 +86,10 @@ def test_nothing_typed_is_overwritten_unless_it_is_chosen_in_the_comparison(ines
     assert ines.fact("property.street_name")["shown"] == "Typed"
     ines.undo(first["change"])
     accept(ines, look(ines, listing=NUMBER).json()["id"], take={"property.street_name": "listing"})
-    assert (ines.fact("property.street_name")["shown"], ines.fact("property.street_name")["source"]) == (LISTINGS[2]["StreetName"], "listing")
+    assert (ines.fact("property.street_name")["shown"], ines.fact("property.street_name")["source"]) == (
+        LISTINGS[2]["StreetName"],
+        "listing",
+    )
 
 
 def test_a_row_can_take_the_other_source(ines: Speaker) -> None:
@@ -98,9 +114,16 @@ def test_an_unknown_number_is_told_and_nothing_changes(ines: Speaker) -> None:
 
 
 @pytest.mark.parametrize(
-    ("how", "said"), [("down", "refused the request (503)"), ("slow", "did not answer in 1.5 seconds"), ("nonsense", "answers nonsense")]
+    ("how", "said"),
+    [
+        ("down", "refused the request (503)"),
+        ("slow", "did not answer in 1.5 seconds"),
+        ("nonsense", "answers nonsense"),
+    ],
 )
-def test_a_service_that_fails_costs_a_sentence_and_the_deal_goes_on(ines: Speaker, mood: Any, how: str, said: str) -> None:
+def test_a_service_that_fails_costs_a_sentence_and_the_deal_goes_on(
+    ines: Speaker, mood: Any, how: str, said: str
+) -> None:
     mood(settings.COUNTY_ROLL["url"], how)
     found = look(ines, listing=NUMBER).json()
     assert said in found["troubles"][0]
@@ -119,7 +142,9 @@ def test_homes_are_found_while_typing_in_both_sources_at_once(world: World) -> N
     speaker, home = Speaker(world.ines), LISTINGS[2]
     by_number = speaker.get("/api/properties", text=NUMBER).json()["found"]
     assert [h["listing"] for h in by_number] == [NUMBER]
-    by_address = speaker.get("/api/properties", text=f"{home['StreetNumber']} {home['StreetName']}").json()["found"]
+    by_address = speaker.get("/api/properties", text=f"{home['StreetNumber']} {home['StreetName']}").json()[
+        "found"
+    ]
     both = next(h for h in by_address if h["listing"] == NUMBER)
     assert both["owner"], "the roll's owner stands in the same row"
     assert speaker.get("/api/properties", text=home["ParcelNumber"]).json()["found"][0]["parcel"]
@@ -137,7 +162,9 @@ def test_a_home_is_found_by_its_owner_within_a_county(world: World, stand_ins: N
     assert here and {h["county"].lower() for h in here} == {county.lower()}
 
 
-def test_a_roll_that_is_down_is_said_once_and_the_listings_are_there(world: World, mood: Any, settings: Any) -> None:
+def test_a_roll_that_is_down_is_said_once_and_the_listings_are_there(
+    world: World, mood: Any, settings: Any
+) -> None:
     mood(settings.COUNTY_ROLL["url"], "down")
     found = Speaker(world.ines).get("/api/properties", text="alder").json()
     assert len(found["troubles"]) == 1
@@ -167,14 +194,19 @@ def test_attached_papers_are_offered_and_take_the_place_that_waits_for_them(ines
     assert picture.status_code == 200 and picture["Content-Type"] == "image/png"
     assert ines.get(f"{ines.path}/package.pdf").status_code == 200
     assert look(ines, listing=WITH_PAPERS).json()["papers"] == [], "what came before isn't offered again"
-    assert "is in the package already" in accept(ines, found["id"], papers=[found["papers"][0]["key"]])["said"]
+    assert (
+        "is in the package already" in accept(ines, found["id"], papers=[found["papers"][0]["key"]])["said"]
+    )
     ines.undo(done["change"])
     assert documents(ines) == before
 
 
 def test_an_attached_paper_comes_in_the_place_of_what_was_expected(ines: Speaker, world: World) -> None:
     template = Template.objects.get(slug="buying-home-file", release=world.template.release)
-    assert ines.post(f"{ines.path}/templates", change=str(uuid.uuid4()), template=str(template.pk)).status_code == 200
+    assert (
+        ines.post(f"{ines.path}/templates", change=str(uuid.uuid4()), template=str(template.pk)).status_code
+        == 200
+    )
     waiting = next(d for d in ines.open()["documents"] if "property disclosure" in d["title"])
     found = look(ines, listing=WITH_PAPERS).json()
     assert found["papers"][0]["place"] == waiting["title"]
@@ -186,11 +218,15 @@ def test_an_attached_paper_comes_in_the_place_of_what_was_expected(ines: Speaker
     undone = ines.undo(done["change"])
     assert next(d for d in ines.open()["documents"] if d["id"] == waiting["id"])["edition"] == ""
     ines.undo(undone["change"])
-    assert next(d for d in ines.open()["documents"] if d["id"] == waiting["id"])["pages"] == 4, "undoing the undo brings it back"
+    assert next(d for d in ines.open()["documents"] if d["id"] == waiting["id"])["pages"] == 4, (
+        "undoing the undo brings it back"
+    )
 
 
 def test_a_blank_copy_that_the_other_side_fills_is_set_aside_for_the_filled_one(ines: Speaker) -> None:
-    assert ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="501").status_code == 200
+    assert (
+        ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="501").status_code == 200
+    )
     found = look(ines, listing=WITH_PAPERS).json()
     accept(ines, found["id"], papers=[found["papers"][0]["key"]])
     rows = {(d["number"], d["title"]): d["set_aside"] for d in ines.open()["documents"]}
@@ -204,7 +240,9 @@ def test_a_file_somewhere_else_is_not_fetched(ines: Speaker) -> None:
     comparison.papers = [{"key": "k", "title": "Elsewhere", "url": "http://127.0.0.1:1/secret.pdf"}]
     comparison.save()
     done = accept(ines, found["id"], papers=["k"])
-    assert "isn't fetched" in done["said"] and done["said"].startswith("Brought in listing"), "the facts came in all the same"
+    assert "isn't fetched" in done["said"] and done["said"].startswith("Brought in listing"), (
+        "the facts came in all the same"
+    )
 
 
 # Looking again
@@ -219,10 +257,17 @@ def test_looking_again_shows_what_has_changed_at_the_source(ines: Speaker) -> No
     headers = {"Authorization": f"Bearer {settings.LISTING_SERVICE['token']}"}
     price = LISTINGS[2]["ListPrice"]
     try:
-        httpx.patch(url, json={"ListPrice": price - 10_000, "StandardStatus": "Pending"}, headers=headers, trust_env=False).raise_for_status()
+        httpx.patch(
+            url,
+            json={"ListPrice": price - 10_000, "StandardStatus": "Pending"},
+            headers=headers,
+            trust_env=False,
+        ).raise_for_status()
         found = look(ines, again=True).json()
     finally:
-        httpx.patch(url, json={"ListPrice": price, "StandardStatus": "Active"}, headers=headers, trust_env=False).raise_for_status()
+        httpx.patch(
+            url, json={"ListPrice": price, "StandardStatus": "Active"}, headers=headers, trust_env=False
+        ).raise_for_status()
     assert (found["listing"], found["parcel"], bool(found["before"])) == (NUMBER, PARCEL, True)
     assert {r["key"]: r["was"] for r in found["rows"] if r["was"]} == {
         "listing.price": {"listing": f"${price:,}.00"},
@@ -244,29 +289,42 @@ def test_a_reso_export_goes_through_the_same_comparison(ines: Speaker) -> None:
     found = ines.get(f"/api/property-files/{file['id']}", find=NUMBER).json()["found"]
     assert [f["listing"] for f in found] == [NUMBER]
     comparison = look(ines, file=file["id"], row=found[0]["row"]).json()
-    assert (comparison["listing"], comparison["parcel"], comparison["file"]) == (NUMBER, PARCEL, "export.json"), (
-        "the roll is asked about the same parcel"
-    )
+    assert (comparison["listing"], comparison["parcel"], comparison["file"]) == (
+        NUMBER,
+        PARCEL,
+        "export.json",
+    ), "the roll is asked about the same parcel"
     assert comparison["rows"][0]["key"] == "property.living_area"
     accept(ines, comparison["id"])
     assert ines.fact("property.year_built")["source"] == "roll"
 
 
 def test_a_countys_columns_are_mapped_once_and_remembered(ines: Speaker, world: World) -> None:
-    lines = b"KEY NO;WHO;WHERE;PLACE\n9-1;OKAFOR AMARA J & CHIDI;214 N ALDER ST #3;PORT LINDEN\n9-2;VOSS LENA TR;9 MILL LN;ASHGROVE\n"
+    lines = (
+        b"KEY NO;WHO;WHERE;PLACE\n9-1;OKAFOR AMARA J & CHIDI;214 N ALDER ST #3;PORT LINDEN\n9-2;VOSS LENA"
+        b" TR;9 MILL LN;ASHGROVE\n"
+    )
     file = read_file(ines, "linden.csv", lines).json()
     assert (file["kind"], file["remembered"]) == ("roll", False)
     wrong = ines.post(f"/api/property-files/{file['id']}", mapping={"parcel": "NO SUCH"})
     assert wrong.status_code == 400
     mapping = {"parcel": "KEY NO", "owner": "WHO", "situs": "WHERE", "situs_city": "PLACE"}
     mapped = ines.post(f"/api/property-files/{file['id']}", mapping=mapping).json()
-    assert [f["address"] for f in mapped["found"]] == ["214 N Alder St Unit 3, Port Linden", "9 Mill Ln, Ashgrove"]
-    later = read_file(Speaker(world.bertil), "linden-may.csv", lines + b"9-3;DOE JUNE;1 ELM ST;ASHGROVE\n").json()
+    assert [f["address"] for f in mapped["found"]] == [
+        "214 N Alder St Unit 3, Port Linden",
+        "9 Mill Ln, Ashgrove",
+    ]
+    later = read_file(
+        Speaker(world.bertil), "linden-may.csv", lines + b"9-3;DOE JUNE;1 ELM ST;ASHGROVE\n"
+    ).json()
     assert (later["remembered"], later["mapping"]) == (True, mapping), "by a colleague, too"
     found = ines.get(f"/api/property-files/{file['id']}", find="voss").json()["found"]
     comparison = look(ines, file=file["id"], row=found[0]["row"]).json()
     accept(ines, comparison["id"])
-    assert (ines.fact("tax.owners")["shown"], ines.fact("property.city")["shown"]) == ("VOSS LENA TR", "Ashgrove")
+    assert (ines.fact("tax.owners")["shown"], ines.fact("property.city")["shown"]) == (
+        "VOSS LENA TR",
+        "Ashgrove",
+    )
     assert [s["name"] for s in ines.open()["suggested"]] == ["Lena Voss"]
 
 
@@ -281,13 +339,21 @@ def test_a_file_that_is_neither_is_refused_and_nothing_is_kept(ines: Speaker, co
 
 
 def test_a_property_report_is_read_and_printed(ines: Speaker, mood: Any) -> None:
-    report = ines.get("/api/properties/report", parcel=PARCEL.replace("-", ""), county=LISTINGS[2]["CountyOrParish"]).json()
+    report = ines.get(
+        "/api/properties/report", parcel=PARCEL.replace("-", ""), county=LISTINGS[2]["CountyOrParish"]
+    ).json()
     assert report["parcel"] == PARCEL and len(report["years"]) == 6 and report["sales"]
-    assert report["years"][0]["tax"].startswith("$") and report["years"][0]["year"] > report["years"][1]["year"]
+    assert (
+        report["years"][0]["tax"].startswith("$") and report["years"][0]["year"] > report["years"][1]["year"]
+    )
     assert {s["title"] for s in report["sections"]} == {"On the plat", "Building and land", "Ownership"}
     answer = ines.get("/api/properties/report.pdf", parcel=PARCEL)
     printed = plain_text(answer.content)
-    assert report["address"].split(",")[0] in printed and "Assessment and taxes by year" in printed and "Ines, Ours" in printed
+    assert (
+        report["address"].split(",")[0] in printed
+        and "Assessment and taxes by year" in printed
+        and "Ines, Ours" in printed
+    )
     assert ines.get("/api/properties/report", parcel="0-0000-0000").status_code == 404
     assert ines.get("/api/properties/report").status_code == 400
     mood(settings.COUNTY_ROLL["url"], "down")

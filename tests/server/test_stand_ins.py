@@ -17,13 +17,20 @@ pytestmark = pytest.mark.usefixtures("stand_ins")
 def listings(**query: str) -> Any:
     headers = {"Authorization": f"Bearer {settings.LISTING_SERVICE['token']}"}
     return httpx.get(
-        f"{settings.LISTING_SERVICE['url']}/odata/Property", params={f"${k}": v for k, v in query.items()}, headers=headers, trust_env=False
+        f"{settings.LISTING_SERVICE['url']}/odata/Property",
+        params={f"${k}": v for k, v in query.items()},
+        headers=headers,
+        trust_env=False,
     )
 
 
 def test_the_listing_service_filters_selects_orders_pages_and_counts() -> None:
     found = listings(
-        filter="StandardStatus eq 'Active' and ListPrice ge 300000", orderby="ListPrice desc", top="3", select="ListingId,ListPrice", count="true"
+        filter="StandardStatus eq 'Active' and ListPrice ge 300000",
+        orderby="ListPrice desc",
+        top="3",
+        select="ListingId,ListPrice",
+        count="true",
     ).json()
     prices = [r["ListPrice"] for r in found["value"]]
     assert prices == sorted(prices, reverse=True)
@@ -50,9 +57,18 @@ def test_listings_never_look_stale() -> None:
 
 @pytest.mark.parametrize(
     ("text", "fits"),
-    [("a eq 1 or b eq 'X'", True), ("not (a eq 1)", False), ("contains(b,'x')", True), ("startswith(tolower(b),'y')", False), ("c eq null", True),
-     ("a gt 0 and a lt 2", True), ("b eq 'it''s'", False), ("d ge 2027-01-01", True), ("c gt 1", False)],
-)  # fmt: skip
+    [
+        ("a eq 1 or b eq 'X'", True),
+        ("not (a eq 1)", False),
+        ("contains(b,'x')", True),
+        ("startswith(tolower(b),'y')", False),
+        ("c eq null", True),
+        ("a gt 0 and a lt 2", True),
+        ("b eq 'it''s'", False),
+        ("d ge 2027-01-01", True),
+        ("c gt 1", False),
+    ],
+)
 def test_filters(text: str, fits: bool) -> None:
     assert compile_filter(text)({"a": 1, "b": "x", "c": None, "d": "2027-05-01"}) is fits
 
@@ -64,7 +80,9 @@ def test_filters_that_make_no_sense_are_refused(text: str) -> None:
 
 
 def roll(county: str, **query: str) -> Any:
-    return httpx.get(f"{settings.COUNTY_ROLL['url']}/counties/{county}/parcels", params=query, trust_env=False).json()
+    return httpx.get(
+        f"{settings.COUNTY_ROLL['url']}/counties/{county}/parcels", params=query, trust_env=False
+    ).json()
 
 
 def test_the_roll_is_searched_by_parcel_owner_and_address_and_given_whole() -> None:

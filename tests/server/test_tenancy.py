@@ -27,9 +27,18 @@ def schema() -> dict[str, Any]:
     return dict(SchemaGenerator().get_schema(request=None, public=True))
 
 
-# Endpoints that speak of one deal: what a stranger's body would say.  Each must answer 404 to whoever may not see the deal.
+# Endpoints that speak of one deal: what a stranger's body would say.  Each must answer 404 to whoever may not
+# see the deal.
 DEAL_BODIES: dict[str, dict[str, Any] | None] = {
-    "deal": None, "throw_away_deal": None, "name_deal": {"change": "{new}", "name": "Mine now"}, "looks": None, "changes": None, "history": None, "lens": None, "package_file": None, "document_file": None,
+    "deal": None,
+    "throw_away_deal": None,
+    "name_deal": {"change": "{new}", "name": "Mine now"},
+    "looks": None,
+    "changes": None,
+    "history": None,
+    "lens": None,
+    "package_file": None,
+    "document_file": None,
     "edit": {"change": "{new}", "edits": [{"op": "type", "key": "terms.purchase_price", "text": "1"}]},
     "undo": {"change": "{new}", "target": "{new}"},
     "apply_template": {"change": "{new}", "template": "{template}"},
@@ -39,23 +48,67 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "add_offer": {"change": "{new}"},
     "use_contact": {"change": "{new}", "contact": "{contact}", "group": "buyers"},
     "keep_with_client": {},
+    "keep_as_contact": {"group": "buyers", "position": 1},
     "hand_on": {"fell_through": True},
     "set_stage": {"stage": "fell through"},
     "change_offer": {"change": "{new}", "op": "accept"},
     "bring_in": {"change": "{new}", "comparison": "{comparison}"},
-}  # fmt: skip
-# Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all members).
+}
+# Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all
+# members).
 OPEN_TO_MEMBERS = {
-    "deals", "start_deal", "forms", "form", "layout", "templates", "find_property", "counties", "page_picture", "keep_favourite", "catalog", "bindable", "memberships", "check_membership",
-    "forgotten_number", "readings", "read_paper", "releases", "read_release", "release_changes", "release_file", "read_source_file", "property_report", "profile", "save_profile", "save_brokerage", "property_report_file", "contacts", "add_contact", "contacts_file", "take_in_contacts", "own_sessions", "end_other_sessions", "change_password", "second_step", "set_up_second_step", "end_second_step",
-}  # fmt: skip
+    "deals",
+    "start_deal",
+    "forms",
+    "form",
+    "layout",
+    "templates",
+    "find_property",
+    "counties",
+    "page_picture",
+    "keep_favourite",
+    "catalog",
+    "bindable",
+    "memberships",
+    "check_membership",
+    "forgotten_number",
+    "readings",
+    "read_paper",
+    "releases",
+    "read_release",
+    "release_changes",
+    "release_file",
+    "read_source_file",
+    "property_report",
+    "profile",
+    "save_profile",
+    "save_brokerage",
+    "property_report_file",
+    "contacts",
+    "add_contact",
+    "contacts_file",
+    "take_in_contacts",
+    "own_sessions",
+    "end_other_sessions",
+    "change_password",
+    "second_step",
+    "set_up_second_step",
+    "end_second_step",
+}
 # Endpoints that speak of one paper of the brokerage's: 404 to every other brokerage.
 PAPER_BODIES: dict[str, dict[str, Any] | None] = {
-    "reading": None, "reading_picture": None, "drop_reading": None, "restore_reading": {}, "keep_reading": {"placed": [], "paper": {"number": "1", "title": "x"}, "based_on": 1},
+    "reading": None,
+    "reading_picture": None,
+    "drop_reading": None,
+    "restore_reading": {},
+    "keep_reading": {"placed": [], "paper": {"number": "1", "title": "x"}, "based_on": 1},
     "save_reading": {"number": "1", "title": "x"},
-}  # fmt: skip
+}
 # Endpoints that speak of one file of the brokerage's: 404 to every other brokerage.
-FILE_BODIES: dict[str, dict[str, Any] | None] = {"source_file": None, "map_columns": {"mapping": {"parcel": "PIN"}}}
+FILE_BODIES: dict[str, dict[str, Any] | None] = {
+    "source_file": None,
+    "map_columns": {"mapping": {"parcel": "PIN"}},
+}
 # Endpoints that speak of one contact or its papers: 404 to whoever may not see the contact.
 HOME = {
     "listing": "",
@@ -69,20 +122,40 @@ HOME = {
     "note": "",
 }
 CONTACT_BODIES: dict[str, dict[str, Any] | None] = {
-    "save_contact": {"kind": "client", "fields_said": {"given": "X"}}, "drop_contact": None, "merge_contacts": {"other": "{new}"}, "add_home": HOME, "save_home": HOME,
-    "drop_home": None, "client_record": None, "add_client_paper": {}, "client_paper": None, "drop_client_paper": None, "restore_client_paper": {}, "contact": None, "restore_contact": {}, "contact_history": None, "undo_contact_change": {"change": 1},
-}  # fmt: skip
+    "save_contact": {"kind": "client", "fields_said": {"given": "X"}},
+    "drop_contact": None,
+    "merge_contacts": {"other": "{new}"},
+    "add_home": HOME,
+    "save_home": HOME,
+    "drop_home": None,
+    "client_record": None,
+    "add_client_paper": {},
+    "client_paper": None,
+    "drop_client_paper": None,
+    "restore_client_paper": {},
+    "contact": None,
+    "restore_contact": {},
+    "contact_history": None,
+    "undo_contact_change": {"change": 1},
+}
 # Endpoints of the broker's alone: 403 to everybody else; of members of another brokerage 404.
 BROKERS_BODIES: dict[str, dict[str, Any] | None] = {
-    "members": None, "require_second_step": {"two_steps": False}, "see_to_member": {"op": "stop_saving_papers"},
-}  # fmt: skip
+    "members": None,
+    "require_second_step": {"two_steps": False},
+    "see_to_member": {"op": "stop_saving_papers"},
+}
 # What a deal's own agent and the broker alone may do, also after it was thrown away.
 OWNERS_BODIES: dict[str, dict[str, Any] | None] = {"bring_back_deal": {}}
 OPEN_TO_ALL = {"session", "sign_in", "sign_out"}
 
 
 def endpoints() -> list[tuple[str, str, str]]:
-    return [(op["operationId"], method, path) for path, methods in schema()["paths"].items() for method, op in methods.items() if "operationId" in op]
+    return [
+        (op["operationId"], method, path)
+        for path, methods in schema()["paths"].items()
+        for method, op in methods.items()
+        if "operationId" in op
+    ]
 
 
 def test_no_endpoint_is_unknown_to_this_walk() -> None:
@@ -113,28 +186,58 @@ def client_of(world: World) -> Contact:
     if not client.homes.exists():
         HomeSeen.objects.create(contact=client, address="1 Elm St", seen_on="2026-11-01")
         row = ReleaseForm.objects.all()[0]
-        ClientPaper.objects.create(contact=client, edition=row.edition, mapping=row.mapping, title="Agreement", by=world.ines)
+        ClientPaper.objects.create(
+            contact=client, edition=row.edition, mapping=row.mapping, title="Agreement", by=world.ines
+        )
     return client
 
 
 def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
     document = Document.objects.filter(deal=world.deal, edition__isnull=False).first()
-    comparison, _ = Comparison.objects.get_or_create(deal=world.deal, by=world.ines, defaults={"listing": {"ListingId": "1", "City": "Ashgrove"}})
+    comparison, _ = Comparison.objects.get_or_create(
+        deal=world.deal, by=world.ines, defaults={"listing": {"ListingId": "1", "City": "Ashgrove"}}
+    )
     assert document is not None
-    values = {"deal": world.deal.pk, "document": document.code, "key": "terms.purchase_price", "edition": document.edition_id, "mapping": document.mapping_id, "side": "buying", "digest": catalog_digest(), "page": 1, "sharpness": 110,
-              "new": uuid.uuid4(), "offer": world.deal.offers.all()[0].pk, "template": world.template.pk, "comparison": comparison.pk, "reading": reading_of(world).pk,
-              "release": Release.objects.all()[0].pk, "file": file_of(world).pk, "contact": client_of(world).pk, "home": client_of(world).homes.get().pk, "paper": client_of(world).papers.get().pk, "member": world.ines.pk}  # fmt: skip
+    values = {
+        "deal": world.deal.pk,
+        "document": document.code,
+        "key": "terms.purchase_price",
+        "edition": document.edition_id,
+        "mapping": document.mapping_id,
+        "side": "buying",
+        "digest": catalog_digest(),
+        "page": 1,
+        "sharpness": 110,
+        "new": uuid.uuid4(),
+        "offer": world.deal.offers.all()[0].pk,
+        "template": world.template.pk,
+        "comparison": comparison.pk,
+        "reading": reading_of(world).pk,
+        "release": Release.objects.all()[0].pk,
+        "file": file_of(world).pk,
+        "contact": client_of(world).pk,
+        "home": client_of(world).homes.get().pk,
+        "paper": client_of(world).papers.get().pk,
+        "member": world.ines.pk,
+    }
     found = {}
     for name, method, path in endpoints():
         if name not in names:
             continue
-        body = json.dumps((DEAL_BODIES | PAPER_BODIES | FILE_BODIES | CONTACT_BODIES | BROKERS_BODIES | OWNERS_BODIES).get(name) or {})
+        body = json.dumps(
+            (DEAL_BODIES | PAPER_BODIES | FILE_BODIES | CONTACT_BODIES | BROKERS_BODIES | OWNERS_BODIES).get(
+                name
+            )
+            or {}
+        )
         for key, value in values.items():
             hole = "{" + key + "}"
             path, body = path.replace(hole, str(value)), body.replace(hole, str(value))
         query = "?since=0&text=alder" if method == "get" else ""
         answer = getattr(speaker.client, method)(
-            path + query, *([body] if method != "get" else []), **({"content_type": "application/json"} if method != "get" else {})
+            path + query,
+            *([body] if method != "get" else []),
+            **({"content_type": "application/json"} if method != "get" else {}),
         )
         found[name] = answer.status_code
     return found
@@ -152,7 +255,10 @@ def test_a_paper_is_its_brokerages_own(world: World) -> None:
     assert walk(Speaker(world.nadia), world, set(PAPER_BODIES)) == dict.fromkeys(PAPER_BODIES, 404)
     assert reading_of(world).version == 1, "nothing was written"
     assert Speaker(world.nadia).get("/api/papers").json() == []
-    assert walk(Speaker(world.bertil), world, {"reading", "reading_picture"}) == {"reading": 200, "reading_picture": 200}
+    assert walk(Speaker(world.bertil), world, {"reading", "reading_picture"}) == {
+        "reading": 200,
+        "reading_picture": 200,
+    }
 
 
 def test_a_source_file_is_its_brokerages_own(world: World) -> None:
@@ -162,14 +268,22 @@ def test_a_source_file_is_its_brokerages_own(world: World) -> None:
 
 @pytest.mark.parametrize("who", ["nadia", "bertil"])
 def test_a_contact_with_its_papers_and_homes_is_its_agents_own(world: World, who: str) -> None:
-    assert walk(Speaker(getattr(world, who)), world, set(CONTACT_BODIES)) == dict.fromkeys(CONTACT_BODIES, 404)
+    assert walk(Speaker(getattr(world, who)), world, set(CONTACT_BODIES)) == dict.fromkeys(
+        CONTACT_BODIES, 404
+    )
     client = client_of(world)
-    assert (client.name, client.papers.count(), client.homes.count()) == ("Amara Okafor", 1, 1), "nothing was written"
+    assert (client.name, client.papers.count(), client.homes.count()) == (
+        "Amara Okafor",
+        1,
+        1,
+    ), "nothing was written"
 
 
 def test_members_are_seen_to_by_their_own_broker_alone(world: World) -> None:
     for who in ("ines", "tom", "bertil"):
-        assert walk(Speaker(getattr(world, who)), world, set(BROKERS_BODIES)) == dict.fromkeys(BROKERS_BODIES, 403)
+        assert walk(Speaker(getattr(world, who)), world, set(BROKERS_BODIES)) == dict.fromkeys(
+            BROKERS_BODIES, 403
+        )
     assert walk(Speaker(world.nadia), world, {"see_to_member"}) == {"see_to_member": 404}
     assert walk(Speaker(world.rosa), world, set(BROKERS_BODIES)) == dict.fromkeys(BROKERS_BODIES, 200)
 
@@ -189,18 +303,33 @@ def test_a_deal_is_thrown_away_and_brought_back_by_its_agent_and_the_broker_alon
 
 
 def test_only_the_broker_takes_a_release_in(world: World) -> None:
-    codes = {who: Speaker(getattr(world, who)).client.post("/api/releases").status_code for who in ("ines", "tom", "rosa")}
+    codes = {
+        who: Speaker(getattr(world, who)).client.post("/api/releases").status_code
+        for who in ("ines", "tom", "rosa")
+    }
     assert codes == {"ines": 403, "tom": 403, "rosa": 400}
 
 
 def test_signed_out_nothing_answers(world: World) -> None:
-    names = set(DEAL_BODIES) | set(PAPER_BODIES) | set(FILE_BODIES) | set(CONTACT_BODIES) | set(BROKERS_BODIES) | set(OWNERS_BODIES) | OPEN_TO_MEMBERS
+    names = (
+        set(DEAL_BODIES)
+        | set(PAPER_BODIES)
+        | set(FILE_BODIES)
+        | set(CONTACT_BODIES)
+        | set(BROKERS_BODIES)
+        | set(OWNERS_BODIES)
+        | OPEN_TO_MEMBERS
+    )
     assert walk(Speaker(None), world, names) == dict.fromkeys(names, 401)
 
 
 @pytest.mark.parametrize("who", ["ines", "rosa", "tom"])
 def test_owner_broker_and_the_offices_coordinator_may_open_it(world: World, who: str) -> None:
-    answers = walk(Speaker(getattr(world, who)), world, {"deal", "changes", "history", "lens", "package_file", "document_file"})
+    answers = walk(
+        Speaker(getattr(world, who)),
+        world,
+        {"deal", "changes", "history", "lens", "package_file", "document_file"},
+    )
     assert set(answers.values()) == {200}
 
 
@@ -212,14 +341,28 @@ def test_a_team_member_may_open_it(world: World) -> None:
 def test_lists_hold_only_what_is_ones_own(world: World) -> None:
     new_deal(world.nadia, world.template, "Emeka", "Oduya")
     new_deal(world.bertil, world.template, "Zofia", "Kowalczyk")
-    names = {who: {d["name"] for d in Speaker(getattr(world, who)).get("/api/deals").json()} for who in ("ines", "bertil", "tom", "rosa", "nadia")}
-    assert names == {"ines": {"Okafor"}, "bertil": {"Kowalczyk"}, "tom": {"Okafor"}, "rosa": {"Okafor", "Kowalczyk"}, "nadia": {"Oduya"}}
+    names = {
+        who: {d["name"] for d in Speaker(getattr(world, who)).get("/api/deals").json()}
+        for who in ("ines", "bertil", "tom", "rosa", "nadia")
+    }
+    assert names == {
+        "ines": {"Okafor"},
+        "bertil": {"Kowalczyk"},
+        "tom": {"Okafor"},
+        "rosa": {"Okafor", "Kowalczyk"},
+        "nadia": {"Oduya"},
+    }
     assert Speaker(world.nadia).get("/api/deals", find="okafor").json() == []
 
 
 def test_a_brokerages_own_papers_are_closed_to_others(world: World) -> None:
     own = Release.objects.create(
-        brokerage=world.ines.brokerage, association="Ours", released="2026-01-01", sheet={}, digest="x" * 64, own_papers=True
+        brokerage=world.ines.brokerage,
+        association="Ours",
+        released="2026-01-01",
+        sheet={},
+        digest="x" * 64,
+        own_papers=True,
     )
     edition = Edition.objects.create(
         hash="e" * 64,
@@ -230,7 +373,9 @@ def test_a_brokerages_own_papers_are_closed_to_others(world: World) -> None:
         data={"topic": "", "sides": [], "released": "2026-01-01"},
         sheet={"released": "2026-01-01"},
     )
-    ReleaseForm.objects.create(release=own, number="901", position=0, edition=edition, mapping=ReleaseForm.objects.all()[0].mapping)
+    ReleaseForm.objects.create(
+        release=own, number="901", position=0, edition=edition, mapping=ReleaseForm.objects.all()[0].mapping
+    )
     assert "901" in {f["number"] for f in Speaker(world.ines).get("/api/forms").json()}
     assert "901" not in {f["number"] for f in Speaker(world.nadia).get("/api/forms").json()}
     assert Speaker(world.nadia).get(f"/api/editions/{edition.pk}/pages/1/110.png").status_code == 404

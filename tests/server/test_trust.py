@@ -1,4 +1,5 @@
-"""Nobody gets in and nothing falls over: sessions, sign-in, headers, what is sent that can't be kept, work a few at a time."""
+"""Nobody gets in and nothing falls over: sessions, sign-in, headers, what is sent that can't be kept, work a
+few at a time."""
 
 from __future__ import annotations
 
@@ -41,7 +42,9 @@ JSON = "application/json"
 
 
 def sign_in(email: str, password: str = PASSWORD, client: Client | None = None, **more: Any) -> Any:
-    return (client or Client()).post("/api/session", {"email": email, "password": password, **more}, content_type=JSON)
+    return (client or Client()).post(
+        "/api/session", {"email": email, "password": password, **more}, content_type=JSON
+    )
 
 
 # Sessions
@@ -75,8 +78,18 @@ def test_a_changed_password_ends_every_other_session_and_has_to_be_a_good_one(wo
     for new in ("short", "123456789012", "password1234", "ines@office.example"):
         refused = here.post("/api/password", {"old": PASSWORD, "new": new}, content_type=JSON)
         assert (refused.status_code, refused.json()["rule"]) == (400, "new"), new
-    assert here.post("/api/password", {"old": "wrong", "new": "vellum and ink 9"}, content_type=JSON).json()["rule"] == "old"
-    assert here.post("/api/password", {"old": PASSWORD, "new": "vellum and ink 9"}, content_type=JSON).status_code == 204
+    assert (
+        here.post("/api/password", {"old": "wrong", "new": "vellum and ink 9"}, content_type=JSON).json()[
+            "rule"
+        ]
+        == "old"
+    )
+    assert (
+        here.post(
+            "/api/password", {"old": PASSWORD, "new": "vellum and ink 9"}, content_type=JSON
+        ).status_code
+        == 204
+    )
     assert (here.get("/api/deals").status_code, there.get("/api/deals").status_code) == (200, 401)
     assert sign_in("ines@office.example", "vellum and ink 9").status_code == 200
 
@@ -107,7 +120,11 @@ def test_a_session_ends_by_itself_unless_its_user_does_something(world: World, i
 
 def test_e_mails_are_compared_exactly_after_one_form(world: World) -> None:
     other = User.objects.create_user(
-        "înes@office.example", "vellum and ink 9", name="Another", brokerage=world.ines.brokerage, office=world.ines.office
+        "înes@office.example",
+        "vellum and ink 9",
+        name="Another",
+        brokerage=world.ines.brokerage,
+        office=world.ines.office,
     )
     assert sign_in("înes@office.example", "vellum and ink 9").json()["name"] == other.name
     assert sign_in(" INES@office.example ").json()["name"] == "Ines"
@@ -121,9 +138,15 @@ def test_a_strangers_wrong_tries_lock_no_known_device_and_say_how_long(world: Wo
     codes = [sign_in("ines@office.example", "wrong", stranger).status_code for _ in range(9)]
     assert codes[0] == 401 and codes[-1] == 429
     locked = sign_in("ines@office.example", client=stranger)
-    assert (locked.status_code, locked["Retry-After"], locked["content-type"]) == (429, "900", "application/problem+json")
+    assert (locked.status_code, locked["Retry-After"], locked["content-type"]) == (
+        429,
+        "900",
+        "application/problem+json",
+    )
     assert "15 minutes" in locked.json()["detail"]
-    assert sign_in("ines@office.example", client=Client()).status_code == 429, "the account is locked wherever it is tried from"
+    assert sign_in("ines@office.example", client=Client()).status_code == 429, (
+        "the account is locked wherever it is tried from"
+    )
     assert sign_in("ines@office.example", client=known).status_code == 200
     codes = [sign_in("ines@office.example", "wrong", known).status_code for _ in range(9)]
     assert codes[-1] == 429, "but nobody guesses without end on it either"
@@ -152,7 +175,9 @@ def test_a_second_step_is_set_up_asked_for_and_reset(world: World) -> None:
     device = TOTPDevice.objects.get(user=world.ines)
     assert client.post("/api/second-step", {"code": "000000"}, content_type=JSON).status_code == 400
     TOTPDevice.objects.update(throttling_failure_count=0, throttling_failure_timestamp=None)
-    codes = client.post("/api/second-step", {"code": f"{totp(device.bin_key):06d}"}, content_type=JSON).json()["codes"]
+    codes = client.post(
+        "/api/second-step", {"code": f"{totp(device.bin_key):06d}"}, content_type=JSON
+    ).json()["codes"]
     assert len(set(codes)) == 8
     asked = sign_in("ines@office.example")
     assert (asked.status_code, asked.json()["rule"]) == (401, "code")
@@ -174,7 +199,12 @@ def test_a_brokerage_that_asks_for_a_second_step_opens_nothing_before(world: Wor
     assert client.get("/api/session").json()["owes_second_step"] is True
     client.post("/api/second-step", {}, content_type=JSON)
     device = TOTPDevice.objects.get(user=world.ines)
-    assert client.post("/api/second-step", {"code": f"{totp(device.bin_key):06d}"}, content_type=JSON).status_code == 200
+    assert (
+        client.post(
+            "/api/second-step", {"code": f"{totp(device.bin_key):06d}"}, content_type=JSON
+        ).status_code
+        == 200
+    )
     assert client.get("/api/deals").status_code == 200
     assert Speaker(world.nadia).get("/api/deals").status_code == 200, "another brokerage is asked nothing"
 
@@ -227,21 +257,35 @@ def test_signing_out_empties_the_browsers_cache(ines: Speaker) -> None:
 
 def test_https_cookies_are_our_hosts_own() -> None:
     code = (
-        "from django.conf import settings as s; print(s.SESSION_COOKIE_NAME, s.CSRF_COOKIE_NAME, s.SESSION_COOKIE_SECURE, s.SESSION_COOKIE_HTTPONLY)"
+        "from django.conf import settings as s; print(s.SESSION_COOKIE_NAME, s.CSRF_COOKIE_NAME,"
+        " s.SESSION_COOKIE_SECURE, s.SESSION_COOKIE_HTTPONLY)"
     )
     import_settings = _run(code, QUILL_SECURE="1")
     assert import_settings.split() == ["__Host-session", "__Host-csrf", "True", "True"]
 
 
 def _run(code: str, **env: str) -> str:
-    more = {**os.environ, "DJANGO_SETTINGS_MODULE": "goodquill.settings", "QUILL_SECRET_KEY": "7f" * 30 + "xyz0ABC", **env}
+    more = {
+        **os.environ,
+        "DJANGO_SETTINGS_MODULE": "goodquill.settings",
+        "QUILL_SECRET_KEY": "7f" * 30 + "xyz0ABC",
+        **env,
+    }
     return subprocess.run(
-        [sys.executable, "-c", code], cwd=live_settings.ROOT / "server", env=more, capture_output=True, text=True, check=True
+        [sys.executable, "-c", code],
+        cwd=live_settings.ROOT / "server",
+        env=more,
+        capture_output=True,
+        text=True,
+        check=True,
     ).stdout
 
 
 def test_check_deploy_is_clean() -> None:
-    code = "import django; django.setup(); from django.core.management import call_command; call_command('check', deploy=True, fail_level='WARNING')"
+    code = (
+        "import django; django.setup(); from django.core.management import call_command;"
+        " call_command('check', deploy=True, fail_level='WARNING')"
+    )
     assert "no issues" in _run(code, QUILL_SECURE="1", QUILL_DEBUG="0", QUILL_BEHIND_PROXY="1")
 
 
@@ -273,27 +317,57 @@ DEEP = '{"side":' + "[" * 100_000 + "]" * 100_000 + "}"
         ("/api/deals", json.dumps({"side": "buying", "clients": [{"family": f"F{n}"} for n in range(50)]})),
         ("/api/deals", '{"side": "buying", "name": NaN}'),
         ("/api/deals", "\ud800".encode("utf-8", "surrogatepass")),
-        ("/api/profile", json.dumps({"name": "n" * 201, "phone": "", "licence": "", "licences": {}, "listing_code": ""})),
-        ("/api/profile", '{"name": "x", "phone": "", "licence": "", "licences": {"\\udc00": "1"}, "listing_code": ""}'),
+        (
+            "/api/profile",
+            json.dumps({"name": "n" * 201, "phone": "", "licence": "", "licences": {}, "listing_code": ""}),
+        ),
+        (
+            "/api/profile",
+            '{"name": "x", "phone": "", "licence": "", "licences": {"\\udc00": "1"}, "listing_code": ""}',
+        ),
         ("/api/contacts", '{"kind": "client", "fields_said": {"given": "\\ud800"}}'),
         ("/api/favourites", json.dumps({"association": "a" * 300, "number": "1", "favourite": True})),
         ("/api/memberships", json.dumps({"association": "a", "number": "CL-²²²²²"})),
-        ("{deal}/changes", json.dumps({"change": "{new}", "edits": [{"op": "type", "key": "buyers.².email", "text": "x"}]})),
-        ("{deal}/changes", json.dumps({"change": "{new}", "edits": [{"op": "choose", "key": "terms.purchase_price", "source": "nobody"}]})),
-        ("{deal}/changes", json.dumps({"change": "{new}", "edits": [{"op": "party_add", "key": "buyers", "party": "²²²²"}]})),
-        ("{deal}/changes", json.dumps({"change": "{new}", "edits": [{"op": "type", "key": "terms.purchase_price", "text": "1", "based_on": 10**30}]})),
+        (
+            "{deal}/changes",
+            json.dumps({"change": "{new}", "edits": [{"op": "type", "key": "buyers.².email", "text": "x"}]}),
+        ),
+        (
+            "{deal}/changes",
+            json.dumps(
+                {
+                    "change": "{new}",
+                    "edits": [{"op": "choose", "key": "terms.purchase_price", "source": "nobody"}],
+                }
+            ),
+        ),
+        (
+            "{deal}/changes",
+            json.dumps({"change": "{new}", "edits": [{"op": "party_add", "key": "buyers", "party": "²²²²"}]}),
+        ),
+        (
+            "{deal}/changes",
+            json.dumps(
+                {
+                    "change": "{new}",
+                    "edits": [{"op": "type", "key": "terms.purchase_price", "text": "1", "based_on": 10**30}],
+                }
+            ),
+        ),
         ("{deal}/comparison", json.dumps({"parcel": "1", "county": "../../\u0001"})),
         ("{deal}/comparison", json.dumps({"file": str(uuid.UUID(int=1)), "row": 10**40})),
         ("{deal}/offers", json.dumps({"change": "{new}", "like": 10**40})),
         ("{deal}/package", json.dumps({"change": "{new}", "op": "order", "order": ["\u0000"] * 3})),
     ],
-)  # fmt: skip
+)
 def test_what_can_not_be_kept_is_refused_with_a_sentence(ines: Speaker, path: str, body: str | bytes) -> None:
     if isinstance(body, str):
         body = body.replace("{new}", str(uuid.uuid4()))
     answer = raw(ines, path.replace("{deal}", ines.path), body)
     assert 400 <= answer.status_code < 500, answer.content
-    assert answer["content-type"] == "application/problem+json" and answer.json()["status"] == answer.status_code
+    assert (
+        answer["content-type"] == "application/problem+json" and answer.json()["status"] == answer.status_code
+    )
 
 
 @pytest.mark.parametrize("query", ["offer=²", "offer=" + "5" * 5_000, "offer=-1", "offer=x", "offer=%00"])
@@ -313,7 +387,9 @@ def test_one_change_id_in_two_deals_at_once_is_told_to_the_second(world: World, 
     change = uuid.uuid4()
     edit = {"op": "type", "key": "terms.purchase_price", "text": "1k"}
     assert ines.edit(edit, change=change).status_code == 200
-    other = Speaker(world.ines, Deal.objects.get(pk=Speaker(world.ines).post("/api/deals", side="buying").json()["id"]))
+    other = Speaker(
+        world.ines, Deal.objects.get(pk=Speaker(world.ines).post("/api/deals", side="buying").json()["id"])
+    )
     assert other.edit(edit, change=change).status_code == 422
     assert other.post(f"{other.path}/undo", change=str(change), target=str(change)).status_code == 422
 
@@ -326,7 +402,10 @@ def test_before_signing_in_few_bytes_are_taken(db: None) -> None:
 def test_a_request_without_the_token_or_for_another_host_is_told_so(world: World) -> None:
     strict = Client(enforce_csrf_checks=True)
     strict.force_login(world.ines, backend="goodquill.offices.signing_in.Members")
-    for answer in (strict.post("/api/deals", {}, content_type=JSON), Client().get("/api/deals", headers={"host": "evil.example"})):
+    for answer in (
+        strict.post("/api/deals", {}, content_type=JSON),
+        Client().get("/api/deals", headers={"host": "evil.example"}),
+    ):
         assert answer["content-type"] == "application/problem+json" and answer.status_code in (400, 403)
 
 
@@ -355,13 +434,19 @@ def test_a_file_that_is_none_costs_a_sentence(ines: Speaker, path: str, name: st
 
 
 def test_a_faulty_pack_is_told_fault_by_fault(world: World) -> None:
-    answer = Speaker(world.rosa).client.post("/api/releases", {"file": named("pack.zip", b"PK nothing"), "take": "true"})
+    answer = Speaker(world.rosa).client.post(
+        "/api/releases", {"file": named("pack.zip", b"PK nothing"), "take": "true"}
+    )
     assert answer.status_code == 200 and answer.json()["faults"] and not answer.json()["taken"]
 
 
-def test_a_countys_rows_are_kept_and_found_without_opening_the_file_again(ines: Speaker, stand_ins: None) -> None:
+def test_a_countys_rows_are_kept_and_found_without_opening_the_file_again(
+    ines: Speaker, stand_ins: None
+) -> None:
     rows = b"".join(b"%d-0001,ALDER ST %d,OKAFOR AMARA %d\n" % (n, n, n) for n in range(1200))
-    made = ines.client.post("/api/property-files", {"file": named("roll.csv", b"PIN,Situs Address,Owner\n" + rows)}).json()
+    made = ines.client.post(
+        "/api/property-files", {"file": named("roll.csv", b"PIN,Situs Address,Owner\n" + rows)}
+    ).json()
     assert made["rows"] == 1200
     found = ines.get(f"/api/property-files/{made['id']}", find="alder 1177").json()["found"]
     assert [f["row"] for f in found] == [1177]
@@ -450,10 +535,17 @@ def test_an_action_that_failed_leaves_its_key_free(world: World, ines: Speaker) 
     bad = {"kind": "client", "fields_said": {"email": "no address"}}
     assert ines.client.post("/api/contacts", bad, content_type=JSON, headers=key).status_code == 400
     good = {"kind": "client", "fields_said": {"given": "Bo", "family": "Falk"}}
-    first, second = (ines.client.post("/api/contacts", good, content_type=JSON, headers=key) for _ in range(2))
+    first, second = (
+        ines.client.post("/api/contacts", good, content_type=JSON, headers=key) for _ in range(2)
+    )
     assert first.status_code == second.status_code == 201 and first.json() == second.json()
     assert Contact.objects.filter(name="Bo Falk").count() == 1
-    assert ines.client.post("/api/contacts", good, content_type=JSON, headers={"Idempotency-Key": "no key"}).status_code == 400
+    assert (
+        ines.client.post(
+            "/api/contacts", good, content_type=JSON, headers={"Idempotency-Key": "no key"}
+        ).status_code
+        == 400
+    )
 
 
 def test_an_uploaded_file_is_taken_in_once(ines: Speaker) -> None:
@@ -470,7 +562,11 @@ def test_who_opened_and_took_what_is_written_down_for_the_broker(world: World, i
     code = world.deal.documents.exclude(edition=None)[0].code
     Speaker(world.rosa).get(f"{ines.path}/documents/{code}.pdf")
     rows = Speaker(world.rosa).get(f"{ines.path}/looks").json()
-    assert [(r["by"], r["what"]) for r in rows] == [("Rosa", "downloaded"), ("Ines", "downloaded"), ("Ines", "opened")]
+    assert [(r["by"], r["what"]) for r in rows] == [
+        ("Rosa", "downloaded"),
+        ("Ines", "downloaded"),
+        ("Ines", "opened"),
+    ]
     assert all(len(r["content"]) == 64 for r in rows[:2])
     assert ines.get(f"{ines.path}/looks").status_code == 403
     row = Looked.objects.first()
@@ -480,7 +576,9 @@ def test_who_opened_and_took_what_is_written_down_for_the_broker(world: World, i
     with pytest.raises(TypeError):
         row.delete()
     world.deal.delete()
-    assert Looked.objects.filter(deal=world.deal.pk).count() == 3 or Looked.objects.count() == 3, "it outlives the deal"
+    assert Looked.objects.filter(deal=world.deal.pk).count() == 3 or Looked.objects.count() == 3, (
+        "it outlives the deal"
+    )
 
 
 def test_thrown_away_deals_are_gone_for_good_after_thirty_days(world: World, ines: Speaker) -> None:
@@ -492,39 +590,70 @@ def test_thrown_away_deals_are_gone_for_good_after_thirty_days(world: World, ine
 
 
 def contact(speaker: Speaker, **said: Any) -> dict[str, Any]:
-    body = {"kind": "title", "fields_said": {"company": "Keystone", "email": "desk@keystone.example"}, "shared": True, **said}
+    body = {
+        "kind": "title",
+        "fields_said": {"company": "Keystone", "email": "desk@keystone.example"},
+        "shared": True,
+        **said,
+    }
     return dict(speaker.post("/api/contacts", **body).json())
 
 
-def test_a_colleagues_change_of_a_shared_contact_leaves_a_trace_and_can_be_taken_back(world: World, ines: Speaker) -> None:
+def test_a_colleagues_change_of_a_shared_contact_leaves_a_trace_and_can_be_taken_back(
+    world: World, ines: Speaker
+) -> None:
     made, bertil = contact(ines), Speaker(world.bertil)
     path = f"/api/contacts/{made['id']}"
-    changed = bertil.post(path, kind="title", fields_said={"company": "Keystone", "email": "money@elsewhere.example"}, shared=True)
+    changed = bertil.post(
+        path,
+        kind="title",
+        fields_said={"company": "Keystone", "email": "money@elsewhere.example"},
+        shared=True,
+    )
     assert changed.status_code == 200
     told = ines.get(path).json()["recent"]
-    assert [(t["field"], t["by"], t["before"]) for t in told] == [("email", "Bertil", "desk@keystone.example")]
-    used = ines.post(f"{ines.path}/contacts", change=str(uuid.uuid4()), contact=made["id"], group="title").json()
+    assert [(t["field"], t["by"], t["before"]) for t in told] == [
+        ("email", "Bertil", "desk@keystone.example")
+    ]
+    used = ines.post(
+        f"{ines.path}/contacts", change=str(uuid.uuid4()), contact=made["id"], group="title"
+    ).json()
     assert "its e-mail was changed by Bertil" in used["said"]
     step = ines.get(f"{path}/history").json()[0]
-    assert step["moves"] == [{"label": "E-mail", "before": "desk@keystone.example", "after": "money@elsewhere.example"}]
+    assert step["moves"] == [
+        {"label": "E-mail", "before": "desk@keystone.example", "after": "money@elsewhere.example"}
+    ]
     undone = ines.post(f"{path}/history", change=step["id"]).json()
     assert undone["contact"]["fields_said"]["email"] == "desk@keystone.example" and undone["left"] == []
 
 
-def test_shared_contacts_are_merged_shared_and_removed_by_owner_or_broker_alone(world: World, ines: Speaker) -> None:
+def test_shared_contacts_are_merged_shared_and_removed_by_owner_or_broker_alone(
+    world: World, ines: Speaker
+) -> None:
     made, bertil = contact(ines), Speaker(world.bertil)
-    path, own = f"/api/contacts/{made['id']}", contact(bertil, fields_said={"company": "Keystone"}, shared=False)
+    path, own = (
+        f"/api/contacts/{made['id']}",
+        contact(bertil, fields_said={"company": "Keystone"}, shared=False),
+    )
     assert bertil.post(f"{path}/merge", other=own["id"]).status_code == 403
     assert bertil.post(f"/api/contacts/{own['id']}/merge", other=made["id"]).status_code == 403
     assert bertil.client.delete(path).status_code == 403
-    assert bertil.post(path, kind="title", fields_said={"company": "Keystone"}, shared=False).status_code == 403
+    assert (
+        bertil.post(path, kind="title", fields_said={"company": "Keystone"}, shared=False).status_code == 403
+    )
     assert ines.post(f"{path}/restore").status_code == 409, "putting back what is there says so"
     assert Speaker(world.rosa).post(f"{path}/merge", other=own["id"]).status_code == 200
     assert ines.client.delete(path).status_code == 204 and ines.post(f"{path}/restore").status_code == 204
 
 
-def test_keeping_as_a_contact_adds_what_is_not_there_and_overwrites_nothing(world: World, ines: Speaker) -> None:
-    ines.post("/api/contacts", kind="client", fields_said={"given": "Bo", "family": "Falk", "phone": "5555550123"})
+def test_keeping_as_a_contact_adds_what_is_not_there_and_overwrites_nothing(
+    world: World, ines: Speaker
+) -> None:
+    ines.post(
+        "/api/contacts", kind="client", fields_said={"given": "Bo", "family": "Falk", "phone": "5555550123"}
+    )
     said = {"given": "Bo", "family": "Falk", "email": "bo@post.example", "phone": "5555550199"}
     kept = ines.post("/api/contacts", kind="client", fields_said=said, unless_known=True).json()
-    assert kept["fields_said"]["email"] == "bo@post.example" and kept["fields_said"]["phone"] == "(555) 555-0123"
+    assert (
+        kept["fields_said"]["email"] == "bo@post.example" and kept["fields_said"]["phone"] == "(555) 555-0123"
+    )

@@ -31,8 +31,8 @@ def hashed() -> str:
 
 @dataclass
 class World:
-    """``ines`` and ``bertil`` are agents in two offices of one brokerage, ``rosa`` its broker, ``tom`` coordinates
-    the first office; ``nadia`` is the broker of another brokerage.  ``deal`` is Inês's."""
+    """``ines`` and ``bertil`` are agents in two offices of one brokerage, ``rosa`` its broker, ``tom``
+    coordinates the first office; ``nadia`` is the broker of another brokerage.  ``deal`` is Inês's."""
 
     ines: User
     bertil: User
@@ -47,7 +47,10 @@ def make_world() -> World:
     pack = demo_pack()
     release = take_in(pack)
     ours, theirs = (Brokerage.objects.create(name=n, licence=f"CW-{n[0]}") for n in ("Ours", "Theirs"))
-    first, second = (Office.objects.create(brokerage=ours, name=n, address="1 Eddy Lane", phone="(555) 555-0100") for n in ("First", "Second"))
+    first, second = (
+        Office.objects.create(brokerage=ours, name=n, address="1 Eddy Lane", phone="(555) 555-0100")
+        for n in ("First", "Second")
+    )
     away = Office.objects.create(brokerage=theirs, name="Away")
 
     def person(name: str, role: str, office: Office) -> User:
@@ -63,11 +66,22 @@ def make_world() -> World:
             confirmed_name=name,
             confirmed_licence="CW-1",
         )
-        Membership.objects.create(user=user, association=pack.sheet.association, number="CL-00001", licence="CW-1", active=True, expires=date.today())
+        Membership.objects.create(
+            user=user,
+            association=pack.sheet.association,
+            number="CL-00001",
+            licence="CW-1",
+            active=True,
+            expires=date.today(),
+        )
         return user
 
     ines, bertil = person("Ines", "agent", first), person("Bertil", "agent", second)
-    rosa, tom, nadia = person("Rosa", "broker", first), person("Tom", "coordinator", first), person("Nadia", "broker", away)
+    rosa, tom, nadia = (
+        person("Rosa", "broker", first),
+        person("Tom", "coordinator", first),
+        person("Nadia", "broker", away),
+    )
     ours.broker = rosa
     ours.save()
     template = Template.objects.get(release=release, slug="buying-home")
@@ -85,14 +99,26 @@ def world_made() -> World | None:
 
 
 def new_deal(user: User, template: Template, given: str, family: str) -> Deal:
-    return start_deal(user, {"side": "buying", "template": template.pk, "clients": [{"given": given, "family": family}]})
+    return start_deal(
+        user, {"side": "buying", "template": template.pk, "clients": [{"given": given, "family": family}]}
+    )
 
 
 STATES = {"o": "open", "f": "filled", "p": "optional", "i": "idle", "t": "theirs", "s": "sign"}
 USUAL = {
-    "text": "", "marked": False, "source": None, "only_here": False, "overflow": False, "version": 0, "set": [], "waits_for": [], "fault": "",
-    "draft": None, "clashes": [], "explained": {},
-}  # fmt: skip
+    "text": "",
+    "marked": False,
+    "source": None,
+    "only_here": False,
+    "overflow": False,
+    "version": 0,
+    "set": [],
+    "waits_for": [],
+    "fault": "",
+    "draft": None,
+    "clashes": [],
+    "explained": {},
+}
 
 
 @cache
@@ -103,9 +129,20 @@ def catalog_as_sent(digest: str) -> dict[str, Any]:
 
 
 FACT = {
-    "shown": "", "edit": "", "source": None, "version": 0, "places": 0, "missing": [], "differs": False, "locked": False, "fault": "", "beside": [],
-    "replaced": "", "draft": None, "clashes": [],
-}  # fmt: skip
+    "shown": "",
+    "edit": "",
+    "source": None,
+    "version": 0,
+    "places": 0,
+    "missing": [],
+    "differs": False,
+    "locked": False,
+    "fault": "",
+    "beside": [],
+    "replaced": "",
+    "draft": None,
+    "clashes": [],
+}
 
 
 class Speaker:
@@ -134,11 +171,15 @@ class Speaker:
         return self.expanded(answer)
 
     def expanded(self, answer: Any) -> dict[str, Any]:
-        """An answer with whole blanks, as screens put them together: what forms fix, and what is said beside that."""
+        """An answer with whole blanks, as screens put them together: what forms fix, and what is said beside
+        that."""
         data = dict(answer.json())
         rows = {(row["document"], row["place"]): row for row in data["blanks"]}
         every = data.get("whole", True)
-        data["facts"] = [FACT | self.catalog(data, row["key"]) | {"edit": row.get("shown", "")} | row for row in data["facts"]]
+        data["facts"] = [
+            FACT | self.catalog(data, row["key"]) | {"edit": row.get("shown", "")} | row
+            for row in data["facts"]
+        ]
         data["blanks"] = []
         for d in data["documents"]:
             for place, fixed in enumerate(self.layout(d, data["head"]["side"]) if d["edition"] else []):
@@ -164,7 +205,9 @@ class Speaker:
         return {**spec, "label": f"{one} {position} {spec['label']}", "group": group, "help": ""}
 
     def layout(self, document: dict[str, Any], side: str) -> list[dict[str, Any]]:
-        answer = self.get(f"/api/layouts/{document['edition']}/{document['mapping']}/{side.replace(' ', '-')}")
+        answer = self.get(
+            f"/api/layouts/{document['edition']}/{document['mapping']}/{side.replace(' ', '-')}"
+        )
         assert answer.status_code == 200, answer.content
         return list(answer.json())
 

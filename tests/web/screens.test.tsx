@@ -138,6 +138,7 @@ beforeEach(() => {
         ["buyers", "Buyer"],
         ["sellers", "Seller"],
       ]),
+      contact_groups: [],
     } as unknown as Deal["catalog"],
     parties: {
       buyers: [

@@ -4,4 +4,14 @@ from quillcore.assembly.blanks import Blank, Document, Package
 from quillcore.assembly.exchange import read_xfdf, separate_files, write_xfdf
 from quillcore.assembly.output import Assembled, FurtherSpot, assemble
 
-__all__ = ["Assembled", "Blank", "Document", "FurtherSpot", "Package", "assemble", "read_xfdf", "separate_files", "write_xfdf"]
+__all__ = [
+    "Assembled",
+    "Blank",
+    "Document",
+    "FurtherSpot",
+    "Package",
+    "assemble",
+    "read_xfdf",
+    "separate_files",
+    "write_xfdf",
+]

@@ -34,9 +34,10 @@ class Document:
 class Blank(NamedTuple):
     """One field of one document as it stands.
 
-    ``key`` is what is edited here (a shared fact, or the document's own); ``own_key`` is where a
-    value for *only here* goes.  ``explained`` says of each option what it means, where the form has a table of them.  ``state``: filled; open (wants an answer); optional (may stay
-    empty); idle (does not apply, or can't be told yet); theirs (only a party may answer); sign.
+    ``key`` is what is edited here (a shared fact, or the document's own); ``own_key`` is where a value for
+    *only here* goes.  ``explained`` says of each option what it means, where the form has a table of them.
+    ``state``: filled; open (wants an answer); optional (may stay empty); idle (does not apply, or can't be
+    told yet); theirs (only a party may answer); sign.
     """
 
     document: str
@@ -89,8 +90,8 @@ def _condition(text: str, prefix: str, form: Form, catalog: Catalog) -> Rule:
 
 
 class Spot(NamedTuple):
-    """What is known of a field whatever the deal: worked out once for each form.  ``own`` is what its own key is called within a
-    document."""
+    """What is known of a field whatever the deal: worked out once for each form.  ``own`` is what its own key
+    is called within a document."""
 
     field: Field
     meaning: Meaning
@@ -123,13 +124,15 @@ def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> Spot:
     kind = fact.kind if fact else form.mapping.own_kinds.get(m.group or m.id, "text")
     options = fact.options if fact else m.options or _group_options(form, m)
     label = m.label or (fact.label if fact else (m.group or m.id).replace("-", " ").capitalize())
-    return Spot(f, m, m.fact, m.group or (m.fact if m.value is not None and m.fact else m.id), kind, options, label)
+    return Spot(
+        f, m, m.fact, m.group or (m.fact if m.value is not None and m.fact else m.id), kind, options, label
+    )
 
 
 @lru_cache(maxsize=4096)
 def _watchers(form: Form, prefix: str, catalog: Catalog) -> Mapping[str, frozenset[int]]:
-    """For each key the places, in reading order, of the fields that show it or depend on it.  The boxes of one group, and of one
-    fact, go together: which of them is open depends on the first."""
+    """For each key the places, in reading order, of the fields that show it or depend on it.  The boxes of
+    one group, and of one fact, go together: which of them is open depends on the first."""
     found: dict[str, set[int]] = {}
     together: dict[str, set[int]] = {}
     spots = spots_of(form, catalog)
@@ -179,22 +182,30 @@ class Package:
         for document in self.documents if documents is None else documents:
             yield from self._of(document)
 
-    def affected(self, stale: set[str], overflowing: Mapping[str, Sequence[int]] | None = None) -> list[Blank]:
-        """Only the blanks that show, or depend on, one of the stale keys.  Continuation entries are numbered over a whole document:
-        where one moves, the blanks that overflow come along.  ``overflowing`` names them, by document, as places in reading
-        order; without it they are looked for."""
+    def affected(
+        self, stale: set[str], overflowing: Mapping[str, Sequence[int]] | None = None
+    ) -> list[Blank]:
+        """Only the blanks that show, or depend on, one of the stale keys.  Continuation entries are numbered
+        over a whole document: where one moves, the blanks that overflow come along.  ``overflowing`` names
+        them, by document, as places in reading order; without it they are looked for."""
         out: list[Blank] = []
         for document in self.documents:
             watchers = _watchers(document.form, document.prefix, self.catalog)
             places = set().union(*(watchers[key] for key in stale & watchers.keys()))
-            if not places:
-                continue
-            over = overflowing.get(document.id, ()) if overflowing is not None else range(len(document.form.edition.fields))
-            spots = spots_of(document.form, self.catalog)
-            wanted = sorted(places.union(over))
-            numbered = self._numbered(self._read(document, [spots[n] for n in wanted]))
-            out += [b for n, b in zip(wanted, numbered, strict=True) if n in places or b.overflow]
+            if places:
+                before = None if overflowing is None else overflowing.get(document.id, ())
+                out += self._moved(document, places, before)
         return out
+
+    def _moved(self, document: Document, places: set[int], before: Sequence[int] | None) -> list[Blank]:
+        """The blanks at some places, and those that overflow (``before``: that did) where one of them does."""
+        spots = spots_of(document.form, self.catalog)
+        wanted = sorted(places.union(before or ()))
+        found = self._read(document, [spots[n] for n in wanted])
+        if before is None and any(b.overflow for b in found):
+            wanted = list(range(len(spots)))
+            found = self._read(document, spots)
+        return [b for n, b in zip(wanted, self._numbered(found), strict=True) if n in places or b.overflow]
 
     def keys_of(self, document: Document) -> Iterable[str]:
         """The keys that a document's blanks show, its own among them."""
@@ -264,14 +275,20 @@ class Package:
         return self._with_choices(document, made) if m.choices else made
 
     def _with_choices(self, document: Document, blank: Blank) -> Blank:
-        """The blank with the values its table allows now; one that it doesn't allow is shown, and called into question."""
+        """The blank with the values its table allows now; one that it doesn't allow is shown, and called into
+        question."""
         table = document.form.mapping.choices[blank.meaning.choices or ""]
         on = self.sheet.held(table.depends).value if table.depends else None
         allowed = table.allowed(on if isinstance(on, str) else None)
         fault = blank.fault
         if blank.text and allowed and blank.text not in allowed and blank.text != blank.meaning.empty_text:
             where = f" where {self.catalog[table.depends].label.lower()} is {on}" if table.depends else ""
-            fault = Fault("choice", f"“{blank.text}” isn't allowed here{where}.", f"Choose one of: {', '.join(allowed)}.", blank.key)
+            fault = Fault(
+                "choice",
+                f"“{blank.text}” isn't allowed here{where}.",
+                f"Choose one of: {', '.join(allowed)}.",
+                blank.key,
+            )
         missing = (table.depends,) if table.depends and on is None and not blank.text else blank.missing
         return blank._replace(options=tuple(allowed), explained=allowed, fault=fault, missing=missing)
 

@@ -21,7 +21,8 @@ _MOST = 20_000_000
 
 
 def write_xfdf(package: Package, file_name: str, documents: Sequence[Document] | None = None) -> bytes:
-    """The values of all blanks that have one, under the names that the fillable file gives them; boxes by what they stand for."""
+    """The values of all blanks that have one, under the names that the fillable file gives them; boxes by
+    what they stand for."""
     Xml.register_namespace("", _SPACE)
     root = Xml.Element(f"{{{_SPACE}}}xfdf", {"{http://www.w3.org/XML/1998/namespace}space": "preserve"})
     Xml.SubElement(root, f"{{{_SPACE}}}f", {"href": file_name})
@@ -30,13 +31,19 @@ def write_xfdf(package: Package, file_name: str, documents: Sequence[Document] |
     wanted = list(documents) if documents is not None else [d for d in package.documents if not d.set_aside]
     names = field_names(wanted)
     for blank in package.blanks(wanted):
-        if blank.state == "sign" or (blank.field.shape == "box" and not blank.marked) or not (blank.marked or blank.text):
+        if (
+            blank.state == "sign"
+            or (blank.field.shape == "box" and not blank.marked)
+            or not (blank.marked or blank.text)
+        ):
             continue
         above, _, own = names[blank.document][blank.field.id].rpartition(".")
         if above not in branches:
             branches[above] = Xml.SubElement(fields, f"{{{_SPACE}}}field", {"name": above})
         field = Xml.SubElement(branches[above], f"{{{_SPACE}}}field", {"name": own})
-        Xml.SubElement(field, f"{{{_SPACE}}}value").text = option_name(blank.meaning.value) if blank.field.shape == "box" else blank.text
+        Xml.SubElement(field, f"{{{_SPACE}}}value").text = (
+            option_name(blank.meaning.value) if blank.field.shape == "box" else blank.text
+        )
     content: bytes = Xml.tostring(root, encoding="utf-8", xml_declaration=True)
     return content
 
@@ -44,7 +51,9 @@ def write_xfdf(package: Package, file_name: str, documents: Sequence[Document] |
 def read_xfdf(content: bytes) -> dict[str, str] | Fault:
     """Values by full field name.  Nothing outside the file is looked up, whatever it asks for."""
     if len(content) > _MOST:
-        return Fault("xfdf", "The file is too large for a form's answers.", f"{_MOST // 1_000_000} MB is the most.")
+        return Fault(
+            "xfdf", "The file is too large for a form's answers.", f"{_MOST // 1_000_000} MB is the most."
+        )
     try:
         root = fromstring(content, forbid_dtd=True)
     except (Xml.ParseError, DefusedXmlException, ValueError):
@@ -64,10 +73,13 @@ def read_xfdf(content: bytes) -> dict[str, str] | Fault:
 
 
 def separate_files(package: Package, documents: Sequence[Document] | None = None) -> bytes:
-    """A ZIP with each document as a flattened PDF of its own, numbered in the package's order.  The same input gives the same bytes."""
+    """A ZIP with each document as a flattened PDF of its own, numbered in the package's order.  The same
+    input gives the same bytes."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:
-        for n, document in enumerate(documents if documents is not None else [d for d in package.documents if not d.set_aside], 1):
+        for n, document in enumerate(
+            documents if documents is not None else [d for d in package.documents if not d.set_aside], 1
+        ):
             edition = document.form.edition
             name = re.sub(r'[\\/:*?"<>|]+', " ", f"{n:02d} {edition.number} {edition.title}")
             entry = zipfile.ZipInfo(f"{name}.pdf", (1980, 1, 1, 0, 0, 0))

@@ -1,4 +1,5 @@
-"""What a package's blanks are called in files for other programs: ``301.price``, a second copy ``301-2.price``."""
+"""What a package's blanks are called in files for other programs: ``301.price``, a second copy
+``301-2.price``."""
 
 from __future__ import annotations
 
@@ -9,7 +10,8 @@ from quillcore.assembly.blanks import Document
 
 
 def field_names(documents: Iterable[Document]) -> dict[str, dict[str, str]]:
-    """For each document id: the file name of every field by its id.  Boxes of one group, and of one fact, share a name."""
+    """For each document id: the file name of every field by its id.  Boxes of one group, and of one fact,
+    share a name."""
     copies: dict[str, int] = {}
     found: dict[str, dict[str, str]] = {}
     for document in documents:

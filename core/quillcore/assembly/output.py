@@ -1,4 +1,5 @@
-"""A package as PDF: filled and flattened, or still to be filled in; with continuation pages where something did not fit."""
+"""A package as PDF: filled and flattened, or still to be filled in; with continuation pages where something
+did not fit."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ _MOST_HELD = 64
 
 @dataclass(frozen=True)
 class FurtherSpot:
-    """A sign spot on a continuation page, for a party beyond those the form has lines for: page of the file from 1, rectangle in points."""
+    """A sign spot on a continuation page, for a party beyond those the form has lines for: page of the file
+    from 1, rectangle in points."""
 
     document: str
     role: str
@@ -33,7 +35,8 @@ class FurtherSpot:
 
 @dataclass(frozen=True)
 class Assembled:
-    """The file, and what its reader should know: open blanks, texts that went to continuation pages, sign spots there."""
+    """The file, and what its reader should know: open blanks, texts that went to continuation pages, sign
+    spots there."""
 
     pdf: bytes
     pages: int
@@ -43,7 +46,8 @@ class Assembled:
 
 
 def background_of(form: Form) -> Background:
-    """The form's pages, opened once for each thread (an opened PDF belongs to its thread) and kept while in use."""
+    """The form's pages, opened once for each thread (an opened PDF belongs to its thread) and kept while in
+    use."""
     cache: OrderedDict[str, Background] = _held.__dict__.setdefault("cache", OrderedDict())
     name = form.edition.page_content
     if name not in cache:
@@ -54,8 +58,11 @@ def background_of(form: Form) -> Background:
     return cache[name]
 
 
-def assemble(package: Package, title: str, documents: Sequence[Document] | None = None, fillable: bool = False) -> Assembled:
-    """The documents (all that aren't set aside, if none are named) as one PDF: flattened, or ``fillable`` with the values in its fields."""
+def assemble(
+    package: Package, title: str, documents: Sequence[Document] | None = None, fillable: bool = False
+) -> Assembled:
+    """The documents (all that aren't set aside, if none are named) as one PDF: flattened, or ``fillable``
+    with the values in its fields."""
     parts: list[Part] = []
     open_blanks: list[Blank] = []
     continued: list[Blank] = []
@@ -77,7 +84,14 @@ def assemble(package: Package, title: str, documents: Sequence[Document] | None 
                 sheet.fits.append(blank.fit)
             elif blank.marked:
                 sheet.marks.append(Mark(blank.field.rect))
-        parts.append(Part(background_of(document.form), overlays, f"{edition.number} {edition.title}", f"{edition.number}, page "))
+        parts.append(
+            Part(
+                background_of(document.form),
+                overlays,
+                f"{edition.number} {edition.title}",
+                f"{edition.number}, page ",
+            )
+        )
         at += edition.pages
         open_blanks += [b for b in blanks if b.state == "open"]
         over = [b for b in blanks if b.overflow]
@@ -99,9 +113,28 @@ def _interactive(blank: Blank, names: dict[str, str], first_page: int) -> Intera
         return Interactive(name, "signature", page, f.rect, tooltip=blank.label)
     if f.shape == "box":
         one_of = m.value is not None
-        return Interactive(name, "one_of" if one_of else "check", page, f.rect, option=option_name(m.value), on=blank.marked, tooltip=blank.label)
+        return Interactive(
+            name,
+            "one_of" if one_of else "check",
+            page,
+            f.rect,
+            option=option_name(m.value),
+            on=blank.marked,
+            tooltip=blank.label,
+        )
     computed = m.formula is not None and not blank.only_here
-    return Interactive(name, "text", page, f.rect, blank.text, blank.fit, f.lines, f.size, tooltip=blank.label, read_only=computed)
+    return Interactive(
+        name,
+        "text",
+        page,
+        f.rect,
+        blank.text,
+        blank.fit,
+        f.lines,
+        f.size,
+        tooltip=blank.label,
+        read_only=computed,
+    )
 
 
 def _continuation(document: Document, over: Sequence[Blank]) -> list[Overlay]:
@@ -112,7 +145,10 @@ def _continuation(document: Document, over: Sequence[Blank]) -> list[Overlay]:
         rows += [(line, _SIZE) for line in wrap(blank.text, _RIGHT - _LEFT, _SIZE)]
     room = int((_TOP - _BOTTOM) / _PITCH) - 2
     pages = [rows[i : i + room] for i in range(0, len(rows), room)]
-    return [_page(page, f"{_head(document)}: continuation page {n} of {len(pages)}") for n, page in enumerate(pages, 1)]
+    return [
+        _page(page, f"{_head(document)}: continuation page {n} of {len(pages)}")
+        for n, page in enumerate(pages, 1)
+    ]
 
 
 def _head(document: Document) -> str:
@@ -123,12 +159,20 @@ def _page(rows: Sequence[tuple[str, float]], head: str) -> Overlay:
     fits: list[Fit] = [fit(head, Frame(_LEFT, _TOP, _RIGHT, _TOP + 18, size=12))]
     for n, (text, size) in enumerate(rows, 1):
         if text:
-            fits.append(fit(text, Frame(_LEFT, _TOP - _PITCH * (n + 1), _RIGHT + 10, _TOP - _PITCH * n, size=size, least=6)))
+            fits.append(
+                fit(
+                    text,
+                    Frame(_LEFT, _TOP - _PITCH * (n + 1), _RIGHT + 10, _TOP - _PITCH * n, size=size, least=6),
+                )
+            )
     return Overlay(fits=fits)
 
 
-def _further_signers(package: Package, document: Document, before: int) -> tuple[list[Overlay], list[FurtherSpot]]:
-    """Pages on which those sign for whom the form has no lines: each with a signature, a date and, where the form wants them, initials."""
+def _further_signers(
+    package: Package, document: Document, before: int
+) -> tuple[list[Overlay], list[FurtherSpot]]:
+    """Pages on which those sign for whom the form has no lines: each with a signature, a date and, where the
+    form wants them, initials."""
     lines: dict[Group, int] = {}
     initialled: set[Group] = set()
     for m in document.form.mapping.meanings:
@@ -145,20 +189,33 @@ def _further_signers(package: Package, document: Document, before: int) -> tuple
     pages: list[Overlay] = []
     spots: list[FurtherSpot] = []
     for begin in range(0, len(rows), room):
-        sheet = Overlay(fits=[fit(f"{_head(document)}: further signatures", Frame(_LEFT, _TOP, _RIGHT, _TOP + 18, size=12))])
+        sheet = Overlay(
+            fits=[
+                fit(f"{_head(document)}: further signatures", Frame(_LEFT, _TOP, _RIGHT, _TOP + 18, size=12))
+            ]
+        )
         for at, (group, position) in enumerate(rows[begin : begin + room]):
             base = _TOP - _ROW * (at + 1)
             signer = str(Role(group, position, ""))
             name = package.sheet.held(group.key(position, "signature_name")).value
             who = f"{group.label} {position}: {name if isinstance(name, str) else ''}"
             sheet.fits.append(fit(who, Frame(_LEFT, base - 13, 330, base - 1, size=8.5, least=5)))
-            places = {"signature": (_LEFT, 330.0), "date": (346.0, 440.0)} | ({"initials": (456.0, 500.0)} if group in initialled else {})
+            places = {"signature": (_LEFT, 330.0), "date": (346.0, 440.0)} | (
+                {"initials": (456.0, 500.0)} if group in initialled else {}
+            )
             for sign, (left, right) in places.items():
                 sheet.rules.append((left, base, right))
-                spots.append(FurtherSpot(document.id, signer, sign, before + len(pages) + 1, (left, base, right, base + 20)))
+                spots.append(
+                    FurtherSpot(
+                        document.id, signer, sign, before + len(pages) + 1, (left, base, right, base + 20)
+                    )
+                )
                 if sign != "signature":
                     sheet.fits.append(
-                        fit("Date signed" if sign == "date" else "Initials", Frame(left, base - 13, right, base - 1, size=8.5, least=5))
+                        fit(
+                            "Date signed" if sign == "date" else "Initials",
+                            Frame(left, base - 13, right, base - 1, size=8.5, least=5),
+                        )
                     )
         pages.append(sheet)
     return pages, spots

@@ -14,7 +14,8 @@ FURTHEST = 36_500
 
 @cache
 def _federal(year: int) -> dict[date, str]:
-    """US federal holidays as observed, of the years around ``year`` (New Year may be observed in December)."""
+    """US federal holidays as observed, of the years around ``year`` (New Year may be observed in
+    December)."""
     holidays = import_module("holidays")  # takes a tenth of a second, and most formulas count no days
     return dict(holidays.country_holidays("US", years=[year - 1, year, year + 1], observed=True).items())
 
@@ -46,7 +47,8 @@ class Calendar:
         return day
 
     def days_after(self, start: date, days: int) -> date:
-        """Calendar days after ``start`` (before it, when negative); a closed day moves on in the same direction."""
+        """Calendar days after ``start`` (before it, when negative); a closed day moves on in the same
+        direction."""
         return self.rolled(start + ONE * _bounded(days), -1 if days < 0 else 1)
 
     def days_after_as_is(self, start: date, days: int) -> date:
@@ -63,13 +65,17 @@ class Calendar:
         return day
 
     def explain_business_days(self, start: date, days: int, trigger: str) -> Deadline:
-        """The deadline with its reason: "3 business days after acceptance (Fri May 28), skipping Sat, Sun and Memorial Day"."""
+        """The deadline with its reason: "3 business days after acceptance (Fri May 28), skipping Sat, Sun and
+        Memorial Day"."""
         due = self.business_days_after(start, days)
         low, high = sorted((start, due))
         between = (low + ONE * n for n in range(1, (high - low).days))
         skipped = list(dict.fromkeys(reason for day in between if (reason := self.closed(day))))
         count = abs(days)
-        said = f"{count} business day{'s' * (count != 1)} {'before' if days < 0 else 'after'} {trigger} ({start:%a %b} {start.day})"
+        said = (
+            f"{count} business day{'s' * (count != 1)} {'before' if days < 0 else 'after'} {trigger}"
+            f" ({start:%a %b} {start.day})"
+        )
         if skipped:
             listed = skipped[0] if len(skipped) == 1 else f"{', '.join(skipped[:-1])} and {skipped[-1]}"
             said += f", skipping {listed}"

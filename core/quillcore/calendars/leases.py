@@ -13,7 +13,8 @@ def months_after(start: date, months: int) -> date:
 
 
 def lease_end(start: date, months: int) -> date:
-    """The last day of a lease of whole months: the day before the same day-number, or the last day of a month without it."""
+    """The last day of a lease of whole months: the day before the same day-number, or the last day of a month
+    without it."""
     anniversary = months_after(start, months)
     return anniversary - timedelta(days=1) if anniversary.day == start.day else anniversary
 

@@ -1,7 +1,7 @@
 """``quill``: the core on the command line.  JSON to standard output, errors to standard error with exit 2.
 
-Each command is a module of its own here, with ``describe`` (its arguments) and ``run``; only the one that is asked for is
-imported, so that a small one answers at once.
+Each command is a module of its own here, with ``describe`` (its arguments) and ``run``; only the one that is
+asked for is imported, so that a small one answers at once.
 """
 
 from __future__ import annotations
@@ -28,7 +28,9 @@ COMMANDS = {
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; gives the exit code."""
     given = list(sys.argv[1:] if arguments is None else arguments)
-    parser = argparse.ArgumentParser(prog="quill", description="Good Quill's core: packs, formulas and packages, without web or database.")
+    parser = argparse.ArgumentParser(
+        prog="quill", description="Good Quill's core: packs, formulas and packages, without web or database."
+    )
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     for name, told in COMMANDS.items():
         command = commands.add_parser(name, help=told)

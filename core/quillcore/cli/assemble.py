@@ -27,7 +27,9 @@ def describe(command: argparse.ArgumentParser) -> None:
     command.add_argument("--listing", type=Path, help="a RESO Property record as JSON")
     command.add_argument("--roll", type=Path, help="a row of a county roll as JSON")
     command.add_argument("-o", "--out", type=Path, required=True, metavar="OUT.pdf")
-    command.add_argument("--fillable", action="store_true", help="keep the blanks as fields, with their values")
+    command.add_argument(
+        "--fillable", action="store_true", help="keep the blanks as fields, with their values"
+    )
     command.add_argument("--xfdf", type=Path, metavar="X", help="write the values as XFDF too")
     command.add_argument("--report", type=Path, metavar="R.json")
 
@@ -45,13 +47,23 @@ def run(options: argparse.Namespace) -> Any:
     ledger = ledger_of(read_object(options.facts), template.side)
     order = 1_000
     unread: list[Fault] = []
-    for path, intake, source in ((options.listing, from_listing, Source.LISTING), (options.roll, from_roll, Source.ROLL)):
+    for path, intake, source in (
+        (options.listing, from_listing, Source.LISTING),
+        (options.roll, from_roll, Source.ROLL),
+    ):
         facts, faults = intake(catalog, read_object(path)) if path else ({}, [])
         unread += faults
         for key, value in facts.items():
             ledger.add(Entry(key, Act.STATE, order, source, value))
             order += 1
-    merged = merge(template, ledger, pack.forms, {}, order, {d.form or "": f"form{d.form}" for d in template.documents if d.form})
+    merged = merge(
+        template,
+        ledger,
+        pack.forms,
+        {},
+        order,
+        {d.form or "": f"form{d.form}" for d in template.documents if d.form},
+    )
     for entry in merged.entries:
         ledger.add(entry)
     documents = [Document(i, pack.forms[d.form], d.section) for i, d in merged.documents if d.form]
@@ -62,13 +74,27 @@ def run(options: argparse.Namespace) -> Any:
     options.out.write_bytes(made.pdf)
     report = {
         "pages": made.pages,
-        "documents": [{"id": d.id, "number": d.form.edition.number, "title": d.form.edition.title} for d in documents],
+        "documents": [
+            {"id": d.id, "number": d.form.edition.number, "title": d.form.edition.title} for d in documents
+        ],
         "expected": [d.expected for _, d in merged.documents if d.expected],
-        "open": [{"document": b.document, "field": b.field.id, "page": b.field.page, "key": b.key, "waits_for": list(b.missing)} for b in made.open],
+        "open": [
+            {
+                "document": b.document,
+                "field": b.field.id,
+                "page": b.field.page,
+                "key": b.key,
+                "waits_for": list(b.missing),
+            }
+            for b in made.open
+        ],
         "continued": [{"document": b.document, "field": b.field.id} for b in made.continued],
         "unread": [str(f) for f in unread],
         "made": clock.today().isoformat(),
     }
     if options.report:
         options.report.write_text(json.dumps(report, ensure_ascii=False, indent=1), encoding="utf-8")
-    return {key: report[key] for key in ("pages", "continued", "unread")} | {"documents": len(documents), "open": len(made.open)}
+    return {key: report[key] for key in ("pages", "continued", "unread")} | {
+        "documents": len(documents),
+        "open": len(made.open),
+    }

@@ -21,7 +21,9 @@ def describe(command: argparse.ArgumentParser) -> None:
     """Its arguments."""
     command.add_argument("expression")
     command.add_argument("--facts", type=Path, metavar="F.json")
-    command.add_argument("--pack", type=Path, metavar="P", default=DEMO_PACK, help="whose rates and holidays count")
+    command.add_argument(
+        "--pack", type=Path, metavar="P", default=DEMO_PACK, help="whose rates and holidays count"
+    )
 
 
 def run(options: argparse.Namespace) -> Any:

@@ -1,7 +1,7 @@
 """``quill edit --facts F.json --edits E.json``: what edits do to facts, as the application does it.
 
-The edits are a list of objects with ``op`` and ``key``, and ``text``, ``source`` or ``party`` as the op wants it; see
-``quillcore.facts.edits``.
+The edits are a list of objects with ``op`` and ``key``, and ``text``, ``source`` or ``party`` as the op wants
+it; see ``quillcore.facts.edits``.
 """
 
 from __future__ import annotations
@@ -38,7 +38,12 @@ def run(options: argparse.Namespace) -> Any:
     sheet.refresh(done.moved)
     return {
         "entries": [
-            {"key": e.key, "act": e.act, "source": e.source, "value": _kept(e.value, vocabulary.kind_of(e.key)) if e.value is not None else None}
+            {
+                "key": e.key,
+                "act": e.act,
+                "source": e.source,
+                "value": _kept(e.value, vocabulary.kind_of(e.key)) if e.value is not None else None,
+            }
             for e in done.entries
         ],
         "drafts": {key: asdict(draft) for key, draft in done.drafts.items() if draft is not None},
@@ -55,7 +60,12 @@ def _edits(path: Path) -> list[Edit]:
         try:
             edits.append(_edit(**row))
         except (TypeError, ValueError):
-            fail([f"{path}, edit {number}: an edit has an op ({', '.join(Op)}), a key, and text, source or party."])
+            fail(
+                [
+                    f"{path}, edit {number}: an edit has an op ({', '.join(Op)}), a key, and text, source or"
+                    " party."
+                ]
+            )
     return edits
 
 

@@ -13,9 +13,16 @@ from quillcore.values import Fault
 
 def describe(command: argparse.ArgumentParser) -> None:
     """Its one action."""
-    reading = command.add_subparsers(required=True, metavar="ACTION").add_parser("read", help="find the blanks, and what they ask for")
+    reading = command.add_subparsers(required=True, metavar="ACTION").add_parser(
+        "read", help="find the blanks, and what they ask for"
+    )
     reading.add_argument("file", type=Path, metavar="FILE.pdf")
-    reading.add_argument("--clean", type=Path, metavar="OUT.pdf", help="write the pages alone, without fields, scripts or actions")
+    reading.add_argument(
+        "--clean",
+        type=Path,
+        metavar="OUT.pdf",
+        help="write the pages alone, without fields, scripts or actions",
+    )
     reading.set_defaults(run=_read)
 
 

@@ -36,7 +36,12 @@ def _told(path: Path) -> Any:
         for number, form in pack.forms.items()
     ]
     sheet = pack.sheet
-    return {"association": sheet.association, "released": sheet.released.isoformat(), "forms": forms, "templates": sorted(pack.templates)}
+    return {
+        "association": sheet.association,
+        "released": sheet.released.isoformat(),
+        "forms": forms,
+        "templates": sorted(pack.templates),
+    }
 
 
 def _build(options: argparse.Namespace) -> Any:

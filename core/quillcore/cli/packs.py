@@ -22,7 +22,8 @@ def pack_at(path: Path) -> Pack:
 
 
 def setting_of(path: Path) -> Setting:
-    """The calendar and rates of the pack there, if there is one.  Of a folder its sheet alone is read: forms have no say in them."""
+    """The calendar and rates of the pack there, if there is one.  Of a folder its sheet alone is read: forms
+    have no say in them."""
     if path.is_file():
         return pack_at(path).sheet.setting()
     if not path.exists():

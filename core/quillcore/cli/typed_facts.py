@@ -1,4 +1,5 @@
-"""A ledger from a file of typed facts: ``{"terms.purchase_price": "412.5k", "buyers": [{"given": …, "family": …}]}``."""
+"""A ledger from a file of typed facts: ``{"terms.purchase_price": "412.5k", "buyers": [{"given": …, "family":
+…}]}``."""
 
 from __future__ import annotations
 
@@ -34,13 +35,19 @@ def _flat(typed: Mapping[str, Any]) -> dict[str, Any]:
         place = place_key(key)
         if key in GROUPS and isinstance(said, list):
             counts[key] = len(said)
-            flat |= {_kept(key, n, field): text for n, party in enumerate(said, 1) for field, text in party.items()}
+            flat |= {
+                _kept(key, n, field): text for n, party in enumerate(said, 1) for field, text in party.items()
+            }
         elif place is not None:
             counts[place.group] = max(counts.get(place.group, 0), place.position)
-            flat[_kept(place.group, place.position, "entity_name" if place.field == "name" else place.field)] = said
+            flat[
+                _kept(place.group, place.position, "entity_name" if place.field == "name" else place.field)
+            ] = said
         else:
             flat[key] = said
-    return flat | {group: party_list([f"{group}{n}" for n in range(1, count + 1)]) for group, count in counts.items()}
+    return flat | {
+        group: party_list([f"{group}{n}" for n in range(1, count + 1)]) for group, count in counts.items()
+    }
 
 
 def _kept(group: str, position: int, field: str) -> str:

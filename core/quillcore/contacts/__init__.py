@@ -2,6 +2,19 @@
 
 from quillcore.contacts.cards import read_cards, read_stranger, write_csv, write_vcards
 from quillcore.contacts.duplicates import alike, merged
-from quillcore.contacts.model import FIELDS, KINDS, Contact, fills
+from quillcore.contacts.model import FIELDS, KINDS, Contact, fills, kept_from, kind_for
 
-__all__ = ["FIELDS", "KINDS", "Contact", "alike", "fills", "merged", "read_cards", "read_stranger", "write_csv", "write_vcards"]
+__all__ = [
+    "FIELDS",
+    "KINDS",
+    "Contact",
+    "alike",
+    "fills",
+    "kept_from",
+    "kind_for",
+    "merged",
+    "read_cards",
+    "read_stranger",
+    "write_csv",
+    "write_vcards",
+]

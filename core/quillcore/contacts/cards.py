@@ -42,13 +42,19 @@ _COLUMNS = {
 
 def read_cards(content: bytes) -> list[Contact] | Fault:
     """Contacts of a vCard or CSV file; a Fault says in a sentence why it can't be used."""
-    logging.getLogger("vobject").setLevel(logging.CRITICAL)  # it would write whole lines of people's data into the log
+    logging.getLogger("vobject").setLevel(
+        logging.CRITICAL
+    )  # it would write whole lines of people's data into the log
     text = decoded(content)
     found = _from_vcards(text) if re.search(r"^\s*BEGIN:VCARD", text, re.I | re.M) else _from_csv(text)
     if isinstance(found, list):
         found = [_kept(c) for c in found if c.name][:MOST_CARDS]
         if not found:
-            return Fault("contacts", "The file has no contact with a name or an e-mail.", "Export it again as vCard or CSV.")
+            return Fault(
+                "contacts",
+                "The file has no contact with a name or an e-mail.",
+                "Export it again as vCard or CSV.",
+            )
     return found
 
 
@@ -67,12 +73,16 @@ def read_inside(content: bytes) -> bytes:
 def read_stranger(content: bytes) -> list[Contact] | Fault:
     """Contacts of a file that somebody sent in."""
     answer = run_limited("quillcore.contacts.cards:read_inside", content, limits=CARDS)
-    return answer if isinstance(answer, Fault) else [Contact(kind, fields) for kind, fields in json.loads(answer)]
+    return (
+        answer
+        if isinstance(answer, Fault)
+        else [Contact(kind, fields) for kind, fields in json.loads(answer)]
+    )
 
 
 def _unwrapped(text: str) -> Iterator[str]:
-    """The lines of a vCard file without the soft breaks of quoted-printable (joining them is quadratic in the library), and
-    without pictures and sounds, which we don't keep and which are long."""
+    """The lines of a vCard file without the soft breaks of quoted-printable (joining them is quadratic in the
+    library), and without pictures and sounds, which we don't keep and which are long."""
     soft = dropped = False
     parts: list[str] = []
     for line in text.splitlines():
@@ -106,7 +116,11 @@ def _from_vcards(text: str) -> list[Contact] | Fault:
                 break
     except Exception as trouble:  # the library raises whatever it stumbles over
         where = re.search(r"line (\d+)", str(trouble))
-        return Fault("contacts", f"The vCard file is damaged{f' at line {where[1]}' if where else ''}.", "Export it again; nothing was taken in.")
+        return Fault(
+            "contacts",
+            f"The vCard file is damaged{f' at line {where[1]}' if where else ''}.",
+            "Export it again; nothing was taken in.",
+        )
     return contacts
 
 
@@ -119,12 +133,25 @@ def _of_card(card: Any) -> Contact:
     said: dict[str, str] = {}
     name = first("n")
     if name is not None:
-        parts = {"given": name.value.given, "middle": name.value.additional, "family": name.value.family, "suffix": name.value.suffix}
+        parts = {
+            "given": name.value.given,
+            "middle": name.value.additional,
+            "family": name.value.family,
+            "suffix": name.value.suffix,
+        }
         said |= {field: _text(value) for field, value in parts.items() if value}
     organization = first("org")
     if organization is not None:
-        said["company"] = _text(organization.value[0] if isinstance(organization.value, list) and organization.value else organization.value)
-    if not said.keys() & {"given", "middle", "family"} and (whole := first("fn")) is not None and _text(whole.value) != said.get("company"):
+        said["company"] = _text(
+            organization.value[0]
+            if isinstance(organization.value, list) and organization.value
+            else organization.value
+        )
+    if (
+        not said.keys() & {"given", "middle", "family"}
+        and (whole := first("fn")) is not None
+        and _text(whole.value) != said.get("company")
+    ):
         said |= _split(_text(whole.value))
     for field, property_ in (("email", "email"), ("phone", "tel"), ("notes", "note")):
         if (found := first(property_)) is not None:
@@ -134,8 +161,19 @@ def _of_card(card: Any) -> Contact:
         city = " ".join(p for p in (_text(a.region), _text(a.code)) if p)
         said["address"] = ", ".join(p for p in (_text(a.street), _text(a.extended), _text(a.city), city) if p)
     category = first("categories")
-    kind = _kind(_text(category.value[0] if category is not None and isinstance(category.value, list) and category.value else ""))
-    for field, property_ in (("licence", "x-licence"), ("code", "x-listing-code"), ("entity_kind", "x-entity-kind"), ("signer", "x-signer")):
+    kind = _kind(
+        _text(
+            category.value[0]
+            if category is not None and isinstance(category.value, list) and category.value
+            else ""
+        )
+    )
+    for field, property_ in (
+        ("licence", "x-licence"),
+        ("code", "x-listing-code"),
+        ("entity_kind", "x-entity-kind"),
+        ("signer", "x-signer"),
+    ):
         if (found := first(property_)) is not None:
             said[field] = _text(found.value)
     return Contact(kind, {k: v.strip() for k, v in said.items() if v.strip()})
@@ -155,8 +193,22 @@ def _kind(said: str) -> str:
     for kind, label in KINDS.items():
         if plain in (kind, label.lower(), kind.replace("_", " ")):
             return kind
-    near = {"escrow": "title", "mortgage": "lender", "loan": "lender", "bank": "lender", "inspect": "inspector", "law": "attorney", "realt": "agent",
-            "agent": "agent", "buyer": "client", "seller": "client", "tenant": "client", "landlord": "client", "title": "title", "warranty": "warranty"}  # fmt: skip
+    near = {
+        "escrow": "title",
+        "mortgage": "lender",
+        "loan": "lender",
+        "bank": "lender",
+        "inspect": "inspector",
+        "law": "attorney",
+        "realt": "agent",
+        "agent": "agent",
+        "buyer": "client",
+        "seller": "client",
+        "tenant": "client",
+        "landlord": "client",
+        "title": "title",
+        "warranty": "warranty",
+    }
     return next((kind for part, kind in near.items() if part in plain), "other")
 
 
@@ -164,15 +216,23 @@ def _from_csv(text: str) -> list[Contact] | Fault:
     try:
         lines = csv_lines(text, ",;\t")
     except csv.Error as trouble:
-        return Fault("contacts", f"The file can't be read as CSV: {trouble}.", "Save it as CSV again; nothing was taken in.")
+        return Fault(
+            "contacts",
+            f"The file can't be read as CSV: {trouble}.",
+            "Save it as CSV again; nothing was taken in.",
+        )
     columns = _columns(lines[0]) if lines else {}
     if not {"name", "given", "family", "company", "email"} & set(columns):
         return Fault(
-            "contacts", "The file is neither a vCard nor a CSV whose first line names its columns.", "It needs a column with names or e-mails."
+            "contacts",
+            "The file is neither a vCard nor a CSV whose first line names its columns.",
+            "It needs a column with names or e-mails.",
         )
     contacts = []
     for line in lines[1:]:
-        said = {field: line[at].strip() for field, at in columns.items() if at < len(line) and line[at].strip()}
+        said = {
+            field: line[at].strip() for field, at in columns.items() if at < len(line) and line[at].strip()
+        }
         kind = _kind(said.pop("kind", ""))
         if whole := said.pop("name", ""):
             said = _split(whole) | said if not said.get("family") and not said.get("given") else said
@@ -185,7 +245,9 @@ def _columns(names: Sequence[str]) -> dict[str, int]:
     for at, name in enumerate(names):
         plain = " ".join(re.sub(r"[^a-z0-9]+", " ", name.lower()).split())
         for field, said in _COLUMNS.items():
-            score = max(fuzz.ratio(plain, wanted) for wanted in (*said.split("|"), FIELDS.get(field, "").lower()))
+            score = max(
+                fuzz.ratio(plain, wanted) for wanted in (*said.split("|"), FIELDS.get(field, "").lower())
+            )
             if score >= 88:
                 scored.append((score, -at, field))
     columns: dict[str, int] = {}
@@ -201,12 +263,21 @@ def write_vcards(contacts: Iterable[Contact]) -> str:
     for contact in contacts:
         card = vobject.vCard()
         get = contact.get
-        card.add("n").value = vobject.vcard.Name(family=get("family"), given=get("given"), additional=get("middle"), suffix=get("suffix"))
+        card.add("n").value = vobject.vcard.Name(
+            family=get("family"), given=get("given"), additional=get("middle"), suffix=get("suffix")
+        )
         card.add("fn").value = contact.name
         if get("company"):
             card.add("org").value = [get("company")]
-        for property_, field in (("email", "email"), ("tel", "phone"), ("note", "notes"), ("x-licence", "licence"), ("x-listing-code", "code"),
-                                 ("x-entity-kind", "entity_kind"), ("x-signer", "signer")):  # fmt: skip
+        for property_, field in (
+            ("email", "email"),
+            ("tel", "phone"),
+            ("note", "notes"),
+            ("x-licence", "licence"),
+            ("x-listing-code", "code"),
+            ("x-entity-kind", "entity_kind"),
+            ("x-signer", "signer"),
+        ):
             if get(field):
                 card.add(property_).value = get(field)
         if get("address"):
@@ -217,7 +288,8 @@ def write_vcards(contacts: Iterable[Contact]) -> str:
 
 
 def write_csv(contacts: Iterable[Contact]) -> str:
-    """A CSV with a column for each field.  A cell that a sheet would take for a formula is told to be text."""
+    """A CSV with a column for each field.  A cell that a sheet would take for a formula is told to
+    be text."""
     buffer = io.StringIO()
     writer = csv.writer(buffer, lineterminator="\r\n")
     writer.writerow(["Kind", *FIELDS.values()])

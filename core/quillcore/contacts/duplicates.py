@@ -22,7 +22,11 @@ def alike(one: Contact, other: Contact) -> str:
     if _same(one, other, "email"):
         return "the same e-mail"
     digits = [re.sub(r"\D", "", c.get("phone"))[-10:] for c in (one, other)]
-    near = fuzz.token_sort_ratio(_plain(one.name), _plain(other.name)) >= _NEARLY if one.name and other.name else False
+    near = (
+        fuzz.token_sort_ratio(_plain(one.name), _plain(other.name)) >= _NEARLY
+        if one.name and other.name
+        else False
+    )
     if near and digits[0] and digits[0] == digits[1]:
         return "the same phone and nearly the same name"
     if near and _same(one, other, "licence"):
@@ -52,8 +56,8 @@ def _plain(text: str) -> str:
 
 
 def merged(keep: Contact, other: Contact) -> Contact:
-    """Both as one: what the kept one says stays, what it lacks comes from the other, and what differs goes to the notes,
-    so that nothing is lost."""
+    """Both as one: what the kept one says stays, what it lacks comes from the other, and what differs goes to
+    the notes, so that nothing is lost."""
     fields = {name: keep.get(name) for name in FIELDS if keep.get(name)}
     left = []
     for name, label in FIELDS.items():
@@ -64,7 +68,11 @@ def merged(keep: Contact, other: Contact) -> Contact:
             fields[name] = text
         elif _plain(fields[name]) != _plain(text):
             left.append(f"{label}: {text}")
-    notes = [keep.get("notes"), other.get("notes") if other.get("notes") != keep.get("notes") else "", f"Also {'; '.join(left)}" if left else ""]
+    notes = [
+        keep.get("notes"),
+        other.get("notes") if other.get("notes") != keep.get("notes") else "",
+        f"Also {'; '.join(left)}" if left else "",
+    ]
     if text := "\n".join(n for n in notes if n):
         fields["notes"] = text
     return Contact(keep.kind if keep.kind != "other" else other.kind, fields)

@@ -67,21 +67,102 @@ class Contact:
 
 
 def fills(contact: Contact, group: str) -> dict[str, str]:
-    """What the contact answers of a group of facts: texts by the key within it.  Nothing for a group that it has no say in."""
+    """What the contact answers of a group of facts: texts by the key within it.  Nothing for a group that it
+    has no say in."""
     get = contact.get
     if group in GROUPS:
         entity = bool(get("company")) and not contact.person
         own = ("given", "middle", "family", "suffix") if not entity else ()
         said = {name: get(name) for name in (*own, "email", "phone")} | {"mailing_address": get("address")}
         if entity:
-            said |= {"kind": "entity", "entity_name": get("company"), "entity_kind": get("entity_kind"), "signer": get("signer")}
+            said |= {
+                "kind": "entity",
+                "entity_name": get("company"),
+                "entity_kind": get("entity_kind"),
+                "signer": get("signer"),
+            }
     elif group in _AGENTS:
-        said = {"name": contact.person, "licence": get("licence"), "code": get("code"), "email": get("email"), "phone": get("phone")}
+        said = {
+            "name": contact.person,
+            "licence": get("licence"),
+            "code": get("code"),
+            "email": get("email"),
+            "phone": get("phone"),
+        }
         said |= {"firm": get("company"), "firm_address": get("address")}
     elif group == "warranty":
         said = {"company": get("company") or contact.person, "phone": get("phone")}
     elif group in KINDS and group not in ("client", "agent", "other"):
-        said = {"company": get("company"), "officer": contact.person, "email": get("email"), "phone": get("phone"), "address": get("address")}
+        said = {
+            "company": get("company"),
+            "officer": contact.person,
+            "email": get("email"),
+            "phone": get("phone"),
+            "address": get("address"),
+        }
     else:
         said = {}
     return {name: text for name, text in said.items() if text}
+
+
+_PERSON = "name"
+"""The whole name of a person, as one fact; a contact has it in parts."""
+_COMPANY = {
+    "company": "company",
+    "officer": _PERSON,
+    "email": "email",
+    "phone": "phone",
+    "address": "address",
+}
+_AGENT = {
+    "name": _PERSON,
+    "licence": "licence",
+    "code": "code",
+    "email": "email",
+    "phone": "phone",
+    "firm": "company",
+    "firm_address": "address",
+}
+_PARTY = {
+    "given": "given",
+    "middle": "middle",
+    "family": "family",
+    "suffix": "suffix",
+    "entity_name": "company",
+    "entity_kind": "entity_kind",
+    "signer": "signer",
+    "email": "email",
+    "phone": "phone",
+    "mailing_address": "address",
+}
+
+
+def kind_for(group: str) -> str | None:
+    """The kind of contact that fills a group of facts; None for a group that no contact has a say in."""
+    if group in GROUPS:
+        return "client"
+    if group in _AGENTS:
+        return "agent"
+    return group if group in KINDS and group not in ("client", "agent", "other") else None
+
+
+def kept_from(group: str, said: Mapping[str, str]) -> Contact | None:
+    """The contact that a group of facts makes (by the names within it): what ``fills`` does, the other way
+    round; None where no contact fills the group.
+
+    A whole name is parted before its last word, which most people's family name is; it can be mended on
+    the contact.
+    """
+    kind = kind_for(group)
+    if kind is None:
+        return None
+    fields = _PARTY if kind == "client" else _AGENT if kind == "agent" else _COMPANY
+    found: dict[str, str] = {}
+    for fact, field in fields.items():
+        text = said.get(fact, "").strip()
+        if text and field == _PERSON:
+            given, _, family = text.rpartition(" ")
+            found |= {"given": given, "family": family}
+        elif text:
+            found[field] = text
+    return Contact(kind, {name: text for name, text in found.items() if text})

@@ -6,4 +6,18 @@ from quillcore.facts.keys import Group, Side
 from quillcore.facts.ledger import Act, Entry, Ledger, Source, Stated
 from quillcore.facts.parties import Party
 
-__all__ = ["Act", "Catalog", "Entry", "Fact", "Group", "Ledger", "Party", "Row", "Side", "Source", "Stated", "compare", "load_catalog"]
+__all__ = [
+    "Act",
+    "Catalog",
+    "Entry",
+    "Fact",
+    "Group",
+    "Ledger",
+    "Party",
+    "Row",
+    "Side",
+    "Source",
+    "Stated",
+    "compare",
+    "load_catalog",
+]

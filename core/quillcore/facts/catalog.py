@@ -63,19 +63,22 @@ class Fact:
 class Catalog:
     """All facts by key, party positions (``sellers.2.email``) included."""
 
-    def __init__(self, facts: dict[str, Fact], groups: dict[str, str], sides: dict[str, tuple[str, ...]] | None = None) -> None:
+    def __init__(
+        self, facts: dict[str, Fact], groups: dict[str, str], sides: dict[str, tuple[str, ...]] | None = None
+    ) -> None:
         self.facts = facts
         self.groups = groups
         self.sides = sides or {}
         self._others: dict[str, Fact | None] = {}
 
     def belongs(self, group: str, side: str) -> bool:
-        """Whether a group of facts has to do with deals of that side; a group that says no sides has to do with all."""
+        """Whether a group of facts has to do with deals of that side; a group that says no sides has to do
+        with all."""
         return side in self.sides.get(group, (side,))
 
     def find(self, key: str) -> Fact | None:
-        """The fact of that key, or None.  Party positions are made from the party fields' entries; ``client`` and
-        ``own_agent`` stand for the buyers and their agent until a form is seen from a deal's side."""
+        """The fact of that key, or None.  Party positions are made from the party fields' entries; ``client``
+        and ``own_agent`` stand for the buyers and their agent until a form is seen from a deal's side."""
         if (fact := self.facts.get(key)) is not None:
             return fact
         try:
@@ -132,7 +135,8 @@ def _party_fact(group: Group | None, position: int, field: str) -> Fact | None:
 
 
 def _stated(raw: dict[str, Any], own_side: str | None) -> Fact:
-    """A fact as its file states it.  What the file says that no fact has, and sides that there are not, raise."""
+    """A fact as its file states it.  What the file says that no fact has, and sides that there are not,
+    raise."""
     side = raw.get("own_side", own_side)
     return Fact(**{**raw, "options": tuple(raw.get("options", ())), "own_side": Side(side) if side else None})
 
@@ -153,11 +157,16 @@ def load_catalog() -> Catalog:
             for raw in one["facts"]:
                 fact = _stated({**raw, "key": f"{name}.{raw['key']}"}, one.get("own_side"))
                 if fact.key in facts or fact.kind not in KINDS:
-                    raise ValueError(f"{path.name}: {fact.key} is repeated or has an unknown kind {fact.kind!r}")
+                    raise ValueError(
+                        f"{path.name}: {fact.key} is repeated or has an unknown kind {fact.kind!r}"
+                    )
                 facts[fact.key] = fact
     for group in Group:
         groups.setdefault(group, f"{group.label}s")
-        for key, kind, label in ((group.names, "name", "joined names"), (group.how_many, "integer", "how many")):
+        for key, kind, label in (
+            (group.names, "name", "joined names"),
+            (group.how_many, "integer", "how many"),
+        ):
             facts[key] = Fact(key=key, kind=kind, label=f"{group.label}s, {label}")
     for fact in facts.values():
         if fact.pair is not None and facts[fact.pair].pair != fact.key:

@@ -19,9 +19,9 @@ _ORDER = {"differs": 0, "kept": 1, "new": 2, "same": 3}
 class Row:
     """One fact of a comparison.
 
-    ``now`` is what is in force before, ``becomes`` what accepting as proposed leaves in force;
-    ``status`` is new, same, differs or kept; ``heavy`` differences come first.  ``was`` holds what a source said when it was
-    brought in before, where it says something else now.
+    ``now`` is what is in force before, ``becomes`` what accepting as proposed leaves in force; ``status`` is
+    new, same, differs or kept; ``heavy`` differences come first.  ``was`` holds what a source said when it
+    was brought in before, where it says something else now.
     """
 
     key: str
@@ -56,7 +56,18 @@ def _row(ledger: Ledger, fact: Fact, listing: Value | None, roll: Value | None) 
     after = Ledger(ledger.catalog, ledger.side)
     newest = 0
     for held in ledger.beside(key).values():
-        after.add(Entry(key, Act.FORMULA if held.formula else Act.STATE, held.order, held.source, held.value, held.formula, held.origin, held.locked))
+        after.add(
+            Entry(
+                key,
+                Act.FORMULA if held.formula else Act.STATE,
+                held.order,
+                held.source,
+                held.value,
+                held.formula,
+                held.origin,
+                held.locked,
+            )
+        )
         newest = max(newest, held.order)
     for source, value in ((Source.LISTING, listing), (Source.ROLL, roll)):
         if value is not None:
@@ -71,7 +82,12 @@ def _row(ledger: Ledger, fact: Fact, listing: Value | None, roll: Value | None) 
     apart = [v for v in incoming if now is not None and not same(now, v)]
     if now is not None and apart:
         status = (
-            "kept" if outcome and before and outcome.source is before.source and before.source not in (Source.LISTING, Source.ROLL) else "differs"
+            "kept"
+            if outcome
+            and before
+            and outcome.source is before.source
+            and before.source not in (Source.LISTING, Source.ROLL)
+            else "differs"
         )
     elif len(incoming) == 2 and not same(incoming[0], incoming[1]):
         status = "differs"

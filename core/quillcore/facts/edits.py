@@ -1,7 +1,8 @@
 """What an edit does to a record of facts: a text typed, pasted, taken back or chosen, a party added or moved.
 
-``apply_edits`` is given a record and edits, and gives the entries to append, the texts that can't be read and the
-clashes, or the fault for which nothing happens.  Whoever keeps the record locks it, writes what came out, and answers.
+``apply_edits`` is given a record and edits, and gives the entries to append, the texts that can't be read and
+the clashes, or the fault for which nothing happens.  Whoever keeps the record locks it, writes what came out,
+and answers.
 """
 
 from __future__ import annotations
@@ -24,9 +25,10 @@ MOST_TEXT = 20_000
 class Op(enum.StrEnum):
     """What is done to a key.
 
-    ``type`` and ``paste`` state what ``text`` says (nothing: ``clear``); ``clear`` takes back what was typed; ``empty`` answers
-    "none"; ``choose`` believes ``source`` (none: as ranked); ``drop`` lets a text that can't be read go, ``keep`` what others
-    typed at the same time.  For a group of parties: ``party_add`` and ``party_remove`` one, ``party_order`` as ``text`` lists them.
+    ``type`` and ``paste`` state what ``text`` says (nothing: ``clear``); ``clear`` takes back what was typed;
+    ``empty`` answers "none"; ``choose`` believes ``source`` (none: as ranked); ``drop`` lets a text that
+    can't be read go, ``keep`` what others typed at the same time.  For a group of parties: ``party_add`` and
+    ``party_remove`` one, ``party_order`` as ``text`` lists them.
     """
 
     TYPE = "type"
@@ -43,7 +45,8 @@ class Op(enum.StrEnum):
 
 @dataclass(frozen=True)
 class Edit:
-    """One edit of a key, as the screen names it.  ``based_on`` is the version it was made from; None for the one at hand."""
+    """One edit of a key, as the screen names it.  ``based_on`` is the version it was made from; None for the
+    one at hand."""
 
     op: Op
     key: str
@@ -64,7 +67,8 @@ class Draft:
 
 @dataclass(frozen=True)
 class Clash:
-    """What ``author`` typed from a version that somebody else had changed meanwhile.  It waits until somebody decides."""
+    """What ``author`` typed from a version that somebody else had changed meanwhile.  It waits until somebody
+    decides."""
 
     text: str
     author: str
@@ -88,8 +92,9 @@ class Vocabulary(Protocol):
 
 @dataclass
 class Record:
-    """What edits are made to.  ``versions`` gives the newest order of each stored key (0 without one); ``shows`` what a shown
-    key says now, worked out or stated.  ``drafts`` and ``clashes`` are those that wait, by stored key."""
+    """What edits are made to.  ``versions`` gives the newest order of each stored key (0 without one);
+    ``shows`` what a shown key says now, worked out or stated.  ``drafts`` and ``clashes`` are those that
+    wait, by stored key."""
 
     ledger: Ledger
     vocabulary: Vocabulary
@@ -103,8 +108,9 @@ class Record:
 class Edited:
     """What edits come to.
 
-    ``entries`` in order (the record's ledger has them already); for each key that they touched, the draft that waits now (None:
-    none any more) and the clashes; ``moved`` are all stored keys whose look has changed.
+    ``entries`` in order (the record's ledger has them already); for each key that they touched, the draft
+    that waits now (None: none any more) and the clashes; ``moved`` are all stored keys whose look has
+    changed.
     """
 
     entries: list[Entry] = field(default_factory=list)
@@ -201,7 +207,9 @@ class _Hand:
         key = self._open_key(edit.key)
         source = next((s for s in Source if s.value == edit.source), None)
         if edit.source and source not in self.ledger.beside(key):
-            raise _Refused(Fault("source", f"{self._label(key)} has no value from there.", "Reload the page."))
+            raise _Refused(
+                Fault("source", f"{self._label(key)} has no value from there.", "Reload the page.")
+            )
         self._forget_draft(key)
         self._write(Entry(key, Act.CHOOSE, 0, source))
 
@@ -216,7 +224,9 @@ class _Hand:
     def _party_add(self, edit: Edit) -> None:
         ids = self._parties(edit.key)
         if not is_party_id(edit.party):
-            raise _Refused(Fault("party", "A party needs an id of 4 to 12 letters and digits.", "Reload the page."))
+            raise _Refused(
+                Fault("party", "A party needs an id of 4 to 12 letters and digits.", "Reload the page.")
+            )
         if len(ids) >= MOST_PARTIES:
             raise _Refused(Fault("party", f"A side has {MOST_PARTIES} parties at most."))
         if edit.party not in ids:
@@ -230,7 +240,13 @@ class _Hand:
     def _party_order(self, edit: Edit) -> None:
         ids, wanted = self._parties(edit.key), edit.text.split(",")
         if sorted(ids) != sorted(wanted):
-            raise _Refused(Fault("parties moved", "The parties have changed meanwhile.", "Look at them again; nothing was changed."))
+            raise _Refused(
+                Fault(
+                    "parties moved",
+                    "The parties have changed meanwhile.",
+                    "Look at them again; nothing was changed.",
+                )
+            )
         self._write(parties_are(edit.key, wanted))
 
     def _parties(self, group: str) -> list[str]:
@@ -243,10 +259,20 @@ class _Hand:
     def _known_key(self, key: str) -> str:
         """The stored key of one that a screen names."""
         if is_derived(key):
-            raise _Refused(Fault("parties", "Names come from the parties.", "Change the party itself; every form follows."))
+            raise _Refused(
+                Fault(
+                    "parties", "Names come from the parties.", "Change the party itself; every form follows."
+                )
+            )
         found = self.ledger.stored_key(key)
         if found is None or not self.vocabulary.knows(found):
-            raise _Refused(Fault("unknown key", f"There is no “{key}” in this deal.", "Reload the page; nothing was changed."))
+            raise _Refused(
+                Fault(
+                    "unknown key",
+                    f"There is no “{key}” in this deal.",
+                    "Reload the page; nothing was changed.",
+                )
+            )
         return found
 
     def _open_key(self, key: str) -> str:
@@ -254,13 +280,26 @@ class _Hand:
         found = self._known_key(key)
         stands = self.ledger.in_force(found)
         if stands is not None and stands.locked:
-            raise _Refused(Fault("locked", f"{self._label(found)} is locked by the brokerage.", "Ask the managing broker to unlock it."))
+            raise _Refused(
+                Fault(
+                    "locked",
+                    f"{self._label(found)} is locked by the brokerage.",
+                    "Ask the managing broker to unlock it.",
+                )
+            )
         if (who := self.vocabulary.only_answered_by(found)) is not None:
-            raise _Refused(Fault("theirs", f"Only {who.replace('.', ' ')} may answer this.", "It is left for them; nothing was changed."))
+            raise _Refused(
+                Fault(
+                    "theirs",
+                    f"Only {who.replace('.', ' ')} may answer this.",
+                    "It is left for them; nothing was changed.",
+                )
+            )
         return found
 
     def _is_stale(self, key: str, edit: Edit) -> bool:
-        """Whether somebody else changed the key since the edit was begun, to something else: then it becomes a clash."""
+        """Whether somebody else changed the key since the edit was begun, to something else: then it becomes
+        a clash."""
         made_here = key in self.done.moved
         if edit.based_on is None or made_here or self.record.versions.get(key, 0) <= edit.based_on:
             return False

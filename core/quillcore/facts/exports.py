@@ -1,6 +1,8 @@
-"""Property data from files: a RESO JSON export, or a county's CSV whose columns are named as that county likes.
+"""Property data from files: a RESO JSON export, or a county's CSV whose columns are named as that county
+likes.
 
-A county's columns are mapped to ours once (``proposed_columns`` proposes); every row then reads like one of the roll's.
+A county's columns are mapped to ours once (``proposed_columns`` proposes); every row then reads like one of
+the roll's.
 """
 
 from __future__ import annotations
@@ -23,7 +25,16 @@ from quillcore.values.sheets import MOST_CELL, MOST_COLUMNS, csv_lines, decoded
 from quillcore.values.structured import read_json
 
 MOST_ROWS = 50_000
-SITUS = ("situs_number", "situs_direction", "situs_street", "situs_suffix", "situs_unit", "situs_city", "situs_state", "situs_zip")
+SITUS = (
+    "situs_number",
+    "situs_direction",
+    "situs_street",
+    "situs_suffix",
+    "situs_unit",
+    "situs_city",
+    "situs_state",
+    "situs_zip",
+)
 WHOLE_ADDRESS = "situs"
 """The column of ours that holds an address on one line; it is taken apart."""
 
@@ -40,14 +51,18 @@ _SAID = {
     "situs_state": "state|situs state|property state",
     "situs_zip": "zip|zip code|postal code|situs zip|property zip",
     "owner": "owner|owner name|owners|owner1|taxpayer|taxpayer name|grantee|deed holder",
-    "owner_mailing": "mailing address|owner address|owner mailing address|mail address|taxpayer address|tax bill address",
+    "owner_mailing": (
+        "mailing address|owner address|owner mailing address|mail address|taxpayer address|tax bill address"
+    ),
     "legal": "legal|legal description|legal desc|full legal",
     "subdivision": "subdivision|subdivision name|subdiv|plat|plat name|addition",
     "lot": "lot|lot number",
     "block": "block|block number|blk",
     "land_use": "land use|use|use code|property class|property type|class",
     "year_built": "year built|yr built|yearbuilt|effective year|actual year built",
-    "living_area": "living area|sq ft|sqft|building area|heated area|finished area|bldg sqft|gross living area",
+    "living_area": (
+        "living area|sq ft|sqft|building area|heated area|finished area|bldg sqft|gross living area"
+    ),
     "lot_size": "lot size|land area|lot sq ft|land sqft|acres|acreage",
     "tax_year": "tax year|year|assessment year|roll year",
     "assessed": "assessed|assessed value|total assessed|total value|taxable value",
@@ -62,7 +77,8 @@ _SAID = {
 
 @dataclass(frozen=True)
 class Export:
-    """What a file holds.  ``kind`` says as what its rows are read: "listing" (RESO names) or "roll" (by a mapping of columns)."""
+    """What a file holds.  ``kind`` says as what its rows are read: "listing" (RESO names) or "roll" (by a
+    mapping of columns)."""
 
     kind: str
     columns: tuple[str, ...]
@@ -107,7 +123,9 @@ def read_export(content: bytes) -> Export | Fault:
     if not content.strip():
         return _fault("The file is empty.", "Export it again.")
     if b"\x00" in content[:4096] and not content.startswith((b"\xff\xfe", b"\xfe\xff")):
-        return _fault("This is neither a RESO JSON export nor a CSV file.", "Save the sheet as CSV and try that file.")
+        return _fault(
+            "This is neither a RESO JSON export nor a CSV file.", "Save the sheet as CSV and try that file."
+        )
     text = _decoded(content)
     return _from_json(text) if text.lstrip()[:1] in ("{", "[") else _from_csv(text)
 
@@ -128,11 +146,20 @@ def _from_json(text: str) -> Export | Fault:
         return data
     rows = data.get("value", [data]) if isinstance(data, dict) else data
     if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
-        return _fault("The file holds no listings.", "A RESO export is a list of records, or an object with them under “value”.")
-    rows = [{k: v for k, v in r.items() if len(k) <= 100 and len(str(v)) <= MOST_CELL} for r in rows[: 2 * MOST_ROWS]]
+        return _fault(
+            "The file holds no listings.",
+            "A RESO export is a list of records, or an object with them under “value”.",
+        )
+    rows = [
+        {k: v for k, v in r.items() if len(k) <= 100 and len(str(v)) <= MOST_CELL}
+        for r in rows[: 2 * MOST_ROWS]
+    ]
     rows = [r for r in rows if r.get("ListingId") or r.get("ParcelNumber") or r.get("StreetName")][:MOST_ROWS]
     if not rows:
-        return _fault("No record of the file has a listing number, a parcel number or a street.", "Export it with RESO Data Dictionary names.")
+        return _fault(
+            "No record of the file has a listing number, a parcel number or a street.",
+            "Export it with RESO Data Dictionary names.",
+        )
     columns = dict.fromkeys(str(name) for row in rows[:50] for name in row)
     return Export("listing", tuple(columns)[:MOST_COLUMNS], tuple(rows))
 
@@ -143,14 +170,22 @@ def _from_csv(text: str) -> Export | Fault:
     except csv.Error as trouble:
         return _fault(f"The file can't be read as CSV: {trouble}.", "Save the sheet as CSV again.")
     if len(lines) < 2 or len(lines[0]) < 2:
-        return _fault("The file has no rows under a line of column names.", "The first line names the columns; choose comma, semicolon or tab.")
+        return _fault(
+            "The file has no rows under a line of column names.",
+            "The first line names the columns; choose comma, semicolon or tab.",
+        )
     if len(lines) - 1 > MOST_ROWS or len(lines[0]) > MOST_COLUMNS:
-        return _fault(f"The file is too large: {MOST_ROWS:,} rows of {MOST_COLUMNS} columns are the most.", "Take one town or street at a time.")
+        return _fault(
+            f"The file is too large: {MOST_ROWS:,} rows of {MOST_COLUMNS} columns are the most.",
+            "Take one town or street at a time.",
+        )
     columns: list[str] = []
     for n, name in enumerate(lines[0], 1):
         plain = " ".join(name.split()) or f"Column {n}"
         columns.append(plain if plain not in columns else f"{plain} ({n})")
-    rows = tuple({name: cell.strip() for name, cell in zip(columns, line, strict=False)} for line in lines[1:])
+    rows = tuple(
+        {name: cell.strip() for name, cell in zip(columns, line, strict=False)} for line in lines[1:]
+    )
     return Export("roll", tuple(columns), rows)
 
 
@@ -158,7 +193,11 @@ def our_columns(catalog: Catalog) -> dict[str, str]:
     """The columns that a county's can be mapped to, with what each is called."""
     labels = {f.roll: f.label for f in catalog if f.roll}
     known = {"parcel": labels.get("parcel", "Parcel number"), WHOLE_ADDRESS: "Address on one line"}
-    return known | {name: labels[name] for name in _SAID if name in labels} | {n: label for n, label in labels.items() if n not in _SAID}
+    return (
+        known
+        | {name: labels[name] for name in _SAID if name in labels}
+        | {n: label for n, label in labels.items() if n not in _SAID}
+    )
 
 
 def proposed_columns(columns: Sequence[str], catalog: Catalog) -> dict[str, str]:
@@ -180,12 +219,23 @@ def proposed_columns(columns: Sequence[str], catalog: Catalog) -> dict[str, str]
 
 
 def roll_row(row: Mapping[str, Any], mapping: Mapping[str, str]) -> dict[str, str]:
-    """A county's row under our column names.  An address on one line fills only the parts that have no column of their own;
-    streets and places in capitals are printed as people write them; an area without a unit is in the unit of its column's name."""
+    """A county's row under our column names.  An address on one line fills only the parts that have no column
+    of their own; streets and places in capitals are printed as people write them; an area without a unit is
+    in the unit of its column's name.
+    """
     found = {own: str(row.get(theirs) or "").strip() for own, theirs in mapping.items()}
     if whole := found.pop(WHOLE_ADDRESS, ""):
         parts = take_apart(whole)
-        said = (parts.number, parts.direction, parts.street, parts.suffix, parts.unit, parts.city, parts.state, parts.postal_code)
+        said = (
+            parts.number,
+            parts.direction,
+            parts.street,
+            parts.suffix,
+            parts.unit,
+            parts.city,
+            parts.state,
+            parts.postal_code,
+        )
         for name, text in zip(SITUS, said, strict=True):
             found[name] = found.get(name) or text
     for name in ("situs_street", "situs_suffix", "situs_city", "subdivision"):

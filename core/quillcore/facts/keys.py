@@ -19,7 +19,8 @@ from typing import NamedTuple
 from quillcore.values.structured import digits
 
 MOST_PARTIES = 12
-"""Of one group: more have never signed one paper in what we were shown; beyond that an entity signs for them."""
+"""Of one group: more have never signed one paper in what we were shown; beyond that an entity signs for them.
+"""
 
 
 class Group(enum.StrEnum):
@@ -57,7 +58,8 @@ class Group(enum.StrEnum):
 
 GROUPS = frozenset(Group)
 CLIENT, OWN_AGENT = "client", "own_agent"
-"""In a form that is used on several sides: the client's group and the own agent, whichever these are in the deal at hand."""
+"""In a form that is used on several sides: the client's group and the own agent, whichever these are in the
+deal at hand."""
 
 
 class Side(enum.StrEnum):
@@ -182,7 +184,8 @@ def group_of(key: str) -> str:
 
 
 def name_of(key: str) -> str:
-    """What stands behind the key's first dot: what it is called within its group; "" where there is no dot."""
+    """What stands behind the key's first dot: what it is called within its group; "" where there is
+    no dot."""
     return key.partition(".")[2]
 
 
@@ -202,8 +205,8 @@ def is_party_id(text: str) -> bool:
 
 
 class Role(NamedTuple):
-    """Who signs, or alone may answer: a party by group and position, or an agent or broker (``group`` None, and the
-    whole in ``person``).  ``group`` is "client" while the form isn't seen from a side yet."""
+    """Who signs, or alone may answer: a party by group and position, or an agent or broker (``group`` None,
+    and the whole in ``person``).  ``group`` is "client" while the form isn't seen from a side yet."""
 
     group: Group | str | None
     position: int
@@ -244,7 +247,8 @@ _BY_ONE = {group.one: group for group in Group}
 
 @lru_cache(maxsize=4_096)
 def read_role(text: str) -> Role | None:
-    """A role as forms write it: ``buyer.2``, ``client.1``, ``listing_agent``, ``own_broker``; None for anything else."""
+    """A role as forms write it: ``buyer.2``, ``client.1``, ``listing_agent``, ``own_broker``; None for
+    anything else."""
     if text in _PEOPLE:
         return Role(None, 0, text)
     one, _, position = text.partition(".")

@@ -35,7 +35,8 @@ class Act(enum.StrEnum):
 
 @dataclass(frozen=True)
 class Stated:
-    """A value as one source states it.  ``order`` grows with time; ``formula`` replaces ``value`` for standing formulas."""
+    """A value as one source states it.  ``order`` grows with time; ``formula`` replaces ``value`` for
+    standing formulas."""
 
     value: Value | None
     source: Source
@@ -60,7 +61,15 @@ class Entry:
     locked: bool = False
 
 
-_RANK = {Source.SIGNER: 0, Source.TYPED: 1, Source.LISTING: 2, Source.ROLL: 2, Source.TEMPLATE: 3, Source.PROFILE: 4, Source.FORM: 5}
+_RANK = {
+    Source.SIGNER: 0,
+    Source.TYPED: 1,
+    Source.LISTING: 2,
+    Source.ROLL: 2,
+    Source.TEMPLATE: 3,
+    Source.PROFILE: 4,
+    Source.FORM: 5,
+}
 
 
 class Ledger:
@@ -92,7 +101,9 @@ class Ledger:
         if entry.act is Act.CLEAR:
             held.pop(entry.source, None)
         else:
-            held[entry.source] = Stated(entry.value, entry.source, entry.order, entry.origin, entry.locked, entry.formula)
+            held[entry.source] = Stated(
+                entry.value, entry.source, entry.order, entry.origin, entry.locked, entry.formula
+            )
         if entry.source in (Source.TYPED, Source.SIGNER):
             self._chosen.pop(entry.key, None)
 
@@ -118,7 +129,8 @@ class Ledger:
         return self._group_of.get(party)
 
     def stored_key(self, key: str) -> str | None:
-        """The key under which entries stand: ``buyers.2.email`` is ``party.<id>.email``; None where there is no such party."""
+        """The key under which entries stand: ``buyers.2.email`` is ``party.<id>.email``; None where there is
+        no such party."""
         place = place_key(key)
         if place is None:
             return key
@@ -144,7 +156,8 @@ class Ledger:
         return (key for key, held in self._by_key.items() if held)
 
     def in_force(self, key: str) -> Stated | None:
-        """The value that holds: a locked answer, else the chosen source, else by rank; None where nothing is stated.
+        """The value that holds: a locked answer, else the chosen source, else by rank; None where nothing is
+        stated.
 
         Of a pair only one half can hold: the stronger source's, then the one stated last.
         """

@@ -12,47 +12,165 @@ from dataclasses import dataclass
 SURE, LIKELY, UNSURE = 0.95, 0.7, 0.5
 
 _ENTITY = {
-    "LLC": "company", "LC": "company", "INC": "corporation", "INCORPORATED": "corporation", "CORP": "corporation", "CORPORATION": "corporation",
-    "CO": "company", "COMPANY": "company", "LTD": "company", "LP": "partnership", "LLP": "partnership", "LLLP": "partnership", "PARTNERSHIP": "partnership",
-    "PARTNERS": "partnership", "TRUST": "trust", "BANK": "company", "CHURCH": "company", "FOUNDATION": "company", "ASSOCIATION": "company", "ASSN": "company",
-    "HOA": "company", "PLLC": "company", "PC": "company", "MINISTRIES": "company", "DISTRICT": "company", "AUTHORITY": "company", "HOLDINGS": "company",
-    "PROPERTIES": "company", "INVESTMENTS": "company", "ENTERPRISES": "company", "UNIVERSITY": "company", "COOPERATIVE": "company",
-}  # fmt: skip
-_ANYWHERE = {"BANK", "CHURCH", "UNIVERSITY", "DISTRICT", "FOUNDATION", "ASSOCIATION", "AUTHORITY", "COOPERATIVE"}
+    "LLC": "company",
+    "LC": "company",
+    "INC": "corporation",
+    "INCORPORATED": "corporation",
+    "CORP": "corporation",
+    "CORPORATION": "corporation",
+    "CO": "company",
+    "COMPANY": "company",
+    "LTD": "company",
+    "LP": "partnership",
+    "LLP": "partnership",
+    "LLLP": "partnership",
+    "PARTNERSHIP": "partnership",
+    "PARTNERS": "partnership",
+    "TRUST": "trust",
+    "BANK": "company",
+    "CHURCH": "company",
+    "FOUNDATION": "company",
+    "ASSOCIATION": "company",
+    "ASSN": "company",
+    "HOA": "company",
+    "PLLC": "company",
+    "PC": "company",
+    "MINISTRIES": "company",
+    "DISTRICT": "company",
+    "AUTHORITY": "company",
+    "HOLDINGS": "company",
+    "PROPERTIES": "company",
+    "INVESTMENTS": "company",
+    "ENTERPRISES": "company",
+    "UNIVERSITY": "company",
+    "COOPERATIVE": "company",
+}
+_ANYWHERE = {
+    "BANK",
+    "CHURCH",
+    "UNIVERSITY",
+    "DISTRICT",
+    "FOUNDATION",
+    "ASSOCIATION",
+    "AUTHORITY",
+    "COOPERATIVE",
+}
 _PUBLIC = re.compile(r"^(CITY|COUNTY|STATE|TOWN|VILLAGE|UNITED STATES|HOUSING AUTHORITY)( OF\b| |$)")
 _TRUST_WORDS = {"FAMILY", "LIVING", "REVOCABLE", "REV", "IRREVOCABLE", "IRREV", "LVG", "TESTAMENTARY"}
 _TRUST = re.compile(r"\b(TRUST|(?:FAMILY|FAM|LIVING|LVG|REVOCABLE|REV|IRREVOCABLE|IRREV) TR)\b")
 _CAPACITY = [
-    (re.compile(r"[ ,]+(?:AS )?(?:CO-?|SUCC(?:ESSOR)? )?(?:TRUSTEES?|TTEES?|TRS?|TTES?)(?: (?:OF|FOR) (?P<of>.+))?$"), "trustee"),
-    (re.compile(r"[ ,]+(?:AS )?(?:PERS(?:ONAL)? REP(?:RESENTATIVE)?S?|PR|EXECUTORS?|EXECUTRIX|ADMINISTRATORS?|ADMR|EXR)(?: (?:OF|FOR) (?P<of>.+))?$"), "personal representative"),
-    (re.compile(r"[ ,]+(?:AS )?(?:POA|ATTY[ -]IN[ -]FACT|ATTORNEY[ -]IN[ -]FACT|AIF)(?: (?:OF|FOR) (?P<of>.+))?$"), "attorney-in-fact"),
-]  # fmt: skip
+    (
+        re.compile(
+            r"[ ,]+(?:AS )?(?:CO-?|SUCC(?:ESSOR)? )?(?:TRUSTEES?|TTEES?|TRS?|TTES?)(?: (?:OF|FOR)"
+            r" (?P<of>.+))?$"
+        ),
+        "trustee",
+    ),
+    (
+        re.compile(
+            r"[ ,]+(?:AS )?(?:PERS(?:ONAL)?"
+            r" REP(?:RESENTATIVE)?S?|PR|EXECUTORS?|EXECUTRIX|ADMINISTRATORS?|ADMR|EXR)(?: (?:OF|FOR)"
+            r" (?P<of>.+))?$"
+        ),
+        "personal representative",
+    ),
+    (
+        re.compile(
+            r"[ ,]+(?:AS )?(?:POA|ATTY[ -]IN[ -]FACT|ATTORNEY[ -]IN[ -]FACT|AIF)(?: (?:OF|FOR) (?P<of>.+))?$"
+        ),
+        "attorney-in-fact",
+    ),
+]
 _SUFFIX = {"JR": "Jr", "SR": "Sr", "II": "II", "III": "III", "IV": "IV", "V": "V", "ESQ": "Esq", "MD": "MD"}
 _NOISE = re.compile(
-    r"[ ,]+(?:H ?/ ?W|H&W|HUSBAND (?:&|AND) WIFE|WIFE (?:&|AND) HUSBAND|JT ?TEN(?:ANTS)?|JOINT TENANTS?|JTWROS|JTRS|JT|WROS|TIC|TEN(?:ANTS)? (?:IN )?COM(?:MON)?|"
-    r"TEN(?:ANTS)? BY (?:THE )?ENT(?:IRETY|IRETIES)?|T ?/ ?E|CPWROS|COMM(?:UNITY)? PROP(?:ERTY)?|(?:AN? )?(?:UN)?MARRIED (?:MAN|WOMAN|PERSON|COUPLE)|"
-    r"(?:A )?SINGLE (?:MAN|WOMAN|PERSON)|UNMARRIED|M/M|SURV(?:IVORSHIP)?|\(?\d+ ?/ ?\d+\)?(?: INT(?:EREST)?)?|\d+(?:\.\d+)? ?%(?: INT(?:EREST)?)?|UND(?:IVIDED)? \S+ INT(?:EREST)?)\.?(?=[ ,]|$)"
+    r"[ ,]+(?:H ?/ ?W|H&W|HUSBAND (?:&|AND) WIFE|WIFE (?:&|AND) HUSBAND|JT ?TEN(?:ANTS)?|JOINT"
+    r" TENANTS?|JTWROS|JTRS|JT|WROS|TIC|TEN(?:ANTS)? (?:IN )?COM(?:MON)?|"
+    r"TEN(?:ANTS)? BY (?:THE )?ENT(?:IRETY|IRETIES)?|T ?/ ?E|CPWROS|COMM(?:UNITY)? PROP(?:ERTY)?|(?:AN?"
+    r" )?(?:UN)?MARRIED (?:MAN|WOMAN|PERSON|COUPLE)|"
+    r"(?:A )?SINGLE (?:MAN|WOMAN|PERSON)|UNMARRIED|M/M|SURV(?:IVORSHIP)?|\(?\d+ ?/ ?\d+\)?(?:"
+    r" INT(?:EREST)?)?|\d+(?:\.\d+)? ?%(?: INT(?:EREST)?)?|UND(?:IVIDED)? \S+ INT(?:EREST)?)\.?(?=[ ,]|$)"
 )
-_NOBODY = re.compile(r"^(?:(?:UNKNOWN|UNASSIGNED|CONFIDENTIAL)(?: OWNERS?)?|OWNERS? (?:UNKNOWN|OF RECORD|NOT AVAILABLE)|N/?A|NOT AVAILABLE|NONE)$")
+_NOBODY = re.compile(
+    r"^(?:(?:UNKNOWN|UNASSIGNED|CONFIDENTIAL)(?: OWNERS?)?|OWNERS? (?:UNKNOWN|OF RECORD|NOT"
+    r" AVAILABLE)|N/?A|NOT AVAILABLE|NONE)$"
+)
 _ESTATE = re.compile(
-    r"^(?:THE )?EST(?:ATE)?\.? OF (?P<after>.+)$|^(?P<before>.+?),? \(?(?:EST(?:ATE)?(?: OF)?|DECEASED|DEC'?D)\)?$"
+    r"^(?:THE )?EST(?:ATE)?\.? OF (?P<after>.+)$|^(?P<before>.+?),? \(?(?:EST(?:ATE)?(?:"
+    r" OF)?|DECEASED|DEC'?D)\)?$"
     r"|^(?:THE )?(?:UNKNOWN )?HEIRS(?: AND DEVISEES)? OF (?P<heirs>.+)$|^(?P<heirs2>.+?),? HEIRS(?: OF)?$"
 )
 _CUSTODIAN = re.compile(r"[ ,]+(?:AS )?CUST(?:ODIAN)?\.?(?: FOR| F/?B/?O)? (?P<of>.+)$")
 _TITLE = re.compile(r"^(?:MR|MRS|MS|DR)\.? (?P<both>(?:&|AND) (?:MR|MRS|MS|DR)\.? )?")
 _LIFE = re.compile(r"[ ,]+(?:LIFE (?:EST(?:ATE)?|TENANT)|L/E|LE|REMAINDERMAN|REM)(?=$|[ ,])")
 _CARE_OF = re.compile(r"[ ,]+(?:C/O|% |ATTN:?|DBA|D/B/A|AKA|A/K/A|FKA|F/K/A)\b.*$")
-_PARTICLES = {"VAN", "VON", "DE", "DEL", "DELLA", "DER", "DEN", "DI", "DU", "DA", "DOS", "DAS", "LA", "LE", "LOS", "LAS", "TER", "TEN", "VANDER", "VANDEN", "ST", "BIN", "IBN", "AL", "EL", "MC", "MAC", "SAN"}  # fmt: skip
-_LOWER_PARTICLES = {"VAN", "VON", "DE", "DER", "DEN", "DI", "DU", "DA", "DOS", "DAS", "LA", "TER", "TEN", "DEL", "DELLA"}
-_MAC = {"MACDONALD", "MACKENZIE", "MACLEOD", "MACARTHUR", "MACGREGOR", "MACINTYRE", "MACPHERSON", "MACLEAN", "MACMILLAN", "MACDOUGALL", "MACDUFF"}
+_PARTICLES = {
+    "VAN",
+    "VON",
+    "DE",
+    "DEL",
+    "DELLA",
+    "DER",
+    "DEN",
+    "DI",
+    "DU",
+    "DA",
+    "DOS",
+    "DAS",
+    "LA",
+    "LE",
+    "LOS",
+    "LAS",
+    "TER",
+    "TEN",
+    "VANDER",
+    "VANDEN",
+    "ST",
+    "BIN",
+    "IBN",
+    "AL",
+    "EL",
+    "MC",
+    "MAC",
+    "SAN",
+}
+_LOWER_PARTICLES = {
+    "VAN",
+    "VON",
+    "DE",
+    "DER",
+    "DEN",
+    "DI",
+    "DU",
+    "DA",
+    "DOS",
+    "DAS",
+    "LA",
+    "TER",
+    "TEN",
+    "DEL",
+    "DELLA",
+}
+_MAC = {
+    "MACDONALD",
+    "MACKENZIE",
+    "MACLEOD",
+    "MACARTHUR",
+    "MACGREGOR",
+    "MACINTYRE",
+    "MACPHERSON",
+    "MACLEAN",
+    "MACMILLAN",
+    "MACDOUGALL",
+    "MACDUFF",
+}
 _UPPER = {"LLC", "LLLP", "LP", "LLP", "PLLC", "PC", "LC", "HOA", "USA", "US", "II", "III", "IV", "MD"}
 _SMALL = {"OF", "THE", "AND", "FOR", "IN", "ON", "AT", "BY", "A", "TO", "DATED"}
 
 
 @dataclass(frozen=True)
 class Owner:
-    """One suggested party.  ``name`` is as it would print ("" for somebody who isn't named); ``confidence`` runs from
-    0 to 1; ``ask`` says what the agent has to be asked, or is None."""
+    """One suggested party.  ``name`` is as it would print ("" for somebody who isn't named); ``confidence``
+    runs from 0 to 1; ``ask`` says what the agent has to be asked, or is None."""
 
     kind: str
     name: str
@@ -71,8 +189,11 @@ LONGEST_LINE = 600
 
 
 def read_owners(line: str) -> list[Owner]:
-    """The parties that an owner line names, in its order.  Of a line longer than any county's only the beginning is read."""
-    text = re.sub(r"\s+", " ", line[:LONGEST_LINE].upper().replace("’", "'").replace("`", "'")).strip(" .,;&/")
+    """The parties that an owner line names, in its order.  Of a line longer than any county's only the
+    beginning is read."""
+    text = re.sub(r"\s+", " ", line[:LONGEST_LINE].upper().replace("’", "'").replace("`", "'")).strip(
+        " .,;&/"
+    )
     if not text:
         return []
     owners: list[Owner] = []
@@ -92,10 +213,24 @@ def _part(text: str) -> list[Owner]:
     if m := _CUSTODIAN.search(text):
         minor, text = re.sub(r",? (?:UTMA|UGMA|U/.*)$", "", m["of"]), text[: m.start()]
     if m := re.search(r"[ ,&]+ET ?(UX|VIR)\b\.?", text):
-        others = [Owner("person", "", confidence=UNSURE, ask=f"The roll says “et {m[1].lower()}”: a spouse who isn't named. Who is it?")]
+        others = [
+            Owner(
+                "person",
+                "",
+                confidence=UNSURE,
+                ask=f"The roll says “et {m[1].lower()}”: a spouse who isn't named. Who is it?",
+            )
+        ]
         text = text[: m.start()] + text[m.end() :]
     if m := re.search(r"[ ,&]+ET ?ALS?\b\.?|[ ,&]+AND OTHERS$|[ ,&]+OTHERS$", text):
-        others.append(Owner("person", "", confidence=UNSURE, ask="The roll says “et al.”: there are others who aren't named. Who are they?"))
+        others.append(
+            Owner(
+                "person",
+                "",
+                confidence=UNSURE,
+                ask="The roll says “et al.”: there are others who aren't named. Who are they?",
+            )
+        )
         text = text[: m.start()] + text[m.end() :]
     life = bool(_LIFE.search(" " + text))
     text = _LIFE.sub("", " " + text).strip(" ,")
@@ -103,10 +238,16 @@ def _part(text: str) -> list[Owner]:
         text = shorter
     found = _joint(text) if text else []
     if minor and found:
-        found[0] = _with(found[0], LIKELY, f"The roll names this person as custodian for “{minor}”. Who signs, and how?")
+        found[0] = _with(
+            found[0], LIKELY, f"The roll names this person as custodian for “{minor}”. Who signs, and how?"
+        )
     if life and found:
         first = found[0]
-        found[0] = _with(first, min(first.confidence, LIKELY), first.ask or "The roll notes a life estate. Who has to sign?")
+        found[0] = _with(
+            first,
+            min(first.confidence, LIKELY),
+            first.ask or "The roll notes a life estate. Who has to sign?",
+        )
     return found + others
 
 
@@ -115,7 +256,9 @@ def _titled(text: str, both: bool) -> list[Owner]:
     words = text.split()
     ask = "The roll writes a title before the name. Is it read right?"
     found = [_named(words[-1:], words[:-1], "", UNSURE, ask)] if words else []
-    spouse = Owner("person", "", confidence=UNSURE, ask="The roll speaks of a couple and names one. Who is the other?")
+    spouse = Owner(
+        "person", "", confidence=UNSURE, ask="The roll speaks of a couple and names one. Who is the other?"
+    )
     return [*found, spouse] if both or not found else found
 
 
@@ -124,7 +267,15 @@ def _joint(text: str) -> list[Owner]:
         heirs = m["heirs"] or m["heirs2"]
         who = _person((heirs or m["after"] or m["before"]).strip(" ,"))
         ask = "Who are the heirs, and who signs?" if heirs else "Who signs for the estate?"
-        return [Owner("entity", f"{'Heirs' if heirs else 'Estate'} of {who.name}", entity_kind="estate", confidence=LIKELY, ask=ask)]
+        return [
+            Owner(
+                "entity",
+                f"{'Heirs' if heirs else 'Estate'} of {who.name}",
+                entity_kind="estate",
+                confidence=LIKELY,
+                ask=ask,
+            )
+        ]
     pieces = [p.strip(" ,") for p in re.split(r" ?& ?| AND ", text) if p.strip(" ,")]
     if _entity_kind(text) and not _acts_for(text) and (len(pieces) == 1 or not _separate(pieces)):
         return [_entity(text)]
@@ -137,10 +288,14 @@ def _joint(text: str) -> list[Owner]:
             owners.append(_joined_person(piece, acting[0][0], owners[0]))
         else:
             owners.append(_person(piece))
-    # A capacity at the end of the line speaks of all before it ("VOSS LENA & PAUL TRS"); elsewhere of its own piece.
+    # A capacity at the end of the line speaks of all before it ("VOSS LENA & PAUL TRS"); elsewhere of its own
+    # piece.
     shared = acting[-1][1:]
     in_what = [shared if shared[0] else own[1:] for own in acting]
-    return [_in_capacity(o, *what) if what[0] and o.kind == "person" else o for o, what in zip(owners, in_what, strict=True)]
+    return [
+        _in_capacity(o, *what) if what[0] and o.kind == "person" else o
+        for o, what in zip(owners, in_what, strict=True)
+    ]
 
 
 def _capacity_of(piece: str) -> tuple[str, str, str]:
@@ -152,7 +307,8 @@ def _capacity_of(piece: str) -> tuple[str, str, str]:
 
 
 def _acts_for(text: str) -> bool:
-    """Whether a person acts for a named trust ("SMITH JOHN TR OF THE SMITH TRUST"); not so "SMITH FAMILY TR OF 2003"."""
+    """Whether a person acts for a named trust ("SMITH JOHN TR OF THE SMITH TRUST"); not so "SMITH FAMILY TR
+    OF 2003"."""
     who, _, of = _capacity_of(text)
     return bool(of and who) and who.split()[-1] not in _TRUST_WORDS | {"FAM"} and bool(_TRUST.search(of))
 
@@ -161,13 +317,28 @@ def _in_capacity(owner: Owner, capacity: str, of: str) -> Owner:
     question = "What is the trust's name?" if capacity == "trustee" else "For whom does this person act?"
     ask = None if of else question
     shown = capacity + (f" of {_entity_case(of.removeprefix('THE '))}" if of else "")
-    return Owner(owner.kind, owner.name, owner.given, owner.middle, owner.family, owner.suffix, shown, owner.entity_kind,
-                 min(owner.confidence, SURE if of else LIKELY), ask or owner.ask)  # fmt: skip
+    return Owner(
+        owner.kind,
+        owner.name,
+        owner.given,
+        owner.middle,
+        owner.family,
+        owner.suffix,
+        shown,
+        owner.entity_kind,
+        min(owner.confidence, SURE if of else LIKELY),
+        ask or owner.ask,
+    )
 
 
 def _separate(pieces: list[str]) -> bool:
-    """Whether "A & B LLC" names two owners: each side would stand alone ("VOSS LENA & RIDGELINE HOLDINGS LLC")."""
-    return all(len(p.split()) > 1 for p in pieces) and not all(_entity_kind(p) is None for p in pieces) and len(pieces[-1].split()) > 2
+    """Whether "A & B LLC" names two owners: each side would stand alone ("VOSS LENA & RIDGELINE HOLDINGS
+    LLC")."""
+    return (
+        all(len(p.split()) > 1 for p in pieces)
+        and not all(_entity_kind(p) is None for p in pieces)
+        and len(pieces[-1].split()) > 2
+    )
 
 
 def _entity_kind(text: str) -> str | None:
@@ -179,7 +350,9 @@ def _entity_kind(text: str) -> str | None:
     words = bare.split()
     if len(words) < 2 or re.search(r"\bTRUSTEES?\b", text):
         return None
-    telling = next((w for w in words[-2:] if w in _ENTITY), None) or next((w for w in words[1:] if w in _ANYWHERE), None)
+    telling = next((w for w in words[-2:] if w in _ENTITY), None) or next(
+        (w for w in words[1:] if w in _ANYWHERE), None
+    )
     return _ENTITY[telling] if telling else None
 
 
@@ -209,7 +382,11 @@ def _person(text: str) -> Owner:
     words = text.split()
     if len(words) == 1:
         return Owner(
-            "person", _case(words[0]), family=_case(words[0]), confidence=UNSURE, ask="Only one name stands on the roll. What is the full name?"
+            "person",
+            _case(words[0]),
+            family=_case(words[0]),
+            confidence=UNSURE,
+            ask="Only one name stands on the roll. What is the full name?",
         )
     ask = None
     sure = SURE
@@ -233,11 +410,20 @@ def _surname_size(words: list[str]) -> int:
     return size + 1
 
 
-def _named(family_words: list[str], rest: list[str], suffix: str, confidence: float, ask: str | None) -> Owner:
+def _named(
+    family_words: list[str], rest: list[str], suffix: str, confidence: float, ask: str | None
+) -> Owner:
     plain = [w.strip(".") for w in rest if w.strip(".")]
     found = suffix.strip(".")
     if not found:
-        at = next((n for n, w in enumerate(plain) if w in _SUFFIX and (n or len(plain) > 1) and not (w == "V" and n < len(plain) - 1)), None)
+        at = next(
+            (
+                n
+                for n, w in enumerate(plain)
+                if w in _SUFFIX and (n or len(plain) > 1) and not (w == "V" and n < len(plain) - 1)
+            ),
+            None,
+        )
         if at is not None:
             found = plain.pop(at)
     family = " ".join(_particle_case(family_words)).strip()
@@ -251,7 +437,8 @@ def _named(family_words: list[str], rest: list[str], suffix: str, confidence: fl
 
 
 def _joined_person(text: str, first_text: str, first: Owner) -> Owner:
-    """A second owner: "CHIDI" shares the first one's surname; three names or a known surname bring their own."""
+    """A second owner: "CHIDI" shares the first one's surname; three names or a known surname bring
+    their own."""
     if "," in text:
         return _person(text)
     words = [w for w in text.split() if w]
@@ -266,13 +453,26 @@ def _joined_person(text: str, first_text: str, first: Owner) -> Owner:
     if len(core) == 1 or (len(core) == 2 and len(core[1].strip(".")) == 1):
         return _named(surname.split(), words, "", first.confidence, first.ask)
     if len(core) == 2 and core[0] in _GIVEN and core[1] in _GIVEN:
-        return _named(surname.split(), words, "", LIKELY, f"Does this owner share the family name {first.family}?")
+        return _named(
+            surname.split(), words, "", LIKELY, f"Does this owner share the family name {first.family}?"
+        )
     own = _named(words[:size], words[size:], "", LIKELY, None)
     return _with(own, LIKELY, f"Is the family name {own.family}, and not {first.family}?")
 
 
 def _with(owner: Owner, confidence: float, ask: str | None) -> Owner:
-    return Owner(owner.kind, owner.name, owner.given, owner.middle, owner.family, owner.suffix, owner.capacity, owner.entity_kind, confidence, ask)
+    return Owner(
+        owner.kind,
+        owner.name,
+        owner.given,
+        owner.middle,
+        owner.family,
+        owner.suffix,
+        owner.capacity,
+        owner.entity_kind,
+        confidence,
+        ask,
+    )
 
 
 def _particle_case(words: list[str]) -> list[str]:
@@ -280,7 +480,9 @@ def _particle_case(words: list[str]) -> list[str]:
         return [_case(words[0])]
     if words[0] in ("MC", "MAC"):
         return [words[0].capitalize() + _case("".join(words[1:]))]
-    return [w.lower() if w in _LOWER_PARTICLES and n < len(words) - 1 else _case(w) for n, w in enumerate(words)]
+    return [
+        w.lower() if w in _LOWER_PARTICLES and n < len(words) - 1 else _case(w) for n, w in enumerate(words)
+    ]
 
 
 def _case(word: str) -> str:
@@ -291,7 +493,11 @@ def _case(word: str) -> str:
         return "-".join(_case(p) for p in word.split("-"))
     if "'" in word:
         head, _, tail = word.partition("'")
-        return f"{head.capitalize()}'{tail.lower() if tail == 'S' else _case(tail)}" if tail else head.capitalize()
+        return (
+            f"{head.capitalize()}'{tail.lower() if tail == 'S' else _case(tail)}"
+            if tail
+            else head.capitalize()
+        )
     if word.startswith("MC") and len(word) > 3:
         return "Mc" + word[2:].capitalize()
     if word in _MAC:
@@ -299,7 +505,8 @@ def _case(word: str) -> str:
     return word.capitalize()
 
 
-# Given names common enough that two of them side by side are more likely "MARY ANN" than a family name and a given one.
+# Given names common enough that two of them side by side are more likely "MARY ANN" than a family name and a
+# given one.
 _GIVEN = {
     "MARY",
     "ANN",

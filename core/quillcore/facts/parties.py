@@ -28,7 +28,9 @@ PARTY_FIELDS = {
     "suffix": PartyField("name", "suffix", example="Jr"),
     "capacity": PartyField("choice", "capacity", ("trustee", "attorney-in-fact", "personal representative")),
     "entity_name": PartyField("name", "entity name", example="Voss Family Trust"),
-    "entity_kind": PartyField("choice", "kind of entity", ("trust", "company", "partnership", "corporation", "estate")),
+    "entity_kind": PartyField(
+        "choice", "kind of entity", ("trust", "company", "partnership", "corporation", "estate")
+    ),
     "signer": PartyField("name", "who signs for it"),
     "email": PartyField("email", "e-mail"),
     "phone": PartyField("phone", "phone"),
@@ -82,7 +84,10 @@ class Party:
         """ "Lena Voss, as trustee of the Voss Family Trust"."""
         capacity, entity = self._get("capacity"), self._get("entity_name")
         if entity and capacity:
-            return f"{self.signing_person if self._get('signer') else self._person()}, as {capacity} of the {entity}"
+            return (
+                f"{self.signing_person if self._get('signer') else self._person()}, as {capacity} of the"
+                f" {entity}"
+            )
         if entity and self._get("signer"):
             return f"{entity}, by {self._get('signer')}"
         return f"{self.name}, as {capacity}" if capacity and self.name else self.name
@@ -92,20 +97,29 @@ class Party:
 
 
 def shared_emails(parties: Mapping[str, Party]) -> dict[str, list[str]]:
-    """For each party whose e-mail another has too: the ids of those others.  Each signer needs an address of their own."""
+    """For each party whose e-mail another has too: the ids of those others.  Each signer needs an address of
+    their own."""
     by_address: dict[str, list[str]] = {}
     for party, who in parties.items():
         if address := who.fields.get("email", "").strip().casefold():
             by_address.setdefault(address, []).append(party)
-    return {party: [o for o in same if o != party] for same in by_address.values() if len(same) > 1 for party in same}
+    return {
+        party: [o for o in same if o != party]
+        for same in by_address.values()
+        if len(same) > 1
+        for party in same
+    }
 
 
 def is_derived(key: str) -> bool:
-    """Whether the key is worked out from parties (``buyers.names``, ``seller 2's initials``), so that nobody types it."""
+    """Whether the key is worked out from parties (``buyers.names``, ``seller 2's initials``), so that nobody
+    types it."""
     group, rest = group_of(key), name_of(key)
     field = PARTY_FIELDS.get(rest.rpartition(".")[2])
     worked_out = field is not None and field.worked_out
-    return (group in GROUPS and (rest in ("names", "count") or worked_out)) or (group == "party" and worked_out)
+    return (group in GROUPS and (rest in ("names", "count") or worked_out)) or (
+        group == "party" and worked_out
+    )
 
 
 def joined(names: Sequence[str]) -> str:

@@ -9,9 +9,15 @@ from quillcore.facts.catalog import Catalog
 from quillcore.values.addresses import take_apart
 
 _ADDRESS = {
-    "street_number": "number", "direction": "direction", "street_name": "street", "street_suffix": "suffix", "unit": "unit", "city": "city", "state": "state",
+    "street_number": "number",
+    "direction": "direction",
+    "street_name": "street",
+    "street_suffix": "suffix",
+    "unit": "unit",
+    "city": "city",
+    "state": "state",
     "postal_code": "postal_code",
-}  # fmt: skip
+}
 _LABELLED = re.compile(r"^\s*([^:\t=]{2,60}?)\s*(?::|\t|=)\s*(.*\S)\s*$")
 MOST_LINES = 400
 
@@ -19,10 +25,10 @@ MOST_LINES = 400
 def spread(catalog: Catalog, key: str, text: str) -> list[tuple[str, str]]:
     """The facts that a pasted text states, as (key, text); [(key, text)] where it is meant for the one alone.
 
-    An address pasted into a part of the property's address is taken apart.  Lines of "Label: value" (or label, tab,
-    value) go to the facts of those labels, first of the key's own group; lines that bear no known label are left out
-    when others do.  Other lines go one by one to the facts of the group from the key on, an empty line skipping one.  A fact
-    that holds several lines itself takes them all.
+    An address pasted into a part of the property's address is taken apart.  Lines of "Label: value" (or
+    label, tab, value) go to the facts of those labels, first of the key's own group; lines that bear no known
+    label are left out when others do.  Other lines go one by one to the facts of the group from the key on,
+    an empty line skipping one.  A fact that holds several lines itself takes them all.
     """
     fact = catalog.find(key)
     lines = text.strip("\n").splitlines()[:MOST_LINES]
@@ -46,7 +52,9 @@ def _address(key: str, text: str) -> list[tuple[str, str]]:
     parts = take_apart(text)
     if not (parts.number and parts.street and (parts.city or parts.suffix)):
         return []
-    return [(f"property.{ours}", said) for ours, theirs in _ADDRESS.items() if (said := getattr(parts, theirs))]
+    return [
+        (f"property.{ours}", said) for ours, theirs in _ADDRESS.items() if (said := getattr(parts, theirs))
+    ]
 
 
 def _labelled(catalog: Catalog, group: str, lines: Sequence[str]) -> list[tuple[str, str]]:

@@ -31,7 +31,8 @@ _SECTIONS = {
 
 @dataclass(frozen=True)
 class Year:
-    """One year of the assessment.  ``change`` is in percent of the year before (one place), None for the first."""
+    """One year of the assessment.  ``change`` is in percent of the year before (one place), None for the
+    first."""
 
     year: int
     assessed: Decimal | None
@@ -51,7 +52,8 @@ class Sale:
 
 @dataclass(frozen=True)
 class Report:
-    """``address`` on one line; ``sections`` hold labels with texts; ``owners`` are the recorded line read as people."""
+    """``address`` on one line; ``sections`` hold labels with texts; ``owners`` are the recorded line read as
+    people."""
 
     address: str
     parcel: str
@@ -63,8 +65,8 @@ class Report:
 
 
 def property_report(catalog: Catalog, row: Mapping[str, Any], history: Mapping[str, Any]) -> Report:
-    """The report of one row of the roll with its ``history``: {"assessments": [{year, assessed, tax}], "sales": [{date, price,
-    deed}]}.  What can't be read is left out."""
+    """The report of one row of the roll with its ``history``: {"assessments": [{year, assessed, tax}],
+    "sales": [{date, price, deed}]}.  What can't be read is left out."""
     facts, _ = from_roll(catalog, row)
 
     def text(key: str) -> str:
@@ -75,13 +77,21 @@ def property_report(catalog: Catalog, row: Mapping[str, Any], history: Mapping[s
     line = " ".join(filter(None, (text(f"property.{p}") for p in parts)))
     line += f" Unit {text('property.unit')}" if text("property.unit") else ""
     place = " ".join(filter(None, (text("property.state"), text("property.postal_code"))))
-    sections = {title: tuple((catalog[key].label, text(key)) for key in keys if catalog.find(key) and text(key)) for title, keys in _SECTIONS.items()}
+    sections = {
+        title: tuple((catalog[key].label, text(key)) for key in keys if catalog.find(key) and text(key))
+        for title, keys in _SECTIONS.items()
+    }
     area = facts.get("property.living_area")
     feet = area_in_square_feet(area) if isinstance(area, str) else Decimal(0)
     return Report(
-        ", ".join(filter(None, (line, text("property.city"), place))), text("property.parcel_number"), text("property.county"), sections,
-        read_owners(text("tax.owners")), _years(history.get("assessments")), _sales(history.get("sales"), feet or Decimal(0)),
-    )  # fmt: skip
+        ", ".join(filter(None, (line, text("property.city"), place))),
+        text("property.parcel_number"),
+        text("property.county"),
+        sections,
+        read_owners(text("tax.owners")),
+        _years(history.get("assessments")),
+        _sales(history.get("sales"), feet or Decimal(0)),
+    )
 
 
 def _value(kind: str, raw: Any) -> Value | None:
@@ -95,11 +105,19 @@ def _amount(raw: Any) -> Decimal | None:
 
 
 def _years(rows: Any) -> tuple[Year, ...]:
-    known = [r for r in rows if isinstance(r, dict) and digits(str(r.get("year", "")), 4) is not None] if isinstance(rows, list) else []
+    known = (
+        [r for r in rows if isinstance(r, dict) and digits(str(r.get("year", "")), 4) is not None]
+        if isinstance(rows, list)
+        else []
+    )
     years: list[Year] = []
     for r in sorted(known, key=lambda r: int(r["year"])):
         assessed, before = _amount(r.get("assessed")), years[-1].assessed if years else None
-        change = ((assessed - before) / before * 100).quantize(Decimal("0.1"), ROUND_HALF_UP) if assessed is not None and before else None
+        change = (
+            ((assessed - before) / before * 100).quantize(Decimal("0.1"), ROUND_HALF_UP)
+            if assessed is not None and before
+            else None
+        )
         years.append(Year(int(r["year"]), assessed, change, _amount(r.get("tax"))))
     return tuple(reversed(years))
 
@@ -111,6 +129,10 @@ def _sales(rows: Any, feet: Decimal) -> tuple[Sale, ...]:
         if not isinstance(on, date):
             continue
         price = _amount(r.get("price"))
-        per_foot = (price / feet).quantize(Decimal("0.01"), ROUND_HALF_UP) if price is not None and feet > 0 else None
+        per_foot = (
+            (price / feet).quantize(Decimal("0.01"), ROUND_HALF_UP)
+            if price is not None and feet > 0
+            else None
+        )
         sales.append(Sale(on, price, per_foot, str(r.get("deed") or "")))
     return tuple(sorted(sales, key=lambda s: s.on, reverse=True))

@@ -11,15 +11,25 @@ from quillcore.facts.keys import Side, group_of
 TERMS = ("terms", "lease")
 """The groups of facts that are one offer's own on every side."""
 
-_OF_THE_HOME = ("property", "tax", "listing", "association_manager", "title", "warranty", "estimate", "commission")
+_OF_THE_HOME = (
+    "property",
+    "tax",
+    "listing",
+    "association_manager",
+    "title",
+    "warranty",
+    "estimate",
+    "commission",
+)
 _STILL_HOLDS = ("choice", "yes_no", "integer", "percent", "number", "address")
 _OF_ONE_OFFER = ("terms.backup", "terms.backup_position")
 
 
 def carries_over(key: str, kind: str, side: Side) -> bool:
-    """Whether what was stated under a key still holds on the client's next home: who the client is, representation, lender
-    and the like, and how they buy (loan, periods, who pays what), but no price, no date, no wording, nobody from the other
-    side and nothing of this home.  For parties give the key with their group (``buyers.1.email``)."""
+    """Whether what was stated under a key still holds on the client's next home: who the client is,
+    representation, lender and the like, and how they buy (loan, periods, who pays what), but no price, no
+    date, no wording, nobody from the other side and nothing of this home.  For parties give the key with
+    their group (``buyers.1.email``)."""
     group = group_of(key)
     if group in (*_OF_THE_HOME, side.others, side.other_agent, "doc"):
         return False

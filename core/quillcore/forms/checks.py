@@ -44,24 +44,42 @@ class FormChecks:
         """The pages are those that the edition names, flat, and as many and as large as it says."""
         place = f"{folder}/edition.pdf"
         if hashlib.sha256(content).hexdigest() != edition.page_content:
-            self.fault(place, "The pages aren't the ones that the edition names.", "Editions never change: build a new one.")
+            self.fault(
+                place,
+                "The pages aren't the ones that the edition names.",
+                "Editions never change: build a new one.",
+            )
         try:
             with pikepdf.open(io.BytesIO(content)) as pdf:
                 if len(pdf.pages) != edition.pages:
-                    self.fault(place, f"It has {len(pdf.pages)} pages; the edition says {edition.pages}.", "Build the pack again.")
+                    self.fault(
+                        place,
+                        f"It has {len(pdf.pages)} pages; the edition says {edition.pages}.",
+                        "Build the pack again.",
+                    )
                 for number, page in enumerate(pdf.pages, 1):
                     self.size(f"{place}, page {number}", edition, number, page.mediabox)
                 if "/AcroForm" in pdf.Root:
-                    self.fault(place, "The pages carry interactive fields.", "An edition's pages are flat; the blanks stand in edition.yaml.")
+                    self.fault(
+                        place,
+                        "The pages carry interactive fields.",
+                        "An edition's pages are flat; the blanks stand in edition.yaml.",
+                    )
         except (pikepdf.PdfError, TypeError, ValueError, AttributeError):
             self.fault(place, "This isn't a PDF that can be read.", "Build the pack again.")
 
     def size(self, place: str, edition: Edition, number: int, box: Any) -> None:
         """A page measures what the edition says, and what paper can."""
         left, bottom, right, top = (float(n) for n in box)
-        width, height = edition.size(number) if not edition.sizes or number <= len(edition.sizes) else (0.0, 0.0)
+        width, height = (
+            edition.size(number) if not edition.sizes or number <= len(edition.sizes) else (0.0, 0.0)
+        )
         if not all(PAGE[0] <= side <= PAGE[1] for side in (right - left, top - bottom)):
-            self.fault(place, "A page is smaller or larger than any paper.", f"Its sides measure {PAGE[0]:g} to {PAGE[1]:,g} points.")
+            self.fault(
+                place,
+                "A page is smaller or larger than any paper.",
+                f"Its sides measure {PAGE[0]:g} to {PAGE[1]:,g} points.",
+            )
         elif abs(right - left - width) > 2 or abs(top - bottom - height) > 2:
             self.fault(place, "The page isn't of the size that the edition says.", "Build the pack again.")
 
@@ -69,7 +87,11 @@ class FormChecks:
         """Every field lies on its page under an id of its own, and has a meaning."""
         place = f"{folder}/edition.yaml"
         if edition.sizes and len(edition.sizes) != edition.pages:
-            self.fault(f"{place}, sizes", f"There are {edition.pages} pages, but {len(edition.sizes)} sizes.", "Give each page one.")
+            self.fault(
+                f"{place}, sizes",
+                f"There are {edition.pages} pages, but {len(edition.sizes)} sizes.",
+                "Give each page one.",
+            )
             return
         ids = [f.id for f in edition.fields]
         for name in sorted(i for i, count in Counter(ids).items() if count > 1):
@@ -78,9 +100,13 @@ class FormChecks:
             left, bottom, right, top = f.rect
             width, height = edition.size(f.page) if 1 <= f.page <= edition.pages else (0.0, 0.0)
             if not (0 <= left < right <= width and 0 <= bottom < top <= height):
-                self.fault(f"{place}, {f.id}", "The field lies outside its page.", "Check page and rectangle.")
+                self.fault(
+                    f"{place}, {f.id}", "The field lies outside its page.", "Check page and rectangle."
+                )
             if not FIELD_ID.fullmatch(f.id):
-                self.fault(f"{place}, {f.id}", "An id has small letters, digits, dots and hyphens.", "Rename it.")
+                self.fault(
+                    f"{place}, {f.id}", "An id has small letters, digits, dots and hyphens.", "Rename it."
+                )
         for name in sorted(set(ids) ^ set(mapping.by_id)):
             missing = "meaning in mapping.yaml" if name in ids else "place in edition.yaml"
             self.fault(f"{folder}, {name}", f"The field has no {missing}.", "Add it, or drop the field.")
@@ -98,27 +124,47 @@ class FormChecks:
         own = document_prefix(_ANY)
         if loop := circles({r.target: r for r in rules}, self.catalog):
             chain = " → ".join(key.removeprefix(own) for key in loop)
-            self.fault(f"{place}, {loop[0].removeprefix(own)}", f"These formulas feed each other: {chain}.", "State one of them.")
+            self.fault(
+                f"{place}, {loop[0].removeprefix(own)}",
+                f"These formulas feed each other: {chain}.",
+                "State one of them.",
+            )
 
     def tables(self, place: str, mapping: Mapping) -> None:
         """Tables of allowed values: each is there, and what it depends on is a fact."""
         for m in mapping.meanings:
             if m.choices is not None and m.choices not in mapping.choices:
-                self.fault(f"{place}, {m.id}", f"There is no table of choices “{m.choices}”.", "Add it under choices, or name another.")
+                self.fault(
+                    f"{place}, {m.id}",
+                    f"There is no table of choices “{m.choices}”.",
+                    "Add it under choices, or name another.",
+                )
         for name, table in mapping.choices.items():
             if table.depends is not None and self.catalog.find(table.depends) is None:
-                self.fault(f"{place}, choices.{name}", f"There is no fact “{table.depends}”.", "Look the key up in the fact catalog.")
+                self.fault(
+                    f"{place}, choices.{name}",
+                    f"There is no fact “{table.depends}”.",
+                    "Look the key up in the fact catalog.",
+                )
 
     def binding(self, place: str, m: Meaning) -> None:
         """A field is bound to one thing that exists."""
         if m.sign is not None:
             if m.role is None or read_role(m.role) is None:
-                self.fault(place, f"“{m.role}” is no role that signs.", "Use buyer.1, seller.2, listing_agent and the like.")
+                self.fault(
+                    place,
+                    f"“{m.role}” is no role that signs.",
+                    "Use buyer.1, seller.2, listing_agent and the like.",
+                )
             return
         if sum(x is not None for x in (m.fact, m.formula, m.group)) > 1:
             self.fault(place, "A field has a fact, a formula or a group; only one of them.", "Keep one.")
         if m.who is not None and read_role(m.who) is None:
-            self.fault(place, f"“{m.who}” is nobody who fills a blank.", "Use a role such as seller.1, or leave it to the agent.")
+            self.fault(
+                place,
+                f"“{m.who}” is nobody who fills a blank.",
+                "Use a role such as seller.1, or leave it to the agent.",
+            )
         if m.kind is not None and m.kind not in KINDS:
             self.fault(place, f"There is no kind of value “{m.kind}”.", f"Kinds are: {', '.join(KINDS)}.")
         if m.fact is None:
@@ -139,7 +185,11 @@ class FormChecks:
         found = (
             tree
             if isinstance(tree, Fault)
-            else check(tree, self.catalog, lambda k: kinds.get(k.removeprefix("form.")) if k.startswith("form.") else None)
+            else check(
+                tree,
+                self.catalog,
+                lambda k: kinds.get(k.removeprefix("form.")) if k.startswith("form.") else None,
+            )
         )
         if isinstance(found, Fault):
             self.faults.append(Fault("pack", found.message, found.mend, f"{place}, {found.place}"))

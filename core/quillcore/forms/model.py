@@ -45,12 +45,15 @@ class Data(BaseModel):
 
     def digest(self) -> str:
         """SHA-256 of the canonical JSON, which is what the thing is known by."""
-        text = json.dumps(self.model_dump(mode="json", exclude_defaults=True), sort_keys=True, ensure_ascii=False)
+        text = json.dumps(
+            self.model_dump(mode="json", exclude_defaults=True), sort_keys=True, ensure_ascii=False
+        )
         return hashlib.sha256(text.encode()).hexdigest()
 
 
 class Field(Data):
-    """Geometry of one blank, box or sign spot: page from 1, rectangle (left, bottom, right, top) in points."""
+    """Geometry of one blank, box or sign spot: page from 1, rectangle (left, bottom, right, top) in
+    points."""
 
     id: Word
     page: int
@@ -63,7 +66,8 @@ class Field(Data):
 
     @property
     def usual_size(self) -> float:
-        """The size in points at which text stands that is short enough: as large as the line is high, at most."""
+        """The size in points at which text stands that is short enough: as large as the line is high, at
+        most."""
         return min(self.size, (self.rect[3] - self.rect[1]) / self.lines)
 
     @cached_property
@@ -107,6 +111,11 @@ class Edition(Data):
         """Whether it is ours to fill in a deal of that side."""
         return not self.filled_by or side in self.filled_by
 
+    @property
+    def is_the_clients_own(self) -> bool:
+        """Whether it is between the client and the agent, and so outlives a deal with somebody else."""
+        return "client" in self.audience and "other side" not in self.audience
+
     @cached_property
     def by_id(self) -> dict[str, Field]:
         """Fields by id."""
@@ -114,7 +123,8 @@ class Edition(Data):
 
 
 class ChoiceTable(Data):
-    """What a blank may say, depending on another key: by that key's value ("" without one), each value with its explanation.
+    """What a blank may say, depending on another key: by that key's value ("" without one), each value with
+    its explanation.
 
     A value that the table doesn't have is kept and shown, and called into question.
     """
@@ -128,12 +138,13 @@ class ChoiceTable(Data):
 
 
 class Meaning(Data):
-    """What one field means: a shared ``fact``, a ``formula`` of the form's own, or a value of its own of ``kind``.
+    """What one field means: a shared ``fact``, a ``formula`` of the form's own, or a value of its own of
+    ``kind``.
 
-    A box belongs to a ``fact`` or to the form's own ``group`` and stands for ``value``; without
-    ``value`` it is a yes/no.  A sign spot has a ``role`` and a ``sign`` kind.  ``required`` and
-    ``relevant`` are expressions; "always" and "never" are allowed for required.  ``who`` names a role
-    where only that party may answer.  ``choices`` names one of the mapping's tables of allowed values.
+    A box belongs to a ``fact`` or to the form's own ``group`` and stands for ``value``; without ``value`` it
+    is a yes/no.  A sign spot has a ``role`` and a ``sign`` kind.  ``required`` and ``relevant`` are
+    expressions; "always" and "never" are allowed for required.  ``who`` names a role where only that party
+    may answer.  ``choices`` names one of the mapping's tables of allowed values.
     """
 
     id: Word
@@ -165,10 +176,16 @@ class Meaning(Data):
         """The same on that side of a deal."""
         if not self.speaks_of_a_side:
             return self
-        texts = {name: text for name in ("fact", "formula", "required", "relevant") if (text := getattr(self, name))}
+        texts = {
+            name: text
+            for name in ("fact", "formula", "required", "relevant")
+            if (text := getattr(self, name))
+        }
         roles = {name: role for name in ("role", "who") if (role := read_role(getattr(self, name) or ""))}
         seen = {name: Alias.seen_from(text, side) for name, text in texts.items()}
-        return self.model_copy(update=seen | {name: str(role.seen_from(side)) for name, role in roles.items()})
+        return self.model_copy(
+            update=seen | {name: str(role.seen_from(side)) for name, role in roles.items()}
+        )
 
 
 class Mapping(Data):
@@ -205,13 +222,15 @@ class Mapping(Data):
     def seen_from(self, side: Side) -> Mapping:
         """The mapping with ``client`` and ``own_agent`` read as what they are on that side of a deal."""
         seen = tuple(m.seen_from(side) for m in self.meanings)
-        return Mapping(meanings=seen, choices=self.choices)  # a copy would take along what was worked out for this one
+        return Mapping(
+            meanings=seen, choices=self.choices
+        )  # a copy would take along what was worked out for this one
 
 
 @dataclass(frozen=True, eq=False)
 class Form:
-    """An edition with its page content and the mapping in use.  Known by identity, so that what is worked out once for
-    a form can be kept by it; whether two are the same edition, ``edition_hash`` says."""
+    """An edition with its page content and the mapping in use.  Known by identity, so that what is worked out
+    once for a form can be kept by it; whether two are the same edition, ``edition_hash`` says."""
 
     edition: Edition
     mapping: Mapping

@@ -1,4 +1,5 @@
-"""What is printed on an edition's pages, read once and kept beside it: for finding words, and for telling editions apart."""
+"""What is printed on an edition's pages, read once and kept beside it: for finding words, and for telling
+editions apart."""
 
 from __future__ import annotations
 

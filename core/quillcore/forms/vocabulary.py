@@ -1,4 +1,5 @@
-"""Which keys a package of forms has, and what may stand under them: the catalog's facts and the forms' own blanks."""
+"""Which keys a package of forms has, and what may stand under them: the catalog's facts and the forms' own
+blanks."""
 
 from __future__ import annotations
 
@@ -10,8 +11,8 @@ from quillcore.forms.model import Form
 
 
 class FormVocabulary:
-    """The vocabulary of documents, each a form by the document's id.  A key that is no longer known is read as text, so that nothing
-    kept is ever lost."""
+    """The vocabulary of documents, each a form by the document's id.  A key that is no longer known is read
+    as text, so that nothing kept is ever lost."""
 
     def __init__(self, forms: Mapping[str, Form], catalog: Catalog | None = None) -> None:
         self.forms = forms
@@ -26,7 +27,11 @@ class FormVocabulary:
         if form is None:
             return False
         mapping = form.mapping
-        return own.name in mapping.own_kinds or own.name in mapping.by_id or any(m.fact == own.name for m in mapping.meanings)
+        return (
+            own.name in mapping.own_kinds
+            or own.name in mapping.by_id
+            or any(m.fact == own.name for m in mapping.meanings)
+        )
 
     def kind_of(self, key: str) -> str:
         """Value kind of a stored key."""
@@ -58,7 +63,8 @@ class FormVocabulary:
         return form.mapping.only_answered_by(own.name) if form is not None and own is not None else None
 
     def _fact_of(self, own: OwnKey) -> Fact | None:
-        """The fact that a document's own key stands for *only here*; None for a blank that is the form's own."""
+        """The fact that a document's own key stands for *only here*; None for a blank that is the
+        form's own."""
         form = self.forms.get(own.document)
         meaning = form.mapping.by_id.get(own.name) if form is not None else None
         return self.catalog.find(meaning.fact if meaning is not None and meaning.fact else own.name)

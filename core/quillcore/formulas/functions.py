@@ -25,8 +25,8 @@ class Refused(Exception):
 
 @dataclass(frozen=True)
 class Setting:
-    """What formulas stand on besides facts: the pack's calendar and rates, and its clock: at what ``hour`` of which ``zone`` a
-    day on which something is due ends."""
+    """What formulas stand on besides facts: the pack's calendar and rates, and its clock: at what ``hour`` of
+    which ``zone`` a day on which something is due ends."""
 
     calendar: calendars.Calendar = field(default_factory=calendars.Calendar)
     rates: money.Rates | None = None
@@ -42,7 +42,8 @@ class Setting:
 
 @dataclass(frozen=True)
 class Function:
-    """Argument types ("any" takes all; a trailing "*" repeats the last), the result's type, the computation."""
+    """Argument types ("any" takes all; a trailing "*" repeats the last), the result's type, the
+    computation."""
 
     takes: tuple[str, ...]
     gives: str
@@ -116,18 +117,34 @@ EAGER: dict[str, Function] = {
     "money": Function(("money",), "money", lambda _s, x: to_cents(x)),
     "year": Function(("date",), "number", lambda _s, d: Decimal(d.year)),
     "days_between": Function(("date", "date"), "number", lambda _s, a, b: Decimal((b - a).days)),
-    "days_after": Function(("date", "number"), "date", lambda s, d, n: s.calendar.days_after(d, _whole(n, "days")), counts_days=True),
-    "days_after_as_is": Function(("date", "number"), "date", lambda s, d, n: s.calendar.days_after_as_is(d, _whole(n, "days"))),
+    "days_after": Function(
+        ("date", "number"),
+        "date",
+        lambda s, d, n: s.calendar.days_after(d, _whole(n, "days")),
+        counts_days=True,
+    ),
+    "days_after_as_is": Function(
+        ("date", "number"), "date", lambda s, d, n: s.calendar.days_after_as_is(d, _whole(n, "days"))
+    ),
     "business_days_after": Function(
-        ("date", "number"), "date", lambda s, d, n: s.calendar.business_days_after(d, _whole(n, "days")), counts_days=True
+        ("date", "number"),
+        "date",
+        lambda s, d, n: s.calendar.business_days_after(d, _whole(n, "days")),
+        counts_days=True,
     ),
     "months_after": Function(("date", "number"), "date", _month_shift(calendars.months_after)),
     "lease_end": Function(("date", "number"), "date", _month_shift(calendars.lease_end)),
     "lease_months": Function(("date", "date"), "number", lambda _s, a, b: _lease_months(a, b)),
     "part_month_rent": Function(("money", "date"), "money", lambda _s, r, d: money.part_month_rent(r, d)),
     "payment": Function(("money", "percent", "number"), "money", lambda _s, p, r, n: _payment(p, r, n)),
-    "prepaid_interest": Function(("money", "percent", "date"), "money", lambda _s, p, r, d: money.prepaid_interest(p, r, d)),
+    "prepaid_interest": Function(
+        ("money", "percent", "date"), "money", lambda _s, p, r, d: money.prepaid_interest(p, r, d)
+    ),
     "tax_owed": Function(("money", "date"), "money", lambda _s, a, d: money.tax_owed(a, d)),
-    "transfer_tax": Function(("money",), "money", lambda s, p: money.transfer_tax(p, s.rates), needs_rates=True),
-    "title_premium": Function(("money",), "money", lambda s, p: money.title_premium(p, s.rates), needs_rates=True),
+    "transfer_tax": Function(
+        ("money",), "money", lambda s, p: money.transfer_tax(p, s.rates), needs_rates=True
+    ),
+    "title_premium": Function(
+        ("money",), "money", lambda s, p: money.title_premium(p, s.rates), needs_rates=True
+    ),
 }

@@ -26,7 +26,8 @@ _WORKED_OUT = tuple(name for name, field in PARTY_FIELDS.items() if field.worked
 
 @dataclass(frozen=True)
 class Rule:
-    """One formula with its one target.  ``kind`` is the target's value kind, at which the result is rounded."""
+    """One formula with its one target.  ``kind`` is the target's value kind, at which the result is
+    rounded."""
 
     target: str
     kind: str
@@ -44,7 +45,14 @@ class Held:
     fault: Fault | None = None
 
 
-def target_rule(target: str, kind: str, text: str, catalog: Catalog, own: Mapping[str, str] | None = None, prefix: str = "") -> Rule | Fault:
+def target_rule(
+    target: str,
+    kind: str,
+    text: str,
+    catalog: Catalog,
+    own: Mapping[str, str] | None = None,
+    prefix: str = "",
+) -> Rule | Fault:
     """A rule from a formula's text, checked against its target's kind.
 
     ``own`` maps a form's own field ids to kinds, read in the formula as ``form.<id>``; ``prefix``
@@ -54,13 +62,17 @@ def target_rule(target: str, kind: str, text: str, catalog: Catalog, own: Mappin
     if isinstance(tree, Fault):
         return tree.at(f"{target}, {tree.place}")
     kinds = own or {}
-    checked = check(tree, catalog, lambda key: kinds.get(key.removeprefix("form.")) if key.startswith("form.") else None)
+    checked = check(
+        tree, catalog, lambda key: kinds.get(key.removeprefix("form.")) if key.startswith("form.") else None
+    )
     if isinstance(checked, Fault):
         return checked.at(f"{target}, {checked.place}")
     wanted = type_of_kind(kind)
     numeric = ("money", "number", "percent")
     if checked.type != wanted and not (checked.type in numeric and wanted in numeric):
-        return Fault("formula", f"The formula gives a {checked.type}, but a {wanted} belongs here.", "", target)
+        return Fault(
+            "formula", f"The formula gives a {checked.type}, but a {wanted} belongs here.", "", target
+        )
     ready = _renamed(checked.tree, prefix) if prefix else checked.tree
     return Rule(target, kind, ready, references(ready))
 
@@ -123,7 +135,10 @@ class Sheet:
     def __init__(self, ledger: Ledger, setting: Setting | None = None, rules: Iterable[Rule] = ()) -> None:
         self.ledger = ledger
         self.setting = setting or Setting()
-        self.rules: dict[str, Rule] = {**catalog_rules(ledger.catalog), **{rule.target: rule for rule in rules}}
+        self.rules: dict[str, Rule] = {
+            **catalog_rules(ledger.catalog),
+            **{rule.target: rule for rule in rules},
+        }
         self.evaluated: list[str] = []
         self._memo: dict[str, Held] = {}
         self._busy: set[str] = set()
@@ -142,7 +157,11 @@ class Sheet:
 
     def party(self, group: str, position: int) -> Party:
         """The party at a position (from 1), as its stated fields say."""
-        stated = {field: held.value for field in STATED_FIELDS if (held := self.held(f"{group}.{position}.{field}")).value is not None}
+        stated = {
+            field: held.value
+            for field in STATED_FIELDS
+            if (held := self.held(f"{group}.{position}.{field}")).value is not None
+        }
         return Party.of(stated)
 
     def parties(self, group: str) -> list[Party]:
@@ -261,11 +280,17 @@ class Sheet:
         place = place_key(shown := self.ledger.shown_key(stored))
         if place is None or place.field not in _NAMING:
             return [shown]
-        return [shown, *(place.group.key(place.position, f) for f in _WORKED_OUT), place.group, place.group.names]
+        return [
+            shown,
+            *(place.group.key(place.position, f) for f in _WORKED_OUT),
+            place.group,
+            place.group.names,
+        ]
 
 
 def rounded(value: Value, kind: str) -> Value:
-    """A result as its target keeps it: money to the cent, whole numbers whole, others to eight places at most."""
+    """A result as its target keeps it: money to the cent, whole numbers whole, others to eight places at
+    most."""
     if not isinstance(value, Decimal):
         return value
     if kind == "money":

@@ -23,7 +23,20 @@ _TOKEN = re.compile(
     re.VERBOSE,
 )
 _WORDS = {"and", "or", "not"}
-_POWER = {"or": 1, "and": 2, "=": 4, "!=": 4, "<": 4, "<=": 4, ">": 4, ">=": 4, "+": 5, "-": 5, "*": 6, "/": 6}
+_POWER = {
+    "or": 1,
+    "and": 2,
+    "=": 4,
+    "!=": 4,
+    "<": 4,
+    "<=": 4,
+    ">": 4,
+    ">=": 4,
+    "+": 5,
+    "-": 5,
+    "*": 6,
+    "/": 6,
+}
 
 
 @dataclass(frozen=True)
@@ -97,13 +110,20 @@ class _Parser:
     def take(self, sign: str | None = None) -> _Token:
         token = self.now
         if sign is not None and token.text != sign:
-            raise _Trouble(f"“{sign}” is missing" + (f" before “{token.text}”." if token.text else " at the end."), token.column)
+            raise _Trouble(
+                f"“{sign}” is missing" + (f" before “{token.text}”." if token.text else " at the end."),
+                token.column,
+            )
         self.at += 1
         return token
 
     def expression(self, least: int = 0, depth: int = 0) -> Node:
         if depth > MAX_DEPTH:
-            raise _Trouble(f"The formula is nested deeper than {MAX_DEPTH}.", self.now.column, "Split it into facts of its own.")
+            raise _Trouble(
+                f"The formula is nested deeper than {MAX_DEPTH}.",
+                self.now.column,
+                "Split it into facts of its own.",
+            )
         left = self.prefix(depth)
         while self.now.kind == "sign" and _POWER.get(self.now.text, -1) >= max(least, 1):
             sign = self.take()
@@ -154,7 +174,9 @@ class _Parser:
 def parse(text: str) -> Node | Fault:
     """The tree of a formula, or the first fault with its column."""
     if len(text) > MAX_LENGTH:
-        return Fault("formula", f"A formula has {MAX_LENGTH:,} characters at most; this one has {len(text):,}.")
+        return Fault(
+            "formula", f"A formula has {MAX_LENGTH:,} characters at most; this one has {len(text):,}."
+        )
     try:
         parser = _Parser(text)
         tree = parser.expression()

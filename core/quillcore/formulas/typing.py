@@ -57,7 +57,9 @@ def functions_in(tree: Node) -> Iterator[str]:
             yield from functions_in(arg)
 
 
-def check(tree: Node, catalog: Catalog, own: Callable[[str], str | None] = lambda key: None) -> Checked | Fault:
+def check(
+    tree: Node, catalog: Catalog, own: Callable[[str], str | None] = lambda key: None
+) -> Checked | Fault:
     """The checked formula, or its first fault.  ``own`` gives the value kind of keys outside the catalog."""
     checker = _Checker(catalog, own)
     try:
@@ -128,7 +130,9 @@ class _Checker:
     def eager(self, node: Call) -> str:
         function = EAGER.get(node.name)
         if function is None:
-            raise _Wrong(node, f"There is no function “{node.name}”.", f"Functions are: {', '.join(sorted(EAGER))}.")
+            raise _Wrong(
+                node, f"There is no function “{node.name}”.", f"Functions are: {', '.join(sorted(EAGER))}."
+            )
         takes = list(function.takes)
         if takes[-1].endswith("*"):
             last = takes.pop()[:-1]
@@ -144,19 +148,31 @@ class _Checker:
         left, right = (self.numeric(arg) for arg in node.args)
         if node.name in ("+", "-"):
             if "percent" in (left, right) and left != right:
-                raise _Wrong(node, f"{left.capitalize()} and {right} can't be added.", "Multiply by the percentage instead.")
+                raise _Wrong(
+                    node,
+                    f"{left.capitalize()} and {right} can't be added.",
+                    "Multiply by the percentage instead.",
+                )
             return "money" if "money" in (left, right) else left
         if node.name == "*":
             if left == right == "money":
                 raise _Wrong(node, "Money can't be multiplied by money.")
-            return "money" if "money" in (left, right) else "number" if left != "percent" or right != "percent" else "percent"
+            return (
+                "money"
+                if "money" in (left, right)
+                else "number"
+                if left != "percent" or right != "percent"
+                else "percent"
+            )
         if right == "money" and left != "money":
             raise _Wrong(node, f"A {left} can't be divided by money.")
         return "number" if right == "money" or left == right == "percent" else left
 
     def comparison(self, node: Call) -> str:
         left, right = self.type(node.args[0]), self.type(node.args[1])
-        alike = left == right or {left, right} == {"money", "number"} or {left, right} == {"percent", "number"}
+        alike = (
+            left == right or {left, right} == {"money", "number"} or {left, right} == {"percent", "number"}
+        )
         if not alike or left == "parties":
             raise _Wrong(node, f"A {left} can't be compared with a {right}.")
         if node.name not in ("=", "!=") and left in ("text", "yes_no"):
@@ -168,8 +184,18 @@ class _Checker:
         """A choice compared with text that it can never be is a slip of the pen."""
         for ref, literal in ((a, b), (b, a)):
             fact = self.catalog.find(ref.key) if isinstance(ref, Ref) else None
-            if fact and fact.options and isinstance(literal, Literal) and literal.value and literal.value not in fact.options:
-                raise _Wrong(literal, f"{fact.key} is never “{literal.value}”.", f"It is one of: {', '.join(fact.options)}.")
+            if (
+                fact
+                and fact.options
+                and isinstance(literal, Literal)
+                and literal.value
+                and literal.value not in fact.options
+            ):
+                raise _Wrong(
+                    literal,
+                    f"{fact.key} is never “{literal.value}”.",
+                    f"It is one of: {', '.join(fact.options)}.",
+                )
 
     def date_literal(self, node: Call) -> str:
         arg = node.args[0]
@@ -188,7 +214,11 @@ class _Checker:
     def want(self, node: Node, wanted: str) -> str:
         found = self.type(node)
         fits = wanted in ("any", found)
-        fits = fits or (wanted == "money" and found in _NUMERIC) or (wanted == "ordered" and found in (*_NUMERIC, "date"))
+        fits = (
+            fits
+            or (wanted == "money" and found in _NUMERIC)
+            or (wanted == "ordered" and found in (*_NUMERIC, "date"))
+        )
         if not fits:
             hint = "Write it with a percent sign, like 6.25%." if wanted == "percent" else ""
             raise _Wrong(node, f"A {wanted} is wanted here, not a {found}.", hint)
@@ -201,10 +231,15 @@ class _Checker:
         if set(found) <= {"money", "number"}:
             return "money"
         raise _Wrong(
-            node, f"“{node.name}” would give a {found[0]} here and a {next(f for f in found if f != found[0])} there.", "Make them the same type."
+            node,
+            f"“{node.name}” would give a {found[0]} here and a {next(f for f in found if f != found[0])}"
+            " there.",
+            "Make them the same type.",
         )
 
     def arity(self, node: Call, least: int, most: int) -> None:
         if not least <= len(node.args) <= most:
             wanted = str(least) if least == most else f"{least} or more"
-            raise _Wrong(node, f"“{node.name}” takes {wanted} value{'s' * (wanted != '1')}, not {len(node.args)}.")
+            raise _Wrong(
+                node, f"“{node.name}” takes {wanted} value{'s' * (wanted != '1')}, not {len(node.args)}."
+            )

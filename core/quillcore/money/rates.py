@@ -30,7 +30,8 @@ def transfer_tax(price: Decimal, rates: Rates) -> Decimal:
 
 
 def title_premium(price: Decimal, rates: Rates) -> Decimal:
-    """Owner's title premium: the price in thousands, rounded up, through the brackets; never under the least."""
+    """Owner's title premium: the price in thousands, rounded up, through the brackets; never under
+    the least."""
     left, premium = _up(price, Decimal(1000)), Decimal(0)
     for size, per_thousand in rates.title_brackets:
         here = left if size is None else min(left, size)

@@ -42,13 +42,27 @@ def build_pack(source: Path, out: Path) -> list[Fault]:
         folders = [source, *([(source / sheet.pop("based_on")).resolve()] if "based_on" in sheet else [])]
         style = _found(folders, "style.css").read_text(encoding="utf-8")
     except (OSError, yaml.YAMLError) as trouble:
-        return [Fault("pack", f"The source can't be read: {trouble}.", "It holds pack.yaml, style.css and forms/*.html.", str(source))]
+        return [
+            Fault(
+                "pack",
+                f"The source can't be read: {trouble}.",
+                "It holds pack.yaml, style.css and forms/*.html.",
+                str(source),
+            )
+        ]
     faults: list[Fault] = []
     built: dict[str, dict[str, bytes]] = {}
     for number in map(str, sheet.get("forms", [])):
         path = _found(folders, f"forms/{number}.html")
         if not path.is_file():
-            faults.append(Fault("pack", f"There is no {path.name}.", "Write it, or take the form off the list.", "pack.yaml, forms"))
+            faults.append(
+                Fault(
+                    "pack",
+                    f"There is no {path.name}.",
+                    "Write it, or take the form off the list.",
+                    "pack.yaml, forms",
+                )
+            )
             continue
         made = build_form(path.read_text(encoding="utf-8"), path.name, style, sheet, folders)
         if isinstance(made, list):
@@ -72,12 +86,16 @@ def build_pack(source: Path, out: Path) -> list[Fault]:
 
 
 def _found(folders: Sequence[Path], name: str) -> Path:
-    """The file of that name in the first folder that has it: a release says only what it changes of the one it is based on."""
+    """The file of that name in the first folder that has it: a release says only what it changes of the one
+    it is based on."""
     return next((folder / name for folder in folders if (folder / name).is_file()), folders[0] / name)
 
 
-def build_form(text: str, name: str, style: str, sheet: dict[str, Any], folders: Sequence[Path] = ()) -> dict[str, bytes] | list[Fault]:
-    """One form's files by name, or what is wrong with its source.  ``folders`` hold parts/ and choices.yaml."""
+def build_form(
+    text: str, name: str, style: str, sheet: dict[str, Any], folders: Sequence[Path] = ()
+) -> dict[str, bytes] | list[Fault]:
+    """One form's files by name, or what is wrong with its source.  ``folders`` hold parts/ and
+    choices.yaml."""
 
     def part(wanted: str) -> str | None:
         path = _found(folders, f"parts/{wanted}") if folders else Path("nowhere")
@@ -85,10 +103,13 @@ def build_form(text: str, name: str, style: str, sheet: dict[str, Any], folders:
 
     lists = _found(folders, "choices.yaml") if folders else Path("nowhere")
     tables = yaml.safe_load(lists.read_text(encoding="utf-8")) if lists.is_file() else {}
-    source = read_source(text, name, load_catalog(), Publisher(sheet["association"], sheet.get("state_name", "")), part)
+    source = read_source(
+        text, name, load_catalog(), Publisher(sheet["association"], sheet.get("state_name", "")), part
+    )
     used = {m.choices for m in source.meanings if m.choices}
     source.faults += [
-        Fault("form source", f"There is no table of choices “{lost}”.", "Add it to choices.yaml.", name) for lost in sorted(used - set(tables))
+        Fault("form source", f"There is no table of choices “{lost}”.", "Add it to choices.yaml.", name)
+        for lost in sorted(used - set(tables))
     ]
     if source.faults:
         return source.faults
@@ -117,12 +138,16 @@ def build_form(text: str, name: str, style: str, sheet: dict[str, Any], folders:
     )
     lost = [m.id for m in source.meanings if m.id not in {x.id.split("@")[0] for x in fields}]
     if lost:
-        return [Fault("form source", f"“{lost[0]}” was not set on any page.", "Is it hidden by the style?", name)]
+        return [
+            Fault("form source", f"“{lost[0]}” was not set on any page.", "Is it hidden by the style?", name)
+        ]
     return {
         "edition.pdf": pdf,
         "edition.yaml": as_yaml(edition.model_dump(mode="json", exclude_defaults=True)),
         "mapping.yaml": as_yaml(
-            Mapping(meanings=tuple(meanings), choices={k: tables[k] for k in sorted(used)}).model_dump(mode="json", exclude_defaults=True)
+            Mapping(meanings=tuple(meanings), choices={k: tables[k] for k in sorted(used)}).model_dump(
+                mode="json", exclude_defaults=True
+            )
         ),
     }
 
@@ -130,13 +155,15 @@ def build_form(text: str, name: str, style: str, sheet: dict[str, Any], folders:
 def _page(source: Source, style: str) -> str:
     a = source.attributes
     return (
-        f'<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{a["number"]} {a["title"]}</title>'
-        f'<style>{FACES} {style}</style></head><body class="{a.get("set", "")}">{"".join(source.body)}</body></html>'
+        f'<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{a["number"]}'
+        f" {a['title']}</title><style>{FACES} {style}</style></head><body"
+        f' class="{a.get("set", "")}">{"".join(source.body)}</body></html>'
     )
 
 
 def _fields(document: Any, source: Source) -> tuple[list[Field], list[Meaning]]:
-    """Every blank's rectangle as set, in reading order, and the meanings (repeated sign spots once a page)."""
+    """Every blank's rectangle as set, in reading order, and the meanings (repeated sign spots once a
+    page)."""
     meanings = {m.id: m for m in source.meanings}
     fields, out = [], []
     for number, page in enumerate(document.pages, 1):
@@ -154,7 +181,15 @@ def _fields(document: Any, source: Source) -> tuple[list[Field], list[Meaning]]:
             shape = hint.get("shape", "text")
             extra = {k: hint[k] for k in ("lines", "size", "least", "align") if k in hint and shape == "text"}
             fields.append(
-                Field.model_validate({"id": own, "page": number, "rect": [round(v, 2) for v in (left, bottom, right, top)], "shape": shape, **extra})
+                Field.model_validate(
+                    {
+                        "id": own,
+                        "page": number,
+                        "rect": [round(v, 2) for v in (left, bottom, right, top)],
+                        "shape": shape,
+                        **extra,
+                    }
+                )
             )
             out.append(meanings[name].model_copy(update={"id": own}))
     return fields, out

@@ -33,7 +33,9 @@ def read_folder(folder: Path) -> Pack | list[Fault]:
     """A pack from a folder."""
     if not (folder / "pack.yaml").is_file():
         return [Fault("pack", "There is no pack.yaml here.", "Name the folder that holds it.", str(folder))]
-    return read_pack({p.relative_to(folder).as_posix(): p.read_bytes() for p in sorted(folder.rglob("*")) if p.is_file()})
+    return read_pack(
+        {p.relative_to(folder).as_posix(): p.read_bytes() for p in sorted(folder.rglob("*")) if p.is_file()}
+    )
 
 
 def read_sheet(folder: Path) -> PackSheet | list[Fault]:
@@ -49,18 +51,34 @@ def read_zip(content: bytes) -> Pack | list[Fault]:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             infos = [i for i in archive.infolist() if not i.is_dir()]
             if sum(i.file_size for i in infos) > MOST_BYTES or len(infos) > MOST_FILES:
-                return [Fault("pack", "Unpacked, this is larger than a pack may be.", f"{MOST_BYTES // 1_000_000} MB is the most.")]
+                return [
+                    Fault(
+                        "pack",
+                        "Unpacked, this is larger than a pack may be.",
+                        f"{MOST_BYTES // 1_000_000} MB is the most.",
+                    )
+                ]
             files = {i.filename: archive.read(i) for i in infos}
     except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError, OSError, ValueError, zlib.error):
         return [Fault("pack", "This isn't a ZIP file that can be read.", "Export the pack again.")]
     if wrong := next((name for name in files if unfit_text(name)), None):
-        return [Fault("pack", f"The name of a file in it can't be used ({wrong!r}).", "Export the pack again.")]
-    root = next((name.removesuffix("pack.yaml") for name in files if name.endswith("pack.yaml") and name.count("/") <= 1), "")
+        return [
+            Fault("pack", f"The name of a file in it can't be used ({wrong!r}).", "Export the pack again.")
+        ]
+    root = next(
+        (
+            name.removesuffix("pack.yaml")
+            for name in files
+            if name.endswith("pack.yaml") and name.count("/") <= 1
+        ),
+        "",
+    )
     return read_pack({name.removeprefix(root): data for name, data in files.items() if name.startswith(root)})
 
 
 def write_zip(pack: Pack) -> bytes:
-    """The pack as a ZIP that ``read_zip`` reads back to the same editions.  The same pack gives the same bytes."""
+    """The pack as a ZIP that ``read_zip`` reads back to the same editions.  The same pack gives the same
+    bytes."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
 
@@ -70,8 +88,14 @@ def write_zip(pack: Pack) -> bytes:
         put("pack.yaml", as_yaml({**pack.sheet.model_dump(mode="json"), "forms": list(pack.forms)}))
         for number, form in pack.forms.items():
             put(f"forms/{number}/edition.pdf", form.pdf)
-            put(f"forms/{number}/edition.yaml", as_yaml(form.edition.model_dump(mode="json", exclude_defaults=True)))
-            put(f"forms/{number}/mapping.yaml", as_yaml(form.mapping.model_dump(mode="json", exclude_defaults=True)))
+            put(
+                f"forms/{number}/edition.yaml",
+                as_yaml(form.edition.model_dump(mode="json", exclude_defaults=True)),
+            )
+            put(
+                f"forms/{number}/mapping.yaml",
+                as_yaml(form.mapping.model_dump(mode="json", exclude_defaults=True)),
+            )
         for name, data in pack.templates.items():
             put(f"templates/{name}.yaml", as_yaml(data))
     return out.getvalue()
@@ -142,7 +166,11 @@ class _Reader(FormChecks):
                 if isinstance(raw, dict) and len(error["loc"]) > 1 and isinstance(error["loc"][1], int):
                     row = raw[error["loc"][0]][error["loc"][1]]
                     at = f"{row.get('id', at) if isinstance(row, dict) else at} ({at})"
-                self.fault(f"{name}, {at}" if at else name, f"{error['msg']}.", "See docs/forms.md for what belongs here.")
+                self.fault(
+                    f"{name}, {at}" if at else name,
+                    f"{error['msg']}.",
+                    "See docs/forms.md for what belongs here.",
+                )
             return None
 
     def form(self, number: str) -> Form | None:
@@ -156,7 +184,11 @@ class _Reader(FormChecks):
         if edition is None or mapping is None or content is None:
             return None
         if edition.number != number:
-            self.fault(f"{folder}/edition.yaml, number", f"The form says it is {edition.number}, but the folder says {number}.", "Make them agree.")
+            self.fault(
+                f"{folder}/edition.yaml, number",
+                f"The form says it is {edition.number}, but the folder says {number}.",
+                "Make them agree.",
+            )
         self.pages(folder, edition, content)
         self.geometry(folder, edition, mapping)
         self.meanings(folder, mapping)

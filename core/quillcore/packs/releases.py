@@ -1,4 +1,5 @@
-"""What a new release of a pack changes: forms that are new or retired, and blanks and wording that changed."""
+"""What a new release of a pack changes: forms that are new or retired, and blanks and wording that
+changed."""
 
 from __future__ import annotations
 
@@ -24,7 +25,8 @@ class BlankChange:
 
 @dataclass(frozen=True)
 class FormChange:
-    """One form: ``wording`` holds changed lines of its text, those taken out beginning with "−", those put in with "+"."""
+    """One form: ``wording`` holds changed lines of its text, those taken out beginning with "−", those put in
+    with "+"."""
 
     number: str
     title: str
@@ -37,7 +39,9 @@ Sentences = Mapping[str, Sequence[str]]
 """By edition hash, the sentences printed on it (see ``quillcore.forms.printed``)."""
 
 
-def compare_releases(old: Mapping[str, Form], new: Mapping[str, Form], printed: Sentences) -> list[FormChange]:
+def compare_releases(
+    old: Mapping[str, Form], new: Mapping[str, Form], printed: Sentences
+) -> list[FormChange]:
     """Every form of both releases, in the order of their numbers."""
     changes = []
     for number in sorted(old.keys() | new.keys()):
@@ -49,7 +53,15 @@ def compare_releases(old: Mapping[str, Form], new: Mapping[str, Form], printed: 
         elif before.edition_hash == after.edition_hash and before.mapping.digest() == after.mapping.digest():
             changes.append(FormChange(number, after.edition.title, "same"))
         else:
-            changes.append(FormChange(number, after.edition.title, "changed", tuple(_blanks(before, after)), tuple(_wording(before, after, printed))))
+            changes.append(
+                FormChange(
+                    number,
+                    after.edition.title,
+                    "changed",
+                    tuple(_blanks(before, after)),
+                    tuple(_wording(before, after, printed)),
+                )
+            )
     return changes
 
 
@@ -63,7 +75,11 @@ def matching(before: Form, after: Form) -> dict[str, str]:
         fact = after.mapping.by_id[i].fact
         for other in free:
             same = fact is not None and before.mapping.by_id[other].fact == fact
-            if same and before.edition.by_id[other].page == field.page and _close(before.edition.by_id[other].rect, field.rect):
+            if (
+                same
+                and before.edition.by_id[other].page == field.page
+                and _close(before.edition.by_id[other].rect, field.rect)
+            ):
                 found[i] = other
                 free.remove(other)
                 break

@@ -54,11 +54,34 @@ _OPTIONAL = {"kinds", "audience", "initials", "purpose", "filled-by", "set"}
 _PLACEHOLDER = re.compile(r"\{\{\s*([a-z-]+)\s*\}\}")
 _BOX = '<span class="box"'
 _FIRST_WORD = re.compile(r"\s?[^\s<]+")
-_WIDTH = {"money": "30", "date": "40", "name": "76", "integer": "14", "percent": "18", "phone": "40", "email": "66", "year": "16", "time": "22", "long_text": "full", "address": "96", "area": "30", "number": "18"}  # fmt: skip
+_WIDTH = {
+    "money": "30",
+    "date": "40",
+    "name": "76",
+    "integer": "14",
+    "percent": "18",
+    "phone": "40",
+    "email": "66",
+    "year": "16",
+    "time": "22",
+    "long_text": "full",
+    "address": "96",
+    "area": "30",
+    "number": "18",
+}
 _WHO = {
-    "buyer": "Buyer", "seller": "Seller", "landlord": "Landlord", "tenant": "Tenant", "client": "Client", "listing_agent": "Seller’s agent",
-    "buyer_agent": "Buyer’s agent", "listing_broker": "Seller’s broker", "buyer_broker": "Buyer’s broker", "own_agent": "Licensee", "own_broker": "Broker",
-}  # fmt: skip
+    "buyer": "Buyer",
+    "seller": "Seller",
+    "landlord": "Landlord",
+    "tenant": "Tenant",
+    "client": "Client",
+    "listing_agent": "Seller’s agent",
+    "buyer_agent": "Buyer’s agent",
+    "listing_broker": "Seller’s broker",
+    "buyer_broker": "Buyer’s broker",
+    "own_agent": "Licensee",
+    "own_broker": "Broker",
+}
 _ALIGN = {"money": "right", "integer": "center", "percent": "center", "number": "center", "year": "center"}
 _SIGN_WIDTH = {"signature": "62", "initials": "11", "date": "28", "name": "62"}
 
@@ -85,18 +108,31 @@ class Source:
     faults: list[Fault] = field(default_factory=list)
 
 
-def read_source(text: str, name: str, catalog: Catalog, publisher: Publisher | None = None, parts: Parts = lambda name: None) -> Source:
-    """Take a source apart.  Every fault names file and line, and says what to mend.  ``parts`` gives the text of what is included."""
+def read_source(
+    text: str,
+    name: str,
+    catalog: Catalog,
+    publisher: Publisher | None = None,
+    parts: Parts = lambda name: None,
+) -> Source:
+    """Take a source apart.  Every fault names file and line, and says what to mend.  ``parts`` gives the text
+    of what is included."""
     parser = _SourceParser(name, catalog, publisher or Publisher(), parts)
     parser.feed(text)
     parser.close()
     for wanted in sorted(_FORM - _OPTIONAL - set(parser.source.attributes)):
-        parser.source.faults.append(Fault("form source", f"<form> doesn't say its {wanted}.", f'Write {wanted}="…".', f"{name}, line 1"))
+        parser.source.faults.append(
+            Fault(
+                "form source", f"<form> doesn't say its {wanted}.", f'Write {wanted}="…".', f"{name}, line 1"
+            )
+        )
     return parser.source
 
 
 class _SourceParser(HTMLParser):
-    def __init__(self, name: str, catalog: Catalog, publisher: Publisher, parts: Parts, depth: int = 0) -> None:
+    def __init__(
+        self, name: str, catalog: Catalog, publisher: Publisher, parts: Parts, depth: int = 0
+    ) -> None:
         super().__init__(convert_charrefs=False)
         self.name = name
         self.catalog = catalog
@@ -107,7 +143,9 @@ class _SourceParser(HTMLParser):
         self.seen: set[str] = set()
 
     def fault(self, message: str, mend: str) -> None:
-        self.source.faults.append(Fault("form source", message, mend, f"{self.name}, line {self.getpos()[0]}"))
+        self.source.faults.append(
+            Fault("form source", message, mend, f"{self.name}, line {self.getpos()[0]}")
+        )
 
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
         given = {key: value or "" for key, value in attrs}
@@ -117,7 +155,12 @@ class _SourceParser(HTMLParser):
             if tag != "include":  # what an included part gets to know has names of its own
                 for stray in sorted(set(given) - _ALLOWED[tag]):
                     self.fault(f"<{tag}> has no “{stray}”.", f"It takes: {', '.join(sorted(_ALLOWED[tag]))}.")
-            {"sign": self.sign, "signatures": self.signatures, "item": self.item, "include": self.include}.get(tag, partial(self.blank, tag))(given)
+            {
+                "sign": self.sign,
+                "signatures": self.signatures,
+                "item": self.item,
+                "include": self.include,
+            }.get(tag, partial(self.blank, tag))(given)
         else:
             self.source.body.append(self.get_starttag_text() or "")
 
@@ -135,14 +178,19 @@ class _SourceParser(HTMLParser):
         number, title = html.escape(given.get("number", "")), html.escape(given.get("title", ""))
         body = self.source.body
         body.append(
-            f'<div class="masthead"><span class="no">Form {number}</span><span class="mark"><i></i></span>'
-            f'<span class="assoc">{html.escape(self.publisher.association)}</span> · {title}</div><div class="foot">'
+            f'<div class="masthead"><span class="no">Form {number}</span><span'
+            ' class="mark"><i></i></span><span'
+            f' class="assoc">{html.escape(self.publisher.association)}</span> · {title}</div><div'
+            ' class="foot">'
         )
         if given.get("initials"):
             body.append('<span class="initials">Initials: ')
             for one in (w.strip() for w in given["initials"].split(",")):
                 if one not in _WHO:
-                    self.fault(f"“{one}” is nobody who puts initials.", "Use buyer, seller, landlord, tenant or client.")
+                    self.fault(
+                        f"“{one}” is nobody who puts initials.",
+                        "Use buyer, seller, landlord, tenant or client.",
+                    )
                     continue
                 body.append(f"{_WHO[one]} ")
                 for position in (1, 2):
@@ -155,13 +203,25 @@ class _SourceParser(HTMLParser):
         except ValueError:
             day = ""
             self.fault("The edition isn't a day.", 'Write edition="2027-01-15".')
-        state = f" · For members’ use in the State of {html.escape(self.publisher.state)}" if self.publisher.state else ""
-        body.append(f'<span class="right"></span>Form {number} · Edition of {day}{state}</div><h1>{title}</h1>')
+        state = (
+            f" · For members’ use in the State of {html.escape(self.publisher.state)}"
+            if self.publisher.state
+            else ""
+        )
+        body.append(
+            f'<span class="right"></span>Form {number} · Edition of {day}{state}</div><h1>{title}</h1>'
+        )
 
     def item(self, given: dict[str, str]) -> None:
         """A numbered paragraph: its number hangs in the margin, its title leads."""
-        title = f'<span class="strong">{html.escape(given["title"], quote=False)}</span> ' if given.get("title") else ""
-        self.source.body.append(f'<p class="item {given.get("class", "")}"><b>{html.escape(given.get("no", ""))}</b>{title}')
+        title = (
+            f'<span class="strong">{html.escape(given["title"], quote=False)}</span> '
+            if given.get("title")
+            else ""
+        )
+        self.source.body.append(
+            f'<p class="item {given.get("class", "")}"><b>{html.escape(given.get("no", ""))}</b>{title}'
+        )
 
     def signatures(self, given: dict[str, str]) -> None:
         """Signature, printed name and date for each role, a row each, kept together."""
@@ -172,9 +232,20 @@ class _SourceParser(HTMLParser):
             who = f"{given.get('caption') or _WHO.get(one, one)} {position}".strip()
             extra: dict[str, str] = {k: given[k] for k in ("optional", "relevant") if k in given}
             body.append("<table><tr>")
-            for kind, caption in (("signature", f"{who}, signature"), ("name", "Printed name"), ("date", "Date signed")):
+            for kind, caption in (
+                ("signature", f"{who}, signature"),
+                ("name", "Printed name"),
+                ("date", "Date signed"),
+            ):
                 body.append("<td>")
-                self.sign({"role": role, "kind": kind, **extra, **({"id": f"printed-{role}"} if kind == "name" else {})})
+                self.sign(
+                    {
+                        "role": role,
+                        "kind": kind,
+                        **extra,
+                        **({"id": f"printed-{role}"} if kind == "name" else {}),
+                    }
+                )
                 body.append(f'<span class="caption">{caption}</span></td>')
             body.append("</tr></table>")
         body.append("</div>")
@@ -184,10 +255,15 @@ class _SourceParser(HTMLParser):
         name = given.get("src", "")
         text = self.parts(name) if name and PurePosixPath(name).name == name and self.depth < 4 else None
         if text is None:
-            self.fault(f"There is no part “{name}” to include.", "Parts stand in the source's parts/ folder and name no folder themselves.")
+            self.fault(
+                f"There is no part “{name}” to include.",
+                "Parts stand in the source's parts/ folder and name no folder themselves.",
+            )
             return
         for missing in sorted({m[1] for m in _PLACEHOLDER.finditer(text)} - set(given)):
-            self.fault(f"The part “{name}” wants to know “{missing}”.", f'Write {missing}="…" in the <include>.')
+            self.fault(
+                f"The part “{name}” wants to know “{missing}”.", f'Write {missing}="…" in the <include>.'
+            )
         inner = _SourceParser(f"parts/{name}", self.catalog, self.publisher, self.parts, self.depth + 1)
         inner.source, inner.seen = self.source, self.seen
         inner.feed(_PLACEHOLDER.sub(lambda m: given.get(m[1], ""), text))
@@ -196,7 +272,9 @@ class _SourceParser(HTMLParser):
     def handle_data(self, data: str) -> None:
         m = _FIRST_WORD.match(data) if self.source.body and self.source.body[-1].startswith(_BOX) else None
         if m:  # a box never stands at a line's end without the first word of what it marks
-            self.source.body[-1] = f'<span class="nobreak">{self.source.body[-1]}{m[0].replace(" ", "&nbsp;", 1)}</span>'
+            self.source.body[-1] = (
+                f'<span class="nobreak">{self.source.body[-1]}{m[0].replace(" ", "&nbsp;", 1)}</span>'
+            )
             data = data[m.end() :]
         self.source.body.append(data)
 
@@ -216,10 +294,24 @@ class _SourceParser(HTMLParser):
         required = "never" if "optional" in given else "always"
         if kind == "name":
             fact = _printed_name(role)
-            self.place(name, f"blank sign-{kind}", width, Meaning(id=name, fact=fact, required="never", label="Printed name"), {})
+            self.place(
+                name,
+                f"blank sign-{kind}",
+                width,
+                Meaning(id=name, fact=fact, required="never", label="Printed name"),
+                {},
+            )
             return
-        found = Meaning.model_validate({"id": name, "role": role, "sign": kind, "required": required, "relevant": given.get("relevant")})
-        self.place(name, f"sign sign-{kind}", width, found, {"shape": "sign", "repeat": "yes" if "repeat" in given else ""})
+        found = Meaning.model_validate(
+            {"id": name, "role": role, "sign": kind, "required": required, "relevant": given.get("relevant")}
+        )
+        self.place(
+            name,
+            f"sign sign-{kind}",
+            width,
+            found,
+            {"shape": "sign", "repeat": "yes" if "repeat" in given else ""},
+        )
 
     def blank(self, tag: str, given: dict[str, str]) -> None:
         name = given.get("id", "")
@@ -255,8 +347,16 @@ class _SourceParser(HTMLParser):
             fact = self.catalog.find(found.fact) if found.fact else None
             known = fact.kind if fact else kind or ""
             align = _ALIGN.get(known, "left")
-            hints: dict[str, str] = {key: given[key] for key in ("lines", "size", "least", "align") if key in given}
-            self.place(name, "blank", given.get("width", _WIDTH.get(known, "50")), found, {"align": align, **hints, "shape": "text"})
+            hints: dict[str, str] = {
+                key: given[key] for key in ("lines", "size", "least", "align") if key in given
+            }
+            self.place(
+                name,
+                "blank",
+                given.get("width", _WIDTH.get(known, "50")),
+                found,
+                {"align": align, **hints, "shape": "text"},
+            )
         else:
             self.place(name, "box", "", found, {"shape": "box"})
 
@@ -269,9 +369,13 @@ class _SourceParser(HTMLParser):
         lines = int(hints.get("lines", "1"))
         mark = f'data-field="{html.escape(name)}"'
         if lines > 1:
-            self.source.body.append(f'<span class="{classes} ruled" {mark}>' + '<span class="rule"></span>' * lines + "</span>")
+            self.source.body.append(
+                f'<span class="{classes} ruled" {mark}>' + '<span class="rule"></span>' * lines + "</span>"
+            )
         else:
-            style = "" if not width else ' style="width:100%"' if width == "full" else f' style="width:{width}mm"'
+            style = (
+                "" if not width else ' style="width:100%"' if width == "full" else f' style="width:{width}mm"'
+            )
             self.source.body.append(f'<span class="{classes}" {mark}{style}></span>')
 
 

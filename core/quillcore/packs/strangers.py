@@ -1,4 +1,5 @@
-"""Reading a pack with its templates: all that can be wrong with either, and, for one by strangers, in a limited child."""
+"""Reading a pack with its templates: all that can be wrong with either, and, for one by strangers, in a
+limited child."""
 
 from __future__ import annotations
 
@@ -26,7 +27,8 @@ MOST_FORMS, MOST_TEMPLATES = 300, 200
 
 @dataclass(frozen=True)
 class TakenPack:
-    """A pack by strangers as it was read: nothing of its file has to be opened again.  ``printed`` is by form number."""
+    """A pack by strangers as it was read: nothing of its file has to be opened again.  ``printed`` is by form
+    number."""
 
     pack: Pack
     printed: dict[str, Printed]
@@ -36,11 +38,22 @@ def checked_pack(pack: Pack) -> list[Fault]:
     """What is wrong with a pack beyond its forms: its templates, and their number."""
     faults: list[Fault] = []
     if len(pack.forms) > MOST_FORMS or len(pack.templates) > MOST_TEMPLATES:
-        faults.append(Fault("pack", f"A pack has {MOST_FORMS} forms and {MOST_TEMPLATES} templates at most.", "Make two of it."))
+        faults.append(
+            Fault(
+                "pack",
+                f"A pack has {MOST_FORMS} forms and {MOST_TEMPLATES} templates at most.",
+                "Make two of it.",
+            )
+        )
     for name, data in pack.templates.items():
         if not FILE_NAME.fullmatch(name):
             faults.append(
-                Fault("template", "A template's file name has small letters, digits and hyphens, eighty at most.", "Rename it.", name[:100])
+                Fault(
+                    "template",
+                    "A template's file name has small letters, digits and hyphens, eighty at most.",
+                    "Rename it.",
+                    name[:100],
+                )
             )
             continue
         found = read_template(data, pack.forms, load_catalog(), f"templates/{name}.yaml")
@@ -57,7 +70,11 @@ def read_stranger(content: bytes) -> TakenPack | list[Fault]:
     if data["faults"]:
         return [Fault(**f) for f in data["faults"]]
     forms = {
-        number: Form(Edition.model_validate(f["edition"]), Mapping.model_validate(f["mapping"]), base64.b64decode(f["pdf"]))
+        number: Form(
+            Edition.model_validate(f["edition"]),
+            Mapping.model_validate(f["mapping"]),
+            base64.b64decode(f["pdf"]),
+        )
         for number, f in data["forms"].items()
     }
     printed = {number: Printed(f["words"], tuple(f["sentences"])) for number, f in data["forms"].items()}
@@ -74,10 +91,20 @@ def read_inside(content: bytes) -> bytes:
     for number, form in found.forms.items():
         said = printed_on(form.pdf, form.edition.heights)
         forms[number] = {
-            "edition": form.edition.model_dump(mode="json"), "mapping": form.mapping.model_dump(mode="json"),
-            "pdf": base64.b64encode(form.pdf).decode(), "words": said.words, "sentences": said.sentences,
-        }  # fmt: skip
-    return json.dumps({"faults": [], "sheet": found.sheet.model_dump(mode="json"), "forms": forms, "templates": found.templates}).encode()
+            "edition": form.edition.model_dump(mode="json"),
+            "mapping": form.mapping.model_dump(mode="json"),
+            "pdf": base64.b64encode(form.pdf).decode(),
+            "words": said.words,
+            "sentences": said.sentences,
+        }
+    return json.dumps(
+        {
+            "faults": [],
+            "sheet": found.sheet.model_dump(mode="json"),
+            "forms": forms,
+            "templates": found.templates,
+        }
+    ).encode()
 
 
 def _acting_pages(pack: Pack) -> Iterator[Fault]:

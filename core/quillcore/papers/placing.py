@@ -94,8 +94,14 @@ def placed_from(reading: Reading) -> list[Placed]:
 
 def _proposed(field: ReadField, own: str, page: int, rect: Rect, option: str) -> Placed:
     base: dict[str, Any] = {
-        "id": own, "page": page, "rect": rect, "label": field.label[:120], "required": field.required or bool(field.fact), "confidence": field.confidence, "others": field.others,
-    }  # fmt: skip
+        "id": own,
+        "page": page,
+        "rect": rect,
+        "label": field.label[:120],
+        "required": field.required or bool(field.fact),
+        "confidence": field.confidence,
+        "others": field.others,
+    }
     if field.kind == "signature" or field.sign:
         return Placed(**base, shape="sign", role=field.role, sign=field.sign or "signature")
     if field.kind in ("check", "one_of"):
@@ -109,16 +115,21 @@ def _proposed(field: ReadField, own: str, page: int, rect: Rect, option: str) ->
 
 
 def _option_words(field: ReadField) -> dict[str, str] | None:
-    """What the suggested fact calls each of the field's options; {} for one without options, None where one has no word for it."""
+    """What the suggested fact calls each of the field's options; {} for one without options, None where one
+    has no word for it."""
     known = load_catalog()[field.fact].options if field.fact else ()
     if field.kind == "check" or not known:
         return {} if field.fact and field.kind == "check" and not known else None
-    near = {o: process.extractOne(o.lower(), [k.lower() for k in known], scorer=fuzz.ratio, score_cutoff=80) for o in field.options}
+    near = {
+        o: process.extractOne(o.lower(), [k.lower() for k in known], scorer=fuzz.ratio, score_cutoff=80)
+        for o in field.options
+    }
     return None if None in near.values() else {o: known[found[2]] for o, found in near.items() if found}
 
 
 def _apart(placed: list[Placed]) -> list[Placed]:
-    """The same without those that lie wholly on one before them: a file's doubled fields are one blank to the eye."""
+    """The same without those that lie wholly on one before them: a file's doubled fields are one blank to the
+    eye."""
     place = {p.id: n for n, p in enumerate(placed)}
     doubled = {
         max(pair, key=lambda p: place[p.id]).id
@@ -128,30 +139,45 @@ def _apart(placed: list[Placed]) -> list[Placed]:
     return [p for p in placed if p.id not in doubled]
 
 
-def make_form(paper: Paper, placed: Sequence[Placed], pdf: bytes, sizes: Sequence[tuple[float, float]], released: date) -> Form | list[Fault]:
+def make_form(
+    paper: Paper, placed: Sequence[Placed], pdf: bytes, sizes: Sequence[tuple[float, float]], released: date
+) -> Form | list[Fault]:
     """The form, or everything that is wrong with it."""
     faults = overlaps(placed)
     boxes = [p for p in placed if p.shape == "box" and not p.fact and not p.group]
-    faults += [Fault("placing", f"“{p.label or p.id}” is a box of no group.", "Say what it stands for.", p.id) for p in boxes]
+    faults += [
+        Fault("placing", f"“{p.label or p.id}” is a box of no group.", "Say what it stands for.", p.id)
+        for p in boxes
+    ]
     faults += [
         Fault("placing", f"Nobody is named for “{p.label or p.id}”.", "Say who signs there.", p.id)
         for p in placed
         if p.shape == "sign" and not p.role
     ]
     if not placed:
-        faults.append(Fault("placing", "The form has no blank yet.", "Place one, or keep the paper as an upload."))
+        faults.append(
+            Fault("placing", "The form has no blank yet.", "Place one, or keep the paper as an upload.")
+        )
     if faults:
         return faults
     try:
         edition = Edition.model_validate(
             {
-                **paper.model_dump(), "audience": ("client",), "released": released, "pages": len(sizes), "page_content": hashlib.sha256(pdf).hexdigest(),
-                "sizes": () if all(tuple(s) == LETTER for s in sizes) else sizes, "fields": [_field(p) for p in sorted(placed, key=lambda p: (p.page, -p.rect[3], p.rect[0]))],
+                **paper.model_dump(),
+                "audience": ("client",),
+                "released": released,
+                "pages": len(sizes),
+                "page_content": hashlib.sha256(pdf).hexdigest(),
+                "sizes": () if all(tuple(s) == LETTER for s in sizes) else sizes,
+                "fields": [_field(p) for p in sorted(placed, key=lambda p: (p.page, -p.rect[3], p.rect[0]))],
             }
-        )  # fmt: skip
+        )
         mapping = FormMapping(meanings=tuple(_meaning(p) for p in placed))
     except ValidationError as trouble:
-        return [Fault("placing", f"{e['msg']}.", "Check what was entered.", ".".join(map(str, e["loc"]))) for e in trouble.errors()]
+        return [
+            Fault("placing", f"{e['msg']}.", "Check what was entered.", ".".join(map(str, e["loc"])))
+            for e in trouble.errors()
+        ]
     form = Form(edition, mapping, pdf)
     return check_form(form) or form
 
@@ -178,12 +204,25 @@ def _overlap_fault(other: Placed, one: Placed) -> Fault:
 def _field(p: Placed) -> Field:
     height = (p.rect[3] - p.rect[1]) / p.lines
     return Field.model_validate(
-        {"id": p.id, "page": p.page, "rect": p.rect, "shape": p.shape, "lines": p.lines, "size": min(10.0, round(height * 0.8, 1)), "least": min(6.0, round(height * 0.5, 1))}
-    )  # fmt: skip
+        {
+            "id": p.id,
+            "page": p.page,
+            "rect": p.rect,
+            "shape": p.shape,
+            "lines": p.lines,
+            "size": min(10.0, round(height * 0.8, 1)),
+            "least": min(6.0, round(height * 0.5, 1)),
+        }
+    )
 
 
 def _meaning(p: Placed) -> Meaning:
-    said = {"id": p.id, "label": p.label, "required": "always" if p.required else "never", "who": p.who or None}
+    said = {
+        "id": p.id,
+        "label": p.label,
+        "required": "always" if p.required else "never",
+        "who": p.who or None,
+    }
     if p.shape == "sign":
         return Meaning.model_validate({**said, "role": p.role, "sign": p.sign or "signature"})
     if p.fact:
@@ -194,7 +233,8 @@ def _meaning(p: Placed) -> Meaning:
 
 
 def carried(before: Form, placed: Iterable[Placed]) -> tuple[list[Placed], dict[str, list[str]]]:
-    """The proposed blanks of a next edition with the meanings of the one before, and what is new, gone and moved.
+    """The proposed blanks of a next edition with the meanings of the one before, and what is new, gone and
+    moved.
 
     Blanks are known by id; else by a fact at about the same place of the same page.
     """
@@ -206,7 +246,13 @@ def carried(before: Form, placed: Iterable[Placed]) -> tuple[list[Placed], dict[
     out, told = [], {"new": [], "gone": [], "moved": []}  # type: tuple[list[Placed], dict[str, list[str]]]
     used: set[str] = set()
     for one in placed:
-        match = one.id if one.id in old else next((f.id for f in on_page.get(one.page, ()) if f.id not in used and near(f.rect, one.rect)), None)
+        match = (
+            one.id
+            if one.id in old
+            else next(
+                (f.id for f in on_page.get(one.page, ()) if f.id not in used and near(f.rect, one.rect)), None
+            )
+        )
         if match is None:
             told["new"].append(one.id)
             out.append(one)
@@ -224,7 +270,16 @@ def carried(before: Form, placed: Iterable[Placed]) -> tuple[list[Placed], dict[
             "sign": m.sign or "",
         }
         out.append(
-            one.model_copy(update={**said, "id": match, "label": m.label, "who": m.who or "", "required": m.required != "never", "confirmed": True})
+            one.model_copy(
+                update={
+                    **said,
+                    "id": match,
+                    "label": m.label,
+                    "who": m.who or "",
+                    "required": m.required != "never",
+                    "confirmed": True,
+                }
+            )
         )
     told["gone"] = [i for i in fields if i not in used]
     return out, told

@@ -22,12 +22,17 @@ from quillcore.pdf.renderer import Word, words_of
 from quillcore.pdf.widgets import FoundField, Rect
 from quillcore.values import Fault
 
-_WORDS_BY, _SUGGESTED_BY, _PRINTED_BY = 3.5, 4.5, 6.0  # seconds of the child's computing after which blanks go without words around
+_WORDS_BY, _SUGGESTED_BY, _PRINTED_BY = (
+    3.5,
+    4.5,
+    6.0,
+)  # seconds of the child's computing after which blanks go without words around
 # them, or suggestions, and the paper without its text
 
 
 class ReadPlace(BaseModel):
-    """One place of a field: page from 1; ``rect`` as the file says it, ``seen`` on the upright page that is kept."""
+    """One place of a field: page from 1; ``rect`` as the file says it, ``seen`` on the upright page that is
+    kept."""
 
     model_config = ConfigDict(frozen=True)
     page: int
@@ -37,7 +42,8 @@ class ReadPlace(BaseModel):
 
 
 class ReadField(BaseModel):
-    """A field of a form by others.  ``fact`` and ``confidence`` are the suggestion ("" for none); ``role`` and ``sign`` likewise."""
+    """A field of a form by others.  ``fact`` and ``confidence`` are the suggestion ("" for none); ``role``
+    and ``sign`` likewise."""
 
     model_config = ConfigDict(frozen=True)
     name: str
@@ -59,7 +65,8 @@ class ReadField(BaseModel):
 
 
 class Reading(BaseModel):
-    """What a PDF holds: pages ready to be an edition's (``clean``, sizes in points), its fields, what was left out."""
+    """What a PDF holds: pages ready to be an edition's (``clean``, sizes in points), its fields, what was
+    left out."""
 
     pages: int
     sizes: tuple[tuple[float, float], ...]
@@ -89,7 +96,11 @@ def read_inside(content: bytes) -> bytes:
         if not _left(begun, _WORDS_BY):
             break
         words |= words_of(found.clean, {page})
-    seen = {(id(f), n): found.uprights[p.page - 1].rect(p.rect) for f in found.fields for n, p in enumerate(f.places)}
+    seen = {
+        (id(f), n): found.uprights[p.page - 1].rect(p.rect)
+        for f in found.fields
+        for n, p in enumerate(f.places)
+    }
     taken: dict[int, list[Rect]] = {}
     for f in found.fields:
         for n, p in enumerate(f.places):
@@ -97,7 +108,15 @@ def read_inside(content: bytes) -> bytes:
     fields = []
     for f in found.fields:
         in_time = _left(begun, _SUGGESTED_BY)
-        fields.append(_field(f, [seen[id(f), n] for n in range(len(f.places))], words if in_time else {}, taken if in_time else {}, in_time))
+        fields.append(
+            _field(
+                f,
+                [seen[id(f), n] for n in range(len(f.places))],
+                words if in_time else {},
+                taken if in_time else {},
+                in_time,
+            )
+        )
     _date_beside_signature(fields)
     reading = {
         "pages": len(found.uprights),
@@ -105,7 +124,11 @@ def read_inside(content: bytes) -> bytes:
         "title": _title(words.get(1, [])),
         "fields": fields,
         "removed": found.removed,
-        "printed": asdict(printed_on(found.clean, tuple(u.size[1] for u in found.uprights)) if _left(begun, _PRINTED_BY) else Printed()),
+        "printed": asdict(
+            printed_on(found.clean, tuple(u.size[1] for u in found.uprights))
+            if _left(begun, _PRINTED_BY)
+            else Printed()
+        ),
         "clean": base64.b64encode(found.clean).decode(),
     }
     return json.dumps(reading, ensure_ascii=False).encode("utf-8", "replace")
@@ -116,17 +139,35 @@ def _left(begun: float, most: float) -> bool:
     return time.process_time() - begun < most
 
 
-def _field(f: FoundField, seen: list[Rect], words: dict[int, list[Word]], taken: dict[int, list[Rect]], suggests: bool) -> dict[str, Any]:
+def _field(
+    f: FoundField,
+    seen: list[Rect],
+    words: dict[int, list[Word]],
+    taken: dict[int, list[Rect]],
+    suggests: bool,
+) -> dict[str, Any]:
     page, here = f.places[0].page, seen[0]
     left, above, below, section = around(here, words.get(page, []), taken.get(page, []))
     right = right_of(here, words.get(page, [])) if f.kind in ("check", "one_of") else ""
-    evidence = Evidence(_speaking(f.name), f.tooltip, right or left, "" if right else above, "" if right else below, section, f.kind, f.options)
+    evidence = Evidence(
+        _speaking(f.name),
+        f.tooltip,
+        right or left,
+        "" if right else above,
+        "" if right else below,
+        section,
+        f.kind,
+        f.options,
+    )
     spot = suggest_spot(evidence) if suggests else None
     found = candidates(evidence) if suggests else []
     return {
         "name": f.name,
         "kind": f.kind,
-        "places": [{"page": p.page, "rect": p.rect, "seen": s, "option": p.option} for p, s in zip(f.places, seen, strict=True)],
+        "places": [
+            {"page": p.page, "rect": p.rect, "seen": s, "option": p.option}
+            for p, s in zip(f.places, seen, strict=True)
+        ],
         "label": f.tooltip or _tail(right or left) or _tail(below) or _tail(above) or f.name,
         "required": f.required,
         "options": f.options,
@@ -136,7 +177,9 @@ def _field(f: FoundField, seen: list[Rect], words: dict[int, list[Word]], taken:
         "own_kind": _own_kind(f.script),
         "fact": found[0].fact if found else "",
         "confidence": found[0].confidence if found else 0.0,
-        "others": list(dict.fromkeys([*(s.fact for s in found[1:]), *(alike(found[0].fact) if found else [])]))[:4],
+        "others": list(
+            dict.fromkeys([*(s.fact for s in found[1:]), *(alike(found[0].fact) if found else [])])
+        )[:4],
         "role": spot.role if spot else "",
         "sign": spot.sign if spot else "",
     }
@@ -147,9 +190,18 @@ def _date_beside_signature(fields: list[dict[str, Any]]) -> None:
     signatures = [f for f in fields if f["sign"] == "signature"]
     for f in fields:
         at = f["places"][0]
-        if f["kind"] != "text" or f["sign"] or tokens(f["label"])[-1:] != ["date"] or len(tokens(f["label"])) > 2:
+        if (
+            f["kind"] != "text"
+            or f["sign"]
+            or tokens(f["label"])[-1:] != ["date"]
+            or len(tokens(f["label"])) > 2
+        ):
             continue
-        beside = [s for s in signatures if s["places"][0]["page"] == at["page"] and abs(s["places"][0]["seen"][1] - at["seen"][1]) < 9]
+        beside = [
+            s
+            for s in signatures
+            if s["places"][0]["page"] == at["page"] and abs(s["places"][0]["seen"][1] - at["seen"][1]) < 9
+        ]
         left_of = [s for s in beside if s["places"][0]["seen"][0] < at["seen"][0]]
         if left_of:
             nearest = max(left_of, key=lambda s: s["places"][0]["seen"][0])
@@ -157,11 +209,17 @@ def _date_beside_signature(fields: list[dict[str, Any]]) -> None:
 
 
 def around(rect: Rect, words: list[Word], taken: list[Rect]) -> tuple[str, str, str, str]:
-    """The printed words left of a blank, above it and below it, and the role words that head its part of the page."""
+    """The printed words left of a blank, above it and below it, and the role words that head its part of the
+    page."""
     left, bottom, right, top = rect
     middle = (bottom + min(top, bottom + 14)) / 2
-    edge = max((t[2] for t in taken if t != rect and t[2] <= left + 1 and t[1] < middle + 4 and t[3] > middle - 4), default=-1.0)
-    before = sorted(w for w in words if edge - 1 <= w.left and w.right <= left + 4 and w.bottom - 4 <= middle <= w.top + 5)
+    edge = max(
+        (t[2] for t in taken if t != rect and t[2] <= left + 1 and t[1] < middle + 4 and t[3] > middle - 4),
+        default=-1.0,
+    )
+    before = sorted(
+        w for w in words if edge - 1 <= w.left and w.right <= left + 4 and w.bottom - 4 <= middle <= w.top + 5
+    )
     line: list[Word] = []
     for word in reversed(before):
         if line and line[-1].left - word.right > 40:
@@ -169,8 +227,16 @@ def around(rect: Rect, words: list[Word], taken: list[Rect]) -> tuple[str, str, 
         line.append(word)
     if line and left - line[0].right > 120:
         line = []
-    over = [w for w in words if top - 3 <= w.bottom <= top + 13 and w.right > left - 2 and w.left < min(right, left + 160)]
-    under = [w for w in words if bottom - 13 <= w.top <= bottom + 3 and w.right > left - 2 and w.left < min(right, left + 160)]
+    over = [
+        w
+        for w in words
+        if top - 3 <= w.bottom <= top + 13 and w.right > left - 2 and w.left < min(right, left + 160)
+    ]
+    under = [
+        w
+        for w in words
+        if bottom - 13 <= w.top <= bottom + 3 and w.right > left - 2 and w.left < min(right, left + 160)
+    ]
     heads = [w for w in words if top < w.bottom < top + 170 and w.left < right + 60 and w.right > left - 130]
     section = " ".join(w.text for w in sorted(heads, key=lambda w: -w.bottom)[-40:])
     return (
@@ -184,16 +250,22 @@ def around(rect: Rect, words: list[Word], taken: list[Rect]) -> tuple[str, str, 
 def right_of(rect: Rect, words: list[Word]) -> str:
     """The words right of a box, which is where a box's meaning is printed."""
     middle = (rect[1] + rect[3]) / 2
-    after = sorted(w for w in words if w.left >= rect[2] - 2 and w.bottom - 2 <= middle <= w.top + 2 and w.left < rect[2] + 150)
+    after = sorted(
+        w
+        for w in words
+        if w.left >= rect[2] - 2 and w.bottom - 2 <= middle <= w.top + 2 and w.left < rect[2] + 150
+    )
     return " ".join(w.text for w in after[:6])
 
 
 def _speaking(name: str) -> str:
-    """What of a field's full name speaks: the last part, without numbering; "" where it is a generator's own."""
+    """What of a field's full name speaks: the last part, without numbering; "" where it is a
+    generator's own."""
     last = name.split(".")[-1].split("[")[0]
     return (
         ""
-        if last.lower().rstrip("0123456789_ ") in ("text", "textfield", "field", "untitled", "undefined", "fill", "check box", "checkbox")
+        if last.lower().rstrip("0123456789_ ")
+        in ("text", "textfield", "field", "untitled", "undefined", "fill", "check box", "checkbox")
         else last
     )
 
@@ -204,7 +276,12 @@ def _tail(text: str) -> str:
 
 def _own_kind(script: str) -> str:
     """The kind that a field's own formatting speaks of; nothing is run."""
-    for sign, kind in (("AFDate", "date"), ("AFTime", "time"), ("AFPercent", "percent"), ("AFNumber", "number")):
+    for sign, kind in (
+        ("AFDate", "date"),
+        ("AFTime", "time"),
+        ("AFPercent", "percent"),
+        ("AFNumber", "number"),
+    ):
         if sign in script:
             return "money" if kind == "number" and "$" in script else kind
     return ""
@@ -226,12 +303,24 @@ def as_json(reading: Reading) -> dict[str, Any]:
         "pages": reading.pages,
         "fields": [
             {
-                "name": f.name, "kind": f.kind, "page": f.places[0].page, "rect": list(f.places[0].rect), "label": f.label, "required": f.required,
-                "options": list(f.options), "suggested": {"fact": f.fact, "confidence": f.confidence} if f.fact else None,
-                "role": f.role or None, "sign": f.sign or None, "value": f.value, "max_length": f.max_length, "comb": f.comb,
-                "places": [{"page": p.page, "rect": list(p.rect), "option": p.option or None} for p in f.places],
+                "name": f.name,
+                "kind": f.kind,
+                "page": f.places[0].page,
+                "rect": list(f.places[0].rect),
+                "label": f.label,
+                "required": f.required,
+                "options": list(f.options),
+                "suggested": {"fact": f.fact, "confidence": f.confidence} if f.fact else None,
+                "role": f.role or None,
+                "sign": f.sign or None,
+                "value": f.value,
+                "max_length": f.max_length,
+                "comb": f.comb,
+                "places": [
+                    {"page": p.page, "rect": list(p.rect), "option": p.option or None} for p in f.places
+                ],
             }
             for f in reading.fields
         ],
         "removed": list(reading.removed),
-    }  # fmt: skip
+    }

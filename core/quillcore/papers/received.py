@@ -1,6 +1,7 @@
 """A paper that came from elsewhere, as it is: pages without blanks, made safe to keep and to combine.
 
-``read_paper`` is what everybody calls; it works in a limited child process, where ``read_inside`` does the reading.
+``read_paper`` is what everybody calls; it works in a limited child process, where ``read_inside`` does the
+reading.
 """
 
 from __future__ import annotations
@@ -31,7 +32,8 @@ _ALL_SIDES = (Side.BUYING, Side.LISTING, Side.LEASING_OUT, Side.RENTING)
 
 @dataclass(frozen=True)
 class Received:
-    """``clean`` pages with their sizes in points, what was printed and filled in on them, and what was left out."""
+    """``clean`` pages with their sizes in points, what was printed and filled in on them, and what was left
+    out."""
 
     clean: bytes
     sizes: tuple[tuple[float, float], ...]
@@ -45,7 +47,12 @@ def read_paper(content: bytes) -> Received | Fault:
     if isinstance(answer, Fault):
         return answer
     data = json.loads(answer)
-    return Received(base64.b64decode(data["clean"]), tuple((w, h) for w, h in data["sizes"]), data["words"], tuple(data["removed"]))
+    return Received(
+        base64.b64decode(data["clean"]),
+        tuple((w, h) for w, h in data["sizes"]),
+        data["words"],
+        tuple(data["removed"]),
+    )
 
 
 def read_inside(content: bytes) -> bytes:
@@ -53,28 +60,45 @@ def read_inside(content: bytes) -> bytes:
     found = open_foreign(content, filled=True)
     sizes = [[round(n, 2) for n in u.size] for u in found.uprights]
     words = plain_text(found.clean)[:_MOST_WORDS]
-    return json.dumps({"clean": base64.b64encode(found.clean).decode(), "sizes": sizes, "words": words, "removed": found.removed}).encode()
+    return json.dumps(
+        {
+            "clean": base64.b64encode(found.clean).decode(),
+            "sizes": sizes,
+            "words": words,
+            "removed": found.removed,
+        }
+    ).encode()
 
 
 def paper_form(title: str, paper: Received, came: date) -> Form:
     """The paper as an item of a package: an edition of its own without any blank."""
     edition = Edition(
-        number="", title=title[:200] or "Paper without a title", topic="received", sides=_ALL_SIDES, released=came,
-        pages=len(paper.sizes), page_content=hashlib.sha256(paper.clean).hexdigest(), fields=(), sizes=() if all(s == LETTER for s in paper.sizes) else paper.sizes,
-    )  # fmt: skip
+        number="",
+        title=title[:200] or "Paper without a title",
+        topic="received",
+        sides=_ALL_SIDES,
+        released=came,
+        pages=len(paper.sizes),
+        page_content=hashlib.sha256(paper.clean).hexdigest(),
+        fields=(),
+        sizes=() if all(s == LETTER for s in paper.sizes) else paper.sizes,
+    )
     return Form(edition, Mapping(meanings=()), paper.clean)
 
 
 def place_for(title: str, words: str, waiting: Iterable[tuple[str, str]]) -> str | None:
-    """Which of the waiting places (id, what is expected there) a paper belongs to: by its title, or by the title that
-    its own first page bears; None where that can't be told."""
+    """Which of the waiting places (id, what is expected there) a paper belongs to: by its title, or by the
+    title that its own first page bears; None where that can't be told."""
     best, score = None, ALIKE
     head = _plain(words)[:700]
     for place, wanted in waiting:
         name = _plain(re.sub(r"^\s*\d{3}\s+", "", wanted))
         if not name:
             continue
-        alike = max(fuzz.token_sort_ratio(_plain(title), name), 100.0 if len(name.split()) > 1 and name in head else 0.0)
+        alike = max(
+            fuzz.token_sort_ratio(_plain(title), name),
+            100.0 if len(name.split()) > 1 and name in head else 0.0,
+        )
         if alike > score:
             best, score = place, alike
     return best

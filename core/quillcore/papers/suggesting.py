@@ -1,7 +1,8 @@
-"""Which fact a blank on somebody else's form asks for: suggested from its name, its tooltip and the words around it.
+"""Which fact a blank on somebody else's form asks for: suggested from its name, its tooltip and the words
+around it.
 
-Every phrase by which a fact goes (wordings.yaml, and the catalog's labels) is held against what the
-form says; what stands nearest counts most.  A suggestion is never more than that: a person confirms it.
+Every phrase by which a fact goes (wordings.yaml, and the catalog's labels) is held against what the form
+says; what stands nearest counts most.  A suggestion is never more than that: a person confirms it.
 """
 
 from __future__ import annotations
@@ -44,8 +45,8 @@ class SpotSuggestion(NamedTuple):
 
 @dataclass(frozen=True)
 class Evidence:
-    """What a form says about one blank.  ``left`` is the text before it on its line, nearest last; ``section`` the words of
-    roles that head the part of the page it stands in."""
+    """What a form says about one blank.  ``left`` is the text before it on its line, nearest last;
+    ``section`` the words of roles that head the part of the page it stands in."""
 
     name: str = ""
     tooltip: str = ""
@@ -87,7 +88,11 @@ def _phrases() -> tuple[_Phrase, ...]:
         out += [_Phrase(key, frozenset(map(_plain, p.split())), "") for p in phrases]
     for fact in load_catalog():
         group = fact.group
-        if group not in sheet["agents"] and group not in sheet["roles"].values() and group not in ("commission", "estimate"):
+        if (
+            group not in sheet["agents"]
+            and group not in sheet["roles"].values()
+            and group not in ("commission", "estimate")
+        ):
             said = tokens(fact.label, _plain) + (["time"] if fact.kind == "time" else [])
             out.append(_Phrase(fact.key, frozenset(said), ""))
     for role, group in sheet["roles"].items():
@@ -96,7 +101,11 @@ def _phrases() -> tuple[_Phrase, ...]:
             out += [_Phrase(f"{group}.{field}", frozenset([role, *p.split()]), role, True) for p in phrases]
     for group, roles in sheet["agents"].items():
         for field, phrases in sheet["agent"].items():
-            out += [_Phrase(f"{group}.{field}", frozenset([role, *p.split()]), role) for role in roles for p in phrases]
+            out += [
+                _Phrase(f"{group}.{field}", frozenset([role, *p.split()]), role)
+                for role in roles
+                for p in phrases
+            ]
     return tuple(p for p in out if p.words)
 
 
@@ -122,8 +131,15 @@ def _word(said: str) -> str:
 
 
 def tokens(text: str, word: Callable[[str], str] = _word) -> list[str]:
-    """Words of a label or a field's name ("BuyerName_2" gives buyer, name, 2), brought to those the phrases use."""
-    text = text.replace("e-mail", "email").replace("E-mail", "email").replace("E-Mail", "email").replace("co-", "second ").replace("Co-", "second ")
+    """Words of a label or a field's name ("BuyerName_2" gives buyer, name, 2), brought to those the phrases
+    use."""
+    text = (
+        text.replace("e-mail", "email")
+        .replace("E-mail", "email")
+        .replace("E-Mail", "email")
+        .replace("co-", "second ")
+        .replace("Co-", "second ")
+    )
     found = [word(w) for w in _SPLIT.findall(text)]
     return [w for w in found if w not in _ignored()]
 
@@ -141,9 +157,15 @@ def candidates(evidence: Evidence, most: int = 4) -> list[Suggestion]:
         return [by_options]
     sources = [(tokens(t), weight) for t, weight in ((evidence.tooltip, 1.0), (evidence.name, 0.95)) if t]
     left = tokens(evidence.left)[-9:]
-    sources += [(left, 0.95), (tokens(evidence.below), 0.6 if left else 0.9), (tokens(evidence.above), 0.6 if left else 0.85)]
+    sources += [
+        (left, 0.95),
+        (tokens(evidence.below), 0.6 if left else 0.9),
+        (tokens(evidence.above), 0.6 if left else 0.85),
+    ]
     sources = [(words, weight) for words, weight in sources if words and not all(w.isdigit() for w in words)]
-    if evidence.kind == "check":  # a lone box stands for something said in a sentence: only a clear match is worth showing
+    if (
+        evidence.kind == "check"
+    ):  # a lone box stands for something said in a sentence: only a clear match is worth showing
         sources = [(words, weight * 0.8) for words, weight in sources]
     section = [w for w in tokens(evidence.section)[-14:] if w in _HEADS]
     best: dict[str, float] = {}
@@ -154,20 +176,39 @@ def candidates(evidence: Evidence, most: int = 4) -> list[Suggestion]:
             best[fact] = max(before, here) + 0.06 * min(before, here)  # two witnesses are better than one
     said = [w for words, _ in sources for w in words]
     ranked = sorted(best.items(), key=lambda pair: (-pair[1], pair[0]))
-    return [Suggestion(_with_position(fact, said), round(min(score, 0.99), 2)) for fact, score in ranked[:most] if score >= LEAST]
+    return [
+        Suggestion(_with_position(fact, said), round(min(score, 0.99), 2))
+        for fact, score in ranked[:most]
+        if score >= LEAST
+    ]
 
 
-_TWINS = (("buyers", "sellers"), ("landlords", "tenants"), ("listing_agent", "buyer_agent"), ("buyers", "buyer_agent"), ("sellers", "listing_agent"))
+_TWINS = (
+    ("buyers", "sellers"),
+    ("landlords", "tenants"),
+    ("listing_agent", "buyer_agent"),
+    ("buyers", "buyer_agent"),
+    ("sellers", "listing_agent"),
+)
 _ALIKE = (
-    ("property.one_line", "property.street_line"), ("terms.purchase_price", "listing.price"), ("terms.closing_date", "terms.possession_date"),
-    ("terms.offer_date", "deal.agreement_date"), ("terms.acceptance_date", "deal.agreement_date"), ("terms.expiry_date", "listing.expiry_date"),
-    ("terms.deposit_amount", "terms.additional_deposit"), ("terms.loan_amount", "terms.down_payment"), ("listing_agent.name", "listing_agent.firm"),
-    ("buyer_agent.name", "buyer_agent.firm"), ("property.legal_description", "property.subdivision"), ("lease.rent", "lease.security_deposit"),
-)  # fmt: skip
+    ("property.one_line", "property.street_line"),
+    ("terms.purchase_price", "listing.price"),
+    ("terms.closing_date", "terms.possession_date"),
+    ("terms.offer_date", "deal.agreement_date"),
+    ("terms.acceptance_date", "deal.agreement_date"),
+    ("terms.expiry_date", "listing.expiry_date"),
+    ("terms.deposit_amount", "terms.additional_deposit"),
+    ("terms.loan_amount", "terms.down_payment"),
+    ("listing_agent.name", "listing_agent.firm"),
+    ("buyer_agent.name", "buyer_agent.firm"),
+    ("property.legal_description", "property.subdivision"),
+    ("lease.rent", "lease.security_deposit"),
+)
 
 
 def alike(fact: str) -> list[str]:
-    """Facts that are most easily taken for this one: the other side's, the agent's for the party's, its nearest kin."""
+    """Facts that are most easily taken for this one: the other side's, the agent's for the party's, its
+    nearest kin."""
     group, field = group_of(fact), name_of(fact)
     found = [b if fact == a else a for a, b in _ALIKE if fact in (a, b)]
     if field in ("names", "1.name"):
@@ -177,7 +218,13 @@ def alike(fact: str) -> list[str]:
             continue
         other = pair[1] if group == pair[0] else pair[0]
         plain = field.removeprefix("1.").replace("names", "name")
-        own = field if (group.endswith("agent")) == (other.endswith("agent")) else plain if other.endswith("agent") else f"1.{plain}"
+        own = (
+            field
+            if (group.endswith("agent")) == (other.endswith("agent"))
+            else plain
+            if other.endswith("agent")
+            else f"1.{plain}"
+        )
         found.append(f"{other}.{own}")
     catalog = load_catalog()
     return [key for key in dict.fromkeys(found) if catalog.find(key) is not None]
@@ -197,7 +244,11 @@ def _scores(words: tuple[str, ...], section: tuple[str, ...]) -> tuple[tuple[str
         if phrase.role:
             if phrase.role not in said and (roles or phrase.role not in section):
                 continue
-            if roles - {phrase.role} - ({"listing", "seller"} if phrase.fact.startswith("listing_agent") else set()):
+            if (
+                roles
+                - {phrase.role}
+                - ({"listing", "seller"} if phrase.fact.startswith("listing_agent") else set())
+            ):
                 continue  # the words speak of somebody else
             if phrase.party and {"agent", "firm", "broker"} & (said | set(section[-2:] if not roles else ())):
                 continue
@@ -217,7 +268,8 @@ def _scores(words: tuple[str, ...], section: tuple[str, ...]) -> tuple[tuple[str
 
 
 def _with_position(fact: str, words: Sequence[str]) -> str:
-    """``buyers.email`` as ``buyers.2.email`` where the form says which; all buyers' names where it says none."""
+    """``buyers.email`` as ``buyers.2.email`` where the form says which; all buyers' names where it
+    says none."""
     group, field = group_of(fact), name_of(fact)
     if group not in _sheet()["roles"].values():
         return fact
@@ -231,7 +283,9 @@ def _with_position(fact: str, words: Sequence[str]) -> str:
 
 def suggest_spot(evidence: Evidence) -> SpotSuggestion | None:
     """Who signs, where a blank is for a signature, initials, or the date beside a signature."""
-    near = [] if tokens(evidence.left) else [evidence.below, evidence.above]  # a label on the line speaks for its blank
+    near = (
+        [] if tokens(evidence.left) else [evidence.below, evidence.above]
+    )  # a label on the line speaks for its blank
     said = [tokens(t) for t in (evidence.tooltip, evidence.name, evidence.left[-60:], *near)]
     sign = "signature" if evidence.kind == "signature" else ""
     for words in said:
@@ -250,7 +304,9 @@ def suggest_spot(evidence: Evidence) -> SpotSuggestion | None:
     role = next((w for w in words if w in _ROLES), "")
     number = next((w for w in words if 1 <= (digits(w) or 0) <= 6), "2" if _SECOND & set(words) else "1")
     if "agent" in words or "broker" in words:
-        return SpotSuggestion("listing_agent" if role == "seller" or "listing" in words else "buyer_agent", sign)
+        return SpotSuggestion(
+            "listing_agent" if role == "seller" or "listing" in words else "buyer_agent", sign
+        )
     return SpotSuggestion(f"{role}.{number}" if role else "", sign)
 
 
@@ -262,6 +318,8 @@ def _by_options(evidence: Evidence) -> Suggestion | None:
         known = [o.lower() for o in fact.options]
         if len(known) < 3 or len(offered) < 2:
             continue
-        hits = sum(1 for o in offered if process.extractOne(o, known, scorer=fuzz.token_set_ratio, score_cutoff=85))
+        hits = sum(
+            1 for o in offered if process.extractOne(o, known, scorer=fuzz.token_set_ratio, score_cutoff=85)
+        )
         best = max(best, (hits / len(offered), fact.key))
     return Suggestion(best[1], round(0.5 + best[0] * 0.4, 2)) if best[0] >= 0.6 else None

@@ -14,8 +14,8 @@ class Damaged(Exception):
 class Background:
     """An opened, field-free PDF whose pages can be taken over into others.
 
-    A page's content is never unpacked: that is slow, and a few packed bytes can stand for gigabytes.  An instance belongs to the
-    thread that made it.
+    A page's content is never unpacked: that is slow, and a few packed bytes can stand for gigabytes.  An
+    instance belongs to the thread that made it.
     """
 
     def __init__(self, content: bytes) -> None:

@@ -48,7 +48,8 @@ class Overlay:
 
 
 def _drawn(fitted: Fit, face: Face) -> str:
-    """A fitted text as it is drawn.  Fits are kept and come again with every package, so what they look like is kept with them."""
+    """A fitted text as it is drawn.  Fits are kept and come again with every package, so what they look like
+    is kept with them."""
     kept: dict[str, str] = fitted.__dict__.setdefault("drawn", {})
     if face.name not in kept:
         lines = [f"1 0 0 1 {line.x:g} {line.y:g} Tm <{face.shown(line.text)}> Tj" for line in fitted.lines]
@@ -56,7 +57,9 @@ def _drawn(fitted: Fit, face: Face) -> str:
     return kept[face.name]
 
 
-@lru_cache(maxsize=1_000)  # some two megabytes; a page that says the same as in the last package is packed already
+@lru_cache(
+    maxsize=1_000
+)  # some two megabytes; a page that says the same as in the last package is packed already
 def _packed(content: bytes) -> bytes:
     return zlib.compress(content, 1)
 
@@ -64,7 +67,9 @@ def _packed(content: bytes) -> bytes:
 @dataclass(frozen=True)
 class Part:
     """One document of the result: its background (None for ``blank_pages`` empty letter pages), an overlay
-    for each page, the title of its bookmark ("" for none), and what its page labels begin with ("301, "; "" goes on counting)."""
+    for each page, the title of its bookmark ("" for none), and what its page labels begin with ("301, "; ""
+    goes on counting).
+    """
 
     background: Background | None
     overlays: Sequence[Overlay]
@@ -73,10 +78,17 @@ class Part:
 
 
 def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = ()) -> bytes:
-    """One PDF of all parts in order, with a bookmark for each titled part, and page labels.  It is flat where no ``fields``
-    are given, and can be filled in on where they are.  The same input gives the same bytes."""
+    """One PDF of all parts in order, with a bookmark for each titled part, and page labels.  It is flat where
+    no ``fields`` are given, and can be filled in on where they are.  The same input gives the same bytes."""
     out = pikepdf.new()
-    characters = {c for part in parts for overlay in part.overlays for f in overlay.fits for line in f.lines for c in line.text}
+    characters = {
+        c
+        for part in parts
+        for overlay in part.overlays
+        for f in overlay.fits
+        for line in f.lines
+        for c in line.text
+    }
     characters |= {c for f in fields if f.fit for line in f.fit.lines for c in line.text}
     face = face_for(characters)
     font = _embedded(out, face) if characters else None
@@ -86,7 +98,10 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
     for part in parts:
         first = len(out.pages)
         if part.label or not labels:
-            labels += [first, Dictionary(S=Name.D, P=pikepdf.String(part.label)) if part.label else Dictionary(S=Name.D)]
+            labels += [
+                first,
+                Dictionary(S=Name.D, P=pikepdf.String(part.label)) if part.label else Dictionary(S=Name.D),
+            ]
         if part.background is None:
             for _ in part.overlays:
                 out.add_blank_page(page_size=(612, 792))
@@ -110,13 +125,17 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
     return buffer.getvalue()
 
 
-def _lay(out: pikepdf.Pdf, page: pikepdf.Object, content: bytes, save: pikepdf.Object, font: pikepdf.Object | None) -> None:
-    """Lay a content over a page's own, which stands between q (``save``, shared by all pages) and Q: so what is laid over it has an
-    upright coordinate system, whatever the page has left behind."""
+def _lay(
+    out: pikepdf.Pdf, page: pikepdf.Object, content: bytes, save: pikepdf.Object, font: pikepdf.Object | None
+) -> None:
+    """Lay a content over a page's own, which stands between q (``save``, shared by all pages) and Q: so what
+    is laid over it has an upright coordinate system, whatever the page has left behind."""
     stream = pikepdf.Stream(out, _packed(b"Q\n" + content), Filter=Name.FlateDecode)
     under = page.get("/Contents")
     parts = under if isinstance(under, Array) else [under] if under is not None else []
-    page.Contents = Array([save, *(part for part in parts if isinstance(part, pikepdf.Stream)), out.make_indirect(stream)])
+    page.Contents = Array(
+        [save, *(part for part in parts if isinstance(part, pikepdf.Stream)), out.make_indirect(stream)]
+    )
     if font is None:
         return
     resources = page.Resources
@@ -149,7 +168,9 @@ def _embedded(out: pikepdf.Pdf, face: Face) -> pikepdf.Object:
             BaseFont=name,
             FontDescriptor=descriptor,
             CIDToGIDMap=Name.Identity,
-            CIDSystemInfo=Dictionary(Registry=pikepdf.String("Adobe"), Ordering=pikepdf.String("Identity"), Supplement=0),
+            CIDSystemInfo=Dictionary(
+                Registry=pikepdf.String("Adobe"), Ordering=pikepdf.String("Identity"), Supplement=0
+            ),
             DW=500,
             W=Array([0, Array(list(face.advances))]),
         )

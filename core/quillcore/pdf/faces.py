@@ -1,4 +1,5 @@
-"""Derives from the value font what setting and embedding need of it.  Run by ``make fonts``; a test says when it is stale."""
+"""Derives from the value font what setting and embedding need of it.  Run by ``make fonts``; a test says when
+it is stale."""
 
 from __future__ import annotations
 
@@ -24,13 +25,20 @@ def derive() -> str:
     font = TTFont(VALUE_FONT, lazy=True)
     table, metrics, per_em = font.getBestCmap(), font["hmtx"], font["head"].unitsPerEm
     widths = {c: round(metrics[table[ord(c)]][0] * 1000 / per_em) for c in sorted(SETTABLE)}
-    faces = {"latin": _face(_LATIN, "GQVALA+SourceSans3-Medium"), "all": _face(SETTABLE, "GQVALX+SourceSans3-Medium")}
+    faces = {
+        "latin": _face(_LATIN, "GQVALA+SourceSans3-Medium"),
+        "all": _face(SETTABLE, "GQVALX+SourceSans3-Medium"),
+    }
     return json.dumps({"widths": widths, "faces": faces}, ensure_ascii=False, separators=(",", ":")) + "\n"
 
 
 def _face(wanted: frozenset[str], name: str) -> dict[str, Any]:
     options = subset.Options(
-        layout_features=[], hinting=False, name_IDs=[1, 2, 4, 6], drop_tables=["GSUB", "GPOS", "GDEF", "DSIG", "STAT"], notdef_outline=True
+        layout_features=[],
+        hinting=False,
+        name_IDs=[1, 2, 4, 6],
+        drop_tables=["GSUB", "GPOS", "GDEF", "DSIG", "STAT"],
+        notdef_outline=True,
     )
     options.recalc_timestamp = False
     font = subset.load_font(str(VALUE_FONT), options)
@@ -40,7 +48,9 @@ def _face(wanted: frozenset[str], name: str) -> dict[str, Any]:
     out = io.BytesIO()
     font.save(out)
     order = {glyph: n for n, glyph in enumerate(font.getGlyphOrder())}
-    numbers = {chr(code): order[glyph] for code, glyph in sorted(font.getBestCmap().items()) if chr(code) in wanted}
+    numbers = {
+        chr(code): order[glyph] for code, glyph in sorted(font.getBestCmap().items()) if chr(code) in wanted
+    }
     per_em = font["head"].unitsPerEm
     return {
         "name": name,
@@ -53,7 +63,8 @@ def _face(wanted: frozenset[str], name: str) -> dict[str, Any]:
 
 
 def _character_map(numbers: dict[str, int]) -> str:
-    # A glyph that serves two characters (hyphen and soft hyphen, Greek mu and the micro sign) reads back as the plainer one.
+    # A glyph that serves two characters (hyphen and soft hyphen, Greek mu and the micro sign) reads back as
+    # the plainer one.
     readable = {n: c for c, n in sorted(numbers.items(), key=lambda pair: _plainness(pair[0]), reverse=True)}
     pairs = [f"<{n:04X}> <{ord(c):04X}>" for n, c in sorted(readable.items())]
     blocks = [pairs[i : i + _BLOCK] for i in range(0, len(pairs), _BLOCK)]

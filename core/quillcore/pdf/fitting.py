@@ -108,5 +108,7 @@ def _placed(lines: list[str], frame: Frame, size: float, height: float, room: fl
     for n, text in enumerate(lines):
         spare = 0.0 if frame.align == "left" else room - width(text, size)
         x = frame.left + PAD + (spare / 2 if frame.align == "center" else spare)
-        placed.append(Line(round(x, 2), round(frame.top - height * (n + 1) + min(RISE, height * DESCENT), 2), text))
+        placed.append(
+            Line(round(x, 2), round(frame.top - height * (n + 1) + min(RISE, height * DESCENT), 2), text)
+        )
     return placed

@@ -23,8 +23,17 @@ from quillcore.values import Fault
 MOST_PAGES = 500
 _MOST_CONTENT = 30_000_000
 _PAGE_KEYS = {"/Type", "/Parent", "/MediaBox", "/Resources", "/Contents", "/Group"}
-_ACTS = {"/JavaScript": "script", "/Launch": "launch action", "/SubmitForm": "form sending", "/ImportData": "data import",
-         "/URI": "web link", "/GoToR": "link to another file", "/GoToE": "link to another file", "/Rendition": "media", "/Movie": "media"}  # fmt: skip
+_ACTS = {
+    "/JavaScript": "script",
+    "/Launch": "launch action",
+    "/SubmitForm": "form sending",
+    "/ImportData": "data import",
+    "/URI": "web link",
+    "/GoToR": "link to another file",
+    "/GoToE": "link to another file",
+    "/Rendition": "media",
+    "/Movie": "media",
+}
 
 
 @dataclass(frozen=True)
@@ -45,9 +54,12 @@ class Upright:
         """The same as a PDF matrix."""
         x0, y0 = self.origin
         w, h = self.size
-        return {0: (1, 0, 0, 1, -x0, -y0), 90: (0, -1, 1, 0, -y0, h + x0), 180: (-1, 0, 0, -1, w + x0, h + y0), 270: (0, 1, -1, 0, w + y0, -x0)}[
-            self.turn
-        ]
+        return {
+            0: (1, 0, 0, 1, -x0, -y0),
+            90: (0, -1, 1, 0, -y0, h + x0),
+            180: (-1, 0, 0, -1, w + x0, h + y0),
+            270: (0, 1, -1, 0, w + y0, -x0),
+        }[self.turn]
 
     def _point(self, x: float, y: float) -> tuple[float, float]:
         a, b, c, d, e, f = self.matrix()
@@ -65,27 +77,64 @@ class Foreign:
 
 
 def open_foreign(content: bytes, filled: bool = False) -> Foreign:
-    """Take a file apart; raises Refused with a sentence when it can't be used.  ``filled`` leaves what is written in its
-    fields standing on the pages, as on a paper that somebody has filled in."""
+    """Take a file apart; raises Refused with a sentence when it can't be used.  ``filled`` leaves what is
+    written in its fields standing on the pages, as on a paper that somebody has filled in."""
     at = content[:4096].find(b"%PDF-")
     if at < 0:
-        raise Refused(Fault("foreign file", "This isn't a PDF.", "Save or print the paper as PDF and try that file."))
+        raise Refused(
+            Fault("foreign file", "This isn't a PDF.", "Save or print the paper as PDF and try that file.")
+        )
     try:
         with pikepdf.open(io.BytesIO(content[at:])) as pdf:
             count = len(pdf.pages)
             if count == 0:
-                raise Refused(Fault("foreign file", "The file is damaged: no page of it can be read.", "Ask for it again, or print it to a new PDF."))
+                raise Refused(
+                    Fault(
+                        "foreign file",
+                        "The file is damaged: no page of it can be read.",
+                        "Ask for it again, or print it to a new PDF.",
+                    )
+                )
             if count > MOST_PAGES:
-                raise Refused(Fault("foreign file", f"The file has {count} pages; {MOST_PAGES} is the most.", "Split it."))
+                raise Refused(
+                    Fault(
+                        "foreign file", f"The file has {count} pages; {MOST_PAGES} is the most.", "Split it."
+                    )
+                )
             return _taken_apart(pdf, filled)
     except pikepdf.PasswordError as trouble:
         raise Refused(
-            Fault("foreign file", "The file is locked with a password.", "Open it with the password and print it to a new PDF.")
+            Fault(
+                "foreign file",
+                "The file is locked with a password.",
+                "Open it with the password and print it to a new PDF.",
+            )
         ) from trouble
     except RecursionError as trouble:
-        raise Refused(Fault("foreign file", "The file refers to itself without end.", "Print it to a new PDF and try that one.")) from trouble
-    except (pikepdf.PdfError, ValueError, TypeError, KeyError, AttributeError, IndexError, ArithmeticError, NotImplementedError) as trouble:
-        raise Refused(Fault("foreign file", "The file is damaged and can't be read.", "Ask for it again, or print it to a new PDF.")) from trouble
+        raise Refused(
+            Fault(
+                "foreign file",
+                "The file refers to itself without end.",
+                "Print it to a new PDF and try that one.",
+            )
+        ) from trouble
+    except (
+        pikepdf.PdfError,
+        ValueError,
+        TypeError,
+        KeyError,
+        AttributeError,
+        IndexError,
+        ArithmeticError,
+        NotImplementedError,
+    ) as trouble:
+        raise Refused(
+            Fault(
+                "foreign file",
+                "The file is damaged and can't be read.",
+                "Ask for it again, or print it to a new PDF.",
+            )
+        ) from trouble
 
 
 def _taken_apart(pdf: pikepdf.Pdf, filled: bool) -> Foreign:
@@ -129,7 +178,13 @@ def _drop_fields(page: pikepdf.Page) -> None:
         if annotations is not None:
             del page.obj["/Annots"]
         return
-    kept = [a for a in annotations if isinstance(a, Dictionary) and a.get("/Subtype") not in (Name.Widget, Name.Link, Name.Popup) and "/FT" not in a]
+    kept = [
+        a
+        for a in annotations
+        if isinstance(a, Dictionary)
+        and a.get("/Subtype") not in (Name.Widget, Name.Link, Name.Popup)
+        and "/FT" not in a
+    ]
     page.obj.Annots = Array(kept)
 
 
@@ -142,14 +197,23 @@ def _content(page: pikepdf.Page) -> bytes:
         part = _unpacked(stream)
         total += len(part)
         if total > _MOST_CONTENT:
-            raise Refused(Fault("foreign file", "A page of this file is far too large when unpacked.", "Print it to a new PDF and try that one."))
+            raise Refused(
+                Fault(
+                    "foreign file",
+                    "A page of this file is far too large when unpacked.",
+                    "Print it to a new PDF and try that one.",
+                )
+            )
         parts.append(part)
     return b"\n".join(parts)
 
 
 def _unpacked(stream: pikepdf.Stream) -> bytes:
     """A stream's bytes, as many as can be had; never many more than a page may have."""
-    if stream.get("/Filter") in (Name.FlateDecode, Array([Name.FlateDecode])) and "/DecodeParms" not in stream:
+    if (
+        stream.get("/Filter") in (Name.FlateDecode, Array([Name.FlateDecode]))
+        and "/DecodeParms" not in stream
+    ):
         try:
             return zlib.decompressobj().decompress(stream.read_raw_bytes(), _MOST_CONTENT + 1)
         except zlib.error:
@@ -190,34 +254,44 @@ def _box(page: pikepdf.Page) -> Rect:
 
 def acting(pdf: pikepdf.Pdf) -> Iterator[str]:
     """What of the file acts, or comes along, beyond its pages."""
+    yield from _beside_the_pages(pdf)
+    seen: set[tuple[int, int]] = set()
+    for key in ("/OpenAction", "/AA"):
+        yield from _actions(pdf.Root.get(key), seen, 0)
+    for obj in pdf.objects:
+        if isinstance(obj, Dictionary):
+            yield from ["attached file"] if obj.get("/Subtype") == Name.FileAttachment else []
+            yield from _own_actions(obj, seen)
+    for page in pdf.pages:
+        annotations = page.obj.get("/Annots")
+        for annotation in annotations if isinstance(annotations, Array) else []:
+            if isinstance(annotation, Dictionary):
+                yield from _own_actions(annotation, seen)
+
+
+def _beside_the_pages(pdf: pikepdf.Pdf) -> Iterator[str]:
+    """What the file's root brings along."""
+    root = pdf.Root
     if pdf.is_encrypted:
         yield "owner's lock"
-    root = pdf.Root
     if isinstance(root.get("/AcroForm"), Dictionary) and "/XFA" in root.AcroForm:
         yield "XFA form"
     names = root.get("/Names")
-    if isinstance(names, Dictionary):
-        if "/JavaScript" in names:
-            yield "script"
-        if "/EmbeddedFiles" in names:
-            yield "attached file"
-    for key, what in (("/AF", "attached file"), ("/Collection", "attached file"), ("/Perms", "signature")):
-        if key in root:
+    named = names if isinstance(names, Dictionary) else Dictionary()
+    for within, key, what in (
+        (named, "/JavaScript", "script"),
+        (named, "/EmbeddedFiles", "attached file"),
+        (root, "/AF", "attached file"),
+        (root, "/Collection", "attached file"),
+        (root, "/Perms", "signature"),
+    ):
+        if key in within:
             yield what
-    seen: set[tuple[int, int]] = set()
-    yield from _actions(root.get("/OpenAction"), seen, 0)
-    yield from _actions(root.get("/AA"), seen, 0)
-    for obj in pdf.objects:
-        if isinstance(obj, Dictionary):
-            if obj.get("/Subtype") == Name.FileAttachment:
-                yield "attached file"
-            for key in ("/A", "/AA"):
-                yield from _actions(obj.get(key), seen, 0)
-    for page in pdf.pages:
-        for annotation in page.obj.get("/Annots", []) if isinstance(page.obj.get("/Annots"), Array) else []:
-            if isinstance(annotation, Dictionary):
-                for key in ("/A", "/AA"):
-                    yield from _actions(annotation.get(key), seen, 0)
+
+
+def _own_actions(obj: Object, seen: set[tuple[int, int]]) -> Iterator[str]:
+    for key in ("/A", "/AA"):
+        yield from _actions(obj.get(key), seen, 0)
 
 
 def _actions(raw: Object | None, seen: set[tuple[int, int]], depth: int) -> Iterator[str]:

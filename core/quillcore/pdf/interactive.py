@@ -23,7 +23,8 @@ _MULTILINE, _RADIO, _KEEP_ONE, _READ_ONLY = 1 << 12, 1 << 15, 1 << 14, 1
 
 @dataclass(frozen=True)
 class Interactive:
-    """One place of a field.  ``page`` counts from 0 over the whole file; ``rect`` is left, bottom, right, top in points.
+    """One place of a field.  ``page`` counts from 0 over the whole file; ``rect`` is left, bottom, right, top
+    in points.
 
     Places of one name belong together.  A check or one-of place stands for ``option`` and is ``on`` or not.
     """
@@ -50,7 +51,9 @@ def cross(left: float, bottom: float, right: float, top: float) -> str:
     return f"1.4 w 1 J {a:.2f} {b:.2f} m {c:.2f} {d:.2f} l {a:.2f} {d:.2f} m {c:.2f} {b:.2f} l S"
 
 
-def add_fields(out: pikepdf.Pdf, fields: Sequence[Interactive], face: Face, font: pikepdf.Object | None) -> None:
+def add_fields(
+    out: pikepdf.Pdf, fields: Sequence[Interactive], face: Face, font: pikepdf.Object | None
+) -> None:
     """Write the fields into the file, in a tree by the dots in their names."""
     _Fields(out, face, font).write(fields)
 
@@ -71,12 +74,15 @@ class _Branch:
 
 
 class _Fields:
-    """Writes fields into one file.  Appearances that are alike are written once: a package has a thousand boxes of three sizes."""
+    """Writes fields into one file.  Appearances that are alike are written once: a package has a thousand
+    boxes of three sizes."""
 
     def __init__(self, out: pikepdf.Pdf, face: Face, font: pikepdf.Object | None) -> None:
         self.out, self.face = out, face
         self.bare = out.make_indirect(Dictionary())
-        self.with_font = out.make_indirect(Dictionary(Font=Dictionary(GQ=font))) if font is not None else self.bare
+        self.with_font = (
+            out.make_indirect(Dictionary(Font=Dictionary(GQ=font))) if font is not None else self.bare
+        )
         self.pages = [page.obj for page in out.pages]
         self.annotations: dict[int, list[pikepdf.Object]] = {}
         self.roots: list[pikepdf.Object] = []
@@ -94,7 +100,9 @@ class _Fields:
         for number, nodes in self.annotations.items():
             page = self.pages[number]
             page.Annots = Array([*page.get("/Annots", ()), *nodes])
-        plain = Dictionary(Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding)
+        plain = Dictionary(
+            Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding
+        )
         self.out.Root.AcroForm = Dictionary(
             Fields=Array(self.roots),
             DR=Dictionary(Font=Dictionary(Helv=self.out.make_indirect(plain))),
@@ -134,7 +142,12 @@ class _Fields:
     def widget(self, place: Interactive) -> dict[str, object]:
         """Where a field stands, and how it looks."""
         left, bottom, right, top = place.rect
-        entries: dict[str, object] = {"/Type": Name.Annot, "/Subtype": Name.Widget, "/Rect": Array([left, bottom, right, top]), "/F": 4}
+        entries: dict[str, object] = {
+            "/Type": Name.Annot,
+            "/Subtype": Name.Widget,
+            "/Rect": Array([left, bottom, right, top]),
+            "/F": 4,
+        }
         size = round(right - left, 2), round(top - bottom, 2)
         if place.kind == "text":
             drawing = ["/Tx BMC q", INK, "BT"]
@@ -143,20 +156,33 @@ class _Fields:
                 at = f"{line.x - left:.2f} {line.y - bottom:.2f}"
                 drawing.append(f"/GQ {place.fit.size:g} Tf 1 0 0 1 {at} Tm <{self.face.shown(line.text)}> Tj")
             drawing += ["ET Q EMC"]
-            entries["/AP"] = Dictionary(N=self.appearance("\n".join(drawing), size, self.with_font if place.fit else self.bare))
+            entries["/AP"] = Dictionary(
+                N=self.appearance("\n".join(drawing), size, self.with_font if place.fit else self.bare)
+            )
         elif place.kind in ("check", "one_of"):
             on = self.appearance(f"q {INK} {cross(0, 0, *size)} Q", size, self.bare)
-            entries["/AP"] = Dictionary(N=Dictionary({f"/{place.option}": on, "/Off": self.appearance("", size, self.bare)}))
+            entries["/AP"] = Dictionary(
+                N=Dictionary({f"/{place.option}": on, "/Off": self.appearance("", size, self.bare)})
+            )
             entries["/AS"] = Name("/" + place.option) if place.on else Name.Off
             entries["/MK"] = Dictionary(CA=String("8"))
         return entries
 
-    def appearance(self, content: str, size: tuple[float, float], resources: pikepdf.Object) -> pikepdf.Object:
+    def appearance(
+        self, content: str, size: tuple[float, float], resources: pikepdf.Object
+    ) -> pikepdf.Object:
         """A drawing of that size; the same one for the same."""
         name = (content, *size)
         if name not in self.drawn:
             box = Array([0, 0, *size])
-            drawn = pikepdf.Stream(self.out, content.encode("ascii"), Type=Name.XObject, Subtype=Name.Form, BBox=box, Resources=resources)
+            drawn = pikepdf.Stream(
+                self.out,
+                content.encode("ascii"),
+                Type=Name.XObject,
+                Subtype=Name.Form,
+                BBox=box,
+                Resources=resources,
+            )
             self.drawn[name] = self.out.make_indirect(drawn)
         return self.drawn[name]
 
@@ -165,9 +191,16 @@ def _entries(own: str, places: list[Interactive]) -> dict[str, object]:
     """What a field is, whatever its places look like."""
     first = places[0]
     flags = _READ_ONLY if first.read_only else 0
-    entries: dict[str, object] = {"/T": String(own), **({"/TU": String(first.tooltip)} if first.tooltip else {})}
+    entries: dict[str, object] = {
+        "/T": String(own),
+        **({"/TU": String(first.tooltip)} if first.tooltip else {}),
+    }
     if first.kind == "text":
-        entries |= {"/FT": Name.Tx, "/V": String(first.value), "/DA": String(f"/Helv {first.size:g} Tf 0.07 0.11 0.27 rg")}
+        entries |= {
+            "/FT": Name.Tx,
+            "/V": String(first.value),
+            "/DA": String(f"/Helv {first.size:g} Tf 0.07 0.11 0.27 rg"),
+        }
         flags |= _MULTILINE if first.lines > 1 else 0
     elif first.kind == "signature":
         entries["/FT"] = Name.Sig

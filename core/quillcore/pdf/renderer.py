@@ -1,8 +1,9 @@
 """The one door to the page renderer: pictures of pages, and the words printed on them.
 
-PDFium may not be entered from two threads at once: a process in which that happened has ended.  So this module alone
-imports it (a lint rule holds that), and every entry goes through one lock.  Only pages that are known to be sound come
-here in the process that serves people; a stranger's pages are drawn and read in a limited child.
+PDFium may not be entered from two threads at once: a process in which that happened has ended.  So this
+module alone imports it (a lint rule holds that), and every entry goes through one lock.  Only pages that are
+known to be sound come here in the process that serves people; a stranger's pages are drawn and read in a
+limited child.
 """
 
 from __future__ import annotations
@@ -22,7 +23,8 @@ MOST_CHARACTERS = 40_000
 MOST_WORDS = 400_000
 """Characters of text that are kept of a whole paper: of 500 close-printed pages, the first fifty or more."""
 MOST_PIXELS = 12_000_000
-"""Of one picture: a letter page at 300 dots per inch has 8.4 million; a poster is drawn less sharply instead."""
+"""Of one picture: a letter page at 300 dots per inch has 8.4 million; a poster is drawn less sharply instead.
+"""
 
 
 class Word(NamedTuple):
@@ -46,7 +48,8 @@ def _opened(content: bytes) -> Iterator[pypdfium2.PdfDocument]:
 
 
 def picture(content: bytes, page: int, dots_per_inch: int) -> bytes:
-    """A page (from 1) as a grey PNG.  A page so large that it would be no picture any more is drawn less sharply."""
+    """A page (from 1) as a grey PNG.  A page so large that it would be no picture any more is drawn less
+    sharply."""
     with _opened(content) as document:
         sheet = document[page - 1]
         width, height = sheet.get_size()
@@ -86,7 +89,8 @@ def words_of(content: bytes, pages: set[int]) -> dict[int, list[Word]]:
 
 
 def plain_text(content: bytes) -> str:
-    """The printed text, for finding words in it: of each page as much as a page can hold, of all at most MOST_WORDS."""
+    """The printed text, for finding words in it: of each page as much as a page can hold, of all at most
+    MOST_WORDS."""
     parts: list[str] = []
     used = 0
     with _opened(content) as document:

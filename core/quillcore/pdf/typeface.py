@@ -42,8 +42,8 @@ def width(text: str, size: float) -> float:
 
 @dataclass(frozen=True)
 class Face:
-    """A subset of the value font, ready to be embedded: ``program`` is its compressed file, ``length`` its size
-    before; ``glyphs`` gives each character's glyph number as four hex digits."""
+    """A subset of the value font, ready to be embedded: ``program`` is its compressed file, ``length`` its
+    size before; ``glyphs`` gives each character's glyph number as four hex digits."""
 
     name: str
     glyphs: dict[str, str]
@@ -67,4 +67,11 @@ def face_for(characters: set[str]) -> Face:
 def face(name: str) -> Face:
     """The face of that name: "latin" or "all"."""
     kept = _derived()["faces"][name]
-    return Face(kept["name"], kept["glyphs"], base64.b64decode(kept["program"]), kept["length"], tuple(kept["advances"]), kept["to_unicode"].encode())
+    return Face(
+        kept["name"],
+        kept["glyphs"],
+        base64.b64decode(kept["program"]),
+        kept["length"],
+        tuple(kept["advances"]),
+        kept["to_unicode"].encode(),
+    )

@@ -23,8 +23,8 @@ _MULTILINE, _COMB, _RADIO, _PUSH, _COMBO = 1 << 12, 1 << 24, 1 << 15, 1 << 16, 1
 
 @dataclass(frozen=True)
 class Place:
-    """One appearance of a field: page from 1, rectangle as the file says it (left, bottom, right, top in points);
-    ``option`` is the value that a button of a one-of group, or a check box, stands for."""
+    """One appearance of a field: page from 1, rectangle as the file says it (left, bottom, right, top in
+    points); ``option`` is the value that a button of a one-of group, or a check box, stands for."""
 
     page: int
     rect: Rect
@@ -33,7 +33,8 @@ class Place:
 
 @dataclass
 class FoundField:
-    """One field.  ``options`` are the values it can take (empty for free text); ``value`` is what it holds, or None."""
+    """One field.  ``options`` are the values it can take (empty for free text); ``value`` is what it holds,
+    or None."""
 
     name: str
     kind: FoundKind
@@ -194,9 +195,14 @@ def _inherited(node: Object, key: str) -> Any:
 
 
 def _on_state(widget: Object, found: FoundField) -> str:
-    """What a button stands for: its appearance that isn't Off; the group's /Opt gives plainer words for numbered ones."""
+    """What a button stands for: its appearance that isn't Off; the group's /Opt gives plainer words for
+    numbered ones."""
     normal = _dictionary((_dictionary(widget.get("/AP")) or Dictionary()).get("/N"))
-    states = [str(k)[1:] for k, _ in normal.items() if str(k) != "/Off"] if normal is not None and not isinstance(normal, pikepdf.Stream) else []
+    states = (
+        [str(k)[1:] for k, _ in normal.items() if str(k) != "/Off"]
+        if normal is not None and not isinstance(normal, pikepdf.Stream)
+        else []
+    )
     state = states[0] if states else ""
     if not state:
         current = widget.get("/AS")
@@ -226,7 +232,8 @@ def _value(raw: Any) -> str | None:
 
 
 def _format_script(node: Object) -> str:
-    """The name of the formatting function a field calls (AFDate_…): what it says about the kind; nothing is run."""
+    """The name of the formatting function a field calls (AFDate_…): what it says about the kind; nothing is
+    run."""
     actions = _dictionary(_inherited(node, "/AA"))
     action = _dictionary(actions.get("/F")) if actions is not None else None
     text = _text(action.get("/JS")) if action is not None else None
@@ -258,7 +265,11 @@ def _dictionary(raw: Any) -> Object | None:
 
 
 def _items(raw: Any) -> list[Any]:
-    return (_guarded(lambda: [raw[i] for i in range(min(len(raw), MOST_FIELDS))]) or []) if isinstance(raw, Array) else []
+    return (
+        (_guarded(lambda: [raw[i] for i in range(min(len(raw), MOST_FIELDS))]) or [])
+        if isinstance(raw, Array)
+        else []
+    )
 
 
 def _guarded(work: Callable[[], Any]) -> Any:

@@ -29,7 +29,11 @@ class Merge:
             return f"{n} {one}{'' if n == 1 else 's'}"
 
         parts = [some(len(self.documents), "document"), some(len(self.entries), "answer")]
-        parts += [f"{len(self.kept)} kept as you had {'it' if len(self.kept) == 1 else 'them'}"] if self.kept else []
+        parts += (
+            [f"{len(self.kept)} kept as you had {'it' if len(self.kept) == 1 else 'them'}"]
+            if self.kept
+            else []
+        )
         parts += [f"{len(self.locked)} locked by the brokerage"] if self.locked else []
         return ", ".join(parts)
 
@@ -55,10 +59,15 @@ def merge(
             made = (new_id or {}).get(name) or uuid.uuid4().hex[:12]
             documents.append((made, document))
             ids[name] = [made]
-    wanted: list[tuple[str, str, str]] = [(key, text, ledger.catalog[key].kind) for key, text in template.answers.items()]
+    wanted: list[tuple[str, str, str]] = [
+        (key, text, ledger.catalog[key].kind) for key, text in template.answers.items()
+    ]
     for key, text in template.blanks.items():
         number, name = key.split(".", 1)
-        wanted += [(f"doc.{d}.{name}", text, blank_kind(forms[number], name, ledger.catalog)) for d in ids.get(number, [])]
+        wanted += [
+            (f"doc.{d}.{name}", text, blank_kind(forms[number], name, ledger.catalog))
+            for d in ids.get(number, [])
+        ]
     entries: list[Entry] = []
     kept: list[str] = []
     locked: list[str] = []
@@ -77,9 +86,19 @@ def merge(
     return Merge(tuple(documents), tuple(entries), tuple(kept), tuple(locked))
 
 
-def _entry(key: str, text: str, kind: str, ledger: Ledger, template: Template, order: int, locked: bool) -> Entry:
+def _entry(
+    key: str, text: str, kind: str, ledger: Ledger, template: Template, order: int, locked: bool
+) -> Entry:
     if text.startswith("="):
-        return Entry(key, Act.FORMULA, order, Source.TEMPLATE, formula=text[1:].strip(), origin=template.name, locked=locked)
+        return Entry(
+            key,
+            Act.FORMULA,
+            order,
+            Source.TEMPLATE,
+            formula=text[1:].strip(),
+            origin=template.name,
+            locked=locked,
+        )
     fact = ledger.catalog.find(key)
     value = fact.read(text) if fact else KINDS[kind].read(text, [text])
     assert not isinstance(value, Fault), value  # read_template checked it

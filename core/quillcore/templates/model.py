@@ -51,14 +51,26 @@ class Template(BaseModel):
     locked: Annotated[tuple[Word, ...], Count(max_length=2_000)] = ()
 
 
-def read_template(data: Any, forms: Mapping[str, Form], catalog: Catalog, place: str) -> Template | list[Fault]:
+def read_template(
+    data: Any, forms: Mapping[str, Form], catalog: Catalog, place: str
+) -> Template | list[Fault]:
     """A template from its file's content, or everything that is wrong with it."""
     try:
         template = Template.model_validate(data)
     except ValidationError as trouble:
-        return [Fault("template", f"{e['msg']}.", "See docs/templates.md.", f"{place}, {'.'.join(map(str, e['loc']))}") for e in trouble.errors()]
+        return [
+            Fault(
+                "template",
+                f"{e['msg']}.",
+                "See docs/templates.md.",
+                f"{place}, {'.'.join(map(str, e['loc']))}",
+            )
+            for e in trouble.errors()
+        ]
     faults = [
-        Fault("template", f"There is no form {d.form} in the pack.", "Check the number.", f"{place}, documents")
+        Fault(
+            "template", f"There is no form {d.form} in the pack.", "Check the number.", f"{place}, documents"
+        )
         for d in template.documents
         if d.form is not None and d.form not in forms
     ]
@@ -68,9 +80,23 @@ def read_template(data: Any, forms: Mapping[str, Form], catalog: Catalog, place:
     for key in template.blanks:
         m = _BLANK.fullmatch(key)
         if m is None or m[1] not in forms or not _is_own(forms[m[1]], m[2]):
-            faults.append(Fault("template", "There is no such blank.", "Write form number, dot, field id.", f"{place}, blanks, {key}"))
+            faults.append(
+                Fault(
+                    "template",
+                    "There is no such blank.",
+                    "Write form number, dot, field id.",
+                    f"{place}, blanks, {key}",
+                )
+            )
         elif who := forms[m[1]].mapping.only_answered_by(m[2]):
-            faults.append(Fault("template", f"Only {who} may answer this, so it has no standing answer.", "Take it out.", f"{place}, blanks, {key}"))
+            faults.append(
+                Fault(
+                    "template",
+                    f"Only {who} may answer this, so it has no standing answer.",
+                    "Take it out.",
+                    f"{place}, blanks, {key}",
+                )
+            )
     return faults or template
 
 

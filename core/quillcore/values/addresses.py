@@ -7,17 +7,91 @@ from dataclasses import dataclass
 
 import usaddress
 
-_DIRECTIONS = {"NORTH": "N", "SOUTH": "S", "EAST": "E", "WEST": "W", "NORTHEAST": "NE", "NORTHWEST": "NW", "SOUTHEAST": "SE", "SOUTHWEST": "SW"}
+_DIRECTIONS = {
+    "NORTH": "N",
+    "SOUTH": "S",
+    "EAST": "E",
+    "WEST": "W",
+    "NORTHEAST": "NE",
+    "NORTHWEST": "NW",
+    "SOUTHEAST": "SE",
+    "SOUTHWEST": "SW",
+}
 _SUFFIXES = {
-    "ALLEY": "ALY", "AVENUE": "AVE", "AV": "AVE", "AVEN": "AVE", "BEND": "BND", "BOULEVARD": "BLVD", "BOUL": "BLVD", "BRIDGE": "BRG", "CIRCLE": "CIR", "CIRC": "CIR",
-    "COURT": "CT", "COVE": "CV", "CREEK": "CRK", "CRESCENT": "CRES", "CROSSING": "XING", "DRIVE": "DR", "DRV": "DR", "ESTATES": "ESTS", "EXPRESSWAY": "EXPY",
-    "EXTENSION": "EXT", "FREEWAY": "FWY", "GARDENS": "GDNS", "GLEN": "GLN", "GREEN": "GRN", "GROVE": "GRV", "HARBOR": "HBR", "HEIGHTS": "HTS", "HIGHWAY": "HWY",
-    "HILL": "HL", "HILLS": "HLS", "HOLLOW": "HOLW", "ISLAND": "IS", "JUNCTION": "JCT", "LAKE": "LK", "LANDING": "LNDG", "LANE": "LN", "MANOR": "MNR", "MEADOWS": "MDWS",
-    "MOUNT": "MT", "MOUNTAIN": "MTN", "PARKWAY": "PKWY", "PKY": "PKWY", "PLACE": "PL", "PLAZA": "PLZ", "POINT": "PT", "RIDGE": "RDG", "RIVER": "RIV", "ROAD": "RD",
-    "ROUTE": "RTE", "SAINT": "ST", "SPRINGS": "SPGS", "SQUARE": "SQ", "STATION": "STA", "STREET": "ST", "STR": "ST", "TERRACE": "TER", "TRACE": "TRCE", "TRAIL": "TRL",
-    "TURNPIKE": "TPKE", "VALLEY": "VLY", "VIEW": "VW", "VILLAGE": "VLG", "VISTA": "VIS",
-}  # fmt: skip
-_UNITS = {"APARTMENT": "APT", "BUILDING": "BLDG", "FLOOR": "FL", "SUITE": "STE", "ROOM": "RM", "#": "UNIT", "NUMBER": "UNIT", "NO": "UNIT"}
+    "ALLEY": "ALY",
+    "AVENUE": "AVE",
+    "AV": "AVE",
+    "AVEN": "AVE",
+    "BEND": "BND",
+    "BOULEVARD": "BLVD",
+    "BOUL": "BLVD",
+    "BRIDGE": "BRG",
+    "CIRCLE": "CIR",
+    "CIRC": "CIR",
+    "COURT": "CT",
+    "COVE": "CV",
+    "CREEK": "CRK",
+    "CRESCENT": "CRES",
+    "CROSSING": "XING",
+    "DRIVE": "DR",
+    "DRV": "DR",
+    "ESTATES": "ESTS",
+    "EXPRESSWAY": "EXPY",
+    "EXTENSION": "EXT",
+    "FREEWAY": "FWY",
+    "GARDENS": "GDNS",
+    "GLEN": "GLN",
+    "GREEN": "GRN",
+    "GROVE": "GRV",
+    "HARBOR": "HBR",
+    "HEIGHTS": "HTS",
+    "HIGHWAY": "HWY",
+    "HILL": "HL",
+    "HILLS": "HLS",
+    "HOLLOW": "HOLW",
+    "ISLAND": "IS",
+    "JUNCTION": "JCT",
+    "LAKE": "LK",
+    "LANDING": "LNDG",
+    "LANE": "LN",
+    "MANOR": "MNR",
+    "MEADOWS": "MDWS",
+    "MOUNT": "MT",
+    "MOUNTAIN": "MTN",
+    "PARKWAY": "PKWY",
+    "PKY": "PKWY",
+    "PLACE": "PL",
+    "PLAZA": "PLZ",
+    "POINT": "PT",
+    "RIDGE": "RDG",
+    "RIVER": "RIV",
+    "ROAD": "RD",
+    "ROUTE": "RTE",
+    "SAINT": "ST",
+    "SPRINGS": "SPGS",
+    "SQUARE": "SQ",
+    "STATION": "STA",
+    "STREET": "ST",
+    "STR": "ST",
+    "TERRACE": "TER",
+    "TRACE": "TRCE",
+    "TRAIL": "TRL",
+    "TURNPIKE": "TPKE",
+    "VALLEY": "VLY",
+    "VIEW": "VW",
+    "VILLAGE": "VLG",
+    "VISTA": "VIS",
+}
+_UNITS = {
+    "APARTMENT": "APT",
+    "BUILDING": "BLDG",
+    "FLOOR": "FL",
+    "SUITE": "STE",
+    "ROOM": "RM",
+    "#": "UNIT",
+    "NUMBER": "UNIT",
+    "NO": "UNIT",
+}
 _ORDINALS = {
     "FIRST": "1ST",
     "SECOND": "2ND",
@@ -37,8 +111,9 @@ _UNIT_WORDS = {"UNIT", "APT", "STE", "BLDG", "FL", "RM", "LOT", "SPC", "TRLR"}
 
 
 def normal_form(text: str) -> str:
-    """The address in one form for comparing: ``214 North Alder Street #3`` and ``214 N. ALDER ST, UNIT 3`` are both
-    "214 N ALDER ST UNIT 3".  Case, punctuation and the four digits behind a postal code don't count."""
+    """The address in one form for comparing: ``214 North Alder Street #3`` and ``214 N. ALDER ST, UNIT 3``
+    are both "214 N ALDER ST UNIT 3".  Case, punctuation and the four digits behind a postal code don't count.
+    """
     plain = re.sub(r"\b(\d{5})-\d{4}\b", r"\1", text.upper())
     plain = re.sub(r"#\s*", " # ", plain)
     words = [w.strip("-") for w in re.sub(r"[^A-Z0-9#/\- ]+", " ", re.sub(r"[.']", "", plain)).split()]
@@ -68,15 +143,27 @@ class Address:
 
 
 _PARTS = {
-    "AddressNumber": "number", "StreetNamePreDirectional": "direction", "StreetName": "street", "StreetNamePostType": "suffix", "StreetNamePostDirectional": "post_direction",
-    "OccupancyType": "unit_type", "OccupancyIdentifier": "unit", "PlaceName": "city", "StateName": "state", "ZipCode": "postal_code",
-    "StreetNamePreType": "street", "StreetNamePreModifier": "street", "AddressNumberSuffix": "number", "SubaddressType": "unit_type", "SubaddressIdentifier": "unit",
-}  # fmt: skip
+    "AddressNumber": "number",
+    "StreetNamePreDirectional": "direction",
+    "StreetName": "street",
+    "StreetNamePostType": "suffix",
+    "StreetNamePostDirectional": "post_direction",
+    "OccupancyType": "unit_type",
+    "OccupancyIdentifier": "unit",
+    "PlaceName": "city",
+    "StateName": "state",
+    "ZipCode": "postal_code",
+    "StreetNamePreType": "street",
+    "StreetNamePreModifier": "street",
+    "AddressNumberSuffix": "number",
+    "SubaddressType": "unit_type",
+    "SubaddressIdentifier": "unit",
+}
 
 
 def take_apart(text: str) -> Address:
-    """The parts of a US address on one or two lines, as written; parts that can't be told are left out.  A text longer than
-    any address has none."""
+    """The parts of a US address on one or two lines, as written; parts that can't be told are left out.  A
+    text longer than any address has none."""
     if len(text) > LONGEST_ADDRESS:
         return Address()
     parts: dict[str, list[str]] = {}

@@ -1,7 +1,8 @@
-"""What day it is: asked here and nowhere else, so that "today", "fri" and "+10" are those of whoever types them.
+"""What day it is: asked here and nowhere else, so that "today", "fri" and "+10" are those of whoever types
+them.
 
-A day begins at midnight where somebody is.  Whoever serves several people says for each piece of work in which time zone it is
-done (``in_zone``); without that it is the machine's own.
+A day begins at midnight where somebody is.  Whoever serves several people says for each piece of work in
+which time zone it is done (``in_zone``); without that it is the machine's own.
 """
 
 from __future__ import annotations

@@ -66,7 +66,11 @@ def _bounded(day: date, text: str) -> date | Fault:
 
 
 def _absurd(text: str) -> Fault:
-    return Fault("date", f"“{text.strip()}” is too far away to be meant.", f"Years run from {EARLIEST.year} to {LATEST.year}.")
+    return Fault(
+        "date",
+        f"“{text.strip()}” is too far away to be meant.",
+        f"Years run from {EARLIEST.year} to {LATEST.year}.",
+    )
 
 
 def print_date(day: date) -> str:

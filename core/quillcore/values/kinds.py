@@ -51,7 +51,8 @@ class Kind:
     longest: int = LONGEST
     """Characters that are read at all."""
     normal: Callable[[str], str] | None = None
-    """Brings text to the form in which it is compared; without one, case, spacing and punctuation don't count."""
+    """Brings text to the form in which it is compared; without one, case, spacing and punctuation don't
+    count."""
 
     def read(self, text: str, options: Sequence[str] = (), today: date | None = None) -> Value | Fault:
         """Read what was typed.  ``options`` are the choices a choice allows; ``today`` anchors "fri"."""
@@ -71,7 +72,11 @@ class Kind:
 
 
 def _too_long(count: int, most: int) -> Fault:
-    return Fault("length", f"That is {count:,} characters; {most:,} is the most that is read here.", "Shorten it, or put it in another blank.")
+    return Fault(
+        "length",
+        f"That is {count:,} characters; {most:,} is the most that is read here.",
+        "Shorten it, or put it in another blank.",
+    )
 
 
 def _bare(text: str) -> str:
@@ -99,9 +104,15 @@ def read_number(text: str, what: str, example: str) -> Decimal | Fault:
         except InvalidOperation:  # more digits than Decimal keeps
             number = LARGEST
         if abs(number) >= LARGEST:
-            return Fault("range", f"“{text}” is larger than any {what} on a form.", "Check the number of zeros.")
+            return Fault(
+                "range", f"“{text}” is larger than any {what} on a form.", "Check the number of zeros."
+            )
         return number
-    return Fault(what, f"“{text}” isn't {'an' if what[0] in 'aeiou' else 'a'} {what}.", f"Type digits, such as {example}.")
+    return Fault(
+        what,
+        f"“{text}” isn't {'an' if what[0] in 'aeiou' else 'a'} {what}.",
+        f"Type digits, such as {example}.",
+    )
 
 
 def _money(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
@@ -156,7 +167,9 @@ def _choice(text: str, options: Sequence[str], _today: date) -> Value | Fault:
     listed = ", ".join(options)
     if near:
         return Fault("choice", f"“{text}” could be {' or '.join(near)}.", "Type a little more of it.")
-    return Fault("choice", f"“{text}” isn't one of the choices.", f"The choices are: {listed}." if listed else "")
+    return Fault(
+        "choice", f"“{text}” isn't one of the choices.", f"The choices are: {listed}." if listed else ""
+    )
 
 
 def _date(text: str, _options: Sequence[str], today: date) -> Value | Fault:
@@ -247,7 +260,9 @@ def _plain_digits(value: Value) -> str:
     return f"{value:f}"
 
 
-def _textual(name: str, parse: Callable[[str, Sequence[str], date], Value | Fault], longest: int = LONGEST) -> Kind:
+def _textual(
+    name: str, parse: Callable[[str, Sequence[str], date], Value | Fault], longest: int = LONGEST
+) -> Kind:
     return Kind(name, parse, _kept, _same_text, _in_blank, _in_blank, longest=longest)
 
 
@@ -262,8 +277,26 @@ KINDS: dict[str, Kind] = {
         _textual("phone", _phone, SHORT),
         _textual("email", _email, LINE),
         _textual("area", _area, SHORT),
-        Kind("money", _money, _kept, lambda t: to_cents(Decimal(t)), lambda v: f"{v:,.2f}", _money_on_screen, numeric=True, longest=SHORT),
-        Kind("percent", _percent, _kept, _decimal, _in_blank, lambda v: f"{_in_blank(v)}%", numeric=True, longest=SHORT),
+        Kind(
+            "money",
+            _money,
+            _kept,
+            lambda t: to_cents(Decimal(t)),
+            lambda v: f"{v:,.2f}",
+            _money_on_screen,
+            numeric=True,
+            longest=SHORT,
+        ),
+        Kind(
+            "percent",
+            _percent,
+            _kept,
+            _decimal,
+            _in_blank,
+            lambda v: f"{_in_blank(v)}%",
+            numeric=True,
+            longest=SHORT,
+        ),
         Kind("number", _number, _kept, _decimal, _in_blank, _in_blank, numeric=True, longest=SHORT),
         Kind("integer", _integer, _kept, _decimal, _in_blank, _in_blank, numeric=True, longest=SHORT),
         # A year is a number that is never grouped: 1962, not 1,962.

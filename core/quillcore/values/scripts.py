@@ -37,8 +37,13 @@ SETTABLE = frozenset(chr(code) for low, high in _RANGES for code in range(low, h
 
 def tidy(text: str) -> str:
     """Composed form (NFC), odd spaces made plain, each line trimmed; line ends are ``\\n``."""
-    composed = unicodedata.normalize("NFC", text).replace("\r\n", "\n").replace("\r", "\n").replace("\u00ad", "")
-    lines = ("".join(" " if unicodedata.category(c) == "Zs" or c == "\t" else c for c in line).strip() for line in composed.split("\n"))
+    composed = (
+        unicodedata.normalize("NFC", text).replace("\r\n", "\n").replace("\r", "\n").replace("\u00ad", "")
+    )
+    lines = (
+        "".join(" " if unicodedata.category(c) == "Zs" or c == "\t" else c for c in line).strip()
+        for line in composed.split("\n")
+    )
     return "\n".join(lines).strip("\n")
 
 

@@ -20,16 +20,18 @@ MOST_DEPTH = 40
 MOST_NODES = 400_000
 """Of one YAML file: the longest mapping of the demo's pack has 9,000."""
 LONGEST_NUMBER = 40
-"""Digits and signs.  A longer number comes in as text, which whoever wants a number then refuses with a sentence."""
+"""Digits and signs.  A longer number comes in as text, which whoever wants a number then refuses with a
+sentence."""
 
-# Line breaks and tabs are text; other control characters and halves of surrogate pairs are no character of any script.
+# Line breaks and tabs are text; other control characters and halves of surrogate pairs are no character of
+# any script.
 _UNFIT = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff\ufffe\uffff]")
 _TOKENS = re.compile(r'"(?:[^"\\]|\\.)*"|[\[\]{}]', re.S)
 
 
 def digits(text: str, most: int = 9) -> int | None:
-    """The number that a few ASCII digits say, None for anything else: "²" and "٣" are digits to Python, and int() refuses
-    the first."""
+    """The number that a few ASCII digits say, None for anything else: "²" and "٣" are digits to Python, and
+    int() refuses the first."""
     return int(text) if text.isascii() and text.isdigit() and len(text) <= most else None
 
 
@@ -38,7 +40,11 @@ def unfit_text(text: str) -> Fault | None:
     found = _UNFIT.search(text)
     if found is None:
         return None
-    return Fault("text", f"The text has a character that can't be kept (U+{ord(found[0]):04X}).", "Type it again, or paste it as plain text.")
+    return Fault(
+        "text",
+        f"The text has a character that can't be kept (U+{ord(found[0]):04X}).",
+        "Type it again, or paste it as plain text.",
+    )
 
 
 def unfit(data: Any) -> Fault | None:
@@ -55,18 +61,24 @@ def unfit(data: Any) -> Fault | None:
         elif isinstance(one, (list, tuple)):
             waiting += one
         elif isinstance(one, float) and not math.isfinite(one):
-            return Fault("number", "There is a number that is none (infinite, or “not a number”).", "Leave it out.")
+            return Fault(
+                "number", "There is a number that is none (infinite, or “not a number”).", "Leave it out."
+            )
     return None
 
 
 def read_json(text: str) -> Any | Fault:
     """What a JSON text says, or why it can't be used.  Numbers of absurd length come as texts."""
     if text.count("[") + text.count("{") > MOST_DEPTH and _depth(text) > MOST_DEPTH:
-        return Fault("json", f"The JSON is nested more than {MOST_DEPTH} deep.", "Export it again; nothing was read.")
+        return Fault(
+            "json", f"The JSON is nested more than {MOST_DEPTH} deep.", "Export it again; nothing was read."
+        )
     try:
         data = json.loads(text, parse_int=_integer, parse_float=_float, parse_constant=_constant)
     except json.JSONDecodeError as trouble:
-        return Fault("json", f"This isn't sound JSON at line {trouble.lineno}.", "Export it again; nothing was read.")
+        return Fault(
+            "json", f"This isn't sound JSON at line {trouble.lineno}.", "Export it again; nothing was read."
+        )
     except (ValueError, RecursionError):
         return Fault("json", "This isn't sound JSON.", "Export it again; nothing was read.")
     return unfit(data) or data
@@ -97,20 +109,28 @@ def _constant(name: str) -> Any:
 
 
 def read_yaml(content: bytes) -> Any | Fault:
-    """What a YAML file says, or why it can't be used.  Aliases are refused: none of our formats needs them, and with
-    ten lines of them a file can stand for more than fits into a machine."""
+    """What a YAML file says, or why it can't be used.  Aliases are refused: none of our formats needs them,
+    and with ten lines of them a file can stand for more than fits into a machine."""
     nodes = depth = 0
     try:
         for event in yaml.parse(content, Loader=_LOADER):
             nodes += 1
             depth += isinstance(event, yaml.CollectionStartEvent) - isinstance(event, yaml.CollectionEndEvent)
             if isinstance(event, yaml.AliasEvent):
-                return _yaml_fault("The file refers to other parts of itself.", "Write each part out.", event.start_mark)
+                return _yaml_fault(
+                    "The file refers to other parts of itself.", "Write each part out.", event.start_mark
+                )
             if depth > MOST_DEPTH or nodes > MOST_NODES:
-                return _yaml_fault("The file is nested too deep, or far too long.", "Make several files of it.", event.start_mark)
+                return _yaml_fault(
+                    "The file is nested too deep, or far too long.",
+                    "Make several files of it.",
+                    event.start_mark,
+                )
         data = yaml.load(content, Loader=_LOADER)
     except yaml.MarkedYAMLError as trouble:
-        return _yaml_fault("This isn't YAML that can be read.", "Check indentation and quotes.", trouble.problem_mark)
+        return _yaml_fault(
+            "This isn't YAML that can be read.", "Check indentation and quotes.", trouble.problem_mark
+        )
     except (yaml.YAMLError, UnicodeDecodeError, RecursionError, ValueError, OverflowError):
         return _yaml_fault("This isn't YAML that can be read.", "Check indentation and quotes.", None)
     return unfit(data) or data

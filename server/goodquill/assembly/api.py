@@ -21,24 +21,33 @@ from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.offices.once import dear
 from goodquill.offices.requests import MemberRequest
 
-LEAVES_AS = {(200, kind): OpenApiTypes.BINARY for kind in ("application/pdf", "application/zip", "application/vnd.adobe.xfdf")}
+LEAVES_AS = {
+    (200, kind): OpenApiTypes.BINARY
+    for kind in ("application/pdf", "application/zip", "application/vnd.adobe.xfdf")
+}
 
 
-def _file(request: MemberRequest, opened: OpenDeal, documents: Sequence[Document] | None, name: str, how: str) -> HttpResponse:
+def _file(
+    request: MemberRequest, opened: OpenDeal, documents: Sequence[Document] | None, name: str, how: str
+) -> HttpResponse:
     plain = re.sub(r"[\\/:*?<>|]+", " ", name)
-    content, kind, ending, seconds = _makers.submit(_made, opened.package, plain, name, documents, how).result()
+    content, kind, ending, seconds = _makers.submit(
+        _made, opened.package, plain, name, documents, how
+    ).result()
     request._request.computed_elsewhere = seconds  # type: ignore[attr-defined]  # it counts as this session's
     assert opened.reader is not None
     note(opened.reader, opened.deal, "downloaded", name if documents else "the package", how, content)
     return as_file(content, kind, f"{plain}.{ending}")
 
 
-# Page backgrounds belong to the thread that opened them: two threads that make everything keep them at hand, where as many
-# as answer requests would each keep their own.
+# Page backgrounds belong to the thread that opened them: two threads that make everything keep them at hand,
+# where as many as answer requests would each keep their own.
 _makers = ThreadPoolExecutor(2, "maker")
 
 
-def _made(package: Package, plain: str, name: str, documents: Sequence[Document] | None, how: str) -> tuple[bytes, str, str, float]:
+def _made(
+    package: Package, plain: str, name: str, documents: Sequence[Document] | None, how: str
+) -> tuple[bytes, str, str, float]:
     """The file, its kind and ending, and the seconds of computing that it took."""
     begun = time.thread_time()
     if how == "xfdf":
@@ -64,7 +73,9 @@ class PackageFileView(APIView):
         given = asked(FileQuery, request)
         opened = open_deal(request.user, deal, given["offer"])
         if not any(not d.set_aside for d in opened.package.documents):
-            raise Refusal("There is no form in the package yet.", "Add one, or apply a template.", "empty", 409)
+            raise Refusal(
+                "There is no form in the package yet.", "Add one, or apply a template.", "empty", 409
+            )
         return _file(request, opened, None, opened.deal.name, given["as"])
 
 

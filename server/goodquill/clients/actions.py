@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 import uuid
+from collections.abc import Iterable
 from datetime import date
 from typing import Any
 from uuid import UUID
@@ -10,18 +12,23 @@ from uuid import UUID
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from quillcore.assembly import assemble
+from quillcore.contacts import kept_from
+from quillcore.facts import load_catalog
+from quillcore.facts.keys import GROUPS, name_of
+from quillcore.facts.parties import STATED_FIELDS
 from quillcore.forms.printed import Printed
 from quillcore.papers.received import Received, paper_form, read_paper
-from quillcore.values import Fault, clock
+from quillcore.values import EMPTY, Fault, clock
 
 from goodquill.api import Refusal, Sent
 from goodquill.clients.models import ClientPaper
 from goodquill.contacts.actions import find_contact, keep_or_add_to
 from goodquill.contacts.models import Contact
 from goodquill.deals.models import Deal, Document
-from goodquill.deals.opening import open_deal
+from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.words import editable
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Edition, ReleaseForm
 from goodquill.forms.queries import forms_of, newest_releases
@@ -30,14 +37,44 @@ from goodquill.offices.models import User
 from goodquill.record.models import Kind
 
 SECTION = "Client's papers"
+_SAYS_SO = re.compile(r"represent", re.I)
+"""A file that is called so is taken for an agreement to represent the client, unless whoever sends it says
+otherwise: scans are mostly called by what they are."""
 REPRESENTS = "representation.property_sought"
 """A form that asks what the client looks for is an agreement to represent the client."""
 
 
 def contact_for(user: User, said: dict[str, Any]) -> Contact:
     """The contact of somebody named as a client: the one that is probably the same, else a new one."""
-    fields = {k: str(said.get(k) or "") for k in ("given", "family", "email")} | {"company": str(said.get("entity_name") or "")}
+    fields = {k: str(said.get(k) or "") for k in ("given", "family", "email")} | {
+        "company": str(said.get("entity_name") or "")
+    }
     return keep_or_add_to(user, "client", fields, shared=False)
+
+
+def keep_as_contact(
+    user: User, deal_id: UUID, group: str, position: int | None, offer: int | None = None
+) -> Contact:
+    """Keep what a deal says of a group of facts, or of the party at a position, as a contact."""
+    opened = open_deal(user, deal_id, offer)
+    at = f"{group}.{position}" if position is not None else group
+    said = {name: _text(opened, f"{at}.{name}") for name in _names(group)}
+    made = kept_from(group, said)
+    if made is None or not made.name:
+        raise Refusal("There is nobody to be kept here yet.", "Type a name first.", "contact", 409)
+    return keep_or_add_to(user, made.kind, made.fields, shared=False)
+
+
+def _names(group: str) -> Iterable[str]:
+    """What facts of a group are called within it."""
+    if group in GROUPS:
+        return STATED_FIELDS
+    return [name_of(fact.key) for fact in load_catalog() if fact.group == group]
+
+
+def _text(opened: OpenDeal, key: str) -> str:
+    value, fact = opened.package.sheet.held(key).value, load_catalog().find(key)
+    return editable(value, fact.kind) if fact is not None and value is not EMPTY else ""
 
 
 def papers_into(step: Step) -> None:
@@ -45,29 +82,54 @@ def papers_into(step: Step) -> None:
     deal = step.opened.deal
     there = {d.edition_id for d in step.opened.kept.documents}
     papers = [
-        p for p in ClientPaper.objects.filter(contact__in=deal.clients.all(), removed=False).select_related("contact") if p.edition_id not in there
+        p
+        for p in ClientPaper.objects.filter(contact__in=deal.clients.all(), removed=False).select_related(
+            "contact"
+        )
+        if p.edition_id not in there
     ]
     first = deal.next_position() if papers else 0
     made = [
         Document(
-            deal=deal, code=uuid.uuid4().hex[:12], position=first + n, section=SECTION, edition_id=p.edition_id, mapping_id=p.mapping_id, set_aside=True,
+            deal=deal,
+            code=uuid.uuid4().hex[:12],
+            position=first + n,
+            section=SECTION,
+            edition_id=p.edition_id,
+            mapping_id=p.mapping_id,
+            set_aside=True,
             why=f"from {p.contact.name}'s papers"[:200],
         )
         for n, p in enumerate({p.edition_id: p for p in papers}.values())
-    ]  # fmt: skip
+    ]
     step.add_documents(made)
 
 
 def keep_from_deal(user: User, deal_id: UUID, code: str, offer: int | None = None) -> list[ClientPaper]:
-    """Keep a document of a deal, as it stands, on the record of the deal's clients; it then shows in their other deals."""
+    """Keep a document of a deal, as it stands, on the record of the deal's clients; it then shows in their
+    other deals."""
     opened = open_deal(user, deal_id, offer)
     document = opened.package.by_id.get(code)
     if document is None:
-        raise Refusal("This document is no longer in the package.", "Look at it again; nothing was changed.", "document", 404)
+        raise Refusal(
+            "This document is no longer in the package.",
+            "Look at it again; nothing was changed.",
+            "document",
+            404,
+        )
     clients = list(opened.deal.clients.all())
     if not clients:
-        raise Refusal("This deal's client is not among the contacts.", "Keep the client as a contact first, under Facts.", "client", 409)
+        raise Refusal(
+            "This deal's client is not among the contacts.",
+            "Keep the client as a contact first, under Facts.",
+            "client",
+            409,
+        )
     e = document.form.edition
+    if not e.is_the_clients_own:
+        raise Refusal(
+            f"{e.title} isn't between you and the client alone.", "It stays in this deal.", "client", 409
+        )
     if e.fields:
         flat = assemble(opened.package, e.title, [document]).pdf
         paper = read_paper(flat)  # pages beyond the form's own (what overflows) are counted by reading them
@@ -79,25 +141,34 @@ def keep_from_deal(user: User, deal_id: UUID, code: str, offer: int | None = Non
         paper = Received(document.form.pdf, sizes, words, ())
     sheet = opened.package.sheet
     represents = any(m.fact == REPRESENTS for m in document.form.mapping.meanings)
-    days = [sheet.held(k).value if represents else None for k in ("representation.begins", "representation.ends")]
+    days = [
+        sheet.held(k).value if represents else None for k in ("representation.begins", "representation.ends")
+    ]
     begins, ends = (d if isinstance(d, date) else None for d in days)
     more = {"number": e.number, "represents": represents, "begins": begins, "ends": ends, "deal": opened.deal}
     return [_keep(user, contact, e.title, paper, more) for contact in clients]
 
 
-def keep_upload(user: User, contact_id: UUID, title: str, content: bytes, represents: bool, ends: date | None) -> ClientPaper:
+def keep_upload(
+    user: User, contact_id: UUID, title: str, content: bytes, represents: bool | None, ends: date | None
+) -> ClientPaper:
     """Keep a PDF that came from elsewhere (a signed agreement, scanned) on a client's record."""
     contact = find_contact(user, contact_id)
     paper = read_paper(content)
     if isinstance(paper, Fault):
         raise Refusal.of(paper, safe="Nothing was changed.")
-    return _keep(user, contact, title.strip()[:200] or "Paper", paper, {"represents": represents, "ends": ends})
+    represents = bool(_SAYS_SO.search(title)) if represents is None else represents
+    return _keep(
+        user, contact, title.strip()[:200] or "Paper", paper, {"represents": represents, "ends": ends}
+    )
 
 
 @transaction.atomic
 def _keep(user: User, contact: Contact, title: str, paper: Received, more: dict[str, Any]) -> ClientPaper:
     edition, mapping = keep_form(paper_form(title, paper, clock.today()), Printed(paper.words), foreign=True)
-    kept = ClientPaper.objects.filter(contact=contact, title=title).first() or ClientPaper(contact=contact, title=title)
+    kept = ClientPaper.objects.filter(contact=contact, title=title).first() or ClientPaper(
+        contact=contact, title=title
+    )
     before = kept.edition_id if kept.pk else None
     kept.edition, kept.mapping, kept.by, kept.removed = edition, mapping, user, False
     for name, value in more.items():
@@ -110,8 +181,14 @@ def _keep(user: User, contact: Contact, title: str, paper: Received, more: dict[
 
 
 def _into_deal(user: User, deal: Deal, kept: ClientPaper, before: str | None) -> None:
-    step = begin(user, deal.pk, Sent.new(), Kind.DOCUMENTS, f"{kept.title}, from {kept.contact.name}'s papers")
-    row = next((d for d in step.opened.kept.documents if d.edition_id == before and d.section == SECTION), None) if before else None
+    step = begin(
+        user, deal.pk, Sent.new(), Kind.DOCUMENTS, f"{kept.title}, from {kept.contact.name}'s papers"
+    )
+    row = (
+        next((d for d in step.opened.kept.documents if d.edition_id == before and d.section == SECTION), None)
+        if before
+        else None
+    )
     if row is not None:
         step.do(DOCUMENTS, {row.code: {"edition_id": kept.edition_id, "mapping_id": kept.mapping_id}})
     else:
@@ -129,21 +206,31 @@ def remove_paper(user: User, paper: int, removed: bool) -> None:
 def find_paper(user: User, paper: int, removed: bool = False) -> ClientPaper:
     """A client's paper that the user may see."""
     clients = Contact.objects.filter(may_see_contacts(user))
-    return get_object_or_404(ClientPaper.objects.filter(contact__in=clients, removed=removed).select_related("edition"), pk=paper)
+    return get_object_or_404(
+        ClientPaper.objects.filter(contact__in=clients, removed=removed).select_related("edition"), pk=paper
+    )
 
 
 def advice(user: User, contact: Contact, side: str) -> str:
     """What should be there before homes are shown or an offer is made; "" where nothing is missing."""
     rows = ReleaseForm.objects.filter(release__in=newest_releases(user), edition__sheet__sides__contains=side)
-    wanted = next((f for f in forms_of(rows).values() if any(m.fact == REPRESENTS for m in f.mapping.meanings)), None)
+    wanted = next(
+        (f for f in forms_of(rows).values() if any(m.fact == REPRESENTS for m in f.mapping.meanings)), None
+    )
     if wanted is None:
         return ""
     kept = [p for p in contact.papers.all() if p.represents and not p.removed]
     if not kept:
-        return f"No representation agreement with {contact.name} is on record. {wanted.edition.title} is form {wanted.edition.number}."
+        return (
+            f"No representation agreement with {contact.name} is on record. {wanted.edition.title} is form"
+            f" {wanted.edition.number}."
+        )
     last = max(kept, key=lambda p: p.ends or date.max)
     if last.ends and last.ends < clock.today():
-        return f"The representation agreement with {contact.name} ended on {last.ends:%B} {last.ends.day}, {last.ends.year}."
+        return (
+            f"The representation agreement with {contact.name} ended on {last.ends:%B} {last.ends.day},"
+            f" {last.ends.year}."
+        )
     return ""
 
 
@@ -153,10 +240,24 @@ def record(user: User, contact_id: UUID) -> dict[str, Any]:
     deals = list(contact.deals.filter(may_see_deals(user)).select_related("owner").order_by("-touched"))
     side = deals[0].side if deals else "buying"
     papers = [
-        {"id": p.pk, "title": p.title, "number": p.number, "pages": p.edition.pages, "represents": p.represents, "begins": p.begins, "ends": p.ends, "kept": p.kept,
-         "ended": bool(p.ends and p.ends < clock.today()), "deal": p.deal_id}
+        {
+            "id": p.pk,
+            "title": p.title,
+            "number": p.number,
+            "pages": p.edition.pages,
+            "represents": p.represents,
+            "begins": p.begins,
+            "ends": p.ends,
+            "kept": p.kept,
+            "ended": bool(p.ends and p.ends < clock.today()),
+            "deal": p.deal_id,
+        }
         for p in contact.papers.filter(removed=False).select_related("edition")
-    ]  # fmt: skip
+    ]
     homes = list(contact.homes.all())
-    advised = advice(user, contact, "buying" if side in ("listing", "leasing out") else side) if homes or side == "buying" else ""
+    advised = (
+        advice(user, contact, "buying" if side in ("listing", "leasing out") else side)
+        if homes or side == "buying"
+        else ""
+    )
     return {"papers": papers, "homes": homes, "deals": deals, "advice": advised}

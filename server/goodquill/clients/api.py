@@ -20,7 +20,13 @@ from goodquill.contacts.shapes import HomeSerializer
 from goodquill.deals.actions import use_contact
 from goodquill.deals.api import DealsView
 from goodquill.deals.payload import deal_row
-from goodquill.deals.shapes import DealRowSerializer, DeltaSerializer, OfferQuery, offer_at_hand
+from goodquill.deals.shapes import (
+    DealRowSerializer,
+    DeltaSerializer,
+    LinkSerializer,
+    OfferQuery,
+    offer_at_hand,
+)
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
 
@@ -28,21 +34,58 @@ from goodquill.offices.requests import MemberRequest
 class StartView(DealsView):
     """Deals: listed, and started."""
 
-    @extend_schema(operation_id="start_deal", request=shapes.NewDealSerializer, responses={201: DealRowSerializer})
+    @extend_schema(
+        operation_id="start_deal", request=shapes.NewDealSerializer, responses={201: DealRowSerializer}
+    )
     @once
     def post(self, request: MemberRequest) -> Response:
         """Start a deal."""
-        return Response(deal_row(starting.start_deal(request.user, checked(shapes.NewDealSerializer, request))), 201)
+        return Response(
+            deal_row(starting.start_deal(request.user, checked(shapes.NewDealSerializer, request))), 201
+        )
 
 
 class UseContactView(APIView):
     """Contacts in a deal."""
 
-    @extend_schema(operation_id="use_contact", parameters=[OfferQuery], request=shapes.UseContactSerializer, responses=DeltaSerializer)
+    @extend_schema(
+        operation_id="use_contact",
+        parameters=[OfferQuery],
+        request=shapes.UseContactSerializer,
+        responses=DeltaSerializer,
+    )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Fill a group of facts from a contact."""
         g = checked(shapes.UseContactSerializer, request)
-        return Response(use_contact(request.user, deal, sent_with(request, g), g["contact"], g["group"], g["party"], offer_at_hand(request)))
+        return Response(
+            use_contact(
+                request.user,
+                deal,
+                sent_with(request, g),
+                g["contact"],
+                g["group"],
+                g["party"],
+                offer_at_hand(request),
+            )
+        )
+
+
+class KeepContactView(APIView):
+    """Facts of a deal kept as a contact."""
+
+    @extend_schema(
+        operation_id="keep_as_contact",
+        parameters=[OfferQuery],
+        request=shapes.KeepContactSerializer,
+        responses={201: LinkSerializer},
+    )
+    @once
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
+        """The contact that is probably the same, with what it lacked; else a new one."""
+        g = checked(shapes.KeepContactSerializer, request)
+        offer = offer_at_hand(request)
+        contact = actions.keep_as_contact(request.user, deal, g["group"], g["position"], offer)
+        return Response({"id": contact.pk, "name": contact.name}, 201)
 
 
 class RecordView(APIView):
@@ -54,16 +97,29 @@ class RecordView(APIView):
     def get(self, request: MemberRequest, contact: UUID) -> Response:
         """Papers, homes seen, deals, and what is missing."""
         found = actions.record(request.user, contact)
-        return Response(found | {"homes": HomeSerializer(found["homes"], many=True).data, "deals": [deal_row(d) for d in found["deals"]]})
+        return Response(
+            found
+            | {
+                "homes": HomeSerializer(found["homes"], many=True).data,
+                "deals": [deal_row(d) for d in found["deals"]],
+            }
+        )
 
-    @extend_schema(operation_id="add_client_paper", request={"multipart/form-data": shapes.UploadedPaperSerializer}, responses={201: None})
+    @extend_schema(
+        operation_id="add_client_paper",
+        request={"multipart/form-data": shapes.UploadedPaperSerializer},
+        responses={201: None},
+    )
     @once
     @dear
     def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Keep a PDF on the record; it then shows in the client's deals."""
         find_contact(request.user, contact)
         g = checked(shapes.UploadedPaperSerializer, request)
-        content, title = uploaded(g["file"], PDF.most_bytes), g["title"] or name_of(g["file"]).rsplit(".", 1)[0]
+        content, title = (
+            uploaded(g["file"], PDF.most_bytes),
+            g["title"] or name_of(g["file"]).rsplit(".", 1)[0],
+        )
         actions.keep_upload(request.user, contact, title, content, g["represents"], g["ends"])
         return Response(status=201)
 
@@ -93,7 +149,9 @@ class ClientPaperView(APIView):
 class KeepWithClientView(APIView):
     """Keeping a document of a deal with its actions."""
 
-    @extend_schema(operation_id="keep_with_client", parameters=[OfferQuery], request=None, responses={204: None})
+    @extend_schema(
+        operation_id="keep_with_client", parameters=[OfferQuery], request=None, responses={204: None}
+    )
     @once
     @dear
     def post(self, request: MemberRequest, deal: UUID, document: str) -> Response:
@@ -105,12 +163,21 @@ class KeepWithClientView(APIView):
 class HandOnView(APIView):
     """The client's next deal."""
 
-    @extend_schema(operation_id="hand_on", request=shapes.HandOnSerializer, responses={201: DealRowSerializer})
+    @extend_schema(
+        operation_id="hand_on", request=shapes.HandOnSerializer, responses={201: DealRowSerializer}
+    )
     @once
     @dear
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Start it from this one, with everything that still holds."""
-        return Response(deal_row(handing_on.hand_on(request.user, deal, checked(shapes.HandOnSerializer, request)["fell_through"])), 201)
+        return Response(
+            deal_row(
+                handing_on.hand_on(
+                    request.user, deal, checked(shapes.HandOnSerializer, request)["fell_through"]
+                )
+            ),
+            201,
+        )
 
 
 class StageView(APIView):
@@ -120,4 +187,8 @@ class StageView(APIView):
     @once
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Say that it fell through, or that it goes on."""
-        return Response(deal_row(handing_on.set_stage(request.user, deal, checked(shapes.StageSerializer, request)["stage"])))
+        return Response(
+            deal_row(
+                handing_on.set_stage(request.user, deal, checked(shapes.StageSerializer, request)["stage"])
+            )
+        )

@@ -25,13 +25,25 @@ from goodquill.record.models import FactEntry, Kind
 
 @transaction.atomic
 def hand_on(user: User, deal_id: UUID, fell_through: bool) -> Deal:
-    """Start the client's next deal from this one: client, representation, how they buy, and the same package in its newest
-    editions.  Nothing of the home, its prices, dates or other side comes along.  ``fell_through`` closes this one."""
+    """Start the client's next deal from this one: client, representation, how they buy, and the same package
+    in its newest editions.  Nothing of the home, its prices, dates or other side comes along.
+    ``fell_through`` closes this one.
+    """
     old = find_deal(user, deal_id, lock=True)
     opened = OpenDeal(old)
-    newest = Release.objects.filter(may_use_releases(user), association=old.release.association).order_by("-released", "-taken_in").first()
+    newest = (
+        Release.objects.filter(may_use_releases(user), association=old.release.association)
+        .order_by("-released", "-taken_in")
+        .first()
+    )
     deal = Deal.objects.start(
-        brokerage=old.brokerage, office=old.office, owner=old.owner, release=newest or old.release, side=old.side, name="New deal", before=old
+        brokerage=old.brokerage,
+        office=old.office,
+        owner=old.owner,
+        release=newest or old.release,
+        side=old.side,
+        name="New deal",
+        before=old,
     )
     deal.team.set(old.team.all())
     deal.clients.set(old.clients.all())
@@ -48,22 +60,40 @@ def hand_on(user: User, deal_id: UUID, fell_through: bool) -> Deal:
 
 
 def _copy_package(step: Step, old: OpenDeal) -> dict[str, str]:
-    """The same forms in the deal's own release, and what is expected, but for what the clients have on record: that comes
-    as it is.  Gives the new code for each old one."""
+    """The same forms in the deal's own release, and what is expected, but for what the clients have on
+    record: that comes as it is.  Gives the new code for each old one."""
     deal, offer = step.opened.deal, step.opened.offer
     rows = {r.number: r for r in ReleaseForm.objects.filter(release=deal.release_id)}
-    on_record = set(ClientPaper.objects.filter(contact__in=deal.clients.all(), removed=False).values_list("number", flat=True))
+    on_record = set(
+        ClientPaper.objects.filter(contact__in=deal.clients.all(), removed=False).values_list(
+            "number", flat=True
+        )
+    )
     copies: dict[str, Document] = {}
     for d in old.documents:
         form = old.forms.get(d.code)
-        if form is not None and not d.expected and (not form.edition.number or form.edition.number in on_record):
+        if (
+            form is not None
+            and not d.expected
+            and (not form.edition.number or form.edition.number in on_record)
+        ):
             continue  # a paper that came for that home, or one that the client needn't sign twice
         row = rows.get(form.edition.number) if form and form.edition.number else None
-        pinned = (row.edition_id, row.mapping_id) if row else (None, None) if d.expected else (d.edition_id, d.mapping_id)
+        pinned = (
+            (row.edition_id, row.mapping_id)
+            if row
+            else (None, None)
+            if d.expected
+            else (d.edition_id, d.mapping_id)
+        )
         copies[d.code] = d.like(
-            deal_id=deal.pk, offer_id=offer.pk if d.offer_id else None, position=len(copies), edition_id=pinned[0], mapping_id=pinned[1],
+            deal_id=deal.pk,
+            offer_id=offer.pk if d.offer_id else None,
+            position=len(copies),
+            edition_id=pinned[0],
+            mapping_id=pinned[1],
             why=f"as in {old.deal.name}"[:200],
-        )  # fmt: skip
+        )
     step.add_documents(list(copies.values()))
     return {code: copy.code for code, copy in copies.items()}
 
@@ -94,7 +124,13 @@ def _still_holding(step: Step, old: OpenDeal, codes: dict[str, str]) -> list[Fac
 @transaction.atomic
 def set_stage(user: User, deal_id: UUID, stage: str) -> Deal:
     """Say that a deal fell through, or that it goes on."""
-    step = begin(user, deal_id, Sent.new(), Kind.STAGE, "the deal fell through" if stage == "fell through" else "the deal goes on")
+    step = begin(
+        user,
+        deal_id,
+        Sent.new(),
+        Kind.STAGE,
+        "the deal fell through" if stage == "fell through" else "the deal goes on",
+    )
     step.do(DEAL, {str(deal_id): {"stage": stage}})
     finish(step)
     return step.opened.deal

@@ -11,9 +11,9 @@ from goodquill.forms.models import Edition, MappingVersion
 
 
 class ClientPaper(models.Model):
-    """A paper of a client's own that outlives one deal: kept from a deal as it stood, or as it came.  It shows in each of
-    the client's deals, set aside from what leaves.  ``represents`` marks an agreement to represent
-    the client, which ``begins`` and ``ends``."""
+    """A paper of a client's own that outlives one deal: kept from a deal as it stood, or as it came.  It
+    shows in each of the client's deals, set aside from what leaves.  ``represents`` marks an agreement to
+    represent the client, which ``begins`` and ``ends``."""
 
     contact = models.ForeignKey(Contact, models.PROTECT, related_name="papers")
     edition = models.ForeignKey(Edition, models.PROTECT)

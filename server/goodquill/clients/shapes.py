@@ -30,12 +30,22 @@ class NewDealSerializer(s.Serializer):
 
 
 class UseContactSerializer(s.Serializer):
-    """A contact for a group of facts; ``party`` names the party that it fills in, without which it becomes another one."""
+    """A contact for a group of facts; ``party`` names the party that it fills in, without which it becomes
+    another one."""
 
     change = s.UUIDField()
     contact = s.UUIDField()
     group = s.CharField(max_length=40)
     party = s.CharField(max_length=12, required=False, allow_blank=True, default="")
+
+
+class KeepContactSerializer(s.Serializer):
+    """A group of facts, or the party at a ``position`` of a group of parties, to be kept as a contact."""
+
+    group = s.CharField(max_length=40)
+    position = s.IntegerField(
+        required=False, allow_null=True, default=None, min_value=1, max_value=MOST_CLIENTS
+    )
 
 
 class HandOnSerializer(s.Serializer):
@@ -66,7 +76,8 @@ class ClientPaperSerializer(s.Serializer):
 
 
 class RecordSerializer(s.Serializer):
-    """A client's record.  ``advice`` says what should be there before the next step; "" where nothing is missing."""
+    """A client's record.  ``advice`` says what should be there before the next step; "" where nothing is
+    missing."""
 
     papers = ClientPaperSerializer(many=True)
     homes = HomeSerializer(many=True)
@@ -79,5 +90,5 @@ class UploadedPaperSerializer(s.Serializer):
 
     file = s.FileField()
     title = s.CharField(max_length=200, allow_blank=True, required=False, default="")
-    represents = s.BooleanField(required=False, default=False)
+    represents = s.BooleanField(required=False, allow_null=True, default=None)
     ends = s.DateField(required=False, allow_null=True, default=None)

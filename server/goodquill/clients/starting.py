@@ -29,16 +29,34 @@ from goodquill.templates.models import Template
 def start_deal(user: User, given: dict[str, Any]) -> Deal:
     """A new deal with its client and template; see ``NewDealSerializer`` for what is given."""
     template = (
-        get_object_or_404(Template.objects.filter(may_use_releases(user, "release__")), pk=given["template"]) if given.get("template") else None
+        get_object_or_404(Template.objects.filter(may_use_releases(user, "release__")), pk=given["template"])
+        if given.get("template")
+        else None
     )
-    release = template.release if template else Release.objects.filter(may_use_releases(user)).order_by("-released").first()
+    release = (
+        template.release
+        if template
+        else Release.objects.filter(may_use_releases(user)).order_by("-released").first()
+    )
     if release is None:
-        raise Refusal("No association's forms are open to you yet.", "Ask your broker to have a pack taken in.", "no pack")
+        raise Refusal(
+            "No association's forms are open to you yet.",
+            "Ask your broker to have a pack taken in.",
+            "no pack",
+        )
     if template is not None and template.side != given["side"]:
-        raise Refusal(f"“{template.name}” is for {template.side}.", "Choose another template or side.", "side")
+        raise Refusal(
+            f"“{template.name}” is for {template.side}.", "Choose another template or side.", "side"
+        )
     name = given.get("name", "").strip()
     deal = Deal.objects.start(
-        brokerage=user.brokerage, office=user.office, owner=user, release=release, side=given["side"], name=name or "New deal", name_typed=bool(name)
+        brokerage=user.brokerage,
+        office=user.office,
+        owner=user,
+        release=release,
+        side=given["side"],
+        name=name or "New deal",
+        name_typed=bool(name),
     )
     step = begin(user, deal.pk, Sent.new(), Kind.START, "Started the deal")
     _name_clients(step, given.get("clients", []))

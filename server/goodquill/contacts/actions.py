@@ -24,7 +24,8 @@ from goodquill.offices.access import may_merge_contacts, may_see_contacts
 from goodquill.offices.models import User
 
 MOST_ALIKE = 20
-"""Contacts that share an e-mail, a phone or a name and are compared with each other: a call center's number stands in some dozen."""
+"""Contacts that share an e-mail, a phone or a name and are compared with each other: a call center's number
+stands in some dozen."""
 MOST_CHANGES = 60
 _CHECKED = {"email": "email", "phone": "phone"}
 
@@ -40,7 +41,9 @@ def is_mine_to_merge(user: User, contact: Contact) -> bool:
 
 
 @transaction.atomic
-def save_contact(user: User, kind: str, fields: Mapping[str, str], shared: bool, contact: Contact | None = None) -> Contact:
+def save_contact(
+    user: User, kind: str, fields: Mapping[str, str], shared: bool, contact: Contact | None = None
+) -> Contact:
     """Keep a contact, new or changed.  An e-mail or phone that can't be read is refused beside its field."""
     texts = {name: fields[name].strip()[:MOST_TEXT] for name in FIELDS if fields.get(name, "").strip()}
     for name, value_kind in _CHECKED.items():
@@ -53,12 +56,22 @@ def save_contact(user: User, kind: str, fields: Mapping[str, str], shared: bool,
         raise Refusal("A contact needs a name, a company or an e-mail.", "Type one of them.", "name")
     if contact is None:
         if Contact.objects.filter(owner=user).count() >= MOST_CONTACTS:
-            raise Refusal(f"You have {MOST_CONTACTS:,} contacts, which is the most.", "Take some off the list; nothing was changed.", "contacts", 409)
+            raise Refusal(
+                f"You have {MOST_CONTACTS:,} contacts, which is the most.",
+                "Take some off the list; nothing was changed.",
+                "contacts",
+                409,
+            )
         contact = Contact(brokerage=user.brokerage, owner=user)
     else:
         contact = Contact.objects.select_for_update().get(pk=contact.pk)
     if shared != contact.shared and not is_mine_to_merge(user, contact):
-        raise Refusal("Whether it is shared is for its owner or the broker to say.", "Ask one of them; nothing was changed.", "role", 403)
+        raise Refusal(
+            "Whether it is shared is for its owner or the broker to say.",
+            "Ask one of them; nothing was changed.",
+            "role",
+            403,
+        )
     before = said_by(contact)
     contact.shared = shared
     _put(contact, CoreContact(kind, texts))
@@ -69,7 +82,11 @@ def save_contact(user: User, kind: str, fields: Mapping[str, str], shared: bool,
 
 def said_by(contact: Contact) -> dict[str, Any]:
     """What a contact says, as its history keeps it; nothing for one that isn't kept yet."""
-    return {} if contact._state.adding else {"kind": contact.kind, "fields": dict(contact.fields), "shared": contact.shared}
+    return (
+        {}
+        if contact._state.adding
+        else {"kind": contact.kind, "fields": dict(contact.fields), "shared": contact.shared}
+    )
 
 
 def _note(user: User, contact: Contact, what: str, before: dict[str, Any]) -> None:
@@ -86,11 +103,16 @@ def _put(contact: Contact, core: CoreContact) -> None:
 
 @transaction.atomic
 def remove(user: User, contact: UUID, removed: bool) -> None:
-    """Take a contact off the list, or put it back; deals keep what they have.  A shared one is its owner's or the broker's to take
-    off."""
+    """Take a contact off the list, or put it back; deals keep what they have.  A shared one is its owner's or
+    the broker's to take off."""
     found = get_object_or_404(Contact.objects.select_for_update().filter(may_see_contacts(user)), pk=contact)
     if not is_mine_to_merge(user, found):
-        raise Refusal("This shared contact is its owner's or the broker's to take off the list.", "Nothing was changed.", "role", 403)
+        raise Refusal(
+            "This shared contact is its owner's or the broker's to take off the list.",
+            "Nothing was changed.",
+            "role",
+            403,
+        )
     if found.removed == removed:
         where = "off the list already" if removed else "on the list already"
         raise Refusal(f"{found.name} is {where}.", "Nothing was changed.", "nothing", 409)
@@ -140,21 +162,32 @@ def recent(contacts: Iterable[Contact]) -> dict[UUID, list[dict[str, Any]]]:
     """Of shared contacts, the watched fields that somebody changed lately.  One query."""
     shared = [c.pk for c in contacts if c.shared]
     rows = (
-        ContactChange.objects.filter(contact__in=shared, at__gte=timezone.now() - TOLD_FOR).exclude(what="made").select_related("by").order_by("pk")
+        ContactChange.objects.filter(contact__in=shared, at__gte=timezone.now() - TOLD_FOR)
+        .exclude(what="made")
+        .select_related("by")
+        .order_by("pk")
     )
     told: dict[UUID, dict[str, dict[str, Any]]] = {}
     for row in rows:
         old, new = row.before.get("fields", {}), row.after.get("fields", {})
         for name, label in WATCHED.items():
             if old.get(name, "") != new.get(name, ""):
-                one = {"field": name, "label": label, "by": row.by.name, "at": row.at, "before": old.get(name, "")}
+                one = {
+                    "field": name,
+                    "label": label,
+                    "by": row.by.name,
+                    "at": row.at,
+                    "before": old.get(name, ""),
+                }
                 told.setdefault(row.contact_id, {})[name] = one
     return {pk: list(fields.values()) for pk, fields in told.items()}
 
 
 def twins(contact: Contact, among: Iterable[Contact]) -> list[tuple[Contact, str]]:
     """Which of the others are probably the same, and why."""
-    return [(other, why) for other in among if other.pk != contact.pk and (why := alike(contact.core, other.core))]
+    return [
+        (other, why) for other in among if other.pk != contact.pk and (why := alike(contact.core, other.core))
+    ]
 
 
 def near(user: User, core: CoreContact) -> list[Contact]:
@@ -175,7 +208,8 @@ def known(user: User, kind: str, fields: Mapping[str, str]) -> Contact | None:
 
 
 def keep_or_add_to(user: User, kind: str, fields: Mapping[str, str], shared: bool) -> Contact:
-    """The contact that is probably the same, with what it lacked; else a new one.  Nothing that it says is overwritten."""
+    """The contact that is probably the same, with what it lacked; else a new one.  Nothing that it says is
+    overwritten."""
     there = known(user, kind, fields)
     if there is None:
         return save_contact(user, kind, fields, shared)
@@ -185,14 +219,19 @@ def keep_or_add_to(user: User, kind: str, fields: Mapping[str, str], shared: boo
 
 @transaction.atomic
 def merge(user: User, contact: UUID, other: UUID) -> Contact:
-    """Make two contacts one.  What the kept one lacks comes from the other, what differs goes to its notes.  Both have to be the
-    user's own, or the user the broker."""
+    """Make two contacts one.  What the kept one lacks comes from the other, what differs goes to its notes.
+    Both have to be the user's own, or the user the broker."""
     keep, gone = find_contact(user, contact), find_contact(user, other)
     if keep.pk == gone.pk:
         raise Refusal("A contact can't be merged with itself.", "Choose another.", "merge")
     for one in (keep, gone):
         if not is_mine_to_merge(user, one):
-            raise Refusal(f"{one.name} is shared; merging it is for its owner or the broker.", "Ask one of them; nothing was changed.", "role", 403)
+            raise Refusal(
+                f"{one.name} is shared; merging it is for its owner or the broker.",
+                "Ask one of them; nothing was changed.",
+                "role",
+                403,
+            )
     before = said_by(keep)
     gone.merged_into, gone.before_merge = keep, {"kind": keep.kind, "fields": keep.fields}
     gone.save(update_fields=["merged_into", "before_merge", "touched"])
@@ -214,7 +253,12 @@ def part(user: User, contact: UUID) -> Contact:
     said = said_by(keep)
     before = CoreContact(gone.before_merge["kind"], gone.before_merge["fields"])
     if merged(before, gone.core).fields != keep.fields:
-        raise Refusal("The contact was changed after merging.", "Nothing was changed; make a second contact by hand.", "merge", 409)
+        raise Refusal(
+            "The contact was changed after merging.",
+            "Nothing was changed; make a second contact by hand.",
+            "merge",
+            409,
+        )
     _put(keep, before)
     keep.save()
     gone.merged_into = None
@@ -224,7 +268,8 @@ def part(user: User, contact: UUID) -> Contact:
 
 
 def take_in(user: User, content: bytes) -> dict[str, int]:
-    """Take the contacts of a vCard or CSV file in; one that is probably there already only adds what it knows more."""
+    """Take the contacts of a vCard or CSV file in; one that is probably there already only adds what it knows
+    more."""
     found = read_stranger(content)
     if isinstance(found, Fault):
         raise Refusal.of(found, safe="Nothing was changed.")
@@ -234,11 +279,19 @@ def take_in(user: User, content: bytes) -> dict[str, int]:
 @transaction.atomic
 def _taken_in(user: User, found: list[CoreContact]) -> dict[str, int]:
     if Contact.objects.filter(owner=user).count() + len(found) > MOST_CONTACTS:
-        raise Refusal(f"That would be more than {MOST_CONTACTS:,} contacts, which is the most.", "Nothing was taken in.", "contacts", 409)
+        raise Refusal(
+            f"That would be more than {MOST_CONTACTS:,} contacts, which is the most.",
+            "Nothing was taken in.",
+            "contacts",
+            409,
+        )
     by_sign = _by_sign(Contact.objects.standing(may_see_contacts(user)))
     new: list[Contact] = []
     for core in found:
-        same = next((c for sign in _signs(core) for c in by_sign.get(sign, [])[:MOST_ALIKE] if alike(c.core, core)), None)
+        same = next(
+            (c for sign in _signs(core) for c in by_sign.get(sign, [])[:MOST_ALIKE] if alike(c.core, core)),
+            None,
+        )
         if same is not None:
             both = merged(same.core, core)
             if both.fields != same.fields:
@@ -260,7 +313,16 @@ def _taken_in(user: User, found: list[CoreContact]) -> dict[str, int]:
 def _signs(core: CoreContact) -> list[str]:
     """What two that are one have in common at least: only such pairs need be compared."""
     digits = "".join(c for c in core.get("phone") if c.isdigit())[-10:]
-    return [s for s in (core.get("email").casefold(), digits, core.get("licence").casefold(), " ".join(core.name.casefold().split())) if s]
+    return [
+        s
+        for s in (
+            core.get("email").casefold(),
+            digits,
+            core.get("licence").casefold(),
+            " ".join(core.name.casefold().split()),
+        )
+        if s
+    ]
 
 
 def _by_sign(contacts: Iterable[Contact]) -> dict[str, list[Contact]]:
@@ -272,7 +334,8 @@ def _by_sign(contacts: Iterable[Contact]) -> dict[str, list[Contact]]:
 
 
 def suspects(contacts: list[Contact]) -> dict[UUID, list[tuple[Contact, str]]]:
-    """Of these contacts, those that are probably one with another of them; work grows with the likely pairs only."""
+    """Of these contacts, those that are probably one with another of them; work grows with the likely pairs
+    only."""
     found: dict[UUID, dict[UUID, tuple[Contact, str]]] = {}
     for group in _by_sign(contacts).values():
         for n, one in enumerate(group[:MOST_ALIKE]):

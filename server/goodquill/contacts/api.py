@@ -40,16 +40,28 @@ from goodquill.offices.requests import MemberRequest
 
 
 def contact_row(
-    request: MemberRequest, contact: Contact, twins: list[tuple[Contact, str]], merged: bool = False, recent: list[dict[str, Any]] | None = None
+    request: MemberRequest,
+    contact: Contact,
+    twins: list[tuple[Contact, str]],
+    merged: bool = False,
+    recent: list[dict[str, Any]] | None = None,
 ) -> dict[str, Any]:
-    """A contact as screens get it.  ``recent`` are the changes that are told, where they were looked up for a whole list."""
+    """A contact as screens get it.  ``recent`` are the changes that are told, where they were looked up for a
+    whole list."""
     told = actions.recent([contact]).get(contact.pk, []) if recent is None else recent
     user = request.user
     return {
-        "id": contact.pk, "kind": contact.kind, "name": contact.name, "fields_said": contact.fields, "shared": contact.shared, "mine": contact.owner_id == user.pk,
-        "merged": merged, "twins": [{"id": other.pk, "name": other.name, "why": why} for other, why in twins], "recent": told,
+        "id": contact.pk,
+        "kind": contact.kind,
+        "name": contact.name,
+        "fields_said": contact.fields,
+        "shared": contact.shared,
+        "mine": contact.owner_id == user.pk,
+        "merged": merged,
+        "twins": [{"id": other.pk, "name": other.name, "why": why} for other, why in twins],
+        "recent": told,
         "may_merge": contact.owner_id == user.pk or user.role == Role.BROKER,
-    }  # fmt: skip
+    }
 
 
 def _found(user: User, given: dict[str, Any]) -> QuerySet[Contact]:
@@ -64,23 +76,33 @@ def _found(user: User, given: dict[str, Any]) -> QuerySet[Contact]:
 class ContactsView(APIView):
     """Contacts that one may see."""
 
-    @extend_schema(operation_id="contacts", parameters=[ContactsQuery], responses=ContactSerializer(many=True))
+    @extend_schema(
+        operation_id="contacts", parameters=[ContactsQuery], responses=ContactSerializer(many=True)
+    )
     def get(self, request: MemberRequest) -> Response:
-        """By name: those of a kind, those with every word of ``find`` in name, company, e-mail, phone or address."""
+        """By name: those of a kind, those with every word of ``find`` in name, company, e-mail, phone or
+        address."""
         rows = list(_found(request.user, asked(ContactsQuery, request))[:MOST_LISTED_CONTACTS])
         twins = actions.suspects(rows)
         into = set(Contact.objects.filter(merged_into__in=rows).values_list("merged_into", flat=True))
         recent = actions.recent(rows)
-        return Response([contact_row(request, c, twins.get(c.pk, []), c.pk in into, recent.get(c.pk, [])) for c in rows])
+        return Response(
+            [contact_row(request, c, twins.get(c.pk, []), c.pk in into, recent.get(c.pk, [])) for c in rows]
+        )
 
-    @extend_schema(operation_id="add_contact", request=SaveContactSerializer, responses={201: ContactSerializer})
+    @extend_schema(
+        operation_id="add_contact", request=SaveContactSerializer, responses={201: ContactSerializer}
+    )
     @once
     def post(self, request: MemberRequest) -> Response:
         """Keep a new one; those that are probably the same are named."""
         given = checked(SaveContactSerializer, request)
         keep = actions.keep_or_add_to if given["unless_known"] else actions.save_contact
         contact = keep(request.user, given["kind"], given["fields_said"], given["shared"])
-        return Response(contact_row(request, contact, actions.twins(contact, actions.near(request.user, contact.core))), 201)
+        return Response(
+            contact_row(request, contact, actions.twins(contact, actions.near(request.user, contact.core))),
+            201,
+        )
 
 
 class ContactView(APIView):
@@ -90,15 +112,35 @@ class ContactView(APIView):
     def get(self, request: MemberRequest, contact: UUID) -> Response:
         """The contact, and those that are probably the same."""
         found = actions.find_contact(request.user, contact)
-        return Response(contact_row(request, found, actions.twins(found, actions.near(request.user, found.core)), found.merged.exists()))
+        return Response(
+            contact_row(
+                request,
+                found,
+                actions.twins(found, actions.near(request.user, found.core)),
+                found.merged.exists(),
+            )
+        )
 
     @extend_schema(operation_id="save_contact", request=SaveContactSerializer, responses=ContactSerializer)
     @once
     def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Change it."""
         given = checked(SaveContactSerializer, request)
-        saved = actions.save_contact(request.user, given["kind"], given["fields_said"], given["shared"], actions.find_contact(request.user, contact))
-        return Response(contact_row(request, saved, actions.twins(saved, actions.near(request.user, saved.core)), saved.merged.exists()))
+        saved = actions.save_contact(
+            request.user,
+            given["kind"],
+            given["fields_said"],
+            given["shared"],
+            actions.find_contact(request.user, contact),
+        )
+        return Response(
+            contact_row(
+                request,
+                saved,
+                actions.twins(saved, actions.near(request.user, saved.core)),
+                saved.merged.exists(),
+            )
+        )
 
     @extend_schema(operation_id="drop_contact", responses={204: None})
     def delete(self, request: MemberRequest, contact: UUID) -> Response:
@@ -124,9 +166,13 @@ class ContactHistoryView(APIView):
     def get(self, request: MemberRequest, contact: UUID) -> Response:
         """The newest first."""
         rows = actions.history(request.user, contact)
-        return Response([{"id": r.pk, "at": r.at, "by": r.by.name, "what": r.what, "moves": _moves(r)} for r in rows])
+        return Response(
+            [{"id": r.pk, "at": r.at, "by": r.by.name, "what": r.what, "moves": _moves(r)} for r in rows]
+        )
 
-    @extend_schema(operation_id="undo_contact_change", request=UndoChangeSerializer, responses=UndoneSerializer)
+    @extend_schema(
+        operation_id="undo_contact_change", request=UndoChangeSerializer, responses=UndoneSerializer
+    )
     @once
     def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Take one back."""
@@ -149,7 +195,11 @@ class MergeView(APIView):
         """Merge another into it, or take the last merging back."""
         other = checked(MergeSerializer, request)["other"]
         kept = actions.merge(request.user, contact, other) if other else actions.part(request.user, contact)
-        return Response(contact_row(request, kept, actions.twins(kept, actions.near(request.user, kept.core)), bool(other)))
+        return Response(
+            contact_row(
+                request, kept, actions.twins(kept, actions.near(request.user, kept.core)), bool(other)
+            )
+        )
 
 
 class CardsView(APIView):
@@ -158,7 +208,9 @@ class CardsView(APIView):
     parser_classes = (MultiPartParser, JSONParser)
 
     @extend_schema(
-        operation_id="contacts_file", parameters=[FileQuery], responses={(200, "text/vcard"): OpenApiTypes.STR, (200, "text/csv"): OpenApiTypes.STR}
+        operation_id="contacts_file",
+        parameters=[FileQuery],
+        responses={(200, "text/vcard"): OpenApiTypes.STR, (200, "text/csv"): OpenApiTypes.STR},
     )
     @dear
     def get(self, request: MemberRequest) -> HttpResponse:
@@ -168,9 +220,15 @@ class CardsView(APIView):
         csv = given["as"] == "csv"
         # Sheets take a CSV for UTF-8 only when it begins with the mark of it.
         content = "\ufeff" + write_csv(cards) if csv else write_vcards(cards)
-        return as_file(content, f"text/{'csv' if csv else 'vcard'}; charset=utf-8", f"contacts.{'csv' if csv else 'vcf'}")
+        return as_file(
+            content, f"text/{'csv' if csv else 'vcard'}; charset=utf-8", f"contacts.{'csv' if csv else 'vcf'}"
+        )
 
-    @extend_schema(operation_id="take_in_contacts", request={"multipart/form-data": CardsSerializer}, responses=TakenInSerializer)
+    @extend_schema(
+        operation_id="take_in_contacts",
+        request={"multipart/form-data": CardsSerializer},
+        responses=TakenInSerializer,
+    )
     @once
     @dear
     def post(self, request: MemberRequest) -> Response:
@@ -186,7 +244,9 @@ class HomesView(APIView):
     @once
     def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Another one."""
-        home = HomeSeen.objects.create(contact=actions.find_contact(request.user, contact), **checked(HomeSerializer, request))
+        home = HomeSeen.objects.create(
+            contact=actions.find_contact(request.user, contact), **checked(HomeSerializer, request)
+        )
         return Response(HomeSerializer(home).data, 201)
 
 

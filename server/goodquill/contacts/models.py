@@ -25,8 +25,8 @@ class ContactManager(models.Manager["Contact"]):
 
 class Contact(models.Model):
     """A person or firm, its ``owner``'s own or ``shared`` with the brokerage.  ``fields`` are texts as typed
-    (quillcore.contacts.FIELDS); ``name``, ``email`` and ``words`` are taken from them for finding.  One that was merged
-    into another says so and is kept, so that merging can be undone."""
+    (quillcore.contacts.FIELDS); ``name``, ``email`` and ``words`` are taken from them for finding.  One that
+    was merged into another says so and is kept, so that merging can be undone."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="contacts")
@@ -57,7 +57,8 @@ class Contact(models.Model):
 
 
 class ContactChange(models.Model):
-    """One change of a contact: what it said ``before`` and ``after``, each {"kind", "fields", "shared"}; by whom and when."""
+    """One change of a contact: what it said ``before`` and ``after``, each {"kind", "fields", "shared"}; by
+    whom and when."""
 
     WHAT = [(w, w) for w in ("made", "changed", "merged", "parted", "removed", "restored", "undone")]
 
@@ -74,7 +75,8 @@ class ContactChange(models.Model):
 
 
 class HomeSeen(models.Model):
-    """A home that a client was shown, as the sources had it that day.  ``kind`` is the listing's: "sale" or "lease"."""
+    """A home that a client was shown, as the sources had it that day.  ``kind`` is the listing's: "sale" or
+    "lease"."""
 
     contact = models.ForeignKey(Contact, models.CASCADE, related_name="homes")
     listing = models.CharField(max_length=40, blank=True)

@@ -27,8 +27,8 @@ class RecentSerializer(s.Serializer):
 
 
 class ContactSerializer(s.Serializer):
-    """A contact.  ``twins`` are others that are probably the same; ``merged`` says that another was merged into it;
-    ``may_merge`` whether merging, sharing and removing it is the reader's to do."""
+    """A contact.  ``twins`` are others that are probably the same; ``merged`` says that another was merged
+    into it; ``may_merge`` whether merging, sharing and removing it is the reader's to do."""
 
     may_merge = s.BooleanField()
     recent = RecentSerializer(many=True)
@@ -44,7 +44,8 @@ class ContactSerializer(s.Serializer):
 
 
 class SaveContactSerializer(s.Serializer):
-    """A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a second one."""
+    """A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a
+    second one."""
 
     kind = s.ChoiceField(choices=KIND_CHOICES)
     fields_said = s.DictField(child=s.CharField(max_length=2000, allow_blank=True, trim_whitespace=False))

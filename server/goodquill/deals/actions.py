@@ -30,13 +30,22 @@ from goodquill.templates.models import Template
 
 
 @transaction.atomic
-def apply_template(user: User, deal_id: UUID, sent: Sent, template_id: UUID, offer: int | None = None) -> dict[str, Any]:
+def apply_template(
+    user: User, deal_id: UUID, sent: Sent, template_id: UUID, offer: int | None = None
+) -> dict[str, Any]:
     """Apply a template to a deal as one undoable change."""
     step = begin(user, deal_id, sent, Kind.TEMPLATE, offer=offer)
     if not step.retried:
-        template = get_object_or_404(Template.objects.filter(may_use_releases(user, "release__")).select_related("release"), pk=template_id)
+        template = get_object_or_404(
+            Template.objects.filter(may_use_releases(user, "release__")).select_related("release"),
+            pk=template_id,
+        )
         if template.side != step.opened.deal.side:
-            raise Refusal(f"“{template.name}” is for {template.side}, this deal is {step.opened.deal.side}.", "Choose another template.", "side")
+            raise Refusal(
+                f"“{template.name}” is for {template.side}, this deal is {step.opened.deal.side}.",
+                "Choose another template.",
+                "side",
+            )
         apply(step, template)
     return finish(step)
 
@@ -56,25 +65,36 @@ def apply(step: Step, template: Template) -> None:
     first = opened.deal.next_position()
     made = [
         Document(
-            deal=opened.deal, code=code, position=first + n, section=d.section, expected=d.expected or "", expected_from=d.expected_from,
-            edition_id=rows[d.form].edition_id if d.form else None, mapping_id=rows[d.form].mapping_id if d.form else None,
-            offer=_offer_for(opened, forms[d.form] if d.form else None), why=f"from “{template.name}”",
+            deal=opened.deal,
+            code=code,
+            position=first + n,
+            section=d.section,
+            expected=d.expected or "",
+            expected_from=d.expected_from,
+            edition_id=rows[d.form].edition_id if d.form else None,
+            mapping_id=rows[d.form].mapping_id if d.form else None,
+            offer=_offer_for(opened, forms[d.form] if d.form else None),
+            why=f"from “{template.name}”",
         )
         for n, (code, d) in enumerate(merged.documents)
-    ]  # fmt: skip
+    ]
     step.add_documents(made)
     step.write(*merged.entries)
     step.say(f"“{template.name}”: {merged.sentence()}")
 
 
 def _offer_for(opened: OpenDeal, form: Form | None) -> Offer | None:
-    """The offer that a form copy belongs to: the one at hand where the form speaks of terms, else none, so that each shows it."""
+    """The offer that a form copy belongs to: the one at hand where the form speaks of terms, else none, so
+    that each shows it."""
     return opened.offer if form is not None and form.speaks_of_terms else None
 
 
 @transaction.atomic
-def add_form(user: User, deal_id: UUID, sent: Sent, number: str, edition: str = "", offer: int | None = None) -> dict[str, Any]:
-    """Add one form to the end of the package: this edition of any release open to the user, or the number in the deal's own release."""
+def add_form(
+    user: User, deal_id: UUID, sent: Sent, number: str, edition: str = "", offer: int | None = None
+) -> dict[str, Any]:
+    """Add one form to the end of the package: this edition of any release open to the user, or the number in
+    the deal's own release."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         opened = step.opened
@@ -86,7 +106,12 @@ def add_form(user: User, deal_id: UUID, sent: Sent, number: str, edition: str = 
         )
         row = usable.first()
         if row is None:
-            raise Refusal(f"There is no form {number} that can be added.", "Look for it under another number.", "form", 404)
+            raise Refusal(
+                f"There is no form {number} that can be added.",
+                "Look for it under another number.",
+                "form",
+                404,
+            )
         last = max((d.position for d in opened.documents), default=-1)
         added = Document(
             deal=opened.deal,
@@ -104,8 +129,17 @@ def add_form(user: User, deal_id: UUID, sent: Sent, number: str, edition: str = 
 
 
 @transaction.atomic
-def use_contact(user: User, deal_id: UUID, sent: Sent, contact_id: UUID, group: str, party: str = "", offer: int | None = None) -> dict[str, Any]:
-    """Fill a group of facts from a contact; in a group of parties the contact becomes (or, with ``party``, fills in) one of them."""
+def use_contact(
+    user: User,
+    deal_id: UUID,
+    sent: Sent,
+    contact_id: UUID,
+    group: str,
+    party: str = "",
+    offer: int | None = None,
+) -> dict[str, Any]:
+    """Fill a group of facts from a contact; in a group of parties the contact becomes (or, with ``party``,
+    fills in) one of them."""
     step = begin(user, deal_id, sent, Kind.CONTACT, offer=offer)
     if step.retried:
         return finish(step)
@@ -120,22 +154,34 @@ def use_contact(user: User, deal_id: UUID, sent: Sent, contact_id: UUID, group: 
         if not party:
             step.say_parties(group, [*ids, named])
         elif party not in ids:
-            raise Refusal("This party is no longer there.", "Look at the parties again; nothing was changed.", "party", 409)
+            raise Refusal(
+                "This party is no longer there.",
+                "Look at the parties again; nothing was changed.",
+                "party",
+                409,
+            )
         if group == step.opened.side.clients and contact.kind == "client":
             step.opened.deal.clients.add(contact)
     entries = []
     for name, text in said.items():
         read = load_catalog()[f"{prefix}.{name}"].read(text)
         if not isinstance(read, Fault):
-            entries.append(Entry(f"{prefix}.{name}", Act.STATE, 0, Source.TYPED, read, origin=f"contact {contact.name}"))
+            entries.append(
+                Entry(f"{prefix}.{name}", Act.STATE, 0, Source.TYPED, read, origin=f"contact {contact.name}")
+            )
     step.write(*entries)
-    changed = [f"its {r['label'].lower()} was changed by {r['by']} on {r['at']:%B} {r['at'].day}" for r in recent([contact]).get(contact.pk, [])]
+    changed = [
+        f"its {r['label'].lower()} was changed by {r['by']} on {r['at']:%B} {r['at'].day}"
+        for r in recent([contact]).get(contact.pk, [])
+    ]
     step.say("; ".join([f"{contact.name}, from contacts", *changed]))
     return finish(step)
 
 
 @transaction.atomic
-def remove_document(user: User, deal_id: UUID, sent: Sent, code: str, offer: int | None = None) -> dict[str, Any]:
+def remove_document(
+    user: User, deal_id: UUID, sent: Sent, code: str, offer: int | None = None
+) -> dict[str, Any]:
     """Take a document out of the package; what was filled in stays on record and comes back with undo."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
@@ -146,7 +192,9 @@ def remove_document(user: User, deal_id: UUID, sent: Sent, code: str, offer: int
 
 
 @transaction.atomic
-def set_aside(user: User, deal_id: UUID, sent: Sent, code: str, aside: bool, offer: int | None = None) -> dict[str, Any]:
+def set_aside(
+    user: User, deal_id: UUID, sent: Sent, code: str, aside: bool, offer: int | None = None
+) -> dict[str, Any]:
     """Set a document aside, filled as it is, or take it up again."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
@@ -157,12 +205,16 @@ def set_aside(user: User, deal_id: UUID, sent: Sent, code: str, aside: bool, off
 
 
 @transaction.atomic
-def put_in_order(user: User, deal_id: UUID, sent: Sent, codes: list[str], offer: int | None = None) -> dict[str, Any]:
+def put_in_order(
+    user: User, deal_id: UUID, sent: Sent, codes: list[str], offer: int | None = None
+) -> dict[str, Any]:
     """Put the package's documents in this order."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         if sorted(d.code for d in step.opened.documents) != sorted(codes):
-            raise Refusal("The package has changed meanwhile.", "Look at it again; nothing was changed.", "order", 409)
+            raise Refusal(
+                "The package has changed meanwhile.", "Look at it again; nothing was changed.", "order", 409
+            )
         step.do(DOCUMENTS, {code: {"position": place} for place, code in enumerate(codes)})
         step.say("Changed the order")
     return finish(step)
@@ -171,7 +223,12 @@ def put_in_order(user: User, deal_id: UUID, sent: Sent, codes: list[str], offer:
 def _document(step: Step, code: str) -> Document:
     found = next((d for d in step.opened.documents if d.code == code), None)
     if found is None:
-        raise Refusal("This document is no longer in the package.", "Look at it again; nothing was changed.", "document", 404)
+        raise Refusal(
+            "This document is no longer in the package.",
+            "Look at it again; nothing was changed.",
+            "document",
+            404,
+        )
     return found
 
 

@@ -20,14 +20,20 @@ from goodquill.offices.requests import MemberRequest
 class DealsView(APIView):
     """Deals one may see."""
 
-    @extend_schema(operation_id="deals", parameters=[shapes.DealsQuery], responses=shapes.DealRowSerializer(many=True))
+    @extend_schema(
+        operation_id="deals", parameters=[shapes.DealsQuery], responses=shapes.DealRowSerializer(many=True)
+    )
     def get(self, request: MemberRequest) -> Response:
-        """The fifty touched last; with ``find``, those that have words of name, address, parties or numbers which begin so; with
-        ``thrown_away`` those that can still be brought back."""
+        """The fifty touched last; with ``find``, those that have words of name, address, parties or numbers
+        which begin so; with ``thrown_away`` those that can still be brought back."""
         given = asked(shapes.DealsQuery, request)
         if given["thrown_away"]:
-            return Response([payload.deal_row(d) for d in keeping.thrown_away(request.user)[:MOST_LISTED_DEALS]])
-        return Response([payload.deal_row(d) for d in queries.deals_touched_last(request.user, given["find"])])
+            return Response(
+                [payload.deal_row(d) for d in keeping.thrown_away(request.user)[:MOST_LISTED_DEALS]]
+            )
+        return Response(
+            [payload.deal_row(d) for d in queries.deals_touched_last(request.user, given["find"])]
+        )
 
 
 class DealView(APIView):
@@ -55,11 +61,20 @@ class DealView(APIView):
 class NameView(APIView):
     """A deal's name."""
 
-    @extend_schema(operation_id="name_deal", parameters=[shapes.OfferQuery], request=shapes.NameSerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(
+        operation_id="name_deal",
+        parameters=[shapes.OfferQuery],
+        request=shapes.NameSerializer,
+        responses=shapes.DeltaSerializer,
+    )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Name it, or let it follow address and surname again."""
         given = checked(shapes.NameSerializer, request)
-        return Response(keeping.name_deal(request.user, deal, sent_with(request, given), given["name"], offer_at_hand(request)))
+        return Response(
+            keeping.name_deal(
+                request.user, deal, sent_with(request, given), given["name"], offer_at_hand(request)
+            )
+        )
 
 
 class LooksView(APIView):
@@ -74,7 +89,11 @@ class LooksView(APIView):
 class ChangesView(APIView):
     """Changes to a deal's facts."""
 
-    @extend_schema(operation_id="changes", parameters=[shapes.SinceQuery], responses={200: shapes.DeltaSerializer, 204: None})
+    @extend_schema(
+        operation_id="changes",
+        parameters=[shapes.SinceQuery],
+        responses={200: shapes.DeltaSerializer, 204: None},
+    )
     def get(self, request: MemberRequest, deal: UUID) -> Response:
         """What has moved since change number ``since``; 204 when nothing has."""
         given = asked(shapes.SinceQuery, request)
@@ -82,22 +101,36 @@ class ChangesView(APIView):
             return Response(status=204)
         return Response(steps.changes_since(open_deal(request.user, deal, given["offer"]), given["since"]))
 
-    @extend_schema(operation_id="edit", parameters=[shapes.OfferQuery], request=shapes.EditsSerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(
+        operation_id="edit",
+        parameters=[shapes.OfferQuery],
+        request=shapes.EditsSerializer,
+        responses=shapes.DeltaSerializer,
+    )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Carry out a batch of edits."""
         given = checked(shapes.EditsSerializer, request)
         wanted = [Edit(**one | {"op": Op(one["op"])}) for one in given["edits"]]
-        return Response(edits.edit(request.user, deal, sent_with(request, given), wanted, offer_at_hand(request)))
+        return Response(
+            edits.edit(request.user, deal, sent_with(request, given), wanted, offer_at_hand(request))
+        )
 
 
 class UndoView(APIView):
     """Taking a change back."""
 
-    @extend_schema(operation_id="undo", parameters=[shapes.OfferQuery], request=shapes.UndoSerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(
+        operation_id="undo",
+        parameters=[shapes.OfferQuery],
+        request=shapes.UndoSerializer,
+        responses=shapes.DeltaSerializer,
+    )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Undo one change."""
         given = checked(shapes.UndoSerializer, request)
-        return Response(edits.undo(request.user, deal, sent_with(request, given), given["target"], offer_at_hand(request)))
+        return Response(
+            edits.undo(request.user, deal, sent_with(request, given), given["target"], offer_at_hand(request))
+        )
 
 
 class HistoryView(APIView):
@@ -121,25 +154,46 @@ class LensView(APIView):
 class TemplatesView(APIView):
     """Applying templates."""
 
-    @extend_schema(operation_id="apply_template", parameters=[shapes.OfferQuery], request=shapes.ApplySerializer, responses=shapes.DeltaSerializer)
+    @extend_schema(
+        operation_id="apply_template",
+        parameters=[shapes.OfferQuery],
+        request=shapes.ApplySerializer,
+        responses=shapes.DeltaSerializer,
+    )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Apply one template; nothing typed is replaced, and applying twice adds nothing."""
         given = checked(shapes.ApplySerializer, request)
-        return Response(actions.apply_template(request.user, deal, sent_with(request, given), given["template"], offer_at_hand(request)))
+        return Response(
+            actions.apply_template(
+                request.user, deal, sent_with(request, given), given["template"], offer_at_hand(request)
+            )
+        )
 
 
 class PackageView(APIView):
     """Changing the package."""
 
     @extend_schema(
-        operation_id="change_package", parameters=[shapes.OfferQuery], request=shapes.PackageEditSerializer, responses=shapes.DeltaSerializer
+        operation_id="change_package",
+        parameters=[shapes.OfferQuery],
+        request=shapes.PackageEditSerializer,
+        responses=shapes.DeltaSerializer,
     )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Add, take out, set aside, take up again, or reorder."""
         given = checked(shapes.PackageEditSerializer, request)
-        change, op, document, offer = sent_with(request, given), given["op"], given.get("document", ""), offer_at_hand(request)
+        change, op, document, offer = (
+            sent_with(request, given),
+            given["op"],
+            given.get("document", ""),
+            offer_at_hand(request),
+        )
         if op == "add":
-            return Response(actions.add_form(request.user, deal, change, given.get("number", ""), given.get("edition", ""), offer))
+            return Response(
+                actions.add_form(
+                    request.user, deal, change, given.get("number", ""), given.get("edition", ""), offer
+                )
+            )
         if op == "remove":
             return Response(actions.remove_document(request.user, deal, change, document, offer))
         if op == "order":

@@ -21,7 +21,9 @@ _STATUS = {"locked": 403, "theirs": 403, "parties moved": 409}
 
 
 @transaction.atomic
-def edit(user: User, deal_id: UUID, sent: Sent, edits: Sequence[Edit], offer: int | None = None) -> dict[str, Any]:
+def edit(
+    user: User, deal_id: UUID, sent: Sent, edits: Sequence[Edit], offer: int | None = None
+) -> dict[str, Any]:
     """Carry out a batch of edits as one undoable step."""
     step = begin(user, deal_id, sent, Kind.EDIT, offer=offer)
     if not step.retried:
@@ -48,8 +50,15 @@ def _keep_drafts(step: Step, done: Edited) -> None:
         if draft is None and before is not None:
             before.delete()
         elif draft is not None:
-            said = {"text": draft.text, "message": draft.message[:400], "mend": draft.mend[:400], "by": step.change.by}
-            opened.drafts[key], _ = Draft.objects.update_or_create(record=opened.record, scope=opened.scope_of(key), key=key, defaults=said)
+            said = {
+                "text": draft.text,
+                "message": draft.message[:400],
+                "mend": draft.mend[:400],
+                "by": step.change.by,
+            }
+            opened.drafts[key], _ = Draft.objects.update_or_create(
+                record=opened.record, scope=opened.scope_of(key), key=key, defaults=said
+            )
 
 
 def _keep_clashes(step: Step, done: Edited) -> None:

@@ -32,20 +32,33 @@ def steps(opened: OpenDeal) -> list[dict[str, Any]]:
     standing = {u.pk for c in rows for u in c.undone_by.all()} - {c.undoes_id for c in rows if c.undoes_id}
     return [
         {
-            "id": c.pk, "seq": c.seq, "at": c.at, "by": c.by.name, "kind": c.kind, "said": c.said, "moves": moves[c.pk][:MOST_OF_ONE],
-            "more": max(0, len(moves[c.pk]) - MOST_OF_ONE), "undone": any(u.pk in standing for u in c.undone_by.all()),
+            "id": c.pk,
+            "seq": c.seq,
+            "at": c.at,
+            "by": c.by.name,
+            "kind": c.kind,
+            "said": c.said,
+            "moves": moves[c.pk][:MOST_OF_ONE],
+            "more": max(0, len(moves[c.pk]) - MOST_OF_ONE),
+            "undone": any(u.pk in standing for u in c.undone_by.all()),
             "redo": next((u.pk for u in c.undone_by.all() if u.pk in standing), None),
         }
         for c in rows
-    ]  # fmt: skip
+    ]
 
 
 def _moves(opened: OpenDeal, changes: set[Any]) -> dict[Any, list[dict[str, str]]]:
     """What each change did to what was in force: by replaying the lines of the keys that it touched."""
-    keys = set(FactEntry.objects.filter(record=opened.record, change__in=changes).values_list("key", flat=True))
+    keys = set(
+        FactEntry.objects.filter(record=opened.record, change__in=changes).values_list("key", flat=True)
+    )
     told: dict[Any, list[dict[str, str]]] = defaultdict(list)
     ledgers: dict[int | None, Ledger] = {}
-    for row in FactEntry.objects.filter(record=opened.record, key__in=keys - GROUPS).order_by("pk").iterator(chunk_size=2_000):
+    for row in (
+        FactEntry.objects.filter(record=opened.record, key__in=keys - GROUPS)
+        .order_by("pk")
+        .iterator(chunk_size=2_000)
+    ):
         ledger = ledgers.setdefault(row.scope, Ledger(load_catalog(), opened.side))
         before = _in_force(opened, ledger, row.key)
         ledger.add(to_core(row, opened.kind_of))

@@ -31,7 +31,11 @@ def name_deal(user: User, deal_id: UUID, sent: Sent, name: str, offer: int | Non
     if not step.retried:
         before = step.opened.deal.name
         step.do(DEAL, {str(deal_id): {"name": name.strip() or before, "name_typed": bool(name.strip())}})
-        step.say(f"{before} is now called {name.strip()}" if name.strip() else f"{before} follows address and surname again")
+        step.say(
+            f"{before} is now called {name.strip()}"
+            if name.strip()
+            else f"{before} follows address and surname again"
+        )
     return finish(step)
 
 
@@ -39,7 +43,12 @@ def throw_away(user: User, deal_id: UUID) -> None:
     """Take a deal off all lists; its owner and the broker find it again for thirty days."""
     deal = find_deal(user, deal_id)
     if not Deal.objects.filter(may_throw_away_deals(user), pk=deal.pk).exists():
-        raise Refusal("Only the deal's agent or the broker throws it away.", "Ask one of them; nothing was changed.", "role", 403)
+        raise Refusal(
+            "Only the deal's agent or the broker throws it away.",
+            "Ask one of them; nothing was changed.",
+            "role",
+            403,
+        )
     Deal.objects.filter(pk=deal.pk).update(removed_at=timezone.now())
 
 
@@ -54,7 +63,11 @@ def bring_back(user: User, deal_id: UUID) -> Deal:
 def thrown_away(user: User) -> Any:
     """The deals that the user can still bring back, the last first."""
     since = timezone.now() - FOUND_FOR
-    return Deal.objects.filter(may_throw_away_deals(user), removed_at__gte=since).select_related("owner").order_by("-removed_at")
+    return (
+        Deal.objects.filter(may_throw_away_deals(user), removed_at__gte=since)
+        .select_related("owner")
+        .order_by("-removed_at")
+    )
 
 
 def sweep() -> int:
@@ -63,12 +76,20 @@ def sweep() -> int:
     return sum(record.delete()[0] > 0 for record in gone.iterator(chunk_size=100))
 
 
-def note(user: User, deal: Deal, what: str, document: str = "", how: str = "", content: bytes | None = None) -> None:
+def note(
+    user: User, deal: Deal, what: str, document: str = "", how: str = "", content: bytes | None = None
+) -> None:
     """Write down that somebody opened or took something of the deal."""
     Looked.objects.create(
-        brokerage_id=deal.brokerage_id, deal=deal.pk, deal_name=deal.name, by=user, what=what, document=document[:250], how=how,
+        brokerage_id=deal.brokerage_id,
+        deal=deal.pk,
+        deal_name=deal.name,
+        by=user,
+        what=what,
+        document=document[:250],
+        how=how,
         content=hashlib.sha256(content).hexdigest() if content is not None else "",
-    )  # fmt: skip
+    )
 
 
 def looks(user: User, deal_id: UUID) -> list[dict[str, Any]]:
@@ -77,4 +98,14 @@ def looks(user: User, deal_id: UUID) -> list[dict[str, Any]]:
     if not may_read_the_record(user):
         raise Refusal("Only the managing broker reads who opened and took what.", "", "role", 403)
     rows = Looked.objects.filter(deal=deal.pk).select_related("by").order_by("-pk")[:MOST_LOOKS]
-    return [{"at": r.at, "by": r.by.name, "what": r.what, "document": r.document, "how": r.how, "content": r.content} for r in rows]
+    return [
+        {
+            "at": r.at,
+            "by": r.by.name,
+            "what": r.what,
+            "document": r.document,
+            "how": r.how,
+            "content": r.content,
+        }
+        for r in rows
+    ]

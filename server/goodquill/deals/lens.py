@@ -16,7 +16,8 @@ MOST_LINES = 30
 
 
 def look(opened: OpenDeal, key: str) -> dict[str, Any]:
-    """What each source says of the fact, or of a document's own blank, of that shown key; what it reads; and who changed it."""
+    """What each source says of the fact, or of a document's own blank, of that shown key; what it reads; and
+    who changed it."""
     stored = key if is_derived(key) else opened.stored(key)
     kind, rule = opened.kind_of(stored), opened.package.sheet.rules.get(key)
     lines = FactEntry.objects.filter(record=opened.record, key=stored, scope=opened.scope_of(stored))
@@ -30,4 +31,11 @@ def look(opened: OpenDeal, key: str) -> dict[str, Any]:
 
 def _line(line: FactEntry, kind: str) -> dict[str, Any]:
     value = shown(KINDS[kind].restore(line.value), kind) if line.act == "state" else line.value
-    return {"at": line.change.at, "by": line.change.by.name, "source": line.source, "act": line.act, "shown": value, "origin": line.origin}
+    return {
+        "at": line.change.at,
+        "by": line.change.by.name,
+        "source": line.source,
+        "act": line.act,
+        "shown": value,
+        "origin": line.origin,
+    }

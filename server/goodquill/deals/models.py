@@ -31,8 +31,10 @@ class DealManager(models.Manager["Deal"]):
 
 
 class Deal(models.Model):
-    """One client's business on one property, known by its record's id.  ``summary`` is what lists show, stored at each change:
-    {"open", "blanks", "pages", "map", "address", "price", "next"}; ``words`` is what finding looks in, parted into ``DealWord``."""
+    """One client's business on one property, known by its record's id.  ``summary`` is what lists show,
+    stored at each change: {"open", "blanks", "pages", "map", "address", "price", "next"}; ``words`` is what
+    finding looks in, parted into ``DealWord``.
+    """
 
     record = models.OneToOneField(Record, models.CASCADE, primary_key=True, related_name="deal")
     brokerage = models.ForeignKey(Brokerage, models.PROTECT, related_name="deals")
@@ -49,8 +51,9 @@ class Deal(models.Model):
     """The deal that handed on to this one."""
     summary = models.JSONField(default=dict)
     states = models.JSONField(default=dict)
-    """How the blanks stand in each offer, by its id: {"seq", "letters"}, where letters are by document code, a letter a blank in
-    reading order (``quillcore.assembly.blanks.STATES``; w where something waits), as of the step of that number."""
+    """How the blanks stand in each offer, by its id: {"seq", "letters"}, where letters are by document code,
+    a letter a blank in reading order (``quillcore.assembly.blanks.STATES``; w where something waits), as of
+    the step of that number."""
     words = models.CharField(max_length=600, blank=True)
     made = models.DateTimeField(auto_now_add=True)
     touched = models.DateTimeField(auto_now=True)
@@ -92,8 +95,8 @@ class DealWord(models.Model):
 
 
 class Looked(models.Model):
-    """Who opened, downloaded or took what of a deal: written, never changed, and kept when the deal is gone.  ``document`` is
-    what the paper was called, ``content`` the SHA-256 of what left."""
+    """Who opened, downloaded or took what of a deal: written, never changed, and kept when the deal is gone.
+    ``document`` is what the paper was called, ``content`` the SHA-256 of what left."""
 
     WHAT = [("opened", "opened"), ("downloaded", "downloaded")]
 
@@ -119,10 +122,15 @@ class Looked(models.Model):
 
 
 class Offer(models.Model):
-    """One set of terms within a deal, made to the other side or received from it.  A deal starts with one; the one
-    ``in_force`` is what lists show and what an opened deal shows unless another is asked for."""
+    """One set of terms within a deal, made to the other side or received from it.  A deal starts with one;
+    the one ``in_force`` is what lists show and what an opened deal shows unless another is asked for."""
 
-    OUTCOMES = [("open", "open"), ("accepted", "accepted"), ("declined", "declined"), ("withdrawn", "withdrawn")]
+    OUTCOMES = [
+        ("open", "open"),
+        ("accepted", "accepted"),
+        ("declined", "declined"),
+        ("withdrawn", "withdrawn"),
+    ]
 
     deal = models.ForeignKey(Deal, models.CASCADE, related_name="offers")
     name = models.CharField(max_length=120, default="Offer 1")
@@ -159,5 +167,18 @@ class Document(models.Model):
 
     def like(self, **changed: Any) -> Document:
         """An unsaved copy with a code of its own; ``changed`` names what is otherwise."""
-        same = ("deal_id", "offer_id", "position", "section", "edition_id", "mapping_id", "expected", "expected_from", "why", "set_aside")
-        return Document(**{"code": uuid.uuid4().hex[:12], **{name: getattr(self, name) for name in same}, **changed})
+        same = (
+            "deal_id",
+            "offer_id",
+            "position",
+            "section",
+            "edition_id",
+            "mapping_id",
+            "expected",
+            "expected_from",
+            "why",
+            "set_aside",
+        )
+        return Document(
+            **{"code": uuid.uuid4().hex[:12], **{name: getattr(self, name) for name in same}, **changed}
+        )

@@ -36,7 +36,12 @@ def other_names(opened: OpenDeal) -> str:
 def search_words(opened: OpenDeal) -> str:
     """Lower-case words that finding matches: name, address, parties, listing and parcel number."""
     sheet = opened.package.sheet
-    keys = ("property.one_line", *(group.names for group in Group), "listing.number", "property.parcel_number")
+    keys = (
+        "property.one_line",
+        *(group.names for group in Group),
+        "listing.number",
+        "property.parcel_number",
+    )
     values = (sheet.held(k).value for k in keys)
     others = (o.parties for o in opened.kept.offers if o.pk != opened.offer.pk)
     return " ".join([opened.deal.name, *(v for v in values if isinstance(v, str)), *others]).lower()[:600]
@@ -57,4 +62,6 @@ def keep_words(opened: OpenDeal) -> None:
     before, after = set(words_in(deal.words)[:MOST_WORDS]), set(words_in(words)[:MOST_WORDS])
     deal.words = words
     DealWord.objects.filter(deal=deal, word__in=before - after).delete()
-    DealWord.objects.bulk_create([DealWord(deal=deal, brokerage_id=deal.brokerage_id, word=word) for word in sorted(after - before)])
+    DealWord.objects.bulk_create(
+        [DealWord(deal=deal, brokerage_id=deal.brokerage_id, word=word) for word in sorted(after - before)]
+    )

@@ -35,8 +35,8 @@ def open_deal(user: User, deal: UUID, offer: int | None = None) -> OpenDeal:
 
 
 def find_deal(user: User, deal: UUID, lock: bool = False, step: UUID | None = None) -> Deal:
-    """The deal, if the user may see it.  ``lock`` holds its record's row to the end of the transaction; of a ``step`` the deal then
-    says whether that was made before (``knows_step``)."""
+    """The deal, if the user may see it.  ``lock`` holds its record's row to the end of the transaction; of a
+    ``step`` the deal then says whether that was made before (``knows_step``)."""
     rows = Deal.objects.filter(may_see_deals(user)).select_related(
         "record", "owner__office__supervisor", "owner__brokerage__broker", "release", "before"
     )
@@ -50,8 +50,8 @@ def find_deal(user: User, deal: UUID, lock: bool = False, step: UUID | None = No
 
 @dataclass
 class Kept:
-    """Everything that holds of a deal, all its offers included.  Reading it costs four queries and no more: of the record only the
-    lines that nothing has replaced."""
+    """Everything that holds of a deal, all its offers included.  Reading it costs four queries and no more:
+    of the record only the lines that nothing has replaced."""
 
     offers: list[Offer]
     rows: dict[Place, Line]
@@ -80,11 +80,24 @@ def _waiting(deal: Deal) -> tuple[list[Draft], list[Clash]]:
     """The deal's drafts and clashes, in one query: most deals have none of either."""
     shared = ("pk", "scope", "key", "text", "by_id", "by__name")
     none = Value("", output_field=CharField())
-    drafts = Draft.objects.filter(record=deal.pk).annotate(what=Value("draft")).values_list("what", *shared, "message", "mend")
+    drafts = (
+        Draft.objects.filter(record=deal.pk)
+        .annotate(what=Value("draft"))
+        .values_list("what", *shared, "message", "mend")
+    )
     clashes = Clash.objects.filter(record=deal.pk).annotate(what=Value("clash"), message_=none, mend_=none)
     found: tuple[list[Draft], list[Clash]] = ([], [])
-    for what, pk, scope, key, text, by, name, message, mend in drafts.union(clashes.values_list("what", *shared, "message_", "mend_"), all=True):
-        said = {"pk": pk, "record_id": deal.pk, "scope": scope, "key": key, "text": text, "by": User(pk=by, name=name)}
+    for what, pk, scope, key, text, by, name, message, mend in drafts.union(
+        clashes.values_list("what", *shared, "message_", "mend_"), all=True
+    ):
+        said = {
+            "pk": pk,
+            "record_id": deal.pk,
+            "scope": scope,
+            "key": key,
+            "text": text,
+            "by": User(pk=by, name=name),
+        }
         if what == "draft":
             found[0].append(Draft(message=message, mend=mend, **said))
         else:
@@ -93,10 +106,12 @@ def _waiting(deal: Deal) -> tuple[list[Draft], list[Clash]]:
 
 
 class OpenDeal:
-    """A deal with its record, documents and values, as one of its offers has them: ``offer`` is that one's id, without
-    which it is the one in force.  Refuses an offer that the deal doesn't have."""
+    """A deal with its record, documents and values, as one of its offers has them: ``offer`` is that one's
+    id, without which it is the one in force.  Refuses an offer that the deal doesn't have."""
 
-    def __init__(self, deal: Deal, offer: int | None = None, kept: Kept | None = None, reader: User | None = None) -> None:
+    def __init__(
+        self, deal: Deal, offer: int | None = None, kept: Kept | None = None, reader: User | None = None
+    ) -> None:
         self.deal = deal
         self.record = deal.record
         self.side: Side = deal.on
@@ -107,7 +122,9 @@ class OpenDeal:
         self.kept = kept or Kept.of(deal)
         found = next((o for o in self.kept.offers if (o.in_force if offer is None else o.pk == offer)), None)
         if found is None:
-            raise Refusal("This deal has no such offer.", "Look at its offers again; nothing was changed.", "offer", 404)
+            raise Refusal(
+                "This deal has no such offer.", "Look at its offers again; nothing was changed.", "offer", 404
+            )
         self.offer: Offer = found
         here = self._here = (None, found.pk)
         self.documents = [d for d in self.kept.documents if d.offer_id in here]
@@ -134,23 +151,50 @@ class OpenDeal:
         return OpenDeal(self.deal, offer, reader=self.reader)
 
     def _forms(self) -> dict[str, Form]:
-        pairs = {d.code: (d.edition_id, d.mapping_id) for d in self.documents if d.edition_id and d.mapping_id}
+        pairs = {
+            d.code: (d.edition_id, d.mapping_id) for d in self.documents if d.edition_id and d.mapping_id
+        }
         found = forms_by_hash(pairs.values())
         return {code: found[pair].seen_from(self.side) for code, pair in pairs.items()}
 
     def _profile(self) -> list[Entry]:
         """The agent's own particulars, read live: what an unanswered agent blank shows."""
         agent, state = self.deal.owner, str(self.deal.release.sheet.get("state", ""))
-        office, firm, supervisor, broker = agent.office, agent.brokerage, agent.office.supervisor, agent.brokerage.broker
-        said = {"name": agent.name, "licence": agent.licence_in(state), "code": agent.listing_code, "email": agent.email, "phone": agent.phone}
-        said |= {"firm": firm.name, "firm_licence": firm.licence, "firm_address": office.address, "firm_phone": office.phone}
+        office, firm, supervisor, broker = (
+            agent.office,
+            agent.brokerage,
+            agent.office.supervisor,
+            agent.brokerage.broker,
+        )
+        said = {
+            "name": agent.name,
+            "licence": agent.licence_in(state),
+            "code": agent.listing_code,
+            "email": agent.email,
+            "phone": agent.phone,
+        }
+        said |= {
+            "firm": firm.name,
+            "firm_licence": firm.licence,
+            "firm_address": office.address,
+            "firm_phone": office.phone,
+        }
         said |= {"branch": office.name, "branch_code": office.code}
         if broker is not None:
-            said |= {"broker": broker.name, "broker_licence": broker.licence_in(state), "broker_email": broker.email, "broker_phone": broker.phone}
+            said |= {
+                "broker": broker.name,
+                "broker_licence": broker.licence_in(state),
+                "broker_email": broker.email,
+                "broker_phone": broker.phone,
+            }
         if supervisor is not None:
             said |= {"supervisor": supervisor.name, "supervisor_licence": supervisor.licence_in(state)}
         group = self.side.own_agent
-        return [Entry(f"{group}.{field}", Act.STATE, 0, Source.PROFILE, text, origin=agent.name) for field, text in said.items() if text]
+        return [
+            Entry(f"{group}.{field}", Act.STATE, 0, Source.PROFILE, text, origin=agent.name)
+            for field, text in said.items()
+            if text
+        ]
 
     @property
     def waiting(self) -> set[str]:
@@ -160,7 +204,11 @@ class OpenDeal:
     @cached_property
     def package(self) -> Package:
         """Documents that are forms, over the ledger."""
-        made = [CoreDocument(d.code, self.forms[d.code], d.section, d.set_aside) for d in self.documents if d.code in self.forms]
+        made = [
+            CoreDocument(d.code, self.forms[d.code], d.section, d.set_aside)
+            for d in self.documents
+            if d.code in self.forms
+        ]
         return Package(made, self.ledger, setting_of(self.deal.release))
 
     def kind_of(self, key: str) -> str:
@@ -179,7 +227,9 @@ class OpenDeal:
         """The stored key of one that a screen names; refuses what there is not."""
         found = self.ledger.stored_key(key)
         if found is None or not self.vocabulary.knows(found):
-            raise Refusal(f"There is no “{key}” in this deal.", "Reload the page; nothing was changed.", "unknown key")
+            raise Refusal(
+                f"There is no “{key}” in this deal.", "Reload the page; nothing was changed.", "unknown key"
+            )
         return found
 
     def version(self, key: str) -> int:
@@ -198,13 +248,22 @@ class OpenDeal:
     def core_record(self) -> CoreRecord:
         """The same as the core's edits want it."""
         sheet = self.package.sheet
-        return CoreRecord(self.ledger, self.vocabulary, self._versions, lambda key: sheet.held(key).value, self._drafts(), self._clashes())
+        return CoreRecord(
+            self.ledger,
+            self.vocabulary,
+            self._versions,
+            lambda key: sheet.held(key).value,
+            self._drafts(),
+            self._clashes(),
+        )
 
     def _drafts(self) -> dict[str, CoreDraft]:
         return {key: CoreDraft(d.text, d.message, d.mend) for key, d in self.drafts.items()}
 
     def _clashes(self) -> dict[str, list[CoreClash]]:
-        return {key: [CoreClash(c.text, str(c.by_id)) for c in clashes] for key, clashes in self.clashes.items()}
+        return {
+            key: [CoreClash(c.text, str(c.by_id)) for c in clashes] for key, clashes in self.clashes.items()
+        }
 
     def newest(self) -> dict[Place, Line]:
         """The newest lines of all offers, by place."""

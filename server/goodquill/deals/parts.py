@@ -13,7 +13,12 @@ from goodquill.record.parts import Fields, Part, register
 def _one_in_force(offers: Iterable[Offer]) -> None:
     """Exactly one offer stays in force, and it is never a removed one."""
     if [o.in_force for o in offers if not o.removed].count(True) != 1:
-        raise Refusal("This deal's offers have changed meanwhile.", "Look at them again; nothing was changed.", "offer", 409)
+        raise Refusal(
+            "This deal's offers have changed meanwhile.",
+            "Look at them again; nothing was changed.",
+            "offer",
+            409,
+        )
 
 
 def _title(document: Document) -> str:

@@ -29,7 +29,13 @@ from goodquill.record.models import Draft
 
 def offer_row(offer: Offer) -> dict[str, Any]:
     """An offer as it is chosen among others."""
-    return {"id": offer.pk, "name": offer.name, "parties": offer.parties, "outcome": offer.outcome, "in_force": offer.in_force}
+    return {
+        "id": offer.pk,
+        "name": offer.name,
+        "parties": offer.parties,
+        "outcome": offer.outcome,
+        "in_force": offer.in_force,
+    }
 
 
 def deal_head(opened: OpenDeal, next_steps: NextSteps | None = None) -> dict[str, Any]:
@@ -39,20 +45,43 @@ def deal_head(opened: OpenDeal, next_steps: NextSteps | None = None) -> dict[str
         next_steps = own_steps(deal, opened.reader)
     undo, redo = next_steps or (None, None)
     return {
-        "catalog": catalog_digest(), "client_group": opened.side.clients, "undo": undo, "redo": redo, "waiting": waiting_rows(opened), "name_typed": deal.name_typed,
-        "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "seq": opened.record.seq, "open": summary.get("open", 0),
-        "agent": deal.owner.name, "association": deal.release.association, "released": deal.release.released, "offer": opened.offer.pk,
+        "catalog": catalog_digest(),
+        "client_group": opened.side.clients,
+        "undo": undo,
+        "redo": redo,
+        "waiting": waiting_rows(opened),
+        "name_typed": deal.name_typed,
+        "id": deal.pk,
+        "name": deal.name,
+        "side": deal.side,
+        "stage": deal.stage,
+        "seq": opened.record.seq,
+        "open": summary.get("open", 0),
+        "agent": deal.owner.name,
+        "association": deal.release.association,
+        "released": deal.release.released,
+        "offer": opened.offer.pk,
         "offers": [offer_row(o) for o in opened.kept.offers],
-    }  # fmt: skip
+    }
 
 
 def deal_row(deal: Deal) -> dict[str, Any]:
     """A deal as lists show it."""
     s = deal.summary
     return {
-        "id": deal.pk, "name": deal.name, "side": deal.side, "stage": deal.stage, "agent": deal.owner.name, "address": s.get("address", ""),
-        "price": s.get("price", ""), "open": s.get("open", 0), "blanks": s.get("blanks", 0), "map": s.get("map", []), "next": s.get("next"), "touched": deal.touched,
-    }  # fmt: skip
+        "id": deal.pk,
+        "name": deal.name,
+        "side": deal.side,
+        "stage": deal.stage,
+        "agent": deal.owner.name,
+        "address": s.get("address", ""),
+        "price": s.get("price", ""),
+        "open": s.get("open", 0),
+        "blanks": s.get("blanks", 0),
+        "map": s.get("map", []),
+        "next": s.get("next"),
+        "touched": deal.touched,
+    }
 
 
 def earlier(deal: Deal) -> dict[str, Any] | None:
@@ -61,12 +90,21 @@ def earlier(deal: Deal) -> dict[str, Any] | None:
 
 
 def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[dict[str, Any]]:
-    """Facts in catalog order (those that this side of a deal has to do with, that are on a form or have a value, and every
-    party's fields), or those of them that are named."""
+    """Facts in catalog order (those that this side of a deal has to do with, that are on a form or have a
+    value, and every party's fields), or those of them that are named."""
     catalog, counts = load_catalog(), place_counts(opened)
-    parties = [g.key(n, field) for g in Group for n in range(1, len(opened.ledger.parties(g)) + 1) for field in PARTY_FIELDS]
+    parties = [
+        g.key(n, field)
+        for g in Group
+        for n in range(1, len(opened.ledger.parties(g)) + 1)
+        for field in PARTY_FIELDS
+    ]
     chosen = None if keys is None else set(keys)
-    asked = list(catalog) if chosen is None else [catalog[key] for key in sorted(catalog.facts.keys() & chosen, key=catalog.place)]
+    asked = (
+        list(catalog)
+        if chosen is None
+        else [catalog[key] for key in sorted(catalog.facts.keys() & chosen, key=catalog.place)]
+    )
     shown = [f.key for f in asked if _is_shown(opened, f, counts)]
     rows = [*shown, *(key for key in parties if chosen is None or key in chosen)]
     return [fact_row(opened, catalog[key], key, counts.get(key, 0)) for key in rows]
@@ -76,7 +114,9 @@ def _is_shown(opened: OpenDeal, fact: Fact, counts: Mapping[str, int]) -> bool:
     """Whether this side of a deal has to do with a fact, or it is on a form or has a value."""
     if fact.key == "deal.side":
         return False
-    return load_catalog().belongs(fact.group, opened.side) or bool(counts.get(fact.key) or opened.ledger.beside(fact.key))
+    return load_catalog().belongs(fact.group, opened.side) or bool(
+        counts.get(fact.key) or opened.ledger.beside(fact.key)
+    )
 
 
 def place_counts(opened: OpenDeal) -> Counter[str]:
@@ -90,7 +130,8 @@ def _counted(forms: tuple[Form, ...]) -> Counter[str]:
 
 
 def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, Any]:
-    """One fact as it stands, with what differs beside it; nothing of what is as usual, and of what the catalog says."""
+    """One fact as it stands, with what differs beside it; nothing of what is as usual, and of what the
+    catalog says."""
     sheet = opened.package.sheet
     stored = opened.ledger.stored_key(key) or key
     held: Held = sheet.held(key)
@@ -123,7 +164,9 @@ _TYPED_OVER = (Source.TYPED, Source.SIGNER)
 
 def beside_rows(stated: Iterable[Stated], kind: str) -> list[dict[str, Any]]:
     """What each source says."""
-    return [{"source": s.source, "shown": s.formula or shown(s.value, kind), "origin": s.origin} for s in stated]
+    return [
+        {"source": s.source, "shown": s.formula or shown(s.value, kind), "origin": s.origin} for s in stated
+    ]
 
 
 def replaced(opened: OpenDeal, key: str, kind: str) -> str:
@@ -142,7 +185,8 @@ def clash_rows(opened: OpenDeal, stored: str) -> list[dict[str, Any]]:
 
 
 def blank_row(opened: OpenDeal, blank: Blank, place: int) -> dict[str, Any]:
-    """What is to be said of one blank beyond what its form fixes: nothing of what is as usual, see ``BlankSerializer``."""
+    """What is to be said of one blank beyond what its form fixes: nothing of what is as usual, see
+    ``BlankSerializer``."""
     stored = opened.ledger.stored_key(blank.own_key if blank.only_here else blank.key) or ""
     waits_for = blank.missing if blank.missing != (blank.key,) else ()
     draft = opened.drafts.get(stored)
@@ -161,7 +205,9 @@ def blank_row(opened: OpenDeal, blank: Blank, place: int) -> dict[str, Any]:
         "clashes": clash_rows(opened, stored),
         "explained": blank.explained or None,
     }
-    return {"document": blank.document, "place": place, "state": blank.state} | {name: what for name, what in said.items() if what}
+    return {"document": blank.document, "place": place, "state": blank.state} | {
+        name: what for name, what in said.items() if what
+    }
 
 
 def _set(blank: Blank) -> list[list[Any]]:
@@ -190,29 +236,57 @@ def draft_row(draft: Draft) -> dict[str, Any]:
 def documents_of(opened: OpenDeal) -> list[dict[str, Any]]:
     """The package in order, expected papers included."""
     open_by, letters = states.count_open(opened), states.letters_of(opened)
-    return [document_row(opened, d, open_by.get(d.code, 0), letters.get(d.code, "")) for d in opened.documents]
+    return [
+        document_row(opened, d, open_by.get(d.code, 0), letters.get(d.code, "")) for d in opened.documents
+    ]
 
 
 def document_row(opened: OpenDeal, document: Document, open_count: int, letters: str) -> dict[str, Any]:
     """One item of the package."""
     row = {
-        "id": document.code, "number": "", "title": document.expected, "section": document.section, "pages": 0, "open": 0, "blanks": 0, "edition": "",
-        "mapping": "", "prefix": document_prefix(document.code), "states": letters, "released": "", "why": document.why,
-        "expected_from": document.expected_from, "set_aside": document.set_aside, "ours": True, "audience": [], "sizes": [],
-    }  # fmt: skip
+        "id": document.code,
+        "number": "",
+        "title": document.expected,
+        "section": document.section,
+        "pages": 0,
+        "open": 0,
+        "blanks": 0,
+        "edition": "",
+        "mapping": "",
+        "prefix": document_prefix(document.code),
+        "states": letters,
+        "released": "",
+        "why": document.why,
+        "expected_from": document.expected_from,
+        "set_aside": document.set_aside,
+        "ours": True,
+        "clients_own": False,
+        "audience": [],
+        "sizes": [],
+    }
     form = opened.forms.get(document.code)
     if form is None:
         return row
     e = form.edition
     return row | {
-        "number": e.number, "title": e.title, "pages": e.pages, "open": open_count, "blanks": states.count_blanks(form), "edition": form.edition_hash,
-        "mapping": document.mapping_id, "released": e.released.isoformat(), "ours": e.is_ours(opened.side), "audience": list(e.audience),
+        "number": e.number,
+        "title": e.title,
+        "pages": e.pages,
+        "open": open_count,
+        "blanks": states.count_blanks(form),
+        "edition": form.edition_hash,
+        "mapping": document.mapping_id,
+        "released": e.released.isoformat(),
+        "ours": e.is_ours(opened.side),
+        "clients_own": e.is_the_clients_own,
+        "audience": list(e.audience),
         "sizes": [list(s) for s in e.sizes],
-    }  # fmt: skip
+    }
 
 
 def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, Any]]]:
-    """Each group's parties in order, by stable id, with the name that forms print; ``shares`` names those of the same e-mail."""
+    """Each group's parties in order, by stable id, with the name that forms print; ``shares`` names those of
+    the same e-mail."""
     sheet = opened.package.sheet
     every = {i: sheet.party(g, n) for g in Group for n, i in enumerate(sheet.party_ids(g), 1)}
     shares = shared_emails(every)
@@ -266,10 +340,16 @@ def whole(opened: OpenDeal) -> dict[str, Any]:
     blanks = list(opened.package.blanks())
     states.read_states(opened, blanks)
     return {
-        "head": deal_head(opened), "documents": documents_of(opened), "blanks": telling_rows(opened, blanks),
-        "clients": [{"id": c.pk, "name": c.name} for c in opened.deal.clients.all()], "earlier": earlier(opened.deal), "facts": facts_of(opened), "parties": parties_of(opened), "suggested": suggested(opened),
+        "head": deal_head(opened),
+        "documents": documents_of(opened),
+        "blanks": telling_rows(opened, blanks),
+        "clients": [{"id": c.pk, "name": c.name} for c in opened.deal.clients.all()],
+        "earlier": earlier(opened.deal),
+        "facts": facts_of(opened),
+        "parties": parties_of(opened),
+        "suggested": suggested(opened),
         "retired": retirements(opened.deal.owner, {f.edition_hash for f in opened.forms.values()}),
-    }  # fmt: skip
+    }
 
 
 def _waiting_elsewhere(opened: OpenDeal) -> int:
@@ -281,7 +361,8 @@ def _waiting_elsewhere(opened: OpenDeal) -> int:
 
 
 def summarise(opened: OpenDeal, whole: bool) -> None:
-    """Store what lists show, from how the offer's blanks stand; ``whole`` where documents changed.  The caller saves the deal."""
+    """Store what lists show, from how the offer's blanks stand; ``whole`` where documents changed.  The
+    caller saves the deal."""
     sheet = opened.package.sheet
     price, address = sheet.held("terms.purchase_price").value, sheet.held("property.one_line").value
     closing = sheet.held("terms.closing_date").value

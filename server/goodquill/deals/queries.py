@@ -17,19 +17,26 @@ from goodquill.offices.models import User
 MOST_ASKED = 8
 """Words that are looked for at once: an address has six."""
 FEW = 1_000
-"""A word that begins so stands in no more deals than that: then it leads to them.  One that stands in more is common, and is met
-soon among the deals touched last."""
+"""A word that begins so stands in no more deals than that: then it leads to them.  One that stands in more is
+common, and is met soon among the deals touched last."""
 _LAST = "\U0010ffff"
 
 
 def deals_touched_last(user: User, find: str = "") -> list[Deal]:
-    """The deals that the user may see, those touched last first; with ``find`` those of which, for each word asked for, a word begins
-    so.  Each way in which a deal can be the user's is asked by itself, since each has an index in that order."""
+    """The deals that the user may see, those touched last first; with ``find`` those of which, for each word
+    asked for, a word begins so.  Each way in which a deal can be the user's is asked by itself, since each
+    has an index in that order.
+    """
     conditions = [_found_by(user, word) for word in words_in(find)[:MOST_ASKED]]
     found: dict[UUID, Deal] = {}
     for way in ways_to_deals(user):
         # Owners are fetched behind, since a join would cost the order that the index has.
-        rows = Deal.objects.filter(way, *conditions).prefetch_related("owner").defer("states").order_by("-touched")
+        rows = (
+            Deal.objects.filter(way, *conditions)
+            .prefetch_related("owner")
+            .defer("states")
+            .order_by("-touched")
+        )
         found |= {deal.pk: deal for deal in rows[:MOST_LISTED_DEALS]}
     return sorted(found.values(), key=lambda deal: deal.touched, reverse=True)[:MOST_LISTED_DEALS]
 

@@ -88,8 +88,8 @@ class StepSerializer(s.Serializer):
 
 
 class WaitingSerializer(s.Serializer):
-    """What waits for somebody: a text that can't be read (draft), or one typed while somebody else changed the value (clash).
-    ``prints`` is what the paper says meanwhile."""
+    """What waits for somebody: a text that can't be read (draft), or one typed while somebody else changed
+    the value (clash). ``prints`` is what the paper says meanwhile."""
 
     what = s.ChoiceField(choices=["draft", "clash"])
     key = s.CharField()
@@ -100,8 +100,9 @@ class WaitingSerializer(s.Serializer):
 
 
 class HeadSerializer(s.Serializer):
-    """The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand; ``open`` counts what waits too;
-    ``undo`` and ``redo`` are the reader's own next steps back and forth."""
+    """The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of
+    parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand;
+    ``open`` counts what waits too; ``undo`` and ``redo`` are the reader's own next steps back and forth."""
 
     catalog = s.CharField()
     client_group = s.CharField()
@@ -126,9 +127,11 @@ class HeadSerializer(s.Serializer):
 class DocumentSerializer(s.Serializer):
     """One item of the package; without an ``edition`` it is a paper expected from somebody.
 
-    ``mapping`` says with the edition what its blanks are (see the layouts), ``prefix`` what their own keys begin with, ``states``
-    how they stand: a letter each, in reading order (o open, f filled, p optional, i idle, t theirs, s sign spot, w where what was typed
-    waits; a capital where the value is too long).  ``ours`` is whether it is ours to fill on this side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
+    ``mapping`` says with the edition what its blanks are (see the layouts), ``prefix`` what their own keys
+    begin with, ``states`` how they stand: a letter each, in reading order (o open, f filled, p optional, i
+    idle, t theirs, s sign spot, w where what was typed waits; a capital where the value is too long).
+    ``clients_own`` says that it is between client and agent alone.  ``ours`` is whether it is ours to fill on
+    this side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
     """
 
     id = s.CharField()
@@ -147,6 +150,7 @@ class DocumentSerializer(s.Serializer):
     expected_from = s.CharField(allow_blank=True)
     set_aside = s.BooleanField()
     ours = s.BooleanField()
+    clients_own = s.BooleanField()
     audience = s.ListField(child=s.CharField())
     sizes = s.ListField(child=s.ListField(child=s.FloatField()))
 
@@ -168,9 +172,9 @@ class ClashSerializer(s.Serializer):
 
 
 class BlankSerializer(s.Serializer):
-    """What is to be said of one blank beyond what its form fixes (``LayoutBlank``, by ``place``): what isn't there is as usual, no
-    text, no source, version 0, the usual size.  ``set`` holds [x, baseline y, text] lines in points from the lower left; a line's text
-    is left out where it is all of the blank's."""
+    """What is to be said of one blank beyond what its form fixes (``LayoutBlank``, by ``place``): what isn't
+    there is as usual, no text, no source, version 0, the usual size.  ``set`` holds [x, baseline y, text]
+    lines in points from the lower left; a line's text is left out where it is all of the blank's."""
 
     document = s.CharField()
     place = s.IntegerField()
@@ -199,8 +203,10 @@ class BesideSerializer(s.Serializer):
 
 
 class FactSerializer(s.Serializer):
-    """One fact as it stands, beyond what the catalog says of it; what isn't there is as usual: nothing shown, no source, version 0, no
-    places.  ``edit`` is how the value is typed over, where that isn't as it is shown; ``replaced`` what would be worked out."""
+    """One fact as it stands, beyond what the catalog says of it; what isn't there is as usual: nothing shown,
+    no source, version 0, no places.  ``edit`` is how the value is typed over, where that isn't as it is
+    shown; ``replaced`` what would be worked out.
+    """
 
     key = s.CharField()
     shown = s.CharField(required=False)
@@ -229,7 +235,8 @@ class PartySerializer(s.Serializer):
 
 
 class SuggestedSerializer(s.Serializer):
-    """A recorded owner read from the roll: ``fields`` is what confirming would type; without a name somebody unnamed."""
+    """A recorded owner read from the roll: ``fields`` is what confirming would type; without a name somebody
+    unnamed."""
 
     group = s.CharField()
     recorded = s.CharField()
@@ -241,8 +248,9 @@ class SuggestedSerializer(s.Serializer):
 
 
 class DealSerializer(s.Serializer):
-    """A deal, whole; of its blanks those that say more than the letter of their state.  ``retired`` names editions in it that a newer release has retired, and since when; ``clients`` are its
-    clients' records, ``earlier`` the deal that handed on to it."""
+    """A deal, whole; of its blanks those that say more than the letter of their state.  ``retired`` names
+    editions in it that a newer release has retired, and since when; ``clients`` are its clients' records,
+    ``earlier`` the deal that handed on to it."""
 
     head = HeadSerializer()
     clients = LinkSerializer(many=True)
@@ -272,8 +280,10 @@ class DeltaSerializer(s.Serializer):
 
 
 class EditSerializer(s.Serializer):
-    """One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it was
-    made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of party ids."""
+    """One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it
+    was made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of
+    party ids.
+    """
 
     op = s.ChoiceField(choices=[op.value for op in Op])
     key = s.CharField(max_length=160)
@@ -327,7 +337,8 @@ class HistorySerializer(s.Serializer):
 
 
 class LensSerializer(s.Serializer):
-    """What isn't at hand of one fact or blank: its value at every source, what it is worked out from, and its history."""
+    """What isn't at hand of one fact or blank: its value at every source, what it is worked out from, and its
+    history."""
 
     beside = BesideSerializer(many=True)
     reads = s.ListField(child=s.CharField())
@@ -361,8 +372,8 @@ class LookedSerializer(s.Serializer):
 
 
 class ChangeSerializer(s.Serializer):
-    """One undoable step.  ``moves`` are the first facts that it changed, ``more`` counts the rest; ``redo`` names the undo that took it
-    back, which can itself be taken back."""
+    """One undoable step.  ``moves`` are the first facts that it changed, ``more`` counts the rest; ``redo``
+    names the undo that took it back, which can itself be taken back."""
 
     id = s.UUIDField()
     seq = s.IntegerField()

@@ -19,8 +19,14 @@ _LOOKED_BACK = 120
 
 
 def own_steps(deal: Deal, user: User) -> NextSteps:
-    """What the user's undo and redo would take, each {"id", "said"}: it is the deal's, whatever window asks.  One query."""
-    rows = Change.objects.filter(record=deal.pk, by=user).exclude(kind=Kind.NOTHING).order_by("-seq").values("id", "kind", "said", "undoes_id")
+    """What the user's undo and redo would take, each {"id", "said"}: it is the deal's, whatever window asks.
+    One query."""
+    rows = (
+        Change.objects.filter(record=deal.pk, by=user)
+        .exclude(kind=Kind.NOTHING)
+        .order_by("-seq")
+        .values("id", "kind", "said", "undoes_id")
+    )
     taken_back: set[Any] = set()
     redo: dict[str, Any] | None = None
     moved_on = False

@@ -1,4 +1,5 @@
-"""How the blanks of an offer stand, kept as letters: so that a change looks again only at the blanks that it reaches.
+"""How the blanks of an offer stand, kept as letters: so that a change looks again only at the blanks that it
+reaches.
 
 What lists show of a deal (open blanks, the map) is made of these letters and of what the forms fix.
 """
@@ -65,7 +66,11 @@ def are_of(opened: OpenDeal, seq: int) -> bool:
 
 def overflowing(opened: OpenDeal) -> dict[str, list[int]]:
     """The places of the blanks whose values were too long when the letters were set, by document."""
-    return {code: [n for n, letter in enumerate(text) if letter.isupper()] for code, text in letters_of(opened).items() if not text.islower()}
+    return {
+        code: [n for n, letter in enumerate(text) if letter.isupper()]
+        for code, text in letters_of(opened).items()
+        if not text.islower()
+    }
 
 
 def count_open(opened: OpenDeal) -> dict[str, int]:
@@ -79,8 +84,8 @@ def count_blanks(form: Form) -> int:
 
 
 def page_map(form: Form, states: str) -> list[str]:
-    """A string a page, four characters a blank: left, top and width in 36ths of a letter page as one digit of base 36 each, then
-    o (open) or f (filled); others have none."""
+    """A string a page, four characters a blank: left, top and width in 36ths of a letter page as one digit of
+    base 36 each, then o (open) or f (filled); others have none."""
     pages = [""] * form.edition.pages
     for (page, tick), letter in zip(_ticks(form), states, strict=True):
         if letter in _OPEN or letter in _FILLED:

@@ -23,8 +23,8 @@ from goodquill.record.parts import Part, Wanted
 
 @dataclass
 class Step(steps.Step):
-    """A step of an opened, locked deal.  ``asked`` is the offer that the deal is to be shown with afterwards; None for the one in
-    force, whichever that becomes."""
+    """A step of an opened, locked deal.  ``asked`` is the offer that the deal is to be shown with afterwards;
+    None for the one in force, whichever that becomes."""
 
     opened: OpenDeal
     asked: int | None = None
@@ -50,7 +50,10 @@ class Step(steps.Step):
         """Read the deal again, if its documents or offers changed."""
         if not self.stale:
             return
-        is_gone = self.asked is not None and not self.opened.deal.offers.filter(pk=self.asked, removed=False).exists()
+        is_gone = (
+            self.asked is not None
+            and not self.opened.deal.offers.filter(pk=self.asked, removed=False).exists()
+        )
         self.asked = None if is_gone else self.asked
         self.opened, self.stale = self.opened.read_again(self.asked), False
 
@@ -60,9 +63,12 @@ class Step(steps.Step):
         self.opened.package.sheet.refresh([group])
 
 
-def begin(user: User, deal_id: UUID, sent: Sent, kind: Kind, said: str = "", offer: int | None = None) -> Step:
-    """Lock the deal and start a step of it as one offer has it (none: the one in force); to be called in a transaction.
-    A step that is known already is given with ``retried``; another one under the same id is refused."""
+def begin(
+    user: User, deal_id: UUID, sent: Sent, kind: Kind, said: str = "", offer: int | None = None
+) -> Step:
+    """Lock the deal and start a step of it as one offer has it (none: the one in force); to be called in a
+    transaction. A step that is known already is given with ``retried``; another one under the same id is
+    refused."""
     steps.lock(deal_id)
     deal = find_deal(user, deal_id, step=sent.id)
     opened = OpenDeal(deal, offer, reader=user)
@@ -75,7 +81,8 @@ def begin(user: User, deal_id: UUID, sent: Sent, kind: Kind, said: str = "", off
 
 
 def finish(step: Step) -> dict[str, Any]:
-    """Keep the step, store what lists show, and give the delta.  Only what depends on what was moved is looked at again."""
+    """Keep the step, store what lists show, and give the delta.  Only what depends on what was moved is
+    looked at again."""
     if not step.retried:
         step.keep()
     step.read_again()
@@ -89,8 +96,8 @@ def finish(step: Step) -> dict[str, Any]:
 
 
 def look_again(opened: OpenDeal, reached: set[str], whole: bool, seq: int) -> list[Blank]:
-    """The blanks that a step reached, or all of them; the offer's letters are then those of now.  ``seq`` is the step that
-    they have to be of for the others to stand."""
+    """The blanks that a step reached, or all of them; the offer's letters are then those of now.  ``seq`` is
+    the step that they have to be of for the others to stand."""
     if whole or not states.are_of(opened, seq):
         every = list(opened.package.blanks())
         states.read_states(opened, every)
@@ -113,14 +120,17 @@ def _summarise(step: Step) -> None:
         offer.save(update_fields=["parties"])
     in_force = opened.in_force()
     if in_force is not opened:
-        look_again(in_force, in_force.package.sheet.dependents(step.moved), step.did_parts, step.change.seq - 1)
+        look_again(
+            in_force, in_force.package.sheet.dependents(step.moved), step.did_parts, step.change.seq - 1
+        )
     payload.summarise(in_force, whole=step.did_parts or not deal.summary)
     naming.keep_words(opened)
     deal.save(update_fields=["name", "words", "summary", "states", "touched"])
 
 
 def _next_steps(step: Step) -> standing.NextSteps | None:
-    """What undo and redo would take after this step, where that needs no looking back: the step itself, and nothing."""
+    """What undo and redo would take after this step, where that needs no looking back: the step itself, and
+    nothing."""
     plain = (Kind.UNDO, Kind.REDO, Kind.START, Kind.NOTHING)
     if step.retried or step.change.kind in plain:
         return None
@@ -135,7 +145,8 @@ def delta(
     left: Sequence[str] = (),
     next_steps: standing.NextSteps | None = None,
 ) -> dict[str, Any]:
-    """What moved: the facts and blanks that a step reached; all where the documents themselves moved (``whole``)."""
+    """What moved: the facts and blanks that a step reached; all where the documents themselves moved
+    (``whole``)."""
     return {
         "head": payload.deal_head(opened, next_steps),
         "facts": payload.facts_of(opened, None if whole else set(reached)),

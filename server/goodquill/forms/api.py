@@ -50,7 +50,11 @@ class FormView(APIView):
     @extend_schema(operation_id="form", responses=FormSheetSerializer)
     def get(self, request: MemberRequest, edition: str) -> Response:
         """The form with its blanks."""
-        row = ReleaseForm.objects.filter(may_use_releases(request.user, "release__"), edition=edition).select_related("edition", "release").first()
+        row = (
+            ReleaseForm.objects.filter(may_use_releases(request.user, "release__"), edition=edition)
+            .select_related("edition", "release")
+            .first()
+        )
         if row is None:
             raise Refusal("There is no such form here.", "Look for it under Forms.", "form", 404)
         form = forms_of([row])[row.number]
@@ -58,11 +62,23 @@ class FormView(APIView):
         blanks = []
         for field, meaning in form.pairs():
             fact = catalog.find(meaning.fact) if meaning.fact else None
-            label = meaning.label or (fact.label if fact else meaning.sign or (meaning.group or field.id).replace("-", " "))
+            label = meaning.label or (
+                fact.label if fact else meaning.sign or (meaning.group or field.id).replace("-", " ")
+            )
             blanks.append(
-                {"id": field.id, "page": field.page, "rect": field.rect, "shape": field.shape, "label": label, "key": meaning.fact or "", "who": meaning.role or meaning.who or ""}
-            )  # fmt: skip
-        liked = Favourite.objects.filter(user=request.user, association=row.release.association, number=row.number).exists()
+                {
+                    "id": field.id,
+                    "page": field.page,
+                    "rect": field.rect,
+                    "shape": field.shape,
+                    "label": label,
+                    "key": meaning.fact or "",
+                    "who": meaning.role or meaning.who or "",
+                }
+            )
+        liked = Favourite.objects.filter(
+            user=request.user, association=row.release.association, number=row.number
+        ).exists()
         sizes = [form.edition.size(n) for n in range(1, form.edition.pages + 1)]
         return Response({**form_row(row, liked), "sizes": sizes, "fields_on_pages": blanks})
 
@@ -98,7 +114,12 @@ class CatalogView(APIView):
     def get(self, request: MemberRequest, digest: str) -> Response:
         """The catalog of that digest, which never changes; a deal's head says it."""
         if digest != catalog_digest():
-            raise Refusal("The catalog of facts has changed.", "Reload the page; what you typed is kept.", "catalog", 404)
+            raise Refusal(
+                "The catalog of facts has changed.",
+                "Reload the page; what you typed is kept.",
+                "catalog",
+                404,
+            )
         answer = Response(catalog_sheet())
         answer["Cache-Control"] = kept_by_browsers(foreign=False)
         return answer
@@ -109,7 +130,8 @@ class LayoutView(APIView):
 
     @extend_schema(operation_id="layout", responses=LayoutBlankSerializer(many=True))
     def get(self, request: MemberRequest, edition: str, mapping: str, side: str) -> Response:
-        """The blanks in reading order, as a deal of that side has them; never different under the same address."""
+        """The blanks in reading order, as a deal of that side has them; never different under the same
+        address."""
         found = find_edition(request.user, edition)
         go_together = Q(releaseform__edition=edition) | Q(document__edition=edition)
         if not MappingVersion.objects.filter(go_together, pk=mapping).exists():
@@ -128,5 +150,9 @@ class PagePictureView(APIView):
         """The page (from 1) at one of the offered dots per inch."""
         found = find_edition(request.user, edition)
         if sharpness not in SHARPNESS or not 1 <= page <= found.pages:
-            raise Refusal("There is no such picture.", f"Pages run from 1 to {found.pages}; sharpness is one of {SHARPNESS}.", code=404)
+            raise Refusal(
+                "There is no such picture.",
+                f"Pages run from 1 to {found.pages}; sharpness is one of {SHARPNESS}.",
+                code=404,
+            )
         return page_picture(found.page_content, page, sharpness, found.foreign)

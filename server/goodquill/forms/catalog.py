@@ -7,12 +7,14 @@ import json
 from functools import cache
 from typing import Any
 
+from quillcore.contacts import kind_for
 from quillcore.facts import Group, Side, load_catalog
 from quillcore.facts.parties import PARTY_FIELDS, is_derived
 from quillcore.formulas import catalog_rules
 
 FIRST_OF_A_GROUP = 2
-"""How many parties of each group a blank can be bound to by name: forms have lines for two, further ones sign on continuation pages."""
+"""How many parties of each group a blank can be bound to by name: forms have lines for two, further ones sign
+on continuation pages."""
 
 
 @cache
@@ -23,21 +25,47 @@ def catalog_sheet() -> dict[str, Any]:
     return {
         "facts": [
             {
-                "key": f.key, "group": f.group, "label": f.label, "kind": f.kind, "options": list(f.options), "help": f.help, "example": f.example,
-                "worked_out": f.formula is not None or is_derived(f.key), "reads": sorted(rules[f.key].reads) if f.key in rules else [],
+                "key": f.key,
+                "group": f.group,
+                "label": f.label,
+                "kind": f.kind,
+                "options": list(f.options),
+                "help": f.help,
+                "example": f.example,
+                "worked_out": f.formula is not None or is_derived(f.key),
+                "reads": sorted(rules[f.key].reads) if f.key in rules else [],
             }
             for f in catalog
         ],
         "groups": catalog.groups,
+        "contact_groups": [
+            {"group": group, "kind": kind}
+            for group in catalog.groups
+            if (kind := kind_for(group)) is not None
+        ],
         "party_groups": [{"group": g.value, "one": g.label} for g in Group],
         "party_fields": [
-            {"field": name, "kind": f.kind, "label": f.label, "options": list(f.options), "example": f.example, "worked_out": f.worked_out}
+            {
+                "field": name,
+                "kind": f.kind,
+                "label": f.label,
+                "options": list(f.options),
+                "example": f.example,
+                "worked_out": f.worked_out,
+            }
             for name, f in PARTY_FIELDS.items()
         ],
         "sides": [
-            {"side": s.value, "clients": s.clients.value, "others": s.others.value, "owners": s.owners.value, "is_lease": s.is_lease} for s in Side
+            {
+                "side": s.value,
+                "clients": s.clients.value,
+                "others": s.others.value,
+                "owners": s.owners.value,
+                "is_lease": s.is_lease,
+            }
+            for s in Side
         ],
-    }  # fmt: skip
+    }
 
 
 @cache
@@ -52,4 +80,13 @@ def bindable() -> list[dict[str, Any]]:
     fields = ("name", "email", "phone", "mailing_address", "initials")
     people = [g.key(n, f) for g in Group for n in range(1, FIRST_OF_A_GROUP + 1) for f in fields]
     facts = [catalog[key] for key in [*(f.key for f in catalog), *people]]
-    return [{"key": f.key, "label": f.label, "group": catalog.groups.get(f.group, ""), "kind": f.kind, "options": f.options} for f in facts]
+    return [
+        {
+            "key": f.key,
+            "label": f.label,
+            "group": catalog.groups.get(f.group, ""),
+            "kind": f.kind,
+            "options": f.options,
+        }
+        for f in facts
+    ]

@@ -13,8 +13,11 @@ from goodquill.offices.models import User
 _AROUND = 50
 
 
-def find_forms(user: User, find: str = "", side: str = "", kind: str = "", topic: str = "") -> list[dict[str, Any]]:
-    """The forms open to the user that meet what is asked, best first, favourites before others of their like.  At most five queries."""
+def find_forms(
+    user: User, find: str = "", side: str = "", kind: str = "", topic: str = ""
+) -> list[dict[str, Any]]:
+    """The forms open to the user that meet what is asked, best first, favourites before others of their like.
+    At most five queries."""
     rows = (
         ReleaseForm.objects.filter(release__in=newest_releases(user))
         .select_related("edition", "release")
@@ -32,7 +35,11 @@ def find_forms(user: User, find: str = "", side: str = "", kind: str = "", topic
     found = []
     for row in rows:
         shown = form_row(row, (row.release.association, row.number) in liked)
-        if (side and side not in shown["sides"]) or (kind and shown["kinds"] and kind not in shown["kinds"]) or (topic and shown["topic"] != topic):
+        if (
+            (side and side not in shown["sides"])
+            or (kind and shown["kinds"] and kind not in shown["kinds"])
+            or (topic and shown["topic"] != topic)
+        ):
             continue
         rank = _rank(shown, words)
         if rank == _NOT and row.edition_id in texts:
@@ -50,7 +57,11 @@ def _rank(form: dict[str, Any], words: list[str]) -> int:
         return 0
     if len(words) == 1 and form["number"].lower().startswith(words[0]):
         return 0
-    for rank, text in ((1, form["title"]), (2, f"{form['title']} {form['topic']}"), (3, f"{form['title']} {form['topic']} {form['purpose']}")):
+    for rank, text in (
+        (1, form["title"]),
+        (2, f"{form['title']} {form['topic']}"),
+        (3, f"{form['title']} {form['topic']} {form['purpose']}"),
+    ):
         if all(word in text.lower() for word in words):
             return rank
     return _NOT
@@ -67,7 +78,20 @@ def form_row(row: ReleaseForm, favourite: bool) -> dict[str, Any]:
     """A form as lists show it."""
     e = row.edition.sheet
     return {
-        "number": row.number, "title": row.edition.title, "topic": e.get("topic", ""), "purpose": e.get("purpose", ""), "sides": e.get("sides", []), "kinds": e.get("kinds", []),
-        "audience": e.get("audience", []), "filled_by": e.get("filled_by", []), "pages": row.edition.pages, "blanks": e.get("blanks", 0), "edition": row.edition_id,
-        "released": e.get("released"), "association": row.release.association, "own": row.release.own_papers, "favourite": favourite, "found": "",
-    }  # fmt: skip
+        "number": row.number,
+        "title": row.edition.title,
+        "topic": e.get("topic", ""),
+        "purpose": e.get("purpose", ""),
+        "sides": e.get("sides", []),
+        "kinds": e.get("kinds", []),
+        "audience": e.get("audience", []),
+        "filled_by": e.get("filled_by", []),
+        "pages": row.edition.pages,
+        "blanks": e.get("blanks", 0),
+        "edition": row.edition_id,
+        "released": e.get("released"),
+        "association": row.release.association,
+        "own": row.release.own_papers,
+        "favourite": favourite,
+        "found": "",
+    }

@@ -1,4 +1,5 @@
-"""What a form fixes of its blanks, as the paper draws them: sent once, and kept by browsers under the form's hashes."""
+"""What a form fixes of its blanks, as the paper draws them: sent once, and kept by browsers under the form's
+hashes."""
 
 from __future__ import annotations
 

@@ -12,9 +12,9 @@ from goodquill.offices.models import Brokerage
 
 
 class Edition(models.Model):
-    """One edition: geometry as JSON, pages as a stored file.  ``sheet`` is the geometry's head without the fields;
-    ``words`` is the printed text, for finding, and ``sentences`` the same for telling editions apart, both read once;
-    ``foreign`` pages came from elsewhere and are drawn in a limited child."""
+    """One edition: geometry as JSON, pages as a stored file.  ``sheet`` is the geometry's head without the
+    fields; ``words`` is the printed text, for finding, and ``sentences`` the same for telling editions apart,
+    both read once; ``foreign`` pages came from elsewhere and are drawn in a limited child."""
 
     hash = models.CharField(primary_key=True, max_length=64)
     number = models.CharField(max_length=20)
@@ -36,8 +36,9 @@ class MappingVersion(models.Model):
 
 
 class Release(models.Model):
-    """One dated publication of a pack.  Without a brokerage it was taken in for everybody; with one by that brokerage.  Either way
-    it is an association's, open to its members alone; but for a brokerage's ``own_papers``, which grow."""
+    """One dated publication of a pack.  Without a brokerage it was taken in for everybody; with one by that
+    brokerage.  Either way it is an association's, open to its members alone; but for a brokerage's
+    ``own_papers``, which grow."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, null=True, related_name="releases")

@@ -24,7 +24,11 @@ def page_picture(content: str, page: int, sharpness: int, foreign: bool) -> Http
             drawn: bytes | Fault = kept.read()
     else:
         pdf = files.fetch(content)
-        drawn = run_limited("quillcore.pdf.renderer:picture_inside", pdf, str(page), str(sharpness)) if foreign else picture(pdf, page, sharpness)
+        drawn = (
+            run_limited("quillcore.pdf.renderer:picture_inside", pdf, str(page), str(sharpness))
+            if foreign
+            else picture(pdf, page, sharpness)
+        )
         if isinstance(drawn, Fault):
             raise Refusal.of(drawn, 422)
         default_storage.save(name, ContentFile(drawn))
@@ -34,6 +38,8 @@ def page_picture(content: str, page: int, sharpness: int, foreign: bool) -> Http
 
 
 def kept_by_browsers(foreign: bool) -> str:
-    """How long a browser may keep what an edition's hash stands for.  An association's blank pages are no secret among its
-    members; what came from elsewhere may bear a client's name, and a browser that several people use keeps none of it."""
+    """How long a browser may keep what an edition's hash stands for.  An association's blank pages are no
+    secret among its members; what came from elsewhere may bear a client's name, and a browser that several
+    people use keeps none of it.
+    """
     return "no-store" if foreign else "private, max-age=31536000, immutable"

@@ -36,7 +36,9 @@ def forms_by_hash(wanted: Iterable[tuple[str, str]]) -> dict[tuple[str, str], Fo
         mappings = MappingVersion.objects.in_bulk({m for _, m in missing})
         made = {
             (e, m): Form(
-                CoreEdition.model_validate(editions[e].data), CoreMapping.model_validate(mappings[m].data), files.fetch(editions[e].page_content)
+                CoreEdition.model_validate(editions[e].data),
+                CoreMapping.model_validate(mappings[m].data),
+                files.fetch(editions[e].page_content),
             )
             for e, m in missing
         }
@@ -49,31 +51,42 @@ def forms_by_hash(wanted: Iterable[tuple[str, str]]) -> dict[tuple[str, str], Fo
 
 
 def find_edition(user: User, edition: str) -> Edition:
-    """An edition that the user may look at: of a release open to the user, or of a deal, which keeps the edition it began with whatever
-    becomes of the release."""
+    """An edition that the user may look at: of a release open to the user, or of a deal, which keeps the
+    edition it began with whatever becomes of the release."""
     plain = Edition.objects.defer("data", "words")
     allowed = ReleaseForm.objects.filter(may_use_releases(user, "release__"), edition=edition)
     found = plain.filter(pk=edition, pk__in=allowed.values("edition")).first()
-    return found or get_object_or_404(plain.filter(may_see_deals(user, "document__deal__")).distinct(), pk=edition)
+    return found or get_object_or_404(
+        plain.filter(may_see_deals(user, "document__deal__")).distinct(), pk=edition
+    )
 
 
 def newest_releases(user: User) -> list[Release]:
     """The newest release of each association open to the user, and the brokerage's own papers.  One query."""
     newest: dict[str, Release] = {}
-    for release in Release.objects.filter(may_use_releases(user)).defer("sheet").order_by("released", "taken_in"):
+    for release in (
+        Release.objects.filter(may_use_releases(user)).defer("sheet").order_by("released", "taken_in")
+    ):
         newest[release.association] = release
     return list(newest.values())
 
 
 def retirements(user: User, editions: Iterable[str]) -> dict[str, str]:
-    """Of these editions, those that a newer release has retired, with the day since when (ISO).  Two queries."""
+    """Of these editions, those that a newer release has retired, with the day since when (ISO).  Two
+    queries."""
     wanted = set(editions)
     newest = newest_releases(user)
-    rows = ReleaseForm.objects.filter(edition__in=wanted).values_list("edition_id", "release_id", "release__association")
+    rows = ReleaseForm.objects.filter(edition__in=wanted).values_list(
+        "edition_id", "release_id", "release__association"
+    )
     current = {r.pk for r in newest}
     since = {r.association: r.released.isoformat() for r in newest}
     alive = {edition for edition, release, _ in rows if release in current}
-    return {edition: since[association] for edition, _, association in rows if edition not in alive and association in since}
+    return {
+        edition: since[association]
+        for edition, _, association in rows
+        if edition not in alive and association in since
+    }
 
 
 def forms_of(rows: Iterable[ReleaseForm]) -> dict[str, Form]:

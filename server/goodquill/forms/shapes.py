@@ -6,8 +6,9 @@ from rest_framework import serializers as s
 
 
 class FormSerializer(s.Serializer):
-    """A form that can be added to a package.  ``own`` papers are the brokerage's; ``filled_by`` are the sides on which it is
-    ours to fill (none: all); ``found`` is the text around what was looked for, where only the text has it."""
+    """A form that can be added to a package.  ``own`` papers are the brokerage's; ``filled_by`` are the sides
+    on which it is ours to fill (none: all); ``found`` is the text around what was looked for, where only the
+    text has it."""
 
     number = s.CharField()
     title = s.CharField()
@@ -76,6 +77,13 @@ class PartyGroupSerializer(s.Serializer):
     one = s.CharField()
 
 
+class ContactGroupSerializer(s.Serializer):
+    """A group of facts that a contact of that kind fills."""
+
+    group = s.CharField()
+    kind = s.CharField()
+
+
 class PartyFieldSerializer(s.Serializer):
     """A field that every party has."""
 
@@ -102,15 +110,17 @@ class CatalogSerializer(s.Serializer):
 
     facts = FactSheetSerializer(many=True)
     groups = s.DictField(child=s.CharField())
+    contact_groups = ContactGroupSerializer(many=True)
     party_groups = PartyGroupSerializer(many=True)
     party_fields = PartyFieldSerializer(many=True)
     sides = SideSerializer(many=True)
 
 
 class LayoutBlankSerializer(s.Serializer):
-    """What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a document's prefix and ``own``
-    where it has none; a value for it alone stands under the latter.  ``role`` says who signs or alone answers, a
-    party by group and position too; ``reads`` are the facts that the form works it out from."""
+    """What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a
+    document's prefix and ``own`` where it has none; a value for it alone stands under the latter.  ``role``
+    says who signs or alone answers, a party by group and position too; ``reads`` are the facts that the form
+    works it out from."""
 
     field = s.CharField()
     page = s.IntegerField()

@@ -34,7 +34,9 @@ def side_by_side(opened: OpenDeal) -> dict[str, Any]:
     catalog, side = load_catalog(), opened.side
     other, other_agent = side.others, side.other_agent
     keys = [f.key for f in catalog if f.group in TERMS and catalog.belongs(f.group, side)]
-    keys = [k for k in FIRST_ROWS if catalog.find(k) and catalog.belongs(catalog[k].group, side)] + [k for k in keys if k not in FIRST_ROWS]
+    keys = [k for k in FIRST_ROWS if catalog.find(k) and catalog.belongs(catalog[k].group, side)] + [
+        k for k in keys if k not in FIRST_ROWS
+    ]
     rows = []
     for key in keys:
         fact = catalog[key]
@@ -45,7 +47,15 @@ def side_by_side(opened: OpenDeal) -> dict[str, Any]:
         said = [v for v in values if v is not None]
         apart = len(said) < len(values) or any(not fact.type.same(said[0], v) for v in said[1:])
         cells = [{"shown": shown(h.value, fact.kind), "source": h.source} for h in held]
-        rows.append({"key": key, "label": fact.label, "kind": fact.kind, "apart": apart and len(values) > 1, "cells": cells})
+        rows.append(
+            {
+                "key": key,
+                "label": fact.label,
+                "kind": fact.kind,
+                "apart": apart and len(values) > 1,
+                "cells": cells,
+            }
+        )
     return {"offers": [_head(v, other, other_agent) for v in views], "rows": rows, "other": other}
 
 
@@ -56,14 +66,18 @@ def _head(view: OpenDeal, other: str, other_agent: str) -> dict[str, Any]:
         value = sheet.held(key).value
         return value if isinstance(value, str) else ""
 
-    said = {"parties": text(f"{other}.names"), "agent": text(f"{other_agent}.name"), "firm": text(f"{other_agent}.firm")}
+    said = {
+        "parties": text(f"{other}.names"),
+        "agent": text(f"{other_agent}.name"),
+        "firm": text(f"{other_agent}.firm"),
+    }
     return {**offer_row(offer), **said, "documents": sum(d.offer_id == offer.pk for d in view.documents)}
 
 
 @transaction.atomic
 def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None) -> dict[str, Any]:
-    """Another set of terms.  ``like`` names an offer whose terms, documents and answers are copied; without it the new
-    one is bare, but for copies of the forms that speak of terms."""
+    """Another set of terms.  ``like`` names an offer whose terms, documents and answers are copied; without
+    it the new one is bare, but for copies of the forms that speak of terms."""
     step = begin(user, deal_id, sent, Kind.OFFER, offer=like)
     if step.retried:
         return finish(step)
@@ -84,25 +98,37 @@ def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None
 def _copy_documents(step: Step, offer: Offer) -> dict[str, str]:
     """Copies of the documents that belong to the offer at hand; gives the new code for each old one."""
     before = step.opened
-    copies = {d.code: d.like(offer_id=offer.pk, why=f"as in {before.offer.name}"[:200]) for d in before.documents if d.offer_id == before.offer.pk}
+    copies = {
+        d.code: d.like(offer_id=offer.pk, why=f"as in {before.offer.name}"[:200])
+        for d in before.documents
+        if d.offer_id == before.offer.pk
+    }
     step.add_documents(list(copies.values()))
     return {code: copy.code for code, copy in copies.items()}
 
 
 def _copy_entries(step: Step, before: OpenDeal, offer: Offer, codes: dict[str, str], whole: bool) -> None:
-    """What stands in the offer at hand, stated anew in the other one; without ``whole`` only what templates answered."""
+    """What stands in the offer at hand, stated anew in the other one; without ``whole`` only what templates
+    answered."""
     copies = []
     for row in standing(r for r in before.rows if r.scope is not None):
         if whole or row.source == Source.TEMPLATE:
             own = own_key(row.key)
-            key = str(OwnKey(codes[own.document], own.name)) if own is not None and own.document in codes else row.key
+            key = (
+                str(OwnKey(codes[own.document], own.name))
+                if own is not None and own.document in codes
+                else row.key
+            )
             copies.append(stated_anew(row, key, offer.pk))
     step.write_rows(copies)
 
 
 @transaction.atomic
-def change_offer(user: User, deal_id: UUID, sent: Sent, offer: int, op: str, name: str = "", day: date | None = None) -> dict[str, Any]:
-    """Name an offer, say what became of it, take it out, or accept it: its terms are then in force, from ``day`` on."""
+def change_offer(
+    user: User, deal_id: UUID, sent: Sent, offer: int, op: str, name: str = "", day: date | None = None
+) -> dict[str, Any]:
+    """Name an offer, say what became of it, take it out, or accept it: its terms are then in force, from
+    ``day`` on."""
     step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
     if step.retried:
         return finish(step)
@@ -116,12 +142,21 @@ def change_offer(user: User, deal_id: UUID, sent: Sent, offer: int, op: str, nam
         step.say(f"Named {at_hand.name} “{name.strip()[:120]}”")
     elif op == "remove":
         if at_hand.in_force:
-            raise Refusal("The offer in force can't be taken out.", "Put another in force first.", "offer", 409)
+            raise Refusal(
+                "The offer in force can't be taken out.", "Put another in force first.", "offer", 409
+            )
         step.do(OFFERS, {str(offer): {"removed": True}})
         step.say(f"Took out {at_hand.name}")
     else:
-        if at_hand.in_force and at_hand.outcome == "accepted" and len(opened.kept.offers) > 1 and op != "open":
-            raise Refusal("The accepted offer is in force.", "Accept another, or open it again first.", "offer", 409)
+        if (
+            at_hand.in_force
+            and at_hand.outcome == "accepted"
+            and len(opened.kept.offers) > 1
+            and op != "open"
+        ):
+            raise Refusal(
+                "The accepted offer is in force.", "Accept another, or open it again first.", "offer", 409
+            )
         step.do(OFFERS, {str(offer): {"outcome": op}})
         step.say(f"{at_hand.name}: {op}")
     return finish(step)
@@ -129,7 +164,9 @@ def change_offer(user: User, deal_id: UUID, sent: Sent, offer: int, op: str, nam
 
 def _accept(step: Step, day: date | None) -> None:
     offers, offer = step.opened.kept.offers, step.opened.offer
-    wanted: dict[str, dict[str, Any]] = {str(o.pk): {"in_force": False} for o in offers if o.in_force and o.pk != offer.pk}
+    wanted: dict[str, dict[str, Any]] = {
+        str(o.pk): {"in_force": False} for o in offers if o.in_force and o.pk != offer.pk
+    }
     for other in offers:
         if other.outcome == "accepted" and other.pk != offer.pk:
             wanted[str(other.pk)] = {**wanted.get(str(other.pk), {}), "outcome": "open"}

@@ -29,7 +29,9 @@ class OffersView(APIView):
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Another offer, which is then at hand."""
         given = checked(shapes.NewOfferSerializer, request)
-        return Response(actions.add_offer(request.user, deal, sent_with(request, given), given["name"], given["like"]))
+        return Response(
+            actions.add_offer(request.user, deal, sent_with(request, given), given["name"], given["like"])
+        )
 
 
 class OfferView(APIView):
@@ -39,4 +41,8 @@ class OfferView(APIView):
     def post(self, request: MemberRequest, deal: UUID, offer: int) -> Response:
         """Accept it, name it, say what became of it, or take it out."""
         given = checked(shapes.OfferEditSerializer, request)
-        return Response(actions.change_offer(request.user, deal, sent_with(request, given), offer, given["op"], given["name"], given["day"]))
+        return Response(
+            actions.change_offer(
+                request.user, deal, sent_with(request, given), offer, given["op"], given["name"], given["day"]
+            )
+        )

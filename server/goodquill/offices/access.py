@@ -29,8 +29,8 @@ def may_see_deals(user: User, path: str = "") -> Q:
 
 
 def ways_to_deals(user: User) -> list[Q]:
-    """The same, each way in which a deal can be open to the user by itself: lists ask them one after the other, since one index
-    leads along each, and none along all."""
+    """The same, each way in which a deal can be open to the user by itself: lists ask them one after the
+    other, since one index leads along each, and none along all."""
     within = Q(brokerage=user.brokerage_id, removed_at=None)
     if user.role == Role.BROKER:
         return [within]
@@ -41,7 +41,8 @@ def ways_to_deals(user: User) -> list[Q]:
 
 
 def may_throw_away_deals(user: User) -> Q:
-    """Deals that a user may throw away, and find again for a while: the own ones; the broker all of the brokerage's."""
+    """Deals that a user may throw away, and find again for a while: the own ones; the broker all of the
+    brokerage's."""
     within = Q(brokerage=user.brokerage_id)
     return within if user.role == Role.BROKER else within & Q(owner=user.pk)
 
@@ -52,12 +53,18 @@ def may_read_the_record(user: User) -> bool:
 
 
 def may_use_releases(user: User, path: str = "") -> Q:
-    """Packs open to a user: those of the associations whose active member the user is (whoever brought them in, but never another
-    brokerage), and the own brokerage's papers.  A membership counts for the licence that the registry was asked about."""
-    member_of = user.memberships.filter(active=True, expires__gte=clock.today(), licence=user.licence).values("association")
+    """Packs open to a user: those of the associations whose active member the user is (whoever brought them
+    in, but never another brokerage), and the own brokerage's papers.  A membership counts for the licence
+    that the registry was asked about.
+    """
+    member_of = user.memberships.filter(active=True, expires__gte=clock.today(), licence=user.licence).values(
+        "association"
+    )
     of_associations = Q(**{f"{path}own_papers": False, f"{path}association__in": member_of})
     open_to_us = Q(**{f"{path}brokerage": None}) | Q(**{f"{path}brokerage": user.brokerage_id})
-    return (of_associations & open_to_us) | Q(**{f"{path}own_papers": True, f"{path}brokerage": user.brokerage_id})
+    return (of_associations & open_to_us) | Q(
+        **{f"{path}own_papers": True, f"{path}brokerage": user.brokerage_id}
+    )
 
 
 def may_save_papers(user: User) -> bool:
@@ -82,8 +89,8 @@ def may_manage_members(user: User) -> bool:
 
 
 def may_see_contacts(user: User) -> Q:
-    """Contacts open to a user: the own ones, and those shared in the brokerage; its broker sees all of them, a coordinator
-    those of the own office's agents."""
+    """Contacts open to a user: the own ones, and those shared in the brokerage; its broker sees all of them,
+    a coordinator those of the own office's agents."""
     within, open_to = Q(brokerage=user.brokerage_id), Q(owner=user.pk) | Q(shared=True)
     if user.role == Role.COORDINATOR:
         open_to |= Q(owner__office=user.office_id)
@@ -91,7 +98,8 @@ def may_see_contacts(user: User) -> Q:
 
 
 def may_merge_contacts(user: User) -> Q:
-    """Contacts that a user may merge, part or take off the list: the own ones, and those of the brokerage for its broker."""
+    """Contacts that a user may merge, part or take off the list: the own ones, and those of the brokerage for
+    its broker."""
     within = Q(brokerage=user.brokerage_id)
     return within if user.role == Role.BROKER else within & Q(owner=user.pk)
 

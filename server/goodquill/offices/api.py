@@ -17,15 +17,29 @@ from goodquill.api import Refusal, checked
 from goodquill.offices import two_steps
 from goodquill.offices.models import User
 from goodquill.offices.requests import MemberRequest
-from goodquill.offices.shapes import CodeShape, OffShape, OwnSessionShape, PasswordShape, RecoveryShape, SessionShape, SignInShape, TwoStepsShape
+from goodquill.offices.shapes import (
+    CodeShape,
+    OffShape,
+    OwnSessionShape,
+    PasswordShape,
+    RecoveryShape,
+    SessionShape,
+    SignInShape,
+    TwoStepsShape,
+)
 from goodquill.offices.signing_in import TriesByAddress, remember_device, sign_in
 
 
 def _said(user: User) -> dict[str, object]:
     return {
-        "id": user.pk, "name": user.name, "email": user.email, "role": user.role, "brokerage": user.brokerage.name, "office": user.office.name,
+        "id": user.pk,
+        "name": user.name,
+        "email": user.email,
+        "role": user.role,
+        "brokerage": user.brokerage.name,
+        "office": user.office.name,
         "owes_second_step": two_steps.is_owed_by(user),
-    }  # fmt: skip
+    }
 
 
 class SessionView(APIView):
@@ -53,7 +67,8 @@ class SessionView(APIView):
 
     @extend_schema(operation_id="sign_out", request=None, responses={204: None})
     def delete(self, request: MemberRequest) -> Response:
-        """Sign out: the session ends here and in every worker, and the browser forgets what it kept of our pages."""
+        """Sign out: the session ends here and in every worker, and the browser forgets what it kept of our
+        pages."""
         logout(request._request)
         answer = Response(status=204)
         answer["Clear-Site-Data"] = '"cache"'
@@ -63,7 +78,13 @@ class SessionView(APIView):
 def _own_sessions(request: MemberRequest) -> list[dict[str, Any]]:
     here = request._request.session.session_key
     return [
-        {"device": row.device, "address": row.address, "began": row.began, "seen": row.seen, "here": row.session_key == here}
+        {
+            "device": row.device,
+            "address": row.address,
+            "began": row.began,
+            "seen": row.seen,
+            "here": row.session_key == here,
+        }
         for row in request.user.sessions.order_by("-seen")[:100]
     ]
 
@@ -95,7 +116,9 @@ class PasswordView(APIView):
         """Change it; every other session ends."""
         given, user = checked(PasswordShape, request), request.user
         if not user.check_password(given["old"]):
-            raise Refusal("This isn't your password.", "Type the one you signed in with; nothing was changed.", "old")
+            raise Refusal(
+                "This isn't your password.", "Type the one you signed in with; nothing was changed.", "old"
+            )
         try:
             validate_password(given["new"], user)
         except ValidationError as trouble:

@@ -1,4 +1,5 @@
-"""Brokerages, offices, users; their sessions; what was done once and may not be done again by a repetition."""
+"""Brokerages, offices, users; their sessions; what was done once and may not be done again by a
+repetition."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ def normal_email(text: str) -> str:
 
 
 class Brokerage(models.Model):
-    """One firm; nothing of it is ever seen from another.  ``two_steps`` asks every member for a code besides the password."""
+    """One firm; nothing of it is ever seen from another.  ``two_steps`` asks every member for a code besides
+    the password."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     name = models.CharField(max_length=200)
@@ -27,7 +29,8 @@ class Brokerage(models.Model):
 
 
 class Office(models.Model):
-    """A branch of a brokerage, with its own code in the listing service; ``supervisor`` answers for its agents."""
+    """A branch of a brokerage, with its own code in the listing service; ``supervisor`` answers for its
+    agents."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="offices")
@@ -62,11 +65,11 @@ class UserManager(BaseUserManager["User"]):
 
 
 class User(AbstractBaseUser):
-    """A member of one brokerage.  Name, licence and the rest are the profile that forms print; ``licences`` are those of other
-    states, by the state's two letters.
+    """A member of one brokerage.  Name, licence and the rest are the profile that forms print; ``licences``
+    are those of other states, by the state's two letters.
 
-    ``confirmed_name`` and ``confirmed_licence`` are what the broker has seen on the member's licence: an association's registry
-    is asked about these, and about nothing that the member typed alone.
+    ``confirmed_name`` and ``confirmed_licence`` are what the broker has seen on the member's licence: an
+    association's registry is asked about these, and about nothing that the member typed alone.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
@@ -93,15 +96,18 @@ class User(AbstractBaseUser):
     @property
     def is_confirmed(self) -> bool:
         """Whether name and licence are still those that the broker confirmed."""
-        return bool(self.licence) and (self.name, self.licence) == (self.confirmed_name, self.confirmed_licence)
+        return bool(self.licence) and (self.name, self.licence) == (
+            self.confirmed_name,
+            self.confirmed_licence,
+        )
 
     objects = UserManager()
     USERNAME_FIELD = "email"
 
 
 class Membership(models.Model):
-    """A member's number with an association, as its registry last answered, for the ``licence`` that it was asked about.  It
-    opens the association's pack while it is active and the licence is still the member's."""
+    """A member's number with an association, as its registry last answered, for the ``licence`` that it was
+    asked about.  It opens the association's pack while it is active and the licence is still the member's."""
 
     user = models.ForeignKey(User, models.CASCADE, related_name="memberships")
     association = models.CharField(max_length=200)
@@ -116,7 +122,8 @@ class Membership(models.Model):
 
 
 class Session(AbstractBaseSession):
-    """One sign-in on one device.  Its row is the only place where it stands: ended there, it is ended everywhere."""
+    """One sign-in on one device.  Its row is the only place where it stands: ended there, it is ended
+    everywhere."""
 
     user = models.ForeignKey(User, models.CASCADE, null=True, related_name="sessions")
     device = models.CharField(max_length=200, blank=True)
@@ -134,8 +141,8 @@ class Session(AbstractBaseSession):
 
 
 class Done(models.Model):
-    """A request that was carried out under a key of its sender's (the header Idempotency-Key): repeated, it is answered
-    with what it did.  ``digest`` tells a repetition from something else under the same key."""
+    """A request that was carried out under a key of its sender's (the header Idempotency-Key): repeated, it
+    is answered with what it did.  ``digest`` tells a repetition from something else under the same key."""
 
     user = models.ForeignKey(User, models.CASCADE, related_name="+")
     key = models.UUIDField()

@@ -1,8 +1,9 @@
-"""What is done once stays done once: requests under a key of their sender's, and long requests a few at a time.
+"""What is done once stays done once: requests under a key of their sender's, and long requests a few at a
+time.
 
-A screen gives every action that makes something a key (the header Idempotency-Key, a UUID) and keeps it over retries.
-The key is taken in the transaction of the action itself: either both are there or neither, and a repetition that arrives
-while the first is still at work waits for it.
+A screen gives every action that makes something a key (the header Idempotency-Key, a UUID) and keeps it over
+retries. The key is taken in the transaction of the action itself: either both are there or neither, and a
+repetition that arrives while the first is still at work waits for it.
 """
 
 from __future__ import annotations
@@ -64,7 +65,9 @@ def _key(request: MemberRequest) -> UUID | None:
     try:
         return UUID(said)
     except ValueError as trouble:
-        raise Refusal("The key of this request is no UUID.", "Reload the page; nothing was changed.", "key") from trouble
+        raise Refusal(
+            "The key of this request is no UUID.", "Reload the page; nothing was changed.", "key"
+        ) from trouble
 
 
 def _digest(request: MemberRequest) -> str:
@@ -89,7 +92,12 @@ def _take(user: User, key: UUID, digest: str) -> tuple[Done, Done | None]:
     except IntegrityError:
         before = Done.objects.select_for_update().get(user=user, key=key)
     if before.digest != digest:
-        raise Refusal("Something else was sent under this key before.", "Reload the page; nothing was changed by this one.", "repeated", 422)
+        raise Refusal(
+            "Something else was sent under this key before.",
+            "Reload the page; nothing was changed by this one.",
+            "repeated",
+            422,
+        )
     return before, before
 
 
@@ -106,17 +114,30 @@ class DearRate(UserRateThrottle):
 
 
 def dear(view: View) -> View:
-    """A view's method that works long: at most a few at once for one member, over all workers; a further one is asked to come
-    back.  The database's named locks hold the places: one whose worker dies is free again."""
+    """A view's method that works long: at most a few at once for one member, over all workers; a further one
+    is asked to come back.  The database's named locks hold the places: one whose worker dies is free again.
+    """
 
     @wraps(view)
     def run(self: Any, request: MemberRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         rate = DearRate()
         if not rate.allow_request(request, self):
-            raise Refusal("That was very much in one minute.", "Wait a little; nothing was lost.", "rate", 429, wait=int(rate.wait() or 10))
+            raise Refusal(
+                "That was very much in one minute.",
+                "Wait a little; nothing was lost.",
+                "rate",
+                429,
+                wait=int(rate.wait() or 10),
+            )
         with _place(request.user) as free:
             if not free:
-                raise Refusal("Two long requests of yours are at work already.", "Try again when one is done.", "busy", 429, wait=2)
+                raise Refusal(
+                    "Two long requests of yours are at work already.",
+                    "Try again when one is done.",
+                    "busy",
+                    429,
+                    wait=2,
+                )
             return view(self, request, *args, **kwargs)
 
     return cast(View, run)
@@ -133,7 +154,10 @@ def _place(user: User) -> Iterator[bool]:
             try:
                 yield True
             finally:
-                with suppress(DatabaseError), connection.cursor() as cursor:  # a lost connection has given its places back
+                with (
+                    suppress(DatabaseError),
+                    connection.cursor() as cursor,
+                ):  # a lost connection has given its places back
                     cursor.execute("SELECT RELEASE_LOCK(%s)", [name])
             return
     yield False

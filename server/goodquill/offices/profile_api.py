@@ -19,22 +19,42 @@ from goodquill.offices.shapes import BrokerageSerializer, ProfileSerializer
 
 def _brokerage(brokerage: Brokerage) -> dict[str, Any]:
     return {
-        "name": brokerage.name, "licence": brokerage.licence, "broker": brokerage.broker_id,
+        "name": brokerage.name,
+        "licence": brokerage.licence,
+        "broker": brokerage.broker_id,
         "offices": [
-            {"id": o.pk, "name": o.name, "address": o.address, "phone": o.phone, "code": o.code, "supervisor": o.supervisor_id}
+            {
+                "id": o.pk,
+                "name": o.name,
+                "address": o.address,
+                "phone": o.phone,
+                "code": o.code,
+                "supervisor": o.supervisor_id,
+            }
             for o in brokerage.offices.order_by("name")
         ],
-    }  # fmt: skip
+    }
 
 
 def _profile(user: User) -> dict[str, Any]:
     return {
-        "name": user.name, "email": user.email, "phone": user.phone, "licence": user.licence, "licences": user.licences, "listing_code": user.listing_code,
-        "office": user.office.name, "brokerage": _brokerage(user.brokerage), "may_change_brokerage": may_change_brokerage(user),
-        "may_manage_members": may_manage_members(user), "confirmed": user.is_confirmed,
-        "memberships": [f"{m.association}, {m.number}{'' if m.active else ' (not active)'}" for m in user.memberships.order_by("association")],
+        "name": user.name,
+        "email": user.email,
+        "phone": user.phone,
+        "licence": user.licence,
+        "licences": user.licences,
+        "listing_code": user.listing_code,
+        "office": user.office.name,
+        "brokerage": _brokerage(user.brokerage),
+        "may_change_brokerage": may_change_brokerage(user),
+        "may_manage_members": may_manage_members(user),
+        "confirmed": user.is_confirmed,
+        "memberships": [
+            f"{m.association}, {m.number}{'' if m.active else ' (not active)'}"
+            for m in user.memberships.order_by("association")
+        ],
         "members": list(user.brokerage.users.filter(is_active=True).order_by("name").values("id", "name")),
-    }  # fmt: skip
+    }
 
 
 def _phone(text: str) -> str:
@@ -60,9 +80,17 @@ class ProfileView(APIView):
         given, user = checked(ProfileSerializer, request), request.user
         if not given["name"].strip():
             raise Refusal("A profile needs a name.", "Type it as forms are to print it.", "name")
-        licences = {state.strip().upper(): number.strip() for state, number in given["licences"].items() if number.strip()}
+        licences = {
+            state.strip().upper(): number.strip()
+            for state, number in given["licences"].items()
+            if number.strip()
+        }
         if wrong := next((state for state in licences if len(state) != 2 or not state.isalpha()), None):
-            raise Refusal(f"“{wrong}” is no state's two letters.", "Write CW for Calloway. Nothing was changed.", "state")
+            raise Refusal(
+                f"“{wrong}” is no state's two letters.",
+                "Write CW for Calloway. Nothing was changed.",
+                "state",
+            )
         user.name, user.phone, user.licences = given["name"].strip(), _phone(given["phone"]), licences
         user.licence, user.listing_code = given["licence"].strip(), given["listing_code"].strip()
         user.save(update_fields=["name", "phone", "licence", "licences", "listing_code"])
@@ -77,20 +105,42 @@ class BrokerageView(APIView):
         """Change them: for the brokerage's broker."""
         user, given = request.user, None
         if not may_change_brokerage(user):
-            raise Refusal("Only the managing broker changes the brokerage.", "Ask your broker; nothing was changed.", "role", 403)
+            raise Refusal(
+                "Only the managing broker changes the brokerage.",
+                "Ask your broker; nothing was changed.",
+                "role",
+                403,
+            )
         given = checked(BrokerageSerializer, request)
         members = set(user.brokerage.users.values_list("pk", flat=True))
         if {given["broker"], *(o["supervisor"] for o in given["offices"])} - {None} - members:
-            raise Refusal("Somebody named is no member of the brokerage.", "Choose among its members; nothing was changed.", "member")
+            raise Refusal(
+                "Somebody named is no member of the brokerage.",
+                "Choose among its members; nothing was changed.",
+                "member",
+            )
         with transaction.atomic():
             brokerage = user.brokerage
-            brokerage.name, brokerage.licence, brokerage.broker_id = given["name"], given["licence"], given["broker"]
+            brokerage.name, brokerage.licence, brokerage.broker_id = (
+                given["name"],
+                given["licence"],
+                given["broker"],
+            )
             brokerage.save()
             for said in given["offices"]:
                 office = Office.objects.filter(brokerage=brokerage, pk=said["id"]).first()
                 if office is None:
-                    raise Refusal("This office is none of the brokerage's.", "Reload; nothing was changed.", "office", 404)
-                office.name, office.address, office.phone = said["name"], said["address"].strip(), _phone(said["phone"])
+                    raise Refusal(
+                        "This office is none of the brokerage's.",
+                        "Reload; nothing was changed.",
+                        "office",
+                        404,
+                    )
+                office.name, office.address, office.phone = (
+                    said["name"],
+                    said["address"].strip(),
+                    _phone(said["phone"]),
+                )
                 office.code, office.supervisor_id = said["code"].strip(), said["supervisor"]
                 office.save()
         return Response(_profile(user))

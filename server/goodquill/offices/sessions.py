@@ -1,7 +1,8 @@
-"""Where sessions are kept: in the database alone, so that one that has ended is ended in every worker at once.
+"""Where sessions are kept: in the database alone, so that one that has ended is ended in every worker at
+once.
 
-This module is Django's SESSION_ENGINE.  A session ends by itself after a time without its user (SESSION_COOKIE_AGE); the
-questions that an open window asks by itself don't count as its user.
+This module is Django's SESSION_ENGINE.  A session ends by itself after a time without its user
+(SESSION_COOKIE_AGE); the questions that an open window asks by itself don't count as its user.
 """
 
 from __future__ import annotations
@@ -51,7 +52,10 @@ class SessionStore(DatabaseStore):
         """Whether its row says an older hour than it should."""
         if self.kept is None:
             return False
-        return self.kept.expire_date < timezone.now() + timedelta(seconds=settings.SESSION_COOKIE_AGE) - RENEWED_AFTER
+        return (
+            self.kept.expire_date
+            < timezone.now() + timedelta(seconds=settings.SESSION_COOKIE_AGE) - RENEWED_AFTER
+        )
 
 
 class Sessions(SessionMiddleware):
@@ -65,7 +69,9 @@ class Sessions(SessionMiddleware):
         session = request.session
         assert isinstance(session, SessionStore)
         asks_by_itself = request.method == "GET" and request.path.endswith("/changes")
-        was_read = session.kept is not None  # while the database is away there is nothing to renew, nor to read again
+        was_read = (
+            session.kept is not None
+        )  # while the database is away there is nothing to renew, nor to read again
         if was_read and not asks_by_itself and SESSION_KEY in session and session.is_worn:
             session.modified = True
         return super().process_response(request, response)

@@ -49,7 +49,8 @@ class PasswordShape(s.Serializer):
 
 
 class TwoStepsShape(s.Serializer):
-    """Where the second step stands: on or not, asked for by the brokerage or not, how many recovery codes are left."""
+    """Where the second step stands: on or not, asked for by the brokerage or not, how many recovery codes are
+    left."""
 
     on = s.BooleanField()
     asked_for = s.BooleanField()
@@ -70,8 +71,8 @@ class CodeShape(s.Serializer):
 
 
 class RecoveryShape(s.Serializer):
-    """Codes for the day when the authenticator is lost: each works once, and they are shown only now.  While it is being set up,
-    what it is set up with."""
+    """Codes for the day when the authenticator is lost: each works once, and they are shown only now.  While
+    it is being set up, what it is set up with."""
 
     codes = s.ListField(child=s.CharField())
     begun = BegunShape(allow_null=True)
@@ -87,7 +88,8 @@ OPS = ["confirm", "let_save_papers", "stop_saving_papers", "reset_second_step", 
 
 
 class MemberShape(s.Serializer):
-    """A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker confirmed."""
+    """A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker
+    confirmed."""
 
     id = s.UUIDField()
     name = s.CharField()
@@ -110,7 +112,8 @@ class MembersShape(s.Serializer):
 
 
 class MemberOpShape(s.Serializer):
-    """What is to happen with a member; ``name`` and ``licence`` are what the broker looked at when confirming."""
+    """What is to happen with a member; ``name`` and ``licence`` are what the broker looked at when
+    confirming."""
 
     op = s.ChoiceField(choices=OPS)
     name = s.CharField(max_length=200, required=False, allow_blank=True, default="")
@@ -151,7 +154,8 @@ class BrokerageSerializer(s.Serializer):
 
 
 class ProfileSerializer(s.Serializer):
-    """The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the associations that know one."""
+    """The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the
+    associations that know one."""
 
     name = s.CharField(max_length=200)
     email = s.CharField(read_only=True)

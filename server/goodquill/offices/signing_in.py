@@ -1,7 +1,8 @@
 """Signing in: password, code, and how many wrong tries are too many.
 
-Wrong tries are counted by account (django-axes) and by address apart.  A device on which somebody has signed in before has
-an account of its own for each of them, so that a stranger's wrong tries never lock the owner's own device out.
+Wrong tries are counted by account (django-axes) and by address apart.  A device on which somebody has signed
+in before has an account of its own for each of them, so that a stranger's wrong tries never lock the owner's
+own device out.
 """
 
 from __future__ import annotations
@@ -54,7 +55,8 @@ class TriesByAddress(SimpleRateThrottle):
 
 
 def counted_as(request: HttpRequest, credentials: Mapping[str, Any] | None) -> str:
-    """The name under which axes counts tries: the account, on a device that knows it the account on that device."""
+    """The name under which axes counts tries: the account, on a device that knows it the account on that
+    device."""
     email = normal_email(str((credentials or {}).get("username") or ""))
     device = _known(request).get(email)
     return f"{email} {device}" if device else email
@@ -79,13 +81,18 @@ def remember_device(request: HttpRequest, answer: HttpResponse, user: User) -> N
     own = known.pop(user.email, None) or uuid4().hex
     known = {**dict(list(known.items())[-_MOST_KNOWN + 1 :]), user.email: own}
     answer.set_cookie(
-        DEVICE, signing.dumps(known, salt=DEVICE), max_age=_DEVICE_AGE, httponly=True, secure=settings.SESSION_COOKIE_SECURE, samesite="Lax"
+        DEVICE,
+        signing.dumps(known, salt=DEVICE),
+        max_age=_DEVICE_AGE,
+        httponly=True,
+        secure=settings.SESSION_COOKIE_SECURE,
+        samesite="Lax",
     )
 
 
 def sign_in(request: HttpRequest, email: str, password: str, code: str) -> User:
-    """The member with that e-mail, password and, where there is a second step, code; signed in in this browser.  Refused
-    otherwise, with how long to wait where too many tries were wrong."""
+    """The member with that e-mail, password and, where there is a second step, code; signed in in this
+    browser.  Refused otherwise, with how long to wait where too many tries were wrong."""
     email = normal_email(email)
     if not _looking.acquire(blocking=False):
         raise Refusal("Many people are signing in just now.", "Try again in a moment.", "busy", 429, wait=1)
@@ -108,28 +115,60 @@ def sign_in(request: HttpRequest, email: str, password: str, code: str) -> User:
 def _second_step(user: User, code: str) -> None:
     """django-otp slows wrong codes down by itself, more with each one."""
     if not code.strip():
-        raise Refusal("Your sign-in has a second step.", "Type the six digits that your authenticator shows.", "code", 401)
+        raise Refusal(
+            "Your sign-in has a second step.",
+            "Type the six digits that your authenticator shows.",
+            "code",
+            401,
+        )
     if match_token(user, code.replace(" ", "")) is None:
-        raise Refusal("This code isn't right, or it was used already.", "Wait for the next one, or type one of your recovery codes.", "code", 401)
+        raise Refusal(
+            "This code isn't right, or it was used already.",
+            "Wait for the next one, or type one of your recovery codes.",
+            "code",
+            401,
+        )
 
 
 def _locked(request: HttpRequest, email: str) -> Refusal:
     name = counted_as(request, {"username": email})
-    tried = AccessAttempt.objects.filter(username=name).order_by("-attempt_time").values_list("attempt_time", flat=True).first()
+    tried = (
+        AccessAttempt.objects.filter(username=name)
+        .order_by("-attempt_time")
+        .values_list("attempt_time", flat=True)
+        .first()
+    )
     cool_off = timedelta(hours=settings.AXES_COOLOFF_TIME)
     left = cool_off if tried is None else tried + cool_off - timezone.now()
     minutes = max(1, math.ceil(left.total_seconds() / 60))
     until = "a minute" if minutes == 1 else f"{minutes} minutes"
     return Refusal(
         f"Too many wrong passwords for this e-mail. It can be tried again in {until}.",
-        "A device on which you have signed in before isn't held up by this.", "locked", 429, again=False, wait=60 * minutes,
-    )  # fmt: skip
+        "A device on which you have signed in before isn't held up by this.",
+        "locked",
+        429,
+        again=False,
+        wait=60 * minutes,
+    )
 
 
 def device_name(agent: str) -> str:
     """A browser and a system in words, from what a browser says of itself; nothing finer is kept."""
-    browsers = {"Edg/": "Edge", "OPR/": "Opera", "Firefox/": "Firefox", "Chrome/": "Chrome", "Safari/": "Safari"}
-    systems = {"iPhone": "iPhone", "iPad": "iPad", "Android": "Android", "Windows": "Windows", "Mac OS": "Mac", "Linux": "Linux"}
+    browsers = {
+        "Edg/": "Edge",
+        "OPR/": "Opera",
+        "Firefox/": "Firefox",
+        "Chrome/": "Chrome",
+        "Safari/": "Safari",
+    }
+    systems = {
+        "iPhone": "iPhone",
+        "iPad": "iPad",
+        "Android": "Android",
+        "Windows": "Windows",
+        "Mac OS": "Mac",
+        "Linux": "Linux",
+    }
     browser = next((name for sign, name in browsers.items() if sign in agent), "A program")
     system = next((name for sign, name in systems.items() if sign in agent), "")
     return f"{browser} on {system}" if system else browser

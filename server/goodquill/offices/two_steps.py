@@ -26,7 +26,8 @@ def is_on(user: User) -> bool:
 
 
 def is_owed_by(user: Any) -> bool:
-    """Whether the brokerage asks for one that the member doesn't have yet.  A query only where it is asked for."""
+    """Whether the brokerage asks for one that the member doesn't have yet.  A query only where it is asked
+    for."""
     return bool(getattr(user, "is_authenticated", False) and user.brokerage.two_steps and not is_on(user))
 
 
@@ -40,18 +41,25 @@ def begin(user: User) -> dict[str, str]:
     """A new key, not yet in use; one that was begun before and not finished is forgotten."""
     TOTPDevice.objects.filter(user=user, confirmed=False).delete()
     device = TOTPDevice.objects.create(user=user, name=user.email, confirmed=False)
-    picture = segno.make(device.config_url, error="m").svg_inline(scale=5, border=2, dark="#10243e", omitsize=True)
+    picture = segno.make(device.config_url, error="m").svg_inline(
+        scale=5, border=2, dark="#10243e", omitsize=True
+    )
     return {"picture": picture, "key": base64.b32encode(device.bin_key).decode().rstrip("=")}
 
 
 @transaction.atomic
 def finish(user: User, code: str) -> list[str]:
-    """Put the begun key to use when its authenticator shows the right code; gives the recovery codes, once."""
+    """Put the begun key to use when its authenticator shows the right code; gives the recovery
+    codes, once."""
     device = TOTPDevice.objects.select_for_update().filter(user=user, confirmed=False).first()
     if device is None:
         raise Refusal("Nothing was begun, or it was finished already.", "Begin anew.", "code", 409)
     if not device.verify_token(code.replace(" ", "")):
-        raise Refusal("This code isn't right.", "Wait for the next one and check the clock of your phone; nothing was changed.", "code")
+        raise Refusal(
+            "This code isn't right.",
+            "Wait for the next one and check the clock of your phone; nothing was changed.",
+            "code",
+        )
     TOTPDevice.objects.filter(user=user, confirmed=True).delete()
     device.confirmed = True
     device.save()
@@ -75,4 +83,9 @@ class SetUp(BasePermission):
         """Whether the view is open now."""
         if getattr(view, "open_before_set_up", False) or not is_owed_by(request.user):
             return True
-        raise Refusal("Your brokerage asks for a second step at sign-in.", "Set it up first; what you typed is kept.", "two-steps", 403)
+        raise Refusal(
+            "Your brokerage asks for a second step at sign-in.",
+            "Set it up first; what you typed is kept.",
+            "two-steps",
+            403,
+        )

@@ -17,20 +17,35 @@ from goodquill.templates.actions import keep_templates
 
 
 @transaction.atomic
-def take_in(pack: Pack, brokerage: Brokerage | None = None, printed: Mapping[str, Printed] | None = None) -> Release:
-    """Keep a checked pack, with its templates, as a release.  Taking the same one in twice gives the one that is there.  A brokerage's comes from
-    strangers: what is printed on its forms was read in a limited child and comes as ``printed``, by form number."""
+def take_in(
+    pack: Pack, brokerage: Brokerage | None = None, printed: Mapping[str, Printed] | None = None
+) -> Release:
+    """Keep a checked pack, with its templates, as a release.  Taking the same one in twice gives the one that
+    is there.  A brokerage's comes from strangers: what is printed on its forms was read in a limited child
+    and comes as ``printed``, by form number.
+    """
     sheet = pack.sheet.model_dump(mode="json")
-    parts = [sheet, [(n, f.edition_hash, f.mapping.digest()) for n, f in pack.forms.items()], pack.templates, str(brokerage and brokerage.pk)]
+    parts = [
+        sheet,
+        [(n, f.edition_hash, f.mapping.digest()) for n, f in pack.forms.items()],
+        pack.templates,
+        str(brokerage and brokerage.pk),
+    ]
     digest = hashlib.sha256(json.dumps(parts, sort_keys=True, default=str).encode()).hexdigest()
     if found := Release.objects.filter(digest=digest).first():
         return found
     release = Release.objects.create(
-        brokerage=brokerage, association=pack.sheet.association, released=pack.sheet.released, sheet=sheet, digest=digest
+        brokerage=brokerage,
+        association=pack.sheet.association,
+        released=pack.sheet.released,
+        sheet=sheet,
+        digest=digest,
     )
     for position, (number, form) in enumerate(pack.forms.items()):
         said = printed[number] if printed is not None else printed_on(form.pdf, form.edition.heights)
         edition, mapping = keep_form(form, said, foreign=printed is not None)
-        ReleaseForm.objects.create(release=release, number=number, position=position, edition=edition, mapping=mapping)
+        ReleaseForm.objects.create(
+            release=release, number=number, position=position, edition=edition, mapping=mapping
+        )
     keep_templates(pack, release)
     return release

@@ -30,13 +30,23 @@ from goodquill.papers.faults import fault_rows
 
 
 def _changes(before: dict[str, Form], after: dict[str, Form], sentences: dict[str, Any]) -> dict[str, Any]:
-    printed = dict(Edition.objects.filter(pk__in={f.edition_hash for f in before.values()}).values_list("pk", "sentences"))
+    printed = dict(
+        Edition.objects.filter(pk__in={f.edition_hash for f in before.values()}).values_list(
+            "pk", "sentences"
+        )
+    )
     every = compare_releases(before, after, printed | sentences)
     rows = [
-        {"number": c.number, "title": c.title, "what": c.what, "wording": c.wording, "blanks": [{"id": b.id, "label": b.label, "what": b.what} for b in c.blanks]}
+        {
+            "number": c.number,
+            "title": c.title,
+            "what": c.what,
+            "wording": c.wording,
+            "blanks": [{"id": b.id, "label": b.label, "what": b.what} for b in c.blanks],
+        }
         for c in every
         if c.what != "same"
-    ]  # fmt: skip
+    ]
     return {"changes": rows, "same": sum(c.what == "same" for c in every)}
 
 
@@ -49,37 +59,80 @@ class ReleasesView(APIView):
     def get(self, request: MemberRequest) -> Response:
         """Newest first."""
         newest = {r.pk for r in newest_releases(request.user)}
-        rows = Release.objects.filter(may_use_releases(request.user)).defer("sheet").prefetch_related("forms").order_by("-released", "-taken_in")
+        rows = (
+            Release.objects.filter(may_use_releases(request.user))
+            .defer("sheet")
+            .prefetch_related("forms")
+            .order_by("-released", "-taken_in")
+        )
         return Response(
             [
-                {"id": r.pk, "association": r.association, "released": r.released, "forms": len(r.forms.all()), "own": r.own_papers, "newest": r.pk in newest}
+                {
+                    "id": r.pk,
+                    "association": r.association,
+                    "released": r.released,
+                    "forms": len(r.forms.all()),
+                    "own": r.own_papers,
+                    "newest": r.pk in newest,
+                }
                 for r in rows
             ]
-        )  # fmt: skip
+        )
 
-    @extend_schema(operation_id="read_release", request={"multipart/form-data": ReleaseUploadSerializer}, responses=ReleaseReadSerializer)
+    @extend_schema(
+        operation_id="read_release",
+        request={"multipart/form-data": ReleaseUploadSerializer},
+        responses=ReleaseReadSerializer,
+    )
     @once
     @dear
     def post(self, request: MemberRequest) -> Response:
-        """Read a pack's ZIP for the brokerage: every fault, or what it changes; with ``take`` it is put to use from its date."""
+        """Read a pack's ZIP for the brokerage: every fault, or what it changes; with ``take`` it is put to
+        use from its date."""
         if not may_take_in_releases(request.user):
-            raise Refusal("Only the broker takes a new release in.", "Send the file to your broker.", "role", 403)
+            raise Refusal(
+                "Only the broker takes a new release in.", "Send the file to your broker.", "role", 403
+            )
         given = checked(ReleaseUploadSerializer, request)
         content = uploaded(given["file"], PACK.most_bytes)
         taken = read_stranger(content)
         if isinstance(taken, list):
             if taken and taken[0].rule == "busy":
                 raise Refusal.of(taken[0])
-            return Response({"association": "", "released": None, "faults": fault_rows(taken), "changes": [], "same": 0, "taken": False})
+            return Response(
+                {
+                    "association": "",
+                    "released": None,
+                    "faults": fault_rows(taken),
+                    "changes": [],
+                    "same": 0,
+                    "taken": False,
+                }
+            )
         pack = taken.pack
-        if Release.objects.filter(may_use_releases(request.user), own_papers=True, association=pack.sheet.association).exists():
-            raise Refusal("This file calls itself by your brokerage's name.", "A pack is an association's; nothing was taken in.", "association")
-        before = next((r for r in newest_releases(request.user) if r.association == pack.sheet.association), None)
+        if Release.objects.filter(
+            may_use_releases(request.user), own_papers=True, association=pack.sheet.association
+        ).exists():
+            raise Refusal(
+                "This file calls itself by your brokerage's name.",
+                "A pack is an association's; nothing was taken in.",
+                "association",
+            )
+        before = next(
+            (r for r in newest_releases(request.user) if r.association == pack.sheet.association), None
+        )
         if given["take"]:
             take_in(pack, request.user.brokerage, taken.printed)
-        said = {"association": pack.sheet.association, "released": pack.sheet.released, "faults": [], "taken": given["take"]}
+        said = {
+            "association": pack.sheet.association,
+            "released": pack.sheet.released,
+            "faults": [],
+            "taken": given["take"],
+        }
         printed = {pack.forms[number].edition_hash: said.sentences for number, said in taken.printed.items()}
-        return Response({**said, **_changes(forms_of(before.forms.all()) if before else {}, pack.forms, printed)})
+        return Response(
+            {**said, **_changes(forms_of(before.forms.all()) if before else {}, pack.forms, printed)}
+        )
 
 
 class ReleaseChangesView(APIView):
@@ -90,12 +143,20 @@ class ReleaseChangesView(APIView):
     def get(self, request: MemberRequest, release: UUID) -> Response:
         """Against the release of the same association before it."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
-        earlier = Release.objects.filter(may_use_releases(request.user), association=found.association, taken_in__lt=found.taken_in)
+        earlier = Release.objects.filter(
+            may_use_releases(request.user), association=found.association, taken_in__lt=found.taken_in
+        )
         before = earlier.order_by("-released", "-taken_in").first()
         said = {"association": found.association, "released": found.released, "faults": [], "taken": True}
         after = forms_of(found.forms.all())
-        printed = dict(Edition.objects.filter(pk__in={f.edition_hash for f in after.values()}).values_list("pk", "sentences"))
-        return Response({**said, **_changes(forms_of(before.forms.all()) if before else after, after, printed)})
+        printed = dict(
+            Edition.objects.filter(pk__in={f.edition_hash for f in after.values()}).values_list(
+                "pk", "sentences"
+            )
+        )
+        return Response(
+            {**said, **_changes(forms_of(before.forms.all()) if before else after, after, printed)}
+        )
 
 
 class ReleaseFileView(APIView):

@@ -35,38 +35,65 @@ def _membership(m: Membership) -> dict[str, Any]:
 def check_member(user: User, association: str, number: str) -> Membership:
     """Ask the association's registry about a number, and keep the answer.
 
-    Name, licence and association that the registry has must all be those that the broker confirmed and the pack names: what the
-    member typed alone opens nothing.
+    Name, licence and association that the registry has must all be those that the broker confirmed and the
+    pack names: what the member typed alone opens nothing.
     """
     if not user.is_confirmed:
         raise Refusal(
             "Your broker hasn't confirmed your name and licence as they stand in your profile.",
-            "Ask your broker to look at them, under Profile; your forms stay as they are.", "unconfirmed", 409,
-        )  # fmt: skip
+            "Ask your broker to look at them, under Profile; your forms stay as they are.",
+            "unconfirmed",
+            409,
+        )
     clean = number.strip().upper()
     if not re.fullmatch(r"[A-Z]{2}-\d{5}", clean, re.A):
-        raise Refusal(f"“{number.strip()}” isn't a member number.", "It has two letters, a hyphen and five digits, like CL-12345.", "member number")
-    answer = ask("member registry", f"{settings.MEMBER_REGISTRY['url']}/members/{clean}", {}, may_be_missing=True)
+        raise Refusal(
+            f"“{number.strip()}” isn't a member number.",
+            "It has two letters, a hyphen and five digits, like CL-12345.",
+            "member number",
+        )
+    answer = ask(
+        "member registry", f"{settings.MEMBER_REGISTRY['url']}/members/{clean}", {}, may_be_missing=True
+    )
     if isinstance(answer, Trouble):
         raise Refusal(answer.message, "Your forms stay as they are.", "registry", 503)
     member = answer.get("member")
     if not isinstance(member, dict) or not {"name", "active", "expires", "association"} <= member.keys():
-        raise Refusal(f"The registry knows no member {clean}.", "Check the number, or find it by your name and licence.", "member number", 404)
+        raise Refusal(
+            f"The registry knows no member {clean}.",
+            "Check the number, or find it by your name and licence.",
+            "member number",
+            404,
+        )
     for said, ours, what in (
         (member.get("licence"), user.confirmed_licence, "another licence than yours"),
         (member["name"], user.confirmed_name, "another name than yours"),
         (member["association"], association, "another association"),
     ):
         if _plain(said) != _plain(ours):
-            raise Refusal(f"Member {clean} is registered with {what}.", "Check the number; nothing was changed.", "member number")
+            raise Refusal(
+                f"Member {clean} is registered with {what}.",
+                "Check the number; nothing was changed.",
+                "member number",
+            )
     try:
         expires = date.fromisoformat(str(member["expires"]))
     except ValueError as trouble:
-        raise Refusal("The member registry answers nonsense.", "Try again later; your forms stay as they are.", "registry", 503) from trouble
+        raise Refusal(
+            "The member registry answers nonsense.",
+            "Try again later; your forms stay as they are.",
+            "registry",
+            503,
+        ) from trouble
     kept, _ = Membership.objects.update_or_create(
         user=user,
         association=association,
-        defaults={"number": clean, "licence": user.licence, "active": member["active"] is True, "expires": expires},
+        defaults={
+            "number": clean,
+            "licence": user.licence,
+            "active": member["active"] is True,
+            "expires": expires,
+        },
     )
     return kept
 
@@ -81,12 +108,17 @@ class MembershipsView(APIView):
     @extend_schema(operation_id="memberships", responses=MembershipSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
         """All of them, and the associations whose packs are here."""
-        mine = {m.association: _membership(m) for m in request.user.memberships.select_related("user").order_by("association")}
+        mine = {
+            m.association: _membership(m)
+            for m in request.user.memberships.select_related("user").order_by("association")
+        }
         known = Release.objects.filter(brokerage=None).values_list("association", flat=True).distinct()
         none = {"number": "", "active": False, "expires": clock.today(), "open": False}
         return Response([*mine.values(), *({"association": a, **none} for a in known if a not in mine)])
 
-    @extend_schema(operation_id="check_membership", request=MemberNumberSerializer, responses=MembershipSerializer)
+    @extend_schema(
+        operation_id="check_membership", request=MemberNumberSerializer, responses=MembershipSerializer
+    )
     @dear
     def post(self, request: MemberRequest) -> Response:
         """Check a number with the registry; an active one opens the association's forms."""
@@ -107,5 +139,11 @@ class ForgottenView(APIView):
             raise Refusal(answer.message, "Try again later.", "registry", 503)
         members = answer.get("members")
         return Response(
-            {"numbers": [str(m["number"]) for m in members if isinstance(m, dict) and "number" in m] if isinstance(members, list) else []}
+            {
+                "numbers": (
+                    [str(m["number"]) for m in members if isinstance(m, dict) and "number" in m]
+                    if isinstance(members, list)
+                    else []
+                )
+            }
         )

@@ -27,7 +27,8 @@ class BlankChangeSerializer(s.Serializer):
 
 
 class FormChangeSerializer(s.Serializer):
-    """What a release does to one form: new, retired or changed; ``wording`` lists changed sentences, − taken out, + put in."""
+    """What a release does to one form: new, retired or changed; ``wording`` lists changed sentences, − taken
+    out, + put in."""
 
     number = s.CharField()
     title = s.CharField()

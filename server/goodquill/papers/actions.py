@@ -24,7 +24,8 @@ from goodquill.papers.models import Reading
 
 
 def start_reading(user: User, name: str, content: bytes, replaces: str = "") -> Reading:
-    """Read a PDF and keep what was found.  ``replaces`` is the edition hash of the office paper whose next edition this is."""
+    """Read a PDF and keep what was found.  ``replaces`` is the edition hash of the office paper whose next
+    edition this is."""
     found = read_form(content)
     if isinstance(found, Fault):
         raise Refusal.of(found)
@@ -32,41 +33,83 @@ def start_reading(user: User, name: str, content: bytes, replaces: str = "") -> 
     told: dict[str, list[str]] = {}
     paper: dict[str, object] = {"number": "", "title": found.title[:200]}
     if replaces:
-        row = get_object_or_404(ReleaseForm.objects.filter(release__brokerage=user.brokerage_id).select_related("edition"), edition=replaces)
+        row = get_object_or_404(
+            ReleaseForm.objects.filter(release__brokerage=user.brokerage_id).select_related("edition"),
+            edition=replaces,
+        )
         before = forms_of([row])[row.number]
         placed, told = carried(before, placed)
         e = before.edition
-        paper = {"number": e.number, "title": e.title, "topic": e.topic, "purpose": e.purpose, "sides": list(e.sides)}
+        paper = {
+            "number": e.number,
+            "title": e.title,
+            "topic": e.topic,
+            "purpose": e.purpose,
+            "sides": list(e.sides),
+        }
     return Reading.objects.create(
-        brokerage=user.brokerage, by=user, name=name[:200], content=files.keep(found.clean), told=told, paper=paper,
-        found={"pages": found.pages, "sizes": found.sizes, "title": found.title, "removed": found.removed, "fields": len(found.fields)},
-        placed=[p.model_dump(mode="json") for p in placed], printed=asdict(found.printed),
-    )  # fmt: skip
+        brokerage=user.brokerage,
+        by=user,
+        name=name[:200],
+        content=files.keep(found.clean),
+        told=told,
+        paper=paper,
+        found={
+            "pages": found.pages,
+            "sizes": found.sizes,
+            "title": found.title,
+            "removed": found.removed,
+            "fields": len(found.fields),
+        },
+        placed=[p.model_dump(mode="json") for p in placed],
+        printed=asdict(found.printed),
+    )
 
 
 def find_reading(user: User, reading_id: UUID, lock: bool = False) -> Reading:
     """A paper of the user's brokerage that is in work."""
-    rows = Reading.objects.select_for_update() if lock else Reading.objects.select_related("by", "proposed_by")
+    rows = (
+        Reading.objects.select_for_update() if lock else Reading.objects.select_related("by", "proposed_by")
+    )
     return get_object_or_404(rows.filter(brokerage=user.brokerage_id, removed=False), pk=reading_id)
 
 
 def remove_reading(user: User, reading_id: UUID, removed: bool) -> None:
-    """Take a paper in work off the list, or put it back: the own one, or anybody's for those who put papers to use."""
+    """Take a paper in work off the list, or put it back: the own one, or anybody's for those who put papers
+    to use."""
     reading = get_object_or_404(Reading.objects.filter(brokerage=user.brokerage_id), pk=reading_id)
     if not Reading.objects.filter(may_drop_papers(user), pk=reading.pk).exists():
-        raise Refusal(f"{reading.by.name} is at work on this paper.", "Ask them, or your broker; nothing was changed.", "role", 403)
+        raise Refusal(
+            f"{reading.by.name} is at work on this paper.",
+            "Ask them, or your broker; nothing was changed.",
+            "role",
+            403,
+        )
     if reading.removed == removed:
-        raise Refusal("It is on the list already." if not removed else "It is off the list already.", "Nothing was changed.", "nothing", 409)
+        raise Refusal(
+            "It is on the list already." if not removed else "It is off the list already.",
+            "Nothing was changed.",
+            "nothing",
+            409,
+        )
     reading.removed = removed
     reading.save(update_fields=["removed"])
 
 
 @transaction.atomic
-def keep_reading(user: User, reading_id: UUID, placed: list[Placed], paper: dict[str, object], based_on: int) -> Reading:
-    """Keep what has been placed and confirmed so far; refuses what is based on an older state, so that two people don't undo each other."""
+def keep_reading(
+    user: User, reading_id: UUID, placed: list[Placed], paper: dict[str, object], based_on: int
+) -> Reading:
+    """Keep what has been placed and confirmed so far; refuses what is based on an older state, so that two
+    people don't undo each other."""
     reading = find_reading(user, reading_id, lock=True)
     if reading.version != based_on:
-        raise Refusal("Somebody else has worked on this paper meanwhile.", "Reload it; what they did is there.", "stale", 409)
+        raise Refusal(
+            "Somebody else has worked on this paper meanwhile.",
+            "Reload it; what they did is there.",
+            "stale",
+            409,
+        )
     reading.placed, reading.paper = [p.model_dump(mode="json") for p in placed], paper
     reading.version += 1
     reading.save(update_fields=["placed", "paper", "version"])
@@ -82,8 +125,8 @@ def form_from(reading: Reading, paper: Paper) -> Form | list[Fault]:
 
 @transaction.atomic
 def save_as_form(user: User, reading_id: UUID, paper: Paper) -> ReleaseForm | None:
-    """Make the reading one of the brokerage's own papers; one of the same number is followed by this edition of it.  By somebody
-    who may not decide that it is proposed to those who may: then None."""
+    """Make the reading one of the brokerage's own papers; one of the same number is followed by this edition
+    of it.  By somebody who may not decide that it is proposed to those who may: then None."""
     reading = find_reading(user, reading_id, lock=True)
     form = form_from(reading, paper)
     if isinstance(form, list):
@@ -97,14 +140,17 @@ def save_as_form(user: User, reading_id: UUID, paper: Paper) -> ReleaseForm | No
     said = Printed(reading.printed.get("words", ""), tuple(reading.printed.get("sentences", ())))
     edition, mapping = keep_form(form, said, foreign=True)
     row, _ = ReleaseForm.objects.update_or_create(
-        release=release, number=paper.number, defaults={"edition": edition, "mapping": mapping, "position": release.forms.count()}
+        release=release,
+        number=paper.number,
+        defaults={"edition": edition, "mapping": mapping, "position": release.forms.count()},
     )
     reading.delete()
     return row
 
 
 def papers_of(user: User) -> Release:
-    """The brokerage's own papers: a release that grows.  Calendar and rates are those of the newest pack open to the user."""
+    """The brokerage's own papers: a release that grows.  Calendar and rates are those of the newest pack open
+    to the user."""
     brokerage = user.brokerage
     digest = f"papers:{brokerage.pk}"
     found = Release.objects.filter(digest=digest).first()
@@ -112,8 +158,17 @@ def papers_of(user: User) -> Release:
         return found
     like = Release.objects.filter(may_use_releases(user)).order_by("-released").first()
     if like is None:
-        raise Refusal("No association's forms are open to you yet.", "Enter your member number under Forms first.", "no pack")
+        raise Refusal(
+            "No association's forms are open to you yet.",
+            "Enter your member number under Forms first.",
+            "no pack",
+        )
     sheet = {**like.sheet, "association": brokerage.name, "short": brokerage.name, "forms": []}
     return Release.objects.create(
-        brokerage=brokerage, association=brokerage.name, released=clock.today(), sheet=sheet, digest=digest, own_papers=True
+        brokerage=brokerage,
+        association=brokerage.name,
+        released=clock.today(),
+        sheet=sheet,
+        digest=digest,
+        own_papers=True,
     )

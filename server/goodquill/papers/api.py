@@ -24,25 +24,55 @@ from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
 from goodquill.papers import actions
 from goodquill.papers.models import Reading
-from goodquill.papers.shapes import KeepSerializer, PaperSerializer, ReadingRowSerializer, ReadingSerializer, SavedSerializer, UploadSerializer
+from goodquill.papers.shapes import (
+    KeepSerializer,
+    PaperSerializer,
+    ReadingRowSerializer,
+    ReadingSerializer,
+    SavedSerializer,
+    UploadSerializer,
+)
 
 
 def _row(reading: Reading, user: User) -> dict[str, Any]:
     return {
-        "id": reading.pk, "name": reading.name, "title": reading.paper.get("title", ""), "by": reading.by.name, "pages": reading.found["pages"],
-        "blanks": len(reading.placed), "confirmed": sum(p["confirmed"] for p in reading.placed), "made": reading.made,
-        "proposed_by": reading.proposed_by.name if reading.proposed_by else "", "mine": reading.by_id == user.pk,
-    }  # fmt: skip
+        "id": reading.pk,
+        "name": reading.name,
+        "title": reading.paper.get("title", ""),
+        "by": reading.by.name,
+        "pages": reading.found["pages"],
+        "blanks": len(reading.placed),
+        "confirmed": sum(p["confirmed"] for p in reading.placed),
+        "made": reading.made,
+        "proposed_by": reading.proposed_by.name if reading.proposed_by else "",
+        "mine": reading.by_id == user.pk,
+    }
 
 
 def _whole(reading: Reading, user: User) -> dict[str, Any]:
-    made = actions.form_from(reading, paper_from({"number": "0", "title": "untitled"} | {k: v for k, v in reading.paper.items() if v}))
+    made = actions.form_from(
+        reading,
+        paper_from({"number": "0", "title": "untitled"} | {k: v for k, v in reading.paper.items() if v}),
+    )
     faults = made if isinstance(made, list) else []
     return {
-        **_row(reading, user), "may_save": may_save_papers(user), "sizes": reading.found["sizes"], "removed": reading.found["removed"], "told": reading.told or None, "version": reading.version,
-        "paper": {"number": "", "title": "", "topic": "office", "purpose": "", "sides": ["buying", "listing", "leasing out", "renting"], **reading.paper},
-        "placed": reading.placed, "faults": [{"message": f.message, "mend": f.mend, "place": f.place.split(", ")[-1]} for f in faults],
-    }  # fmt: skip
+        **_row(reading, user),
+        "may_save": may_save_papers(user),
+        "sizes": reading.found["sizes"],
+        "removed": reading.found["removed"],
+        "told": reading.told or None,
+        "version": reading.version,
+        "paper": {
+            "number": "",
+            "title": "",
+            "topic": "office",
+            "purpose": "",
+            "sides": ["buying", "listing", "leasing out", "renting"],
+            **reading.paper,
+        },
+        "placed": reading.placed,
+        "faults": [{"message": f.message, "mend": f.mend, "place": f.place.split(", ")[-1]} for f in faults],
+    }
 
 
 def paper_from(given: dict[str, Any]) -> Paper:
@@ -50,7 +80,9 @@ def paper_from(given: dict[str, Any]) -> Paper:
     try:
         return Paper.model_validate({k: v for k, v in given.items() if v not in ("", [])})
     except ValidationError as trouble:
-        raise Refusal("The paper needs a number and a title.", "Fill them in above the pages.", "paper") from trouble
+        raise Refusal(
+            "The paper needs a number and a title.", "Fill them in above the pages.", "paper"
+        ) from trouble
 
 
 class ReadingsView(APIView):
@@ -61,16 +93,27 @@ class ReadingsView(APIView):
     @extend_schema(operation_id="readings", responses=ReadingRowSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
         """Newest first."""
-        rows = Reading.objects.filter(brokerage=request.user.brokerage_id, removed=False).select_related("by", "proposed_by")
+        rows = Reading.objects.filter(brokerage=request.user.brokerage_id, removed=False).select_related(
+            "by", "proposed_by"
+        )
         return Response([_row(r, request.user) for r in rows.defer("printed")[:50]])
 
-    @extend_schema(operation_id="read_paper", request={"multipart/form-data": UploadSerializer}, responses={201: ReadingSerializer})
+    @extend_schema(
+        operation_id="read_paper",
+        request={"multipart/form-data": UploadSerializer},
+        responses={201: ReadingSerializer},
+    )
     @once
     @dear
     def post(self, request: MemberRequest) -> Response:
         """Read a PDF: its pages, its blanks, and what each probably asks for."""
         given = checked(UploadSerializer, request)
-        reading = actions.start_reading(request.user, name_of(given["file"]), uploaded(given["file"], PDF.most_bytes), given.get("replaces", ""))
+        reading = actions.start_reading(
+            request.user,
+            name_of(given["file"]),
+            uploaded(given["file"], PDF.most_bytes),
+            given.get("replaces", ""),
+        )
         return Response(_whole(reading, request.user), 201)
 
 
@@ -90,7 +133,11 @@ class ReadingView(APIView):
         try:
             placed = [Placed.model_validate(dict(p)) for p in given["placed"]]
         except ValidationError as trouble:
-            raise Refusal("A blank can't be kept as it was sent.", "Reload the paper; what was kept before is there.", "placing") from trouble
+            raise Refusal(
+                "A blank can't be kept as it was sent.",
+                "Reload the paper; what was kept before is there.",
+                "placing",
+            ) from trouble
         kept = actions.keep_reading(request.user, reading, placed, dict(given["paper"]), given["based_on"])
         return Response(_whole(kept, request.user))
 
@@ -114,8 +161,11 @@ class SaveReadingView(APIView):
     @once
     @dear
     def post(self, request: MemberRequest, reading: UUID) -> Response:
-        """The form stands under the brokerage's own papers from then on; by whom the broker doesn't let, it is proposed."""
-        made = actions.save_as_form(request.user, reading, paper_from(dict(checked(PaperSerializer, request))))
+        """The form stands under the brokerage's own papers from then on; by whom the broker doesn't let, it
+        is proposed."""
+        made = actions.save_as_form(
+            request.user, reading, paper_from(dict(checked(PaperSerializer, request)))
+        )
         return Response({"form": form_row(made, False) if made else None, "proposed": made is None}, 201)
 
 
@@ -127,5 +177,7 @@ class ReadingPictureView(APIView):
         """The page (from 1) at one of the offered dots per inch."""
         found = actions.find_reading(request.user, reading)
         if sharpness not in SHARPNESS or not 1 <= page <= found.found["pages"]:
-            raise Refusal("There is no such picture.", f"Pages run from 1 to {found.found['pages']}.", code=404)
+            raise Refusal(
+                "There is no such picture.", f"Pages run from 1 to {found.found['pages']}.", code=404
+            )
         return page_picture(found.content, page, sharpness, True)

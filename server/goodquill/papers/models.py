@@ -11,9 +11,11 @@ from goodquill.offices.models import Brokerage
 
 
 class Reading(models.Model):
-    """A PDF that was read in and is being made a form: what was found, and what has been placed and confirmed so far.
+    """A PDF that was read in and is being made a form: what was found, and what has been placed and confirmed
+    so far.
 
-    ``found`` holds pages, sizes, title and what was left out; ``placed`` the blanks; ``paper`` number, title and the like.
+    ``found`` holds pages, sizes, title and what was left out; ``placed`` the blanks; ``paper`` number, title
+    and the like.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)

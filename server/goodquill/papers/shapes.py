@@ -37,7 +37,9 @@ class PaperSerializer(s.Serializer):
     title = s.CharField(allow_blank=True, max_length=200)
     topic = s.CharField(allow_blank=True, max_length=60, required=False)
     purpose = s.CharField(allow_blank=True, max_length=300, required=False)
-    sides = s.ListField(child=s.ChoiceField(choices=["buying", "listing", "leasing out", "renting"]), required=False)
+    sides = s.ListField(
+        child=s.ChoiceField(choices=["buying", "listing", "leasing out", "renting"]), required=False
+    )
 
 
 class FaultSerializer(s.Serializer):
@@ -72,7 +74,8 @@ class ToldSerializer(s.Serializer):
 
 
 class ReadingSerializer(ReadingRowSerializer):
-    """The same with pages, what was left out, and all blanks.  ``faults`` is what stands in the way of saving it."""
+    """The same with pages, what was left out, and all blanks.  ``faults`` is what stands in the way of saving
+    it."""
 
     sizes = s.ListField(child=s.ListField(child=s.FloatField()))
     removed = s.ListField(child=s.CharField())

@@ -45,7 +45,9 @@ def to_core(row: FactEntry | Line, kind_of: KindOf) -> Entry:
     """A kept line as the core reads it.  ``kind_of`` gives the value kind of a stored key."""
     source = Source(row.source) if row.source else None
     if row.act == "formula":
-        return Entry(row.key, Act.FORMULA, row.pk, source, formula=row.value, origin=row.origin, locked=row.locked)
+        return Entry(
+            row.key, Act.FORMULA, row.pk, source, formula=row.value, origin=row.origin, locked=row.locked
+        )
     if row.act in ("clear", "choose"):
         return Entry(row.key, Act(row.act), row.pk, source)
     value: Value = EMPTY if row.act == "empty" else KINDS[kind_of(row.key)].restore(row.value)
@@ -54,7 +56,14 @@ def to_core(row: FactEntry | Line, kind_of: KindOf) -> Entry:
 
 def to_row(entry: Entry, kind_of: KindOf, scope: int | None) -> FactEntry:
     """A core entry as an unsaved line; record and change are the step's to set."""
-    row = FactEntry(key=entry.key, scope=scope, source=entry.source or "", act=entry.act.value, origin=entry.origin[:200], locked=entry.locked)
+    row = FactEntry(
+        key=entry.key,
+        scope=scope,
+        source=entry.source or "",
+        act=entry.act.value,
+        origin=entry.origin[:200],
+        locked=entry.locked,
+    )
     row.slot = CHOSEN if entry.act is Act.CHOOSE else row.source
     if entry.act is Act.FORMULA:
         row.value = entry.formula or ""
@@ -77,12 +86,26 @@ def standing(rows: Iterable[Line]) -> list[Line]:
 
 def stated_anew(row: Line, key: str, scope: int | None) -> FactEntry:
     """An unsaved line that says the same under a key elsewhere."""
-    return FactEntry(key=key, scope=scope, slot=row.slot, source=row.source, act=row.act, value=row.value, origin=row.origin, locked=row.locked)
+    return FactEntry(
+        key=key,
+        scope=scope,
+        slot=row.slot,
+        source=row.source,
+        act=row.act,
+        value=row.value,
+        origin=row.origin,
+        locked=row.locked,
+    )
 
 
 def says_the_same(one: Line, other: Line) -> bool:
     """Whether two lines of one place leave the same in force."""
-    return (one.act, one.value, one.source, one.locked) == (other.act, other.value, other.source, other.locked)
+    return (one.act, one.value, one.source, one.locked) == (
+        other.act,
+        other.value,
+        other.source,
+        other.locked,
+    )
 
 
 def restoring(row: Line, before: Line | None) -> FactEntry:
@@ -103,11 +126,14 @@ def build_ledger(side: str, profile: Iterable[Entry], rows: Iterable[Line], kind
 
 
 def stood_before(record: Record, rows: Iterable[Line]) -> dict[Place, Line]:
-    """For each of these lines what stood in its place before it; one query, over the lines of their keys alone."""
+    """For each of these lines what stood in its place before it; one query, over the lines of their keys
+    alone."""
     first: dict[Place, int] = {}
     for row in rows:
         first[place_of(row)] = min(row.pk, first.get(place_of(row), row.pk))
     if not first:
         return {}
-    earlier = FactEntry.objects.filter(record=record, key__in={key for _, key, _ in first}, pk__lt=max(first.values()))
+    earlier = FactEntry.objects.filter(
+        record=record, key__in={key for _, key, _ in first}, pk__lt=max(first.values())
+    )
     return {place_of(line): line for line in read_lines(earlier) if line.pk < first.get(place_of(line), 0)}

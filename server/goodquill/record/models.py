@@ -16,8 +16,8 @@ class Record(models.Model):
 
 
 class Kind(models.TextChoices):
-    """Kinds of step, with the words that History begins them with.  ``NOTHING`` left no trace but its id: what was typed was there
-    already, or can't be read and waits."""
+    """Kinds of step, with the words that History begins them with.  ``NOTHING`` left no trace but its id:
+    what was typed was there already, or can't be read and waits."""
 
     START = "start", "Started"
     EDIT = "edit", "Typed"
@@ -34,11 +34,12 @@ class Kind(models.TextChoices):
 
 
 class Change(models.Model):
-    """One undoable step.  ``id`` is given by the client, so that a retry is recognised; ``seq`` counts within the record.
+    """One undoable step.  ``id`` is given by the client, so that a retry is recognised; ``seq`` counts within
+    the record.
 
-    ``digest`` is of what was sent: something else under the same id is refused.  ``did`` is what the step did beside its lines, in
-    order: [{"part", "before", "after"}], where a part is one of those in ``parts`` and before and after say, by the thing's
-    key, which of its fields were and became what.
+    ``digest`` is of what was sent: something else under the same id is refused.  ``did`` is what the step did
+    beside its lines, in order: [{"part", "before", "after"}], where a part is one of those in ``parts`` and
+    before and after say, by the thing's key, which of its fields were and became what.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
@@ -57,12 +58,12 @@ class Change(models.Model):
 
 
 class FactEntry(models.Model):
-    """One line of the record.  What holds is what the newest line of each key and slot says; those are ``newest``, so that what
-    holds is read without what was.
+    """One line of the record.  What holds is what the newest line of each key and slot says; those are
+    ``newest``, so that what holds is read without what was.
 
-    ``key`` is the stored key (parties by their stable id); ``scope`` the offer it belongs to, None for the deal itself.  ``act``:
-    state, empty (the answer "none"), formula, clear, choose.  ``slot`` is the source, or "chosen" for a choice among sources: a line
-    replaces the one before it in the same scope, key and slot.
+    ``key`` is the stored key (parties by their stable id); ``scope`` the offer it belongs to, None for the
+    deal itself.  ``act``: state, empty (the answer "none"), formula, clear, choose.  ``slot`` is the source,
+    or "chosen" for a choice among sources: a line replaces the one before it in the same scope, key and slot.
     """
 
     record = models.ForeignKey(Record, models.CASCADE, related_name="entries")
@@ -82,7 +83,8 @@ class FactEntry(models.Model):
 
 
 class Draft(models.Model):
-    """What somebody typed that can't be read, kept beside the value in force until it is mended or dropped."""
+    """What somebody typed that can't be read, kept beside the value in force until it is mended or
+    dropped."""
 
     record = models.ForeignKey(Record, models.CASCADE, related_name="drafts")
     scope = models.PositiveBigIntegerField(null=True)
@@ -98,8 +100,8 @@ class Draft(models.Model):
 
 
 class Clash(models.Model):
-    """Two people changed one key from the same version: the earlier value is in force, what each later one typed waits here
-    until somebody chooses."""
+    """Two people changed one key from the same version: the earlier value is in force, what each later one
+    typed waits here until somebody chooses."""
 
     record = models.ForeignKey(Record, models.CASCADE, related_name="clashes")
     scope = models.PositiveBigIntegerField(null=True)

@@ -1,8 +1,8 @@
 """What a step can do beside its lines: set fields of things, and set them back.
 
-Each room says what it owns as a ``Part``, and registers it when the application starts; a step then does it by
-``step.do(part, wanted)``, and undo takes it back whatever it was.  One law for all of them: what somebody has set to something
-else since stays as it is, and is named.
+Each room says what it owns as a ``Part``, and registers it when the application starts; a step then does it
+by ``step.do(part, wanted)``, and undo takes it back whatever it was.  One law for all of them: what somebody
+has set to something else since stays as it is, and is named.
 """
 
 from __future__ import annotations
@@ -25,8 +25,8 @@ Wanted = Mapping[str, Fields]
 class Part:
     """Things of one sort within a record, whose fields steps set.
 
-    ``things`` gives them; ``key`` is the field by which a step names one; ``settable`` are the fields that a step may set.
-    ``label`` says what one is called; ``check`` refuses what can't be left so, once all is set.
+    ``things`` gives them; ``key`` is the field by which a step names one; ``settable`` are the fields that a
+    step may set. ``label`` says what one is called; ``check`` refuses what can't be left so, once all is set.
     """
 
     name: str
@@ -44,12 +44,17 @@ class Part:
         return before
 
     def undo(self, record: Record, before: Wanted, after: Wanted) -> tuple[Wanted, list[str]]:
-        """Set back what still is as the step left it; gives what was set back, and the names of what wasn't."""
+        """Set back what still is as the step left it; gives what was set back, and the names of what
+        wasn't."""
         rows = self._rows(record)
         back: dict[str, Fields] = {}
         left: list[str] = []
         for key, values in after.items():
-            same = {name: before[key][name] for name, value in values.items() if key in rows and getattr(rows[key], name) == value}
+            same = {
+                name: before[key][name]
+                for name, value in values.items()
+                if key in rows and getattr(rows[key], name) == value
+            }
             if same:
                 back[key] = same
             if len(same) < len(values) and key in rows:

@@ -38,8 +38,8 @@ class Opened(Protocol):
 class Step:
     """A step being made to a record that is open and locked.
 
-    ``moved`` are the stored keys that it wrote; ``did_parts`` whether it did anything beside lines; ``left`` names what an undo
-    couldn't take back; ``retried`` says that it had been made before.
+    ``moved`` are the stored keys that it wrote; ``did_parts`` whether it did anything beside lines; ``left``
+    names what an undo couldn't take back; ``retried`` says that it had been made before.
     """
 
     opened: Any
@@ -57,7 +57,8 @@ class Step:
         self.write_rows([to_row(entry, opened.kind_of, opened.scope_of(entry.key)) for entry in entries])
 
     def write_rows(self, rows: list[FactEntry]) -> None:
-        """Append many lines, in as many statements as there are things to do: those that they replace are no longer newest."""
+        """Append many lines, in as many statements as there are things to do: those that they replace are no
+        longer newest."""
         if not rows:
             return
         opened: Opened = self.opened
@@ -83,9 +84,13 @@ class Step:
             self.note(part, part.do(self.opened.record, wanted), wanted)
 
     def note(self, part: Part, before: Wanted, after: Wanted) -> None:
-        """Note what was done by other means: things that the step has made are such that were removed ``before``."""
+        """Note what was done by other means: things that the step has made are such that were removed
+        ``before``."""
         if after:
-            self.change.did = [*self.change.did, {"part": part.name, "before": dict(before), "after": dict(after)}]
+            self.change.did = [
+                *self.change.did,
+                {"part": part.name, "before": dict(before), "after": dict(after)},
+            ]
             self.did_parts = True
 
     def say(self, said: str) -> None:
@@ -93,7 +98,8 @@ class Step:
         self.change.said = said[:300]
 
     def _put_down(self) -> None:
-        """Insert the change before its first line, for which it has to be there; what is said or done later is added at the end."""
+        """Insert the change before its first line, for which it has to be there; what is said or done later
+        is added at the end."""
         now = (self.change.kind, self.change.said, self.change.did, self.change.undoes_id)
         if self.change._state.adding:
             self.change.save(force_insert=True)
@@ -102,8 +108,8 @@ class Step:
         self._put = now
 
     def keep(self) -> None:
-        """Keep what was said and done.  A step that did nothing is kept for its id alone, so that History and undo have none to
-        speak of."""
+        """Keep what was said and done.  A step that did nothing is kept for its id alone, so that History and
+        undo have none to speak of."""
         did_nothing = not self.wrote and not self.did_parts
         if self.change.kind == Kind.EDIT and did_nothing:
             self.change.kind = Kind.NOTHING
@@ -111,8 +117,8 @@ class Step:
 
 
 def lock(record: UUID) -> None:
-    """Hold a record to the end of the transaction, and number the step that is to come; two people in one wait for each other, and
-    for nobody else."""
+    """Hold a record to the end of the transaction, and number the step that is to come; two people in one
+    wait for each other, and for nobody else."""
     Record.objects.filter(pk=record).update(seq=F("seq") + 1)
 
 
@@ -123,14 +129,17 @@ def unnumber(record: Record) -> None:
 
 
 def is_known(step: UUID) -> Exists:
-    """The condition that a step under that id was made before.  Asked while the record is locked, so that a repetition that arrives
-    meanwhile waits until it can be told for one."""
+    """The condition that a step under that id was made before.  Asked while the record is locked, so that a
+    repetition that arrives meanwhile waits until it can be told for one."""
     return Exists(Change.objects.filter(pk=step))
 
 
 def begun(record: Record, user: User, sent: Sent, kind: Kind, said: str = "") -> Change:
-    """The change of a new step, under its sender's id, not yet put down; the record is locked and numbered."""
-    return Change(pk=sent.id, record=record, seq=record.seq, by=user, kind=kind, said=said[:300], digest=sent.digest)
+    """The change of a new step, under its sender's id, not yet put down; the record is locked and
+    numbered."""
+    return Change(
+        pk=sent.id, record=record, seq=record.seq, by=user, kind=kind, said=said[:300], digest=sent.digest
+    )
 
 
 def made_before(record: Record, user: User, sent: Sent) -> Change:
@@ -138,5 +147,10 @@ def made_before(record: Record, user: User, sent: Sent) -> Change:
     known = Change.objects.get(pk=sent.id)
     said_otherwise = bool(sent.digest and known.digest and sent.digest != known.digest)
     if known.record_id != record.pk or known.by_id != user.pk or said_otherwise:
-        raise Refusal("Something else was sent under this change's id before.", "Reload the page; nothing was changed by this one.", "repeated", 422)
+        raise Refusal(
+            "Something else was sent under this change's id before.",
+            "Reload the page; nothing was changed by this one.",
+            "repeated",
+            422,
+        )
     return known

@@ -21,13 +21,17 @@ def find_change(record: Record, target: UUID) -> Change:
 
 
 def take_back(step: Step, change: Change, label_of: Callable[[str], str]) -> None:
-    """Take a change back in a step of kind UNDO: everything that nobody has touched since is restored, the rest is named in
-    ``left``.  Taking an undo back is redoing."""
+    """Take a change back in a step of kind UNDO: everything that nobody has touched since is restored, the
+    rest is named in ``left``.  Taking an undo back is redoing."""
     _lines(step, change, label_of)
     for did in reversed(change.did):
         part = PARTS[did["part"]]
         back, left = part.undo(step.opened.record, did["before"], did["after"])
-        step.note(part, {key: {name: did["after"][key][name] for name in fields} for key, fields in back.items()}, back)
+        step.note(
+            part,
+            {key: {name: did["after"][key][name] for name in fields} for key, fields in back.items()},
+            back,
+        )
         step.left += left
     redoes = change.kind == Kind.UNDO
     step.change.undoes, step.change.kind = change, Kind.REDO if redoes else Kind.UNDO
@@ -45,8 +49,11 @@ def _lines(step: Step, change: Change, label_of: Callable[[str], str]) -> None:
     brought_back = set(by_undo.values_list("pk", flat=True)) if changed_since else set()
     restored = []
     for place, line in now.items():
-        # What a later undo brought back is as this change left it: so steps can be taken back one after the other.
-        untouched = line.pk == mine[place].pk or (line.pk in brought_back and says_the_same(line, mine[place]))
+        # What a later undo brought back is as this change left it: so steps can be taken back one after the
+        # other.
+        untouched = line.pk == mine[place].pk or (
+            line.pk in brought_back and says_the_same(line, mine[place])
+        )
         if untouched:
             restored.append(restoring(line, before.get(place)))
         else:

@@ -30,7 +30,8 @@ from goodquill.sources.models import Comparison
 
 @dataclass(frozen=True)
 class Wanted:
-    """Which home: a listing number, a parcel number within a county, a row of a file, or the one brought in before."""
+    """Which home: a listing number, a parcel number within a county, a row of a file, or the one brought in
+    before."""
 
     listing: str = ""
     parcel: str = ""
@@ -49,24 +50,36 @@ def _first(found: list[dict[str, Any]] | Trouble) -> tuple[dict[str, Any] | None
 
 
 def _look_up(listing: str, parcel: str, county: str) -> Records:
-    """The listing record and the roll's row for a listing number or a parcel number; one leads to the other."""
+    """The listing record and the roll's row for a listing number or a parcel number; one leads to
+    the other."""
     record, row = None, None
     troubles: list[Trouble] = []
     if listing:
         record, troubles = _first(clients.listing_numbered(listing))
         if record is None and not troubles:
             raise Refusal(
-                f"The listing service has no listing “{listing}”.", "Check the number, or look for the address. Nothing was changed.", "listing", 404
+                f"The listing service has no listing “{listing}”.",
+                "Check the number, or look for the address. Nothing was changed.",
+                "listing",
+                404,
             )
         if record is not None:
-            parcel, county = parcel or str(record.get("ParcelNumber") or ""), county or str(record.get("CountyOrParish") or "")
+            parcel, county = (
+                parcel or str(record.get("ParcelNumber") or ""),
+                county or str(record.get("CountyOrParish") or ""),
+            )
     if parcel:
         row, more = _first(clients.parcels(county or "any", parcel=parcel))
         troubles = [*troubles, *more]
         if row is not None:
             parcel = str(row.get("parcel") or parcel)  # as the county writes it
         elif not more and not listing:
-            raise Refusal(f"The roll has no parcel “{parcel}”.", "Check the number and the county. Nothing was changed.", "parcel", 404)
+            raise Refusal(
+                f"The roll has no parcel “{parcel}”.",
+                "Check the number and the county. Nothing was changed.",
+                "parcel",
+                404,
+            )
         if not listing:
             record, more = _first(clients.listings_of_parcel(parcel))
             troubles = [*troubles, *more]
@@ -92,13 +105,19 @@ def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) ->
     papers = clients.papers_of(str(record["ListingKey"])) if record and record.get("ListingKey") else []
     if isinstance(papers, Trouble):
         troubles, papers = [*troubles, papers], []
-    comparison = Comparison.objects.create(deal=deal, by=user, listing=record, roll=row, papers=papers, file=file)
+    comparison = Comparison.objects.create(
+        deal=deal, by=user, listing=record, roll=row, papers=papers, file=file
+    )
     from_listing_, from_roll_, unread = _facts(comparison)
     opened = OpenDeal(deal, offer, reader=user)
     places = waiting_places(opened)
     names = dict(places)
     number = str(record.get("ListingId", "")) if record else ""
-    here = {opened.forms[d.code].edition.title for d in opened.documents if d.why == came_with(number) and d.code in opened.forms}
+    here = {
+        opened.forms[d.code].edition.title
+        for d in opened.documents
+        if d.why == came_with(number) and d.code in opened.forms
+    }
     return {
         "id": comparison.pk,
         "listing": number,
@@ -109,7 +128,11 @@ def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) ->
         "before": before.accepted if before else None,
         "rows": [_row(r) for r in compare(opened.ledger, from_listing_, from_roll_)],
         "papers": [
-            {"key": p["key"], "title": p["title"], "place": names.get(place_for(p["title"], "", places) or "", "")}
+            {
+                "key": p["key"],
+                "title": p["title"],
+                "place": names.get(place_for(p["title"], "", places) or "", ""),
+            }
             for p in papers
             if p["title"] not in here
         ],
@@ -122,19 +145,27 @@ def _as_before(before: Comparison | None) -> Wanted:
     if before is None:
         raise Refusal("Nothing was brought into this deal yet.", "Bring in a property first.", "again", 409)
     record, row = before.listing or {}, before.roll or {}
-    return Wanted(str(record.get("ListingId") or ""), str(row.get("parcel") or record.get("ParcelNumber") or ""), str(row.get("county") or ""))
+    return Wanted(
+        str(record.get("ListingId") or ""),
+        str(row.get("parcel") or record.get("ParcelNumber") or ""),
+        str(row.get("county") or ""),
+    )
 
 
 def _records(user: User, wanted: Wanted) -> tuple[*Records, str]:
-    """Both records: from the file where one is named (its name comes last), else from the services; the other source is asked
-    about the same home."""
+    """Both records: from the file where one is named (its name comes last), else from the services; the other
+    source is asked about the same home."""
     if wanted.file is None:
         return *_look_up(wanted.listing.strip(), wanted.parcel.strip(), wanted.county.strip()), ""
     source = find_file(user, wanted.file)
     found = dict(record_of(source, wanted.row))
     if source.kind == "listing":
         parcel = str(found.get("ParcelNumber") or "")
-        row, troubles = _first(clients.parcels(str(found.get("CountyOrParish") or "any"), parcel=parcel)) if parcel else (None, [])
+        row, troubles = (
+            _first(clients.parcels(str(found.get("CountyOrParish") or "any"), parcel=parcel))
+            if parcel
+            else (None, [])
+        )
         return found, row, troubles, source.name
     parcel = found.get("parcel", "")
     record, troubles = _first(clients.listings_of_parcel(parcel)) if parcel else (None, [])
@@ -144,19 +175,35 @@ def _records(user: User, wanted: Wanted) -> tuple[*Records, str]:
 def _row(row: Row) -> dict[str, Any]:
     fact = load_catalog()[row.key]
     return {
-        "key": row.key, "label": fact.label, "group": fact.group, "now": shown(row.now, fact.kind), "now_source": row.now_source, "listing": shown(row.listing, fact.kind),
-        "roll": shown(row.roll, fact.kind), "becomes": shown(row.becomes, fact.kind), "becomes_source": row.becomes_source, "status": row.status, "heavy": row.heavy,
+        "key": row.key,
+        "label": fact.label,
+        "group": fact.group,
+        "now": shown(row.now, fact.kind),
+        "now_source": row.now_source,
+        "listing": shown(row.listing, fact.kind),
+        "roll": shown(row.roll, fact.kind),
+        "becomes": shown(row.becomes, fact.kind),
+        "becomes_source": row.becomes_source,
+        "status": row.status,
+        "heavy": row.heavy,
         "was": {source.value: shown(value, fact.kind) for source, value in row.was.items()},
-    }  # fmt: skip
+    }
 
 
 def accept(
-    user: User, deal_id: UUID, sent: Sent, comparison_id: UUID, take: dict[str, str], papers: Sequence[str] = (), offer: int | None = None
+    user: User,
+    deal_id: UUID,
+    sent: Sent,
+    comparison_id: UUID,
+    take: dict[str, str],
+    papers: Sequence[str] = (),
+    offer: int | None = None,
 ) -> dict[str, Any]:
     """Write what a comparison showed, as one undoable change.
 
     Both sources' values are kept side by side; ``take`` names, for rows that are to be otherwise than
-    proposed, the source to believe; ``papers`` are the keys of the attached ones that are wanted in the package.
+    proposed, the source to believe; ``papers`` are the keys of the attached ones that are wanted in the
+    package.
     """
     comparison = get_object_or_404(Comparison, pk=comparison_id, deal=find_deal(user, deal_id))
     # Fetched before the deal is locked: a slow service holds up nobody else.
@@ -167,7 +214,13 @@ def accept(
 
 
 def _accept(
-    user: User, deal_id: UUID, sent: Sent, comparison: Comparison, take: dict[str, str], papers: list[Paper], offer: int | None
+    user: User,
+    deal_id: UUID,
+    sent: Sent,
+    comparison: Comparison,
+    take: dict[str, str],
+    papers: list[Paper],
+    offer: int | None,
 ) -> dict[str, Any]:
     step = begin(user, deal_id, sent, Kind.BRING_IN, offer=offer)
     if step.retried:
@@ -183,10 +236,17 @@ def _accept(
             if key in shown_keys and (held is None or held.value != value):
                 entries.append(Entry(key, Act.STATE, 0, source, value, origin=origin))
     for key, name in take.items():
-        if key in shown_keys and name in ("listing", "roll") and key in (listing if name == "listing" else roll):
+        if (
+            key in shown_keys
+            and name in ("listing", "roll")
+            and key in (listing if name == "listing" else roll)
+        ):
             entries.append(Entry(key, Act.CHOOSE, 0, Source(name)))
     came = [p for p in (f"listing {number}" if number else "", f"parcel {parcel}" if parcel else "") if p]
-    said = [f"Brought in {' and '.join(came) or comparison.file}", *put_in_package(step, papers, came_with(number))]
+    said = [
+        f"Brought in {' and '.join(came) or comparison.file}",
+        *put_in_package(step, papers, came_with(number)),
+    ]
     step.say(". ".join(said))
     Comparison.objects.filter(pk=comparison.pk).update(accepted=timezone.now())
     step.write(*entries)

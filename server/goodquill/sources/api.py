@@ -16,7 +16,13 @@ from goodquill.offices.requests import MemberRequest
 from goodquill.services import Trouble
 from goodquill.sources import actions, clients
 from goodquill.sources.found import listing_found, parcel_found
-from goodquill.sources.shapes import AcceptSerializer, ComparisonSerializer, LookSerializer, PropertyQuery, SearchSerializer
+from goodquill.sources.shapes import (
+    AcceptSerializer,
+    ComparisonSerializer,
+    LookSerializer,
+    PropertyQuery,
+    SearchSerializer,
+)
 
 
 class SearchView(APIView):
@@ -28,7 +34,8 @@ class SearchView(APIView):
         responses=SearchSerializer,
     )
     def get(self, request: MemberRequest) -> Response:
-        """By listing number, parcel number, address or owner, within a county where one is named; a home in both sources is one row."""
+        """By listing number, parcel number, address or owner, within a county where one is named; a home in
+        both sources is one row."""
         given = asked(PropertyQuery, request)
         text = given["text"].strip()
         if len(text) < 3:
@@ -59,7 +66,12 @@ class CountiesView(APIView):
 class LookView(APIView):
     """Comparing before anything changes."""
 
-    @extend_schema(operation_id="compare_sources", parameters=[OfferQuery], request=LookSerializer, responses=ComparisonSerializer)
+    @extend_schema(
+        operation_id="compare_sources",
+        parameters=[OfferQuery],
+        request=LookSerializer,
+        responses=ComparisonSerializer,
+    )
     @dear
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """What the sources say beside what the deal holds."""
@@ -72,7 +84,9 @@ class LookView(APIView):
 class AcceptView(APIView):
     """Bringing in."""
 
-    @extend_schema(operation_id="bring_in", parameters=[OfferQuery], request=AcceptSerializer, responses=DeltaSerializer)
+    @extend_schema(
+        operation_id="bring_in", parameters=[OfferQuery], request=AcceptSerializer, responses=DeltaSerializer
+    )
     @dear
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Write what the comparison showed, as one undoable step."""

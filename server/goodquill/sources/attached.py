@@ -42,7 +42,8 @@ def fetch_papers(offered: list[dict[str, str]], wanted: list[str]) -> tuple[list
 
 
 def waiting_places(opened: OpenDeal) -> list[tuple[str, str]]:
-    """Items of the package that a paper can take the place of: what is expected, and forms that the other side fills in."""
+    """Items of the package that a paper can take the place of: what is expected, and forms that the other
+    side fills in."""
     places = []
     for d in opened.documents:
         form = opened.forms.get(d.code)
@@ -63,7 +64,9 @@ def put_in_package(step: Step, papers: list[Paper], why: str) -> list[str]:
     by_code, last = {d.code: d for d in opened.documents}, opened.deal.next_position()
     said = []
     for title, paper in papers:
-        edition, mapping = keep_form(paper_form(title, paper, clock.today()), Printed(paper.words), foreign=True)
+        edition, mapping = keep_form(
+            paper_form(title, paper, clock.today()), Printed(paper.words), foreign=True
+        )
         if edition.pk in there:
             said.append(f"{title} is in the package already")
             continue
@@ -72,15 +75,24 @@ def put_in_package(step: Step, papers: list[Paper], why: str) -> list[str]:
             changed[place.code] = {"edition_id": edition.pk, "mapping_id": mapping.pk, "why": why}
         else:
             made = Document(
-                deal=opened.deal, offer_id=place.offer_id if place else None, code=uuid.uuid4().hex[:12], edition=edition, mapping=mapping, why=why,
-                position=place.position if place else last + len(added), section=place.section if place else "From others",
-            )  # fmt: skip
+                deal=opened.deal,
+                offer_id=place.offer_id if place else None,
+                code=uuid.uuid4().hex[:12],
+                edition=edition,
+                mapping=mapping,
+                why=why,
+                position=place.position if place else last + len(added),
+                section=place.section if place else "From others",
+            )
             added.append(made)
             if place is not None:
                 changed[place.code] = {"set_aside": True}
         if place is not None:
             waiting.pop(place.code)
-            said.append(f"{title} took the place of {opened.forms[place.code].edition.title if place.code in opened.forms else place.expected}")
+            said.append(
+                f"{title} took the place of"
+                f" {opened.forms[place.code].edition.title if place.code in opened.forms else place.expected}"
+            )
         else:
             said.append(f"{title} was added")
     step.add_documents(added)

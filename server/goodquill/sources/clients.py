@@ -34,7 +34,9 @@ def listings(condition: str, top: int = 8) -> list[dict[str, Any]] | Trouble:
         return found
     rows = found.get("value")
     if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
-        return Trouble("listing service", "The listing service answers nonsense. Go on without it and try again later.")
+        return Trouble(
+            "listing service", "The listing service answers nonsense. Go on without it and try again later."
+        )
     return sorted(rows, key=lambda r: ACTIVE_FIRST.get(str(r.get("StandardStatus")), 2))
 
 
@@ -53,14 +55,28 @@ def papers_of(listing_key: str) -> list[dict[str, str]] | Trouble:
     """Papers attached to a listing: each with ``key``, ``title`` and ``url``.  Photos are not asked for."""
     service = settings.LISTING_SERVICE
     condition = f"ResourceRecordKey eq {_quoted(listing_key)} and MediaCategory eq 'Document'"
-    found = ask("listing service", f"{service['url']}/odata/Media", {"$filter": condition}, {"Authorization": f"Bearer {service['token']}"})
+    found = ask(
+        "listing service",
+        f"{service['url']}/odata/Media",
+        {"$filter": condition},
+        {"Authorization": f"Bearer {service['token']}"},
+    )
     if isinstance(found, Trouble):
         return found
     rows = found.get("value")
     if not isinstance(rows, list):
-        return Trouble("listing service", "The listing service answers nonsense about the papers attached. Go on without them.")
+        return Trouble(
+            "listing service",
+            "The listing service answers nonsense about the papers attached. Go on without them.",
+        )
     named = [
-        (str(r.get("MediaKey") or ""), str(r.get("ShortDescription") or "Paper"), str(r.get("MediaURL") or "")) for r in rows if isinstance(r, dict)
+        (
+            str(r.get("MediaKey") or ""),
+            str(r.get("ShortDescription") or "Paper"),
+            str(r.get("MediaURL") or ""),
+        )
+        for r in rows
+        if isinstance(r, dict)
     ]
     return [{"key": key, "title": title[:200], "url": url} for key, title, url in named if key and url]
 
@@ -69,26 +85,38 @@ def fetch_paper(url: str) -> bytes | Trouble:
     """A paper's bytes.  Only the listing service itself is asked, whatever address it names."""
     service = settings.LISTING_SERVICE
     if urlsplit(url)[:2] != urlsplit(service["url"])[:2]:
-        return Trouble("listing service", "The listing service names a file somewhere else, which isn't fetched. Ask the listing agent for it.")
+        return Trouble(
+            "listing service",
+            "The listing service names a file somewhere else, which isn't fetched. Ask the listing agent"
+            " for it.",
+        )
     return fetch("listing service", url, {"Authorization": f"Bearer {service['token']}"})
 
 
 def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Trouble:
-    """Parcels by ``parcel``, ``owner`` or ``address`` within a county, or in any.  What is no county's name has none."""
+    """Parcels by ``parcel``, ``owner`` or ``address`` within a county, or in any.  What is no county's name
+    has none."""
     if not COUNTY.fullmatch(county):
         return []
-    found = ask("county tax roll", f"{settings.COUNTY_ROLL['url']}/counties/{quote(county.lower())}/parcels", wanted)
+    found = ask(
+        "county tax roll", f"{settings.COUNTY_ROLL['url']}/counties/{quote(county.lower())}/parcels", wanted
+    )
     if isinstance(found, Trouble):
         return found
     rows = found.get("parcels")
     return (
-        rows if isinstance(rows, list) else Trouble("county tax roll", "The county tax roll answers nonsense. Go on without it and try again later.")
+        rows
+        if isinstance(rows, list)
+        else Trouble(
+            "county tax roll", "The county tax roll answers nonsense. Go on without it and try again later."
+        )
     )
 
 
 def parcel_history(county: str, parcel: str) -> dict[str, Any] | Trouble:
     """A parcel's assessments by year and its sales, as the county has them; empty where it keeps none."""
-    address = f"{settings.COUNTY_ROLL['url']}/counties/{quote(county.lower() or 'any')}/parcels/{quote(parcel, safe='')}/history"
+    roll, number = settings.COUNTY_ROLL["url"], quote(parcel, safe="")
+    address = f"{roll}/counties/{quote(county.lower() or 'any')}/parcels/{number}/history"
     found = ask("county tax roll", address, {}, may_be_missing=True)
     return found if isinstance(found, (dict, Trouble)) else {}
 
@@ -99,21 +127,34 @@ def counties() -> list[str] | Trouble:
     if isinstance(found, Trouble):
         return found
     rows = found.get("counties")
-    return [str(r["name"]) for r in rows if isinstance(r, dict) and "name" in r] if isinstance(rows, list) else []
+    return (
+        [str(r["name"]) for r in rows if isinstance(r, dict) and "name" in r]
+        if isinstance(rows, list)
+        else []
+    )
 
 
 def search(text: str, county: str = "") -> tuple[list[dict[str, Any]], list[dict[str, Any]], list[Trouble]]:
-    """Listings and parcels that what was typed may mean: a listing or parcel number, an address, or an owner; within one
-    county where one is named.  Both services at once."""
+    """Listings and parcels that what was typed may mean: a listing or parcel number, an address, or an owner;
+    within one county where one is named.  Both services at once."""
     words = [w for w in text.replace(",", " ").split() if w][:8]
     fields = ("StreetNumber", "StreetDirPrefix", "StreetName", "StreetSuffix", "UnitNumber", "City")
-    anywhere = " and ".join("(" + " or ".join(f"startswith({f},{_quoted(w)})" for f in fields) + ")" for w in words)
+    anywhere = " and ".join(
+        "(" + " or ".join(f"startswith({f},{_quoted(w)})" for f in fields) + ")" for w in words
+    )
     digits = sum(c.isdigit() for c in text)
-    condition = f"startswith(ListingId,{_quoted(text.strip())}) or ParcelNumber eq {_quoted(text.strip())}" + (f" or ({anywhere})" if words else "")
+    condition = (
+        f"startswith(ListingId,{_quoted(text.strip())}) or ParcelNumber eq {_quoted(text.strip())}"
+        + (f" or ({anywhere})" if words else "")
+    )
     if county:
         condition = f"({condition}) and CountyOrParish eq {_quoted(county)}"
     asks: list[Callable[[], Any]] = [lambda: listings(condition)]
-    asks.append(lambda: parcels(county or "any", parcel=text) if digits >= 9 else parcels(county or "any", address=text))
+    asks.append(
+        lambda: (
+            parcels(county or "any", parcel=text) if digits >= 9 else parcels(county or "any", address=text)
+        )
+    )
     if not digits:  # no house number, no parcel number: it may be a name
         asks.append(lambda: parcels(county or "any", owner=text))
     with ThreadPoolExecutor(3) as pool:

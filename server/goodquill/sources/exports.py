@@ -29,13 +29,27 @@ def keep_file(user: User, name: str, content: bytes) -> SourceFile:
     if isinstance(found, Fault):
         raise Refusal.of(found, safe="Nothing was changed.")
     head, rows = found
-    known = ColumnMapping.objects.filter(brokerage=user.brokerage_id, columns=_signature(head.columns)).first()
-    mapping = {} if head.kind == "listing" else known.mapping if known else proposed_columns(head.columns, load_catalog())
+    known = ColumnMapping.objects.filter(
+        brokerage=user.brokerage_id, columns=_signature(head.columns)
+    ).first()
+    mapping = (
+        {}
+        if head.kind == "listing"
+        else known.mapping
+        if known
+        else proposed_columns(head.columns, load_catalog())
+    )
     with transaction.atomic():
         kept = SourceFile.objects.create(
-            brokerage=user.brokerage, by=user, name=name[:200], content=files.keep(content), kind=head.kind, columns=list(head.columns),
-            count=head.count, mapping=mapping,
-        )  # fmt: skip
+            brokerage=user.brokerage,
+            by=user,
+            name=name[:200],
+            content=files.keep(content),
+            kind=head.kind,
+            columns=list(head.columns),
+            count=head.count,
+            mapping=mapping,
+        )
         lines = (SourceRow(file=kept, number=n, words=words, data=row) for n, (words, row) in enumerate(rows))
         while some := list(islice(lines, _AT_ONCE)):
             SourceRow.objects.bulk_create(some)
@@ -53,12 +67,22 @@ def set_columns(user: User, file: UUID, mapping: dict[str, str]) -> SourceFile:
     ours = our_columns(load_catalog())
     wrong = [n for n in (*mapping, *mapping.values()) if n not in ours and n not in row.columns]
     if wrong or not set(mapping) <= set(ours):
-        raise Refusal(f"There is no column “{(wrong or ['?'])[0]}”.", "Choose among those of the file; nothing was changed.", "column")
+        raise Refusal(
+            f"There is no column “{(wrong or ['?'])[0]}”.",
+            "Choose among those of the file; nothing was changed.",
+            "column",
+        )
     if not {"parcel", "situs", "situs_street"} & set(mapping):
-        raise Refusal("Neither a parcel number nor an address is mapped.", "Say which column holds one of them.", "column")
+        raise Refusal(
+            "Neither a parcel number nor an address is mapped.",
+            "Say which column holds one of them.",
+            "column",
+        )
     row.mapping = mapping
     row.save(update_fields=["mapping"])
-    ColumnMapping.objects.update_or_create(brokerage=user.brokerage, columns=_signature(row.columns), defaults={"mapping": mapping})
+    ColumnMapping.objects.update_or_create(
+        brokerage=user.brokerage, columns=_signature(row.columns), defaults={"mapping": mapping}
+    )
     return row
 
 
@@ -72,10 +96,13 @@ def is_remembered(user: User, row: SourceFile) -> bool:
 
 
 def record_of(row: SourceFile, number: int) -> Mapping[str, Any]:
-    """A record (from 0) as the services would give it: RESO names for a listing, our columns for a county's row."""
+    """A record (from 0) as the services would give it: RESO names for a listing, our columns for a county's
+    row."""
     found = row.rows.filter(number=number).first()
     if found is None:
-        raise Refusal("The file has no such row.", "Look for the home again; nothing was changed.", "row", 404)
+        raise Refusal(
+            "The file has no such row.", "Look for the home again; nothing was changed.", "row", 404
+        )
     return _as_given(row, found.data)
 
 

@@ -27,11 +27,18 @@ def _whole(request: MemberRequest, row: SourceFile, text: str = "") -> dict[str,
     first = row.rows.order_by("number").values_list("data", flat=True).first() or {}
     found = parcel_found if is_roll else listing_found
     return {
-        "id": row.pk, "name": row.name, "kind": row.kind, "rows": row.count, "mapping": row.mapping, "ours": our_columns(load_catalog()) if is_roll else {},
-        "columns": [{"name": n, "sample": str(first.get(n) or "")[:60]} for n in row.columns] if is_roll else [],
+        "id": row.pk,
+        "name": row.name,
+        "kind": row.kind,
+        "rows": row.count,
+        "mapping": row.mapping,
+        "ours": our_columns(load_catalog()) if is_roll else {},
+        "columns": (
+            [{"name": n, "sample": str(first.get(n) or "")[:60]} for n in row.columns] if is_roll else []
+        ),
         "remembered": is_roll and exports.is_remembered(request.user, row),
         "found": [{**found(r), "row": n} for n, r in exports.find_rows(row, text)],
-    }  # fmt: skip
+    }
 
 
 class SourceFilesView(APIView):
@@ -39,13 +46,20 @@ class SourceFilesView(APIView):
 
     parser_classes = (MultiPartParser, JSONParser)
 
-    @extend_schema(operation_id="read_source_file", request={"multipart/form-data": FileSerializer}, responses={201: SourceFileSerializer})
+    @extend_schema(
+        operation_id="read_source_file",
+        request={"multipart/form-data": FileSerializer},
+        responses={201: SourceFileSerializer},
+    )
     @once
     @dear
     def post(self, request: MemberRequest) -> Response:
         """Keep the file and say what is in it."""
         file = checked(FileSerializer, request)["file"]
-        return Response(_whole(request, exports.keep_file(request.user, name_of(file), uploaded(file, TABLE.most_bytes))), 201)
+        return Response(
+            _whole(request, exports.keep_file(request.user, name_of(file), uploaded(file, TABLE.most_bytes))),
+            201,
+        )
 
 
 class SourceFileView(APIView):
@@ -54,9 +68,16 @@ class SourceFileView(APIView):
     @extend_schema(operation_id="source_file", parameters=[FindQuery], responses=SourceFileSerializer)
     def get(self, request: MemberRequest, file: UUID) -> Response:
         """Its columns, and the homes in which every word of ``find`` stands."""
-        return Response(_whole(request, exports.find_file(request.user, file), asked(FindQuery, request)["find"]))
+        return Response(
+            _whole(request, exports.find_file(request.user, file), asked(FindQuery, request)["find"])
+        )
 
     @extend_schema(operation_id="map_columns", request=ColumnsSerializer, responses=SourceFileSerializer)
     def post(self, request: MemberRequest, file: UUID) -> Response:
         """Map its columns, for this file and every later one with the same columns."""
-        return Response(_whole(request, exports.set_columns(request.user, file, checked(ColumnsSerializer, request)["mapping"])))
+        return Response(
+            _whole(
+                request,
+                exports.set_columns(request.user, file, checked(ColumnsSerializer, request)["mapping"]),
+            )
+        )

@@ -9,13 +9,17 @@ from quillcore.facts.intake import category_of
 
 
 def _line(record: Mapping[str, Any], street: Sequence[str], unit: str, city: str) -> str:
-    said = " ".join(str(record[k]) for k in street if record.get(k)) + (f" Unit {record[unit]}" if record.get(unit) else "")
+    said = " ".join(str(record[k]) for k in street if record.get(k)) + (
+        f" Unit {record[unit]}" if record.get(unit) else ""
+    )
     return ", ".join(x for x in (said, str(record.get(city) or "")) if x)
 
 
 def parcel_found(row: Mapping[str, Any]) -> dict[str, Any]:
     """A row of a roll as a home that was found."""
-    line = _line(row, ("situs_number", "situs_direction", "situs_street", "situs_suffix"), "situs_unit", "situs_city")
+    line = _line(
+        row, ("situs_number", "situs_direction", "situs_street", "situs_suffix"), "situs_unit", "situs_city"
+    )
     return {
         "listing": "",
         "parcel": row.get("parcel", ""),
@@ -33,11 +37,18 @@ def listing_found(record: Mapping[str, Any]) -> dict[str, Any]:
     """A listing as a home that was found."""
     price = record.get("ListPrice")
     return {
-        "listing": str(record.get("ListingId") or ""), "parcel": str(record.get("ParcelNumber") or ""), "county": str(record.get("CountyOrParish") or ""), "owner": "",
-        "address": _line(record, ("StreetNumber", "StreetDirPrefix", "StreetName", "StreetSuffix"), "UnitNumber", "City"),
-        "kind": "lease" if "Lease" in str(record.get("PropertyType")) else "sale", "category": category_of(record),
-        "status": str(record.get("StandardStatus") or ""), "price": f"${price:,.0f}" if isinstance(price, (int, float)) and abs(price) < 1e12 else "",
-    }  # fmt: skip
+        "listing": str(record.get("ListingId") or ""),
+        "parcel": str(record.get("ParcelNumber") or ""),
+        "county": str(record.get("CountyOrParish") or ""),
+        "owner": "",
+        "address": _line(
+            record, ("StreetNumber", "StreetDirPrefix", "StreetName", "StreetSuffix"), "UnitNumber", "City"
+        ),
+        "kind": "lease" if "Lease" in str(record.get("PropertyType")) else "sale",
+        "category": category_of(record),
+        "status": str(record.get("StandardStatus") or ""),
+        "price": f"${price:,.0f}" if isinstance(price, (int, float)) and abs(price) < 1e12 else "",
+    }
 
 
 def home_of(record: Mapping[str, Any]) -> dict[str, Any]:

@@ -14,8 +14,8 @@ from goodquill.offices.models import Brokerage
 class Comparison(models.Model):
     """What the sources said when somebody looked, so that accepting writes exactly what was shown.
 
-    ``papers`` are those attached to the listing: [{"key", "title", "url"}].  ``file`` names the file that one of the two
-    records came from; ``accepted`` is when it was brought in.
+    ``papers`` are those attached to the listing: [{"key", "title", "url"}].  ``file`` names the file that one
+    of the two records came from; ``accepted`` is when it was brought in.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
@@ -33,8 +33,8 @@ class Comparison(models.Model):
 
 
 class SourceFile(models.Model):
-    """A RESO JSON export or a county's CSV, read once: ``kind`` says as what (listing or roll), ``columns`` names its columns.
-    ``mapping`` holds, for our roll columns, the file's."""
+    """A RESO JSON export or a county's CSV, read once: ``kind`` says as what (listing or roll), ``columns``
+    names its columns. ``mapping`` holds, for our roll columns, the file's."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="source_files")

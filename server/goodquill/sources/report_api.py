@@ -33,9 +33,17 @@ class ReportView(APIView):
 class ReportFileView(APIView):
     """The same, to print."""
 
-    @extend_schema(operation_id="property_report_file", parameters=[ParcelQuery], responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    @extend_schema(
+        operation_id="property_report_file",
+        parameters=[ParcelQuery],
+        responses={(200, "application/pdf"): OpenApiTypes.BINARY},
+    )
     @dear
     def get(self, request: MemberRequest) -> HttpResponse:
         """As PDF."""
         found = _asked(request)
-        return as_file(report.as_pdf(found, f"{request.user.name}, {request.user.brokerage.name}"), "application/pdf", f"{found.address}.pdf")
+        return as_file(
+            report.as_pdf(found, f"{request.user.name}, {request.user.brokerage.name}"),
+            "application/pdf",
+            f"{found.address}.pdf",
+        )

@@ -36,7 +36,8 @@ class PropertyQuery(s.Serializer):
 
 
 class LookSerializer(s.Serializer):
-    """Which home: a listing number, a parcel number within a county, a ``row`` (from 0) of a file, or the one brought in before."""
+    """Which home: a listing number, a parcel number within a county, a ``row`` (from 0) of a file, or the one
+    brought in before."""
 
     listing = s.CharField(max_length=40, allow_blank=True, required=False, default="")
     parcel = s.CharField(max_length=40, allow_blank=True, required=False, default="")
@@ -47,8 +48,8 @@ class LookSerializer(s.Serializer):
 
 
 class RowSerializer(s.Serializer):
-    """One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was`` is what a
-    source said when it was brought in before, where it says something else now."""
+    """One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was``
+    is what a source said when it was brought in before, where it says something else now."""
 
     key = s.CharField()
     label = s.CharField()
@@ -65,7 +66,8 @@ class RowSerializer(s.Serializer):
 
 
 class AttachedSerializer(s.Serializer):
-    """A paper attached to the listing; ``place`` is what the package expects and it would take the place of."""
+    """A paper attached to the listing; ``place`` is what the package expects and it would take the
+    place of."""
 
     key = s.CharField()
     title = s.CharField()
@@ -111,8 +113,10 @@ class RowFoundSerializer(FoundSerializer):
 
 
 class SourceFileSerializer(s.Serializer):
-    """A file: its columns, how they are mapped (our column: the file's), and homes found in it.  ``remembered`` says that
-    such columns were mapped before; ``ours`` are the columns that can be mapped, with what they are called."""
+    """A file: its columns, how they are mapped (our column: the file's), and homes found in it.
+    ``remembered`` says that such columns were mapped before; ``ours`` are the columns that can be mapped,
+    with what they are called.
+    """
 
     id = s.UUIDField()
     name = s.CharField()

@@ -15,4 +15,6 @@ def keep_templates(pack: Pack, release: Release) -> None:
     for slug, data in pack.templates.items():
         found = read_template(data, pack.forms, load_catalog(), slug)
         assert not isinstance(found, list), "packs are checked with their templates before they are kept"
-        Template.objects.get_or_create(release=release, slug=slug, defaults={"name": found.name, "side": found.side, "data": data})
+        Template.objects.get_or_create(
+            release=release, slug=slug, defaults={"name": found.name, "side": found.side, "data": data}
+        )

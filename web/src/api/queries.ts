@@ -1,7 +1,10 @@
 /** What screens ask the server for, each under one name. */
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { client, got, type Session } from './client';
+import type { paths } from './schema';
 import { wholeDeal } from './whole';
+
+type Side = NonNullable<paths['/api/templates']['get']['parameters']['query']>['side'];
 
 export const sessionQuery = queryOptions({
   queryKey: ['session'],
@@ -39,11 +42,15 @@ export const offersQuery = (deal: string, seq: number) =>
     placeholderData: keepPreviousData,
   });
 
-export const templatesQuery = queryOptions({
-  queryKey: ['templates'],
-  queryFn: () => got(client.GET('/api/templates')),
-  staleTime: 60_000,
-});
+/** The templates one may use; where a side is named, the one that fits best a deal about that kind of property says so. */
+export const templatesQuery = (asked: { side?: string; category?: string } = {}) =>
+  queryOptions({
+    queryKey: ['templates', asked],
+    queryFn: () =>
+      got(client.GET('/api/templates', { params: { query: { side: asked.side as Side, category: asked.category } } })),
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+  });
 
 export const formsQuery = (asked: { find: string; side: string; kind: string }) =>
   queryOptions({

@@ -81,7 +81,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description By name: those of a kind, those with every word of ``find`` in name, company, e-mail, phone or address. */
+    /**
+     * @description By name: those of a kind, those with every word of ``find`` in name, company, e-mail, phone or
+     *     address.
+     */
     get: operations['contacts'];
     put?: never;
     /** @description Keep a new one; those that are probably the same are named. */
@@ -259,8 +262,8 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * @description The fifty touched last; with ``find``, those that have words of name, address, parties or numbers which begin so; with
-     *     ``thrown_away`` those that can still be brought back.
+     * @description The fifty touched last; with ``find``, those that have words of name, address, parties or numbers
+     *     which begin so; with ``thrown_away`` those that can still be brought back.
      */
     get: operations['deals'];
     put?: never;
@@ -354,6 +357,23 @@ export interface paths {
     put?: never;
     /** @description Fill a group of facts from a contact. */
     post: operations['use_contact'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/contacts/keep': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description The contact that is probably the same, with what it lacked; else a new one. */
+    post: operations['keep_as_contact'];
     delete?: never;
     options?: never;
     head?: never;
@@ -674,7 +694,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The blanks in reading order, as a deal of that side has them; never different under the same address. */
+    /**
+     * @description The blanks in reading order, as a deal of that side has them; never different under the same
+     *     address.
+     */
     get: operations['layout'];
     put?: never;
     post?: never;
@@ -711,7 +734,10 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Confirm name and licence, let save papers or no longer, reset the second step, end access or give it back. */
+    /**
+     * @description Confirm name and licence, let save papers or no longer, reset the second step, end access or give
+     *     it back.
+     */
     post: operations['see_to_member'];
     delete?: never;
     options?: never;
@@ -801,7 +827,10 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description The form stands under the brokerage's own papers from then on; by whom the broker doesn't let, it is proposed. */
+    /**
+     * @description The form stands under the brokerage's own papers from then on; by whom the broker doesn't let, it
+     *     is proposed.
+     */
     post: operations['save_reading'];
     delete?: never;
     options?: never;
@@ -868,7 +897,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description By listing number, parcel number, address or owner, within a county where one is named; a home in both sources is one row. */
+    /**
+     * @description By listing number, parcel number, address or owner, within a county where one is named; a home in
+     *     both sources is one row.
+     */
     get: operations['find_property'];
     put?: never;
     post?: never;
@@ -957,7 +989,10 @@ export interface paths {
     /** @description Newest first. */
     get: operations['releases'];
     put?: never;
-    /** @description Read a pack's ZIP for the brokerage: every fault, or what it changes; with ``take`` it is put to use from its date. */
+    /**
+     * @description Read a pack's ZIP for the brokerage: every fault, or what it changes; with ``take`` it is put to
+     *     use from its date.
+     */
     post: operations['read_release'];
     delete?: never;
     options?: never;
@@ -1030,7 +1065,10 @@ export interface paths {
     put?: never;
     /** @description Sign in with e-mail and password, and the second step's code where there is one. */
     post: operations['sign_in'];
-    /** @description Sign out: the session ends here and in every worker, and the browser forgets what it kept of our pages. */
+    /**
+     * @description Sign out: the session ends here and in every worker, and the browser forgets what it kept of our
+     *     pages.
+     */
     delete: operations['sign_out'];
     options?: never;
     head?: never;
@@ -1062,7 +1100,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Those of the newest releases, by name. */
+    /**
+     * @description Those of the newest releases, by name; ``fits`` is the one that a deal of that side, about that
+     *     kind of property, starts with.
+     */
     get: operations['templates'];
     put?: never;
     post?: never;
@@ -1094,7 +1135,10 @@ export interface components {
       /** Format: uuid */
       template: string;
     };
-    /** @description A paper attached to the listing; ``place`` is what the package expects and it would take the place of. */
+    /**
+     * @description A paper attached to the listing; ``place`` is what the package expects and it would take the
+     *     place of.
+     */
     Attached: {
       key: string;
       title: string;
@@ -1112,9 +1156,9 @@ export interface components {
       origin: string;
     };
     /**
-     * @description What is to be said of one blank beyond what its form fixes (``LayoutBlank``, by ``place``): what isn't there is as usual, no
-     *     text, no source, version 0, the usual size.  ``set`` holds [x, baseline y, text] lines in points from the lower left; a line's text
-     *     is left out where it is all of the blank's.
+     * @description What is to be said of one blank beyond what its form fixes (``LayoutBlank``, by ``place``): what isn't
+     *     there is as usual, no text, no source, version 0, the usual size.  ``set`` holds [x, baseline y, text]
+     *     lines in points from the lower left; a line's text is left out where it is all of the blank's.
      */
     Blank: {
       document: string;
@@ -1170,6 +1214,7 @@ export interface components {
       groups: {
         [key: string]: string;
       };
+      contact_groups: components['schemas']['ContactGroup'][];
       party_groups: components['schemas']['PartyGroup'][];
       party_fields: components['schemas']['PartyField'][];
       sides: components['schemas']['Side'][];
@@ -1183,8 +1228,8 @@ export interface components {
       options: string[];
     };
     /**
-     * @description One undoable step.  ``moves`` are the first facts that it changed, ``more`` counts the rest; ``redo`` names the undo that took it
-     *     back, which can itself be taken back.
+     * @description One undoable step.  ``moves`` are the first facts that it changed, ``more`` counts the rest; ``redo``
+     *     names the undo that took it back, which can itself be taken back.
      */
     Change: {
       /** Format: uuid */
@@ -1266,8 +1311,8 @@ export interface components {
       unread: string[];
     };
     /**
-     * @description A contact.  ``twins`` are others that are probably the same; ``merged`` says that another was merged into it;
-     *     ``may_merge`` whether merging, sharing and removing it is the reader's to do.
+     * @description A contact.  ``twins`` are others that are probably the same; ``merged`` says that another was merged
+     *     into it; ``may_merge`` whether merging, sharing and removing it is the reader's to do.
      */
     Contact: {
       may_merge: boolean;
@@ -1306,6 +1351,11 @@ export interface components {
      * @enum {string}
      */
     ContactChangeWhatEnum: 'made' | 'changed' | 'merged' | 'parted' | 'removed' | 'restored' | 'undone';
+    /** @description A group of facts that a contact of that kind fills. */
+    ContactGroup: {
+      group: string;
+      kind: string;
+    };
     /**
      * @description * `client` - Client
      *     * `agent` - Agent
@@ -1321,8 +1371,9 @@ export interface components {
     ContactKindEnum:
       'client' | 'agent' | 'title' | 'lender' | 'inspector' | 'attorney' | 'warranty' | 'association_manager' | 'other';
     /**
-     * @description A deal, whole; of its blanks those that say more than the letter of their state.  ``retired`` names editions in it that a newer release has retired, and since when; ``clients`` are its
-     *     clients' records, ``earlier`` the deal that handed on to it.
+     * @description A deal, whole; of its blanks those that say more than the letter of their state.  ``retired`` names
+     *     editions in it that a newer release has retired, and since when; ``clients`` are its clients' records,
+     *     ``earlier`` the deal that handed on to it.
      */
     Deal: {
       head: components['schemas']['Head'];
@@ -1378,9 +1429,11 @@ export interface components {
     /**
      * @description One item of the package; without an ``edition`` it is a paper expected from somebody.
      *
-     *     ``mapping`` says with the edition what its blanks are (see the layouts), ``prefix`` what their own keys begin with, ``states``
-     *     how they stand: a letter each, in reading order (o open, f filled, p optional, i idle, t theirs, s sign spot, w where what was typed
-     *     waits; a capital where the value is too long).  ``ours`` is whether it is ours to fill on this side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
+     *     ``mapping`` says with the edition what its blanks are (see the layouts), ``prefix`` what their own keys
+     *     begin with, ``states`` how they stand: a letter each, in reading order (o open, f filled, p optional, i
+     *     idle, t theirs, s sign spot, w where what was typed waits; a capital where the value is too long).
+     *     ``clients_own`` says that it is between client and agent alone.  ``ours`` is whether it is ours to fill on
+     *     this side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
      */
     Document: {
       id: string;
@@ -1399,6 +1452,7 @@ export interface components {
       expected_from: string;
       set_aside: boolean;
       ours: boolean;
+      clients_own: boolean;
       audience: string[];
       sizes: number[][];
     };
@@ -1423,8 +1477,9 @@ export interface components {
      */
     EditOpEnum: 'type' | 'paste' | 'clear' | 'empty' | 'choose' | 'drop' | 'keep' | 'party_add' | 'party_remove' | 'party_order';
     /**
-     * @description One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it was
-     *     made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of party ids.
+     * @description One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it
+     *     was made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of
+     *     party ids.
      */
     EditRequest: {
       op: components['schemas']['EditOpEnum'];
@@ -1442,8 +1497,9 @@ export interface components {
       edits: components['schemas']['EditRequest'][];
     };
     /**
-     * @description One fact as it stands, beyond what the catalog says of it; what isn't there is as usual: nothing shown, no source, version 0, no
-     *     places.  ``edit`` is how the value is typed over, where that isn't as it is shown; ``replaced`` what would be worked out.
+     * @description One fact as it stands, beyond what the catalog says of it; what isn't there is as usual: nothing shown,
+     *     no source, version 0, no places.  ``edit`` is how the value is typed over, where that isn't as it is
+     *     shown; ``replaced`` what would be worked out.
      */
     Fact: {
       key: string;
@@ -1495,8 +1551,9 @@ export interface components {
       numbers: string[];
     };
     /**
-     * @description A form that can be added to a package.  ``own`` papers are the brokerage's; ``filled_by`` are the sides on which it is
-     *     ours to fill (none: all); ``found`` is the text around what was looked for, where only the text has it.
+     * @description A form that can be added to a package.  ``own`` papers are the brokerage's; ``filled_by`` are the sides
+     *     on which it is ours to fill (none: all); ``found`` is the text around what was looked for, where only the
+     *     text has it.
      */
     Form: {
       number: string;
@@ -1527,7 +1584,10 @@ export interface components {
       key: string;
       who: string;
     };
-    /** @description What a release does to one form: new, retired or changed; ``wording`` lists changed sentences, − taken out, + put in. */
+    /**
+     * @description What a release does to one form: new, retired or changed; ``wording`` lists changed sentences, − taken
+     *     out, + put in.
+     */
     FormChange: {
       number: string;
       title: string;
@@ -1574,8 +1634,9 @@ export interface components {
       fell_through: boolean;
     };
     /**
-     * @description The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand; ``open`` counts what waits too;
-     *     ``undo`` and ``redo`` are the reader's own next steps back and forth.
+     * @description The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of
+     *     parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand;
+     *     ``open`` counts what waits too; ``undo`` and ``redo`` are the reader's own next steps back and forth.
      */
     Head: {
       catalog: string;
@@ -1641,6 +1702,11 @@ export interface components {
       seen_on: string;
       note: string;
     };
+    /** @description A group of facts, or the party at a ``position`` of a group of parties, to be kept as a contact. */
+    KeepContactRequest: {
+      group: string;
+      position?: number | null;
+    };
     /** @description What has been placed and said so far, and the version it is based on. */
     KeepRequest: {
       placed: components['schemas']['PlacedRequest'][];
@@ -1649,9 +1715,10 @@ export interface components {
       based_on: number;
     };
     /**
-     * @description What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a document's prefix and ``own``
-     *     where it has none; a value for it alone stands under the latter.  ``role`` says who signs or alone answers, a
-     *     party by group and position too; ``reads`` are the facts that the form works it out from.
+     * @description What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a
+     *     document's prefix and ``own`` where it has none; a value for it alone stands under the latter.  ``role``
+     *     says who signs or alone answers, a party by group and position too; ``reads`` are the facts that the form
+     *     works it out from.
      */
     LayoutBlank: {
       field: string;
@@ -1676,7 +1743,10 @@ export interface components {
       editable: boolean;
       reads: string[];
     };
-    /** @description What isn't at hand of one fact or blank: its value at every source, what it is worked out from, and its history. */
+    /**
+     * @description What isn't at hand of one fact or blank: its value at every source, what it is worked out from, and its
+     *     history.
+     */
     Lens: {
       beside: components['schemas']['Beside'][];
       reads: string[];
@@ -1693,7 +1763,10 @@ export interface components {
       id: string;
       name: string;
     };
-    /** @description Which home: a listing number, a parcel number within a county, a ``row`` (from 0) of a file, or the one brought in before. */
+    /**
+     * @description Which home: a listing number, a parcel number within a county, a ``row`` (from 0) of a file, or the one
+     *     brought in before.
+     */
     LookRequest: {
       /** @default  */
       listing: string;
@@ -1740,7 +1813,10 @@ export interface components {
      */
     MemberOpShapeOpEnum:
       'confirm' | 'let_save_papers' | 'stop_saving_papers' | 'reset_second_step' | 'end_access' | 'give_access';
-    /** @description What is to happen with a member; ``name`` and ``licence`` are what the broker looked at when confirming. */
+    /**
+     * @description What is to happen with a member; ``name`` and ``licence`` are what the broker looked at when
+     *     confirming.
+     */
     MemberOpShapeRequest: {
       op: components['schemas']['MemberOpShapeOpEnum'];
       /** @default  */
@@ -1748,7 +1824,10 @@ export interface components {
       /** @default  */
       licence: string;
     };
-    /** @description A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker confirmed. */
+    /**
+     * @description A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker
+     *     confirmed.
+     */
     MemberShape: {
       /** Format: uuid */
       id: string;
@@ -2035,7 +2114,10 @@ export interface components {
       confidence: number;
       others: string[];
     };
-    /** @description The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the associations that know one. */
+    /**
+     * @description The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the
+     *     associations that know one.
+     */
     Profile: {
       name: string;
       readonly email: string;
@@ -2053,7 +2135,10 @@ export interface components {
       readonly confirmed: boolean;
       readonly members: components['schemas']['Person'][];
     };
-    /** @description The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the associations that know one. */
+    /**
+     * @description The own profile; ``licences`` are those of other states by their two letters, ``memberships`` the
+     *     associations that know one.
+     */
     ProfileRequest: {
       name: string;
       phone: string;
@@ -2063,7 +2148,10 @@ export interface components {
       };
       listing_code: string;
     };
-    /** @description The same with pages, what was left out, and all blanks.  ``faults`` is what stands in the way of saving it. */
+    /**
+     * @description The same with pages, what was left out, and all blanks.  ``faults`` is what stands in the way of saving
+     *     it.
+     */
     Reading: {
       /** Format: uuid */
       id: string;
@@ -2110,7 +2198,10 @@ export interface components {
       at: string;
       before: string;
     };
-    /** @description A client's record.  ``advice`` says what should be there before the next step; "" where nothing is missing. */
+    /**
+     * @description A client's record.  ``advice`` says what should be there before the next step; "" where nothing is
+     *     missing.
+     */
     Record: {
       papers: components['schemas']['ClientPaper'][];
       homes: components['schemas']['Home'][];
@@ -2118,8 +2209,8 @@ export interface components {
       advice: string;
     };
     /**
-     * @description Codes for the day when the authenticator is lost: each works once, and they are shown only now.  While it is being set up,
-     *     what it is set up with.
+     * @description Codes for the day when the authenticator is lost: each works once, and they are shown only now.  While
+     *     it is being set up, what it is set up with.
      */
     RecoveryShape: {
       codes: string[];
@@ -2175,8 +2266,8 @@ export interface components {
       two_steps: boolean;
     };
     /**
-     * @description One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was`` is what a
-     *     source said when it was brought in before, where it says something else now.
+     * @description One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was``
+     *     is what a source said when it was brought in before, where it says something else now.
      */
     Row: {
       key: string;
@@ -2214,7 +2305,10 @@ export interface components {
       per_foot: string;
       deed: string;
     };
-    /** @description A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a second one. */
+    /**
+     * @description A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a
+     *     second one.
+     */
     SaveContactRequest: {
       kind: components['schemas']['ContactKindEnum'];
       fields_said: {
@@ -2282,8 +2376,9 @@ export interface components {
       code: string;
     };
     /**
-     * @description A file: its columns, how they are mapped (our column: the file's), and homes found in it.  ``remembered`` says that
-     *     such columns were mapped before; ``ours`` are the columns that can be mapped, with what they are called.
+     * @description A file: its columns, how they are mapped (our column: the file's), and homes found in it.
+     *     ``remembered`` says that such columns were mapped before; ``ours`` are the columns that can be mapped,
+     *     with what they are called.
      */
     SourceFile: {
       /** Format: uuid */
@@ -2341,7 +2436,10 @@ export interface components {
       id: string;
       said: string;
     };
-    /** @description A recorded owner read from the roll: ``fields`` is what confirming would type; without a name somebody unnamed. */
+    /**
+     * @description A recorded owner read from the roll: ``fields`` is what confirming would type; without a name somebody
+     *     unnamed.
+     */
     Suggested: {
       group: string;
       recorded: string;
@@ -2360,8 +2458,9 @@ export interface components {
       added: number;
       known: number;
     };
-    /** @description A template as a choice. */
+    /** @description A template as a choice; ``fits`` marks the one that fits best what was asked about. */
     Template: {
+      fits: boolean;
       /** Format: uuid */
       id: string;
       name: string;
@@ -2384,7 +2483,10 @@ export interface components {
       name: string;
       why: string;
     };
-    /** @description Where the second step stands: on or not, asked for by the brokerage or not, how many recovery codes are left. */
+    /**
+     * @description Where the second step stands: on or not, asked for by the brokerage or not, how many recovery codes are
+     *     left.
+     */
     TwoStepsShape: {
       on: boolean;
       asked_for: boolean;
@@ -2419,12 +2521,14 @@ export interface components {
       file: string;
       /** @default  */
       title: string;
-      /** @default false */
-      represents: boolean;
+      represents?: boolean | null;
       /** Format: date */
       ends?: string | null;
     };
-    /** @description A contact for a group of facts; ``party`` names the party that it fills in, without which it becomes another one. */
+    /**
+     * @description A contact for a group of facts; ``party`` names the party that it fills in, without which it becomes
+     *     another one.
+     */
     UseContactRequest: {
       /** Format: uuid */
       change: string;
@@ -2435,8 +2539,8 @@ export interface components {
       party: string;
     };
     /**
-     * @description What waits for somebody: a text that can't be read (draft), or one typed while somebody else changed the value (clash).
-     *     ``prints`` is what the paper says meanwhile.
+     * @description What waits for somebody: a text that can't be read (draft), or one typed while somebody else changed
+     *     the value (clash). ``prints`` is what the paper says meanwhile.
      */
     Waiting: {
       what: components['schemas']['WaitingWhatEnum'];
@@ -3525,6 +3629,42 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Delta'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  keep_as_contact: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['KeepContactRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Link'];
         };
       };
       /** @description A problem */
@@ -5290,7 +5430,17 @@ export interface operations {
   };
   templates: {
     parameters: {
-      query?: never;
+      query?: {
+        category?: string;
+        /**
+         * @description * `` -
+         *     * `listing` - listing
+         *     * `buying` - buying
+         *     * `leasing out` - leasing out
+         *     * `renting` - renting
+         */
+        side?: '' | 'listing' | 'buying' | 'leasing out' | 'renting';
+      };
       header?: never;
       path?: never;
       cookie?: never;

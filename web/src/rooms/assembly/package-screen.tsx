@@ -232,7 +232,7 @@ function Item({
             ''
           )}
         </span>
-        {d.edition && d.audience.includes('client') && !d.audience.includes('other side') && deal.clients.length > 0 && (
+        {d.clients_own && deal.clients.length > 0 && (
           <Button
             look="words"
             disabled={keep.isPending}
@@ -276,7 +276,7 @@ function AddForms({
   const [find, setFind] = useState('');
   const sought = useDeferredValue(find.trim());
   const { data: found = [] } = useQuery({ ...formsQuery({ find: sought, side: '', kind: '' }), enabled: open });
-  const { data: templates = [] } = useQuery({ ...templatesQuery, enabled: open });
+  const { data: templates = [] } = useQuery({ ...templatesQuery(), enabled: open });
   const apply = useAction({
     mutationFn: (template: string, key: string) =>
       got(

@@ -10,7 +10,6 @@ import { FileButton } from '../../primitives/file-button';
 import { notify, sayProblem } from '../../primitives/notices';
 import { shortDate, some, today } from '../../primitives/words';
 import { PropertyFinder } from '../sources/property-finder';
-import { fittingTemplate } from './fitting';
 
 export function ClientRecord({ contact }: { contact: Contact }) {
   const { data } = useQuery(recordQuery(contact.id));
@@ -48,8 +47,7 @@ export function ClientRecord({ contact }: { contact: Contact }) {
 
 function Papers({ contact, papers, again }: { contact: Contact; papers: ClientPaper[]; again: () => Promise<void> }) {
   const add = useAction({
-    mutationFn: (file: File, key: string) =>
-      upload(`/api/contacts/${contact.id}/record`, file, key, { represents: String(/represent/i.test(file.name)) }),
+    mutationFn: (file: File, key: string) => upload(`/api/contacts/${contact.id}/record`, file, key),
     onSuccess: again,
     onError: sayProblem,
   });
@@ -138,7 +136,6 @@ function Homes({ contact, homes, again }: { contact: Contact; homes: HomeSeen[];
 function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; again: () => Promise<void> }) {
   const [note, setNote] = useState(home.note);
   const navigate = useNavigate();
-  const { data: templates = [] } = useQuery(templatesQuery);
   const path = { contact: contact.id, home: home.id };
   const done = { onSuccess: again, onError: sayProblem };
   const keep = useAction({
@@ -158,7 +155,8 @@ function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; agai
     onError: sayProblem,
   });
   const side = home.kind === 'lease' ? 'renting' : 'buying';
-  const template = fittingTemplate(templates, side, home.category);
+  const { data: templates = [] } = useQuery(templatesQuery({ side, category: home.category }));
+  const template = templates.find((t) => t.fits);
   const start = useAction({
     mutationFn: (_: void, key: string) =>
       got(

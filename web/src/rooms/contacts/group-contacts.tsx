@@ -1,7 +1,7 @@
 /** Contacts for a group of facts of the deal at hand: filled from one, or kept as one. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { client, got, once, type Contact } from '../../api/client';
+import { client, got, once } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -9,51 +9,21 @@ import { useDeal } from '../deals/use-deal';
 import { ContactFinder } from './contact-finder';
 import type { Kind } from './kinds';
 
-/** Which contacts a group is filled from, and which facts of it are which of a contact's fields. */
-const COMPANY = { company: 'company', officer: 'name', email: 'email', phone: 'phone', address: 'address' };
-const AGENT = {
-  name: 'name',
-  licence: 'licence',
-  code: 'code',
-  email: 'email',
-  phone: 'phone',
-  firm: 'company',
-  firm_address: 'address',
-};
-const PARTY = {
-  given: 'given',
-  middle: 'middle',
-  family: 'family',
-  suffix: 'suffix',
-  entity_name: 'company',
-  entity_kind: 'entity_kind',
-  signer: 'signer',
-  email: 'email',
-  phone: 'phone',
-  mailing_address: 'address',
-};
-const GROUPS: Record<string, { kind: Kind; facts: Record<string, string> }> = {
-  title: { kind: 'title', facts: COMPANY },
-  lender: { kind: 'lender', facts: COMPANY },
-  inspector: { kind: 'inspector', facts: COMPANY },
-  attorney: { kind: 'attorney', facts: COMPANY },
-  warranty: { kind: 'warranty', facts: COMPANY },
-  association_manager: { kind: 'association_manager', facts: COMPANY },
-  listing_agent: { kind: 'agent', facts: AGENT },
-  buyer_agent: { kind: 'agent', facts: AGENT },
-};
-for (const group of ['buyers', 'sellers', 'landlords', 'tenants']) GROUPS[group] = { kind: 'client', facts: PARTY };
+/** `position` is the party's, from 1, where the group is one of parties; `party` its id. */
+interface Props {
+  group: string;
+  position?: number;
+  party?: string;
+}
 
-export const hasContacts = (group: string) => group in GROUPS;
-
-/** `at` is where the facts stand: the group, or one party of it ("buyers.2"), which is `party`. */
-export function GroupContacts({ group, at = group, party = '' }: { group: string; at?: string; party?: string }) {
+export function GroupContacts({ group, position, party = '' }: Props) {
   const { deal, facts, params, take } = useDeal();
   const [finding, setFinding] = useState(false);
   const queries = useQueryClient();
-  const known = GROUPS[group];
+  const kind = deal.catalog.contact_groups.find((g) => g.group === group)?.kind as Kind | undefined;
+  const at = position ? `${group}.${position}.` : `${group}.`;
   const use = useAction({
-    mutationFn: (contact: Contact, key: string) =>
+    mutationFn: (contact: { id: string }, key: string) =>
       got(
         client.POST('/api/deals/{deal}/contacts', {
           params,
@@ -66,24 +36,15 @@ export function GroupContacts({ group, at = group, party = '' }: { group: string
     },
     onError: sayProblem,
   });
-  const typed = known
-    ? Object.entries(known.facts).flatMap(([name, field]): [string, string][] => {
-        const text = facts.get(`${at}.${name}`)?.edit ?? '';
-        if (!text || text === 'None') return [];
-        if (field !== 'name') return [[field, text]];
-        const words = text.split(' ');
-        return [
-          ['given', words.slice(0, -1).join(' ')],
-          ['family', words.at(-1) ?? ''],
-        ];
-      })
-    : [];
+  const isOne = Boolean(position) || !(group in deal.parties);
+  const typed = isOne ? [...facts.values()].filter((f) => f.key.startsWith(at) && f.shown && !f.worked_out) : [];
   const keep = useAction({
     mutationFn: (_: void, key: string) =>
       got(
-        client.POST('/api/contacts', {
+        client.POST('/api/deals/{deal}/contacts/keep', {
+          params,
           headers: once(key),
-          body: { kind: known?.kind ?? 'other', fields_said: Object.fromEntries(typed), shared: false, unless_known: true },
+          body: { group, position: position ?? null },
         }),
       ),
     onSuccess: (contact) => {
@@ -94,12 +55,12 @@ export function GroupContacts({ group, at = group, party = '' }: { group: string
     },
     onError: sayProblem,
   });
-  if (!known) return null;
+  if (!kind) return null;
   return (
     <span className="flex items-center gap-2">
       {finding ? (
         <span className="w-[260px]">
-          <ContactFinder label="Contact" kind={known.kind} autoFocus onPick={(c) => use.mutate(c)} />
+          <ContactFinder label="Contact" kind={kind} autoFocus onPick={(c) => use.mutate(c)} />
         </span>
       ) : (
         <Button look="words" className="py-0!" onClick={() => setFinding(true)}>

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import type { Fact } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Legend, Mark, markOf } from '../../primitives/mark';
-import { GroupContacts, hasContacts } from '../contacts/group-contacts';
+import { GroupContacts } from '../contacts/group-contacts';
 import { useDeal } from '../deals/use-deal';
 import { ComparisonView, type Wanted } from '../sources/comparison';
 import { FileFinder } from '../sources/file-finder';
@@ -128,7 +128,7 @@ export function FactsScreen() {
                   Property report
                 </Link>
               )}
-              {hasContacts(g.group) && !partyGroups.includes(g.group) && <GroupContacts group={g.group} />}
+              {!partyGroups.includes(g.group) && <GroupContacts group={g.group} />}
             </div>
             {partyGroups.includes(g.group) ? (
               <Parties group={g.group} onHand={setInHand} />

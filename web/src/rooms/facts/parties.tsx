@@ -128,7 +128,7 @@ function PartyRow({
           {position}. {party.name || <span className="text-ink-2">not named yet</span>}
         </span>
         <span className="ml-auto flex items-center gap-2">
-          <GroupContacts group={group} at={at} party={party.id} />
+          <GroupContacts group={group} position={position} party={party.id} />
           <Button look="words" onClick={() => setEntity(!entity)}>
             {entity ? 'A person instead' : 'A trust, company or estate'}
           </Button>

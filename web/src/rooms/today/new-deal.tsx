@@ -8,7 +8,6 @@ import { templatesQuery } from '../../api/queries';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { some } from '../../primitives/words';
-import { fittingTemplate } from '../contacts/fitting';
 import { ContactFinder } from '../contacts/contact-finder';
 import { PropertyFinder } from '../sources/property-finder';
 
@@ -47,11 +46,9 @@ export function NewDeal() {
   const [wanted, setWanted] = useState(false); // Start was pressed meanwhile
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const { data: all = [] } = useQuery(templatesQuery);
+  const { data: all = [] } = useQuery(templatesQuery({ side, category: home?.category || 'single-family' }));
   const templates = all.filter((t) => t.side === side);
-  const template =
-    templates.find((t) => t.id === picked) ??
-    (picked === '' ? undefined : fittingTemplate(all, side, home?.category || 'single-family'));
+  const template = templates.find((t) => t.id === picked) ?? (picked === '' ? undefined : templates.find((t) => t.fits));
   const surname = people.map((p) => p.family.trim()).filter(Boolean);
   const proposed = [home?.address.split(',')[0], [...new Set(surname)].join(' & ')].filter(Boolean).join(' · ');
   const start = useAction({

@@ -13,7 +13,8 @@ from goodquill.offices.once import forget_old
 
 
 class Command(BaseCommand):
-    """Deletes deals thrown away more than thirty days ago, sessions that have ended, and keys of requests long done."""
+    """Deletes deals thrown away more than thirty days ago, sessions that have ended, and keys of requests
+    long done."""
 
     help = "Delete what has had its time; run it once a day"
 

@@ -60,7 +60,9 @@ class Command(BaseCommand):
         for deal in DEALS:
             start(people[deal.owner], deal)
         load_contacts(people)
-        take_in_path(PACKS / "calloway" / "built-2026-11")  # the deals above keep the editions that they began with
+        take_in_path(
+            PACKS / "calloway" / "built-2026-11"
+        )  # the deals above keep the editions that they began with
         load_own_paper(people["rosalind@marrowfinch.example"])
 
 
@@ -79,20 +81,36 @@ def load_people(association: str) -> dict[str, User]:
     for name, sheet in BROKERAGES.items():
         brokerage = Brokerage.objects.create(name=name, licence=sheet["licence"])
         offices = {
-            n: Office.objects.create(brokerage=brokerage, name=n, address=a, phone=p, code=f"{name[:2].upper()}-{n[0]}00")
+            n: Office.objects.create(
+                brokerage=brokerage, name=n, address=a, phone=p, code=f"{name[:2].upper()}-{n[0]}00"
+            )
             for n, (a, p) in sheet["offices"].items()
         }
         for p in sheet["people"]:
             people[p.email] = User.objects.create_user(
-                p.email, PASSWORD, name=p.name, role=p.role, brokerage=brokerage, office=offices[p.office],
-                licence=p.licence, listing_code=p.code, phone=p.phone, confirmed_name=p.name, confirmed_licence=p.licence,
-            )  # fmt: skip
+                p.email,
+                PASSWORD,
+                name=p.name,
+                role=p.role,
+                brokerage=brokerage,
+                office=offices[p.office],
+                licence=p.licence,
+                listing_code=p.code,
+                phone=p.phone,
+                confirmed_name=p.name,
+                confirmed_licence=p.licence,
+            )
             expires = clock.today() + timedelta(days=90)
             if p.name == sheet["broker"]:
                 brokerage.broker = people[p.email]
                 brokerage.save(update_fields=["broker"])
             Membership.objects.create(
-                user=people[p.email], association=association, number=p.member_number, licence=p.licence, active=True, expires=expires
+                user=people[p.email],
+                association=association,
+                number=p.member_number,
+                licence=p.licence,
+                active=True,
+                expires=expires,
             )
     return people
 
@@ -107,21 +125,33 @@ def load_contacts(people: dict[str, User]) -> None:
         for days, number in enumerate(numbers, 1):
             found = clients.listing_numbered(number)
             assert not isinstance(found, clients.Trouble), found
-            HomeSeen.objects.create(contact=client, seen_on=clock.today() - timedelta(days=2 * days), **home_of(found[0]))
+            HomeSeen.objects.create(
+                contact=client, seen_on=clock.today() - timedelta(days=2 * days), **home_of(found[0])
+            )
 
 
 def start(user: User, demo: DemoDeal) -> None:
     """One deal as far as it has come."""
     template = Template.objects.filter(slug=demo.template).first() if demo.template else None
     clients_named = [
-        {"given": g, "family": f, "email": f"{g.split()[0].lower()}.{n}@post.example"}
-        if g
-        else {"entity_name": f, "email": "office@ridgeline.example"}
+        (
+            {"given": g, "family": f, "email": f"{g.split()[0].lower()}.{n}@post.example"}
+            if g
+            else {"entity_name": f, "email": "office@ridgeline.example"}
+        )
         for n, (g, f) in enumerate(demo.clients, 1)
     ]
-    deal = start_deal(user, {"side": demo.side, "template": template and template.pk, "clients": clients_named})
+    deal = start_deal(
+        user, {"side": demo.side, "template": template and template.pk, "clients": clients_named}
+    )
     if demo.parcel:
-        sources.accept(user, deal.pk, Sent.new(), sources.look(user, deal.pk, sources.Wanted(parcel=demo.parcel))["id"], {})
+        sources.accept(
+            user,
+            deal.pk,
+            Sent.new(),
+            sources.look(user, deal.pk, sources.Wanted(parcel=demo.parcel))["id"],
+            {},
+        )
     if demo.listing is not None:
         found = clients.listings("1 eq 1", top=60)
         if isinstance(found, clients.Trouble):

@@ -35,4 +35,6 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Take it in and say so."""
         release = take_in_path(options["path"])
-        self.stdout.write(f"{release.association}, release of {release.released}: {release.forms.count()} forms")
+        self.stdout.write(
+            f"{release.association}, release of {release.released}: {release.forms.count()} forms"
+        )
