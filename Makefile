@@ -6,7 +6,7 @@ ifneq ($(filter demo demo-reset,$(MAKECMDGOALS)),)
 export QUILL_PARTS = run
 endif
 
-.PHONY: requirements demo demo-reset test set-up build lint types schema fonts pack bench bench-server bench-attack clean
+.PHONY: requirements demo demo-reset test set-up build lint types schema fonts pack bench bench-server mutate bench-attack clean
 
 demo: build
 	@$(PY) -m ops.demo
@@ -57,6 +57,9 @@ test: build lint types
 
 bench-attack: set-up
 	PYTHONPATH=server $(PY) -m bench.attack
+
+mutate: set-up
+	$(PY) -m tests.mutate
 
 bench-server: set-up
 	$(PY) -m bench.server

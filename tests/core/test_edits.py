@@ -253,6 +253,30 @@ def test_a_pasted_address_states_its_parts() -> None:
     assert made.said.startswith("Pasted ")
 
 
+def test_what_was_pasted_is_based_on_the_version_of_the_fact_that_it_was_pasted_into_alone() -> None:
+    street, city = "property.street_name", "property.city"
+    text = "214 N Alder Street, Ashgrove, CW 55512"
+    now = record(typed(street, "Elm", order=5), typed(city, "Elsewhere", order=6))
+    made = done(now, Edit(Op.PASTE, street, text, based_on=5))
+    assert made.clashes == {}
+    assert {e.key for e in made.entries} >= {street, city}, "the others are pasted over whatever stands there"
+    stale = record(typed(street, "Elm", order=7))
+    assert list(done(stale, Edit(Op.PASTE, street, text, based_on=5)).clashes) == [street]
+    alone = done(record(), Edit(Op.PASTE, "property.city", "Ashgrove"))
+    assert alone.said == "City"
+
+
+def test_what_was_never_stated_has_the_version_nought() -> None:
+    assert done(record(), Edit(Op.TYPE, PRICE, "5", based_on=0)).clashes == {}
+    gone = record(Entry(PRICE, Act.CLEAR, 1, Source.TYPED))
+    assert done(gone, Edit(Op.TYPE, PRICE, "5", based_on=0)).clashes == {PRICE: (Clash("5", "me"),)}
+
+
+def test_parties_are_stated_as_one_entry() -> None:
+    assert parties_are("buyers", ["a", "b"]) == Entry("buyers", Act.STATE, 0, Source.TYPED, "a,b")
+    assert parties_are("buyers", []) == Entry("buyers", Act.CLEAR, 0, Source.TYPED)
+
+
 def test_choosing_a_source_and_letting_the_rule_decide_again() -> None:
     both = record(
         typed(PRICE, Decimal(1), source=Source.LISTING),

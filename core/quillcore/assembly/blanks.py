@@ -198,7 +198,7 @@ class Package:
         return out
 
     def _moved(self, document: Document, places: set[int], before: Sequence[int] | None) -> list[Blank]:
-        """The blanks at some places, and those that overflow (``before``: that did) where one of them does."""
+        """The blanks at some places, and where one overflows all that do; ``before`` names those that did."""
         spots = spots_of(document.form, self.catalog)
         wanted = sorted(places.union(before or ()))
         found = self._read(document, [spots[n] for n in wanted])

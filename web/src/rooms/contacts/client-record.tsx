@@ -155,16 +155,20 @@ function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; agai
     onError: sayProblem,
   });
   const side = home.kind === 'lease' ? 'renting' : 'buying';
-  const { data: templates = [] } = useQuery(templatesQuery({ side, category: home.category }));
+  const fitting = templatesQuery({ side, category: home.category });
+  const { data: templates = [] } = useQuery(fitting);
   const template = templates.find((t) => t.fits);
+  const queries = useQueryClient();
   const start = useAction({
-    mutationFn: (_: void, key: string) =>
-      got(
+    mutationFn: async (_: void, key: string) => {
+      const fits = (await queries.ensureQueryData(fitting)).find((t) => t.fits); // pressed before it was known
+      return got(
         client.POST('/api/deals', {
           headers: once(key),
-          body: { side, template: template?.id ?? null, name: '', clients: [{ contact: contact.id }] },
+          body: { side, template: fits?.id ?? null, name: '', clients: [{ contact: contact.id }] },
         }),
-      ),
+      );
+    },
     onSuccess: (deal) =>
       void navigate({
         to: '/deals/$deal/facts',

@@ -46,26 +46,30 @@ export function NewDeal() {
   const [wanted, setWanted] = useState(false); // Start was pressed meanwhile
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const { data: all = [] } = useQuery(templatesQuery({ side, category: home?.category || 'single-family' }));
+  const fitting = templatesQuery({ side, category: home?.category || 'single-family' });
+  const { data: all = [] } = useQuery(fitting);
   const templates = all.filter((t) => t.side === side);
   const template = templates.find((t) => t.id === picked) ?? (picked === '' ? undefined : templates.find((t) => t.fits));
   const surname = people.map((p) => p.family.trim()).filter(Boolean);
   const proposed = [home?.address.split(',')[0], [...new Set(surname)].join(' & ')].filter(Boolean).join(' · ');
   const start = useAction({
-    mutationFn: (_: void, key: string) =>
-      got(
+    mutationFn: async (_: void, key: string) => {
+      // Unless one was picked, it is the one that fits what was chosen last, however soon Start was pressed.
+      const fits = picked === null ? (await queries.ensureQueryData(fitting)).find((t) => t.fits) : template;
+      return got(
         client.POST('/api/deals', {
           headers: once(key),
           body: {
             side,
-            template: template?.id ?? null,
+            template: fits?.id ?? null,
             name: name.trim(),
             clients: people
               .filter((p) => p.given || p.family || p.contact)
               .map(({ given, family, contact }) => (contact ? { contact } : { given, family })),
           },
         }),
-      ),
+      );
+    },
     onSuccess: (deal) => {
       settle(begun);
       void queries.invalidateQueries({ queryKey: ['deals'] });
