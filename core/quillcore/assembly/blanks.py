@@ -129,6 +129,29 @@ def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> Spot:
     )
 
 
+_Known = tuple[str, Field, Meaning, str, str, str, tuple[str, ...], str]
+"""What a blank begins with: document, field, meaning, key, own key, kind, options, label."""
+
+
+@lru_cache(maxsize=512)  # documents that one process has at hand: some five megabytes
+def _known_of(form: Form, document: str, catalog: Catalog) -> Mapping[str, _Known]:
+    """For each field what is known of its blank in that document, whatever the facts."""
+    prefix = document_prefix(document)
+    return {
+        s.field.id: (
+            document,
+            s.field,
+            s.meaning,
+            s.fact or prefix + s.own,
+            prefix + s.own,
+            s.kind,
+            s.options,
+            s.label,
+        )
+        for s in spots_of(form, catalog)
+    }
+
+
 @lru_cache(maxsize=4096)
 def _watchers(form: Form, prefix: str, catalog: Catalog) -> Mapping[str, frozenset[int]]:
     """For each key the places, in reading order, of the fields that show it or depend on it.  The boxes of
@@ -235,9 +258,9 @@ class Package:
     def _read(self, document: Document, spots: Iterable[Spot]) -> list[Blank]:
         """The spots as they stand; an unanswered one-of group is open once, at its first box."""
         seen: set[str] = set()
-        out, prefix = [], document.prefix
+        out, known = [], _known_of(document.form, document.id, self.catalog)
         for spot in spots:
-            blank = self._blank(document, prefix, spot)
+            blank = self._blank(spot, known[spot.field.id])
             if spot.field.shape == "box" and blank.state == "open":
                 if blank.key in seen:
                     blank = blank._replace(state="optional")
@@ -248,12 +271,9 @@ class Package:
     def _condition(self, document: Document, text: str) -> Rule:
         return _condition(text, document.prefix, document.form, self.catalog)
 
-    def _blank(self, document: Document, prefix: str, spot: Spot) -> Blank:
+    def _blank(self, spot: Spot, known: _Known) -> Blank:
         """One field as it stands now."""
-        f, m = spot.field, spot.meaning
-        own_key = prefix + spot.own
-        key = spot.fact or own_key
-        known = (document.id, f, m, key, own_key, spot.kind, spot.options, spot.label)
+        _, f, m, key, own_key, *_ = known
         if m.sign is not None:
             return Blank(*known, state="sign")
         has_own = key != own_key and self.sheet.ledger.speaks_of(own_key)
@@ -263,7 +283,7 @@ class Package:
         if m.default is not None and (held.value is None or held.source is Source.WORKED_OUT):
             value = KINDS[spot.kind].read(m.default, spot.options)
             held = held if isinstance(value, Fault) else Held(value, Source.FORM)
-        state = self._state(document, m, held.value is not None)
+        state = "filled" if held.value is not None else self._unanswered(self.by_id[known[0]], m)
         text, marked, fitted = "", False, None
         if held.value is not None and f.shape == "box":
             marked = held.value is not EMPTY and self._is_marked(m, held.value)
@@ -272,7 +292,7 @@ class Package:
             fitted = fit(text, f.frame)
             self.fitted += 1
         made = Blank(*known, state, text, marked, held.source, only_here, held.missing, held.fault, fitted)
-        return self._with_choices(document, made) if m.choices else made
+        return self._with_choices(self.by_id[made.document], made) if m.choices else made
 
     def _with_choices(self, document: Document, blank: Blank) -> Blank:
         """The blank with the values its table allows now; one that it doesn't allow is shown, and called into
@@ -298,9 +318,7 @@ class Package:
             return value is (m.value is None or m.value == "yes")
         return value == m.value
 
-    def _state(self, document: Document, m: Meaning, answered: bool) -> str:
-        if answered:
-            return "filled"
+    def _unanswered(self, document: Document, m: Meaning) -> str:
         if m.relevant is not None and self.sheet.test(self._condition(document, m.relevant).tree) is not True:
             return "idle"
         if m.who is not None:

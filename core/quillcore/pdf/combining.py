@@ -57,6 +57,14 @@ def _drawn(fitted: Fit, face: Face) -> str:
     return kept[face.name]
 
 
+def _characters(fitted: Fit) -> frozenset[str]:
+    kept = fitted.__dict__
+    if "characters" not in kept:
+        kept["characters"] = frozenset(c for line in fitted.lines for c in line.text)
+    found: frozenset[str] = kept["characters"]
+    return found
+
+
 @lru_cache(
     maxsize=1_000
 )  # some two megabytes; a page that says the same as in the last package is packed already
@@ -81,15 +89,8 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
     """One PDF of all parts in order, with a bookmark for each titled part, and page labels.  It is flat where
     no ``fields`` are given, and can be filled in on where they are.  The same input gives the same bytes."""
     out = pikepdf.new()
-    characters = {
-        c
-        for part in parts
-        for overlay in part.overlays
-        for f in overlay.fits
-        for line in f.lines
-        for c in line.text
-    }
-    characters |= {c for f in fields if f.fit for line in f.fit.lines for c in line.text}
+    fits = [f for part in parts for overlay in part.overlays for f in overlay.fits]
+    characters = set().union(*map(_characters, fits), *(_characters(f.fit) for f in fields if f.fit))
     face = face_for(characters)
     font = _embedded(out, face) if characters else None
     marks: list[tuple[str, pikepdf.Object]] = []
