@@ -9,6 +9,7 @@ from ops.processes import account, free_port
 os.environ.setdefault("QUILL_SECRET_KEY", "only-for-tests")
 os.environ["QUILL_SECURE"] = "0"
 os.environ["QUILL_DEMO"] = "1"
+os.environ["QUILL_MADE_READY"] = "0"
 os.environ["QUILL_SOURCE_TIMEOUT"] = "1.5"
 os.environ["QUILL_DB_PORT"] = str(free_port())
 os.environ["LISTING_URL"] = f"http://127.0.0.1:{free_port()}"

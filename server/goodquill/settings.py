@@ -226,3 +226,6 @@ LOGGING = {
         "httpx": {"level": "CRITICAL"},
     },
 }
+
+MADE_READY = env.bool("QUILL_MADE_READY", default=True)
+"""Whether a worker reads catalog, forms and fonts before its first visitor; tests have no database yet then."""

@@ -4,6 +4,7 @@ import os
 import sys
 from importlib import import_module
 
+from django.conf import settings
 from django.core.wsgi import get_wsgi_application
 
 # A request waits for the interpreter a dozen times, once behind each answer of the database.  Beside one that
@@ -13,4 +14,5 @@ sys.setswitchinterval(0.0005)
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "goodquill.settings")
 application = get_wsgi_application()
-import_module("goodquill.ready").make_ready()
+if settings.MADE_READY:
+    import_module("goodquill.ready").make_ready()
