@@ -228,4 +228,4 @@ LOGGING = {
 }
 
 MADE_READY = env.bool("QUILL_MADE_READY", default=True)
-"""Whether a worker reads catalog, forms and fonts before its first visitor; tests have no database yet then."""
+"""Whether a worker reads catalog, forms and fonts before its first visitor; tests have no database then."""
