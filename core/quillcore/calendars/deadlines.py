@@ -68,18 +68,33 @@ class Calendar:
         """The deadline with its reason: "3 business days after acceptance (Fri May 28), skipping Sat, Sun and
         Memorial Day"."""
         due = self.business_days_after(start, days)
+        said = _counted(days, "business day", trigger, start)
+        return Deadline(due, said + self._reasons("skipping", start, due))
+
+    def explain_days(self, start: date, days: int, trigger: str) -> Deadline:
+        """Likewise of calendar days: "10 days after acceptance (Fri May 21), moved past Memorial Day"."""
+        due, plain = self.days_after(start, days), self.days_after_as_is(start, days)
+        said = _counted(days, "day", trigger, start)
+        if due == plain:
+            return Deadline(due, said)
+        step = ONE if due > plain else -ONE
+        return Deadline(due, said + self._reasons("moved past", plain - step, due))
+
+    def _reasons(self, verb: str, start: date, due: date) -> str:
+        """Why days between two were no business days, each reason once."""
         low, high = sorted((start, due))
         between = (low + ONE * n for n in range(1, (high - low).days))
         skipped = list(dict.fromkeys(reason for day in between if (reason := self.closed(day))))
-        count = abs(days)
-        said = (
-            f"{count} business day{'s' * (count != 1)} {'before' if days < 0 else 'after'} {trigger}"
-            f" ({start:%a %b} {start.day})"
-        )
-        if skipped:
-            listed = skipped[0] if len(skipped) == 1 else f"{', '.join(skipped[:-1])} and {skipped[-1]}"
-            said += f", skipping {listed}"
-        return Deadline(due, said)
+        if not skipped:
+            return ""
+        listed = skipped[0] if len(skipped) == 1 else f"{', '.join(skipped[:-1])} and {skipped[-1]}"
+        return f", {verb} {listed}"
+
+
+def _counted(days: int, what: str, trigger: str, start: date) -> str:
+    count = abs(days)
+    direction = "before" if days < 0 else "after"
+    return f"{count} {what}{'s' * (count != 1)} {direction} {trigger} ({start:%a %b} {start.day})"
 
 
 def _bounded(days: int) -> int:

@@ -9,162 +9,30 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-SURE, LIKELY, UNSURE = 0.95, 0.7, 0.5
+from quillcore.facts.owner_words import (
+    ANYWHERE,
+    CAPACITY,
+    CARE_OF,
+    CUSTODIAN,
+    ENTITY,
+    ESTATE,
+    GIVEN,
+    LIFE,
+    LOWER_PARTICLES,
+    MAC,
+    NOBODY,
+    NOISE,
+    PARTICLES,
+    PUBLIC,
+    SMALL,
+    SUFFIX,
+    TITLE,
+    TRUST,
+    TRUST_WORDS,
+    UPPER,
+)
 
-_ENTITY = {
-    "LLC": "company",
-    "LC": "company",
-    "INC": "corporation",
-    "INCORPORATED": "corporation",
-    "CORP": "corporation",
-    "CORPORATION": "corporation",
-    "CO": "company",
-    "COMPANY": "company",
-    "LTD": "company",
-    "LP": "partnership",
-    "LLP": "partnership",
-    "LLLP": "partnership",
-    "PARTNERSHIP": "partnership",
-    "PARTNERS": "partnership",
-    "TRUST": "trust",
-    "BANK": "company",
-    "CHURCH": "company",
-    "FOUNDATION": "company",
-    "ASSOCIATION": "company",
-    "ASSN": "company",
-    "HOA": "company",
-    "PLLC": "company",
-    "PC": "company",
-    "MINISTRIES": "company",
-    "DISTRICT": "company",
-    "AUTHORITY": "company",
-    "HOLDINGS": "company",
-    "PROPERTIES": "company",
-    "INVESTMENTS": "company",
-    "ENTERPRISES": "company",
-    "UNIVERSITY": "company",
-    "COOPERATIVE": "company",
-}
-_ANYWHERE = {
-    "BANK",
-    "CHURCH",
-    "UNIVERSITY",
-    "DISTRICT",
-    "FOUNDATION",
-    "ASSOCIATION",
-    "AUTHORITY",
-    "COOPERATIVE",
-}
-_PUBLIC = re.compile(r"^(CITY|COUNTY|STATE|TOWN|VILLAGE|UNITED STATES|HOUSING AUTHORITY)( OF\b| |$)")
-_TRUST_WORDS = {"FAMILY", "LIVING", "REVOCABLE", "REV", "IRREVOCABLE", "IRREV", "LVG", "TESTAMENTARY"}
-_TRUST = re.compile(r"\b(TRUST|(?:FAMILY|FAM|LIVING|LVG|REVOCABLE|REV|IRREVOCABLE|IRREV) TR)\b")
-_CAPACITY = [
-    (
-        re.compile(
-            r"[ ,]+(?:AS )?(?:CO-?|SUCC(?:ESSOR)? )?(?:TRUSTEES?|TTEES?|TRS?|TTES?)(?: (?:OF|FOR)"
-            r" (?P<of>.+))?$"
-        ),
-        "trustee",
-    ),
-    (
-        re.compile(
-            r"[ ,]+(?:AS )?(?:PERS(?:ONAL)?"
-            r" REP(?:RESENTATIVE)?S?|PR|EXECUTORS?|EXECUTRIX|ADMINISTRATORS?|ADMR|EXR)(?: (?:OF|FOR)"
-            r" (?P<of>.+))?$"
-        ),
-        "personal representative",
-    ),
-    (
-        re.compile(
-            r"[ ,]+(?:AS )?(?:POA|ATTY[ -]IN[ -]FACT|ATTORNEY[ -]IN[ -]FACT|AIF)(?: (?:OF|FOR) (?P<of>.+))?$"
-        ),
-        "attorney-in-fact",
-    ),
-]
-_SUFFIX = {"JR": "Jr", "SR": "Sr", "II": "II", "III": "III", "IV": "IV", "V": "V", "ESQ": "Esq", "MD": "MD"}
-_NOISE = re.compile(
-    r"[ ,]+(?:H ?/ ?W|H&W|HUSBAND (?:&|AND) WIFE|WIFE (?:&|AND) HUSBAND|JT ?TEN(?:ANTS)?|JOINT"
-    r" TENANTS?|JTWROS|JTRS|JT|WROS|TIC|TEN(?:ANTS)? (?:IN )?COM(?:MON)?|"
-    r"TEN(?:ANTS)? BY (?:THE )?ENT(?:IRETY|IRETIES)?|T ?/ ?E|CPWROS|COMM(?:UNITY)? PROP(?:ERTY)?|(?:AN?"
-    r" )?(?:UN)?MARRIED (?:MAN|WOMAN|PERSON|COUPLE)|"
-    r"(?:A )?SINGLE (?:MAN|WOMAN|PERSON)|UNMARRIED|M/M|SURV(?:IVORSHIP)?|\(?\d+ ?/ ?\d+\)?(?:"
-    r" INT(?:EREST)?)?|\d+(?:\.\d+)? ?%(?: INT(?:EREST)?)?|UND(?:IVIDED)? \S+ INT(?:EREST)?)\.?(?=[ ,]|$)"
-)
-_NOBODY = re.compile(
-    r"^(?:(?:UNKNOWN|UNASSIGNED|CONFIDENTIAL)(?: OWNERS?)?|OWNERS? (?:UNKNOWN|OF RECORD|NOT"
-    r" AVAILABLE)|N/?A|NOT AVAILABLE|NONE)$"
-)
-_ESTATE = re.compile(
-    r"^(?:THE )?EST(?:ATE)?\.? OF (?P<after>.+)$|^(?P<before>.+?),? \(?(?:EST(?:ATE)?(?:"
-    r" OF)?|DECEASED|DEC'?D)\)?$"
-    r"|^(?:THE )?(?:UNKNOWN )?HEIRS(?: AND DEVISEES)? OF (?P<heirs>.+)$|^(?P<heirs2>.+?),? HEIRS(?: OF)?$"
-)
-_CUSTODIAN = re.compile(r"[ ,]+(?:AS )?CUST(?:ODIAN)?\.?(?: FOR| F/?B/?O)? (?P<of>.+)$")
-_TITLE = re.compile(r"^(?:MR|MRS|MS|DR)\.? (?P<both>(?:&|AND) (?:MR|MRS|MS|DR)\.? )?")
-_LIFE = re.compile(r"[ ,]+(?:LIFE (?:EST(?:ATE)?|TENANT)|L/E|LE|REMAINDERMAN|REM)(?=$|[ ,])")
-_CARE_OF = re.compile(r"[ ,]+(?:C/O|% |ATTN:?|DBA|D/B/A|AKA|A/K/A|FKA|F/K/A)\b.*$")
-_PARTICLES = {
-    "VAN",
-    "VON",
-    "DE",
-    "DEL",
-    "DELLA",
-    "DER",
-    "DEN",
-    "DI",
-    "DU",
-    "DA",
-    "DOS",
-    "DAS",
-    "LA",
-    "LE",
-    "LOS",
-    "LAS",
-    "TER",
-    "TEN",
-    "VANDER",
-    "VANDEN",
-    "ST",
-    "BIN",
-    "IBN",
-    "AL",
-    "EL",
-    "MC",
-    "MAC",
-    "SAN",
-}
-_LOWER_PARTICLES = {
-    "VAN",
-    "VON",
-    "DE",
-    "DER",
-    "DEN",
-    "DI",
-    "DU",
-    "DA",
-    "DOS",
-    "DAS",
-    "LA",
-    "TER",
-    "TEN",
-    "DEL",
-    "DELLA",
-}
-_MAC = {
-    "MACDONALD",
-    "MACKENZIE",
-    "MACLEOD",
-    "MACARTHUR",
-    "MACGREGOR",
-    "MACINTYRE",
-    "MACPHERSON",
-    "MACLEAN",
-    "MACMILLAN",
-    "MACDOUGALL",
-    "MACDUFF",
-}
-_UPPER = {"LLC", "LLLP", "LP", "LLP", "PLLC", "PC", "LC", "HOA", "USA", "US", "II", "III", "IV", "MD"}
-_SMALL = {"OF", "THE", "AND", "FOR", "IN", "ON", "AT", "BY", "A", "TO", "DATED"}
+SURE, LIKELY, UNSURE = 0.95, 0.7, 0.5
 
 
 @dataclass(frozen=True)
@@ -203,14 +71,14 @@ def read_owners(line: str) -> list[Owner]:
 
 
 def _part(text: str) -> list[Owner]:
-    text = _CARE_OF.sub("", " " + text).strip()
-    if _NOBODY.match(text):
+    text = CARE_OF.sub("", " " + text).strip()
+    if NOBODY.match(text):
         return [Owner("person", "", confidence=UNSURE, ask="The roll names no owner. Who is it?")]
     others: list[Owner] = []
-    if m := _TITLE.match(text):
+    if m := TITLE.match(text):
         return _titled(text[m.end() :], bool(m["both"]))
     minor = ""
-    if m := _CUSTODIAN.search(text):
+    if m := CUSTODIAN.search(text):
         minor, text = re.sub(r",? (?:UTMA|UGMA|U/.*)$", "", m["of"]), text[: m.start()]
     if m := re.search(r"[ ,&]+ET ?(UX|VIR)\b\.?", text):
         others = [
@@ -232,9 +100,9 @@ def _part(text: str) -> list[Owner]:
             )
         )
         text = text[: m.start()] + text[m.end() :]
-    life = bool(_LIFE.search(" " + text))
-    text = _LIFE.sub("", " " + text).strip(" ,")
-    while (shorter := _NOISE.sub("", " " + text).strip(" ,&")) != text:
+    life = bool(LIFE.search(" " + text))
+    text = LIFE.sub("", " " + text).strip(" ,")
+    while (shorter := NOISE.sub("", " " + text).strip(" ,&")) != text:
         text = shorter
     found = _joint(text) if text else []
     if minor and found:
@@ -263,7 +131,7 @@ def _titled(text: str, both: bool) -> list[Owner]:
 
 
 def _joint(text: str) -> list[Owner]:
-    if m := _ESTATE.match(text):
+    if m := ESTATE.match(text):
         heirs = m["heirs"] or m["heirs2"]
         who = _person((heirs or m["after"] or m["before"]).strip(" ,"))
         ask = "Who are the heirs, and who signs?" if heirs else "Who signs for the estate?"
@@ -300,7 +168,7 @@ def _joint(text: str) -> list[Owner]:
 
 def _capacity_of(piece: str) -> tuple[str, str, str]:
     """The piece without its capacity, the capacity ("" for none), and for what or whom."""
-    for pattern, capacity in _CAPACITY:
+    for pattern, capacity in CAPACITY:
         if m := pattern.search(piece):
             return piece[: m.start()].strip(" ,"), capacity, (m["of"] or "").strip(" ,")
     return piece, "", ""
@@ -310,7 +178,7 @@ def _acts_for(text: str) -> bool:
     """Whether a person acts for a named trust ("SMITH JOHN TR OF THE SMITH TRUST"); not so "SMITH FAMILY TR
     OF 2003"."""
     who, _, of = _capacity_of(text)
-    return bool(of and who) and who.split()[-1] not in _TRUST_WORDS | {"FAM"} and bool(_TRUST.search(of))
+    return bool(of and who) and who.split()[-1] not in TRUST_WORDS | {"FAM"} and bool(TRUST.search(of))
 
 
 def _in_capacity(owner: Owner, capacity: str, of: str) -> Owner:
@@ -342,18 +210,18 @@ def _separate(pieces: list[str]) -> bool:
 
 
 def _entity_kind(text: str) -> str | None:
-    if _PUBLIC.match(text):
+    if PUBLIC.match(text):
         return "company"
-    if _TRUST.search(text) and not re.search(r"\bTRUSTEES?\b", text):
+    if TRUST.search(text) and not re.search(r"\bTRUSTEES?\b", text):
         return "trust"
     bare = re.sub(r"[.,]", "", re.sub(r"\bL\.? ?L\.? ?C\b\.?", "LLC", text))
     words = bare.split()
     if len(words) < 2 or re.search(r"\bTRUSTEES?\b", text):
         return None
-    telling = next((w for w in words[-2:] if w in _ENTITY), None) or next(
-        (w for w in words[1:] if w in _ANYWHERE), None
+    telling = next((w for w in words[-2:] if w in ENTITY), None) or next(
+        (w for w in words[1:] if w in ANYWHERE), None
     )
-    return _ENTITY[telling] if telling else None
+    return ENTITY[telling] if telling else None
 
 
 def _entity(text: str) -> Owner:
@@ -368,7 +236,7 @@ def _entity_case(text: str) -> str:
     plain = re.sub(r"\b(?:DTD|UTD|U/?A/?D|U/?T/?D)\b", "DATED", plain)
     plain = re.sub(r"\bFAM\b", "FAMILY", re.sub(r"\bREV\b", "REVOCABLE", re.sub(r"\bLVG\b", "LIVING", plain)))
     words = plain.split()
-    return " ".join(w.lower() if n and w in _SMALL else _case(w) for n, w in enumerate(words))
+    return " ".join(w.lower() if n and w in SMALL else _case(w) for n, w in enumerate(words))
 
 
 def _person(text: str) -> Owner:
@@ -376,7 +244,7 @@ def _person(text: str) -> Owner:
     if "," in text:
         family, _, rest = text.partition(",")
         words, head = rest.replace(",", " ").split(), family.split()
-        suffix = next((w for w in head[1:] if w.strip(".") in _SUFFIX), "")
+        suffix = next((w for w in head[1:] if w.strip(".") in SUFFIX), "")
         head = [w for w in head if w != suffix]
         return _named(head, words, suffix, SURE, None)
     words = text.split()
@@ -396,14 +264,14 @@ def _person(text: str) -> Owner:
     size = _surname_size(words)
     if size > 1 and len(words) > size:
         sure, ask = LIKELY, f"Is the family name “{' '.join(_particle_case(words[:size]))}”?"
-    elif len([w for w in words[1:] if w.strip(".") not in _SUFFIX]) > 3:
+    elif len([w for w in words[1:] if w.strip(".") not in SUFFIX]) > 3:
         sure, ask = UNSURE, "Which part is the family name?"
     return _named(words[:size], words[size:], "", sure, ask)
 
 
 def _surname_size(words: list[str]) -> int:
     size = 0
-    while size < len(words) - 2 and words[size] in _PARTICLES:
+    while size < len(words) - 2 and words[size] in PARTICLES:
         size += 1
     if size and words[0] in ("MC", "MAC", "ST") and size == 1:
         return 2
@@ -420,7 +288,7 @@ def _named(
             (
                 n
                 for n, w in enumerate(plain)
-                if w in _SUFFIX and (n or len(plain) > 1) and not (w == "V" and n < len(plain) - 1)
+                if w in SUFFIX and (n or len(plain) > 1) and not (w == "V" and n < len(plain) - 1)
             ),
             None,
         )
@@ -429,7 +297,7 @@ def _named(
     family = " ".join(_particle_case(family_words)).strip()
     given = _case(plain[0]) if plain else ""
     middle = " ".join(map(_case, plain[1:]))
-    ending = _SUFFIX.get(found, "")
+    ending = SUFFIX.get(found, "")
     if not given:
         confidence, ask = UNSURE, ask or "The given name is missing. What is it?"
     name = " ".join(p for p in (given, middle, family, ending) if p)
@@ -442,7 +310,7 @@ def _joined_person(text: str, first_text: str, first: Owner) -> Owner:
     if "," in text:
         return _person(text)
     words = [w for w in text.split() if w]
-    core = [w for w in words if w.strip(".") not in _SUFFIX]
+    core = [w for w in words if w.strip(".") not in SUFFIX]
     surname = first.family.upper()
     size = _surname_size(words) if len(core) > 1 else 1
     if " ".join(words[: len(surname.split())]) == surname and len(core) > len(surname.split()):
@@ -452,7 +320,7 @@ def _joined_person(text: str, first_text: str, first: Owner) -> Owner:
         return _named(surname.split(), given, "", SURE, None)
     if len(core) == 1 or (len(core) == 2 and len(core[1].strip(".")) == 1):
         return _named(surname.split(), words, "", first.confidence, first.ask)
-    if len(core) == 2 and core[0] in _GIVEN and core[1] in _GIVEN:
+    if len(core) == 2 and core[0] in GIVEN and core[1] in GIVEN:
         return _named(
             surname.split(), words, "", LIKELY, f"Does this owner share the family name {first.family}?"
         )
@@ -481,13 +349,13 @@ def _particle_case(words: list[str]) -> list[str]:
     if words[0] in ("MC", "MAC"):
         return [words[0].capitalize() + _case("".join(words[1:]))]
     return [
-        w.lower() if w in _LOWER_PARTICLES and n < len(words) - 1 else _case(w) for n, w in enumerate(words)
+        w.lower() if w in LOWER_PARTICLES and n < len(words) - 1 else _case(w) for n, w in enumerate(words)
     ]
 
 
 def _case(word: str) -> str:
     """A word as a name is written: O'Brien-Tate, McAllister, 1st, LLC."""
-    if word.strip(".,") in _UPPER:
+    if word.strip(".,") in UPPER:
         return word.strip(",")
     if "-" in word:
         return "-".join(_case(p) for p in word.split("-"))
@@ -500,59 +368,6 @@ def _case(word: str) -> str:
         )
     if word.startswith("MC") and len(word) > 3:
         return "Mc" + word[2:].capitalize()
-    if word in _MAC:
+    if word in MAC:
         return "Mac" + word[3:].capitalize()
     return word.capitalize()
-
-
-# Given names common enough that two of them side by side are more likely "MARY ANN" than a family name and a
-# given one.
-_GIVEN = {
-    "MARY",
-    "ANN",
-    "ANNE",
-    "SUE",
-    "JO",
-    "LOU",
-    "LEE",
-    "BETH",
-    "JEAN",
-    "JANE",
-    "KAY",
-    "LYNN",
-    "MAE",
-    "ROSE",
-    "MARIE",
-    "ELLEN",
-    "GRACE",
-    "JOHN",
-    "PAUL",
-    "JAMES",
-    "ROBERT",
-    "WILLIAM",
-    "DAVID",
-    "JOSEPH",
-    "THOMAS",
-    "CHARLES",
-    "MICHAEL",
-    "ELIZABETH",
-    "MARGARET",
-    "KATHERINE",
-    "CAROL",
-    "LINDA",
-    "BARBARA",
-    "PATRICIA",
-    "NANCY",
-    "SARAH",
-    "EMMA",
-    "ANNA",
-    "LUIS",
-    "JOSE",
-    "MARIA",
-    "JUAN",
-    "CARLOS",
-    "BETTY",
-    "PEGGY",
-    "BOBBY",
-    "BILLY",
-}

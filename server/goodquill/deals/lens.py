@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from quillcore.facts.parties import is_derived
+from quillcore.formulas.reasons import why
 from quillcore.values import KINDS
 
 from goodquill.deals.opening import OpenDeal
@@ -23,6 +24,7 @@ def look(opened: OpenDeal, key: str) -> dict[str, Any]:
     lines = FactEntry.objects.filter(record=opened.record, key=stored, scope=opened.scope_of(stored))
     newest = lines.select_related("change__by").order_by("-pk")[:MOST_LINES]
     return {
+        "why": why(opened.package.sheet, key),
         "beside": beside_rows(opened.ledger.beside(stored).values(), kind),
         "reads": sorted(rule.reads) if rule else [],
         "history": [_line(line, kind) for line in newest],

@@ -337,9 +337,10 @@ class HistorySerializer(s.Serializer):
 
 
 class LensSerializer(s.Serializer):
-    """What isn't at hand of one fact or blank: its value at every source, what it is worked out from, and its
-    history."""
+    """What isn't at hand of one fact or blank: ``why`` it was worked out so, its value at every source, what
+    it is worked out from, and its history."""
 
+    why = s.CharField(allow_blank=True)
     beside = BesideSerializer(many=True)
     reads = s.ListField(child=s.CharField())
     history = HistorySerializer(many=True)

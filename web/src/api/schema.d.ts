@@ -1744,10 +1744,11 @@ export interface components {
       reads: string[];
     };
     /**
-     * @description What isn't at hand of one fact or blank: its value at every source, what it is worked out from, and its
-     *     history.
+     * @description What isn't at hand of one fact or blank: ``why`` it was worked out so, its value at every source, what
+     *     it is worked out from, and its history.
      */
     Lens: {
+      why: string;
       beside: components['schemas']['Beside'][];
       reads: string[];
       history: components['schemas']['History'][];

@@ -74,7 +74,7 @@ export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (plac
         </div>
       )}
       {places.length > 0 && <Places places={places} onGo={onGo} />}
-      <Changes key={keyName} keyName={keyName} />
+      <Changes key={keyName} keyName={keyName} workedOut={fact.source === 'worked_out'} />
     </div>
   );
 }
@@ -139,8 +139,8 @@ const done = (line: { act: string; source: string; shown: string }) => {
   return line.act === 'choose' ? `chose ${line.source || 'by rule'}` : line.shown;
 };
 
-/** Who changed it: asked for when somebody wants to know. */
-function Changes({ keyName }: { keyName: string }) {
+/** How it was worked out and who changed it: asked for when somebody wants to know. */
+function Changes({ keyName, workedOut }: { keyName: string; workedOut: boolean }) {
   const { deal, id } = useDeal();
   const [asked, setAsked] = useState(false);
   const query = lensQuery(id, deal.head.offer, keyName, deal.head.seq);
@@ -148,10 +148,13 @@ function Changes({ keyName }: { keyName: string }) {
   return (
     <section>
       <Button look="words" className="px-0!" aria-expanded={asked} onClick={() => setAsked(!asked)}>
-        Who changed it
+        {workedOut ? 'How it was worked out' : 'Who changed it'}
       </Button>
       {asked && error && <p className="text-xs text-wax">This can’t be read just now. What you typed is safe.</p>}
-      {asked && data?.history.length === 0 && <p className="text-xs text-ink-2">Nobody has typed or brought in a value here.</p>}
+      {asked && data?.why && <p className="text-xs">{data.why.replace(/^./, (c) => c.toUpperCase())}.</p>}
+      {asked && data?.history.length === 0 && !data.why && (
+        <p className="text-xs text-ink-2">Nobody has typed or brought in a value here.</p>
+      )}
       {asked && data && (
         <ol>
           {data.history.slice(0, 6).map((line, n) => (
