@@ -17,7 +17,7 @@ from pikepdf import Array, Dictionary, Name
 
 from quillcore.pdf.background import Background
 from quillcore.pdf.fitting import Fit
-from quillcore.pdf.interactive import INK, Interactive, add_fields, cross
+from quillcore.pdf.interactive import INK, Interactive, attach_fields, cross, file_with
 from quillcore.pdf.typeface import Face, face_for
 
 
@@ -88,10 +88,11 @@ class Part:
 def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = ()) -> bytes:
     """One PDF of all parts in order, with a bookmark for each titled part, and page labels.  It is flat where
     no ``fields`` are given, and can be filled in on where they are.  The same input gives the same bytes."""
-    out = pikepdf.new()
     fits = [f for part in parts for overlay in part.overlays for f in overlay.fits]
     characters = set().union(*map(_characters, fits), *(_characters(f.fit) for f in fields if f.fit))
     face = face_for(characters)
+    pages = sum(part.background.pages if part.background else len(part.overlays) for part in parts)
+    out = file_with(fields, pages, face) if fields else pikepdf.new()
     font = _embedded(out, face) if characters else None
     marks: list[tuple[str, pikepdf.Object]] = []
     save = out.make_stream(b"q\n")
@@ -117,7 +118,7 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
         outline.root.extend(pikepdf.OutlineItem(name, where) for name, where in marks)
     out.Root.PageLabels = Dictionary(Nums=Array(labels))
     if fields:
-        add_fields(out, fields, face, font)
+        attach_fields(out, font)
     out.docinfo["/Title"] = title
     out.docinfo["/Producer"] = "Good Quill"
     buffer = io.BytesIO()

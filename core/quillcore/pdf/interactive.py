@@ -6,13 +6,15 @@ themselves show the values too.  Typing on in another program is left to the sta
 
 from __future__ import annotations
 
+import io
+import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
 import pikepdf
-from pikepdf import Array, Dictionary, Name, String
+from pikepdf import Dictionary, Name, String
 
 from quillcore.pdf.fitting import Fit
 from quillcore.pdf.typeface import Face
@@ -51,11 +53,30 @@ def cross(left: float, bottom: float, right: float, top: float) -> str:
     return f"1.4 w 1 J {a:.2f} {b:.2f} m {c:.2f} {d:.2f} l {a:.2f} {d:.2f} m {c:.2f} {b:.2f} l S"
 
 
-def add_fields(
-    out: pikepdf.Pdf, fields: Sequence[Interactive], face: Face, font: pikepdf.Object | None
-) -> None:
-    """Write the fields into the file, in a tree by the dots in their names."""
-    _Fields(out, face, font).write(fields)
+def file_with(fields: Sequence[Interactive], pages: int, face: Face) -> pikepdf.Pdf:
+    """A file without pages that has the fields of ``pages`` pages to come, in a tree by the dots in their
+    names."""
+    return _Fields(face, pages).written(fields)
+
+
+def attach_fields(out: pikepdf.Pdf, font: pikepdf.Object | None) -> None:
+    """Put the fields that a file began with on its pages, now that they are there."""
+    taken = out.Root.Taken
+    if font is not None:
+        taken.WithFont.Font.GQ = font
+    for page, nodes in zip(out.pages, taken.Annotations, strict=True):
+        if len(nodes):  # a background has none of its own; which page a widget is on, that page says
+            page.obj.Annots = nodes
+    plain = Dictionary(
+        Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding
+    )
+    out.Root.AcroForm = Dictionary(
+        Fields=taken.Fields,
+        DR=Dictionary(Font=Dictionary(Helv=out.make_indirect(plain))),
+        DA=String("/Helv 10 Tf 0 g"),
+        NeedAppearances=False,
+    )
+    del out.Root.Taken
 
 
 def _by_name(fields: Iterable[Interactive]) -> dict[str, list[Interactive]]:
@@ -65,90 +86,78 @@ def _by_name(fields: Iterable[Interactive]) -> dict[str, list[Interactive]]:
     return found
 
 
-@dataclass
-class _Branch:
-    """A node of the tree above fields; what hangs on it is put down once all of it is known."""
-
-    node: pikepdf.Object
-    kids: list[pikepdf.Object]
-
-
 class _Fields:
-    """Writes fields into one file.  Appearances that are alike are written once: a package has a thousand
-    boxes of three sizes."""
+    """Writes a file that has nothing but fields.
 
-    def __init__(self, out: pikepdf.Pdf, face: Face, font: pikepdf.Object | None) -> None:
-        self.out, self.face = out, face
-        self.bare = out.make_indirect(Dictionary())
-        self.with_font = (
-            out.make_indirect(Dictionary(Font=Dictionary(GQ=font))) if font is not None else self.bare
-        )
-        self.pages = [page.obj for page in out.pages]
-        self.annotations: dict[int, list[pikepdf.Object]] = {}
-        self.roots: list[pikepdf.Object] = []
-        self.branches: dict[str, _Branch] = {}
-        self.drawn: dict[tuple[str, float, float], pikepdf.Object] = {}
+    A package has thousands of them, and an object made from Python costs more than one that is read: so they
+    are written as text, and the file that is opened from it gets the pages.  Appearances that are alike are
+    written once: a package has a thousand boxes of three sizes.
+    """
 
-    def write(self, fields: Sequence[Interactive]) -> None:
-        """All of them."""
+    def __init__(self, face: Face, pages: int) -> None:
+        self.face = face
+        self.objects: list[str] = []
+        self.annotations: list[list[str]] = [[] for _ in range(pages)]
+        self.roots: list[str] = []
+        self.kids: dict[str, list[str]] = {}
+        self.branches: dict[str, str] = {}
+        self.drawn: dict[tuple[str, str], str] = {}
+        self.bare = self.add("<< >>")
+        self.with_font = self.add("<< /Font << >> >>")
+
+    def written(self, fields: Sequence[Interactive]) -> pikepdf.Pdf:
+        """The file with all of them."""
         for name, places in _by_name(fields).items():
             above, _, own = name.rpartition(".")
-            node = self.field(own, places)
-            self.hang(node, above)
-        for branch in self.branches.values():
-            branch.node.Kids = Array(branch.kids)
-        for number, nodes in self.annotations.items():
-            page = self.pages[number]
-            page.Annots = Array([*page.get("/Annots", ()), *nodes])
-        plain = Dictionary(
-            Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding
-        )
-        self.out.Root.AcroForm = Dictionary(
-            Fields=Array(self.roots),
-            DR=Dictionary(Font=Dictionary(Helv=self.out.make_indirect(plain))),
-            DA=String("/Helv 10 Tf 0 g"),
-            NeedAppearances=False,
-        )
+            parent = self.branch(above)
+            self.hang(self.field(own, places, parent), above)
+        return self.opened()
 
-    def hang(self, node: pikepdf.Object, above: str) -> None:
+    def add(self, body: str) -> str:
+        """One more object; gives what refers to it."""
+        self.objects.append(body)
+        return f"{len(self.objects)} 0 R"
+
+    def hang(self, node: str, above: str) -> None:
         """Hang a node below the branch of that name."""
-        if not above:
-            self.roots.append(node)
-            return
-        if above not in self.branches:
-            higher, _, own = above.rpartition(".")
-            self.branches[above] = _Branch(self.out.make_indirect(Dictionary(T=String(own))), [])
-            self.hang(self.branches[above].node, higher)
-        branch = self.branches[above]
-        node.Parent = branch.node
-        branch.kids.append(node)
+        (self.kids[above] if above else self.roots).append(node)
 
-    def field(self, own: str, places: list[Interactive]) -> pikepdf.Object:
+    def branch(self, name: str) -> str:
+        """What refers to the branch of that name; "" for the root.  What hangs on it is known at the end."""
+        if name and name not in self.branches:
+            higher, _, own = name.rpartition(".")
+            parent = self.branch(higher)
+            said = f" /Parent {parent}" if parent else ""
+            self.branches[name] = self.add(f"<< /T {_string(own)}{said} /Kids [{{{name}}}] >>")
+            self.kids[name] = []
+            self.hang(self.branches[name], higher)
+        return self.branches.get(name, "")
+
+    def field(self, own: str, places: list[Interactive], parent: str) -> str:
         """One field, with its places."""
         first = places[0]
-        entries = _entries(own, places)
+        entries = _entries(own, places) + (f" /Parent {parent}" if parent else "")
         if len(places) == 1 and first.kind != "one_of":
-            return self.put(first, entries | self.widget(first))
-        node = self.out.make_indirect(Dictionary(entries))
-        node.Kids = Array([self.put(place, {**self.widget(place), "/Parent": node}) for place in places])
+            return self.place(first, entries)
+        node = f"{len(self.objects) + 1} 0 R"
+        self.objects.append("")
+        kids = [self.place(place, f"/Parent {node}") for place in places]
+        self.objects[int(node.split(" ")[0]) - 1] = f"<< {entries} /Kids [{' '.join(kids)}] >>"
         return node
 
-    def put(self, place: Interactive, entries: dict[str, object]) -> pikepdf.Object:
-        """A widget on its page."""
-        node = self.out.make_indirect(Dictionary({**entries, "/P": self.pages[place.page]}))
-        self.annotations.setdefault(place.page, []).append(node)
+    def place(self, place: Interactive, entries: str) -> str:
+        """A widget of a field."""
+        node = self.add(f"<< {entries} {self.widget(place)} >>")
+        self.annotations[place.page].append(node)
         return node
 
-    def widget(self, place: Interactive) -> dict[str, object]:
+    def widget(self, place: Interactive) -> str:
         """Where a field stands, and how it looks."""
         left, bottom, right, top = place.rect
-        entries: dict[str, object] = {
-            "/Type": Name.Annot,
-            "/Subtype": Name.Widget,
-            "/Rect": Array([left, bottom, right, top]),
-            "/F": 4,
-        }
-        size = round(right - left, 2), round(top - bottom, 2)
+        rect = " ".join(map(_number, place.rect))
+        said = f"/Type /Annot /Subtype /Widget /Rect [{rect}] /F 4"
+        width, height = round(right - left, 2), round(top - bottom, 2)
+        size = f"{_number(width)} {_number(height)}"
         if place.kind == "text":
             drawing = ["/Tx BMC q", INK, "BT"]
             for line in place.fit.lines if place.fit else ():
@@ -156,56 +165,69 @@ class _Fields:
                 at = f"{line.x - left:.2f} {line.y - bottom:.2f}"
                 drawing.append(f"/GQ {place.fit.size:g} Tf 1 0 0 1 {at} Tm <{self.face.shown(line.text)}> Tj")
             drawing += ["ET Q EMC"]
-            entries["/AP"] = Dictionary(
-                N=self.appearance("\n".join(drawing), size, self.with_font if place.fit else self.bare)
-            )
-        elif place.kind in ("check", "one_of"):
-            on = self.appearance(f"q {INK} {cross(0, 0, *size)} Q", size, self.bare)
-            entries["/AP"] = Dictionary(
-                N=Dictionary({f"/{place.option}": on, "/Off": self.appearance("", size, self.bare)})
-            )
-            entries["/AS"] = Name("/" + place.option) if place.on else Name.Off
-            entries["/MK"] = Dictionary(CA=String("8"))
-        return entries
+            fonts = self.with_font if place.fit else self.bare
+            return f"{said} /AP << /N {self.appearance(chr(10).join(drawing), size, fonts)} >>"
+        if place.kind in ("check", "one_of"):
+            on = self.appearance(f"q {INK} {cross(0, 0, width, height)} Q", size, self.bare)
+            off = self.appearance("", size, self.bare)
+            state = place.option if place.on else "Off"
+            looks = f"<< /{place.option} {on} /Off {off} >>"
+            return f"{said} /AP << /N {looks} >> /AS /{state} /MK << /CA (8) >>"
+        return said
 
-    def appearance(
-        self, content: str, size: tuple[float, float], resources: pikepdf.Object
-    ) -> pikepdf.Object:
+    def appearance(self, content: str, size: str, resources: str) -> str:
         """A drawing of that size; the same one for the same."""
-        name = (content, *size)
+        name = (content, size)
         if name not in self.drawn:
-            box = Array([0, 0, *size])
-            drawn = pikepdf.Stream(
-                self.out,
-                content.encode("ascii"),
-                Type=Name.XObject,
-                Subtype=Name.Form,
-                BBox=box,
-                Resources=resources,
-            )
-            self.drawn[name] = self.out.make_indirect(drawn)
+            head = f"/Type /XObject /Subtype /Form /BBox [0 0 {size}] /Resources {resources}"
+            self.drawn[name] = self.add(f"<< {head} /Length {len(content)} >>\nstream\n{content}\nendstream")
         return self.drawn[name]
 
+    def opened(self) -> pikepdf.Pdf:
+        """The file, opened."""
+        for name, reference in self.branches.items():
+            at = int(reference.split(" ")[0]) - 1
+            self.objects[at] = self.objects[at].replace(f"{{{name}}}", " ".join(self.kids[name]))
+        annotations = " ".join(f"[{' '.join(nodes)}]" for nodes in self.annotations)
+        fields = f"/Fields [{' '.join(self.roots)}]"
+        taken = self.add(f"<< /WithFont {self.with_font} {fields} /Annotations [{annotations}] >>")
+        pages = self.add("<< /Type /Pages /Kids [] /Count 0 >>")
+        root = self.add(f"<< /Type /Catalog /Pages {pages} /Taken {taken} >>")
+        out, offsets = bytearray(b"%PDF-1.7\n"), []
+        for number, body in enumerate(self.objects, 1):
+            offsets.append(len(out))
+            out += f"{number} 0 obj\n{body}\nendobj\n".encode("ascii")
+        start, size = len(out), len(offsets) + 1
+        rows = "".join(f"{offset:010d} 00000 n \n" for offset in offsets)
+        out += f"xref\n0 {size}\n0000000000 65535 f \n{rows}".encode("ascii")
+        out += f"trailer\n<< /Size {size} /Root {root} >>\nstartxref\n{start}\n%%EOF\n".encode("ascii")
+        return pikepdf.open(io.BytesIO(bytes(out)))
 
-def _entries(own: str, places: list[Interactive]) -> dict[str, object]:
+
+def _number(value: float) -> str:
+    return f"{value:.4f}".rstrip("0").rstrip(".")
+
+
+def _string(text: str) -> str:
+    """A text as a file has it: as it is where every reader knows its letters, else as UTF-16."""
+    if text.isascii() and text.isprintable():
+        return "(" + re.sub(r"([\\()])", r"\\\1", text) + ")"
+    return f"<FEFF{text.encode('utf-16-be').hex()}>"
+
+
+def _entries(own: str, places: list[Interactive]) -> str:
     """What a field is, whatever its places look like."""
     first = places[0]
     flags = _READ_ONLY if first.read_only else 0
-    entries: dict[str, object] = {
-        "/T": String(own),
-        **({"/TU": String(first.tooltip)} if first.tooltip else {}),
-    }
+    said = f"/T {_string(own)}" + (f" /TU {_string(first.tooltip)}" if first.tooltip else "")
     if first.kind == "text":
-        entries |= {
-            "/FT": Name.Tx,
-            "/V": String(first.value),
-            "/DA": String(f"/Helv {first.size:g} Tf 0.07 0.11 0.27 rg"),
-        }
+        style = _string(f"/Helv {first.size:g} Tf 0.07 0.11 0.27 rg")
+        said += f" /FT /Tx /V {_string(first.value)} /DA {style}"
         flags |= _MULTILINE if first.lines > 1 else 0
     elif first.kind == "signature":
-        entries["/FT"] = Name.Sig
+        said += " /FT /Sig"
     else:
         chosen = next((p.option for p in places if p.on), None)
-        entries |= {"/FT": Name.Btn, "/V": Name("/" + chosen) if chosen else Name.Off}
+        said += f" /FT /Btn /V /{chosen or 'Off'}"
         flags |= _RADIO | _KEEP_ONE if first.kind == "one_of" else 0
-    return entries | ({"/Ff": flags} if flags else {})
+    return said + (f" /Ff {flags}" if flags else "")
