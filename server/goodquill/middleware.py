@@ -137,7 +137,7 @@ class Fair:
             return self.get_response(
                 request
             )  # nobody's requests are counted by the proxy, and by the tries at signing in
-        wait = self.enter(who, PICTURES_AT_ONCE if request.path.endswith(".png") else AT_ONCE)
+        wait = self.enter(who, PICTURES_AT_ONCE if _is_fixed(request.path) else AT_ONCE)
         if wait:
             answer = told(request, 429)
             answer["Retry-After"] = str(wait)
@@ -188,6 +188,12 @@ class Fair:
                 ]
                 for name in idle:
                     del self.used[name]
+
+
+def _is_fixed(path: str) -> bool:
+    """Whether what is asked for never changes and costs little: pictures of pages, and what forms and the
+    catalog fix. Opening a deal asks for several at once, the first time."""
+    return path.endswith(".png") or path.startswith(("/api/layouts/", "/api/catalog/"))
 
 
 LONG = 0.4

@@ -2,7 +2,18 @@
  * Deals as screens want them: what forms and the catalog fix is fetched once and kept, and put together with what a deal says
  * beyond it.
  */
-import { client, got, type Blank, type Catalog, type Deal, type Delta, type Fact, type WireDeal, type WireDelta } from './client';
+import {
+  client,
+  got,
+  Problem,
+  type Blank,
+  type Catalog,
+  type Deal,
+  type Delta,
+  type Fact,
+  type WireDeal,
+  type WireDelta,
+} from './client';
 import type { components } from './schema';
 
 type Schemas = components['schemas'];
@@ -18,13 +29,35 @@ const STATES: Record<string, Blank['state']> = {
   s: 'sign',
 };
 
+const AT_ONCE = 4;
+const TRIES = 5;
+let asking = 0;
+const turns: (() => void)[] = [];
+
+/** A few at a time, and again after a moment where the server asks to wait: a package of twelve forms wants all of them at once. */
+async function inTurn<T>(ask: () => Promise<T>, tries = TRIES): Promise<T> {
+  if (asking >= AT_ONCE) await new Promise<void>((free) => turns.push(free));
+  asking += 1;
+  try {
+    return await ask();
+  } catch (error) {
+    const mayPass = error instanceof Problem && error.again && tries > 1;
+    if (!mayPass) throw error;
+    await new Promise((passed) => setTimeout(passed, Math.max(error.wait * 1000, 300)));
+  } finally {
+    asking -= 1;
+    turns.shift()?.();
+  }
+  return inTurn(ask, tries - 1);
+}
+
 /** Ask for what never changes once; an answer that failed is asked for again. */
 function kept<T>(ask: (name: string) => Promise<T>): (name: string) => Promise<T> {
   const known = new Map<string, Promise<T>>();
   return (name) => {
     const found = known.get(name);
     if (found) return found;
-    const asked = ask(name);
+    const asked = inTurn(() => ask(name));
     known.set(name, asked);
     asked.catch(() => known.delete(name));
     return asked;
