@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from quillcore.facts import Act, Entry, Ledger, Source
+from quillcore.facts.keys import OwnKey
 from quillcore.forms.model import Form
 from quillcore.templates.model import Template, TemplateDocument, blank_kind
 from quillcore.values import KINDS, Fault
@@ -65,7 +66,7 @@ def merge(
     for key, text in template.blanks.items():
         number, name = key.split(".", 1)
         wanted += [
-            (f"doc.{d}.{name}", text, blank_kind(forms[number], name, ledger.catalog))
+            (str(OwnKey(d, name)), text, blank_kind(forms[number], name, ledger.catalog))
             for d in ids.get(number, [])
         ]
     entries: list[Entry] = []

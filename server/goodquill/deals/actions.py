@@ -147,10 +147,10 @@ def use_contact(
     said = fills(contact.core, group)
     if not said:
         raise Refusal(f"{contact.name} has nothing that belongs here.", "Choose another contact.", "contact")
-    prefix = group
+    keys = {name: f"{group}.{name}" for name in said}
     if group in GROUPS:
         ids, named = step.opened.ledger.parties(group), party or uuid.uuid4().hex[:8]
-        prefix = str(PartyKey(named, "")).rstrip(".")
+        keys = {name: str(PartyKey(named, name)) for name in said}
         if not party:
             step.say_parties(group, [*ids, named])
         elif party not in ids:
@@ -164,11 +164,10 @@ def use_contact(
             step.opened.deal.clients.add(contact)
     entries = []
     for name, text in said.items():
-        read = load_catalog()[f"{prefix}.{name}"].read(text)
+        key = keys[name]
+        read = load_catalog()[key].read(text)
         if not isinstance(read, Fault):
-            entries.append(
-                Entry(f"{prefix}.{name}", Act.STATE, 0, Source.TYPED, read, origin=f"contact {contact.name}")
-            )
+            entries.append(Entry(key, Act.STATE, 0, Source.TYPED, read, origin=f"contact {contact.name}"))
     step.write(*entries)
     changed = [
         f"its {r['label'].lower()} was changed by {r['by']} on {r['at']:%B} {r['at'].day}"

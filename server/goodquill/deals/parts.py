@@ -28,7 +28,7 @@ def _title(document: Document) -> str:
 DOCUMENTS = register(
     Part(
         "documents",
-        things=lambda record: Document.objects.filter(deal=record.pk).select_related("edition"),
+        things=lambda record: Document.objects.filter(deal=record.pk),
         key="code",
         settable=("removed", "set_aside", "position", "edition_id", "mapping_id", "why"),
         label=_title,

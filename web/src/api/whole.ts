@@ -64,9 +64,6 @@ function kept<T>(ask: (name: string) => Promise<T>): (name: string) => Promise<T
   };
 }
 
-/** The catalog of facts of that digest. */
-export const catalogOf = kept((digest) => got(client.GET('/api/catalog/{digest}', { params: { path: { digest } } })));
-
 const layoutNamed = kept((name): Promise<Layout> => {
   const [edition = '', mapping = '', side = ''] = name.split('/');
   return got(client.GET('/api/layouts/{edition}/{mapping}/{side}', { params: { path: { edition, mapping, side } } }));
@@ -121,7 +118,7 @@ async function wholeBlanks(wire: Wire, every: boolean): Promise<Blank[]> {
 type Sheet = Schemas['FactSheet'];
 
 /** What the catalog says of a key, of a party's by position too ("buyers.2.email"). */
-export function sheetOf(catalog: Catalog, key: string): Sheet {
+function sheetOf(catalog: Catalog, key: string): Sheet {
   const found = catalog.byKey.get(key);
   if (found) return found;
   const [group = '', position = '', name = ''] = key.split('.');
@@ -151,8 +148,9 @@ function wholeFact(catalog: Catalog, row: Schemas['Fact']): Fact {
   };
 }
 
+/** The catalog of facts of that digest, with ways into it. */
 const indexed = kept(async (digest): Promise<Catalog> => {
-  const sheet = await catalogOf(digest);
+  const sheet = await got(client.GET('/api/catalog/{digest}', { params: { path: { digest } } }));
   return {
     ...sheet,
     byKey: new Map(sheet.facts.map((f) => [f.key, f])),
