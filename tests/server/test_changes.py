@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import uuid
+from datetime import timedelta
 from typing import Any
 
 import pytest
 from goodquill.deals.models import Deal
 from goodquill.record.models import Change, FactEntry
+from quillcore.values.clock import today
 
 from tests.server.world import Speaker, World, new_deal
 
@@ -295,7 +297,7 @@ def test_names_worked_out_from_parties_are_not_typed(ines: Speaker) -> None:
 def test_recorded_owners_are_suggested_until_somebody_is_named(ines: Speaker) -> None:
     assert ines.open()["suggested"] == []
     moved = ines.type("tax.owners", "VOSS LENA TR & PARK MIN SEO")
-    assert [(s["group"], s["name"], bool(s["ask"])) for s in moved["suggested"]] == [
+    assert [(s["group"], s["name"], bool(s["findings"])) for s in moved["suggested"]] == [
         ("sellers", "Lena Voss", True),
         ("sellers", "Min Seo Park", True),
     ]
@@ -442,9 +444,34 @@ def test_an_email_used_by_two_signers_is_said_at_once(world: World, ines: Speake
     ines.type("buyers.2.given", "Chidi")
     ines.type("buyers.1.email", "okafor@post.example")
     moved = ines.type("buyers.2.email", "Okafor@post.example")
-    assert [p["shares"] for p in moved["parties"]["buyers"]] == ["Chidi", "Amara Okafor"]
+    remarks = [f for p in moved["parties"]["buyers"] for f in p["findings"]]
+    assert [(f["place"], f["message"]) for f in remarks] == [
+        ("buyers.1.email", "Chidi has this e-mail too."),
+        ("buyers.2.email", "Amara Okafor has this e-mail too."),
+    ]
     moved = ines.type("buyers.2.email", "chidi@post.example")
-    assert [p["shares"] for p in moved["parties"]["buyers"]] == ["", ""]
+    assert [p["findings"] for p in moved["parties"]["buyers"]] == [[], []]
+
+
+def test_the_next_date_is_the_one_that_is_really_next(world: World, ines: Speaker) -> None:
+    def due() -> dict[str, str] | None:
+        found: dict[str, str] | None = next(
+            d for d in ines.get("/api/deals").json() if ines.deal and d["id"] == str(ines.deal.pk)
+        )["next"]
+        return found
+
+    soon = today() + timedelta(days=3)
+    ines.type("terms.closing_date", (soon + timedelta(days=60)).isoformat())
+    ines.type("terms.expiry_date", soon.isoformat())
+    assert due() == {"label": "Offer expires", "date": soon.isoformat()}
+    ines.type("terms.acceptance_date", today().isoformat())
+    ines.type("terms.deposit_due_days", "2")
+    ines.type("terms.inspection_days", "15")
+    assert (due() or {})["label"] == "Deposit due", "the expiry is over with the acceptance"
+    ines.type("terms.deposit_due_days", "25")
+    assert (due() or {})["label"] == "Inspection ends"
+    ines.post(f"{ines.path}/stage", stage="fell through")
+    assert due() is None
 
 
 def test_facts_are_those_that_a_deals_side_has_to_do_with(world: World, ines: Speaker) -> None:

@@ -324,13 +324,16 @@ def test_a_second_release_retires_the_old_editions_and_open_deals_keep_theirs(
     world: World, ines: Speaker
 ) -> None:
     ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="412")
-    assert ines.open()["retired"] == {}
+    assert ines.open()["findings"] == []
     take_in(second())
     opened = ines.open()
     was = next(d for d in opened["documents"] if d["number"] == "412")
-    assert opened["retired"] == {was["edition"]: "2026-11-02"}
+    assert [(f["rule"], f["weight"], f["place"]) for f in opened["findings"]] == [
+        ("retired edition", "look", f"doc.{was['id']}")
+    ]
+    assert "on November 2, 2026" in opened["findings"][0]["message"]
     assert numbers(ines.get("/api/forms", find="41")) == ["410", "412", "416"]
-    assert retirements(world.ines, {was["edition"]}) == {was["edition"]: "2026-11-02"}
+    assert retirements(world.ines, {was["edition"]}) == {was["edition"]: date(2026, 11, 2)}
     assert Speaker(world.ines).post("/api/deals", side="buying").status_code == 201
     assert world.deal.release.released == date(2026, 7, 1)
 
@@ -423,7 +426,11 @@ def test_a_choice_shows_what_it_allows_and_calls_the_rest_into_question(world: W
     moved = speaker.expanded(speaker.post(f"{path}/changes", change=str(uuid.uuid4()), edits=edits))
     city = next(b for b in moved["blanks"] if b["field"] == "city")
     assert city["options"] == ["Port Linden", "Tern Harbor", "Unincorporated"]
-    assert city["explained"]["Port Linden"] == "Capital and harbor" and "isn't allowed here" in city["fault"]
+    assert city["explained"]["Port Linden"] == "Capital and harbor"
+    assert [(f["rule"], f["weight"], f["place"]) for f in city["findings"]] == [
+        ("choice", "wrong", "property.city")
+    ]
+    assert "isn't allowed here where county is Juniper" in city["findings"][0]["message"]
 
 
 def test_what_only_the_seller_may_answer_is_closed_to_agents(world: World, ines: Speaker) -> None:

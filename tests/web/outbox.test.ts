@@ -1,7 +1,8 @@
 // @vitest-environment node
 /** The outbox keeps what was typed until the server has it. */
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { DealOutbox } from "../../web/src/rooms/deals/outbox";
+import { client, got } from "../../web/src/api/client";
+import { EditOutbox } from "../../web/src/rooms/hand/outbox";
 
 const delta = (version: number) => ({
   head: { seq: version },
@@ -50,11 +51,18 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
-const box = (more: Partial<ConstructorParameters<typeof DealOutbox>[1]> = {}) =>
-  new DealOutbox(
-    "d",
-    "u",
+const box = (more: Partial<ConstructorParameters<typeof EditOutbox>[1]> = {}) =>
+  new EditOutbox(
+    "u-d-0",
     {
+      post: ({ change, edits, offer }, keepalive) =>
+        got(
+          client.POST("/api/deals/{deal}/changes", {
+            params: { path: { deal: "d" }, query: { offer } },
+            body: { change, edits },
+            keepalive,
+          }),
+        ),
       merge: async (answer) => answer as never,
       versionOf: () => 7,
       refused: () => {},
@@ -62,7 +70,6 @@ const box = (more: Partial<ConstructorParameters<typeof DealOutbox>[1]> = {}) =>
       offerAtHand: () => 1,
       ...more,
     },
-    undefined,
     shelf,
   );
 const price = (text: string) => ({

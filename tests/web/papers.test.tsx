@@ -115,7 +115,7 @@ const lens = (
 ) => {
   const acts = {
     setSaid: vi.fn(),
-    choose: vi.fn(),
+    show: vi.fn(),
     change: vi.fn(),
     confirm: vi.fn(),
     confirmAll: vi.fn(),
@@ -129,9 +129,9 @@ const lens = (
       said={PAPER.paper}
       placed={all}
       faults={[]}
-      chosen={chosen}
       catalog={CATALOG}
-      {...acts}
+      setSaid={acts.setSaid}
+      placing={{ ...acts, chosen } as never}
       {...more}
     />,
   );

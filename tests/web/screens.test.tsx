@@ -24,15 +24,15 @@ const outbox = {
 };
 let deal: Partial<Deal>;
 
-vi.mock("../../web/src/rooms/deals/use-deal", async () => {
+vi.mock("../../web/src/rooms/hand/hand", async () => {
   const { useSyncExternalStore } = await import("react");
   const subscribe = (l: () => void) => {
     listeners.add(l);
     return () => listeners.delete(l);
   };
   return {
-    useDeal: () => ({
-      deal,
+    useHand: () => ({
+      held: deal,
       id: "d",
       outbox,
       facts: new Map((deal.facts ?? []).map((f) => [f.key, f])),
@@ -83,9 +83,10 @@ const blank = (more: Partial<Blank> = {}): Blank =>
     size: 10,
     set: [[150, 702.6, "412,500.00"]],
     waits_for: [],
-    fault: "",
+    
     draft: null,
     clashes: [],
+    findings: [],
     editable: true,
     ...more,
   }) as Blank;
@@ -107,10 +108,11 @@ const fact = (more: Partial<Fact> = {}): Fact =>
     differs: false,
     locked: false,
     worked_out: false,
-    fault: "",
+    
     beside: [],
     draft: null,
     clashes: [],
+    findings: [],
     ...more,
   }) as Fact;
 const LETTER = { width: 612, height: 792 };
@@ -147,7 +149,7 @@ beforeEach(() => {
           name: "Amara Okafor",
           initials: "AO",
           is_entity: false,
-          shares: "",
+          findings: [],
         },
       ],
       sellers: [],
@@ -516,7 +518,9 @@ test("recorded owners are confirmed by one action, and nobody unnamed is added",
     name,
     capacity: "",
     confidence: 0.9,
-    ask,
+    findings: ask
+      ? [{ rule: "recorded owner", weight: "look" as const, place: "tax.owners", message: ask, mend: "" }]
+      : [],
     fields,
   });
   deal.suggested = [
@@ -529,6 +533,7 @@ test("recorded owners are confirmed by one action, and nobody unnamed is added",
     </QueryClientProvider>,
   );
   expect(screen.getByText("Somebody unnamed")).toBeTruthy();
+  expect(screen.getByText(/A spouse who isn’t named/)).toBeTruthy();
   fireEvent.click(screen.getByRole("button", { name: "Name as seller" }));
   expect(edits[0]!.map((e) => (e as { op: string; key: string }).key)).toEqual([
     "sellers",

@@ -13,7 +13,7 @@ from quillcore.facts.parties import is_derived
 from quillcore.forms.model import Field, Form, Meaning, form_rules
 from quillcore.formulas import Held, Rule, Setting, Sheet, target_rule
 from quillcore.pdf import Fit, fit
-from quillcore.values import EMPTY, KINDS, Fault, Value
+from quillcore.values import EMPTY, KINDS, Fault, Finding, Value
 
 
 @dataclass(frozen=True)
@@ -57,6 +57,11 @@ class Blank(NamedTuple):
     fault: Fault | None = None
     fit: Fit | None = None
     explained: Mapping[str, str] = {}
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """What is remarked on what stands here."""
+        return () if self.fault is None else (Finding.of(self.fault, self.key),)
 
     @property
     def overflow(self) -> bool:

@@ -184,7 +184,9 @@ def _further_signers(
             lines[group] = max(lines.get(group, 0), role.position)
         elif m.sign == "initials":
             initialled.add(group)
-    rows = [(g, n) for g, most in lines.items() for n in range(most + 1, len(package.sheet.party_ids(g)) + 1)]
+    rows = [
+        (g, n) for g, most in lines.items() for n in range(most + 1, len(package.sheet.ledger.parties(g)) + 1)
+    ]
     room = int((_TOP - _BOTTOM - 2 * _PITCH) / _ROW)
     pages: list[Overlay] = []
     spots: list[FurtherSpot] = []

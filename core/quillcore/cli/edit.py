@@ -17,7 +17,7 @@ from quillcore.facts.edits import Edit, Op, Record, apply_edits
 from quillcore.facts.keys import Side
 from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.formulas import Sheet
-from quillcore.values import EMPTY, KINDS, Fault
+from quillcore.values import EMPTY, KINDS, Fault, shown
 
 
 def describe(command: argparse.ArgumentParser) -> None:
@@ -78,8 +78,5 @@ def _kept(value: Any, kind: str) -> Any:
 
 
 def _said(sheet: Sheet, key: str) -> str:
-    value = sheet.held(key).value
     fact = sheet.ledger.catalog.find(key)
-    if value is None or fact is None:
-        return ""
-    return "None" if value is EMPTY else fact.type.on_screen(value)
+    return shown(sheet.held(key).value, fact.kind) if fact is not None else ""

@@ -27,6 +27,8 @@ class Fact:
     listing); ``own_side`` is the deal side on which the value is this agent's own, so that a
     listing never brings it in; ``pair`` names the fact that is the other half of one statement
     (amount and percent): the one stated last is the input.  ``heavy`` marks what a comparison shows first.
+    ``due`` is what is to be kept on the day that it names, in a few words; it is over once the fact of
+    ``until`` is known.
     """
 
     key: str
@@ -43,6 +45,8 @@ class Fact:
     own_side: Side | None = None
     heavy: bool = False
     compared: bool = True
+    due: str = ""
+    until: str | None = None
 
     @property
     def group(self) -> str:
@@ -109,6 +113,11 @@ class Catalog:
     def _places(self) -> dict[str, int]:
         return {key: n for n, key in enumerate(self.facts)}
 
+    @cached_property
+    def due(self) -> tuple[Fact, ...]:
+        """The facts whose days somebody has to keep."""
+        return tuple(fact for fact in self.facts.values() if fact.due)
+
     def label_of(self, key: str) -> str:
         """What a fact or blank is called, whatever became of it."""
         fact = self.find(key)
@@ -171,4 +180,6 @@ def load_catalog() -> Catalog:
     for fact in facts.values():
         if fact.pair is not None and facts[fact.pair].pair != fact.key:
             raise ValueError(f"{fact.key} and {fact.pair} must name each other as pair")
+        if (fact.due and fact.kind != "date") or (fact.until is not None and fact.until not in facts):
+            raise ValueError(f"{fact.key} is due on no day, or until something that there is not")
     return Catalog(facts, groups, sides)

@@ -173,9 +173,14 @@ def place_key(key: str) -> PlaceKey | None:
     return PlaceKey(Group(parts[0]), position or 0, parts[2]) if is_position else None
 
 
+def document_key(document: str) -> str:
+    """The key that names a document itself."""
+    return f"doc.{document}"
+
+
 def document_prefix(document: str) -> str:
     """What all own keys of a document begin with."""
-    return f"doc.{document}."
+    return f"{document_key(document)}."
 
 
 def group_of(key: str) -> str:

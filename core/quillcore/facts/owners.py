@@ -31,6 +31,7 @@ from quillcore.facts.owner_words import (
     TRUST_WORDS,
     UPPER,
 )
+from quillcore.values import Finding, Weight
 
 SURE, LIKELY, UNSURE = 0.95, 0.7, 0.5
 
@@ -50,6 +51,13 @@ class Owner:
     entity_kind: str = ""
     confidence: float = SURE
     ask: str | None = None
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """What is remarked on this reading."""
+        if self.ask is None:
+            return ()
+        return (Finding("recorded owner", Weight.LOOK, "tax.owners", self.ask),)
 
 
 LONGEST_LINE = 600

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from quillcore.facts.keys import GROUPS, group_of, name_of
-from quillcore.values import Value
+from quillcore.values import Finding, Value, Weight
 
 
 @dataclass(frozen=True)
@@ -96,19 +96,30 @@ class Party:
         return " ".join(p for p in map(self._get, ("given", "middle", "family", "suffix")) if p) or self.name
 
 
-def shared_emails(parties: Mapping[str, Party]) -> dict[str, list[str]]:
-    """For each party whose e-mail another has too: the ids of those others.  Each signer needs an address of
-    their own."""
+def shared_emails(parties: Mapping[str, Party]) -> dict[str, Finding]:
+    """For each party (by the key of its e-mail) whose e-mail another has too, the remark on it.  Each signer
+    needs an address of their own."""
     by_address: dict[str, list[str]] = {}
-    for party, who in parties.items():
+    for key, who in parties.items():
         if address := who.fields.get("email", "").strip().casefold():
-            by_address.setdefault(address, []).append(party)
+            by_address.setdefault(address, []).append(key)
     return {
-        party: [o for o in same if o != party]
+        key: _shares(key, [parties[o].name for o in same if o != key])
         for same in by_address.values()
         if len(same) > 1
-        for party in same
+        for key in same
     }
+
+
+def _shares(key: str, others: list[str]) -> Finding:
+    has = "has" if len(others) == 1 else "have"
+    return Finding(
+        "shared e-mail",
+        Weight.LOOK,
+        key,
+        f"{joined(others)} {has} this e-mail too.",
+        "To sign, each needs an address of their own.",
+    )
 
 
 def is_derived(key: str) -> bool:

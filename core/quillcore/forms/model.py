@@ -121,6 +121,30 @@ class Edition(Data):
         """Fields by id."""
         return {f.id: f for f in self.fields}
 
+    @cached_property
+    def line_of(self) -> dict[str, float]:
+        """For each field by id how far below its page's top the middle of its first line is, in points: the
+        same for all that stand on one line of print, for the margin to mark them together."""
+        lines: dict[int, list[float]] = {}
+        return {f.id: _joined_to(lines.setdefault(f.page, []), self._middle(f)) for f in self.fields}
+
+    def _middle(self, field: Field) -> float:
+        _, bottom, _, top = field.rect
+        return round(self.size(field.page)[1] - top + (top - bottom) / field.lines / 2, 2)
+
+
+_ONE_LINE = 7.0
+"""Points by which the middles of a line's fields may differ: print is set 12 points apart or more, and a box
+stands a little higher than the words beside it."""
+
+
+def _joined_to(lines: list[float], middle: float) -> float:
+    """The line of a page that something stands on, or a new one among them."""
+    found = next((line for line in lines if abs(line - middle) < _ONE_LINE), None)
+    if found is None:
+        lines.append(found := middle)
+    return found
+
 
 class ChoiceTable(Data):
     """What a blank may say, depending on another key: by that key's value ("" without one), each value with

@@ -6,7 +6,7 @@ demand, each key at most once; ``refresh`` forgets only what depends on the chan
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from functools import cache
@@ -147,14 +147,6 @@ class Sheet:
             for key in rule.reads:
                 self._readers.setdefault(key, []).append(rule.target)
 
-    def party_ids(self, group: str) -> Sequence[str]:
-        """Stable ids of the group's parties, in order."""
-        return self.ledger.parties(group)
-
-    def stored_key(self, key: str) -> str | None:
-        """The key under which entries stand; see ``Ledger.stored_key``."""
-        return self.ledger.stored_key(key)
-
     def party(self, group: str, position: int) -> Party:
         """The party at a position (from 1), as its stated fields say."""
         stated = {
@@ -166,7 +158,7 @@ class Sheet:
 
     def parties(self, group: str) -> list[Party]:
         """All parties of a group, in order."""
-        return [self.party(group, n) for n in range(1, len(self.party_ids(group)) + 1)]
+        return [self.party(group, n) for n in range(1, len(self.ledger.parties(group)) + 1)]
 
     def held(self, key: str) -> Held:
         """What the key shows."""
@@ -200,7 +192,7 @@ class Sheet:
             return Held(self.ledger.side, Source.FORM)
         if group_of(key) in GROUPS and (found := self._of_party(key)) is not None:
             return found
-        stored = self.stored_key(key)
+        stored = self.ledger.stored_key(key)
         if stored is None:
             return Held(None, None, (key,))
         stated = self.ledger.in_force(stored)
@@ -233,9 +225,9 @@ class Sheet:
             text = joined([p.name for p in self.parties(group) if p.name])
             return Held(text, Source.WORKED_OUT) if text else Held(None, None, (f"{group}.1.name",))
         if rest == "count":
-            return Held(Decimal(len(self.party_ids(group))), Source.WORKED_OUT)
+            return Held(Decimal(len(self.ledger.parties(group))), Source.WORKED_OUT)
         place = place_key(key)
-        if place is None or place.field not in _WORKED_OUT or self.stored_key(key) is None:
+        if place is None or place.field not in _WORKED_OUT or self.ledger.stored_key(key) is None:
             return None
         found: str = getattr(self.party(group, place.position), place.field)
         return Held(found, Source.WORKED_OUT) if found else None

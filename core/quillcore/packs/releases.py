@@ -6,12 +6,15 @@ from __future__ import annotations
 import difflib
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 from itertools import islice
 from typing import Literal
 
+from quillcore.facts.keys import document_key
 from quillcore.forms.model import Form
 from quillcore.papers.placing import near
 from quillcore.pdf import Rect
+from quillcore.values import Finding, Weight, shown
 
 
 @dataclass(frozen=True)
@@ -33,6 +36,16 @@ class FormChange:
     what: Literal["new", "retired", "changed", "same"]
     blanks: tuple[BlankChange, ...] = ()
     wording: tuple[str, ...] = ()
+
+
+def retired_edition(document: str, since: date) -> Finding:
+    """The remark on a document whose edition a newer release has retired."""
+    return Finding(
+        "retired edition",
+        Weight.LOOK,
+        document_key(document),
+        f"A newer release retired this edition on {shown(since, 'date')}; the deal keeps it.",
+    )
 
 
 Sentences = Mapping[str, Sequence[str]]

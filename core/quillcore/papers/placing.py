@@ -29,6 +29,11 @@ from quillcore.values import Fault
 MOST_PLACED = 2_500
 """Blanks of one paper: the longest of the demo's has 219, a whole package of 99 pages 2,488."""
 MOST_FAULTS = 100
+LINE_HEIGHT = 20
+"""Points that a line takes of a blank drawn by hand: what is drawn over ruled lines for a pen holds as many
+lines as there are rules, and those are 18 to 24 points apart."""
+_SET_LINE = 14
+"""Points that a line takes of a field that a program made for several: 12-point text with its leading."""
 _OVERLAP = 1.0  # points by which neighbouring blanks may touch
 
 
@@ -109,7 +114,7 @@ def _proposed(field: ReadField, own: str, page: int, rect: Rect, option: str) ->
         fact = field.fact if words is not None else ""
         value = "" if field.kind == "check" else words[option] if words else option
         return Placed(**base, shape="box", fact=fact, group="" if fact else _id(field.name), value=value)
-    lines = max(1, round((rect[3] - rect[1]) / 14)) if field.kind == "long_text" else 1
+    lines = max(1, round((rect[3] - rect[1]) / _SET_LINE)) if field.kind == "long_text" else 1
     kind = "" if field.fact else field.own_kind or ("long_text" if field.kind == "long_text" else "text")
     return Placed(**base, lines=lines, fact=field.fact, kind=kind)
 

@@ -1,7 +1,21 @@
 """Typed values: what people type, how a value prints, and when two values are equal."""
 
 from quillcore.values.errors import Fault
-from quillcore.values.kinds import EMPTY, KINDS, Empty, Kind, Value, kind_named
+from quillcore.values.findings import Finding, Weight
+from quillcore.values.kinds import EMPTY, KINDS, Empty, Kind, Value, editable, kind_named, shown
 from quillcore.values.words import amount_in_words
 
-__all__ = ["EMPTY", "KINDS", "Empty", "Fault", "Kind", "Value", "amount_in_words", "kind_named"]
+__all__ = [
+    "EMPTY",
+    "KINDS",
+    "Empty",
+    "Fault",
+    "Finding",
+    "Kind",
+    "Value",
+    "Weight",
+    "amount_in_words",
+    "editable",
+    "kind_named",
+    "shown",
+]

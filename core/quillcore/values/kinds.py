@@ -311,3 +311,13 @@ KINDS: dict[str, Kind] = {
 def kind_named(name: str) -> Kind:
     """The kind of that name; a KeyError is a bug in the catalog, which is checked when loaded."""
     return KINDS[name]
+
+
+def shown(value: Value | None, kind: str) -> str:
+    """A value as a screen shows it; "" for none."""
+    return "" if value is None else "None" if value is EMPTY else KINDS[kind].on_screen(value)
+
+
+def editable(value: Value | None, kind: str) -> str:
+    """A value as it is typed over: dates and amounts as people write them; "" for none."""
+    return "" if value is None else "None" if value is EMPTY else KINDS[kind].in_blank(value)

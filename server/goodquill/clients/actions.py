@@ -18,7 +18,7 @@ from quillcore.facts.keys import GROUPS, name_of
 from quillcore.facts.parties import STATED_FIELDS
 from quillcore.forms.printed import Printed
 from quillcore.papers.received import Received, paper_form, read_paper
-from quillcore.values import EMPTY, Fault, clock
+from quillcore.values import EMPTY, Fault, clock, editable
 
 from goodquill.api import Refusal, Sent
 from goodquill.clients.models import ClientPaper
@@ -28,7 +28,6 @@ from goodquill.deals.models import Deal, Document
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import Step, begin, finish
-from goodquill.deals.words import editable
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Edition, ReleaseForm
 from goodquill.forms.queries import forms_of, newest_releases

@@ -101,7 +101,7 @@ def _copy_package(step: Step, old: OpenDeal) -> dict[str, str]:
 def _still_holding(step: Step, old: OpenDeal, codes: dict[str, str]) -> list[FactEntry]:
     """The lines of the old deal that hold on, as the new one's first."""
     side, group = old.side, old.side.clients
-    clients = set(old.package.sheet.party_ids(group))
+    clients = set(old.package.sheet.ledger.parties(group))
     lines = []
     for row in standing(old.rows):
         if row.act == "choose" or row.source in ("listing", "roll"):

@@ -7,10 +7,9 @@ from typing import Any
 
 from quillcore.facts import Ledger, load_catalog
 from quillcore.facts.keys import GROUPS
-from quillcore.values import EMPTY
+from quillcore.values import EMPTY, shown
 
 from goodquill.deals.opening import OpenDeal
-from goodquill.deals.words import label_of, shown
 from goodquill.record.entries import to_core
 from goodquill.record.models import Change, FactEntry, Kind
 
@@ -64,7 +63,9 @@ def _moves(opened: OpenDeal, changes: set[Any]) -> dict[Any, list[dict[str, str]
         ledger.add(to_core(row, opened.kind_of))
         after = _in_force(opened, ledger, row.key)
         if row.change_id in changes and before != after:
-            told[row.change_id].append({"label": label_of(row.key), "before": before, "after": after})
+            told[row.change_id].append(
+                {"label": load_catalog().label_of(row.key), "before": before, "after": after}
+            )
     return told
 
 

@@ -6,11 +6,10 @@ from typing import Any
 
 from quillcore.facts.parties import is_derived
 from quillcore.formulas.reasons import why
-from quillcore.values import KINDS
+from quillcore.values import KINDS, shown
 
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.payload import beside_rows
-from goodquill.deals.words import shown
 from goodquill.record.models import FactEntry
 
 MOST_LINES = 30

@@ -32,7 +32,7 @@ class DealManager(models.Manager["Deal"]):
 
 class Deal(models.Model):
     """One client's business on one property, known by its record's id.  ``summary`` is what lists show,
-    stored at each change: {"open", "blanks", "pages", "map", "address", "price", "next"}; ``words`` is what
+    stored at each change: {"open", "blanks", "pages", "map", "address", "price", "dates"}; ``words`` is what
     finding looks in, parted into ``DealWord``.
     """
 

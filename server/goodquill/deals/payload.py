@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Mapping
+from dataclasses import asdict
 from datetime import date
 from functools import lru_cache
 from typing import Any
@@ -13,15 +14,18 @@ from quillcore.assembly import Document as CoreDocument
 from quillcore.facts import Fact, Group, Source, Stated, load_catalog
 from quillcore.facts.keys import document_prefix
 from quillcore.facts.owners import read_owners
-from quillcore.facts.parties import PARTY_FIELDS, joined, shared_emails
+from quillcore.facts.parties import PARTY_FIELDS, Party, shared_emails
 from quillcore.forms import Form
 from quillcore.formulas import Held
+from quillcore.packs.releases import retired_edition
+from quillcore.schedule import KeyDate, key_dates, next_date
+from quillcore.values import Finding, editable, shown
+from quillcore.values.clock import today
 
 from goodquill.deals import states
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.standing import NextSteps, own_steps, waiting_rows
-from goodquill.deals.words import editable, shown
 from goodquill.forms.catalog import catalog_digest
 from goodquill.forms.queries import retirements
 from goodquill.record.models import Draft
@@ -79,9 +83,18 @@ def deal_row(deal: Deal) -> dict[str, Any]:
         "open": s.get("open", 0),
         "blanks": s.get("blanks", 0),
         "map": s.get("map", []),
-        "next": s.get("next"),
+        "next": _next(deal),
         "touched": deal.touched,
     }
+
+
+def _next(deal: Deal) -> dict[str, str] | None:
+    """What is due next, for whoever looks; nothing of a deal that asks for nothing any more."""
+    if deal.stage == "fell through":
+        return None
+    dates = [KeyDate(date.fromisoformat(day), label, "") for day, label in deal.summary.get("dates", ())]
+    found = next_date(dates, today())
+    return {"label": found.label, "date": found.day.isoformat()} if found else None
 
 
 def earlier(deal: Deal) -> dict[str, Any] | None:
@@ -150,7 +163,7 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
         "missing": held.missing if held.missing != (key,) else (),
         "differs": opened.ledger.differs(stored),
         "locked": bool(in_force and in_force.locked),
-        "fault": str(held.fault) if held.fault else "",
+        "findings": finding_rows((Finding.of(held.fault, key),)) if held.fault else [],
         "beside": beside_rows(stated, fact.kind) if len(stated) > 1 else [],
         "replaced": replaced(opened, key, fact.kind) if held.source in _TYPED_OVER else "",
         "draft": draft_row(draft) if draft else None,
@@ -200,7 +213,7 @@ def blank_row(opened: OpenDeal, blank: Blank, place: int) -> dict[str, Any]:
         "set": _set(blank),
         "size": blank.fit.size if blank.fit and blank.fit.size != blank.field.usual_size else None,
         "waits_for": waits_for,
-        "fault": str(blank.fault) if blank.fault else "",
+        "findings": finding_rows(blank.findings),
         "draft": draft_row(draft) if draft else None,
         "clashes": clash_rows(opened, stored),
         "explained": blank.explained or None,
@@ -226,6 +239,11 @@ def blank_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[dict[str, Any]
 def telling_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[dict[str, Any]]:
     """Of all blanks the rows that say more than the letter of a blank's state does."""
     return [row for row in blank_rows(opened, blanks) if len(row) > 3]
+
+
+def finding_rows(findings: Iterable[Finding]) -> list[dict[str, Any]]:
+    """What is remarked on, as screens tell it."""
+    return [asdict(finding) for finding in findings]
 
 
 def draft_row(draft: Draft) -> dict[str, Any]:
@@ -285,23 +303,29 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
 
 
 def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, Any]]]:
-    """Each group's parties in order, by stable id, with the name that forms print; ``shares`` names those of
-    the same e-mail."""
+    """Each group's parties in order, by stable id, with the name that forms print."""
     sheet = opened.package.sheet
-    every = {i: sheet.party(g, n) for g in Group for n, i in enumerate(sheet.party_ids(g), 1)}
-    shares = shared_emails(every)
+    ids = {g: sheet.ledger.parties(g) for g in Group}
+    every = {g.key(n, "email"): sheet.party(g, n) for g in Group for n in range(1, len(ids[g]) + 1)}
+    shared = shared_emails(every)
     return {
         g: [
-            {
-                "id": i,
-                "name": every[i].name,
-                "initials": every[i].initials,
-                "is_entity": every[i].is_entity,
-                "shares": joined([every[o].name for o in shares.get(i, [])]),
-            }
-            for i in sheet.party_ids(g)
+            party_row(i, every[key], shared.get(key))
+            for n, i in enumerate(ids[g], 1)
+            for key in (g.key(n, "email"),)
         ]
         for g in Group
+    }
+
+
+def party_row(party: str, who: Party, finding: Finding | None) -> dict[str, Any]:
+    """One party, by its id."""
+    return {
+        "id": party,
+        "name": who.name,
+        "initials": who.initials,
+        "is_entity": who.is_entity,
+        "findings": finding_rows([finding] if finding else []),
     }
 
 
@@ -310,7 +334,7 @@ def suggested(opened: OpenDeal) -> list[dict[str, Any]]:
     sheet = opened.package.sheet
     group = opened.side.owners
     recorded = sheet.held("tax.owners").value
-    if sheet.party_ids(group) or not isinstance(recorded, str):
+    if sheet.ledger.parties(group) or not isinstance(recorded, str):
         return []
     rows = []
     for owner in read_owners(recorded):
@@ -328,7 +352,7 @@ def suggested(opened: OpenDeal) -> list[dict[str, Any]]:
                 "name": owner.name,
                 "capacity": owner.capacity,
                 "confidence": owner.confidence,
-                "ask": owner.ask or "",
+                "findings": finding_rows(owner.findings),
                 "fields": fields,
             }
         )
@@ -348,8 +372,18 @@ def whole(opened: OpenDeal) -> dict[str, Any]:
         "facts": facts_of(opened),
         "parties": parties_of(opened),
         "suggested": suggested(opened),
-        "retired": retirements(opened.deal.owner, {f.edition_hash for f in opened.forms.values()}),
+        "findings": finding_rows(retired_editions(opened)),
     }
+
+
+def retired_editions(opened: OpenDeal) -> list[Finding]:
+    """The remarks on documents whose editions a newer release has retired."""
+    since = retirements(opened.deal.owner, {f.edition_hash for f in opened.forms.values()})
+    return [
+        retired_edition(code, since[form.edition_hash])
+        for code, form in opened.forms.items()
+        if form.edition_hash in since
+    ]
 
 
 def _waiting_elsewhere(opened: OpenDeal) -> int:
@@ -365,7 +399,7 @@ def summarise(opened: OpenDeal, whole: bool) -> None:
     caller saves the deal."""
     sheet = opened.package.sheet
     price, address = sheet.held("terms.purchase_price").value, sheet.held("property.one_line").value
-    closing = sheet.held("terms.closing_date").value
+    dates = key_dates(sheet, load_catalog())
     leaving = [d for d in opened.package.documents if not d.set_aside]
     open_by = states.count_open(opened)
     drawn = _map(opened, leaving) if whole or opened.moved_letters else {}
@@ -373,7 +407,7 @@ def summarise(opened: OpenDeal, whole: bool) -> None:
         "open": sum(open_by[d.id] for d in leaving) + _waiting_elsewhere(opened),
         "address": address if isinstance(address, str) else "",
         "price": shown(price, "money"),
-        "next": {"label": "Closing", "date": closing.isoformat()} if isinstance(closing, date) else None,
+        "dates": [[d.day.isoformat(), d.label] for d in dates],
     }
     opened.deal.summary = opened.deal.summary | drawn | said
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from quillcore.assembly.blanks import STATES
 from quillcore.facts.edits import MOST_TEXT, Op
+from quillcore.values import Weight
 from rest_framework import serializers as s
 from rest_framework.request import Request
 
@@ -155,6 +156,17 @@ class DocumentSerializer(s.Serializer):
     sizes = s.ListField(child=s.ListField(child=s.FloatField()))
 
 
+class FindingSerializer(s.Serializer):
+    """One thing that is remarked on: ``place`` is the key that it speaks of (see
+    ``quillcore.values.findings``)."""
+
+    rule = s.CharField()
+    weight = s.ChoiceField(choices=[w.value for w in Weight])
+    place = s.CharField()
+    message = s.CharField()
+    mend = s.CharField(allow_blank=True)
+
+
 class DraftSerializer(s.Serializer):
     """What was typed and can't be read, and why."""
 
@@ -188,7 +200,7 @@ class BlankSerializer(s.Serializer):
     size = s.FloatField(required=False)
     set = s.ListField(child=s.ListField(child=s.JSONField()), required=False)
     waits_for = s.ListField(child=s.CharField(), required=False)
-    fault = s.CharField(required=False)
+    findings = FindingSerializer(many=True, required=False)
     draft = DraftSerializer(required=False)
     clashes = ClashSerializer(many=True, required=False)
     explained = s.DictField(child=s.CharField(), required=False)
@@ -217,7 +229,7 @@ class FactSerializer(s.Serializer):
     missing = s.ListField(child=s.CharField(), required=False)
     differs = s.BooleanField(required=False)
     locked = s.BooleanField(required=False)
-    fault = s.CharField(required=False)
+    findings = FindingSerializer(many=True, required=False)
     beside = BesideSerializer(many=True, required=False)
     replaced = s.CharField(required=False)
     draft = DraftSerializer(required=False)
@@ -225,13 +237,13 @@ class FactSerializer(s.Serializer):
 
 
 class PartySerializer(s.Serializer):
-    """A party's stable id, printed name and initials; ``shares`` names those who have the same e-mail."""
+    """A party's stable id, printed name and initials."""
 
     id = s.CharField()
     name = s.CharField(allow_blank=True)
     initials = s.CharField(allow_blank=True)
     is_entity = s.BooleanField()
-    shares = s.CharField(allow_blank=True)
+    findings = FindingSerializer(many=True)
 
 
 class SuggestedSerializer(s.Serializer):
@@ -243,13 +255,13 @@ class SuggestedSerializer(s.Serializer):
     name = s.CharField(allow_blank=True)
     capacity = s.CharField(allow_blank=True)
     confidence = s.FloatField()
-    ask = s.CharField(allow_blank=True)
+    findings = FindingSerializer(many=True)
     fields = s.DictField(child=s.CharField())
 
 
 class DealSerializer(s.Serializer):
-    """A deal, whole; of its blanks those that say more than the letter of their state.  ``retired`` names
-    editions in it that a newer release has retired, and since when; ``clients`` are its clients' records,
+    """A deal, whole; of its blanks those that say more than the letter of their state.  ``findings``
+    speak of its documents; ``clients`` are its clients' records,
     ``earlier`` the deal that handed on to it."""
 
     head = HeadSerializer()
@@ -260,7 +272,7 @@ class DealSerializer(s.Serializer):
     facts = FactSerializer(many=True)
     parties = s.DictField(child=PartySerializer(many=True))
     suggested = SuggestedSerializer(many=True)
-    retired = s.DictField(child=s.DateField())
+    findings = FindingSerializer(many=True)
 
 
 class DeltaSerializer(s.Serializer):

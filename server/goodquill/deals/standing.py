@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
+from quillcore.facts import load_catalog
+from quillcore.values import shown
+
 from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal
-from goodquill.deals.words import label_of, shown
 from goodquill.offices.models import User
 from goodquill.record.models import Change, Kind
 
@@ -54,7 +56,7 @@ def _drafts(opened: OpenDeal) -> Iterable[dict[str, Any]]:
         yield {
             "what": "draft",
             "key": opened.ledger.shown_key(key),
-            "label": label_of(key),
+            "label": load_catalog().label_of(key),
             "typed": draft.text[:200],
             "by": "",
             "prints": _prints(opened, key),
@@ -67,7 +69,7 @@ def _clashes(opened: OpenDeal) -> Iterable[dict[str, Any]]:
             yield {
                 "what": "clash",
                 "key": opened.ledger.shown_key(key),
-                "label": label_of(key),
+                "label": load_catalog().label_of(key),
                 "typed": c.text[:200],
                 "by": c.by.name,
                 "prints": _prints(opened, key),

@@ -6,7 +6,6 @@ from django.db.models import Q
 from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from quillcore.assembly.blanks import spots_of
 from quillcore.facts import Side, load_catalog
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -14,7 +13,7 @@ from rest_framework.views import APIView
 from goodquill.api import Refusal, asked, checked
 from goodquill.forms.catalog import bindable, catalog_digest, catalog_sheet
 from goodquill.forms.finding import find_forms, form_row
-from goodquill.forms.layouts import layout_row
+from goodquill.forms.layouts import layout_rows
 from goodquill.forms.models import Favourite, MappingVersion, ReleaseForm
 from goodquill.forms.pictures import SHARPNESS, kept_by_browsers, page_picture
 from goodquill.forms.queries import find_edition, forms_by_hash, forms_of
@@ -137,7 +136,7 @@ class LayoutView(APIView):
         if not MappingVersion.objects.filter(go_together, pk=mapping).exists():
             raise Http404
         form = forms_by_hash([(edition, mapping)])[(edition, mapping)]
-        answer = Response([layout_row(spot) for spot in spots_of(form.seen_from(Side(side)), load_catalog())])
+        answer = Response(layout_rows(form.seen_from(Side(side))))
         answer["Cache-Control"] = kept_by_browsers(found.foreign)
         return answer
 

@@ -5,12 +5,20 @@ from __future__ import annotations
 
 from typing import Any
 
-from quillcore.assembly.blanks import Spot
+from quillcore.assembly.blanks import Spot, spots_of
+from quillcore.facts import load_catalog
 from quillcore.facts.keys import read_role
+from quillcore.forms import Form
 from quillcore.forms.model import facts_read
 
 
-def layout_row(spot: Spot) -> dict[str, Any]:
+def layout_rows(form: Form) -> list[dict[str, Any]]:
+    """All blanks in reading order, of a form as one side sees it."""
+    lines = form.edition.line_of
+    return [_row(spot, lines[spot.field.id]) for spot in spots_of(form, load_catalog())]
+
+
+def _row(spot: Spot, line: float) -> dict[str, Any]:
     """One blank: rectangle in points from the lower left, what it is called, and how it is edited."""
     f, m = spot.field, spot.meaning
     role = read_role(m.role or m.who or "")
@@ -20,6 +28,7 @@ def layout_row(spot: Spot) -> dict[str, Any]:
         "rect": f.rect,
         "shape": f.shape,
         "lines": f.lines,
+        "line": line,
         "align": f.align,
         "size": f.usual_size,
         "fact": spot.fact or "",

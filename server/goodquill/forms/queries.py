@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Iterable
+from datetime import date
 from typing import Any
 
 from django.shortcuts import get_object_or_404
@@ -71,16 +72,15 @@ def newest_releases(user: User) -> list[Release]:
     return list(newest.values())
 
 
-def retirements(user: User, editions: Iterable[str]) -> dict[str, str]:
-    """Of these editions, those that a newer release has retired, with the day since when (ISO).  Two
-    queries."""
+def retirements(user: User, editions: Iterable[str]) -> dict[str, date]:
+    """Of these editions, those that a newer release has retired, with the day since when.  Two queries."""
     wanted = set(editions)
     newest = newest_releases(user)
     rows = ReleaseForm.objects.filter(edition__in=wanted).values_list(
         "edition_id", "release_id", "release__association"
     )
     current = {r.pk for r in newest}
-    since = {r.association: r.released.isoformat() for r in newest}
+    since = {r.association: r.released for r in newest}
     alive = {edition for edition, release, _ in rows if release in current}
     return {
         edition: since[association]

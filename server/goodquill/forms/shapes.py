@@ -119,7 +119,8 @@ class CatalogSerializer(s.Serializer):
 class LayoutBlankSerializer(s.Serializer):
     """What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a
     document's prefix and ``own`` where it has none; a value for it alone stands under the latter.  ``role``
-    says who signs or alone answers, a party by group and position too; ``reads`` are the facts that the form
+    says who signs or alone answers, a party by group and position too; ``line`` how far below the page's top
+    its line of print is, in points; ``reads`` are the facts that the form
     works it out from."""
 
     field = s.CharField()
@@ -127,6 +128,7 @@ class LayoutBlankSerializer(s.Serializer):
     rect = s.ListField(child=s.FloatField())
     shape = s.ChoiceField(choices=["text", "box", "sign"])
     lines = s.IntegerField()
+    line = s.FloatField()
     align = s.CharField()
     size = s.FloatField()
     fact = s.CharField(allow_blank=True)

@@ -11,6 +11,7 @@ from django.db import transaction
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.keys import OwnKey, own_key
 from quillcore.facts.scopes import TERMS
+from quillcore.values import shown
 
 from goodquill.api import Refusal, Sent
 from goodquill.deals.models import Offer
@@ -18,7 +19,6 @@ from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import OFFERS, made
 from goodquill.deals.payload import offer_row
 from goodquill.deals.steps import Step, begin, finish
-from goodquill.deals.words import shown
 from goodquill.offices.models import User
 from goodquill.record.entries import standing, stated_anew
 from goodquill.record.models import Kind

@@ -10,7 +10,7 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from pydantic import ValidationError
 from quillcore.limited import PDF
-from quillcore.papers.placing import Paper, Placed
+from quillcore.papers.placing import LINE_HEIGHT, Paper, Placed
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -58,6 +58,7 @@ def _whole(reading: Reading, user: User) -> dict[str, Any]:
     return {
         **_row(reading, user),
         "may_save": may_save_papers(user),
+        "line_height": LINE_HEIGHT,
         "sizes": reading.found["sizes"],
         "removed": reading.found["removed"],
         "told": reading.told or None,

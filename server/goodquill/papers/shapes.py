@@ -75,7 +75,7 @@ class ToldSerializer(s.Serializer):
 
 class ReadingSerializer(ReadingRowSerializer):
     """The same with pages, what was left out, and all blanks.  ``faults`` is what stands in the way of saving
-    it."""
+    it, ``line_height`` how high a line of what is drawn by hand is taken to be, in points."""
 
     sizes = s.ListField(child=s.ListField(child=s.FloatField()))
     removed = s.ListField(child=s.CharField())
@@ -85,6 +85,7 @@ class ReadingSerializer(ReadingRowSerializer):
     faults = FaultSerializer(many=True)
     version = s.IntegerField()
     may_save = s.BooleanField()
+    line_height = s.IntegerField()
 
 
 class UploadSerializer(s.Serializer):

@@ -13,12 +13,11 @@ from django.utils import timezone
 from quillcore.facts import Act, Entry, Row, Source, compare, load_catalog
 from quillcore.facts.intake import from_listing, from_roll
 from quillcore.papers.received import place_for
-from quillcore.values import Value
+from quillcore.values import Value, shown
 
 from goodquill.api import Refusal, Sent
 from goodquill.deals.opening import OpenDeal, find_deal
 from goodquill.deals.steps import begin, finish
-from goodquill.deals.words import shown
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 from goodquill.services import Trouble

@@ -24,6 +24,8 @@ export type Catalog = Schemas['Catalog'] & {
   fields: ReadonlyMap<string, Schemas['PartyField']>;
 };
 /** A deal and a delta as they come, and put together with what is fixed (see `whole`). */
+/** One thing that is remarked on. */
+export type Finding = Schemas['Finding'];
 export type WireDeal = Schemas['Deal'];
 export type WireDelta = Schemas['Delta'];
 export type Deal = Omit<WireDeal, 'blanks' | 'facts'> & { catalog: Catalog; blanks: Blank[]; facts: Fact[] };
@@ -31,6 +33,8 @@ export type Delta = Omit<WireDelta, 'blanks' | 'facts'> & { blanks: Blank[]; fac
 export type DealRow = Schemas['DealRow'];
 export type PackageItem = Schemas['Document'];
 export type Edit = Schemas['EditRequest'];
+/** What is done with the package: forms added, taken out, set aside, put in order. */
+export type PackageOp = Omit<Schemas['PackageEditRequest'], 'change'>;
 export type Comparison = Schemas['Comparison'];
 export type OfferColumn = Schemas['OfferColumn'];
 export type OfferRow = Schemas['OfferRow'];

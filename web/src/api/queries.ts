@@ -27,14 +27,6 @@ export const dealQuery = (deal: string, offer?: number) =>
     staleTime: Infinity,
   });
 
-/** What isn't at hand of one fact: its history, and of a document's own blank what each source says. */
-export const lensQuery = (deal: string, offer: number, key: string, seq: number) =>
-  queryOptions({
-    queryKey: ['lens', deal, offer, key, seq],
-    queryFn: () => got(client.GET('/api/deals/{deal}/facts/{key}', { params: { path: { deal, key }, query: { offer } } })),
-    placeholderData: (before, query) => (query?.queryKey[2] === offer && query.queryKey[3] === key ? before : undefined),
-  });
-
 export const offersQuery = (deal: string, seq: number) =>
   queryOptions({
     queryKey: ['offers', deal, seq],

@@ -1174,7 +1174,7 @@ export interface components {
       size?: number;
       set?: unknown[][];
       waits_for?: string[];
-      fault?: string;
+      findings?: components['schemas']['Finding'][];
       draft?: components['schemas']['Draft'];
       clashes?: components['schemas']['Clash'][];
       explained?: {
@@ -1371,8 +1371,8 @@ export interface components {
     ContactKindEnum:
       'client' | 'agent' | 'title' | 'lender' | 'inspector' | 'attorney' | 'warranty' | 'association_manager' | 'other';
     /**
-     * @description A deal, whole; of its blanks those that say more than the letter of their state.  ``retired`` names
-     *     editions in it that a newer release has retired, and since when; ``clients`` are its clients' records,
+     * @description A deal, whole; of its blanks those that say more than the letter of their state.  ``findings``
+     *     speak of its documents; ``clients`` are its clients' records,
      *     ``earlier`` the deal that handed on to it.
      */
     Deal: {
@@ -1386,9 +1386,7 @@ export interface components {
         [key: string]: components['schemas']['Party'][];
       };
       suggested: components['schemas']['Suggested'][];
-      retired: {
-        [key: string]: string;
-      };
+      findings: components['schemas']['Finding'][];
     };
     /** @description A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``. */
     DealRow: {
@@ -1511,7 +1509,7 @@ export interface components {
       missing?: string[];
       differs?: boolean;
       locked?: boolean;
-      fault?: string;
+      findings?: components['schemas']['Finding'][];
       beside?: components['schemas']['Beside'][];
       replaced?: string;
       draft?: components['schemas']['Draft'];
@@ -1545,6 +1543,17 @@ export interface components {
     FileRequest: {
       /** Format: binary */
       file: string;
+    };
+    /**
+     * @description One thing that is remarked on: ``place`` is the key that it speaks of (see
+     *     ``quillcore.values.findings``).
+     */
+    Finding: {
+      rule: string;
+      weight: components['schemas']['WeightEnum'];
+      place: string;
+      message: string;
+      mend: string;
     };
     /** @description Numbers found by name and licence. */
     Forgotten: {
@@ -1717,7 +1726,8 @@ export interface components {
     /**
      * @description What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a
      *     document's prefix and ``own`` where it has none; a value for it alone stands under the latter.  ``role``
-     *     says who signs or alone answers, a party by group and position too; ``reads`` are the facts that the form
+     *     says who signs or alone answers, a party by group and position too; ``line`` how far below the page's top
+     *     its line of print is, in points; ``reads`` are the facts that the form
      *     works it out from.
      */
     LayoutBlank: {
@@ -1726,6 +1736,8 @@ export interface components {
       rect: number[];
       shape: components['schemas']['ShapeEnum'];
       lines: number;
+      /** Format: double */
+      line: number;
       align: string;
       /** Format: double */
       size: number;
@@ -2034,13 +2046,13 @@ export interface components {
       purpose?: string;
       sides?: components['schemas']['SideEnum'][];
     };
-    /** @description A party's stable id, printed name and initials; ``shares`` names those who have the same e-mail. */
+    /** @description A party's stable id, printed name and initials. */
     Party: {
       id: string;
       name: string;
       initials: string;
       is_entity: boolean;
-      shares: string;
+      findings: components['schemas']['Finding'][];
     };
     /** @description A field that every party has. */
     PartyField: {
@@ -2151,7 +2163,7 @@ export interface components {
     };
     /**
      * @description The same with pages, what was left out, and all blanks.  ``faults`` is what stands in the way of saving
-     *     it.
+     *     it, ``line_height`` how high a line of what is drawn by hand is taken to be, in points.
      */
     Reading: {
       /** Format: uuid */
@@ -2174,6 +2186,7 @@ export interface components {
       faults: components['schemas']['Fault'][];
       version: number;
       may_save: boolean;
+      line_height: number;
     };
     /** @description A paper that is being made a form. */
     ReadingRow: {
@@ -2448,7 +2461,7 @@ export interface components {
       capacity: string;
       /** Format: double */
       confidence: number;
-      ask: string;
+      findings: components['schemas']['Finding'][];
       fields: {
         [key: string]: string;
       };
@@ -2557,6 +2570,13 @@ export interface components {
      * @enum {string}
      */
     WaitingWhatEnum: 'draft' | 'clash';
+    /**
+     * @description * `wrong` - wrong
+     *     * `look` - look
+     *     * `note` - note
+     * @enum {string}
+     */
+    WeightEnum: 'wrong' | 'look' | 'note';
     /** @description One year of assessment and tax, as texts. */
     Year: {
       year: number;

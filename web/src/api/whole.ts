@@ -95,7 +95,7 @@ function wholeBlank(item: Schemas['Document'], fixed: Layout[number], row: Schem
     size: row?.size ?? fixed.size,
     set: (row?.set ?? []).map(([x, y, line]) => [x, y, line ?? text] as [number, number, string]),
     waits_for: row?.waits_for ?? [],
-    fault: row?.fault ?? '',
+    findings: row?.findings ?? [],
     draft: row?.draft ?? null,
     clashes: row?.clashes ?? [],
   };
@@ -140,7 +140,7 @@ function wholeFact(catalog: Catalog, row: Schemas['Fact']): Fact {
     missing: row.missing ?? [],
     differs: row.differs ?? false,
     locked: row.locked ?? false,
-    fault: row.fault ?? '',
+    findings: row.findings ?? [],
     beside: row.beside ?? [],
     replaced: row.replaced ?? '',
     draft: row.draft ?? null,

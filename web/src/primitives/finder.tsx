@@ -1,5 +1,5 @@
 /** A field that finds while typing: a list below it, arrows and Enter, and Enter pressed before the answer counts for its first. */
-import { useEffect, useId, useState, type ReactNode } from 'react';
+import { useEffect, useId, useState, type KeyboardEvent, type ReactNode } from 'react';
 
 interface Props<T> {
   label: string;
@@ -44,6 +44,18 @@ export function Finder<T>({ onOpen, onWaiting, listWidth = 'inset-x-0', autoFocu
       onWaiting?.(false);
     }
   }, [eager, p.fresh, first]); // eslint-disable-line react-hooks/exhaustive-deps -- `pick` is made anew at each drawing
+  const onKey = (e: KeyboardEvent) => {
+    const isEarly = !p.fresh && p.text.trim() !== '';
+    if (e.key === 'Escape' && open) show(false);
+    else if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, items.length - 1));
+    else if (e.key === 'ArrowUp') setAt((n) => Math.max(n - 1, 0));
+    else if (e.key === 'Enter' && isEarly) {
+      setEager(true);
+      onWaiting?.(true);
+    } else if (e.key !== 'Enter') return;
+    else if (items[at]) pick(items[at]);
+    e.preventDefault(); // Enter never sends the form around it
+  };
   return (
     <div className="relative min-w-0 flex-1">
       <input
@@ -63,44 +75,52 @@ export function Finder<T>({ onOpen, onWaiting, listWidth = 'inset-x-0', autoFocu
         }}
         onFocus={() => show(true)}
         onBlur={() => show(false)}
-        onKeyDown={(e) => {
-          if (e.key === 'Escape' && open) show(false);
-          else if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, items.length - 1));
-          else if (e.key === 'ArrowUp') setAt((n) => Math.max(n - 1, 0));
-          else if (e.key === 'Enter' && !p.fresh && p.text.trim()) {
-            setEager(true);
-            onWaiting?.(true);
-          } else if (e.key === 'Enter') {
-            if (items[at]) pick(items[at]); // and never sends the form around it
-          } else return;
-          e.preventDefault();
-        }}
+        onKeyDown={onKey}
       />
-      <ul
-        id={id}
-        role="listbox"
-        aria-label={p.listLabel}
-        className={
-          items.length
-            ? `absolute ${listWidth} z-20 mt-1 max-h-[322px] overflow-auto rounded-md border border-ink-3 bg-paper shadow-lg`
-            : ''
-        }
-      >
-        {items.map((item, n) => (
-          <li
-            key={p.keyOf(item)}
-            id={`${id}-${n}`}
-            role="option"
-            aria-selected={n === at}
-            onMouseEnter={() => setAt(n)}
-            onMouseDown={(e) => e.preventDefault()} // the field keeps the focus, and the list stays until it is clicked
-            onClick={() => pick(item)}
-            className={`cursor-pointer border-b border-hair px-3 py-1.5 last:border-0 ${n === at ? 'bg-green-wash' : ''}`}
-          >
-            {p.children(item)}
-          </li>
-        ))}
-      </ul>
+      <Found id={id} label={p.listLabel} width={listWidth} items={items} at={at} setAt={setAt} pick={pick} of={p} />
     </div>
+  );
+}
+
+interface FoundProps<T> {
+  id: string;
+  label: string;
+  width: string;
+  items: T[];
+  /** The place of the one that Enter would pick. */
+  at: number;
+  setAt: (at: number) => void;
+  pick: (item: T) => void;
+  of: Pick<Props<T>, 'keyOf' | 'children'>;
+}
+
+/** The list below the field. */
+function Found<T>({ id, label, width, items, at, setAt, pick, of }: FoundProps<T>) {
+  return (
+    <ul
+      id={id}
+      role="listbox"
+      aria-label={label}
+      className={
+        items.length
+          ? `absolute ${width} z-20 mt-1 max-h-[322px] overflow-auto rounded-md border border-ink-3 bg-paper shadow-lg`
+          : ''
+      }
+    >
+      {items.map((item, n) => (
+        <li
+          key={of.keyOf(item)}
+          id={`${id}-${n}`}
+          role="option"
+          aria-selected={n === at}
+          onMouseEnter={() => setAt(n)}
+          onMouseDown={(e) => e.preventDefault()} // the field keeps the focus, and the list stays until it is clicked
+          onClick={() => pick(item)}
+          className={`cursor-pointer border-b border-hair px-3 py-1.5 last:border-0 ${n === at ? 'bg-green-wash' : ''}`}
+        >
+          {of.children(item)}
+        </li>
+      ))}
+    </ul>
   );
 }

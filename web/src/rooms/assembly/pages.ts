@@ -21,15 +21,15 @@ export interface Page extends MapPage {
 }
 
 /** Every page of every form in the package, in order; documents set aside only where asked for. */
-export function pagesOf(deal: Deal, aside = false): Page[] {
+export function pagesOf({ documents, blanks: all }: Pick<Deal, 'documents' | 'blanks'>, aside = false): Page[] {
   const byPage = new Map<string, Blank[]>();
-  for (const b of deal.blanks) {
+  for (const b of all) {
     const id = `${b.document}-${b.page}`;
     const list = byPage.get(id);
     if (list) list.push(b);
     else byPage.set(id, [b]);
   }
-  return deal.documents
+  return documents
     .filter((d) => d.edition && (aside || !d.set_aside))
     .flatMap((document) =>
       Array.from({ length: document.pages }, (_, n) => {

@@ -133,27 +133,9 @@ function Homes({ contact, homes, again }: { contact: Contact; homes: HomeSeen[];
   );
 }
 
-function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; again: () => Promise<void> }) {
-  const [note, setNote] = useState(home.note);
+/** Starts a deal with this client about this home, from the template that fits it. */
+function useStartWith(contact: Contact, home: HomeSeen) {
   const navigate = useNavigate();
-  const path = { contact: contact.id, home: home.id };
-  const done = { onSuccess: again, onError: sayProblem };
-  const keep = useAction({
-    mutationFn: (part: Partial<HomeSeen>) =>
-      got(client.POST('/api/contacts/{contact}/homes/{home}', { params: { path }, body: { ...home, note, ...part } })),
-    ...done,
-  });
-  const drop = useAction({
-    mutationFn: () => got(client.DELETE('/api/contacts/{contact}/homes/{home}', { params: { path } })),
-    onSuccess: async () => {
-      const add = () =>
-        client.POST('/api/contacts/{contact}/homes', { params: { path: { contact: contact.id } }, body: { ...home, note } });
-      const back = () => got(add()).then(again, sayProblem);
-      notify(`${home.address} is off the list.`, { action: { label: 'Undo', run: () => void back() } });
-      await again();
-    },
-    onError: sayProblem,
-  });
   const side = home.kind === 'lease' ? 'renting' : 'buying';
   const fitting = templatesQuery({ side, category: home.category });
   const { data: templates = [] } = useQuery(fitting);
@@ -177,6 +159,30 @@ function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; agai
       }),
     onError: sayProblem,
   });
+  return { start, template };
+}
+
+function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; again: () => Promise<void> }) {
+  const [note, setNote] = useState(home.note);
+  const path = { contact: contact.id, home: home.id };
+  const done = { onSuccess: again, onError: sayProblem };
+  const keep = useAction({
+    mutationFn: (part: Partial<HomeSeen>) =>
+      got(client.POST('/api/contacts/{contact}/homes/{home}', { params: { path }, body: { ...home, note, ...part } })),
+    ...done,
+  });
+  const drop = useAction({
+    mutationFn: () => got(client.DELETE('/api/contacts/{contact}/homes/{home}', { params: { path } })),
+    onSuccess: async () => {
+      const add = () =>
+        client.POST('/api/contacts/{contact}/homes', { params: { path: { contact: contact.id } }, body: { ...home, note } });
+      const back = () => got(add()).then(again, sayProblem);
+      notify(`${home.address} is off the list.`, { action: { label: 'Undo', run: () => void back() } });
+      await again();
+    },
+    onError: sayProblem,
+  });
+  const { start, template } = useStartWith(contact, home);
   return (
     <li className="border-b border-hair px-3 py-1.5 last:border-0">
       <div className="flex items-baseline gap-3">

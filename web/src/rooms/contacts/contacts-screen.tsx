@@ -21,63 +21,13 @@ export function ContactsScreen() {
   const sought = useDeferredValue(find.trim());
   const { data, error } = useQuery(contactsQuery({ find: sought, kind }));
   const navigate = useNavigate();
-  const queries = useQueryClient();
   const show = (id: string | undefined) => void navigate({ to: '/contacts', search: { contact: id } });
-  const takeIn = useAction({
-    mutationFn: (file: File, key: string) => upload<{ added: number; known: number }>('/api/contacts/cards', file, key),
-    onSuccess: ({ added, known }) => {
-      notify(`${some(added, 'contact')} taken in${known ? `, ${known} were there already` : ''}.`);
-      void queries.invalidateQueries({ queryKey: ['contacts'] });
-    },
-    onError: sayProblem,
-  });
   const listed = data?.find((c) => c.id === contact);
   const alone = useQuery({ ...contactQuery(contact ?? ''), enabled: Boolean(contact && contact !== NEW && data && !listed) });
   const inHand = listed ?? (contact && contact !== NEW ? alone.data : undefined);
-  const out = `/api/contacts/cards?find=${encodeURIComponent(sought)}&kind=${kind}`;
   return (
     <main className="flex h-full flex-col">
-      <header className="flex min-h-[52px] shrink-0 items-center gap-3 border-b border-blotter-3 bg-sheet px-6">
-        <h1 className="mr-2 font-serif text-[17px] font-semibold">Contacts</h1>
-        <input
-          type="search"
-          className="field w-[290px]"
-          aria-label="Find a contact"
-          placeholder="Name, company, e-mail or phone"
-          value={find}
-          onChange={(e) => setFind(e.target.value)}
-        />
-        <select
-          className="field"
-          aria-label="Kind of contact"
-          value={kind}
-          onChange={(e) => setKind(e.target.value as Kind | '')}
-        >
-          <option value="">Every kind</option>
-          {Object.entries(KINDS).map(([k, label]) => (
-            <option key={k} value={k}>
-              {label}
-            </option>
-          ))}
-        </select>
-        <span className="ml-auto flex items-center gap-4 whitespace-nowrap text-sm">
-          <FileButton label="vCard or CSV file with contacts" accept=".vcf,.csv,text/vcard,text/csv" onFile={takeIn.mutate}>
-            {takeIn.isPending ? 'Reading …' : 'Take in a file'}
-          </FileButton>
-          <span className="flex gap-2 text-ink-2">
-            Save as
-            <a className="font-medium text-green-2 hover:underline" href={out} download>
-              vCard
-            </a>
-            <a className="font-medium text-green-2 hover:underline" href={`${out}&as=csv`} download>
-              CSV
-            </a>
-          </span>
-          <Button look="act" onClick={() => show(NEW)}>
-            New contact
-          </Button>
-        </span>
-      </header>
+      <Head find={find} setFind={setFind} kind={kind} setKind={setKind} onNew={() => show(NEW)} />
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(380px,5fr)_minmax(0,6fr)]">
         <div className="overflow-auto pb-8 pl-6 pr-4 pt-3">
           {error && (
@@ -115,6 +65,66 @@ export function ContactsScreen() {
         </div>
       </div>
     </main>
+  );
+}
+
+interface HeadProps {
+  find: string;
+  setFind: (find: string) => void;
+  kind: Kind | '';
+  setKind: (kind: Kind | '') => void;
+  onNew: () => void;
+}
+
+/** Finding, files in and out, and a new one. */
+function Head({ find, setFind, kind, setKind, onNew }: HeadProps) {
+  const queries = useQueryClient();
+  const takeIn = useAction({
+    mutationFn: (file: File, key: string) => upload<{ added: number; known: number }>('/api/contacts/cards', file, key),
+    onSuccess: ({ added, known }) => {
+      notify(`${some(added, 'contact')} taken in${known ? `, ${known} were there already` : ''}.`);
+      void queries.invalidateQueries({ queryKey: ['contacts'] });
+    },
+    onError: sayProblem,
+  });
+  const out = `/api/contacts/cards?find=${encodeURIComponent(find.trim())}&kind=${kind}`;
+  return (
+    <header className="flex min-h-[52px] shrink-0 items-center gap-3 border-b border-blotter-3 bg-sheet px-6">
+      <h1 className="mr-2 font-serif text-[17px] font-semibold">Contacts</h1>
+      <input
+        type="search"
+        className="field w-[290px]"
+        aria-label="Find a contact"
+        placeholder="Name, company, e-mail or phone"
+        value={find}
+        onChange={(e) => setFind(e.target.value)}
+      />
+      <select className="field" aria-label="Kind of contact" value={kind} onChange={(e) => setKind(e.target.value as Kind | '')}>
+        <option value="">Every kind</option>
+        {Object.entries(KINDS).map(([k, label]) => (
+          <option key={k} value={k}>
+            {label}
+          </option>
+        ))}
+      </select>
+      <span className="ml-auto flex items-center gap-4 whitespace-nowrap text-sm">
+        <FileButton label="vCard or CSV file with contacts" accept=".vcf,.csv,text/vcard,text/csv" onFile={takeIn.mutate}>
+          {takeIn.isPending ? 'Reading …' : 'Take in a file'}
+        </FileButton>
+        <span className="flex gap-2 text-ink-2">
+          Save as
+          <a className="font-medium text-green-2 hover:underline" href={out} download>
+            vCard
+          </a>
+          <a className="font-medium text-green-2 hover:underline" href={`${out}&as=csv`} download>
+            CSV
+          </a>
+        </span>
+        <Button look="act" onClick={onNew}>
+          New contact
+        </Button>
+      </span>
+    </header>
   );
 }
 

@@ -1,11 +1,10 @@
 /** Contacts for a group of facts of the deal at hand: filled from one, or kept as one. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { client, got, once } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
-import { useDeal } from '../deals/use-deal';
+import { useHand } from '../hand/hand';
 import { ContactFinder } from './contact-finder';
 import type { Kind } from './kinds';
 
@@ -17,39 +16,26 @@ interface Props {
 }
 
 export function GroupContacts({ group, position, party = '' }: Props) {
-  const { deal, facts, params, take } = useDeal();
+  const { held, facts, calls, take } = useHand();
   const [finding, setFinding] = useState(false);
   const queries = useQueryClient();
-  const kind = deal.catalog.contact_groups.find((g) => g.group === group)?.kind as Kind | undefined;
+  const kind = held.catalog.contact_groups.find((g) => g.group === group)?.kind as Kind | undefined;
   const at = position ? `${group}.${position}.` : `${group}.`;
   const use = useAction({
-    mutationFn: (contact: { id: string }, key: string) =>
-      got(
-        client.POST('/api/deals/{deal}/contacts', {
-          params,
-          body: { change: key, contact: contact.id, group, party },
-        }),
-      ),
+    mutationFn: (contact: { id: string }, key: string) => calls.fillFrom(key, { contact: contact.id, group, party }),
     onSuccess: (delta) => {
       setFinding(false);
       take(delta, delta.said);
     },
     onError: sayProblem,
   });
-  const isOne = Boolean(position) || !(group in deal.parties);
+  const isOne = Boolean(position) || !(group in held.parties);
   const typed = isOne ? [...facts.values()].filter((f) => f.key.startsWith(at) && f.shown && !f.worked_out) : [];
   const keep = useAction({
-    mutationFn: (_: void, key: string) =>
-      got(
-        client.POST('/api/deals/{deal}/contacts/keep', {
-          params,
-          headers: once(key),
-          body: { group, position: position ?? null },
-        }),
-      ),
+    mutationFn: (_: void, key: string) => calls.keepAsContact(key, { group, position: position ?? null }),
     onSuccess: (contact) => {
       void queries.invalidateQueries({ queryKey: ['contacts'] });
-      if (party && deal.head.client_group === group)
+      if (party && held.head.client_group === group)
         use.mutate(contact); // the deal stands on the client's record from now on
       else notify(`${contact.name} is among your contacts.`);
     },

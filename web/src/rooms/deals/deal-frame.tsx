@@ -10,7 +10,8 @@ import { DealName } from './deal-name';
 import { DownloadPackage } from './download';
 import { HistoryDialog } from './history';
 import { standing } from './standing';
-import { DealProvider, useDeal, useOutbox } from './use-deal';
+import { useOutbox } from '../hand/hand';
+import { DealProvider, useDeal } from './use-deal';
 import { NotSaved, WaitingCount } from './waiting';
 
 const PLACES = [

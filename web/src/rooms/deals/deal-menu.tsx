@@ -9,12 +9,12 @@ import { MenuItem } from '../../primitives/menu-item';
 import { notify, sayProblem } from '../../primitives/notices';
 import { useDeal } from './use-deal';
 
-export function DealMenu() {
+/** What is done with the deal as a whole. */
+function useWholeDeal() {
   const { deal, id } = useDeal();
   const navigate = useNavigate();
   const queries = useQueryClient();
   const path = { deal: id };
-  const fell = deal.head.stage === 'fell through';
   const next = useAction({
     mutationFn: (fell_through: boolean, key: string) =>
       got(client.POST('/api/deals/{deal}/hand-on', { params: { path }, headers: once(key), body: { fell_through } })),
@@ -49,6 +49,14 @@ export function DealMenu() {
     },
     onError: sayProblem,
   });
+  return { next, stage, away };
+}
+
+export function DealMenu() {
+  const { deal } = useDeal();
+  const navigate = useNavigate();
+  const { next, stage, away } = useWholeDeal();
+  const fell = deal.head.stage === 'fell through';
   return (
     <Menu.Root>
       <Menu.Trigger

@@ -4,7 +4,8 @@ import { AlertDialog, DropdownMenu as Menu } from 'radix-ui';
 import { useState } from 'react';
 import { Button } from '../../primitives/button';
 import { some } from '../../primitives/words';
-import { useDeal, useOutbox } from './use-deal';
+import { useOutbox } from '../hand/hand';
+import { useDeal } from './use-deal';
 import { sentence } from './waiting';
 
 const WAYS = [
@@ -68,35 +69,50 @@ export function DownloadPackage() {
           </Menu.Content>
         </Menu.Portal>
       </Menu.Root>
-      <AlertDialog.Root open={asked !== null} onOpenChange={(open) => !open && setAsked(null)}>
-        <AlertDialog.Portal>
-          <AlertDialog.Overlay className="fixed inset-0 z-40 bg-[#18202f59]" />
-          <AlertDialog.Content className="fixed left-1/2 top-[14vh] z-50 max-h-[76vh] w-[520px] max-w-[94vw] -translate-x-1/2 overflow-auto rounded-md border border-ink-3 bg-sheet p-5 shadow-xl">
-            <AlertDialog.Title className="mb-2 font-serif text-lg font-semibold">
-              The file would not say all that was typed
-            </AlertDialog.Title>
-            <AlertDialog.Description asChild>
-              <div className="mb-4 space-y-2 text-sm">
-                {unsent && <p>Something typed here has not reached the server. The file would be without it.</p>}
-                {waiting.slice(0, 8).map((w) => (
-                  <p key={w.what + w.key + w.by}>
-                    <span className="font-medium">{w.label}:</span> {sentence(w)}
-                  </p>
-                ))}
-                {waiting.length > 8 && <p>And {some(waiting.length - 8, 'more answer')}.</p>}
-              </div>
-            </AlertDialog.Description>
-            <div className="flex gap-2">
-              <AlertDialog.Cancel asChild>
-                <Button look="act">Look at it first</Button>
-              </AlertDialog.Cancel>
-              <AlertDialog.Action asChild>
-                <Button onClick={() => asked && fetchFile(asked)}>Download as it is</Button>
-              </AlertDialog.Action>
-            </div>
-          </AlertDialog.Content>
-        </AlertDialog.Portal>
-      </AlertDialog.Root>
+      <AskFirst asked={asked !== null} unsent={unsent} onClose={() => setAsked(null)} go={() => asked && fetchFile(asked)} />
     </span>
+  );
+}
+
+interface AskProps {
+  asked: boolean;
+  unsent: boolean;
+  onClose: () => void;
+  go: () => void;
+}
+
+/** What the file would be without, before it leaves. */
+function AskFirst({ asked, unsent, onClose, go }: AskProps) {
+  const { waiting } = useDeal().deal.head;
+  return (
+    <AlertDialog.Root open={asked} onOpenChange={(open) => !open && onClose()}>
+      <AlertDialog.Portal>
+        <AlertDialog.Overlay className="fixed inset-0 z-40 bg-[#18202f59]" />
+        <AlertDialog.Content className="fixed left-1/2 top-[14vh] z-50 max-h-[76vh] w-[520px] max-w-[94vw] -translate-x-1/2 overflow-auto rounded-md border border-ink-3 bg-sheet p-5 shadow-xl">
+          <AlertDialog.Title className="mb-2 font-serif text-lg font-semibold">
+            The file would not say all that was typed
+          </AlertDialog.Title>
+          <AlertDialog.Description asChild>
+            <div className="mb-4 space-y-2 text-sm">
+              {unsent && <p>Something typed here has not reached the server. The file would be without it.</p>}
+              {waiting.slice(0, 8).map((w) => (
+                <p key={w.what + w.key + w.by}>
+                  <span className="font-medium">{w.label}:</span> {sentence(w)}
+                </p>
+              ))}
+              {waiting.length > 8 && <p>And {some(waiting.length - 8, 'more answer')}.</p>}
+            </div>
+          </AlertDialog.Description>
+          <div className="flex gap-2">
+            <AlertDialog.Cancel asChild>
+              <Button look="act">Look at it first</Button>
+            </AlertDialog.Cancel>
+            <AlertDialog.Action asChild>
+              <Button onClick={go}>Download as it is</Button>
+            </AlertDialog.Action>
+          </div>
+        </AlertDialog.Content>
+      </AlertDialog.Portal>
+    </AlertDialog.Root>
   );
 }

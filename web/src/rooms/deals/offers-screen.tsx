@@ -2,30 +2,29 @@
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { DropdownMenu as Menu } from 'radix-ui';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { client, got, type OfferColumn, type OfferRow } from '../../api/client';
 import { useAction } from '../../api/use-action';
-import { useKept } from '../../api/use-kept';
 import { offersQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
-import { Dialog } from '../../primitives/dialog';
 import { Mark, markOf } from '../../primitives/mark';
 import { MenuItem } from '../../primitives/menu-item';
 import { sayProblem } from '../../primitives/notices';
-import { some, today } from '../../primitives/words';
+import { some } from '../../primitives/words';
+import { OfferDialog, type Asked } from './offer-dialog';
 import { standing } from './standing';
 import { useDeal } from './use-deal';
 
 type Op = { op: 'accept' | 'name' | 'remove' | 'open' | 'declined' | 'withdrawn'; name?: string; day?: string };
+const ANOTHER = {
+  comes: 'Each offer that comes in has its own buyers, agent, terms and documents.',
+  'is made': 'Another offer on this home starts from this one or bare.',
+};
 const RECEIVES = ['listing', 'leasing out'];
 
-export function OffersScreen() {
-  const { deal, id, take } = useDeal();
-  const { data, error } = useQuery(offersQuery(id, deal.head.seq));
-  const [apart, setApart] = useState(false);
-  const [asked, setAsked] = useState<{ what: 'accept' | 'name' | 'add'; offer?: OfferColumn } | null>(null);
-  const navigate = useNavigate();
-  const receives = RECEIVES.includes(deal.head.side);
+/** What is done with offers; `onDone` when it was. */
+function useOffers(onDone: () => void) {
+  const { id, take } = useDeal();
   const act = useAction({
     mutationFn: ({ offer, ...body }: Op & { offer: number }, key: string) =>
       got(
@@ -36,7 +35,7 @@ export function OffersScreen() {
       ),
     onSuccess: (delta) => {
       take(delta, delta.said);
-      setAsked(null);
+      onDone();
     },
     onError: sayProblem, // the dialog stays, with what was typed in it
   });
@@ -50,10 +49,21 @@ export function OffersScreen() {
       ),
     onSuccess: (delta) => {
       take(delta, delta.said);
-      setAsked(null);
+      onDone();
     },
     onError: sayProblem,
   });
+  return { act, add };
+}
+
+export function OffersScreen() {
+  const { deal, id } = useDeal();
+  const { data, error } = useQuery(offersQuery(id, deal.head.seq));
+  const [apart, setApart] = useState(false);
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const navigate = useNavigate();
+  const receives = RECEIVES.includes(deal.head.side);
+  const { act, add } = useOffers(() => setAsked(null));
   const go = (o: OfferColumn) =>
     void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: { offer: o.in_force ? undefined : o.id } });
   if (error) return <p className="p-6 text-wax">The offers can’t be read just now. Nothing is lost; reload in a moment.</p>;
@@ -66,9 +76,7 @@ export function OffersScreen() {
         <p className="text-sm text-ink-2">
           {several
             ? `${some(data.offers.length, 'offer')}, ${some(data.rows.filter((r) => r.apart).length, 'term')} apart`
-            : receives
-              ? 'One set of terms so far. Each offer that comes in has its own buyers, agent, terms and documents.'
-              : 'One set of terms so far. Another offer on this home starts from this one or bare.'}
+            : `One set of terms so far. ${ANOTHER[receives ? 'comes' : 'is made']}`}
         </p>
         {several && (
           <label className="flex items-center gap-1.5 text-sm">
@@ -115,7 +123,7 @@ export function OffersScreen() {
         )}
       </div>
       {asked && (
-        <Ask
+        <OfferDialog
           asked={asked}
           offers={data.offers}
           receives={receives}
@@ -221,104 +229,5 @@ function TermRow({ row, several, offers }: { row: OfferRow; several: boolean; of
         );
       })}
     </tr>
-  );
-}
-
-function Ask({
-  asked,
-  offers,
-  receives,
-  onClose,
-  accept,
-  rename,
-  add,
-}: {
-  asked: { what: 'accept' | 'name' | 'add'; offer?: OfferColumn };
-  offers: OfferColumn[];
-  receives: boolean;
-  onClose: () => void;
-  accept: (offer: number, day: string) => void;
-  rename: (offer: number, name: string) => void;
-  add: (name: string, like: number | null) => void;
-}) {
-  const { what, offer } = asked;
-  const { id } = useDeal();
-  const kept = useKept(`offer ${id} ${what} ${offer?.id ?? ''}`, offer?.name ?? '');
-  const name = kept.typed;
-  const { settle } = kept;
-  useEffect(() => () => settle(''), [settle]); // saved or left: what was typed here is done with
-  const setName = kept.set;
-  const [like, setLike] = useState<number | null>(receives ? null : (offers.find((o) => o.in_force)?.id ?? null));
-  const [day, setDay] = useState(today);
-  const title =
-    what === 'add'
-      ? receives
-        ? 'An offer came in'
-        : 'Another offer'
-      : what === 'name'
-        ? 'Name the offer'
-        : `Accept ${offer?.name}`;
-  const done = () => {
-    if (what === 'add') add(name, like);
-    else if (offer && what === 'name') rename(offer.id, name);
-    else if (offer) accept(offer.id, day);
-  };
-  return (
-    <Dialog open onOpenChange={onClose} title={title} width={460}>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          done();
-        }}
-      >
-        {what === 'accept' ? (
-          <>
-            <p className="mb-3 text-sm">
-              Its terms are then in force: on the deal’s lists, on its papers and for every date that counts from acceptance. The
-              other offers stay as they are, and it can be undone.
-            </p>
-            <label className="block text-sm">
-              Accepted on
-              <input className="field mt-1 block" type="date" required value={day} onChange={(e) => setDay(e.target.value)} />
-            </label>
-          </>
-        ) : (
-          <label className="block text-sm">
-            Name
-            <input
-              className="field mt-1 block w-full"
-              value={name}
-              maxLength={120}
-              placeholder={what === 'add' ? 'Offer and number, unless you name it' : ''}
-              onChange={(e) => setName(e.target.value)}
-            />
-          </label>
-        )}
-        {what === 'add' && (
-          <label className="mt-3 block text-sm">
-            Its terms
-            <select
-              className="field mt-1 block w-full"
-              value={like ?? ''}
-              onChange={(e) => setLike(Number(e.target.value) || null)}
-            >
-              <option value="">Bare: only what templates answer</option>
-              {offers.map((o) => (
-                <option key={o.id} value={o.id}>
-                  As in {o.name}
-                  {o.parties && `, ${o.parties}`}
-                </option>
-              ))}
-            </select>
-          </label>
-        )}
-        <div className="mt-4 flex gap-2">
-          <Button look="act" type="submit" disabled={what === 'name' && !name.trim()}>
-            {what === 'accept' ? 'Accept' : what === 'name' ? 'Name it' : 'Add the offer'}
-          </Button>
-          <Button onClick={onClose}>Leave it</Button>
-        </div>
-      </form>
-    </Dialog>
   );
 }

@@ -3,7 +3,8 @@ import { Link } from '@tanstack/react-router';
 import { Popover } from 'radix-ui';
 import { Button } from '../../primitives/button';
 import { some } from '../../primitives/words';
-import { useDeal, useOutbox } from './use-deal';
+import { useOutbox } from '../hand/hand';
+import { useDeal } from './use-deal';
 
 type Waits = ReturnType<typeof useDeal>['deal']['head']['waiting'][number];
 

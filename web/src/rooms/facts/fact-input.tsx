@@ -1,29 +1,63 @@
 /** Editing one fact in a row or in the lens: what was typed stays until it is right. */
 import type { ClipboardEvent } from 'react';
 import type { Fact } from '../../api/client';
-import { ClashNote } from '../deals/clash-note';
-import { useDeal } from '../deals/use-deal';
-import { useTyped } from '../deals/use-typed';
+import { ClashNote } from '../hand/clash-note';
+import { useEcho, useHand } from '../hand/hand';
+import { useTyped } from '../hand/use-typed';
 
-export function FactInput({
-  fact,
-  label,
-  autoFocus = false,
-  onFocus,
-}: {
+interface Props {
   fact: Fact;
   label?: string;
   autoFocus?: boolean;
   onFocus?: () => void;
-}) {
-  const { edit } = useDeal();
+}
+
+export function FactInput(props: Props) {
+  const { fact } = props;
+  const isChoice = fact.kind === 'choice' || fact.kind === 'yes_no';
+  return (
+    <>
+      {isChoice ? <Choice {...props} /> : <Text {...props} />}
+      <ClashNote clashes={fact.clashes} of={fact.key} shown={fact.shown} />
+    </>
+  );
+}
+
+function Choice({ fact, label, onFocus }: Props) {
+  const { edit } = useHand();
+  const echo = useEcho(fact.key);
+  const isYesNo = fact.kind === 'yes_no';
+  return (
+    <>
+      <select
+        className="field w-full"
+        aria-label={label ?? fact.label}
+        value={echo ?? (isYesNo ? fact.edit.toLowerCase() : fact.edit)}
+        disabled={fact.locked}
+        onFocus={onFocus}
+        onChange={(e) => edit({ op: e.target.value ? 'type' : 'clear', key: fact.key, text: e.target.value })}
+      >
+        <option value=""> </option>
+        {(isYesNo ? ['yes', 'no'] : fact.options).map((o) => (
+          <option key={o}>{o}</option>
+        ))}
+      </select>
+      <Unread fact={fact} />
+    </>
+  );
+}
+
+/** Whether what is pasted over a whole field may state several facts: the server tells them apart. */
+const statesSeveral = (pasted: string) => /\n.*\S|\d.*,/s.test(pasted.trim());
+
+function Text({ fact, label, autoFocus = false, onFocus }: Props) {
+  const { edit } = useHand();
   const typed = useTyped({ key: fact.key, text: fact.edit, version: fact.version, draft: fact.draft });
-  const { echo } = typed;
-  const invalid = typed.text === null && fact.draft !== null;
-  const props = {
+  const isUnread = typed.text === null && fact.draft !== null;
+  const field = {
     className: 'field values w-full',
     'aria-label': label ?? fact.label,
-    'aria-invalid': invalid,
+    'aria-invalid': isUnread,
     placeholder: fact.example,
     autoFocus,
     disabled: fact.locked,
@@ -35,11 +69,10 @@ export function FactInput({
     onChange: (e: { target: { value: string } }) => typed.change(e.target.value),
     onBlur: typed.leave,
     onPaste: (e: ClipboardEvent<HTMLInputElement | HTMLTextAreaElement>) => {
-      const field = e.currentTarget;
+      const { selectionStart, selectionEnd, value } = e.currentTarget;
       const pasted = e.clipboardData.getData('text/plain');
-      const all = field.selectionStart === 0 && field.selectionEnd === field.value.length;
-      // An address or several lines may state several facts: the server tells them apart.
-      if (!all || !/\n.*\S|\d.*,/s.test(pasted.trim())) return;
+      const isAllOfIt = selectionStart === 0 && selectionEnd === value.length;
+      if (!isAllOfIt || !statesSeveral(pasted)) return;
       e.preventDefault();
       typed.giveBack();
       edit({ op: 'paste', key: fact.key, text: pasted, based_on: fact.version });
@@ -47,45 +80,37 @@ export function FactInput({
   };
   return (
     <>
-      {fact.kind === 'choice' || fact.kind === 'yes_no' ? (
-        <select
-          className="field w-full"
-          aria-label={label ?? fact.label}
-          value={echo !== undefined ? echo : fact.kind === 'yes_no' ? fact.edit.toLowerCase() : fact.edit}
-          disabled={fact.locked}
-          onFocus={onFocus}
-          onChange={(e) => edit({ op: e.target.value ? 'type' : 'clear', key: fact.key, text: e.target.value })}
-        >
-          <option value=""> </option>
-          {(fact.kind === 'yes_no' ? ['yes', 'no'] : fact.options).map((o) => (
-            <option key={o}>{o}</option>
-          ))}
-        </select>
-      ) : fact.kind === 'long_text' ? (
+      {fact.kind === 'long_text' ? (
         <textarea
           rows={3}
           onKeyDown={(e) => e.key === 'Escape' && typed.giveBack()}
-          {...props}
-          className={`${props.className} whitespace-pre-wrap!`}
+          {...field}
+          className={`${field.className} whitespace-pre-wrap!`}
         />
       ) : (
         <input
-          {...props}
+          {...field}
           onKeyDown={(e) => {
             if (e.key === 'Enter') e.currentTarget.blur();
             if (e.key === 'Escape') typed.giveBack();
           }}
         />
       )}
-      {fact.draft && invalid && (
-        <p role="alert" className="mt-1 text-xs text-wax">
-          {fact.draft.message} {fact.draft.mend}{' '}
-          <button type="button" className="underline" onClick={() => edit({ op: 'drop', key: fact.key })}>
-            Drop it
-          </button>
-        </p>
-      )}
-      <ClashNote clashes={fact.clashes} of={fact.key} shown={fact.shown} />
+      {isUnread && <Unread fact={fact} />}
     </>
+  );
+}
+
+/** What was typed and can't be read, why, and the way to be rid of it. */
+function Unread({ fact }: { fact: Fact }) {
+  const { edit } = useHand();
+  if (!fact.draft) return null;
+  return (
+    <p role="alert" className="mt-1 text-xs text-wax">
+      {fact.draft.message} {fact.draft.mend}{' '}
+      <button type="button" className="underline" onClick={() => edit({ op: 'drop', key: fact.key })}>
+        Drop it
+      </button>
+    </p>
   );
 }

@@ -3,11 +3,11 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useMemo, useState, type ReactNode } from 'react';
 import type { Blank, Fact } from '../../api/client';
-import { lensQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { Mark, markOf, MARKS, type MarkName } from '../../primitives/mark';
 import { moment, some } from '../../primitives/words';
-import { useDeal } from '../deals/use-deal';
+import { Findings } from '../hand/findings';
+import { useHand } from '../hand/hand';
 
 interface Place {
   document: string;
@@ -31,24 +31,22 @@ const onThisForm = (blank: Blank): Fact => ({
 });
 
 export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (place: Place) => void; children?: ReactNode }) {
-  const { deal, id, edit, facts } = useDeal();
+  const { held, at, edit, facts } = useHand();
   const places = useMemo(
-    () => deal.blanks.filter((b) => b.shape !== 'sign' && (b.fact === keyName || b.own_key === keyName)),
-    [deal.blanks, keyName],
+    () => held.blanks.filter((b) => b.shape !== 'sign' && (b.fact === keyName || b.own_key === keyName)),
+    [held.blanks, keyName],
   );
   const own = places.find((b) => b.marked) ?? places[0];
   const fact = facts.get(keyName) ?? (own && onThisForm(own));
-  if (!fact) return <p className="p-4 text-sm text-ink-2">It is no longer in this deal.</p>;
-  const group = deal.catalog.groups[fact.group];
+  if (!fact) return <p className="p-4 text-sm text-ink-2">It is no longer there.</p>;
+  const group = held.catalog.groups[fact.group];
   const typed = fact.source === 'typed';
   return (
     <div className="space-y-4 p-4 text-sm">
       <div>
         {group ? (
           <Link
-            to="/deals/$deal/facts"
-            params={{ deal: id }}
-            search={{ fact: keyName }}
+            {...at('facts', { search: { fact: keyName } })}
             title="Show it among the facts"
             className="text-xs text-ink-2 hover:underline"
           >
@@ -60,6 +58,7 @@ export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (plac
         <h2 className="font-serif text-[16px] font-semibold leading-snug">{fact.label}</h2>
         {fact.help && <p className="mt-1 text-xs text-ink-2">{fact.help}</p>}
       </div>
+      <Findings of={[...fact.findings, ...places.flatMap((p) => p.findings)]} />
       {children}
       <State fact={fact} />
       {fact.beside.length > 1 && <Sources fact={fact} onUse={(source) => edit({ op: 'choose', key: keyName, source })} />}
@@ -111,8 +110,8 @@ function Sources({ fact, onUse }: { fact: Fact; onUse: (source: string) => void 
 
 /** Every blank that it goes to. */
 function Places({ places, onGo }: { places: Blank[]; onGo: (place: Place) => void }) {
-  const { deal } = useDeal();
-  const numbers = new Map(deal.documents.map((d) => [d.id, d.number]));
+  const { held } = useHand();
+  const numbers = new Map(held.documents.map((d) => [d.id, d.number]));
   return (
     <Block title={`Goes to ${some(places.length, 'blank')}`}>
       <ul>
@@ -141,10 +140,14 @@ const done = (line: { act: string; source: string; shown: string }) => {
 
 /** How it was worked out and who changed it: asked for when somebody wants to know. */
 function Changes({ keyName, workedOut }: { keyName: string; workedOut: boolean }) {
-  const { deal, id } = useDeal();
+  const { held, calls, outbox } = useHand();
   const [asked, setAsked] = useState(false);
-  const query = lensQuery(id, deal.head.offer, keyName, deal.head.seq);
-  const { data, error } = useQuery({ ...query, enabled: asked });
+  const { data, error } = useQuery({
+    queryKey: ['lens', outbox.name, keyName, held.head.seq],
+    queryFn: () => calls.lens(keyName),
+    placeholderData: (before, query) => (query?.queryKey[2] === keyName ? before : undefined),
+    enabled: asked,
+  });
   return (
     <section>
       <Button look="words" className="px-0!" aria-expanded={asked} onClick={() => setAsked(!asked)}>
@@ -184,7 +187,7 @@ function Block({ title, children }: { title: string; children: ReactNode }) {
 }
 
 function State({ fact }: { fact: Fact }) {
-  const { facts } = useDeal();
+  const { facts } = useHand();
   const mark = markOf(fact.source, fact.differs);
   const known = fact.reads.flatMap((key) => facts.get(key) ?? []).filter((f) => f.shown);
   const waits = fact.missing.filter((k) => k !== fact.key).map((k) => facts.get(k)?.label ?? k.split('.').pop());
@@ -210,7 +213,6 @@ function State({ fact }: { fact: Fact }) {
       {!fact.shown && waits.length > 0 && !fact.key.endsWith('.names') && (
         <p>Worked out as soon as there is {waits.join(' and ')}.</p>
       )}
-      {fact.fault && <p className="text-wax">{fact.fault}</p>}
       {fact.replaced && fact.replaced !== fact.shown && <p>Replaces {fact.replaced}, which was worked out.</p>}
     </div>
   );

@@ -3,11 +3,11 @@ import { useState } from 'react';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
 import { GroupContacts } from '../contacts/group-contacts';
-import type { Deal } from '../../api/client';
-import { useDeal } from '../deals/use-deal';
+import { Findings } from '../hand/findings';
+import { useHand, type Held } from '../hand/hand';
 import { FactInput } from './fact-input';
 
-type Party = NonNullable<Deal['parties'][string]>[number];
+type Party = NonNullable<Held['parties'][string]>[number];
 
 const PERSON = ['given', 'middle', 'family', 'suffix', 'email', 'phone', 'mailing_address', 'capacity'];
 const ENTITY = ['entity_name', 'entity_kind', 'signer', 'email', 'phone', 'mailing_address'];
@@ -39,19 +39,19 @@ const WIDTH: Record<string, string> = {
 };
 
 /** What one of the group is called, in the midst of a sentence. */
-const oneOf = (deal: Deal, group: string) => deal.catalog.ones.get(group)?.toLowerCase() ?? 'party';
+const oneOf = (held: Held, group: string) => held.catalog.ones.get(group)?.toLowerCase() ?? 'party';
 
 export function Parties({ group, onHand }: { group: string; onHand: (key: string) => void }) {
-  const { deal, edit } = useDeal();
-  const parties = deal.parties[group] ?? [];
-  const one = oneOf(deal, group);
+  const { held, edit } = useHand();
+  const parties = held.parties[group] ?? [];
+  const one = oneOf(held, group);
   return (
     <div className="border border-hair bg-paper">
       {parties.map((p, n) => (
         <PartyRow key={p.id} group={group} position={n + 1} party={p} onHand={onHand} />
       ))}
       <Suggested group={group} />
-      {parties.length === 0 && !deal.suggested.some((s) => s.group === group) && (
+      {parties.length === 0 && !held.suggested.some((s) => s.group === group) && (
         <p className="px-4 pt-3 text-sm text-ink-2">No {one} is named yet.</p>
       )}
       <div className="flex items-center gap-3 px-3 py-2">
@@ -66,9 +66,9 @@ export function Parties({ group, onHand }: { group: string; onHand: (key: string
 
 /** The owners that the roll names, to be confirmed: they are suggested, never assumed. */
 function Suggested({ group }: { group: string }) {
-  const { deal, edit } = useDeal();
-  const one = oneOf(deal, group);
-  const owners = deal.suggested.filter((s) => s.group === group);
+  const { held, edit } = useHand();
+  const one = oneOf(held, group);
+  const owners = held.suggested.filter((s) => s.group === group);
   const named = owners.filter((s) => s.name);
   if (owners.length === 0) return null;
   const confirm = () => {
@@ -90,7 +90,7 @@ function Suggested({ group }: { group: string }) {
           <li key={n} className="py-0.5">
             <span className="font-medium">{owner.name || 'Somebody unnamed'}</span>
             {owner.capacity && `, ${owner.capacity}`}
-            {owner.ask && <span className="text-ochre"> {owner.ask}</span>}
+            <Findings of={owner.findings} inLine />
           </li>
         ))}
       </ul>
@@ -110,11 +110,11 @@ function PartyRow({
   party: Party;
   onHand: (key: string) => void;
 }) {
-  const { deal, facts, edit } = useDeal();
+  const { held, facts, edit } = useHand();
   const at = `${group}.${position}`;
-  const one = oneOf(deal, group);
+  const one = oneOf(held, group);
   const [entity, setEntity] = useState(party.is_entity);
-  const ids = (deal.parties[group] ?? []).map((p) => p.id);
+  const ids = (held.parties[group] ?? []).map((p) => p.id);
   const up = () => {
     const order = ids.filter((i) => i !== party.id);
     order.splice(position - 2, 0, party.id);
@@ -152,18 +152,14 @@ function PartyRow({
               </span>
               <FactInput
                 fact={{ ...fact, example: '' }}
-                label={`${deal.catalog.ones.get(group)} ${position}, ${LABELS[field]?.toLowerCase()}`}
+                label={`${held.catalog.ones.get(group)} ${position}, ${LABELS[field]?.toLowerCase()}`}
                 onFocus={() => onHand(fact.key)}
               />
             </div>
           ) : null;
         })}
       </div>
-      {party.shares && (
-        <p role="alert" className="mt-1 text-xs text-wax">
-          {party.shares} has this e-mail too. To sign, each needs an address of their own.
-        </p>
-      )}
+      <Findings of={party.findings} />
     </fieldset>
   );
 }

@@ -2,13 +2,13 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
 import { Bookmark } from 'lucide-react';
-import { useDeferredValue, useEffect, useState } from 'react';
+import { useDeferredValue, useState } from 'react';
 import { client, got, type FormChoice } from '../../api/client';
 import { useAction } from '../../api/use-action';
-import { formSheetQuery, formsQuery, membershipsQuery } from '../../api/queries';
-import { Mark } from '../../primitives/mark';
+import { formsQuery, membershipsQuery } from '../../api/queries';
 import { notify } from '../../primitives/notices';
-import { shortDate, some } from '../../primitives/words';
+import { some } from '../../primitives/words';
+import { FormPreview } from './form-preview';
 import { FormsHead } from './forms-head';
 
 const SIDES = ['buying', 'listing', 'leasing out', 'renting'];
@@ -56,18 +56,8 @@ export function FormsScreen() {
             move(e.key === 'ArrowDown' ? 1 : -1);
           }}
         />
-        <select className="field" aria-label="Side" value={side} onChange={(e) => setSide(e.target.value)}>
-          <option value="">Every side</option>
-          {SIDES.map((s) => (
-            <option key={s}>{s}</option>
-          ))}
-        </select>
-        <select className="field" aria-label="Kind of property" value={kind} onChange={(e) => setKind(e.target.value)}>
-          <option value="">Every property</option>
-          {KINDS.map((k) => (
-            <option key={k}>{k}</option>
-          ))}
-        </select>
+        <Narrow label="Side" all="Every side" options={SIDES} value={side} onChoose={setSide} />
+        <Narrow label="Kind of property" all="Every property" options={KINDS} value={kind} onChoose={setKind} />
         <label className="flex items-center gap-1.5 text-sm">
           <input type="checkbox" checked={only} onChange={(e) => setOnly(e.target.checked)} /> Kept at hand
         </label>
@@ -102,9 +92,28 @@ export function FormsScreen() {
             ))}
           </ul>
         </div>
-        {chosen ? <Preview form={chosen} /> : <div className="border-l border-blotter-3" />}
+        {chosen ? <FormPreview form={chosen} /> : <div className="border-l border-blotter-3" />}
       </div>
     </main>
+  );
+}
+
+interface NarrowProps {
+  label: string;
+  all: string;
+  options: string[];
+  value: string;
+  onChoose: (value: string) => void;
+}
+
+function Narrow({ label, all, options, value, onChoose }: NarrowProps) {
+  return (
+    <select className="field" aria-label={label} value={value} onChange={(e) => onChoose(e.target.value)}>
+      <option value="">{all}</option>
+      {options.map((o) => (
+        <option key={o}>{o}</option>
+      ))}
+    </select>
   );
 }
 
@@ -147,87 +156,5 @@ function FormRow({ form: f, here, show }: { form: FormChoice; here: boolean; sho
         <Bookmark size={16} fill={f.favourite ? 'currentColor' : 'none'} />
       </button>
     </li>
-  );
-}
-
-function Preview({ form: f }: { form: FormChoice }) {
-  const { data: sheet } = useQuery(formSheetQuery(f.edition));
-  const [lit, setLit] = useState('');
-  useEffect(() => setLit(''), [f.edition]);
-  const blanks = sheet?.edition === f.edition ? sheet.fields_on_pages : [];
-  return (
-    <section aria-label={`Form ${f.number}`} className="flex min-h-0 flex-col border-l border-blotter-3">
-      <div className="border-b border-blotter-3 px-5 py-3">
-        <h2 className="font-serif text-lg font-semibold leading-tight">
-          {f.number} {f.title}
-        </h2>
-        {f.purpose && <p className="mt-1 text-sm">{f.purpose}</p>}
-        <p className="mt-1 text-xs text-ink-2">
-          Edition of {shortDate(f.released)}, {f.association}. For {f.audience.join(' and ')}.{' '}
-          {f.filled_by.length > 0 && f.filled_by.length < f.sides.length
-            ? `Ours to fill when ${f.filled_by.join(' or ')}; otherwise expected from the other side.`
-            : `Used when ${f.sides.join(', ')}.`}
-          {f.own && (
-            <>
-              {' '}
-              <Link
-                to="/forms/papers"
-                search={{ replaces: f.edition, of: `${f.number} ${f.title}` }}
-                className="text-green-2 underline"
-              >
-                Read its next edition
-              </Link>
-            </>
-          )}
-        </p>
-        <p className="mt-1 h-4 truncate text-xs" aria-live="polite">
-          {lit ? (
-            <>
-              <Mark name="open" quiet size={10} /> {lit}
-            </>
-          ) : (
-            <span className="text-ink-3">Point at a blank to see what it asks for.</span>
-          )}
-        </p>
-      </div>
-      <div className="min-h-0 flex-1 overflow-auto bg-blotter-2 px-5 py-4" tabIndex={0} aria-label="Pages">
-        {Array.from({ length: f.pages }, (_, n) => {
-          const [width = 612, height = 792] = sheet?.sizes[n] ?? [];
-          return (
-            <div key={`${f.edition}-${n}`} className="relative mx-auto mb-4 max-w-[620px] border border-blotter-3 bg-paper">
-              <img
-                src={`/api/editions/${f.edition}/pages/${n + 1}/110.png`}
-                alt={`Page ${n + 1}`}
-                loading="lazy"
-                width={width}
-                height={height}
-                className="block h-auto w-full"
-              />
-              {blanks
-                .filter((b) => b.page === n + 1)
-                .map((b) => {
-                  const [l = 0, bo = 0, r = 0, t = 0] = b.rect;
-                  const said = `${b.label}${b.key ? ` · ${b.key}` : ''}${b.who ? ` · ${b.who.replace('.', ' ')}` : ''}`;
-                  return (
-                    <span
-                      key={b.id}
-                      onMouseEnter={() => setLit(said)}
-                      onMouseLeave={() => setLit('')}
-                      className="absolute hover:bg-green-wash hover:outline hover:outline-green"
-                      style={{
-                        left: `${(l / width) * 100}%`,
-                        top: `${(1 - t / height) * 100}%`,
-                        width: `${((r - l) / width) * 100}%`,
-                        height: `${((t - bo) / height) * 100}%`,
-                        mixBlendMode: 'multiply',
-                      }}
-                    />
-                  );
-                })}
-            </div>
-          );
-        })}
-      </div>
-    </section>
   );
 }

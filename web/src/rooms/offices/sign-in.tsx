@@ -1,6 +1,6 @@
 /** Signing in. */
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useState, type InputHTMLAttributes } from 'react';
 import { client, got, Problem } from '../../api/client';
 import { sessionQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
@@ -36,48 +36,30 @@ export function SignIn({ was }: { was?: string }) {
       >
         <div className="border border-hair bg-paper px-9 pb-9 pt-8">
           <Wordmark large />
-          <p className="mb-6 mt-1 text-sm text-ink-2">
+          <p className="mb-2 mt-1 text-sm text-ink-2">
             {was
               ? 'Your session has ended. What you typed is kept and saved as soon as you sign in.'
               : 'Contract packages, right on every page.'}
           </p>
-          <label className="mb-1 block text-sm font-medium" htmlFor="email">
-            E-mail
-          </label>
-          <input
-            id="email"
-            className="field mb-4 w-full"
-            autoComplete="username"
-            autoFocus
-            value={email}
-            onChange={(e) => setEmail(e.target.value)}
-          />
-          <label className="mb-1 block text-sm font-medium" htmlFor="password">
-            Password
-          </label>
-          <input
+          <Labelled id="email" label="E-mail" autoComplete="username" autoFocus value={email} say={setEmail} />
+          <Labelled
             id="password"
+            label="Password"
             type="password"
-            className="field w-full"
             autoComplete="current-password"
             value={password}
-            onChange={(e) => setPassword(e.target.value)}
+            say={setPassword}
           />
           {asked && (
-            <>
-              <label className="mb-1 mt-4 block text-sm font-medium" htmlFor="code">
-                Code of your authenticator
-              </label>
-              <input
-                id="code"
-                className="field w-full"
-                inputMode="numeric"
-                autoComplete="one-time-code"
-                autoFocus
-                value={code}
-                onChange={(e) => setCode(e.target.value)}
-              />
-            </>
+            <Labelled
+              id="code"
+              label="Code of your authenticator"
+              inputMode="numeric"
+              autoComplete="one-time-code"
+              autoFocus
+              value={code}
+              say={setCode}
+            />
           )}
           <p role="alert" className={`min-h-11 pt-2 text-sm ${problem?.rule === 'code' && !code ? 'text-ink-2' : 'text-wax'}`}>
             {problem && `${problem.message} ${problem.mend}`}
@@ -88,5 +70,21 @@ export function SignIn({ was }: { was?: string }) {
         </div>
       </form>
     </main>
+  );
+}
+
+interface LabelledProps extends InputHTMLAttributes<HTMLInputElement> {
+  label: string;
+  say: (text: string) => void;
+}
+
+function Labelled({ id, label, say, ...field }: LabelledProps) {
+  return (
+    <div className="mt-4 first:mt-0">
+      <label className="mb-1 block text-sm font-medium" htmlFor={id}>
+        {label}
+      </label>
+      <input id={id} className="field w-full" onChange={(e) => say(e.target.value)} {...field} />
+    </div>
   );
 }

@@ -1,6 +1,6 @@
 /** What the sources say beside what the deal holds: nothing is written before it is accepted. */
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { client, got, Problem, type Comparison, type ComparisonRow } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
@@ -20,10 +20,11 @@ export interface Wanted {
 
 const HEADS = { differs: 'Differ', kept: 'Kept as typed here', new: 'New', same: 'The same' } as const;
 
+type Choices = Record<string, 'listing' | 'roll'>;
+const isToChoose = (r: ComparisonRow) => r.status === 'differs' || r.status === 'kept';
+
 export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () => void }) {
-  const { id, params, take } = useDeal();
-  const [choices, setChoices] = useState<Record<string, 'listing' | 'roll'>>({});
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const { id, params } = useDeal();
   const { data, error, isPending, refetch } = useQuery({
     queryKey: ['comparison', id, wanted],
     queryFn: () => got(client.POST('/api/deals/{deal}/comparison', { params, body: wanted })),
@@ -31,113 +32,141 @@ export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () 
     gcTime: 0,
     retry: false,
   });
-  const papers = (data?.papers ?? []).filter((p) => !left.has(p.key)).map((p) => p.key);
+  if (isPending) return <p className="p-6 text-ink-2">Asking the listing service and the county’s tax roll …</p>;
+  if (error) return <NoAnswer error={error} again={() => void refetch()} onDone={onDone} />;
+  return <Found data={data} again={wanted.again} onDone={onDone} />;
+}
+
+function NoAnswer({ error, again, onDone }: { error: Error; again: () => void; onDone: () => void }) {
+  const problem = error instanceof Problem ? error : new Problem(error.message, '', 0);
+  return (
+    <div role="alert" className="m-6 max-w-[680px] border border-wax bg-wax-wash px-5 py-4">
+      <p className="font-medium text-wax">{problem.message}</p>
+      <p className="mb-3 text-sm">{problem.mend}</p>
+      <div className="flex gap-2">
+        <Button onClick={again}>Try again</Button>
+        <Button look="words" onClick={onDone}>
+          Back to the facts
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+interface FoundProps {
+  data: Comparison;
+  /** Whether it is the home brought in before, looked at again. */
+  again: boolean;
+  onDone: () => void;
+}
+
+function Found({ data, again, onDone }: FoundProps) {
+  const { params, take } = useDeal();
+  const [choices, setChoices] = useState<Choices>({});
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const papers = data.papers.filter((p) => !left.has(p.key)).map((p) => p.key);
   const accept = useAction({
-    mutationFn: (_: void, key: string) =>
-      got(
-        client.POST('/api/deals/{deal}/bring-in', {
-          params,
-          body: { change: key, comparison: data?.id ?? '', take: choices, papers },
-        }),
-      ),
+    mutationFn: (_: void, key: string) => {
+      const body = { change: key, comparison: data.id, take: choices, papers };
+      return got(client.POST('/api/deals/{deal}/bring-in', { params, body }));
+    },
     onSuccess: (delta) => {
       take(delta, delta.said);
       onDone();
     },
   });
-  if (isPending) return <p className="p-6 text-ink-2">Asking the listing service and the county’s tax roll …</p>;
-  if (error) {
-    const problem = error instanceof Problem ? error : new Problem(error.message, '', 0);
-    return (
-      <div role="alert" className="m-6 max-w-[680px] border border-wax bg-wax-wash px-5 py-4">
-        <p className="font-medium text-wax">{problem.message}</p>
-        <p className="mb-3 text-sm">{problem.mend}</p>
-        <div className="flex gap-2">
-          <Button onClick={() => void refetch()}>Try again</Button>
-          <Button look="words" onClick={onDone}>
-            Back to the facts
-          </Button>
-        </div>
-      </div>
-    );
-  }
-  const toChoose = data.rows.filter((r) => r.status === 'differs' || r.status === 'kept');
-  const fresh = data.rows.filter((r) => r.status === 'new').length;
-  const moved = wanted.again ? data.rows.filter((r) => Object.keys(r.was).length > 0) : [];
-  const all = (source?: 'listing' | 'roll') =>
-    setChoices(source ? Object.fromEntries(toChoose.filter((r) => r[source]).map((r) => [r.key, source])) : {});
+  const moved = again ? data.rows.filter((r) => Object.keys(r.was).length > 0) : [];
+  const tables = [
+    { title: 'Changed at the source', rows: moved },
+    ...Object.entries(HEADS).map(([status, title]) => ({
+      title,
+      rows: data.rows.filter((r) => r.status === status && !moved.includes(r)),
+    })),
+  ];
   return (
     <section aria-label="Comparison" className="flex h-full flex-col">
-      <div className="flex items-center gap-4 border-b border-hair bg-sheet px-6 py-3">
-        <div className="min-w-0">
-          <h2 className="font-serif text-[17px] font-semibold">
-            {[data.listing && `Listing ${data.listing}`, data.parcel && `Parcel ${data.parcel}`, data.file]
-              .filter(Boolean)
-              .join(' · ')}
-          </h2>
-          <p className="text-sm text-ink-2">
-            {wanted.again && data.before
-              ? `${moved.length ? some(moved.length, 'value') : 'Nothing'} changed at the source since ${moment(data.before)}`
-              : `${some(fresh, 'new value')}, ${toChoose.length} to look at`}
-            {data.status && data.status !== 'Active' ? ` · the listing is ${data.status.toLowerCase()}` : ''}. Nothing is written
-            until you accept.
-          </p>
-          {data.troubles.map((t) => (
-            <p key={t} className="text-sm text-ochre">
-              {t}
-            </p>
-          ))}
-          {accept.error && (
-            <p role="alert" className="text-sm text-wax">
-              {accept.error.message}
-            </p>
-          )}
-        </div>
-        <div className="ml-auto flex gap-2">
-          <Button onClick={onDone}>Leave it</Button>
-          <Button look="act" disabled={accept.isPending} onClick={() => accept.mutate()}>
-            {accept.isPending ? 'Bringing in …' : 'Accept'}
-          </Button>
-        </div>
-      </div>
+      <Head data={data} again={again} moved={moved.length} trouble={accept.error?.message}>
+        <Button onClick={onDone}>Leave it</Button>
+        <Button look="act" disabled={accept.isPending} onClick={() => accept.mutate()}>
+          {accept.isPending ? 'Bringing in …' : 'Accept'}
+        </Button>
+      </Head>
       <div className="min-h-0 flex-1 overflow-auto px-6 py-4">
         {data.papers.length > 0 && <Attached papers={data.papers} left={left} setLeft={setLeft} />}
-        {toChoose.length > 1 && (
-          <p className="mb-3 flex items-center gap-1 text-sm text-ink-2">
-            Take all that differ
-            <Button look="words" onClick={() => all('listing')}>
-              from the listing
-            </Button>
-            <Button look="words" onClick={() => all('roll')}>
-              from the tax roll
-            </Button>
-            <Button look="words" onClick={() => all()}>
-              as proposed
-            </Button>
-          </p>
-        )}
-        {moved.length > 0 && (
-          <Table
-            title="Changed at the source"
-            rows={moved}
-            choices={choices}
-            choose={(key, source) => setChoices({ ...choices, [key]: source })}
-          />
-        )}
-        {(Object.keys(HEADS) as (keyof typeof HEADS)[]).map((status) => {
-          const rows = data.rows.filter((r) => r.status === status && !moved.includes(r));
-          return rows.length === 0 ? null : (
+        <TakeAll rows={data.rows.filter(isToChoose)} setChoices={setChoices} />
+        {tables
+          .filter(({ rows }) => rows.length > 0)
+          .map(({ title, rows }) => (
             <Table
-              key={status}
-              title={HEADS[status]}
+              key={title}
+              title={title}
               rows={rows}
               choices={choices}
               choose={(key, source) => setChoices({ ...choices, [key]: source })}
             />
-          );
-        })}
+          ))}
       </div>
     </section>
+  );
+}
+
+interface HeadProps extends Omit<FoundProps, 'onDone'> {
+  moved: number;
+  trouble?: string;
+  children: ReactNode;
+}
+
+/** What was found, how much of it asks for a look, and what to do with it. */
+function Head({ data, again, moved, trouble, children }: HeadProps) {
+  const what = [data.listing && `Listing ${data.listing}`, data.parcel && `Parcel ${data.parcel}`, data.file];
+  const fresh = data.rows.filter((r) => r.status === 'new').length;
+  const sum =
+    again && data.before
+      ? `${moved ? some(moved, 'value') : 'Nothing'} changed at the source since ${moment(data.before)}`
+      : `${some(fresh, 'new value')}, ${data.rows.filter(isToChoose).length} to look at`;
+  const status = data.status && data.status !== 'Active' ? ` · the listing is ${data.status.toLowerCase()}` : '';
+  return (
+    <div className="flex items-center gap-4 border-b border-hair bg-sheet px-6 py-3">
+      <div className="min-w-0">
+        <h2 className="font-serif text-[17px] font-semibold">{what.filter(Boolean).join(' · ')}</h2>
+        <p className="text-sm text-ink-2">
+          {sum}
+          {status}. Nothing is written until you accept.
+        </p>
+        {data.troubles.map((t) => (
+          <p key={t} className="text-sm text-ochre">
+            {t}
+          </p>
+        ))}
+        {trouble && (
+          <p role="alert" className="text-sm text-wax">
+            {trouble}
+          </p>
+        )}
+      </div>
+      <div className="ml-auto flex gap-2">{children}</div>
+    </div>
+  );
+}
+
+/** One source for all that differ. */
+function TakeAll({ rows, setChoices }: { rows: ComparisonRow[]; setChoices: (choices: Choices) => void }) {
+  if (rows.length < 2) return null;
+  const all = (source: 'listing' | 'roll') =>
+    setChoices(Object.fromEntries(rows.filter((r) => r[source]).map((r) => [r.key, source])));
+  return (
+    <p className="mb-3 flex items-center gap-1 text-sm text-ink-2">
+      Take all that differ
+      <Button look="words" onClick={() => all('listing')}>
+        from the listing
+      </Button>
+      <Button look="words" onClick={() => all('roll')}>
+        from the tax roll
+      </Button>
+      <Button look="words" onClick={() => setChoices({})}>
+        as proposed
+      </Button>
+    </p>
   );
 }
 

@@ -2,29 +2,111 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { Command } from 'cmdk';
-import { useEffect, useState } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import type { Deal } from '../../api/client';
 import { dealQuery, dealsQuery } from '../../api/queries';
 
 const ITEM = 'flex cursor-pointer items-baseline justify-between gap-4 px-4 py-1.5 text-sm data-[selected=true]:bg-green-wash';
 const GROUP =
   '[&_[cmdk-group-heading]]:px-4 [&_[cmdk-group-heading]]:pb-0.5 [&_[cmdk-group-heading]]:pt-2.5 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-ink-2';
+/** So many of a kind are listed: more are found by typing more. */
+const MOST = 8;
+
+interface Row {
+  id: string;
+  label: string;
+  beside?: ReactNode;
+  go: () => unknown;
+}
+interface Group {
+  heading: string;
+  rows: Row[];
+}
+
+const matching = (text: string) => {
+  const words = text.split(' ');
+  return (said: string) => words.every((w) => said.toLowerCase().includes(w));
+};
+
+/** The places that one can go to: the house's, and those of the deal at hand. */
+function usePlaces(deal: string | undefined): Row[] {
+  const navigate = useNavigate();
+  const house = [
+    { label: 'Start a deal', go: () => navigate({ to: '/new' }) },
+    { label: 'Today', go: () => navigate({ to: '/' }) },
+    { label: 'Contacts', go: () => navigate({ to: '/contacts' }) },
+    { label: 'Property report', go: () => navigate({ to: '/property' }) },
+    { label: 'Forms', go: () => navigate({ to: '/forms' }) },
+  ];
+  const params = { deal: deal ?? '' };
+  const ofDeal = [
+    { label: 'Facts', go: () => navigate({ to: '/deals/$deal/facts', params }) },
+    { label: 'Offers', go: () => navigate({ to: '/deals/$deal/offers', params }) },
+    { label: 'Package', go: () => navigate({ to: '/deals/$deal/package', params }) },
+    { label: 'Write', go: () => navigate({ to: '/deals/$deal/write', params }) },
+  ];
+  return [...house, ...(deal ? ofDeal : [])].map((place) => ({ id: `go ${place.label}`, ...place }));
+}
+
+/** Forms and facts of the deal at hand, once something is looked for. */
+function useOfDeal(wanted: string): Group[] {
+  const { deal: here = '' } = useParams({ strict: false });
+  const { offer } = useSearch({ strict: false });
+  const navigate = useNavigate();
+  const deal = useQueryClient().getQueryData<Deal>(dealQuery(here, offer).queryKey);
+  if (!deal || !wanted) return [];
+  const matches = matching(wanted);
+  const write = (search: { document: string; field?: string }) =>
+    navigate({ to: '/deals/$deal/write', params: { deal: here }, search });
+  const papers = deal.documents.filter((d) => d.edition && matches(`${d.number} ${d.title}`));
+  const facts = deal.facts.filter((f) => matches(`${f.label} ${f.shown}`)).slice(0, MOST);
+  return [
+    {
+      heading: 'Forms of this deal',
+      rows: papers.map((d) => ({ id: `form ${d.id}`, label: `${d.number} ${d.title}`, go: () => write({ document: d.id }) })),
+    },
+    {
+      heading: 'Facts of this deal',
+      rows: facts.map((f) => {
+        const blank = deal.blanks.find((b) => b.key === f.key);
+        return {
+          id: `fact ${f.key}`,
+          label: f.label,
+          beside: <span className="truncate text-ink-2">{f.shown}</span>,
+          go: () =>
+            blank
+              ? write({ document: blank.document, field: blank.field })
+              : navigate({ to: '/deals/$deal/facts', params: { deal: here }, search: { fact: f.key } }),
+        };
+      }),
+    },
+  ];
+}
+
+function useDeals(wanted: string, enabled: boolean): Row[] {
+  const navigate = useNavigate();
+  const { data: deals = [] } = useQuery({ ...dealsQuery(wanted), enabled });
+  return deals.slice(0, MOST).map((d) => ({
+    id: `deal ${d.id}`,
+    label: d.name,
+    beside: <span className="text-xs text-ink-2">{d.open ? `${d.open} open` : ''}</span>,
+    go: () => navigate({ to: '/deals/$deal/write', params: { deal: d.id } }),
+  }));
+}
 
 export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   const [text, setText] = useState('');
   const [value, setValue] = useState('');
-  const navigate = useNavigate();
-  const queries = useQueryClient();
   const { deal: here } = useParams({ strict: false });
-  const { offer } = useSearch({ strict: false });
-  const { data: deals = [] } = useQuery({ ...dealsQuery(text.trim()), enabled: open });
-  const deal = here ? queries.getQueryData<Deal>(dealQuery(here, offer).queryKey) : undefined;
+  const wanted = text.trim().toLowerCase();
+  const places = usePlaces(here).filter((p) => matching(wanted)(p.label));
+  const ofDeal = useOfDeal(wanted);
+  const deals = useDeals(text.trim(), open);
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
-      if ((e.ctrlKey || e.metaKey) && e.key === 'k') {
-        e.preventDefault();
-        onOpenChange(true);
-      }
+      if (!(e.ctrlKey || e.metaKey) || e.key !== 'k') return;
+      e.preventDefault();
+      onOpenChange(true);
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
@@ -34,33 +116,10 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
     setText('');
     action();
   };
-  const wanted = text.trim().toLowerCase();
-  const matches = (said: string) => wanted.split(' ').every((w) => said.toLowerCase().includes(w));
-  const facts = wanted ? (deal?.facts ?? []).filter((f) => matches(`${f.label} ${f.shown}`)).slice(0, 8) : [];
-  const papers = (deal?.documents ?? []).filter((d) => d.edition && wanted && matches(`${d.number} ${d.title}`));
-  const actions = [
-    { label: 'Start a deal', go: () => navigate({ to: '/new' }) },
-    { label: 'Today', go: () => navigate({ to: '/' }) },
-    { label: 'Contacts', go: () => navigate({ to: '/contacts' }) },
-    { label: 'Property report', go: () => navigate({ to: '/property' }) },
-    { label: 'Forms', go: () => navigate({ to: '/forms' }) },
-    ...(here
-      ? [
-          { label: 'Facts', go: () => navigate({ to: '/deals/$deal/facts', params: { deal: here } }) },
-          { label: 'Offers', go: () => navigate({ to: '/deals/$deal/offers', params: { deal: here } }) },
-          { label: 'Package', go: () => navigate({ to: '/deals/$deal/package', params: { deal: here } }) },
-          { label: 'Write', go: () => navigate({ to: '/deals/$deal/write', params: { deal: here } }) },
-        ]
-      : []),
-  ].filter((a) => matches(a.label));
+  const groups = [{ heading: 'Go to', rows: places }, ...ofDeal, { heading: 'Deals', rows: deals }];
   // What is found comes later than what is typed: the first of it is chosen as soon as it is there.
-  const values = [
-    ...actions.map((a) => `go ${a.label}`),
-    ...papers.map((d) => `form ${d.id}`),
-    ...facts.map((f) => `fact ${f.key}`),
-    ...deals.slice(0, 8).map((d) => `deal ${d.id}`),
-  ];
-  const chosen = values.includes(value) ? value : (values[0] ?? '');
+  const ids = groups.flatMap((g) => g.rows.map((row) => row.id));
+  const chosen = ids.includes(value) ? value : (ids[0] ?? '');
   return (
     <Command.Dialog
       value={chosen}
@@ -80,63 +139,17 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
       />
       <Command.List className="max-h-[380px] overflow-auto py-1">
         <Command.Empty className="px-4 py-4 text-sm text-ink-2">Nothing is called that.</Command.Empty>
-        {actions.length > 0 && (
-          <Command.Group heading="Go to" className={GROUP}>
-            {actions.map((a) => (
-              <Command.Item key={a.label} value={`go ${a.label}`} onSelect={run(a.go)} className={ITEM}>
-                {a.label}
-              </Command.Item>
-            ))}
-          </Command.Group>
-        )}
-        {here && papers.length > 0 && (
-          <Command.Group heading="Forms of this deal" className={GROUP}>
-            {papers.map((d) => (
-              <Command.Item
-                key={d.id}
-                value={`form ${d.id}`}
-                onSelect={run(() => navigate({ to: '/deals/$deal/write', params: { deal: here }, search: { document: d.id } }))}
-                className={ITEM}
-              >
-                {d.number} {d.title}
-              </Command.Item>
-            ))}
-          </Command.Group>
-        )}
-        {here && facts.length > 0 && (
-          <Command.Group heading="Facts of this deal" className={GROUP}>
-            {facts.map((f) => {
-              const blank = deal?.blanks.find((b) => b.key === f.key);
-              const go = () =>
-                blank
-                  ? navigate({
-                      to: '/deals/$deal/write',
-                      params: { deal: here },
-                      search: { document: blank.document, field: blank.field },
-                    })
-                  : navigate({ to: '/deals/$deal/facts', params: { deal: here } });
-              return (
-                <Command.Item key={f.key} value={`fact ${f.key}`} onSelect={run(go)} className={ITEM}>
-                  {f.label} <span className="truncate text-ink-2">{f.shown}</span>
+        {groups
+          .filter((g) => g.rows.length > 0)
+          .map((g) => (
+            <Command.Group key={g.heading} heading={g.heading} className={GROUP}>
+              {g.rows.map((row) => (
+                <Command.Item key={row.id} value={row.id} onSelect={run(row.go)} className={ITEM}>
+                  {row.label} {row.beside}
                 </Command.Item>
-              );
-            })}
-          </Command.Group>
-        )}
-        {deals.length > 0 && (
-          <Command.Group heading="Deals" className={GROUP}>
-            {deals.slice(0, 8).map((d) => (
-              <Command.Item
-                key={d.id}
-                value={`deal ${d.id}`}
-                onSelect={run(() => navigate({ to: '/deals/$deal/write', params: { deal: d.id } }))}
-                className={ITEM}
-              >
-                {d.name} <span className="text-xs text-ink-2">{d.open ? `${d.open} open` : ''}</span>
-              </Command.Item>
-            ))}
-          </Command.Group>
-        )}
+              ))}
+            </Command.Group>
+          ))}
       </Command.List>
     </Command.Dialog>
   );

@@ -2,17 +2,17 @@
 import { useNavigate } from '@tanstack/react-router';
 import type { Blank } from '../../api/client';
 import { Button } from '../../primitives/button';
-import { ClashNote } from '../deals/clash-note';
-import { useDeal } from '../deals/use-deal';
+import { ClashNote } from '../hand/clash-note';
+import { useHand } from '../hand/hand';
 
 /** `onOnlyHere` puts the cursor into the blank, which from then on is written alone. */
 export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: () => void }) {
-  const { edit, deal, id, facts } = useDeal();
+  const { edit, held, at, facts } = useHand();
   const navigate = useNavigate();
   const group = facts.get(blank.key)?.group ?? '';
-  const named = group in deal.parties && !blank.editable && blank.state !== 'theirs';
+  const named = group in held.parties && !blank.editable && blank.state !== 'theirs';
   const key = blank.only_here ? blank.own_key : blank.key;
-  const document = deal.documents.find((d) => d.id === blank.document);
+  const document = held.documents.find((d) => d.id === blank.document);
   const shared = blank.own_key !== blank.key;
   const choices = blank.kind === 'yes_no' ? ['yes', 'no'] : blank.options;
   const now = blank.kind === 'yes_no' ? (facts.get(key)?.edit.toLowerCase() ?? '') : (facts.get(key)?.edit ?? '');
@@ -34,7 +34,7 @@ export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: 
       {named && (
         <div>
           <p className="mb-2 text-ink-2">Names come from the parties, so that they stand alike on every form.</p>
-          <Button onClick={() => void navigate({ to: '/deals/$deal/facts', params: { deal: id }, hash: `group-${group}` })}>
+          <Button onClick={() => void navigate(at('facts', { hash: `group-${group}` }))}>
             {blank.state === 'filled' ? `Change the ${group}` : `Name the ${group}`}
           </Button>
         </div>

@@ -1,9 +1,9 @@
 /** Blanks on the paper. At rest they show what the server has set, to the point; in hand they take what is typed. */
 import { memo, useLayoutEffect, useRef, useState, type CSSProperties } from 'react';
 import type { Blank } from '../../api/client';
-import { ClashNote } from '../deals/clash-note';
-import { useDeal, useEcho } from '../deals/use-deal';
-import { useTyped } from '../deals/use-typed';
+import { ClashNote } from '../hand/clash-note';
+import { useEcho, useHand } from '../hand/hand';
+import { useTyped } from '../hand/use-typed';
 import type { Size } from '../assembly/pages';
 
 interface Props {
@@ -18,6 +18,9 @@ function place(blank: Blank, scale: number, paper: Size): CSSProperties {
   return { left: left * scale, top: (paper.height - top) * scale, width: (right - left) * scale, height: (top - bottom) * scale };
 }
 
+/** How high one of its lines is, in points. */
+const lineHeight = ({ rect, lines }: Blank) => ((rect[3] ?? 0) - (rect[1] ?? 0)) / lines;
+
 /** The lines as they will print, from their baselines. */
 function SetLines({ blank, scale, echo }: { blank: Blank; scale: number; echo?: string }) {
   const [left = 0, , , top = 0] = blank.rect;
@@ -28,7 +31,7 @@ function SetLines({ blank, scale, echo }: { blank: Blank; scale: number; echo?: 
         className="values pointer-events-none absolute inset-0 overflow-hidden opacity-80"
         style={{
           fontSize: size,
-          lineHeight: `${(((blank.rect[3] ?? 0) - (blank.rect[1] ?? 0)) / blank.lines) * scale}px`,
+          lineHeight: `${lineHeight(blank) * scale}px`,
           paddingLeft: 1.5 * scale,
           whiteSpace: blank.lines > 1 ? 'pre-wrap' : 'pre',
         }}
@@ -58,8 +61,8 @@ function SetLines({ blank, scale, echo }: { blank: Blank; scale: number; echo?: 
   );
 }
 
-export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolean; tells: boolean; onHand: () => void }) {
-  const { blank, scale, paper, lit, chosen, tells, onHand } = props;
+/** What a text blank's field does: what is typed, and what keys and the pointer mean in it. */
+function useEntry(blank: Blank, onHand: () => void) {
   const key = blank.only_here ? blank.own_key : blank.key;
   const typed = useTyped({ key, text: blank.text, version: blank.version, draft: blank.draft });
   const { text, held, echo } = typed;
@@ -70,19 +73,9 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
   useLayoutEffect(() => {
     if (focused && text === null) field.current?.select();
   }, [focused, text, held, echo]);
-  const size = Math.min(blank.size, 10) * scale;
-  const open = blank.state === 'open';
-  const waits = Boolean(blank.draft) || blank.clashes.length > 0;
   const entry = {
     ref: field,
-    'data-blank': `${blank.document}/${blank.field}`,
-    'aria-label': blank.label,
-    'aria-invalid': Boolean(blank.draft),
-    'aria-required': open || blank.state === 'filled',
-    readOnly: !blank.editable,
     value: typed.value,
-    spellCheck: false,
-    autoComplete: 'off',
     onFocus: (e: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) => {
       setFocused(true);
       typed.enter();
@@ -109,43 +102,63 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
         requestAnimationFrame(() => field.current?.select());
       } else if (e.key === 'Enter' && (blank.lines === 1 || e.ctrlKey || e.metaKey)) typed.commit();
     },
-    className: `values absolute inset-0 h-full w-full resize-none overflow-hidden bg-transparent p-0 outline-none ${focused ? '' : 'text-transparent! caret-transparent'} ${blank.align === 'right' ? 'text-right' : blank.align === 'center' ? 'text-center' : ''}`,
+  };
+  return { key, entry, focused, echo };
+}
+
+/** How a text blank is framed: what can't be read, what asks for a look, what is open, what stands alone. */
+function frameOf({ blank, chosen, lit }: { blank: Blank; chosen: boolean; lit: boolean }): string {
+  const asksForALook = blank.clashes.length > 0 || blank.findings.length > 0;
+  const open = blank.state === 'open' && !chosen;
+  return [
+    chosen ? 'outline-2 outline-green outline-offset-1' : lit ? 'outline-1 outline-green' : '',
+    blank.draft ? 'outline-2! outline-wax!' : asksForALook ? 'outline-2! outline-ochre!' : open ? 'border-b-2 border-wax' : '',
+    blank.editable && !chosen ? 'hover:bg-[#1b5a4314]' : '',
+    blank.only_here ? 'border-l-2 border-l-ochre' : '',
+  ].join(' ');
+}
+
+const ALIGNED: Record<string, string> = { right: 'text-right', center: 'text-center' };
+
+export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolean; tells: boolean; onHand: () => void }) {
+  const { blank, scale, paper, lit, chosen, tells, onHand } = props;
+  const { key, entry, focused, echo } = useEntry(blank, onHand);
+  const several = blank.lines > 1;
+  const waits = Boolean(blank.draft) || blank.clashes.length > 0;
+  const field = {
+    ...entry,
+    'data-blank': `${blank.document}/${blank.field}`,
+    'aria-label': blank.label,
+    'aria-invalid': Boolean(blank.draft),
+    'aria-required': blank.state === 'open' || blank.state === 'filled',
+    readOnly: !blank.editable,
+    spellCheck: false,
+    autoComplete: 'off',
+    className: `values absolute inset-0 h-full w-full resize-none overflow-hidden bg-transparent p-0 outline-none ${focused ? '' : 'text-transparent! caret-transparent'} ${ALIGNED[blank.align] ?? ''}`,
     style: {
-      fontSize: size,
-      lineHeight: `${(((blank.rect[3] ?? 0) - (blank.rect[1] ?? 0)) / blank.lines) * scale}px`,
+      fontSize: Math.min(blank.size, 10) * scale,
+      lineHeight: `${lineHeight(blank) * scale}px`,
       paddingInline: 1.5 * scale,
-      paddingTop: blank.lines > 1 ? 0 : 0.8 * scale,
-      whiteSpace: blank.lines > 1 ? ('pre-wrap' as const) : ('pre' as const),
+      paddingTop: several ? 0 : 0.8 * scale,
+      whiteSpace: several ? ('pre-wrap' as const) : ('pre' as const),
     },
   };
+  const note = `absolute top-full z-10 mt-1 w-max max-w-[340px] border px-2 ${(blank.rect[0] ?? 0) > paper.width / 2 ? 'right-0' : 'left-0'}`;
   return (
     <div
       style={place(blank, scale, paper)}
       title={waits ? undefined : blank.label}
-      className={`absolute ${chosen ? 'outline-2 outline-green outline-offset-1' : lit ? 'outline-1 outline-green' : ''} ${
-        blank.draft
-          ? 'outline-2! outline-wax!'
-          : waits
-            ? 'outline-2! outline-ochre!'
-            : open && !chosen
-              ? 'border-b-2 border-wax'
-              : ''
-      } ${blank.editable && !chosen ? 'hover:bg-[#1b5a4314]' : ''} ${blank.only_here ? 'border-l-2 border-l-ochre' : ''}`}
+      className={`absolute ${frameOf({ blank, chosen, lit })}`}
     >
       {!focused && <SetLines blank={blank} scale={scale} echo={echo ?? blank.draft?.text} />}
-      {blank.lines > 1 ? <textarea {...entry} /> : <input {...entry} />}
+      {several ? <textarea {...field} /> : <input {...field} />}
       {blank.draft && (tells || chosen) && (
-        <p
-          role="alert"
-          className={`absolute top-full z-10 mt-1 w-max max-w-[340px] border border-wax bg-wax-wash px-2 py-1 text-xs leading-snug text-wax ${(blank.rect[0] ?? 0) > paper.width / 2 ? 'right-0' : 'left-0'}`}
-        >
+        <p role="alert" className={`${note} border-wax bg-wax-wash py-1 text-xs leading-snug text-wax`}>
           {blank.draft.message} {blank.draft.mend}
         </p>
       )}
       {blank.clashes.length > 0 && (tells || chosen) && (
-        <div
-          className={`absolute top-full z-10 mt-1 w-max max-w-[340px] border border-ochre bg-ochre-wash px-2 pb-1 ${(blank.rect[0] ?? 0) > paper.width / 2 ? 'right-0' : 'left-0'}`}
-        >
+        <div className={`${note} border-ochre bg-ochre-wash pb-1`}>
           <ClashNote clashes={blank.clashes} of={key} shown={blank.text} plain />
         </div>
       )}
@@ -161,7 +174,7 @@ export const BoxBlank = memo(function BoxBlank({
   chosen,
   onHand,
 }: Props & { chosen: boolean; onHand: () => void }) {
-  const { edit } = useDeal();
+  const { edit } = useHand();
   const key = blank.only_here ? blank.own_key : blank.key;
   const echo = useEcho(key);
   const own = blank.value || 'yes';
@@ -193,8 +206,8 @@ export const BoxBlank = memo(function BoxBlank({
 
 /** A place to be signed: whose it is, in small letters. */
 export const SignSpot = memo(function SignSpot({ blank, scale, paper }: Props) {
-  const { deal } = useDeal();
-  const party = deal.parties[blank.role_group]?.[blank.role_position - 1];
+  const { held } = useHand();
+  const party = held.parties[blank.role_group]?.[blank.role_position - 1];
   if (blank.sign === 'date' || (blank.role_group && !party?.name)) return null;
   const who = party?.name || blank.role;
   return (

@@ -42,40 +42,36 @@ export const PaperPage = memo(function PaperPage(props: {
           <TextBlank {...common} key={id} onHand={() => onHand(id)} chosen={id === inHand} tells={first.get(b.key) === id} />
         );
       })}
-      <Margin blanks={page.blanks} scale={scale} height={page.size.height} />
+      <Margin blanks={page.blanks} scale={scale} />
     </section>
   );
 });
 
-/** Beside each line, in the left margin, the marks of what stands on it. */
-function Margin({ blanks, scale, height }: { blanks: Blank[]; scale: number; height: number }) {
+/** What the margin says of one blank; nothing of one that asks for nothing. */
+function marginMark(b: Blank): MarkName | null {
+  if (b.clashes.length > 0) return 'differs';
+  if (b.draft || b.state === 'open') return 'open';
+  const shows = b.state === 'filled' && (b.shape === 'text' || b.marked);
+  return shows ? markOf(b.source) : null;
+}
+
+/** Beside each line of print, in the left margin, the marks of what stands on it. */
+function Margin({ blanks, scale }: { blanks: Blank[]; scale: number }) {
   const lines = useMemo(() => {
-    const rows: { y: number; marks: Set<MarkName> }[] = [];
+    const found = new Map<number, Set<MarkName>>();
     for (const b of blanks) {
-      const mark: MarkName | null =
-        b.clashes.length > 0
-          ? 'differs'
-          : b.draft || b.state === 'open'
-            ? 'open'
-            : b.state === 'filled' && (b.shape === 'text' || b.marked)
-              ? markOf(b.source)
-              : null;
-      if (!mark) continue;
-      const [, bottom = 0, , top = 0] = b.rect;
-      const y = height - (b.lines > 1 ? top - (top - bottom) / b.lines / 2 : (top + bottom) / 2);
-      const row = rows.find((r) => Math.abs(r.y - y) < 7);
-      if (row) row.marks.add(mark);
-      else rows.push({ y, marks: new Set([mark]) });
+      const mark = marginMark(b);
+      if (mark) found.set(b.line, (found.get(b.line) ?? new Set()).add(mark));
     }
-    return rows;
-  }, [blanks, height]);
+    return [...found];
+  }, [blanks]);
   return (
     <div aria-hidden="true" className="pointer-events-none">
-      {lines.map(({ y, marks }) => (
+      {lines.map(([line, marks]) => (
         <span
-          key={y}
+          key={line}
           className="absolute flex justify-end gap-[1px]"
-          style={{ top: y * scale - 6, left: 2, width: 44 * scale }}
+          style={{ top: line * scale - 6, left: 2, width: 44 * scale }}
           title={[...marks].map((m) => MARKS[m].label).join(', ')}
         >
           {[...marks].slice(0, 4).map((m) => (

@@ -1,6 +1,6 @@
 /** Two people changed one value at once: what each typed, in words for whoever reads it, and the choice. */
 import type { Fact } from '../../api/client';
-import { useDeal } from './use-deal';
+import { useHand } from './hand';
 
 interface Props {
   clashes: Fact['clashes'];
@@ -12,7 +12,7 @@ interface Props {
 }
 
 export function ClashNote({ clashes, of, shown, plain = false }: Props) {
-  const { edit } = useDeal();
+  const { edit } = useHand();
   if (clashes.length === 0) return null;
   const holds = shown ? `“${shown}”` : 'nothing';
   return (

@@ -1,7 +1,7 @@
 /** A value being typed, on the paper and among the facts alike: sent after a pause and before it is left, taken back by Escape. */
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Edit } from '../../api/client';
-import { useDeal, useEcho } from './use-deal';
+import { useEcho, useHand } from './hand';
 
 const PAUSE_MS = 1200;
 
@@ -14,7 +14,7 @@ interface Value {
 }
 
 export function useTyped({ key, text: shown, version, draft }: Value) {
-  const { edit, outbox } = useDeal();
+  const { edit, outbox } = useHand();
   const echo = useEcho(key);
   const [text, setText] = useState<string | null>(null); // what is typed here and not yet left
   const timer = useRef(0);

@@ -5,7 +5,7 @@
  * edit before focus, page or screen can leave it. Whether trying again can help, the server says: what it can't be told
  * by trying is set apart with what was typed, and what waits behind it goes on.
  */
-import { client, got, Problem, type Delta, type Edit, type WireDelta } from '../../api/client';
+import { Problem, type Delta, type Edit, type WireDelta } from '../../api/client';
 import { browserShelf, type Shelf } from './shelf';
 
 export type SaveState = 'saved' | 'saving' | 'offline';
@@ -32,6 +32,8 @@ export interface Outbox {
 }
 
 export interface Hooks {
+  /** Tell the server; `keepalive` so that a window that closes doesn't take it along. */
+  post: (batch: Batch, keepalive: boolean) => Promise<WireDelta>;
   /** Put together and take in what the server answered; nothing where that can't be done now. */
   merge: (answer: WireDelta) => Promise<Delta | null>;
   versionOf: (key: string) => number | undefined;
@@ -42,6 +44,8 @@ export interface Hooks {
   signedOut: () => void;
 }
 
+/** Browsers keep requests of up to 64 KiB alive, all of a page's together. */
+const MOST_KEPT_ALIVE = 30_000;
 const RETRY_MS = 3000;
 const MOST_TRIES = 6;
 /** Of an error that the server says may pass: with growing pauses some two minutes, a restart takes one. */
@@ -50,7 +54,9 @@ const LONGEST_PAUSE_MS = 30_000;
 const LEFT_BEHIND_MS = 15_000;
 const WINDOW = crypto.randomUUID();
 
-export class DealOutbox {
+export class EditOutbox {
+  /** Under what it keeps in this browser: whose it is, and of what. */
+  readonly name: string;
   private queue: Batch[] = [];
   private stuck: Stuck[] = [];
   private view: Outbox;
@@ -60,21 +66,17 @@ export class DealOutbox {
   private listeners = new Set<() => void>();
   private typing = new Map<string, Edit>();
 
+  /** `whose` names the user and what is edited: never sent in another's name, nor anywhere else. */
   constructor(
-    readonly deal: string,
-    private user: string,
+    whose: string,
     private hooks: Hooks,
-    readonly offer?: number,
     private shelf: Shelf = browserShelf,
   ) {
+    this.name = `quill-outbox-${whose}-`;
     this.load();
     this.view = { state: this.queue.length ? 'saving' : 'saved', echo: new Map(), stuck: [] };
     this.refresh();
     if (this.queue.length) void this.send();
-  }
-
-  private get name() {
-    return `quill-outbox-${this.user}-${this.deal}-${this.offer ?? 0}-`; // never sent in another user's name
   }
 
   private load(): void {
@@ -149,11 +151,7 @@ export class DealOutbox {
   /** Whether the next one may go: the batch was saved, or set apart. */
   private async sendOne(batch: Batch): Promise<boolean> {
     try {
-      const body = { change: batch.change, edits: batch.edits };
-      const params = { path: { deal: this.deal }, query: { offer: batch.offer || undefined } };
-      // Kept alive, so that a window that closes doesn't take it along.
-      const keepalive = JSON.stringify(body).length < 30_000;
-      const answer = await got(client.POST('/api/deals/{deal}/changes', { params, body, keepalive }));
+      const answer = await this.hooks.post(batch, JSON.stringify(batch.edits).length < MOST_KEPT_ALIVE);
       this.settle(batch);
       const delta = await this.hooks.merge(answer);
       if (delta) this.rebase(batch, delta);

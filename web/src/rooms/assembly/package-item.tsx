@@ -1,0 +1,98 @@
+/** One paper of the package: moved, set aside, taken out; what is open in it. */
+import { useSortable } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { Link } from '@tanstack/react-router';
+import { GripVertical } from 'lucide-react';
+import type { ReactNode } from 'react';
+import type { PackageItem as Document, PackageOp } from '../../api/client';
+import { Button } from '../../primitives/button';
+import { Mark } from '../../primitives/mark';
+import { shortDate, some } from '../../primitives/words';
+import { Findings } from '../hand/findings';
+import { useHand } from '../hand/hand';
+
+interface Props {
+  document: Document;
+  /** The section's heading, above its first paper. */
+  section: string;
+  onHover: (id: string) => void;
+  act: (op: PackageOp) => void;
+  /** What else can be done with it. */
+  tools: ReactNode;
+}
+
+/** How a paper stands out: one that is expected, one that is set aside. */
+const lookOf = (d: Document) => (d.set_aside ? 'bg-blotter text-ink-2' : d.edition ? 'bg-paper' : 'border-dashed bg-sheet');
+
+export function PackageItem({ document: d, section, onHover, act, tools }: Props) {
+  const { pdf } = useHand();
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: d.id });
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={isDragging ? 'relative z-10' : ''}
+      onMouseEnter={() => onHover(d.id)}
+      onMouseLeave={() => onHover('')}
+    >
+      {section && <h2 className="mb-1 mt-4 text-sm font-semibold text-ink-2">{section}</h2>}
+      <div className={`-mt-px flex items-center gap-2 border border-hair px-2 py-2 ${lookOf(d)}`}>
+        <button
+          type="button"
+          aria-label={`Move ${d.title}`}
+          className="cursor-grab px-0.5 text-ink-3"
+          {...attributes}
+          {...listeners}
+        >
+          <GripVertical size={15} />
+        </button>
+        <span className="w-10 shrink-0 text-sm font-semibold">{d.number}</span>
+        <About document={d} />
+        <span className="flex w-20 items-center gap-1.5 text-sm">
+          {d.set_aside && 'set aside'}
+          {!d.set_aside && d.open > 0 && (
+            <>
+              <Mark name="open" quiet size={12} /> {d.open} open
+            </>
+          )}
+        </span>
+        {tools}
+        {d.edition && (
+          <a className="px-1 text-sm text-green-2 hover:underline" href={pdf(d.id)} download aria-label={`Download ${d.title}`}>
+            PDF
+          </a>
+        )}
+        <Button look="words" onClick={() => act({ op: d.set_aside ? 'take_up' : 'aside', document: d.id })}>
+          {d.set_aside ? 'Take up' : 'Set aside'}
+        </Button>
+        <Button look="words" onClick={() => act({ op: 'remove', document: d.id })}>
+          Take out
+        </Button>
+      </div>
+    </li>
+  );
+}
+
+/** Its title, where it came from, and what is remarked on it. */
+function About({ document: d }: { document: Document }) {
+  const { held, at } = useHand();
+  const from = d.edition
+    ? `${some(d.pages, 'page')}, ${d.number ? 'edition of' : 'came'} ${shortDate(d.released)}`
+    : `expected from the ${d.expected_from || 'other side'}`;
+  return (
+    <span className="min-w-0 flex-1">
+      {d.edition ? (
+        <Link {...at('write', { search: { document: d.id } })} className="font-medium hover:text-green-2 hover:underline">
+          {d.title}
+        </Link>
+      ) : (
+        <span className="font-medium">{d.title}</span>
+      )}
+      <span className="block text-xs text-ink-2">
+        {from} · {d.why}
+        {!d.ours && ' · filled by the other side'}
+        <Findings of={held.findings.filter((f) => f.place === `doc.${d.id}`)} inLine />
+      </span>
+    </span>
+  );
+}

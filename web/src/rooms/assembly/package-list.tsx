@@ -1,0 +1,132 @@
+/** The papers at hand in order and sections, what is open in each, and the large map. */
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
+import { arrayMove, SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { useNavigate } from '@tanstack/react-router';
+import { useMemo, useState, type ReactNode } from 'react';
+import type { PackageItem as Document, PackageOp } from '../../api/client';
+import { useAction } from '../../api/use-action';
+import { Button } from '../../primitives/button';
+import { sayProblem } from '../../primitives/notices';
+import { MiniPage } from '../../primitives/package-map';
+import { some } from '../../primitives/words';
+import { useHand } from '../hand/hand';
+import { AddForms } from './add-forms';
+import { PackageItem } from './package-item';
+import { pagesOf } from './pages';
+
+/** How many forms and pages leave, and how many papers are still to come. */
+function sumOf(documents: Document[]): string {
+  const forms = documents.filter((d) => d.edition && !d.set_aside);
+  const pages = forms.reduce((n, d) => n + d.pages, 0);
+  const expected = documents.filter((d) => !d.edition).length;
+  return `${some(forms.length, 'form')}, ${some(pages, 'page')}, ${some(expected, 'paper')} expected`;
+}
+
+/** `tools` is what else can be done with a paper here. */
+export function PackageList({ tools }: { tools?: (document: Document) => ReactNode }) {
+  const { held, calls, take } = useHand();
+  const [adding, setAdding] = useState(false);
+  const [lit, setLit] = useState('');
+  const change = useAction({
+    mutationFn: (op: PackageOp, key: string) => calls.pack(key, op),
+    onSuccess: (delta) => take(delta, delta.said),
+    onError: sayProblem,
+  });
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const { documents } = held;
+  const ids = documents.map((d) => d.id);
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    const order = arrayMove(ids, ids.indexOf(String(active.id)), ids.indexOf(String(over.id)));
+    change.mutate({ op: 'order', order });
+  };
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_360px]">
+      <div className="overflow-auto px-6 pb-10 pt-4">
+        <div className="mb-3 flex items-center gap-3">
+          <p className="text-sm text-ink-2">{sumOf(documents)}</p>
+          <Button className="ml-auto" onClick={() => setAdding(true)}>
+            Add forms
+          </Button>
+        </div>
+        {documents.length === 0 && <Nothing onAdd={() => setAdding(true)} />}
+        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+          <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+            <ol>
+              {documents.map((d, n) => (
+                <PackageItem
+                  key={d.id}
+                  document={d}
+                  section={d.section !== documents[n - 1]?.section ? d.section : ''}
+                  onHover={setLit}
+                  act={(op) => change.mutate(op)}
+                  tools={tools?.(d)}
+                />
+              ))}
+            </ol>
+          </SortableContext>
+        </DndContext>
+      </div>
+      <LargeMap lit={lit} />
+      <AddForms
+        open={adding}
+        onOpenChange={setAdding}
+        add={(f) => change.mutate({ op: 'add', number: f.number, edition: f.edition })}
+      />
+    </div>
+  );
+}
+
+function Nothing({ onAdd }: { onAdd: () => void }) {
+  return (
+    <div className="border border-hair bg-sheet px-8 py-12 text-center">
+      <p className="mb-4 text-ink-2">
+        The papers of this package stand here in reading order. A template brings them all at once.
+      </p>
+      <Button look="act" onClick={onAdd}>
+        Add forms or a template
+      </Button>
+    </div>
+  );
+}
+
+/** Every page, drawn to scale; `lit` is the document that the pointer is on. */
+function LargeMap({ lit }: { lit: string }) {
+  const { held, at } = useHand();
+  const navigate = useNavigate();
+  const pages = useMemo(() => pagesOf(held, true), [held]);
+  const faint = (document: Document) => (lit && lit !== document.id ? 'opacity-35' : document.set_aside ? 'opacity-50' : '');
+  return (
+    <aside aria-label="Package map" className="overflow-auto border-l border-blotter-3 px-5 py-4">
+      <div className="flex flex-wrap gap-x-2 gap-y-2.5">
+        {pages.map((p) => (
+          <button
+            key={p.id}
+            type="button"
+            aria-label={`Open ${p.label}`}
+            title={p.label}
+            onClick={() => void navigate(at('write', { search: { document: p.document.id, page: p.number } }))}
+          >
+            <span className={`moves block ${faint(p.document)}`}>
+              <MiniPage page={p} width={72} here={lit === p.document.id} />
+            </span>
+            <span className="block pt-0.5 text-center text-[11px] text-ink-2">
+              {p.first ? p.document.number || 'came' : '\u00a0'}{' '}
+            </span>
+          </button>
+        ))}
+      </div>
+    </aside>
+  );
+}

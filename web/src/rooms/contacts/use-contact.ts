@@ -1,0 +1,72 @@
+/** A contact being written: what is typed, and what can be done with it. */
+import { useQueryClient } from '@tanstack/react-query';
+import { client, got, once, type Contact } from '../../api/client';
+import { useAction } from '../../api/use-action';
+import { useKept } from '../../api/use-kept';
+import { notify, sayProblem } from '../../primitives/notices';
+import type { Kind } from './kinds';
+
+export interface ContactProps {
+  contact?: Contact;
+  kind: Kind;
+  onSaved: (contact: Contact) => void;
+  onGone: () => void;
+}
+
+type Said = Record<string, string>;
+
+const differs = (a: Said, b: Said) =>
+  [...new Set([...Object.keys(a), ...Object.keys(b)])].some((k) => (a[k] ?? '') !== (b[k] ?? ''));
+
+export function useContact({ contact, kind: first, onSaved, onGone }: ContactProps) {
+  const queries = useQueryClient();
+  const kept = useKept(`contact ${contact?.id ?? 'new'}`, {
+    kind: contact?.kind ?? first,
+    said: contact?.fields_said ?? ({} as Said),
+    shared: contact?.shared ?? false,
+  });
+  const { kind, said, shared } = kept.typed;
+  const put = (part: Partial<typeof kept.typed>) => kept.set({ ...kept.typed, ...part });
+  const params = { path: { contact: contact?.id ?? '' } };
+  const isChanged = !contact || kind !== contact.kind || shared !== contact.shared || differs(said, contact.fields_said);
+  const again = () => queries.invalidateQueries({ queryKey: ['contacts'] });
+  /** The server's answer is what the card shows from now on. */
+  const taken = async (saved: Contact) => {
+    kept.settle({ kind: saved.kind, said: saved.fields_said, shared: saved.shared });
+    await again();
+  };
+  const save = useAction({
+    mutationFn: (_: void, key: string) => {
+      const body = { kind, fields_said: said, shared, unless_known: false };
+      const headers = once(key);
+      const answer = contact
+        ? client.POST('/api/contacts/{contact}', { params, headers, body })
+        : client.POST('/api/contacts', { headers, body });
+      return got(answer);
+    },
+    onSuccess: async (saved) => {
+      await taken(saved);
+      onSaved(saved);
+    },
+  });
+  const merge = useAction({
+    mutationFn: (other: string | null, key: string) =>
+      got(client.POST('/api/contacts/{contact}/merge', { params, headers: once(key), body: { other } })),
+    onSuccess: async (saved, other) => {
+      await taken(saved);
+      notify(other ? `Kept as one: ${saved.name}.` : 'Two contacts again.');
+    },
+    onError: sayProblem,
+  });
+  const drop = useAction({
+    mutationFn: () => got(client.DELETE('/api/contacts/{contact}', { params })),
+    onSuccess: async () => {
+      await again();
+      const back = () => got(client.POST('/api/contacts/{contact}/restore', { params })).then(again, sayProblem);
+      notify(`${contact?.name} is off the list.`, { action: { label: 'Undo', run: () => void back() } });
+      onGone();
+    },
+    onError: sayProblem,
+  });
+  return { kind, said, shared, put, isChanged, isRestored: kept.restored, taken, save, merge, drop };
+}

@@ -1,0 +1,63 @@
+/**
+ * What is at hand: answers under keys, the papers that show them, and what can be done with both. Facts, lens, paper, map and
+ * package work on a hand and don't ask what it is; a deal is one.
+ */
+import type { LinkProps } from '@tanstack/react-router';
+import { createContext, useContext, useSyncExternalStore } from 'react';
+import type { Contact, Deal, Edit, Fact, Lens, PackageOp, WireDelta } from '../../api/client';
+import type { EditOutbox, Outbox } from './outbox';
+
+/** What is kept: a deal's own things (its clients, its offers) are not among it. */
+export type Held = Pick<Deal, 'catalog' | 'documents' | 'blanks' | 'facts' | 'parties' | 'suggested' | 'findings'> & {
+  head: Pick<Deal['head'], 'side' | 'seq' | 'open' | 'undo' | 'redo' | 'client_group'>;
+};
+
+/** The screens that every hand has. */
+export type Place = 'facts' | 'package' | 'write';
+
+/** What the server is asked to do with what is at hand; each names the change that it is. */
+export interface Calls {
+  pack: (change: string, op: PackageOp) => Promise<WireDelta>;
+  applyTemplate: (change: string, template: string) => Promise<WireDelta>;
+  fillFrom: (change: string, from: { contact: string; group: string; party: string }) => Promise<WireDelta>;
+  keepAsContact: (key: string, of: { group: string; position: number | null }) => Promise<Pick<Contact, 'id' | 'name'>>;
+  /** What isn't at hand of one fact: its history, and why a value was worked out so. */
+  lens: (key: string) => Promise<Lens>;
+}
+
+export interface Hand {
+  id: string;
+  held: Held;
+  facts: ReadonlyMap<string, Fact>;
+  outbox: EditOutbox;
+  edit: (...edits: Edit[]) => void;
+  undo: (change: string) => Promise<void>;
+  /** Take the own last step back, or do it again; a second press waits for the first and takes the one before. */
+  step: (which: 'undo' | 'redo') => void;
+  /** Take in what another call (bring in, template, package) changed. */
+  take: (answer: WireDelta, said?: string) => void;
+  calls: Calls;
+  /** The address of one of its screens, for a link or to go there. */
+  at: (place: Place, within?: { search?: Record<string, unknown>; hash?: string }) => LinkProps;
+  /** Where one document is downloaded from. */
+  pdf: (document: string) => string;
+}
+
+export const HandContext = createContext<Hand | null>(null);
+
+export function useHand(): Hand {
+  const hand = useContext(HandContext);
+  if (!hand) throw new Error('nothing at hand');
+  return hand;
+}
+
+export function useOutbox(): Outbox {
+  const { outbox } = useHand();
+  return useSyncExternalStore(outbox.subscribe, outbox.look);
+}
+
+/** The unconfirmed text of one key; re-renders only when that key's text changes. */
+export function useEcho(key: string): string | undefined {
+  const { outbox } = useHand();
+  return useSyncExternalStore(outbox.subscribe, () => outbox.look().echo.get(key));
+}
