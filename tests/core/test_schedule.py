@@ -8,8 +8,8 @@ from quillcore.formulas import Sheet
 from quillcore.schedule import key_dates, next_date
 
 
-def sheet(**said: str) -> Sheet:
-    ledger = Ledger(load_catalog(), Side.BUYING)
+def sheet(side: Side = Side.BUYING, **said: str) -> Sheet:
+    ledger = Ledger(load_catalog(), side)
     for n, (key, text) in enumerate(said.items(), 1):
         fact = load_catalog()[key.replace("__", ".")]
         ledger.add(Entry(fact.key, Act.STATE, n, Source.TYPED, fact.read(text)))
@@ -52,3 +52,10 @@ def test_the_next_one_is_todays_still_and_none_when_all_have_passed() -> None:
     assert next_date(dates, date(2027, 1, 5)) == dates[0]
     assert next_date(dates, date(2027, 1, 6)) == dates[1]
     assert next_date(dates, date(2027, 3, 2)) is None
+
+
+def test_a_listings_end_is_due_to_those_who_list() -> None:
+    ends = {"listing__expiry_date": "2027-05-02"}
+    assert key_dates(sheet(**ends), load_catalog()) == []
+    listed = key_dates(sheet(Side.LISTING, **ends), load_catalog())
+    assert [d.label for d in listed] == ["Listing ends"]

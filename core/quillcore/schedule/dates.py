@@ -22,12 +22,15 @@ class KeyDate(NamedTuple):
 
 def key_dates(sheet: Sheet, catalog: Catalog) -> list[KeyDate]:
     """What is due in a deal, earliest first; what has been overtaken (an offer's expiry once it is accepted)
-    is left out, and what isn't known yet."""
+    is left out, what isn't known yet, and what only the other side has to keep (a listing's end, when
+    buying)."""
     found = ((fact, sheet.held(fact.key).value) for fact in catalog.due if not _is_over(sheet, fact))
     return sorted(KeyDate(day, fact.due, fact.key) for fact, day in found if isinstance(day, date))
 
 
 def _is_over(sheet: Sheet, fact: Fact) -> bool:
+    if fact.own_side not in (None, sheet.ledger.side):
+        return True
     return fact.until is not None and sheet.held(fact.until).value is not None
 
 

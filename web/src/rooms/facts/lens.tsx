@@ -150,7 +150,7 @@ function Changes({ keyName, workedOut }: { keyName: string; workedOut: boolean }
   });
   return (
     <section>
-      <Button look="words" className="px-0!" aria-expanded={asked} onClick={() => setAsked(!asked)}>
+      <Button look="words" className="-ml-1.25" aria-expanded={asked} onClick={() => setAsked(!asked)}>
         {workedOut ? 'How it was worked out' : 'Who changed it'}
       </Button>
       {asked && error && <p className="text-xs text-wax">This can’t be read just now. What you typed is safe.</p>}
