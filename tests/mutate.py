@@ -28,7 +28,7 @@ NEAREST = {
     "facts/edits.py": "test_edits",
     "facts/keys.py": "test_keys test_facts",
     "facts/ledger.py": "test_facts test_edits test_laws",
-    "facts/scopes.py": "test_facts",
+    "facts/scopes.py": "test_scopes",
     "facts/comparison.py": "test_facts",
     "facts/parties.py": "test_facts test_formulas",
     "formulas/evaluation.py": "test_formulas",

@@ -8,9 +8,9 @@ from decimal import Decimal
 import pytest
 from quillcore.facts import Act, Entry, Ledger, Party, Side, Source, compare, load_catalog
 from quillcore.facts.intake import from_listing, from_roll
-from quillcore.facts.parties import joined
+from quillcore.facts.parties import is_derived, joined, shared_emails
 from quillcore.facts.scopes import belongs_to_offer
-from quillcore.values import EMPTY, Value
+from quillcore.values import EMPTY, Value, Weight
 
 CATALOG = load_catalog()
 
@@ -229,3 +229,97 @@ def test_the_catalog_reads_what_its_examples_say() -> None:
     for fact in CATALOG:
         if fact.example:
             assert not hasattr(fact.read(fact.example, today=date(2027, 1, 1)), "mend"), fact.key
+
+
+def _compared(say: Says, listing: dict[str, Value], roll: dict[str, Value]) -> dict[str, tuple[object, ...]]:
+    rows = compare(say.ledger, listing, roll)
+    return {r.key: (r.status, r.becomes, r.becomes_source, r.heavy) for r in rows}
+
+
+def test_a_comparison_says_what_would_hold_for_each_way_that_sources_stand() -> None:
+    year, built = "property.year_built", Decimal(1962)
+    other = Decimal(1963)
+    assert _compared(Says(), {year: built}, {})[year] == ("new", built, Source.LISTING, False)
+    assert _compared(Says(), {year: built}, {year: built})[year][0] == "new"
+    apart = _compared(Says(), {year: built}, {year: other})[year]
+    assert apart[0] == "differs"
+    brought_in = Says()(year, built, Source.LISTING)
+    assert _compared(brought_in, {year: other}, {})[year][:2] == ("differs", other), "the source has changed"
+    assert _compared(Says()(year, built), {year: other}, {})[year][:3] == ("kept", built, Source.TYPED)
+    assert _compared(Says()(year, built), {year: built}, {})[year][0] == "same"
+
+
+def test_a_choice_made_before_holds_in_the_comparison_too() -> None:
+    year = "property.year_built"
+    say = Says()(year, Decimal(1962), Source.LISTING)(year, Decimal(1963), Source.ROLL)
+    say.act(year, Act.CHOOSE, Source.ROLL)
+    row = _compared(say, {year: Decimal(1962)}, {year: Decimal(1964)})[year]
+    assert row[1:3] == (Decimal(1964), Source.ROLL)
+
+
+def test_a_locked_answer_stays_in_force_in_the_comparison() -> None:
+    say = Says()("property.year_built", Decimal(1962), Source.TEMPLATE, locked=True)
+    row = _compared(say, {"property.year_built": Decimal(1970)}, {})["property.year_built"]
+    assert row[:3] == ("kept", Decimal(1962), Source.TEMPLATE)
+
+
+def test_the_comparison_says_what_a_source_said_before() -> None:
+    year = "property.year_built"
+    say = Says()(year, Decimal(1962), Source.LISTING)(year, Decimal(1962), Source.ROLL)
+    [row] = compare(say.ledger, {year: Decimal(1965)}, {year: Decimal(1962)})
+    assert row.was == {Source.LISTING: Decimal(1962)}
+    assert compare(say.ledger, {}, {year: Decimal(1962)})[0].was == {}
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "heavy"),
+    [
+        ("2,000 sq ft", "2,100 sq ft", True),
+        ("2,000 sq ft", "2,099 sq ft", False),
+    ],
+)
+def test_an_area_is_heavy_from_five_percent_on(one: str, other: str, heavy: bool) -> None:
+    key = "property.living_area"
+    assert _compared(Says(), {key: one}, {key: other})[key][3] is heavy
+
+
+def test_who_shares_an_email_is_remarked_on_with_all_others() -> None:
+    said = [
+        ("Ana", " a@post.example"),
+        ("Ben", "A@post.example"),
+        ("Cy", "a@post.example"),
+        ("Dee", "d@post.example"),
+    ]
+    parties = {
+        f"buyers.{n}.email": Party.of({"given": name, "email": email})
+        for n, (name, email) in enumerate(said, 1)
+    }
+    parties |= {f"sellers.{n}.email": Party.of({"given": name}) for n, name in enumerate(("Eve", "Flo"), 1)}
+    found = shared_emails(parties)
+    assert {key: f.message for key, f in found.items()} == {
+        "buyers.1.email": "Ben and Cy have this e-mail too.",
+        "buyers.2.email": "Ana and Cy have this e-mail too.",
+        "buyers.3.email": "Ana and Ben have this e-mail too.",
+    }
+    assert {(f.rule, f.weight, f.place == key) for key, f in found.items()} == {
+        ("shared e-mail", Weight.LOOK, True)
+    }
+
+
+@pytest.mark.parametrize(
+    ("key", "derived"),
+    [
+        ("buyers.names", True),
+        ("sellers.count", True),
+        ("buyers.1.name", True),
+        ("buyers.2.initials", True),
+        ("party.a1b2c3.signature_name", True),
+        ("buyers.1.given", False),
+        ("party.a1b2c3.email", False),
+        ("lender.name", False),
+        ("terms.names", False),
+        ("buyers", False),
+    ],
+)
+def test_what_parties_make_is_not_typed(key: str, derived: bool) -> None:
+    assert is_derived(key) is derived

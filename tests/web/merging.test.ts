@@ -75,3 +75,54 @@ test("the stored map is read as it was written", () => {
     { x: 35 / 36, y: 0, w: 0, open: false },
   ]);
 });
+
+test("what is new is added once, behind what was there", () => {
+  const next = merged(
+    deal,
+    delta({
+      facts: [fact("z", "3"), fact("x", "4")],
+      blanks: [blank("z", "3")],
+    }),
+  );
+  expect(next.facts.map((f) => [f.key, f.shown])).toEqual([
+    ["x", "4"],
+    ["y", "2"],
+    ["buyers.1.name", "A"],
+    ["buyers.2.name", "B"],
+    ["z", "3"],
+  ]);
+  expect(next.blanks.map((b) => b.field)).toEqual(["x", "y", "z"]);
+});
+
+test("of two deltas with the same step the later one’s header counts; an older one’s never", () => {
+  const head = (seq: number, name: string) => delta({ head: { seq, name } });
+  expect(merged(deal, head(5, "same")).head).toMatchObject({ name: "same" });
+  expect(merged(deal, head(4, "older")).head).toEqual({ seq: 5 });
+});
+
+test("only positions of parties that are gone take their facts along", () => {
+  const many = Array.from({ length: 12 }, (_, n) => ({
+    id: `p${n}`,
+    name: "",
+  }));
+  const facts = [
+    "buyers.12.name",
+    "buyers.11.name",
+    "buyers.names",
+    "buyers.x2.name",
+    "buyers.2x.name",
+    "buyers",
+    "terms.13.x",
+    "doc.3.y",
+  ];
+  const held = {
+    ...deal,
+    parties: { buyers: many },
+    facts: facts.map((key) => fact(key, "")),
+  } as unknown as Deal;
+  const now = { parties: { buyers: many.slice(0, 11), terms: [] } };
+  expect(merged(held, delta(now)).facts.map((f) => f.key)).toEqual(
+    facts.slice(1),
+  );
+  expect(merged(held, delta({ parties: {} })).facts).toHaveLength(facts.length);
+});

@@ -280,3 +280,208 @@ test("after the session has ended it asks to sign in and keeps what was typed", 
   await later(3000);
   expect(outbox.look().state).toBe("saved");
 });
+
+const typing = (window: string, at: number, edits = [price("400k")]) =>
+  kept.set(
+    `quill-outbox-u-d-0-typing-${window}`,
+    JSON.stringify({ change: "c1", edits, offer: 1, at }),
+  );
+
+test("what another window is typing right now is left to it; what it left behind is taken up", async () => {
+  typing("other", Date.now() - 5_000);
+  const young = box();
+  await settle();
+  expect(young.look().echo.size).toBe(0);
+  expect(kept.size).toBe(1);
+  typing("other", Date.now() - 20_000);
+  const old = box();
+  expect(old.look().echo.get("terms.purchase_price")).toBe("400k");
+  expect([...kept.keys()]).toEqual(["quill-outbox-u-d-0-c1"]);
+});
+
+test("a window that was left without anything typed leaves nothing", () => {
+  typing("other", 0, []);
+  const outbox = box();
+  expect(kept.size).toBe(0);
+  expect(outbox.look()).toEqual({ state: "saved", echo: new Map(), stuck: [] });
+});
+
+test("what can’t be read in the browser’s store is thrown out, and the rest goes in the order it was queued", async () => {
+  const batch = (change: string, text: string, at: number) =>
+    kept.set(
+      `quill-outbox-u-d-0-${change}`,
+      JSON.stringify({ change, edits: [price(text)], offer: 1, at }),
+    );
+  batch("a", "third", 30);
+  batch("b", "first", 10);
+  batch("c", "second", 20);
+  kept.set("quill-outbox-u-d-0-x", "{broken");
+  kept.set("quill-outbox-u-d-0-y", JSON.stringify({ change: "y" }));
+  kept.set("quill-outbox-u-d-0-z", JSON.stringify({ edits: [] }));
+  kept.set("quill-outbox-u-d2-0-q", JSON.stringify({ change: "q", edits: [] }));
+  for (let n = 0; n < 3; n++) replies.push(() => answer(200, delta(8 + n)));
+  const outbox = box();
+  expect(outbox.look().state).toBe("saving");
+  await settle();
+  expect(sent.map((s) => s.edits[0]!.text)).toEqual([
+    "first",
+    "second",
+    "third",
+  ]);
+  expect([...kept.keys()]).toEqual(["quill-outbox-u-d2-0-q"]);
+});
+
+test("with nothing left behind nothing is sent, and whoever listens is told of each change", async () => {
+  const outbox = box();
+  const told = vi.fn();
+  const stop = outbox.subscribe(told);
+  await settle();
+  expect(sent).toHaveLength(0);
+  outbox.type("terms.rate_cap", null); // nothing was being typed there
+  expect(told).not.toHaveBeenCalled();
+  outbox.type("terms.purchase_price", price("4"));
+  expect(told).toHaveBeenCalledOnce();
+  stop();
+  outbox.type("terms.purchase_price", null);
+  expect(told).toHaveBeenCalledOnce();
+  expect(outbox.look().echo.size).toBe(0);
+});
+
+test("only the key that is left is queued; leaving all queues all", async () => {
+  const outbox = box();
+  outbox.type("terms.purchase_price", { ...price("400k"), based_on: 3 });
+  outbox.type("terms.rate_cap", {
+    op: "type",
+    key: "terms.rate_cap",
+    text: "6",
+  });
+  replies.push(
+    () => answer(200, delta(8)),
+    () => answer(200, delta(9)),
+  );
+  outbox.flush("terms.nothing");
+  await settle();
+  expect(sent).toHaveLength(0);
+  outbox.flush("terms.purchase_price");
+  await settle();
+  expect(sent.map((s) => s.edits.length)).toEqual([1]);
+  expect(sent[0]!.edits[0]).toMatchObject({ text: "400k", based_on: 3 });
+  expect(outbox.look().state).toBe("saving"); // the other is still being typed
+  outbox.type("terms.closing_days", {
+    op: "type",
+    key: "terms.closing_days",
+    text: "30",
+  });
+  outbox.flush();
+  await settle();
+  expect(sent[1]!.edits.map((e) => e.text)).toEqual(["6", "30"]);
+  expect(sent[1]!.edits.map((e) => e.based_on)).toEqual([7, 7]);
+});
+
+test("a small batch outlives the window, one that is too large for that does not ask to", async () => {
+  const asked: boolean[] = [];
+  const post = async (_: unknown, keepalive: boolean) => {
+    asked.push(keepalive);
+    return delta(8) as never;
+  };
+  const outbox = box({ post });
+  outbox.edit([price("1")]);
+  outbox.edit([price("x".repeat(29_900))]);
+  outbox.edit([price("x".repeat(30_000))]);
+  await settle();
+  expect(asked).toEqual([true, true, false]);
+});
+
+test("offline it stays offline while more is typed, and nobody is asked to sign in", async () => {
+  const signedOut = vi.fn();
+  const outbox = box({ signedOut });
+  outbox.edit([price("400k")]);
+  await settle();
+  outbox.edit([price("410k")]);
+  expect(outbox.look().state).toBe("offline");
+  await settle();
+  expect(outbox.look().state).toBe("offline");
+  expect(signedOut).not.toHaveBeenCalled();
+  replies.push(
+    () => answer(200, delta(8)),
+    () => answer(200, delta(9)),
+  );
+  await later(3000);
+  expect(outbox.look().state).toBe("saved");
+});
+
+test("pauses between tries grow, and the server’s own wish is waited for", async () => {
+  const trouble = (wait: number) => () =>
+    new Response(JSON.stringify({ detail: "Busy.", again: true }), {
+      status: 503,
+      headers: {
+        "content-type": "application/json",
+        "retry-after": String(wait),
+      },
+    });
+  replies.push(trouble(0), trouble(0), trouble(20), () =>
+    answer(200, delta(8)),
+  );
+  const outbox = box();
+  outbox.edit([price("400k")]);
+  await settle();
+  await later(3_000);
+  expect(sent).toHaveLength(2);
+  await later(5_900);
+  expect(sent).toHaveLength(2);
+  await later(200);
+  expect(sent).toHaveLength(3);
+  await later(19_000);
+  expect(sent).toHaveLength(3);
+  await later(1_200);
+  expect(sent).toHaveLength(4);
+  expect(outbox.look().state).toBe("saved");
+});
+
+test("of several that were set apart each is tried or let go by itself", async () => {
+  const no = () => answer(403, { detail: "No.", again: true });
+  for (let n = 0; n < 12; n++) replies.push(no);
+  const outbox = box();
+  outbox.edit([price("1")]);
+  outbox.edit([price("2")]);
+  for (let n = 0; n < 14; n++) await later(31_000);
+  const [one, two] = outbox.look().stuck;
+  expect([one!.edits[0]!.text, two!.edits[0]!.text]).toEqual(["1", "2"]);
+  outbox.tryAgain("nobody’s");
+  outbox.letGo(one!.change);
+  expect(outbox.look().stuck.map((s) => s.change)).toEqual([two!.change]);
+  expect(kept.has(`quill-outbox-u-d-0-${one!.change}`)).toBe(false);
+  replies = [() => answer(200, delta(8))];
+  outbox.tryAgain(two!.change);
+  expect(outbox.look().state).toBe("saving");
+  await settle();
+  expect(outbox.look()).toMatchObject({ state: "saved", stuck: [] });
+});
+
+test("a blank’s own answer is based on what it became, too", async () => {
+  let release = (_: Response) => {};
+  const own = { key: "x", own_key: "doc.d.x", only_here: true, version: 12 };
+  replies.push(
+    () => new Promise<Response>((resolve) => (release = resolve)),
+    () => answer(200, delta(13)),
+  );
+  const outbox = box();
+  const here = (text: string) => ({
+    op: "type" as const,
+    key: "doc.d.x",
+    text,
+  });
+  outbox.edit([here("a")]);
+  await settle();
+  outbox.edit([here("b")]);
+  outbox.type("doc.d.x", here("c"));
+  release(answer(200, { ...delta(8), facts: [], blanks: [own] }));
+  await settle();
+  expect(sent[1]!.edits[0]!.based_on).toBe(12);
+});
+
+test("an edit that types nothing echoes nothing", () => {
+  const outbox = box();
+  outbox.edit([{ op: "clear", key: "terms.rate_cap", text: "" }]);
+  expect(outbox.look().echo.size).toBe(0);
+});

@@ -83,7 +83,7 @@ const blank = (more: Partial<Blank> = {}): Blank =>
     size: 10,
     set: [[150, 702.6, "412,500.00"]],
     waits_for: [],
-    
+
     draft: null,
     clashes: [],
     findings: [],
@@ -108,7 +108,7 @@ const fact = (more: Partial<Fact> = {}): Fact =>
     differs: false,
     locked: false,
     worked_out: false,
-    
+
     beside: [],
     draft: null,
     clashes: [],
@@ -519,7 +519,15 @@ test("recorded owners are confirmed by one action, and nobody unnamed is added",
     capacity: "",
     confidence: 0.9,
     findings: ask
-      ? [{ rule: "recorded owner", weight: "look" as const, place: "tax.owners", message: ask, mend: "" }]
+      ? [
+          {
+            rule: "recorded owner",
+            weight: "look" as const,
+            place: "tax.owners",
+            message: ask,
+            mend: "",
+          },
+        ]
       : [],
     fields,
   });
