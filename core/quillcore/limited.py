@@ -53,6 +53,8 @@ TABLE = Limits(20, 1_200 * MEGABYTE, 30_000_000, "Take one town or street at a t
 """A table or JSON export: 50,000 rows of 40 columns take 4 seconds."""
 CARDS = Limits(15, 440 * MEGABYTE, 10_000_000, "Export a part of the contacts at a time.", "contacts")
 """5,000 vCards take 3 seconds."""
+TEMPLATE = Limits(10, 440 * MEGABYTE, 1_000_000, "Export the template again.", "template")
+"""The largest of the demo's has 60 lines; a thousand answers take a second."""
 
 WAIT = 60.0
 """Seconds that a file waits for a turn before its sender is asked to come back."""

@@ -24,6 +24,8 @@ MOST_CONTACTS = 20_000
 """Of one member: the largest address book seen has some 6,000."""
 MOST_CLIENTS = 12
 """Of one deal, as many as a side has parties."""
+MOST_TEMPLATES = 8
+"""That a deal starts with at once: two or three are usual."""
 MOST_OFFERS = 40
 MOST_DOCUMENTS = 250
 """Of one deal's package, what was taken out included in no figure: the longest commercial file had 90."""

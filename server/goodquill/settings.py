@@ -40,6 +40,7 @@ INSTALLED_APPS = [
             "deals",
             "offers",
             "clients",
+            "drafting",
             "sources",
             "assembly",
         )
@@ -175,6 +176,10 @@ SPECTACULAR_SETTINGS = {
     ],
     "ENUM_NAME_OVERRIDES": {
         "SideEnum": "goodquill.deals.models.SIDE_CHOICES",
+        "ReachEnum": "goodquill.templates.models.Reach",
+        "OwnReachEnum": "goodquill.templates.models.OWN_REACH",
+        "FindingWeightEnum": "goodquill.deals.shapes.WEIGHTS",
+        "TemplateWeightEnum": "goodquill.templates.models.Weight",
         "ContactKindEnum": "goodquill.contacts.models.KIND_CHOICES",
         "HomeKindEnum": "goodquill.contacts.models.HOME_CHOICES",
     },

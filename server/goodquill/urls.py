@@ -8,6 +8,7 @@ from goodquill.assembly import api as assembly
 from goodquill.clients import api as clients
 from goodquill.contacts import api as contacts
 from goodquill.deals import api as deals
+from goodquill.drafting import api as drafting
 from goodquill.forms import api as forms
 from goodquill.offers import api as offers
 from goodquill.offices import api as offices
@@ -19,7 +20,6 @@ from goodquill.papers import api as papers
 from goodquill.sources import api as sources
 from goodquill.sources import exports_api as exports
 from goodquill.sources import report_api as reports
-from goodquill.templates import api as templates
 
 
 class _Text:
@@ -125,7 +125,13 @@ urlpatterns = [
     path("api/contacts/<uuid:contact>/homes/<row:home>", contacts.HomeView.as_view()),
     path("api/contacts/<uuid:contact>/record", clients.RecordView.as_view()),
     path("api/client-papers/<row:paper>", clients.ClientPaperView.as_view()),
-    path("api/templates", templates.TemplatesView.as_view()),
+    path("api/templates", drafting.TemplatesView.as_view()),
+    path("api/templates/file", drafting.TemplateFilesView.as_view()),
+    path("api/templates/<uuid:template>", drafting.TemplateView.as_view()),
+    path("api/templates/<uuid:template>/restore", drafting.RestoreTemplateView.as_view()),
+    path("api/templates/<uuid:template>/publish", drafting.PublishView.as_view()),
+    path("api/templates/<uuid:template>/rule", drafting.TryRuleView.as_view()),
+    path("api/templates/<uuid:template>.yaml", drafting.TemplateFileView.as_view()),
     path("api/properties", sources.SearchView.as_view()),
     path("api/properties/report", reports.ReportView.as_view()),
     path("api/properties/report.pdf", reports.ReportFileView.as_view()),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import cache
 from typing import Any
 
@@ -45,7 +46,7 @@ def _operations() -> dict[tuple[str, str], dict[str, Any]]:
 
 
 def _holes(path: str) -> str:
-    return "/".join("{}" if part.startswith(("{", "<")) else part for part in path.strip("/").split("/"))
+    return re.sub(r"\{[^}]*\}|<[^>]*>", "{}", path.strip("/"))
 
 
 @cache

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import enum
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Protocol
 
 from quillcore.facts.keys import GROUPS, MOST_PARTIES, is_party_id, party_list
@@ -27,7 +27,8 @@ class Op(enum.StrEnum):
 
     ``type`` and ``paste`` state what ``text`` says (nothing: ``clear``); ``clear`` takes back what was typed;
     ``empty`` answers "none"; ``choose`` believes ``source`` (none: as ranked); ``drop`` lets a text that
-    can't be read go, ``keep`` what others typed at the same time.  For a group of parties: ``party_add`` and
+    can't be read go, ``keep`` what others typed at the same time.  In a template ``lock`` makes an answer
+    beat what is typed in deals, ``unlock`` no longer.  For a group of parties: ``party_add`` and
     ``party_remove`` one, ``party_order`` as ``text`` lists them.
     """
 
@@ -38,6 +39,8 @@ class Op(enum.StrEnum):
     CHOOSE = "choose"
     DROP = "drop"
     KEEP = "keep"
+    LOCK = "lock"
+    UNLOCK = "unlock"
     PARTY_ADD = "party_add"
     PARTY_REMOVE = "party_remove"
     PARTY_ORDER = "party_order"
@@ -102,6 +105,22 @@ class Record:
     shows: Callable[[str], Value | None]
     drafts: Mapping[str, Draft]
     clashes: Mapping[str, Sequence[Clash]]
+    standing: Standing | None = None
+
+    @property
+    def source(self) -> Source:
+        """What is typed here is."""
+        return Source.TYPED if self.standing is None else Source.TEMPLATE
+
+
+@dataclass(frozen=True)
+class Standing:
+    """What is otherwise where a template is written: what is typed is a standing answer, may be a formula
+    (``check`` gives what is wrong with one for a stored key), and may be locked by whoever ``may_lock``;
+    nobody is named."""
+
+    check: Callable[[str, str], Fault | None]
+    may_lock: bool = False
 
 
 @dataclass
@@ -170,6 +189,9 @@ class _Hand:
         key = self._open_key(edit.key)
         if self._is_stale(key, edit):
             return
+        if self.record.standing is not None and edit.text.lstrip().startswith("="):
+            self._formula(key, edit.text.strip(), self.record.standing)
+            return
         read = reads_as(self.vocabulary, key, edit.text)
         if isinstance(read, Fault):
             self._wait(key, Draft(edit.text[:MOST_TEXT], read.message, read.mend))
@@ -177,9 +199,43 @@ class _Hand:
         self._forget_draft(key)
         self._settle(key, read)
         stands = self.ledger.in_force(key)
-        stands_already = stands is not None and stands.source is Source.TYPED and stands.value == read
-        if not stands_already:
-            self._write(Entry(key, Act.STATE, 0, Source.TYPED, read))
+        is_ours = stands is not None and stands.source is self.record.source and stands.formula is None
+        if not (is_ours and stands is not None and stands.value == read):
+            self._write(Entry(key, Act.STATE, 0, self.record.source, read, locked=self._is_locked(key)))
+
+    def _formula(self, key: str, text: str, standing: Standing) -> None:
+        fault = standing.check(key, text[1:].strip())
+        if fault is not None:
+            self._wait(key, Draft(text[:MOST_TEXT], fault.message, fault.mend))
+            return
+        self._forget_draft(key)
+        formula = Entry(key, Act.FORMULA, 0, self.record.source, formula=text[1:].strip())
+        self._write(replace(formula, locked=self._is_locked(key)))
+
+    def _is_locked(self, key: str) -> bool:
+        stands = self.ledger.beside(key).get(self.record.source)
+        return stands is not None and stands.locked
+
+    def _lock(self, edit: Edit) -> None:
+        self._set_lock(edit, locked=True)
+
+    def _unlock(self, edit: Edit) -> None:
+        self._set_lock(edit, locked=False)
+
+    def _set_lock(self, edit: Edit, *, locked: bool) -> None:
+        standing = self.record.standing
+        if standing is None or not standing.may_lock:
+            raise _Refused(
+                Fault("locked", "Only the broker locks answers, and only in templates.", "Ask the broker.")
+            )
+        key = self._known_key(edit.key)
+        stands = self.ledger.beside(key).get(self.record.source)
+        if stands is None:
+            raise _Refused(
+                Fault("locked", f"{self._label(key)} has no standing answer to lock.", "Type one first.")
+            )
+        act = Act.STATE if stands.formula is None else Act.FORMULA
+        self._write(Entry(key, act, 0, stands.source, stands.value, stands.formula, stands.origin, locked))
 
     def _paste(self, edit: Edit) -> None:
         catalog = self.ledger.catalog
@@ -194,14 +250,14 @@ class _Hand:
         key = self._open_key(edit.key)
         if self._forget_draft(key) or self._is_stale(key, edit):
             return
-        if Source.TYPED in self.ledger.beside(key):
-            self._write(Entry(key, Act.CLEAR, 0, Source.TYPED))
+        if self.record.source in self.ledger.beside(key):
+            self._write(Entry(key, Act.CLEAR, 0, self.record.source))
 
     def _empty(self, edit: Edit) -> None:
         key = self._open_key(edit.key)
         if not self._is_stale(key, edit):
             self._forget_draft(key)
-            self._write(Entry(key, Act.STATE, 0, Source.TYPED, EMPTY))
+            self._write(Entry(key, Act.STATE, 0, self.record.source, EMPTY))
 
     def _choose(self, edit: Edit) -> None:
         key = self._open_key(edit.key)
@@ -252,6 +308,10 @@ class _Hand:
     def _parties(self, group: str) -> list[str]:
         if group not in GROUPS:
             raise _Refused(Fault("party", f"“{group}” is no group of parties."))
+        if self.record.standing is not None:
+            raise _Refused(
+                Fault("party", "A template names nobody: its deals do.", "Leave the parties to each deal.")
+            )
         return self.ledger.parties(group)
 
     # What they share
@@ -279,7 +339,8 @@ class _Hand:
         """The same, if the agent may answer it."""
         found = self._known_key(key)
         stands = self.ledger.in_force(found)
-        if stands is not None and stands.locked:
+        is_open_to_us = self.record.standing is not None and self.record.standing.may_lock
+        if stands is not None and stands.locked and not is_open_to_us:
             raise _Refused(
                 Fault(
                     "locked",
@@ -321,7 +382,7 @@ class _Hand:
 
     def _write(self, entry: Entry) -> None:
         self.order += 1
-        self.ledger.add(Entry(entry.key, entry.act, self.order, entry.source, entry.value))
+        self.ledger.add(replace(entry, order=self.order))
         self.done.entries.append(entry)
         self.done.moved[entry.key] = None
 

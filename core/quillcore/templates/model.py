@@ -4,22 +4,24 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, StringConstraints, ValidationError, model_validator
 from pydantic import Field as Count
 
 from quillcore.facts import Catalog, Side
+from quillcore.facts.catalog import Fact
 from quillcore.forms.model import Form, Name, Number, Sentence, Word
-from quillcore.formulas import target_rule
-from quillcore.values import KINDS, Fault
+from quillcore.formulas import Rule, target_rule
+from quillcore.values import EMPTY, KINDS, Fault, Value
 
 Answer = Annotated[str, StringConstraints(max_length=10_000)]
 _BLANK = re.compile(r"([^.]+)\.(.+)")
 
 
 class TemplateDocument(BaseModel):
-    """One document in order: a form by number, or a paper ``expected`` from somebody."""
+    """One document in order: a form by number, or a paper ``expected`` from somebody.  One in ``reserve`` is
+    filled along with the rest, and set aside until it is wanted."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True)
 
@@ -27,6 +29,7 @@ class TemplateDocument(BaseModel):
     form: Number | None = None
     expected: Name | None = None
     expected_from: Annotated[str, StringConstraints(max_length=80)] = ""
+    reserve: bool = False
 
     @model_validator(mode="after")
     def _one_of_both(self) -> TemplateDocument:
@@ -37,7 +40,9 @@ class TemplateDocument(BaseModel):
 
 class Template(BaseModel):
     """A reusable package.  ``answers`` are standing answers by fact, ``blanks`` by "number.field"; text that
-    begins with "=" is a formula.  ``locked`` lists keys whose answer beats what is typed."""
+    begins with "=" is a formula.  ``locked`` lists keys whose answer beats what is typed.  ``rule`` is a
+    condition over a new deal's first facts; where it holds the template is ``weight``: suggested or required.
+    """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
@@ -49,6 +54,8 @@ class Template(BaseModel):
     answers: Mapping[Word, Answer] = {}
     blanks: Mapping[Annotated[str, StringConstraints(max_length=130)], Answer] = {}
     locked: Annotated[tuple[Word, ...], Count(max_length=2_000)] = ()
+    rule: Sentence = ""
+    weight: Literal["", "suggested", "required"] = ""
 
 
 def read_template(
@@ -77,6 +84,8 @@ def read_template(
     for key, text in template.answers.items():
         if fault := _answer_fault(key, text, catalog):
             faults.append(fault.at(f"{place}, answers, {key}"))
+    if template.rule and isinstance(found := read_rule(template.rule, catalog), Fault):
+        faults.append(found.at(f"{place}, rule"))
     for key in template.blanks:
         m = _BLANK.fullmatch(key)
         if m is None or m[1] not in forms or not _is_own(forms[m[1]], m[2]):
@@ -108,8 +117,31 @@ def _answer_fault(key: str, text: str, catalog: Catalog) -> Fault | None:
     fact = catalog.find(key)
     if fact is None:
         return Fault("template", f"There is no fact “{key}”.", "Look the key up in the fact catalog.")
-    found = target_rule(key, fact.kind, text[1:], catalog) if text.startswith("=") else fact.read(text)
+    found = target_rule(key, fact.kind, text[1:], catalog) if text.startswith("=") else standing(text, fact)
     return found if isinstance(found, Fault) else None
+
+
+def standing(text: str, fact: Fact) -> Value | Fault:
+    """The value that a standing answer states: "none" is the answer that there is none."""
+    return EMPTY if text.strip().lower() == "none" and fact.kind != "choice" else fact.read(text)
+
+
+RULE_KEYS = ("deal.side", "property.category", "property.county", "terms.loan_type")
+"""What is known of a deal when it starts, and so what a rule may speak of."""
+
+
+def read_rule(text: str, catalog: Catalog) -> Rule | Fault:
+    """A template's rule, checked: a yes/no expression over what is known of a deal when it starts."""
+    found = target_rule("rule", "yes_no", text, catalog)
+    if isinstance(found, Fault):
+        return found
+    if stranger := sorted(found.reads - set(RULE_KEYS)):
+        return Fault(
+            "rule",
+            f"{catalog.label_of(stranger[0])} isn't known yet when a deal starts.",
+            f"A rule may speak of {', '.join(RULE_KEYS)}.",
+        )
+    return found
 
 
 def blank_kind(form: Form, name: str, catalog: Catalog) -> str:

@@ -13,7 +13,7 @@ from goodquill.api import Sent
 from goodquill.clients.actions import papers_into
 from goodquill.clients.models import ClientPaper
 from goodquill.deals.models import Deal, Document
-from goodquill.deals.opening import OpenDeal, find_deal
+from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DEAL
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.forms.models import Release, ReleaseForm
@@ -30,6 +30,7 @@ def hand_on(user: User, deal_id: UUID, fell_through: bool) -> Deal:
     ``fell_through`` closes this one.
     """
     old = find_deal(user, deal_id, lock=True)
+    only_a_deal(old)
     opened = OpenDeal(old)
     newest = (
         Release.objects.filter(may_use_releases(user), association=old.release.association)

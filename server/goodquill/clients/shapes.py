@@ -7,7 +7,7 @@ from rest_framework import serializers as s
 from goodquill.contacts.shapes import HomeSerializer
 from goodquill.deals.models import SIDE_CHOICES, STAGES
 from goodquill.deals.shapes import DealRowSerializer
-from goodquill.limits import MOST_CLIENTS
+from goodquill.limits import MOST_CLIENTS, MOST_TEMPLATES
 
 
 class ClientSerializer(s.Serializer):
@@ -21,10 +21,12 @@ class ClientSerializer(s.Serializer):
 
 
 class NewDealSerializer(s.Serializer):
-    """What a deal starts from.  Without a name one is made from address and surname, and follows them."""
+    """What a deal starts from: ``template``, and ``templates`` in the order in which they are applied.
+    Without a name one is made from address and surname, and follows them."""
 
     side = s.ChoiceField(choices=SIDE_CHOICES)
     template = s.UUIDField(required=False, allow_null=True)
+    templates = s.ListField(child=s.UUIDField(), required=False, max_length=MOST_TEMPLATES)
     name = s.CharField(max_length=250, allow_blank=True, required=False)
     clients = ClientSerializer(many=True, required=False, max_length=MOST_CLIENTS)
 

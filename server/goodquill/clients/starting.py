@@ -6,7 +6,6 @@ import uuid
 from typing import Any
 
 from django.db import transaction
-from django.shortcuts import get_object_or_404
 from quillcore.contacts import fills
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.keys import PartyKey
@@ -22,20 +21,17 @@ from goodquill.forms.models import Release
 from goodquill.offices.access import may_use_releases
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
-from goodquill.templates.models import Template
+from goodquill.templates.queries import find_template
 
 
 @transaction.atomic
 def start_deal(user: User, given: dict[str, Any]) -> Deal:
     """A new deal with its client and template; see ``NewDealSerializer`` for what is given."""
-    template = (
-        get_object_or_404(Template.objects.filter(may_use_releases(user, "release__")), pk=given["template"])
-        if given.get("template")
-        else None
-    )
+    wanted = dict.fromkeys([*filter(None, [given.get("template")]), *given.get("templates", [])])
+    templates = [find_template(user, pk) for pk in wanted]
     release = (
-        template.release
-        if template
+        templates[0].release
+        if templates
         else Release.objects.filter(may_use_releases(user)).order_by("-released").first()
     )
     if release is None:
@@ -44,10 +40,11 @@ def start_deal(user: User, given: dict[str, Any]) -> Deal:
             "Ask your broker to have a pack taken in.",
             "no pack",
         )
-    if template is not None and template.side != given["side"]:
-        raise Refusal(
-            f"“{template.name}” is for {template.side}.", "Choose another template or side.", "side"
-        )
+    for template in templates:
+        if template.side != given["side"]:
+            raise Refusal(
+                f"“{template.name}” is for {template.side}.", "Choose another template or side.", "side"
+            )
     name = given.get("name", "").strip()
     deal = Deal.objects.start(
         brokerage=user.brokerage,
@@ -60,8 +57,9 @@ def start_deal(user: User, given: dict[str, Any]) -> Deal:
     )
     step = begin(user, deal.pk, Sent.new(), Kind.START, "Started the deal")
     _name_clients(step, given.get("clients", []))
-    if template is not None:
+    for template in templates:
         apply(step, template)
+        step.read_again()
     papers_into(step)
     finish(step)
     return step.opened.deal

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Sequence
 from typing import Any
 from uuid import UUID
 
 from django.db import transaction
-from django.shortcuts import get_object_or_404
+from django.db.models import Q
 from quillcore.contacts import fills
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.keys import GROUPS, PartyKey
@@ -27,6 +28,7 @@ from goodquill.offices.access import may_use_releases
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 from goodquill.templates.models import Template
+from goodquill.templates.queries import find_template, forms_named
 
 
 @transaction.atomic
@@ -36,10 +38,7 @@ def apply_template(
     """Apply a template to a deal as one undoable change."""
     step = begin(user, deal_id, sent, Kind.TEMPLATE, offer=offer)
     if not step.retried:
-        template = get_object_or_404(
-            Template.objects.filter(may_use_releases(user, "release__")).select_related("release"),
-            pk=template_id,
-        )
+        template = find_template(user, template_id)
         if template.side != step.opened.deal.side:
             raise Refusal(
                 f"“{template.name}” is for {template.side}, this deal is {step.opened.deal.side}.",
@@ -53,9 +52,9 @@ def apply_template(
 def apply(step: Step, template: Template) -> None:
     """Merge a template into the deal, within a step."""
     opened = step.opened
-    rows = {r.number: r for r in ReleaseForm.objects.filter(release=template.release_id)}
+    rows = forms_named(template)
     forms = forms_of(rows.values())
-    sheet = read_template(template.data, forms, load_catalog(), template.slug)
+    sheet = read_template(template.data, forms, load_catalog(), template.name)
     if isinstance(sheet, list):
         raise Refusal(f"“{template.name}” can't be applied: {sheet[0]}", "Nothing was changed.", "template")
     present: dict[str, list[str]] = {}
@@ -75,12 +74,15 @@ def apply(step: Step, template: Template) -> None:
             mapping_id=rows[d.form].mapping_id if d.form else None,
             offer=_offer_for(opened, forms[d.form] if d.form else None),
             why=f"from “{template.name}”",
+            set_aside=d.reserve,
         )
         for n, (code, d) in enumerate(merged.documents)
     ]
     step.add_documents(made)
     step.write(*merged.entries)
     step.say(f"“{template.name}”: {merged.sentence()}")
+    if opened.deal.template_id is None:
+        opened.deal.began_with.add(template)
 
 
 def _offer_for(opened: OpenDeal, form: Form | None) -> Offer | None:
@@ -90,41 +92,81 @@ def _offer_for(opened: OpenDeal, form: Form | None) -> Offer | None:
 
 
 @transaction.atomic
-def add_form(
-    user: User, deal_id: UUID, sent: Sent, number: str, edition: str = "", offer: int | None = None
+def add_forms(
+    user: User, deal_id: UUID, sent: Sent, numbers: Sequence[str], edition: str = "", offer: int | None = None
 ) -> dict[str, Any]:
-    """Add one form to the end of the package: this edition of any release open to the user, or the number in
-    the deal's own release."""
+    """Add forms to the end of the package, in the order named: one in this edition of any release open to the
+    user, or by their numbers those of the deal's own release and of the brokerage's papers.  Where one can't
+    be, none is."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         opened = step.opened
-        rows = ReleaseForm.objects.select_related("edition").order_by("-release__released")
-        usable = (
-            rows.filter(may_use_releases(user, "release__"), edition=edition)
-            if edition
-            else rows.filter(release=opened.deal.release_id, number=number)
+        rows = _usable_forms(user, opened, numbers, edition)
+        forms = forms_of(rows)
+        first = opened.deal.next_position()
+        step.add_documents(
+            [
+                Document(
+                    deal=opened.deal,
+                    code=uuid.uuid4().hex[:12],
+                    position=first + n,
+                    section="Added",
+                    edition=row.edition,
+                    mapping_id=row.mapping_id,
+                    offer=_offer_for(opened, forms[row.number]),
+                    why=f"added by {user.name}",
+                )
+                for n, row in enumerate(rows)
+            ]
         )
-        row = usable.first()
-        if row is None:
-            raise Refusal(
-                f"There is no form {number} that can be added.",
-                "Look for it under another number.",
-                "form",
-                404,
-            )
-        last = max((d.position for d in opened.documents), default=-1)
-        added = Document(
-            deal=opened.deal,
-            code=uuid.uuid4().hex[:12],
-            position=last + 1,
-            section="Added",
-            edition=row.edition,
-            mapping_id=row.mapping_id,
-            offer=_offer_for(opened, forms_of([row])[row.number]),
-            why=f"added by {user.name}",
+        step.say(f"Added {', '.join(f'{row.number} {row.edition.title}' for row in rows)}")
+    return finish(step)
+
+
+def _usable_forms(user: User, opened: OpenDeal, numbers: Sequence[str], edition: str) -> list[ReleaseForm]:
+    """The newest row of each number, in the order named."""
+    rows = ReleaseForm.objects.select_related("edition").order_by("release__released")
+    if edition:
+        found = rows.filter(may_use_releases(user, "release__"), edition=edition).last()
+        usable = {number: found for number in numbers or [""] if found is not None}
+    else:
+        own = Q(release__own_papers=True, release__brokerage=opened.deal.brokerage_id)
+        reach = own | Q(release=opened.deal.release_id)
+        usable = {row.number: row for row in rows.filter(reach, number__in=numbers)}
+    missing = [number for number in numbers if number not in usable]
+    if missing or not usable:
+        raise Refusal(
+            f"There is no form {', '.join(missing)} that can be added.",
+            "Look for it under another number; nothing was added.",
+            "form",
+            404,
         )
-        step.add_documents([added])
-        step.say(f"Added {number} {row.edition.title}")
+    return [usable[number] for number in (numbers or usable)]
+
+
+@transaction.atomic
+def expect_paper(
+    user: User, deal_id: UUID, sent: Sent, expected: str, expected_from: str, offer: int | None = None
+) -> dict[str, Any]:
+    """Wait for a paper from somebody: its place in the package is kept."""
+    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
+    if not step.retried:
+        if not expected.strip():
+            raise Refusal("What is expected has no name.", "Say what the paper is called.", "expected")
+        step.add_documents(
+            [
+                Document(
+                    deal=step.opened.deal,
+                    code=uuid.uuid4().hex[:12],
+                    position=step.opened.deal.next_position(),
+                    section="From others",
+                    expected=expected.strip(),
+                    expected_from=expected_from.strip(),
+                    why=f"added by {user.name}",
+                )
+            ]
+        )
+        step.say(f"Waits for {expected.strip()}")
     return finish(step)
 
 

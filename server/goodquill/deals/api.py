@@ -189,11 +189,13 @@ class PackageView(APIView):
             offer_at_hand(request),
         )
         if op == "add":
+            numbers = given.get("numbers") or [n for n in [given.get("number", "")] if n]
             return Response(
-                actions.add_form(
-                    request.user, deal, change, given.get("number", ""), given.get("edition", ""), offer
-                )
+                actions.add_forms(request.user, deal, change, numbers, given.get("edition", ""), offer)
             )
+        if op == "expect":
+            wanted = given.get("expected", ""), given.get("expected_from", "")
+            return Response(actions.expect_paper(request.user, deal, change, *wanted, offer))
         if op == "remove":
             return Response(actions.remove_document(request.user, deal, change, document, offer))
         if op == "order":

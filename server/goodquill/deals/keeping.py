@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from goodquill.api import Refusal, Sent
 from goodquill.deals.models import Deal, Looked
-from goodquill.deals.opening import find_deal
+from goodquill.deals.opening import find_deal, only_a_deal
 from goodquill.deals.parts import DEAL
 from goodquill.deals.steps import begin, finish
 from goodquill.offices.access import may_read_the_record, may_throw_away_deals
@@ -42,6 +42,7 @@ def name_deal(user: User, deal_id: UUID, sent: Sent, name: str, offer: int | Non
 def throw_away(user: User, deal_id: UUID) -> None:
     """Take a deal off all lists; its owner and the broker find it again for thirty days."""
     deal = find_deal(user, deal_id)
+    only_a_deal(deal)
     if not Deal.objects.filter(may_throw_away_deals(user), pk=deal.pk).exists():
         raise Refusal(
             "Only the deal's agent or the broker throws it away.",

@@ -13,6 +13,7 @@ from goodquill.contacts.models import Contact
 from goodquill.forms.models import Edition, MappingVersion, Release
 from goodquill.offices.models import Brokerage, Office
 from goodquill.record.models import Record
+from goodquill.templates.models import Template
 
 SIDE_CHOICES = [(side.value, side.value) for side in Side]
 STAGES = [("filling", "filling"), ("fell through", "fell through")]
@@ -47,6 +48,10 @@ class Deal(models.Model):
     name_typed = models.BooleanField(default=False)
     stage = models.CharField(max_length=20, choices=STAGES, default="filling")
     clients = models.ManyToManyField(Contact, related_name="deals", blank=True)
+    template = models.OneToOneField(Template, models.CASCADE, null=True, related_name="working_copy")
+    """The template that is written here: then it is nobody's deal, and in no list of deals."""
+    began_with = models.ManyToManyField(Template, related_name="deals", blank=True)
+    """The templates that were applied to it."""
     before = models.ForeignKey("self", models.SET_NULL, null=True, related_name="after")
     """The deal that handed on to this one."""
     summary = models.JSONField(default=dict)

@@ -10,19 +10,22 @@ from django.db.models import CharField, Value
 from django.shortcuts import get_object_or_404
 from quillcore.assembly import Document as CoreDocument
 from quillcore.assembly import Package
-from quillcore.facts import Act, Entry, Ledger, Side, Source
+from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
 from quillcore.facts.edits import Clash as CoreClash
 from quillcore.facts.edits import Draft as CoreDraft
 from quillcore.facts.edits import Record as CoreRecord
+from quillcore.facts.edits import Standing
 from quillcore.facts.keys import own_key
 from quillcore.facts.scopes import belongs_to_offer
 from quillcore.forms import Form
 from quillcore.forms.vocabulary import FormVocabulary
+from quillcore.formulas import target_rule
+from quillcore.values import Fault
 
 from goodquill.api import Refusal
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.forms.queries import forms_by_hash, setting_of
-from goodquill.offices.access import may_see_deals
+from goodquill.offices.access import may_lock_answers, may_see_deals
 from goodquill.offices.models import User
 from goodquill.record.entries import Line, Place, build_ledger, place_of, read_lines
 from goodquill.record.models import Clash, Draft, FactEntry, Record
@@ -38,7 +41,7 @@ def find_deal(user: User, deal: UUID, lock: bool = False, step: UUID | None = No
     """The deal, if the user may see it.  ``lock`` holds its record's row to the end of the transaction; of a
     ``step`` the deal then says whether that was made before (``knows_step``)."""
     rows = Deal.objects.filter(may_see_deals(user)).select_related(
-        "record", "owner__office__supervisor", "owner__brokerage__broker", "release", "before"
+        "record", "owner__office__supervisor", "owner__brokerage__broker", "release", "before", "template"
     )
     if lock:
         # Locked by its key alone, so that two people in one deal wait for each other and for nobody else.
@@ -46,6 +49,15 @@ def find_deal(user: User, deal: UUID, lock: bool = False, step: UUID | None = No
     found = get_object_or_404(rows.annotate(known=is_known(step)) if step is not None else rows, pk=deal)
     found.knows_step = bool(getattr(found, "known", False))
     return found
+
+
+def only_a_deal(deal: Deal) -> None:
+    """Refuse what isn't done to a template that is being written: offers, properties, clients and stages are
+    deals'."""
+    if deal.template_id is not None:
+        raise Refusal(
+            "This is a template and no deal.", "Start a deal with it; nothing was changed.", "template", 409
+        )
 
 
 @dataclass
@@ -255,7 +267,20 @@ class OpenDeal:
             lambda key: sheet.held(key).value,
             self._drafts(),
             self._clashes(),
+            self._standing() if self.deal.template_id else None,
         )
+
+    def _standing(self) -> Standing:
+        """What is otherwise where a template is written: facts may be answered by formulas."""
+        catalog = load_catalog()
+
+        def check(key: str, text: str) -> Fault | None:
+            if catalog.find(key) is None:
+                return Fault("formula", "Only a fact may be worked out.", "Type the answer itself.")
+            found = target_rule(key, self.kind_of(key), text, catalog)
+            return found if isinstance(found, Fault) else None
+
+        return Standing(check, self.reader is not None and may_lock_answers(self.reader))
 
     def _drafts(self) -> dict[str, CoreDraft]:
         return {key: CoreDraft(d.text, d.message, d.mend) for key, d in self.drafts.items()}

@@ -11,6 +11,9 @@ from rest_framework.request import Request
 from goodquill.api import asked
 from goodquill.deals.models import Looked, Offer
 
+WEIGHTS = [(w.value, w.value) for w in Weight]
+MOST_ADDED = 40
+"""Forms that are added at once: more than any package has."""
 MOST_ID = 2**62
 """Ids and numbers of changes are counted by the database; what is beyond is none of them."""
 
@@ -161,7 +164,7 @@ class FindingSerializer(s.Serializer):
     ``quillcore.values.findings``)."""
 
     rule = s.CharField()
-    weight = s.ChoiceField(choices=[w.value for w in Weight])
+    weight = s.ChoiceField(choices=WEIGHTS)
     place = s.CharField()
     message = s.CharField()
     mend = s.CharField(allow_blank=True)
@@ -327,12 +330,16 @@ class ApplySerializer(s.Serializer):
 
 
 class PackageEditSerializer(s.Serializer):
-    """One change to the package."""
+    """One change to the package.  Forms are added by ``number`` (in this ``edition``), or several by their
+    ``numbers``; a paper is ``expected`` from somebody."""
 
     change = s.UUIDField()
-    op = s.ChoiceField(choices=["add", "remove", "aside", "take_up", "order"])
+    op = s.ChoiceField(choices=["add", "expect", "remove", "aside", "take_up", "order"])
     number = s.CharField(max_length=20, required=False)
+    numbers = s.ListField(child=s.CharField(max_length=20), required=False, max_length=MOST_ADDED)
     edition = s.CharField(max_length=64, required=False)
+    expected = s.CharField(max_length=200, required=False)
+    expected_from = s.CharField(max_length=80, required=False, allow_blank=True)
     document = s.CharField(max_length=12, required=False)
     order = s.ListField(child=s.CharField(max_length=12), required=False, max_length=300)
 

@@ -13,12 +13,16 @@ from quillcore.facts.edits import parties_are
 from goodquill.api import Sent
 from goodquill.deals import naming, payload, standing, states
 from goodquill.deals.models import Document
-from goodquill.deals.opening import OpenDeal, find_deal
+from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DOCUMENTS, made
+from goodquill.deals.working_copies import keep_content
 from goodquill.offices.models import User
 from goodquill.record import steps
 from goodquill.record.models import Change, FactEntry, Kind
 from goodquill.record.parts import Part, Wanted
+
+_ONLY_DEALS = (Kind.OFFER, Kind.BRING_IN, Kind.STAGE, Kind.NAME)
+"""Kinds of step that aren't made to a template."""
 
 
 @dataclass
@@ -71,6 +75,8 @@ def begin(
     refused."""
     steps.lock(deal_id)
     deal = find_deal(user, deal_id, step=sent.id)
+    if kind in _ONLY_DEALS:
+        only_a_deal(deal)
     opened = OpenDeal(deal, offer, reader=user)
     if not deal.knows_step:
         return Step(opened, steps.begun(opened.record, user, sent, kind, said), asked=offer)
@@ -124,7 +130,10 @@ def _summarise(step: Step) -> None:
             in_force, in_force.package.sheet.dependents(step.moved), step.did_parts, step.change.seq - 1
         )
     payload.summarise(in_force, whole=step.did_parts or not deal.summary)
-    naming.keep_words(opened)
+    if deal.template is not None:
+        keep_content(opened, deal.template)
+    else:
+        naming.keep_words(opened)
     deal.save(update_fields=["name", "words", "summary", "states", "touched"])
 
 

@@ -16,9 +16,12 @@ def may_see_deals(user: User, path: str = "") -> Q:
     """Deals a user may open.  ``path`` leads from the queried model to the deal ("deal__").
 
     The whole brokerage for its broker; the own office for a coordinator; for an agent the own ones
-    and those in whose team the agent is.
+    and those in whose team the agent is.  A template that somebody writes for themselves alone is theirs
+    alone.
     """
+    is_open = Q(**{f"{path}template": None}) | ~Q(**{f"{path}template__reach": "mine"})
     within = Q(**{f"{path}brokerage": user.brokerage_id, f"{path}removed_at": None})
+    within &= is_open | Q(**{f"{path}owner": user.pk})
     if user.role == Role.BROKER:
         return within
     # The team by subquery, not by join: a join would double rows and cost every list a sort.
@@ -31,7 +34,7 @@ def may_see_deals(user: User, path: str = "") -> Q:
 def ways_to_deals(user: User) -> list[Q]:
     """The same, each way in which a deal can be open to the user by itself: lists ask them one after the
     other, since one index leads along each, and none along all."""
-    within = Q(brokerage=user.brokerage_id, removed_at=None)
+    within = Q(brokerage=user.brokerage_id, removed_at=None, template=None)
     if user.role == Role.BROKER:
         return [within]
     ways = [Q(owner=user.pk), Q(pk__in=user.team_deals.values("pk"))]
@@ -65,6 +68,36 @@ def may_use_releases(user: User, path: str = "") -> Q:
     return (of_associations & open_to_us) | Q(
         **{f"{path}own_papers": True, f"{path}brokerage": user.brokerage_id}
     )
+
+
+def may_use_templates(user: User, path: str = "") -> Q:
+    """Templates that a user may start deals with: the own ones; those published to the user, to the user's
+    office, or to the whole brokerage; and those that came with a pack that the user may use."""
+    ours = Q(**{f"{path}brokerage": user.brokerage_id})
+    published = ours & Q(**{f"{path}version__gt": 0})
+    to_us = (
+        Q(**{f"{path}reach": "brokerage"})
+        | Q(**{f"{path}reach": "members", f"{path}pk__in": user.templates_shared.values("pk")})
+        | Q(**{f"{path}reach": "offices", f"{path}pk__in": user.office.templates_shared.values("pk")})
+    )
+    of_packs = Q(**{f"{path}reach": "association"}) & may_use_releases(user, f"{path}release__")
+    return of_packs | (ours & Q(**{f"{path}owner": user.pk})) | (published & to_us)
+
+
+def may_write_templates(user: User) -> Q:
+    """Templates that a user may change: those whose working copies are open to the user, as deals are."""
+    return may_see_deals(user, "working_copy__")
+
+
+def may_publish(user: User) -> bool:
+    """Whether the user may publish templates to offices and to the whole brokerage: whoever may put papers to
+    use for all of it."""
+    return may_save_papers(user)
+
+
+def may_lock_answers(user: User) -> bool:
+    """Whether the user may lock standing answers, so that deals can't change them."""
+    return user.role == Role.BROKER
 
 
 def may_save_papers(user: User) -> bool:

@@ -167,5 +167,5 @@ class ReleaseFileView(APIView):
     def get(self, request: MemberRequest, release: UUID) -> HttpResponse:
         """The pack as a ZIP, which can be changed elsewhere and read back."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
-        packed = write_zip(pack_of(found, {t.slug: t.data for t in found.templates.all()}))
+        packed = write_zip(pack_of(found, {t.slug: t.data for t in found.templates.all() if t.slug}))
         return as_file(packed, "application/zip", f"{found.association} {found.released}.zip")

@@ -16,7 +16,7 @@ from quillcore.papers.received import place_for
 from quillcore.values import Value, shown
 
 from goodquill.api import Refusal, Sent
-from goodquill.deals.opening import OpenDeal, find_deal
+from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.steps import begin, finish
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
@@ -95,6 +95,7 @@ def _facts(comparison: Comparison) -> tuple[dict[str, Value], dict[str, Value], 
 def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) -> dict[str, Any]:
     """Compare what the deal holds with what the sources say.  Nothing of the deal is written."""
     deal = find_deal(user, deal_id)
+    only_a_deal(deal)
     before = Comparison.objects.filter(deal=deal, accepted__isnull=False).order_by("-accepted").first()
     if wanted.again:
         wanted = _as_before(before)

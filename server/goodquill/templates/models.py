@@ -1,24 +1,85 @@
-"""Templates that came with a pack.  (Members' own follow with template building.)"""
+"""Templates: those that came with a pack, and those that members write."""
 
 from __future__ import annotations
 
 import uuid
 
+from django.conf import settings
 from django.db import models
+from quillcore.facts import Side
 
 from goodquill.forms.models import Release
+from goodquill.offices.models import Brokerage, Office
+
+SIDE_CHOICES = [(side.value, side.value) for side in Side]
+
+
+class Reach(models.TextChoices):
+    """Who may use a template: with a pack every member of its association, else as its owner says."""
+
+    MINE = "mine", "mine alone"
+    MEMBERS = "members", "chosen members"
+    OFFICES = "offices", "chosen offices"
+    BROKERAGE = "brokerage", "the whole brokerage"
+    ASSOCIATION = "association", "every member of the association"
+
+
+OWN_REACH = [(r.value, r.label) for r in Reach if r is not Reach.ASSOCIATION]
+
+
+class Weight(models.TextChoices):
+    """What a template is where its rule holds."""
+
+    CHOSEN = "", "chosen by the agent"
+    SUGGESTED = "suggested", "suggested"
+    REQUIRED = "required", "required"
 
 
 class Template(models.Model):
-    """A reusable package, as its file says."""
+    """A reusable package.  ``data`` is its content as deals get it (see ``quillcore.templates``), ``draft``
+    as it is being written, in its working copy; of one that is its owner's alone both are the same.
+
+    ``release`` is the pack whose forms it names.  ``coverage`` counts who answers its questions, as of the
+    draft.  One that came with a pack has a ``slug``, and neither owner nor working copy.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     release = models.ForeignKey(Release, models.CASCADE, related_name="templates")
-    slug = models.CharField(max_length=80)
+    slug = models.CharField(max_length=80, null=True)
     name = models.CharField(max_length=200)
-    side = models.CharField(max_length=20)
-    data = models.JSONField()
+    side = models.CharField(max_length=20, choices=SIDE_CHOICES)
+    kinds = models.JSONField(default=list)
+    about = models.CharField(max_length=300, blank=True)
+    rule = models.CharField(max_length=300, blank=True)
+    weight = models.CharField(max_length=10, choices=Weight.choices, blank=True, default=Weight.CHOSEN)
+    data = models.JSONField(default=dict)
+    draft = models.JSONField(default=dict)
+    coverage = models.JSONField(default=dict)
+    brokerage = models.ForeignKey(Brokerage, models.CASCADE, null=True, related_name="templates")
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, null=True, related_name="templates")
+    reach = models.CharField(max_length=12, choices=Reach.choices, default=Reach.ASSOCIATION)
+    members = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="templates_shared", blank=True)
+    offices = models.ManyToManyField(Office, related_name="templates_shared", blank=True)
+    version = models.PositiveIntegerField(default=0)
+    """The number of what was published last; 0 while nothing was."""
+    copied_from = models.ForeignKey("self", models.SET_NULL, null=True, related_name="copies")
+    removed = models.BooleanField(default=False)
 
     class Meta:
         unique_together = [("release", "slug")]
         ordering = ["name"]
+
+
+class TemplateVersion(models.Model):
+    """What was published of a template, by whom, and what they said of it."""
+
+    template = models.ForeignKey(Template, models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField()
+    data = models.JSONField()
+    said = models.CharField(max_length=300, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        unique_together = [("template", "number")]
+        ordering = ["-number"]

@@ -1100,13 +1100,115 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /**
-     * @description Those of the newest releases, by name; ``fits`` is the one that a deal of that side, about that
-     *     kind of property, starts with.
-     */
+    /** @description By name; of a side, those first that a deal about that is offered first. */
     get: operations['templates'];
     put?: never;
+    /** @description Begin one. */
+    post: operations['begin_template'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/templates/{template}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description With its working copy, versions, and what it leaves open. */
+    get: operations['template'];
+    put?: never;
+    /** @description Set what it says of itself. */
+    post: operations['say_about_template'];
+    /** @description Take it off the list; deals that began with it keep all of it. */
+    delete: operations['remove_template'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/templates/{template}.yaml': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As it is written now, for whoever may use it. */
+    get: operations['template_file'];
+    put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/templates/{template}/publish': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Make what is written what others get. */
+    post: operations['publish_template'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/templates/{template}/restore': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Put it back. */
+    post: operations['restore_template'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/templates/{template}/rule': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Of how many of them it would have held. */
+    post: operations['try_rule'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/templates/file': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description A template of one's own, as the file has it. */
+    post: operations['read_template'];
     delete?: never;
     options?: never;
     head?: never;
@@ -1117,6 +1219,16 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
+    /** @description What a template says of itself, as one undoable step; what isn't given stays. */
+    AboutRequest: {
+      /** Format: uuid */
+      change: string;
+      name?: string;
+      kinds?: string[];
+      about?: string;
+      rule?: string;
+      weight?: components['schemas']['TemplateWeightEnum'] | components['schemas']['BlankEnum'];
+    };
     /** @description Accepting a comparison; ``take`` names the source to believe where it isn't the proposed one. */
     AcceptRequest: {
       /** Format: uuid */
@@ -1143,6 +1255,13 @@ export interface components {
       key: string;
       title: string;
       place: string;
+    };
+    /** @description A template that was begun; ``stayed_out`` names the answers of the deal that it doesn't have. */
+    Begun: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      stayed_out: string[];
     };
     /** @description What an authenticator is set up with: as a picture (SVG), and as a key to be typed. */
     BegunShape: {
@@ -1187,6 +1306,8 @@ export interface components {
       label: string;
       what: string;
     };
+    /** @enum {unknown} */
+    BlankEnum: '';
     /** @description The brokerage; ``broker`` is a member's id. */
     Brokerage: {
       name: string;
@@ -1468,12 +1589,26 @@ export interface components {
      *     * `choose` - choose
      *     * `drop` - drop
      *     * `keep` - keep
+     *     * `lock` - lock
+     *     * `unlock` - unlock
      *     * `party_add` - party_add
      *     * `party_remove` - party_remove
      *     * `party_order` - party_order
      * @enum {string}
      */
-    EditOpEnum: 'type' | 'paste' | 'clear' | 'empty' | 'choose' | 'drop' | 'keep' | 'party_add' | 'party_remove' | 'party_order';
+    EditOpEnum:
+      | 'type'
+      | 'paste'
+      | 'clear'
+      | 'empty'
+      | 'choose'
+      | 'drop'
+      | 'keep'
+      | 'lock'
+      | 'unlock'
+      | 'party_add'
+      | 'party_remove'
+      | 'party_order';
     /**
      * @description One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it
      *     was made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of
@@ -1550,11 +1685,18 @@ export interface components {
      */
     Finding: {
       rule: string;
-      weight: components['schemas']['WeightEnum'];
+      weight: components['schemas']['FindingWeightEnum'];
       place: string;
       message: string;
       mend: string;
     };
+    /**
+     * @description * `wrong` - wrong
+     *     * `look` - look
+     *     * `note` - note
+     * @enum {string}
+     */
+    FindingWeightEnum: 'wrong' | 'look' | 'note';
     /** @description Numbers found by name and licence. */
     Forgotten: {
       numbers: string[];
@@ -1755,6 +1897,14 @@ export interface components {
       editable: boolean;
       reads: string[];
     };
+    /** @description A question that the template leaves open: of which form, what it asks, and who answers it. */
+    Left: {
+      number: string;
+      document: string;
+      field: string;
+      label: string;
+      by: string;
+    };
     /**
      * @description What isn't at hand of one fact or blank: ``why`` it was worked out so, its value at every source, what
      *     it is worked out from, and its history.
@@ -1886,11 +2036,20 @@ export interface components {
       change: string;
       name: string;
     };
-    /** @description What a deal starts from.  Without a name one is made from address and surname, and follows them. */
+    /** @description A member or office. */
+    Named: {
+      id: string;
+      name: string;
+    };
+    /**
+     * @description What a deal starts from: ``template``, and ``templates`` in the order in which they are applied.
+     *     Without a name one is made from address and surname, and follows them.
+     */
     NewDealRequest: {
       side: components['schemas']['SideEnum'];
       /** Format: uuid */
       template?: string | null;
+      templates?: string[];
       name?: string;
       clients?: components['schemas']['ClientRequest'][];
     };
@@ -1903,12 +2062,27 @@ export interface components {
       /** Format: int64 */
       like?: number | null;
     };
+    /**
+     * @description A template to be written: from nothing, like another (``copy_of``), or from a deal (``from_deal``).
+     *     What isn't said is as in what it is made from.
+     */
+    NewTemplateRequest: {
+      name: string;
+      side?: components['schemas']['SideEnum'];
+      kinds?: string[];
+      /** Format: uuid */
+      copy_of?: string | null;
+      /** Format: uuid */
+      from_deal?: string | null;
+    };
     /** @description The next thing that is due. */
     NextDate: {
       label: string;
       /** Format: date */
       date: string;
     };
+    /** @enum {unknown} */
+    NullEnum: null;
     /** @description The password, so that nobody else at this screen takes the second step off. */
     OffShapeRequest: {
       password: string;
@@ -2001,6 +2175,14 @@ export interface components {
      * @enum {string}
      */
     OutcomeEnum: 'open' | 'accepted' | 'declined' | 'withdrawn';
+    /**
+     * @description * `mine` - mine alone
+     *     * `members` - chosen members
+     *     * `offices` - chosen offices
+     *     * `brokerage` - the whole brokerage
+     * @enum {string}
+     */
+    OwnReachEnum: 'mine' | 'members' | 'offices' | 'brokerage';
     /** @description A session of one's own: where, since when, last used when; ``here`` is the one that asks. */
     OwnSessionShape: {
       device: string;
@@ -2013,20 +2195,27 @@ export interface components {
     };
     /**
      * @description * `add` - add
+     *     * `expect` - expect
      *     * `remove` - remove
      *     * `aside` - aside
      *     * `take_up` - take_up
      *     * `order` - order
      * @enum {string}
      */
-    PackageEditOpEnum: 'add' | 'remove' | 'aside' | 'take_up' | 'order';
-    /** @description One change to the package. */
+    PackageEditOpEnum: 'add' | 'expect' | 'remove' | 'aside' | 'take_up' | 'order';
+    /**
+     * @description One change to the package.  Forms are added by ``number`` (in this ``edition``), or several by their
+     *     ``numbers``; a paper is ``expected`` from somebody.
+     */
     PackageEditRequest: {
       /** Format: uuid */
       change: string;
       op: components['schemas']['PackageEditOpEnum'];
       number?: string;
+      numbers?: string[];
       edition?: string;
+      expected?: string;
+      expected_from?: string;
       document?: string;
       order?: string[];
     };
@@ -2161,6 +2350,31 @@ export interface components {
       };
       listing_code: string;
     };
+    /** @description To whom, and in a line what changed. */
+    PublishRequest: {
+      reach: components['schemas']['OwnReachEnum'];
+      members?: string[];
+      offices?: string[];
+      /** @default  */
+      said: string;
+    };
+    /**
+     * @description * `required` - required
+     *     * `suggested` - suggested
+     *     * `fits` - fits
+     *     * `other` - other
+     * @enum {string}
+     */
+    RankEnum: 'required' | 'suggested' | 'fits' | 'other';
+    /**
+     * @description * `mine` - mine alone
+     *     * `members` - chosen members
+     *     * `offices` - chosen offices
+     *     * `brokerage` - the whole brokerage
+     *     * `association` - every member of the association
+     * @enum {string}
+     */
+    ReachEnum: 'mine' | 'members' | 'offices' | 'brokerage' | 'association';
     /**
      * @description The same with pages, what was left out, and all blanks.  ``faults`` is what stands in the way of saving
      *     it, ``line_height`` how high a line of what is drawn by hand is taken to be, in points.
@@ -2472,23 +2686,66 @@ export interface components {
       added: number;
       known: number;
     };
-    /** @description A template as a choice; ``fits`` marks the one that fits best what was asked about. */
+    /**
+     * @description A template as a choice.  ``rank`` says how it stands to the deal that was asked about, and ``why``;
+     *     ``fits`` marks the one that such a deal starts with.  ``coverage`` counts who answers its questions;
+     *     ``retired`` are its forms of which a newer release has another edition; ``may_write`` whether the reader
+     *     may change it, ``unpublished`` whether what others get is older than what is written.
+     */
     Template: {
-      fits: boolean;
       /** Format: uuid */
       id: string;
       name: string;
       side: string;
       kinds: string[];
       about: string;
+      rule: string;
+      weight: components['schemas']['TemplateWeightEnum'] | components['schemas']['BlankEnum'];
+      whose: string;
+      mine: boolean;
+      reach: components['schemas']['ReachEnum'];
+      version: number;
+      unpublished: boolean;
+      may_write: boolean;
       documents: number;
+      forms: string[];
       answers: number;
+      coverage: {
+        [key: string]: number;
+      };
+      used: number;
+      retired: string[];
+      fits: boolean;
+      rank: (components['schemas']['RankEnum'] | components['schemas']['NullEnum']) | null;
+      why: string;
     };
+    /** @description A template's file. */
+    TemplateFileRequest: {
+      /** Format: binary */
+      file: string;
+    };
+    /**
+     * @description * `` -
+     *     * `suggested` - suggested
+     *     * `required` - required
+     * @enum {string}
+     */
+    TemplateWeightEnum: 'suggested' | 'required';
     /** @description What differs from the edition before: blanks by id. */
     Told: {
       new: string[];
       gone: string[];
       moved: string[];
+    };
+    /** @description Of how many deals, the newest ones of the side, it would have held; or what is wrong with it. */
+    Tried: {
+      held: number;
+      of: number;
+      fault: string;
+    };
+    /** @description A rule to be tried on the member's own deals. */
+    TryRequest: {
+      rule: string;
     };
     /** @description Another contact that is probably the same, and why. */
     Twin: {
@@ -2552,6 +2809,14 @@ export interface components {
       /** @default  */
       party: string;
     };
+    /** @description What was published, by whom, and what they said of it. */
+    Version: {
+      number: number;
+      said: string;
+      by: string;
+      /** Format: date-time */
+      at: string;
+    };
     /**
      * @description What waits for somebody: a text that can't be read (draft), or one typed while somebody else changed
      *     the value (clash). ``prints`` is what the paper says meanwhile.
@@ -2571,12 +2836,48 @@ export interface components {
      */
     WaitingWhatEnum: 'draft' | 'clash';
     /**
-     * @description * `wrong` - wrong
-     *     * `look` - look
-     *     * `note` - note
-     * @enum {string}
+     * @description A template with its working copy: the record that deal endpoints write it under.  ``left`` are the
+     *     questions that it doesn't answer itself; ``members`` and ``offices`` say whom it is published to,
+     *     ``everybody`` and ``branches`` whom it could be.
      */
-    WeightEnum: 'wrong' | 'look' | 'note';
+    WrittenTemplate: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      side: string;
+      kinds: string[];
+      about: string;
+      rule: string;
+      weight: components['schemas']['TemplateWeightEnum'] | components['schemas']['BlankEnum'];
+      whose: string;
+      mine: boolean;
+      reach: components['schemas']['ReachEnum'];
+      version: number;
+      unpublished: boolean;
+      may_write: boolean;
+      documents: number;
+      forms: string[];
+      answers: number;
+      coverage: {
+        [key: string]: number;
+      };
+      used: number;
+      retired: string[];
+      fits: boolean;
+      rank: (components['schemas']['RankEnum'] | components['schemas']['NullEnum']) | null;
+      why: string;
+      /** Format: uuid */
+      working_copy: string | null;
+      copied_from: components['schemas']['Named'] | null;
+      versions: components['schemas']['Version'][];
+      members: string[];
+      offices: string[];
+      everybody: components['schemas']['Named'][];
+      branches: components['schemas']['Named'][];
+      may_publish: boolean;
+      may_lock: boolean;
+      left: components['schemas']['Left'][];
+    };
     /** @description One year of assessment and tax, as texts. */
     Year: {
       year: number;
@@ -5453,6 +5754,8 @@ export interface operations {
     parameters: {
       query?: {
         category?: string;
+        county?: string;
+        loan?: string;
         /**
          * @description * `` -
          *     * `listing` - listing
@@ -5474,6 +5777,290 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Template'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  begin_template: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewTemplateRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Begun'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  template: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WrittenTemplate'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  say_about_template: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AboutRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  remove_template: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  template_file: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/yaml': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  publish_template: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['PublishRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WrittenTemplate'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  restore_template: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  try_rule: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TryRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Tried'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  read_template: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'multipart/form-data': components['schemas']['TemplateFileRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Begun'];
         };
       };
       /** @description A problem */

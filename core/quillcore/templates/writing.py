@@ -1,0 +1,110 @@
+"""A template from what was written: a working copy's documents and standing answers, or a deal's."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from typing import Any, NamedTuple
+
+from quillcore.facts import Ledger, Source, Stated
+from quillcore.facts.keys import GROUPS, own_key, party_key
+from quillcore.facts.scopes import TERMS, carries_over
+from quillcore.forms.model import Form
+from quillcore.values import editable
+
+KindOf = Callable[[str], str]
+
+
+class Written(NamedTuple):
+    """One document of a working copy or deal: its id, and what it is."""
+
+    id: str
+    section: str
+    form: Form | None
+    expected: str = ""
+    expected_from: str = ""
+    reserve: bool = False
+
+
+def content_of(
+    about: Mapping[str, Any], documents: Iterable[Written], ledger: Ledger, kind_of: KindOf
+) -> dict[str, Any]:
+    """A template's content, as its file has it: ``about`` it (name, side, kinds, rule and the like), its
+    documents in order, and every standing answer of the ledger."""
+    listed = list(documents)
+    every = list(ledger.keys())
+    stated = {key: said for key in every if (said := ledger.beside(key).get(Source.TEMPLATE)) is not None}
+    return _content(about, listed, stated, kind_of)
+
+
+def from_deal(
+    about: Mapping[str, Any], documents: Iterable[Written], ledger: Ledger, kind_of: KindOf
+) -> tuple[dict[str, Any], list[str]]:
+    """A template from a deal, and the keys whose answers stay out of it.
+
+    Its documents, and the answers that a next deal of this sort would have too: how one buys or sells (see
+    ``scopes.carries_over``), and of the forms' own blanks what is chosen or counted.  No property, nobody's
+    name, no price, no date, no wording; the other side and the agents are found anew for each deal.
+    """
+    listed = list(documents)
+    kept: dict[str, Stated] = {}
+    left: list[str] = []
+    every = list(ledger.keys())
+    for key in every:
+        said = ledger.in_force(key)
+        if said is None or said.source not in (Source.TYPED, Source.TEMPLATE):
+            continue
+        if _becomes_standing(key, kind_of(key), ledger):
+            kept[key] = said
+        else:
+            left.append(key)
+    return _content(about, listed, kept, kind_of), left
+
+
+_OF_BLANKS = ("choice", "yes_no", "integer", "percent", "number")
+_STANDS = (*TERMS, "representation", "commission", "deal")
+"""Groups of facts that may be answered once for all deals: the others are somebody's, or some home's."""
+
+
+def _becomes_standing(key: str, kind: str, ledger: Ledger) -> bool:
+    if own_key(key) is not None:
+        return kind in _OF_BLANKS
+    if party_key(key) is not None or key in GROUPS or key.split(".", 1)[0] not in _STANDS:
+        return False
+    group = key.split(".", 1)[0]
+    if group in ("representation", "commission"):
+        return kind in (*_OF_BLANKS, "address")
+    return carries_over(key, kind, ledger.side)
+
+
+def _content(
+    about: Mapping[str, Any], documents: list[Written], stated: Mapping[str, Stated], kind_of: KindOf
+) -> dict[str, Any]:
+    numbers = {d.id: d.form.edition.number for d in documents if d.form is not None}
+    answers: dict[str, str] = {}
+    blanks: dict[str, str] = {}
+    locked: list[str] = []
+    for key, said in stated.items():
+        text = f"= {said.formula}" if said.formula is not None else editable(said.value, kind_of(key))
+        own = own_key(key)
+        if own is None:
+            answers[key] = text
+        elif own.document in numbers:
+            blanks.setdefault(f"{numbers[own.document]}.{own.name}", text)
+        if said.locked and own is None:
+            locked.append(key)
+    return {
+        **about,
+        "documents": [_document(d) for d in documents],
+        "answers": dict(sorted(answers.items())),
+        "blanks": dict(sorted(blanks.items())),
+        "locked": sorted(locked),
+    }
+
+
+def _document(d: Written) -> dict[str, Any]:
+    said: dict[str, Any] = {"section": d.section}
+    if d.form is not None:
+        said["form"] = d.form.edition.number
+    else:
+        said |= {"expected": d.expected, "expected_from": d.expected_from}
+    return said | ({"reserve": True} if d.reserve else {})

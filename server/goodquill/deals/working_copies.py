@@ -1,0 +1,45 @@
+"""A template's working copy: a record with documents and standing answers, of which its content is made anew
+at each step."""
+
+from __future__ import annotations
+
+from quillcore.assembly.coverage import count_coverage
+from quillcore.templates.writing import Written, content_of
+
+from goodquill.deals.opening import OpenDeal
+from goodquill.templates.models import Reach, Template
+
+
+def written_documents(opened: OpenDeal) -> list[Written]:
+    """The documents of a working copy or a deal, in order, as a template names them."""
+    return [
+        Written(
+            d.code, d.section or "Added", opened.forms.get(d.code), d.expected, d.expected_from, d.set_aside
+        )
+        for d in opened.documents
+    ]
+
+
+def about(template: Template) -> dict[str, object]:
+    """What a template says of itself, as its file has it."""
+    said = {
+        "name": template.name,
+        "side": template.side,
+        "kinds": template.kinds,
+        "about": template.about,
+        "rule": template.rule,
+        "weight": template.weight,
+    }
+    return {name: what for name, what in said.items() if what or name in ("name", "side")}
+
+
+def keep_content(opened: OpenDeal, template: Template) -> None:
+    """Store what the working copy comes to.  A template that is its owner's alone is used as it is
+    written; others get what was published."""
+    template.refresh_from_db(fields=["name", "kinds", "about", "rule", "weight"])
+    template.draft = content_of(about(template), written_documents(opened), opened.ledger, opened.kind_of)
+    template.coverage = count_coverage(opened.package)
+    if template.reach == Reach.MINE:
+        template.data = template.draft
+    opened.deal.name = template.name
+    template.save(update_fields=["draft", "data", "coverage"])

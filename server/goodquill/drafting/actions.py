@@ -1,0 +1,222 @@
+"""Writing templates: begun, said of, published, taken off the list, and read from files."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+from uuid import UUID
+
+import yaml
+from django.db import transaction
+from django.db.models import F
+from django.shortcuts import get_object_or_404
+from quillcore.facts import Side, load_catalog
+from quillcore.forms import Form
+from quillcore.templates import read_template
+from quillcore.templates.choosing import holds
+from quillcore.templates.files import read_template_file
+from quillcore.templates.model import RULE_KEYS, read_rule
+from quillcore.templates.writing import from_deal
+from quillcore.values import Fault
+
+from goodquill.api import Refusal, Sent
+from goodquill.deals.actions import apply
+from goodquill.deals.models import Deal
+from goodquill.deals.opening import OpenDeal, open_deal
+from goodquill.deals.queries import deals_touched_last
+from goodquill.deals.steps import begin, finish
+from goodquill.deals.working_copies import about, written_documents
+from goodquill.drafting.parts import TEMPLATE
+from goodquill.forms.models import Release
+from goodquill.forms.queries import forms_of
+from goodquill.offices.access import may_publish, may_use_releases, may_write_templates
+from goodquill.offices.models import Office, User
+from goodquill.record.models import Kind
+from goodquill.templates.models import Reach, Template, TemplateVersion
+from goodquill.templates.queries import find_template, forms_named
+
+MOST_TRIED = 40
+"""Deals that a rule is tried on: the newest of that side."""
+
+
+def find_written(user: User, template: UUID) -> Template:
+    """One that the user may change."""
+    rows = Template.objects.filter(may_write_templates(user), removed=False)
+    return get_object_or_404(rows.select_related("release", "owner", "brokerage", "copied_from"), pk=template)
+
+
+@transaction.atomic
+def begin_template(user: User, given: Mapping[str, Any]) -> tuple[Template, list[str]]:
+    """A template to be written, with its working copy; see ``NewTemplateSerializer`` for what is given.
+    Gives the labels of those answers of a deal, too, that stay out of it."""
+    if given.get("from_deal"):
+        opened = open_deal(user, given["from_deal"])
+        data, left = _from_deal(opened, given)
+        return _begin(user, data, opened.deal.release, None), left
+    if given.get("copy_of"):
+        like = find_template(user, given["copy_of"])
+        said = {name: given[name] for name in ("name", "kinds") if name in given}
+        data = {**like.data, **said, "rule": "", "weight": ""}
+        return _begin(user, data, like.release, like), []
+    if "side" not in given:
+        raise Refusal("A template is for one side.", "Choose the side.", "side")
+    data = {"name": given["name"], "side": given["side"], "kinds": given.get("kinds", []), "documents": []}
+    return _begin(user, data, _newest_release(user), None), []
+
+
+def _newest_release(user: User) -> Release:
+    rows = Release.objects.filter(may_use_releases(user), own_papers=False)
+    release = rows.order_by("-released", "-taken_in").first()
+    if release is None:
+        raise Refusal(
+            "No association's forms are open to you yet.",
+            "Ask your broker to have a pack taken in.",
+            "no pack",
+        )
+    return release
+
+
+def _from_deal(opened: OpenDeal, given: Mapping[str, Any]) -> tuple[dict[str, Any], list[str]]:
+    said = {"name": given["name"], "side": opened.deal.side, "kinds": given.get("kinds", [])}
+    data, left = from_deal(said, written_documents(opened), opened.ledger, opened.kind_of)
+    catalog = load_catalog()
+    labels = [catalog.label_of(opened.ledger.shown_key(key)) for key in left]
+    return data, list(dict.fromkeys(labels))
+
+
+def _begin(user: User, data: dict[str, Any], release: Release, like: Template | None) -> Template:
+    template = Template.objects.create(
+        release=release,
+        name=data["name"].strip(),
+        side=data["side"],
+        kinds=list(data.get("kinds", [])),
+        about=data.get("about", ""),
+        rule=data.get("rule", ""),
+        weight=data.get("weight", ""),
+        data=data,
+        brokerage=user.brokerage,
+        owner=user,
+        reach=Reach.MINE,
+        copied_from=like,
+    )
+    deal = Deal.objects.start(
+        brokerage=user.brokerage,
+        office=user.office,
+        owner=user,
+        release=release,
+        side=template.side,
+        name=template.name,
+        name_typed=True,
+        template=template,
+    )
+    step = begin(user, deal.pk, Sent.new(), Kind.START, "Began the template")
+    apply(step, template)
+    step.say("Began the template")
+    finish(step)
+    return template
+
+
+@transaction.atomic
+def say_about(user: User, template_id: UUID, sent: Sent, given: Mapping[str, Any]) -> dict[str, Any]:
+    """Set what a template says of itself, as one undoable step of its working copy."""
+    template = find_written(user, template_id)
+    fields = {name: given[name] for name in ("name", "kinds", "about", "rule", "weight") if name in given}
+    if fields.get("rule") and isinstance(fault := read_rule(fields["rule"], load_catalog()), Fault):
+        raise Refusal.of(fault)
+    if "name" in fields and not fields["name"].strip():
+        raise Refusal("A template needs a name.", "Type one; nothing was changed.", "name")
+    step = begin(user, template.working_copy.pk, sent, Kind.TEMPLATE)
+    if not step.retried:
+        changed = {name: value for name, value in fields.items() if getattr(template, name) != value}
+        step.do(TEMPLATE, {str(template.pk): changed} if changed else {})
+        step.say(", ".join(f"{name}: {value or 'none'}" for name, value in changed.items()))
+    return finish(step)
+
+
+@transaction.atomic
+def publish(user: User, template_id: UUID, given: Mapping[str, Any]) -> Template:
+    """Make what is written what others get, from now on; those who began with an earlier version keep it."""
+    template = find_written(user, template_id)
+    Template.objects.select_for_update().get(pk=template.pk)
+    reach = Reach(given["reach"])
+    if reach in (Reach.OFFICES, Reach.BROKERAGE) and not may_publish(user):
+        raise Refusal(
+            "Publishing to offices and to the brokerage is the broker's, and theirs whom the broker lets.",
+            "Publish it to chosen members, or ask the broker.",
+            "role",
+            403,
+        )
+    template.reach = reach
+    members = User.objects.filter(brokerage=user.brokerage_id, pk__in=given.get("members", []))
+    offices = Office.objects.filter(brokerage=user.brokerage_id, pk__in=given.get("offices", []))
+    template.members.set(members if reach is Reach.MEMBERS else [])
+    template.offices.set(offices if reach is Reach.OFFICES else [])
+    if reach is not Reach.MINE:
+        _check(template)
+        template.version = F("version") + 1
+    template.data = template.draft
+    template.save(update_fields=["reach", "version", "data"])
+    template.refresh_from_db(fields=["version"])
+    if reach is not Reach.MINE:
+        TemplateVersion.objects.create(
+            template=template, number=template.version, data=template.data, said=given["said"], by=user
+        )
+    return template
+
+
+def _check(template: Template) -> None:
+    found = read_template(template.draft, _forms(template), load_catalog(), template.name)
+    if isinstance(found, list):
+        raise Refusal(f"It can't be published: {found[0]}", "Mend it first; nothing was changed.", "template")
+    if not found.documents and not found.answers:
+        raise Refusal("It is still empty.", "Add forms or answers first; nothing was published.", "template")
+
+
+def _forms(template: Template) -> Mapping[str, Form]:
+    return forms_of(forms_named(template).values())
+
+
+def remove(user: User, template_id: UUID, removed: bool) -> Template:
+    """Take a template off the list, or put it back; deals that began with it keep all of it."""
+    rows = Template.objects.filter(may_write_templates(user), removed=not removed)
+    template = get_object_or_404(rows, pk=template_id)
+    template.removed = removed
+    template.save(update_fields=["removed"])
+    return template
+
+
+def try_rule(user: User, side: str, text: str) -> tuple[int, int, str]:
+    """Of how many of the user's newest deals of that side a rule would have held, of how many, and what is
+    wrong with it."""
+    catalog = load_catalog()
+    read = read_rule(text, catalog)
+    if isinstance(read, Fault):
+        return 0, 0, f"{read.message} {read.mend}".strip()
+    deals = [deal for deal in deals_touched_last(user) if deal.side == side][:MOST_TRIED]
+    held = 0
+    for deal in deals:
+        sheet = OpenDeal(deal, reader=user).package.sheet
+        known = {key: sheet.held(key).value for key in RULE_KEYS}
+        held += holds(text, {k: v for k, v in known.items() if v is not None} | {"deal.side": side}, catalog)
+    return held, len(deals), ""
+
+
+def as_yaml(template: Template) -> str:
+    """The template as its file has it."""
+    content = template.draft or template.data
+    said = {**about(template), **{k: v for k, v in content.items() if k not in about(template)}}
+    return yaml.safe_dump(said, allow_unicode=True, sort_keys=False, width=110)
+
+
+@transaction.atomic
+def read_file(user: User, content: bytes, name: str) -> Template | list[Fault]:
+    """A template from its file, or everything that is wrong with it."""
+    data = read_template_file(content)
+    if isinstance(data, Fault):
+        return [data]
+    release = _newest_release(user)
+    stand_in = Template(release=release, brokerage=user.brokerage)
+    found = read_template(data, _forms(stand_in), load_catalog(), name)
+    if isinstance(found, list):
+        return found
+    return _begin(user, {**data, "side": Side(found.side).value, "name": found.name}, release, None)

@@ -1,0 +1,141 @@
+"""Templates: listed, begun, said of, published, tried, and as files."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from quillcore.limited import TEMPLATE
+from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from goodquill.api import Refusal, as_file, asked, checked, sent_with, uploaded
+from goodquill.deals.shapes import DeltaSerializer
+from goodquill.drafting import actions, queries, shapes
+from goodquill.offices.once import once
+from goodquill.offices.requests import MemberRequest
+from goodquill.templates.queries import find_template
+from goodquill.templates.shapes import TemplateSerializer, TemplatesQuery
+
+
+class TemplatesView(APIView):
+    """Templates that one may use or write."""
+
+    @extend_schema(
+        operation_id="templates", parameters=[TemplatesQuery], responses=TemplateSerializer(many=True)
+    )
+    def get(self, request: MemberRequest) -> Response:
+        """By name; of a side, those first that a deal about that is offered first."""
+        given = asked(TemplatesQuery, request)
+        known = {
+            "property.category": given["category"],
+            "property.county": given["county"],
+            "terms.loan_type": given["loan"],
+        }
+        facts = {key: text for key, text in known.items() if text}
+        return Response(queries.templates_for(request.user, given["side"], facts))
+
+    @extend_schema(
+        operation_id="begin_template",
+        request=shapes.NewTemplateSerializer,
+        responses={201: shapes.BegunSerializer},
+    )
+    @once
+    def post(self, request: MemberRequest) -> Response:
+        """Begin one."""
+        template, left = actions.begin_template(request.user, checked(shapes.NewTemplateSerializer, request))
+        return Response({"id": template.pk, "name": template.name, "stayed_out": left}, 201)
+
+
+class TemplateView(APIView):
+    """One template."""
+
+    @extend_schema(operation_id="template", responses=shapes.WrittenTemplateSerializer)
+    def get(self, request: MemberRequest, template: UUID) -> Response:
+        """With its working copy, versions, and what it leaves open."""
+        return Response(queries.whole_template(request.user, template))
+
+    @extend_schema(
+        operation_id="say_about_template", request=shapes.AboutSerializer, responses=DeltaSerializer
+    )
+    def post(self, request: MemberRequest, template: UUID) -> Response:
+        """Set what it says of itself."""
+        given = checked(shapes.AboutSerializer, request)
+        return Response(actions.say_about(request.user, template, sent_with(request, given), given))
+
+    @extend_schema(operation_id="remove_template", responses={204: None})
+    def delete(self, request: MemberRequest, template: UUID) -> Response:
+        """Take it off the list; deals that began with it keep all of it."""
+        actions.remove(request.user, template, removed=True)
+        return Response(status=204)
+
+
+class RestoreTemplateView(APIView):
+    """A template back on the list."""
+
+    @extend_schema(operation_id="restore_template", request=None, responses={204: None})
+    def post(self, request: MemberRequest, template: UUID) -> Response:
+        """Put it back."""
+        actions.remove(request.user, template, removed=False)
+        return Response(status=204)
+
+
+class PublishView(APIView):
+    """Publishing."""
+
+    @extend_schema(
+        operation_id="publish_template",
+        request=shapes.PublishSerializer,
+        responses=shapes.WrittenTemplateSerializer,
+    )
+    @once
+    def post(self, request: MemberRequest, template: UUID) -> Response:
+        """Make what is written what others get."""
+        actions.publish(request.user, template, checked(shapes.PublishSerializer, request))
+        return Response(queries.whole_template(request.user, template))
+
+
+class TryRuleView(APIView):
+    """A rule tried on the member's own deals."""
+
+    @extend_schema(operation_id="try_rule", request=shapes.TrySerializer, responses=shapes.TriedSerializer)
+    def post(self, request: MemberRequest, template: UUID) -> Response:
+        """Of how many of them it would have held."""
+        side = actions.find_written(request.user, template).side
+        held, of, fault = actions.try_rule(request.user, side, checked(shapes.TrySerializer, request)["rule"])
+        return Response({"held": held, "of": of, "fault": fault})
+
+
+class TemplateFileView(APIView):
+    """A template as a YAML file."""
+
+    @extend_schema(operation_id="template_file", responses={(200, "application/yaml"): OpenApiTypes.BINARY})
+    def get(self, request: MemberRequest, template: UUID) -> HttpResponse:
+        """As it is written now, for whoever may use it."""
+        found = find_template(request.user, template)
+        return as_file(actions.as_yaml(found), "application/yaml", f"{found.name}.yaml")
+
+
+class TemplateFilesView(APIView):
+    """Templates read from files."""
+
+    parser_classes = (MultiPartParser, JSONParser)
+
+    @extend_schema(
+        operation_id="read_template",
+        request={"multipart/form-data": shapes.TemplateFileSerializer},
+        responses={201: shapes.BegunSerializer},
+    )
+    @once
+    def post(self, request: MemberRequest) -> Response:
+        """A template of one's own, as the file has it."""
+        given = checked(shapes.TemplateFileSerializer, request)
+        content = uploaded(given["file"], TEMPLATE.most_bytes)
+        found = actions.read_file(request.user, content, str(given["file"].name)[:80])
+        if isinstance(found, list):
+            told = " ".join(str(f) for f in found[:5])
+            raise Refusal(f"This file can't be used as a template: {told}", "Nothing was kept.", "template")
+        return Response({"id": found.pk, "name": found.name, "stayed_out": []}, 201)

@@ -1,0 +1,85 @@
+"""Templates that the member uses and writes, and what each leaves open."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from django.db.models import Count, Q
+from quillcore.assembly.coverage import By, coverage
+from quillcore.facts import Side
+from quillcore.values import Value
+
+from goodquill.deals.opening import open_deal
+from goodquill.offices.access import may_lock_answers, may_publish, may_see_deals, may_write_templates
+from goodquill.offices.models import Office, User
+from goodquill.templates.models import Template
+from goodquill.templates.queries import find_template, ranks, usable
+from goodquill.templates.rows import template_rows
+
+MOST_LEFT = 400
+MOST_VERSIONS = 30
+
+
+def templates_for(user: User, side: str, facts: dict[str, Value]) -> list[dict[str, Any]]:
+    """All that the user may use or write, by name; where a side is named, in the order in which a new deal of
+    it is offered them, other sides' last."""
+    own = Template.objects.filter(may_write_templates(user), removed=False)
+    found = {t.pk: t for t in [*usable(user), *own.select_related("owner", "brokerage")]}
+    rows = sorted(found.values(), key=lambda t: t.name.casefold())
+    ranked = ranks(rows, Side(side), facts) if side else {}
+    if side:
+        rows.sort(key=lambda t: ranked[t.pk][0] if t.pk in ranked else 9)
+    return template_rows(user, rows, used_in(user, list(found)), ranked)
+
+
+def used_in(user: User, templates: list[UUID]) -> dict[UUID, int]:
+    """In how many deals that the user may see each was used."""
+    rows = Template.objects.filter(pk__in=templates).filter(may_see_deals(user, "deals__"))
+    return dict(rows.values_list("pk").annotate(n=Count("deals", distinct=True)))
+
+
+def whole_template(user: User, template_id: UUID) -> dict[str, Any]:
+    """One template with everything about it."""
+    rows = Template.objects.filter(may_write_templates(user), removed=False)
+    template = rows.select_related("owner", "brokerage", "copied_from", "working_copy").filter(
+        pk=template_id
+    ).first() or find_template(user, template_id)
+    [row] = template_rows(user, [template], used_in(user, [template.pk]))
+    copy = getattr(template, "working_copy", None) if row["may_write"] else None
+    people = User.objects.filter(Q(brokerage=user.brokerage_id, is_active=True), ~Q(pk=user.pk))
+    like = template.copied_from
+    return row | {
+        "working_copy": copy.pk if copy is not None else None,
+        "copied_from": {"id": str(like.pk), "name": like.name} if like is not None else None,
+        "versions": [
+            {"number": v.number, "said": v.said, "by": v.by.name, "at": v.at}
+            for v in template.versions.select_related("by").defer("data")[:MOST_VERSIONS]
+        ],
+        "members": [str(pk) for pk in template.members.values_list("pk", flat=True)],
+        "offices": [str(pk) for pk in template.offices.values_list("pk", flat=True)],
+        "everybody": [{"id": str(u.pk), "name": u.name} for u in people.order_by("name")],
+        "branches": [
+            {"id": str(o.pk), "name": o.name}
+            for o in Office.objects.filter(brokerage=user.brokerage_id).order_by("name")
+        ],
+        "may_publish": may_publish(user),
+        "may_lock": may_lock_answers(user),
+        "left": left_open(user, copy.pk) if copy is not None else [],
+    }
+
+
+def left_open(user: User, working_copy: UUID) -> list[dict[str, Any]]:
+    """The questions that a template doesn't answer itself, in reading order, with who does."""
+    package = open_deal(user, working_copy).package
+    return [
+        {
+            "number": package.by_id[c.blank.document].form.edition.number,
+            "document": c.blank.document,
+            "field": c.blank.field.id,
+            "label": c.blank.label,
+            "by": c.by.value,
+        }
+        for c in coverage(package)
+        if c.by is not By.YOU
+    ][:MOST_LEFT]

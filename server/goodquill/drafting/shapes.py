@@ -1,0 +1,114 @@
+"""The shapes of what the drafting endpoints take and give; the web's types are generated from them."""
+
+from __future__ import annotations
+
+from rest_framework import serializers as s
+
+from goodquill.templates.models import OWN_REACH, SIDE_CHOICES, Weight
+from goodquill.templates.shapes import TemplateSerializer
+
+MOST_KINDS = 12
+MOST_NAMED = 60
+"""Members or offices that a template is published to: beyond it is the brokerage."""
+
+
+class NewTemplateSerializer(s.Serializer):
+    """A template to be written: from nothing, like another (``copy_of``), or from a deal (``from_deal``).
+    What isn't said is as in what it is made from."""
+
+    name = s.CharField(max_length=200)
+    side = s.ChoiceField(choices=SIDE_CHOICES, required=False)
+    kinds = s.ListField(child=s.CharField(max_length=60), required=False, max_length=MOST_KINDS)
+    copy_of = s.UUIDField(required=False, allow_null=True)
+    from_deal = s.UUIDField(required=False, allow_null=True)
+
+
+class BegunSerializer(s.Serializer):
+    """A template that was begun; ``stayed_out`` names the answers of the deal that it doesn't have."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+    stayed_out = s.ListField(child=s.CharField())
+
+
+class VersionSerializer(s.Serializer):
+    """What was published, by whom, and what they said of it."""
+
+    number = s.IntegerField()
+    said = s.CharField(allow_blank=True)
+    by = s.CharField()
+    at = s.DateTimeField()
+
+
+class NamedSerializer(s.Serializer):
+    """A member or office."""
+
+    id = s.CharField()
+    name = s.CharField()
+
+
+class LeftSerializer(s.Serializer):
+    """A question that the template leaves open: of which form, what it asks, and who answers it."""
+
+    number = s.CharField(allow_blank=True)
+    document = s.CharField()
+    field = s.CharField()
+    label = s.CharField()
+    by = s.CharField()
+
+
+class WrittenTemplateSerializer(TemplateSerializer):
+    """A template with its working copy: the record that deal endpoints write it under.  ``left`` are the
+    questions that it doesn't answer itself; ``members`` and ``offices`` say whom it is published to,
+    ``everybody`` and ``branches`` whom it could be."""
+
+    working_copy = s.UUIDField(allow_null=True)
+    copied_from = NamedSerializer(allow_null=True)
+    versions = VersionSerializer(many=True)
+    members = s.ListField(child=s.CharField())
+    offices = s.ListField(child=s.CharField())
+    everybody = NamedSerializer(many=True)
+    branches = NamedSerializer(many=True)
+    may_publish = s.BooleanField()
+    may_lock = s.BooleanField()
+    left = LeftSerializer(many=True)
+
+
+class AboutSerializer(s.Serializer):
+    """What a template says of itself, as one undoable step; what isn't given stays."""
+
+    change = s.UUIDField()
+    name = s.CharField(max_length=200, required=False)
+    kinds = s.ListField(child=s.CharField(max_length=60), required=False, max_length=MOST_KINDS)
+    about = s.CharField(max_length=300, allow_blank=True, required=False)
+    rule = s.CharField(max_length=300, allow_blank=True, required=False)
+    weight = s.ChoiceField(choices=Weight.values, allow_blank=True, required=False)
+
+
+class PublishSerializer(s.Serializer):
+    """To whom, and in a line what changed."""
+
+    reach = s.ChoiceField(choices=OWN_REACH)
+    members = s.ListField(child=s.UUIDField(), required=False, max_length=MOST_NAMED)
+    offices = s.ListField(child=s.UUIDField(), required=False, max_length=MOST_NAMED)
+    said = s.CharField(max_length=300, allow_blank=True, required=False, default="")
+
+
+class TrySerializer(s.Serializer):
+    """A rule to be tried on the member's own deals."""
+
+    rule = s.CharField(max_length=300, allow_blank=True)
+
+
+class TriedSerializer(s.Serializer):
+    """Of how many deals, the newest ones of the side, it would have held; or what is wrong with it."""
+
+    held = s.IntegerField()
+    of = s.IntegerField()
+    fault = s.CharField(allow_blank=True)
+
+
+class TemplateFileSerializer(s.Serializer):
+    """A template's file."""
+
+    file = s.FileField()

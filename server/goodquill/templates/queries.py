@@ -1,0 +1,57 @@
+"""The templates that a member may use, and the forms that each names."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from uuid import UUID
+
+from django.db.models import Q, QuerySet
+from django.shortcuts import get_object_or_404
+from quillcore.facts import Side, load_catalog
+from quillcore.templates.choosing import Offered, Rank, rank
+from quillcore.values import Value
+
+from goodquill.forms.models import ReleaseForm
+from goodquill.forms.queries import newest_releases
+from goodquill.offices.access import may_use_templates
+from goodquill.offices.models import User
+from goodquill.templates.models import Template
+
+
+def usable(user: User) -> QuerySet[Template]:
+    """Those that a deal of the user's may begin with: of packs only the newest release's."""
+    of_packs = Q(slug__isnull=False, release__in=newest_releases(user))
+    rows = Template.objects.filter(of_packs | Q(slug=None), may_use_templates(user), removed=False)
+    return rows.select_related("owner", "brokerage")
+
+
+def find_template(user: User, template: UUID) -> Template:
+    """One that the user may use, whichever release it is of."""
+    rows = Template.objects.filter(may_use_templates(user), removed=False)
+    return get_object_or_404(rows.select_related("release", "owner"), pk=template)
+
+
+def forms_named(template: Template) -> dict[str, ReleaseForm]:
+    """The forms that a template may name, by number: its pack's, and the brokerage's own papers."""
+    of_pack = Q(release=template.release_id)
+    own = Q(release__own_papers=True, release__brokerage=template.brokerage_id)
+    reach = of_pack | own if template.brokerage_id else of_pack
+    rows = ReleaseForm.objects.filter(reach).select_related("edition").order_by("release__released")
+    return {row.number: row for row in sorted(rows, key=lambda r: r.release_id == template.release_id)}
+
+
+def whose(template: Template) -> str:
+    """Whose a template is, in words."""
+    if template.owner is None or template.brokerage is None:
+        return "the association"
+    return template.owner.name if template.reach == "mine" else template.brokerage.name
+
+
+def ranks(templates: Sequence[Template], side: Side, facts: dict[str, Value]) -> dict[UUID, tuple[Rank, str]]:
+    """How each template stands to a new deal of that side, and why; those of other sides are left out."""
+    offered = {
+        t.pk: Offered(t.name, Side(t.side), tuple(t.kinds), t.rule, t.weight, whose(t)) for t in templates
+    }
+    by_offered = {id(one): pk for pk, one in offered.items()}
+    ranked = rank(list(offered.values()), side, facts, load_catalog())
+    return {by_offered[id(r.template)]: (r.rank, r.why) for r in ranked}
