@@ -24,7 +24,7 @@ def test_from_a_listing_number_to_a_filled_package(
     page.get_by_label("Buyer 1, family name").fill("Lindqvist")
     page.get_by_role("combobox", name="Property").fill(NUMBER)
     page.get_by_role("option", name=NUMBER).click()
-    expect(page.get_by_role("radio", name="Buying a home, conventional loan")).to_be_checked()
+    expect(page.get_by_role("checkbox", name="Buying a home, conventional loan")).to_be_checked()
     page.get_by_role("button", name="Start and compare").click()
 
     # The comparison: the heavy difference first, nothing written yet.

@@ -11,12 +11,14 @@ from drf_spectacular.generators import SchemaGenerator
 from goodquill.clients.models import ClientPaper
 from goodquill.contacts.models import Contact, HomeSeen
 from goodquill.deals.models import Document
+from goodquill.drafting.actions import begin_template
 from goodquill.forms.catalog import catalog_digest
 from goodquill.forms.models import Edition, Release, ReleaseForm
 from goodquill.papers.actions import start_reading
 from goodquill.papers.models import Reading
 from goodquill.sources.exports import keep_file
 from goodquill.sources.models import Comparison, SourceFile
+from goodquill.templates.models import Template
 from rest_framework.test import APIClient
 
 from tests.core.foreign import lined_form
@@ -63,6 +65,8 @@ OPEN_TO_MEMBERS = {
     "form",
     "layout",
     "templates",
+    "begin_template",
+    "read_template",
     "find_property",
     "counties",
     "page_picture",
@@ -103,6 +107,16 @@ PAPER_BODIES: dict[str, dict[str, Any] | None] = {
     "restore_reading": {},
     "keep_reading": {"placed": [], "paper": {"number": "1", "title": "x"}, "based_on": 1},
     "save_reading": {"number": "1", "title": "x"},
+}
+# Endpoints that speak of one template that a member writes for themselves: 404 to everybody else.
+TEMPLATE_BODIES: dict[str, dict[str, Any] | None] = {
+    "template": None,
+    "template_file": None,
+    "remove_template": None,
+    "restore_template": {},
+    "say_about_template": {"change": "{new}", "name": "X"},
+    "publish_template": {"reach": "mine"},
+    "try_rule": {"rule": ""},
 }
 # Endpoints that speak of one file of the brokerage's: 404 to every other brokerage.
 FILE_BODIES: dict[str, dict[str, Any] | None] = {
@@ -146,6 +160,15 @@ BROKERS_BODIES: dict[str, dict[str, Any] | None] = {
 }
 # What a deal's own agent and the broker alone may do, also after it was thrown away.
 OWNERS_BODIES: dict[str, dict[str, Any] | None] = {"bring_back_deal": {}}
+ALL_BODIES = {
+    **DEAL_BODIES,
+    **PAPER_BODIES,
+    **TEMPLATE_BODIES,
+    **FILE_BODIES,
+    **CONTACT_BODIES,
+    **BROKERS_BODIES,
+    **OWNERS_BODIES,
+}
 OPEN_TO_ALL = {"session", "sign_in", "sign_out"}
 
 
@@ -162,6 +185,7 @@ def test_no_endpoint_is_unknown_to_this_walk() -> None:
     known = (
         set(DEAL_BODIES)
         | set(PAPER_BODIES)
+        | set(TEMPLATE_BODIES)
         | set(FILE_BODIES)
         | set(CONTACT_BODIES)
         | set(BROKERS_BODIES)
@@ -175,6 +199,11 @@ def test_no_endpoint_is_unknown_to_this_walk() -> None:
 def reading_of(world: World) -> Reading:
     found = Reading.objects.first()
     return found or start_reading(world.ines, "ours.pdf", lined_form([("Buyer", "a")]))
+
+
+def written_by(world: World) -> Template:
+    given = {"name": "Ours", "side": "buying"}
+    return Template.objects.filter(owner=world.ines).first() or begin_template(world.ines, given)[0]
 
 
 def file_of(world: World) -> SourceFile:
@@ -210,7 +239,7 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
         "sharpness": 110,
         "new": uuid.uuid4(),
         "offer": world.deal.offers.all()[0].pk,
-        "template": world.template.pk,
+        "template": written_by(world).pk if names <= set(TEMPLATE_BODIES) else world.template.pk,
         "comparison": comparison.pk,
         "reading": reading_of(world).pk,
         "release": Release.objects.all()[0].pk,
@@ -225,9 +254,15 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
         if name not in names:
             continue
         body = json.dumps(
-            (DEAL_BODIES | PAPER_BODIES | FILE_BODIES | CONTACT_BODIES | BROKERS_BODIES | OWNERS_BODIES).get(
-                name
-            )
+            (
+                DEAL_BODIES
+                | PAPER_BODIES
+                | TEMPLATE_BODIES
+                | FILE_BODIES
+                | CONTACT_BODIES
+                | BROKERS_BODIES
+                | OWNERS_BODIES
+            ).get(name)
             or {}
         )
         for key, value in values.items():
@@ -259,6 +294,14 @@ def test_a_paper_is_its_brokerages_own(world: World) -> None:
         "reading": 200,
         "reading_picture": 200,
     }
+
+
+@pytest.mark.parametrize("who", ["nadia", "bertil", "rosa", "tom"])
+def test_a_template_of_ones_own_is_ones_own(world: World, who: str) -> None:
+    written_by(world)
+    answers = walk(Speaker(getattr(world, who)), world, set(TEMPLATE_BODIES))
+    assert answers == dict.fromkeys(TEMPLATE_BODIES, 404)
+    assert written_by(world).name == "Ours", "nothing was written"
 
 
 def test_a_source_file_is_its_brokerages_own(world: World) -> None:
@@ -314,6 +357,7 @@ def test_signed_out_nothing_answers(world: World) -> None:
     names = (
         set(DEAL_BODIES)
         | set(PAPER_BODIES)
+        | set(TEMPLATE_BODIES)
         | set(FILE_BODIES)
         | set(CONTACT_BODIES)
         | set(BROKERS_BODIES)

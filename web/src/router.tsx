@@ -147,15 +147,59 @@ const pack = createRoute({
   path: '/package',
   component: lazyRouteComponent(() => import('./rooms/assembly/package-screen'), 'PackageScreen'),
 });
+/** A blank or page that an address names. */
+const writeAt = (s: Record<string, unknown>): { document?: string; field?: string; page?: number } => ({
+  document: text(s.document),
+  field: text(s.field),
+  page: Number(s.page) || undefined,
+});
 const write = createRoute({
   getParentRoute: () => deal,
   path: '/write',
   component: lazyRouteComponent(() => import('./rooms/write/write-screen'), 'WriteScreen'),
-  validateSearch: (s): { document?: string; field?: string; page?: number } => ({
-    document: text(s.document),
-    field: text(s.field),
-    page: Number(s.page) || undefined,
-  }),
+  validateSearch: writeAt,
+});
+
+const templates = createRoute({
+  getParentRoute: () => root,
+  path: '/templates',
+  component: lazyRouteComponent(() => import('./rooms/drafting/templates-screen'), 'TemplatesScreen'),
+  validateSearch: (s): { deal?: string; begin?: boolean } => ({ deal: text(s.deal), begin: s.begin === true || undefined }),
+});
+const template = createRoute({
+  getParentRoute: () => root,
+  path: '/templates/$template',
+  component: lazyRouteComponent(() => import('./rooms/drafting/template-frame'), 'TemplateFrame'),
+  errorComponent: Trouble,
+});
+const templateHome = createRoute({
+  getParentRoute: () => template,
+  path: '/',
+  beforeLoad: ({ params }) => {
+    throw redirect({ to: '/templates/$template/about', params: params as { template: string } });
+  },
+});
+const templateAbout = createRoute({
+  getParentRoute: () => template,
+  path: '/about',
+  component: lazyRouteComponent(() => import('./rooms/drafting/about-screen'), 'AboutScreen'),
+});
+const templatePackage = createRoute({
+  getParentRoute: () => template,
+  path: '/package',
+  component: lazyRouteComponent(() => import('./rooms/drafting/template-screens'), 'TemplatePackage'),
+});
+const templateWrite = createRoute({
+  getParentRoute: () => template,
+  path: '/write',
+  component: lazyRouteComponent(() => import('./rooms/write/write-screen'), 'WriteScreen'),
+  validateSearch: writeAt,
+});
+const templateFacts = createRoute({
+  getParentRoute: () => template,
+  path: '/facts',
+  component: lazyRouteComponent(() => import('./rooms/drafting/template-screens'), 'TemplateFacts'),
+  validateSearch: (s): { fact?: string } => ({ fact: text(s.fact) }),
 });
 
 const property = createRoute({
@@ -210,6 +254,8 @@ export const makeRouter = (queries: QueryClient) =>
       papers,
       paper,
       releases,
+      templates,
+      template.addChildren([templateHome, templateAbout, templatePackage, templateWrite, templateFacts]),
       deal.addChildren([dealHome, facts, offers, pack, write]),
     ]),
     context: { queries },

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from enum import IntEnum
 from typing import NamedTuple
@@ -58,13 +59,19 @@ def rank(
 
 def _ranked(template: Offered, best: Offered | None, facts: Mapping[str, Value], catalog: Catalog) -> Ranked:
     if template.rule and template.weight and holds(template.rule, facts, catalog):
-        told = template.rule.replace("\n", " ")
+        told = in_words(template.rule, catalog)
         if template.weight == "required":
             return Ranked(Rank.REQUIRED, f"required by {template.by or 'the brokerage'}: {told}", template)
         return Ranked(Rank.SUGGESTED, f"suggested: {told}", template)
     if template is best:
         return Ranked(Rank.FITS, _fit_in_words(template, str(facts.get("property.category", ""))), template)
     return Ranked(Rank.OTHER, "", template)
+
+
+def in_words(rule: str, catalog: Catalog) -> str:
+    """A rule as people say it: "Kind of property is land and County is Linden"."""
+    plain = re.sub(r"\b[a-z_]+\.[a-z_]+\b", lambda m: catalog.label_of(m[0]), rule)
+    return " ".join(re.sub(r"\s*=\s*", " is ", plain.replace("!=", " is not ")).replace('"', "").split())
 
 
 def _fit_in_words(template: Offered, category: str) -> str:

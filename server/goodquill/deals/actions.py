@@ -19,7 +19,7 @@ from quillcore.values import Fault
 from goodquill.api import Refusal, Sent
 from goodquill.contacts.actions import find_contact, recent
 from goodquill.deals.models import Document, Offer
-from goodquill.deals.opening import OpenDeal
+from goodquill.deals.opening import OpenDeal, only_a_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.forms.models import ReleaseForm
@@ -191,6 +191,7 @@ def use_contact(
         raise Refusal(f"{contact.name} has nothing that belongs here.", "Choose another contact.", "contact")
     keys = {name: f"{group}.{name}" for name in said}
     if group in GROUPS:
+        only_a_deal(step.opened.deal)
         ids, named = step.opened.ledger.parties(group), party or uuid.uuid4().hex[:8]
         keys = {name: str(PartyKey(named, name)) for name in said}
         if not party:

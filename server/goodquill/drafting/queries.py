@@ -70,16 +70,20 @@ def whole_template(user: User, template_id: UUID) -> dict[str, Any]:
 
 
 def left_open(user: User, working_copy: UUID) -> list[dict[str, Any]]:
-    """The questions that a template doesn't answer itself, in reading order, with who does."""
+    """The questions that a template doesn't answer itself, each where it is asked first, with who does."""
     package = open_deal(user, working_copy).package
+    left = {}
+    for c in coverage(package):
+        if c.by is not By.YOU:
+            left.setdefault(c.blank.key, c)
     return [
         {
             "number": package.by_id[c.blank.document].form.edition.number,
             "document": c.blank.document,
+            "key": key,
             "field": c.blank.field.id,
             "label": c.blank.label,
             "by": c.by.value,
         }
-        for c in coverage(package)
-        if c.by is not By.YOU
-    ][:MOST_LEFT]
+        for key, c in list(left.items())[:MOST_LEFT]
+    ]

@@ -48,10 +48,11 @@ class NamedSerializer(s.Serializer):
 
 
 class LeftSerializer(s.Serializer):
-    """A question that the template leaves open: of which form, what it asks, and who answers it."""
+    """A question that the template leaves open: of which form first, what it asks, and who answers it."""
 
     number = s.CharField(allow_blank=True)
     document = s.CharField()
+    key = s.CharField()
     field = s.CharField()
     label = s.CharField()
     by = s.CharField()

@@ -49,6 +49,7 @@ export type Found = Schemas['Found'];
 export type Lens = Schemas['Lens'];
 export type Session = Schemas['Session'];
 export type TemplateChoice = Schemas['Template'];
+export type WrittenTemplate = Schemas['WrittenTemplate'];
 export type FormChoice = Schemas['Form'];
 export type PaperInWork = Schemas['Reading'];
 export type Placed = Schemas['Placed'];

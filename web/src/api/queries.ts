@@ -35,13 +35,20 @@ export const offersQuery = (deal: string, seq: number) =>
   });
 
 /** The templates one may use; where a side is named, the one that fits best a deal about that kind of property says so. */
-export const templatesQuery = (asked: { side?: string; category?: string } = {}) =>
+export const templatesQuery = (asked: { side?: string; category?: string; county?: string } = {}) =>
   queryOptions({
     queryKey: ['templates', asked],
-    queryFn: () =>
-      got(client.GET('/api/templates', { params: { query: { side: asked.side as Side, category: asked.category } } })),
+    queryFn: () => got(client.GET('/api/templates', { params: { query: { ...asked, side: asked.side as Side } } })),
     placeholderData: keepPreviousData,
     staleTime: 60_000,
+  });
+
+/** One template with its working copy; `seq` is the step that it is asked as of. */
+export const templateQuery = (template: string, seq = 0) =>
+  queryOptions({
+    queryKey: ['template', template, seq],
+    queryFn: () => got(client.GET('/api/templates/{template}', { params: { path: { template } } })),
+    placeholderData: (before, query) => (query?.queryKey[1] === template ? before : undefined),
   });
 
 export const formsQuery = (asked: { find: string; side: string; kind: string }) =>

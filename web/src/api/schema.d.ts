@@ -1897,10 +1897,11 @@ export interface components {
       editable: boolean;
       reads: string[];
     };
-    /** @description A question that the template leaves open: of which form, what it asks, and who answers it. */
+    /** @description A question that the template leaves open: of which form first, what it asks, and who answers it. */
     Left: {
       number: string;
       document: string;
+      key: string;
       field: string;
       label: string;
       by: string;

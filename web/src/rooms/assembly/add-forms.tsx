@@ -1,7 +1,7 @@
 /** Forms by number, title, purpose or words of their text, and templates, added to the package at hand. */
 import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
-import type { FormChoice } from '../../api/client';
+import type { FormChoice, PackageOp } from '../../api/client';
 import { formsQuery, templatesQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
@@ -13,13 +13,29 @@ import { useHand } from '../hand/hand';
 interface Props {
   open: boolean;
   onOpenChange: (open: boolean) => void;
-  add: (form: FormChoice) => void;
+  act: (op: PackageOp) => void;
 }
 
-export function AddForms({ open, onOpenChange, add }: Props) {
+/** The numbers typed one after the other, "101 301, 503 510"; none where anything else is typed. */
+const numbersIn = (text: string) => (/^\d+([\s,;]+\d+)+[\s,;]*$/.test(text) ? text.split(/[\s,;]+/).filter(Boolean) : []);
+
+export function AddForms({ open, onOpenChange, act }: Props) {
   const [find, setFind] = useState('');
   const sought = useDeferredValue(find.trim());
   const { data: found = [] } = useQuery({ ...formsQuery({ find: sought, side: '', kind: '' }), enabled: open });
+  const numbers = numbersIn(find.trim());
+  const add = (f: FormChoice) => act({ op: 'add', number: f.number, edition: f.edition });
+  const addAll = () => {
+    act({ op: 'add', numbers });
+    setFind('');
+  };
+  /** Enter adds the numbers that are typed, or the one form that was found. */
+  const onEnter = () => {
+    const [only, another] = found;
+    const isNamed = only?.number === find.trim();
+    if (numbers.length) addAll();
+    else if (only && sought === find.trim() && (isNamed || (!another && sought))) add(only);
+  };
   return (
     <Dialog open={open} onOpenChange={onOpenChange} title="Add to the package" width={620}>
       <input
@@ -29,7 +45,13 @@ export function AddForms({ open, onOpenChange, add }: Props) {
         autoFocus
         value={find}
         onChange={(e) => setFind(e.target.value)}
+        onKeyDown={(e) => e.key === 'Enter' && onEnter()}
       />
+      {numbers.length > 0 && (
+        <Button look="act" className="mb-3" onClick={addAll}>
+          Add {numbers.join(', ')}
+        </Button>
+      )}
       <ul className="mb-4 max-h-[300px] overflow-auto border border-hair bg-paper">
         {found.map((f) => (
           <FoundForm key={f.edition} form={f} add={() => add(f)} />
@@ -38,8 +60,47 @@ export function AddForms({ open, onOpenChange, add }: Props) {
           <li className="px-3 py-4 text-sm text-ink-2">No form is called that, and none has these words in its text.</li>
         )}
       </ul>
+      <Expect act={act} />
       <Templates open={open} onDone={() => onOpenChange(false)} />
     </Dialog>
+  );
+}
+
+const FROM = ['buyer', 'seller', 'tenant', 'landlord', 'lender', 'title company', 'inspector', 'association', 'other side'];
+
+/** A paper that somebody else brings: its place in the package is kept. */
+function Expect({ act }: { act: (op: PackageOp) => void }) {
+  const [expected, setExpected] = useState('');
+  const [from, setFrom] = useState('buyer');
+  return (
+    <form
+      className="mb-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        act({ op: 'expect', expected, expected_from: from });
+        setExpected('');
+      }}
+    >
+      <h3 className="mb-1 text-sm font-semibold text-ink-2">Expect a paper</h3>
+      <div className="flex flex-wrap gap-2">
+        <input
+          className="field min-w-[180px] flex-1"
+          aria-label="What is expected"
+          placeholder="Proof of funds"
+          maxLength={200}
+          value={expected}
+          onChange={(e) => setExpected(e.target.value)}
+        />
+        <select className="field" aria-label="From whom" value={from} onChange={(e) => setFrom(e.target.value)}>
+          {FROM.map((who) => (
+            <option key={who}>{who}</option>
+          ))}
+        </select>
+        <Button type="submit" disabled={!expected.trim()}>
+          Expect it
+        </Button>
+      </div>
+    </form>
   );
 }
 

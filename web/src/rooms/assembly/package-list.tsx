@@ -79,11 +79,7 @@ export function PackageList({ tools }: { tools?: (document: Document) => ReactNo
         </DndContext>
       </div>
       <LargeMap lit={lit} />
-      <AddForms
-        open={adding}
-        onOpenChange={setAdding}
-        add={(f) => change.mutate({ op: 'add', number: f.number, edition: f.edition })}
-      />
+      <AddForms open={adding} onOpenChange={setAdding} act={(op) => change.mutate(op)} />
     </div>
   );
 }
@@ -94,7 +90,7 @@ function Nothing({ onAdd }: { onAdd: () => void }) {
       <p className="mb-4 text-ink-2">
         The papers of this package stand here in reading order. A template brings them all at once.
       </p>
-      <Button look="act" onClick={onAdd}>
+      <Button look="act" autoFocus onClick={onAdd}>
         Add forms or a template
       </Button>
     </div>

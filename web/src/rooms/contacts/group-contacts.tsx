@@ -16,7 +16,7 @@ interface Props {
 }
 
 export function GroupContacts({ group, position, party = '' }: Props) {
-  const { held, facts, calls, take } = useHand();
+  const { held, facts, calls, take, isDeal } = useHand();
   const [finding, setFinding] = useState(false);
   const queries = useQueryClient();
   const kind = held.catalog.contact_groups.find((g) => g.group === group)?.kind as Kind | undefined;
@@ -53,7 +53,7 @@ export function GroupContacts({ group, position, party = '' }: Props) {
           From contacts
         </Button>
       )}
-      {typed.length > 1 && !finding && (
+      {typed.length > 1 && !finding && isDeal && (
         <Button look="words" className="py-0!" disabled={keep.isPending} onClick={() => keep.mutate()}>
           Keep as contact
         </Button>

@@ -1,16 +1,14 @@
 /** The frame around a deal's screens: one slim header, the places in the order of the work. */
 import { Link, Outlet, useNavigate, useParams, useSearch } from '@tanstack/react-router';
-import { ChevronDown, CloudOff, History, Redo2, Undo2 } from 'lucide-react';
+import { ChevronDown } from 'lucide-react';
 import { DropdownMenu as Menu } from 'radix-ui';
-import { useCallback, useEffect, useState } from 'react';
-import { Button } from '../../primitives/button';
+import { useCallback } from 'react';
 import { Mark } from '../../primitives/mark';
 import { DealMenu } from './deal-menu';
 import { DealName } from './deal-name';
 import { DownloadPackage } from './download';
-import { HistoryDialog } from './history';
+import { HandTools } from './hand-tools';
 import { standing } from './standing';
-import { useOutbox } from '../hand/hand';
 import { DealProvider, useDeal } from './use-deal';
 import { NotSaved, WaitingCount } from './waiting';
 
@@ -46,19 +44,7 @@ export function DealFrame() {
 }
 
 function DealHeader() {
-  const { deal, id, step } = useDeal();
-  const [history, setHistory] = useState(false);
-  const { undo: last, redo } = deal.head;
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
-      if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z' || typing) return;
-      e.preventDefault();
-      step(e.shiftKey ? 'redo' : 'undo');
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [step]);
+  const { deal, id } = useDeal();
   return (
     <header className="flex items-center gap-5 border-b border-blotter-3 bg-sheet px-5">
       <div className="min-w-0 py-1.5">
@@ -87,34 +73,10 @@ function DealHeader() {
         ))}
       </nav>
       <div className="ml-auto flex items-center gap-1.5">
-        <SaveSign />
-        <Button
-          look="words"
-          aria-label="Undo my last change"
-          title={last ? `Undo: ${last.said}` : 'Nothing of yours to undo'}
-          disabled={!last}
-          onClick={() => step('undo')}
-          className="disabled:opacity-40"
-        >
-          <Undo2 size={16} />
-        </Button>
-        <Button
-          look="words"
-          aria-label="Redo what I took back"
-          title={redo ? `Redo: ${redo.said}` : 'Nothing to redo'}
-          disabled={!redo}
-          onClick={() => step('redo')}
-          className="disabled:opacity-40"
-        >
-          <Redo2 size={16} />
-        </Button>
-        <Button look="words" aria-label="History" title="History" onClick={() => setHistory(true)}>
-          <History size={16} />
-        </Button>
+        <HandTools />
         <DealMenu />
         {deal.documents.some((d) => d.edition && !d.set_aside) && <DownloadPackage />}
       </div>
-      <HistoryDialog open={history} onOpenChange={setHistory} />
     </header>
   );
 }
@@ -161,19 +123,5 @@ function OfferChoice() {
         </Menu.Content>
       </Menu.Portal>
     </Menu.Root>
-  );
-}
-
-function SaveSign() {
-  const { state, stuck } = useOutbox();
-  const saved = stuck.length ? `${stuck.length} not saved` : 'Saved';
-  return (
-    <span
-      role="status"
-      className={`mr-1 flex items-center gap-1.5 whitespace-nowrap text-xs ${state === 'offline' ? 'text-ochre' : 'text-ink-2'}`}
-    >
-      {state === 'offline' && <CloudOff size={14} />}
-      {state === 'saved' ? saved : state === 'saving' ? 'Saving …' : 'Offline, kept here'}
-    </span>
   );
 }

@@ -108,6 +108,12 @@ export function DealMenu() {
               <MenuItem run={() => stage.mutate('fell through')}>It fell through</MenuItem>
             </>
           )}
+          <MenuItem
+            run={() => void navigate({ to: '/templates', search: { deal: deal.head.id } })}
+            note="its forms, and how this sort of deal is done"
+          >
+            Make a template from it
+          </MenuItem>
           <MenuItem run={() => away.mutate()} note="a mistake; it can be brought back for thirty days">
             Throw this deal away
           </MenuItem>

@@ -16,6 +16,8 @@ interface Props {
   id: string;
   offer: number | undefined;
   onOffer: (head: Deal['head']) => void;
+  /** What is otherwise where it is a template's working copy. */
+  otherwise?: Partial<Hand>;
   children: ReactNode;
 }
 
@@ -59,7 +61,7 @@ function callsOf(params: DealHand['params']): Calls {
 }
 
 /** `offer` is the one that the address names, `onOffer` goes to another. */
-export function DealProvider({ id, offer, onOffer, children }: Props) {
+export function DealProvider({ id, offer, onOffer, otherwise, children }: Props) {
   const { data: deal } = useSuspenseQuery(dealQuery(id, offer));
   const parts = useBacking(useDealBacking(id, offer, onOffer), deal);
   const hand = useMemo<DealHand>(() => {
@@ -73,8 +75,13 @@ export function DealProvider({ id, offer, onOffer, children }: Props) {
       calls: callsOf(params),
       at: (place, within) => ({ to: `/deals/$deal/${place}`, params: { deal: id }, ...within }),
       pdf: (document) => `/api/deals/${id}/documents/${document}.pdf?offer=${deal.head.offer}`,
+      source: 'typed',
+      isDeal: true,
+      mayLock: false,
+      answeredBy: () => '',
+      ...otherwise,
     };
-  }, [deal, id, parts]);
+  }, [deal, id, parts, otherwise]);
   return (
     <HandContext.Provider value={hand}>
       <Context.Provider value={hand}>{children}</Context.Provider>

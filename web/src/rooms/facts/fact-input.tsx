@@ -24,7 +24,7 @@ export function FactInput(props: Props) {
 }
 
 function Choice({ fact, label, onFocus }: Props) {
-  const { edit } = useHand();
+  const { edit, mayLock } = useHand();
   const echo = useEcho(fact.key);
   const isYesNo = fact.kind === 'yes_no';
   return (
@@ -33,7 +33,7 @@ function Choice({ fact, label, onFocus }: Props) {
         className="field w-full"
         aria-label={label ?? fact.label}
         value={echo ?? (isYesNo ? fact.edit.toLowerCase() : fact.edit)}
-        disabled={fact.locked}
+        disabled={fact.locked && !mayLock}
         onFocus={onFocus}
         onChange={(e) => edit({ op: e.target.value ? 'type' : 'clear', key: fact.key, text: e.target.value })}
       >
@@ -51,7 +51,7 @@ function Choice({ fact, label, onFocus }: Props) {
 const statesSeveral = (pasted: string) => /\n.*\S|\d.*,/s.test(pasted.trim());
 
 function Text({ fact, label, autoFocus = false, onFocus }: Props) {
-  const { edit } = useHand();
+  const { edit, mayLock } = useHand();
   const typed = useTyped({ key: fact.key, text: fact.edit, version: fact.version, draft: fact.draft });
   const isUnread = typed.text === null && fact.draft !== null;
   const field = {
@@ -60,7 +60,7 @@ function Text({ fact, label, autoFocus = false, onFocus }: Props) {
     'aria-invalid': isUnread,
     placeholder: fact.example,
     autoFocus,
-    disabled: fact.locked,
+    disabled: fact.locked && !mayLock,
     value: typed.value,
     onFocus: () => {
       typed.enter();

@@ -27,7 +27,7 @@ interface Group {
 }
 
 /** The groups that this side has to do with: the clients first, the other parties, then all else. */
-function groupsOf(held: Held, filter: string): Group[] {
+function groupsOf(held: Held, isDeal: boolean, filter: string): Group[] {
   const { party_groups, sides, groups } = held.catalog;
   const parties = party_groups.map((g) => g.group);
   const side = sides.find((s) => s.side === held.head.side);
@@ -42,6 +42,7 @@ function groupsOf(held: Held, filter: string): Group[] {
       facts: held.facts.filter((f) => f.group === group && fits(f)),
       ofParties: parties.includes(group),
     }))
+    .filter((g) => isDeal || !g.ofParties)
     .filter((g) => (g.ofParties ? WITH_PARTIES.includes(filter) : g.facts.length > 0))
     .sort((a, b) => rank(a.group) - rank(b.group));
 }
@@ -57,7 +58,7 @@ interface Props {
 }
 
 export function FactList({ wanted, tools, children, beside }: Props) {
-  const { held, at } = useHand();
+  const { held, at, isDeal } = useHand();
   const navigate = useNavigate();
   const [inHand, setInHand] = useState(wanted ?? 'terms.purchase_price');
   const [filter, setFilter] = useState('All');
@@ -67,7 +68,7 @@ export function FactList({ wanted, tools, children, beside }: Props) {
     setInHand(wanted);
     list.current?.querySelector(`[data-fact="${CSS.escape(wanted)}"]`)?.scrollIntoView({ block: 'center' });
   }, [wanted]);
-  const groups = groupsOf(held, filter);
+  const groups = groupsOf(held, isDeal, filter);
   return (
     <div className="grid h-full grid-cols-[160px_minmax(0,1fr)_300px]">
       <nav aria-label="Groups of facts" className="overflow-auto border-r border-blotter-3 px-3 py-4">

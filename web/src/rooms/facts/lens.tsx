@@ -31,7 +31,7 @@ const onThisForm = (blank: Blank): Fact => ({
 });
 
 export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (place: Place) => void; children?: ReactNode }) {
-  const { held, at, edit, facts } = useHand();
+  const { held, at, edit, facts, source, mayLock } = useHand();
   const places = useMemo(
     () => held.blanks.filter((b) => b.shape !== 'sign' && (b.fact === keyName || b.own_key === keyName)),
     [held.blanks, keyName],
@@ -40,7 +40,7 @@ export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (plac
   const fact = facts.get(keyName) ?? (own && onThisForm(own));
   if (!fact) return <p className="p-4 text-sm text-ink-2">It is no longer there.</p>;
   const group = held.catalog.groups[fact.group];
-  const typed = fact.source === 'typed';
+  const typed = fact.source === source;
   return (
     <div className="space-y-4 p-4 text-sm">
       <div>
@@ -70,6 +70,14 @@ export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (plac
             </Button>
           )}
           {!typed && <Button onClick={() => edit({ op: 'empty', key: keyName })}>Intentionally empty</Button>}
+          {typed && mayLock && (
+            <Button
+              title="A locked answer can’t be changed in the deals that begin with this template"
+              onClick={() => edit({ op: fact.locked ? 'unlock' : 'lock', key: keyName })}
+            >
+              {fact.locked ? 'Unlock' : 'Lock'}
+            </Button>
+          )}
         </div>
       )}
       {places.length > 0 && <Places places={places} onGo={onGo} />}

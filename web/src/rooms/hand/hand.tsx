@@ -4,7 +4,7 @@
  */
 import type { LinkProps } from '@tanstack/react-router';
 import { createContext, useContext, useSyncExternalStore } from 'react';
-import type { Contact, Deal, Edit, Fact, Lens, PackageOp, WireDelta } from '../../api/client';
+import type { Blank, Contact, Deal, Edit, Fact, Lens, PackageOp, WireDelta } from '../../api/client';
 import type { EditOutbox, Outbox } from './outbox';
 
 /** What is kept: a deal's own things (its clients, its offers) are not among it. */
@@ -39,6 +39,14 @@ export interface Hand {
   calls: Calls;
   /** The address of one of its screens, for a link or to go there. */
   at: (place: Place, within?: { search?: Record<string, unknown>; hash?: string }) => LinkProps;
+  /** What is typed here is: a deal's own answer, or a template's standing one. */
+  source: 'typed' | 'template';
+  /** Whether people are named here, and what is brought in from outside. */
+  isDeal: boolean;
+  /** Whether one may lock answers here. */
+  mayLock: boolean;
+  /** Who or what will answer a blank in a deal; '' where that is known already. */
+  answeredBy: (blank: Blank) => string;
   /** Where one document is downloaded from. */
   pdf: (document: string) => string;
 }

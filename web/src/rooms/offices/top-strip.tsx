@@ -25,6 +25,7 @@ export function TopStrip({ session }: { session: Session }) {
             ['/', 'Today'],
             ['/property', 'Property'],
             ['/contacts', 'Contacts'],
+            ['/templates', 'Templates'],
             ['/forms', 'Forms'],
           ] as const
         ).map(([to, label]) => (

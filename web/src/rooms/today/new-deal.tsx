@@ -1,5 +1,5 @@
 /** Starting a deal on one screen: side, client, property, template. */
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Problem, type TemplateChoice } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { some } from '../../primitives/words';
@@ -11,7 +11,7 @@ const CLIENT: Record<Side, string> = { buying: 'Buyer', listing: 'Seller', renti
 const MOST_PEOPLE = 12;
 
 export function NewDeal() {
-  const { typed, put, templates, template, startNow, setLooking, error, isStarting } = useStart();
+  const { typed, put, templates, chosen, startNow, setLooking, error, isStarting } = useStart();
   const { side, people, home, name } = typed;
   return (
     <main className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6">
@@ -34,11 +34,11 @@ export function NewDeal() {
               <PropertyFinder label="Property" onPick={(found) => put({ home: found })} onWaiting={setLooking} />
             )}
           </Part>
-          <Part title="Template">
+          <Part title="Templates">
             {templates.length === 0 && (
-              <p className="text-sm text-ink-2">No template is for {side} yet. Forms can be added one by one.</p>
+              <p className="text-sm text-ink-2">No template is for {side} yet. Forms can be added one by one later.</p>
             )}
-            <TemplateList templates={templates} chosen={template?.id ?? ''} onChoose={(picked) => put({ picked })} />
+            <TemplateList templates={templates} chosen={chosen} onChoose={(picked) => put({ picked })} />
           </Part>
         </div>
         <aside className="sticky top-5 border border-hair bg-paper px-5 py-5">
@@ -150,37 +150,70 @@ function HomeChosen({ home, onAnother }: { home: NonNullable<Begun['home']>; onA
   );
 }
 
-function TemplateList(props: { templates: TemplateChoice[]; chosen: string; onChoose: (id: string) => void }) {
-  const { templates, chosen, onChoose } = props;
-  const none = { id: '', name: 'Without a template', note: '' };
-  const choices = templates.map(({ id, name, about, documents, answers }) => ({
-    id,
-    name,
-    note: `${about} ${some(documents, 'document')}, ${some(answers, 'answer')}.`,
-  }));
+interface ListProps {
+  templates: TemplateChoice[];
+  chosen: string[];
+  onChoose: (ids: string[]) => void;
+}
+
+/** Required ones first and why, then what is suggested and what fits; the rest behind one step. */
+function TemplateList({ templates, chosen, onChoose }: ListProps) {
+  const [all, setAll] = useState(false);
+  const isForemost = (t: TemplateChoice) => t.rank !== 'other' || chosen.includes(t.id);
+  const others = templates.filter((t) => !isForemost(t));
+  const turn = (id: string) => onChoose(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id]);
+  const left = templates.filter((t) => t.rank === 'required' && !chosen.includes(t.id));
   return (
-    <div role="radiogroup" aria-label="Template" className="space-y-1.5">
-      {[...choices, none].map(({ id, name, note }) => (
-        <label
-          key={id}
-          className={`flex cursor-pointer items-start gap-2.5 border px-3 py-2 ${id === chosen ? 'border-green bg-green-wash' : 'border-hair bg-paper'}`}
-        >
-          <input
-            type="radio"
-            name="template"
-            className="mt-1 accent-green"
-            checked={id === chosen}
-            onChange={() => onChoose(id)}
-          />
-          <span>
-            <span className="block text-sm font-medium">{name}</span>
-            {note && <span className="block text-xs text-ink-2">{note}</span>}
-          </span>
-        </label>
+    <>
+      <div role="group" aria-label="Templates" className="space-y-1.5">
+        {templates.filter(isForemost).map((t) => (
+          <TemplateOption key={t.id} template={t} isChosen={chosen.includes(t.id)} turn={() => turn(t.id)} />
+        ))}
+        {all && others.map((t) => <TemplateOption key={t.id} template={t} isChosen={false} turn={() => turn(t.id)} />)}
+      </div>
+      {others.length > 0 && (
+        <Button look="words" className="-ml-1.25 mt-1" aria-expanded={all} onClick={() => setAll(!all)}>
+          {all ? 'Fewer' : `${some(others.length, 'other template')}`}
+        </Button>
+      )}
+      {left.map((t) => (
+        <p key={t.id} role="note" className="mt-1 text-xs text-ochre">
+          “{t.name}” is left off: {t.why}.
+        </p>
       ))}
-    </div>
+      <p className="mt-1 text-xs text-ink-2">{sumOf(templates.filter((t) => chosen.includes(t.id)))}</p>
+    </>
   );
 }
+
+/** What the chosen templates bring together. */
+function sumOf(chosen: TemplateChoice[]): string {
+  if (chosen.length === 0) return 'Without a template the package begins empty.';
+  const forms = new Set(chosen.flatMap((t) => t.forms)).size;
+  const papers = chosen.reduce((n, t) => n + t.documents - t.forms.length, 0);
+  const answers = chosen.reduce((n, t) => n + t.answers, 0);
+  const expected = papers ? ` and ${some(papers, 'paper')} expected` : '';
+  return `${chosen.length === 1 ? 'It brings' : 'Together they bring'} ${some(forms, 'form')}${expected}, and up to ${some(answers, 'answer')}.`;
+}
+
+function TemplateOption({ template: t, isChosen, turn }: { template: TemplateChoice; isChosen: boolean; turn: () => void }) {
+  return (
+    <label
+      className={`flex cursor-pointer items-start gap-2.5 border px-3 py-2 ${isChosen ? 'border-green bg-green-wash' : 'border-hair bg-paper'}`}
+    >
+      <input type="checkbox" className="mt-1 accent-green" checked={isChosen} onChange={turn} />
+      <span className="min-w-0">
+        <span className="block text-sm font-medium">{t.name}</span>
+        <span className="block text-xs text-ink-2">
+          {t.why && <span className={t.rank === 'required' ? 'font-medium text-ink' : ''}>{capital(t.why)}. </span>}
+          {t.about} {some(t.documents, 'document')}, {some(t.answers, 'answer')}.
+        </span>
+      </span>
+    </label>
+  );
+}
+
+const capital = (said: string) => said.replace(/^./, (c) => c.toUpperCase());
 
 function Part({ title, note, children }: { title: string; note?: string; children: ReactNode }) {
   return (

@@ -28,13 +28,15 @@ const matching = (text: string) => {
   return (said: string) => words.every((w) => said.toLowerCase().includes(w));
 };
 
-/** The places that one can go to: the house's, and those of the deal at hand. */
-function usePlaces(deal: string | undefined): Row[] {
+/** The places that one can go to: the house's, and those of the deal or template at hand. */
+function usePlaces(deal: string | undefined, template: string | undefined): Row[] {
   const navigate = useNavigate();
   const house = [
     { label: 'Start a deal', go: () => navigate({ to: '/new' }) },
     { label: 'Today', go: () => navigate({ to: '/' }) },
     { label: 'Contacts', go: () => navigate({ to: '/contacts' }) },
+    { label: 'Templates', go: () => navigate({ to: '/templates' }) },
+    { label: 'New template', go: () => navigate({ to: '/templates', search: { begin: true } }) },
     { label: 'Property report', go: () => navigate({ to: '/property' }) },
     { label: 'Forms', go: () => navigate({ to: '/forms' }) },
   ];
@@ -45,7 +47,17 @@ function usePlaces(deal: string | undefined): Row[] {
     { label: 'Package', go: () => navigate({ to: '/deals/$deal/package', params }) },
     { label: 'Write', go: () => navigate({ to: '/deals/$deal/write', params }) },
   ];
-  return [...house, ...(deal ? ofDeal : [])].map((place) => ({ id: `go ${place.label}`, ...place }));
+  const at = { template: template ?? '' };
+  const ofTemplate = [
+    { label: 'About the template', go: () => navigate({ to: '/templates/$template/about', params: at }) },
+    { label: 'Package', go: () => navigate({ to: '/templates/$template/package', params: at }) },
+    { label: 'Write', go: () => navigate({ to: '/templates/$template/write', params: at }) },
+    { label: 'Facts', go: () => navigate({ to: '/templates/$template/facts', params: at }) },
+  ];
+  return [...house, ...(deal ? ofDeal : []), ...(template ? ofTemplate : [])].map((place) => ({
+    id: `go ${place.label}`,
+    ...place,
+  }));
 }
 
 /** Forms and facts of the deal at hand, once something is looked for. */
@@ -97,9 +109,9 @@ function useDeals(wanted: string, enabled: boolean): Row[] {
 export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
   const [text, setText] = useState('');
   const [value, setValue] = useState('');
-  const { deal: here } = useParams({ strict: false });
+  const { deal: here, template } = useParams({ strict: false });
   const wanted = text.trim().toLowerCase();
-  const places = usePlaces(here).filter((p) => matching(wanted)(p.label));
+  const places = usePlaces(here, template).filter((p) => matching(wanted)(p.label));
   const ofDeal = useOfDeal(wanted);
   const deals = useDeals(text.trim(), open);
   useEffect(() => {

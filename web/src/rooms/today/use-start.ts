@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
-import { client, got, once, type Found } from '../../api/client';
+import { client, got, once, type Found, type TemplateChoice } from '../../api/client';
 import { templatesQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
@@ -23,8 +23,8 @@ export interface Begun {
   side: Side;
   people: Person[];
   home: Home | null;
-  /** The template's id; '' for none, null as long as nobody has chosen. */
-  picked: string | null;
+  /** The templates' ids in the order chosen; null as long as nobody has chosen. */
+  picked: string[] | null;
   name: string;
 }
 
@@ -39,17 +39,17 @@ export function useStart() {
   // What is typed here outlives a reload; an address that names a home begins anew.
   const { typed, set, settle } = useKept(`new deal ${asked.listing ?? asked.parcel ?? ''}`, begun);
   const put = (part: Partial<Begun>) => set({ ...typed, ...part });
-  const { templates, template, fitting } = useTemplates(typed);
+  const { templates, chosen, fitting } = useTemplates(typed);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const start = useAction({
     mutationFn: async (_: void, key: string) => {
-      // Unless one was picked, it is the one that fits what was chosen last, however soon Start was pressed.
-      const fits = typed.picked === null ? (await queries.ensureQueryData(fitting)).find((t) => t.fits) : template;
+      // Unless some were picked, it is those that fit what was chosen last, however soon Start was pressed.
+      const templates = typed.picked ?? usual(await queries.ensureQueryData(fitting));
       const clients = typed.people
         .filter(isNamed)
         .map(({ given, family, contact }) => (contact ? { contact } : { given, family }));
-      const body = { side: typed.side, template: fits?.id ?? null, name: typed.name.trim(), clients };
+      const body = { side: typed.side, templates, name: typed.name.trim(), clients };
       return got(client.POST('/api/deals', { headers: once(key), body }));
     },
     onSuccess: (deal) => {
@@ -62,17 +62,18 @@ export function useStart() {
     },
   });
   const { startNow, wanted, setLooking } = useWhenLookedUp(() => start.mutate());
-  return { typed, put, templates, template, startNow, setLooking, error: start.error, isStarting: start.isPending || wanted };
+  return { typed, put, templates, chosen, startNow, setLooking, error: start.error, isStarting: start.isPending || wanted };
 }
 
-/** The templates of this side, and the one that the deal starts with. */
+/** The templates that a deal begins with unless one says otherwise: those required, and the one that fits. */
+const usual = (ranked: TemplateChoice[]) => ranked.filter((t) => t.rank === 'required' || t.rank === 'fits').map((t) => t.id);
+
+/** The templates of this side in the order in which they are offered, and those that the deal starts with. */
 function useTemplates({ side, home, picked }: Begun) {
-  const fitting = templatesQuery({ side, category: home?.category || 'single-family' });
+  const fitting = templatesQuery({ side, category: home?.category || 'single-family', county: home?.county });
   const { data: all = [] } = useQuery(fitting);
-  const templates = all.filter((t) => t.side === side);
-  const chosen = templates.find((t) => t.id === picked);
-  const template = chosen ?? (picked === '' ? undefined : templates.find((t) => t.fits));
-  return { templates, template, fitting };
+  const templates = all.filter((t) => t.side === side && t.rank !== null);
+  return { templates, chosen: picked ?? usual(templates), fitting };
 }
 
 /** Start may be pressed while a home is still being looked up: it starts as soon as that is known. */

@@ -7,7 +7,8 @@ import { useHand } from '../hand/hand';
 
 /** `onOnlyHere` puts the cursor into the blank, which from then on is written alone. */
 export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: () => void }) {
-  const { edit, held, at, facts } = useHand();
+  const { edit, held, at, facts, isDeal, answeredBy } = useHand();
+  const by = answeredBy(blank);
   const navigate = useNavigate();
   const group = facts.get(blank.key)?.group ?? '';
   const named = group in held.parties && !blank.editable && blank.state !== 'theirs';
@@ -18,6 +19,7 @@ export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: 
   const now = blank.kind === 'yes_no' ? (facts.get(key)?.edit.toLowerCase() ?? '') : (facts.get(key)?.edit ?? '');
   return (
     <div className="space-y-2">
+      {by && <p className="text-ink-2">In a deal: {by}.</p>}
       {blank.state === 'theirs' && <p className="text-ochre">Only {blank.role} may answer this. It is left for them.</p>}
       {blank.only_here && (
         <p className="text-ochre">Only here: this place of form {document?.number} differs from the shared answer on purpose.</p>
@@ -31,7 +33,7 @@ export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: 
           </button>
         </p>
       )}
-      {named && (
+      {named && isDeal && (
         <div>
           <p className="mb-2 text-ink-2">Names come from the parties, so that they stand alike on every form.</p>
           <Button onClick={() => void navigate(at('facts', { hash: `group-${group}` }))}>
@@ -53,16 +55,7 @@ export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: 
           ))}
         </div>
       )}
-      {Object.keys(blank.explained).length > 0 && (
-        <dl className="text-xs text-ink-2">
-          {Object.entries(blank.explained).map(([value, meaning]) => (
-            <div key={value} className="py-0.5">
-              <dt className="inline font-semibold">{value}: </dt>
-              <dd className="inline">{meaning}</dd>
-            </div>
-          ))}
-        </dl>
-      )}
+      <Explained of={blank.explained} />
       {shared && blank.editable && (
         <div>
           {blank.only_here ? (
@@ -84,5 +77,20 @@ export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: 
         </div>
       )}
     </div>
+  );
+}
+
+/** What each of the choices means, where the form says so. */
+function Explained({ of }: { of: Blank['explained'] }) {
+  if (Object.keys(of).length === 0) return null;
+  return (
+    <dl className="text-xs text-ink-2">
+      {Object.entries(of).map(([value, meaning]) => (
+        <div key={value} className="py-0.5">
+          <dt className="inline font-semibold">{value}: </dt>
+          <dd className="inline">{meaning}</dd>
+        </div>
+      ))}
+    </dl>
   );
 }

@@ -1,0 +1,71 @@
+/** What stands in the header of whatever is at hand: saved or not, undo and redo, history. */
+import { CloudOff, History, Redo2, Undo2 } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { Button } from '../../primitives/button';
+import { useHand, useOutbox } from '../hand/hand';
+import { HistoryDialog } from './history';
+
+/** Ctrl + Z and Ctrl + Shift + Z, but for a field that is being typed in, which undoes its own. */
+function useStepKeys() {
+  const { step } = useHand();
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
+      if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z' || typing) return;
+      e.preventDefault();
+      step(e.shiftKey ? 'redo' : 'undo');
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [step]);
+}
+
+export function HandTools() {
+  const { held, step } = useHand();
+  const [history, setHistory] = useState(false);
+  const { undo: last, redo } = held.head;
+  useStepKeys();
+  return (
+    <>
+      <SaveSign />
+      <Button
+        look="words"
+        aria-label="Undo my last change"
+        title={last ? `Undo: ${last.said}` : 'Nothing of yours to undo'}
+        disabled={!last}
+        onClick={() => step('undo')}
+        className="disabled:opacity-40"
+      >
+        <Undo2 size={16} />
+      </Button>
+      <Button
+        look="words"
+        aria-label="Redo what I took back"
+        title={redo ? `Redo: ${redo.said}` : 'Nothing to redo'}
+        disabled={!redo}
+        onClick={() => step('redo')}
+        className="disabled:opacity-40"
+      >
+        <Redo2 size={16} />
+      </Button>
+      <Button look="words" aria-label="History" title="History" onClick={() => setHistory(true)}>
+        <History size={16} />
+      </Button>
+      <HistoryDialog open={history} onOpenChange={setHistory} />
+    </>
+  );
+}
+
+function SaveSign() {
+  const { state, stuck } = useOutbox();
+  const saved = stuck.length ? `${stuck.length} not saved` : 'Saved';
+  return (
+    <span
+      role="status"
+      className={`mr-1 flex items-center gap-1.5 whitespace-nowrap text-xs ${state === 'offline' ? 'text-ochre' : 'text-ink-2'}`}
+    >
+      {state === 'offline' && <CloudOff size={14} />}
+      {state === 'saved' ? saved : state === 'saving' ? 'Saving …' : 'Offline, kept here'}
+    </span>
+  );
+}

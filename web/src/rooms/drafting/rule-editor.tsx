@@ -1,0 +1,116 @@
+/** When a template is offered: chosen by the agent, or by a rule over what is known of a new deal; tried on past deals. */
+import { useQuery } from '@tanstack/react-query';
+import { client, got, type WrittenTemplate } from '../../api/client';
+import { countiesQuery } from '../../api/queries';
+import { useKept } from '../../api/use-kept';
+import { KINDS } from './kinds-choice';
+
+type Weight = WrittenTemplate['weight'];
+type Said = Partial<Pick<WrittenTemplate, 'rule' | 'weight'>>;
+const WEIGHTS: [Weight, string][] = [
+  ['', 'When the agent chooses it'],
+  ['suggested', 'Suggested where a rule holds'],
+  ['required', 'Required where a rule holds'],
+];
+const LOANS = ['cash', 'conventional', 'FHA', 'VA', 'seller carry', 'assumption'];
+
+/** A rule out of choices; what was chosen nowhere is left out. */
+const ruleOf = (chosen: Record<string, string>) =>
+  Object.entries(chosen)
+    .filter(([, value]) => value)
+    .map(([key, value]) => `${key} = "${value}"`)
+    .join(' and ');
+
+/** The choices that a rule of this sort was made of. */
+const chosenIn = (rule: string): Record<string, string> =>
+  Object.fromEntries([...rule.matchAll(/([a-z_]+\.[a-z_]+)\s*=\s*"([^"]*)"/g)].map((m) => [m[1], m[2]]));
+
+export function RuleEditor({ template, say }: { template: WrittenTemplate; say: (said: Said) => void }) {
+  const { data: counties = [] } = useQuery(countiesQuery);
+  const kept = useKept(`template ${template.id} rule`, template.rule);
+  const chosen = chosenIn(kept.typed);
+  const put = (rule: string) => {
+    kept.settle(rule);
+    if (rule !== template.rule) say({ rule });
+  };
+  const choose = (key: string, value: string) => {
+    put(ruleOf({ ...chosen, 'deal.side': template.side, [key]: value }));
+  };
+  const asks: [string, string, string[]][] = [
+    ['property.category', 'Kind of property', KINDS],
+    ['property.county', 'County', counties],
+    ['terms.loan_type', 'Loan', template.side === 'buying' || template.side === 'listing' ? LOANS : []],
+  ];
+  return (
+    <>
+      <select
+        className="field block w-full"
+        aria-label="When it is offered"
+        value={template.weight}
+        onChange={(e) => {
+          const weight = e.target.value as Weight;
+          say({ weight, ...(weight && !template.rule && { rule: ruleOf({ 'deal.side': template.side }) }) });
+        }}
+      >
+        {WEIGHTS.map(([value, label]) => (
+          <option key={value} value={value}>
+            {label}
+          </option>
+        ))}
+      </select>
+      {template.weight && (
+        <>
+          <div className="mt-2 flex flex-wrap gap-2">
+            {asks
+              .filter(([, , options]) => options.length > 0)
+              .map(([key, label, options]) => (
+                <label key={key} className="block text-xs text-ink-2">
+                  {label}
+                  <select
+                    className="field block text-base text-ink"
+                    value={chosen[key] ?? ''}
+                    onChange={(e) => choose(key, e.target.value)}
+                  >
+                    <option value="">any</option>
+                    {options.map((o) => (
+                      <option key={o}>{o}</option>
+                    ))}
+                  </select>
+                </label>
+              ))}
+          </div>
+          <label className="mt-2 block text-xs text-ink-2">
+            The rule, as a formula
+            <input
+              className="field block w-full text-base text-ink"
+              value={kept.typed}
+              maxLength={300}
+              onChange={(e) => kept.set(e.target.value)}
+              onBlur={() => put(kept.typed.trim())}
+              onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+            />
+          </label>
+          <Tried template={template} rule={kept.typed} />
+        </>
+      )}
+    </>
+  );
+}
+
+/** Of how many past deals it would have held. */
+function Tried({ template, rule }: { template: WrittenTemplate; rule: string }) {
+  const { data } = useQuery({
+    queryKey: ['rule', template.id, rule],
+    queryFn: () =>
+      got(client.POST('/api/templates/{template}/rule', { params: { path: { template: template.id } }, body: { rule } })),
+    enabled: rule.trim() !== '',
+    staleTime: 60_000,
+  });
+  if (!data) return <p className="mt-1 h-4 text-xs" />;
+  if (data.fault) return <p className="mt-1 text-xs text-wax">{data.fault}</p>;
+  const told =
+    data.of === 0
+      ? 'You have no deal of this side yet to try it on.'
+      : `${data.held} of your last ${data.of === 1 ? 'deal' : `${data.of} deals`} of this side would have been offered this.`;
+  return <p className="mt-1 text-xs text-ink-2">{told}</p>;
+}

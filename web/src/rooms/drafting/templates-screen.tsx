@@ -1,0 +1,204 @@
+/** Templates: one's own, the brokerage's, the association's; found by name, form, side and kind. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Link, useNavigate, useSearch } from '@tanstack/react-router';
+import { Ellipsis } from 'lucide-react';
+import { DropdownMenu as Menu } from 'radix-ui';
+import { useState } from 'react';
+import { client, got, upload, type TemplateChoice } from '../../api/client';
+import { dealQuery, templatesQuery } from '../../api/queries';
+import { useAction } from '../../api/use-action';
+import { Button } from '../../primitives/button';
+import { FileButton } from '../../primitives/file-button';
+import { MenuItem } from '../../primitives/menu-item';
+import { notify, sayProblem } from '../../primitives/notices';
+import { some } from '../../primitives/words';
+import { answeredOf, CoverageBar } from './coverage';
+import { NewTemplate, type From } from './new-template';
+
+/** Whether everything that is typed stands in its name, side, kinds, forms or purpose. */
+const isLike = (t: TemplateChoice, words: string[]) => {
+  const said = [t.name, t.side, ...t.kinds, ...t.forms, t.about].join(' ').toLowerCase();
+  return words.every((w) => said.includes(w));
+};
+
+const GROUPS: [string, (t: TemplateChoice) => boolean][] = [
+  ['Yours', (t) => t.mine],
+  ['Of the brokerage', (t) => !t.mine && t.reach !== 'association'],
+  ['Of the association', (t) => t.reach === 'association'],
+];
+
+export function TemplatesScreen() {
+  const { data: all, error } = useQuery(templatesQuery());
+  const [find, setFind] = useState('');
+  const [from, setFrom] = useFrom();
+  const words = find.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = (all ?? []).filter((t) => isLike(t, words));
+  const noneOfMine = all !== undefined && !all.some((t) => t.mine);
+  return (
+    <main className="flex h-full flex-col">
+      <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-1.5">
+        <h1 className="mr-2 font-serif text-[17px] font-semibold">Templates</h1>
+        <input
+          type="search"
+          className="field w-[330px] max-w-full"
+          aria-label="Find a template"
+          placeholder="Name, form number, side or kind"
+          value={find}
+          onChange={(e) => setFind(e.target.value)}
+        />
+        <span className="ml-auto flex items-center gap-4 text-sm">
+          <ReadFile />
+          <Button look="act" onClick={() => setFrom({})}>
+            New template
+          </Button>
+        </span>
+      </header>
+      <div className="min-h-0 flex-1 overflow-auto px-6 pb-12 pt-4">
+        <div className="mx-auto max-w-[1060px]">
+          {error && (
+            <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
+              The templates can’t be read just now. Reload in a moment.
+            </p>
+          )}
+          {noneOfMine && words.length === 0 && <FirstOne begin={() => setFrom({})} />}
+          {all && found.length === 0 && (
+            <p className="border border-hair bg-sheet px-6 py-10 text-center text-ink-2">No template is like that.</p>
+          )}
+          {GROUPS.map(([title, belongs]) => {
+            const rows = found.filter(belongs);
+            return rows.length === 0 ? null : (
+              <section key={title} className="mb-6">
+                <h2 className="mb-1.5 text-sm font-semibold text-ink-2">
+                  {title} <span className="font-normal">{rows.length}</span>
+                </h2>
+                <ul className="border border-hair bg-paper">
+                  {rows.map((t) => (
+                    <TemplateRow key={t.id} template={t} copy={() => setFrom({ like: t })} />
+                  ))}
+                </ul>
+              </section>
+            );
+          })}
+        </div>
+      </div>
+      {from && <NewTemplate from={from} onClose={() => setFrom(null)} />}
+    </main>
+  );
+}
+
+/** What a new template is begun from; nothing or a deal, where the address says so. */
+function useFrom() {
+  const { deal, begin } = useSearch({ from: '/templates' });
+  const navigate = useNavigate();
+  const { data: asked } = useQuery({ ...dealQuery(deal ?? ''), enabled: Boolean(deal) });
+  const [from, setFrom] = useState<From | null>(null);
+  const ofDeal = deal && asked ? { deal: { id: deal, name: asked.head.name } } : null;
+  const put = (now: From | null) => {
+    setFrom(now);
+    if (deal || begin) void navigate({ to: '/templates', search: {}, replace: true });
+  };
+  return [from ?? ofDeal ?? (begin ? {} : null), put] as const;
+}
+
+function FirstOne({ begin }: { begin: () => void }) {
+  return (
+    <div className="mb-6 border border-hair bg-sheet px-8 py-8 text-center">
+      <p className="mx-auto mb-1 max-w-[560px] font-medium">The forms and answers that you always use, once.</p>
+      <p className="mx-auto mb-4 max-w-[560px] text-sm text-ink-2">
+        Begin with a copy of one of the association’s below and change what you do otherwise, turn a deal that came out well into
+        a template, or gather the forms yourself.
+      </p>
+      <Button look="act" onClick={begin}>
+        New template
+      </Button>
+    </div>
+  );
+}
+
+/** A template from a YAML file. */
+function ReadFile() {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const read = useAction({
+    mutationFn: (file: File, key: string) => upload<{ id: string; name: string }>('/api/templates/file', file, key),
+    onSuccess: (made) => {
+      void queries.invalidateQueries({ queryKey: ['templates'] });
+      void navigate({ to: '/templates/$template', params: { template: made.id } });
+    },
+    onError: sayProblem,
+  });
+  return (
+    <FileButton label="Template as a YAML file" accept=".yaml,.yml,application/yaml" onFile={read.mutate}>
+      {read.isPending ? 'Reading …' : 'Take in a file'}
+    </FileButton>
+  );
+}
+
+function TemplateRow({ template: t, copy }: { template: TemplateChoice; copy: () => void }) {
+  const kinds = t.kinds.length ? t.kinds.join(', ') : 'every kind of property';
+  return (
+    <li className="grid grid-cols-[minmax(0,1fr)_190px_auto] items-center gap-x-4 border-b border-hair px-3 py-2 last:border-0 max-[760px]:grid-cols-[minmax(0,1fr)_auto]">
+      <span className="min-w-0">
+        {t.may_write ? (
+          <Link to="/templates/$template" params={{ template: t.id }} className="font-medium hover:text-green-2 hover:underline">
+            {t.name}
+          </Link>
+        ) : (
+          <span className="font-medium">{t.name}</span>
+        )}
+        <span className="block text-xs text-ink-2">
+          {t.side}, {kinds}
+          {t.about && ` · ${t.about}`}
+        </span>
+        <span className="block text-xs text-ink-2">
+          {some(t.documents, 'document')}, {some(t.answers, 'answer')}
+          {t.used > 0 && `, used in ${some(t.used, 'deal')}`}
+          {t.weight && <span className="text-ink"> · {t.weight} by rule</span>}
+          {t.reach !== 'mine' && t.reach !== 'association' && ` · published, version ${t.version}`}
+          {t.unpublished && <span className="text-ochre"> · changed since it was published</span>}
+          {t.retired.length > 0 && <span className="text-ochre"> · a newer edition of {t.retired.join(', ')} is there</span>}
+        </span>
+      </span>
+      <span className="max-[760px]:hidden">
+        <CoverageBar counts={t.coverage} width={186} />
+        <span className="text-xs text-ink-2">{answeredOf(t.coverage)} of 100 blanks without asking</span>
+      </span>
+      <RowMenu template={t} copy={copy} />
+    </li>
+  );
+}
+
+function RowMenu({ template: t, copy }: { template: TemplateChoice; copy: () => void }) {
+  const queries = useQueryClient();
+  const params = { path: { template: t.id } };
+  const again = () => queries.invalidateQueries({ queryKey: ['templates'] });
+  const drop = useAction({
+    mutationFn: () => got(client.DELETE('/api/templates/{template}', { params })),
+    onSuccess: () => {
+      const back = () => got(client.POST('/api/templates/{template}/restore', { params })).then(again, sayProblem);
+      notify(`${t.name} is off the list. Deals that began with it keep all of it.`, {
+        action: { label: 'Undo', run: () => void back() },
+      });
+      return again();
+    },
+    onError: sayProblem,
+  });
+  return (
+    <Menu.Root>
+      <Menu.Trigger aria-label={`More for ${t.name}`} className="moves rounded-md px-1.5 py-1.5 text-green-2 hover:bg-blotter">
+        <Ellipsis size={16} />
+      </Menu.Trigger>
+      <Menu.Portal>
+        <Menu.Content
+          align="end"
+          sideOffset={4}
+          className="z-50 w-[230px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
+        >
+          <MenuItem run={copy}>Make my own copy</MenuItem>
+          <MenuItem run={() => location.assign(`/api/templates/${t.id}.yaml`)}>Save as a YAML file</MenuItem>
+          {t.may_write && <MenuItem run={() => drop.mutate()}>Take off the list</MenuItem>}
+        </Menu.Content>
+      </Menu.Portal>
+    </Menu.Root>
+  );
+}
