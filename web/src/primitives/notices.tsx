@@ -38,7 +38,7 @@ export function Notices() {
     <div
       role="status"
       aria-live="polite"
-      className="fixed bottom-4 left-1/2 z-50 flex -translate-x-1/2 flex-col items-center gap-2"
+      className="fixed bottom-4 left-1/2 z-50 flex w-max max-w-[94vw] -translate-x-1/2 flex-col items-center gap-2"
     >
       {shown.map((n) => (
         <div

@@ -16,7 +16,7 @@ export function Wordmark({ large = false }: { large?: boolean }) {
         />
         <path d="M5 29h13" stroke="var(--color-ink)" strokeWidth="2.200" strokeLinecap="round" />
       </svg>
-      Good Quill
+      <span className={large ? '' : 'whitespace-nowrap max-[620px]:sr-only'}>Good Quill</span>
     </span>
   );
 }

@@ -36,7 +36,7 @@ export function PackageItem({ document: d, section, onHover, act, tools }: Props
       onMouseLeave={() => onHover('')}
     >
       {section && <h2 className="mb-1 mt-4 text-sm font-semibold text-ink-2">{section}</h2>}
-      <div className={`-mt-px flex items-center gap-2 border border-hair px-2 py-2 ${lookOf(d)}`}>
+      <div className={`-mt-px flex flex-wrap items-center gap-x-2 border border-hair px-2 py-2 ${lookOf(d)}`}>
         <button
           type="button"
           aria-label={`Move ${d.title}`}
@@ -48,7 +48,7 @@ export function PackageItem({ document: d, section, onHover, act, tools }: Props
         </button>
         <span className="w-10 shrink-0 text-sm font-semibold">{d.number}</span>
         <About document={d} />
-        <span className="flex w-20 items-center gap-1.5 text-sm">
+        <span className="flex w-20 items-center gap-1.5 text-sm empty:hidden min-[621px]:empty:flex max-[620px]:w-auto max-[620px]:pl-14">
           {d.set_aside && 'set aside'}
           {!d.set_aside && d.open > 0 && (
             <>
@@ -56,18 +56,20 @@ export function PackageItem({ document: d, section, onHover, act, tools }: Props
             </>
           )}
         </span>
-        {tools}
-        {d.edition && (
-          <a className="px-1 text-sm text-green-2 hover:underline" href={pdf(d.id)} download aria-label={`Download ${d.title}`}>
-            PDF
-          </a>
-        )}
-        <Button look="words" onClick={() => act({ op: d.set_aside ? 'take_up' : 'aside', document: d.id })}>
-          {d.set_aside ? 'Take up' : 'Set aside'}
-        </Button>
-        <Button look="words" onClick={() => act({ op: 'remove', document: d.id })}>
-          Take out
-        </Button>
+        <span className="flex flex-wrap items-center gap-x-2 max-[620px]:pl-14">
+          {tools}
+          {d.edition && (
+            <a className="px-1 text-sm text-green-2 hover:underline" href={pdf(d.id)} download aria-label={`Download ${d.title}`}>
+              PDF
+            </a>
+          )}
+          <Button look="words" onClick={() => act({ op: d.set_aside ? 'take_up' : 'aside', document: d.id })}>
+            {d.set_aside ? 'Take up' : 'Set aside'}
+          </Button>
+          <Button look="words" onClick={() => act({ op: 'remove', document: d.id })}>
+            Take out
+          </Button>
+        </span>
       </div>
     </li>
   );
@@ -80,7 +82,7 @@ function About({ document: d }: { document: Document }) {
     ? `${some(d.pages, 'page')}, ${d.number ? 'edition of' : 'came'} ${shortDate(d.released)}`
     : `expected from the ${d.expected_from || 'other side'}`;
   return (
-    <span className="min-w-0 flex-1">
+    <span className="min-w-[min(230px,60%)] flex-1">
       {d.edition ? (
         <Link {...at('write', { search: { document: d.id } })} className="font-medium hover:text-green-2 hover:underline">
           {d.title}

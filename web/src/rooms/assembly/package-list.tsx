@@ -52,8 +52,8 @@ export function PackageList({ tools }: { tools?: (document: Document) => ReactNo
     change.mutate({ op: 'order', order });
   };
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_360px]">
-      <div className="overflow-auto px-6 pb-10 pt-4">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] min-[1000px]:grid-cols-[minmax(0,1fr)_360px]">
+      <div className="min-h-0 overflow-auto px-6 pb-10 pt-4 max-[620px]:px-3">
         <div className="mb-3 flex items-center gap-3">
           <p className="text-sm text-ink-2">{sumOf(documents)}</p>
           <Button className="ml-auto" onClick={() => setAdding(true)}>
@@ -104,7 +104,7 @@ function LargeMap({ lit }: { lit: string }) {
   const pages = useMemo(() => pagesOf(held, true), [held]);
   const faint = (document: Document) => (lit && lit !== document.id ? 'opacity-35' : document.set_aside ? 'opacity-50' : '');
   return (
-    <aside aria-label="Package map" className="overflow-auto border-l border-blotter-3 px-5 py-4">
+    <aside aria-label="Package map" className="overflow-auto border-l border-blotter-3 px-5 py-4 max-[999px]:hidden">
       <div className="flex flex-wrap gap-x-2 gap-y-2.5">
         {pages.map((p) => (
           <button

@@ -28,8 +28,8 @@ export function ContactsScreen() {
   return (
     <main className="flex h-full flex-col">
       <Head find={find} setFind={setFind} kind={kind} setKind={setKind} onNew={() => show(NEW)} />
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(380px,5fr)_minmax(0,6fr)]">
-        <div className="overflow-auto pb-8 pl-6 pr-4 pt-3">
+      <div className="grid min-h-0 flex-1 min-[900px]:grid-cols-[minmax(380px,5fr)_minmax(0,6fr)]">
+        <div className={`min-h-0 overflow-auto pb-8 pl-6 pr-4 pt-3 max-[620px]:px-3 ${contact ? 'max-[899px]:hidden' : ''}`}>
           {error && (
             <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
               The contacts can’t be read just now. Reload in a moment.
@@ -48,7 +48,10 @@ export function ContactsScreen() {
             ))}
           </ul>
         </div>
-        <div className="min-h-0 overflow-auto border-l border-blotter-3">
+        <div className={`min-h-0 overflow-auto border-blotter-3 min-[900px]:border-l ${contact ? '' : 'max-[899px]:hidden'}`}>
+          <Button look="words" className="ml-5 mt-2 min-[900px]:hidden" onClick={() => show(undefined)}>
+            All contacts
+          </Button>
           {contact === NEW || inHand ? (
             <ContactCard
               key={contact}
@@ -89,7 +92,7 @@ function Head({ find, setFind, kind, setKind, onNew }: HeadProps) {
   });
   const out = `/api/contacts/cards?find=${encodeURIComponent(find.trim())}&kind=${kind}`;
   return (
-    <header className="flex min-h-[52px] shrink-0 items-center gap-3 border-b border-blotter-3 bg-sheet px-6">
+    <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-1.5 max-[620px]:px-3">
       <h1 className="mr-2 font-serif text-[17px] font-semibold">Contacts</h1>
       <input
         type="search"
@@ -107,7 +110,7 @@ function Head({ find, setFind, kind, setKind, onNew }: HeadProps) {
           </option>
         ))}
       </select>
-      <span className="ml-auto flex items-center gap-4 whitespace-nowrap text-sm">
+      <span className="ml-auto flex flex-wrap items-center gap-x-4 whitespace-nowrap text-sm max-[620px]:ml-0">
         <FileButton label="vCard or CSV file with contacts" accept=".vcf,.csv,text/vcard,text/csv" onFile={takeIn.mutate}>
           {takeIn.isPending ? 'Reading …' : 'Take in a file'}
         </FileButton>

@@ -1,9 +1,10 @@
 /** The frame around a deal's screens: one slim header, the places in the order of the work. */
-import { Link, Outlet, useNavigate, useParams, useSearch } from '@tanstack/react-router';
+import { Outlet, useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { ChevronDown } from 'lucide-react';
 import { DropdownMenu as Menu } from 'radix-ui';
 import { useCallback } from 'react';
 import { Mark } from '../../primitives/mark';
+import { WorkHead } from '../../primitives/work-head';
 import { DealMenu } from './deal-menu';
 import { DealName } from './deal-name';
 import { DownloadPackage } from './download';
@@ -13,10 +14,10 @@ import { DealProvider, useDeal } from './use-deal';
 import { NotSaved, WaitingCount } from './waiting';
 
 const PLACES = [
-  ['facts', 'Facts'],
-  ['offers', 'Offers'],
-  ['package', 'Package'],
-  ['write', 'Write'],
+  ['/deals/$deal/facts', 'Facts'],
+  ['/deals/$deal/offers', 'Offers'],
+  ['/deals/$deal/package', 'Package'],
+  ['/deals/$deal/write', 'Write'],
 ] as const;
 
 export function DealFrame() {
@@ -46,38 +47,30 @@ export function DealFrame() {
 function DealHeader() {
   const { deal, id } = useDeal();
   return (
-    <header className="flex items-center gap-5 border-b border-blotter-3 bg-sheet px-5">
-      <div className="min-w-0 py-1.5">
-        <DealName />
-        <div className="flex items-center gap-3 text-xs text-ink-2">
-          <span>{deal.head.side}</span>
-          {deal.head.stage !== 'filling' && <span className="font-medium text-wax">{deal.head.stage}</span>}
-          <OfferChoice />
-          <span className="flex items-center gap-1">
-            {deal.head.open > 0 && <Mark name="open" quiet size={11} />}
-            {deal.head.open > 0 ? `${deal.head.open} open` : 'nothing open'}
-          </span>
-          <WaitingCount />
-        </div>
+    <WorkHead
+      label="Places of this deal"
+      places={PLACES}
+      params={{ deal: id }}
+      tools={
+        <>
+          <HandTools />
+          <DealMenu />
+          {deal.documents.some((d) => d.edition && !d.set_aside) && <DownloadPackage />}
+        </>
+      }
+    >
+      <DealName />
+      <div className="flex items-center gap-x-3 overflow-x-auto whitespace-nowrap text-xs text-ink-2">
+        <span>{deal.head.side}</span>
+        {deal.head.stage !== 'filling' && <span className="font-medium text-wax">{deal.head.stage}</span>}
+        <OfferChoice />
+        <span className="flex items-center gap-1">
+          {deal.head.open > 0 && <Mark name="open" quiet size={11} />}
+          {deal.head.open > 0 ? `${deal.head.open} open` : 'nothing open'}
+        </span>
+        <WaitingCount />
       </div>
-      <nav aria-label="Places of this deal" className="flex self-stretch">
-        {PLACES.map(([to, label]) => (
-          <Link
-            key={to}
-            to={`/deals/$deal/${to}`}
-            params={{ deal: id }}
-            className="flex items-center border-b-2 border-transparent px-3.5 pt-0.5 text-sm font-medium text-ink-2 hover:text-ink [&.active]:border-green [&.active]:text-ink"
-          >
-            {label}
-          </Link>
-        ))}
-      </nav>
-      <div className="ml-auto flex items-center gap-1.5">
-        <HandTools />
-        <DealMenu />
-        {deal.documents.some((d) => d.edition && !d.set_aside) && <DownloadPackage />}
-      </div>
-    </header>
+    </WorkHead>
   );
 }
 
@@ -93,7 +86,7 @@ function OfferChoice() {
     <Menu.Root>
       <Menu.Trigger
         aria-label={`Offer at hand: ${here.name}`}
-        className={`moves flex max-w-[230px] items-center gap-1 rounded-sm px-1 hover:bg-blotter ${settled && !here.in_force ? 'font-medium text-ochre' : 'text-ink'}`}
+        className={`moves flex max-w-[200px] items-center gap-1 rounded-sm px-1 hover:bg-blotter ${settled && !here.in_force ? 'font-medium text-ochre' : 'text-ink'}`}
       >
         <span className="truncate">
           {here.name}

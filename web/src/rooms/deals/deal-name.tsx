@@ -43,7 +43,7 @@ export function DealName() {
       }}
     >
       <input
-        className="field w-[300px] py-0! font-serif text-[17px] font-semibold"
+        className="field w-full py-0! font-serif text-[17px] font-semibold"
         aria-label="Name of the deal"
         placeholder="Follows address and surname"
         maxLength={250}

@@ -41,7 +41,7 @@ export function DownloadPackage() {
         onClick={() => void ask('flat')}
         className="moves inline-flex items-center gap-1.5 whitespace-nowrap rounded-l-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-white hover:bg-green-2"
       >
-        <Download size={15} /> Download
+        <Download size={15} /> <span className="max-[480px]:sr-only">Download</span>
       </button>
       <Menu.Root>
         <Menu.Trigger

@@ -44,7 +44,7 @@ export function HandTools() {
         title={redo ? `Redo: ${redo.said}` : 'Nothing to redo'}
         disabled={!redo}
         onClick={() => step('redo')}
-        className="disabled:opacity-40"
+        className="disabled:opacity-40 max-[480px]:hidden"
       >
         <Redo2 size={16} />
       </Button>
@@ -65,7 +65,9 @@ function SaveSign() {
       className={`mr-1 flex items-center gap-1.5 whitespace-nowrap text-xs ${state === 'offline' ? 'text-ochre' : 'text-ink-2'}`}
     >
       {state === 'offline' && <CloudOff size={14} />}
-      {state === 'saved' ? saved : state === 'saving' ? 'Saving …' : 'Offline, kept here'}
+      <span className={state === 'saved' && !stuck.length ? 'max-[620px]:sr-only' : ''}>
+        {state === 'saved' ? saved : state === 'saving' ? 'Saving …' : 'Offline, kept here'}
+      </span>
     </span>
   );
 }

@@ -71,7 +71,7 @@ export function OffersScreen() {
   const several = data.offers.length > 1;
   const rows = data.rows.filter((r) => !apart || r.apart);
   return (
-    <div className="h-full overflow-auto px-6 pb-10 pt-4">
+    <div className="h-full overflow-auto px-6 pb-10 pt-4 max-[620px]:px-3">
       <div className="mb-3 flex items-center gap-4">
         <p className="text-sm text-ink-2">
           {several
@@ -94,7 +94,7 @@ export function OffersScreen() {
             <tr className="border-b border-hair align-top">
               <th
                 scope="col"
-                className="sticky left-0 z-10 w-[210px] min-w-[210px] bg-paper px-3 py-2 text-left font-normal text-ink-3"
+                className="sticky left-0 z-10 w-[210px] min-w-[210px] bg-paper max-[620px]:w-[130px] max-[620px]:min-w-[130px] px-3 py-2 text-left font-normal text-ink-3"
               >
                 <span className="sr-only">Term</span>
               </th>

@@ -32,7 +32,7 @@ export function AboutScreen() {
   const template = useTemplate();
   const say = useSay();
   return (
-    <div className="h-full overflow-auto px-6 pb-12 pt-5">
+    <div className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3">
       <div className="mx-auto grid max-w-[1060px] items-start gap-6 min-[900px]:grid-cols-[minmax(0,1fr)_360px]">
         <div className="border border-hair bg-sheet">
           <Part title="Called">
@@ -101,7 +101,7 @@ function Answers({ template }: { template: WrittenTemplate }) {
   return (
     <aside aria-label="What it answers" className="border border-hair bg-paper px-5 py-4">
       <h2 className="mb-2 text-sm font-semibold">Of {some(sumOf(template.coverage), 'blank')}</h2>
-      <CoverageBar counts={template.coverage} width={318} />
+      <CoverageBar counts={template.coverage} width="100%" />
       <div className="mb-4 mt-2">
         <CoverageLegend counts={template.coverage} />
       </div>

@@ -18,7 +18,7 @@ export const sumOf = (counts: Counts) => Object.values(counts).reduce((a, b) => 
 /** What is answered without anybody being asked, of a hundred. */
 export const answeredOf = (counts: Counts) => Math.round((100 * (sumOf(counts) - (counts[ASKED] ?? 0))) / (sumOf(counts) || 1));
 
-export function CoverageBar({ counts, width = 150 }: { counts: Counts; width?: number }) {
+export function CoverageBar({ counts, width = 150 }: { counts: Counts; width?: number | string }) {
   const all = sumOf(counts);
   if (all === 0) return <span className="text-xs text-ink-2">no blanks yet</span>;
   return (

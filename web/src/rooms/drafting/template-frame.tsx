@@ -1,9 +1,10 @@
 /** The frame around a template being written: the same means as a deal, over its working copy. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link, Outlet, useParams } from '@tanstack/react-router';
+import { Outlet, useParams } from '@tanstack/react-router';
 import { createContext, useContext, useEffect, useMemo, type ReactNode } from 'react';
 import type { WrittenTemplate } from '../../api/client';
 import { templateQuery } from '../../api/queries';
+import { WorkHead } from '../../primitives/work-head';
 import { HandTools } from '../deals/hand-tools';
 import { DealProvider } from '../deals/use-deal';
 import { NotSaved } from '../deals/waiting';
@@ -11,10 +12,10 @@ import { useHand, type Hand } from '../hand/hand';
 import { answeredOf, CoverageBar } from './coverage';
 
 const PLACES = [
-  ['about', 'About'],
-  ['package', 'Package'],
-  ['write', 'Write'],
-  ['facts', 'Facts'],
+  ['/templates/$template/about', 'About'],
+  ['/templates/$template/package', 'Package'],
+  ['/templates/$template/write', 'Write'],
+  ['/templates/$template/facts', 'Facts'],
 ] as const;
 const BY: Record<string, string> = {
   'listing and roll': 'from the listing and the tax roll',
@@ -92,32 +93,15 @@ function AsOfNow({ id, children }: { id: string; children: ReactNode }) {
 function Header() {
   const template = useTemplate();
   return (
-    <header className="flex items-center gap-5 border-b border-blotter-3 bg-sheet px-5">
-      <div className="min-w-0 max-w-[340px] py-1.5">
-        <h1 className="truncate font-serif text-[17px] font-semibold leading-tight" title={template.name}>
-          {template.name}
-        </h1>
-        <div className="flex items-center gap-2 text-xs text-ink-2">
-          <span className="whitespace-nowrap">template, {template.side}</span>
-          <CoverageBar counts={template.coverage} width={90} />
-          <span className="whitespace-nowrap">{answeredOf(template.coverage)} of 100</span>
-        </div>
+    <WorkHead label="Places of this template" places={PLACES} params={{ template: template.id }} tools={<HandTools />}>
+      <h1 className="truncate font-serif text-[17px] font-semibold leading-tight" title={template.name}>
+        {template.name}
+      </h1>
+      <div className="flex items-center gap-2 text-xs text-ink-2">
+        <span className="whitespace-nowrap">template, {template.side}</span>
+        <CoverageBar counts={template.coverage} width={90} />
+        <span className="whitespace-nowrap">{answeredOf(template.coverage)} of 100</span>
       </div>
-      <nav aria-label="Places of this template" className="flex self-stretch">
-        {PLACES.map(([to, label]) => (
-          <Link
-            key={to}
-            to={`/templates/$template/${to}`}
-            params={{ template: template.id }}
-            className="flex items-center border-b-2 border-transparent px-3.5 pt-0.5 text-sm font-medium text-ink-2 hover:text-ink [&.active]:border-green [&.active]:text-ink"
-          >
-            {label}
-          </Link>
-        ))}
-      </nav>
-      <div className="ml-auto flex items-center gap-1.5">
-        <HandTools />
-      </div>
-    </header>
+    </WorkHead>
   );
 }

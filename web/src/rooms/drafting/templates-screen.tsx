@@ -36,7 +36,7 @@ export function TemplatesScreen() {
   const noneOfMine = all !== undefined && !all.some((t) => t.mine);
   return (
     <main className="flex h-full flex-col">
-      <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-1.5">
+      <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-1.5 max-[620px]:px-3">
         <h1 className="mr-2 font-serif text-[17px] font-semibold">Templates</h1>
         <input
           type="search"
@@ -53,7 +53,7 @@ export function TemplatesScreen() {
           </Button>
         </span>
       </header>
-      <div className="min-h-0 flex-1 overflow-auto px-6 pb-12 pt-4">
+      <div className="min-h-0 flex-1 overflow-auto px-6 pb-12 pt-4 max-[620px]:px-3">
         <div className="mx-auto max-w-[1060px]">
           {error && (
             <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">

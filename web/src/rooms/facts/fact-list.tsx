@@ -2,6 +2,7 @@
 import { useNavigate } from '@tanstack/react-router';
 import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { Fact } from '../../api/client';
+import { Columns } from '../../primitives/columns';
 import { Legend, Mark, markOf } from '../../primitives/mark';
 import { GroupContacts } from '../contacts/group-contacts';
 import { useHand, type Held } from '../hand/hand';
@@ -61,6 +62,7 @@ export function FactList({ wanted, tools, children, beside }: Props) {
   const { held, at, isDeal } = useHand();
   const navigate = useNavigate();
   const [inHand, setInHand] = useState(wanted ?? 'terms.purchase_price');
+  const labelOf = (key: string) => held.facts.find((f) => f.key === key)?.label ?? 'Lens';
   const [filter, setFilter] = useState('All');
   const list = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -70,19 +72,14 @@ export function FactList({ wanted, tools, children, beside }: Props) {
   }, [wanted]);
   const groups = groupsOf(held, isDeal, filter);
   return (
-    <div className="grid h-full grid-cols-[160px_minmax(0,1fr)_300px]">
-      <nav aria-label="Groups of facts" className="overflow-auto border-r border-blotter-3 px-3 py-4">
-        {groups.map((g) => (
-          <a
-            key={g.group}
-            href={`#group-${g.group}`}
-            className="block rounded-sm px-2 py-1 text-sm text-ink-2 hover:bg-sheet hover:text-ink"
-          >
-            {g.label}
-          </a>
-        ))}
-      </nav>
-      <div ref={list} onKeyDown={stepOn} className="relative overflow-auto px-6 pb-10 pt-4">
+    <Columns
+      widths={[160, 300]}
+      way={<GroupNav groups={groups} />}
+      edge={<span className="truncate">{labelOf(inHand)}</span>}
+      inHand={null} // what is typed stands in its row, and the sheet would cover it
+      lens={<Lens keyName={inHand} onGo={(search) => void navigate(at('write', { search: { ...search } }))} />}
+    >
+      <div ref={list} onKeyDown={stepOn} className="absolute inset-0 overflow-auto px-6 pb-10 pt-4 max-[620px]:px-3">
         <div className="mb-3 flex flex-wrap items-center gap-2">
           <Filters chosen={filter} onChoose={setFilter} />
           <span className="ml-auto flex gap-2">{tools}</span>
@@ -113,16 +110,33 @@ export function FactList({ wanted, tools, children, beside }: Props) {
           </section>
         ))}
       </div>
-      <aside aria-label="Lens" className="overflow-auto border-l border-blotter-3 bg-sheet">
-        <Lens keyName={inHand} onGo={(search) => void navigate(at('write', { search: { ...search } }))} />
-      </aside>
-    </div>
+    </Columns>
+  );
+}
+
+/** The way to each group: a column, or a strip that scrolls. */
+function GroupNav({ groups }: { groups: Group[] }) {
+  return (
+    <nav
+      aria-label="Groups of facts"
+      className="flex overflow-x-auto px-3 py-1.5 min-[1200px]:h-full min-[1200px]:flex-col min-[1200px]:overflow-y-auto min-[1200px]:py-4"
+    >
+      {groups.map((g) => (
+        <a
+          key={g.group}
+          href={`#group-${g.group}`}
+          className="block shrink-0 rounded-sm px-2 py-1 text-sm text-ink-2 hover:bg-sheet hover:text-ink"
+        >
+          {g.label}
+        </a>
+      ))}
+    </nav>
   );
 }
 
 function Filters({ chosen, onChoose }: { chosen: string; onChoose: (filter: string) => void }) {
   return (
-    <div role="radiogroup" aria-label="Show" className="flex overflow-hidden rounded-md border border-blotter-3">
+    <div role="radiogroup" aria-label="Show" className="flex max-w-full overflow-x-auto rounded-md border border-blotter-3">
       {Object.keys(FILTERS).map((name) => (
         <button
           key={name}
@@ -130,7 +144,7 @@ function Filters({ chosen, onChoose }: { chosen: string; onChoose: (filter: stri
           role="radio"
           aria-checked={name === chosen}
           onClick={() => onChoose(name)}
-          className={`moves border-r border-blotter-3 px-2.5 py-1 text-sm last:border-0 ${name === chosen ? 'bg-paper font-medium text-ink' : 'bg-sheet text-ink-2 hover:bg-paper'}`}
+          className={`moves whitespace-nowrap border-r border-blotter-3 px-2.5 py-1 text-sm last:border-0 ${name === chosen ? 'bg-paper font-medium text-ink' : 'bg-sheet text-ink-2 hover:bg-paper'}`}
         >
           {name}
         </button>
@@ -159,11 +173,11 @@ function FactRow({ fact, chosen, onHand }: { fact: Fact; chosen: boolean; onHand
       data-fact={fact.key}
       onFocus={onHand}
       onClick={onHand}
-      className={`grid grid-cols-[22px_190px_minmax(0,1fr)_68px] quiet-fields items-start gap-x-2 border-b border-hair px-3 py-px last:border-0 ${chosen ? 'bg-green-wash' : ''}`}
+      className={`quiet-fields grid grid-cols-[22px_190px_minmax(0,1fr)_68px] items-start gap-x-2 max-[620px]:grid-cols-[22px_minmax(0,1fr)_68px] border-b border-hair px-3 py-px last:border-0 ${chosen ? 'bg-green-wash' : ''}`}
     >
       <span className="pt-2.5">{mark && <Mark name={mark} />}</span>
       <span className="pt-2 text-sm leading-tight text-ink-2">{fact.label}</span>
-      <span className="min-w-0">
+      <span className="min-w-0 max-[620px]:col-span-2 max-[620px]:col-start-2 max-[620px]:row-start-2 max-[620px]:pb-1">
         <FactInput fact={fact} />
         {fact.differs && (
           <span className="mt-1 flex flex-wrap gap-x-4 text-xs text-ink-2">

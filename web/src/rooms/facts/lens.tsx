@@ -6,6 +6,7 @@ import type { Blank, Fact } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Mark, markOf, MARKS, type MarkName } from '../../primitives/mark';
 import { moment, some } from '../../primitives/words';
+import { FactInput } from './fact-input';
 import { Findings } from '../hand/findings';
 import { useHand } from '../hand/hand';
 
@@ -30,7 +31,15 @@ const onThisForm = (blank: Blank): Fact => ({
   replaced: '',
 });
 
-export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (place: Place) => void; children?: ReactNode }) {
+interface Props {
+  keyName: string;
+  onGo: (place: Place) => void;
+  /** Whether it is typed here: where the place itself is too small to be typed in. */
+  entry?: boolean;
+  children?: ReactNode;
+}
+
+export function Lens({ keyName, onGo, entry = false, children }: Props) {
   const { held, at, edit, facts, source, mayLock } = useHand();
   const places = useMemo(
     () => held.blanks.filter((b) => b.shape !== 'sign' && (b.fact === keyName || b.own_key === keyName)),
@@ -58,6 +67,7 @@ export function Lens({ keyName, onGo, children }: { keyName: string; onGo: (plac
         <h2 className="font-serif text-[16px] font-semibold leading-snug">{fact.label}</h2>
         {fact.help && <p className="mt-1 text-xs text-ink-2">{fact.help}</p>}
       </div>
+      {entry && <FactInput key={keyName} fact={fact} />}
       <Findings of={[...fact.findings, ...places.flatMap((p) => p.findings)]} />
       {children}
       <State fact={fact} />

@@ -54,7 +54,7 @@ export function Parties({ group, onHand }: { group: string; onHand: (key: string
       {parties.length === 0 && !held.suggested.some((s) => s.group === group) && (
         <p className="px-4 pt-3 text-sm text-ink-2">No {one} is named yet.</p>
       )}
-      <div className="flex items-center gap-3 px-3 py-2">
+      <div className="flex flex-wrap items-center gap-x-3 px-3 py-2">
         <Button look="words" onClick={() => edit({ op: 'party_add', key: group, party: crypto.randomUUID().slice(0, 8) })}>
           Add a {one}
         </Button>
@@ -123,11 +123,11 @@ function PartyRow({
   return (
     <fieldset className="border-b border-hair px-4 py-3">
       <legend className="sr-only">{`${one} ${position}`}</legend>
-      <div className="mb-2 flex items-center gap-3 text-sm">
+      <div className="mb-2 flex flex-wrap items-center gap-x-3 text-sm">
         <span className="font-medium">
           {position}. {party.name || <span className="text-ink-2">not named yet</span>}
         </span>
-        <span className="ml-auto flex items-center gap-2">
+        <span className="ml-auto flex flex-wrap items-center gap-x-2 max-[620px]:ml-0">
           <GroupContacts group={group} position={position} party={party.id} />
           <Button look="words" onClick={() => setEntity(!entity)}>
             {entity ? 'A person instead' : 'A trust, company or estate'}
@@ -146,7 +146,7 @@ function PartyRow({
         {(entity ? ENTITY : PERSON).map((field) => {
           const fact = facts.get(`${at}.${field}`);
           return fact ? (
-            <div key={field} className={WIDTH[field]}>
+            <div key={field} className={`${WIDTH[field]} max-[620px]:w-[calc(50%-4px)]`}>
               <span className="block text-xs text-ink-2" aria-hidden="true">
                 {LABELS[field]}
               </span>

@@ -16,7 +16,7 @@ export function FormPreview({ form: f }: { form: FormChoice }) {
   useEffect(() => setLit(''), [f.edition]);
   const blanks = sheet?.edition === f.edition ? sheet.fields_on_pages : [];
   return (
-    <section aria-label={`Form ${f.number}`} className="flex min-h-0 flex-col border-l border-blotter-3">
+    <section aria-label={`Form ${f.number}`} className="flex min-h-0 flex-1 flex-col">
       <About form={f} lit={lit} />
       <div className="min-h-0 flex-1 overflow-auto bg-blotter-2 px-5 py-4" tabIndex={0} aria-label="Pages">
         {Array.from({ length: f.pages }, (_, n) => {

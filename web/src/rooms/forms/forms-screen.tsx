@@ -62,8 +62,8 @@ export function FormsScreen() {
           <input type="checkbox" checked={only} onChange={(e) => setOnly(e.target.checked)} /> Kept at hand
         </label>
       </FormsHead>
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(400px,5fr)_minmax(0,6fr)]">
-        <div className="overflow-auto pb-8 pl-6 pr-4 pt-3">
+      <div className="grid min-h-0 flex-1 min-[900px]:grid-cols-[minmax(400px,5fr)_minmax(0,6fr)]">
+        <div className={`min-h-0 overflow-auto pb-8 pl-6 pr-4 pt-3 max-[620px]:px-3 ${edition ? 'max-[899px]:hidden' : ''}`}>
           {error && (
             <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
               The forms can’t be read just now. Reload in a moment.
@@ -92,7 +92,12 @@ export function FormsScreen() {
             ))}
           </ul>
         </div>
-        {chosen ? <FormPreview form={chosen} /> : <div className="border-l border-blotter-3" />}
+        <div className={`flex min-h-0 flex-col border-blotter-3 min-[900px]:border-l ${edition ? '' : 'max-[899px]:hidden'}`}>
+          <Link to="/forms" search={{}} className="px-5 pt-2 text-sm font-medium text-green-2 min-[900px]:hidden">
+            All forms
+          </Link>
+          {chosen && <FormPreview form={chosen} />}
+        </div>
       </div>
     </main>
   );

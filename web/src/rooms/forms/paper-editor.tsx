@@ -93,7 +93,7 @@ function Editor({ paper }: { paper: PaperInWork }) {
           {paper.may_save ? 'Save as a form' : 'Propose as a form'}
         </Button>
       </FormsHead>
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_380px]">
+      <div className="grid min-h-0 flex-1 max-[899px]:grid-rows-[minmax(0,1fr)_42dvh] min-[900px]:grid-cols-[minmax(0,1fr)_380px]">
         <div className="flex min-h-0 flex-col">
           <Toolbar tool={tool} setTool={setTool} placed={placed} />
           <div

@@ -20,7 +20,10 @@ export function PaperLens(props: Props) {
   const { paper, said, setSaid } = props;
   const { chosen } = props.placing;
   return (
-    <aside aria-label="Lens" className="flex min-h-0 flex-col overflow-auto border-l border-blotter-3 bg-sheet text-sm">
+    <aside
+      aria-label="Lens"
+      className="flex min-h-0 flex-col overflow-auto border-blotter-3 bg-sheet text-sm max-[899px]:border-t min-[900px]:border-l"
+    >
       <div className="space-y-2 border-b border-hair px-4 py-3">
         <div className="grid grid-cols-[84px_1fr] gap-2">
           <Labelled label="Number">

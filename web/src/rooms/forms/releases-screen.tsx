@@ -38,8 +38,8 @@ export function ReleasesScreen() {
   return (
     <main className="flex h-full flex-col">
       <FormsHead here="releases" />
-      <div className="grid min-h-0 flex-1 grid-cols-[380px_minmax(0,1fr)]">
-        <div className="overflow-auto border-r border-blotter-3 px-6 py-5">
+      <div className="grid min-h-0 flex-1 max-[899px]:block max-[899px]:overflow-auto min-[900px]:grid-cols-[380px_minmax(0,1fr)]">
+        <div className="overflow-auto border-blotter-3 px-6 py-5 max-[620px]:px-3 min-[900px]:border-r">
           <Memberships />
           <h2 className="mb-1.5 mt-7 text-sm font-semibold text-ink-2">Releases</h2>
           <ul className="border border-hair bg-paper">

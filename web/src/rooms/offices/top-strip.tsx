@@ -1,5 +1,6 @@
 /** The strip above everything: the name, Today, finding, and who one is. */
 import { Link, useNavigate } from '@tanstack/react-router';
+import { CircleUser, Search } from 'lucide-react';
 import { DropdownMenu as Menu } from 'radix-ui';
 import { useState } from 'react';
 import { client, type Session } from '../../api/client';
@@ -15,11 +16,11 @@ export function TopStrip({ session }: { session: Session }) {
     location.assign('/'); // a fresh page keeps nothing of this user's
   };
   return (
-    <div className="flex h-11 shrink-0 items-center gap-5 border-b border-blotter-3 bg-blotter px-5">
+    <div className="flex h-11 shrink-0 items-center gap-5 border-b border-blotter-3 bg-blotter px-5 max-[900px]:gap-3 max-[900px]:px-3">
       <Link to="/" aria-label="Good Quill, Today" className="rounded-sm">
         <Wordmark />
       </Link>
-      <nav aria-label="Places" className="flex gap-4 text-sm font-medium">
+      <nav aria-label="Places" className="flex min-w-0 gap-4 overflow-x-auto text-sm font-medium">
         {(
           [
             ['/', 'Today'],
@@ -33,7 +34,7 @@ export function TopStrip({ session }: { session: Session }) {
             key={to}
             to={to}
             activeOptions={{ exact: to === '/' }}
-            className="rounded-sm px-0.5 text-ink-2 underline-offset-[5px] hover:text-ink [&.active]:text-ink [&.active]:underline"
+            className="flex min-h-11 items-center rounded-sm px-0.5 text-ink-2 underline-offset-[5px] hover:text-ink [&.active]:text-ink [&.active]:underline"
           >
             {label}
           </Link>
@@ -42,12 +43,21 @@ export function TopStrip({ session }: { session: Session }) {
       <button
         type="button"
         onClick={() => setFinding(true)}
-        className="moves ml-auto flex items-center gap-6 rounded-md border border-blotter-3 bg-sheet px-3 py-1 text-sm text-ink-2 hover:bg-paper"
+        aria-label="Find anything"
+        className="moves ml-auto flex shrink-0 items-center gap-6 rounded-md border border-blotter-3 bg-sheet px-3 py-1 text-sm text-ink-2 hover:bg-paper"
       >
-        Find anything <kbd className="font-sans text-xs text-ink-3">Ctrl K</kbd>
+        <Search size={16} className="min-[900px]:hidden" />
+        <span className="max-[899px]:hidden">Find anything</span>
+        <kbd className="font-sans text-xs text-ink-3 max-[899px]:hidden">Ctrl K</kbd>
       </button>
       <Menu.Root>
-        <Menu.Trigger className="rounded-sm px-1.5 py-1 text-sm hover:underline underline-offset-3">{session.name}</Menu.Trigger>
+        <Menu.Trigger
+          aria-label={session.name}
+          className="max-w-[180px] shrink-0 truncate rounded-sm px-1.5 py-1 text-sm underline-offset-3 hover:underline"
+        >
+          <CircleUser size={18} className="min-[900px]:hidden" />
+          <span className="max-[899px]:hidden">{session.name}</span>
+        </Menu.Trigger>
         <Menu.Portal>
           <Menu.Content
             align="end"

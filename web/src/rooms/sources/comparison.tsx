@@ -91,7 +91,7 @@ function Found({ data, again, onDone }: FoundProps) {
           {accept.isPending ? 'Bringing in …' : 'Accept'}
         </Button>
       </Head>
-      <div className="min-h-0 flex-1 overflow-auto px-6 py-4">
+      <div className="min-h-0 flex-1 overflow-auto px-6 py-4 max-[620px]:px-3">
         {data.papers.length > 0 && <Attached papers={data.papers} left={left} setLeft={setLeft} />}
         <TakeAll rows={data.rows.filter(isToChoose)} setChoices={setChoices} />
         {tables
@@ -126,7 +126,7 @@ function Head({ data, again, moved, trouble, children }: HeadProps) {
       : `${some(fresh, 'new value')}, ${data.rows.filter(isToChoose).length} to look at`;
   const status = data.status && data.status !== 'Active' ? ` · the listing is ${data.status.toLowerCase()}` : '';
   return (
-    <div className="flex items-center gap-4 border-b border-hair bg-sheet px-6 py-3">
+    <div className="flex flex-wrap items-center gap-4 border-b border-hair bg-sheet px-6 py-3 max-[620px]:px-3">
       <div className="min-w-0">
         <h2 className="font-serif text-[17px] font-semibold">{what.filter(Boolean).join(' · ')}</h2>
         <p className="text-sm text-ink-2">
@@ -155,7 +155,7 @@ function TakeAll({ rows, setChoices }: { rows: ComparisonRow[]; setChoices: (cho
   const all = (source: 'listing' | 'roll') =>
     setChoices(Object.fromEntries(rows.filter((r) => r[source]).map((r) => [r.key, source])));
   return (
-    <p className="mb-3 flex items-center gap-1 text-sm text-ink-2">
+    <p className="mb-3 flex flex-wrap items-center gap-1 text-sm text-ink-2">
       Take all that differ
       <Button look="words" onClick={() => all('listing')}>
         from the listing
@@ -211,11 +211,11 @@ function Table({
   choose: (key: string, source: 'listing' | 'roll') => void;
 }) {
   return (
-    <section className="mb-5">
+    <section className="mb-5 overflow-x-auto">
       <h3 className="mb-1 text-sm font-semibold text-ink-2">
         {title} <span className="font-normal">{rows.length}</span>
       </h3>
-      <table className="w-full table-fixed border border-hair bg-paper text-sm">
+      <table className="w-full min-w-[640px] table-fixed border border-hair bg-paper text-sm">
         <thead>
           <tr className="border-b border-hair text-left text-xs text-ink-3">
             {['Fact', 'Now', 'Listing', 'Tax roll', 'Will become'].map((h, n) => (

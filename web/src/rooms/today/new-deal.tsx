@@ -14,7 +14,7 @@ export function NewDeal() {
   const { typed, put, templates, chosen, startNow, setLooking, error, isStarting } = useStart();
   const { side, people, home, name } = typed;
   return (
-    <main className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6">
+    <main className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6 max-[620px]:px-3">
       <h1 className="mb-5 font-serif text-[22px] font-semibold">Start a deal</h1>
       <form
         className="grid grid-cols-[minmax(0,1fr)_320px] items-start gap-8 max-[860px]:grid-cols-1"
@@ -117,11 +117,11 @@ function People(props: { called: string; people: Person[]; setPeople: (people: P
           </div>
         ),
       )}
-      <div className="flex items-center gap-4">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <Button look="words" onClick={() => setPeople([...people, NOBODY])} disabled={people.length >= MOST_PEOPLE}>
           Add another {called.toLowerCase()}
         </Button>
-        <span className="w-[280px]">
+        <span className="w-[280px] max-w-full">
           <ContactFinder
             label="Find among contacts"
             kind="client"

@@ -23,12 +23,12 @@ export function Today() {
   const { data: deals, isPending, error } = useQuery(dealsQuery(sought));
   const navigate = useNavigate();
   return (
-    <main className="mx-auto w-full max-w-[1180px] px-6 pb-12 pt-6">
-      <div className="mb-5 flex items-center gap-4">
+    <main className="mx-auto w-full max-w-[1180px] px-6 pb-12 pt-6 max-[620px]:px-3">
+      <div className="mb-5 flex flex-wrap items-center gap-x-4 gap-y-2">
         <h1 className="font-serif text-[22px] font-semibold">Today</h1>
         <input
           type="search"
-          className="field ml-2 w-[420px]"
+          className="field w-[420px] max-w-full min-[900px]:ml-2 max-[620px]:order-last"
           aria-label="Find a deal"
           placeholder="Find by address, surname, listing or parcel number"
           value={find}
@@ -118,7 +118,7 @@ function Section({ title, rows, agents }: { title: string; rows: DealRow[]; agen
       <h2 className="mb-1.5 flex items-baseline gap-2 text-sm font-semibold text-ink-2">
         {title} <span className="font-normal">{rows.length}</span>
       </h2>
-      <table className="w-full table-fixed border-collapse border border-hair bg-paper">
+      <table className="w-full table-fixed border-collapse border border-hair bg-paper max-[760px]:block">
         <colgroup>
           <col />
           <col className="w-[250px]" />
@@ -127,7 +127,7 @@ function Section({ title, rows, agents }: { title: string; rows: DealRow[]; agen
           <col className="w-[120px]" />
           {agents && <col className="w-[150px]" />}
         </colgroup>
-        <thead>
+        <thead className="max-[760px]:sr-only">
           <tr className="border-b border-hair text-left text-xs text-ink-3">
             {['Deal', 'Package', 'Open', 'Price', 'Next date', ...(agents ? ['Agent'] : [])].map((h, n) => (
               <th key={h} scope="col" className={`px-3 py-1.5 font-medium ${n === 3 ? 'text-right' : ''}`}>
@@ -136,7 +136,7 @@ function Section({ title, rows, agents }: { title: string; rows: DealRow[]; agen
             ))}
           </tr>
         </thead>
-        <tbody>
+        <tbody className="max-[760px]:block">
           {rows.map((d) => (
             <Row key={d.id} deal={d} agent={agents} />
           ))}
@@ -149,8 +149,8 @@ function Section({ title, rows, agents }: { title: string; rows: DealRow[]; agen
 function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
   const pages = deal.map.map((page, n) => ({ id: String(n), label: '', ticks: readTicks(page) }));
   return (
-    <tr className="moves group relative border-b border-hair last:border-0 hover:bg-sheet">
-      <td className="px-3 py-2">
+    <tr className="moves group relative border-b border-hair last:border-0 hover:bg-sheet max-[760px]:flex max-[760px]:flex-wrap max-[760px]:items-center max-[760px]:py-1">
+      <td className="px-3 py-2 max-[760px]:w-full max-[760px]:py-1">
         <Link
           to="/deals/$deal/write"
           params={{ deal: deal.id }}
@@ -160,14 +160,14 @@ function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
         </Link>
         <span className="text-xs text-ink-2">{deal.side}</span>
       </td>
-      <td className="px-3 py-2">
+      <td className="px-3 py-2 max-[760px]:w-full max-[760px]:py-1">
         {pages.length ? (
           <MapStrip pages={pages} label={`${pages.length} pages, ${deal.open} of ${deal.blanks} blanks open`} />
         ) : (
           <span className="text-xs text-ink-3">no forms yet</span>
         )}
       </td>
-      <td className="whitespace-nowrap px-3 py-2 text-sm">
+      <td className="whitespace-nowrap px-3 py-2 text-sm max-[760px]:py-1">
         {deal.open > 0 ? (
           <span className="flex items-center gap-1.5">
             <Mark name="open" quiet size={12} /> {deal.open} open
@@ -176,8 +176,8 @@ function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
           <span className="text-ink-2">none</span>
         ) : null}
       </td>
-      <td className="whitespace-nowrap px-3 py-2 text-right text-sm">{deal.price.replace(/\.00$/, '')}</td>
-      <td className="whitespace-nowrap px-3 py-2 text-sm">
+      <td className="whitespace-nowrap px-3 py-2 text-right text-sm max-[760px]:py-1">{deal.price.replace(/\.00$/, '')}</td>
+      <td className="whitespace-nowrap px-3 py-2 text-sm max-[760px]:ml-auto max-[760px]:py-1">
         {deal.next && (
           <>
             {shortDate(deal.next.date)} <span className="block text-xs text-ink-3">{deal.next.label}</span>

@@ -1,5 +1,6 @@
 /** The package map beside the paper: every page small, the one being looked at marked. */
 import { useEffect, useRef } from 'react';
+import { THREE_COLUMNS, useWide } from '../../primitives/use-wide';
 import { MiniPage } from '../../primitives/package-map';
 import type { Page } from '../assembly/pages';
 
@@ -13,16 +14,24 @@ interface Props {
 }
 
 export function MapRail({ pages, here, lit, go }: Props) {
-  const rail = useRef<HTMLDivElement>(null);
+  const rail = useRef<HTMLElement>(null);
+  const upright = useWide(THREE_COLUMNS);
   useEffect(() => {
-    rail.current?.querySelector('[aria-current="page"]')?.scrollIntoView({ block: 'nearest' });
+    rail.current?.querySelector('[aria-current="page"]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }, [here]);
   return (
-    <nav ref={rail} aria-label="Package map" className="overflow-y-auto overflow-x-hidden border-r border-blotter-3 py-3">
+    <nav
+      ref={rail}
+      aria-label="Package map"
+      className={upright ? 'h-full overflow-y-auto overflow-x-hidden py-3' : 'flex items-end overflow-x-auto px-2 py-1.5'}
+    >
       {pages.map((p, n) => (
-        <div key={p.id}>
+        <div key={p.id} className={upright ? '' : 'shrink-0'}>
           {p.first && (
-            <p className="px-2 pb-1 pt-2 text-center text-xs font-semibold text-ink-2" title={p.document.title}>
+            <p
+              className={`px-2 text-xs font-semibold text-ink-2 ${upright ? 'pb-1 pt-2 text-center' : 'leading-tight'}`}
+              title={p.document.title}
+            >
               {p.document.number || 'came'}
             </p>
           )}
@@ -32,9 +41,9 @@ export function MapRail({ pages, here, lit, go }: Props) {
             aria-current={n === here ? 'page' : undefined}
             title={p.label}
             onClick={() => go(p)}
-            className={`mx-auto mb-1.5 block border-l-[3px] pl-1 ${n === here ? 'border-green' : 'border-transparent'}`}
+            className={`${upright ? 'mx-auto mb-1.5 block border-l-[3px] pl-1' : 'mx-0.5 block border-t-[3px] pt-0.5'} ${n === here ? 'border-green' : 'border-transparent'}`}
           >
-            <MiniPage page={p} width={62} lit={lit} />
+            <MiniPage page={p} width={upright ? 62 : 36} lit={lit} />
           </button>
         </div>
       ))}

@@ -6,7 +6,10 @@ import type { Page } from '../assembly/pages';
 
 const EDGE = 14;
 const GAP = 22;
-const [NARROWEST, WIDEST, BESIDE] = [600, 900, 40];
+/** Widths of the paper in pixels: on a phone it fills the window, and is enlarged by two fingers. */
+const [NARROWEST, WIDEST] = [300, 900];
+/** What stays free beside it, of a window that is wide and of one that isn't. */
+const BESIDE = (room: number) => (room > 640 ? 40 : 8);
 /** So long a blank's page is waited for before the cursor is put in it, in frames. */
 const MOST_FRAMES = 40;
 
@@ -18,7 +21,7 @@ function useWidth(scroller: RefObject<HTMLDivElement | null>) {
   useEffect(() => {
     const node = scroller.current;
     if (!node) return;
-    const fitted = () => setWidth(Math.max(NARROWEST, Math.min(WIDEST, node.clientWidth - BESIDE)));
+    const fitted = () => setWidth(Math.max(NARROWEST, Math.min(WIDEST, node.clientWidth - BESIDE(node.clientWidth))));
     const watch = new ResizeObserver(fitted);
     watch.observe(node);
     return () => watch.disconnect();

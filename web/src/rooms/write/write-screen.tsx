@@ -3,6 +3,8 @@ import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Blank } from '../../api/client';
 import { Button } from '../../primitives/button';
+import { Columns } from '../../primitives/columns';
+import { TWO_COLUMNS, useWide } from '../../primitives/use-wide';
 import { Legend, Mark } from '../../primitives/mark';
 import { pagesOf } from '../assembly/pages';
 import { Lens } from '../facts/lens';
@@ -69,9 +71,15 @@ export function WriteScreen() {
 
   if (pages.length === 0) return <NothingYet />;
   return (
-    <div className="grid h-full grid-cols-[104px_minmax(0,1fr)_290px]">
-      <MapRail pages={pages} here={paper.middle} lit={here?.key ?? ''} go={(p) => showPage(pages.indexOf(p))} />
-      <div ref={paper.scroller} className="relative overflow-auto" data-testid="paper" tabIndex={-1}>
+    <Columns
+      widths={[104, 290]}
+      way={<MapRail pages={pages} here={paper.middle} lit={here?.key ?? ''} go={(p) => showPage(pages.indexOf(p))} />}
+      edged
+      edge={<OpenCount open={inOrder.filter(isOpen).length} next={nextOpen} />}
+      inHand={inHand}
+      lens={here ? <BlankInHand blank={here} goTo={goTo} /> : <HowToWrite />}
+    >
+      <div ref={paper.scroller} className="absolute inset-0 overflow-auto" data-testid="paper" tabIndex={-1}>
         <div style={{ height: paper.height }} className="relative">
           {paper.shown.map(({ page, top, height }) => (
             <div
@@ -84,29 +92,20 @@ export function WriteScreen() {
           ))}
         </div>
       </div>
-      <aside aria-label="Lens" className="flex min-h-0 flex-col border-l border-blotter-3 bg-sheet">
-        <OpenCount open={inOrder.filter(isOpen).length} next={nextOpen} />
-        <div className="min-h-0 flex-1 overflow-auto">{here ? <BlankInHand blank={here} goTo={goTo} /> : <HowToWrite />}</div>
-      </aside>
-    </div>
+    </Columns>
   );
 }
 
 function OpenCount({ open, next }: { open: number; next: () => void }) {
+  if (open === 0) return <span className="py-1">Every blank that needs an answer has one.</span>;
   return (
-    <div className="flex items-center gap-2 border-b border-hair px-4 py-2.5 text-sm">
-      {open > 0 ? (
-        <>
-          <Mark name="open" quiet size={13} />
-          <span>{open} open</span>
-          <Button className="ml-auto" onClick={next} title="Ctrl + Enter">
-            Next open
-          </Button>
-        </>
-      ) : (
-        <span className="py-1">Every blank that needs an answer has one.</span>
-      )}
-    </div>
+    <>
+      <Mark name="open" quiet size={13} />
+      <span className="whitespace-nowrap">{open} open</span>
+      <Button className="ml-auto" onClick={next} title="Ctrl + Enter">
+        Next open
+      </Button>
+    </>
   );
 }
 
@@ -116,8 +115,9 @@ function BlankInHand({ blank, goTo }: { blank: Blank; goTo: (blank: Blank) => vo
     const found = held.blanks.find((b) => b.document === place.document && b.field === place.field);
     if (found) goTo(found);
   };
+  const beside = useWide(TWO_COLUMNS);
   return (
-    <Lens keyName={blank.only_here ? blank.own_key : blank.key} onGo={jump}>
+    <Lens keyName={blank.only_here ? blank.own_key : blank.key} onGo={jump} entry={!beside && blank.editable}>
       <BlankActions blank={blank} onOnlyHere={() => goTo(blank)} />
     </Lens>
   );
