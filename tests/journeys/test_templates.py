@@ -85,9 +85,8 @@ def test_a_template_of_six_forms_with_twenty_answers_by_keyboard_alone(
     hands.go("Templates")
     row = page.get_by_role("listitem").filter(has_text="Buying, by keyboard")
     expect(row).to_contain_text("6 documents")
-    count = re.search(r"(\d+) answers?", row.inner_text())
-    assert count is not None and int(count[1]) >= 18, row.inner_text()
-    print(f"\n{hands.actions} actions for a template of six forms with {count[1]} answers")
+    expect(row).to_contain_text(re.compile(r"\b(1[89]|2\d) answers"))
+    print(f"\n{hands.actions} actions for a template of six forms with {len(answered)} answers")
     assert hands.actions <= 130
     assert not errors
 

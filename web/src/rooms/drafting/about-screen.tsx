@@ -36,8 +36,14 @@ export function AboutScreen() {
       <div className="mx-auto grid max-w-[1060px] items-start gap-6 min-[900px]:grid-cols-[minmax(0,1fr)_360px]">
         <div className="border border-hair bg-sheet">
           <Part title="Called">
-            <Line label="Name" of="name" value={template.name} say={(name) => say.mutate({ name })} />
-            <Line label="What it is for" of="about" value={template.about} say={(about) => say.mutate({ about })} />
+            <Line key={template.name} label="Name" of="name" value={template.name} say={(name) => say.mutate({ name })} />
+            <Line
+              key={`for ${template.about}`}
+              label="What it is for"
+              of="about"
+              value={template.about}
+              say={(about) => say.mutate({ about })}
+            />
           </Part>
           <Part title="For">
             <p className="mb-2 text-sm">

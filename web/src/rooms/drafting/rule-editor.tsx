@@ -25,7 +25,17 @@ const ruleOf = (chosen: Record<string, string>) =>
 const chosenIn = (rule: string): Record<string, string> =>
   Object.fromEntries([...rule.matchAll(/([a-z_]+\.[a-z_]+)\s*=\s*"([^"]*)"/g)].map((m) => [m[1], m[2]]));
 
-export function RuleEditor({ template, say }: { template: WrittenTemplate; say: (said: Said) => void }) {
+interface Props {
+  template: WrittenTemplate;
+  say: (said: Said) => void;
+}
+
+/** Begun anew whenever the rule is another one: what is typed here is typed over the one that stands. */
+export function RuleEditor(props: Props) {
+  return <Editor key={props.template.rule} {...props} />;
+}
+
+function Editor({ template, say }: Props) {
   const { data: counties = [] } = useQuery(countiesQuery);
   const kept = useKept(`template ${template.id} rule`, template.rule);
   const chosen = chosenIn(kept.typed);

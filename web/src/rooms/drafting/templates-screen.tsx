@@ -28,7 +28,7 @@ const GROUPS: [string, (t: TemplateChoice) => boolean][] = [
 ];
 
 export function TemplatesScreen() {
-  const { data: all, error } = useQuery(templatesQuery());
+  const { data: all, error } = useQuery({ ...templatesQuery(), refetchOnMount: 'always' }); // it may just have been written
   const [find, setFind] = useState('');
   const [from, setFrom] = useFrom();
   const words = find.toLowerCase().split(/\s+/).filter(Boolean);
