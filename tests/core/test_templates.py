@@ -59,7 +59,7 @@ def test_required_ones_come_first_then_suggested_then_what_fits() -> None:
         ("Home", Rank.FITS),
         ("Other", Rank.OTHER),
     ]
-    assert found[0].why == "required by Marrow & Finch: Side is buying"
+    assert found[0].why == "required by Marrow & Finch: for every deal of this side"
     assert found[1].why == "suggested: County is Linden"
     assert found[2].why == "made for single-family"
     elsewhere = rank(all_of_them, Side.BUYING, {**facts, "property.county": "Juniper"}, CATALOG)

@@ -59,13 +59,19 @@ def rank(
 
 def _ranked(template: Offered, best: Offered | None, facts: Mapping[str, Value], catalog: Catalog) -> Ranked:
     if template.rule and template.weight and holds(template.rule, facts, catalog):
-        told = in_words(template.rule, catalog)
+        told = _beyond_the_side(in_words(template.rule, catalog), template.side)
         if template.weight == "required":
             return Ranked(Rank.REQUIRED, f"required by {template.by or 'the brokerage'}: {told}", template)
         return Ranked(Rank.SUGGESTED, f"suggested: {told}", template)
     if template is best:
         return Ranked(Rank.FITS, _fit_in_words(template, str(facts.get("property.category", ""))), template)
     return Ranked(Rank.OTHER, "", template)
+
+
+def _beyond_the_side(told: str, side: Side) -> str:
+    """What a rule asks for where the side is known anyway."""
+    of_side = f"Side is {side}"
+    return "for every deal of this side" if told == of_side else told.removeprefix(f"{of_side} and ")
 
 
 def in_words(rule: str, catalog: Catalog) -> str:

@@ -214,6 +214,20 @@ def read_file(user: User, content: bytes, name: str) -> Template | list[Fault]:
     data = read_template_file(content)
     if isinstance(data, Fault):
         return [data]
+    return _checked(user, data, name)
+
+
+@transaction.atomic
+def begin_from(user: User, data: dict[str, Any]) -> Template:
+    """A template of that content, which has to be sound."""
+    found = _checked(user, data, str(data["name"]))
+    if isinstance(found, list):
+        raise Refusal(f"It can't be a template: {found[0]}", "Mend it first.", "template")
+    return found
+
+
+def _checked(user: User, data: Any, name: str) -> Template | list[Fault]:
+    """A template of that content in the newest release's forms, or everything that is wrong with it."""
     release = _newest_release(user)
     stand_in = Template(release=release, brokerage=user.brokerage)
     found = read_template(data, _forms(stand_in), load_catalog(), name)

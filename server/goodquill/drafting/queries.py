@@ -6,7 +6,7 @@ from typing import Any
 from uuid import UUID
 
 from django.db.models import Count, Q
-from quillcore.assembly.coverage import By, coverage
+from quillcore.assembly.coverage import By, Covered, coverage
 from quillcore.facts import Side
 from quillcore.values import Value
 
@@ -72,7 +72,7 @@ def whole_template(user: User, template_id: UUID) -> dict[str, Any]:
 def left_open(user: User, working_copy: UUID) -> list[dict[str, Any]]:
     """The questions that a template doesn't answer itself, each where it is asked first, with who does."""
     package = open_deal(user, working_copy).package
-    left = {}
+    left: dict[str, Covered] = {}
     for c in coverage(package):
         if c.by is not By.YOU:
             left.setdefault(c.blank.key, c)

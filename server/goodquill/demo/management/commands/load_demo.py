@@ -20,6 +20,7 @@ from goodquill.contacts.actions import save_contact
 from goodquill.contacts.models import Contact, HomeSeen
 from goodquill.deals.edits import edit
 from goodquill.deals.models import Deal
+from goodquill.demo.house import publish_house_templates
 from goodquill.demo.world import BROKERAGES, CONTACTS, DEALS, HOMES_SEEN, PASSWORD, DemoDeal
 from goodquill.offers.actions import add_offer
 from goodquill.offices.models import Brokerage, Membership, Office, User
@@ -64,6 +65,7 @@ class Command(BaseCommand):
             PACKS / "calloway" / "built-2026-11"
         )  # the deals above keep the editions that they began with
         load_own_paper(people["rosalind@marrowfinch.example"])
+        publish_house_templates(people["rosalind@marrowfinch.example"])
 
 
 def load_own_paper(user: User) -> None:
