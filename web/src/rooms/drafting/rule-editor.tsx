@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { client, got, type WrittenTemplate } from '../../api/client';
 import { countiesQuery } from '../../api/queries';
 import { useKept } from '../../api/use-kept';
-import { KINDS } from './kinds-choice';
+import { PROPERTY_KINDS } from '../forms/property-kinds';
 
 type Weight = WrittenTemplate['weight'];
 type Said = Partial<Pick<WrittenTemplate, 'rule' | 'weight'>>;
@@ -39,6 +39,8 @@ function Editor({ template, say }: Props) {
   const { data: counties = [] } = useQuery(countiesQuery);
   const kept = useKept(`template ${template.id} rule`, template.rule);
   const chosen = chosenIn(kept.typed);
+  // A rule that says more than the choices can is left to whoever wrote it.
+  const isOfChoices = kept.typed.trim() === '' || ruleOf(chosen) === kept.typed.trim();
   const put = (rule: string) => {
     kept.settle(rule);
     if (rule !== template.rule) say({ rule });
@@ -47,7 +49,7 @@ function Editor({ template, say }: Props) {
     put(ruleOf({ ...chosen, 'deal.side': template.side, [key]: value }));
   };
   const asks: [string, string, string[]][] = [
-    ['property.category', 'Kind of property', KINDS],
+    ['property.category', 'Kind of property', PROPERTY_KINDS],
     ['property.county', 'County', counties],
     ['terms.loan_type', 'Loan', template.side === 'buying' || template.side === 'listing' ? LOANS : []],
   ];
@@ -72,7 +74,7 @@ function Editor({ template, say }: Props) {
         <>
           <div className="mt-2 flex flex-wrap gap-2">
             {asks
-              .filter(([, , options]) => options.length > 0)
+              .filter(([, , options]) => isOfChoices && options.length > 0)
               .map(([key, label, options]) => (
                 <label key={key} className="block text-xs text-ink-2">
                   {label}

@@ -10,19 +10,9 @@ import { notify } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { FormPreview } from './form-preview';
 import { FormsHead } from './forms-head';
+import { PROPERTY_KINDS } from './property-kinds';
 
 const SIDES = ['buying', 'listing', 'leasing out', 'renting'];
-const KINDS = [
-  'single-family',
-  'condominium',
-  'townhouse',
-  'manufactured',
-  'multi-family 2–4',
-  'land',
-  'farm',
-  'commercial',
-  'industrial',
-];
 
 export function FormsScreen() {
   const [find, setFind] = useState('');
@@ -57,7 +47,7 @@ export function FormsScreen() {
           }}
         />
         <Narrow label="Side" all="Every side" options={SIDES} value={side} onChoose={setSide} />
-        <Narrow label="Kind of property" all="Every property" options={KINDS} value={kind} onChoose={setKind} />
+        <Narrow label="Kind of property" all="Every property" options={PROPERTY_KINDS} value={kind} onChoose={setKind} />
         <label className="flex items-center gap-1.5 text-sm">
           <input type="checkbox" checked={only} onChange={(e) => setOnly(e.target.checked)} /> Kept at hand
         </label>
