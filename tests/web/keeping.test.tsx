@@ -178,6 +178,16 @@ test("what is typed outlives a reload, for its user, as long as what it is typed
   expect(form("offer", "").result.current.typed).toBe("");
 });
 
+test("what was typed over something that was saved since does not come back with it", () => {
+  const it = form("offer", "A").result;
+  act(() => it.current.set("B"));
+  form("offer", "B"); // it was saved
+  expect(form("offer", "A").result.current).toMatchObject({
+    typed: "A",
+    restored: false,
+  }); // and undone
+});
+
 test("typed back to what is saved nothing is kept; settled it shows what was saved", () => {
   const it = form("offer", "7").result;
   act(() => it.current.set("9"));

@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 from goodquill.api import Refusal, as_file, asked, checked, sent_with, uploaded
 from goodquill.deals.shapes import DeltaSerializer
 from goodquill.drafting import actions, queries, shapes
-from goodquill.offices.once import once
+from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
 from goodquill.templates.queries import find_template
 from goodquill.templates.shapes import TemplateSerializer, TemplatesQuery
@@ -102,6 +102,7 @@ class TryRuleView(APIView):
     """A rule tried on the member's own deals."""
 
     @extend_schema(operation_id="try_rule", request=shapes.TrySerializer, responses=shapes.TriedSerializer)
+    @dear
     def post(self, request: MemberRequest, template: UUID) -> Response:
         """Of how many of them it would have held."""
         side = actions.find_written(request.user, template).side

@@ -23,6 +23,10 @@ export function useKept<T>(name: string, saved: T) {
   useEffect(() => {
     now.current = key;
   }, [key]);
+  // What was typed over something that no longer stands is not to come back with it.
+  useEffect(() => {
+    if (read<T>(key, over) === undefined) write(key, undefined);
+  }, [key, over]);
   const set = useCallback(
     (value: T) => {
       put(value);

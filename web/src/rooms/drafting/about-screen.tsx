@@ -5,7 +5,6 @@ import { client, got, type WrittenTemplate } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
-import { sayProblem } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { useHand } from '../hand/hand';
 import { CoverageBar, CoverageLegend, sumOf } from './coverage';
@@ -24,13 +23,22 @@ export function useSay() {
     mutationFn: (said: Said, change: string) =>
       got(client.POST('/api/templates/{template}', { params: { path: { template: id } }, body: { change, ...said } })),
     onSuccess: (delta) => take(delta),
-    onError: sayProblem,
   });
 }
 
 export function AboutScreen() {
   const template = useTemplate();
   const say = useSay();
+  /** Why something that was said of it was not taken. */
+  const trouble = (...fields: (keyof Said)[]) => {
+    const problem = say.error as (Error & { mend?: string }) | null;
+    const isOfThese = fields.some((f) => f in (say.variables ?? {}));
+    return problem && isOfThese ? (
+      <p role="alert" className="mt-2 text-sm text-wax">
+        {problem.message} {problem.mend} What you typed is still here.
+      </p>
+    ) : null;
+  };
   return (
     <div className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3">
       <div className="mx-auto grid max-w-[1060px] items-start gap-6 min-[900px]:grid-cols-[minmax(0,1fr)_360px]">
@@ -44,6 +52,7 @@ export function AboutScreen() {
               value={template.about}
               say={(about) => say.mutate({ about })}
             />
+            {trouble('name', 'about')}
           </Part>
           <Part title="For">
             <p className="mb-2 text-sm">
@@ -51,9 +60,11 @@ export function AboutScreen() {
               {template.copied_from && <span className="text-ink-2"> · a copy of “{template.copied_from.name}”</span>}
             </p>
             <KindsChoice kinds={template.kinds} onChange={(kinds) => say.mutate({ kinds })} />
+            {trouble('kinds')}
           </Part>
           <Part title="Offered">
             <RuleEditor template={template} say={(said) => say.mutate(said)} />
+            {trouble('rule', 'weight')}
           </Part>
           <Part title="Published">
             <Publishing template={template} />
@@ -80,8 +91,9 @@ function Line({ label, of, value, say }: { label: string; of: string; value: str
   const kept = useKept(`template ${id} ${of}`, value);
   const leave = () => {
     const text = kept.typed.trim();
-    kept.settle(text);
-    if (text !== value) say(text);
+    if (text !== value)
+      say(text); // what is refused stays as it was typed
+    else kept.settle(text);
   };
   return (
     <label className="mb-2 block text-xs text-ink-2">

@@ -41,10 +41,7 @@ function Editor({ template, say }: Props) {
   const chosen = chosenIn(kept.typed);
   // A rule that says more than the choices can is left to whoever wrote it.
   const isOfChoices = kept.typed.trim() === '' || ruleOf(chosen) === kept.typed.trim();
-  const put = (rule: string) => {
-    kept.settle(rule);
-    if (rule !== template.rule) say({ rule });
-  };
+  const put = (rule: string) => rule !== template.rule && say({ rule }); // what is refused stays as it was typed
   const choose = (key: string, value: string) => {
     put(ruleOf({ ...chosen, 'deal.side': template.side, [key]: value }));
   };
@@ -102,7 +99,7 @@ function Editor({ template, say }: Props) {
               onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
             />
           </label>
-          <Tried template={template} rule={kept.typed} />
+          <Tried template={template} rule={template.rule} />
         </>
       )}
     </>
