@@ -130,6 +130,7 @@ urlpatterns = [
     path("api/templates/<uuid:template>", drafting.TemplateView.as_view()),
     path("api/templates/<uuid:template>/restore", drafting.RestoreTemplateView.as_view()),
     path("api/templates/<uuid:template>/publish", drafting.PublishView.as_view()),
+    path("api/templates/<uuid:template>/newest", drafting.MoveOnView.as_view()),
     path("api/templates/<uuid:template>/rule", drafting.TryRuleView.as_view()),
     path("api/templates/<uuid:template>.yaml", drafting.TemplateFileView.as_view()),
     path("api/properties", sources.SearchView.as_view()),

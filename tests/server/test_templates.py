@@ -11,8 +11,12 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from goodquill.deals.models import Deal
+from goodquill.packs.actions import take_in
 from goodquill.templates.models import Template
+from quillcore.packs.reading import read_folder
+from quillcore.packs.sheet import Pack
 
+from tests.server.test_forms import SECOND
 from tests.server.world import Speaker, World
 
 
@@ -342,6 +346,36 @@ def test_what_is_left_open_is_named_by_form(mine: Writer) -> None:
     before = len(left)
     mine.type("terms.possession", "at closing")
     assert len(mine.whole()["left"]) < before
+
+
+def test_it_moves_on_to_newer_editions_and_back(world: World, mine: Writer) -> None:
+    mine.pack(op="add", numbers=["301", "412", "414"])
+    mine.type("terms.inspection_days", "10")
+    held = mine.speaker.post(f"{mine.path}/newest", change=str(uuid.uuid4()))
+    assert held.status_code == 409, "it is on the newest"
+    second = read_folder(SECOND)
+    assert isinstance(second, Pack)
+    take_in(second)
+    row = next(t for t in mine.speaker.get("/api/templates").json() if t["id"] == mine.id)
+    assert {"412", "414"} <= set(row["retired"])
+    before = mine.speaker.get(mine.deal).json()
+    moved = mine.speaker.post(f"{mine.path}/newest", change=str(uuid.uuid4())).json()
+    assert "taken out, since retired: 414" in moved["said"], moved["said"]
+    after = mine.speaker.get(mine.deal).json()
+    assert [d["number"] for d in after["documents"]] == ["301", "412"]
+    assert after["head"]["released"] == "2026-11-02" and after["findings"] == []
+    assert mine.written().data["answers"] == {"terms.inspection_days": "10"}
+    row = next(t for t in mine.speaker.get("/api/templates").json() if t["id"] == mine.id)
+    assert row["retired"] == []
+    again = mine.speaker.post(f"{mine.path}/newest", change=str(uuid.uuid4()))
+    assert again.status_code == 409, "twice is once"
+    undone = mine.speaker.post(f"{mine.deal}/undo", change=str(uuid.uuid4()), target=moved["change"]).json()
+    assert undone["left"] == []
+    back = mine.speaker.get(mine.deal).json()
+    assert [(d["number"], d["edition"]) for d in back["documents"]] == [
+        (d["number"], d["edition"]) for d in before["documents"]
+    ]
+    assert back["head"]["released"] == before["head"]["released"]
 
 
 def test_forms_are_added_together_or_not_at_all(mine: Writer) -> None:

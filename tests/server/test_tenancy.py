@@ -117,6 +117,7 @@ TEMPLATE_BODIES: dict[str, dict[str, Any] | None] = {
     "say_about_template": {"change": "{new}", "name": "X"},
     "publish_template": {"reach": "mine"},
     "try_rule": {"rule": ""},
+    "move_template_on": {"change": "{new}"},
 }
 # Endpoints that speak of one file of the brokerage's: 404 to every other brokerage.
 FILE_BODIES: dict[str, dict[str, Any] | None] = {

@@ -159,7 +159,7 @@ class OpenDeal:
 
     def read_again(self, offer: int | None) -> OpenDeal:
         """The deal as it is now, after its documents or offers changed."""
-        self.deal.refresh_from_db(fields=["name", "name_typed", "stage"])
+        self.deal.refresh_from_db(fields=["name", "name_typed", "stage", "release"])
         return OpenDeal(self.deal, offer, reader=self.reader)
 
     def _forms(self) -> dict[str, Form]:

@@ -49,7 +49,7 @@ DEAL = register(
         "deal",
         things=lambda record: Deal.objects.filter(record=record.pk),
         key="pk",
-        settable=("name", "name_typed", "stage"),
+        settable=("name", "name_typed", "stage", "release_id"),
         label=lambda deal: "the deal's name and stage",
     )
 )

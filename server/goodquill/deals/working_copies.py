@@ -36,7 +36,7 @@ def about(template: Template) -> dict[str, object]:
 def keep_content(opened: OpenDeal, template: Template) -> None:
     """Store what the working copy comes to.  A template that is its owner's alone is used as it is
     written; others get what was published."""
-    template.refresh_from_db(fields=["name", "kinds", "about", "rule", "weight"])
+    template.refresh_from_db(fields=["name", "kinds", "about", "rule", "weight", "release"])
     template.draft = content_of(about(template), written_documents(opened), opened.ledger, opened.kind_of)
     template.coverage = count_coverage(opened.package)
     if template.reach == Reach.MINE:

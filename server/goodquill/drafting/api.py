@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 
 from goodquill.api import Refusal, as_file, asked, checked, sent_with, uploaded
 from goodquill.deals.shapes import DeltaSerializer
-from goodquill.drafting import actions, queries, shapes
+from goodquill.drafting import actions, moving, queries, shapes
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
 from goodquill.templates.queries import find_template
@@ -96,6 +96,18 @@ class PublishView(APIView):
         """Make what is written what others get."""
         actions.publish(request.user, template, checked(shapes.PublishSerializer, request))
         return Response(queries.whole_template(request.user, template))
+
+
+class MoveOnView(APIView):
+    """Moving on."""
+
+    @extend_schema(
+        operation_id="move_template_on", request=shapes.ChangeSerializer, responses=DeltaSerializer
+    )
+    def post(self, request: MemberRequest, template: UUID) -> Response:
+        """Put it on the newest editions of its forms."""
+        given = checked(shapes.ChangeSerializer, request)
+        return Response(moving.move_on(request.user, template, sent_with(request, given)))
 
 
 class TryRuleView(APIView):

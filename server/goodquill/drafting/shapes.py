@@ -86,6 +86,12 @@ class AboutSerializer(s.Serializer):
     weight = s.ChoiceField(choices=Weight.values, allow_blank=True, required=False)
 
 
+class ChangeSerializer(s.Serializer):
+    """A step under its sender's id."""
+
+    change = s.UUIDField()
+
+
 class PublishSerializer(s.Serializer):
     """To whom, and in a line what changed."""
 

@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
+from uuid import UUID
 
 from django.db.models import Model, QuerySet
 
@@ -39,7 +40,7 @@ class Part:
     def do(self, record: Record, wanted: Wanted) -> dict[str, Fields]:
         """Set fields; gives what they were."""
         rows = self._rows(record)
-        before = {key: {name: getattr(rows[key], name) for name in values} for key, values in wanted.items()}
+        before = {key: {name: _now(rows[key], name) for name in values} for key, values in wanted.items()}
         self._set(rows, wanted)
         return before
 
@@ -53,7 +54,7 @@ class Part:
             same = {
                 name: before[key][name]
                 for name, value in values.items()
-                if key in rows and getattr(rows[key], name) == value
+                if key in rows and _now(rows[key], name) == value
             }
             if same:
                 back[key] = same
@@ -75,6 +76,12 @@ class Part:
         touched = [rows[key] for key in wanted]
         if touched:
             type(touched[0])._default_manager.bulk_update(touched, names)
+
+
+def _now(row: Model, name: str) -> Any:
+    """What a field says now, as JSON keeps it."""
+    value = getattr(row, name)
+    return str(value) if isinstance(value, UUID) else value
 
 
 PARTS: dict[str, Part] = {}

@@ -1147,6 +1147,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/templates/{template}/newest': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Put it on the newest editions of its forms. */
+    post: operations['move_template_on'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/templates/{template}/publish': {
     parameters: {
       query?: never;
@@ -1366,6 +1383,11 @@ export interface components {
       undone: boolean;
       /** Format: uuid */
       redo: string | null;
+    };
+    /** @description A step under its sender's id. */
+    ChangeRequest: {
+      /** Format: uuid */
+      change: string;
     };
     /** @description What somebody typed while somebody else changed the value; ``mine`` where the reader did. */
     Clash: {
@@ -5933,6 +5955,40 @@ export interface operations {
         };
         content: {
           'application/yaml': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  move_template_on: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ChangeRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
       };
       /** @description A problem */

@@ -5,6 +5,7 @@ import { client, got, type WrittenTemplate } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
+import { sayProblem } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { useHand } from '../hand/hand';
 import { CoverageBar, CoverageLegend, sumOf } from './coverage';
@@ -43,6 +44,7 @@ export function AboutScreen() {
     <div className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3">
       <div className="mx-auto grid max-w-[1060px] items-start gap-6 min-[900px]:grid-cols-[minmax(0,1fr)_360px]">
         <div className="border border-hair bg-sheet">
+          {template.retired.length > 0 && <MoveOn template={template} />}
           <Part title="Called">
             <Line key={template.name} label="Name" of="name" value={template.name} say={(name) => say.mutate({ name })} />
             <Line
@@ -72,6 +74,28 @@ export function AboutScreen() {
         </div>
         <Answers template={template} />
       </div>
+    </div>
+  );
+}
+
+/** Newer editions of its forms are there: what it would be, in one action that can be undone. */
+function MoveOn({ template }: { template: WrittenTemplate }) {
+  const { take } = useHand();
+  const move = useAction({
+    mutationFn: (_: void, change: string) =>
+      got(client.POST('/api/templates/{template}/newest', { params: { path: { template: template.id } }, body: { change } })),
+    onSuccess: (delta) => take(delta, delta.said),
+    onError: sayProblem,
+  });
+  return (
+    <div className="flex flex-wrap items-center gap-3 border-b border-ochre bg-ochre-wash px-5 py-3 text-sm">
+      <span className="min-w-0 flex-1">
+        A newer release has another edition of {template.retired.join(', ')}, or none any more. Moving on takes retired forms out
+        and carries every answer whose blank is still there.
+      </span>
+      <Button disabled={move.isPending} onClick={() => move.mutate()}>
+        {move.isPending ? 'Moving on …' : 'Move on'}
+      </Button>
     </div>
   );
 }
