@@ -253,8 +253,16 @@ def test_rules_bring_the_required_one_first_and_say_why(world: World) -> None:
     assert house.about(rule='property.county = "Linden"', weight="required").status_code == 200
     house.publish("brokerage", said="For Linden")
     ines = Speaker(world.ines)
+    always = Writer(broker, name="House first papers", side="buying")
+    always.pack(op="add", numbers=["510"])
+    always.about(rule='deal.side = "buying"', weight="required")
+    always.publish("brokerage", said="For all")
+    for taken, told in (([always.id], False), ([], True)):
+        started = ines.post("/api/deals", side="buying", templates=taken).json()
+        said = ines.get(f"/api/deals/{started['id']}/history").json()[-1]["said"]
+        assert ("without “House first papers”, which is required" in said) is told, said
     found = ines.get("/api/templates", side="buying", category="single-family", county="Linden").json()
-    assert (found[0]["name"], found[0]["rank"]) == ("Zebra house rule", "required")
+    assert [t["name"] for t in found if t["rank"] == "required"] == ["House first papers", "Zebra house rule"]
     assert "required by" in found[0]["why"]
     assert [t["rank"] for t in found if t["fits"]] == ["fits"]
     elsewhere = ines.get("/api/templates", side="buying", category="single-family", county="Juniper").json()

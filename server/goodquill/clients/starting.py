@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import uuid
 from typing import Any
+from uuid import UUID
 
 from django.db import transaction
 from quillcore.contacts import fills
-from quillcore.facts import Act, Entry, Source, load_catalog
+from quillcore.facts import Act, Entry, Side, Source, load_catalog
 from quillcore.facts.keys import PartyKey
+from quillcore.templates.choosing import Rank
 from quillcore.values import Fault
 
 from goodquill.api import Refusal, Sent
@@ -21,7 +23,7 @@ from goodquill.forms.models import Release
 from goodquill.offices.access import may_use_releases
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
-from goodquill.templates.queries import find_template
+from goodquill.templates.queries import find_template, ranks, usable
 
 
 @transaction.atomic
@@ -61,8 +63,17 @@ def start_deal(user: User, given: dict[str, Any]) -> Deal:
         apply(step, template)
         step.read_again()
     papers_into(step)
+    step.say(f"{step.change.said}{_without(user, given['side'], set(wanted))}")
     finish(step)
     return step.opened.deal
+
+
+def _without(user: User, side: str, taken: set[UUID]) -> str:
+    """In words for History, the templates that are required of every deal of that side and were left off."""
+    templates = list(usable(user))
+    found = ranks(templates, Side(side), {})
+    left = [t.name for t in templates if t.pk not in taken and found.get(t.pk, (None,))[0] is Rank.REQUIRED]
+    return f" without {', '.join(f'“{name}”' for name in left)}, which is required" if left else ""
 
 
 def _name_clients(step: Step, clients: list[dict[str, Any]]) -> None:
