@@ -110,7 +110,7 @@ def test_a_deal_begins_with_what_the_template_says(product: str, context: Browse
     page.goto(f"{product}/new")
     mine = page.get_by_role("checkbox", name="Cash, with seven days")
     expect(mine).to_be_checked()
-    expect(page.get_by_text("Required by")).to_be_visible()
+    expect(page.get_by_text("Required by Inês")).to_be_visible()
     mine.uncheck()
     expect(page.get_by_text("“Cash, with seven days” is left off")).to_be_visible()
     mine.check()
