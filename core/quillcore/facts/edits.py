@@ -16,7 +16,7 @@ from quillcore.facts.keys import GROUPS, MOST_PARTIES, is_party_id, party_list
 from quillcore.facts.ledger import Act, Entry, Ledger, Source
 from quillcore.facts.parties import is_derived
 from quillcore.facts.pasting import spread
-from quillcore.values import EMPTY, KINDS, Fault, Value
+from quillcore.values import EMPTY, KINDS, Fault, Value, read_answer
 
 MOST_TEXT = 20_000
 """Characters of a text that can't be read and is kept all the same: a pasted page has 4,000."""
@@ -161,11 +161,8 @@ def apply_edits(record: Record, edits: Sequence[Edit], author: str) -> Edited | 
 
 
 def reads_as(vocabulary: Vocabulary, key: str, text: str) -> Value | Fault:
-    """The value that a text states under a stored key: "none" is the answer that there is none."""
-    kind = vocabulary.kind_of(key)
-    if text.strip().lower() == "none" and kind != "choice":
-        return EMPTY
-    return KINDS[kind].read(text, vocabulary.options_of(key))
+    """The value that a text states under a stored key."""
+    return read_answer(text, vocabulary.kind_of(key), vocabulary.options_of(key))
 
 
 class _Hand:

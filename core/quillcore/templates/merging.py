@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from quillcore.facts import Act, Entry, Ledger, Source
 from quillcore.facts.keys import OwnKey
 from quillcore.forms.model import Form
-from quillcore.templates.model import Template, TemplateDocument, blank_kind, standing
-from quillcore.values import EMPTY, KINDS, Fault, Value
+from quillcore.templates.model import Template, TemplateDocument, blank_kind
+from quillcore.values import Fault, read_answer
 
 
 @dataclass(frozen=True)
@@ -101,12 +101,6 @@ def _entry(
             locked=locked,
         )
     fact = ledger.catalog.find(key)
-    value = standing(text, fact) if fact else _own(text, kind)
+    value = read_answer(text, kind, fact.options if fact else [text])
     assert not isinstance(value, Fault), value  # read_template checked it
     return Entry(key, Act.STATE, order, Source.TEMPLATE, value, origin=template.name, locked=locked)
-
-
-def _own(text: str, kind: str) -> Value | Fault:
-    if text.strip().lower() == "none" and kind != "choice":
-        return EMPTY
-    return KINDS[kind].read(text, [text])

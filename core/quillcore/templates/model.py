@@ -10,10 +10,9 @@ from pydantic import BaseModel, ConfigDict, StringConstraints, ValidationError, 
 from pydantic import Field as Count
 
 from quillcore.facts import Catalog, Side
-from quillcore.facts.catalog import Fact
 from quillcore.forms.model import Form, Name, Number, Sentence, Word
 from quillcore.formulas import Rule, target_rule
-from quillcore.values import EMPTY, KINDS, Fault, Value
+from quillcore.values import KINDS, Fault, read_answer
 
 Answer = Annotated[str, StringConstraints(max_length=10_000)]
 _BLANK = re.compile(r"([^.]+)\.(.+)")
@@ -117,13 +116,13 @@ def _answer_fault(key: str, text: str, catalog: Catalog) -> Fault | None:
     fact = catalog.find(key)
     if fact is None:
         return Fault("template", f"There is no fact “{key}”.", "Look the key up in the fact catalog.")
-    found = target_rule(key, fact.kind, text[1:], catalog) if text.startswith("=") else standing(text, fact)
+    is_formula = text.startswith("=")
+    found = (
+        target_rule(key, fact.kind, text[1:], catalog)
+        if is_formula
+        else read_answer(text, fact.kind, fact.options)
+    )
     return found if isinstance(found, Fault) else None
-
-
-def standing(text: str, fact: Fact) -> Value | Fault:
-    """The value that a standing answer states: "none" is the answer that there is none."""
-    return EMPTY if text.strip().lower() == "none" and fact.kind != "choice" else fact.read(text)
 
 
 RULE_KEYS = ("deal.side", "property.category", "property.county", "terms.loan_type")

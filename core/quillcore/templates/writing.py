@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Any, NamedTuple
 
 from quillcore.facts import Ledger, Source, Stated
-from quillcore.facts.keys import GROUPS, own_key, party_key
+from quillcore.facts.keys import GROUPS, group_of, own_key, party_key
 from quillcore.facts.scopes import TERMS, carries_over
 from quillcore.forms.model import Form
 from quillcore.values import editable
@@ -68,9 +68,9 @@ _STANDS = (*TERMS, "representation", "commission", "deal")
 def _becomes_standing(key: str, kind: str, ledger: Ledger) -> bool:
     if own_key(key) is not None:
         return kind in _OF_BLANKS
-    if party_key(key) is not None or key in GROUPS or key.split(".", 1)[0] not in _STANDS:
+    group = group_of(key)
+    if party_key(key) is not None or key in GROUPS or group not in _STANDS:
         return False
-    group = key.split(".", 1)[0]
     if group in ("representation", "commission"):
         return kind in (*_OF_BLANKS, "address")
     return carries_over(key, kind, ledger.side)

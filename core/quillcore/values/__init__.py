@@ -2,7 +2,7 @@
 
 from quillcore.values.errors import Fault
 from quillcore.values.findings import Finding, Weight
-from quillcore.values.kinds import EMPTY, KINDS, Empty, Kind, Value, editable, kind_named, shown
+from quillcore.values.kinds import EMPTY, KINDS, Empty, Kind, Value, editable, kind_named, read_answer, shown
 from quillcore.values.words import amount_in_words
 
 __all__ = [
@@ -17,5 +17,6 @@ __all__ = [
     "amount_in_words",
     "editable",
     "kind_named",
+    "read_answer",
     "shown",
 ]

@@ -313,6 +313,13 @@ def kind_named(name: str) -> Kind:
     return KINDS[name]
 
 
+def read_answer(text: str, kind: str, options: Sequence[str] = ()) -> Value | Fault:
+    """The value that a text states: "none" is the answer that there is none, unless it may be a choice."""
+    if text.strip().lower() == "none" and kind != "choice":
+        return EMPTY
+    return KINDS[kind].read(text, options)
+
+
 def shown(value: Value | None, kind: str) -> str:
     """A value as a screen shows it; "" for none."""
     return "" if value is None else "None" if value is EMPTY else KINDS[kind].on_screen(value)

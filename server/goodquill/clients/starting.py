@@ -70,7 +70,7 @@ def start_deal(user: User, given: dict[str, Any]) -> Deal:
 
 def _without(user: User, side: str, taken: set[UUID]) -> str:
     """In words for History, the templates that are required of every deal of that side and were left off."""
-    templates = list(usable(user))
+    templates = list(usable(user).defer("data", "draft"))
     found = ranks(templates, Side(side), {})
     left = [t.name for t in templates if t.pk not in taken and found.get(t.pk, (None,))[0] is Rank.REQUIRED]
     return f" without {', '.join(f'“{name}”' for name in left)}, which is required" if left else ""

@@ -52,7 +52,7 @@ def apply_template(
 def apply(step: Step, template: Template) -> None:
     """Merge a template into the deal, within a step."""
     opened = step.opened
-    rows = forms_named(template)
+    rows = forms_named(template.release_id, template.brokerage_id)
     forms = forms_of(rows.values())
     sheet = read_template(template.data, forms, load_catalog(), template.name)
     if isinstance(sheet, list):

@@ -153,8 +153,8 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
     in_force = opened.ledger.in_force(stored)
     draft = opened.drafts.get(stored)
     text = shown(held.value, fact.kind)
-    is_formula = opened.deal.template_id is not None and in_force is not None and in_force.formula
-    edit = f"= {in_force.formula}" if in_force and is_formula else editable(held.value, fact.kind)
+    formula = in_force.formula if in_force and opened.deal.template_id else None
+    edit = f"= {formula}" if formula else editable(held.value, fact.kind)
     said = {
         "shown": text,
         "edit": edit if edit != text else "",

@@ -131,7 +131,7 @@ def _summarise(step: Step) -> None:
         )
     payload.summarise(in_force, whole=step.did_parts or not deal.summary)
     if deal.template is not None:
-        keep_content(opened, deal.template)
+        keep_content(opened, deal.template, step.did_parts)
     else:
         naming.keep_words(opened)
     deal.save(update_fields=["name", "words", "summary", "states", "touched"])

@@ -33,10 +33,12 @@ def about(template: Template) -> dict[str, object]:
     return {name: what for name, what in said.items() if what or name in ("name", "side")}
 
 
-def keep_content(opened: OpenDeal, template: Template) -> None:
-    """Store what the working copy comes to.  A template that is its owner's alone is used as it is
-    written; others get what was published."""
-    template.refresh_from_db(fields=["name", "kinds", "about", "rule", "weight", "release"])
+def keep_content(opened: OpenDeal, template: Template, changed: bool) -> None:
+    """Store what the working copy comes to; ``changed`` where the template may say something else of itself
+    than when it was read.  One that is its owner's alone is used as it is written; others get what was
+    published."""
+    if changed:
+        template.refresh_from_db(fields=["name", "kinds", "about", "rule", "weight", "release"])
     template.draft = content_of(about(template), written_documents(opened), opened.ledger, opened.kind_of)
     template.coverage = count_coverage(opened.package)
     if template.reach == Reach.MINE:

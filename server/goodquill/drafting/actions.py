@@ -25,7 +25,7 @@ from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.queries import deals_touched_last
 from goodquill.deals.steps import begin, finish
-from goodquill.deals.working_copies import about, written_documents
+from goodquill.deals.working_copies import written_documents
 from goodquill.drafting.parts import TEMPLATE
 from goodquill.forms.models import Release
 from goodquill.forms.queries import forms_of
@@ -165,15 +165,16 @@ def publish(user: User, template_id: UUID, given: Mapping[str, Any]) -> Template
 
 
 def _check(template: Template) -> None:
-    found = read_template(template.draft, _forms(template), load_catalog(), template.name)
+    forms = _forms(template.release_id, template.brokerage_id)
+    found = read_template(template.draft, forms, load_catalog(), template.name)
     if isinstance(found, list):
         raise Refusal(f"It can't be published: {found[0]}", "Mend it first; nothing was changed.", "template")
     if not found.documents and not found.answers:
         raise Refusal("It is still empty.", "Add forms or answers first; nothing was published.", "template")
 
 
-def _forms(template: Template) -> Mapping[str, Form]:
-    return forms_of(forms_named(template).values())
+def _forms(release: UUID, brokerage: UUID | None) -> Mapping[str, Form]:
+    return forms_of(forms_named(release, brokerage).values())
 
 
 def remove(user: User, template_id: UUID, removed: bool) -> Template:
@@ -203,9 +204,7 @@ def try_rule(user: User, side: str, text: str) -> tuple[int, int, str]:
 
 def as_yaml(template: Template) -> str:
     """The template as its file has it."""
-    content = template.draft or template.data
-    said = {**about(template), **{k: v for k, v in content.items() if k not in about(template)}}
-    return yaml.safe_dump(said, allow_unicode=True, sort_keys=False, width=110)
+    return yaml.safe_dump(template.draft or template.data, allow_unicode=True, sort_keys=False, width=110)
 
 
 @transaction.atomic
@@ -229,8 +228,7 @@ def begin_from(user: User, data: dict[str, Any]) -> Template:
 def _checked(user: User, data: Any, name: str) -> Template | list[Fault]:
     """A template of that content in the newest release's forms, or everything that is wrong with it."""
     release = _newest_release(user)
-    stand_in = Template(release=release, brokerage=user.brokerage)
-    found = read_template(data, _forms(stand_in), load_catalog(), name)
+    found = read_template(data, _forms(release.pk, user.brokerage_id), load_catalog(), name)
     if isinstance(found, list):
         return found
     return _begin(user, {**data, "side": Side(found.side).value, "name": found.name}, release, None)

@@ -33,7 +33,7 @@ def move_on(user: User, template_id: UUID, sent: Sent) -> dict[str, Any]:
     if step.retried:
         return finish(step)
     newest = _newest(user, template)
-    before = dict(_titles(step.opened))
+    before = {code: f"{f.edition.number} {f.edition.title}" for code, f in step.opened.forms.items()}
     wanted = _editions(step.opened, template, newest)
     if not wanted:
         raise Refusal("It is on the newest editions already.", "Nothing was changed.", "newest", 409)
@@ -53,13 +53,9 @@ def _newest(user: User, template: Template) -> Release:
     return found[0] if found else template.release
 
 
-def _titles(opened: OpenDeal) -> list[tuple[str, str]]:
-    return [(code, f"{f.edition.number} {f.edition.title}") for code, f in opened.forms.items()]
-
-
 def _editions(opened: OpenDeal, template: Template, newest: Release) -> dict[str, Fields]:
     """By code, what becomes of the documents whose editions are no longer those in use."""
-    rows = forms_named(Template(release=newest, brokerage=template.brokerage))
+    rows = forms_named(newest.pk, template.brokerage_id)
     wanted: dict[str, Fields] = {}
     for d in opened.documents:
         if d.code not in opened.forms:

@@ -31,13 +31,14 @@ def find_template(user: User, template: UUID) -> Template:
     return get_object_or_404(rows.select_related("release", "owner"), pk=template)
 
 
-def forms_named(template: Template) -> dict[str, ReleaseForm]:
-    """The forms that a template may name, by number: its pack's, and the brokerage's own papers."""
-    of_pack = Q(release=template.release_id)
-    own = Q(release__own_papers=True, release__brokerage=template.brokerage_id)
-    reach = of_pack | own if template.brokerage_id else of_pack
+def forms_named(release: UUID, brokerage: UUID | None) -> dict[str, ReleaseForm]:
+    """The forms that a template of a release may name, by number: the release's, and the brokerage's own
+    papers."""
+    of_pack = Q(release=release)
+    own = Q(release__own_papers=True, release__brokerage=brokerage)
+    reach = of_pack | own if brokerage else of_pack
     rows = ReleaseForm.objects.filter(reach).select_related("edition").order_by("release__released")
-    return {row.number: row for row in sorted(rows, key=lambda r: r.release_id == template.release_id)}
+    return {row.number: row for row in sorted(rows, key=lambda r: r.release_id == release)}
 
 
 def whose(template: Template) -> str:

@@ -31,16 +31,15 @@ def template_rows(
     newest = _newest_editions(user)
     own = _own_editions(templates)
     found = ranks or {}
-    first = min((rank for rank, _ in found.values()), default=None)
     return [
         _row(user, t, t.pk in writable, used.get(t.pk, 0))
         | {"retired": _retired(t, own, newest)}
-        | _rank(found.get(t.pk), first)
+        | _rank(found.get(t.pk))
         for t in templates
     ]
 
 
-def _rank(found: tuple[Rank, str] | None, first: Rank | None) -> dict[str, Any]:
+def _rank(found: tuple[Rank, str] | None) -> dict[str, Any]:
     if found is None:
         return {"rank": None, "why": "", "fits": False}
     rank, why = found

@@ -1,11 +1,10 @@
 /** What can be done with a deal as a whole: its clients' records, the deal before, and the client's next one. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
-import { Ellipsis } from 'lucide-react';
-import { DropdownMenu as Menu } from 'radix-ui';
 import { client, got, once } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { MenuItem } from '../../primitives/menu-item';
+import { MoreMenu } from '../../primitives/more-menu';
 import { notify, sayProblem } from '../../primitives/notices';
 import { useDeal } from './use-deal';
 
@@ -58,67 +57,52 @@ export function DealMenu() {
   const { next, stage, away } = useWholeDeal();
   const fell = deal.head.stage === 'fell through';
   return (
-    <Menu.Root>
-      <Menu.Trigger
-        aria-label="More about this deal"
-        title="More about this deal"
-        className="moves rounded-md px-1.5 py-1.5 text-green-2 hover:bg-blotter"
-      >
-        <Ellipsis size={16} />
-      </Menu.Trigger>
-      <Menu.Portal>
-        <Menu.Content
-          align="end"
-          sideOffset={4}
-          className="z-50 w-[320px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
+    <MoreMenu label="More about this deal" width={320}>
+      {deal.clients.map((c) => (
+        <MenuItem
+          key={c.id}
+          run={() => void navigate({ to: '/contacts', search: { contact: c.id } })}
+          note="papers, homes seen, deals"
         >
-          {deal.clients.map((c) => (
-            <MenuItem
-              key={c.id}
-              run={() => void navigate({ to: '/contacts', search: { contact: c.id } })}
-              note="papers, homes seen, deals"
-            >
-              {`Record of ${c.name}`}
-            </MenuItem>
-          ))}
-          {deal.earlier && (
-            <MenuItem
-              run={() =>
-                void navigate({
-                  to: '/deals/$deal/package',
-                  params: { deal: deal.earlier?.id ?? '' },
-                  search: { offer: undefined },
-                })
-              }
-              note="the deal that handed on to this one"
-            >
-              {deal.earlier.name}
-            </MenuItem>
-          )}
-          <MenuItem run={() => next.mutate(false)} note="client, package and all that still holds come along">
-            Start the client’s next deal
+          {`Record of ${c.name}`}
+        </MenuItem>
+      ))}
+      {deal.earlier && (
+        <MenuItem
+          run={() =>
+            void navigate({
+              to: '/deals/$deal/package',
+              params: { deal: deal.earlier?.id ?? '' },
+              search: { offer: undefined },
+            })
+          }
+          note="the deal that handed on to this one"
+        >
+          {deal.earlier.name}
+        </MenuItem>
+      )}
+      <MenuItem run={() => next.mutate(false)} note="client, package and all that still holds come along">
+        Start the client’s next deal
+      </MenuItem>
+      {fell ? (
+        <MenuItem run={() => stage.mutate('filling')}>It goes on after all</MenuItem>
+      ) : (
+        <>
+          <MenuItem run={() => next.mutate(true)} note="closes this one and starts the next from it">
+            It fell through, go on to another home
           </MenuItem>
-          {fell ? (
-            <MenuItem run={() => stage.mutate('filling')}>It goes on after all</MenuItem>
-          ) : (
-            <>
-              <MenuItem run={() => next.mutate(true)} note="closes this one and starts the next from it">
-                It fell through, go on to another home
-              </MenuItem>
-              <MenuItem run={() => stage.mutate('fell through')}>It fell through</MenuItem>
-            </>
-          )}
-          <MenuItem
-            run={() => void navigate({ to: '/templates', search: { deal: deal.head.id } })}
-            note="its forms, and how this sort of deal is done"
-          >
-            Make a template from it
-          </MenuItem>
-          <MenuItem run={() => away.mutate()} note="a mistake; it can be brought back for thirty days">
-            Throw this deal away
-          </MenuItem>
-        </Menu.Content>
-      </Menu.Portal>
-    </Menu.Root>
+          <MenuItem run={() => stage.mutate('fell through')}>It fell through</MenuItem>
+        </>
+      )}
+      <MenuItem
+        run={() => void navigate({ to: '/templates', search: { deal: deal.head.id } })}
+        note="its forms, and how this sort of deal is done"
+      >
+        Make a template from it
+      </MenuItem>
+      <MenuItem run={() => away.mutate()} note="a mistake; it can be brought back for thirty days">
+        Throw this deal away
+      </MenuItem>
+    </MoreMenu>
   );
 }

@@ -1,8 +1,6 @@
 /** Templates: one's own, the brokerage's, the association's; found by name, form, side and kind. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
-import { Ellipsis } from 'lucide-react';
-import { DropdownMenu as Menu } from 'radix-ui';
 import { useState } from 'react';
 import { client, got, upload, type TemplateChoice } from '../../api/client';
 import { dealQuery, templatesQuery } from '../../api/queries';
@@ -10,6 +8,7 @@ import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { MenuItem } from '../../primitives/menu-item';
+import { MoreMenu } from '../../primitives/more-menu';
 import { notify, sayProblem } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { answeredOf, CoverageBar } from './coverage';
@@ -184,21 +183,10 @@ function RowMenu({ template: t, copy }: { template: TemplateChoice; copy: () => 
     onError: sayProblem,
   });
   return (
-    <Menu.Root>
-      <Menu.Trigger aria-label={`More for ${t.name}`} className="moves rounded-md px-1.5 py-1.5 text-green-2 hover:bg-blotter">
-        <Ellipsis size={16} />
-      </Menu.Trigger>
-      <Menu.Portal>
-        <Menu.Content
-          align="end"
-          sideOffset={4}
-          className="z-50 w-[230px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
-        >
-          <MenuItem run={copy}>Make my own copy</MenuItem>
-          <MenuItem run={() => location.assign(`/api/templates/${t.id}.yaml`)}>Save as a YAML file</MenuItem>
-          {t.may_write && <MenuItem run={() => drop.mutate()}>Take off the list</MenuItem>}
-        </Menu.Content>
-      </Menu.Portal>
-    </Menu.Root>
+    <MoreMenu label={`More for ${t.name}`} width={230}>
+      <MenuItem run={copy}>Make my own copy</MenuItem>
+      <MenuItem run={() => location.assign(`/api/templates/${t.id}.yaml`)}>Save as a YAML file</MenuItem>
+      {t.may_write && <MenuItem run={() => drop.mutate()}>Take off the list</MenuItem>}
+    </MoreMenu>
   );
 }

@@ -1,12 +1,11 @@
 /** The brokerage's members, for its broker: licences confirmed, who saves papers, second steps, access. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Ellipsis } from 'lucide-react';
-import { DropdownMenu as Menu } from 'radix-ui';
 import { client, got } from '../../api/client';
 import { membersQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { MenuItem } from '../../primitives/menu-item';
+import { MoreMenu } from '../../primitives/more-menu';
 import { sayProblem } from '../../primitives/notices';
 
 type Op = 'confirm' | 'let_save_papers' | 'stop_saving_papers' | 'reset_second_step' | 'end_access' | 'give_access';
@@ -91,37 +90,26 @@ interface MoreProps {
 
 function More({ member: m, see }: MoreProps) {
   return (
-    <Menu.Root>
-      <Menu.Trigger aria-label={`More for ${m.name}`} className="moves rounded-md px-1.5 py-1 text-green-2 hover:bg-blotter">
-        <Ellipsis size={16} />
-      </Menu.Trigger>
-      <Menu.Portal>
-        <Menu.Content
-          align="end"
-          sideOffset={4}
-          className="z-50 w-[270px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
+    <MoreMenu label={`More for ${m.name}`} width={270}>
+      {m.role !== 'broker' && (
+        <MenuItem run={() => see(m.saves_papers ? 'stop_saving_papers' : 'let_save_papers')}>
+          {m.saves_papers ? 'Propose office papers only' : 'May put office papers to use'}
+        </MenuItem>
+      )}
+      {m.second_step && (
+        <MenuItem run={() => see('reset_second_step')} note="for a lost phone; it can be set up anew">
+          Reset the second step
+        </MenuItem>
+      )}
+      {!m.me && (
+        <MenuItem
+          run={() => see(m.active ? 'end_access' : 'give_access')}
+          note={m.active ? 'ends every session at once' : undefined}
         >
-          {m.role !== 'broker' && (
-            <MenuItem run={() => see(m.saves_papers ? 'stop_saving_papers' : 'let_save_papers')}>
-              {m.saves_papers ? 'Propose office papers only' : 'May put office papers to use'}
-            </MenuItem>
-          )}
-          {m.second_step && (
-            <MenuItem run={() => see('reset_second_step')} note="for a lost phone; it can be set up anew">
-              Reset the second step
-            </MenuItem>
-          )}
-          {!m.me && (
-            <MenuItem
-              run={() => see(m.active ? 'end_access' : 'give_access')}
-              note={m.active ? 'ends every session at once' : undefined}
-            >
-              {m.active ? 'End access' : 'Give access again'}
-            </MenuItem>
-          )}
-          {m.me && m.role === 'broker' && !m.second_step && <p className="px-4 py-1.5 text-ink-2">Nothing else for yourself.</p>}
-        </Menu.Content>
-      </Menu.Portal>
-    </Menu.Root>
+          {m.active ? 'End access' : 'Give access again'}
+        </MenuItem>
+      )}
+      {m.me && m.role === 'broker' && !m.second_step && <p className="px-4 py-1.5 text-ink-2">Nothing else for yourself.</p>}
+    </MoreMenu>
   );
 }
