@@ -201,6 +201,8 @@ def test_what_others_get_is_what_was_published(world: World, mine: Writer) -> No
     started = bertil.post("/api/deals", side="buying", templates=[mine.id]).json()
     facts = {f["key"]: f.get("shown") for f in bertil.get(f"/api/deals/{started['id']}").json()["facts"]}
     assert facts["terms.inspection_days"] == "10"
+    files = [yaml.safe_load(s.get(f"{mine.path}.yaml").content)["answers"] for s in (bertil, mine.speaker)]
+    assert [a["terms.inspection_days"] for a in files] == ["10", "12"], "the draft is its writers' alone"
     assert mine.publish("members", members=[str(world.bertil.pk)], said="Twelve").json()["version"] == 2
     assert mine.written().data["answers"] == {"terms.inspection_days": "12"}
     mine.publish("mine")

@@ -202,9 +202,13 @@ def try_rule(user: User, side: str, text: str) -> tuple[int, int, str]:
     return held, len(deals), ""
 
 
-def as_yaml(template: Template) -> str:
-    """The template as its file has it."""
-    return yaml.safe_dump(template.draft or template.data, allow_unicode=True, sort_keys=False, width=110)
+def as_yaml(user: User, template: Template) -> str:
+    """The template as its file has it: as it is written now for those who may write it, as it was published
+    for others."""
+    writes = Template.objects.filter(may_write_templates(user), pk=template.pk).exists()
+    return yaml.safe_dump(
+        template.draft if writes else template.data, allow_unicode=True, sort_keys=False, width=110
+    )
 
 
 @transaction.atomic

@@ -127,9 +127,9 @@ class TemplateFileView(APIView):
 
     @extend_schema(operation_id="template_file", responses={(200, "application/yaml"): OpenApiTypes.BINARY})
     def get(self, request: MemberRequest, template: UUID) -> HttpResponse:
-        """As it is written now, for whoever may use it."""
+        """As it is written now for those who may write it, as it was published for others."""
         found = find_template(request.user, template)
-        return as_file(actions.as_yaml(found), "application/yaml", f"{found.name}.yaml")
+        return as_file(actions.as_yaml(request.user, found), "application/yaml", f"{found.name}.yaml")
 
 
 class TemplateFilesView(APIView):

@@ -1137,7 +1137,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description As it is written now, for whoever may use it. */
+    /** @description As it is written now for those who may write it, as it was published for others. */
     get: operations['template_file'];
     put?: never;
     post?: never;
