@@ -41,6 +41,7 @@ INSTALLED_APPS = [
             "offers",
             "clients",
             "drafting",
+            "schedule",
             "sources",
             "assembly",
         )
@@ -180,6 +181,8 @@ SPECTACULAR_SETTINGS = {
         "OwnReachEnum": "goodquill.templates.models.OWN_REACH",
         "FindingWeightEnum": "goodquill.deals.shapes.WEIGHTS",
         "TemplateWeightEnum": "goodquill.templates.models.Weight",
+        "ProgressEnum": "goodquill.schedule.shapes.PROGRESS",
+        "ResponsibleEnum": "goodquill.schedule.shapes.WHO",
         "ContactKindEnum": "goodquill.contacts.models.KIND_CHOICES",
         "HomeKindEnum": "goodquill.contacts.models.HOME_CHOICES",
     },

@@ -17,6 +17,7 @@ from goodquill.offices import profile_api as profile
 from goodquill.packs import api as releases
 from goodquill.packs import memberships_api as memberships
 from goodquill.papers import api as papers
+from goodquill.schedule import api as schedule
 from goodquill.sources import api as sources
 from goodquill.sources import exports_api as exports
 from goodquill.sources import report_api as reports
@@ -156,6 +157,12 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/documents/<code:document>/keep", clients.KeepWithClientView.as_view()),
     path("api/deals/<uuid:deal>/hand-on", clients.HandOnView.as_view()),
     path("api/deals/<uuid:deal>/stage", clients.StageView.as_view()),
+    path("api/deals/<uuid:deal>/duties", schedule.DutiesView.as_view()),
+    path("api/deals/<uuid:deal>/duties.ics", schedule.DealCalendarView.as_view()),
+    path("api/duties", schedule.DuesView.as_view()),
+    path("api/duties.ics", schedule.CalendarView.as_view()),
+    path("api/duties/feed", schedule.FeedView.as_view()),
+    path("api/calendar/<uuid:user>/<hash:secret>.ics", schedule.ReadFeedView.as_view()),
     path("api/deals/<uuid:deal>/offers", offers.OffersView.as_view()),
     path("api/deals/<uuid:deal>/offers/<row:offer>", offers.OfferView.as_view()),
     path("api/deals/<uuid:deal>/comparison", sources.LookView.as_view()),

@@ -469,7 +469,7 @@ def test_the_next_date_is_the_one_that_is_really_next(world: World, ines: Speake
     ines.type("terms.inspection_days", "15")
     assert (due() or {})["label"] == "Deposit due", "the expiry is over with the acceptance"
     ines.type("terms.deposit_due_days", "25")
-    assert (due() or {})["label"] == "Inspection ends"
+    assert (due() or {})["label"] == "Loan application made (301)", "a period that the form counts is due too"
     ines.post(f"{ines.path}/stage", stage="fell through")
     assert due() is None
 

@@ -54,6 +54,9 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "hand_on": {"fell_through": True},
     "set_stage": {"stage": "fell through"},
     "change_offer": {"change": "{new}", "op": "accept"},
+    "duties": None,
+    "change_duty": {"change": "{new}", "op": "add", "what": "Mine now"},
+    "deal_calendar": None,
     "bring_in": {"change": "{new}", "comparison": "{comparison}"},
 }
 # Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all
@@ -64,6 +67,11 @@ OPEN_TO_MEMBERS = {
     "forms",
     "form",
     "layout",
+    "dues",
+    "calendar",
+    "feed",
+    "renew_feed",
+    "end_feed",
     "templates",
     "begin_template",
     "read_template",
@@ -170,7 +178,8 @@ ALL_BODIES = {
     **BROKERS_BODIES,
     **OWNERS_BODIES,
 }
-OPEN_TO_ALL = {"session", "sign_in", "sign_out"}
+# ``read_feed`` is known by its secret address alone: tests/server/test_schedule.py.
+OPEN_TO_ALL = {"session", "sign_in", "sign_out", "read_feed"}
 
 
 def endpoints() -> list[tuple[str, str, str]]:

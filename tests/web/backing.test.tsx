@@ -30,6 +30,7 @@ const delta = (seq: number, more: object = {}) =>
     blanks: [],
     whole: false,
     left: [],
+    late: [],
     change: `c${seq}`,
     said: `Step ${seq}`,
     ...more,

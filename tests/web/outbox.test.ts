@@ -12,6 +12,7 @@ const delta = (version: number) => ({
   parties: {},
   whole: false,
   left: [],
+  late: [],
   change: null,
   said: "Purchase price",
 });

@@ -160,6 +160,18 @@ const write = createRoute({
   validateSearch: writeAt,
 });
 
+const dealDuties = createRoute({
+  getParentRoute: () => deal,
+  path: '/duties',
+  component: lazyRouteComponent(() => import('./rooms/schedule/deal-duties'), 'DealDuties'),
+  validateSearch: (s): { duty?: string } => ({ duty: text(s.duty) }),
+});
+const duties = createRoute({
+  getParentRoute: () => root,
+  path: '/duties',
+  component: lazyRouteComponent(() => import('./rooms/schedule/all-duties'), 'AllDuties'),
+});
+
 const templates = createRoute({
   getParentRoute: () => root,
   path: '/templates',
@@ -200,6 +212,12 @@ const templateFacts = createRoute({
   path: '/facts',
   component: lazyRouteComponent(() => import('./rooms/drafting/template-screens'), 'TemplateFacts'),
   validateSearch: (s): { fact?: string } => ({ fact: text(s.fact) }),
+});
+
+const templateDuties = createRoute({
+  getParentRoute: () => template,
+  path: '/duties',
+  component: lazyRouteComponent(() => import('./rooms/drafting/template-screens'), 'TemplateDuties'),
 });
 
 const property = createRoute({
@@ -254,9 +272,10 @@ export const makeRouter = (queries: QueryClient) =>
       papers,
       paper,
       releases,
+      duties,
       templates,
-      template.addChildren([templateHome, templateAbout, templatePackage, templateWrite, templateFacts]),
-      deal.addChildren([dealHome, facts, offers, pack, write]),
+      template.addChildren([templateHome, templateAbout, templatePackage, templateWrite, templateFacts, templateDuties]),
+      deal.addChildren([dealHome, facts, offers, pack, write, dealDuties]),
     ]),
     context: { queries },
     defaultPreload: false,

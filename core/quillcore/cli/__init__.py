@@ -21,6 +21,8 @@ COMMANDS = {
     "address": "take an address apart and bring it to the form for comparing",
     "form": "read the blanks of any PDF",
     "edit": "apply edits to facts",
+    "template": "check a template's file, or count who answers its questions",
+    "schedule": "say what is due in a deal of a template, and when",
     "assemble": "fill a template's package and write it as one PDF",
 }
 

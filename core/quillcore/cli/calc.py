@@ -8,13 +8,12 @@ from importlib import import_module
 from pathlib import Path
 from typing import Any
 
+from quillcore.cli.demo import DEMO_PACK
 from quillcore.cli.told import fail, read_object
 from quillcore.cli.typed_facts import ledger_of
 from quillcore.formulas import Broken, Open, Setting, Sheet, check, evaluate, parse, references
 from quillcore.formulas.sheet import rounded
 from quillcore.values import EMPTY, Fault
-
-DEMO_PACK = Path(__file__).resolve().parents[3] / "packs" / "calloway" / "built"
 
 
 def describe(command: argparse.ArgumentParser) -> None:

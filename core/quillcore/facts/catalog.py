@@ -9,7 +9,7 @@ from typing import Any, Literal
 
 import yaml
 
-from quillcore.facts.keys import GROUPS, Alias, Group, Side, group_of, party_key, place_key
+from quillcore.facts.keys import GROUPS, RESPONSIBLE, Alias, Group, Side, group_of, party_key, place_key
 from quillcore.facts.parties import PARTY_FIELDS
 from quillcore.values import KINDS, Fault, Kind, Value
 
@@ -27,8 +27,8 @@ class Fact:
     listing); ``own_side`` is the deal side on which the value is this agent's own, so that a
     listing never brings it in; ``pair`` names the fact that is the other half of one statement
     (amount and percent): the one stated last is the input.  ``heavy`` marks what a comparison shows first.
-    ``due`` is what is to be kept on the day that it names, in a few words; it is over once the fact of
-    ``until`` is known.
+    ``due`` is what is to be kept on the day that it names, in a few words, and ``due_of`` whose it is; it is
+    over once the fact of ``until`` is known.
     """
 
     key: str
@@ -46,6 +46,7 @@ class Fact:
     heavy: bool = False
     compared: bool = True
     due: str = ""
+    due_of: str = ""
     until: str | None = None
 
     @property
@@ -182,4 +183,6 @@ def load_catalog() -> Catalog:
             raise ValueError(f"{fact.key} and {fact.pair} must name each other as pair")
         if (fact.due and fact.kind != "date") or (fact.until is not None and fact.until not in facts):
             raise ValueError(f"{fact.key} is due on no day, or until something that there is not")
+        if fact.due_of and fact.due_of not in RESPONSIBLE:
+            raise ValueError(f"{fact.key} is due of “{fact.due_of}”, who is nobody")
     return Catalog(facts, groups, sides)

@@ -264,6 +264,44 @@ def read_role(text: str) -> Role | None:
     return Role(group, number, "")
 
 
+RESPONSIBLE = {
+    "own agent": OWN_AGENT,
+    "client": CLIENT,
+    "other agent": "other_agent",
+    "other party": "other_party",
+    "buyer": Group.BUYERS.value,
+    "seller": Group.SELLERS.value,
+    "landlord": Group.LANDLORDS.value,
+    "tenant": Group.TENANTS.value,
+    "lender": "lender",
+    "title company": "title",
+    "inspector": "inspector",
+    "attorney": "attorney",
+    "association manager": "association_manager",
+    "coordinator": "",
+    "broker": "",
+}
+"""Who can be responsible for something in a deal, as people say it; and the group of facts that has their
+name, "" where none has it."""
+
+
+def name_key(who: str, side: Side) -> str | None:
+    """The key of the name of whoever is responsible, in a deal of that side; None where no fact has it."""
+    alias = {
+        OWN_AGENT: side.own_agent,
+        "other_agent": side.other_agent,
+        CLIENT: side.clients.value,
+        "other_party": side.others.value,
+    }
+    group = RESPONSIBLE.get(who, "")
+    group = alias.get(group, group)
+    if group in GROUPS:
+        return Group(group).names
+    if group.endswith("_agent"):
+        return f"{group}.name"
+    return f"{group}.company" if group else None
+
+
 class Alias:
     """The words ``client`` and ``own_agent`` at the head of a key, within any expression."""
 

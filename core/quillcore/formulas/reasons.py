@@ -43,8 +43,13 @@ def why(sheet: Sheet, key: str) -> str:
     rule = sheet.rules.get(key)
     if rule is None or rule.kind not in _TOLD or sheet.held(key).source is not Source.WORKED_OUT:
         return ""
-    told = _Teller(sheet).told(rule.tree)
-    return told if len(told) <= LONGEST else ""
+    return told(sheet, rule.tree)
+
+
+def told(sheet: Sheet, tree: Node) -> str:
+    """A formula in words, with the figures that are known; "" where that would be too long to read."""
+    said = _Teller(sheet).told(tree)
+    return said if len(said) <= LONGEST else ""
 
 
 class _Teller:
@@ -111,10 +116,20 @@ class _Teller:
             return ""
         start, count = (evaluate(arg, self.sheet.result, self.sheet.setting) for arg in node.args)
         if not isinstance(start, date) or not isinstance(count, Decimal):
-            return ""
+            return self.period(node, count)
         first = node.args[0]
         fact = self.sheet.ledger.catalog.find(first.key) if isinstance(first, Ref) else None
         return explain(start, int(count), fact.label.lower() if fact is not None else "that day").explanation
+
+    def period(self, node: Call, count: object) -> str:
+        """A deadline whose beginning isn't known yet: "3 business days after acceptance date"."""
+        what = "business day" if node.name == "business_days_after" else "day"
+        start = self.told(node.args[0])
+        if not isinstance(count, Decimal):
+            said = self.told(node.args[1])
+            return f"{what}s after {start}: {said}" if start and said else ""
+        number, direction = abs(int(count)), "before" if count < 0 else "after"
+        return f"{number} {what}{'s' * (number != 1)} {direction} {start}" if start else ""
 
     def function(self, node: Call) -> str:
         told = [self.told(arg) for arg in node.args]
@@ -127,4 +142,4 @@ def _is_loose(node: Node) -> bool:
     return isinstance(node, Call) and node.name in _LOOSE
 
 
-__all__ = ["why"]
+__all__ = ["told", "why"]

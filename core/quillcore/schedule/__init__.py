@@ -1,5 +1,6 @@
-"""What is due in a deal, and when."""
+"""What is to be done in a deal, by whom and when."""
 
-from quillcore.schedule.dates import KeyDate, key_dates, next_date
+from quillcore.schedule.dates import KeyDate, next_date
+from quillcore.schedule.duties import Due, Duty, Progress, due_list, duties_of_forms, work_out
 
-__all__ = ["KeyDate", "key_dates", "next_date"]
+__all__ = ["Due", "Duty", "KeyDate", "Progress", "due_list", "duties_of_forms", "next_date", "work_out"]

@@ -3,25 +3,26 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from quillcore.facts import Act, Entry, Ledger, Source
 from quillcore.facts.keys import OwnKey
 from quillcore.forms.model import Form
-from quillcore.templates.model import Template, TemplateDocument, blank_kind
+from quillcore.templates.model import Template, TemplateDocument, TemplateDuty, blank_kind
 from quillcore.values import Fault, read_answer
 
 
 @dataclass(frozen=True)
 class Merge:
-    """What applying comes to: documents to add (each with its new id), entries to write, and keys that stay
-    as they were (``kept``) or became locked."""
+    """What applying comes to: documents to add (each with its new id), entries to write, keys that stay as
+    they were (``kept``) or became locked, and duties to add."""
 
     documents: tuple[tuple[str, TemplateDocument], ...]
     entries: tuple[Entry, ...]
     kept: tuple[str, ...]
     locked: tuple[str, ...]
+    duties: tuple[TemplateDuty, ...] = ()
 
     def sentence(self) -> str:
         """What came, in words: "4 forms, 18 answers, 2 kept as you had them"."""
@@ -30,6 +31,7 @@ class Merge:
             return f"{n} {one}{'' if n == 1 else 's'}"
 
         parts = [some(len(self.documents), "document"), some(len(self.entries), "answer")]
+        parts += [some(len(self.duties), "duty").replace("dutys", "duties")] if self.duties else []
         parts += (
             [f"{len(self.kept)} kept as you had {'it' if len(self.kept) == 1 else 'them'}"]
             if self.kept
@@ -46,11 +48,13 @@ def merge(
     present: Mapping[str, Sequence[str]],
     order: int,
     new_id: Mapping[str, str] | None = None,
+    duties: Collection[str] = (),
 ) -> Merge:
     """Merge a template into what a deal holds.
 
     ``present`` gives the ids of documents already there by form number (or by the words of an expected
-    paper); ``order`` is the order of the first entry made; ``new_id`` lets tests name new documents.
+    paper); ``order`` is the order of the first entry made; ``new_id`` lets tests name new documents;
+    ``duties`` are what the deal's duties say (``same_duty``).
     """
     documents: list[tuple[str, TemplateDocument]] = []
     ids: dict[str, list[str]] = {name: list(found) for name, found in present.items()}
@@ -84,7 +88,13 @@ def merge(
         if now is not None and now.source in (Source.TYPED, Source.SIGNER):
             (locked if entry.locked else kept).append(key)
         entries.append(entry)
-    return Merge(tuple(documents), tuple(entries), tuple(kept), tuple(locked))
+    more = {same_duty(duty.what): duty for duty in template.duties if same_duty(duty.what) not in duties}
+    return Merge(tuple(documents), tuple(entries), tuple(kept), tuple(locked), tuple(more.values()))
+
+
+def same_duty(what: str) -> str:
+    """What two duties have in common that are one: in a deal nothing has to be done twice."""
+    return " ".join(what.casefold().split())
 
 
 def _entry(

@@ -10,11 +10,15 @@ from pydantic import BaseModel, ConfigDict, StringConstraints, ValidationError, 
 from pydantic import Field as Count
 
 from quillcore.facts import Catalog, Side
+from quillcore.facts.keys import RESPONSIBLE
 from quillcore.forms.model import Form, Name, Number, Sentence, Word
-from quillcore.formulas import Rule, target_rule
+from quillcore.formulas import Rule, catalog_rules, circles, target_rule
 from quillcore.values import KINDS, Fault, read_answer
 
 Answer = Annotated[str, StringConstraints(max_length=10_000)]
+MOST_DAYS_BEFORE = 60
+"""Days before which somebody may be reminded: what is further off isn't pressing."""
+MOST_DUTIES = 100
 _BLANK = re.compile(r"([^.]+)\.(.+)")
 
 
@@ -37,6 +41,29 @@ class TemplateDocument(BaseModel):
         return self
 
 
+class TemplateDuty(BaseModel):
+    """One duty: what, whose (one of ``RESPONSIBLE``), by when (``due``, a formula that gives a date; without
+    one it is open), what settles it (a form's number, or what an expected paper is called), and how many days
+    before to remind."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    what: Annotated[str, StringConstraints(max_length=200, min_length=1, strip_whitespace=True)]
+    who: Annotated[str, StringConstraints(max_length=30)] = ""
+    group: Annotated[str, StringConstraints(max_length=80)] = ""
+    due: Annotated[str, StringConstraints(max_length=300)] = ""
+    settled_by: Name = ""
+    remind: Annotated[int, Count(ge=0, le=MOST_DAYS_BEFORE)] | None = None
+    note: Annotated[str, StringConstraints(max_length=300)] = ""
+
+    def fault(self, catalog: Catalog) -> Fault | None:
+        """What is wrong with it."""
+        if self.who and self.who not in RESPONSIBLE:
+            return Fault("duty", f"“{self.who}” is nobody.", f"Use one of: {', '.join(RESPONSIBLE)}.")
+        found = target_rule("due", "date", self.due, catalog) if self.due else None
+        return found if isinstance(found, Fault) else None
+
+
 class Template(BaseModel):
     """A reusable package.  ``answers`` are standing answers by fact, ``blanks`` by "number.field"; text that
     begins with "=" is a formula.  ``locked`` lists keys whose answer beats what is typed.  ``rule`` is a
@@ -53,6 +80,7 @@ class Template(BaseModel):
     answers: Mapping[Word, Answer] = {}
     blanks: Mapping[Annotated[str, StringConstraints(max_length=130)], Answer] = {}
     locked: Annotated[tuple[Word, ...], Count(max_length=2_000)] = ()
+    duties: Annotated[tuple[TemplateDuty, ...], Count(max_length=MOST_DUTIES)] = ()
     rule: Sentence = ""
     weight: Literal["", "suggested", "required"] = ""
 
@@ -85,6 +113,18 @@ def read_template(
             faults.append(fault.at(f"{place}, answers, {key}"))
     if template.rule and isinstance(found := read_rule(template.rule, catalog), Fault):
         faults.append(found.at(f"{place}, rule"))
+    for n, duty in enumerate(template.duties, 1):
+        if fault := duty.fault(catalog):
+            faults.append(fault.at(f"{place}, duties, {n} ({duty.what})"))
+    if not faults and (loop := _circle(template.answers, catalog)):
+        faults.append(
+            Fault(
+                "template",
+                f"These answers wait for each other: {' → '.join(catalog.label_of(key) for key in loop)}.",
+                "Answer one of them without a formula.",
+                f"{place}, answers, {loop[0]}",
+            )
+        )
     for key in template.blanks:
         m = _BLANK.fullmatch(key)
         if m is None or m[1] not in forms or not _is_own(forms[m[1]], m[2]):
@@ -106,6 +146,18 @@ def read_template(
                 )
             )
     return faults or template
+
+
+def _circle(answers: Mapping[str, str], catalog: Catalog) -> list[str]:
+    """A chain of standing formulas that feed each other, by themselves or through the catalog's; or []."""
+    read = {
+        key: target_rule(key, catalog[key].kind, text[1:], catalog)
+        for key, text in answers.items()
+        if text.startswith("=")
+    }
+    standing = {key: rule for key, rule in read.items() if isinstance(rule, Rule)}
+    others = {key: rule for key, rule in catalog_rules(catalog).items() if key not in answers}
+    return circles(others | standing, catalog) if standing else []
 
 
 def _is_own(form: Form, name: str) -> bool:

@@ -9,6 +9,7 @@ from quillcore.facts import Ledger, Source, Stated
 from quillcore.facts.keys import GROUPS, group_of, own_key, party_key
 from quillcore.facts.scopes import TERMS, carries_over
 from quillcore.forms.model import Form
+from quillcore.templates.model import TemplateDuty
 from quillcore.values import editable
 
 KindOf = Callable[[str], str]
@@ -26,18 +27,26 @@ class Written(NamedTuple):
 
 
 def content_of(
-    about: Mapping[str, Any], documents: Iterable[Written], ledger: Ledger, kind_of: KindOf
+    about: Mapping[str, Any],
+    documents: Iterable[Written],
+    ledger: Ledger,
+    kind_of: KindOf,
+    duties: Iterable[TemplateDuty] = (),
 ) -> dict[str, Any]:
     """A template's content, as its file has it: ``about`` it (name, side, kinds, rule and the like), its
-    documents in order, and every standing answer of the ledger."""
+    documents in order, every standing answer of the ledger, and its duties."""
     listed = list(documents)
     every = list(ledger.keys())
     stated = {key: said for key in every if (said := ledger.beside(key).get(Source.TEMPLATE)) is not None}
-    return _content(about, listed, stated, kind_of)
+    return _content(about, listed, stated, kind_of, duties)
 
 
 def from_deal(
-    about: Mapping[str, Any], documents: Iterable[Written], ledger: Ledger, kind_of: KindOf
+    about: Mapping[str, Any],
+    documents: Iterable[Written],
+    ledger: Ledger,
+    kind_of: KindOf,
+    duties: Iterable[TemplateDuty] = (),
 ) -> tuple[dict[str, Any], list[str]]:
     """A template from a deal, and the keys whose answers stay out of it.
 
@@ -57,7 +66,7 @@ def from_deal(
             kept[key] = said
         else:
             left.append(key)
-    return _content(about, listed, kept, kind_of), left
+    return _content(about, listed, kept, kind_of, duties), left
 
 
 _OF_BLANKS = ("choice", "yes_no", "integer", "percent", "number")
@@ -77,7 +86,11 @@ def _becomes_standing(key: str, kind: str, ledger: Ledger) -> bool:
 
 
 def _content(
-    about: Mapping[str, Any], documents: list[Written], stated: Mapping[str, Stated], kind_of: KindOf
+    about: Mapping[str, Any],
+    documents: list[Written],
+    stated: Mapping[str, Stated],
+    kind_of: KindOf,
+    duties: Iterable[TemplateDuty],
 ) -> dict[str, Any]:
     numbers = {d.id: d.form.edition.number for d in documents if d.form is not None}
     answers: dict[str, str] = {}
@@ -98,7 +111,13 @@ def _content(
         "answers": dict(sorted(answers.items())),
         "blanks": dict(sorted(blanks.items())),
         "locked": sorted(locked),
-    }
+    } | _listed(duties)
+
+
+def _listed(duties: Iterable[TemplateDuty]) -> dict[str, Any]:
+    """Under their own name, where there are any."""
+    listed = [duty.model_dump(exclude_defaults=True) for duty in duties]
+    return {"duties": listed} if listed else {}
 
 
 def _document(d: Written) -> dict[str, Any]:

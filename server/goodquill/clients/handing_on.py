@@ -12,6 +12,7 @@ from quillcore.facts.scopes import carries_over
 from goodquill.api import Sent
 from goodquill.clients.actions import papers_into
 from goodquill.clients.models import ClientPaper
+from goodquill.deals.duties import as_templates, made_of
 from goodquill.deals.models import Deal, Document
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DEAL
@@ -51,6 +52,7 @@ def hand_on(user: User, deal_id: UUID, fell_through: bool) -> Deal:
     step = begin(user, deal.pk, Sent.new(), Kind.START, f"Started from {old.name}"[:300])
     codes = _copy_package(step, opened)
     papers_into(step)
+    step.add_duties(made_of(deal, as_templates(old), f"as in {old.name}"))
     step.read_again()
     step.write_rows(_still_holding(step, opened, codes))
     step.opened.package.sheet.refresh([old.on.clients])

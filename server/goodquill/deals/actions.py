@@ -14,10 +14,12 @@ from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.keys import GROUPS, PartyKey
 from quillcore.forms import Form
 from quillcore.templates import merge, read_template
+from quillcore.templates.merging import same_duty
 from quillcore.values import Fault
 
 from goodquill.api import Refusal, Sent
 from goodquill.contacts.actions import find_contact, recent
+from goodquill.deals.duties import made_of, stated_duties
 from goodquill.deals.models import Document, Offer
 from goodquill.deals.opening import OpenDeal, only_a_deal
 from goodquill.deals.parts import DOCUMENTS
@@ -60,7 +62,8 @@ def apply(step: Step, template: Template) -> None:
     present: dict[str, list[str]] = {}
     for d in opened.documents:
         present.setdefault(d.expected or opened.forms[d.code].edition.number, []).append(d.code)
-    merged = merge(sheet, opened.ledger, forms, present, 0)
+    duties = {same_duty(duty.what) for duty in stated_duties(opened.deal)}
+    merged = merge(sheet, opened.ledger, forms, present, 0, duties=duties)
     first = opened.deal.next_position()
     made = [
         Document(
@@ -79,6 +82,7 @@ def apply(step: Step, template: Template) -> None:
         for n, (code, d) in enumerate(merged.documents)
     ]
     step.add_documents(made)
+    step.add_duties(made_of(opened.deal, merged.duties, f"from “{template.name}”"))
     step.write(*merged.entries)
     step.say(f"“{template.name}”: {merged.sentence()}")
     if opened.deal.template_id is None:

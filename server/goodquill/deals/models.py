@@ -163,6 +163,8 @@ class Document(models.Model):
     expected = models.CharField(max_length=200, blank=True)
     expected_from = models.CharField(max_length=80, blank=True)
     why = models.CharField(max_length=200, blank=True)
+    stands_for = models.CharField(max_length=200, blank=True)
+    """Of a paper that came: the number or title of the form whose place it took."""
     set_aside = models.BooleanField(default=False)
     removed = models.BooleanField(default=False)
 
@@ -182,8 +184,65 @@ class Document(models.Model):
             "expected",
             "expected_from",
             "why",
+            "stands_for",
             "set_aside",
         )
         return Document(
             **{"code": uuid.uuid4().hex[:12], **{name: getattr(self, name) for name in same}, **changed}
         )
+
+
+class Duty(models.Model):
+    """Something to be done, as a template or somebody says it; see ``quillcore.schedule.Duty``.  ``code``
+    names it within the deal; of one that a form asks for it is the key of the fact or blank that has its
+    day, and there is a row only once something was said of it."""
+
+    deal = models.ForeignKey(Deal, models.CASCADE, related_name="duties")
+    code = models.CharField(max_length=160, db_collation="utf8mb4_bin")
+    what = models.CharField(max_length=200)
+    who = models.CharField(max_length=30, blank=True)
+    group = models.CharField(max_length=80, blank=True)
+    rule = models.CharField(max_length=300, blank=True)
+    day = models.DateField(null=True)
+    settled_by = models.CharField(max_length=200, blank=True)
+    remind = models.PositiveSmallIntegerField(null=True)
+    note = models.CharField(max_length=300, blank=True)
+    why = models.CharField(max_length=200, blank=True)
+    done = models.DateField(null=True)
+    done_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, null=True, related_name="+")
+    needed = models.BooleanField(default=True)
+    removed = models.BooleanField(default=False)
+
+    class Meta:
+        unique_together = [("deal", "code")]
+        ordering = ["pk"]
+
+    @property
+    def is_of_a_form(self) -> bool:
+        """Whether a form or the catalog asks for it."""
+        return "." in self.code
+
+
+class Due(models.Model):
+    """A duty as it stood after the deal's last step, for whatever looks over many deals: lists, calendars,
+    reminders.  Made anew from the deal, never a source."""
+
+    deal = models.ForeignKey(Deal, models.CASCADE, related_name="dues")
+    code = models.CharField(max_length=160, db_collation="utf8mb4_bin")
+    what = models.CharField(max_length=200)
+    who = models.CharField(max_length=30, blank=True)
+    named = models.CharField(max_length=200, blank=True)
+    progress = models.CharField(max_length=12)
+    day = models.DateField(null=True)
+    why = models.CharField(max_length=500, blank=True)
+    note = models.CharField(max_length=300, blank=True)
+    remind_on = models.DateField(null=True)
+    reminded = models.DateField(null=True)
+    """For which day the reminder was written: a day that moves is reminded of again."""
+
+    class Meta:
+        unique_together = [("deal", "code")]
+        indexes = [
+            models.Index(fields=["deal", "progress", "day"]),
+            models.Index(fields=["remind_on", "progress"]),
+        ]

@@ -1,4 +1,4 @@
-"""What steps do to a deal beside its facts: to its documents, its offers, and itself."""
+"""What steps do to a deal beside its facts: to its documents, its duties, its offers, and itself."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from goodquill.api import Refusal
-from goodquill.deals.models import Deal, Document, Offer
+from goodquill.deals.models import Deal, Document, Duty, Offer
 from goodquill.record.parts import Fields, Part, register
 
 
@@ -32,6 +32,28 @@ DOCUMENTS = register(
         key="code",
         settable=("removed", "set_aside", "position", "edition_id", "mapping_id", "why"),
         label=_title,
+    )
+)
+DUTIES = register(
+    Part(
+        "duties",
+        things=lambda record: Duty.objects.filter(deal=record.pk),
+        key="code",
+        settable=(
+            "what",
+            "who",
+            "group",
+            "rule",
+            "day",
+            "settled_by",
+            "remind",
+            "note",
+            "done",
+            "done_by_id",
+            "needed",
+            "removed",
+        ),
+        label=lambda duty: str(duty.what),
     )
 )
 OFFERS = register(

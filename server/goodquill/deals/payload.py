@@ -18,7 +18,7 @@ from quillcore.facts.parties import PARTY_FIELDS, Party, shared_emails
 from quillcore.forms import Form
 from quillcore.formulas import Held
 from quillcore.packs.releases import retired_edition
-from quillcore.schedule import KeyDate, key_dates, next_date
+from quillcore.schedule import KeyDate, next_date
 from quillcore.values import Finding, editable, shown
 from quillcore.values.clock import today
 
@@ -64,6 +64,8 @@ def deal_head(opened: OpenDeal, next_steps: NextSteps | None = None) -> dict[str
         "agent": deal.owner.name,
         "association": deal.release.association,
         "released": deal.release.released,
+        "next": _next(deal),
+        "late": _late(deal),
         "offer": opened.offer.pk,
         "offers": [offer_row(o) for o in opened.kept.offers],
     }
@@ -92,9 +94,15 @@ def _next(deal: Deal) -> dict[str, str] | None:
     """What is due next, for whoever looks; nothing of a deal that asks for nothing any more."""
     if deal.stage == "fell through":
         return None
-    dates = [KeyDate(date.fromisoformat(day), label, "") for day, label in deal.summary.get("dates", ())]
+    dates = [KeyDate(date.fromisoformat(day), label) for day, label in deal.summary.get("dates", ())]
     found = next_date(dates, today())
     return {"label": found.label, "date": found.day.isoformat()} if found else None
+
+
+def _late(deal: Deal) -> int:
+    """How many duties should have been done before today."""
+    now = today().isoformat()
+    return sum(day < now for day, _ in deal.summary.get("dates", ()))
 
 
 def earlier(deal: Deal) -> dict[str, Any] | None:
@@ -400,7 +408,6 @@ def summarise(opened: OpenDeal, whole: bool) -> None:
     caller saves the deal."""
     sheet = opened.package.sheet
     price, address = sheet.held("terms.purchase_price").value, sheet.held("property.one_line").value
-    dates = key_dates(sheet, load_catalog())
     leaving = [d for d in opened.package.documents if not d.set_aside]
     open_by = states.count_open(opened)
     drawn = _map(opened, leaving) if whole or opened.moved_letters else {}
@@ -408,7 +415,6 @@ def summarise(opened: OpenDeal, whole: bool) -> None:
         "open": sum(open_by[d.id] for d in leaving) + _waiting_elsewhere(opened),
         "address": address if isinstance(address, str) else "",
         "price": shown(price, "money"),
-        "dates": [[d.day.isoformat(), d.label] for d in dates],
     }
     opened.deal.summary = opened.deal.summary | drawn | said
 

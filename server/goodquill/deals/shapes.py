@@ -106,7 +106,8 @@ class WaitingSerializer(s.Serializer):
 class HeadSerializer(s.Serializer):
     """The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of
     parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand;
-    ``open`` counts what waits too; ``undo`` and ``redo`` are the reader's own next steps back and forth."""
+    ``open`` counts what waits too; ``next`` is what is due next, ``late`` how many duties should have been done
+    before today; ``undo`` and ``redo`` are the reader's own next steps back and forth."""
 
     catalog = s.CharField()
     client_group = s.CharField()
@@ -124,6 +125,8 @@ class HeadSerializer(s.Serializer):
     agent = s.CharField()
     association = s.CharField()
     released = s.DateField()
+    next = NextDateSerializer(allow_null=True)
+    late = s.IntegerField()
     offer = s.IntegerField()
     offers = OfferSerializer(many=True)
 
@@ -280,7 +283,8 @@ class DealSerializer(s.Serializer):
 
 class DeltaSerializer(s.Serializer):
     """What a change moved.  With ``whole`` facts and blanks are all there are, else only the stale ones.
-    ``left`` names what an undo could not take back."""
+    ``left`` names what an undo could not take back, ``late`` days that this made known and that have passed
+    already."""
 
     head = HeadSerializer()
     documents = DocumentSerializer(many=True)
@@ -290,6 +294,7 @@ class DeltaSerializer(s.Serializer):
     suggested = SuggestedSerializer(many=True)
     whole = s.BooleanField()
     left = s.ListField(child=s.CharField())
+    late = FindingSerializer(many=True)
     change = s.UUIDField(allow_null=True)
     said = s.CharField(allow_blank=True)
 

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 from uuid import UUID
 
 from quillcore.assembly import Blank
 from quillcore.facts.edits import parties_are
+from quillcore.values import Finding
 
 from goodquill.api import Sent
 from goodquill.deals import naming, payload, standing, states
-from goodquill.deals.models import Document
+from goodquill.deals.duties import keep_dues, may_move
+from goodquill.deals.models import Document, Duty
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
-from goodquill.deals.parts import DOCUMENTS, made
+from goodquill.deals.parts import DOCUMENTS, DUTIES, made
 from goodquill.deals.working_copies import keep_content
 from goodquill.offices.models import User
 from goodquill.record import steps
@@ -32,6 +34,8 @@ class Step(steps.Step):
 
     opened: OpenDeal
     asked: int | None = None
+    late: list[Finding] = field(default_factory=list)
+    """Days that have passed already and that this step made known."""
     stale: bool = False
     """Whether documents or offers changed since the deal was opened."""
 
@@ -44,6 +48,11 @@ class Step(steps.Step):
         """Put documents into the package."""
         Document.objects.bulk_create(documents)
         self.note(DOCUMENTS, *made(d.code for d in documents))
+
+    def add_duties(self, duties: Sequence[Duty]) -> None:
+        """Put duties on the list."""
+        Duty.objects.bulk_create(duties)
+        self.note(DUTIES, *made(d.code for d in duties))
 
     def write_rows(self, rows: list[FactEntry]) -> None:
         """As any step does, to the deal as it is now."""
@@ -98,6 +107,7 @@ def finish(step: Step) -> dict[str, Any]:
     if not step.retried:
         _summarise(step)
     told = delta(opened, reached, blanks, step.did_parts, step.left, _next_steps(step))
+    told["late"] = payload.finding_rows(step.late)
     return told | {"change": step.change.pk, "said": step.change.said}
 
 
@@ -125,15 +135,16 @@ def _summarise(step: Step) -> None:
         offer.parties = parties
         offer.save(update_fields=["parties"])
     in_force = opened.in_force()
+    reached = in_force.package.sheet.dependents(step.moved)
     if in_force is not opened:
-        look_again(
-            in_force, in_force.package.sheet.dependents(step.moved), step.did_parts, step.change.seq - 1
-        )
+        look_again(in_force, reached, step.did_parts, step.change.seq - 1)
     payload.summarise(in_force, whole=step.did_parts or not deal.summary)
     if deal.template is not None:
         keep_content(opened, deal.template, step.did_parts)
     else:
         naming.keep_words(opened)
+        if step.did_parts or may_move(deal, reached):
+            step.late = keep_dues(in_force)
     deal.save(update_fields=["name", "words", "summary", "states", "touched"])
 
 
@@ -165,6 +176,7 @@ def delta(
         "suggested": payload.suggested(opened),
         "whole": whole,
         "left": list(left),
+        "late": [],
     }
 
 

@@ -6,6 +6,7 @@ from __future__ import annotations
 from quillcore.assembly.coverage import count_coverage
 from quillcore.templates.writing import Written, content_of
 
+from goodquill.deals.duties import as_templates
 from goodquill.deals.opening import OpenDeal
 from goodquill.templates.models import Reach, Template
 
@@ -39,7 +40,13 @@ def keep_content(opened: OpenDeal, template: Template, changed: bool) -> None:
     published."""
     if changed:
         template.refresh_from_db(fields=["name", "kinds", "about", "rule", "weight", "release"])
-    template.draft = content_of(about(template), written_documents(opened), opened.ledger, opened.kind_of)
+    template.draft = content_of(
+        about(template),
+        written_documents(opened),
+        opened.ledger,
+        opened.kind_of,
+        as_templates(opened.deal),
+    )
     template.coverage = count_coverage(opened.package)
     if template.reach == Reach.MINE:
         template.data = template.draft

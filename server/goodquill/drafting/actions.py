@@ -21,6 +21,7 @@ from quillcore.values import Fault
 
 from goodquill.api import Refusal, Sent
 from goodquill.deals.actions import apply
+from goodquill.deals.duties import as_templates
 from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.queries import deals_touched_last
@@ -29,7 +30,7 @@ from goodquill.deals.working_copies import written_documents
 from goodquill.drafting.parts import TEMPLATE
 from goodquill.forms.models import Release
 from goodquill.forms.queries import forms_of
-from goodquill.offices.access import may_publish, may_use_releases, may_write_templates
+from goodquill.offices.access import may_lock_answers, may_publish, may_use_releases, may_write_templates
 from goodquill.offices.models import Office, User
 from goodquill.record.models import Kind
 from goodquill.templates.models import Reach, Template, TemplateVersion
@@ -78,13 +79,16 @@ def _newest_release(user: User) -> Release:
 
 def _from_deal(opened: OpenDeal, given: Mapping[str, Any]) -> tuple[dict[str, Any], list[str]]:
     said = {"name": given["name"], "side": opened.deal.side, "kinds": given.get("kinds", [])}
-    data, left = from_deal(said, written_documents(opened), opened.ledger, opened.kind_of)
+    duties = as_templates(opened.deal)
+    data, left = from_deal(said, written_documents(opened), opened.ledger, opened.kind_of, duties)
     catalog = load_catalog()
     labels = [catalog.label_of(opened.ledger.shown_key(key)) for key in left]
     return data, list(dict.fromkeys(labels))
 
 
 def _begin(user: User, data: dict[str, Any], release: Release, like: Template | None) -> Template:
+    if not may_lock_answers(user):
+        data = {**data, "locked": []}  # the answers come along, and may be changed: only the broker locks
     template = Template.objects.create(
         release=release,
         name=data["name"].strip(),

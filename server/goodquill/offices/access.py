@@ -43,6 +43,17 @@ def ways_to_deals(user: User) -> list[Q]:
     return [within & way for way in ways]
 
 
+def ways_to_duties(user: User) -> list[Q]:
+    """Likewise of what is due: in the deals that are the user's own or their team's, and a coordinator's
+    office.  A broker's list is the broker's own deals: others' duties are others' to do, and each stands in
+    its deal."""
+    within = Q(deal__brokerage=user.brokerage_id, deal__removed_at=None, deal__template=None)
+    ways = [Q(deal__owner=user.pk), Q(deal__in=user.team_deals.values("pk"))]
+    if user.role == Role.COORDINATOR:
+        ways.append(Q(deal__office=user.office_id))
+    return [within & way for way in ways]
+
+
 def may_throw_away_deals(user: User) -> Q:
     """Deals that a user may throw away, and find again for a while: the own ones; the broker all of the
     brokerage's."""

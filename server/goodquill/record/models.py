@@ -25,6 +25,7 @@ class Kind(models.TextChoices):
     DOCUMENTS = "documents", "Package"
     CONTACT = "contact", "Contact"
     OFFER = "offer", "Offer"
+    DUTY = "duty", "Duty"
     BRING_IN = "bring in", "Brought in"
     NAME = "name", "Named"
     STAGE = "stage", "Stage"

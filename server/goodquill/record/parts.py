@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
+from datetime import date
 from typing import Any
 from uuid import UUID
 
@@ -81,6 +82,8 @@ class Part:
 def _now(row: Model, name: str) -> Any:
     """What a field says now, as JSON keeps it."""
     value = getattr(row, name)
+    if isinstance(value, date):
+        return value.isoformat()
     return str(value) if isinstance(value, UUID) else value
 
 

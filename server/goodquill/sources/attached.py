@@ -81,6 +81,7 @@ def put_in_package(step: Step, papers: list[Paper], why: str) -> list[str]:
                 edition=edition,
                 mapping=mapping,
                 why=why,
+                stands_for=opened.forms[place.code].edition.number if place else "",
                 position=place.position if place else last + len(added),
                 section=place.section if place else "From others",
             )

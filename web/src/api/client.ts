@@ -35,6 +35,10 @@ export type PackageItem = Schemas['Document'];
 export type Edit = Schemas['EditRequest'];
 /** What is done with the package: forms added, taken out, set aside, put in order. */
 export type PackageOp = Omit<Schemas['PackageEditRequest'], 'change'>;
+export type Duty = Schemas['Duty'];
+export type DueRow = Schemas['DueRow'];
+/** What is done with one duty. */
+export type DutyOp = Omit<Schemas['DutyOpRequest'], 'change'>;
 export type Comparison = Schemas['Comparison'];
 export type OfferColumn = Schemas['OfferColumn'];
 export type OfferRow = Schemas['OfferRow'];

@@ -1,6 +1,6 @@
 /** What screens ask the server for, each under one name. */
 import { keepPreviousData, queryOptions } from '@tanstack/react-query';
-import { client, got, type Session } from './client';
+import { client, got, type DueRow, type Session } from './client';
 import type { paths } from './schema';
 import { wholeDeal } from './whole';
 
@@ -26,6 +26,23 @@ export const dealQuery = (deal: string, offer?: number) =>
     queryFn: async () => wholeDeal(await got(client.GET('/api/deals/{deal}', { params: { path: { deal }, query: { offer } } }))),
     staleTime: Infinity,
   });
+
+/** A deal's duties, or a working copy's, as of a step. */
+export const dutiesQuery = (deal: string, offer: number | undefined, seq: number) =>
+  queryOptions({
+    queryKey: ['duties', deal, offer ?? null, seq],
+    queryFn: () => got(client.GET('/api/deals/{deal}/duties', { params: { path: { deal }, query: { offer } } })),
+    placeholderData: (before, query) => (query?.queryKey[1] === deal ? before : undefined),
+  });
+
+/** Duties of all deals: until a day where one is named, late ones among them. */
+export const duesQuery = (asked: { until?: string; progress?: DueRow['progress'] } = {}) =>
+  queryOptions({
+    queryKey: ['dues', asked],
+    queryFn: () => got(client.GET('/api/duties', { params: { query: asked } })),
+    placeholderData: keepPreviousData,
+  });
+export const feedQuery = queryOptions({ queryKey: ['feed'], queryFn: () => got(client.GET('/api/duties/feed')) });
 
 export const offersQuery = (deal: string, seq: number) =>
   queryOptions({

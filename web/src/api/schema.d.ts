@@ -38,6 +38,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/calendar/{user}/{secret}.ics': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The dates, if the address is the one in force. */
+    get: operations['read_feed'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/catalog/{digest}': {
     parameters: {
       query?: never;
@@ -414,6 +431,41 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/duties': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description All of them, by day. */
+    get: operations['duties'];
+    put?: never;
+    /** @description Change one. */
+    post: operations['change_duty'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/duties.ics': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As iCalendar. */
+    get: operations['deal_calendar'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/facts/{key}': {
     parameters: {
       query?: never;
@@ -614,6 +666,59 @@ export interface paths {
     /** @description Undo one change. */
     post: operations['undo'];
     delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/duties': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Those that one may see, by day. */
+    get: operations['dues'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/duties.ics': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As iCalendar. */
+    get: operations['calendar'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/duties/feed': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Its address. */
+    get: operations['feed'];
+    put?: never;
+    /** @description Make it, or give it another address. */
+    post: operations['renew_feed'];
+    /** @description Let nobody read it any more. */
+    delete: operations['end_feed'];
     options?: never;
     head?: never;
     patch?: never;
@@ -1550,7 +1655,8 @@ export interface components {
     };
     /**
      * @description What a change moved.  With ``whole`` facts and blanks are all there are, else only the stale ones.
-     *     ``left`` names what an undo could not take back.
+     *     ``left`` names what an undo could not take back, ``late`` days that this made known and that have passed
+     *     already.
      */
     Delta: {
       head: components['schemas']['Head'];
@@ -1563,6 +1669,7 @@ export interface components {
       suggested: components['schemas']['Suggested'][];
       whole: boolean;
       left: string[];
+      late: components['schemas']['Finding'][];
       /** Format: uuid */
       change: string | null;
       said: string;
@@ -1602,6 +1709,94 @@ export interface components {
       text: string;
       message: string;
       mend: string;
+    };
+    /** @description A duty of one of many deals. */
+    DueRow: {
+      /** Format: uuid */
+      deal: string;
+      deal_name: string;
+      address: string;
+      agent: string;
+      code: string;
+      what: string;
+      who: string;
+      named: string;
+      /** Format: date */
+      day: string | null;
+      why: string;
+      note: string;
+      progress: components['schemas']['ProgressEnum'];
+      late: boolean;
+    };
+    /** @description A deal's duties by day; what a new one may count from, be of, and be settled by. */
+    Duties: {
+      duties: components['schemas']['Duty'][];
+      key_dates: components['schemas']['KeyDate'][];
+      papers: components['schemas']['SettlingPaper'][];
+      who: string[];
+    };
+    /**
+     * @description A duty as it stands.  ``own``: somebody or a template stated it; else a form asks for it, and its day
+     *     is the fact's or blank's of ``key``.  ``by_hand``: its day was set by hand, ``ruled`` is what its rule
+     *     says.  ``waits_for`` are labels of what its rule wants to know; ``late`` that its day has passed.
+     */
+    Duty: {
+      code: string;
+      what: string;
+      who: string;
+      named: string;
+      group: string;
+      own: boolean;
+      key: string;
+      when: string;
+      /** Format: date */
+      day: string | null;
+      by_hand: boolean;
+      /** Format: date */
+      ruled: string | null;
+      why: string;
+      progress: components['schemas']['ProgressEnum'];
+      late: boolean;
+      waits_for: string[];
+      fault: string;
+      settled_by: string;
+      remind: number | null;
+      note: string;
+      /** Format: date */
+      done: string | null;
+      done_by: string;
+      origin: string;
+    };
+    /**
+     * @description * `add` - add
+     *     * `set` - set
+     *     * `remove` - remove
+     *     * `done` - done
+     *     * `not done` - not done
+     *     * `not needed` - not needed
+     *     * `needed` - needed
+     *     * `give back` - give back
+     *     * `bring back` - bring back
+     * @enum {string}
+     */
+    DutyOpOpEnum: 'add' | 'set' | 'remove' | 'done' | 'not done' | 'not needed' | 'needed' | 'give back' | 'bring back';
+    /**
+     * @description A change to one duty, as one undoable step.  ``when`` is a date as people type it, a period ("3
+     *     business days after acceptance"), "= " and a formula that gives a date, or "" for none.
+     */
+    DutyOpRequest: {
+      /** Format: uuid */
+      change: string;
+      op: components['schemas']['DutyOpOpEnum'];
+      /** @default  */
+      code: string;
+      what?: string;
+      who?: components['schemas']['ResponsibleEnum'] | components['schemas']['BlankEnum'];
+      group?: string;
+      when?: string;
+      settled_by?: string;
+      remind?: number | null;
+      note?: string;
     };
     /**
      * @description * `type` - type
@@ -1695,6 +1890,10 @@ export interface components {
       association: string;
       number: string;
       favourite: boolean;
+    };
+    /** @description Where a calendar program reads the member's dates; "" while nobody may. */
+    Feed: {
+      address: string;
     };
     /** @description A file to be read. */
     FileRequest: {
@@ -1809,7 +2008,8 @@ export interface components {
     /**
      * @description The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of
      *     parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand;
-     *     ``open`` counts what waits too; ``undo`` and ``redo`` are the reader's own next steps back and forth.
+     *     ``open`` counts what waits too; ``next`` is what is due next, ``late`` how many duties should have been done
+     *     before today; ``undo`` and ``redo`` are the reader's own next steps back and forth.
      */
     Head: {
       catalog: string;
@@ -1829,6 +2029,8 @@ export interface components {
       association: string;
       /** Format: date */
       released: string;
+      next: components['schemas']['NextDate'] | null;
+      late: number;
       offer: number;
       offers: components['schemas']['Offer'][];
     };
@@ -1886,6 +2088,11 @@ export interface components {
       paper: components['schemas']['PaperRequest'];
       /** Format: int64 */
       based_on: number;
+    };
+    /** @description A date that a rule may count from. */
+    KeyDate: {
+      key: string;
+      label: string;
     };
     /**
      * @description What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a
@@ -2373,6 +2580,14 @@ export interface components {
       };
       listing_code: string;
     };
+    /**
+     * @description * `to do` - to do
+     *     * `waiting` - waiting
+     *     * `done` - done
+     *     * `not needed` - not needed
+     * @enum {string}
+     */
+    ProgressEnum: 'to do' | 'waiting' | 'done' | 'not needed';
     /** @description To whom, and in a line what changed. */
     PublishRequest: {
       reach: components['schemas']['OwnReachEnum'];
@@ -2517,6 +2732,40 @@ export interface components {
       two_steps: boolean;
     };
     /**
+     * @description * `own agent` - own agent
+     *     * `client` - client
+     *     * `other agent` - other agent
+     *     * `other party` - other party
+     *     * `buyer` - buyer
+     *     * `seller` - seller
+     *     * `landlord` - landlord
+     *     * `tenant` - tenant
+     *     * `lender` - lender
+     *     * `title company` - title company
+     *     * `inspector` - inspector
+     *     * `attorney` - attorney
+     *     * `association manager` - association manager
+     *     * `coordinator` - coordinator
+     *     * `broker` - broker
+     * @enum {string}
+     */
+    ResponsibleEnum:
+      | 'own agent'
+      | 'client'
+      | 'other agent'
+      | 'other party'
+      | 'buyer'
+      | 'seller'
+      | 'landlord'
+      | 'tenant'
+      | 'lender'
+      | 'title company'
+      | 'inspector'
+      | 'attorney'
+      | 'association manager'
+      | 'coordinator'
+      | 'broker';
+    /**
      * @description One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was``
      *     is what a source said when it was brought in before, where it says something else now.
      */
@@ -2595,6 +2844,11 @@ export interface components {
       brokerage: string;
       office: string;
       owes_second_step: boolean;
+    };
+    /** @description A paper that may settle a duty: by a form's number, or by what is expected. */
+    SettlingPaper: {
+      name: string;
+      title: string;
     };
     /**
      * @description * `text` - text
@@ -2976,6 +3230,37 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Profile'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  read_feed: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        secret: string;
+        user: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'text/calendar': string;
         };
       };
       /** @description A problem */
@@ -4097,6 +4382,104 @@ export interface operations {
       };
     };
   };
+  duties: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Duties'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  change_duty: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['DutyOpRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  deal_calendar: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'text/calendar': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   lens: {
     parameters: {
       query?: {
@@ -4530,6 +4913,155 @@ export interface operations {
         content: {
           'application/json': components['schemas']['Delta'];
         };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  dues: {
+    parameters: {
+      query?: {
+        /**
+         * @description * `to do` - to do
+         *     * `waiting` - waiting
+         *     * `done` - done
+         *     * `not needed` - not needed
+         */
+        progress?: 'to do' | 'waiting' | 'done' | 'not needed' | '';
+        since?: string | null;
+        until?: string | null;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['DueRow'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  calendar: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'text/calendar': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  feed: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Feed'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  renew_feed: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Feed'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  end_feed: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
       /** @description A problem */
       default: {

@@ -1,9 +1,10 @@
 /** The frame around a deal's screens: one slim header, the places in the order of the work. */
-import { Outlet, useNavigate, useParams, useSearch } from '@tanstack/react-router';
+import { Link, Outlet, useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { ChevronDown } from 'lucide-react';
 import { DropdownMenu as Menu } from 'radix-ui';
 import { useCallback } from 'react';
 import { Mark } from '../../primitives/mark';
+import { weekday } from '../../primitives/words';
 import { WorkHead } from '../../primitives/work-head';
 import { DealMenu } from './deal-menu';
 import { DealName } from './deal-name';
@@ -18,6 +19,7 @@ const PLACES = [
   ['/deals/$deal/offers', 'Offers'],
   ['/deals/$deal/package', 'Package'],
   ['/deals/$deal/write', 'Write'],
+  ['/deals/$deal/duties', 'Duties'],
 ] as const;
 
 export function DealFrame() {
@@ -69,8 +71,25 @@ function DealHeader() {
           {deal.head.open > 0 ? `${deal.head.open} open` : 'nothing open'}
         </span>
         <WaitingCount />
+        <NextDue />
       </div>
     </WorkHead>
+  );
+}
+
+/** What is late, else what is due next. */
+function NextDue() {
+  const { deal, id } = useDeal();
+  const { late, next } = deal.head;
+  if (!late && !next) return null;
+  return (
+    <Link
+      to="/deals/$deal/duties"
+      params={{ deal: id }}
+      className={`shrink-0 underline-offset-3 hover:underline ${late ? 'font-medium text-wax' : ''}`}
+    >
+      {late ? `${late} late` : next && `${next.label} ${weekday(next.date)}`}
+    </Link>
   );
 }
 
@@ -86,7 +105,7 @@ function OfferChoice() {
     <Menu.Root>
       <Menu.Trigger
         aria-label={`Offer at hand: ${here.name}`}
-        className={`moves flex max-w-[200px] items-center gap-1 rounded-sm px-1 hover:bg-blotter ${settled && !here.in_force ? 'font-medium text-ochre' : 'text-ink'}`}
+        className={`moves flex min-w-0 max-w-[200px] items-center gap-1 rounded-sm px-1 hover:bg-blotter ${settled && !here.in_force ? 'font-medium text-ochre' : 'text-ink'}`}
       >
         <span className="truncate">
           {here.name}

@@ -55,6 +55,7 @@ function callsOf(params: DealHand['params']): Calls {
     pack: (change, op) => got(client.POST('/api/deals/{deal}/package', { params, body: { change, ...op } })),
     applyTemplate: (change, template) => got(client.POST('/api/deals/{deal}/templates', { params, body: { change, template } })),
     fillFrom: (change, from) => got(client.POST('/api/deals/{deal}/contacts', { params, body: { change, ...from } })),
+    changeDuty: (change, op) => got(client.POST('/api/deals/{deal}/duties', { params, body: { change, ...op } })),
     keepAsContact: (key, body) => got(client.POST('/api/deals/{deal}/contacts/keep', { params, headers: once(key), body })),
     lens: (key) => got(client.GET('/api/deals/{deal}/facts/{key}', { params: { ...params, path: { ...params.path, key } } })),
   };

@@ -1,7 +1,8 @@
-/** Package and facts of a template: those of a deal, without what only deals have. */
+/** Package, facts and duties of a template: those of a deal, without what only deals have. */
 import { useSearch } from '@tanstack/react-router';
 import { PackageList } from '../assembly/package-list';
 import { FactList } from '../facts/fact-list';
+import { DutiesScreen } from '../schedule/duties-screen';
 
 export function TemplatePackage() {
   return <PackageList />;
@@ -10,4 +11,8 @@ export function TemplatePackage() {
 export function TemplateFacts() {
   const { fact } = useSearch({ from: '/templates/$template/facts' });
   return <FactList wanted={fact} />;
+}
+
+export function TemplateDuties() {
+  return <DutiesScreen />;
 }

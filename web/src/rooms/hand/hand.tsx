@@ -4,7 +4,7 @@
  */
 import type { LinkProps } from '@tanstack/react-router';
 import { createContext, useContext, useSyncExternalStore } from 'react';
-import type { Blank, Contact, Deal, Edit, Fact, Lens, PackageOp, WireDelta } from '../../api/client';
+import type { Blank, Contact, Deal, DutyOp, Edit, Fact, Lens, PackageOp, WireDelta } from '../../api/client';
 import type { EditOutbox, Outbox } from './outbox';
 
 /** What is kept: a deal's own things (its clients, its offers) are not among it. */
@@ -13,13 +13,14 @@ export type Held = Pick<Deal, 'catalog' | 'documents' | 'blanks' | 'facts' | 'pa
 };
 
 /** The screens that every hand has. */
-export type Place = 'facts' | 'package' | 'write';
+export type Place = 'facts' | 'package' | 'write' | 'duties';
 
 /** What the server is asked to do with what is at hand; each names the change that it is. */
 export interface Calls {
   pack: (change: string, op: PackageOp) => Promise<WireDelta>;
   applyTemplate: (change: string, template: string) => Promise<WireDelta>;
   fillFrom: (change: string, from: { contact: string; group: string; party: string }) => Promise<WireDelta>;
+  changeDuty: (change: string, op: DutyOp) => Promise<WireDelta>;
   keepAsContact: (key: string, of: { group: string; position: number | null }) => Promise<Pick<Contact, 'id' | 'name'>>;
   /** What isn't at hand of one fact: its history, and why a value was worked out so. */
   lens: (key: string) => Promise<Lens>;

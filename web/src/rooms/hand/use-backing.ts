@@ -65,8 +65,18 @@ function outboxFor(backing: Backing, queries: QueryClient): EditOutbox {
   return box;
 }
 
-const takeIn = (queries: QueryClient, key: QueryKey, delta: Delta) =>
+const takeIn = (queries: QueryClient, key: QueryKey, delta: Delta) => {
   queries.setQueryData(key, (old: Held | undefined) => old && merged(old, delta));
+  sayLate(delta.late);
+};
+
+/** Days that a step made known and that have passed already are said at once. */
+function sayLate(late: Delta['late']) {
+  const [first, ...rest] = late;
+  if (!first) return;
+  const more = rest.length ? ` So have ${rest.length === 1 ? 'one more' : `${rest.length} more`}.` : '';
+  notify(`${first.message}${more} ${first.mend}`, { wrong: true });
+}
 
 /** Nothing that is typed may be left behind: not by closing, not by another tab, not by the phone's switcher. */
 function useLeaving(outbox: EditOutbox) {

@@ -24,6 +24,7 @@ export function TopStrip({ session }: { session: Session }) {
         {(
           [
             ['/', 'Today'],
+            ['/duties', 'Duties'],
             ['/property', 'Property'],
             ['/contacts', 'Contacts'],
             ['/templates', 'Templates'],

@@ -3,13 +3,14 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { useDeferredValue, useState } from 'react';
 import { client, got, type DealRow } from '../../api/client';
-import { dealsQuery, thrownAwayQuery } from '../../api/queries';
+import { dealsQuery, duesQuery, thrownAwayQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
 import { sayProblem } from '../../primitives/notices';
 import { MapStrip, readTicks } from '../../primitives/package-map';
-import { shortDate } from '../../primitives/words';
+import { daysAfter, shortDate, today } from '../../primitives/words';
+import { OneOfMany } from '../schedule/one-of-many';
 
 const NEEDS: { title: string; fits: (d: DealRow) => boolean; empty: string }[] = [
   { title: 'To fill', fits: (d) => d.stage === 'filling' && (d.open > 0 || d.blanks === 0), empty: '' },
@@ -60,6 +61,7 @@ export function Today() {
           </Button>
         </div>
       )}
+      {!sought && <DueSoon />}
       {deals &&
         NEEDS.map(({ title, fits }) => {
           const rows = deals.filter(fits);
@@ -69,6 +71,35 @@ export function Today() {
         })}
       <ThrownAway />
     </main>
+  );
+}
+
+/** As many duties as Today shows before it points to the others. */
+const MOST_DUE = 6;
+
+/** What is late, and what is due within a week. */
+function DueSoon() {
+  const { data: dues = [] } = useQuery(duesQuery({ until: daysAfter(today(), 7), progress: 'to do' }));
+  if (dues.length === 0) return null;
+  const agents = new Set(dues.map((d) => d.agent)).size > 1;
+  const late = dues.filter((d) => d.late).length;
+  return (
+    <section className="mb-7">
+      <h2 className="mb-1.5 flex items-baseline gap-2 text-sm font-semibold text-ink-2">
+        Due <span className="font-normal">{dues.length}</span>
+        {late > 0 && <span className="font-medium text-wax">{late} late</span>}
+        <Link to="/duties" className="ml-auto font-medium text-green-2 hover:underline">
+          All duties
+        </Link>
+      </h2>
+      <ul className="border border-hair bg-paper">
+        {dues.slice(0, MOST_DUE).map((due) => (
+          <li key={`${due.deal}/${due.code}`} className="border-b border-hair last:border-0">
+            <OneOfMany due={due} agents={agents} compact />
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

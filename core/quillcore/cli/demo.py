@@ -1,0 +1,5 @@
+"""Where the pack is that counts where none is named."""
+
+from pathlib import Path
+
+DEMO_PACK = Path(__file__).resolve().parents[3] / "packs" / "calloway" / "built"

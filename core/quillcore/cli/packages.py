@@ -1,0 +1,80 @@
+"""A template's package over facts, a listing and a roll, as several commands want it."""
+
+from __future__ import annotations
+
+import argparse
+from dataclasses import dataclass
+from pathlib import Path
+
+import yaml
+
+from quillcore.assembly import Document, Package
+from quillcore.cli.demo import DEMO_PACK
+from quillcore.cli.packs import pack_at
+from quillcore.cli.told import fail, read_object
+from quillcore.cli.typed_facts import ledger_of
+from quillcore.facts import Act, Entry, Source, load_catalog
+from quillcore.facts.intake import from_listing, from_roll
+from quillcore.packs.sheet import Pack
+from quillcore.templates import Merge, Template, merge, read_template
+from quillcore.values import Fault
+
+
+@dataclass(frozen=True)
+class Made:
+    """The template applied to the facts; ``unread`` is what of listing and roll couldn't be read."""
+
+    template: Template
+    merged: Merge
+    package: Package
+    unread: list[Fault]
+
+
+def describe_sources(command: argparse.ArgumentParser, pack_needed: bool, facts_needed: bool) -> None:
+    """The arguments that name pack, facts, listing and roll."""
+    command.add_argument(
+        "--pack", type=Path, metavar="P", required=pack_needed, default=None if pack_needed else DEMO_PACK
+    )
+    command.add_argument("--facts", type=Path, metavar="F.json", required=facts_needed)
+    command.add_argument("--listing", type=Path, help="a RESO Property record as JSON")
+    command.add_argument("--roll", type=Path, help="a row of a county roll as JSON")
+
+
+def template_at(path: Path, pack: Pack) -> Template:
+    """The template; ends the command with everything that is wrong with it."""
+    found = read_template(yaml_at(path), pack.forms, load_catalog(), str(path))
+    if isinstance(found, list):
+        fail(found)
+    return found
+
+
+def yaml_at(path: Path) -> object:
+    """A file's YAML; ends the command where it can't be read."""
+    try:
+        return yaml.safe_load(path.read_text(encoding="utf-8"))
+    except (yaml.YAMLError, UnicodeDecodeError) as trouble:
+        fail([f"{path}: this isn't YAML that can be read ({trouble})."])
+
+
+def package_of(options: argparse.Namespace, path: Path) -> Made:
+    """The package of the template at ``path``, filled from what ``options`` name."""
+    pack, catalog = pack_at(options.pack), load_catalog()
+    template = template_at(path, pack)
+    ledger = ledger_of(read_object(options.facts) if options.facts else {}, template.side)
+    order = 1_000
+    unread: list[Fault] = []
+    for source_path, intake, source in (
+        (options.listing, from_listing, Source.LISTING),
+        (options.roll, from_roll, Source.ROLL),
+    ):
+        facts, faults = intake(catalog, read_object(source_path)) if source_path else ({}, [])
+        unread += faults
+        for key, value in facts.items():
+            ledger.add(Entry(key, Act.STATE, order, source, value))
+            order += 1
+    ids = {d.form or "": f"form{d.form}" for d in template.documents if d.form}
+    merged = merge(template, ledger, pack.forms, {}, order, ids)
+    for entry in merged.entries:
+        ledger.add(entry)
+    documents = [Document(i, pack.forms[d.form], d.section) for i, d in merged.documents if d.form]
+    return Made(template, merged, Package(documents, ledger, pack.sheet.setting()), unread)

@@ -1,0 +1,37 @@
+"""``quill schedule``: what is due in a deal of a template, by whom, when and why."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import Any
+
+from quillcore.assembly.duties import package_dues
+from quillcore.cli.packages import describe_sources, package_of
+from quillcore.schedule import Due, Duty
+
+
+def describe(command: argparse.ArgumentParser) -> None:
+    """Its arguments."""
+    command.add_argument("--template", type=Path, required=True, metavar="T.yaml")
+    describe_sources(command, pack_needed=False, facts_needed=True)
+
+
+def run(options: argparse.Namespace) -> Any:
+    """The template's duties and what its forms ask for, by day."""
+    made = package_of(options, options.template)
+    own = [
+        Duty(str(n), d.what, d.who, d.group, d.due, settled_by=d.settled_by, remind=d.remind, note=d.note)
+        for n, d in enumerate(made.template.duties)
+    ]
+    return [_row(due) for due in package_dues(made.package, own)]
+
+
+def _row(due: Due) -> dict[str, Any]:
+    return {
+        "what": due.duty.what,
+        "who": due.duty.who,
+        "due": due.day.isoformat() if due.day else None,
+        "why": due.fault.message if due.fault else due.why,
+        "waits_for": list(due.waits_for),
+    }

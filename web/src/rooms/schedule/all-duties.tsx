@@ -1,0 +1,51 @@
+/** The duties of all deals: what is late, what is next, whose it is; and the calendar that others read. */
+import { useQuery } from '@tanstack/react-query';
+import { useNavigate } from '@tanstack/react-router';
+import { useState } from 'react';
+import { duesQuery } from '../../api/queries';
+import { Button } from '../../primitives/button';
+import { Dialog } from '../../primitives/dialog';
+import { DueViews } from './due-views';
+import { Feed } from './feed';
+import { OneOfMany } from './one-of-many';
+
+export function AllDuties() {
+  const { data: dues, error } = useQuery(duesQuery());
+  const navigate = useNavigate();
+  const [feeding, setFeeding] = useState(false);
+  const agents = new Set(dues?.map((d) => d.agent)).size > 1;
+  return (
+    <main className="mx-auto w-full max-w-[1000px] px-6 pb-12 pt-6 max-[620px]:px-3">
+      <h1 className="mb-4 font-serif text-[22px] font-semibold">Duties</h1>
+      {error && (
+        <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
+          The duties can’t be read just now. Nothing is lost; reload in a moment.
+        </p>
+      )}
+      {!dues && !error && <p className="text-ink-2">Reading your duties …</p>}
+      {dues?.length === 0 && (
+        <p className="border border-hair bg-sheet px-8 py-12 text-center text-ink-2">
+          Nothing is due. Duties come with templates, from the periods that forms count, and by hand under a deal’s Duties.
+        </p>
+      )}
+      {dues && dues.length > 0 && (
+        <DueViews
+          dues={dues}
+          row={(due) => <OneOfMany due={due} agents={agents} />}
+          open={(due) => void navigate({ to: '/deals/$deal/duties', params: { deal: due.deal }, search: { duty: due.code } })}
+          tools={
+            <>
+              <a className="text-sm text-green-2 hover:underline" href="/api/duties.ics" download>
+                Calendar file
+              </a>
+              <Button onClick={() => setFeeding(true)}>Calendar feed</Button>
+            </>
+          }
+        />
+      )}
+      <Dialog open={feeding} onOpenChange={setFeeding} title="Calendar feed">
+        <Feed />
+      </Dialog>
+    </main>
+  );
+}

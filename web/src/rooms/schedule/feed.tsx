@@ -1,0 +1,64 @@
+/** The secret address at which a calendar program reads one's dates. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { client, got, once } from '../../api/client';
+import { feedQuery } from '../../api/queries';
+import { useAction } from '../../api/use-action';
+import { Button } from '../../primitives/button';
+import { notify, sayProblem } from '../../primitives/notices';
+
+export function Feed() {
+  const { data } = useQuery(feedQuery);
+  const queries = useQueryClient();
+  const renew = useAction({
+    mutationFn: (_: void, key: string) => got(client.POST('/api/duties/feed', { headers: once(key) })),
+    onSuccess: (feed) => queries.setQueryData(feedQuery.queryKey, feed),
+    onError: sayProblem,
+  });
+  const end = useAction({
+    mutationFn: () => got(client.DELETE('/api/duties/feed')),
+    onSuccess: () => queries.setQueryData(feedQuery.queryKey, { address: '' }),
+    onError: sayProblem,
+  });
+  if (!data) return <p className="text-sm text-ink-2">Reading …</p>;
+  const address = data.address && `${location.origin}${data.address}`;
+  const copy = () =>
+    navigator.clipboard.writeText(address).then(
+      () => notify('Copied. Add it to your calendar as a subscription.'),
+      () => notify('This browser doesn’t let it be copied; mark it and copy it by hand.', { wrong: true }),
+    );
+  return (
+    <div className="space-y-3 text-sm">
+      <p>
+        A calendar program that knows this address shows your duties and follows them when they move. Whoever has the address can
+        read them without signing in: what is to be done, the property’s address, and whose it is.
+      </p>
+      {address ? (
+        <>
+          <input
+            readOnly
+            aria-label="Address of your feed"
+            className="field w-full text-sm"
+            value={address}
+            onFocus={(e) => e.target.select()}
+          />
+          <div className="flex flex-wrap gap-3">
+            <Button look="act" onClick={() => void copy()}>
+              Copy the address
+            </Button>
+            <Button disabled={renew.isPending} onClick={() => renew.mutate()}>
+              Give it another address
+            </Button>
+            <Button look="words" disabled={end.isPending} onClick={() => end.mutate()}>
+              End the feed
+            </Button>
+          </div>
+          <p className="text-xs text-ink-2">With another address, or ended, the one above shows nothing any more.</p>
+        </>
+      ) : (
+        <Button look="act" disabled={renew.isPending} onClick={() => renew.mutate()}>
+          Make an address
+        </Button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,116 @@
+/** A month of days, each with what is due on it. */
+import { ChevronLeft, ChevronRight } from 'lucide-react';
+import { useState } from 'react';
+import { daysAfter, today, weekday } from '../../primitives/words';
+import { nameOf, type Due } from './dues';
+
+const MONTH = new Intl.DateTimeFormat('en-US', { month: 'long', year: 'numeric', timeZone: 'UTC' });
+const WEEK = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
+/** As many as a cell shows before it says how many more there are. */
+const SHOWN = 3;
+
+/** The first of a month so many months away. */
+function monthFrom(first: string, months: number): string {
+  const day = new Date(`${first}T00:00:00Z`);
+  return new Date(Date.UTC(day.getUTCFullYear(), day.getUTCMonth() + months, 1)).toISOString().slice(0, 10);
+}
+
+/** The days of the weeks that a month has part in. */
+function daysOf(first: string): string[] {
+  const begin = daysAfter(first, -new Date(`${first}T00:00:00Z`).getUTCDay());
+  const last = daysAfter(monthFrom(first, 1), -1);
+  const days: string[] = [];
+  for (let day = begin; day <= last || days.length % 7 !== 0; day = daysAfter(day, 1)) days.push(day);
+  return days;
+}
+
+interface Props<D> {
+  dues: readonly D[];
+  open: (due: D) => void;
+}
+
+export function Month<D extends Due>({ dues, open }: Props<D>) {
+  const [first, setFirst] = useState(`${today().slice(0, 7)}-01`);
+  const on = new Map<string, D[]>();
+  for (const due of dues) if (due.day) on.set(due.day, [...(on.get(due.day) ?? []), due]);
+  const days = daysOf(first);
+  const isThis = (day: string) => day.slice(0, 7) === first.slice(0, 7);
+  const busy = days.filter((day) => isThis(day) && on.has(day));
+  return (
+    <section aria-label="Month">
+      <div className="mb-2 flex items-center gap-1">
+        <Turn label="The month before" to={() => setFirst(monthFrom(first, -1))}>
+          <ChevronLeft size={18} />
+        </Turn>
+        <h2 aria-live="polite" className="w-[170px] text-center font-serif text-[16px] font-semibold">
+          {MONTH.format(new Date(`${first}T00:00:00Z`))}
+        </h2>
+        <Turn label="The month after" to={() => setFirst(monthFrom(first, 1))}>
+          <ChevronRight size={18} />
+        </Turn>
+      </div>
+      <div className="grid grid-cols-7 border-l border-t border-hair bg-paper max-[759px]:hidden">
+        {WEEK.map((d) => (
+          <p key={d} className="border-b border-r border-hair bg-sheet px-2 py-1 text-xs font-medium text-ink-2">
+            {d}
+          </p>
+        ))}
+        {days.map((day) => (
+          <div key={day} className={`min-h-[86px] border-b border-r border-hair p-1 ${isThis(day) ? '' : 'bg-sheet'}`}>
+            <p
+              className={`mb-0.5 inline-block px-1 text-xs ${day === today() ? 'bg-green font-semibold text-white' : isThis(day) ? 'text-ink-2' : 'text-ink-3'}`}
+            >
+              {Number(day.slice(8))}
+            </p>
+            <Cell dues={on.get(day) ?? []} open={open} />
+          </div>
+        ))}
+      </div>
+      <ul className="min-[760px]:hidden">
+        {busy.map((day) => (
+          <li key={day} className="mb-2 border border-hair bg-paper px-3 py-2">
+            <p className="text-xs font-semibold text-ink-2">{weekday(day)}</p>
+            <Cell dues={on.get(day) ?? []} open={open} all />
+          </li>
+        ))}
+      </ul>
+      {busy.length === 0 && <p className="py-3 text-sm text-ink-2">Nothing is due in this month.</p>}
+    </section>
+  );
+}
+
+function Turn({ label, to, children }: { label: string; to: () => void; children: React.ReactNode }) {
+  return (
+    <button type="button" aria-label={label} onClick={to} className="moves grid h-8 w-8 place-items-center hover:bg-blotter-2">
+      {children}
+    </button>
+  );
+}
+
+function Cell<D extends Due>({ dues, open, all = false }: { dues: D[]; open: (due: D) => void; all?: boolean }) {
+  const [whole, setWhole] = useState(all);
+  const shown = whole ? dues : dues.slice(0, SHOWN);
+  return (
+    <ul className="space-y-0.5 text-xs">
+      {shown.map((due) => (
+        <li key={nameOf(due)}>
+          <button
+            type="button"
+            title={[due.what, due.address || due.deal_name].filter(Boolean).join(' · ')}
+            onClick={() => open(due)}
+            className={`moves block min-h-6 w-full truncate px-1 text-left hover:bg-green-wash ${due.late ? 'text-wax' : ''} ${due.progress === 'done' || due.progress === 'not needed' ? 'text-ink-3 line-through' : ''}`}
+          >
+            {due.what}
+          </button>
+        </li>
+      ))}
+      {dues.length > shown.length && (
+        <li>
+          <button type="button" className="min-h-6 px-1 text-green-2 hover:underline" onClick={() => setWhole(true)}>
+            {dues.length - shown.length} more
+          </button>
+        </li>
+      )}
+    </ul>
+  );
+}
