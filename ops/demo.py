@@ -13,7 +13,19 @@ import sys
 import threading
 from pathlib import Path
 
-from ops.processes import ROOT, Process, Served, account, free_port, start_database, start_stand_in, start_web
+from ops.processes import (
+    ROOT,
+    Process,
+    Served,
+    account,
+    free_port,
+    start_database,
+    start_mail,
+    start_stand_in,
+    start_timekeeper,
+    start_web,
+    start_worker,
+)
 
 LOCAL = ROOT / ".local"
 
@@ -64,7 +76,7 @@ def main() -> None:
     options = parser.parse_args()
     LOCAL.mkdir(exist_ok=True)
     if options.reset:
-        for name in ("db", "files", "loaded"):
+        for name in ("db", "files", "mail", "loaded"):
             path = LOCAL / name
             shutil.rmtree(path, ignore_errors=True) if path.is_dir() else path.unlink(missing_ok=True)
     stop = threading.Event()
@@ -72,8 +84,8 @@ def main() -> None:
         signal.signal(number, lambda *_: stop.set())
     running: list[Process | Served] = []
     try:
-        db, listing, roll, registry, web = (
-            kept_port(name) for name in ("db", "listing", "roll", "registry", "web")
+        db, listing, roll, registry, web, mail, smtp = (
+            kept_port(name) for name in ("db", "listing", "roll", "registry", "web", "mail", "smtp")
         )
         env = {
             "QUILL_SECRET_KEY": secret(),
@@ -83,6 +95,8 @@ def main() -> None:
             "LISTING_URL": f"http://127.0.0.1:{listing}",
             "ROLL_URL": f"http://127.0.0.1:{roll}",
             "REGISTRY_URL": f"http://127.0.0.1:{registry}",
+            "QUILL_URL": f"http://127.0.0.1:{web}",
+            "QUILL_SMTP_PORT": str(smtp),
             "QUILL_DEMO": "1",
             **account(LOCAL / "db"),
         }
@@ -92,13 +106,17 @@ def main() -> None:
             start_stand_in(name, port, LOCAL / "logs")
             for name, port in (("listing", listing), ("roll", roll), ("registry", registry))
         ]
+        running.append(start_mail(mail, smtp, LOCAL / "mail", LOCAL / "logs"))
         manage(env, "migrate", "--verbosity=0")
         if not (LOCAL / "loaded").exists():
             print("Loading the pack and the demo world …", flush=True)
             manage(env, "load_demo")
             (LOCAL / "loaded").write_text("yes")
+        running.append(start_worker(LOCAL / "logs", env))
+        running.append(start_timekeeper(LOCAL / "logs", env))
         running.append(start_web(web, LOCAL / "logs", env))
-        print(f"\nGood Quill is at  http://127.0.0.1:{web}\n", flush=True)
+        print(f"\nGood Quill is at  http://127.0.0.1:{web}", flush=True)
+        print(f"Its mail is at    http://127.0.0.1:{mail}  (kept there, goes nowhere)\n", flush=True)
         manage(env, "load_demo", "--tell")
         print("\nCtrl-C stops everything; the data stays.", flush=True)
         while not stop.wait(1):

@@ -182,15 +182,42 @@ def database_client(folder: Path, port: int, program: str = "mariadb") -> list[s
     return [program, f"--defaults-file={options}"]
 
 
-def start_stand_in(name: str, port: int, logs: Path) -> Process:
-    """One stand-in, by name."""
+def start_stand_in(name: str, port: int, logs: Path, env: dict[str, str] | None = None) -> Process:
+    """One stand-in, by name; ``env`` is what it has to know besides."""
     server = Process(
         f"stand-in {name}",
         [sys.executable, "-m", "standins", name, "--port", str(port)],
         logs / f"{name}.log",
+        env,
     )
     server.wait_for(lambda: answers(f"http://127.0.0.1:{port}/_alive"))
     return server
+
+
+def start_mail(port: int, smtp: int, folder: Path, logs: Path) -> Process:
+    """The mail stand-in: its page on ``port``, taking letters on ``smtp`` into ``folder``."""
+    env = {"MAIL_SMTP_PORT": str(smtp), "MAIL_FOLDER": str(folder)}
+    return start_stand_in("mail", port, logs, env)
+
+
+def start_worker(logs: Path, env: dict[str, str], interval: float = 0.5) -> Process:
+    """A worker: it carries out what was queued, letters among it."""
+    command = [
+        "db_worker",
+        "--interval",
+        str(interval),
+        "--no-startup-delay",
+        "--no-reload",
+        "--verbosity",
+        "0",
+    ]
+    return Process("worker", [sys.executable, "server/manage.py", *command], logs / "worker.log", env)
+
+
+def start_timekeeper(logs: Path, env: dict[str, str], every: float = 30) -> Process:
+    """What queues the work that the clock asks for, and puts right what a killed worker left."""
+    command = [sys.executable, "server/manage.py", "keep_time", "--every", str(every)]
+    return Process("timekeeper", command, logs / "timekeeper.log", env)
 
 
 class Served:

@@ -13,8 +13,8 @@ from flask import Flask, Response, request
 MOODS = ("well", "slow", "down", "nonsense")
 
 
-def give_moods(app: Flask) -> None:
-    """Add the control and what each mood does to every other request."""
+def give_moods(app: Flask) -> dict[str, Any]:
+    """Add the control and what each mood does to every other request; gives the mood as it is at any time."""
     state: dict[str, Any] = {"mood": "well", "seconds": 3.0}
 
     @app.post("/_mood")
@@ -39,3 +39,5 @@ def give_moods(app: Flask) -> None:
         if state["mood"] == "down":
             return Response("Service Unavailable", 503)
         return Response("<html>\x00 Totally { not JSON", 200, content_type="application/json")
+
+    return state

@@ -13,7 +13,7 @@ import hypothesis
 import pytest
 from django.conf import settings
 
-from ops.processes import start_database, start_stand_in
+from ops.processes import start_database, start_mail, start_stand_in
 from tests.settings import FOLDER
 
 # A machine may pause: a law holds or not, however long an example took.
@@ -49,6 +49,14 @@ def stand_ins(folder: Path) -> Iterator[None]:
     with ExitStack() as running:
         for name, url in stand_in_addresses().items():
             running.enter_context(start_stand_in(name, urlsplit(url).port or 0, folder))
+        yield
+
+
+@pytest.fixture(scope="session")
+def post_office(folder: Path) -> Iterator[None]:
+    """The mail stand-in."""
+    port, smtp = urlsplit(settings.MAIL_PAGE).port or 0, settings.EMAIL_PORT
+    with start_mail(port, smtp, folder / "mail", folder):
         yield
 
 

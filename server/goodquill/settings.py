@@ -27,9 +27,11 @@ INSTALLED_APPS = [
     "django_otp.plugins.otp_totp",
     "django_otp.plugins.otp_static",
     "csp",
+    "django_tasks_db",
     *(
         f"goodquill.{room}"
         for room in (
+            "mail",
             "offices",
             "forms",
             "papers",
@@ -108,7 +110,11 @@ AUTH_PASSWORD_VALIDATORS = [
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_RESET_ON_SUCCESS = True
-SILENCED_SYSTEM_CHECKS = ["axes.W006"]  # it asks for what the next line does otherwise
+SILENCED_SYSTEM_CHECKS = [
+    "axes.W006",  # it asks for what AXES_LOCKOUT_PARAMETERS does otherwise
+    "models.W037",  # the task table's partial index, which MariaDB does without
+    "models.W043",  # and its order by expression
+]
 AXES_LOCKOUT_PARAMETERS = ["username"]  # the address is counted apart, in offices/signing_in.py
 AXES_USERNAME_CALLABLE = "goodquill.offices.signing_in.counted_as"
 AXES_LOCKOUT_CALLABLE = "goodquill.offices.signing_in.as_answered"
@@ -221,6 +227,18 @@ COUNTY_ROLL = {"url": env("ROLL_URL", default="http://127.0.0.1:9202")}
 MEMBER_REGISTRY = {"url": env("REGISTRY_URL", default="http://127.0.0.1:9203")}
 SOURCE_TIMEOUT = env.float("QUILL_SOURCE_TIMEOUT", default=4.0)
 """Seconds an outside service gets before the deal goes on without it."""
+
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+SITE_URL = env("QUILL_URL", default="http://127.0.0.1:8000").rstrip("/")
+"""Where people reach the product: what links in letters begin with."""
+MAIL_DOMAIN = env("QUILL_MAIL_DOMAIN", default="goodquill.example")
+DEFAULT_FROM_EMAIL = env("QUILL_MAIL_FROM", default=f"Good Quill <letters@{MAIL_DOMAIN}>")
+EMAIL_HOST = env("QUILL_SMTP_HOST", default="127.0.0.1")
+EMAIL_PORT = env.int("QUILL_SMTP_PORT", default=25)
+EMAIL_HOST_USER = env("QUILL_SMTP_USER", default="")
+EMAIL_HOST_PASSWORD = env("QUILL_SMTP_PASSWORD", default="")
+EMAIL_USE_TLS = env.bool("QUILL_SMTP_TLS", default=False)
+EMAIL_TIMEOUT = 20
 
 LOGGING = {
     "version": 1,

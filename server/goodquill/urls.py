@@ -12,6 +12,8 @@ from goodquill.drafting import api as drafting
 from goodquill.forms import api as forms
 from goodquill.offers import api as offers
 from goodquill.offices import api as offices
+from goodquill.offices import letters_api as letters
+from goodquill.offices import links_api as links
 from goodquill.offices import members_api as members
 from goodquill.offices import profile_api as profile
 from goodquill.packs import api as releases
@@ -94,6 +96,13 @@ urlpatterns = [
     path("api/sessions", offices.SessionsView.as_view()),
     path("api/password", offices.PasswordView.as_view()),
     path("api/second-step", offices.TwoStepsView.as_view()),
+    path("api/password/forgotten", links.ForgottenView.as_view()),
+    path("api/password/link", links.LinkView.as_view()),
+    path("api/password/new", links.NewPasswordView.as_view()),
+    path("api/letters", letters.LettersView.as_view()),
+    path("api/letters/<uuid:letter>", letters.LetterView.as_view()),
+    path("api/members/invitations", members.InvitationsView.as_view()),
+    path("api/members/<uuid:member>/leave", clients.LeaveView.as_view()),
     path("api/members", members.MembersView.as_view()),
     path("api/members/<uuid:member>", members.MemberView.as_view()),
     path("api/profile", profile.ProfileView.as_view()),

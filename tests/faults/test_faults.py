@@ -9,12 +9,10 @@ import socket
 import threading
 import time
 import uuid
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import httpx
-import pytest
 from playwright.sync_api import Browser, expect
 
 from tests.journeys.conftest import browser_type_launch_args, sign_in
@@ -24,13 +22,6 @@ __all__ = ["browser_type_launch_args"]  # the browser is the journeys'
 
 INES = "ines@marrowfinch.example"
 NUMBERS = ["26-1104", "26-1111", "26-1118", "26-1125"]
-
-
-@pytest.fixture(scope="module")
-def running(folder: Path, stand_ins: None) -> Iterator[Running]:
-    made = Running(folder / "faults")
-    yield made
-    made.stop()
 
 
 def deals(client: httpx.Client) -> list[dict[str, Any]]:

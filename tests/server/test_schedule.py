@@ -133,7 +133,7 @@ def test_duties_come_with_a_template_and_leave_again_with_undo(world: World, kee
         "documents": [],
         "answers": {"terms.inspection_days": "12"},
         "duties": [
-            {"what": "Order the inspection", "who": "own agent", "due": RULE, "remind": 1},
+            {"what": "Order the survey", "who": "own agent", "due": RULE, "remind": 1},
             {"what": "Call the  LENDER"},
         ],
     }
@@ -145,12 +145,12 @@ def test_duties_come_with_a_template_and_leave_again_with_undo(world: World, kee
     body = {"change": str(uuid.uuid4()), "template": template}
     applied = keeper.post(f"{keeper.path}/templates", **body).json()
     assert "1 duty" in applied["said"]
-    assert {"Order the inspection", "Call the lender"} <= set(keeper.duties())
+    assert {"Order the survey", "Call the lender"} <= set(keeper.duties())
     assert "Call the  LENDER" not in keeper.duties()
     again = keeper.post(f"{keeper.path}/templates", change=str(uuid.uuid4()), template=template)
     assert "duty" not in again.json()["said"]
     keeper.undo(applied["change"])
-    assert "Order the inspection" not in keeper.duties()
+    assert "Order the survey" not in keeper.duties()
     written = yaml.safe_load(keeper.get(f"/api/templates/{template}.yaml").content)
     assert written["duties"] == sheet["duties"]
 

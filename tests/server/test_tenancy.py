@@ -14,6 +14,7 @@ from goodquill.deals.models import Document
 from goodquill.drafting.actions import begin_template
 from goodquill.forms.catalog import catalog_digest
 from goodquill.forms.models import Edition, Release, ReleaseForm
+from goodquill.mail.models import Letter, State
 from goodquill.papers.actions import start_reading
 from goodquill.papers.models import Reading
 from goodquill.sources.exports import keep_file
@@ -166,6 +167,15 @@ BROKERS_BODIES: dict[str, dict[str, Any] | None] = {
     "members": None,
     "require_second_step": {"two_steps": False},
     "see_to_member": {"op": "stop_saving_papers"},
+    "invite_member": {
+        "email": "mira@office.example",
+        "name": "Mira",
+        "role": "agent",
+        "office": "{branch}",
+    },
+    "letters": None,
+    "send_letter_again": {},
+    "end_access": {"to": "{heir}"},
 }
 # What a deal's own agent and the broker alone may do, also after it was thrown away.
 OWNERS_BODIES: dict[str, dict[str, Any] | None] = {"bring_back_deal": {}}
@@ -178,8 +188,17 @@ ALL_BODIES = {
     **BROKERS_BODIES,
     **OWNERS_BODIES,
 }
-# ``read_feed`` is known by its secret address alone: tests/server/test_schedule.py.
-OPEN_TO_ALL = {"session", "sign_in", "sign_out", "read_feed"}
+# ``read_feed`` is known by its secret address alone (tests/server/test_schedule.py), the last two by a link
+# that came by mail (tests/server/test_office.py).
+OPEN_TO_ALL = {
+    "session",
+    "sign_in",
+    "sign_out",
+    "read_feed",
+    "forgot_password",
+    "look_at_link",
+    "set_password",
+}
 
 
 def endpoints() -> list[tuple[str, str, str]]:
@@ -220,6 +239,11 @@ def file_of(world: World) -> SourceFile:
     return SourceFile.objects.first() or keep_file(world.ines, "roll.csv", b"PIN,Owner\n1-2,OKAFOR AMARA\n")
 
 
+def letter_of(world: World) -> Letter:
+    failed = {"state": State.REFUSED, "to": "a@b.example", "text": "", "brokerage": world.ines.brokerage_id}
+    return Letter.objects.filter(subject="Ours").first() or Letter.objects.create(subject="Ours", **failed)
+
+
 def client_of(world: World) -> Contact:
     client = world.deal.clients.get()
     if not client.homes.exists():
@@ -258,6 +282,9 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
         "home": client_of(world).homes.get().pk,
         "paper": client_of(world).papers.get().pk,
         "member": world.ines.pk,
+        "heir": world.bertil.pk,
+        "branch": world.ines.office_id,
+        "letter": letter_of(world).pk,
     }
     found = {}
     for name, method, path in endpoints():
@@ -333,11 +360,12 @@ def test_a_contact_with_its_papers_and_homes_is_its_agents_own(world: World, who
 
 
 def test_members_are_seen_to_by_their_own_broker_alone(world: World) -> None:
+    theirs = {"see_to_member", "send_letter_again", "end_access"}
     for who in ("ines", "tom", "bertil"):
         assert walk(Speaker(getattr(world, who)), world, set(BROKERS_BODIES)) == dict.fromkeys(
             BROKERS_BODIES, 403
         )
-    assert walk(Speaker(world.nadia), world, {"see_to_member"}) == {"see_to_member": 404}
+    assert walk(Speaker(world.nadia), world, theirs) == dict.fromkeys(theirs, 404)
     assert walk(Speaker(world.rosa), world, set(BROKERS_BODIES)) == dict.fromkeys(BROKERS_BODIES, 200)
 
 

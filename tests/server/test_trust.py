@@ -97,10 +97,10 @@ def test_a_changed_password_ends_every_other_session_and_has_to_be_a_good_one(wo
 def test_ended_access_ends_at_once(world: World) -> None:
     client = Client()
     sign_in("bertil@office.example", client=client)
-    Speaker(world.rosa).post(f"/api/members/{world.bertil.pk}", op="end_access")
+    Speaker(world.rosa).post(f"/api/members/{world.bertil.pk}/leave")
     assert client.get("/api/deals").status_code == 401
     assert sign_in("bertil@office.example").status_code == 401
-    assert Speaker(world.rosa).post(f"/api/members/{world.rosa.pk}", op="end_access").status_code == 409
+    assert Speaker(world.rosa).post(f"/api/members/{world.rosa.pk}/leave").status_code == 409
 
 
 def test_a_session_ends_by_itself_unless_its_user_does_something(world: World, ines: Speaker) -> None:

@@ -9,6 +9,7 @@ import {
   Outlet,
   redirect,
   retainSearchParams,
+  useRouterState,
 } from '@tanstack/react-router';
 import { useRef } from 'react';
 import type { Session } from './api/client';
@@ -20,6 +21,7 @@ import { DealFrame } from './rooms/deals/deal-frame';
 import { SetUpSecondStep } from './rooms/offices/second-step';
 import { SignIn } from './rooms/offices/sign-in';
 import { TopStrip } from './rooms/offices/top-strip';
+import { Welcome } from './rooms/offices/welcome';
 import { Keys } from './rooms/today/keys';
 import { NewDeal } from './rooms/today/new-deal';
 import { Today } from './rooms/today/today';
@@ -32,9 +34,11 @@ const root = createRootRouteWithContext<{ queries: QueryClient }>()({
 
 function Shell() {
   const { data: session, isPending, error } = useQuery(sessionQuery);
+  const atLink = useRouterState({ select: (s) => s.location.pathname === '/welcome' });
   const known = useRef<Session | null>(null);
   if (isPending) return null;
   if (error) return <Trouble error={error} reset={() => location.reload()} />;
+  if (atLink) return <Welcome />;
   if (session) known.current = session;
   const user = session ?? known.current;
   if (!user) return <SignIn />;
@@ -105,6 +109,7 @@ const homeOf = (s: Record<string, unknown>): { listing?: string; parcel?: string
   county: text(s.county),
   address: text(s.address),
 });
+const welcome = createRoute({ getParentRoute: () => root, path: '/welcome', component: () => null }); // see Shell
 const start = createRoute({ getParentRoute: () => root, path: '/new', component: NewDeal, validateSearch: homeOf });
 const deal = createRoute({
   getParentRoute: () => root,
@@ -264,6 +269,7 @@ export const makeRouter = (queries: QueryClient) =>
   createRouter({
     routeTree: root.addChildren([
       today,
+      welcome,
       start,
       property,
       profile,

@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 
 from goodquill import files
 from goodquill.api import as_file, checked, name_of, sent_with, uploaded
-from goodquill.clients import actions, handing_on, shapes, starting
+from goodquill.clients import actions, handing_on, leaving, shapes, starting
 from goodquill.contacts.actions import find_contact
 from goodquill.contacts.shapes import HomeSerializer
 from goodquill.deals.actions import use_contact
@@ -192,3 +192,16 @@ class StageView(APIView):
                 handing_on.set_stage(request.user, deal, checked(shapes.StageSerializer, request)["stage"])
             )
         )
+
+
+class LeaveView(APIView):
+    """A member who leaves."""
+
+    @extend_schema(
+        operation_id="end_access", request=shapes.LeavingSerializer, responses=shapes.PassedSerializer
+    )
+    @once
+    def post(self, request: MemberRequest, member: UUID) -> Response:
+        """End access at once; deals, contacts and templates pass to somebody."""
+        to = checked(shapes.LeavingSerializer, request)["to"]
+        return Response({"passed": leaving.end_access(request.user, member, to)})

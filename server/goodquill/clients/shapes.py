@@ -94,3 +94,15 @@ class UploadedPaperSerializer(s.Serializer):
     title = s.CharField(max_length=200, allow_blank=True, required=False, default="")
     represents = s.BooleanField(required=False, allow_null=True, default=None)
     ends = s.DateField(required=False, allow_null=True, default=None)
+
+
+class LeavingSerializer(s.Serializer):
+    """Who takes over what a member leaves; needed where there is anything."""
+
+    to = s.UUIDField(required=False, allow_null=True, default=None)
+
+
+class PassedSerializer(s.Serializer):
+    """How many deals passed to somebody else."""
+
+    passed = s.IntegerField()

@@ -39,7 +39,7 @@ def own_steps(deal: Deal, user: User) -> NextSteps:
             taken_back.add(row["undoes_id"])
             if row["kind"] == Kind.UNDO and redo is None and not moved_on:
                 redo = {"id": row["id"], "said": row["said"].partition(": ")[2]}
-        elif row["kind"] == Kind.START:
+        elif row["kind"] in (Kind.START, Kind.PASSED):
             break
         else:
             return {"id": row["id"], "said": row["said"]}, redo

@@ -9,6 +9,7 @@ from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.middleware.csrf import get_token
 from drf_spectacular.utils import extend_schema
+from quillcore.values import clock
 from rest_framework.permissions import AllowAny
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -42,6 +43,13 @@ def _said(user: User) -> dict[str, object]:
     }
 
 
+def _keep_zone(user: User, zone: str) -> None:
+    """Where the member is: reminders are written in that zone's morning."""
+    if zone != user.time_zone and clock.zone_named(zone) is not None:
+        user.time_zone = zone
+        user.save(update_fields=["time_zone"])
+
+
 class SessionView(APIView):
     """The session of this browser."""
 
@@ -63,6 +71,7 @@ class SessionView(APIView):
         user = sign_in(request._request, given["email"], given["password"], given["code"])
         answer = Response(_said(user))
         remember_device(request._request, answer, user)
+        _keep_zone(user, request.META.get("HTTP_TIME_ZONE", ""))
         return answer
 
     @extend_schema(operation_id="sign_out", request=None, responses={204: None})

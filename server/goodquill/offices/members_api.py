@@ -1,4 +1,5 @@
-"""The brokerage's members, as its broker sees to them: licences confirmed, papers, second step, access."""
+"""The brokerage's members, as its broker sees to them: invited, placed, licences confirmed, papers,
+second step."""
 
 from __future__ import annotations
 
@@ -12,11 +13,12 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked
-from goodquill.offices import two_steps
+from goodquill.offices import links, two_steps
 from goodquill.offices.access import may_manage_members
-from goodquill.offices.models import User
+from goodquill.offices.models import Office, Role, User
+from goodquill.offices.once import once
 from goodquill.offices.requests import MemberRequest
-from goodquill.offices.shapes import MemberOpShape, MembersShape, RequireShape
+from goodquill.offices.shapes import InvitationShape, MemberOpShape, MembersShape, RequireShape
 
 
 def _all(request: MemberRequest) -> dict[str, Any]:
@@ -33,16 +35,19 @@ def _all(request: MemberRequest) -> dict[str, Any]:
             "email": m.email,
             "role": m.role,
             "office": m.office.name,
+            "office_id": m.office_id,
             "licence": m.licence,
             "confirmed": m.is_confirmed,
             "saves_papers": m.saves_papers,
             "second_step": m.pk in with_code,
             "active": m.is_active,
+            "invited": m.invited,
             "me": m.pk == user.pk,
         }
         for m in User.objects.filter(brokerage=user.brokerage_id).select_related("office").order_by("name")
     ]
-    return {"two_steps": user.brokerage.two_steps, "members": rows}
+    offices = list(user.brokerage.offices.order_by("name").values("id", "name"))
+    return {"two_steps": user.brokerage.two_steps, "members": rows, "offices": offices}
 
 
 def _for_the_broker(request: MemberRequest) -> None:
@@ -74,21 +79,35 @@ class MembersView(APIView):
         return Response(_all(request))
 
 
+class InvitationsView(APIView):
+    """Inviting."""
+
+    @extend_schema(operation_id="invite_member", request=InvitationShape, responses=MembersShape)
+    @once
+    def post(self, request: MemberRequest) -> Response:
+        """Write to somebody who is to be a member; they set their own password."""
+        _for_the_broker(request)
+        links.invite(request.user, **checked(InvitationShape, request))
+        return Response(_all(request))
+
+
 class MemberView(APIView):
     """One member."""
 
     @extend_schema(operation_id="see_to_member", request=MemberOpShape, responses=MembersShape)
     def post(self, request: MemberRequest, member: UUID) -> Response:
-        """Confirm name and licence, let save papers or no longer, reset the second step, end access or give
-        it back."""
+        """Confirm name and licence, let save papers or no longer, reset the second step, give access again,
+        place in a role and an office, write the invitation again or take it back."""
         _for_the_broker(request)
         given = checked(MemberOpShape, request)
-        found = get_object_or_404(User, pk=member, brokerage=request.user.brokerage_id)
-        _see_to(found, given, own=found.pk == request.user.pk)
+        found = get_object_or_404(
+            User.objects.select_related("office"), pk=member, brokerage=request.user.brokerage_id
+        )
+        _see_to(request.user, found, given)
         return Response(_all(request))
 
 
-def _see_to(member: User, given: dict[str, Any], own: bool) -> None:
+def _see_to(broker: User, member: User, given: dict[str, Any]) -> None:
     op = given["op"]
     if op == "confirm":
         if (member.name, member.licence) != (given["name"], given["licence"]):
@@ -103,12 +122,40 @@ def _see_to(member: User, given: dict[str, Any], own: bool) -> None:
         member.saves_papers = op == "let_save_papers"
     elif op == "reset_second_step":
         two_steps.end(member)
-    elif own:
+    elif op == "place":
+        _place(broker, member, given)
+    elif op in ("invite_again", "take_back_invitation"):
+        _invited_again(broker, member, op)
+    elif member.invited is None:
+        member.is_active = True
+    member.save(
+        update_fields=[
+            "confirmed_name",
+            "confirmed_licence",
+            "saves_papers",
+            "is_active",
+            "role",
+            "office",
+            "invited",
+        ]
+    )
+
+
+def _place(broker: User, member: User, given: dict[str, Any]) -> None:
+    """Another role, another office; a brokerage keeps a broker."""
+    role = Role(given.get("role", member.role))
+    if member.pk == broker.pk and role != Role.BROKER:
         raise Refusal(
-            "Your own access can't be ended by yourself.", "Another broker of the firm can do it.", "own", 409
+            "Your own role can't be changed by yourself.", "Another broker of the firm can do it.", "own", 409
         )
+    office = Office.objects.filter(brokerage=broker.brokerage_id, pk=given.get("office", member.office_id))
+    member.role, member.office = role, get_object_or_404(office)
+
+
+def _invited_again(broker: User, member: User, op: str) -> None:
+    if member.invited is None:
+        raise Refusal(f"{member.name} has accepted already.", "Nothing was sent.", "accepted", 409)
+    if op == "invite_again":
+        links.send_invitation(broker, member)
     else:
-        member.is_active = op == "give_access"
-    member.save(update_fields=["confirmed_name", "confirmed_licence", "saves_papers", "is_active"])
-    if not member.is_active:
-        member.sessions.all().delete()
+        member.invited = None  # without it the link is nobody's

@@ -84,6 +84,10 @@ class User(AbstractBaseUser):
     listing_code = models.CharField(max_length=40, blank=True)
     phone = models.CharField(max_length=40, blank=True)
     is_active = models.BooleanField(default=True)
+    time_zone = models.CharField(max_length=60, blank=True)
+    """Where the member's browser last said that it is."""
+    invited = models.DateTimeField(null=True)
+    """When the member was invited; None once the invitation was accepted."""
     confirmed_name = models.CharField(max_length=200, blank=True)
     confirmed_licence = models.CharField(max_length=40, blank=True)
     saves_papers = models.BooleanField(default=False)

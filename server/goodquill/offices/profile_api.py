@@ -128,7 +128,11 @@ class BrokerageView(APIView):
             )
             brokerage.save()
             for said in given["offices"]:
-                office = Office.objects.filter(brokerage=brokerage, pk=said["id"]).first()
+                office = (
+                    Office.objects.filter(brokerage=brokerage, pk=said["id"]).first()
+                    if said["id"] is not None
+                    else Office(brokerage=brokerage)
+                )
                 if office is None:
                     raise Refusal(
                         "This office is none of the brokerage's.",

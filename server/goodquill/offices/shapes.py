@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
+from goodquill.offices.models import Role
+
 
 class SessionShape(s.Serializer):
     """Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else."""
@@ -84,40 +86,113 @@ class OffShape(s.Serializer):
     password = s.CharField(max_length=200, trim_whitespace=False)
 
 
-OPS = ["confirm", "let_save_papers", "stop_saving_papers", "reset_second_step", "end_access", "give_access"]
+class PersonSerializer(s.Serializer):
+    """A member or an office, to be chosen."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+
+
+OPS = [
+    "confirm",
+    "let_save_papers",
+    "stop_saving_papers",
+    "reset_second_step",
+    "give_access",
+    "invite_again",
+    "take_back_invitation",
+    "place",
+]
 
 
 class MemberShape(s.Serializer):
     """A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker
-    confirmed."""
+    confirmed; ``invited`` since when an invitation waits to be accepted."""
 
     id = s.UUIDField()
     name = s.CharField()
     email = s.CharField()
-    role = s.CharField()
+    role = s.ChoiceField(choices=Role.choices)
     office = s.CharField()
+    office_id = s.UUIDField()
     licence = s.CharField(allow_blank=True)
     confirmed = s.BooleanField()
     saves_papers = s.BooleanField()
     second_step = s.BooleanField()
     active = s.BooleanField()
+    invited = s.DateTimeField(allow_null=True)
     me = s.BooleanField()
 
 
 class MembersShape(s.Serializer):
-    """All members; ``two_steps`` says whether the brokerage asks everybody for a second step."""
+    """All members; ``two_steps`` says whether the brokerage asks everybody for a second step; ``offices`` are
+    those that a member can be of."""
 
     two_steps = s.BooleanField()
+    offices = PersonSerializer(many=True)
     members = MemberShape(many=True)
 
 
 class MemberOpShape(s.Serializer):
     """What is to happen with a member; ``name`` and ``licence`` are what the broker looked at when
-    confirming."""
+    confirming, ``role`` and ``office`` what the member is to be placed in."""
 
     op = s.ChoiceField(choices=OPS)
     name = s.CharField(max_length=200, required=False, allow_blank=True, default="")
     licence = s.CharField(max_length=40, required=False, allow_blank=True, default="")
+    role = s.ChoiceField(choices=Role.choices, required=False)
+    office = s.UUIDField(required=False)
+
+
+class InvitationShape(s.Serializer):
+    """Who is invited, as what, and into which office."""
+
+    email = s.EmailField(max_length=254)
+    name = s.CharField(max_length=200)
+    role = s.ChoiceField(choices=Role.choices)
+    office = s.UUIDField()
+
+
+class ForgottenShape(s.Serializer):
+    """The e-mail that somebody signs in with."""
+
+    email = s.CharField(max_length=254)
+
+
+class LinkShape(s.Serializer):
+    """What stands behind the # of a link by mail."""
+
+    user = s.UUIDField()
+    token = s.CharField(max_length=100)
+
+
+class LinkedShape(s.Serializer):
+    """Whose link it is; ``invited``: they have never signed in."""
+
+    name = s.CharField()
+    email = s.CharField()
+    brokerage = s.CharField()
+    invited = s.BooleanField()
+
+
+class NewPasswordShape(LinkShape):
+    """A link, and the password that is to be."""
+
+    password = s.CharField(max_length=200, trim_whitespace=False)
+
+
+class LetterShape(s.Serializer):
+    """A letter that hasn't arrived: what the mail server said, and when it is tried next."""
+
+    id = s.UUIDField()
+    to = s.CharField()
+    subject = s.CharField()
+    about = s.CharField()
+    state = s.CharField()
+    said = s.CharField(allow_blank=True)
+    tries = s.IntegerField()
+    next_try = s.DateTimeField(allow_null=True)
+    made = s.DateTimeField()
 
 
 class RequireShape(s.Serializer):
@@ -126,17 +201,10 @@ class RequireShape(s.Serializer):
     two_steps = s.BooleanField()
 
 
-class PersonSerializer(s.Serializer):
-    """A member, to be chosen."""
-
-    id = s.UUIDField()
-    name = s.CharField()
-
-
 class OfficeSerializer(s.Serializer):
-    """A branch; ``supervisor`` is a member's id."""
+    """A branch; ``supervisor`` is a member's id.  One without an ``id`` is new."""
 
-    id = s.UUIDField()
+    id = s.UUIDField(allow_null=True)
     name = s.CharField(max_length=200)
     address = s.CharField(max_length=300, allow_blank=True)
     phone = s.CharField(max_length=40, allow_blank=True)

@@ -29,6 +29,7 @@ class Kind(models.TextChoices):
     BRING_IN = "bring in", "Brought in"
     NAME = "name", "Named"
     STAGE = "stage", "Stage"
+    PASSED = "passed", "Passed on"
     UNDO = "undo", "Undid"
     REDO = "redo", "Redid"
     NOTHING = "nothing", ""

@@ -17,6 +17,10 @@ def find_change(record: Record, target: UUID) -> Change:
     change = Change.objects.filter(pk=target, record=record).first()
     if change is None:
         raise Refusal("There is no such change in this deal.", "Nothing was changed.", "undo", 404)
+    if change.kind == Kind.PASSED:
+        raise Refusal(
+            "That a deal passed to somebody else isn't taken back so.", "Ask your broker.", "undo", 409
+        )
     return change
 
 

@@ -123,6 +123,7 @@ export const looksQuery = (deal: string) =>
   });
 
 export const membersQuery = queryOptions({ queryKey: ['members'], queryFn: () => got(client.GET('/api/members')) });
+export const lettersQuery = queryOptions({ queryKey: ['letters'], queryFn: () => got(client.GET('/api/letters')) });
 export const ownSessionsQuery = queryOptions({ queryKey: ['own sessions'], queryFn: () => got(client.GET('/api/sessions')) });
 export const secondStepQuery = queryOptions({ queryKey: ['second step'], queryFn: () => got(client.GET('/api/second-step')) });
 

@@ -812,6 +812,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/letters': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The last first. */
+    get: operations['letters'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/letters/{letter}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Try it anew. */
+    post: operations['send_letter_again'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/members': {
     parameters: {
       query?: never;
@@ -840,10 +874,44 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * @description Confirm name and licence, let save papers or no longer, reset the second step, end access or give
-     *     it back.
+     * @description Confirm name and licence, let save papers or no longer, reset the second step, give access again,
+     *     place in a role and an office, write the invitation again or take it back.
      */
     post: operations['see_to_member'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/members/{member}/leave': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description End access at once; deals, contacts and templates pass to somebody. */
+    post: operations['end_access'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/members/invitations': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Write to somebody who is to be a member; they set their own password. */
+    post: operations['invite_member'];
     delete?: never;
     options?: never;
     head?: never;
@@ -971,6 +1039,57 @@ export interface paths {
     put?: never;
     /** @description Change it; every other session ends. */
     post: operations['change_password'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/password/forgotten': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Have a letter sent, if the e-mail is a member's; the answer is the same for every address. */
+    post: operations['forgot_password'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/password/link': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Whose it is. */
+    post: operations['look_at_link'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/password/new': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Set it; signing in with it is the next step, with the second step where there is one. */
+    post: operations['set_password'];
     delete?: never;
     options?: never;
     head?: never;
@@ -1922,6 +2041,10 @@ export interface components {
     Forgotten: {
       numbers: string[];
     };
+    /** @description The e-mail that somebody signs in with. */
+    ForgottenShapeRequest: {
+      email: string;
+    };
     /**
      * @description A form that can be added to a package.  ``own`` papers are the brokerage's; ``filled_by`` are the sides
      *     on which it is ours to fill (none: all); ``found`` is the text around what was looked for, where only the
@@ -2008,8 +2131,8 @@ export interface components {
     /**
      * @description The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of
      *     parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand;
-     *     ``open`` counts what waits too; ``next`` is what is due next, ``late`` how many duties should have been done
-     *     before today; ``undo`` and ``redo`` are the reader's own next steps back and forth.
+     *     ``open`` counts what waits too; ``next`` is what is due next, ``late`` how many duties should have been
+     *     done before today; ``undo`` and ``redo`` are the reader's own next steps back and forth.
      */
     Head: {
       catalog: string;
@@ -2077,6 +2200,15 @@ export interface components {
       seen_on: string;
       note: string;
     };
+    /** @description Who is invited, as what, and into which office. */
+    InvitationShapeRequest: {
+      /** Format: email */
+      email: string;
+      name: string;
+      role: components['schemas']['RoleEnum'];
+      /** Format: uuid */
+      office: string;
+    };
     /** @description A group of facts, or the party at a ``position`` of a group of parties, to be kept as a contact. */
     KeepContactRequest: {
       group: string;
@@ -2126,6 +2258,11 @@ export interface components {
       editable: boolean;
       reads: string[];
     };
+    /** @description Who takes over what a member leaves; needed where there is anything. */
+    LeavingRequest: {
+      /** Format: uuid */
+      to?: string | null;
+    };
     /** @description A question that the template leaves open: of which form first, what it asks, and who answers it. */
     Left: {
       number: string;
@@ -2145,6 +2282,21 @@ export interface components {
       reads: string[];
       history: components['schemas']['History'][];
     };
+    /** @description A letter that hasn't arrived: what the mail server said, and when it is tried next. */
+    LetterShape: {
+      /** Format: uuid */
+      id: string;
+      to: string;
+      subject: string;
+      about: string;
+      state: string;
+      said: string;
+      tries: number;
+      /** Format: date-time */
+      next_try: string | null;
+      /** Format: date-time */
+      made: string;
+    };
     /** @description One thing that the roll says. */
     Line: {
       label: string;
@@ -2155,6 +2307,19 @@ export interface components {
       /** Format: uuid */
       id: string;
       name: string;
+    };
+    /** @description What stands behind the # of a link by mail. */
+    LinkShapeRequest: {
+      /** Format: uuid */
+      user: string;
+      token: string;
+    };
+    /** @description Whose link it is; ``invited``: they have never signed in. */
+    LinkedShape: {
+      name: string;
+      email: string;
+      brokerage: string;
+      invited: boolean;
     };
     /**
      * @description Which home: a listing number, a parcel number within a county, a ``row`` (from 0) of a file, or the one
@@ -2200,15 +2365,24 @@ export interface components {
      *     * `let_save_papers` - let_save_papers
      *     * `stop_saving_papers` - stop_saving_papers
      *     * `reset_second_step` - reset_second_step
-     *     * `end_access` - end_access
      *     * `give_access` - give_access
+     *     * `invite_again` - invite_again
+     *     * `take_back_invitation` - take_back_invitation
+     *     * `place` - place
      * @enum {string}
      */
     MemberOpShapeOpEnum:
-      'confirm' | 'let_save_papers' | 'stop_saving_papers' | 'reset_second_step' | 'end_access' | 'give_access';
+      | 'confirm'
+      | 'let_save_papers'
+      | 'stop_saving_papers'
+      | 'reset_second_step'
+      | 'give_access'
+      | 'invite_again'
+      | 'take_back_invitation'
+      | 'place';
     /**
      * @description What is to happen with a member; ``name`` and ``licence`` are what the broker looked at when
-     *     confirming.
+     *     confirming, ``role`` and ``office`` what the member is to be placed in.
      */
     MemberOpShapeRequest: {
       op: components['schemas']['MemberOpShapeOpEnum'];
@@ -2216,28 +2390,39 @@ export interface components {
       name: string;
       /** @default  */
       licence: string;
+      role?: components['schemas']['RoleEnum'];
+      /** Format: uuid */
+      office?: string;
     };
     /**
      * @description A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker
-     *     confirmed.
+     *     confirmed; ``invited`` since when an invitation waits to be accepted.
      */
     MemberShape: {
       /** Format: uuid */
       id: string;
       name: string;
       email: string;
-      role: string;
+      role: components['schemas']['RoleEnum'];
       office: string;
+      /** Format: uuid */
+      office_id: string;
       licence: string;
       confirmed: boolean;
       saves_papers: boolean;
       second_step: boolean;
       active: boolean;
+      /** Format: date-time */
+      invited: string | null;
       me: boolean;
     };
-    /** @description All members; ``two_steps`` says whether the brokerage asks everybody for a second step. */
+    /**
+     * @description All members; ``two_steps`` says whether the brokerage asks everybody for a second step; ``offices`` are
+     *     those that a member can be of.
+     */
     MembersShape: {
       two_steps: boolean;
+      offices: components['schemas']['Person'][];
       members: components['schemas']['MemberShape'][];
     };
     /** @description A membership as the registry last answered. */
@@ -2291,6 +2476,13 @@ export interface components {
       name: string;
       /** Format: int64 */
       like?: number | null;
+    };
+    /** @description A link, and the password that is to be. */
+    NewPasswordShapeRequest: {
+      /** Format: uuid */
+      user: string;
+      token: string;
+      password: string;
     };
     /**
      * @description A template to be written: from nothing, like another (``copy_of``), or from a deal (``from_deal``).
@@ -2375,10 +2567,10 @@ export interface components {
       rows: components['schemas']['OfferRow'][];
       other: string;
     };
-    /** @description A branch; ``supervisor`` is a member's id. */
+    /** @description A branch; ``supervisor`` is a member's id.  One without an ``id`` is new. */
     Office: {
       /** Format: uuid */
-      id: string;
+      id: string | null;
       name: string;
       address: string;
       phone: string;
@@ -2386,10 +2578,10 @@ export interface components {
       /** Format: uuid */
       supervisor: string | null;
     };
-    /** @description A branch; ``supervisor`` is a member's id. */
+    /** @description A branch; ``supervisor`` is a member's id.  One without an ``id`` is new. */
     OfficeRequest: {
       /** Format: uuid */
-      id: string;
+      id: string | null;
       name: string;
       address: string;
       phone: string;
@@ -2487,18 +2679,22 @@ export interface components {
       group: string;
       one: string;
     };
+    /** @description How many deals passed to somebody else. */
+    Passed: {
+      passed: number;
+    };
     /** @description The password as it is, and as it is to be. */
     PasswordShapeRequest: {
       old: string;
       new: string;
     };
-    /** @description A member, to be chosen. */
+    /** @description A member or an office, to be chosen. */
     Person: {
       /** Format: uuid */
       id: string;
       name: string;
     };
-    /** @description A member, to be chosen. */
+    /** @description A member or an office, to be chosen. */
     PersonRequest: {
       /** Format: uuid */
       id: string;
@@ -2765,6 +2961,13 @@ export interface components {
       | 'association manager'
       | 'coordinator'
       | 'broker';
+    /**
+     * @description * `agent` - Agent
+     *     * `coordinator` - Coordinator
+     *     * `broker` - Broker
+     * @enum {string}
+     */
+    RoleEnum: 'agent' | 'coordinator' | 'broker';
     /**
      * @description One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was``
      *     is what a source said when it was brought in before, where it says something else now.
@@ -5232,6 +5435,64 @@ export interface operations {
       };
     };
   };
+  letters: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['LetterShape'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  send_letter_again: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        letter: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['LetterShape'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   members: {
     parameters: {
       query?: never;
@@ -5304,6 +5565,72 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['MemberOpShapeRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['MembersShape'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  end_access: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        member: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        'application/json': components['schemas']['LeavingRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Passed'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  invite_member: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['InvitationShapeRequest'];
       };
     };
     responses: {
@@ -5672,6 +5999,100 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['PasswordShapeRequest'];
+      };
+    };
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  forgot_password: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ForgottenShapeRequest'];
+      };
+    };
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  look_at_link: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['LinkShapeRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['LinkedShape'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  set_password: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewPasswordShapeRequest'];
       };
     };
     responses: {

@@ -1,17 +1,32 @@
-/** The brokerage's members, for its broker: licences confirmed, who saves papers, second steps, access. */
+/** The brokerage's members, for its broker: invited, placed, licences confirmed, who saves papers, second steps, access. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { client, got } from '../../api/client';
+import { useState } from 'react';
+import { client, got, type Member } from '../../api/client';
 import { membersQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { MenuItem } from '../../primitives/menu-item';
 import { MoreMenu } from '../../primitives/more-menu';
 import { sayProblem } from '../../primitives/notices';
+import { moment } from '../../primitives/words';
+import { Letters } from './letters';
+import { Invite, Leave, Place } from './member-dialogs';
 
-type Op = 'confirm' | 'let_save_papers' | 'stop_saving_papers' | 'reset_second_step' | 'end_access' | 'give_access';
+type Op =
+  | 'confirm'
+  | 'let_save_papers'
+  | 'stop_saving_papers'
+  | 'reset_second_step'
+  | 'give_access'
+  | 'invite_again'
+  | 'take_back_invitation';
+/** What is being asked: of a new member, or of one there is. */
+type Asking = { what: 'invite' } | { what: 'place' | 'leave'; of: Member } | null;
 
 export function Members() {
   const { data } = useQuery(membersQuery);
+  const [asking, setAsking] = useState<Asking>(null);
+  const close = () => setAsking(null);
   const queries = useQueryClient();
   const put = {
     onSuccess: (all: NonNullable<typeof data>) => queries.setQueryData(membersQuery.queryKey, all),
@@ -31,6 +46,7 @@ export function Members() {
     <section className="col-span-full border border-hair bg-sheet px-5 py-4">
       <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
         <h2 className="font-serif text-[16px] font-semibold">Members</h2>
+        <Button onClick={() => setAsking({ what: 'invite' })}>Invite a member</Button>
         <label className="ml-auto flex items-center gap-1.5 text-sm">
           <input
             type="checkbox"
@@ -52,10 +68,8 @@ export function Members() {
           >
             <span className={`min-w-0 ${m.active ? '' : 'text-ink-3'}`}>
               <span className="block truncate font-medium">{m.name}</span>
-              <span className="block truncate text-xs text-ink-2">
-                {[m.role, m.office, m.email].join(', ')}
-                {!m.active && ', access ended'}
-              </span>
+              <span className="block truncate text-xs text-ink-2">{[m.role, m.office, m.email].join(', ')}</span>
+              <Standing member={m} />
             </span>
             <span className="min-w-0 text-xs text-ink-2">
               <span className="block">
@@ -74,21 +88,45 @@ export function Members() {
                   Confirm
                 </Button>
               )}
-              <More member={m} see={(op) => see.mutate({ id: m.id, op })} />
+              <More member={m} see={(op) => see.mutate({ id: m.id, op })} ask={(what) => setAsking({ what, of: m })} />
             </span>
           </li>
         ))}
       </ul>
+      <Letters />
+      {asking?.what === 'invite' && <Invite all={data} onClose={close} />}
+      {asking?.what === 'place' && <Place all={data} member={asking.of} onClose={close} />}
+      {asking?.what === 'leave' && <Leave all={data} member={asking.of} onClose={close} />}
     </section>
   );
 }
 
-interface MoreProps {
-  member: { name: string; saves_papers: boolean; second_step: boolean; active: boolean; me: boolean; role: string };
-  see: (op: Op) => void;
+/** Whether somebody is on the way in, or out. */
+function Standing({ member: m }: { member: Member }) {
+  if (m.active) return null;
+  return (
+    <span className="block text-xs font-medium text-ochre">
+      {m.invited ? `Invited ${moment(m.invited)}, not accepted yet` : 'Access ended'}
+    </span>
+  );
 }
 
-function More({ member: m, see }: MoreProps) {
+interface MoreProps {
+  member: Member;
+  see: (op: Op) => void;
+  ask: (what: 'place' | 'leave') => void;
+}
+
+function More({ member: m, see, ask }: MoreProps) {
+  if (m.invited)
+    return (
+      <MoreMenu label={`More for ${m.name}`} width={270}>
+        <MenuItem run={() => see('invite_again')}>Send the invitation again</MenuItem>
+        <MenuItem run={() => see('take_back_invitation')} note="the link in the letter is dead then">
+          Take the invitation back
+        </MenuItem>
+      </MoreMenu>
+    );
   return (
     <MoreMenu label={`More for ${m.name}`} width={270}>
       {m.role !== 'broker' && (
@@ -101,15 +139,13 @@ function More({ member: m, see }: MoreProps) {
           Reset the second step
         </MenuItem>
       )}
-      {!m.me && (
-        <MenuItem
-          run={() => see(m.active ? 'end_access' : 'give_access')}
-          note={m.active ? 'ends every session at once' : undefined}
-        >
-          {m.active ? 'End access' : 'Give access again'}
+      <MenuItem run={() => ask('place')}>Role and branch</MenuItem>
+      {!m.me && m.active && (
+        <MenuItem run={() => ask('leave')} note="deals pass to somebody else">
+          End access
         </MenuItem>
       )}
-      {m.me && m.role === 'broker' && !m.second_step && <p className="px-4 py-1.5 text-ink-2">Nothing else for yourself.</p>}
+      {!m.me && !m.active && <MenuItem run={() => see('give_access')}>Give access again</MenuItem>}
     </MoreMenu>
   );
 }

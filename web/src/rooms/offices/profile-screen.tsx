@@ -95,15 +95,17 @@ function Own({ profile }: { profile: Profile }) {
   );
 }
 
+const NEW_BRANCH = { id: null, name: '', address: '', phone: '', code: '', supervisor: null };
+
 function Firm({ profile }: { profile: Profile }) {
   const { typed: said, set: setSaid, settle, restored } = useKept('brokerage', profile.brokerage);
   const may = profile.may_change_brokerage;
   const save = useSaving(
     () => got(client.POST('/api/brokerage', { body: said })),
-    () => settle(said),
+    (now) => settle(now.brokerage),
   );
-  const office = (id: string, part: Partial<(typeof said.offices)[number]>) =>
-    setSaid({ ...said, offices: said.offices.map((o) => (o.id === id ? { ...o, ...part } : o)) });
+  const office = (at: number, part: Partial<(typeof said.offices)[number]>) =>
+    setSaid({ ...said, offices: said.offices.map((o, n) => (n === at ? { ...o, ...part } : o)) });
   const change = may ? <T,>(run: (text: T) => void) => run : () => undefined;
   return (
     <Sheet
@@ -122,37 +124,44 @@ function Firm({ profile }: { profile: Profile }) {
           onChange={change((broker: string | null) => setSaid({ ...said, broker }))}
         />
       </div>
-      {said.offices.map((o) => (
-        <fieldset key={o.id} className="border-t border-hair pt-2">
+      {said.offices.map((o, n) => (
+        <fieldset key={o.id ?? n} className="border-t border-hair pt-2">
           <legend className="sr-only">{`Office ${o.name}`}</legend>
           <div className="grid grid-cols-2 gap-2">
-            <Field label="Branch" value={o.name} onChange={change((name: string) => office(o.id, { name }))} />
-            <Field label="Its listing-service code" value={o.code} onChange={change((code: string) => office(o.id, { code }))} />
+            <Field label="Branch" value={o.name} onChange={change((name: string) => office(n, { name }))} />
+            <Field label="Its listing-service code" value={o.code} onChange={change((code: string) => office(n, { code }))} />
           </div>
           <div className="mt-2">
-            <Field label="Address" value={o.address} onChange={change((address: string) => office(o.id, { address }))} />
+            <Field label="Address" value={o.address} onChange={change((address: string) => office(n, { address }))} />
           </div>
           <div className="mt-2 grid grid-cols-2 gap-2">
-            <Field label="Phone" value={o.phone} onChange={change((phone: string) => office(o.id, { phone }))} />
+            <Field label="Phone" value={o.phone} onChange={change((phone: string) => office(n, { phone }))} />
             <Member
               label="Supervisor"
               profile={profile}
               value={o.supervisor}
-              onChange={change((supervisor: string | null) => office(o.id, { supervisor }))}
+              onChange={change((supervisor: string | null) => office(n, { supervisor }))}
             />
           </div>
         </fieldset>
       ))}
+      {may && (
+        <div>
+          <Button look="words" className="px-0!" onClick={() => setSaid({ ...said, offices: [...said.offices, NEW_BRANCH] })}>
+            Add a branch
+          </Button>
+        </div>
+      )}
     </Sheet>
   );
 }
 
-function useSaving(call: () => Promise<Profile>, saved: () => void) {
+function useSaving(call: () => Promise<Profile>, saved: (now: Profile) => void) {
   const queries = useQueryClient();
   return useAction({
     mutationFn: call,
     onSuccess: (profile) => {
-      saved();
+      saved(profile);
       queries.setQueryData(profileQuery.queryKey, profile);
       void queries.invalidateQueries({ queryKey: ['deal'] });
       void queries.invalidateQueries({ queryKey: ['session'] });

@@ -1,6 +1,6 @@
-/** Signing in. */
+/** Signing in, and asking for a new password. */
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type InputHTMLAttributes } from 'react';
+import { useState, type InputHTMLAttributes, type ReactNode } from 'react';
 import { client, got, Problem } from '../../api/client';
 import { sessionQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
@@ -13,6 +13,7 @@ export function SignIn({ was }: { was?: string }) {
   const [password, setPassword] = useState('');
   const [code, setCode] = useState('');
   const [asked, setAsked] = useState(false); // the account has a second step
+  const [forgot, setForgot] = useState(false);
   const enter = useMutation({
     retry: (count, error) => count < 5 && error instanceof Problem && error.again && error.status === 429,
     retryDelay: 700,
@@ -25,51 +26,85 @@ export function SignIn({ was }: { was?: string }) {
     onError: (error) => error instanceof Problem && error.rule === 'code' && setAsked(true),
   });
   const problem = enter.error instanceof Problem ? enter.error : null;
+  if (forgot) return <Forgotten email={email} onBack={() => setForgot(false)} />;
+  const welcome = was
+    ? 'Your session has ended. What you typed is kept and saved as soon as you sign in.'
+    : 'Contract packages, right on every page.';
+  return (
+    <Sheet told={welcome} submit={() => enter.mutate()}>
+      <Labelled id="email" label="E-mail" autoComplete="username" autoFocus value={email} say={setEmail} />
+      <Labelled
+        id="password"
+        label="Password"
+        type="password"
+        autoComplete="current-password"
+        value={password}
+        say={setPassword}
+      />
+      {asked && (
+        <Labelled
+          id="code"
+          label="Code of your authenticator"
+          inputMode="numeric"
+          autoComplete="one-time-code"
+          autoFocus
+          value={code}
+          say={setCode}
+        />
+      )}
+      <p role="alert" className={`min-h-11 pt-2 text-sm ${problem?.rule === 'code' && !code ? 'text-ink-2' : 'text-wax'}`}>
+        {problem && `${problem.message} ${problem.mend}`}
+      </p>
+      <Button look="act" type="submit" className="w-full py-2!" disabled={!email || !password || enter.isPending}>
+        {enter.isPending ? 'Signing in …' : 'Sign in'}
+      </Button>
+      <Button look="words" className="mt-3 w-full" onClick={() => setForgot(true)}>
+        Password forgotten
+      </Button>
+    </Sheet>
+  );
+}
+
+/** Where signing in, a password forgotten and an invitation stand. */
+export function Sheet({ told, submit, children }: { told: string; submit: () => void; children: ReactNode }) {
   return (
     <main className="grid min-h-full place-items-center px-4">
       <form
         className="w-[372px] max-w-full"
         onSubmit={(e) => {
           e.preventDefault();
-          enter.mutate();
+          submit();
         }}
       >
         <div className="border border-hair bg-paper px-9 pb-9 pt-8">
           <Wordmark large />
-          <p className="mb-2 mt-1 text-sm text-ink-2">
-            {was
-              ? 'Your session has ended. What you typed is kept and saved as soon as you sign in.'
-              : 'Contract packages, right on every page.'}
-          </p>
-          <Labelled id="email" label="E-mail" autoComplete="username" autoFocus value={email} say={setEmail} />
-          <Labelled
-            id="password"
-            label="Password"
-            type="password"
-            autoComplete="current-password"
-            value={password}
-            say={setPassword}
-          />
-          {asked && (
-            <Labelled
-              id="code"
-              label="Code of your authenticator"
-              inputMode="numeric"
-              autoComplete="one-time-code"
-              autoFocus
-              value={code}
-              say={setCode}
-            />
-          )}
-          <p role="alert" className={`min-h-11 pt-2 text-sm ${problem?.rule === 'code' && !code ? 'text-ink-2' : 'text-wax'}`}>
-            {problem && `${problem.message} ${problem.mend}`}
-          </p>
-          <Button look="act" type="submit" className="w-full py-2!" disabled={!email || !password || enter.isPending}>
-            {enter.isPending ? 'Signing in …' : 'Sign in'}
-          </Button>
+          <p className="mb-2 mt-1 text-sm text-ink-2">{told}</p>
+          {children}
         </div>
       </form>
     </main>
+  );
+}
+
+/** A letter with a link is asked for; what is said is the same for every address. */
+function Forgotten({ email: typed, onBack }: { email: string; onBack: () => void }) {
+  const [email, setEmail] = useState(typed);
+  const ask = useMutation({ mutationFn: () => got(client.POST('/api/password/forgotten', { body: { email } })) });
+  const problem = ask.error instanceof Problem ? ask.error : null;
+  return (
+    <Sheet told="A letter with a link lets you set a new password." submit={() => ask.mutate()}>
+      <Labelled id="email" label="E-mail" autoComplete="username" autoFocus value={email} say={setEmail} />
+      <p role={problem ? 'alert' : 'status'} className={`min-h-11 pt-2 text-sm ${problem ? 'text-wax' : 'text-ink-2'}`}>
+        {problem && `${problem.message} ${problem.mend}`}
+        {ask.isSuccess && 'If a member signs in with this e-mail, the letter is on its way. The link is good for three days.'}
+      </p>
+      <Button look="act" type="submit" className="w-full py-2!" disabled={!email || ask.isPending || ask.isSuccess}>
+        Send the letter
+      </Button>
+      <Button look="words" className="mt-3 w-full" onClick={onBack}>
+        Back to signing in
+      </Button>
+    </Sheet>
   );
 }
 
@@ -78,7 +113,7 @@ interface LabelledProps extends InputHTMLAttributes<HTMLInputElement> {
   say: (text: string) => void;
 }
 
-function Labelled({ id, label, say, ...field }: LabelledProps) {
+export function Labelled({ id, label, say, ...field }: LabelledProps) {
   return (
     <div className="mt-4 first:mt-0">
       <label className="mb-1 block text-sm font-medium" htmlFor={id}>

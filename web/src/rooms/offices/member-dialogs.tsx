@@ -1,0 +1,192 @@
+/** A member invited, placed, or leaving: what the broker is asked for each. */
+import { useQueryClient } from '@tanstack/react-query';
+import { useState, type ReactNode } from 'react';
+import { client, got, once, type Member, type Members } from '../../api/client';
+import { membersQuery } from '../../api/queries';
+import { useAction } from '../../api/use-action';
+import { useKept } from '../../api/use-kept';
+import { Button } from '../../primitives/button';
+import { Dialog } from '../../primitives/dialog';
+import { notify } from '../../primitives/notices';
+import { some } from '../../primitives/words';
+
+const ROLES = ['agent', 'coordinator', 'broker'] as const;
+type Role = (typeof ROLES)[number];
+
+interface AskedProps {
+  title: string;
+  act: string;
+  ready: boolean;
+  action: { mutate: () => void; isPending: boolean; error: (Error & { mend?: string }) | null };
+  onClose: () => void;
+  warn?: boolean;
+  children: ReactNode;
+}
+
+function Asked({ title, act, ready, action, onClose, warn = false, children }: AskedProps) {
+  return (
+    <Dialog open onOpenChange={onClose} title={title} width={440}>
+      <form
+        className="space-y-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          action.mutate();
+        }}
+      >
+        {children}
+        {action.error && (
+          <p role="alert" className="text-sm text-wax">
+            {action.error.message} {action.error.mend}
+          </p>
+        )}
+        <Button look={warn ? 'warn' : 'act'} type="submit" disabled={!ready || action.isPending}>
+          {act}
+        </Button>
+      </form>
+    </Dialog>
+  );
+}
+
+interface ChoiceProps {
+  label: string;
+  value: string;
+  set: (value: string) => void;
+  children: ReactNode;
+}
+
+function Choice({ label, value, set, children }: ChoiceProps) {
+  return (
+    <label className="block text-sm">
+      {label}
+      <select className="field mt-1 block w-full" value={value} onChange={(e) => set(e.target.value)}>
+        {children}
+      </select>
+    </label>
+  );
+}
+
+const roles = ROLES.map((role) => <option key={role}>{role}</option>);
+const offices = (all: Members) =>
+  all.offices.map((o) => (
+    <option key={o.id} value={o.id}>
+      {o.name}
+    </option>
+  ));
+
+/** Puts what the server said of all members. */
+function usePut() {
+  const queries = useQueryClient();
+  return (all: Members) => queries.setQueryData(membersQuery.queryKey, all);
+}
+
+export function Invite({ all, onClose }: { all: Members; onClose: () => void }) {
+  const none = { email: '', name: '', role: 'agent' as Role, office: all.offices[0]?.id ?? '' };
+  const { typed: said, set, settle } = useKept('invitation', none);
+  const put = usePut();
+  const invite = useAction({
+    mutationFn: (_: void, key: string) => got(client.POST('/api/members/invitations', { headers: once(key), body: said })),
+    onSuccess: (now) => {
+      settle(none);
+      put(now);
+      notify(`An invitation is on its way to ${said.email}.`);
+      onClose();
+    },
+  });
+  return (
+    <Asked
+      title="Invite a member"
+      act="Send the invitation"
+      ready={Boolean(said.email && said.name)}
+      action={invite}
+      onClose={onClose}
+    >
+      <label className="block text-sm">
+        E-mail
+        <input
+          type="email"
+          className="field mt-1 block w-full"
+          autoFocus
+          value={said.email}
+          onChange={(e) => set({ ...said, email: e.target.value })}
+        />
+      </label>
+      <label className="block text-sm">
+        Name as forms print it
+        <input className="field mt-1 block w-full" value={said.name} onChange={(e) => set({ ...said, name: e.target.value })} />
+      </label>
+      <Choice label="Role" value={said.role} set={(role) => set({ ...said, role: role as Role })}>
+        {roles}
+      </Choice>
+      <Choice label="Branch" value={said.office} set={(office) => set({ ...said, office })}>
+        {offices(all)}
+      </Choice>
+      <p className="text-xs text-ink-2">They get a letter with a link, good for three days, and set their own password.</p>
+    </Asked>
+  );
+}
+
+export function Place({ all, member, onClose }: { all: Members; member: Member; onClose: () => void }) {
+  const [role, setRole] = useState(member.role as Role);
+  const [office, setOffice] = useState(member.office_id);
+  const put = usePut();
+  const place = useAction({
+    mutationFn: () =>
+      got(
+        client.POST('/api/members/{member}', {
+          params: { path: { member: member.id } },
+          body: { op: 'place', name: '', licence: '', role, office },
+        }),
+      ),
+    onSuccess: (now) => {
+      put(now);
+      onClose();
+    },
+  });
+  return (
+    <Asked title={`Role and branch of ${member.name}`} act="Save" ready action={place} onClose={onClose}>
+      <Choice label="Role" value={role} set={(r) => setRole(r as Role)}>
+        {roles}
+      </Choice>
+      <Choice label="Branch" value={office} set={setOffice}>
+        {offices(all)}
+      </Choice>
+      <p className="text-xs text-ink-2">Deals that are under way stay with the branch that they were begun in.</p>
+    </Asked>
+  );
+}
+
+export function Leave({ all, member, onClose }: { all: Members; member: Member; onClose: () => void }) {
+  const heirs = all.members.filter((m) => m.active && m.id !== member.id);
+  const [to, setTo] = useState('');
+  const queries = useQueryClient();
+  const leave = useAction({
+    mutationFn: (_: void, key: string) =>
+      got(
+        client.POST('/api/members/{member}/leave', {
+          params: { path: { member: member.id } },
+          headers: once(key),
+          body: { to: to || null },
+        }),
+      ),
+    onSuccess: ({ passed }) => {
+      for (const queryKey of [['members'], ['deals'], ['dues'], ['deal']]) void queries.invalidateQueries({ queryKey });
+      notify(`${member.name}’s access has ended.${passed ? ` ${some(passed, 'deal')} passed on.` : ''}`);
+      onClose();
+    },
+  });
+  return (
+    <Asked title={`End ${member.name}’s access`} act="End access" ready warn action={leave} onClose={onClose}>
+      <p className="text-sm">
+        Every session ends at once. Deals, contacts and templates pass to somebody, and forms print that name.
+      </p>
+      <Choice label="They pass to" value={to} set={setTo}>
+        <option value="">nobody: there is nothing to pass on</option>
+        {heirs.map((m) => (
+          <option key={m.id} value={m.id}>
+            {m.name}, {m.role}
+          </option>
+        ))}
+      </Choice>
+    </Asked>
+  );
+}
