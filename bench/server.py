@@ -2,9 +2,9 @@
 signed in.
 
 In one process, over a private database: a fact saved, a deal of 101 pages opened, with a short and a long
-history, the list and finding among 500 and among 50,000 deals, a poll with nothing new, and a download
-against the same package made in process. Each pair is measured turn by turn, so that a machine that pauses
-slows both; medians are printed.
+history, the list and finding among 500 and among 50,000 deals, a poll with nothing new, a template applied,
+and a download against the same package made in process. Each pair is measured turn by turn, so that a machine
+that pauses slows both; medians are printed.
 """
 
 from __future__ import annotations
@@ -34,6 +34,7 @@ from goodquill.deals.models import Deal, DealWord, Offer
 from goodquill.deals.opening import open_deal
 from goodquill.offices.models import User
 from goodquill.record.models import Change, FactEntry, Kind, Record
+from goodquill.templates.models import Template
 from quillcore.assembly import assemble
 from quillcore.values import KINDS
 
@@ -169,6 +170,46 @@ def multiply(like: Deal, count: int) -> None:
         Offer.objects.bulk_create([Offer(deal=deal) for deal in deals])
 
 
+NUMBERS = (
+    "301",
+    "101",
+    "110",
+    "112",
+    "310",
+    "320",
+    "322",
+    "326",
+    "401",
+    "403",
+    "405",
+    "410",
+    "412",
+    "510",
+    "512",
+)
+
+
+def applied(world: World, empty: Callable[[], object]) -> float:
+    """A template of 15 forms applied to new deals, as a ratio to an empty request."""
+    documents = [{"section": "All", "form": number} for number in NUMBERS]
+    data = {**world.template.data, "name": "Fifteen", "documents": documents}
+    fifteen = Template.objects.create(
+        release=world.template.release, slug="fifteen", name="Fifteen", side="buying", data=data
+    )
+    bare = Speaker(world.ines)
+    made = [bare.post("/api/deals", side="buying", clients=[]).json()["id"] for _ in range(ROUNDS + 1)]
+    waiting = iter(made)
+
+    def apply() -> object:
+        body = {"change": str(uuid.uuid4()), "template": str(fifteen.pk)}
+        answer = bare.post(f"/api/deals/{next(waiting)}/templates", **body)
+        assert answer.status_code == 200, answer.content
+        return answer
+
+    nothing, all_of_it = turns(empty, apply)
+    return all_of_it / nothing
+
+
 @contextmanager
 def database() -> Iterator[None]:
     """A private database with the schema in it."""
@@ -223,6 +264,8 @@ def main() -> None:
         )
         row("one lone fact saved, empty requests", saved / nothing, "at most 5")
         row("the price saved, empty requests", priced / nothing, "")
+
+        row("a template of 15 forms applied, empty requests", applied(world, empty), "at most 10")
 
         short, long = (
             Speaker(world.ines, new_deal(world.ines, world.template, "Bo", name))

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from quillcore.facts import Act, Entry, Ledger, Source, compare
-from quillcore.templates import Template, TemplateDocument, merge
+from quillcore.templates import Template, TemplateDocument, merge, read_template
+from quillcore.templates.merging import same_duty
+from quillcore.templates.upstream import changed_parts, only, seen
 
 from tests.core.small import CATALOG, demo_pack
 
@@ -138,3 +142,101 @@ def test_templates_applied_twice_add_nothing_and_never_beat_what_is_typed(
     for key, text in first.items():
         if key not in typed:
             assert before[key].value == CATALOG[key].read(text), "the earlier template's answer stays"  # type: ignore[union-attr]
+
+
+ANSWERS = {
+    "terms.inspection_days": ["7", "10"],
+    "terms.deposit_due_days": ["2", "3"],
+    "terms.title_payer": ["seller", "buyer"],
+    "terms.closing_date": [
+        "= days_after(terms.acceptance_date, 30)",
+        "= days_after(terms.acceptance_date, 45)",
+    ],
+    "representation.agency": ["buyer only", "neither"],
+}
+NUMBERS = ["101", "301", "401", "410", "503", "510"]
+WHATS = ["Order the inspection", "Call the lender", "Walk-through"]
+
+
+@st.composite
+def templates(draw: st.DrawFn, name: str, which: int | None = None) -> Template:
+    """A template; with ``which`` one whose answers agree with every other of that number."""
+    keys = draw(st.lists(st.sampled_from(sorted(ANSWERS)), unique=True))
+    answers = {key: ANSWERS[key][draw(st.integers(0, 1)) if which is None else which] for key in keys}
+    numbers = draw(st.lists(st.sampled_from(NUMBERS), unique=True))
+    whats = draw(st.lists(st.sampled_from(WHATS), unique=True))
+    blanks = {"301.objection-days": "5"} if "301" in numbers and draw(st.booleans()) else {}
+    content = {
+        "name": name,
+        "side": "buying",
+        "documents": [{"section": "All", "form": number} for number in numbers],
+        "answers": answers,
+        "blanks": blanks,
+        "duties": [{"what": what, "due": "terms.closing_date"} for what in whats],
+    }
+    read = read_template(content, demo_pack().forms, CATALOG, name)
+    assert isinstance(read, Template), read
+    return read
+
+
+class Applied:
+    """What a deal holds once templates were applied to it, one after the other."""
+
+    def __init__(self, *typed: tuple[str, str]) -> None:
+        self.ledger = Ledger(CATALOG, "buying")
+        self.order = 0
+        self.present: dict[str, list[str]] = {}
+        self.duties: set[str] = set()
+        for key, text in typed:
+            self.add(Entry(key, Act.STATE, 0, Source.TYPED, CATALOG[key].read(text)))  # type: ignore[arg-type]
+
+    def add(self, entry: Entry) -> None:
+        self.order += 1
+        self.ledger.add(replace(entry, order=self.order))
+
+    def apply(self, template: Template) -> Applied:
+        forms, ids = demo_pack().forms, {number: f"form{number}" for number in NUMBERS}
+        merged = merge(template, self.ledger, forms, self.present, self.order + 1, ids, self.duties)
+        for entry in merged.entries:
+            self.add(entry)
+        self.present |= {d.form or "": [code] for code, d in merged.documents}
+        self.duties |= {same_duty(d.what) for d in merged.duties}
+        return self
+
+    def holds(self) -> object:
+        said = {}
+        for key in sorted(self.ledger.keys()):
+            stated = self.ledger.in_force(key)
+            said[key] = (stated.value, stated.formula, stated.source) if stated else None
+        return said, sorted(self.present), sorted(self.duties)
+
+
+@given(templates("a", 0), templates("b", 0))
+def test_the_order_of_templates_that_agree_does_not_matter(a: Template, b: Template) -> None:
+    assert Applied().apply(a).apply(b).holds() == Applied().apply(b).apply(a).holds()
+
+
+@given(templates("a"), templates("b"))
+def test_applying_twice_is_applying_once_whatever_came_between(a: Template, b: Template) -> None:
+    once = Applied().apply(a).apply(b).holds()
+    assert Applied().apply(a).apply(b).apply(a).apply(b).holds() == once
+
+
+@given(templates("a"), st.sampled_from(sorted(ANSWERS)))
+def test_what_was_typed_is_never_replaced(a: Template, key: str) -> None:
+    typed = "2027-05-01" if key == "terms.closing_date" else ANSWERS[key][0]
+    ledger = Applied((key, typed)).apply(a).ledger
+    stated = ledger.in_force(key)
+    assert stated is not None and stated.source is Source.TYPED
+
+
+@given(templates("a"), templates("b"))
+def test_what_upstream_says_is_told_until_it_is_said_here(a: Template, b: Template) -> None:
+    base, upstream = a.model_dump(exclude_defaults=True), b.model_dump(exclude_defaults=True)
+    parts = changed_parts(base, upstream, base)
+    ids = [part.id for part in parts]
+    assert changed_parts(seen(base, upstream, ids), upstream, base) == []
+    assert changed_parts(base, upstream, upstream) == []
+    news = only(upstream, ids)
+    assert {f"answer:{key}" for key in news["answers"]} <= set(ids)
+    assert changed_parts(base, base, upstream) == []

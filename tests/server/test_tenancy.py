@@ -56,6 +56,8 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "set_stage": {"stage": "fell through"},
     "change_offer": {"change": "{new}", "op": "accept"},
     "duties": None,
+    "goes_with": None,
+    "deal_as_template": None,
     "change_duty": {"change": "{new}", "op": "add", "what": "Mine now"},
     "deal_calendar": None,
     "bring_in": {"change": "{new}", "comparison": "{comparison}"},
@@ -74,6 +76,7 @@ OPEN_TO_MEMBERS = {
     "renew_feed",
     "end_feed",
     "templates",
+    "move_templates_on",
     "begin_template",
     "read_template",
     "find_property",
@@ -127,6 +130,10 @@ TEMPLATE_BODIES: dict[str, dict[str, Any] | None] = {
     "publish_template": {"reach": "mine"},
     "try_rule": {"rule": ""},
     "move_template_on": {"change": "{new}"},
+    "what_would_move": None,
+    "take_over_upstream": {"change": "{new}", "parts": []},
+    "try_template": None,
+    "try_template_file": None,
 }
 # Endpoints that speak of one file of the brokerage's: 404 to every other brokerage.
 FILE_BODIES: dict[str, dict[str, Any] | None] = {

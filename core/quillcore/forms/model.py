@@ -288,6 +288,12 @@ class Form:
             yield f, meanings[f.id]
 
 
+def label_in(form: Form, name: str) -> str:
+    """What a form's own blank or group is called."""
+    found = next((m for m in form.mapping.meanings if name in (m.group, m.id) and m.label), None)
+    return found.label if found is not None else name.replace("-", " ").capitalize()
+
+
 def facts_read(meaning: Meaning) -> set[str]:
     """The facts that a form's own formula reads; the form's own blanks are none."""
     tree = parse(meaning.formula) if meaning.formula is not None else None

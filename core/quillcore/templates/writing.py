@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any, NamedTuple
 
-from quillcore.facts import Ledger, Source, Stated
+from quillcore.facts import Ledger, Side, Source, Stated
 from quillcore.facts.keys import GROUPS, group_of, own_key, party_key
 from quillcore.facts.scopes import TERMS, carries_over
 from quillcore.forms.model import Form
@@ -62,7 +62,7 @@ def from_deal(
         said = ledger.in_force(key)
         if said is None or said.source not in (Source.TYPED, Source.TEMPLATE):
             continue
-        if _becomes_standing(key, kind_of(key), ledger):
+        if becomes_standing(key, kind_of(key), ledger.side):
             kept[key] = said
         else:
             left.append(key)
@@ -74,7 +74,8 @@ _STANDS = (*TERMS, "representation", "commission", "deal")
 """Groups of facts that may be answered once for all deals: the others are somebody's, or some home's."""
 
 
-def _becomes_standing(key: str, kind: str, ledger: Ledger) -> bool:
+def becomes_standing(key: str, kind: str, side: Side) -> bool:
+    """Whether what was stated under a key in a deal may be answered once for all deals of that side."""
     if own_key(key) is not None:
         return kind in _OF_BLANKS
     group = group_of(key)
@@ -82,7 +83,7 @@ def _becomes_standing(key: str, kind: str, ledger: Ledger) -> bool:
         return False
     if group in ("representation", "commission"):
         return kind in (*_OF_BLANKS, "address")
-    return carries_over(key, kind, ledger.side)
+    return carries_over(key, kind, side)
 
 
 def _content(

@@ -11,7 +11,9 @@ from django.db import transaction
 from django.db.models import F
 from django.shortcuts import get_object_or_404
 from quillcore.facts import Side, load_catalog
+from quillcore.facts.keys import group_of
 from quillcore.forms import Form
+from quillcore.forms.model import label_in
 from quillcore.templates import read_template
 from quillcore.templates.choosing import holds
 from quillcore.templates.files import read_template_file
@@ -81,9 +83,31 @@ def _from_deal(opened: OpenDeal, given: Mapping[str, Any]) -> tuple[dict[str, An
     said = {"name": given["name"], "side": opened.deal.side, "kinds": given.get("kinds", [])}
     duties = as_templates(opened.deal)
     data, left = from_deal(said, written_documents(opened), opened.ledger, opened.kind_of, duties)
+    without = set(given.get("without", ()))
+    for part in ("answers", "blanks"):
+        data[part] = {key: text for key, text in data[part].items() if key not in without}
+    data["locked"] = [key for key in data["locked"] if key not in without]
     catalog = load_catalog()
     labels = [catalog.label_of(opened.ledger.shown_key(key)) for key in left]
     return data, list(dict.fromkeys(labels))
+
+
+def preview_of_deal(user: User, deal: UUID) -> dict[str, Any]:
+    """What a template made of a deal would keep, answer by answer, and what stays out."""
+    opened = open_deal(user, deal)
+    data, left = _from_deal(opened, {"name": opened.deal.name})
+    catalog, numbers = load_catalog(), {f.edition.number: f for f in opened.forms.values()}
+    facts = [
+        {"key": key, "label": catalog.label_of(key), "of": catalog.groups[group_of(key)], "text": text}
+        for key, text in data["answers"].items()
+    ]
+    blanks = [
+        {"key": key, "label": label_in(numbers[number], field), "of": f"Form {number}", "text": text}
+        for key, text in data["blanks"].items()
+        for number, _, field in (key.partition("."),)
+        if number in numbers
+    ]
+    return {"kept": [*facts, *blanks], "left": left, "duties": [d["what"] for d in data.get("duties", ())]}
 
 
 def _begin(user: User, data: dict[str, Any], release: Release, like: Template | None) -> Template:
@@ -102,6 +126,7 @@ def _begin(user: User, data: dict[str, Any], release: Release, like: Template | 
         owner=user,
         reach=Reach.MINE,
         copied_from=like,
+        base=like.data if like is not None else {},
     )
     deal = Deal.objects.start(
         brokerage=user.brokerage,
@@ -206,13 +231,16 @@ def try_rule(user: User, side: str, text: str) -> tuple[int, int, str]:
     return held, len(deals), ""
 
 
-def as_yaml(user: User, template: Template) -> str:
-    """The template as its file has it: as it is written now for those who may write it, as it was published
-    for others."""
+def content_for(user: User, template: Template) -> dict[str, Any]:
+    """As it is written now for those who may write it, as it was published for others."""
     writes = Template.objects.filter(may_write_templates(user), pk=template.pk).exists()
-    return yaml.safe_dump(
-        template.draft if writes else template.data, allow_unicode=True, sort_keys=False, width=110
-    )
+    found: dict[str, Any] = template.draft if writes else template.data
+    return found
+
+
+def as_yaml(user: User, template: Template) -> str:
+    """The template as its file has it."""
+    return yaml.safe_dump(content_for(user, template), allow_unicode=True, sort_keys=False, width=110)
 
 
 @transaction.atomic

@@ -13,10 +13,13 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, as_file, asked, checked, sent_with, uploaded
+from goodquill.deals.opening import open_deal
 from goodquill.deals.shapes import DeltaSerializer
-from goodquill.drafting import actions, moving, queries, shapes
+from goodquill.drafting import actions, moving, queries, samples, shapes, upstream
+from goodquill.drafting.gathering import goes_with
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
+from goodquill.templates.models import Template
 from goodquill.templates.queries import find_template
 from goodquill.templates.shapes import TemplateSerializer, TemplatesQuery
 
@@ -101,6 +104,13 @@ class PublishView(APIView):
 class MoveOnView(APIView):
     """Moving on."""
 
+    @extend_schema(operation_id="what_would_move", responses=shapes.FormMovesSerializer(many=True))
+    @dear
+    def get(self, request: MemberRequest, template: UUID) -> Response:
+        """What becomes otherwise with the newest editions, before it does."""
+        found = actions.find_written(request.user, template)
+        return Response(moving.what_would_change(request.user, found))
+
     @extend_schema(
         operation_id="move_template_on", request=shapes.ChangeSerializer, responses=DeltaSerializer
     )
@@ -152,3 +162,85 @@ class TemplateFilesView(APIView):
             told = " ".join(str(f) for f in found[:5])
             raise Refusal(f"This file can't be used as a template: {told}", "Nothing was kept.", "template")
         return Response({"id": found.pk, "name": found.name, "stayed_out": []}, 201)
+
+
+class MoveManyOnView(APIView):
+    """Moving several on."""
+
+    @extend_schema(
+        operation_id="move_templates_on",
+        request=shapes.MoveManySerializer,
+        responses=shapes.MovedSerializer(many=True),
+    )
+    @once
+    @dear
+    def post(self, request: MemberRequest) -> Response:
+        """Put them on the newest editions of their forms."""
+        wanted = checked(shapes.MoveManySerializer, request)["templates"]
+        return Response(moving.move_many_on(request.user, wanted))
+
+
+class UpstreamView(APIView):
+    """What changed in what a template was copied from."""
+
+    @extend_schema(
+        operation_id="take_over_upstream", request=shapes.TakeOverSerializer, responses=DeltaSerializer
+    )
+    def post(self, request: MemberRequest, template: UUID) -> Response:
+        """Take parts of it over, or leave them as they are here."""
+        given = checked(shapes.TakeOverSerializer, request)
+        sent = sent_with(request, given)
+        return Response(upstream.take_over(request.user, template, sent, given["parts"], given["keep"]))
+
+
+class AsTemplateView(APIView):
+    """A deal as a template."""
+
+    @extend_schema(operation_id="deal_as_template", responses=shapes.FromDealSerializer)
+    def get(self, request: MemberRequest, deal: UUID) -> Response:
+        """What would be kept, before it is."""
+        return Response(actions.preview_of_deal(request.user, deal))
+
+
+def _tried(request: MemberRequest, template_id: UUID) -> tuple[Template, samples.Sample]:
+    """As it is written for those who write it, as it was published for others."""
+    template = find_template(request.user, template_id)
+    deal = asked(shapes.SampleQuery, request)["deal"]
+    content = actions.content_for(request.user, template)
+    return template, samples.try_on(request.user, template, content, deal)
+
+
+class SampleView(APIView):
+    """A template tried on a deal."""
+
+    @extend_schema(
+        operation_id="try_template", parameters=[shapes.SampleQuery], responses=shapes.SampleSerializer
+    )
+    def get(self, request: MemberRequest, template: UUID) -> Response:
+        """How it would stand there; nothing is written."""
+        found, sample = _tried(request, template)
+        return Response(samples.told(request.user, found, sample))
+
+
+class SampleFileView(APIView):
+    """The same as paper."""
+
+    @extend_schema(
+        operation_id="try_template_file",
+        parameters=[shapes.SampleQuery],
+        responses={(200, "application/pdf"): OpenApiTypes.BINARY},
+    )
+    @dear
+    def get(self, request: MemberRequest, template: UUID) -> HttpResponse:
+        """Its package, filled from that deal."""
+        found, sample = _tried(request, template)
+        return as_file(samples.as_pdf(sample, found), "application/pdf", f"{found.name}, tried.pdf")
+
+
+class GoesWithView(APIView):
+    """What goes with a package."""
+
+    @extend_schema(operation_id="goes_with", responses=shapes.GoesWithSerializer(many=True))
+    def get(self, request: MemberRequest, deal: UUID) -> Response:
+        """Forms that its forms name, and that are usual beside them."""
+        return Response(goes_with(request.user, open_deal(request.user, deal)))

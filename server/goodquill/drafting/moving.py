@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 from uuid import UUID
 
 from django.db import transaction
 from quillcore.facts import Act, Entry, Source
 from quillcore.facts.keys import own_key
+from quillcore.forms import Form
+from quillcore.packs.releases import compare_releases
 
 from goodquill.api import Refusal, Sent
 from goodquill.deals.opening import OpenDeal
@@ -15,8 +18,8 @@ from goodquill.deals.parts import DEAL, DOCUMENTS
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.drafting.actions import find_written
 from goodquill.drafting.parts import TEMPLATE
-from goodquill.forms.models import Release
-from goodquill.forms.queries import newest_releases
+from goodquill.forms.models import Edition, Release
+from goodquill.forms.queries import forms_of, newest_releases
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 from goodquill.record.parts import Fields
@@ -45,6 +48,58 @@ def move_on(user: User, template_id: UUID, sent: Sent) -> dict[str, Any]:
     step.write(*(Entry(key, Act.CLEAR, 0, Source.TEMPLATE) for key in lost))
     step.say(_in_words(newest, len(wanted) - len(gone), gone, lost))
     return finish(step)
+
+
+@transaction.atomic
+def move_many_on(user: User, templates: Sequence[UUID]) -> list[dict[str, str]]:
+    """Put several templates on the newest editions, each as a step of its own; gives what was done to each.
+    One that is there already is left as it is."""
+    done = []
+    for template in templates:
+        written = find_written(user, template)
+        if _editions(OpenDeal(written.working_copy, reader=user), written, _newest(user, written)):
+            said = move_on(user, template, Sent.new())["said"]
+            done.append({"id": str(template), "name": written.name, "said": said})
+    return done
+
+
+def what_would_change(user: User, template: Template) -> list[dict[str, Any]]:
+    """Before it is moved on: what of each form becomes otherwise, and which standing answers stay behind."""
+    opened = OpenDeal(template.working_copy, reader=user)
+    wanted = _editions(opened, template, _newest(user, template))
+    rows = forms_named(_newest(user, template).pk, template.brokerage_id)
+    old = {opened.forms[code].edition.number: opened.forms[code] for code in wanted}
+    new = forms_of(row for number, row in rows.items() if number in old)
+    printed = Edition.objects.filter(pk__in=[f.edition_hash for f in (*old.values(), *new.values())])
+    changes = compare_releases(old, new, dict(printed.values_list("pk", "sentences")))
+    return [
+        {
+            "number": change.number,
+            "title": change.title,
+            "retired": change.what == "retired",
+            "blanks": [f"{b.label} is {_BECOMES[b.what]}" for b in change.blanks][:MOST_TOLD],
+            "wording": list(change.wording)[:MOST_TOLD],
+            "answers_lost": _would_lose(template, change.number, new.get(change.number)),
+        }
+        for change in changes
+        if change.what != "new"
+    ]
+
+
+MOST_TOLD = 12
+"""Of one form's changes: what is more than that is read under Forms, Releases."""
+_BECOMES = {"new": "new", "gone": "gone", "moved": "in another place", "means": "meant otherwise"}
+
+
+def _would_lose(template: Template, number: str, form: Form | None) -> list[str]:
+    """Standing answers to blanks that the newer edition doesn't have."""
+    fields = [
+        key.partition(".")[2] for key in template.draft.get("blanks", {}) if key.startswith(f"{number}.")
+    ]
+    if form is None:
+        return [field.replace("-", " ") for field in fields]
+    known = {*form.mapping.own_kinds, *form.mapping.by_id}
+    return [field.replace("-", " ") for field in fields if field not in known]
 
 
 def _newest(user: User, template: Template) -> Release:

@@ -7,14 +7,18 @@ from uuid import UUID
 
 from django.db.models import Count, Q
 from quillcore.assembly.coverage import By, Covered, coverage
-from quillcore.facts import Side
+from quillcore.facts import Side, load_catalog
+from quillcore.templates import read_template
 from quillcore.values import Value
 
 from goodquill.deals.opening import open_deal
+from goodquill.drafting.habits import habits
+from goodquill.drafting.upstream import changes
+from goodquill.forms.queries import forms_of
 from goodquill.offices.access import may_lock_answers, may_publish, may_see_deals, may_write_templates
 from goodquill.offices.models import Office, User
 from goodquill.templates.models import Template
-from goodquill.templates.queries import find_template, ranks, usable
+from goodquill.templates.queries import find_template, forms_named, ranks, usable
 from goodquill.templates.rows import template_rows
 
 MOST_LEFT = 400
@@ -66,16 +70,28 @@ def whole_template(user: User, template_id: UUID) -> dict[str, Any]:
         "may_publish": may_publish(user),
         "may_lock": may_lock_answers(user),
         "left": left_open(user, copy.pk) if copy is not None else [],
+        "upstream": changes(user, template) if copy is not None else [],
+        "faults": faults_of(template) if copy is not None else [],
     }
 
 
+def faults_of(template: Template) -> list[str]:
+    """What is wrong with it as it is written: answers that wait for each other, duties that can't be read."""
+    forms = forms_of(forms_named(template.release_id, template.brokerage_id).values())
+    found = read_template(template.draft, forms, load_catalog(), "") if template.draft else []
+    return [f"{fault.message} {fault.mend}".strip() for fault in found] if isinstance(found, list) else []
+
+
 def left_open(user: User, working_copy: UUID) -> list[dict[str, Any]]:
-    """The questions that a template doesn't answer itself, each where it is asked first, with who does."""
-    package = open_deal(user, working_copy).package
+    """The questions that a template doesn't answer itself, each where it is asked first, with who does, and
+    with what the user answers in most deals."""
+    opened = open_deal(user, working_copy)
+    package = opened.package
     left: dict[str, Covered] = {}
     for c in coverage(package):
         if c.by is not By.YOU:
             left.setdefault(c.blank.key, c)
+    usual = habits(user, opened, left)
     return [
         {
             "number": package.by_id[c.blank.document].form.edition.number,
@@ -84,6 +100,7 @@ def left_open(user: User, working_copy: UUID) -> list[dict[str, Any]]:
             "field": c.blank.field.id,
             "label": c.blank.label,
             "by": c.by.value,
+            "habit": usual[key]._asdict() if key in usual else None,
         }
         for key, c in list(left.items())[:MOST_LEFT]
     ]

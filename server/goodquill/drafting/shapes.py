@@ -14,13 +14,15 @@ MOST_NAMED = 60
 
 class NewTemplateSerializer(s.Serializer):
     """A template to be written: from nothing, like another (``copy_of``), or from a deal (``from_deal``).
-    What isn't said is as in what it is made from."""
+    What isn't said is as in what it is made from; ``without`` names answers of the deal that are left
+    out."""
 
     name = s.CharField(max_length=200)
     side = s.ChoiceField(choices=SIDE_CHOICES, required=False)
     kinds = s.ListField(child=s.CharField(max_length=60), required=False, max_length=MOST_KINDS)
     copy_of = s.UUIDField(required=False, allow_null=True)
     from_deal = s.UUIDField(required=False, allow_null=True)
+    without = s.ListField(child=s.CharField(max_length=200), required=False, max_length=2_000)
 
 
 class BegunSerializer(s.Serializer):
@@ -47,8 +49,18 @@ class NamedSerializer(s.Serializer):
     name = s.CharField()
 
 
+class HabitSerializer(s.Serializer):
+    """What was answered in ``times`` of ``of`` deals: as it is typed, and as it is shown."""
+
+    text = s.CharField(allow_blank=True)
+    shown = s.CharField(allow_blank=True)
+    times = s.IntegerField()
+    of = s.IntegerField()
+
+
 class LeftSerializer(s.Serializer):
-    """A question that the template leaves open: of which form first, what it asks, and who answers it."""
+    """A question that the template leaves open: of which form first, what it asks, who answers it, and what
+    the reader answers in most deals."""
 
     number = s.CharField(allow_blank=True)
     document = s.CharField()
@@ -56,12 +68,25 @@ class LeftSerializer(s.Serializer):
     field = s.CharField()
     label = s.CharField()
     by = s.CharField()
+    habit = HabitSerializer(allow_null=True)
+
+
+class UpstreamSerializer(s.Serializer):
+    """What the template that this was copied from says otherwise since: what it said, says now, and what is
+    said here; "" where it isn't there."""
+
+    id = s.CharField()
+    label = s.CharField()
+    was = s.CharField(allow_blank=True)
+    now = s.CharField(allow_blank=True)
+    mine = s.CharField(allow_blank=True)
 
 
 class WrittenTemplateSerializer(TemplateSerializer):
     """A template with its working copy: the record that deal endpoints write it under.  ``left`` are the
     questions that it doesn't answer itself; ``members`` and ``offices`` say whom it is published to,
-    ``everybody`` and ``branches`` whom it could be."""
+    ``everybody`` and ``branches`` whom it could be; ``upstream`` what changed in what it was copied from, and
+    ``faults`` what in it can't be published as it is."""
 
     working_copy = s.UUIDField(allow_null=True)
     copied_from = NamedSerializer(allow_null=True)
@@ -73,6 +98,8 @@ class WrittenTemplateSerializer(TemplateSerializer):
     may_publish = s.BooleanField()
     may_lock = s.BooleanField()
     left = LeftSerializer(many=True)
+    upstream = UpstreamSerializer(many=True)
+    faults = s.ListField(child=s.CharField())
 
 
 class AboutSerializer(s.Serializer):
@@ -119,3 +146,87 @@ class TemplateFileSerializer(s.Serializer):
     """A template's file."""
 
     file = s.FileField()
+
+
+class SampleQuery(s.Serializer):
+    """Which deal; the newest of that side without it."""
+
+    deal = s.UUIDField(required=False, allow_null=True, default=None)
+
+
+class TriedFormulaSerializer(s.Serializer):
+    """What a standing formula comes to there, or what it waits for."""
+
+    key = s.CharField()
+    label = s.CharField()
+    shown = s.CharField(allow_blank=True)
+    waits_for = s.ListField(child=s.CharField())
+    fault = s.CharField(allow_blank=True)
+
+
+class SampleSerializer(s.Serializer):
+    """A template tried on a deal: how its blanks would stand; ``deals`` are those that it can be tried on."""
+
+    deal = s.UUIDField()
+    filled = s.IntegerField()
+    open = s.IntegerField()
+    deals = NamedSerializer(many=True)
+    formulas = TriedFormulaSerializer(many=True)
+
+
+class GoesWithSerializer(s.Serializer):
+    """A form that goes with those of a package, and why."""
+
+    number = s.CharField()
+    title = s.CharField()
+    why = s.CharField()
+
+
+class KeptAnswerSerializer(s.Serializer):
+    """An answer of a deal that a template would keep: where it stands (``of``), and how it is typed."""
+
+    key = s.CharField()
+    label = s.CharField()
+    of = s.CharField()
+    text = s.CharField(allow_blank=True)
+
+
+class FromDealSerializer(s.Serializer):
+    """What a template made of a deal would keep, the labels of what stays out, and its duties."""
+
+    kept = KeptAnswerSerializer(many=True)
+    left = s.ListField(child=s.CharField())
+    duties = s.ListField(child=s.CharField())
+
+
+class FormMovesSerializer(s.Serializer):
+    """What becomes otherwise with a form's newer edition."""
+
+    number = s.CharField()
+    title = s.CharField()
+    retired = s.BooleanField()
+    blanks = s.ListField(child=s.CharField())
+    wording = s.ListField(child=s.CharField())
+    answers_lost = s.ListField(child=s.CharField())
+
+
+class MoveManySerializer(s.Serializer):
+    """Which templates are moved on."""
+
+    templates = s.ListField(child=s.UUIDField(), max_length=200)
+
+
+class MovedSerializer(s.Serializer):
+    """A template that was moved on, and what was done."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+    said = s.CharField()
+
+
+class TakeOverSerializer(s.Serializer):
+    """Parts of upstream's changes: to be taken over, or with ``keep`` left as they are here."""
+
+    change = s.UUIDField()
+    parts = s.ListField(child=s.CharField(max_length=300), max_length=2_000)
+    keep = s.BooleanField(required=False, default=False)

@@ -63,6 +63,9 @@ class Template(models.Model):
     version = models.PositiveIntegerField(default=0)
     """The number of what was published last; 0 while nothing was."""
     copied_from = models.ForeignKey("self", models.SET_NULL, null=True, related_name="copies")
+    base = models.JSONField(default=dict)
+    """What it was copied from, as that was then or as it was last looked at: what changed there since is told
+    against this."""
     removed = models.BooleanField(default=False)
 
     class Meta:

@@ -311,6 +311,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/as-template': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description What would be kept, before it is. */
+    get: operations['deal_as_template'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/bring-in': {
     parameters: {
       query?: never;
@@ -475,6 +492,23 @@ export interface paths {
     };
     /** @description Value at every source, history, places. */
     get: operations['lens'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/goes-with': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Forms that its forms name, and that are usual beside them. */
+    get: operations['goes_with'];
     put?: never;
     post?: never;
     delete?: never;
@@ -1378,7 +1412,8 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get?: never;
+    /** @description What becomes otherwise with the newest editions, before it does. */
+    get: operations['what_would_move'];
     put?: never;
     /** @description Put it on the newest editions of its forms. */
     post: operations['move_template_on'];
@@ -1439,6 +1474,57 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/templates/{template}/sample': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description How it would stand there; nothing is written. */
+    get: operations['try_template'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/templates/{template}/sample.pdf': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Its package, filled from that deal. */
+    get: operations['try_template_file'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/templates/{template}/upstream': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Take parts of it over, or leave them as they are here. */
+    post: operations['take_over_upstream'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/templates/file': {
     parameters: {
       query?: never;
@@ -1450,6 +1536,23 @@ export interface paths {
     put?: never;
     /** @description A template of one's own, as the file has it. */
     post: operations['read_template'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/templates/newest': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Put them on the newest editions of their forms. */
+    post: operations['move_templates_on'];
     delete?: never;
     options?: never;
     head?: never;
@@ -2090,6 +2193,15 @@ export interface components {
       blanks: components['schemas']['BlankChange'][];
       wording: string[];
     };
+    /** @description What becomes otherwise with a form's newer edition. */
+    FormMoves: {
+      number: string;
+      title: string;
+      retired: boolean;
+      blanks: string[];
+      wording: string[];
+      answers_lost: string[];
+    };
     /** @description A form with its pages' sizes in points and its blanks. */
     FormSheet: {
       number: string;
@@ -2123,6 +2235,25 @@ export interface components {
       owner: string;
       kind: components['schemas']['HomeKindEnum'];
       category: string;
+    };
+    /** @description What a template made of a deal would keep, the labels of what stays out, and its duties. */
+    FromDeal: {
+      kept: components['schemas']['KeptAnswer'][];
+      left: string[];
+      duties: string[];
+    };
+    /** @description A form that goes with those of a package, and why. */
+    GoesWith: {
+      number: string;
+      title: string;
+      why: string;
+    };
+    /** @description What was answered in ``times`` of ``of`` deals: as it is typed, and as it is shown. */
+    Habit: {
+      text: string;
+      shown: string;
+      times: number;
+      of: number;
     };
     /** @description Starting the client's next deal; ``fell_through`` closes this one. */
     HandOnRequest: {
@@ -2221,6 +2352,13 @@ export interface components {
       /** Format: int64 */
       based_on: number;
     };
+    /** @description An answer of a deal that a template would keep: where it stands (``of``), and how it is typed. */
+    KeptAnswer: {
+      key: string;
+      label: string;
+      of: string;
+      text: string;
+    };
     /** @description A date that a rule may count from. */
     KeyDate: {
       key: string;
@@ -2263,7 +2401,10 @@ export interface components {
       /** Format: uuid */
       to?: string | null;
     };
-    /** @description A question that the template leaves open: of which form first, what it asks, and who answers it. */
+    /**
+     * @description A question that the template leaves open: of which form first, what it asks, who answers it, and what
+     *     the reader answers in most deals.
+     */
     Left: {
       number: string;
       document: string;
@@ -2271,6 +2412,7 @@ export interface components {
       field: string;
       label: string;
       by: string;
+      habit: components['schemas']['Habit'] | null;
     };
     /**
      * @description What isn't at hand of one fact or blank: ``why`` it was worked out so, its value at every source, what
@@ -2445,6 +2587,17 @@ export interface components {
       before: string;
       after: string;
     };
+    /** @description Which templates are moved on. */
+    MoveManyRequest: {
+      templates: string[];
+    };
+    /** @description A template that was moved on, and what was done. */
+    Moved: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      said: string;
+    };
     /** @description A deal's name; an empty one follows address and surname. */
     NameRequest: {
       /** Format: uuid */
@@ -2486,7 +2639,8 @@ export interface components {
     };
     /**
      * @description A template to be written: from nothing, like another (``copy_of``), or from a deal (``from_deal``).
-     *     What isn't said is as in what it is made from.
+     *     What isn't said is as in what it is made from; ``without`` names answers of the deal that are left
+     *     out.
      */
     NewTemplateRequest: {
       name: string;
@@ -2496,6 +2650,7 @@ export interface components {
       copy_of?: string | null;
       /** Format: uuid */
       from_deal?: string | null;
+      without?: string[];
     };
     /** @description The next thing that is due. */
     NextDate: {
@@ -3008,6 +3163,15 @@ export interface components {
       per_foot: string;
       deed: string;
     };
+    /** @description A template tried on a deal: how its blanks would stand; ``deals`` are those that it can be tried on. */
+    Sample: {
+      /** Format: uuid */
+      deal: string;
+      filled: number;
+      open: number;
+      deals: components['schemas']['Named'][];
+      formulas: components['schemas']['TriedFormula'][];
+    };
     /**
      * @description A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a
      *     second one.
@@ -3160,6 +3324,14 @@ export interface components {
         [key: string]: string;
       };
     };
+    /** @description Parts of upstream's changes: to be taken over, or with ``keep`` left as they are here. */
+    TakeOverRequest: {
+      /** Format: uuid */
+      change: string;
+      parts: string[];
+      /** @default false */
+      keep: boolean;
+    };
     /** @description How many contacts a file had, how many are new, how many were there already. */
     TakenIn: {
       read: number;
@@ -3223,6 +3395,14 @@ export interface components {
       of: number;
       fault: string;
     };
+    /** @description What a standing formula comes to there, or what it waits for. */
+    TriedFormula: {
+      key: string;
+      label: string;
+      shown: string;
+      waits_for: string[];
+      fault: string;
+    };
     /** @description A rule to be tried on the member's own deals. */
     TryRequest: {
       rule: string;
@@ -3277,6 +3457,17 @@ export interface components {
       ends?: string | null;
     };
     /**
+     * @description What the template that this was copied from says otherwise since: what it said, says now, and what is
+     *     said here; "" where it isn't there.
+     */
+    Upstream: {
+      id: string;
+      label: string;
+      was: string;
+      now: string;
+      mine: string;
+    };
+    /**
      * @description A contact for a group of facts; ``party`` names the party that it fills in, without which it becomes
      *     another one.
      */
@@ -3318,7 +3509,8 @@ export interface components {
     /**
      * @description A template with its working copy: the record that deal endpoints write it under.  ``left`` are the
      *     questions that it doesn't answer itself; ``members`` and ``offices`` say whom it is published to,
-     *     ``everybody`` and ``branches`` whom it could be.
+     *     ``everybody`` and ``branches`` whom it could be; ``upstream`` what changed in what it was copied from, and
+     *     ``faults`` what in it can't be published as it is.
      */
     WrittenTemplate: {
       /** Format: uuid */
@@ -3357,6 +3549,8 @@ export interface components {
       may_publish: boolean;
       may_lock: boolean;
       left: components['schemas']['Left'][];
+      upstream: components['schemas']['Upstream'][];
+      faults: string[];
     };
     /** @description One year of assessment and tax, as texts. */
     Year: {
@@ -4291,6 +4485,36 @@ export interface operations {
       };
     };
   };
+  deal_as_template: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['FromDeal'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   bring_in: {
     parameters: {
       query?: {
@@ -4703,6 +4927,36 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Lens'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  goes_with: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['GoesWith'][];
         };
       };
       /** @description A problem */
@@ -6921,6 +7175,36 @@ export interface operations {
       };
     };
   };
+  what_would_move: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['FormMoves'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   move_template_on: {
     parameters: {
       query?: never;
@@ -7052,6 +7336,104 @@ export interface operations {
       };
     };
   };
+  try_template: {
+    parameters: {
+      query?: {
+        deal?: string | null;
+      };
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Sample'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  try_template_file: {
+    parameters: {
+      query?: {
+        deal?: string | null;
+      };
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/pdf': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  take_over_upstream: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        template: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TakeOverRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   read_template: {
     parameters: {
       query?: never;
@@ -7071,6 +7453,38 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Begun'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  move_templates_on: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['MoveManyRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Moved'][];
         };
       };
       /** @description A problem */

@@ -1,0 +1,69 @@
+"""Forms that go with those of a package: what they name, what others used beside them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from quillcore.templates.gathering import named_in, usually_with
+
+from goodquill.deals.models import Document
+from goodquill.deals.opening import OpenDeal
+from goodquill.deals.queries import deals_touched_last
+from goodquill.forms.models import Edition, ReleaseForm
+from goodquill.offices.models import User
+from goodquill.templates.queries import forms_named, usable
+
+MOST = 8
+
+
+def goes_with(user: User, opened: OpenDeal) -> list[dict[str, Any]]:
+    """Each with the reason: named by a form that is there, usual in the user's deals, or in a template that
+    has the same form."""
+    present = {f.edition.number for f in opened.forms.values() if f.edition.number}
+    if not present:
+        return []
+    rows = forms_named(opened.deal.release_id, opened.deal.brokerage_id)
+    found: dict[str, str] = {}
+    for number, why in (
+        *_named(opened, {n: row.edition.title for n, row in rows.items()}),
+        *_usual(user, opened, present),
+        *_in_templates(user, opened, present),
+    ):
+        if number in rows and number not in present:
+            found.setdefault(number, why)
+    return [_row(rows[number], why) for number, why in list(found.items())[:MOST]]
+
+
+def _row(row: ReleaseForm, why: str) -> dict[str, Any]:
+    return {"number": row.number, "title": row.edition.title, "why": why}
+
+
+def _named(opened: OpenDeal, titles: dict[str, str]) -> list[tuple[str, str]]:
+    editions = {d.edition_id for d in opened.documents if d.edition_id}
+    rows = Edition.objects.filter(pk__in=editions).values_list("number", "words")
+    return [
+        (number, f"named in {form}")
+        for form, words in rows.order_by("number")
+        for number in named_in(words, {n: title for n, title in titles.items() if n != form})
+    ]
+
+
+def _usual(user: User, opened: OpenDeal, present: set[str]) -> list[tuple[str, str]]:
+    deals = [d.pk for d in deals_touched_last(user) if d.side == opened.side and d.pk != opened.deal.pk]
+    packages: dict[Any, set[str]] = {}
+    documents = Document.objects.filter(deal__in=deals, removed=False, edition__isnull=False)
+    for deal, number in documents.exclude(edition__number="").values_list("deal", "edition__number"):
+        packages.setdefault(deal, set()).add(number)
+    usual = usually_with(packages.values(), present)
+    return [(u.number, f"in {u.times} of your last {u.of} deals with {u.beside}") for u in usual]
+
+
+def _in_templates(user: User, opened: OpenDeal, present: set[str]) -> list[tuple[str, str]]:
+    found = []
+    rows = usable(user).filter(side=opened.side)
+    for template in rows.exclude(pk=opened.deal.template_id) if opened.deal.template_id else rows:
+        numbers = [d["form"] for d in template.data.get("documents", []) if "form" in d]
+        shared = present & set(numbers)
+        if len(shared) * 2 >= len(present):
+            found += [(number, f"in “{template.name}”") for number in numbers]
+    return found

@@ -1,0 +1,127 @@
+"""What changed in the template that one was copied from, and taking it over part by part."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from quillcore.facts import Act, Entry, Source, load_catalog
+from quillcore.facts.keys import OwnKey
+from quillcore.templates.merging import same_duty
+from quillcore.templates.upstream import Part, changed_parts, only, seen
+
+from goodquill.api import Refusal, Sent
+from goodquill.deals.actions import apply
+from goodquill.deals.duties import stated_duties
+from goodquill.deals.parts import DOCUMENTS, DUTIES
+from goodquill.deals.steps import Step, begin, finish
+from goodquill.drafting.actions import find_written
+from goodquill.drafting.parts import TEMPLATE
+from goodquill.offices.models import User
+from goodquill.record.models import Kind
+from goodquill.templates.models import Template
+from goodquill.templates.queries import forms_named, usable
+
+
+def upstream_of(user: User, template: Template) -> Template | None:
+    """What the template was copied from, as long as the user may use it."""
+    if template.copied_from_id is None:
+        return None
+    like = template.copied_from
+    # An association's template stays the same thing in the next release, under the same slug.
+    named = {"slug": like.slug} if like is not None and like.slug else {"pk": template.copied_from_id}
+    return usable(user).filter(**named).first()
+
+
+def changes(user: User, template: Template) -> list[dict[str, str]]:
+    """What it says otherwise since, as screens tell it."""
+    like = upstream_of(user, template)
+    if like is None or not template.base:
+        return []
+    return [_row(template, part) for part in changed_parts(template.base, like.data, template.draft)]
+
+
+def _row(template: Template, part: Part) -> dict[str, str]:
+    return {
+        "id": part.id,
+        "label": _label(template, part),
+        "was": part.was,
+        "now": part.now,
+        "mine": part.mine,
+    }
+
+
+def _label(template: Template, part: Part) -> str:
+    if part.what == "answer":
+        return load_catalog().label_of(part.key)
+    if part.what == "blank":
+        number, _, field = part.key.partition(".")
+        return f"{number}: {field.replace('-', ' ')}"
+    if part.what == "document" and part.key.isdigit():
+        row = forms_named(template.release_id, template.brokerage_id).get(part.key)
+        return f"Form {part.key} {row.edition.title if row else ''}".strip()
+    return part.key[:1].upper() + part.key[1:]
+
+
+@transaction.atomic
+def take_over(user: User, template_id: UUID, sent: Sent, ids: list[str], keep: bool) -> dict[str, Any]:
+    """Take those parts over from upstream as one undoable step; or, with ``keep``, leave them as they are
+    here and be told of them no more."""
+    template = find_written(user, template_id)
+    step = begin(user, template.working_copy.pk, sent, Kind.TEMPLATE)
+    if step.retried:
+        return finish(step)
+    like = upstream_of(user, template)
+    if like is None:
+        raise Refusal(
+            "What it was copied from isn't open to you any more.", "Nothing was changed.", "upstream", 404
+        )
+    parts = [p for p in changed_parts(template.base, like.data, template.draft) if p.id in set(ids)]
+    if not parts:
+        raise Refusal(
+            "There is nothing new of that.", "Look at it again; nothing was changed.", "upstream", 409
+        )
+    named = [part.id for part in parts]
+    if not keep:
+        _clear(step, parts)
+        news = only(like.data, named)
+        said = {**template.draft, **news, "name": template.name, "side": template.side, "rule": ""}
+        apply(
+            step, Template(release=template.release, brokerage=template.brokerage, name=like.name, data=said)
+        )
+    step.do(TEMPLATE, {str(template.pk): {"base": seen(template.base, like.data, named)}})
+    verb = "Kept as it is here" if keep else f"Taken over from “{like.name}”"
+    step.say(f"{verb}: {', '.join(_label(template, part) for part in parts)}")
+    return finish(step)
+
+
+def _clear(step: Step, parts: list[Part]) -> None:
+    """Take out what those parts replace or end."""
+    opened, by_sort = step.opened, {what: {p.key for p in parts if p.what == what} for what in _SORTS}
+    numbers = {d.code: d.expected or opened.forms[d.code].edition.number for d in opened.documents}
+    blanks = [key.partition(".") for key in by_sort["blank"]]
+    keys = [
+        *by_sort["answer"],
+        *(
+            str(OwnKey(code, field))
+            for number, _, field in blanks
+            for code, n in numbers.items()
+            if n == number
+        ),
+    ]
+    step.write(
+        *(
+            Entry(key, Act.CLEAR, 0, Source.TEMPLATE)
+            for key in keys
+            if Source.TEMPLATE in opened.ledger.beside(key)
+        )
+    )
+    gone = [code for code, number in numbers.items() if number in by_sort["document"]]
+    step.do(DOCUMENTS, {code: {"removed": True} for code in gone})
+    duties = [d.code for d in stated_duties(opened.deal) if same_duty(d.what) in by_sort["duty"]]
+    step.do(DUTIES, {code: {"removed": True} for code in duties})
+    step.read_again()
+
+
+_SORTS = ("document", "answer", "blank", "duty")
