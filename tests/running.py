@@ -35,6 +35,7 @@ class Running:
             **os.environ,
             "QUILL_DB_PORT": str(self.db_port),
             "QUILL_FILES": str(folder / "files"),
+            "QUILL_URL": f"http://127.0.0.1:{self.web_port}",
             "DJANGO_SETTINGS_MODULE": "goodquill.settings",
             **account(folder / "db"),
         }

@@ -26,11 +26,17 @@ def browser_type_launch_args() -> dict[str, Any]:
 
 
 @pytest.fixture(scope="session")
-def product(folder: Path, stand_ins: None) -> Iterator[str]:
-    """The address of the running product with the demo world loaded."""
-    running = Running(folder / "journeys")
-    yield running.address
-    running.stop()
+def running(folder: Path, stand_ins: None) -> Iterator[Running]:
+    """The running product with the demo world loaded."""
+    made = Running(folder / "journeys")
+    yield made
+    made.stop()
+
+
+@pytest.fixture(scope="session")
+def product(running: Running) -> str:
+    """Its address."""
+    return running.address
 
 
 @pytest.fixture

@@ -12,6 +12,7 @@ from tests.journeys.conftest import saved, sign_in
 pytestmark = pytest.mark.journey
 HOUSE = [
     "/",
+    "/duties",
     "/new",
     "/property",
     "/contacts",
@@ -21,7 +22,7 @@ HOUSE = [
     "/forms/releases",
     "/profile",
 ]
-DEAL = ["facts", "offers", "package", "write"]
+DEAL = ["facts", "offers", "package", "duties", "write"]
 SIZES = [(390, 844), (640, 400), (1024, 768), (1280, 800)]  # 640 by 400 is 1280 by 800 at 200 %
 
 

@@ -185,7 +185,9 @@ def _of_key(duty: Duty, sheet: Sheet) -> Due:
     held, reads = sheet.held(duty.key), frozenset((duty.key,))
     if isinstance(held.value, date):
         return Due(duty, Progress.TO_DO, held.value, _sentence(why(sheet, duty.key)), reads=reads)
-    return Due(duty, Progress.WAITING, waits_for=held.missing, fault=held.fault, reads=reads)
+    rule = sheet.rules.get(duty.key)
+    said = _sentence(told(sheet, rule.tree)) if rule is not None and held.fault is None else ""
+    return Due(duty, Progress.WAITING, why=said, waits_for=held.missing, fault=held.fault, reads=reads)
 
 
 def _sentence(text: str) -> str:

@@ -11,7 +11,7 @@ from django.db import transaction
 from django.db.models import F
 from django.shortcuts import get_object_or_404
 from quillcore.facts import Side, load_catalog
-from quillcore.facts.keys import group_of
+from quillcore.facts.keys import GROUPS, group_of
 from quillcore.forms import Form
 from quillcore.forms.model import label_in
 from quillcore.templates import read_template
@@ -88,7 +88,7 @@ def _from_deal(opened: OpenDeal, given: Mapping[str, Any]) -> tuple[dict[str, An
         data[part] = {key: text for key, text in data[part].items() if key not in without}
     data["locked"] = [key for key in data["locked"] if key not in without]
     catalog = load_catalog()
-    labels = [catalog.label_of(opened.ledger.shown_key(key)) for key in left]
+    labels = [catalog.label_of(opened.ledger.shown_key(key)) for key in left if key not in GROUPS]
     return data, list(dict.fromkeys(labels))
 
 

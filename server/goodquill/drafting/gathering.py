@@ -17,7 +17,7 @@ MOST = 8
 
 
 def goes_with(user: User, opened: OpenDeal) -> list[dict[str, Any]]:
-    """Each with the reason: named by a form that is there, usual in the user's deals, or in a template that
+    """Each with the reason: usual in the user's deals, named by a form that is there, or in a template that
     has the same form."""
     present = {f.edition.number for f in opened.forms.values() if f.edition.number}
     if not present:
@@ -25,8 +25,8 @@ def goes_with(user: User, opened: OpenDeal) -> list[dict[str, Any]]:
     rows = forms_named(opened.deal.release_id, opened.deal.brokerage_id)
     found: dict[str, str] = {}
     for number, why in (
-        *_named(opened, {n: row.edition.title for n, row in rows.items()}),
         *_usual(user, opened, present),
+        *_named(opened, {n: row.edition.title for n, row in rows.items()}),
         *_in_templates(user, opened, present),
     ):
         if number in rows and number not in present:

@@ -28,7 +28,8 @@ def usable(user: User) -> QuerySet[Template]:
 def find_template(user: User, template: UUID) -> Template:
     """One that the user may use, whichever release it is of."""
     rows = Template.objects.filter(may_use_templates(user), removed=False)
-    return get_object_or_404(rows.select_related("release", "owner"), pk=template)
+    rows = rows.select_related("release", "owner").defer("draft", "base", "coverage")  # its writers' alone
+    return get_object_or_404(rows, pk=template)
 
 
 def forms_named(release: UUID, brokerage: UUID | None) -> dict[str, ReleaseForm]:
@@ -38,6 +39,8 @@ def forms_named(release: UUID, brokerage: UUID | None) -> dict[str, ReleaseForm]
     own = Q(release__own_papers=True, release__brokerage=brokerage)
     reach = of_pack | own if brokerage else of_pack
     rows = ReleaseForm.objects.filter(reach).select_related("edition").order_by("release__released")
+    # What is printed and where the blanks are is long, and kept by the process once read (``forms_of``).
+    rows = rows.defer("edition__data", "edition__words", "edition__sentences", "edition__sheet")
     return {row.number: row for row in sorted(rows, key=lambda r: r.release_id == release)}
 
 

@@ -68,6 +68,36 @@ export const templateQuery = (template: string, seq = 0) =>
     placeholderData: (before, query) => (query?.queryKey[1] === template ? before : undefined),
   });
 
+/** Forms that go with those of a package, as of a step. */
+export const goesWithQuery = (deal: string, seq: number) =>
+  queryOptions({
+    queryKey: ['goes with', deal, seq],
+    queryFn: () => got(client.GET('/api/deals/{deal}/goes-with', { params: { path: { deal } } })),
+    placeholderData: (before, query) => (query?.queryKey[1] === deal ? before : undefined),
+  });
+
+/** A template tried on a deal, as of a step of its working copy. */
+export const sampleQuery = (template: string, deal: string | undefined, seq: number) =>
+  queryOptions({
+    queryKey: ['sample', template, deal ?? '', seq],
+    queryFn: () => got(client.GET('/api/templates/{template}/sample', { params: { path: { template }, query: { deal } } })),
+    placeholderData: (before, query) => (query?.queryKey[1] === template ? before : undefined),
+    retry: false,
+  });
+
+export const movesQuery = (template: string) =>
+  queryOptions({
+    queryKey: ['moves', template],
+    queryFn: () => got(client.GET('/api/templates/{template}/newest', { params: { path: { template } } })),
+  });
+
+export const asTemplateQuery = (deal: string) =>
+  queryOptions({
+    queryKey: ['as template', deal],
+    queryFn: () => got(client.GET('/api/deals/{deal}/as-template', { params: { path: { deal } } })),
+    enabled: deal !== '',
+  });
+
 export const formsQuery = (asked: { find: string; side: string; kind: string }) =>
   queryOptions({
     queryKey: ['forms', asked],

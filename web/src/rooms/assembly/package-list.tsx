@@ -19,6 +19,7 @@ import { MiniPage } from '../../primitives/package-map';
 import { some } from '../../primitives/words';
 import { useHand } from '../hand/hand';
 import { AddForms } from './add-forms';
+import { GoesWith } from './goes-with';
 import { PackageItem } from './package-item';
 import { pagesOf } from './pages';
 
@@ -77,6 +78,7 @@ export function PackageList({ tools }: { tools?: (document: Document) => ReactNo
             </ol>
           </SortableContext>
         </DndContext>
+        <GoesWith act={(op) => change.mutate(op)} />
       </div>
       <LargeMap lit={lit} />
       <AddForms open={adding} onOpenChange={setAdding} act={(op) => change.mutate(op)} />

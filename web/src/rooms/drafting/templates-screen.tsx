@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
 import { useState } from 'react';
-import { client, got, upload, type TemplateChoice } from '../../api/client';
+import { client, got, once, upload, type TemplateChoice } from '../../api/client';
 import { dealQuery, templatesQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
@@ -59,6 +59,7 @@ export function TemplatesScreen() {
               The templates can’t be read just now. Reload in a moment.
             </p>
           )}
+          {all && <MoveAllOn templates={all.filter((t) => t.may_write && t.retired.length > 0)} />}
           {noneOfMine && words.length === 0 && <FirstOne begin={() => setFrom({})} />}
           {all && found.length === 0 && (
             <p className="border border-hair bg-sheet px-6 py-10 text-center text-ink-2">No template is like that.</p>
@@ -97,6 +98,31 @@ function useFrom() {
     if (deal || begin) void navigate({ to: '/templates', search: {}, replace: true });
   };
   return [from ?? ofDeal ?? (begin ? {} : null), put] as const;
+}
+
+/** Several are on retired editions: all of them in one action, each as a step that can be undone. */
+function MoveAllOn({ templates }: { templates: TemplateChoice[] }) {
+  const queries = useQueryClient();
+  const move = useAction({
+    mutationFn: (_: void, key: string) =>
+      got(client.POST('/api/templates/newest', { headers: once(key), body: { templates: templates.map((t) => t.id) } })),
+    onSuccess: (moved) => {
+      for (const queryKey of [['templates'], ['template'], ['deal']]) void queries.invalidateQueries({ queryKey });
+      notify(`${some(moved.length, 'template')} moved on: ${moved.map((m) => m.name).join(', ')}.`);
+    },
+    onError: sayProblem,
+  });
+  if (templates.length < 2) return null;
+  return (
+    <div className="mb-4 flex flex-wrap items-center gap-3 border border-ochre bg-ochre-wash px-4 py-2.5 text-sm">
+      <span className="min-w-[240px] flex-1">
+        {templates.length} templates that you write are on editions of which newer ones are there. What changes is said in each.
+      </span>
+      <Button disabled={move.isPending} onClick={() => move.mutate()}>
+        {move.isPending ? 'Moving on …' : 'Move all on'}
+      </Button>
+    </div>
+  );
 }
 
 function FirstOne({ begin }: { begin: () => void }) {

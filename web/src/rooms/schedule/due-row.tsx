@@ -13,11 +13,13 @@ interface Props {
   /** What more there is to say under it. */
   told: ReactNode;
   tools?: ReactNode;
+  /** Whether it is said that its day isn't known yet. */
+  waits?: boolean;
   /** On one line, where there is room for it. */
   compact?: boolean;
 }
 
-export function DueRow({ due, settle, busy = false, title, told, tools, compact = false }: Props) {
+export function DueRow({ due, settle, busy = false, title, told, tools, waits = true, compact = false }: Props) {
   const isOver = due.progress === 'done' || due.progress === 'not needed';
   return (
     <div className={`flex items-start gap-x-2.5 px-3 ${compact ? 'py-1.5' : 'py-2'}`}>
@@ -38,7 +40,7 @@ export function DueRow({ due, settle, busy = false, title, told, tools, compact 
         <p className="text-xs text-ink-2">{told}</p>
       </div>
       <p className={`shrink-0 whitespace-nowrap text-right text-sm ${due.late ? 'font-medium text-wax' : ''}`}>
-        {due.day ? weekday(due.day) : <span className="text-ink-3">{due.progress === 'waiting' ? 'waits' : ''}</span>}
+        {due.day ? weekday(due.day) : <span className="text-ink-3">{waits && due.progress === 'waiting' ? 'waits' : ''}</span>}
         {due.late && <span className={compact ? 'sr-only' : 'block text-xs'}> late</span>}
       </p>
       {tools}

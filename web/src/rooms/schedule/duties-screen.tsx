@@ -42,6 +42,7 @@ export function DutiesScreen({ wanted }: { wanted?: string }) {
         {duties.length > 0 && (
           <DueViews
             dues={duties}
+            only={isDeal ? undefined : byOrigin}
             open={(duty) => setOpen(duty.code)}
             row={(duty) => (
               <OneDuty duty={duty} choices={choices} open={open === duty.code} setOpen={(is) => setOpen(is ? duty.code : '')} />
@@ -66,6 +67,13 @@ export function DutiesScreen({ wanted }: { wanted?: string }) {
     </main>
   );
 }
+
+/** In a template, where nothing has a day yet: what it brings, and what its forms ask for by themselves. */
+const byOrigin = (duties: readonly Duty[]) =>
+  [
+    { title: 'Of this template', rows: duties.filter((d) => d.own) },
+    { title: 'Asked for by its forms', rows: duties.filter((d) => !d.own) },
+  ].filter((g) => g.rows.length > 0);
 
 function Nothing({ isDeal, onAdd }: { isDeal: boolean; onAdd: () => void }) {
   return (
@@ -119,6 +127,7 @@ function OneDuty({ duty, choices, open, setOpen }: OneProps) {
             duty.what
           )
         }
+        waits={isDeal}
         told={<Told duty={duty} />}
         tools={
           mayChange && (
@@ -151,7 +160,8 @@ function OneDuty({ duty, choices, open, setOpen }: OneProps) {
 
 /** Whose it is, why it is due then, and where it comes from. */
 function Told({ duty }: { duty: Duty }) {
-  const waits = duty.waits_for.length ? `Waits for ${duty.waits_for.join(', ').toLowerCase()}.` : '';
+  const { isDeal } = useHand();
+  const waits = isDeal && duty.waits_for.length ? `Waits for ${duty.waits_for.join(', ').toLowerCase()}.` : '';
   const done = duty.done ? `Done ${shortDate(duty.done)}${duty.done_by ? ` by ${duty.done_by}` : ''}.` : '';
   const ruled = duty.by_hand && duty.ruled ? `Counted, it would be ${shortDate(duty.ruled)}.` : '';
   const said = [done, duty.why, ruled, waits, reminds(duty.remind)].filter(Boolean).join(' ');

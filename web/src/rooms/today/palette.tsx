@@ -34,6 +34,7 @@ function usePlaces(deal: string | undefined, template: string | undefined): Row[
   const house = [
     { label: 'Start a deal', go: () => navigate({ to: '/new' }) },
     { label: 'Today', go: () => navigate({ to: '/' }) },
+    { label: 'Duties of all deals', go: () => navigate({ to: '/duties' }) },
     { label: 'Contacts', go: () => navigate({ to: '/contacts' }) },
     { label: 'Templates', go: () => navigate({ to: '/templates' }) },
     { label: 'New template', go: () => navigate({ to: '/templates', search: { begin: true } }) },
@@ -46,6 +47,7 @@ function usePlaces(deal: string | undefined, template: string | undefined): Row[
     { label: 'Offers', go: () => navigate({ to: '/deals/$deal/offers', params }) },
     { label: 'Package', go: () => navigate({ to: '/deals/$deal/package', params }) },
     { label: 'Write', go: () => navigate({ to: '/deals/$deal/write', params }) },
+    { label: 'Duties', go: () => navigate({ to: '/deals/$deal/duties', params }) },
   ];
   const at = { template: template ?? '' };
   const ofTemplate = [
@@ -53,6 +55,7 @@ function usePlaces(deal: string | undefined, template: string | undefined): Row[
     { label: 'Package', go: () => navigate({ to: '/templates/$template/package', params: at }) },
     { label: 'Write', go: () => navigate({ to: '/templates/$template/write', params: at }) },
     { label: 'Facts', go: () => navigate({ to: '/templates/$template/facts', params: at }) },
+    { label: 'Duties', go: () => navigate({ to: '/templates/$template/duties', params: at }) },
   ];
   return [...house, ...(deal ? ofDeal : []), ...(template ? ofTemplate : [])].map((place) => ({
     id: `go ${place.label}`,

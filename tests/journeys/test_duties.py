@@ -1,0 +1,127 @@
+"""Duties by keyboard, from the first line to the calendar; and an office that somebody joins and leaves."""
+
+from __future__ import annotations
+
+import re
+import time
+from datetime import timedelta
+
+import httpx
+import pytest
+from django.conf import settings
+from playwright.sync_api import Browser, BrowserContext, expect
+from quillcore.values.clock import today
+
+from ops.processes import start_worker
+from tests.journeys.conftest import open_deal, sign_in
+from tests.running import Running
+
+pytestmark = pytest.mark.journey
+OKAFOR = "574 N Ropewalk Road · Okafor"
+NEW = "a-new-one-of-their-own"
+
+
+def test_a_duty_is_said_in_words_follows_its_date_and_is_settled_from_today(
+    product: str, context: BrowserContext
+) -> None:
+    page = context.new_page()
+    errors = sign_in(page, product)
+    open_deal(page, OKAFOR, "Duties")
+    page.get_by_role("button", name="Add a duty").press("Enter")
+    expect(page.get_by_label("What is to be done")).to_be_focused()
+    page.keyboard.type("Order the sewer scope")
+    page.keyboard.press("Tab")
+    page.keyboard.type("2 business days after the ball")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("neither a day nor a period")
+    expect(page.get_by_label("What is to be done")).to_have_value("Order the sewer scope")
+    page.get_by_label("By when").fill("2 business days after acceptance")
+    page.keyboard.press("Enter")
+    row = page.get_by_role("listitem").filter(has_text="Order the sewer scope")
+    expect(row).to_contain_text("2 business days after acceptance date (")
+    expect(page.get_by_label("What is to be done")).to_have_value("")
+
+    page.reload()
+    row.get_by_role("button", name="Order the sewer scope", exact=True).click()
+    page.get_by_label("By when").fill((today() + timedelta(days=6)).isoformat())
+    page.get_by_label("By when").press("Enter")
+    expect(row).to_contain_text("Set by hand.")
+    row.get_by_role("button", name="More about Order the sewer scope").press("Enter")
+    page.get_by_role("menuitem", name="Back to the counted day").press("Enter")
+    expect(row).not_to_contain_text("Set by hand.")
+
+    page.get_by_role("navigation", name="Places", exact=True).get_by_role("link", name="Duties").click()
+    box = page.get_by_label("Order the sewer scope: done")
+    box.focus()
+    page.keyboard.press("Space")
+    expect(page.get_by_text("Order the sewer scope: done.")).to_be_visible()
+    expect(box).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(box).to_be_visible()
+    assert not errors
+
+
+def test_what_is_typed_of_a_duty_is_there_after_a_reload_and_offline(
+    product: str, context: BrowserContext
+) -> None:
+    page = context.new_page()
+    sign_in(page, product)
+    open_deal(page, OKAFOR, "Duties")
+    page.get_by_role("button", name="Add a duty").click()
+    page.get_by_label("What is to be done").fill("Ask about the fence")
+    page.reload()
+    page.get_by_role("button", name="Add a duty").click()
+    expect(page.get_by_label("What is to be done")).to_have_value("Ask about the fence")
+    context.set_offline(True)
+    page.get_by_label("What is to be done").press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("can't be reached")
+    context.set_offline(False)
+    page.get_by_label("What is to be done").press("Enter")
+    expect(page.get_by_role("listitem").filter(has_text="Ask about the fence")).to_have_count(1)
+
+
+def letter_to(email: str) -> str:
+    """The link of the last letter that somebody got."""
+    end = time.monotonic() + 20
+    while time.monotonic() < end:
+        listed = httpx.get(f"{settings.MAIL_PAGE}/letters.json", trust_env=False).json()["letters"]
+        links = [re.search(r"http\S+/welcome#\S+", one["text"]) for one in listed if one["to"] == email]
+        if links and links[-1] is not None:
+            return links[-1][0]
+        time.sleep(0.2)
+    raise AssertionError(f"no letter to {email} came")
+
+
+def test_somebody_is_invited_signs_in_and_leaves(
+    running: Running, browser: Browser, context: BrowserContext, post_office: None
+) -> None:
+    page = context.new_page()
+    errors = sign_in(page, running.address, "rosalind@marrowfinch.example")
+    with start_worker(running.folder, running.env, interval=0.1):
+        page.goto(f"{running.address}/profile")
+        page.get_by_role("button", name="Invite a member").click()
+        asked = page.get_by_role("dialog", name="Invite a member")
+        asked.get_by_label("E-mail").fill("mira@marrowfinch.example")
+        asked.get_by_label("Name as forms print it").fill("Mira Tolland")
+        asked.get_by_role("button", name="Send the invitation").click()
+        expect(page.get_by_text(re.compile("Invited .*, not accepted yet"))).to_be_visible()
+        link = letter_to("mira@marrowfinch.example")
+    theirs = browser.new_context().new_page()
+    theirs.goto(link)
+    theirs.get_by_label("New password").fill(NEW)
+    theirs.get_by_role("button", name="Set the password").click()
+    theirs.get_by_role("button", name="Go to signing in").click()
+    theirs.get_by_label("E-mail").fill("mira@marrowfinch.example")
+    theirs.get_by_label("Password").fill(NEW)
+    theirs.get_by_role("button", name="Sign in").click()
+    expect(theirs.get_by_role("heading", name="Today")).to_be_visible()
+
+    page.reload()
+    page.get_by_role("button", name="More for Mira Tolland").click()
+    page.get_by_role("menuitem", name="End access").click()
+    page.get_by_role("button", name="End access").click()
+    expect(page.get_by_text("Mira Tolland’s access has ended.")).to_be_visible()
+    theirs.reload()
+    expect(theirs.get_by_role("button", name="Sign in")).to_be_visible()
+    theirs.context.close()
+    assert not errors

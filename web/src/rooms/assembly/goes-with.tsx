@@ -1,0 +1,38 @@
+/** Forms that go with those of the package: named by one of them, or usual beside them. */
+import { useQuery } from '@tanstack/react-query';
+import type { PackageOp } from '../../api/client';
+import { goesWithQuery } from '../../api/queries';
+import { Button } from '../../primitives/button';
+import { useHand } from '../hand/hand';
+
+/** As many as stand there before the others are asked for in the dialog of forms. */
+const SHOWN = 5;
+
+export function GoesWith({ act }: { act: (op: PackageOp) => void }) {
+  const { id, held } = useHand();
+  const { data = [] } = useQuery(goesWithQuery(id, held.head.seq));
+  const there = new Set(held.documents.map((d) => d.number));
+  const rows = data.filter((f) => !there.has(f.number)).slice(0, SHOWN);
+  if (rows.length === 0) return null;
+  return (
+    <section aria-labelledby="goes-with" className="mt-6">
+      <h2 id="goes-with" className="mb-1 text-sm font-semibold text-ink-2">
+        Goes with these
+      </h2>
+      <ul className="border border-dashed border-blotter-3 bg-sheet text-sm">
+        {rows.map((f) => (
+          <li key={f.number} className="flex items-center gap-3 border-b border-hair px-3 py-1.5 last:border-0">
+            <span className="w-9 shrink-0 font-semibold">{f.number}</span>
+            <span className="min-w-0 flex-1">
+              {f.title}
+              <span className="block text-xs text-ink-2">{f.why}</span>
+            </span>
+            <Button aria-label={`Add ${f.number} ${f.title}`} onClick={() => act({ op: 'add', numbers: [f.number] })}>
+              Add
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
