@@ -271,3 +271,64 @@ def test_who_may_not_lock_begins_without_locks(world: World) -> None:
     deal = Speaker(world.ines, Deal.objects.get(pk=world.deal.pk))
     deal.post(f"{deal.path}/templates", change=str(uuid.uuid4()), template=copy.id)
     assert not deal.fact("terms.inspection_days")["locked"]
+
+
+def title_company(speaker: Speaker, shared: bool, phone: str) -> str:
+    fields = {"company": "Keystone Title", "phone": phone, "email": "desk@keystone.example"}
+    made = speaker.post("/api/contacts", kind="title", shared=shared, fields_said=fields)
+    assert made.status_code in (200, 201), made.json()
+    return str(made.json()["id"])
+
+
+def title_phone(speaker: Speaker, template: str) -> str:
+    deal = speaker.post("/api/deals", side="buying", template=template, clients=[]).json()["id"]
+    facts = speaker.get(f"/api/deals/{deal}").json()["facts"]
+    return str(next((f.get("shown", "") for f in facts if f["key"] == "title.phone"), ""))
+
+
+def test_people_that_recur_are_read_anew_for_each_deal(mine: Writer) -> None:
+    contact = title_company(mine.speaker, True, "(555) 555-0101")
+    assert mine.about(people={"title": contact}).status_code == 200
+    assert mine.whole()["people"] == {"title": {"id": contact, "name": "Keystone Title"}}
+    assert title_phone(mine.speaker, mine.id) == "(555) 555-0101"
+    changed = {"company": "Keystone Title", "phone": "(555) 555-0199"}
+    body = {"kind": "title", "shared": True, "fields_said": changed}
+    assert mine.speaker.post(f"/api/contacts/{contact}", **body).status_code == 200
+    assert title_phone(mine.speaker, mine.id) == "(555) 555-0199"
+    mine.about(people={"title": None})
+    assert title_phone(mine.speaker, mine.id) == ""
+
+
+def test_a_contact_that_is_not_open_to_who_starts_says_nothing(world: World) -> None:
+    upstream = Writer(world.rosa, side="buying")
+    upstream.pack(op="add", numbers=["101"])
+    upstream.about(people={"title": title_company(upstream.speaker, False, "(555) 555-0101")})
+    upstream.publish("brokerage")
+    assert title_phone(Speaker(world.ines), upstream.id) == ""
+    assert title_phone(Speaker(world.rosa), upstream.id) == "(555) 555-0101"
+
+
+def test_nobody_recurs_where_they_have_nothing_to_say(world: World, mine: Writer) -> None:
+    contact = title_company(mine.speaker, True, "(555) 555-0101")
+    assert mine.about(people={"lender": contact}).status_code == 400
+    assert mine.about(people={"title": str(uuid.uuid4())}).status_code == 404
+
+
+def test_a_rule_that_is_true_of_no_deal_is_told(mine: Writer) -> None:
+    told = mine.about(rule='deal.side = "buying" and deal.side = "listing"', weight="suggested")
+    assert told.status_code == 400 and "true of no deal" in told.json()["detail"]
+    assert mine.about(rule='property.county = "Juniper" or terms.loan_type = "VA"').status_code == 200
+
+
+def test_a_paper_stands_under_another_heading_and_goes_back_with_undo(mine: Writer) -> None:
+    mine.pack(op="add", numbers=["101", "301", "510"])
+
+    def headings() -> list[tuple[str, str]]:
+        return [(d["form"], d["section"]) for d in mine.written().draft["documents"]]
+
+    listed = {d["number"]: d["id"] for d in mine.speaker.get(mine.deal).json()["documents"]}
+    mine.pack(op="section", document=listed["510"], section="First papers")
+    moved = mine.pack(op="section", document=listed["101"], section="First papers").json()
+    assert headings() == [("301", "Added"), ("510", "First papers"), ("101", "First papers")]
+    mine.speaker.post(f"{mine.deal}/undo", change=str(uuid.uuid4()), target=moved["change"])
+    assert headings() == [("101", "Added"), ("301", "Added"), ("510", "First papers")]

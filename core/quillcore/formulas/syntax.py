@@ -196,6 +196,11 @@ def walk(node: Node) -> Iterator[Node]:
 
 
 @lru_cache(maxsize=8192)
+def literals(node: Node) -> list[Literal]:
+    """The values that the formula names itself."""
+    return [n for n in walk(node) if isinstance(n, Literal)]
+
+
 def references(node: Node) -> frozenset[str]:
     """Keys of facts and party groups that the formula reads."""
     return frozenset(n.key for n in walk(node) if isinstance(n, Ref))

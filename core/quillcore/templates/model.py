@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from itertools import product
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, StringConstraints, ValidationError, model_validator
@@ -12,10 +13,13 @@ from pydantic import Field as Count
 from quillcore.facts import Catalog, Side
 from quillcore.facts.keys import RESPONSIBLE
 from quillcore.forms.model import Form, Name, Number, Sentence, Word
-from quillcore.formulas import Rule, catalog_rules, circles, target_rule
-from quillcore.values import KINDS, Fault, read_answer
+from quillcore.formulas import Rule, Setting, catalog_rules, circles, evaluate, target_rule
+from quillcore.formulas.syntax import literals
+from quillcore.values import KINDS, Fault, Value, read_answer
 
 Answer = Annotated[str, StringConstraints(max_length=10_000)]
+PEOPLE = ("title", "lender", "inspector", "attorney", "warranty", "association_manager")
+"""The groups of facts that a contact may fill in each deal of a template: those whose work recurs."""
 MOST_DAYS_BEFORE = 60
 """Days before which somebody may be reminded: what is further off isn't pressing."""
 MOST_DUTIES = 100
@@ -66,8 +70,10 @@ class TemplateDuty(BaseModel):
 
 class Template(BaseModel):
     """A reusable package.  ``answers`` are standing answers by fact, ``blanks`` by "number.field"; text that
-    begins with "=" is a formula.  ``locked`` lists keys whose answer beats what is typed.  ``rule`` is a
-    condition over a new deal's first facts; where it holds the template is ``weight``: suggested or required.
+    begins with "=" is a formula.  ``people`` are contacts by the group of facts that they fill, by their id
+    where the template is kept: read anew for each deal, and unknown elsewhere.  ``locked`` lists keys whose
+    answer beats what is typed.  ``rule`` is a condition over a new deal's first facts; where it holds the
+    template is ``weight``: suggested or required.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -80,6 +86,7 @@ class Template(BaseModel):
     answers: Mapping[Word, Answer] = {}
     blanks: Mapping[Annotated[str, StringConstraints(max_length=130)], Answer] = {}
     locked: Annotated[tuple[Word, ...], Count(max_length=2_000)] = ()
+    people: Mapping[Word, Annotated[str, StringConstraints(max_length=60)]] = {}
     duties: Annotated[tuple[TemplateDuty, ...], Count(max_length=MOST_DUTIES)] = ()
     rule: Sentence = ""
     weight: Literal["", "suggested", "required"] = ""
@@ -113,6 +120,16 @@ def read_template(
             faults.append(fault.at(f"{place}, answers, {key}"))
     if template.rule and isinstance(found := read_rule(template.rule, catalog), Fault):
         faults.append(found.at(f"{place}, rule"))
+    faults += [
+        Fault(
+            "template",
+            f"Nobody of “{group}” recurs.",
+            f"Use one of: {', '.join(PEOPLE)}.",
+            f"{place}, people",
+        )
+        for group in template.people
+        if group not in PEOPLE
+    ]
     for n, duty in enumerate(template.duties, 1):
         if fault := duty.fault(catalog):
             faults.append(fault.at(f"{place}, duties, {n} ({duty.what})"))
@@ -186,13 +203,34 @@ def read_rule(text: str, catalog: Catalog) -> Rule | Fault:
     found = target_rule("rule", "yes_no", text, catalog)
     if isinstance(found, Fault):
         return found
-    if stranger := sorted(found.reads - set(RULE_KEYS)):
+    stranger = sorted(found.reads - set(RULE_KEYS))
+    if not stranger and not ever_holds(found, catalog):
+        return Fault("rule", "This rule is true of no deal.", "Ask for less, or for one of several (“or”).")
+    if stranger:
         return Fault(
             "rule",
             f"{catalog.label_of(stranger[0])} isn't known yet when a deal starts.",
             f"A rule may speak of {', '.join(RULE_KEYS)}.",
         )
     return found
+
+
+def ever_holds(rule: Rule, catalog: Catalog) -> bool:
+    """Whether a rule can be true of any new deal: tried over every side, kind, loan, and county that it
+    names."""
+    named = [one.value for one in literals(rule.tree) if isinstance(one.value, str)]
+    choices: dict[str, list[Value]] = {
+        "deal.side": [side.value for side in Side],
+        "property.category": list(catalog["property.category"].options),
+        "terms.loan_type": list(catalog["terms.loan_type"].options),
+        "property.county": [*named, "another county"],
+    }
+    read = sorted(rule.reads)
+    for values in product(*(choices[key] for key in read)):
+        known = dict(zip(read, values, strict=True))
+        if evaluate(rule.tree, known.__getitem__, Setting()) is True:
+            return True
+    return not read
 
 
 def blank_kind(form: Form, name: str, catalog: Catalog) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 from uuid import UUID
 
@@ -19,6 +19,7 @@ from quillcore.values import Fault
 
 from goodquill.api import Refusal, Sent
 from goodquill.contacts.actions import find_contact, recent
+from goodquill.contacts.models import Contact
 from goodquill.deals.duties import made_of, stated_duties
 from goodquill.deals.models import Document, Offer
 from goodquill.deals.opening import OpenDeal, only_a_deal
@@ -26,7 +27,7 @@ from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
-from goodquill.offices.access import may_use_releases
+from goodquill.offices.access import may_see_contacts, may_use_releases
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 from goodquill.templates.models import Template
@@ -56,7 +57,12 @@ def apply(step: Step, template: Template) -> None:
     opened = step.opened
     rows = forms_named(template.release_id, template.brokerage_id)
     forms = forms_of(rows.values())
-    sheet = read_template(template.data, forms, load_catalog(), template.name)
+    people = template.data.get("people", {}) if opened.deal.template_id is None else {}
+    content = {
+        **template.data,
+        "answers": {**_said_by(step.change.by, people), **template.data.get("answers", {})},
+    }
+    sheet = read_template(content, forms, load_catalog(), template.name)
     if isinstance(sheet, list):
         raise Refusal(f"“{template.name}” can't be applied: {sheet[0]}", "Nothing was changed.", "template")
     present: dict[str, list[str]] = {}
@@ -87,6 +93,24 @@ def apply(step: Step, template: Template) -> None:
     step.say(f"“{template.name}”: {merged.sentence()}")
     if opened.deal.template_id is None:
         opened.deal.began_with.add(template)
+
+
+def _said_by(user: User, people: Mapping[str, str]) -> dict[str, str]:
+    """What a template's contacts say now, as standing answers; those that aren't open to the user, or are off
+    the list, say nothing."""
+    rows = Contact.objects.standing(may_see_contacts(user)).filter(pk__in=people.values()) if people else ()
+    by_id = {str(row.pk): row for row in rows}
+    answers: dict[str, str] = {}
+    for group, contact in people.items():
+        if contact in by_id:
+            said = fills(by_id[contact].core, group)
+            answers |= {f"{group}.{name}": text for name, text in said.items() if text}
+    catalog = load_catalog()
+    return {
+        key: text
+        for key, text in answers.items()
+        if catalog.find(key) is not None and not isinstance(catalog[key].read(text), Fault)
+    }
 
 
 def _offer_for(opened: OpenDeal, form: Form | None) -> Offer | None:
@@ -247,6 +271,26 @@ def set_aside(
         title = _title(step, _document(step, code))
         step.do(DOCUMENTS, {code: {"set_aside": aside}})
         step.say(f"{'Set aside' if aside else 'Took up'} {title}")
+    return finish(step)
+
+
+@transaction.atomic
+def put_in_section(
+    user: User, deal_id: UUID, sent: Sent, code: str, section: str, offer: int | None = None
+) -> dict[str, Any]:
+    """Put a document under another heading: behind the last that stands under it, or with a new heading where
+    it is."""
+    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
+    if not step.retried:
+        document = _document(step, code)
+        rest = [d for d in step.opened.documents if d.code != code]
+        places = [n for n, d in enumerate(rest, 1) if d.section == section]
+        place = places[-1] if places else step.opened.documents.index(document)
+        order = [d.code for d in (*rest[:place], document, *rest[place:])]
+        wanted: dict[str, dict[str, Any]] = {c: {"position": n} for n, c in enumerate(order)}
+        wanted[code]["section"] = section
+        step.do(DOCUMENTS, wanted)
+        step.say(f"{_title(step, document)} stands under {section}")
     return finish(step)
 
 

@@ -180,7 +180,7 @@ class PackageView(APIView):
         responses=shapes.DeltaSerializer,
     )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
-        """Add, take out, set aside, take up again, or reorder."""
+        """Add, take out, set aside, take up again, reorder, or put under another heading."""
         given = checked(shapes.PackageEditSerializer, request)
         change, op, document, offer = (
             sent_with(request, given),
@@ -198,6 +198,9 @@ class PackageView(APIView):
             return Response(actions.expect_paper(request.user, deal, change, *wanted, offer))
         if op == "remove":
             return Response(actions.remove_document(request.user, deal, change, document, offer))
+        if op == "section":
+            section = given.get("section", "").strip() or "Added"
+            return Response(actions.put_in_section(request.user, deal, change, document, section, offer))
         if op == "order":
             return Response(actions.put_in_order(request.user, deal, change, given.get("order", []), offer))
         return Response(actions.set_aside(request.user, deal, change, document, op == "aside", offer))

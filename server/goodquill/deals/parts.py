@@ -30,7 +30,7 @@ DOCUMENTS = register(
         "documents",
         things=lambda record: Document.objects.filter(deal=record.pk),
         key="code",
-        settable=("removed", "set_aside", "position", "edition_id", "mapping_id", "why"),
+        settable=("removed", "set_aside", "position", "section", "edition_id", "mapping_id", "why"),
         label=_title,
     )
 )

@@ -336,16 +336,17 @@ class ApplySerializer(s.Serializer):
 
 class PackageEditSerializer(s.Serializer):
     """One change to the package.  Forms are added by ``number`` (in this ``edition``), or several by their
-    ``numbers``; a paper is ``expected`` from somebody."""
+    ``numbers``; a paper is ``expected`` from somebody; a document is put under the heading ``section``."""
 
     change = s.UUIDField()
-    op = s.ChoiceField(choices=["add", "expect", "remove", "aside", "take_up", "order"])
+    op = s.ChoiceField(choices=["add", "expect", "remove", "aside", "take_up", "order", "section"])
     number = s.CharField(max_length=20, required=False)
     numbers = s.ListField(child=s.CharField(max_length=20), required=False, max_length=MOST_ADDED)
     edition = s.CharField(max_length=64, required=False)
     expected = s.CharField(max_length=200, required=False)
     expected_from = s.CharField(max_length=80, required=False, allow_blank=True)
     document = s.CharField(max_length=12, required=False)
+    section = s.CharField(max_length=80, required=False)
     order = s.ListField(child=s.CharField(max_length=12), required=False, max_length=300)
 
 

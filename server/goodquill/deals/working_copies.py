@@ -30,6 +30,7 @@ def about(template: Template) -> dict[str, object]:
         "about": template.about,
         "rule": template.rule,
         "weight": template.weight,
+        "people": template.people,
     }
     return {name: what for name, what in said.items() if what or name in ("name", "side")}
 
@@ -39,7 +40,7 @@ def keep_content(opened: OpenDeal, template: Template, changed: bool) -> None:
     than when it was read.  One that is its owner's alone is used as it is written; others get what was
     published."""
     if changed:
-        template.refresh_from_db(fields=["name", "kinds", "about", "rule", "weight", "release"])
+        template.refresh_from_db(fields=["name", "kinds", "about", "rule", "weight", "people", "release"])
     template.draft = content_of(
         about(template),
         written_documents(opened),

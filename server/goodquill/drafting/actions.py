@@ -10,6 +10,7 @@ import yaml
 from django.db import transaction
 from django.db.models import F
 from django.shortcuts import get_object_or_404
+from quillcore.contacts import fills
 from quillcore.facts import Side, load_catalog
 from quillcore.facts.keys import GROUPS, group_of
 from quillcore.forms import Form
@@ -17,11 +18,12 @@ from quillcore.forms.model import label_in
 from quillcore.templates import read_template
 from quillcore.templates.choosing import holds
 from quillcore.templates.files import read_template_file
-from quillcore.templates.model import RULE_KEYS, read_rule
+from quillcore.templates.model import PEOPLE, RULE_KEYS, read_rule
 from quillcore.templates.writing import from_deal
 from quillcore.values import Fault
 
 from goodquill.api import Refusal, Sent
+from goodquill.contacts.actions import find_contact
 from goodquill.deals.actions import apply
 from goodquill.deals.duties import as_templates
 from goodquill.deals.models import Deal
@@ -121,6 +123,7 @@ def _begin(user: User, data: dict[str, Any], release: Release, like: Template | 
         about=data.get("about", ""),
         rule=data.get("rule", ""),
         weight=data.get("weight", ""),
+        people=dict(data.get("people", {})),
         data=data,
         brokerage=user.brokerage,
         owner=user,
@@ -149,7 +152,10 @@ def _begin(user: User, data: dict[str, Any], release: Release, like: Template | 
 def say_about(user: User, template_id: UUID, sent: Sent, given: Mapping[str, Any]) -> dict[str, Any]:
     """Set what a template says of itself, as one undoable step of its working copy."""
     template = find_written(user, template_id)
-    fields = {name: given[name] for name in ("name", "kinds", "about", "rule", "weight") if name in given}
+    said = ("name", "kinds", "about", "rule", "weight", "people")
+    fields = {name: given[name] for name in said if name in given}
+    if "people" in fields:
+        fields["people"] = _people(user, fields["people"])
     if fields.get("rule") and isinstance(fault := read_rule(fields["rule"], load_catalog()), Fault):
         raise Refusal.of(fault)
     if "name" in fields and not fields["name"].strip():
@@ -158,8 +164,25 @@ def say_about(user: User, template_id: UUID, sent: Sent, given: Mapping[str, Any
     if not step.retried:
         changed = {name: value for name, value in fields.items() if getattr(template, name) != value}
         step.do(TEMPLATE, {str(template.pk): changed} if changed else {})
-        step.say(", ".join(f"{name}: {value or 'none'}" for name, value in changed.items()))
+        step.say(", ".join(f"{name}: {_in_words(value)}" for name, value in changed.items()))
     return finish(step)
+
+
+def _in_words(value: Any) -> str:
+    return f"{len(value)} from contacts" if isinstance(value, dict) else str(value or "none")
+
+
+def _people(user: User, wanted: Mapping[str, str]) -> dict[str, str]:
+    """Contacts by group, each of them open to the user and with something to say there."""
+    people = {group: str(contact) for group, contact in wanted.items() if contact}
+    for group, contact_id in people.items():
+        contact = find_contact(user, UUID(contact_id))
+        is_of_that_kind = contact.kind in (group, "other") and bool(fills(contact.core, group))
+        if group not in PEOPLE or not is_of_that_kind:
+            raise Refusal(
+                f"{contact.name} has nothing that belongs there.", "Choose another contact.", "contact"
+            )
+    return people
 
 
 @transaction.atomic

@@ -10,7 +10,7 @@ TEMPLATE = register(
         "template",
         things=lambda record: Template.objects.filter(working_copy=record.pk),
         key="pk",
-        settable=("name", "kinds", "about", "rule", "weight", "release_id", "base"),
+        settable=("name", "kinds", "about", "rule", "weight", "release_id", "people", "base"),
         label=lambda template: "what the template says of itself",
     )
 )

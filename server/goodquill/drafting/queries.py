@@ -11,11 +11,18 @@ from quillcore.facts import Side, load_catalog
 from quillcore.templates import read_template
 from quillcore.values import Value
 
+from goodquill.contacts.models import Contact
 from goodquill.deals.opening import open_deal
 from goodquill.drafting.habits import habits
 from goodquill.drafting.upstream import changes
 from goodquill.forms.queries import forms_of
-from goodquill.offices.access import may_lock_answers, may_publish, may_see_deals, may_write_templates
+from goodquill.offices.access import (
+    may_lock_answers,
+    may_publish,
+    may_see_contacts,
+    may_see_deals,
+    may_write_templates,
+)
 from goodquill.offices.models import Office, User
 from goodquill.templates.models import Template
 from goodquill.templates.queries import find_template, forms_named, ranks, usable
@@ -71,7 +78,19 @@ def whole_template(user: User, template_id: UUID) -> dict[str, Any]:
         "may_lock": may_lock_answers(user),
         "left": left_open(user, copy.pk) if copy is not None else [],
         "upstream": changes(user, template) if copy is not None else [],
+        "people": people_of(user, template),
         "faults": faults_of(template) if copy is not None else [],
+    }
+
+
+def people_of(user: User, template: Template) -> dict[str, dict[str, str]]:
+    """Contacts by group, as far as they are open to the user."""
+    rows = Contact.objects.standing(may_see_contacts(user)).filter(pk__in=template.people.values())
+    by_id = {str(row.pk): row for row in rows}
+    return {
+        group: {"id": contact, "name": by_id[contact].name}
+        for group, contact in template.people.items()
+        if contact in by_id
     }
 
 

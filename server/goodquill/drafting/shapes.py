@@ -86,7 +86,8 @@ class WrittenTemplateSerializer(TemplateSerializer):
     """A template with its working copy: the record that deal endpoints write it under.  ``left`` are the
     questions that it doesn't answer itself; ``members`` and ``offices`` say whom it is published to,
     ``everybody`` and ``branches`` whom it could be; ``upstream`` what changed in what it was copied from, and
-    ``faults`` what in it can't be published as it is."""
+    ``faults`` what in it can't be published as it is; ``people`` are contacts by the group of facts that they
+    fill in each deal."""
 
     working_copy = s.UUIDField(allow_null=True)
     copied_from = NamedSerializer(allow_null=True)
@@ -99,6 +100,7 @@ class WrittenTemplateSerializer(TemplateSerializer):
     may_lock = s.BooleanField()
     left = LeftSerializer(many=True)
     upstream = UpstreamSerializer(many=True)
+    people = s.DictField(child=NamedSerializer())
     faults = s.ListField(child=s.CharField())
 
 
@@ -111,6 +113,7 @@ class AboutSerializer(s.Serializer):
     about = s.CharField(max_length=300, allow_blank=True, required=False)
     rule = s.CharField(max_length=300, allow_blank=True, required=False)
     weight = s.ChoiceField(choices=Weight.values, allow_blank=True, required=False)
+    people = s.DictField(child=s.UUIDField(allow_null=True), required=False)
 
 
 class ChangeSerializer(s.Serializer):

@@ -63,6 +63,8 @@ class Template(models.Model):
     version = models.PositiveIntegerField(default=0)
     """The number of what was published last; 0 while nothing was."""
     copied_from = models.ForeignKey("self", models.SET_NULL, null=True, related_name="copies")
+    people = models.JSONField(default=dict)
+    """Contacts by the group of facts that each fills in a deal, read anew when it begins."""
     base = models.JSONField(default=dict)
     """What it was copied from, as that was then or as it was last looked at: what changed there since is told
     against this."""

@@ -629,7 +629,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Add, take out, set aside, take up again, or reorder. */
+    /** @description Add, take out, set aside, take up again, reorder, or put under another heading. */
     post: operations['change_package'];
     delete?: never;
     options?: never;
@@ -1572,6 +1572,9 @@ export interface components {
       about?: string;
       rule?: string;
       weight?: components['schemas']['TemplateWeightEnum'] | components['schemas']['BlankEnum'];
+      people?: {
+        [key: string]: string | null;
+      };
     };
     /** @description Accepting a comparison; ``take`` names the source to believe where it isn't the proposed one. */
     AcceptRequest: {
@@ -2777,12 +2780,13 @@ export interface components {
      *     * `aside` - aside
      *     * `take_up` - take_up
      *     * `order` - order
+     *     * `section` - section
      * @enum {string}
      */
-    PackageEditOpEnum: 'add' | 'expect' | 'remove' | 'aside' | 'take_up' | 'order';
+    PackageEditOpEnum: 'add' | 'expect' | 'remove' | 'aside' | 'take_up' | 'order' | 'section';
     /**
      * @description One change to the package.  Forms are added by ``number`` (in this ``edition``), or several by their
-     *     ``numbers``; a paper is ``expected`` from somebody.
+     *     ``numbers``; a paper is ``expected`` from somebody; a document is put under the heading ``section``.
      */
     PackageEditRequest: {
       /** Format: uuid */
@@ -2794,6 +2798,7 @@ export interface components {
       expected?: string;
       expected_from?: string;
       document?: string;
+      section?: string;
       order?: string[];
     };
     /** @description What is said of the paper. */
@@ -3510,7 +3515,8 @@ export interface components {
      * @description A template with its working copy: the record that deal endpoints write it under.  ``left`` are the
      *     questions that it doesn't answer itself; ``members`` and ``offices`` say whom it is published to,
      *     ``everybody`` and ``branches`` whom it could be; ``upstream`` what changed in what it was copied from, and
-     *     ``faults`` what in it can't be published as it is.
+     *     ``faults`` what in it can't be published as it is; ``people`` are contacts by the group of facts that they
+     *     fill in each deal.
      */
     WrittenTemplate: {
       /** Format: uuid */
@@ -3550,6 +3556,9 @@ export interface components {
       may_lock: boolean;
       left: components['schemas']['Left'][];
       upstream: components['schemas']['Upstream'][];
+      people: {
+        [key: string]: components['schemas']['Named'];
+      };
       faults: string[];
     };
     /** @description One year of assessment and tax, as texts. */

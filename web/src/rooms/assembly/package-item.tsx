@@ -3,10 +3,13 @@ import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Link } from '@tanstack/react-router';
 import { GripVertical } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { useId, useState, type ReactNode } from 'react';
 import type { PackageItem as Document, PackageOp } from '../../api/client';
 import { Button } from '../../primitives/button';
+import { Dialog } from '../../primitives/dialog';
 import { Mark } from '../../primitives/mark';
+import { MenuItem } from '../../primitives/menu-item';
+import { MoreMenu } from '../../primitives/more-menu';
 import { shortDate, some } from '../../primitives/words';
 import { Findings } from '../hand/findings';
 import { useHand } from '../hand/hand';
@@ -26,6 +29,7 @@ const lookOf = (d: Document) => (d.set_aside ? 'bg-blotter text-ink-2' : d.editi
 
 export function PackageItem({ document: d, section, onHover, act, tools }: Props) {
   const { pdf } = useHand();
+  const [moving, setMoving] = useState(false);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: d.id });
   return (
     <li
@@ -69,9 +73,51 @@ export function PackageItem({ document: d, section, onHover, act, tools }: Props
           <Button look="words" onClick={() => act({ op: 'remove', document: d.id })}>
             Take out
           </Button>
+          <MoreMenu label={`More for ${d.title}`} width={220}>
+            <MenuItem run={() => setMoving(true)}>Under another heading</MenuItem>
+          </MoreMenu>
         </span>
       </div>
+      {moving && <Section document={d} act={act} onClose={() => setMoving(false)} />}
     </li>
+  );
+}
+
+/** Under which heading it stands: one that is there, or a new one. */
+function Section({ document: d, act, onClose }: Pick<Props, 'document' | 'act'> & { onClose: () => void }) {
+  const { held } = useHand();
+  const [section, setSection] = useState(d.section);
+  const id = useId();
+  return (
+    <Dialog open onOpenChange={onClose} title={`Heading of ${d.number} ${d.title}`} width={400}>
+      <form
+        className="flex gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          act({ op: 'section', document: d.id, section });
+          onClose();
+        }}
+      >
+        <input
+          className="field min-w-0 flex-1"
+          aria-label="Heading"
+          list={id}
+          maxLength={80}
+          autoFocus
+          value={section}
+          onChange={(e) => setSection(e.target.value)}
+          onFocus={(e) => e.target.select()}
+        />
+        <datalist id={id}>
+          {[...new Set(held.documents.map((one) => one.section))].map((known) => (
+            <option key={known} value={known} />
+          ))}
+        </datalist>
+        <Button look="act" type="submit" disabled={!section.trim()}>
+          Move
+        </Button>
+      </form>
+    </Dialog>
   );
 }
 

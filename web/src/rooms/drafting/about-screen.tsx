@@ -7,13 +7,16 @@ import { useHand } from '../hand/hand';
 import { Answers } from './answers';
 import { KindsChoice } from './kinds-choice';
 import { MoveOn } from './move-on';
+import { People } from './people';
 import { Publishing } from './publishing';
 import { RuleEditor } from './rule-editor';
 import { Sample } from './sample';
 import { useTemplate } from './template-frame';
 import { Upstream } from './upstream';
 
-type Said = Partial<Pick<WrittenTemplate, 'name' | 'kinds' | 'about' | 'rule' | 'weight'>>;
+type Said = Partial<Pick<WrittenTemplate, 'name' | 'kinds' | 'about' | 'rule' | 'weight'>> & {
+  people?: Record<string, string | null>;
+};
 
 /** Says something of the template at hand, as one undoable step. */
 export function useSay() {
@@ -64,6 +67,10 @@ export function AboutScreen() {
             </p>
             <KindsChoice kinds={template.kinds} onChange={(kinds) => say.mutate({ kinds })} />
             {trouble('kinds')}
+          </Part>
+          <Part title="People">
+            <People template={template} say={(people) => say.mutate({ people })} />
+            {trouble('people')}
           </Part>
           <Part title="Offered">
             <RuleEditor template={template} say={(said) => say.mutate(said)} />
