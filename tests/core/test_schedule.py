@@ -87,6 +87,14 @@ def test_what_waits_for_a_blank_that_is_not_asked_is_not_due() -> None:
     assert "Inspection ends" not in waiting(terms__inspection="no")
 
 
+def test_a_period_that_is_not_asked_about_is_not_due_whatever_was_answered_before() -> None:
+    answered = {**ACCEPTED, "terms__inspection_days": "10", "terms__financing_days": "30"}
+    due = asked("301", **answered, terms__inspection="yes", terms__loan_type="conventional")
+    assert {"Inspection ends", "Financing ends"} <= set(due)
+    cash = asked("301", **answered, terms__inspection="no", terms__loan_type="cash")
+    assert not {"Inspection ends", "Financing ends"} & set(cash)
+
+
 RULE = "business_days_after(terms.acceptance_date, 3)"
 
 

@@ -213,6 +213,15 @@ def test_a_keystroke_far_from_any_date_asks_nothing_of_duties(keeper: Keeper) ->
     assert not [q for q in queries if "deals_du" in q["sql"]]
 
 
+def test_what_is_not_asked_any_more_leaves_the_list_and_comes_back(keeper: Keeper) -> None:
+    keeper.type("terms.inspection_days", "")
+    assert "Inspection ends" in keeper.listed()
+    keeper.type("terms.inspection", "no")
+    assert "Inspection ends" not in keeper.listed()
+    keeper.type("terms.inspection", "yes")
+    assert "Inspection ends" in keeper.listed()
+
+
 def test_a_deal_that_fell_through_has_nothing_to_do(world: World, keeper: Keeper) -> None:
     keeper.done("add", what="Order it", when="2027-06-01")
     keeper.post(f"{keeper.path}/stage", stage="fell through")

@@ -239,6 +239,20 @@ class Package:
         """The keys that a document's blanks show, its own among them."""
         return _watchers(document.form, document.prefix, self.catalog).keys()
 
+    def conditions_of(self, key: str) -> list[Rule | None]:
+        """When each blank that shows a key applies; None for one that always does."""
+        return [
+            self._condition(document, spot.meaning.relevant) if spot.meaning.relevant is not None else None
+            for document in self.documents
+            for spot in spots_of(document.form, self.catalog)
+            if (spot.fact or document.prefix + spot.own) == key
+        ]
+
+    def is_asked(self, key: str) -> bool:
+        """Whether a key has a say here: not where blanks show it and none of them applies."""
+        conditions = self.conditions_of(key)
+        return not conditions or any(c is None or self.sheet.test(c.tree) is not False for c in conditions)
+
     def place_of(self, blank: Blank) -> int:
         """The place of a blank's field in its document, in reading order, from 0."""
         return _places(self.by_id[blank.document].form)[blank.field.id]

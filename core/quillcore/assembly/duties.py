@@ -5,29 +5,48 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 
 from quillcore.assembly.blanks import Package
-from quillcore.schedule import Due, Duty, Progress, due_list, duties_of_forms
+from quillcore.forms import Form
+from quillcore.schedule import Due, Duty, due_list, duties_of_forms
 
 
 def package_dues(package: Package, stated: Iterable[Duty], arrived: Collection[str] = ()) -> list[Due]:
     """All of them as they stand, by day.  What a form asks for is left out where somebody stated it, or where
-    its day waits for a blank that doesn't apply here."""
+    it counts a period that doesn't apply here."""
     said = list(stated)
     known = {duty.code for duty in said} | {duty.rule.strip() for duty in said}
-    documents = [(d.id, d.form) for d in package.documents if not d.set_aside]
     asked = [
-        duty for duty in duties_of_forms(documents, package.sheet, package.catalog) if duty.key not in known
+        duty
+        for duty in duties_of_forms(_documents(package), package.sheet, package.catalog)
+        if duty.key not in known and _applies(package, duty)
     ]
-    of_forms = [due for due in due_list(asked, package.sheet) if _applies(package, due)]
-    everything = [*due_list(said, package.sheet, arrived), *of_forms]
+    everything = [*due_list(said, package.sheet, arrived), *due_list(asked, package.sheet)]
     return sorted(everything, key=lambda due: (due.day is None, due.day and due.day.toordinal()))
 
 
-def _applies(package: Package, due: Due) -> bool:
-    """Whether it may still get a day: of what it waits for no blank says that it isn't asked."""
-    if due.progress is not Progress.WAITING:
-        return True
-    for key in due.waits_for:
-        shown = [blank for blank in package.affected({key}) if blank.key == key]
-        if shown and all(blank.state == "idle" for blank in shown):
-            return False
-    return True
+def keys_of(package: Package, dues: Iterable[Due]) -> set[str]:
+    """The keys on which it depends how duties stand, and which there are: what they are counted from, the key
+    dates of the catalog, and what says whether the periods that forms count have a say."""
+    listed = list(dues)
+    keys = {key for due in listed for key in due.reads}
+    for fact in package.catalog.due:
+        keys |= {fact.key, fact.until or fact.key}
+    of_forms = duties_of_forms(_documents(package), package.sheet, package.catalog)
+    counted = {key for duty in of_forms for key in _counted_from(package, duty.key)}
+    conditions = [c for key in counted for c in package.conditions_of(key) if c is not None]
+    return keys | counted | {key for condition in conditions for key in condition.reads}
+
+
+def _documents(package: Package) -> list[tuple[str, Form]]:
+    return [(d.id, d.form) for d in package.documents if not d.set_aside]
+
+
+def _counted_from(package: Package, key: str) -> frozenset[str]:
+    """What the day of a form's or the catalog's own duty is counted from."""
+    rule = package.sheet.rules.get(key)
+    return rule.reads if rule is not None else frozenset()
+
+
+def _applies(package: Package, duty: Duty) -> bool:
+    """Whether it is one in this deal: a period that no blank asks about (a financing contingency in a cash
+    offer) isn't, whatever was answered before."""
+    return all(package.is_asked(key) for key in _counted_from(package, duty.key))

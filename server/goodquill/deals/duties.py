@@ -6,7 +6,7 @@ import uuid
 from collections.abc import Iterable
 from typing import Any
 
-from quillcore.assembly.duties import package_dues
+from quillcore.assembly.duties import keys_of, package_dues
 from quillcore.schedule import Due as CoreDue
 from quillcore.schedule import Duty as CoreDuty
 from quillcore.schedule import Progress
@@ -28,8 +28,12 @@ def stated_duties(deal: Deal) -> list[Duty]:
 
 def dues_of(opened: OpenDeal, stated: Iterable[Duty]) -> list[CoreDue]:
     """All duties as they stand, by day; in a deal that fell through nothing is to be done any more."""
-    dues = package_dues(opened.package, [as_core(duty) for duty in stated], arrived(opened))
-    return [] if opened.deal.stage == "fell through" else dues
+    return [] if opened.deal.stage == "fell through" else every_due(opened, stated)
+
+
+def every_due(opened: OpenDeal, stated: Iterable[Duty]) -> list[CoreDue]:
+    """The same whatever became of the deal."""
+    return package_dues(opened.package, [as_core(duty) for duty in stated], arrived(opened))
 
 
 def as_core(duty: Duty) -> CoreDuty:
@@ -98,7 +102,8 @@ def keep_dues(opened: OpenDeal) -> list[Finding]:
     """Store how duties stand, for lists, and give what is to be said at once.  Only rows that say something
     else now are written; the caller saves the deal."""
     deal = opened.deal
-    dues = dues_of(opened, stated_duties(deal))
+    everything = every_due(opened, stated_duties(deal))
+    dues = [] if deal.stage == "fell through" else everything
     there = {row.code: row for row in Due.objects.filter(deal=deal)}
     late = late_findings({code: row.day for code, row in there.items()}, dues, today())
     wanted = {due.duty.code: _row(deal, due, named(due.duty.who, opened.package.sheet)) for due in dues}
@@ -116,14 +121,16 @@ def keep_dues(opened: OpenDeal) -> list[Finding]:
             for due in dues
             if due.day is not None and due.progress is Progress.TO_DO
         ],
-        "due_keys": sorted({key for due in dues for key in due.reads}),
+        "due_keys": sorted(keys_of(opened.package, everything)),
     }
     return late
 
 
 def may_move(deal: Deal, reached: Iterable[str]) -> bool:
-    """Whether duties can stand otherwise, now that those keys say something else."""
-    return not set(deal.summary.get("due_keys", ())).isdisjoint(reached)
+    """Whether duties can stand otherwise, now that those keys say something else.  Of a deal without any step
+    that asked, they can."""
+    known = deal.summary.get("due_keys")
+    return known is None or not set(known).isdisjoint(reached)
 
 
 def _row(deal: Deal, due: CoreDue, who: str) -> Due:

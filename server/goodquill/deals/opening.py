@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 from uuid import UUID
 
@@ -152,6 +153,12 @@ class OpenDeal:
     def with_offer(self, offer: Offer) -> OpenDeal:
         """The same deal as another of its offers has it; nothing is read again."""
         return self if offer.pk == self.offer.pk else OpenDeal(self.deal, offer.pk, self.kept, self.reader)
+
+    def with_documents(self, documents: Sequence[Document]) -> OpenDeal:
+        """The same deal with further documents, which were just written; nothing is read again."""
+        every = sorted([*self.kept.documents, *documents], key=lambda d: (d.position, d.pk))
+        kept = replace(self.kept, documents=every)
+        return OpenDeal(self.deal, self.offer.pk, kept, self.reader)
 
     def in_force(self) -> OpenDeal:
         """The deal as the offer in force has it."""

@@ -45,14 +45,19 @@ class Step(steps.Step):
         self.stale = self.stale or bool(after)
 
     def add_documents(self, documents: Sequence[Document]) -> None:
-        """Put documents into the package."""
+        """Put documents into the package.  They are known, and so nothing is read again for them."""
         Document.objects.bulk_create(documents)
+        was_stale = self.stale
         self.note(DOCUMENTS, *made(d.code for d in documents))
+        if not was_stale:
+            self.opened, self.stale = self.opened.with_documents(documents), False
 
     def add_duties(self, duties: Sequence[Duty]) -> None:
         """Put duties on the list."""
         Duty.objects.bulk_create(duties)
+        was_stale = self.stale
         self.note(DUTIES, *made(d.code for d in duties))
+        self.stale = was_stale  # an opened deal has no duties in it
 
     def write_rows(self, rows: list[FactEntry]) -> None:
         """As any step does, to the deal as it is now."""
