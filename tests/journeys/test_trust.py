@@ -41,7 +41,7 @@ def server_says(page: Page, key: str) -> str:
     deal = re.search(r"/deals/([0-9a-f-]+)", page.url)
     assert deal is not None
     found = page.request.get(page.url.split("/deals/")[0] + f"/api/deals/{deal[1]}").json()
-    return next(str(f["shown"]) for f in found["facts"] if f["key"] == key)
+    return next(str(f.get("shown", "")) for f in found["facts"] if f["key"] == key)
 
 
 def wait_until(page: Page, text: str) -> None:

@@ -29,7 +29,7 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 from goodquill import files
 from goodquill.contacts.models import Contact
 from goodquill.deals.models import Deal, Looked
-from goodquill.limits import MOST_UPLOAD
+from goodquill.limits import MOST_UPLOAD, WAITING_AT_ONCE
 from goodquill.middleware import HEADERS, Fair
 from goodquill.offices.models import Done, Session, User
 from goodquill.offices.once import _place, forget_old
@@ -502,14 +502,14 @@ def test_one_session_has_its_share_of_a_worker_and_no_more(rf: Any) -> None:
         request.COOKIES[live_settings.SESSION_COOKIE_NAME] = who
         answers.append(fair(request).status_code)
 
-    threads = [threading.Thread(target=ask, args=("one",)) for _ in range(3)]
+    threads = [threading.Thread(target=ask, args=("one",)) for _ in range(1 + WAITING_AT_ONCE)]
     for t in threads:
         t.start()
     assert inside.acquire(timeout=10)
-    while fair.used["one"].waiting < 2:
+    while fair.used["one"].waiting < WAITING_AT_ONCE:
         time.sleep(0.01)
     ask("one")
-    assert answers == [429], "one at work, two waiting for their turn, and the next is asked to come again"
+    assert answers == [429], "one at work, some waiting for their turn, and the next is asked to come again"
     other = threading.Thread(target=ask, args=("other",))
     other.start()
     assert inside.acquire(timeout=10), "somebody else is let in"

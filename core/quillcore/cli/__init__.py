@@ -23,6 +23,7 @@ COMMANDS = {
     "edit": "apply edits to facts",
     "template": "check a template's file, or count who answers its questions",
     "schedule": "say what is due in a deal of a template, and when",
+    "proofread": "read a template's package over facts as a careful broker would",
     "assemble": "fill a template's package and write it as one PDF",
 }
 

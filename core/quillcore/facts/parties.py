@@ -69,6 +69,16 @@ class Party:
         return " ".join(part for part in map(self._get, ("given", "middle", "family", "suffix")) if part)
 
     @property
+    def email(self) -> str:
+        """The e-mail; "" without one."""
+        return self._get("email").strip()
+
+    @property
+    def signer(self) -> str:
+        """Who signs for an entity; "" where nobody is named."""
+        return self._get("signer")
+
+    @property
     def signing_person(self) -> str:
         """Who holds the pen: the person, or the one who signs for the entity."""
         return self._get("signer") or self.name
@@ -101,7 +111,7 @@ def shared_emails(parties: Mapping[str, Party]) -> dict[str, Finding]:
     needs an address of their own."""
     by_address: dict[str, list[str]] = {}
     for key, who in parties.items():
-        if address := who.fields.get("email", "").strip().casefold():
+        if address := who.email.casefold():
             by_address.setdefault(address, []).append(key)
     return {
         key: _shares(key, [parties[o].name for o in same if o != key])

@@ -27,7 +27,7 @@ export function GoesWith({ act }: { act: (op: PackageOp) => void }) {
               {f.title}
               <span className="block text-xs text-ink-2">{f.why}</span>
             </span>
-            <Button aria-label={`Add ${f.number} ${f.title}`} onClick={() => act({ op: 'add', numbers: [f.number] })}>
+            <Button aria-label={`Add form ${f.number} ${f.title}`} onClick={() => act({ op: 'add', numbers: [f.number] })}>
               Add
             </Button>
           </li>

@@ -1,5 +1,5 @@
 /** The frame around a deal's screens: one slim header, the places in the order of the work. */
-import { Link, Outlet, useNavigate, useParams, useSearch } from '@tanstack/react-router';
+import { Outlet, useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { ChevronDown } from 'lucide-react';
 import { DropdownMenu as Menu } from 'radix-ui';
 import { useCallback } from 'react';
@@ -79,17 +79,12 @@ function DealHeader() {
 
 /** What is late, else what is due next. */
 function NextDue() {
-  const { deal, id } = useDeal();
-  const { late, next } = deal.head;
+  const { late, next } = useDeal().deal.head;
   if (!late && !next) return null;
   return (
-    <Link
-      to="/deals/$deal/duties"
-      params={{ deal: id }}
-      className={`shrink-0 underline-offset-3 hover:underline ${late ? 'font-medium text-wax' : ''}`}
-    >
+    <span className={`shrink-0 ${late ? 'font-medium text-wax' : ''}`}>
       {late ? `${late} late` : next && `${next.label} ${weekday(next.date)}`}
-    </Link>
+    </span>
   );
 }
 

@@ -1,0 +1,29 @@
+"""Reading a package once more, as a careful broker would: what must, should and might be mended."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from quillcore.proofreading import forms, paper, people, terms
+from quillcore.proofreading.model import Expected, Mend, Proof, Remark, Rule, Weight
+
+RULES: tuple[Rule, ...] = (*paper.RULES, *terms.RULES, *people.RULES, *forms.RULES)
+_ORDER = {Weight.MUST: 0, Weight.SHOULD: 1, Weight.LOOK: 2}
+
+
+def proofread(proof: Proof) -> list[Remark]:
+    """All remarks, what weighs most first, each thing said once."""
+    found: dict[tuple[str, str, str, str], Remark] = {}
+    for remark in _every(proof):
+        found.setdefault(
+            (remark.rule, remark.key, remark.document if not remark.key else "", remark.message), remark
+        )
+    return sorted(found.values(), key=lambda remark: _ORDER[remark.weight])
+
+
+def _every(proof: Proof) -> Iterator[Remark]:
+    for rule in RULES:
+        yield from rule(proof)
+
+
+__all__ = ["RULES", "Expected", "Mend", "Proof", "Remark", "Weight", "proofread"]

@@ -1,0 +1,183 @@
+"""What stands, or doesn't, in the blanks."""
+
+from __future__ import annotations
+
+import re
+
+from quillcore.facts import Source
+from quillcore.proofreading.model import Proof, Remarks, Weight
+from quillcore.values import EMPTY
+from quillcore.values.words import amount_in_words
+
+_STAND_IN = re.compile(
+    r"\b(tbd|tba|tbc|n/?t|xxx+|todo|to come|fill in|asdf|lorem|test)\b|\?\?|_{3,}", re.IGNORECASE
+)
+"""What people type to come back to it later."""
+
+
+def open_blanks(proof: Proof) -> Remarks:
+    """A required blank without an answer, each question once."""
+    seen: set[str] = set()
+    for blank in proof.blanks:
+        if blank.state == "open" and blank.key not in seen:
+            seen.add(blank.key)
+            waits = [proof.label(key) for key in blank.missing if key != blank.key]
+            why = f" It waits for {', '.join(waits).lower()}." if waits else ""
+            yield proof.on("open", Weight.MUST, blank, f"{blank.label} is open.{why}", "Answer it.")
+
+
+def faults(proof: Proof) -> Remarks:
+    """A value that isn't allowed where it stands, or a formula that breaks."""
+    seen: set[str] = set()
+    for blank in proof.blanks:
+        if blank.fault is not None and blank.key not in seen:
+            seen.add(blank.key)
+            yield proof.on("fault", Weight.MUST, blank, blank.fault.message, blank.fault.mend)
+
+
+def no_box(proof: Proof) -> Remarks:
+    """A choice that has a value of which this form has no box: nothing is marked."""
+    groups: dict[tuple[str, str], list[bool]] = {}
+    for blank in proof.blanks:
+        has_boxes = blank.field.shape == "box" and blank.meaning.value is not None
+        if has_boxes and blank.state == "filled":
+            groups.setdefault((blank.document, blank.key), []).append(blank.marked)
+    for (document, key), marks in groups.items():
+        value = proof.value(key)
+        if not any(marks) and value is not EMPTY and value is not None:
+            blank = next(b for b in proof.blanks if (b.document, b.key) == (document, key))
+            yield proof.on(
+                "no box",
+                Weight.MUST,
+                blank,
+                f"{blank.label} is “{value}”, for which this form has no box; nothing is marked.",
+                "Choose one of the boxes, only here or everywhere.",
+            )
+
+
+def only_here(proof: Proof) -> Remarks:
+    """A blank that says something else than its fact does everywhere else."""
+    seen: set[str] = set()
+    for blank in proof.blanks:
+        if blank.only_here and blank.own_key not in seen:
+            seen.add(blank.own_key)
+            yield proof.on(
+                "only here",
+                Weight.LOOK,
+                blank,
+                f"{blank.label} says “{blank.text or 'something else'}” only here.",
+                "Join it again with the others, if that isn't meant.",
+            )
+
+
+def continued(proof: Proof) -> Remarks:
+    """Text that went to a continuation page."""
+    for blank in proof.blanks:
+        if blank.overflow:
+            yield proof.on(
+                "continued",
+                Weight.LOOK,
+                blank,
+                f"{blank.label} goes on on a continuation page.",
+                "Read it there.",
+            )
+
+
+def stand_ins(proof: Proof) -> Remarks:
+    """Text that was to be replaced: TBD, ???, xxx."""
+    seen: set[str] = set()
+    for blank in proof.blanks:
+        if blank.field.shape == "text" and blank.key not in seen and (found := _STAND_IN.search(blank.text)):
+            seen.add(blank.key)
+            yield proof.on(
+                "stand-in",
+                Weight.SHOULD,
+                blank,
+                f"{blank.label} still says “{found[0]}”.",
+                "Type what belongs there.",
+            )
+
+
+def words_and_figures(proof: Proof) -> Remarks:
+    """A price in words that isn't the price in figures."""
+    price, words = proof.money("terms.purchase_price"), proof.said("terms.purchase_price_words")
+    if price is None or not words:
+        return
+    right = amount_in_words(price)
+    if " ".join(words.casefold().split()) != " ".join(right.casefold().split()):
+        yield proof.at(
+            "words",
+            Weight.MUST,
+            "terms.purchase_price_words",
+            f"The price in words is “{words}”, in figures {price:,.2f}.",
+            f"In words it is “{right}”.",
+        )
+
+
+def clients_own(proof: Proof) -> Remarks:
+    """A blank that only a party may answer, and that the agent answered."""
+    for blank in proof.blanks:
+        by_agent = blank.source in (Source.TYPED, Source.TEMPLATE)
+        if blank.meaning.who is not None and blank.state == "filled" and by_agent:
+            yield proof.on(
+                "theirs",
+                Weight.MUST,
+                blank,
+                f"{blank.label} is the {blank.meaning.who.replace('.', ' ')}’s alone to answer.",
+                "Take the answer out; they give it when they sign.",
+            )
+
+
+def undecided(proof: Proof) -> Remarks:
+    """Listing and roll disagree on something that weighs, and nobody has decided."""
+    ledger = proof.package.sheet.ledger
+    for fact in proof.package.catalog:
+        if fact.compared and ledger.differs(fact.key) and fact.key in proof.first:
+            said = ledger.beside(fact.key)
+            told = " and ".join(
+                f"the {who} says {fact.type.on_screen(said[source].value)}"
+                for source, who in ((Source.LISTING, "listing"), (Source.ROLL, "tax roll"))
+            )
+            weight = Weight.SHOULD if fact.heavy else Weight.LOOK
+            yield proof.at("undecided", weight, fact.key, f"{fact.label}: {told}.", "Choose one of them.")
+
+
+def impossible_numbers(proof: Proof) -> Remarks:
+    """An amount or a share that can't be, on paper or behind it."""
+    catalog = proof.package.catalog
+    kinds = {fact.key: fact.kind for fact in catalog} | {
+        key: blank.kind for key, blank in proof.first.items()
+    }
+    for key, kind in kinds.items():
+        if kind not in ("money", "integer", "percent", "number", "area"):
+            continue
+        value = proof.money(key)
+        if value is None:
+            continue
+        label = proof.first[key].label if key in proof.first else proof.label(key)
+        if value < 0:
+            yield proof.at(
+                "negative", Weight.MUST, key, f"{label} is below nothing: {value:,f}.", "Check it."
+            )
+        elif kind == "percent" and value > 100 and key not in _MORE_THAN_ALL:
+            yield proof.at(
+                "percent", Weight.MUST, key, f"{label} is more than the whole: {value:f}%.", "Check it."
+            )
+
+
+_MORE_THAN_ALL = ("terms.loan_to_value",)
+"""Shares that may be more than the whole: a loan with financed fees."""
+
+
+RULES = (
+    open_blanks,
+    faults,
+    no_box,
+    only_here,
+    continued,
+    stand_ins,
+    words_and_figures,
+    clients_own,
+    undecided,
+    impossible_numbers,
+)
