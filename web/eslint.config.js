@@ -11,6 +11,7 @@ const ROOMS = [
   'facts',
   'assembly',
   'write',
+  'proofreading',
   'schedule',
   'drafting',
   'today',

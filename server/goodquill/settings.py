@@ -44,6 +44,7 @@ INSTALLED_APPS = [
             "clients",
             "drafting",
             "schedule",
+            "proofreading",
             "sources",
             "assembly",
         )
@@ -187,6 +188,7 @@ SPECTACULAR_SETTINGS = {
         "OwnReachEnum": "goodquill.templates.models.OWN_REACH",
         "FindingWeightEnum": "goodquill.deals.shapes.WEIGHTS",
         "TemplateWeightEnum": "goodquill.templates.models.Weight",
+        "RemarkWeightEnum": "goodquill.proofreading.shapes.WEIGHTS",
         "ProgressEnum": "goodquill.schedule.shapes.PROGRESS",
         "ResponsibleEnum": "goodquill.schedule.shapes.WHO",
         "ContactKindEnum": "goodquill.contacts.models.KIND_CHOICES",

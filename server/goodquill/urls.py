@@ -19,6 +19,7 @@ from goodquill.offices import profile_api as profile
 from goodquill.packs import api as releases
 from goodquill.packs import memberships_api as memberships
 from goodquill.papers import api as papers
+from goodquill.proofreading import api as proofreading
 from goodquill.schedule import api as schedule
 from goodquill.sources import api as sources
 from goodquill.sources import exports_api as exports
@@ -172,6 +173,7 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/stage", clients.StageView.as_view()),
     path("api/deals/<uuid:deal>/as-template", drafting.AsTemplateView.as_view()),
     path("api/deals/<uuid:deal>/goes-with", drafting.GoesWithView.as_view()),
+    path("api/deals/<uuid:deal>/proof", proofreading.ProofView.as_view()),
     path("api/deals/<uuid:deal>/duties", schedule.DutiesView.as_view()),
     path("api/deals/<uuid:deal>/duties.ics", schedule.DealCalendarView.as_view()),
     path("api/duties", schedule.DuesView.as_view()),

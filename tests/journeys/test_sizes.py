@@ -22,7 +22,7 @@ HOUSE = [
     "/forms/releases",
     "/profile",
 ]
-DEAL = ["facts", "offers", "package", "duties", "write"]
+DEAL = ["facts", "offers", "package", "proof", "duties", "write"]
 SIZES = [(390, 844), (640, 400), (1024, 768), (1280, 800)]  # 640 by 400 is 1280 by 800 at 200 %
 
 

@@ -261,11 +261,22 @@ def test_every_screen_passes_axe(product: str, context: BrowserContext) -> None:
     page.goto(page.url.split("?")[0] + "?listing=26-1104")
     expect(page.get_by_role("button", name="Accept")).to_be_visible()
     assert axe(page) == []
-    for place, sign in (("Offers", "Another offer"), ("Package", "Take out"), ("Write", "Next open")):
+    for place, sign in (
+        ("Offers", "Another offer"),
+        ("Package", "Take out"),
+        ("Write", "Next open"),
+        ("Proofread", "Keep as is"),
+        ("Duties", "Add a duty"),
+    ):
         page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name=place).click()
         expect(page.get_by_role("button", name=sign).first).to_be_visible()
         assert axe(page) == []
+    page.get_by_role("button", name="Add a duty").click()
+    assert axe(page) == []
+    page.get_by_role("radio", name="Month").click()
+    assert axe(page) == []
     for address, sign in (
+        ("duties", "Duties"),
         ("property?parcel=5-0404-0084", "Sales"),
         ("profile", "Yourself"),
         ("contacts", "Contacts"),

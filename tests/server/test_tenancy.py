@@ -56,6 +56,8 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "set_stage": {"stage": "fell through"},
     "change_offer": {"change": "{new}", "op": "accept"},
     "duties": None,
+    "proof": None,
+    "leave_remark": {"mark": "x", "reason": "Mine now"},
     "goes_with": None,
     "deal_as_template": None,
     "change_duty": {"change": "{new}", "op": "add", "what": "Mine now"},

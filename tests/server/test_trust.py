@@ -516,7 +516,7 @@ def test_one_session_has_its_share_of_a_worker_and_no_more(rf: Any) -> None:
     release.set()
     for t in [*threads, other]:
         t.join()
-    assert sorted(answers) == [200] * 4 + [429]
+    assert sorted(answers) == [200] * (2 + WAITING_AT_ONCE) + [429]
     assert all(used.at_work == 0 for used in fair.used.values())
 
 

@@ -165,6 +165,11 @@ const write = createRoute({
   validateSearch: writeAt,
 });
 
+const proof = createRoute({
+  getParentRoute: () => deal,
+  path: '/proof',
+  component: lazyRouteComponent(() => import('./rooms/proofreading/proof-screen'), 'ProofScreen'),
+});
 const dealDuties = createRoute({
   getParentRoute: () => deal,
   path: '/duties',
@@ -281,7 +286,7 @@ export const makeRouter = (queries: QueryClient) =>
       duties,
       templates,
       template.addChildren([templateHome, templateAbout, templatePackage, templateWrite, templateFacts, templateDuties]),
-      deal.addChildren([dealHome, facts, offers, pack, write, dealDuties]),
+      deal.addChildren([dealHome, facts, offers, pack, write, proof, dealDuties]),
     ]),
     context: { queries },
     defaultPreload: false,

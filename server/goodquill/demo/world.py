@@ -259,6 +259,7 @@ DEALS = [
             "terms.seller_concessions": "0",
             "sellers.1.entity_name": "Voss Family Trust",
             "sellers.1.signer": "Lena Voss",
+            "terms.offer_date": "-3",
             "terms.acceptance_date": "-1",
         },
     ),

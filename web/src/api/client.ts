@@ -35,6 +35,7 @@ export type PackageItem = Schemas['Document'];
 export type Edit = Schemas['EditRequest'];
 /** What is done with the package: forms added, taken out, set aside, put in order. */
 export type PackageOp = Omit<Schemas['PackageEditRequest'], 'change'>;
+export type Remark = Schemas['Remark'];
 export type Duty = Schemas['Duty'];
 export type DueRow = Schemas['DueRow'];
 /** What is done with one duty. */

@@ -27,6 +27,14 @@ export const dealQuery = (deal: string, offer?: number) =>
     staleTime: Infinity,
   });
 
+/** The proofread of a deal, as of a step. */
+export const proofQuery = (deal: string, offer: number | undefined, seq: number) =>
+  queryOptions({
+    queryKey: ['proof', deal, offer ?? null, seq],
+    queryFn: () => got(client.GET('/api/deals/{deal}/proof', { params: { path: { deal }, query: { offer } } })),
+    placeholderData: (before, query) => (query?.queryKey[1] === deal ? before : undefined),
+  });
+
 /** A deal's duties, or a working copy's, as of a step. */
 export const dutiesQuery = (deal: string, offer: number | undefined, seq: number) =>
   queryOptions({

@@ -654,6 +654,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/proof': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description What must, should and might be mended. */
+    get: operations['proof'];
+    put?: never;
+    /** @description Leave a remark as it is, with a reason that is kept; or ask about it again. */
+    post: operations['leave_remark'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/stage': {
     parameters: {
       query?: never;
@@ -2417,6 +2435,13 @@ export interface components {
       by: string;
       habit: components['schemas']['Habit'] | null;
     };
+    /** @description Why somebody left a remark as it is. */
+    LeftWithReason: {
+      reason: string;
+      by: string;
+      /** Format: date-time */
+      at: string;
+    };
     /**
      * @description What isn't at hand of one fact or blank: ``why`` it was worked out so, its value at every source, what
      *     it is worked out from, and its history.
@@ -2578,6 +2603,17 @@ export interface components {
       /** Format: date */
       expires: string;
       open: boolean;
+    };
+    /**
+     * @description What would mend a remark, as one change: ``text`` typed under ``key``, the form of number ``add``
+     *     added, or the document ``aside`` set aside.
+     */
+    Mend: {
+      says: string;
+      key: string;
+      text: string;
+      add: string;
+      aside: string;
     };
     /** @description Which contact to merge into this one; none takes the last merging back. */
     MergeRequest: {
@@ -2944,6 +2980,14 @@ export interface components {
      * @enum {string}
      */
     ProgressEnum: 'to do' | 'waiting' | 'done' | 'not needed';
+    /**
+     * @description The remarks, what weighs most first; ``ready`` where nothing that must be mended is without a
+     *     reason.
+     */
+    Proof: {
+      ready: boolean;
+      remarks: components['schemas']['Remark'][];
+    };
     /** @description To whom, and in a line what changed. */
     PublishRequest: {
       reach: components['schemas']['OwnReachEnum'];
@@ -3011,6 +3055,11 @@ export interface components {
       proposed_by: string;
       mine: boolean;
     };
+    /** @description Why the remark of that ``mark`` is left; without a reason it is asked about again. */
+    ReasonRequest: {
+      mark: string;
+      reason: string;
+    };
     /** @description A field of a shared contact that somebody changed in the last thirty days, and what it said before. */
     Recent: {
       field: string;
@@ -3067,6 +3116,30 @@ export interface components {
       /** @default false */
       take: boolean;
     };
+    /**
+     * @description A remark: what it says and what mends it, where it stands on paper (``document`` and ``field``, ""
+     *     where nowhere) and which fact or blank it speaks of.  ``left`` where it was left with a reason.
+     */
+    Remark: {
+      mark: string;
+      rule: string;
+      weight: components['schemas']['RemarkWeightEnum'];
+      message: string;
+      mend: string;
+      key: string;
+      document: string;
+      field: string;
+      place: string;
+      does: components['schemas']['Mend'] | null;
+      left: components['schemas']['LeftWithReason'] | null;
+    };
+    /**
+     * @description * `must` - must
+     *     * `should` - should
+     *     * `look` - look
+     * @enum {string}
+     */
+    RemarkWeightEnum: 'must' | 'should' | 'look';
     /** @description A property report. */
     Report: {
       address: string;
@@ -5272,6 +5345,74 @@ export interface operations {
           'application/pdf': string;
           'application/zip': string;
           'application/vnd.adobe.xfdf': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  proof: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Proof'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  leave_remark: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ReasonRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Proof'];
         };
       };
       /** @description A problem */

@@ -19,6 +19,7 @@ const PLACES = [
   ['/deals/$deal/offers', 'Offers'],
   ['/deals/$deal/package', 'Package'],
   ['/deals/$deal/write', 'Write'],
+  ['/deals/$deal/proof', 'Proofread'],
   ['/deals/$deal/duties', 'Duties'],
 ] as const;
 

@@ -47,6 +47,7 @@ function usePlaces(deal: string | undefined, template: string | undefined): Row[
     { label: 'Offers', go: () => navigate({ to: '/deals/$deal/offers', params }) },
     { label: 'Package', go: () => navigate({ to: '/deals/$deal/package', params }) },
     { label: 'Write', go: () => navigate({ to: '/deals/$deal/write', params }) },
+    { label: 'Proofread', go: () => navigate({ to: '/deals/$deal/proof', params }) },
     { label: 'Duties', go: () => navigate({ to: '/deals/$deal/duties', params }) },
   ];
   const at = { template: template ?? '' };

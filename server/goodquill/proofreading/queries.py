@@ -1,0 +1,72 @@
+"""A deal's package read once more."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import asdict
+from typing import Any
+
+from quillcore.proofreading import Expected, Proof, Remark, Weight, proofread
+from quillcore.values.clock import today
+
+from goodquill.deals.opening import OpenDeal
+from goodquill.forms.queries import retirements
+from goodquill.proofreading.models import Reason
+from goodquill.templates.queries import forms_named
+
+MOST_TOLD = 300
+"""Remarks that are listed: a package with more of them isn't read, but filled."""
+
+
+def proof_of(opened: OpenDeal) -> dict[str, Any]:
+    """The remarks with what was left and why.  Four queries beyond opening."""
+    remarks = read_proof(opened)
+    left = _left(opened)
+    rows = [_row(opened, remark, left.get(mark_of(remark))) for remark in remarks]
+    must = [row for row in rows if row["weight"] == Weight.MUST and row["left"] is None]
+    return {"ready": not must, "remarks": rows[:MOST_TOLD]}
+
+
+def read_proof(opened: OpenDeal) -> list[Remark]:
+    """The remarks themselves."""
+    since = retirements(opened.deal.owner, {form.edition_hash for form in opened.forms.values()})
+    retired = {
+        code: since[form.edition_hash] for code, form in opened.forms.items() if form.edition_hash in since
+    }
+    expected = [
+        Expected(d.expected, d.expected_from)
+        for d in opened.documents
+        if d.expected and d.edition_id is None and not d.set_aside
+    ]
+    rows = forms_named(opened.deal.release_id, opened.deal.brokerage_id)
+    titles = {number: row.edition.title for number, row in rows.items()}
+    return proofread(Proof(opened.package, today(), expected, retired, titles))
+
+
+def mark_of(remark: Remark) -> str:
+    """What a remark is known by: all that it says."""
+    said = "\n".join((remark.rule, remark.key, remark.document, remark.message))
+    return hashlib.sha256(said.encode()).hexdigest()
+
+
+def _left(opened: OpenDeal) -> dict[str, Reason]:
+    rows = Reason.objects.filter(deal=opened.deal).select_related("by").order_by("pk")
+    newest = {row.mark: row for row in rows}
+    return {mark: row for mark, row in newest.items() if row.reason}
+
+
+def _row(opened: OpenDeal, remark: Remark, left: Reason | None) -> dict[str, Any]:
+    form = opened.forms.get(remark.document)
+    return {
+        "mark": mark_of(remark),
+        "rule": remark.rule,
+        "weight": remark.weight,
+        "message": remark.message,
+        "mend": remark.mend,
+        "key": remark.key,
+        "document": remark.document,
+        "field": remark.field,
+        "place": f"{form.edition.number} {form.edition.title}".strip() if form is not None else "",
+        "does": asdict(remark.does) if remark.does is not None else None,
+        "left": {"reason": left.reason, "by": left.by.name, "at": left.at} if left is not None else None,
+    }
