@@ -40,7 +40,7 @@ from quillcore.values import KINDS
 
 from ops.processes import start_database
 from tests.server import world as made_world
-from tests.server.world import Speaker, World, make_world, new_deal
+from tests.server.world import FIFTEEN, Speaker, World, make_world, new_deal
 from tests.settings import FOLDER
 
 # Tests hold every answer against the schema, which takes longer than making it.
@@ -173,28 +173,9 @@ def multiply(like: Deal, count: int) -> None:
         Offer.objects.bulk_create([Offer(deal=deal) for deal in deals])
 
 
-NUMBERS = (
-    "301",
-    "101",
-    "110",
-    "112",
-    "310",
-    "320",
-    "322",
-    "326",
-    "401",
-    "403",
-    "405",
-    "410",
-    "412",
-    "510",
-    "512",
-)
-
-
 def applied(world: World, empty: Callable[[], object]) -> float:
     """A template of 15 forms applied to new deals, as a ratio to an empty request."""
-    documents = [{"section": "All", "form": number} for number in NUMBERS]
+    documents = [{"section": "All", "form": number} for number in FIFTEEN]
     data = {**world.template.data, "name": "Fifteen", "documents": documents}
     fifteen = Template.objects.create(
         release=world.template.release, slug="fifteen", name="Fifteen", side="buying", data=data

@@ -11,6 +11,7 @@ import socket
 import subprocess
 import sys
 import threading
+from functools import partial
 from pathlib import Path
 
 from ops.processes import (
@@ -112,18 +113,25 @@ def main() -> None:
             print("Loading the pack and the demo world …", flush=True)
             manage(env, "load_demo")
             (LOCAL / "loaded").write_text("yes")
-        running.append(start_worker(LOCAL / "logs", env))
-        running.append(start_timekeeper(LOCAL / "logs", env))
+        again = {
+            "worker": partial(start_worker, LOCAL / "logs", env),
+            "timekeeper": partial(start_timekeeper, LOCAL / "logs", env),
+        }
+        running += [start() for start in again.values()]
         running.append(start_web(web, LOCAL / "logs", env))
         print(f"\nGood Quill is at  http://127.0.0.1:{web}", flush=True)
         print(f"Its mail is at    http://127.0.0.1:{mail}  (kept there, goes nowhere)\n", flush=True)
         manage(env, "load_demo", "--tell")
         print("\nCtrl-C stops everything; the data stays.", flush=True)
         while not stop.wait(1):
-            for process in running:
-                if process.has_ended():
-                    print(f"{process.name} has ended; see {process.log}.", flush=True)
-                    return
+            for n, process in enumerate(running):
+                if not process.has_ended():
+                    continue
+                if process.name in again:  # as a supervisor does: the database may have been away
+                    running[n] = again[process.name]()
+                    continue
+                print(f"{process.name} has ended; see {process.log}.", flush=True)
+                return
     except (Failed, RuntimeError, OSError) as trouble:
         print(
             f"\nGood Quill did not start: {trouble}\nNothing of your data was changed. `make demo-reset`"

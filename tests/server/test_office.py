@@ -10,6 +10,7 @@ from django.contrib.auth.tokens import default_token_generator
 from goodquill.contacts.models import Contact
 from goodquill.deals.models import Deal
 from goodquill.mail.models import Letter
+from goodquill.offices import links
 from goodquill.offices.links import MOST_LETTERS
 from goodquill.offices.models import User
 
@@ -85,6 +86,15 @@ def test_an_invitation_is_written_again_but_fills_no_box(rosa: Speaker, world: W
     codes = [rosa.post(f"/api/members/{mira}", op="invite_again").status_code for _ in range(MOST_LETTERS)]
     assert codes == [200] * (MOST_LETTERS - 1) + [429]
     assert Letter.objects.filter(to="mira@office.example").count() == MOST_LETTERS
+
+
+def test_a_brokerage_sends_so_many_invitations_a_day_and_no_more(
+    rosa: Speaker, world: World, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(links, "MOST_INVITATIONS", 2)
+    codes = [invite(rosa, world, email=f"m{n}@office.example").status_code for n in range(3)]
+    assert codes == [200, 200, 429]
+    assert not User.objects.filter(email="m2@office.example").exists(), "nobody half invited is left"
 
 
 def test_a_forgotten_password_is_set_anew_and_every_session_ends(world: World) -> None:

@@ -21,6 +21,24 @@ from tests.core.small import demo_pack
 from tests.server.answers import CheckedClient
 
 PASSWORD = "only-for-tests"
+FIFTEEN = (
+    "301",
+    "101",
+    "110",
+    "112",
+    "310",
+    "320",
+    "322",
+    "326",
+    "401",
+    "403",
+    "405",
+    "410",
+    "412",
+    "510",
+    "512",
+)
+"""Forms of the demo pack for a package of fifteen."""
 
 
 @cache

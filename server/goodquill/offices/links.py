@@ -26,6 +26,9 @@ MOST_LETTERS = 3
 """Letters with a link that one person gets in an hour, however often somebody asks: nobody's box is filled by
 a stranger."""
 _AN_HOUR = timedelta(hours=1)
+MOST_INVITATIONS = 200
+"""That one brokerage sends in a day: a large firm joins with that many, and nobody mails the world by us."""
+_A_DAY = timedelta(days=1)
 
 
 def _link(user: User) -> str:
@@ -79,6 +82,16 @@ def send_invitation(broker: User, user: User) -> None:
             "often",
             429,
             wait=3600,
+        )
+    sent = Letter.objects.filter(
+        brokerage=user.brokerage_id, about="invitation", made__gte=timezone.now() - _A_DAY
+    )
+    if sent.count() >= MOST_INVITATIONS:
+        raise Refusal(
+            f"{MOST_INVITATIONS} invitations were sent within a day.",
+            "Send the others tomorrow.",
+            "often",
+            429,
         )
     user.invited = timezone.now()
     user.save(update_fields=["invited"])

@@ -211,7 +211,10 @@ function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
       <td className="whitespace-nowrap px-3 py-2 text-sm max-[760px]:ml-auto max-[760px]:py-1">
         {deal.next && (
           <>
-            {shortDate(deal.next.date)} <span className="block text-xs text-ink-3">{deal.next.label}</span>
+            {shortDate(deal.next.date)}{' '}
+            <span className="block truncate text-xs text-ink-3" title={deal.next.label}>
+              {deal.next.label}
+            </span>
           </>
         )}
       </td>
