@@ -32,10 +32,12 @@ from django.test import Client
 from django.test.utils import setup_databases, setup_test_environment, teardown_databases
 from goodquill.deals.models import Deal, DealWord, Offer
 from goodquill.deals.opening import open_deal
+from goodquill.deals.payload import whole
 from goodquill.offices.models import User
 from goodquill.record.models import Change, FactEntry, Kind, Record
 from goodquill.templates.models import Template
 from quillcore.assembly import assemble
+from quillcore.assembly.coverage import count_coverage
 from quillcore.values import KINDS
 
 from ops.processes import start_database
@@ -194,6 +196,18 @@ def applied(world: World, empty: Callable[[], object]) -> float:
     return all_of_it / nothing
 
 
+def covered(large: Speaker) -> float:
+    """Opening a package and counting who answers its questions, as a ratio to opening it as a deal."""
+    assert large.deal is not None
+    user, deal = large.deal.owner, large.deal.pk
+
+    def count() -> object:
+        return count_coverage(open_deal(user, deal).package)
+
+    opened, counted = turns(lambda: whole(open_deal(user, deal)), count)
+    return counted / opened
+
+
 @contextmanager
 def database() -> Iterator[None]:
     """A private database with the schema in it."""
@@ -250,6 +264,8 @@ def main() -> None:
         row("the price saved, empty requests", priced / nothing, "")
 
         row("a template of 15 forms applied, empty requests", applied(world, empty), "at most 10")
+
+        row("counting who answers, against opening", covered(large), "at most 1.5")
 
         short, long = (
             Speaker(world.ines, new_deal(world.ines, world.template, "Bo", name))

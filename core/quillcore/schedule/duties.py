@@ -16,9 +16,10 @@ from quillcore.facts import Catalog
 from quillcore.facts.catalog import Fact
 from quillcore.facts.keys import document_prefix, name_key
 from quillcore.forms.model import Form
-from quillcore.formulas import Broken, Open, Rule, Sheet, evaluate, target_rule
+from quillcore.formulas import Broken, Open, Sheet, evaluate
 from quillcore.formulas.reasons import told, why
 from quillcore.formulas.syntax import Ref
+from quillcore.templates.model import read_date_rule
 from quillcore.values import Fault, Finding
 from quillcore.values.findings import Weight
 
@@ -81,12 +82,6 @@ class Due:
     def is_late(self, today: date) -> bool:
         """Whether it should have been done before today."""
         return self.progress is Progress.TO_DO and self.day is not None and self.day < today
-
-
-@lru_cache(maxsize=2_048)
-def read_date_rule(text: str, catalog: Catalog) -> Rule | Fault:
-    """A duty's rule, checked: a formula that gives a date."""
-    return target_rule("due", "date", text, catalog)
 
 
 def duties_of_forms(documents: Iterable[tuple[str, Form]], sheet: Sheet, catalog: Catalog) -> list[Duty]:

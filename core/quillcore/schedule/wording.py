@@ -11,7 +11,7 @@ from quillcore.facts import Catalog, Side
 from quillcore.facts.catalog import Fact
 from quillcore.formulas import Node, parse
 from quillcore.formulas.syntax import Call, Literal, Ref
-from quillcore.schedule.duties import read_date_rule
+from quillcore.templates.model import read_date_rule
 from quillcore.values import KINDS, Fault
 
 _PERIOD = re.compile(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from functools import lru_cache
 from itertools import product
 from typing import Annotated, Any, Literal
 
@@ -45,6 +46,12 @@ class TemplateDocument(BaseModel):
         return self
 
 
+@lru_cache(maxsize=2_048)
+def read_date_rule(text: str, catalog: Catalog) -> Rule | Fault:
+    """A duty's rule, checked: a formula that gives a date.  Kept once read: templates share them."""
+    return target_rule("due", "date", text, catalog)
+
+
 class TemplateDuty(BaseModel):
     """One duty: what, whose (one of ``RESPONSIBLE``), by when (``due``, a formula that gives a date; without
     one it is open), what settles it (a form's number, or what an expected paper is called), and how many days
@@ -64,7 +71,7 @@ class TemplateDuty(BaseModel):
         """What is wrong with it."""
         if self.who and self.who not in RESPONSIBLE:
             return Fault("duty", f"“{self.who}” is nobody.", f"Use one of: {', '.join(RESPONSIBLE)}.")
-        found = target_rule("due", "date", self.due, catalog) if self.due else None
+        found = read_date_rule(self.due, catalog) if self.due else None
         return found if isinstance(found, Fault) else None
 
 
@@ -198,6 +205,7 @@ RULE_KEYS = ("deal.side", "property.category", "property.county", "terms.loan_ty
 """What is known of a deal when it starts, and so what a rule may speak of."""
 
 
+@lru_cache(maxsize=1_024)
 def read_rule(text: str, catalog: Catalog) -> Rule | Fault:
     """A template's rule, checked: a yes/no expression over what is known of a deal when it starts."""
     found = target_rule("rule", "yes_no", text, catalog)

@@ -61,7 +61,7 @@ export function AddForms({ open, onOpenChange, act }: Props) {
         )}
       </ul>
       <Expect act={act} />
-      <Templates open={open} onDone={() => onOpenChange(false)} />
+      <Templates open={open} act={act} onDone={() => onOpenChange(false)} />
     </Dialog>
   );
 }
@@ -126,7 +126,41 @@ function FoundForm({ form: f, add }: { form: FormChoice; add: () => void }) {
   );
 }
 
-function Templates({ open, onDone }: { open: boolean; onDone: () => void }) {
+/** Single forms of a template, without its answers. */
+function SomeForms({ numbers, act }: { numbers: string[]; act: (op: PackageOp) => void }) {
+  const { held } = useHand();
+  const there = new Set(held.documents.map((d) => d.number));
+  const [chosen, setChosen] = useState<string[]>([]);
+  return (
+    <div className="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-1">
+      {[...new Set(numbers)].map((n) => (
+        <label key={n} className="flex min-h-6 items-center gap-1.5">
+          <input
+            type="checkbox"
+            className="accent-green"
+            disabled={there.has(n)}
+            checked={chosen.includes(n)}
+            onChange={(e) => setChosen(e.target.checked ? [...chosen, n] : chosen.filter((c) => c !== n))}
+          />
+          {n}
+          {there.has(n) && <span className="text-xs text-ink-2">is there</span>}
+        </label>
+      ))}
+      <Button
+        disabled={chosen.length === 0}
+        onClick={() => {
+          act({ op: 'add', numbers: numbers.filter((n) => chosen.includes(n)) });
+          setChosen([]);
+        }}
+      >
+        Add {some(chosen.length, 'form')}
+      </Button>
+    </div>
+  );
+}
+
+function Templates({ open, act, onDone }: { open: boolean; act: (op: PackageOp) => void; onDone: () => void }) {
+  const [parted, setParted] = useState('');
   const { held, calls, take } = useHand();
   const { data: templates = [] } = useQuery({ ...templatesQuery(), enabled: open });
   const apply = useAction({
@@ -144,14 +178,27 @@ function Templates({ open, onDone }: { open: boolean; onDone: () => void }) {
         {templates
           .filter((t) => t.side === held.head.side)
           .map((t) => (
-            <li key={t.id} className="flex items-center gap-3 border-b border-hair px-3 py-2 text-sm last:border-0">
-              <span className="min-w-0 flex-1">
-                {t.name}
-                <span className="block text-xs text-ink-2">{t.about}</span>
-              </span>
-              <Button disabled={apply.isPending} onClick={() => apply.mutate(t.id)} aria-label={`Apply ${t.name}`}>
-                Apply
-              </Button>
+            <li key={t.id} className="border-b border-hair px-3 py-2 text-sm last:border-0">
+              <div className="flex items-center gap-3">
+                <span className="min-w-0 flex-1">
+                  {t.name}
+                  <span className="block text-xs text-ink-2">{t.about}</span>
+                </span>
+                {t.forms.length > 1 && (
+                  <Button
+                    look="words"
+                    aria-expanded={parted === t.id}
+                    aria-label={`Some forms of ${t.name}`}
+                    onClick={() => setParted(parted === t.id ? '' : t.id)}
+                  >
+                    Some forms
+                  </Button>
+                )}
+                <Button disabled={apply.isPending} onClick={() => apply.mutate(t.id)} aria-label={`Apply ${t.name}`}>
+                  Apply
+                </Button>
+              </div>
+              {parted === t.id && <SomeForms numbers={t.forms} act={act} />}
             </li>
           ))}
       </ul>
