@@ -244,9 +244,15 @@ class Package:
         return [
             self._condition(document, spot.meaning.relevant) if spot.meaning.relevant is not None else None
             for document in self.documents
-            for spot in spots_of(document.form, self.catalog)
-            if (spot.fact or document.prefix + spot.own) == key
+            for spot in self._showing(document, key)
         ]
+
+    def _showing(self, document: Document, key: str) -> Iterator[Spot]:
+        """The spots of a document that show a key."""
+        spots = spots_of(document.form, self.catalog)
+        for place in sorted(_watchers(document.form, document.prefix, self.catalog).get(key, ())):
+            if (spots[place].fact or document.prefix + spots[place].own) == key:
+                yield spots[place]
 
     def is_asked(self, key: str) -> bool:
         """Whether a key has a say here: not where blanks show it and none of them applies."""

@@ -7,6 +7,7 @@ from collections.abc import Collection, Iterable
 from quillcore.assembly.blanks import Package
 from quillcore.forms import Form
 from quillcore.schedule import Due, Duty, due_list, duties_of_forms
+from quillcore.schedule.duties import in_order
 
 
 def package_dues(package: Package, stated: Iterable[Duty], arrived: Collection[str] = ()) -> list[Due]:
@@ -19,8 +20,7 @@ def package_dues(package: Package, stated: Iterable[Duty], arrived: Collection[s
         for duty in duties_of_forms(_documents(package), package.sheet, package.catalog)
         if duty.key not in known and _applies(package, duty)
     ]
-    everything = [*due_list(said, package.sheet, arrived), *due_list(asked, package.sheet)]
-    return sorted(everything, key=lambda due: (due.day is None, due.day and due.day.toordinal()))
+    return in_order([*due_list(said, package.sheet, arrived), *due_list(asked, package.sheet)])
 
 
 def keys_of(package: Package, dues: Iterable[Due]) -> set[str]:

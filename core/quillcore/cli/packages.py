@@ -24,6 +24,7 @@ from quillcore.values import Fault
 class Made:
     """The template applied to the facts; ``unread`` is what of listing and roll couldn't be read."""
 
+    pack: Pack
     template: Template
     merged: Merge
     package: Package
@@ -77,4 +78,4 @@ def package_of(options: argparse.Namespace, path: Path) -> Made:
     for entry in merged.entries:
         ledger.add(entry)
     documents = [Document(i, pack.forms[d.form], d.section) for i, d in merged.documents if d.form]
-    return Made(template, merged, Package(documents, ledger, pack.sheet.setting()), unread)
+    return Made(pack, template, merged, Package(documents, ledger, pack.sheet.setting()), unread)

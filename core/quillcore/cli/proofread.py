@@ -8,7 +8,6 @@ from pathlib import Path
 from typing import Any
 
 from quillcore.cli.packages import describe_sources, package_of
-from quillcore.cli.packs import pack_at
 from quillcore.cli.told import fail
 from quillcore.proofreading import Expected, Proof, proofread
 from quillcore.values import clock
@@ -28,7 +27,7 @@ def run(options: argparse.Namespace) -> Any:
         today = date.fromisoformat(options.today) if options.today else clock.today()
     except ValueError:
         fail([f"--today: “{options.today}” is no day. Write it as 2027-05-21."])
-    titles = {n: form.edition.title for n, form in pack_at(options.pack).forms.items()}
+    titles = {n: form.edition.title for n, form in made.pack.forms.items()}
     expected = [
         Expected(d.expected, d.expected_from) for _, d in made.merged.documents if d.expected is not None
     ]

@@ -122,8 +122,12 @@ def is_over(sheet: Sheet, fact: Fact) -> bool:
 def due_list(duties: Iterable[Duty], sheet: Sheet, arrived: Collection[str] = ()) -> list[Due]:
     """Duties as they stand, by day, those without one last.  ``arrived`` are the papers that have come: by a
     form's number, or by what was expected."""
-    worked = [work_out(duty, sheet, arrived) for duty in duties]
-    return sorted(worked, key=lambda due: (due.day is None, due.day or date.max))
+    return in_order(work_out(duty, sheet, arrived) for duty in duties)
+
+
+def in_order(dues: Iterable[Due]) -> list[Due]:
+    """By day, those without one last."""
+    return sorted(dues, key=lambda due: due.day or date.max)
 
 
 def work_out(duty: Duty, sheet: Sheet, arrived: Collection[str] = ()) -> Due:

@@ -387,12 +387,15 @@ def whole(opened: OpenDeal) -> dict[str, Any]:
 
 def retired_editions(opened: OpenDeal) -> list[Finding]:
     """The remarks on documents whose editions a newer release has retired."""
+    return [retired_edition(code, since) for code, since in retired_since(opened).items()]
+
+
+def retired_since(opened: OpenDeal) -> dict[str, date]:
+    """By document since when a newer release has retired its edition."""
     since = retirements(opened.deal.owner, {f.edition_hash for f in opened.forms.values()})
-    return [
-        retired_edition(code, since[form.edition_hash])
-        for code, form in opened.forms.items()
-        if form.edition_hash in since
-    ]
+    return {
+        code: since[form.edition_hash] for code, form in opened.forms.items() if form.edition_hash in since
+    }
 
 
 def _waiting_elsewhere(opened: OpenDeal) -> int:

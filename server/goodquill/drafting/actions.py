@@ -13,7 +13,6 @@ from django.shortcuts import get_object_or_404
 from quillcore.contacts import fills
 from quillcore.facts import Side, load_catalog
 from quillcore.facts.keys import GROUPS, group_of
-from quillcore.forms import Form
 from quillcore.forms.model import label_in
 from quillcore.templates import read_template
 from quillcore.templates.choosing import holds
@@ -38,7 +37,7 @@ from goodquill.offices.access import may_lock_answers, may_publish, may_use_rele
 from goodquill.offices.models import Office, User
 from goodquill.record.models import Kind
 from goodquill.templates.models import Reach, Template, TemplateVersion
-from goodquill.templates.queries import find_template, forms_named
+from goodquill.templates.queries import find_template, forms_for, forms_named
 
 MOST_TRIED = 40
 """Deals that a rule is tried on: the newest of that side."""
@@ -217,16 +216,11 @@ def publish(user: User, template_id: UUID, given: Mapping[str, Any]) -> Template
 
 
 def _check(template: Template) -> None:
-    forms = _forms(template.release_id, template.brokerage_id)
-    found = read_template(template.draft, forms, load_catalog(), template.name)
+    found = read_template(template.draft, forms_for(template), load_catalog(), template.name)
     if isinstance(found, list):
         raise Refusal(f"It can't be published: {found[0]}", "Mend it first; nothing was changed.", "template")
     if not found.documents and not found.answers:
         raise Refusal("It is still empty.", "Add forms or answers first; nothing was published.", "template")
-
-
-def _forms(release: UUID, brokerage: UUID | None) -> Mapping[str, Form]:
-    return forms_of(forms_named(release, brokerage).values())
 
 
 def remove(user: User, template_id: UUID, removed: bool) -> Template:
@@ -287,7 +281,8 @@ def begin_from(user: User, data: dict[str, Any]) -> Template:
 def _checked(user: User, data: Any, name: str) -> Template | list[Fault]:
     """A template of that content in the newest release's forms, or everything that is wrong with it."""
     release = _newest_release(user)
-    found = read_template(data, _forms(release.pk, user.brokerage_id), load_catalog(), name)
+    forms = forms_of(forms_named(release.pk, user.brokerage_id).values())
+    found = read_template(data, forms, load_catalog(), name)
     if isinstance(found, list):
         return found
     return _begin(user, {**data, "side": Side(found.side).value, "name": found.name}, release, None)

@@ -15,7 +15,6 @@ from goodquill.contacts.models import Contact
 from goodquill.deals.opening import open_deal
 from goodquill.drafting.habits import habits
 from goodquill.drafting.upstream import changes
-from goodquill.forms.queries import forms_of
 from goodquill.offices.access import (
     may_lock_answers,
     may_publish,
@@ -25,7 +24,7 @@ from goodquill.offices.access import (
 )
 from goodquill.offices.models import Office, User
 from goodquill.templates.models import Template
-from goodquill.templates.queries import find_template, forms_named, ranks, usable
+from goodquill.templates.queries import find_template, forms_for, ranks, usable
 from goodquill.templates.rows import template_rows
 
 MOST_LEFT = 400
@@ -96,7 +95,7 @@ def people_of(user: User, template: Template) -> dict[str, dict[str, str]]:
 
 def faults_of(template: Template) -> list[str]:
     """What is wrong with it as it is written: answers that wait for each other, duties that can't be read."""
-    forms = forms_of(forms_named(template.release_id, template.brokerage_id).values())
+    forms = forms_for(template)
     found = read_template(template.draft, forms, load_catalog(), "") if template.draft else []
     return [f"{fault.message} {fault.mend}".strip() for fault in found] if isinstance(found, list) else []
 

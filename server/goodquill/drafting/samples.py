@@ -15,10 +15,10 @@ from goodquill.api import Refusal
 from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal, find_deal
 from goodquill.deals.queries import deals_touched_last
-from goodquill.forms.queries import forms_of, setting_of
+from goodquill.forms.queries import setting_of
 from goodquill.offices.models import User
 from goodquill.templates.models import Template
-from goodquill.templates.queries import forms_named
+from goodquill.templates.queries import forms_for
 
 MOST_OFFERED = 20
 
@@ -44,7 +44,7 @@ def try_on(user: User, template: Template, data: dict[str, Any], deal_id: UUID |
             404,
         )
     opened = OpenDeal(deal, reader=user)
-    forms = forms_of(forms_named(template.release_id, template.brokerage_id).values())
+    forms = forms_for(template)
     sheet = read_template(data, forms, load_catalog(), template.name)
     if isinstance(sheet, list):
         raise Refusal(f"It can’t be tried: {sheet[0]}", "Mend it first.", "template")

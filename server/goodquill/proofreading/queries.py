@@ -10,7 +10,7 @@ from quillcore.proofreading import Expected, Proof, Remark, Weight, proofread
 from quillcore.values.clock import today
 
 from goodquill.deals.opening import OpenDeal
-from goodquill.forms.queries import retirements
+from goodquill.deals.payload import retired_since
 from goodquill.proofreading.models import Reason
 from goodquill.templates.queries import forms_named
 
@@ -29,10 +29,6 @@ def proof_of(opened: OpenDeal) -> dict[str, Any]:
 
 def read_proof(opened: OpenDeal) -> list[Remark]:
     """The remarks themselves."""
-    since = retirements(opened.deal.owner, {form.edition_hash for form in opened.forms.values()})
-    retired = {
-        code: since[form.edition_hash] for code, form in opened.forms.items() if form.edition_hash in since
-    }
     expected = [
         Expected(d.expected, d.expected_from)
         for d in opened.documents
@@ -40,7 +36,7 @@ def read_proof(opened: OpenDeal) -> list[Remark]:
     ]
     rows = forms_named(opened.deal.release_id, opened.deal.brokerage_id)
     titles = {number: row.edition.title for number, row in rows.items()}
-    return proofread(Proof(opened.package, today(), expected, retired, titles))
+    return proofread(Proof(opened.package, today(), expected, retired_since(opened), titles))
 
 
 def mark_of(remark: Remark) -> str:

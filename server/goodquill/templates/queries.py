@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from uuid import UUID
 
 from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
 from quillcore.facts import Side, load_catalog
+from quillcore.forms import Form
 from quillcore.templates.choosing import Offered, Rank, rank
 from quillcore.values import Value
 
 from goodquill.forms.models import ReleaseForm
-from goodquill.forms.queries import newest_releases
+from goodquill.forms.queries import forms_of, newest_releases
 from goodquill.offices.access import may_use_templates
 from goodquill.offices.models import User
 from goodquill.templates.models import Template
@@ -42,6 +43,11 @@ def forms_named(release: UUID, brokerage: UUID | None) -> dict[str, ReleaseForm]
     # What is printed and where the blanks are is long, and kept by the process once read (``forms_of``).
     rows = rows.defer("edition__data", "edition__words", "edition__sentences", "edition__sheet")
     return {row.number: row for row in sorted(rows, key=lambda r: r.release_id == release)}
+
+
+def forms_for(template: Template) -> Mapping[str, Form]:
+    """The forms that a template may name, read, by number."""
+    return forms_of(forms_named(template.release_id, template.brokerage_id).values())
 
 
 def whose(template: Template) -> str:

@@ -5,47 +5,12 @@ import { client, got, once, type Member, type Members } from '../../api/client';
 import { membersQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
-import { Button } from '../../primitives/button';
-import { Dialog } from '../../primitives/dialog';
 import { notify } from '../../primitives/notices';
 import { some } from '../../primitives/words';
+import { Asked } from './asked';
 
 const ROLES = ['agent', 'coordinator', 'broker'] as const;
 type Role = (typeof ROLES)[number];
-
-interface AskedProps {
-  title: string;
-  act: string;
-  ready: boolean;
-  action: { mutate: () => void; isPending: boolean; error: (Error & { mend?: string }) | null };
-  onClose: () => void;
-  warn?: boolean;
-  children: ReactNode;
-}
-
-function Asked({ title, act, ready, action, onClose, warn = false, children }: AskedProps) {
-  return (
-    <Dialog open onOpenChange={onClose} title={title} width={440}>
-      <form
-        className="space-y-3"
-        onSubmit={(e) => {
-          e.preventDefault();
-          action.mutate();
-        }}
-      >
-        {children}
-        {action.error && (
-          <p role="alert" className="text-sm text-wax">
-            {action.error.message} {action.error.mend}
-          </p>
-        )}
-        <Button look={warn ? 'warn' : 'act'} type="submit" disabled={!ready || action.isPending}>
-          {act}
-        </Button>
-      </form>
-    </Dialog>
-  );
-}
 
 interface ChoiceProps {
   label: string;

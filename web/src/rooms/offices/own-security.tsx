@@ -8,6 +8,7 @@ import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { notify, sayProblem } from '../../primitives/notices';
 import { moment, some } from '../../primitives/words';
+import { Asked } from './asked';
 import { SetUpSecondStep } from './second-step';
 
 export function OwnSecurity() {
@@ -82,17 +83,10 @@ function ChangePassword({ onClose }: { onClose: () => void }) {
     },
   });
   return (
-    <Asked
-      title="Change password"
-      act="Change it"
-      ready={Boolean(old && next)}
-      action={save}
-      onClose={onClose}
-      fields={[
-        ['Password as it is', old, setOld, 'current-password'],
-        ['New password, twelve characters or more', next, setNext, 'new-password'],
-      ]}
-    />
+    <Asked title="Change password" act="Change it" ready={Boolean(old && next)} action={save} onClose={onClose}>
+      <Password label="Password as it is" value={old} set={setOld} complete="current-password" />
+      <Password label="New password, twelve characters or more" value={next} set={setNext} complete="new-password" />
+    </Asked>
   );
 }
 
@@ -107,56 +101,30 @@ function EndSecondStep({ onClose }: { onClose: () => void }) {
     },
   });
   return (
-    <Asked
-      title="Take the second step off"
-      act="Take it off"
-      ready={Boolean(password)}
-      action={end}
-      onClose={onClose}
-      fields={[['Your password', password, setPassword, 'current-password']]}
-    />
+    <Asked title="Take the second step off" act="Take it off" ready={Boolean(password)} action={end} onClose={onClose}>
+      <Password label="Your password" value={password} set={setPassword} complete="current-password" />
+    </Asked>
   );
 }
 
-interface AskedProps {
-  title: string;
-  act: string;
-  ready: boolean;
-  action: { mutate: () => void; isPending: boolean; error: (Error & { mend?: string }) | null };
-  onClose: () => void;
-  fields: [string, string, (text: string) => void, string][];
+interface PasswordProps {
+  label: string;
+  value: string;
+  set: (text: string) => void;
+  complete: 'current-password' | 'new-password';
 }
 
-function Asked({ title, act, ready, action, onClose, fields }: AskedProps) {
+function Password({ label, value, set, complete }: PasswordProps) {
   return (
-    <Dialog open onOpenChange={onClose} title={title} width={420}>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          action.mutate();
-        }}
-      >
-        {fields.map(([label, value, put, complete]) => (
-          <label key={label} className="mb-3 block text-sm">
-            {label}
-            <input
-              type="password"
-              className="field mt-1 block w-full"
-              autoComplete={complete}
-              value={value}
-              onChange={(e) => put(e.target.value)}
-            />
-          </label>
-        ))}
-        {action.error && (
-          <p role="alert" className="mb-2 text-sm text-wax">
-            {action.error.message} {action.error.mend}
-          </p>
-        )}
-        <Button look="act" type="submit" disabled={!ready || action.isPending}>
-          {act}
-        </Button>
-      </form>
-    </Dialog>
+    <label className="block text-sm">
+      {label}
+      <input
+        type="password"
+        className="field mt-1 block w-full"
+        autoComplete={complete}
+        value={value}
+        onChange={(e) => set(e.target.value)}
+      />
+    </label>
   );
 }
