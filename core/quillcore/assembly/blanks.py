@@ -30,6 +30,14 @@ class Document:
         """What its own keys begin with."""
         return document_prefix(self.id)
 
+    def in_form(self, key: str) -> str:
+        """A key as the form has it, whichever copy this is."""
+        return _HERE + key.removeprefix(self.prefix) if key.startswith(self.prefix) else key
+
+    def in_deal(self, key: str) -> str:
+        """The reverse: a key of the form as of this copy."""
+        return self.prefix + key.removeprefix(_HERE) if key.startswith(_HERE) else key
+
 
 class Blank(NamedTuple):
     """One field of one document as it stands.
@@ -157,15 +165,21 @@ def _known_of(form: Form, document: str, catalog: Catalog) -> Mapping[str, _Know
     }
 
 
-@lru_cache(maxsize=4096)
-def _watchers(form: Form, prefix: str, catalog: Catalog) -> Mapping[str, frozenset[int]]:
-    """For each key the places, in reading order, of the fields that show it or depend on it.  The boxes of
-    one group, and of one fact, go together: which of them is open depends on the first."""
+_HERE = document_prefix("-")
+"""What own keys of a form begin with where it doesn't matter which of its copies is meant; "-" is no
+document's id."""
+
+
+@lru_cache(maxsize=1024)
+def _watchers(form: Form, catalog: Catalog) -> Mapping[str, frozenset[int]]:
+    """For each key the places, in reading order, of the fields that show it or depend on it; the form's own
+    keys as of no particular copy.  The boxes of one group, and of one fact, go together: which of them is open
+    depends on the first."""
     found: dict[str, set[int]] = {}
     together: dict[str, set[int]] = {}
     spots = spots_of(form, catalog)
     for n, spot in enumerate(spots):
-        for key in _watched(form, prefix, spot, catalog):
+        for key in _watched(form, spot, catalog):
             found.setdefault(key, set()).add(n)
         if spot.field.shape == "box":
             together.setdefault(spot.fact or spot.own, set()).add(n)
@@ -176,14 +190,14 @@ def _watchers(form: Form, prefix: str, catalog: Catalog) -> Mapping[str, frozens
     return {key: frozenset(places) for key, places in found.items()}
 
 
-def _watched(form: Form, prefix: str, spot: Spot, catalog: Catalog) -> set[str]:
-    keys = {spot.fact or prefix + spot.own, prefix + spot.own}
+def _watched(form: Form, spot: Spot, catalog: Catalog) -> set[str]:
+    keys = {spot.fact or _HERE + spot.own, _HERE + spot.own}
     table = form.mapping.choices.get(spot.meaning.choices or "")
     if table is not None and table.depends is not None:
         keys.add(table.depends)
     for text in (spot.meaning.required, spot.meaning.relevant):
         if text is not None and text not in ("always", "never"):
-            keys |= _condition(text, prefix, form, catalog).reads
+            keys |= _condition(text, _HERE, form, catalog).reads
     return keys
 
 
@@ -218,8 +232,9 @@ class Package:
         them, by document, as places in reading order; without it they are looked for."""
         out: list[Blank] = []
         for document in self.documents:
-            watchers = _watchers(document.form, document.prefix, self.catalog)
-            places = set().union(*(watchers[key] for key in stale & watchers.keys()))
+            watchers = _watchers(document.form, self.catalog)
+            keys = {document.in_form(key) for key in stale}
+            places = set().union(*(watchers[key] for key in keys & watchers.keys()))
             if places:
                 before = None if overflowing is None else overflowing.get(document.id, ())
                 out += self._moved(document, places, before)
@@ -237,7 +252,7 @@ class Package:
 
     def keys_of(self, document: Document) -> Iterable[str]:
         """The keys that a document's blanks show, its own among them."""
-        return _watchers(document.form, document.prefix, self.catalog).keys()
+        return (document.in_deal(key) for key in _watchers(document.form, self.catalog))
 
     def conditions_of(self, key: str) -> list[Rule | None]:
         """When each blank that shows a key applies; None for one that always does."""
@@ -250,8 +265,9 @@ class Package:
     def _showing(self, document: Document, key: str) -> Iterator[Spot]:
         """The spots of a document that show a key."""
         spots = spots_of(document.form, self.catalog)
-        for place in sorted(_watchers(document.form, document.prefix, self.catalog).get(key, ())):
-            if (spots[place].fact or document.prefix + spots[place].own) == key:
+        named = document.in_form(key)
+        for place in sorted(_watchers(document.form, self.catalog).get(named, ())):
+            if (spots[place].fact or _HERE + spots[place].own) == named:
                 yield spots[place]
 
     def is_asked(self, key: str) -> bool:

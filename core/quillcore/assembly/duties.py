@@ -5,39 +5,44 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 
 from quillcore.assembly.blanks import Package
-from quillcore.forms import Form
 from quillcore.schedule import Due, Duty, due_list, duties_of_forms
 from quillcore.schedule.duties import in_order
 
 
-def package_dues(package: Package, stated: Iterable[Duty], arrived: Collection[str] = ()) -> list[Due]:
-    """All of them as they stand, by day.  What a form asks for is left out where somebody stated it, or where
-    it counts a period that doesn't apply here."""
+def duties_asked(package: Package) -> list[Duty]:
+    """What the package's forms ask for, whether or not it applies."""
+    forms = [(d.id, d.form) for d in package.documents if not d.set_aside]
+    return duties_of_forms(forms, package.sheet, package.catalog)
+
+
+def package_dues(
+    package: Package,
+    stated: Iterable[Duty],
+    arrived: Collection[str] = (),
+    asked: Iterable[Duty] | None = None,
+) -> list[Due]:
+    """All of them as they stand, by day.  What a form asks for (``asked``, where the caller has it) is left
+    out where somebody stated it, or where it counts a period that doesn't apply here."""
     said = list(stated)
     known = {duty.code for duty in said} | {duty.rule.strip() for duty in said}
-    asked = [
+    of_forms = [
         duty
-        for duty in duties_of_forms(_documents(package), package.sheet, package.catalog)
+        for duty in (duties_asked(package) if asked is None else asked)
         if duty.key not in known and _applies(package, duty)
     ]
-    return in_order([*due_list(said, package.sheet, arrived), *due_list(asked, package.sheet)])
+    return in_order([*due_list(said, package.sheet, arrived), *due_list(of_forms, package.sheet)])
 
 
-def keys_of(package: Package, dues: Iterable[Due]) -> set[str]:
+def keys_of(package: Package, dues: Iterable[Due], asked: Iterable[Duty]) -> set[str]:
     """The keys on which it depends how duties stand, and which there are: what they are counted from, the key
     dates of the catalog, and what says whether the periods that forms count have a say."""
     listed = list(dues)
     keys = {key for due in listed for key in due.reads}
     for fact in package.catalog.due:
         keys |= {fact.key, fact.until or fact.key}
-    of_forms = duties_of_forms(_documents(package), package.sheet, package.catalog)
-    counted = {key for duty in of_forms for key in _counted_from(package, duty.key)}
+    counted = {key for duty in asked for key in _counted_from(package, duty.key)}
     conditions = [c for key in counted for c in package.conditions_of(key) if c is not None]
     return keys | counted | {key for condition in conditions for key in condition.reads}
-
-
-def _documents(package: Package) -> list[tuple[str, Form]]:
-    return [(d.id, d.form) for d in package.documents if not d.set_aside]
 
 
 def _counted_from(package: Package, key: str) -> frozenset[str]:

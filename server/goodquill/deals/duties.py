@@ -6,7 +6,7 @@ import uuid
 from collections.abc import Iterable
 from typing import Any
 
-from quillcore.assembly.duties import keys_of, package_dues
+from quillcore.assembly.duties import duties_asked, keys_of, package_dues
 from quillcore.schedule import Due as CoreDue
 from quillcore.schedule import Duty as CoreDuty
 from quillcore.schedule import Progress
@@ -28,12 +28,14 @@ def stated_duties(deal: Deal) -> list[Duty]:
 
 def dues_of(opened: OpenDeal, stated: Iterable[Duty]) -> list[CoreDue]:
     """All duties as they stand, by day; in a deal that fell through nothing is to be done any more."""
-    return [] if opened.deal.stage == "fell through" else every_due(opened, stated)
+    return [] if opened.deal.stage == "fell through" else _every_due(opened, stated)
 
 
-def every_due(opened: OpenDeal, stated: Iterable[Duty]) -> list[CoreDue]:
+def _every_due(
+    opened: OpenDeal, stated: Iterable[Duty], asked: Iterable[CoreDuty] | None = None
+) -> list[CoreDue]:
     """The same whatever became of the deal."""
-    return package_dues(opened.package, [as_core(duty) for duty in stated], arrived(opened))
+    return package_dues(opened.package, [as_core(duty) for duty in stated], arrived(opened), asked)
 
 
 def as_core(duty: Duty) -> CoreDuty:
@@ -102,7 +104,8 @@ def keep_dues(opened: OpenDeal) -> list[Finding]:
     """Store how duties stand, for lists, and give what is to be said at once.  Only rows that say something
     else now are written; the caller saves the deal."""
     deal = opened.deal
-    everything = every_due(opened, stated_duties(deal))
+    asked = duties_asked(opened.package)
+    everything = _every_due(opened, stated_duties(deal), asked)
     dues = [] if deal.stage == "fell through" else everything
     there = {row.code: row for row in Due.objects.filter(deal=deal)}
     late = late_findings({code: row.day for code, row in there.items()}, dues, today())
@@ -121,7 +124,7 @@ def keep_dues(opened: OpenDeal) -> list[Finding]:
             for due in dues
             if due.day is not None and due.progress is Progress.TO_DO
         ],
-        "due_keys": sorted(keys_of(opened.package, everything)),
+        "due_keys": sorted(keys_of(opened.package, everything, asked)),
     }
     return late
 
