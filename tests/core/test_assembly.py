@@ -6,6 +6,7 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
+from datetime import date
 from decimal import Decimal
 from pathlib import Path
 
@@ -18,7 +19,7 @@ from quillcore.facts import Act, Entry, Source
 from quillcore.pdf import Frame, fit
 from quillcore.pdf.typeface import width
 from quillcore.templates import Template, merge, read_template
-from quillcore.values import EMPTY
+from quillcore.values import EMPTY, Value
 from quillcore.values.scripts import SETTABLE
 
 from tests.core.small import BUILT, CATALOG, OFFER, demo_pack, ledger, package, people, small_form
@@ -81,6 +82,95 @@ def test_states_of_blanks() -> None:
     }
     assert {k: b.state for k, b in moved.items()} == {"hoa": "open", "sum": "filled", "extra": "filled"}
     assert moved["sum"].text == "413,000.00"
+
+
+def of_one(body: str, **said: Value) -> dict[str, Blank]:
+    """The blanks of a small form in an offer, where facts (``a__b`` for a.b) say something else."""
+    offer = OFFER | {key.replace("__", "."): value for key, value in said.items()}
+    return {b.field.id: b for b in package(small_form(body), said=offer).blanks()}
+
+
+LOAN = (
+    '<when holds=\'terms.loan_type != "cash"\'><p><blank id="loan" fact="terms.loan_amount" otherwise="none">'
+    ' <blank id="years" fact="terms.loan_years"><pick id="buyer" fact="terms.appraisal" value="yes"> yes'
+    ' <blank id="days" fact="terms.appraisal_days" relevant="terms.appraisal"></p>'
+    '<sign role="buyer.1" kind="signature"></when><p><blank id="price" fact="terms.purchase_price"></p>'
+)
+
+
+def test_what_does_not_apply_prints_nothing_whatever_its_fact_holds(tmp_path: Path) -> None:
+    known = {"terms__loan_years": Decimal(30), "terms__appraisal": True, "terms__appraisal_days": Decimal(9)}
+    loan = of_one(LOAN, **known)
+    assert [loan[name].text for name in ("loan", "years", "days")] == ["330,000.00", "30", "9"]
+    assert (loan["buyer"].marked, loan["signature-buyer.1"].state) == (True, "sign")
+    cash = of_one(LOAN, **known, terms__loan_type="cash")
+    assert state(list(cash.values())) == {
+        "loan": "idle",
+        "years": "idle",
+        "buyer": "idle",
+        "days": "idle",
+        "signature-buyer.1": "idle",
+        "price": "filled",
+    }
+    assert [cash[name].text for name in ("loan", "years", "days")] == ["none", "", ""]
+    assert cash["years"].quiet == "Does not apply here, where “Loan” is cash."
+    assert not cash["buyer"].marked
+    made = assemble(package(small_form(LOAN), said=OFFER | {"terms.loan_type": "cash"}), "x")
+    assert "330,000" not in words(made.pdf, tmp_path)
+
+
+def test_what_cannot_be_told_yet_prints_what_is_known() -> None:
+    said = {key: value for key, value in OFFER.items() if key != "terms.loan_type"}
+    found = package(small_form(LOAN), said={**said, "terms.loan_years": Decimal(30)})
+    blanks = {b.field.id: b for b in found.blanks()}
+    assert (blanks["years"].text, blanks["loan"].state, blanks["loan"].quiet) == ("30", "idle", "")
+
+
+def test_a_condition_moves_what_it_decides() -> None:
+    found = package(small_form(LOAN), said={**OFFER, "terms.loan_years": Decimal(30)})
+    found.sheet.ledger.add(Entry("terms.loan_type", Act.STATE, 99, Source.TYPED, "cash"))
+    moved = {b.field.id for b in found.affected(found.sheet.refresh(["terms.loan_type"]))}
+    assert moved >= {"loan", "years", "buyer", "days", "signature-buyer.1"} and "price" not in moved
+
+
+BOXES = (
+    '<p><pick id="only" fact="representation.agency" value="buyer only"> a'
+    ' <pick id="none" fact="representation.agency" value="neither"> b'
+    ' <check id="lone" fact="property.association"> c</p>'
+)
+
+
+def test_a_group_is_answered_only_when_one_of_its_boxes_is_marked() -> None:
+    wrong = of_one(BOXES, representation__agency="seller only", property__association=False)
+    assert state(list(wrong.values())) == {"only": "open", "none": "optional", "lone": "filled"}
+    assert wrong["only"].fault is not None and "has no box" in wrong["only"].fault.message
+    assert wrong["none"].fault is None, "said once"
+    for value in ("neither", EMPTY):
+        right = of_one(BOXES, representation__agency=value)
+        assert right["only"].state == "filled" and right["only"].fault is None
+
+
+def test_a_template_with_an_answer_that_its_form_has_no_box_for_is_refused() -> None:
+    form = small_form(BOXES)
+    content = {"name": "T", "side": "buying", "documents": [{"section": "A", "form": "900"}]}
+    for text, is_right in (("seller only", False), ("neither", True)):
+        read = read_template(
+            {**content, "answers": {"representation.agency": text}}, {"900": form}, CATALOG, "t"
+        )
+        assert isinstance(read, Template) is is_right, read
+        if not isinstance(read, Template):
+            assert read[0].place == "t, answers, representation.agency"
+
+
+def test_days_that_cannot_be_before_others_are_called_into_question() -> None:
+    body = '<p><blank id="ends" fact="listing.expiry_date"> <blank id="begins" fact="listing.list_date"></p>'
+    days = {"listing.list_date": date(2027, 3, 1), "listing.expiry_date": date(2027, 2, 1)}
+    found = package(small_form(body), said={**OFFER, **days})
+    ends = next(iter(found.blanks()))
+    assert ends.fault is not None and ends.fault.message == "Expiry date is before list date, March 1, 2027."
+    found.sheet.ledger.add(Entry("listing.list_date", Act.STATE, 99, Source.TYPED, date(2027, 1, 1)))
+    moved = {b.field.id: b for b in found.affected(found.sheet.refresh(["listing.list_date"]))}
+    assert moved["ends"].fault is None, "it follows the other day"
 
 
 def test_a_percent_in_a_condition_is_a_hundredth_as_in_any_formula() -> None:

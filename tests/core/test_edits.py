@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.cli import main
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
+from quillcore.facts.bounds import bounds_of
 from quillcore.facts.edits import (
     MOST_TEXT,
     Clash,
@@ -373,3 +374,46 @@ def test_on_the_command_line_nonsense_ends_in_a_sentence(
         run(tmp_path, facts, edits, capsys)
     assert ended.value.code == 2
     assert capsys.readouterr().err.strip()
+
+
+@pytest.mark.parametrize(
+    ("key", "text", "said"),
+    [
+        (PRICE, "-5", "can't be less than $0.00"),
+        ("terms.down_payment_percent", "105", "can't be more than 100%"),
+        ("property.year_built", "92", "can't be less than 1600"),
+        ("property.year_built", "2999", "can't be more than"),
+        ("lease.months", "0", "can't be less than 1"),
+        ("lease.due_day", "45", "can't be more than 31"),
+        ("terms.inspection_days", "36500", "can't be more than 3,650"),
+        ("bedrooms", "-1", ""),
+    ],
+)
+def test_what_cannot_be_is_met_with_a_sentence_and_kept_as_typed(key: str, text: str, said: str) -> None:
+    key = key if "." in key else f"property.{key}"
+    made = done(record(), Edit(Op.TYPE, key, text))
+    waits = made.drafts[key]
+    assert made.entries == [] and waits is not None and waits.text == text
+    assert said in waits.message and waits.mend
+
+
+def test_what_is_left_over_may_be_less_than_nothing_and_interest_has_parts_of_a_cent() -> None:
+    for key, text in (("estimate.proceeds", "(1,200)"), ("estimate.first_per_day", "54.1096")):
+        made = done(record(), Edit(Op.TYPE, key, text))
+        assert made.entries and made.drafts.get(key) is None
+    waits = done(record(), Edit(Op.TYPE, "estimate.first_per_day", "1.00001")).drafts
+    assert [draft.message for draft in waits.values() if draft] == ["“1.00001” has more than four places."]
+
+
+def test_a_forms_own_blanks_have_the_bounds_of_their_kind() -> None:
+    forms = {"d1": demo_pack().forms["301"]}
+    made = done(record(forms=forms), Edit(Op.TYPE, "doc.d1.negotiation-days", "9999"))
+    waits = made.drafts["doc.d1.negotiation-days"]
+    assert waits is not None and "Days to agree on repairs" in waits.message
+
+
+def test_every_bound_says_why() -> None:
+    for fact in load_catalog():
+        found = bounds_of(fact.key, fact.kind)
+        assert fact.type.numeric is (found is not None), fact.key
+        assert found is None or found.because

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from decimal import Decimal
 
 import pytest
@@ -9,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.facts import Act, Entry, Ledger, Source
 from quillcore.formulas import Rule, Setting, Sheet, circles, target_rule
+from quillcore.formulas.sheet import rounded
 from quillcore.values import EMPTY, Fault
 
 from tests.core.small import CATALOG, OFFER, ledger, people
@@ -230,3 +232,16 @@ def test_the_parts_of_the_price_always_add_up(changes: list[tuple[str, int | Non
             sum((p for p in parts if isinstance(p, Decimal)), Decimal(0))
             == sheet.held("terms.purchase_price").value
         )
+
+
+def test_a_quotient_prints_two_places_and_a_rate_keeps_its_three() -> None:
+    for value, kept in (("79.99999999", "80"), ("33.33333333", "33.33"), ("6.125", "6.125"), ("6", "6")):
+        assert rounded(Decimal(value), "percent") == Decimal(kept)
+
+
+def test_days_that_nobody_counts_give_no_day() -> None:
+    found = Sheet(
+        ledger({"terms.acceptance_date": date(2027, 1, 4), "terms.financing_days": Decimal(36_501)})
+    )
+    held = found.held("terms.financing_date")
+    assert held.value is None and held.fault is not None and "more than a hundred years" in str(held.fault)

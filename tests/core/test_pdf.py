@@ -140,6 +140,7 @@ def words(pdf: bytes, folder: Path) -> list[list[Word]]:
 
 LONG: dict[str, Value] = {
     "money": Decimal("98765432.10"),
+    "exact_money": Decimal("12345.6789"),
     "percent": Decimal("12.875"),
     "integer": Decimal(120),
     "number": Decimal("1234.5"),

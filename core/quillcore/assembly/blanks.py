@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 from functools import lru_cache
 from typing import NamedTuple
 
 from quillcore.facts import Catalog, Ledger, Source
-from quillcore.facts.keys import document_prefix
+from quillcore.facts.keys import GROUPS, document_prefix
 from quillcore.facts.parties import is_derived
 from quillcore.forms.model import Field, Form, Meaning, form_rules
 from quillcore.formulas import Held, Rule, Setting, Sheet, target_rule
 from quillcore.pdf import Fit, fit
-from quillcore.values import EMPTY, KINDS, Fault, Finding, Value
+from quillcore.values import EMPTY, KINDS, Fault, Finding, Value, shown
 
 
 @dataclass(frozen=True)
@@ -44,8 +45,9 @@ class Blank(NamedTuple):
 
     ``key`` is what is edited here (a shared fact, or the document's own); ``own_key`` is where a value for
     *only here* goes.  ``explained`` says of each option what it means, where the form has a table of them.
-    ``state``: filled; open (wants an answer); optional (may stay empty); idle (does not apply, or can't be
-    told yet); theirs (only a party may answer); sign.
+    ``state``: filled; open (wants an answer, or another one than it has); optional (may stay empty); idle
+    (does not apply, or can't be told yet); theirs (only a party may answer); sign.  What does not apply
+    prints nothing of its fact, whatever that holds, and ``quiet`` says why.
     """
 
     document: str
@@ -65,6 +67,7 @@ class Blank(NamedTuple):
     fault: Fault | None = None
     fit: Fit | None = None
     explained: Mapping[str, str] = {}
+    quiet: str = ""
 
     @property
     def findings(self) -> tuple[Finding, ...]:
@@ -173,8 +176,8 @@ document's id."""
 @lru_cache(maxsize=1024)
 def _watchers(form: Form, catalog: Catalog) -> Mapping[str, frozenset[int]]:
     """For each key the places, in reading order, of the fields that show it or depend on it; the form's own
-    keys as of no particular copy.  The boxes of one group, and of one fact, go together: which of them is open
-    depends on the first."""
+    keys as of no particular copy.  The boxes of one group, and of one fact, go together: which of them is
+    open depends on the first."""
     found: dict[str, set[int]] = {}
     together: dict[str, set[int]] = {}
     spots = spots_of(form, catalog)
@@ -192,6 +195,9 @@ def _watchers(form: Form, catalog: Catalog) -> Mapping[str, frozenset[int]]:
 
 def _watched(form: Form, spot: Spot, catalog: Catalog) -> set[str]:
     keys = {spot.fact or _HERE + spot.own, _HERE + spot.own}
+    fact = catalog.find(spot.fact) if spot.fact else None
+    if fact is not None and fact.not_before is not None:
+        keys.add(fact.not_before)
     table = form.mapping.choices.get(spot.meaning.choices or "")
     if table is not None and table.depends is not None:
         keys.add(table.depends)
@@ -205,6 +211,12 @@ def _group_options(form: Form, m: Meaning) -> tuple[str, ...]:
     if m.group is None or m.value is None:
         return ()
     return tuple(o.value for o in form.mapping.meanings if o.group == m.group and o.value is not None)
+
+
+@lru_cache(maxsize=1024)
+def _own_labels(form: Form, catalog: Catalog) -> Mapping[str, str]:
+    """What a form's own blanks and groups are called."""
+    return {spot.own: spot.label for spot in reversed(spots_of(form, catalog))}
 
 
 class Package:
@@ -297,17 +309,43 @@ class Package:
         return out
 
     def _read(self, document: Document, spots: Iterable[Spot]) -> list[Blank]:
-        """The spots as they stand; an unanswered one-of group is open once, at its first box."""
+        """The spots as they stand; a one-of group without an answer, or with one of which it has no box, is
+        open once, at its first box."""
         seen: set[str] = set()
         out, known = [], _known_of(document.form, document.id, self.catalog)
         for spot in spots:
-            blank = self._blank(spot, known[spot.field.id])
-            if spot.field.shape == "box" and blank.state == "open":
-                if blank.key in seen:
-                    blank = blank._replace(state="optional")
+            out.append(self._blank(spot, known[spot.field.id]))
+        unboxed = self._unboxed(out)
+        for n, blank in enumerate(out):
+            if blank.field.shape == "box" and (blank.state == "open" or blank.key in unboxed):
+                is_first = blank.key not in seen
                 seen.add(blank.key)
-            out.append(blank)
+                fault = self._no_box(blank) if is_first and blank.key in unboxed else None
+                out[n] = blank._replace(state="open" if is_first else "optional", fault=fault)
         return out
+
+    def _unboxed(self, blanks: Iterable[Blank]) -> set[str]:
+        """The keys that have an answer of which none of their boxes is marked.  A yes or no that only one box
+        asks for is answered by leaving it."""
+        marks: dict[str, bool] = {}
+        for blank in blanks:
+            is_a_box = blank.field.shape == "box" and blank.meaning.value is not None
+            if is_a_box and blank.kind != "yes_no" and blank.state == "filled":
+                is_answer = blank.marked or self._value(blank) is EMPTY
+                marks[blank.key] = marks.get(blank.key, False) or is_answer
+        return {key for key, is_marked in marks.items() if not is_marked}
+
+    def _value(self, blank: Blank) -> Value | None:
+        return self.sheet.held(blank.own_key if blank.only_here else blank.key).value
+
+    def _no_box(self, blank: Blank) -> Fault:
+        value = self._value(blank)
+        return Fault(
+            "no box",
+            f"{blank.label} is “{shown(value, blank.kind)}”, for which this form has no box; none is marked.",
+            "Choose one of its boxes, only here or everywhere.",
+            blank.key,
+        )
 
     def _condition(self, document: Document, text: str) -> Rule:
         return _condition(text, document.prefix, document.form, self.catalog)
@@ -315,6 +353,12 @@ class Package:
     def _blank(self, spot: Spot, known: _Known) -> Blank:
         """One field as it stands now."""
         _, f, m, key, own_key, *_ = known
+        document = self.by_id[known[0]]
+        applies = self._applies(document, m)
+        if applies is False:
+            text = m.otherwise if f.shape == "text" else ""
+            fitted = fit(text, f.frame) if text else None
+            return Blank(*known, state="idle", text=text, fit=fitted, quiet=self._why_not(document, m))
         if m.sign is not None:
             return Blank(*known, state="sign")
         has_own = key != own_key and self.sheet.ledger.speaks_of(own_key)
@@ -324,7 +368,7 @@ class Package:
         if m.default is not None and (held.value is None or held.source is Source.WORKED_OUT):
             value = KINDS[spot.kind].read(m.default, spot.options)
             held = held if isinstance(value, Fault) else Held(value, Source.FORM)
-        state = "filled" if held.value is not None else self._unanswered(self.by_id[known[0]], m)
+        state = "filled" if held.value is not None else self._unanswered(document, m, applies)
         text, marked, fitted = "", False, None
         if held.value is not None and f.shape == "box":
             marked = held.value is not EMPTY and self._is_marked(m, held.value)
@@ -332,8 +376,39 @@ class Package:
             text = m.empty_text if held.value is EMPTY else KINDS[spot.kind].in_blank(held.value)
             fitted = fit(text, f.frame)
             self.fitted += 1
-        made = Blank(*known, state, text, marked, held.source, only_here, held.missing, held.fault, fitted)
-        return self._with_choices(self.by_id[made.document], made) if m.choices else made
+        fault = held.fault or self._out_of_order(key, held.value)
+        made = Blank(*known, state, text, marked, held.source, only_here, held.missing, fault, fitted)
+        return self._with_choices(document, made) if m.choices else made
+
+    def _applies(self, document: Document, m: Meaning) -> bool | None:
+        """Whether a field applies here; None where that can't be told yet."""
+        return True if m.relevant is None else self.sheet.test(self._condition(document, m.relevant).tree)
+
+    def _why_not(self, document: Document, m: Meaning) -> str:
+        """Why a field does not apply, by what its condition looks at."""
+        reads = self._condition(document, m.relevant or "").reads
+        said = [self._said(document, key) for key in sorted(reads)]
+        return f"Does not apply here, where {' and '.join(said)}." if said else "Does not apply here."
+
+    def _said(self, document: Document, key: str) -> str:
+        """A key with what it holds, in words."""
+        fact = self.catalog.find(key)
+        own = document.in_form(key).removeprefix(_HERE)
+        label = fact.label if fact is not None else _own_labels(document.form, self.catalog).get(own, own)
+        kind = fact.kind if fact is not None else document.form.mapping.own_kinds.get(own, "text")
+        value = None if key in GROUPS else self.sheet.held(key).value
+        return f"“{label}” is {shown(value, kind).lower() or 'open'}"
+
+    def _out_of_order(self, key: str, value: Value | None) -> Fault | None:
+        """What is wrong with a day that can't be before another, and is."""
+        early = fact.not_before if (fact := self.catalog.find(key)) is not None else None
+        before = self.sheet.held(early).value if early is not None else None
+        if fact is None or early is None or not isinstance(value, date) or not isinstance(before, date):
+            return None
+        if value >= before:
+            return None
+        first = f"{self.catalog.label_of(early).lower()}, {before:%B} {before.day}, {before.year}"
+        return Fault("order", f"{fact.label} is before {first}.", "Check both days.", key)
 
     def _with_choices(self, document: Document, blank: Blank) -> Blank:
         """The blank with the values its table allows now; one that it doesn't allow is shown, and called into
@@ -351,7 +426,10 @@ class Package:
                 blank.key,
             )
         missing = (table.depends,) if table.depends and on is None and not blank.text else blank.missing
-        return blank._replace(options=tuple(allowed), explained=allowed, fault=fault, missing=missing)
+        state = "open" if fault is not None and fault is not blank.fault else blank.state
+        return blank._replace(
+            state=state, options=tuple(allowed), explained=allowed, fault=fault, missing=missing
+        )
 
     @staticmethod
     def _is_marked(m: Meaning, value: Value) -> bool:
@@ -359,8 +437,8 @@ class Package:
             return value is (m.value is None or m.value == "yes")
         return value == m.value
 
-    def _unanswered(self, document: Document, m: Meaning) -> str:
-        if m.relevant is not None and self.sheet.test(self._condition(document, m.relevant).tree) is not True:
+    def _unanswered(self, document: Document, m: Meaning, applies: bool | None) -> str:
+        if applies is not True:
             return "idle"
         if m.who is not None:
             return "theirs"

@@ -1,6 +1,6 @@
 """Business days, deadlines and lease terms."""
 
-from quillcore.calendars.deadlines import Calendar, Deadline
+from quillcore.calendars.deadlines import FURTHEST, Calendar, Deadline
 from quillcore.calendars.leases import lease_end, lease_months, months_after
 
-__all__ = ["Calendar", "Deadline", "lease_end", "lease_months", "months_after"]
+__all__ = ["FURTHEST", "Calendar", "Deadline", "lease_end", "lease_months", "months_after"]

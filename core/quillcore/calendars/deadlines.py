@@ -98,5 +98,8 @@ def _counted(days: int, what: str, trigger: str, start: date) -> str:
 
 
 def _bounded(days: int) -> int:
-    """A century at most, so that no typed number can make counting run away."""
-    return max(-FURTHEST, min(FURTHEST, days))
+    """The same number.  Raises ValueError beyond a century, so that no typed number can make counting run
+    away, and none gives a day that nobody counted."""
+    if abs(days) > FURTHEST:
+        raise ValueError(f"{days:,} days are more than a hundred years")
+    return days

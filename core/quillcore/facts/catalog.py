@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 import yaml
 
+from quillcore.facts.bounds import beyond
 from quillcore.facts.keys import GROUPS, RESPONSIBLE, Alias, Group, Side, group_of, party_key, place_key
 from quillcore.facts.parties import PARTY_FIELDS
 from quillcore.values import KINDS, Fault, Kind, Value
@@ -28,7 +29,7 @@ class Fact:
     listing never brings it in; ``pair`` names the fact that is the other half of one statement
     (amount and percent): the one stated last is the input.  ``heavy`` marks what a comparison shows first.
     ``due`` is what is to be kept on the day that it names, in a few words, and ``due_of`` whose it is; it is
-    over once the fact of ``until`` is known.
+    over once the fact of ``until`` is known.  ``not_before`` names a date that it can't precede.
     """
 
     key: str
@@ -48,6 +49,7 @@ class Fact:
     due: str = ""
     due_of: str = ""
     until: str | None = None
+    not_before: str | None = None
 
     @property
     def group(self) -> str:
@@ -62,7 +64,9 @@ class Fact:
     def read(self, text: str, **context: Any) -> Value | Fault:
         """Read what was typed for this fact; a Fault has the key as its place."""
         found = self.type.read(text, self.options, **context)
-        return found.at(self.key) if isinstance(found, Fault) else found
+        if isinstance(found, Fault):
+            return found.at(self.key)
+        return beyond(self.key, self.kind, self.label, found) or found
 
 
 class Catalog:
@@ -183,6 +187,8 @@ def load_catalog() -> Catalog:
             raise ValueError(f"{fact.key} and {fact.pair} must name each other as pair")
         if (fact.due and fact.kind != "date") or (fact.until is not None and fact.until not in facts):
             raise ValueError(f"{fact.key} is due on no day, or until something that there is not")
+        if fact.not_before is not None and facts[fact.not_before].kind != "date":
+            raise ValueError(f"{fact.key} can't be before {fact.not_before}, which is no date")
         if fact.due_of and fact.due_of not in RESPONSIBLE:
             raise ValueError(f"{fact.key} is due of “{fact.due_of}”, who is nobody")
     return Catalog(facts, groups, sides)

@@ -89,6 +89,9 @@ class Vocabulary(Protocol):
     def options_of(self, key: str) -> tuple[str, ...]:
         """What a choice under it may be; () for any other kind."""
 
+    def beyond(self, key: str, value: Value) -> Fault | None:
+        """What is wrong with a value that can't be; None for one that can."""
+
     def only_answered_by(self, key: str) -> str | None:
         """The role that alone may answer; None where the agent may."""
 
@@ -161,8 +164,9 @@ def apply_edits(record: Record, edits: Sequence[Edit], author: str) -> Edited | 
 
 
 def reads_as(vocabulary: Vocabulary, key: str, text: str) -> Value | Fault:
-    """The value that a text states under a stored key."""
-    return read_answer(text, vocabulary.kind_of(key), vocabulary.options_of(key))
+    """The value that a text states under a stored key; one that can't be is a fault."""
+    read = read_answer(text, vocabulary.kind_of(key), vocabulary.options_of(key))
+    return read if isinstance(read, Fault) else vocabulary.beyond(key, read) or read
 
 
 class _Hand:

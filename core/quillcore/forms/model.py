@@ -167,8 +167,9 @@ class Meaning(Data):
 
     A box belongs to a ``fact`` or to the form's own ``group`` and stands for ``value``; without ``value`` it
     is a yes/no.  A sign spot has a ``role`` and a ``sign`` kind.  ``required`` and ``relevant`` are
-    expressions; "always" and "never" are allowed for required.  ``who`` names a role where only that party
-    may answer.  ``choices`` names one of the mapping's tables of allowed values.
+    expressions; "always" and "never" are allowed for required.  ``otherwise`` is printed where a blank isn't
+    relevant and a signer would wonder.  ``who`` names a role where only that party may answer.  ``choices``
+    names one of the mapping's tables of allowed values.
     """
 
     id: Word
@@ -183,6 +184,7 @@ class Meaning(Data):
     sign: Literal["signature", "initials", "date"] | None = None
     required: Sentence = "always"
     relevant: Sentence | None = None
+    otherwise: Name = ""
     who: Word | None = None
     default: Sentence | None = None
     empty_text: Name = "None"
@@ -222,6 +224,18 @@ class Mapping(Data):
     def by_id(self) -> dict[str, Meaning]:
         """Meanings by field id."""
         return {m.id: m for m in self.meanings}
+
+    def boxes_of(self, key: str) -> tuple[str, ...]:
+        """The values that a fact's boxes stand for; none where its blanks have no boxes."""
+        return self._boxes.get(key, ())
+
+    @cached_property
+    def _boxes(self) -> dict[str, tuple[str, ...]]:
+        found: dict[str, tuple[str, ...]] = {}
+        for m in self.meanings:
+            if m.fact is not None and m.value is not None:
+                found[m.fact] = (*found.get(m.fact, ()), m.value)
+        return found
 
     @cached_property
     def own_kinds(self) -> dict[str, str]:

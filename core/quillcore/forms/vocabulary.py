@@ -6,8 +6,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from quillcore.facts import Catalog, Fact, load_catalog
+from quillcore.facts.bounds import beyond
 from quillcore.facts.keys import OwnKey, own_key
 from quillcore.forms.model import Form
+from quillcore.values import Fault, Value
 
 
 class FormVocabulary:
@@ -56,11 +58,25 @@ class FormVocabulary:
         fact = self._fact_of(own)
         return fact.options if fact is not None else ()
 
+    def beyond(self, key: str, value: Value) -> Fault | None:
+        """What is wrong with a value that can't stand under a stored key, however well it was typed."""
+        own = own_key(key)
+        fact = self._fact_of(own) if own is not None else self.catalog.find(key)
+        if fact is not None:
+            return beyond(fact.key, fact.kind, fact.label, value)
+        name = own.name if own is not None else key
+        return beyond(name, self.kind_of(key), self._label_of(own) if own is not None else key, value)
+
     def only_answered_by(self, key: str) -> str | None:
         """The role that alone may answer a document's own blank."""
         own = own_key(key)
         form = self.forms.get(own.document) if own is not None else None
         return form.mapping.only_answered_by(own.name) if form is not None and own is not None else None
+
+    def _label_of(self, own: OwnKey) -> str:
+        form = self.forms.get(own.document)
+        meaning = form.mapping.by_id.get(own.name) if form is not None else None
+        return (meaning.label if meaning is not None else "") or own.name.replace("-", " ").capitalize()
 
     def _fact_of(self, own: OwnKey) -> Fact | None:
         """The fact that a document's own key stands for *only here*; None for a blank that is the

@@ -63,6 +63,13 @@ def _whole(number: Decimal, what: str) -> int:
     return int(number)
 
 
+def _days(number: Decimal) -> int:
+    days = _whole(number, "days")
+    if abs(days) > calendars.FURTHEST:
+        raise Refused(f"{number:,f} days are more than a hundred years")
+    return days
+
+
 def _round(x: Decimal, places: Decimal) -> Decimal:
     return x.quantize(Decimal(1).scaleb(-min(max(_whole(places, "places"), 0), 10)), rounding=ROUND_HALF_UP)
 
@@ -120,16 +127,16 @@ EAGER: dict[str, Function] = {
     "days_after": Function(
         ("date", "number"),
         "date",
-        lambda s, d, n: s.calendar.days_after(d, _whole(n, "days")),
+        lambda s, d, n: s.calendar.days_after(d, _days(n)),
         counts_days=True,
     ),
     "days_after_as_is": Function(
-        ("date", "number"), "date", lambda s, d, n: s.calendar.days_after_as_is(d, _whole(n, "days"))
+        ("date", "number"), "date", lambda s, d, n: s.calendar.days_after_as_is(d, _days(n))
     ),
     "business_days_after": Function(
         ("date", "number"),
         "date",
-        lambda s, d, n: s.calendar.business_days_after(d, _whole(n, "days")),
+        lambda s, d, n: s.calendar.business_days_after(d, _days(n)),
         counts_days=True,
     ),
     "months_after": Function(("date", "number"), "date", _month_shift(calendars.months_after)),

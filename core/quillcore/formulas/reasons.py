@@ -14,7 +14,7 @@ from quillcore.values import EMPTY, KINDS
 
 LONGEST = 400
 """Characters of a reason: beyond that nobody reads on, and the facts themselves say more."""
-_TOLD = ("money", "number", "integer", "percent", "date")
+_TOLD = ("money", "exact_money", "number", "integer", "percent", "date")
 """Kinds whose values are asked about; texts put together say themselves what of."""
 _SIGNS = {"+": "+", "-": "−", "*": "×", "/": "÷"}
 _LOOSE = ("+", "-")

@@ -14,6 +14,7 @@ from quillcore.values import Fault
 
 _OF_KIND = {
     "money": "money",
+    "exact_money": "money",
     "percent": "percent",
     "number": "number",
     "integer": "number",

@@ -1,8 +1,9 @@
 """The form source dialect: HTML prose with blanks inline.
 
 ``<blank id fact|formula|kind width lines ...>``, ``<pick id fact|group value>``, ``<check id fact>``,
-``<sign role kind>`` stand where the blank stands; ``<item>``, ``<signatures>`` and ``<include>`` save
-writing what every form has; everything else is plain HTML.  This module turns a source into HTML for
+``<sign role kind>`` stand where the blank stands; ``<when holds>`` says once for all that it encloses when
+that applies; ``<item>``, ``<signatures>`` and ``<include>`` save writing what every form has; everything else
+is plain HTML.  This module turns a source into HTML for
 setting, and into the meanings of its fields.  See docs/forms.md.
 """
 
@@ -10,7 +11,7 @@ from __future__ import annotations
 
 import html
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from functools import partial
@@ -33,6 +34,7 @@ _COMMON = {
     "required",
     "optional",
     "relevant",
+    "otherwise",
     "who",
     "default",
     "empty",
@@ -48,6 +50,7 @@ _ALLOWED = {
     "signatures": {"for", "caption", "optional", "relevant"},
     "item": {"no", "title", "class"},
     "include": {"src"},
+    "when": {"holds"},
 }
 _FORM = {"number", "title", "topic", "sides", "kinds", "audience", "edition"}
 _OPTIONAL = {"kinds", "audience", "initials", "purpose", "filled-by", "set"}
@@ -56,6 +59,7 @@ _BOX = '<span class="box"'
 _FIRST_WORD = re.compile(r"\s?[^\s<]+")
 _WIDTH = {
     "money": "30",
+    "exact_money": "30",
     "date": "40",
     "name": "76",
     "integer": "14",
@@ -82,7 +86,14 @@ _WHO = {
     "own_agent": "Licensee",
     "own_broker": "Broker",
 }
-_ALIGN = {"money": "right", "integer": "center", "percent": "center", "number": "center", "year": "center"}
+_ALIGN = {
+    "money": "right",
+    "exact_money": "right",
+    "integer": "center",
+    "percent": "center",
+    "number": "center",
+    "year": "center",
+}
 _SIGN_WIDTH = {"signature": "62", "initials": "11", "date": "28", "name": "62"}
 
 
@@ -120,6 +131,8 @@ def read_source(
     parser = _SourceParser(name, catalog, publisher or Publisher(), parts)
     parser.feed(text)
     parser.close()
+    if parser.conditions:
+        parser.fault("A <when> isn't closed.", "Close it with </when>.")
     for wanted in sorted(_FORM - _OPTIONAL - set(parser.source.attributes)):
         parser.source.faults.append(
             Fault(
@@ -141,6 +154,8 @@ class _SourceParser(HTMLParser):
         self.depth = depth
         self.source = Source()
         self.seen: set[str] = set()
+        self.conditions: list[str] = []
+        """Of the ``<when>`` elements that are open, outermost first."""
 
     def fault(self, message: str, mend: str) -> None:
         self.source.faults.append(
@@ -160,12 +175,18 @@ class _SourceParser(HTMLParser):
                 "signatures": self.signatures,
                 "item": self.item,
                 "include": self.include,
+                "when": self.when,
             }.get(tag, partial(self.blank, tag))(given)
         else:
             self.source.body.append(self.get_starttag_text() or "")
 
     def handle_endtag(self, tag: str) -> None:
-        if tag == "item":
+        if tag == "when":
+            if self.conditions:
+                self.conditions.pop()
+            else:
+                self.fault("This </when> closes nothing.", 'Begin with <when holds="…">.')
+        elif tag == "item":
             self.source.body.append("</p>")
         elif tag != "form" and tag not in _ALLOWED:
             self.source.body.append(f"</{tag}>")
@@ -211,6 +232,17 @@ class _SourceParser(HTMLParser):
         body.append(
             f'<span class="right"></span>Form {number} · Edition of {day}{state}</div><h1>{title}</h1>'
         )
+
+    def when(self, given: dict[str, str]) -> None:
+        """What follows, up to </when>, applies where a condition holds; one within another wants both."""
+        if not given.get("holds"):
+            self.fault("This <when> doesn't say when.", 'Write holds="…": a yes/no formula.')
+        self.conditions.append(given.get("holds") or "true")
+
+    def relevant(self, given: Mapping[str, str]) -> str | None:
+        """When a field applies: where all that encloses it does, and what it says itself holds."""
+        said = [*self.conditions, *([given["relevant"]] if given.get("relevant") else [])]
+        return " and ".join(f"({one})" for one in said) if len(said) > 1 else next(iter(said), None)
 
     def item(self, given: dict[str, str]) -> None:
         """A numbered paragraph: its number hangs in the margin, its title leads."""
@@ -265,9 +297,11 @@ class _SourceParser(HTMLParser):
                 f"The part “{name}” wants to know “{missing}”.", f'Write {missing}="…" in the <include>.'
             )
         inner = _SourceParser(f"parts/{name}", self.catalog, self.publisher, self.parts, self.depth + 1)
-        inner.source, inner.seen = self.source, self.seen
+        inner.source, inner.seen, inner.conditions = self.source, self.seen, [*self.conditions]
         inner.feed(_PLACEHOLDER.sub(lambda m: given.get(m[1], ""), text))
         inner.close()
+        if len(inner.conditions) > len(self.conditions):
+            self.fault(f"A <when> in the part “{name}” isn't closed.", "Close it with </when>.")
 
     def handle_data(self, data: str) -> None:
         m = _FIRST_WORD.match(data) if self.source.body and self.source.body[-1].startswith(_BOX) else None
@@ -298,12 +332,14 @@ class _SourceParser(HTMLParser):
                 name,
                 f"blank sign-{kind}",
                 width,
-                Meaning(id=name, fact=fact, required="never", label="Printed name"),
+                Meaning(
+                    id=name, fact=fact, required="never", relevant=self.relevant(given), label="Printed name"
+                ),
                 {},
             )
             return
         found = Meaning.model_validate(
-            {"id": name, "role": role, "sign": kind, "required": required, "relevant": given.get("relevant")}
+            {"id": name, "role": role, "sign": kind, "required": required, "relevant": self.relevant(given)}
         )
         self.place(
             name,
@@ -335,7 +371,8 @@ class _SourceParser(HTMLParser):
             value=given.get("value"),
             options=tuple(o.strip() for o in given.get("options", "").split("|") if o.strip()),
             required=required,
-            relevant=given.get("relevant"),
+            relevant=self.relevant(given),
+            otherwise=given.get("otherwise", ""),
             who=given.get("who"),
             default=given.get("default"),
             empty_text=given.get("empty", "None"),

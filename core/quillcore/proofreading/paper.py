@@ -6,7 +6,6 @@ import re
 
 from quillcore.facts import Source
 from quillcore.proofreading.model import Proof, Remarks, Weight
-from quillcore.values import EMPTY
 from quillcore.values.words import amount_in_words
 
 _STAND_IN = re.compile(
@@ -19,7 +18,7 @@ def open_blanks(proof: Proof) -> Remarks:
     """A required blank without an answer, each question once."""
     seen: set[str] = set()
     for blank in proof.blanks:
-        if blank.state == "open" and blank.key not in seen:
+        if blank.state == "open" and blank.fault is None and blank.key not in seen:
             seen.add(blank.key)
             waits = [proof.label(key) for key in blank.missing if key != blank.key]
             why = f" It waits for {', '.join(waits).lower()}." if waits else ""
@@ -27,32 +26,18 @@ def open_blanks(proof: Proof) -> Remarks:
 
 
 def faults(proof: Proof) -> Remarks:
-    """A value that isn't allowed where it stands, or a formula that breaks."""
-    seen: set[str] = set()
+    """A value that isn't allowed where it stands, of which a form has no box, or a formula that breaks."""
+    seen: set[tuple[str, str]] = set()
     for blank in proof.blanks:
-        if blank.fault is not None and blank.key not in seen:
-            seen.add(blank.key)
-            yield proof.on("fault", Weight.MUST, blank, blank.fault.message, blank.fault.mend)
-
-
-def no_box(proof: Proof) -> Remarks:
-    """A choice that has a value of which this form has no box: nothing is marked."""
-    groups: dict[tuple[str, str], list[bool]] = {}
-    for blank in proof.blanks:
-        has_boxes = blank.field.shape == "box" and blank.meaning.value is not None
-        if has_boxes and blank.state == "filled":
-            groups.setdefault((blank.document, blank.key), []).append(blank.marked)
-    for (document, key), marks in groups.items():
-        value = proof.value(key)
-        if not any(marks) and value is not EMPTY and value is not None:
-            blank = next(b for b in proof.blanks if (b.document, b.key) == (document, key))
-            yield proof.on(
-                "no box",
-                Weight.MUST,
-                blank,
-                f"{blank.label} is “{value}”, for which this form has no box; nothing is marked.",
-                "Choose one of the boxes, only here or everywhere.",
-            )
+        fault = blank.fault
+        if fault is None or fault.rule == "order":  # days out of order are told once, with those on no paper
+            continue
+        is_this_forms = fault.rule == "no box"
+        where = (blank.key, blank.document if is_this_forms else "")
+        if where not in seen:
+            seen.add(where)
+            rule = "no box" if is_this_forms else "fault"
+            yield proof.on(rule, Weight.MUST, blank, fault.message, fault.mend)
 
 
 def only_here(proof: Proof) -> Remarks:
@@ -172,7 +157,6 @@ _MORE_THAN_ALL = ("terms.loan_to_value",)
 RULES = (
     open_blanks,
     faults,
-    no_box,
     only_here,
     continued,
     stand_ins,

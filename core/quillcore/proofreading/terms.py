@@ -8,19 +8,14 @@ from decimal import Decimal
 from quillcore.proofreading.model import Mend, Proof, Remarks, Weight
 
 _ORDER = (
-    ("terms.offer_date", "terms.expiry_date", Weight.MUST),
-    ("terms.offer_date", "terms.acceptance_date", Weight.MUST),
-    ("terms.acceptance_date", "terms.closing_date", Weight.MUST),
     ("terms.expiry_date", "terms.closing_date", Weight.MUST),
     ("terms.deposit_due_date", "terms.closing_date", Weight.SHOULD),
     ("terms.inspection_date", "terms.closing_date", Weight.SHOULD),
     ("terms.financing_date", "terms.closing_date", Weight.SHOULD),
     ("terms.sale_by", "terms.closing_date", Weight.SHOULD),
-    ("listing.list_date", "listing.expiry_date", Weight.MUST),
-    ("representation.begins", "representation.ends", Weight.MUST),
-    ("lease.start", "lease.end", Weight.MUST),
 )
-"""What has to come first; a period that ends with the closing is cut short by it."""
+"""What comes first in a usual deal, beside the catalog's own order (``not_before``); a period that ends with
+the closing is cut short by it."""
 _BUSINESS = ("terms.closing_date",)
 """Days on which somebody has to be at work: nobody records or wires on a holiday."""
 _AHEAD = {
@@ -36,7 +31,8 @@ _FAR = timedelta(days=400)
 
 def out_of_order(proof: Proof) -> Remarks:
     """Two days the wrong way round."""
-    for early, late, weight in _ORDER:
+    stated = [(f.not_before, f.key, Weight.MUST) for f in proof.package.catalog if f.not_before]
+    for early, late, weight in (*stated, *_ORDER):
         first, second = proof.day(early), proof.day(late)
         if first is not None and second is not None and first > second:
             before = f"{proof.label(early).lower()}, {_said(first)}"

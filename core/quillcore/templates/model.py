@@ -125,6 +125,7 @@ def read_template(
     for key, text in template.answers.items():
         if fault := _answer_fault(key, text, catalog):
             faults.append(fault.at(f"{place}, answers, {key}"))
+    faults += [fault.at(f"{place}, answers, {fault.place}") for fault in _unboxed(template, forms, catalog)]
     if template.rule and isinstance(found := read_rule(template.rule, catalog), Fault):
         faults.append(found.at(f"{place}, rule"))
     faults += [
@@ -170,6 +171,25 @@ def read_template(
                 )
             )
     return faults or template
+
+
+def _unboxed(template: Template, forms: Mapping[str, Form], catalog: Catalog) -> list[Fault]:
+    """Standing answers of which one of the template's own forms has no box: its question would stay open in
+    every deal."""
+    numbers = {d.form for d in template.documents if d.form is not None}
+    named = {number: forms[number] for number in sorted(numbers & forms.keys())}
+    faults = []
+    for key, text in template.answers.items():
+        fact = catalog.find(key)
+        value = fact.read(text) if fact is not None and fact.kind == "choice" else None
+        for number, form in named.items() if isinstance(value, str) else ():
+            boxes = form.mapping.boxes_of(key)
+            if boxes and value not in boxes:
+                said = f"Form {number} has no box for “{value}”; its boxes are {', '.join(boxes)}."
+                faults.append(
+                    Fault("no box", said, "Answer with one of them, or leave it to each deal.", key)
+                )
+    return faults
 
 
 def _circle(answers: Mapping[str, str], catalog: Catalog) -> list[str]:

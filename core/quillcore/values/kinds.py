@@ -29,6 +29,7 @@ LARGEST = Decimal(10) ** 12
 LONGEST = 10_000
 SHORT, LINE = 60, 300
 """The longest date in words has 30 characters, the longest address on one line some 150."""
+_FINEST = Decimal("0.0001")
 _SUFFIX = {"k": Decimal(1000), "m": Decimal(1_000_000)}
 
 
@@ -122,6 +123,20 @@ def _money(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
     if amount != to_cents(amount):
         return Fault("amount", f"“{text}” has parts of a cent.", "Give at most two places after the point.")
     return to_cents(amount)
+
+
+def _exact_money(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
+    """An amount to the hundredth of a cent: lenders state interest a day so."""
+    amount = read_number(text, "amount", "54.1096")
+    if isinstance(amount, Decimal) and amount != amount.quantize(_FINEST):
+        return Fault("amount", f"“{text}” has more than four places.", "Round it to four places.")
+    return amount
+
+
+def _print_exact(value: Value) -> str:
+    """With as many places as it has, two at least."""
+    assert isinstance(value, Decimal)
+    return f"{value:,.2f}" if value == to_cents(value) else f"{value.normalize():,f}"
 
 
 def _percent(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
@@ -284,6 +299,16 @@ KINDS: dict[str, Kind] = {
             lambda t: to_cents(Decimal(t)),
             lambda v: f"{v:,.2f}",
             _money_on_screen,
+            numeric=True,
+            longest=SHORT,
+        ),
+        Kind(
+            "exact_money",
+            _exact_money,
+            _kept,
+            _decimal,
+            _print_exact,
+            lambda v: f"${_print_exact(v)}",
             numeric=True,
             longest=SHORT,
         ),

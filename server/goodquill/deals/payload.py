@@ -226,6 +226,7 @@ def blank_row(opened: OpenDeal, blank: Blank, place: int) -> dict[str, Any]:
         "draft": draft_row(draft) if draft else None,
         "clashes": clash_rows(opened, stored),
         "explained": blank.explained or None,
+        "quiet": blank.quiet,
     }
     return {"document": blank.document, "place": place, "state": blank.state} | {
         name: what for name, what in said.items() if what

@@ -192,7 +192,8 @@ class ClashSerializer(s.Serializer):
 class BlankSerializer(s.Serializer):
     """What is to be said of one blank beyond what its form fixes (``LayoutBlank``, by ``place``): what isn't
     there is as usual, no text, no source, version 0, the usual size.  ``set`` holds [x, baseline y, text]
-    lines in points from the lower left; a line's text is left out where it is all of the blank's."""
+    lines in points from the lower left; a line's text is left out where it is all of the blank's.  ``quiet``
+    says why it prints nothing of its fact."""
 
     document = s.CharField()
     place = s.IntegerField()
@@ -210,6 +211,7 @@ class BlankSerializer(s.Serializer):
     draft = DraftSerializer(required=False)
     clashes = ClashSerializer(many=True, required=False)
     explained = s.DictField(child=s.CharField(), required=False)
+    quiet = s.CharField(required=False)
 
 
 class BesideSerializer(s.Serializer):

@@ -1642,7 +1642,8 @@ export interface components {
     /**
      * @description What is to be said of one blank beyond what its form fixes (``LayoutBlank``, by ``place``): what isn't
      *     there is as usual, no text, no source, version 0, the usual size.  ``set`` holds [x, baseline y, text]
-     *     lines in points from the lower left; a line's text is left out where it is all of the blank's.
+     *     lines in points from the lower left; a line's text is left out where it is all of the blank's.  ``quiet``
+     *     says why it prints nothing of its fact.
      */
     Blank: {
       document: string;
@@ -1664,6 +1665,7 @@ export interface components {
       explained?: {
         [key: string]: string;
       };
+      quiet?: string;
     };
     /** @description What happened to one blank: new, gone, moved, or means (it asks for something else). */
     BlankChange: {

@@ -98,6 +98,7 @@ function wholeBlank(item: Schemas['Document'], fixed: Layout[number], row: Schem
     findings: row?.findings ?? [],
     draft: row?.draft ?? null,
     clashes: row?.clashes ?? [],
+    quiet: row?.quiet ?? '',
   };
 }
 

@@ -140,7 +140,10 @@ function Places({ places, onGo }: { places: Blank[]; onGo: (place: Place) => voi
               className="flex w-full justify-between gap-3 rounded-sm px-1 py-0.5 text-left hover:bg-green-wash"
               onClick={() => onGo({ document: p.document, field: p.field })}
             >
-              <span>Form {numbers.get(p.document)}</span>
+              <span className="min-w-0">
+                Form {numbers.get(p.document)}
+                {p.quiet && <span className="block text-xs text-ink-2">{p.quiet}</span>}
+              </span>
               <span className="text-ink-2">page {p.page}</span>
             </button>
           </li>

@@ -147,7 +147,7 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
   return (
     <div
       style={place(blank, scale, paper)}
-      title={waits ? undefined : blank.label}
+      title={waits ? undefined : [blank.label, blank.quiet].filter(Boolean).join('. ')}
       className={`absolute ${frameOf({ blank, chosen, lit })}`}
     >
       {!focused && <SetLines blank={blank} scale={scale} echo={echo ?? blank.draft?.text} />}
@@ -155,6 +155,11 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
       {blank.draft && (tells || chosen) && (
         <p role="alert" className={`${note} border-wax bg-wax-wash py-1 text-xs leading-snug text-wax`}>
           {blank.draft.message} {blank.draft.mend}
+        </p>
+      )}
+      {blank.quiet && chosen && !waits && (
+        <p role="note" className={`${note} border-hair bg-sheet py-1 text-xs leading-snug text-ink-2`}>
+          {blank.quiet} What is typed is kept, and printed where it applies.
         </p>
       )}
       {blank.clashes.length > 0 && (tells || chosen) && (
@@ -186,6 +191,7 @@ export const BoxBlank = memo(function BoxBlank({
       role={oneOf ? 'radio' : 'checkbox'}
       aria-checked={marked}
       aria-label={oneOf ? `${blank.label}: ${blank.value}` : blank.label}
+      title={blank.quiet || undefined}
       data-blank={`${blank.document}/${blank.field}`}
       disabled={!blank.editable}
       onFocus={onHand}
@@ -208,7 +214,7 @@ export const BoxBlank = memo(function BoxBlank({
 export const SignSpot = memo(function SignSpot({ blank, scale, paper }: Props) {
   const { held } = useHand();
   const party = held.parties[blank.role_group]?.[blank.role_position - 1];
-  if (blank.sign === 'date' || (blank.role_group && !party?.name)) return null;
+  if (blank.state === 'idle' || blank.sign === 'date' || (blank.role_group && !party?.name)) return null;
   const who = party?.name || blank.role;
   return (
     <span
