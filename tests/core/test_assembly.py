@@ -167,7 +167,9 @@ def test_days_that_cannot_be_before_others_are_called_into_question() -> None:
     days = {"listing.list_date": date(2027, 3, 1), "listing.expiry_date": date(2027, 2, 1)}
     found = package(small_form(body), said={**OFFER, **days})
     ends = next(iter(found.blanks()))
-    assert ends.fault is not None and ends.fault.message == "Expiry date is before list date, March 1, 2027."
+    assert (
+        ends.fault is not None and ends.fault.message == "Expiration date is before list date, March 1, 2027."
+    )
     found.sheet.ledger.add(Entry("listing.list_date", Act.STATE, 99, Source.TYPED, date(2027, 1, 1)))
     moved = {b.field.id: b for b in found.affected(found.sheet.refresh(["listing.list_date"]))}
     assert moved["ends"].fault is None, "it follows the other day"
@@ -380,8 +382,9 @@ def test_more_parties_than_one_are_named_on_every_form(tmp_path: Path) -> None:
     text = " ".join(
         words(assemble(package(*demo_pack().forms.values(), said=said), "x").pdf, tmp_path).split()
     )
-    assert text.count("Ana Ruiz, Bo Falk, and Cy Haddad") == sum(
+    blanks = sum(
         m.fact in ("buyers.names", "client.names")
         for f in demo_pack().forms.values()
         for m in f.mapping.meanings
     )
+    assert text.count("Ana Ruiz, Bo Falk, and Cy Haddad") == blanks + text.count("Continuation page 1 of")

@@ -161,7 +161,15 @@ def test_a_change_works_out_only_what_depends_on_it() -> None:
         sheet.held(key)
     estimates = {
         f"estimate.{k}"
-        for k in ("rate", "prepaid_interest", "buyer_costs", "cash_to_close", "monthly_loan", "monthly_total")
+        for k in (
+            "rate",
+            "prepaid_interest",
+            "loan_costs",
+            "buyer_costs",
+            "cash_to_close",
+            "monthly_loan",
+            "monthly_total",
+        )
     }
     assert stale == {"terms.rate_cap", "terms.monthly_payment"} | estimates
     assert sorted(sheet.evaluated) == sorted({"terms.monthly_payment"} | estimates)

@@ -178,7 +178,7 @@ class Case:
             TODAY,
             self.more.get("expected", ()),
             self.more.get("retired", {}),
-            {n: f.edition.title for n, f in demo_pack().forms.items()},
+            demo_pack().forms,
         )
         return {r.rule for r in proofread(proof) if weight is None or r.weight is weight}
 

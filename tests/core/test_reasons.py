@@ -51,12 +51,12 @@ PRICED = {"terms__purchase_price": "412,500"}
         (
             {**PRICED, "terms__title_payer": "seller"},
             "estimate.seller_title",
-            "the title premium for purchase price $412,500.00",
+            "the title premium for price of the estimate $412,500.00",
         ),
         (
             {**PRICED, "terms__transfer_tax_payer": "split"},
             "estimate.seller_transfer_tax",
-            "the transfer tax on purchase price $412,500.00 ÷ 2",
+            "the transfer tax on price of the estimate $412,500.00 ÷ 2",
         ),
         (
             {**PRICED, "terms__deposit_amount": "5,000", "terms__loan_amount": "330,000"},

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import re
 import subprocess
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +14,7 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
 from tests.journeys.conftest import INES, go_to_page, open_deal, saved, sign_in
+from tests.running import Running
 
 pytestmark = pytest.mark.journey
 CHANGES = re.compile(r"/changes(\?offer=\d+)?$")
@@ -294,8 +295,15 @@ def test_signing_out_ends_the_session_everywhere(product: str, context: BrowserC
         assert {replay.get("/api/deals").status_code for _ in range(30)} == {401}
 
 
+@pytest.fixture
+def unlocked(running: Running) -> Iterator[None]:
+    """Whoever a test locks out may sign in again afterwards."""
+    yield
+    running.rows("DELETE FROM axes_accessattempt")
+
+
 def test_the_locked_sign_in_says_how_long_and_a_known_device_stays_open(
-    product: str, browser: Browser
+    product: str, browser: Browser, unlocked: None
 ) -> None:
     known = browser.new_context()
     own = known.new_page()

@@ -2,7 +2,8 @@
 
 from quillcore.assembly.blanks import Blank, Document, Package
 from quillcore.assembly.exchange import read_xfdf, separate_files, write_xfdf
-from quillcore.assembly.output import Assembled, FurtherSpot, assemble
+from quillcore.assembly.output import Assembled, assemble
+from quillcore.assembly.sheets import FurtherSpot
 
 __all__ = [
     "Assembled",

@@ -8,10 +8,10 @@ from datetime import date
 from functools import lru_cache
 from typing import NamedTuple
 
-from quillcore.facts import Catalog, Ledger, Source
+from quillcore.facts import Catalog, Group, Ledger, Source
 from quillcore.facts.keys import GROUPS, document_prefix
 from quillcore.facts.parties import is_derived
-from quillcore.forms.model import Field, Form, Meaning, form_rules
+from quillcore.forms.model import Field, Form, Meaning, call_rule, form_rules
 from quillcore.formulas import Held, Rule, Setting, Sheet, target_rule
 from quillcore.pdf import Fit, fit
 from quillcore.values import EMPTY, KINDS, Fault, Finding, Value, shown
@@ -168,6 +168,8 @@ def _known_of(form: Form, document: str, catalog: Catalog) -> Mapping[str, _Know
     }
 
 
+_LEAST_POINTER = 4.0
+"""Points: a pointer in the narrowest blank is small rather than nowhere; what it points to never is."""
 _HERE = document_prefix("-")
 """What own keys of a form begin with where it doesn't matter which of its copies is meant; "-" is no
 document's id."""
@@ -186,11 +188,19 @@ def _watchers(form: Form, catalog: Catalog) -> Mapping[str, frozenset[int]]:
             found.setdefault(key, set()).add(n)
         if spot.field.shape == "box":
             together.setdefault(spot.fact or spot.own, set()).add(n)
+    for key in _call_reads(form, catalog):  # an answer that rules the form out quiets all of it
+        found.setdefault(key, set()).update(range(len(spots)))
     for places in found.values():
         for n in list(places):
             if spots[n].field.shape == "box":
                 places |= together[spots[n].fact or spots[n].own]
     return {key: frozenset(places) for key, places in found.items()}
+
+
+def _call_reads(form: Form, catalog: Catalog) -> frozenset[str]:
+    called = form.mapping.called
+    rule = call_rule(called.when, catalog) if called is not None else None
+    return rule.reads if isinstance(rule, Rule) else frozenset()
 
 
 def _watched(form: Form, spot: Spot, catalog: Catalog) -> set[str]:
@@ -220,15 +230,24 @@ def _own_labels(form: Form, catalog: Catalog) -> Mapping[str, str]:
 
 
 class Package:
-    """Documents over one ledger.  ``fitted`` counts the values set in their blanks: what a change cost."""
+    """Documents over one ledger.  ``expected`` is what papers are called that are still to come, a form's
+    number first.  ``fitted`` counts the values set in their blanks: what a change cost."""
 
-    def __init__(self, documents: Sequence[Document], ledger: Ledger, setting: Setting | None = None) -> None:
+    def __init__(
+        self,
+        documents: Sequence[Document],
+        ledger: Ledger,
+        setting: Setting | None = None,
+        expected: Iterable[str] = (),
+    ) -> None:
         documents = [replace(d, form=d.form.seen_from(ledger.side)) for d in documents]
         self.documents = documents
         self.by_id = {d.id: d for d in documents}
         self.catalog = ledger.catalog
         rules = [rule for d in documents for rule in _rules(d.form, d.id, ledger.catalog)]
-        self.sheet = Sheet(ledger, setting, rules)
+        at_hand = [d.form.edition.number for d in documents if not d.set_aside]
+        to_come = [title.split()[0] for title in expected if title.strip()]
+        self.sheet = Sheet(ledger, setting, rules, [*at_hand, *to_come])
         self.fitted = 0
 
     def blanks(self, documents: Iterable[Document] | None = None) -> Iterator[Blank]:
@@ -294,27 +313,41 @@ class Package:
     def _of(self, document: Document) -> list[Blank]:
         return self._numbered(self._read(document, spots_of(document.form, self.catalog)))
 
-    @staticmethod
-    def _numbered(blanks: list[Blank]) -> list[Blank]:
-        """Overflowing blanks say which continuation entry has their text."""
+    def _numbered(self, blanks: list[Blank]) -> list[Blank]:
+        """Overflowing blanks say which continuation entry has their text; one of names prints as many as
+        fit before."""
         if not any(blank.fit is not None and blank.fit.overflow for blank in blanks):
             return blanks
         out, count = [], 0
         for blank in blanks:
             if blank.overflow:
                 count += 1
-                note = fit(f"see continuation {count}", replace(blank.field.frame, least=4))
+                note = self._pointer(blank, f"see continuation {count}")
                 blank = blank._replace(fit=replace(note, overflow=True))
             out.append(blank)
         return out
 
+    def _pointer(self, blank: Blank, see: str) -> Fit:
+        """What an overflowing blank prints in place of its text."""
+        group = next((g for g in Group if g.names == blank.key), None)
+        names = [party.name for party in self.sheet.parties(group) if party.name] if group else []
+        for fit_in in range(len(names) - 1, 0, -1):
+            text = f"{', '.join(names[:fit_in])} and {len(names) - fit_in} more, {see}"
+            if not (found := fit(text, blank.field.frame)).overflow:
+                return found
+        return fit(see, replace(blank.field.frame, least=_LEAST_POINTER))
+
     def _read(self, document: Document, spots: Iterable[Spot]) -> list[Blank]:
         """The spots as they stand; a one-of group without an answer, or with one of which it has no box, is
-        open once, at its first box."""
+        open once, at its first box.  Nothing of a form that facts rule out is open."""
         seen: set[str] = set()
         out, known = [], _known_of(document.form, document.id, self.catalog)
         for spot in spots:
             out.append(self._blank(spot, known[spot.field.id]))
+        called = document.form.mapping.called
+        if called is not None and self.is_called_for(document.form) is False:
+            why = f"This form does not apply: {called.unless}."
+            return [b._replace(state="idle", quiet=why) if b.state == "open" else b for b in out]
         unboxed = self._unboxed(out)
         for n, blank in enumerate(out):
             if blank.field.shape == "box" and (blank.state == "open" or blank.key in unboxed):
@@ -323,6 +356,12 @@ class Package:
                 fault = self._no_box(blank) if is_first and blank.key in unboxed else None
                 out[n] = blank._replace(state="open" if is_first else "optional", fault=fault)
         return out
+
+    def is_called_for(self, form: Form) -> bool | None:
+        """Whether facts call for a form (True), rule it out (False), or don't tell yet."""
+        called = form.mapping.called
+        rule = call_rule(called.when, self.catalog) if called is not None else None
+        return self.sheet.test(rule.tree) if isinstance(rule, Rule) else None
 
     def _unboxed(self, blanks: Iterable[Blank]) -> set[str]:
         """The keys that have an answer of which none of their boxes is marked.  A yes or no that only one box

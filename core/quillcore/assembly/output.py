@@ -10,27 +10,12 @@ from dataclasses import dataclass
 
 from quillcore.assembly.blanks import Blank, Document, Package
 from quillcore.assembly.fieldnames import field_names, option_name
-from quillcore.facts.keys import Group, Role, read_role
+from quillcore.assembly.sheets import FurtherSpot, continuation
 from quillcore.forms.model import Form
-from quillcore.pdf import Background, Fit, Frame, Interactive, Mark, Overlay, Part, combine, fit, wrap
+from quillcore.pdf import Background, Interactive, Mark, Overlay, Part, combine
 
-_LEFT, _RIGHT, _TOP, _BOTTOM = 54.0, 558.0, 720.0, 60.0
-_SIZE, _PITCH = 10.0, 14.0
-_ROW = 46.0  # height of a further signer's row
 _held = threading.local()
 _MOST_HELD = 64
-
-
-@dataclass(frozen=True)
-class FurtherSpot:
-    """A sign spot on a continuation page, for a party beyond those the form has lines for: page of the file
-    from 1, rectangle in points."""
-
-    document: str
-    role: str
-    sign: str
-    page: int
-    rect: tuple[float, float, float, float]
 
 
 @dataclass(frozen=True)
@@ -96,12 +81,11 @@ def assemble(
         open_blanks += [b for b in blanks if b.state == "open"]
         over = [b for b in blanks if b.overflow]
         continued += over
-        pages = _continuation(document, over) if over else []
-        more, spots = _further_signers(package, document, at + len(pages))
+        pages, spots = continuation(package, document, over, at)
         further += spots
-        if pages or more:
-            parts.append(Part(None, [*pages, *more], label=f"{edition.number}, continuation "))
-            at += len(pages) + len(more)
+        if pages:
+            parts.append(Part(None, pages, label=f"{edition.number}, continuation "))
+            at += len(pages)
     return Assembled(combine(parts, title, fields), at, tuple(open_blanks), tuple(continued), tuple(further))
 
 
@@ -135,89 +119,3 @@ def _interactive(blank: Blank, names: dict[str, str], first_page: int) -> Intera
         tooltip=blank.label,
         read_only=computed,
     )
-
-
-def _continuation(document: Document, over: Sequence[Blank]) -> list[Overlay]:
-    """Pages that carry, whole, what did not fit its blank, each text under its number."""
-    rows: list[tuple[str, float]] = []
-    for number, blank in enumerate(over, 1):
-        rows += [("", _SIZE), (f"Continuation {number}: {blank.label} (page {blank.field.page})", _SIZE + 1)]
-        rows += [(line, _SIZE) for line in wrap(blank.text, _RIGHT - _LEFT, _SIZE)]
-    room = int((_TOP - _BOTTOM) / _PITCH) - 2
-    pages = [rows[i : i + room] for i in range(0, len(rows), room)]
-    return [
-        _page(page, f"{_head(document)}: continuation page {n} of {len(pages)}")
-        for n, page in enumerate(pages, 1)
-    ]
-
-
-def _head(document: Document) -> str:
-    return f"Form {document.form.edition.number}, {document.form.edition.title}"
-
-
-def _page(rows: Sequence[tuple[str, float]], head: str) -> Overlay:
-    fits: list[Fit] = [fit(head, Frame(_LEFT, _TOP, _RIGHT, _TOP + 18, size=12))]
-    for n, (text, size) in enumerate(rows, 1):
-        if text:
-            fits.append(
-                fit(
-                    text,
-                    Frame(_LEFT, _TOP - _PITCH * (n + 1), _RIGHT + 10, _TOP - _PITCH * n, size=size, least=6),
-                )
-            )
-    return Overlay(fits=fits)
-
-
-def _further_signers(
-    package: Package, document: Document, before: int
-) -> tuple[list[Overlay], list[FurtherSpot]]:
-    """Pages on which those sign for whom the form has no lines: each with a signature, a date and, where the
-    form wants them, initials."""
-    lines: dict[Group, int] = {}
-    initialled: set[Group] = set()
-    for m in document.form.mapping.meanings:
-        role = read_role(m.role or "")
-        group = role.party_group if role is not None else None
-        if role is None or group is None:
-            continue
-        if m.sign == "signature":
-            lines[group] = max(lines.get(group, 0), role.position)
-        elif m.sign == "initials":
-            initialled.add(group)
-    rows = [
-        (g, n) for g, most in lines.items() for n in range(most + 1, len(package.sheet.ledger.parties(g)) + 1)
-    ]
-    room = int((_TOP - _BOTTOM - 2 * _PITCH) / _ROW)
-    pages: list[Overlay] = []
-    spots: list[FurtherSpot] = []
-    for begin in range(0, len(rows), room):
-        sheet = Overlay(
-            fits=[
-                fit(f"{_head(document)}: further signatures", Frame(_LEFT, _TOP, _RIGHT, _TOP + 18, size=12))
-            ]
-        )
-        for at, (group, position) in enumerate(rows[begin : begin + room]):
-            base = _TOP - _ROW * (at + 1)
-            signer = str(Role(group, position, ""))
-            name = package.sheet.held(group.key(position, "signature_name")).value
-            who = f"{group.label} {position}: {name if isinstance(name, str) else ''}"
-            sheet.fits.append(fit(who, Frame(_LEFT, base - 13, 330, base - 1, size=8.5, least=5)))
-            places = {"signature": (_LEFT, 330.0), "date": (346.0, 440.0)} | (
-                {"initials": (456.0, 500.0)} if group in initialled else {}
-            )
-            for sign, (left, right) in places.items():
-                sheet.rules.append((left, base, right))
-                spots.append(
-                    FurtherSpot(
-                        document.id, signer, sign, before + len(pages) + 1, (left, base, right, base + 20)
-                    )
-                )
-                if sign != "signature":
-                    sheet.fits.append(
-                        fit(
-                            "Date signed" if sign == "date" else "Initials",
-                            Frame(left, base - 13, right, base - 1, size=8.5, least=5),
-                        )
-                    )
-        pages.append(sheet)
-    return pages, spots

@@ -78,4 +78,6 @@ def package_of(options: argparse.Namespace, path: Path) -> Made:
     for entry in merged.entries:
         ledger.add(entry)
     documents = [Document(i, pack.forms[d.form], d.section) for i, d in merged.documents if d.form]
-    return Made(pack, template, merged, Package(documents, ledger, pack.sheet.setting()), unread)
+    expected = [d.expected for _, d in merged.documents if d.expected]
+    package = Package(documents, ledger, pack.sheet.setting(), expected)
+    return Made(pack, template, merged, package, unread)

@@ -27,7 +27,6 @@ def run(options: argparse.Namespace) -> Any:
         today = date.fromisoformat(options.today) if options.today else clock.today()
     except ValueError:
         fail([f"--today: “{options.today}” is no day. Write it as 2027-05-21."])
-    titles = {n: form.edition.title for n, form in made.pack.forms.items()}
     expected = [
         Expected(d.expected, d.expected_from) for _, d in made.merged.documents if d.expected is not None
     ]
@@ -40,5 +39,5 @@ def run(options: argparse.Namespace) -> Any:
             "message": remark.message,
             "mend": remark.mend,
         }
-        for remark in proofread(Proof(made.package, today, expected, titles=titles))
+        for remark in proofread(Proof(made.package, today, expected, available=made.pack.forms))
     ]

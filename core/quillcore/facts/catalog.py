@@ -10,7 +10,17 @@ from typing import Any, Literal
 import yaml
 
 from quillcore.facts.bounds import beyond
-from quillcore.facts.keys import GROUPS, RESPONSIBLE, Alias, Group, Side, group_of, party_key, place_key
+from quillcore.facts.keys import (
+    GROUPS,
+    RESPONSIBLE,
+    Alias,
+    Group,
+    Side,
+    group_of,
+    paper_key,
+    party_key,
+    place_key,
+)
 from quillcore.facts.parties import PARTY_FIELDS
 from quillcore.values import KINDS, Fault, Kind, Value
 
@@ -106,6 +116,8 @@ class Catalog:
             return _party_fact(place.group, place.position, place.field) if place.position < 100 else None
         if key in GROUPS:
             return Fact(key=key, label=f"{Group(key).label}s, in order")
+        if (number := paper_key(key)) is not None:
+            return Fact(key, f"Form {number} is in the package", "yes_no", compared=False)
         if (kept := party_key(key)) is not None:
             return _party_fact(None, 0, kept.field)
         return None

@@ -183,6 +183,17 @@ def document_prefix(document: str) -> str:
     return f"{document_key(document)}."
 
 
+_PAPER = re.compile(r"package\.([0-9a-zA-Z-]{1,12})")
+
+
+@lru_cache(maxsize=4096)
+def paper_key(key: str) -> str | None:
+    """The form number in a key that asks whether that form is in the package; None for any other sort.
+    Nobody states it: it is so or not."""
+    found = _PAPER.fullmatch(key)
+    return found[1] if found else None
+
+
 def group_of(key: str) -> str:
     """What stands before the key's first dot: the group of facts that it belongs to."""
     return key.split(".", 1)[0]
@@ -246,7 +257,17 @@ class Role(NamedTuple):
         return f"{self.group.one if isinstance(self.group, Group) else self.group}.{self.position}"
 
 
-_PEOPLE = ("listing_agent", "buyer_agent", "own_agent", "listing_broker", "buyer_broker", "own_broker")
+HOLDER = "deposit_holder"
+"""Who keeps a buyer's deposit, and signs for having it."""
+_PEOPLE = (
+    "listing_agent",
+    "buyer_agent",
+    "own_agent",
+    "listing_broker",
+    "buyer_broker",
+    "own_broker",
+    HOLDER,
+)
 _BY_ONE = {group.one: group for group in Group}
 
 

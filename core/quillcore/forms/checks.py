@@ -11,7 +11,7 @@ import pikepdf
 
 from quillcore.facts import Catalog, load_catalog
 from quillcore.facts.keys import document_prefix, read_role
-from quillcore.forms.model import FIELD_ID, PAGE, Edition, Form, Mapping, Meaning, form_rules
+from quillcore.forms.model import FIELD_ID, PAGE, Edition, Form, Mapping, Meaning, call_rule, form_rules
 from quillcore.formulas import check, circles, parse
 from quillcore.values import KINDS, Fault
 
@@ -119,6 +119,9 @@ class FormChecks:
             self.binding(f"{place}, {m.id}", m)
             for part in ("required", "relevant"):
                 self.expression(f"{place}, {m.id}, {part}", getattr(m, part), mapping)
+        call = call_rule(mapping.called.when, self.catalog) if mapping.called is not None else None
+        if isinstance(call, Fault):
+            self.faults.append(call.at(f"{place}, {call.place}"))
         rules, faults = form_rules(mapping, self.catalog, _ANY)
         self.faults += [f.at(f"{place}, {f.place}") for f in faults]
         own = document_prefix(_ANY)

@@ -9,7 +9,7 @@ from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import date
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, StringConstraints
@@ -214,11 +214,24 @@ class Meaning(Data):
         )
 
 
+class Called(Data):
+    """When a form belongs to a package, as the form itself says it: where ``when`` (over facts alone) holds,
+    ``because`` of a reason; where it doesn't, the form does not apply, as ``unless`` says.  ``weight`` says
+    how much it weighs that it is missing; "may": it never has to be there."""
+
+    when: Sentence
+    because: Sentence
+    unless: Sentence
+    weight: Literal["must", "should", "look", "may"] = "should"
+
+
 class Mapping(Data):
-    """The meanings of an edition's fields, versioned apart from it."""
+    """The meanings of an edition's fields, versioned apart from it, and when the form is called for (None:
+    whoever puts a package together decides)."""
 
     meanings: tuple[Meaning, ...]
     choices: dict[str, ChoiceTable] = {}
+    called: Called | None = None
 
     @cached_property
     def by_id(self) -> dict[str, Meaning]:
@@ -260,9 +273,8 @@ class Mapping(Data):
     def seen_from(self, side: Side) -> Mapping:
         """The mapping with ``client`` and ``own_agent`` read as what they are on that side of a deal."""
         seen = tuple(m.seen_from(side) for m in self.meanings)
-        return Mapping(
-            meanings=seen, choices=self.choices
-        )  # a copy would take along what was worked out for this one
+        # A copy would take along what was worked out for this one.
+        return Mapping(meanings=seen, choices=self.choices, called=self.called)
 
 
 @dataclass(frozen=True, eq=False)
@@ -314,6 +326,12 @@ def facts_read(meaning: Meaning) -> set[str]:
     if tree is None or isinstance(tree, Fault):
         return set()
     return {key for key in references(tree) if not key.startswith("form.")}
+
+
+@lru_cache(maxsize=512)
+def call_rule(when: str, catalog: Catalog) -> Rule | Fault:
+    """When a form is called for, ready to be asked, or what is wrong with it."""
+    return target_rule("called", "yes_no", when, catalog)
 
 
 def form_rules(mapping: Mapping, catalog: Catalog, document: str) -> tuple[list[Rule], list[Fault]]:

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 
 from quillcore.facts import Catalog, Fact, load_catalog
 from quillcore.facts.bounds import beyond
-from quillcore.facts.keys import OwnKey, own_key
+from quillcore.facts.keys import OwnKey, own_key, paper_key
 from quillcore.forms.model import Form
 from quillcore.values import Fault, Value
 
@@ -24,7 +24,7 @@ class FormVocabulary:
         """Whether there is such a fact, or such a blank in one of the forms."""
         own = own_key(key)
         if own is None:
-            return self.catalog.find(key) is not None
+            return self.catalog.find(key) is not None and paper_key(key) is None
         form = self.forms.get(own.document)
         if form is None:
             return False

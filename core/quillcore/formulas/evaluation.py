@@ -139,7 +139,7 @@ class _Evaluator:
         if function.needs_rates and self.setting.rates is None:
             raise Refused("no rates are at hand; they come with a pack")
         takes = [t.rstrip("*") for t in function.takes]
-        takes += [takes[-1]] * (len(args) - len(takes))
+        takes += takes[-1:] * (len(args) - len(takes))
         plain = [self.empty_as(want) if a is EMPTY else a for a, want in zip(args, takes, strict=True)]
         return function.compute(self.setting, *plain)
 

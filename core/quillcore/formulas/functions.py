@@ -25,13 +25,14 @@ class Refused(Exception):
 
 @dataclass(frozen=True)
 class Setting:
-    """What formulas stand on besides facts: the pack's calendar and rates, and its clock: at what ``hour`` of
-    which ``zone`` a day on which something is due ends."""
+    """What formulas stand on besides facts: the pack's calendar, its rates with the day on which they were
+    ``released``, and its clock: at what ``hour`` of which ``zone`` a day on which something is due ends."""
 
     calendar: calendars.Calendar = field(default_factory=calendars.Calendar)
     rates: money.Rates | None = None
     zone: str = "UTC"
     hour: time = time(23, 59)
+    released: date | None = None
 
     @property
     def today(self) -> date:
@@ -154,4 +155,5 @@ EAGER: dict[str, Function] = {
     "title_premium": Function(
         ("money",), "money", lambda s, p: money.title_premium(p, s.rates), needs_rates=True
     ),
+    "rates_of": Function((), "date", lambda s: s.released, needs_rates=True),
 }

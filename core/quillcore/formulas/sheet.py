@@ -12,7 +12,15 @@ from decimal import ROUND_HALF_UP, Decimal
 from functools import cache
 
 from quillcore.facts import Catalog, Fact, Group, Ledger, Party, Source
-from quillcore.facts.keys import GROUPS, MOST_PARTIES, group_of, name_of, party_key, place_key
+from quillcore.facts.keys import (
+    GROUPS,
+    MOST_PARTIES,
+    group_of,
+    name_of,
+    paper_key,
+    party_key,
+    place_key,
+)
 from quillcore.facts.parties import PARTY_FIELDS, STATED_FIELDS, joined
 from quillcore.formulas.evaluation import Broken, Open, Result, Setting, evaluate
 from quillcore.formulas.syntax import Call, Literal, Node, Ref, parse, references
@@ -130,11 +138,19 @@ class Sheet:
     """All values of one deal (and one offer within it).
 
     ``rules`` are the formulas of the documents at hand, by target; the catalog's are always there.
+    ``papers`` are the numbers of the forms that are in the package, or expected for it.
     ``evaluated`` lists the targets of formulas worked out, in order: what a change cost.
     """
 
-    def __init__(self, ledger: Ledger, setting: Setting | None = None, rules: Iterable[Rule] = ()) -> None:
+    def __init__(
+        self,
+        ledger: Ledger,
+        setting: Setting | None = None,
+        rules: Iterable[Rule] = (),
+        papers: Iterable[str] = (),
+    ) -> None:
         self.ledger = ledger
+        self.papers = frozenset(papers)
         self.setting = setting or Setting()
         self.rules: dict[str, Rule] = {
             **catalog_rules(ledger.catalog),
@@ -191,6 +207,8 @@ class Sheet:
             return Held(None, None, (key,))
         if key == "deal.side":
             return Held(self.ledger.side, Source.FORM)
+        if (number := paper_key(key)) is not None:
+            return Held(number in self.papers, Source.WORKED_OUT)
         if group_of(key) in GROUPS and (found := self._of_party(key)) is not None:
             return found
         stored = self.ledger.stored_key(key)

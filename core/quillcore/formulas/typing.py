@@ -135,7 +135,7 @@ class _Checker:
                 node, f"There is no function “{node.name}”.", f"Functions are: {', '.join(sorted(EAGER))}."
             )
         takes = list(function.takes)
-        if takes[-1].endswith("*"):
+        if takes and takes[-1].endswith("*"):
             last = takes.pop()[:-1]
             self.arity(node, len(takes) + 1, 50)
             takes += [last] * (len(node.args) - len(takes))

@@ -145,9 +145,11 @@ def build_form(
         "edition.pdf": pdf,
         "edition.yaml": as_yaml(edition.model_dump(mode="json", exclude_defaults=True)),
         "mapping.yaml": as_yaml(
-            Mapping(meanings=tuple(meanings), choices={k: tables[k] for k in sorted(used)}).model_dump(
-                mode="json", exclude_defaults=True
-            )
+            Mapping(
+                meanings=tuple(meanings),
+                choices={k: tables[k] for k in sorted(used)},
+                called=source.called,
+            ).model_dump(mode="json", exclude_defaults=True)
         ),
     }
 

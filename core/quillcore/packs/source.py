@@ -2,9 +2,9 @@
 
 ``<blank id fact|formula|kind width lines ...>``, ``<pick id fact|group value>``, ``<check id fact>``,
 ``<sign role kind>`` stand where the blank stands; ``<when holds>`` says once for all that it encloses when
-that applies; ``<item>``, ``<signatures>`` and ``<include>`` save writing what every form has; everything else
-is plain HTML.  This module turns a source into HTML for
-setting, and into the meanings of its fields.  See docs/forms.md.
+that applies; ``<called when because unless>`` when the form belongs to a package; ``<item>``,
+``<signatures>`` and ``<include>`` save writing what every form has; everything else is plain HTML.  This
+module turns a source into HTML for setting, and into the meanings of its fields.  See docs/forms.md.
 """
 
 from __future__ import annotations
@@ -18,9 +18,11 @@ from functools import partial
 from html.parser import HTMLParser
 from pathlib import PurePosixPath
 
+from pydantic import ValidationError
+
 from quillcore.facts import Catalog
-from quillcore.facts.keys import CLIENT, read_role
-from quillcore.forms.model import Meaning
+from quillcore.facts.keys import CLIENT, HOLDER, read_role
+from quillcore.forms.model import Called, Meaning
 from quillcore.values import Fault
 from quillcore.values.dates import print_date
 
@@ -51,6 +53,7 @@ _ALLOWED = {
     "item": {"no", "title", "class"},
     "include": {"src"},
     "when": {"holds"},
+    "called": {"when", "because", "unless", "weight"},
 }
 _FORM = {"number", "title", "topic", "sides", "kinds", "audience", "edition"}
 _OPTIONAL = {"kinds", "audience", "initials", "purpose", "filled-by", "set"}
@@ -85,6 +88,7 @@ _WHO = {
     "buyer_broker": "Buyer’s broker",
     "own_agent": "Licensee",
     "own_broker": "Broker",
+    HOLDER: "Holder of the deposit",
 }
 _ALIGN = {
     "money": "right",
@@ -116,6 +120,7 @@ class Source:
     body: list[str] = field(default_factory=list)
     meanings: list[Meaning] = field(default_factory=list)
     hints: dict[str, dict[str, str]] = field(default_factory=dict)
+    called: Called | None = None
     faults: list[Fault] = field(default_factory=list)
 
 
@@ -176,6 +181,7 @@ class _SourceParser(HTMLParser):
                 "item": self.item,
                 "include": self.include,
                 "when": self.when,
+                "called": self.called,
             }.get(tag, partial(self.blank, tag))(given)
         else:
             self.source.body.append(self.get_starttag_text() or "")
@@ -238,6 +244,16 @@ class _SourceParser(HTMLParser):
         if not given.get("holds"):
             self.fault("This <when> doesn't say when.", 'Write holds="…": a yes/no formula.')
         self.conditions.append(given.get("holds") or "true")
+
+    def called(self, given: dict[str, str]) -> None:
+        """When the form belongs to a package."""
+        try:
+            self.source.called = Called.model_validate(given)
+        except ValidationError as trouble:
+            wrong = ", ".join(str(e["loc"][0]) for e in trouble.errors() if e["loc"])
+            self.fault(
+                f"This <called> can't be read: {wrong}.", 'It says when="…", because="…" and unless="…".'
+            )
 
     def relevant(self, given: Mapping[str, str]) -> str | None:
         """When a field applies: where all that encloses it does, and what it says itself holds."""
@@ -357,7 +373,7 @@ class _SourceParser(HTMLParser):
         kind = given.get("kind")
         if tag in ("pick", "check") and kind is None and "fact" not in given:
             kind = "choice" if tag == "pick" else "yes_no"
-        if tag == "check" and "fact" not in given:
+        if tag == "check" and "fact" not in given and "formula" not in given:
             given.setdefault("group", name)
         if given.get("fact") and self.catalog.find(given["fact"]) is None:
             self.fault(f"There is no fact “{given['fact']}”.", "Look the key up in the fact catalog.")
@@ -417,9 +433,13 @@ class _SourceParser(HTMLParser):
 
 
 def _printed_name(role: str) -> str:
-    """The fact that says the printed name of who signs in that role."""
+    """The fact that says the printed name of who signs in that role, with the capacity."""
     found = read_role(role)
+    if role == HOLDER:
+        return "terms.deposit_holder_name"
     if found is None or found.group is None:
         return f"{role}.name".replace("_broker.name", "_agent.broker")
     group = found.party_group
-    return group.key(found.position, "name") if group is not None else f"{CLIENT}.{found.position}.name"
+    if group is None:
+        return f"{CLIENT}.{found.position}.signature_name"
+    return group.key(found.position, "signature_name")

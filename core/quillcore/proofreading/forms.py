@@ -2,167 +2,83 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import NamedTuple
-
+from quillcore.forms import Form
 from quillcore.proofreading.model import Mend, Proof, Remark, Remarks, Weight
 
-_LEAD_LAW = 1978
-"""Homes begun before that year may have lead paint, and their papers say so."""
-_HOMES = ("single-family", "condominium", "townhouse", "manufactured", "multi-family 2–4")
-
-
-class Call(NamedTuple):
-    """A form that facts call for: the reason, or "" where they don't; None where they rule it out."""
-
-    number: str
-    weight: Weight
-    why: Callable[[Proof], str | None]
-
-
-def _lead(proof: Proof) -> str | None:
-    built, kind = proof.money("property.year_built"), proof.said("property.category")
-    if kind and kind not in _HOMES:
-        return None
-    if built is None:
-        return ""
-    return f"the home was built in {built:f}" if built < _LEAD_LAW else None
-
-
-def _loan(*types: str) -> Callable[[Proof], str | None]:
-    def why(proof: Proof) -> str | None:
-        loan = proof.said("terms.loan_type")
-        if not loan:
-            return ""
-        return f"the loan is {loan}" if loan in types else None
-
-    return why
-
-
-def _yes(key: str, said: str) -> Callable[[Proof], str | None]:
-    def why(proof: Proof) -> str | None:
-        answer = proof.yes(key)
-        return "" if answer is None else said if answer else None
-
-    return why
-
-
-def _well_or_septic(proof: Proof) -> str | None:
-    water, sewer = proof.said("property.water").casefold(), proof.said("property.sewer").casefold()
-    if not water and not sewer:
-        return ""
-    own = [name for name, text in (("well", water), ("septic", sewer)) if name in text]
-    return f"the property has its own {' and '.join(own)}" if own else None
-
-
-def _possession(proof: Proof) -> str | None:
-    said = proof.said("terms.possession")
-    if not said:
-        return ""
-    return f"possession is {said}" if said != "at closing" else None
-
-
-def _condominium(proof: Proof) -> str | None:
-    kind = proof.said("property.category")
-    return "" if not kind else "it is a condominium" if kind == "condominium" else None
-
-
-_SALE = (
-    Call("503", Weight.MUST, _lead),
-    Call("401", Weight.SHOULD, _loan("conventional")),
-    Call("403", Weight.MUST, _loan("FHA", "VA", "USDA")),
-    Call("405", Weight.MUST, _loan("seller carry")),
-    Call("412", Weight.MUST, _yes("terms.sale_contingency", "it depends on the sale of the buyer's home")),
-    Call("326", Weight.MUST, _yes("terms.backup", "it is a back-up offer")),
-    Call("420", Weight.SHOULD, _yes("property.association", "there is an owners' association")),
-    Call("505", Weight.SHOULD, _yes("property.flood_zone", "it lies in a flood zone")),
-    Call("507", Weight.SHOULD, _well_or_septic),
-    Call("430", Weight.SHOULD, _possession),
-    Call("422", Weight.LOOK, _condominium),
-)
-_LEASE = (Call("603", Weight.MUST, _yes("lease.pets", "pets are allowed")),)
-_OF_KIND = {
-    "301": ("single-family", "townhouse", "manufactured", "multi-family 2–4"),
-    "303": ("condominium",),
-    "305": ("land", "farm"),
-    "307": ("commercial", "industrial"),
-}
-"""Agreements, and the kinds of property that each is written for."""
 _AGREEMENTS = ("301", "303", "305", "307", "601")
+_BEGINS = ("purchase", "listing", "leasing")
+"""Topics of the papers with which a deal begins: without one of them a package is a part of one, of which
+nothing is missed."""
 
 
-def _calls(proof: Proof) -> tuple[Call, ...]:
-    is_about_terms = any(number in proof.numbers for number in _AGREEMENTS)
-    if not is_about_terms:
-        return ()
-    return _LEASE if proof.package.sheet.ledger.side.is_lease else _SALE
+def _candidates(proof: Proof) -> dict[str, Form]:
+    """The forms of this side that say when they are called for, by number: those at hand, and those that
+    could be added."""
+    at_hand = {d.form.edition.number: d.form for d in proof.package.documents}
+    if not any(d.form.edition.topic in _BEGINS for d in proof.package.documents if not d.set_aside):
+        return {}
+    side = proof.package.sheet.ledger.side
+    every = {**proof.available, **at_hand}
+    return {n: f for n, f in every.items() if f.mapping.called is not None and side in f.edition.sides}
 
 
 def called_for(proof: Proof) -> Remarks:
     """A form that the facts call for and that isn't there, nor expected."""
     waiting = " ".join(e.title for e in proof.expected)
-    for call in _calls(proof):
-        why = call.why(proof)
-        is_there = call.number in proof.numbers or call.number in waiting
-        title = proof.titles.get(call.number, "")
-        if why and not is_there and (title or not proof.titles):
-            says = f"{call.number} {title}".strip()
+    for number, form in _candidates(proof).items():
+        called = form.mapping.called
+        if called is None or called.weight == "may" or number in proof.numbers or number in waiting:
+            continue
+        if proof.package.is_called_for(form) and _is_for(proof, form) is not False:
             yield Remark(
                 "called for",
-                call.weight,
-                f"{says} belongs to this package: {why}.",
+                Weight(called.weight),
+                f"{number} {form.edition.title} belongs to this package: {called.because}.",
                 "Add it.",
-                does=Mend(f"Add {call.number}", add=call.number),
+                does=Mend(f"Add {number}", add=number),
             )
 
 
 def out_of_place(proof: Proof) -> Remarks:
-    """A form whose reason isn't there."""
-    for call in _calls(proof):
-        if call.number in proof.numbers and call.why(proof) is None:
-            [document, *_] = proof.numbers[call.number]
-            yield Remark(
-                "out of place",
-                Weight.SHOULD,
-                f"{_title(proof, document)} doesn't apply: {_NOT[call.number]}.",
-                "Set it aside.",
-                document=document,
-                does=Mend(f"Set {call.number} aside", aside=document),
-            )
+    """A form that the facts rule out."""
+    for document in proof.package.documents:
+        called = document.form.mapping.called
+        if document.set_aside or called is None or proof.package.is_called_for(document.form) is not False:
+            continue
+        yield Remark(
+            "out of place",
+            Weight.SHOULD,
+            f"{_title(proof, document.id)} doesn't apply: {called.unless}.",
+            "Set it aside.",
+            document=document.id,
+            does=Mend(f"Set {document.form.edition.number} aside", aside=document.id),
+        )
 
 
-_NOT = {
-    "503": f"the home was built in {_LEAD_LAW} or later, or isn't one",
-    "401": "the loan isn't conventional",
-    "403": "no government backs the loan",
-    "405": "the seller doesn't carry the loan",
-    "412": "it doesn't depend on the sale of the buyer's home",
-    "326": "it is no back-up offer",
-    "420": "there is no owners' association",
-    "505": "it doesn't lie in a flood zone",
-    "507": "water and sewer are public",
-    "430": "possession is at closing",
-    "422": "it is no condominium",
-    "603": "no pets are allowed",
-}
+def _is_for(proof: Proof, form: Form) -> bool | None:
+    """Whether a form is written for this kind of property; None where either says nothing of it."""
+    kind = proof.said("property.category")
+    return kind in form.edition.kinds if kind and form.edition.kinds else None
 
 
 def wrong_kind(proof: Proof) -> Remarks:
-    """An agreement for another kind of property."""
-    kind = proof.said("property.category")
-    for number, kinds in _OF_KIND.items():
-        if kind and number in proof.numbers and kind not in kinds:
-            [document, *_] = proof.numbers[number]
-            right = next((n for n, of in _OF_KIND.items() if kind in of), "")
-            yield Remark(
-                "wrong kind",
-                Weight.MUST,
-                f"{_title(proof, document)} isn't written for {kind} property.",
-                f"Use {right} {proof.titles.get(right, '')}.".replace(" .", ".")
-                if right
-                else "Use another agreement.",
-                document=document,
-            )
+    """A form for another kind of property."""
+    for document in proof.package.documents:
+        if document.set_aside or _is_for(proof, document.form) is not False:
+            continue
+        edition, kind = document.form.edition, proof.said("property.category")
+        right = [
+            f"{number} {form.edition.title}"
+            for number, form in proof.available.items()
+            if form.edition.topic == edition.topic and kind in form.edition.kinds
+        ]
+        yield Remark(
+            "wrong kind",
+            Weight.MUST,
+            f"{_title(proof, document.id)} isn't written for {kind} property.",
+            f"Use {right[0]}." if right else "Use another one.",
+            document=document.id,
+        )
 
 
 def two_agreements(proof: Proof) -> Remarks:

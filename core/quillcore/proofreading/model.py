@@ -12,6 +12,7 @@ from functools import cached_property
 from quillcore.assembly import Blank, Package
 from quillcore.facts import Group
 from quillcore.facts.parties import Party
+from quillcore.forms import Form
 from quillcore.values import Value
 
 
@@ -61,15 +62,15 @@ class Expected:
 class Proof:
     """What is proofread: a package with its facts, the papers that it waits for, and the day that it is.
 
-    ``retired`` gives by document since when a newer release has its form otherwise; ``titles`` the forms that
-    could be added, by number.
+    ``retired`` gives by document since when a newer release has its form otherwise; ``available`` the forms
+    that could be added, by number.
     """
 
     package: Package
     today: date
     expected: Sequence[Expected] = ()
     retired: Mapping[str, date] = field(default_factory=dict)
-    titles: Mapping[str, str] = field(default_factory=dict)
+    available: Mapping[str, Form] = field(default_factory=dict)
 
     @cached_property
     def blanks(self) -> list[Blank]:

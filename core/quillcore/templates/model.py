@@ -12,7 +12,8 @@ from pydantic import BaseModel, ConfigDict, StringConstraints, ValidationError, 
 from pydantic import Field as Count
 
 from quillcore.facts import Catalog, Side
-from quillcore.facts.keys import RESPONSIBLE
+from quillcore.facts.bounds import beyond
+from quillcore.facts.keys import RESPONSIBLE, paper_key
 from quillcore.forms.model import Form, Name, Number, Sentence, Word
 from quillcore.formulas import Rule, Setting, catalog_rules, circles, evaluate, target_rule
 from quillcore.formulas.syntax import literals
@@ -176,7 +177,7 @@ def read_template(
 def _unboxed(template: Template, forms: Mapping[str, Form], catalog: Catalog) -> list[Fault]:
     """Standing answers of which one of the template's own forms has no box: its question would stay open in
     every deal."""
-    numbers = {d.form for d in template.documents if d.form is not None}
+    numbers = {d.form for d in template.documents if d.form is not None and not d.reserve}
     named = {number: forms[number] for number in sorted(numbers & forms.keys())}
     faults = []
     for key, text in template.answers.items():
@@ -210,7 +211,7 @@ def _is_own(form: Form, name: str) -> bool:
 
 def _answer_fault(key: str, text: str, catalog: Catalog) -> Fault | None:
     fact = catalog.find(key)
-    if fact is None:
+    if fact is None or paper_key(key) is not None:
         return Fault("template", f"There is no fact “{key}”.", "Look the key up in the fact catalog.")
     is_formula = text.startswith("=")
     found = (
@@ -218,7 +219,9 @@ def _answer_fault(key: str, text: str, catalog: Catalog) -> Fault | None:
         if is_formula
         else read_answer(text, fact.kind, fact.options)
     )
-    return found if isinstance(found, Fault) else None
+    if isinstance(found, Fault):
+        return found
+    return None if isinstance(found, Rule) else beyond(fact.key, fact.kind, fact.label, found)
 
 
 RULE_KEYS = ("deal.side", "property.category", "property.county", "terms.loan_type")

@@ -228,7 +228,8 @@ class OpenDeal:
             for d in self.documents
             if d.code in self.forms
         ]
-        return Package(made, self.ledger, setting_of(self.deal.release))
+        expected = [d.expected for d in self.documents if not d.set_aside]
+        return Package(made, self.ledger, setting_of(self.deal.release), expected)
 
     def kind_of(self, key: str) -> str:
         """Value kind of a stored key."""

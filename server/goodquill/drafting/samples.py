@@ -56,7 +56,8 @@ def try_on(user: User, template: Template, data: dict[str, Any], deal_id: UUID |
         for code, d in merged.documents
         if d.form
     ]
-    package = Package(documents, opened.ledger, setting_of(template.release))
+    expected = [d.expected for _, d in merged.documents if d.expected]
+    package = Package(documents, opened.ledger, setting_of(template.release), expected)
     formulas = tuple(key for key, text in sheet.answers.items() if text.startswith("="))
     return Sample(deal, package, formulas)
 

@@ -10,6 +10,7 @@ from quillcore.proofreading import Expected, Proof, Remark, Weight, proofread
 from quillcore.values.clock import today
 
 from goodquill.deals.opening import OpenDeal
+from goodquill.forms.queries import forms_of
 from goodquill.deals.payload import retired_since
 from goodquill.proofreading.models import Reason
 from goodquill.templates.queries import forms_named
@@ -34,9 +35,8 @@ def read_proof(opened: OpenDeal) -> list[Remark]:
         for d in opened.documents
         if d.expected and d.edition_id is None and not d.set_aside
     ]
-    rows = forms_named(opened.deal.release_id, opened.deal.brokerage_id)
-    titles = {number: row.edition.title for number, row in rows.items()}
-    return proofread(Proof(opened.package, today(), expected, retired_since(opened), titles))
+    available = forms_of(forms_named(opened.deal.release_id, opened.deal.brokerage_id).values())
+    return proofread(Proof(opened.package, today(), expected, retired_since(opened), available))
 
 
 def mark_of(remark: Remark) -> str:

@@ -1,0 +1,220 @@
+"""Continuation pages: a form's own further pages, with what did not fit its blanks and the places where those
+sign for whom it has no lines."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from quillcore.assembly.blanks import Blank, Document, Package
+from quillcore.facts.keys import Group, Role, read_role
+from quillcore.pdf import Frame, Overlay, fit, wrap
+from quillcore.pdf.typeface import width
+from quillcore.values import KINDS
+
+_LEFT, _RIGHT, _TOP, _BOTTOM = 54.0, 558.0, 742.0, 78.0
+_SIZE, _LEAST, _PITCH = 10.0, 7.0, 14.0
+_SIGNER_ROW, _HEADING_ROW = 46.0, 24.0
+_INITIALS = 26.0
+_MOST_INITIALS = 8
+"""What fits side by side at a page's foot; further signers put theirs in their own row."""
+
+
+@dataclass(frozen=True)
+class FurtherSpot:
+    """A sign spot on a continuation page: page of the file from 1, rectangle in points."""
+
+    document: str
+    role: str
+    sign: str
+    page: int
+    rect: tuple[float, float, float, float]
+
+
+@dataclass(frozen=True)
+class _Row:
+    """One thing below another: a heading, a line of text, or a signer."""
+
+    height: float
+    text: str = ""
+    is_heading: bool = False
+    signer: tuple[Group, int] | None = None
+
+
+def continuation(
+    package: Package, document: Document, over: Sequence[Blank], before: int
+) -> tuple[list[Overlay], list[FurtherSpot]]:
+    """The form's further pages and the sign spots on them; none where everything fits.  ``before`` are the
+    pages of the file that come first."""
+    signs = _Signers.of(package, document)
+    rows = [*_texts(over), *_signers(signs)]
+    if not rows:
+        return [], []
+    head = _head(package, document, signs)
+    room = _TOP - 30 - 13 * (len(head) - 1) - _BOTTOM
+    pages = list(_paged(rows, room))
+    sheets, spots = [], []
+    for number, page in enumerate(pages, 1):
+        made = _Page(package, document, signs, before + number)
+        made.head(head, f"Continuation page {number} of {len(pages)}")
+        for row in page:
+            made.row(row)
+        made.foot()
+        sheets.append(made.sheet)
+        spots += made.spots
+    return sheets, spots
+
+
+@dataclass(frozen=True)
+class _Signers:
+    """Who signs a form: for how many of each group it has lines, who puts initials, and how many there
+    are."""
+
+    lines: dict[Group, int]
+    initialled: frozenset[Group]
+    there: dict[Group, int]
+
+    @classmethod
+    def of(cls, package: Package, document: Document) -> _Signers:
+        """As the form's mapping and the deal's parties have it."""
+        lines: dict[Group, int] = {}
+        initialled: set[Group] = set()
+        for m in document.form.mapping.meanings:
+            role = read_role(m.role or "")
+            group = role.party_group if role is not None else None
+            if role is None or group is None:
+                continue
+            if m.sign == "signature":
+                lines[group] = max(lines.get(group, 0), role.position)
+            elif m.sign == "initials":
+                initialled.add(group)
+        there = {group: len(package.sheet.ledger.parties(group)) for group in {*lines, *initialled}}
+        return cls(lines, frozenset(initialled), there)
+
+
+def _texts(over: Sequence[Blank]) -> list[_Row]:
+    """Each text whole, under its number."""
+    rows: list[_Row] = []
+    for number, blank in enumerate(over, 1):
+        said = f"Continuation {number}: {blank.label} (page {blank.field.page})"
+        rows.append(_Row(_HEADING_ROW, said, is_heading=True))
+        rows += [_Row(_PITCH, line) for line in wrap(blank.text, _RIGHT - _LEFT, _SIZE)]
+    return rows
+
+
+def _signers(signs: _Signers) -> list[_Row]:
+    further = [
+        (group, n) for group, most in signs.lines.items() for n in range(most + 1, signs.there[group] + 1)
+    ]
+    if not further:
+        return []
+    rows = [_Row(_SIGNER_ROW, signer=one) for one in further]
+    return [_Row(_HEADING_ROW, "Further signatures", is_heading=True), *rows]
+
+
+def _paged(rows: Sequence[_Row], room: float) -> Iterator[list[_Row]]:
+    """The rows by page; a heading never stands alone at a page's end."""
+    page: list[_Row] = []
+    used = 0.0
+    for n, row in enumerate(rows):
+        following = rows[n + 1].height if row.is_heading and n + 1 < len(rows) else 0.0
+        if page and used + row.height + following > room:
+            yield page
+            page, used = [], 0.0
+        page.append(row)
+        used += row.height
+    if page:
+        yield page
+
+
+def _head(package: Package, document: Document, signs: _Signers) -> list[str]:
+    """What says to which paper the pages belong: form, property, parties, and the day of the agreement."""
+    edition, sheet = document.form.edition, package.sheet
+    said = [f"Form {edition.number}, {edition.title}"]
+    address = sheet.held("property.one_line").value
+    said += [f"Property: {address}"] if isinstance(address, str) else []
+    for group in signs.lines:
+        names = sheet.held(group.names).value
+        said += [f"{group.label}: {names}"] if isinstance(names, str) else []
+    dated = [m.fact for m in document.form.mapping.meanings if (m.fact or "").endswith(".agreement_date")]
+    day = sheet.held(dated[0]).value if dated and dated[0] else None
+    return [*said, f"Agreement date: {KINDS['date'].in_blank(day)}"] if day is not None else said
+
+
+class _Page:
+    """One page being set, from its head down."""
+
+    def __init__(self, package: Package, document: Document, signs: _Signers, number: int) -> None:
+        self.package, self.document, self.signs, self.number = package, document, signs, number
+        self.sheet = Overlay()
+        self.spots: list[FurtherSpot] = []
+        self.at = _TOP
+
+    def line(self, text: str, left: float, right: float, bottom: float, size: float) -> None:
+        """One line, as small as it must be and cut at what can't be read any more."""
+        frame = Frame(left, bottom, right, bottom + size * 1.4, size=size, least=_LEAST)
+        found = fit(text, frame)
+        if found.overflow:
+            kept = text
+            while kept and width(f"{kept}…", _LEAST) > right - left - 4:
+                kept = kept[:-1]
+            found = fit(f"{kept}…", frame)
+        self.sheet.fits.append(found)
+
+    def head(self, head: Sequence[str], page: str) -> None:
+        """Form and page, then property, parties and day, over a line."""
+        first, *rest = head
+        self.line(first, _LEFT, 420.0, self.at, 12)
+        self.line(page, 430.0, _RIGHT, self.at, 10)
+        for text in rest:
+            self.at -= 13
+            self.line(text, _LEFT, _RIGHT, self.at, 9)
+        self.at -= 8
+        self.sheet.rules.append((_LEFT, self.at, _RIGHT))
+
+    def row(self, row: _Row) -> None:
+        """One thing below what stands already."""
+        self.at -= row.height
+        if row.signer is not None:
+            self.signer(*row.signer)
+        elif row.text:
+            size = _SIZE + 1 if row.is_heading else _SIZE
+            self.line(row.text, _LEFT, _RIGHT + 10, self.at, size)
+
+    def signer(self, group: Group, position: int) -> None:
+        """A line for a signature, one for the date and, where the form wants them, one for initials."""
+        name = self.package.sheet.held(group.key(position, "signature_name")).value
+        base = self.at + 15
+        self.line(f"{group.label} {position}: {name or ''}", _LEFT, 336.0, base - 13, 8.5)
+        places = {"signature": (_LEFT, 336.0), "date": (350.0, 440.0)}
+        if group in self.signs.initialled:
+            places["initials"] = (456.0, 500.0)
+        for sign, (left, right) in places.items():
+            self.spot(group, position, sign, left, base, right)
+            if sign != "signature":
+                said = "Date signed" if sign == "date" else "Initials"
+                self.line(said, left, right, base - 13, 8.5)
+
+    def spot(self, group: Group, position: int, sign: str, left: float, base: float, right: float) -> None:
+        """A place to sign, on a line."""
+        self.sheet.rules.append((left, base, right))
+        role = str(Role(group, position, ""))
+        self.spots.append(
+            FurtherSpot(self.document.id, role, sign, self.number, (left, base, right, base + 20))
+        )
+
+    def foot(self) -> None:
+        """Initials of those for whom the form has lines, as on its other pages."""
+        wanted = [
+            (group, n)
+            for group in self.signs.lines
+            if group in self.signs.initialled
+            for n in range(1, min(self.signs.there[group], self.signs.lines[group]) + 1)
+        ][:_MOST_INITIALS]
+        left = _LEFT
+        if wanted:
+            self.line("Initials:", left, left + 50, _BOTTOM - 30, 8.5)
+        for group, n in wanted:
+            left += 52
+            self.line(f"{group.label} {n}", left, left + 44, _BOTTOM - 44, 7)
+            self.spot(group, n, "initials", left, _BOTTOM - 32, left + _INITIALS)
