@@ -53,7 +53,7 @@ pack: set-up
 
 test: build lint types
 	cd web && npm run --silent test
-	$(PY) -m pytest tests
+	$(PY) -m pytest tests -n 2 --dist loadfile
 
 bench-attack: set-up
 	PYTHONPATH=server $(PY) -m bench.attack

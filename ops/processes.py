@@ -117,6 +117,7 @@ def start_database(folder: Path, port: int) -> Process:
     if not (data / "mysql").is_dir():
         shutil.rmtree(data, ignore_errors=True)
         data.mkdir(parents=True)
+        (folder / "tmp").mkdir(exist_ok=True)
         command = [
             "mariadb-install-db",
             "--no-defaults",
@@ -125,7 +126,9 @@ def start_database(folder: Path, port: int) -> Process:
             "--auth-root-authentication-method=socket",
             "--skip-test-db",
         ]
-        made = subprocess.run(command, check=False, capture_output=True, text=True)
+        # Two that are made at once must not clean up each other's temporary tables.
+        own_tmp = {**os.environ, "TMPDIR": str(folder / "tmp")}
+        made = subprocess.run(command, check=False, capture_output=True, text=True, env=own_tmp)
         if made.returncode != 0:
             shutil.rmtree(data, ignore_errors=True)  # a half-made folder would be taken for a whole one
             raise RuntimeError(

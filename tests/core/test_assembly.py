@@ -289,7 +289,7 @@ def test_applying_a_template_replaces_nothing_typed_and_twice_adds_nothing() -> 
     assert first.kept == ("terms.closing_days",)
     assert made.in_force("terms.closing_days").value == Decimal(60)  # type: ignore[union-attr]
     assert made.in_force("terms.loan_type").value == "conventional"  # type: ignore[union-attr]
-    assert "6 documents" in first.sentence()
+    assert "7 documents" in first.sentence()
     assert "1 kept as you had it" in first.sentence()
     present = {d.form or d.expected or "": [code] for code, d in first.documents}
     second = merge(home(), made, demo_pack().forms, present, 500)
@@ -343,7 +343,7 @@ def test_the_command_line_assembles_a_package(tmp_path: Path, capsys: pytest.Cap
         )
         == 0
     )
-    assert json.loads(capsys.readouterr().out)["pages"] == 14
+    assert json.loads(capsys.readouterr().out)["pages"] == 16
     text = " ".join(words(out.read_bytes(), tmp_path).split())
     for said in ("214 Alder, Tern Harbor, CW", "3-0412-0077", "Seller. Voss Family Trust", "Lot 1, Block 2"):
         assert said in text

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import zipfile
 from pathlib import Path
 
@@ -13,6 +14,7 @@ from quillcore.cli import main
 from quillcore.packs.building import build_form, source_digest
 from quillcore.packs.reading import read_folder, read_pack, read_zip
 from quillcore.packs.sheet import Pack
+from quillcore.packs.source import read_source
 from quillcore.templates import Template, read_template
 from quillcore.values import Fault
 
@@ -57,8 +59,8 @@ def test_the_committed_build_is_that_of_the_sources() -> None:
 
 def test_the_demo_forms_are_true_to_length() -> None:
     called_for = (
-        "101 110 112 201 205 210 215 301 303 305 307 310 320 322 324 326 401 403 405 410 412 414 420 422 430"
-        " 501 503 505 507 510 512 520 601 603 605 701 702 710 905"
+        "101 104 110 112 201 205 210 211 212 215 301 303 305 307 310 320 322 324 326 401 403 405 407 410 412"
+        " 414 420 422 430 501 503 505 507 510 512 520 601 603 605 606 607 701 702 710 905"
     )
     assert sorted(demo_pack().forms) == called_for.split()
     for number, pages, blanks in (
@@ -214,16 +216,62 @@ def test_a_faulty_template_is_named_with_its_place() -> None:
 
 def test_the_command_line_checks_and_builds_packs(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["pack", "check", str(BUILT)]) == 0
-    assert json.loads(capsys.readouterr().out)["forms"][7]["number"] == "301"
+    assert json.loads(capsys.readouterr().out)["forms"][10]["number"] == "301"
     with pytest.raises(SystemExit) as ended:
         main(["pack", "check", str(tmp_path)])
     assert ended.value.code == 2
     assert "no pack.yaml" in capsys.readouterr().err
     (tmp_path / "src" / "forms").mkdir(parents=True)
     (tmp_path / "src" / "style.css").write_text(STYLE)
-    (tmp_path / "src" / "pack.yaml").write_text(yaml.safe_dump({**SHEET, "forms": ["900"]}))
+    small = {**SHEET, "forms": ["900"], "prescribed": {}}
+    (tmp_path / "src" / "pack.yaml").write_text(yaml.safe_dump(small))
     (tmp_path / "src" / "forms" / "900.html").write_text(f'{HEAD}<p><blank id="a" kind="text"></p></form>')
     assert main(["pack", "build", str(tmp_path / "src"), "-o", str(tmp_path / "out")]) == 0
     assert json.loads(capsys.readouterr().out)["forms"] == [
         {"number": "900", "title": "Small form", "pages": 1, "blanks": 1, "sign_spots": 0}
     ]
+
+
+def test_a_section_says_once_when_it_applies() -> None:
+    form = small_form(
+        '<when holds="terms.appraisal"><p><blank id="a" kind="text"><when holds="terms.backup">'
+        '<blank id="b" kind="text" relevant=\'form.a = "x"\'></when></p></when>'
+        '<p><blank id="c" kind="text"></p>'
+    )
+    found = {m.id: m.relevant for m in form.mapping.meanings}
+    assert found == {
+        "a": "terms.appraisal",
+        "b": '(terms.appraisal) and (terms.backup) and (form.a = "x")',
+        "c": None,
+    }
+
+
+@pytest.mark.parametrize(
+    ("body", "said"),
+    [
+        ("<when holds='terms.appraisal'><p>a</p>", "isn't closed"),
+        ("<p>a</p></when>", "closes nothing"),
+        ("<when><p>a</p></when>", "doesn't say when"),
+        ("<called when='terms.backup' because='b'>", "unless"),
+    ],
+)
+def test_a_section_or_call_that_is_not_whole_is_a_fault(body: str, said: str) -> None:
+    source = read_source(f"{HEAD}{body}</form>", "900.html", CATALOG)
+    assert any(said in str(fault) for fault in source.faults), source.faults
+
+
+def test_a_call_for_a_fact_that_is_not_there_is_a_fault() -> None:
+    read = read_pack(
+        pack_files("<called when='no.such' because='b' unless='c'><p><blank id='a' kind='text'></p>")
+    )
+    assert isinstance(read, list) and any("no.such" in str(fault) for fault in read)
+
+
+def test_words_that_a_law_prescribes_stand_in_the_pack_once() -> None:
+    assert set(demo_pack().sheet.prescribed) == {"lead-warning", "government-loan"}
+    sources = {p.name: p.read_text(encoding="utf-8") for p in (SOURCE / "forms").glob("*.html")}
+    for name in demo_pack().sheet.prescribed:
+        part = SOURCE / "parts" / f"prescribed-{name}.html"
+        sentence = re.sub("<[^>]*>", "", part.read_text(encoding="utf-8")).split(". ")[1]
+        users = [n for n, text in sources.items() if f'src="{part.name}"' in text]
+        assert users and not any(sentence in text for text in sources.values())

@@ -183,7 +183,7 @@ def test_what_the_seller_pays_to_the_buyers_firm_is_one_fact_everywhere() -> Non
 
 
 def test_rates_say_which_release_they_are_of() -> None:
-    assert printed("702", KNOWN, "listing")["rates-of"] == "July 1, 2026"
+    assert printed("702", KNOWN, "listing")["rates-of"] == "September 15, 2026"
 
 
 def test_pet_deposits_follow_pets() -> None:

@@ -92,6 +92,7 @@ FACTS = {
 LEASE = {
     **{key: text for key, text in FACTS.items() if key.startswith(("property.", "tax."))},
     "lease.start": "2027-04-01",
+    "property.year_built": "1996",
     "lease.months": "12",
     "lease.rent": "1,850",
     "lease.security_deposit": "1,850",
@@ -346,6 +347,7 @@ def test_sources_that_differ_and_what_goes_on_elsewhere_are_told() -> None:
         ("unusual", facts(lease__months="300")),
         ("order", facts(lease__end="2027-03-01", lease__months="")),
         ("called for", facts(lease__pets="yes")),
+        ("called for", facts(property__year_built="1961")),
     ],
 )
 def test_a_lease_is_read_too(rule: str, said: Mapping[str, str]) -> None:
@@ -379,3 +381,58 @@ def test_a_mend_is_one_change() -> None:
     )
     case.facts["terms.closing_date"] = remark.does.text
     assert case.rules() == set()
+
+
+CALLED = [
+    ("401", {"terms.loan_type": "conventional"}, {"terms.loan_type": "cash"}),
+    ("403", {"terms.loan_type": "VA"}, {"terms.loan_type": "conventional"}),
+    ("405", {"terms.loan_type": "seller carry"}, {"terms.loan_type": "cash"}),
+    ("407", {"terms.loan_type": "assumption"}, {"terms.loan_type": "cash"}),
+    ("412", {"terms.sale_contingency": "yes"}, {"terms.sale_contingency": "no"}),
+    ("326", {"terms.backup": "yes"}, {"terms.backup": "no"}),
+    ("420", {"property.association": "yes"}, {"property.association": "no"}),
+    ("430", {"terms.possession": "after closing"}, {"terms.possession": "at closing"}),
+    ("503", {"property.year_built": "1961"}, {"property.year_built": "1985"}),
+    ("505", {"property.flood_zone": "yes"}, {"property.flood_zone": "no"}),
+    ("507", {"property.sewer": "septic"}, {"property.sewer": "public sewer", "property.water": "public"}),
+    ("104", {"representation.agency": "both with consent"}, {"representation.agency": "buyer only"}),
+]
+
+
+def called(number: str, said: Mapping[str, str], numbers: tuple[str, ...]) -> set[str]:
+    """What is remarked on a form's being there or not."""
+    case = Case(numbers=numbers)
+    case.facts = {k: v for k, v in {**case.facts, **said}.items() if v}
+    proof = Proof(case.package(), TODAY, available=demo_pack().forms)
+    return {r.rule for r in proofread(proof) if r.does and number in (r.does.says.split()[1], "")}
+
+
+@pytest.mark.parametrize(("number", "yes", "no"), CALLED, ids=[n for n, _, _ in CALLED])
+def test_a_form_says_itself_when_it_is_called_for(
+    number: str, yes: Mapping[str, str], no: Mapping[str, str]
+) -> None:
+    with_it = tuple(dict.fromkeys([*NUMBERS, number]))
+    without = tuple(n for n in NUMBERS if n != number)
+    assert called(number, yes, without) == {"called for"}
+    assert called(number, yes, with_it) == set()
+    assert called(number, no, with_it) == {"out of place"}
+    assert called(number, no, without) == set()
+
+
+def test_nothing_of_a_form_that_does_not_apply_is_open() -> None:
+    case = Case(numbers=("301", "401"))
+    case.facts["terms.loan_type"] = "cash"
+    package = case.package()
+    document = next(d for d in package.documents if d.form.edition.number == "401")
+    blanks = list(package.blanks([document]))
+    assert not [b for b in blanks if b.state == "open"]
+    assert any(b.quiet == "This form does not apply: the loan isn’t conventional." for b in blanks)
+
+
+def test_the_boxes_of_addenda_follow_the_package() -> None:
+    package = Case(numbers=("301", "401", "503")).package()
+    boxes = {b.field.id: b.marked for b in package.blanks() if b.field.id.startswith("add-")}
+    assert {name for name, is_marked in boxes.items() if is_marked} == {"add-conventional", "add-lead"}
+    expected = Package(package.documents[:1], package.sheet.ledger, expected=["503 from the seller"])
+    lead = next(b for b in expected.blanks() if b.field.id == "add-lead")
+    assert lead.marked, "what is still to come counts"

@@ -41,6 +41,7 @@ def _told(path: Path) -> Any:
         "released": sheet.released.isoformat(),
         "forms": forms,
         "templates": sorted(pack.templates),
+        "prescribed": dict(sheet.prescribed),
     }
 
 

@@ -50,7 +50,16 @@ def build_pack(source: Path, out: Path) -> list[Fault]:
                 str(source),
             )
         ]
-    faults: list[Fault] = []
+    faults: list[Fault] = [
+        Fault(
+            "pack",
+            f"There is no parts/prescribed-{name}.html.",
+            "Put in the words that the law prescribes.",
+            "pack.yaml, prescribed",
+        )
+        for name in sheet.get("prescribed", {})
+        if not _found(folders, f"parts/prescribed-{name}.html").is_file()
+    ]
     built: dict[str, dict[str, bytes]] = {}
     for number in map(str, sheet.get("forms", [])):
         path = _found(folders, f"forms/{number}.html")

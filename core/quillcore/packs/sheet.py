@@ -9,7 +9,7 @@ from decimal import Decimal
 from typing import Any
 
 from quillcore.calendars import Calendar
-from quillcore.forms.model import Data, Form, Name, Number, Word
+from quillcore.forms.model import Data, Form, Name, Number, Sentence, Word
 from quillcore.formulas import Rates, Setting
 
 FILE_NAME = re.compile(r"[a-z0-9][a-z0-9-]{0,79}")
@@ -24,7 +24,8 @@ class RateTable(Data):
 
 
 class PackSheet(Data):
-    """``pack.yaml``."""
+    """``pack.yaml``.  ``prescribed`` names the parts whose words a law prescribes to the letter, with a
+    remark on whose words they are now."""
 
     association: Name
     short: Name
@@ -37,6 +38,7 @@ class PackSheet(Data):
     rates: RateTable
     forms: tuple[Number, ...]
     built_from: Word = ""
+    prescribed: dict[Word, Sentence] = {}
 
     def setting(self) -> Setting:
         """The calendar, rates and clock that formulas stand on."""
