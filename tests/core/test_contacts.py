@@ -89,7 +89,7 @@ def test_people_fill_parties_and_agents(group: str) -> None:
         (
             Contact("agent", {"given": "Ilse", "family": "Brandvold", "licence": "CW-4"}),
             Contact("agent", {"given": "Ilse", "family": "Brandvold ", "licence": "cw-4"}),
-            "the same licence and nearly the same name",
+            "the same license and nearly the same name",
         ),
         (Contact("other", {}), Contact("other", {}), ""),
     ],

@@ -124,7 +124,7 @@ def test_without_an_active_membership_the_associations_forms_are_closed(world: W
         ("cl-35504", "INÊS Calloway-Bright", "CW-35504", 200, ""),
         ("35504", "Ines", "CW-35504", 400, "isn't a member number"),
         ("CL-99999", "Ines", "CW-35504", 404, "knows no member"),
-        ("CL-36120", "Bertil Osei", "CW-35504", 400, "another licence"),
+        ("CL-36120", "Bertil Osei", "CW-35504", 400, "another license"),
         ("CL-36120", "Ines", "CW-36120", 400, "another name"),
         ("CL-40077", "Odalys Brandt", "CW-40077", 200, ""),
     ],

@@ -76,7 +76,7 @@ const PAPER = {
 const CATALOG: CatalogFact[] = [
   {
     key: "buyers.names",
-    label: "Buyers, joined names",
+    label: "Buyers, all names",
     group: "Buyers",
     kind: "name",
     options: [],

@@ -30,7 +30,7 @@ def alike(one: Contact, other: Contact) -> str:
     if near and digits[0] and digits[0] == digits[1]:
         return "the same phone and nearly the same name"
     if near and _same(one, other, "licence"):
-        return "the same licence and nearly the same name"
+        return "the same license and nearly the same name"
     if one.name and _plain(one.name) == _plain(other.name):
         addresses = [normal_form(c.get("address")) for c in (one, other)]
         if all(addresses) and addresses[0] != addresses[1] and not _same(one, other, "company"):

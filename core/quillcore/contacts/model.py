@@ -32,7 +32,7 @@ FIELDS = {
     "email": "E-mail",
     "phone": "Phone",
     "address": "Address",
-    "licence": "Licence",
+    "licence": "License",
     "code": "Listing-service code",
     "notes": "Notes",
 }

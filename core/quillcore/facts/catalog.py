@@ -190,7 +190,7 @@ def load_catalog() -> Catalog:
     for group in Group:
         groups.setdefault(group, f"{group.label}s")
         for key, kind, label in (
-            (group.names, "name", "joined names"),
+            (group.names, "name", "all names"),
             (group.how_many, "integer", "how many"),
         ):
             facts[key] = Fact(key=key, kind=kind, label=f"{group.label}s, {label}")

@@ -429,7 +429,12 @@ class _SourceParser(HTMLParser):
             style = (
                 "" if not width else ' style="width:100%"' if width == "full" else f' style="width:{width}mm"'
             )
-            self.source.body.append(f'<span class="{classes}" {mark}{style}></span>')
+            blank = f'<span class="{classes}" {mark}{style}></span>'
+            before = self.source.body[-1] if self.source.body else ""
+            if before.endswith("$ "):  # the sign never stands at a line's end without its amount
+                self.source.body[-1] = before.removesuffix("$ ")
+                blank = f'<span class="nobreak">$ {blank}</span>'
+            self.source.body.append(blank)
 
 
 def _printed_name(role: str) -> str:

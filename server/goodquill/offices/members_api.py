@@ -112,7 +112,7 @@ def _see_to(broker: User, member: User, given: dict[str, Any]) -> None:
     if op == "confirm":
         if (member.name, member.licence) != (given["name"], given["licence"]):
             raise Refusal(
-                "Name or licence have changed meanwhile.",
+                "Name or license have changed meanwhile.",
                 "Look at them again; nothing was confirmed.",
                 "stale",
                 409,

@@ -40,7 +40,7 @@ def check_member(user: User, association: str, number: str) -> Membership:
     """
     if not user.is_confirmed:
         raise Refusal(
-            "Your broker hasn't confirmed your name and licence as they stand in your profile.",
+            "Your broker hasn't confirmed your name and license as they stand in your profile.",
             "Ask your broker to look at them, under Profile; your forms stay as they are.",
             "unconfirmed",
             409,
@@ -66,7 +66,7 @@ def check_member(user: User, association: str, number: str) -> Membership:
             404,
         )
     for said, ours, what in (
-        (member.get("licence"), user.confirmed_licence, "another licence than yours"),
+        (member.get("licence"), user.confirmed_licence, "another license than yours"),
         (member["name"], user.confirmed_name, "another name than yours"),
         (member["association"], association, "another association"),
     ):

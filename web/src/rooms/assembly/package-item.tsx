@@ -68,7 +68,7 @@ export function PackageItem({ document: d, section, onHover, act, tools }: Props
             </a>
           )}
           <Button look="words" onClick={() => act({ op: d.set_aside ? 'take_up' : 'aside', document: d.id })}>
-            {d.set_aside ? 'Take up' : 'Set aside'}
+            {d.set_aside ? 'Use again' : 'Set aside'}
           </Button>
           <Button look="words" onClick={() => act({ op: 'remove', document: d.id })}>
             Take out
@@ -125,7 +125,7 @@ function Section({ document: d, act, onClose }: Pick<Props, 'document' | 'act'> 
 function About({ document: d }: { document: Document }) {
   const { held, at } = useHand();
   const from = d.edition
-    ? `${some(d.pages, 'page')}, ${d.number ? 'edition of' : 'came'} ${shortDate(d.released)}`
+    ? `${some(d.pages, 'page')}, ${d.number ? 'edition of' : 'received'} ${shortDate(d.released)}`
     : `expected from the ${d.expected_from || 'other side'}`;
   return (
     <span className="min-w-[min(230px,60%)] flex-1">

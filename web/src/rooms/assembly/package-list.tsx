@@ -120,7 +120,7 @@ function LargeMap({ lit }: { lit: string }) {
               <MiniPage page={p} width={72} here={lit === p.document.id} />
             </span>
             <span className="block pt-0.5 text-center text-[11px] text-ink-2">
-              {p.first ? p.document.number || 'came' : '\u00a0'}{' '}
+              {p.first ? p.document.number || 'rec’d' : '\u00a0'}{' '}
             </span>
           </button>
         ))}

@@ -39,7 +39,7 @@ export function ContactsScreen() {
             <p className="border border-hair bg-sheet px-6 py-10 text-center text-ink-2">
               {sought || kind
                 ? 'No contact is like that.'
-                : 'People and firms you work with again and again stand here. Take in a file from your address book, or make the first.'}
+                : 'People and firms you work with again and again stand here. Import a file from your address book, or make the first.'}
             </p>
           )}
           <ul aria-label="Contacts">
@@ -112,7 +112,7 @@ function Head({ find, setFind, kind, setKind, onNew }: HeadProps) {
       </select>
       <span className="ml-auto flex flex-wrap items-center gap-x-4 whitespace-nowrap text-sm max-[620px]:ml-0">
         <FileButton label="vCard or CSV file with contacts" accept=".vcf,.csv,text/vcard,text/csv" onFile={takeIn.mutate}>
-          {takeIn.isPending ? 'Reading …' : 'Take in a file'}
+          {takeIn.isPending ? 'Reading …' : 'Import a file'}
         </FileButton>
         <span className="flex gap-2 text-ink-2">
           Save as

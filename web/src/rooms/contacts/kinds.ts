@@ -26,7 +26,7 @@ const FIELDS: [string, string, number][] = [
   ['entity_kind', 'Kind of entity', 6],
   ['signer', 'Who signs for it', 6],
   ['address', 'Address', 12],
-  ['licence', 'Licence', 6],
+  ['licence', 'License', 6],
   ['code', 'Listing-service code', 6],
 ];
 const ONLY: Record<string, Kind[]> = { entity_kind: ['client'], signer: ['client'], licence: ['agent'], code: ['agent'] };

@@ -8,6 +8,14 @@ import { MoreMenu } from '../../primitives/more-menu';
 import { notify, sayProblem } from '../../primitives/notices';
 import { useDeal } from './use-deal';
 
+/** How a deal of each side ends without success, and what its client goes on to. */
+const ENDED: Record<string, { ended: string; another: string }> = {
+  buying: { ended: 'It fell through', another: 'another home' },
+  listing: { ended: 'The listing ended unsold', another: 'a new listing' },
+  'leasing out': { ended: 'It ended without a tenant', another: 'another property' },
+  renting: { ended: 'It fell through', another: 'another home' },
+};
+
 /** What is done with the deal as a whole. */
 function useWholeDeal() {
   const { deal, id } = useDeal();
@@ -56,6 +64,7 @@ export function DealMenu() {
   const navigate = useNavigate();
   const { next, stage, away } = useWholeDeal();
   const fell = deal.head.stage === 'fell through';
+  const words = ENDED[deal.head.side] ?? ENDED.buying!;
   return (
     <MoreMenu label="More about this deal" width={320}>
       {deal.clients.map((c) => (
@@ -89,9 +98,9 @@ export function DealMenu() {
       ) : (
         <>
           <MenuItem run={() => next.mutate(true)} note="closes this one and starts the next from it">
-            It fell through, go on to another home
+            {`${words.ended}, go on to ${words.another}`}
           </MenuItem>
-          <MenuItem run={() => stage.mutate('fell through')}>It fell through</MenuItem>
+          <MenuItem run={() => stage.mutate('fell through')}>{words.ended}</MenuItem>
         </>
       )}
       <MenuItem

@@ -70,7 +70,7 @@ export function OfferDialog({ asked, offers, receives, onClose, accept, rename, 
           <Button look="act" type="submit" disabled={what === 'name' && !name.trim()}>
             {DOES[what]}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
         </div>
       </form>
     </Dialog>

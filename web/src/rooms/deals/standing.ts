@@ -5,5 +5,5 @@ export const standing = (offer: { outcome: string; in_force: boolean }) =>
       ? 'accepted, in force'
       : 'accepted'
     : offer.in_force
-      ? `${offer.outcome}, shown in lists`
+      ? `${offer.outcome}, the one on Today`
       : offer.outcome;

@@ -108,7 +108,7 @@ export function NewTemplate({ from, onClose }: { from: From; onClose: () => void
           <Button look="act" type="submit" disabled={!kept.typed.trim() || begin.isPending}>
             {begin.isPending ? 'Beginning …' : 'Begin'}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
         </div>
       </form>
     </Dialog>

@@ -154,7 +154,7 @@ function ReadFile() {
   });
   return (
     <FileButton label="Template as a YAML file" accept=".yaml,.yml,application/yaml" onFile={read.mutate}>
-      {read.isPending ? 'Reading …' : 'Take in a file'}
+      {read.isPending ? 'Reading …' : 'Import a file'}
     </FileButton>
   );
 }

@@ -76,10 +76,10 @@ export function Lens({ keyName, onGo, entry = false, children }: Props) {
         <div className="flex flex-wrap gap-2">
           {typed && (
             <Button onClick={() => edit({ op: 'clear', key: keyName })}>
-              {fact.replaced || fact.beside.length > 1 ? 'Give back' : 'Clear'}
+              {fact.replaced || fact.beside.length > 1 ? 'Clear what was typed' : 'Clear'}
             </Button>
           )}
-          {!typed && <Button onClick={() => edit({ op: 'empty', key: keyName })}>Intentionally empty</Button>}
+          {!typed && <Button onClick={() => edit({ op: 'empty', key: keyName })}>Leave blank on purpose</Button>}
           {typed && mayLock && (
             <Button
               title="A locked answer can’t be changed in the deals that begin with this template"
@@ -144,7 +144,7 @@ function Places({ places, onGo }: { places: Blank[]; onGo: (place: Place) => voi
                 Form {numbers.get(p.document)}
                 {p.quiet && <span className="block text-xs text-ink-2">{p.quiet}</span>}
               </span>
-              <span className="text-ink-2">page {p.page}</span>
+              <span className="shrink-0 text-ink-2">page {p.page}</span>
             </button>
           </li>
         ))}
@@ -155,7 +155,7 @@ function Places({ places, onGo }: { places: Blank[]; onGo: (place: Place) => voi
 
 const done = (line: { act: string; source: string; shown: string }) => {
   if (line.act === 'clear') return 'cleared';
-  if (line.act === 'empty') return 'intentionally empty';
+  if (line.act === 'empty') return 'left blank on purpose';
   return line.act === 'choose' ? `chose ${line.source || 'by rule'}` : line.shown;
 };
 

@@ -66,7 +66,7 @@ export function ReleasesScreen() {
                 >
                   Take it in
                 </Button>
-                <Button onClick={() => setFile(null)}>Leave it</Button>
+                <Button onClick={() => setFile(null)}>Cancel</Button>
               </div>
               <ReleaseChanges read={looked} />
             </>

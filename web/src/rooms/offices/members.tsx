@@ -58,7 +58,7 @@ export function Members() {
         </label>
       </div>
       <p className="mb-2 text-xs text-ink-2">
-        An association’s registry is asked about the name and licence that you have confirmed, and about nothing else.
+        An association’s registry is asked about the name and license that you have confirmed, and about nothing else.
       </p>
       <ul className="border border-hair bg-paper text-sm">
         {data.members.map((m) => (
@@ -73,7 +73,7 @@ export function Members() {
             </span>
             <span className="min-w-0 text-xs text-ink-2">
               <span className="block">
-                {m.licence || 'no licence typed'}
+                {m.licence || 'no license typed'}
                 {m.confirmed ? ', confirmed' : ''}
                 {m.second_step ? ', second step' : ''}
               </span>

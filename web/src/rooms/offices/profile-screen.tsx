@@ -51,13 +51,13 @@ function Own({ profile }: { profile: Profile }) {
     <Sheet title="Yourself" save={save} may note={kept.restored ? 'Not saved yet' : ''}>
       {field('name', 'Name as forms print it')}
       <div className="grid grid-cols-2 gap-2">
-        {field('licence', profile.confirmed ? 'Licence, confirmed by your broker' : 'Licence, not confirmed by your broker yet')}
+        {field('licence', profile.confirmed ? 'License, confirmed by your broker' : 'License, not confirmed by your broker yet')}
         {field('listing_code', 'Listing-service code')}
         {field('phone', 'Phone')}
         <Field label="E-mail" value={profile.email} />
       </div>
       <fieldset>
-        <legend className="text-xs text-ink-2">Licences in other states</legend>
+        <legend className="text-xs text-ink-2">Licenses in other states</legend>
         {states.map(([state, number], n) => (
           <div key={n} className="mt-1 flex gap-2">
             <input
@@ -69,7 +69,7 @@ function Own({ profile }: { profile: Profile }) {
             />
             <input
               className="field min-w-0 flex-1"
-              aria-label={`Licence in state ${n + 1}`}
+              aria-label={`License in state ${n + 1}`}
               value={number}
               onChange={(e) => setStates(states.map((s, i) => (i === n ? [s[0], e.target.value] : s)))}
             />
@@ -116,7 +116,7 @@ function Firm({ profile }: { profile: Profile }) {
     >
       <Field label="Name" value={said.name} onChange={change((name: string) => setSaid({ ...said, name }))} />
       <div className="grid grid-cols-2 gap-2">
-        <Field label="Licence" value={said.licence} onChange={change((licence: string) => setSaid({ ...said, licence }))} />
+        <Field label="License" value={said.licence} onChange={change((licence: string) => setSaid({ ...said, licence }))} />
         <Member
           label="Broker"
           profile={profile}

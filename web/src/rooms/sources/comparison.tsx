@@ -86,7 +86,7 @@ function Found({ data, again, onDone }: FoundProps) {
   return (
     <section aria-label="Comparison" className="flex h-full flex-col">
       <Head data={data} again={again} moved={moved.length} trouble={accept.error?.message}>
-        <Button onClick={onDone}>Leave it</Button>
+        <Button onClick={onDone}>Cancel</Button>
         <Button look="act" disabled={accept.isPending} onClick={() => accept.mutate()}>
           {accept.isPending ? 'Bringing in …' : 'Accept'}
         </Button>

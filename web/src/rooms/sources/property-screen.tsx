@@ -108,7 +108,7 @@ function Report({ report }: { report: PropertyReport }) {
         </Section>
         <Section title="Sales">
           <Table
-            heads={['Date', 'Price', 'A sq ft']}
+            heads={['Date', 'Price', 'Per sq ft']}
             rows={report.sales.map((s) => [s.on, s.price, s.per_foot])}
             none="No sale is on record."
           />

@@ -16,7 +16,7 @@ const SCREENS: [RegExp, [string, string][]][] = [
       ['Ctrl Enter', 'Next open blank on any form'],
       ['Space', 'Mark or clear a box'],
       ['Esc', 'Back to what the blank held'],
-      ['none', 'Typed in a blank: intentionally empty'],
+      ['none', 'Typed in a blank: left blank on purpose'],
       ['fri, +10, 3/9', 'Typed as a date'],
       ['412.5k', 'Typed as an amount'],
     ],

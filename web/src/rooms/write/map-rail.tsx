@@ -32,7 +32,7 @@ export function MapRail({ pages, here, lit, go }: Props) {
               className={`px-2 text-xs font-semibold text-ink-2 ${upright ? 'pb-1 pt-2 text-center' : 'leading-tight'}`}
               title={p.document.title}
             >
-              {p.document.number || 'came'}
+              {p.document.number || 'rec’d'}
             </p>
           )}
           <button
