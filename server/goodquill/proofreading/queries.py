@@ -10,8 +10,8 @@ from quillcore.proofreading import Expected, Proof, Remark, Weight, proofread
 from quillcore.values.clock import today
 
 from goodquill.deals.opening import OpenDeal
-from goodquill.forms.queries import forms_of
 from goodquill.deals.payload import retired_since
+from goodquill.forms.queries import forms_of
 from goodquill.proofreading.models import Reason
 from goodquill.templates.queries import forms_named
 
