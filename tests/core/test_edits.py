@@ -407,9 +407,9 @@ def test_what_is_left_over_may_be_less_than_nothing_and_interest_has_parts_of_a_
 
 def test_a_forms_own_blanks_have_the_bounds_of_their_kind() -> None:
     forms = {"d1": demo_pack().forms["301"]}
-    made = done(record(forms=forms), Edit(Op.TYPE, "doc.d1.negotiation-days", "9999"))
-    waits = made.drafts["doc.d1.negotiation-days"]
-    assert waits is not None and "Days to agree on repairs" in waits.message
+    made = done(record(forms=forms), Edit(Op.TYPE, "doc.d1.commitment-days", "9999"))
+    waits = made.drafts["doc.d1.commitment-days"]
+    assert waits is not None and "Title commitment in days" in waits.message
 
 
 def test_every_bound_says_why() -> None:

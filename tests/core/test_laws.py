@@ -165,7 +165,7 @@ def templates(draw: st.DrawFn, name: str, which: int | None = None) -> Template:
     answers = {key: ANSWERS[key][draw(st.integers(0, 1)) if which is None else which] for key in keys}
     numbers = draw(st.lists(st.sampled_from(NUMBERS), unique=True))
     whats = draw(st.lists(st.sampled_from(WHATS), unique=True))
-    blanks = {"301.objection-days": "5"} if "301" in numbers and draw(st.booleans()) else {}
+    blanks = {"301.disclosure-days": "5"} if "301" in numbers and draw(st.booleans()) else {}
     content = {
         "name": name,
         "side": "buying",

@@ -48,7 +48,7 @@ def deals_that_answer(world: World, texts: list[str]) -> None:
     for n, text in enumerate(texts):
         speaker = Speaker(world.ines, new_deal(world.ines, world.template, "Bela", f"Ruiz {n}"))
         speaker.type("terms.rate_cap", text)
-        blank = next(b for b in speaker.open()["blanks"] if b["key"].endswith(".objection-days"))
+        blank = next(b for b in speaker.open()["blanks"] if b["key"].endswith(".disclosure-days"))
         speaker.type(blank["key"], "6")
 
 
@@ -62,7 +62,7 @@ def test_what_one_answers_in_most_deals_is_offered_as_standing_answer(world: Wor
     mine.type("terms.loan_type", "conventional")
     # The deal of the world itself has the template's 7.25.
     assert left(mine, "terms.rate_cap")["habit"] == {"text": "6.5", "shown": "6.5%", "times": 3, "of": 5}
-    habit = left(mine, ".objection-days")["habit"]
+    habit = left(mine, ".disclosure-days")["habit"]
     assert (habit["text"], habit["times"]) == ("6", 4)
     mine.type("terms.rate_cap", "6.5")
     assert not any(row["key"] == "terms.rate_cap" for row in mine.whole()["left"])
@@ -223,7 +223,7 @@ def test_from_a_deal_each_answer_is_shown_and_may_be_left_out(world: World) -> N
     ).json()
     written = Template.objects.get(pk=begun["id"]).data
     assert "terms.inspection_days" not in written["answers"]
-    assert "301.commitment-days" not in written["blanks"] and "301.objection-days" in written["blanks"]
+    assert "301.commitment-days" not in written["blanks"] and "301.disclosure-days" in written["blanks"]
 
 
 def old_one(world: World, name: str) -> Writer:
