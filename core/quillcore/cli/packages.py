@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
-
-import yaml
+from typing import Any
 
 from quillcore.assembly import Document, Package
 from quillcore.cli.demo import DEMO_PACK
@@ -14,10 +14,13 @@ from quillcore.cli.packs import pack_at
 from quillcore.cli.told import fail, read_object
 from quillcore.cli.typed_facts import ledger_of
 from quillcore.facts import Act, Entry, Source, load_catalog
+from quillcore.facts.edits import reads_as
 from quillcore.facts.intake import from_listing, from_roll
+from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.packs.sheet import Pack
 from quillcore.templates import Merge, Template, merge, read_template
 from quillcore.values import Fault
+from quillcore.values.structured import read_yaml
 
 
 @dataclass(frozen=True)
@@ -51,17 +54,44 @@ def template_at(path: Path, pack: Pack) -> Template:
 
 def yaml_at(path: Path) -> object:
     """A file's YAML; ends the command where it can't be read."""
-    try:
-        return yaml.safe_load(path.read_text(encoding="utf-8"))
-    except (yaml.YAMLError, UnicodeDecodeError) as trouble:
-        fail([f"{path}: this isn't YAML that can be read ({trouble})."])
+    found = read_yaml(path.read_bytes())
+    if isinstance(found, Fault):
+        fail([found.at(f"{path}, {found.place}" if found.place else str(path))])
+    return found
+
+
+def _own_blanks(own: Mapping[str, Any], documents: Sequence[Document], order: int) -> list[Entry]:
+    """Forms' own blanks, typed by form number and field ("301.deed"); ends the command with every one that
+    can't be filled so."""
+    vocabulary = FormVocabulary({d.id: d.form for d in documents})
+    by_number = {d.form.edition.number: d for d in documents}
+    entries, faults = [], []
+    for key, said in own.items():
+        number, _, name = key.partition(".")
+        stored = f"{by_number[number].prefix}{name}" if number in by_number else ""
+        if not stored or not vocabulary.knows(stored):
+            faults.append(Fault("facts", f"There is no blank “{name}” of a form {number} here.", place=key))
+            continue
+        if (who := vocabulary.only_answered_by(stored)) is not None:
+            faults.append(Fault("facts", f"Only {who.replace('.', ' ')} may answer this.", place=key))
+            continue
+        read = reads_as(vocabulary, stored, str(said))
+        if isinstance(read, Fault):
+            faults.append(read.at(key))
+        else:
+            entries.append(Entry(stored, Act.STATE, order, Source.TYPED, read))
+    if faults:
+        fail(faults)
+    return entries
 
 
 def package_of(options: argparse.Namespace, path: Path) -> Made:
     """The package of the template at ``path``, filled from what ``options`` name."""
     pack, catalog = pack_at(options.pack), load_catalog()
     template = template_at(path, pack)
-    ledger = ledger_of(read_object(options.facts) if options.facts else {}, template.side)
+    typed = read_object(options.facts) if options.facts else {}
+    own = {key: text for key, text in typed.items() if key[:1].isdigit()}
+    ledger = ledger_of({key: text for key, text in typed.items() if key not in own}, template.side)
     order = 1_000
     unread: list[Fault] = []
     for source_path, intake, source in (
@@ -78,6 +108,8 @@ def package_of(options: argparse.Namespace, path: Path) -> Made:
     for entry in merged.entries:
         ledger.add(entry)
     documents = [Document(i, pack.forms[d.form], d.section) for i, d in merged.documents if d.form]
+    for entry in _own_blanks(own, documents, order):
+        ledger.add(entry)
     expected = [d.expected for _, d in merged.documents if d.expected]
     package = Package(documents, ledger, pack.sheet.setting(), expected)
     return Made(pack, template, merged, package, unread)

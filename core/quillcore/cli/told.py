@@ -9,6 +9,8 @@ from decimal import Decimal
 from pathlib import Path
 from typing import Any, NoReturn
 
+from quillcore.values.structured import Twice, once
+
 
 def fail(lines: Sequence[object]) -> NoReturn:
     """Say what is wrong, a line each, and end with 2."""
@@ -20,8 +22,8 @@ def fail(lines: Sequence[object]) -> NoReturn:
 def read_json(path: Path) -> Any:
     """A file's JSON, numbers as decimals."""
     try:
-        return json.loads(path.read_text(encoding="utf-8"), parse_float=Decimal)
-    except (json.JSONDecodeError, UnicodeDecodeError) as trouble:
+        return json.loads(path.read_text(encoding="utf-8"), parse_float=Decimal, object_pairs_hook=once)
+    except (Twice, json.JSONDecodeError, UnicodeDecodeError) as trouble:
         fail([f"{path}: this isn't JSON that can be read ({trouble})."])
 
 

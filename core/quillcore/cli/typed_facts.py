@@ -15,7 +15,8 @@ from quillcore.values import KINDS, Fault, Value
 def ledger_of(typed: Mapping[str, Any], side: str) -> Ledger:
     """The ledger; ends the command with every fact that can't be read."""
     ledger = Ledger(load_catalog(), side)
-    faults = []
+    if faults := _misshapen(typed):
+        fail(faults)
     for order, (key, said) in enumerate(_flat(typed).items(), 1):
         read = _read(ledger, key, said)
         if isinstance(read, Fault):
@@ -25,6 +26,29 @@ def ledger_of(typed: Mapping[str, Any], side: str) -> Ledger:
     if faults:
         fail(faults)
     return ledger
+
+
+def _misshapen(typed: Mapping[str, Any]) -> list[Fault]:
+    """What isn't shaped as facts are: a text, a number or yes/no each, and for a group of parties a list of
+    objects of such."""
+    faults = []
+    for key, said in typed.items():
+        if key not in GROUPS:
+            rows: list[tuple[str, Any]] = [(key, said)]
+        elif isinstance(said, list) and all(isinstance(one, dict) for one in said):
+            rows = [
+                (f"{key}.{n}.{name}", text) for n, one in enumerate(said, 1) for name, text in one.items()
+            ]
+        else:
+            example = '[{"given": "Amara", "family": "Okafor"}]'
+            faults.append(Fault("facts", "This is a list of parties.", f"Write it as {example}.", key))
+            continue
+        faults += [
+            Fault("facts", "A fact is a text, a number, or yes or no.", "Write it so.", place)
+            for place, value in rows
+            if isinstance(value, (list, dict)) or value is None
+        ]
+    return faults
 
 
 def _flat(typed: Mapping[str, Any]) -> dict[str, Any]:

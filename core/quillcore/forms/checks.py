@@ -93,6 +93,9 @@ class FormChecks:
                 "Give each page one.",
             )
             return
+        for kind in sorted(set(edition.kinds) - set(self.catalog["property.category"].options)):
+            known = ", ".join(self.catalog["property.category"].options)
+            self.fault(f"{place}, kinds", f"There is no property of kind “{kind}”.", f"Use one of: {known}.")
         ids = [f.id for f in edition.fields]
         for name in sorted(i for i, count in Counter(ids).items() if count > 1):
             self.fault(f"{place}, {name}", "Two fields have this id.", "Give each its own.")

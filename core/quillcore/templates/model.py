@@ -123,6 +123,17 @@ def read_template(
         for d in template.documents
         if d.form is not None and d.form not in forms
     ]
+    kinds = catalog["property.category"].options
+    faults += [
+        Fault(
+            "template",
+            f"There is no property of kind “{kind}”.",
+            f"Use one of: {', '.join(kinds)}.",
+            f"{place}, kinds",
+        )
+        for kind in template.kinds
+        if kind not in kinds
+    ]
     for key, text in template.answers.items():
         if fault := _answer_fault(key, text, catalog):
             faults.append(fault.at(f"{place}, answers, {key}"))

@@ -74,7 +74,11 @@ def read_json(text: str) -> Any | Fault:
             "json", f"The JSON is nested more than {MOST_DEPTH} deep.", "Export it again; nothing was read."
         )
     try:
-        data = json.loads(text, parse_int=_integer, parse_float=_float, parse_constant=_constant)
+        data = json.loads(
+            text, parse_int=_integer, parse_float=_float, parse_constant=_constant, object_pairs_hook=once
+        )
+    except Twice as trouble:
+        return Fault("json", f"“{trouble.key}” stands twice in one object.", "Keep one of them.")
     except json.JSONDecodeError as trouble:
         return Fault(
             "json", f"This isn't sound JSON at line {trouble.lineno}.", "Export it again; nothing was read."
@@ -82,6 +86,24 @@ def read_json(text: str) -> Any | Fault:
     except (ValueError, RecursionError):
         return Fault("json", "This isn't sound JSON.", "Export it again; nothing was read.")
     return unfit(data) or data
+
+
+class Twice(ValueError):
+    """A name that stands twice in one object: which of its values is meant, nobody knows."""
+
+    def __init__(self, key: str) -> None:
+        super().__init__(f"“{key}” stands twice")
+        self.key = key
+
+
+def once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    """An object of JSON whose names stand once; raises ``Twice`` for another."""
+    made: dict[str, Any] = {}
+    for key, value in pairs:
+        if key in made:
+            raise Twice(key)
+        made[key] = value
+    return made
 
 
 def _depth(text: str) -> int:
@@ -126,7 +148,9 @@ def read_yaml(content: bytes) -> Any | Fault:
                     "Make several files of it.",
                     event.start_mark,
                 )
-        data = yaml.load(content, Loader=_LOADER)
+        data = yaml.load(content, Loader=_Once)
+    except _YamlTwice as trouble:
+        return _yaml_fault(f"{trouble.problem}.", "Keep one of them.", trouble.problem_mark)
     except yaml.MarkedYAMLError as trouble:
         return _yaml_fault(
             "This isn't YAML that can be read.", "Check indentation and quotes.", trouble.problem_mark
@@ -137,6 +161,24 @@ def read_yaml(content: bytes) -> Any | Fault:
 
 
 _LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
+
+
+class _YamlTwice(yaml.MarkedYAMLError):
+    """The same of YAML, with its line."""
+
+
+class _Once(_LOADER):  # type: ignore[misc]
+    """Reads YAML whose names stand once in each mapping."""
+
+    def construct_mapping(self, node: Any, deep: bool = False) -> dict[Any, Any]:
+        seen = set()
+        for key, _ in node.value:
+            if isinstance(key, yaml.ScalarNode):
+                if key.value in seen:
+                    raise _YamlTwice(problem=f"“{key.value}” stands twice", problem_mark=key.start_mark)
+                seen.add(key.value)
+        made: dict[Any, Any] = super().construct_mapping(node, deep=deep)
+        return made
 
 
 def _yaml_fault(message: str, mend: str, mark: Any) -> Fault:
