@@ -53,7 +53,8 @@ pack: set-up
 
 test: build lint types
 	cd web && npm run --silent test
-	$(PY) -m pytest tests -n 2 --dist loadfile
+	$(PY) -m pytest tests/core tests/server tests/test_processes.py -n 2 --dist loadfile
+	$(PY) -m pytest tests/journeys tests/faults -n 2 --dist loadfile
 
 bench-attack: set-up
 	PYTHONPATH=server $(PY) -m bench.attack

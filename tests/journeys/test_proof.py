@@ -16,8 +16,8 @@ def test_a_remark_leads_to_its_place_its_remedy_or_a_reason(product: str, contex
     open_deal(page, "199 E Nettle Drive · Nguyễn", "Proofread")
     expect(page.get_by_role("status").filter(has_text="Not ready yet")).to_be_visible()
 
-    called = page.get_by_role("listitem").filter(has_text="401 Conventional Loan Addendum belongs")
-    called.get_by_role("button", name="Add 401").press("Enter")
+    called = page.get_by_role("listitem").filter(has_text="420 Owners’ Association Addendum belongs")
+    called.get_by_role("button", name="Add 420").press("Enter")
     expect(called).to_have_count(0)
     page.get_by_role("button", name="Undo", exact=True).last.click()
     expect(called).to_have_count(1)

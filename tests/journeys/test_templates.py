@@ -126,4 +126,10 @@ def test_a_deal_begins_with_what_the_template_says(product: str, context: Browse
     page.get_by_role("button", name="Begin").click()
     expect(page.get_by_role("heading", name="As with Templeton’s")).to_be_visible()
     expect(page.get_by_text("Templeton", exact=True)).to_have_count(0)
+
+    # Nobody's next deal is to begin with it: other journeys start deals as the same member.
+    page.goto(f"{product}/templates")
+    page.get_by_role("button", name="More for Cash, with seven days").click()
+    page.get_by_role("menuitem", name="Take off the list").click()
+    expect(page.get_by_role("button", name="More for Cash, with seven days")).to_have_count(0)
     assert not errors
