@@ -36,6 +36,18 @@ def test_forms_that_a_form_names_go_with_it(mine: Writer) -> None:
     assert "503" not in goes_with(mine)
 
 
+def test_what_the_facts_call_for_goes_first_and_what_they_rule_out_not_at_all(ines: Speaker) -> None:
+    def offered() -> list[tuple[str, str]]:
+        return [(row["number"], row["why"]) for row in ines.get(f"{ines.path}/goes-with").json()]
+
+    ines.type("property.association", "yes")
+    ines.type("terms.sale_contingency", "yes")
+    called = [number for number, why in offered() if why.startswith("called for: ")]
+    assert set(called) == {"412", "420"} and [number for number, _ in offered()][:2] == called
+    ines.type("property.association", "no")
+    assert "420" not in [number for number, _ in offered()]
+
+
 def test_what_is_usual_beside_a_form_goes_with_it(world: World, mine: Writer) -> None:
     for n in range(3):
         speaker = Speaker(world.ines, new_deal(world.ines, world.template, "Bela", f"Ruiz {n}"))

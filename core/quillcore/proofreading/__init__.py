@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from quillcore.proofreading import forms, paper, people, terms
+from quillcore.proofreading.forms import missed
 from quillcore.proofreading.model import Expected, Mend, Proof, Remark, Rule, Weight
 
 RULES: tuple[Rule, ...] = (*paper.RULES, *terms.RULES, *people.RULES, *forms.RULES)
@@ -26,4 +27,4 @@ def _every(proof: Proof) -> Iterator[Remark]:
         yield from rule(proof)
 
 
-__all__ = ["RULES", "Expected", "Mend", "Proof", "Remark", "Weight", "proofread"]
+__all__ = ["RULES", "Expected", "Mend", "Proof", "Remark", "Weight", "missed", "proofread"]

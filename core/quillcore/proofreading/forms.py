@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from quillcore.forms import Form
+from quillcore.forms.model import Called
 from quillcore.proofreading.model import Mend, Proof, Remark, Remarks, Weight
 
 _AGREEMENTS = ("301", "303", "305", "307", "601")
@@ -22,21 +23,32 @@ def _candidates(proof: Proof) -> dict[str, Form]:
     return {n: f for n, f in every.items() if f.mapping.called is not None and side in f.edition.sides}
 
 
+def missed(proof: Proof) -> list[tuple[Form, Called]]:
+    """The forms that the facts call for and that aren't there, nor expected, with what they say of it."""
+    waiting = " ".join(e.title for e in proof.expected)
+    return [
+        (form, called)
+        for number, form in _candidates(proof).items()
+        if (called := form.mapping.called) is not None
+        and called.weight != "may"
+        and number not in proof.numbers
+        and number not in waiting
+        and proof.package.is_called_for(form)
+        and _is_for(proof, form) is not False
+    ]
+
+
 def called_for(proof: Proof) -> Remarks:
     """A form that the facts call for and that isn't there, nor expected."""
-    waiting = " ".join(e.title for e in proof.expected)
-    for number, form in _candidates(proof).items():
-        called = form.mapping.called
-        if called is None or called.weight == "may" or number in proof.numbers or number in waiting:
-            continue
-        if proof.package.is_called_for(form) and _is_for(proof, form) is not False:
-            yield Remark(
-                "called for",
-                Weight(called.weight),
-                f"{number} {form.edition.title} belongs to this package: {called.because}.",
-                "Add it.",
-                does=Mend(f"Add {number}", add=number),
-            )
+    for form, called in missed(proof):
+        number, title = form.edition.number, form.edition.title
+        yield Remark(
+            "called for",
+            Weight(called.weight),
+            f"{number} {title} belongs to this package: {called.because}.",
+            "Add it.",
+            does=Mend(f"Add {number}", add=number),
+        )
 
 
 def out_of_place(proof: Proof) -> Remarks:

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
+from quillcore.forms import Form
+from quillcore.proofreading import Expected, Proof, missed
 from quillcore.templates.gathering import named_in, usually_with
+from quillcore.values.clock import today
 
 from goodquill.deals.models import Document
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.queries import deals_touched_last
 from goodquill.forms.models import Edition, ReleaseForm
+from goodquill.forms.queries import forms_of
 from goodquill.offices.models import User
 from goodquill.templates.queries import forms_named, usable
 
@@ -17,25 +22,36 @@ MOST = 8
 
 
 def goes_with(user: User, opened: OpenDeal) -> list[dict[str, Any]]:
-    """Each with the reason: usual in the user's deals, named by a form that is there, or in a template that
-    has the same form."""
+    """Each with the reason: called for by the facts, usual in the user's deals, named by a form that is
+    there, or in a template that has the same form.  What the facts rule out goes with nothing."""
     present = {f.edition.number for f in opened.forms.values() if f.edition.number}
     if not present:
         return []
     rows = forms_named(opened.deal.release_id, opened.deal.brokerage_id)
+    forms = forms_of(rows.values())
+    ruled_out = {n for n, form in forms.items() if opened.package.is_called_for(form) is False}
     found: dict[str, str] = {}
     for number, why in (
+        *_called(opened, forms),
         *_usual(user, opened, present),
         *_named(opened, {n: row.edition.title for n, row in rows.items()}),
         *_in_templates(user, opened, present),
     ):
-        if number in rows and number not in present:
+        if number in rows and number not in present | ruled_out:
             found.setdefault(number, why)
     return [_row(rows[number], why) for number, why in list(found.items())[:MOST]]
 
 
 def _row(row: ReleaseForm, why: str) -> dict[str, Any]:
     return {"number": row.number, "title": row.edition.title, "why": why}
+
+
+def _called(opened: OpenDeal, forms: Mapping[str, Form]) -> list[tuple[str, str]]:
+    if opened.deal.template_id is not None:  # of the deals to come nothing is known yet
+        return []
+    expected = [Expected(d.expected, "") for d in opened.documents if d.expected and not d.set_aside]
+    proof = Proof(opened.package, today(), expected, available=forms)
+    return [(form.edition.number, f"called for: {called.because}") for form, called in missed(proof)]
 
 
 def _named(opened: OpenDeal, titles: dict[str, str]) -> list[tuple[str, str]]:
