@@ -323,3 +323,17 @@ def test_who_shares_an_email_is_remarked_on_with_all_others() -> None:
 )
 def test_what_parties_make_is_not_typed(key: str, derived: bool) -> None:
     assert is_derived(key) is derived
+
+
+@pytest.mark.parametrize(
+    ("letters", "said"),
+    [("X", False), ("zone x", False), ("C", False), ("AE", True), ("A99", True), ("VE", True), ("yes", True)],
+)
+def test_a_flood_zones_letters_are_read_by_their_meaning(letters: str, said: bool) -> None:
+    facts, faults = from_roll(CATALOG, {"flood_zone": letters})
+    assert (facts["property.flood_zone"], faults) == (said, [])
+
+
+def test_a_flood_zone_that_was_never_determined_is_told_and_not_guessed() -> None:
+    facts, faults = from_roll(CATALOG, {"flood_zone": "D"})
+    assert "property.flood_zone" not in facts and faults[0].place == "property.flood_zone"

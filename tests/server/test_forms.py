@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import uuid
 import zipfile
+from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
@@ -15,6 +16,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
+from goodquill.deals.models import Deal
 from goodquill.forms.models import Release, ReleaseForm
 from goodquill.forms.queries import retirements
 from goodquill.offices.models import Membership
@@ -336,6 +338,15 @@ def test_a_second_release_retires_the_old_editions_and_open_deals_keep_theirs(
     assert retirements(world.ines, {was["edition"]}) == {was["edition"]: date(2026, 11, 2)}
     assert Speaker(world.ines).post("/api/deals", side="buying").status_code == 201
     assert world.deal.release.released == date(2026, 9, 15)
+
+
+def test_a_release_from_tomorrow_is_not_used_today(world: World, ines: Speaker) -> None:
+    pack = second()
+    tomorrow = pack.sheet.model_copy(update={"released": date.today() + timedelta(days=2)})
+    take_in(replace(pack, sheet=tomorrow))
+    assert ines.open()["findings"] == []
+    deal = Speaker(world.ines).post("/api/deals", side="buying").json()["id"]
+    assert Deal.objects.get(pk=deal).release.released == date(2026, 9, 15)
 
 
 def test_a_broker_reads_a_release_sees_what_it_changes_and_takes_it_along(world: World) -> None:

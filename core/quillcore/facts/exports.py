@@ -192,7 +192,7 @@ def _from_csv(text: str) -> Export | Fault:
 def our_columns(catalog: Catalog) -> dict[str, str]:
     """The columns that a county's can be mapped to, with what each is called."""
     labels = {f.roll: f.label for f in catalog if f.roll}
-    known = {"parcel": labels.get("parcel", "Parcel number"), WHOLE_ADDRESS: "Address on one line"}
+    known = {"parcel": labels.get("parcel", "Parcel number"), WHOLE_ADDRESS: "Full address"}
     return (
         known
         | {name: labels[name] for name in _SAID if name in labels}

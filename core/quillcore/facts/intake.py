@@ -6,12 +6,15 @@ of the county's file).  What can't be read is left out and told, never guessed.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from typing import Any
 
 from quillcore.facts.catalog import Catalog
 from quillcore.values import Fault, Value
 
+_HAZARD = re.compile(r"A(E|H|O|R|99|\d{1,2})?|V(E|\d{1,2})?")
+_OUTSIDE = re.compile(r"B|C|X(500)?|X\(?(SHADED|UNSHADED)\)?")
 _CATEGORY = {
     "single family residence": "single-family",
     "condominium": "condominium",
@@ -44,7 +47,16 @@ def category_of(record: Mapping[str, Any]) -> str:
 
 def from_roll(catalog: Catalog, row: Mapping[str, Any]) -> tuple[dict[str, Value], list[Fault]]:
     """Facts of one row of a county roll, and what in it could not be read."""
-    return _read(catalog, row, "roll")
+    return _read(catalog, {**row, "flood_zone": flood_of(row.get("flood_zone"))}, "roll")
+
+
+def flood_of(said: Any) -> Any:
+    """What a flood zone's letters on the federal maps mean: A and V lie in the mapped hazard area; B, C and X
+    outside.  D was never determined, and stays what it is: no yes and no no."""
+    letters = re.sub(r"[\s-]+|ZONE", "", str(said or "").upper())
+    if _HAZARD.fullmatch(letters):
+        return "yes"
+    return "no" if _OUTSIDE.fullmatch(letters) else said
 
 
 def _read(catalog: Catalog, record: Mapping[str, Any], column: str) -> tuple[dict[str, Value], list[Fault]]:

@@ -7,12 +7,14 @@ from collections.abc import Iterable
 from datetime import date
 from typing import Any
 
+from django.db.models import Q
 from django.shortcuts import get_object_or_404
 from quillcore.forms import Edition as CoreEdition
 from quillcore.forms import Form
 from quillcore.forms import Mapping as CoreMapping
 from quillcore.formulas import Setting
 from quillcore.packs.sheet import Pack, PackSheet
+from quillcore.values.clock import today
 
 from goodquill import files
 from goodquill.forms.models import Edition, MappingVersion, Release, ReleaseForm
@@ -63,12 +65,11 @@ def find_edition(user: User, edition: str) -> Edition:
 
 
 def newest_releases(user: User) -> list[Release]:
-    """The newest release of each association open to the user, and the brokerage's own papers.  One query."""
-    newest: dict[str, Release] = {}
-    for release in (
-        Release.objects.filter(may_use_releases(user)).defer("sheet").order_by("released", "taken_in")
-    ):
-        newest[release.association] = release
+    """The newest release of each association open to the user, and the brokerage's own papers; one whose day
+    is still to come is none yet.  One query."""
+    is_out = Q(own_papers=True) | Q(released__lte=today())
+    rows = Release.objects.filter(may_use_releases(user), is_out).defer("sheet")
+    newest = {release.association: release for release in rows.order_by("released", "taken_in")}
     return list(newest.values())
 
 
