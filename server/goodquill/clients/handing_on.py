@@ -17,8 +17,8 @@ from goodquill.deals.models import Deal, Document
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DEAL
 from goodquill.deals.steps import Step, begin, finish
-from goodquill.forms.models import Release, ReleaseForm
-from goodquill.offices.access import may_use_releases
+from goodquill.forms.models import ReleaseForm
+from goodquill.forms.queries import newest_pack
 from goodquill.offices.models import User
 from goodquill.record.entries import standing, stated_anew
 from goodquill.record.models import FactEntry, Kind
@@ -33,11 +33,7 @@ def hand_on(user: User, deal_id: UUID, fell_through: bool) -> Deal:
     old = find_deal(user, deal_id, lock=True)
     only_a_deal(old)
     opened = OpenDeal(old)
-    newest = (
-        Release.objects.filter(may_use_releases(user), association=old.release.association)
-        .order_by("-released", "-taken_in")
-        .first()
-    )
+    newest = newest_pack(user, old.release.association)
     deal = Deal.objects.start(
         brokerage=old.brokerage,
         office=old.office,

@@ -19,8 +19,7 @@ from goodquill.contacts.actions import find_contact
 from goodquill.deals.actions import apply
 from goodquill.deals.models import Deal
 from goodquill.deals.steps import Step, begin, finish
-from goodquill.forms.models import Release
-from goodquill.offices.access import may_use_releases
+from goodquill.forms.queries import newest_pack
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 from goodquill.templates.queries import find_template, ranks, usable
@@ -31,11 +30,7 @@ def start_deal(user: User, given: dict[str, Any]) -> Deal:
     """A new deal with its client and template; see ``NewDealSerializer`` for what is given."""
     wanted = dict.fromkeys([*filter(None, [given.get("template")]), *given.get("templates", [])])
     templates = [find_template(user, pk) for pk in wanted]
-    release = (
-        templates[0].release
-        if templates
-        else Release.objects.filter(may_use_releases(user)).order_by("-released").first()
-    )
+    release = templates[0].release if templates else newest_pack(user)
     if release is None:
         raise Refusal(
             "No association's forms are open to you yet.",

@@ -32,8 +32,8 @@ from goodquill.deals.steps import begin, finish
 from goodquill.deals.working_copies import written_documents
 from goodquill.drafting.parts import TEMPLATE
 from goodquill.forms.models import Release
-from goodquill.forms.queries import forms_of
-from goodquill.offices.access import may_lock_answers, may_publish, may_use_releases, may_write_templates
+from goodquill.forms.queries import forms_of, newest_pack
+from goodquill.offices.access import may_lock_answers, may_publish, may_write_templates
 from goodquill.offices.models import Office, User
 from goodquill.record.models import Kind
 from goodquill.templates.models import Reach, Template, TemplateVersion
@@ -69,8 +69,7 @@ def begin_template(user: User, given: Mapping[str, Any]) -> tuple[Template, list
 
 
 def _newest_release(user: User) -> Release:
-    rows = Release.objects.filter(may_use_releases(user), own_papers=False)
-    release = rows.order_by("-released", "-taken_in").first()
+    release = newest_pack(user)
     if release is None:
         raise Refusal(
             "No association's forms are open to you yet.",

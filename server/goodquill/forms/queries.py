@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from datetime import date
 from typing import Any
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
 from quillcore.forms import Edition as CoreEdition
 from quillcore.forms import Form
@@ -64,13 +64,23 @@ def find_edition(user: User, edition: str) -> Edition:
     )
 
 
-def newest_releases(user: User) -> list[Release]:
-    """The newest release of each association open to the user, and the brokerage's own papers; one whose day
-    is still to come is none yet.  One query."""
+def releases_out(user: User) -> QuerySet[Release]:
+    """The releases open to the user, the oldest first, and the brokerage's own papers; one whose day is still
+    to come is not used yet."""
     is_out = Q(own_papers=True) | Q(released__lte=today())
-    rows = Release.objects.filter(may_use_releases(user), is_out).defer("sheet")
-    newest = {release.association: release for release in rows.order_by("released", "taken_in")}
+    return Release.objects.filter(may_use_releases(user), is_out).order_by("released", "taken_in")
+
+
+def newest_releases(user: User) -> list[Release]:
+    """The newest release of each association open to the user, and the brokerage's own papers.  One query."""
+    newest = {release.association: release for release in releases_out(user).defer("sheet")}
     return list(newest.values())
+
+
+def newest_pack(user: User, association: str = "") -> Release | None:
+    """The newest release of an association's forms, or of that one's; None where no pack is open."""
+    packs = releases_out(user).filter(own_papers=False)
+    return (packs.filter(association=association) if association else packs).last()
 
 
 def retirements(user: User, editions: Iterable[str]) -> dict[str, date]:

@@ -17,8 +17,8 @@ from goodquill import files
 from goodquill.api import Refusal
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Release, ReleaseForm
-from goodquill.forms.queries import forms_of
-from goodquill.offices.access import may_drop_papers, may_save_papers, may_use_releases
+from goodquill.forms.queries import forms_of, newest_pack
+from goodquill.offices.access import may_drop_papers, may_save_papers
 from goodquill.offices.models import User
 from goodquill.papers.models import Reading
 
@@ -156,7 +156,7 @@ def papers_of(user: User) -> Release:
     found = Release.objects.filter(digest=digest).first()
     if found is not None:
         return found
-    like = Release.objects.filter(may_use_releases(user)).order_by("-released").first()
+    like = newest_pack(user)
     if like is None:
         raise Refusal(
             "No association's forms are open to you yet.",
