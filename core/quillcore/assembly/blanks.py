@@ -188,7 +188,8 @@ def _watchers(form: Form, catalog: Catalog) -> Mapping[str, frozenset[int]]:
             found.setdefault(key, set()).add(n)
         if spot.field.shape == "box":
             together.setdefault(spot.fact or spot.own, set()).add(n)
-    for key in _call_reads(form, catalog):  # an answer that rules the form out quiets all of it
+    call = _call_of(form, catalog)
+    for key in call.reads if call is not None else ():  # an answer that rules the form out quiets all of it
         found.setdefault(key, set()).update(range(len(spots)))
     for places in found.values():
         for n in list(places):
@@ -197,10 +198,11 @@ def _watchers(form: Form, catalog: Catalog) -> Mapping[str, frozenset[int]]:
     return {key: frozenset(places) for key, places in found.items()}
 
 
-def _call_reads(form: Form, catalog: Catalog) -> frozenset[str]:
+def _call_of(form: Form, catalog: Catalog) -> Rule | None:
+    """When a form is called for; None where it doesn't say."""
     called = form.mapping.called
     rule = call_rule(called.when, catalog) if called is not None else None
-    return rule.reads if isinstance(rule, Rule) else frozenset()
+    return rule if isinstance(rule, Rule) else None
 
 
 def _watched(form: Form, spot: Spot, catalog: Catalog) -> set[str]:
@@ -359,9 +361,8 @@ class Package:
 
     def is_called_for(self, form: Form) -> bool | None:
         """Whether facts call for a form (True), rule it out (False), or don't tell yet."""
-        called = form.mapping.called
-        rule = call_rule(called.when, self.catalog) if called is not None else None
-        return self.sheet.test(rule.tree) if isinstance(rule, Rule) else None
+        call = _call_of(form, self.catalog)
+        return self.sheet.test(call.tree) if call is not None else None
 
     def _unboxed(self, blanks: Iterable[Blank]) -> set[str]:
         """The keys that have an answer of which none of their boxes is marked.  A yes or no that only one box
@@ -440,7 +441,8 @@ class Package:
 
     def _out_of_order(self, key: str, value: Value | None) -> Fault | None:
         """What is wrong with a day that can't be before another, and is."""
-        early = fact.not_before if (fact := self.catalog.find(key)) is not None else None
+        fact = self.catalog.find(key) if isinstance(value, date) else None
+        early = fact.not_before if fact is not None else None
         before = self.sheet.held(early).value if early is not None else None
         if fact is None or early is None or not isinstance(value, date) or not isinstance(before, date):
             return None

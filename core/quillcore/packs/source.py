@@ -316,8 +316,8 @@ class _SourceParser(HTMLParser):
         inner.source, inner.seen, inner.conditions = self.source, self.seen, [*self.conditions]
         inner.feed(_PLACEHOLDER.sub(lambda m: given.get(m[1], ""), text))
         inner.close()
-        if len(inner.conditions) > len(self.conditions):
-            self.fault(f"A <when> in the part “{name}” isn't closed.", "Close it with </when>.")
+        if inner.conditions != self.conditions:
+            self.fault(f"A <when> in the part “{name}” isn't closed.", "Close in a part what begins there.")
 
     def handle_data(self, data: str) -> None:
         m = _FIRST_WORD.match(data) if self.source.body and self.source.body[-1].startswith(_BOX) else None

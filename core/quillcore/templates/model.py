@@ -12,12 +12,13 @@ from pydantic import BaseModel, ConfigDict, StringConstraints, ValidationError, 
 from pydantic import Field as Count
 
 from quillcore.facts import Catalog, Side
-from quillcore.facts.bounds import beyond
+from quillcore.facts.edits import reads_as
 from quillcore.facts.keys import RESPONSIBLE, paper_key
 from quillcore.forms.model import Form, Name, Number, Sentence, Word
+from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.formulas import Rule, Setting, catalog_rules, circles, evaluate, target_rule
 from quillcore.formulas.syntax import literals
-from quillcore.values import KINDS, Fault, Value, read_answer
+from quillcore.values import KINDS, Fault, Value
 
 Answer = Annotated[str, StringConstraints(max_length=10_000)]
 PEOPLE = ("title", "lender", "inspector", "attorney", "warranty", "association_manager")
@@ -228,11 +229,9 @@ def _answer_fault(key: str, text: str, catalog: Catalog) -> Fault | None:
     found = (
         target_rule(key, fact.kind, text[1:], catalog)
         if is_formula
-        else read_answer(text, fact.kind, fact.options)
+        else reads_as(FormVocabulary({}, catalog), key, text)
     )
-    if isinstance(found, Fault):
-        return found
-    return None if isinstance(found, Rule) else beyond(fact.key, fact.kind, fact.label, found)
+    return found if isinstance(found, Fault) else None
 
 
 RULE_KEYS = ("deal.side", "property.category", "property.county", "terms.loan_type")
