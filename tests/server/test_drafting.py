@@ -320,6 +320,18 @@ def test_a_contact_that_is_not_open_to_who_starts_says_nothing(world: World) -> 
     assert title_phone(Speaker(world.rosa), upstream.id) == "(555) 555-0101"
 
 
+def test_the_second_agent_is_one_of_the_own_side(world: World, mine: Writer) -> None:
+    fields = {"given": "Odile", "family": "Brandt", "licence": "CW-5150", "phone": "(555) 555-0142"}
+    made = mine.speaker.post("/api/contacts", kind="agent", shared=True, fields_said=fields)
+    assert mine.about(people={"second_agent": made.json()["id"]}).status_code == 200
+    deal = mine.speaker.post("/api/deals", side="buying", template=mine.id, clients=[]).json()["id"]
+    facts = {f["key"]: f for f in mine.speaker.get(f"/api/deals/{deal}").json()["facts"]}
+    said = {key: facts[f"buyer_agent.second_{key}"]["shown"] for key in ("name", "licence", "phone")}
+    assert said == {"name": "Odile Brandt", "licence": "CW-5150", "phone": "(555) 555-0142"}
+    assert "shown" not in facts["listing_agent.second_name"]
+    assert mine.about(people={"second_agent": title_company(mine.speaker, True, "")}).status_code == 400
+
+
 def test_nobody_recurs_where_they_have_nothing_to_say(world: World, mine: Writer) -> None:
     contact = title_company(mine.speaker, True, "(555) 555-0101")
     assert mine.about(people={"lender": contact}).status_code == 400

@@ -2,7 +2,7 @@
 
 from quillcore.contacts.cards import read_cards, read_stranger, write_csv, write_vcards
 from quillcore.contacts.duplicates import alike, merged
-from quillcore.contacts.model import FIELDS, KINDS, Contact, fills, kept_from, kind_for
+from quillcore.contacts.model import FIELDS, KINDS, Contact, answers, fills, kept_from, kind_for
 
 __all__ = [
     "FIELDS",
@@ -11,6 +11,7 @@ __all__ = [
     "alike",
     "fills",
     "kept_from",
+    "answers",
     "kind_for",
     "merged",
     "read_cards",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from quillcore.facts.keys import GROUPS
+from quillcore.facts.keys import GROUPS, Side
 from quillcore.facts.parties import Party
 
 KINDS = {
@@ -37,6 +37,8 @@ FIELDS = {
     "notes": "Notes",
 }
 _AGENTS = ("listing_agent", "buyer_agent")
+SECOND_AGENT = "second_agent"
+"""The agent who works a deal together with its own: no group of facts, but some facts of the own agent's."""
 
 
 @dataclass(frozen=True)
@@ -90,6 +92,8 @@ def fills(contact: Contact, group: str) -> dict[str, str]:
             "phone": get("phone"),
         }
         said |= {"firm": get("company"), "firm_address": get("address")}
+    elif group == SECOND_AGENT:
+        said = {name: get(name) for name in ("licence", "email", "phone")} | {"name": contact.person}
     elif group == "warranty":
         said = {"company": get("company") or contact.person, "phone": get("phone")}
     elif group in KINDS and group not in ("client", "agent", "other"):
@@ -103,6 +107,12 @@ def fills(contact: Contact, group: str) -> dict[str, str]:
     else:
         said = {}
     return {name: text for name, text in said.items() if text}
+
+
+def answers(contact: Contact, group: str, side: Side) -> dict[str, str]:
+    """The same by whole keys, in a deal of that side."""
+    head = f"{side.own_agent}.second_" if group == SECOND_AGENT else f"{group}."
+    return {head + name: text for name, text in fills(contact, group).items()}
 
 
 _PERSON = "name"
@@ -141,7 +151,7 @@ def kind_for(group: str) -> str | None:
     """The kind of contact that fills a group of facts; None for a group that no contact has a say in."""
     if group in GROUPS:
         return "client"
-    if group in _AGENTS:
+    if group in (*_AGENTS, SECOND_AGENT):
         return "agent"
     return group if group in KINDS and group not in ("client", "agent", "other") else None
 

@@ -21,7 +21,7 @@ from quillcore.formulas.syntax import literals
 from quillcore.values import KINDS, Fault, Value
 
 Answer = Annotated[str, StringConstraints(max_length=10_000)]
-PEOPLE = ("title", "lender", "inspector", "attorney", "warranty", "association_manager")
+PEOPLE = ("second_agent", "title", "lender", "inspector", "attorney", "warranty", "association_manager")
 """The groups of facts that a contact may fill in each deal of a template: those whose work recurs."""
 MOST_DAYS_BEFORE = 60
 """Days before which somebody may be reminded: what is further off isn't pressing."""

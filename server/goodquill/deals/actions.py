@@ -9,8 +9,8 @@ from uuid import UUID
 
 from django.db import transaction
 from django.db.models import Q
-from quillcore.contacts import fills
-from quillcore.facts import Act, Entry, Source, load_catalog
+from quillcore.contacts import answers
+from quillcore.facts import Act, Entry, Side, Source, load_catalog
 from quillcore.facts.keys import GROUPS, PartyKey
 from quillcore.forms import Form
 from quillcore.templates import merge, read_template
@@ -60,7 +60,7 @@ def apply(step: Step, template: Template) -> None:
     people = template.data.get("people", {}) if opened.deal.template_id is None else {}
     content = {
         **template.data,
-        "answers": {**_said_by(step.change.by, people), **template.data.get("answers", {})},
+        "answers": {**_said_by(step.change.by, people, opened.side), **template.data.get("answers", {})},
     }
     sheet = read_template(content, forms, load_catalog(), template.name)
     if isinstance(sheet, list):
@@ -95,20 +95,19 @@ def apply(step: Step, template: Template) -> None:
         opened.deal.began_with.add(template)
 
 
-def _said_by(user: User, people: Mapping[str, str]) -> dict[str, str]:
+def _said_by(user: User, people: Mapping[str, str], side: Side) -> dict[str, str]:
     """What a template's contacts say now, as standing answers; those that aren't open to the user, or are off
     the list, say nothing."""
     rows = Contact.objects.standing(may_see_contacts(user)).filter(pk__in=people.values()) if people else ()
     by_id = {str(row.pk): row for row in rows}
-    answers: dict[str, str] = {}
+    said: dict[str, str] = {}
     for group, contact in people.items():
         if contact in by_id:
-            said = fills(by_id[contact].core, group)
-            answers |= {f"{group}.{name}": text for name, text in said.items() if text}
+            said |= answers(by_id[contact].core, group, side)
     catalog = load_catalog()
     return {
         key: text
-        for key, text in answers.items()
+        for key, text in said.items()
         if catalog.find(key) is not None and not isinstance(catalog[key].read(text), Fault)
     }
 

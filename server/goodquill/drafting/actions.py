@@ -10,7 +10,7 @@ import yaml
 from django.db import transaction
 from django.db.models import F
 from django.shortcuts import get_object_or_404
-from quillcore.contacts import fills
+from quillcore.contacts import fills, kind_for
 from quillcore.facts import Side, load_catalog
 from quillcore.facts.keys import GROUPS, group_of
 from quillcore.forms.model import label_in
@@ -175,7 +175,7 @@ def _people(user: User, wanted: Mapping[str, str]) -> dict[str, str]:
     people = {group: str(contact) for group, contact in wanted.items() if contact}
     for group, contact_id in people.items():
         contact = find_contact(user, UUID(contact_id))
-        is_of_that_kind = contact.kind in (group, "other") and bool(fills(contact.core, group))
+        is_of_that_kind = contact.kind in (kind_for(group), "other") and bool(fills(contact.core, group))
         if group not in PEOPLE or not is_of_that_kind:
             raise Refusal(
                 f"{contact.name} has nothing that belongs there.", "Choose another contact.", "contact"

@@ -5,7 +5,20 @@ import { ContactFinder } from '../contacts/contact-finder';
 import { KINDS, type Kind } from '../contacts/kinds';
 import type { WrittenTemplate } from '../../api/client';
 
-const GROUPS: Kind[] = ['title', 'lender', 'inspector', 'attorney', 'warranty', 'association_manager'];
+/** Who recurs, with the kind of contact that it is; those named like their kind of contact bear its name. */
+const RECURRING: { group: string; kind: Kind; label: string }[] = [
+  { group: 'second_agent', kind: 'agent', label: 'Second agent' },
+  ...(['title', 'lender', 'inspector', 'attorney', 'warranty', 'association_manager'] as const).map((kind) => ({
+    group: kind,
+    kind,
+    label: KINDS[kind],
+  })),
+];
+/** Who needs no choosing: read from where they say it themselves. */
+const FROM_PROFILES = [
+  ['Agent', 'whoever begins the deal, from their profile'],
+  ['Broker', 'the managing broker, from the brokerage'],
+];
 
 interface Props {
   template: WrittenTemplate;
@@ -18,16 +31,22 @@ export function People({ template, say }: Props) {
   return (
     <>
       <ul className="mb-1 text-sm">
-        {GROUPS.map((group) => {
+        {FROM_PROFILES.map(([label, from]) => (
+          <li key={label} className="flex min-h-8 flex-wrap items-center gap-x-3">
+            <span className="w-[140px] text-ink-2">{label}</span>
+            <span className="text-ink-2">{from}</span>
+          </li>
+        ))}
+        {RECURRING.map(({ group, kind, label }) => {
           const who = template.people[group];
           return (
             <li key={group} className="flex min-h-8 flex-wrap items-center gap-x-3">
-              <span className="w-[140px] text-ink-2">{KINDS[group]}</span>
+              <span className="w-[140px] text-ink-2">{label}</span>
               {finding === group ? (
                 <span className="w-[260px] max-w-full">
                   <ContactFinder
-                    label={KINDS[group]}
-                    kind={group}
+                    label={label}
+                    kind={kind}
                     autoFocus
                     onPick={(c) => {
                       setFinding(undefined);
@@ -38,13 +57,13 @@ export function People({ template, say }: Props) {
               ) : (
                 <>
                   {who && <span className="font-medium">{who.name}</span>}
-                  <Button look="words" aria-label={`Choose the ${KINDS[group].toLowerCase()}`} onClick={() => setFinding(group)}>
+                  <Button look="words" aria-label={`Choose the ${label.toLowerCase()}`} onClick={() => setFinding(group)}>
                     {who ? 'Another' : 'Choose'}
                   </Button>
                   {who && (
                     <Button
                       look="words"
-                      aria-label={`No ${KINDS[group].toLowerCase()}`}
+                      aria-label={`No ${label.toLowerCase()}`}
                       onClick={() => say({ ...people, [group]: null })}
                     >
                       None
