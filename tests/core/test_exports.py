@@ -8,6 +8,7 @@ from decimal import Decimal
 import pytest
 from quillcore.facts.exports import Export, proposed_columns, read_export, roll_row
 from quillcore.facts.intake import from_listing, from_roll
+from quillcore.facts.owners import read_owners
 from quillcore.values import Fault
 
 from tests.core.small import CATALOG
@@ -102,3 +103,31 @@ def test_short_and_long_rows_and_twin_columns_are_read() -> None:
         {"PIN": "1", "Owner": "A"},
         {"PIN": "2", "Owner": "B", "Owner (3)": "C", "Column 4": "D"},
     ]
+
+
+def test_two_owner_columns_are_one_line_and_a_place_in_one_is_taken_apart() -> None:
+    columns = ["PIN", "Owner Name", "Owner Name 2", "Site Address", "City State Zip", "Acres"]
+    mapping = proposed_columns(columns, CATALOG)
+    assert (mapping["owner_2"], mapping["situs_place"]) == ("Owner Name 2", "City State Zip")
+    row = dict(
+        zip(
+            columns,
+            ["1", "VOSS LENA", "VOSS HENRIK", "214 ALDER ST", "TERN HARBOR CW 09914", "0.3"],
+            strict=True,
+        )
+    )
+    found = roll_row(row, mapping)
+    assert [owner.name for owner in read_owners(found["owner"])] == ["Lena Voss", "Henrik Voss"]
+    assert (found["situs_street"], found["situs_city"], found["situs_zip"]) == (
+        "Alder",
+        "Tern Harbor",
+        "09914",
+    )
+    for nobody in ("", "N/A", "-", "VOSS LENA"):
+        assert roll_row({**row, "Owner Name 2": nobody}, mapping)["owner"] == "VOSS LENA"
+    alone = roll_row({**row, "Site Address": ""}, mapping)
+    assert (alone["situs_city"], alone.get("situs_number"), alone.get("situs_street")) == (
+        "Tern Harbor",
+        None,
+        None,
+    )

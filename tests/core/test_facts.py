@@ -7,7 +7,7 @@ from decimal import Decimal
 
 import pytest
 from quillcore.facts import Act, Entry, Ledger, Party, Side, Source, compare, load_catalog
-from quillcore.facts.intake import from_listing, from_roll
+from quillcore.facts.intake import for_the_owner, from_listing, from_roll
 from quillcore.facts.parties import is_derived, joined, shared_emails
 from quillcore.facts.scopes import belongs_to_offer
 from quillcore.values import EMPTY, Value, Weight
@@ -337,3 +337,36 @@ def test_a_flood_zones_letters_are_read_by_their_meaning(letters: str, said: boo
 def test_a_flood_zone_that_was_never_determined_is_told_and_not_guessed() -> None:
     facts, faults = from_roll(CATALOG, {"flood_zone": "D"})
     assert "property.flood_zone" not in facts and faults[0].place == "property.flood_zone"
+
+
+OLD_LISTING: dict[str, Value] = {
+    "listing.number": "26-0402",
+    "listing.status": "Expired",
+    "listing.price": Decimal("430000.00"),
+    "listing.remarks": "A charmer.",
+    "listing_agent.firm": "Tern & Tide Realty",
+    "listing_agent.firm_licence": "CWF-0300",
+    "property.year_built": Decimal(1994),
+}
+
+
+def owners_deal(side: str, licence: str) -> Ledger:
+    made = Ledger(CATALOG, side)
+    made.add(Entry("listing_agent.firm_licence", Act.STATE, 1, Source.PROFILE, licence))
+    return made
+
+
+def test_an_old_listing_of_another_firm_brings_only_what_is_the_homes() -> None:
+    kept, said = for_the_owner(owners_deal("listing", "CWF-0100"), OLD_LISTING)
+    assert kept == {"property.year_built": Decimal(1994)}
+    assert "an earlier one of Tern & Tide Realty, expired" in said
+    _, said = for_the_owner(
+        owners_deal("leasing out", "CWF-0100"), OLD_LISTING | {"listing.status": "Active"}
+    )
+    assert "is active: ask the owner" in said
+
+
+def test_the_own_listing_and_a_buyers_deal_take_all_of_it() -> None:
+    assert for_the_owner(owners_deal("listing", "CWF-0300"), OLD_LISTING) == (OLD_LISTING, "")
+    assert for_the_owner(owners_deal("buying", "CWF-0100"), OLD_LISTING) == (OLD_LISTING, "")
+    assert for_the_owner(owners_deal("listing", "CWF-0100"), {}) == ({}, "")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 import re
+import subprocess
 import zipfile
 from pathlib import Path
 
@@ -59,8 +60,8 @@ def test_the_committed_build_is_that_of_the_sources() -> None:
 
 def test_the_demo_forms_are_true_to_length() -> None:
     called_for = (
-        "101 104 110 112 201 205 210 211 212 215 301 303 305 307 310 320 322 324 326 401 403 405 407 410 412"
-        " 414 420 422 430 501 503 505 507 510 512 520 601 603 605 606 607 701 702 710 905"
+        "101 104 110 112 201 205 210 211 212 215 301 303 305 307 310 320 322 324 326 401 403 405 407 410 411"
+        " 412 414 420 422 430 501 503 505 507 510 512 520 601 603 605 606 607 701 702 710 905"
     )
     assert sorted(demo_pack().forms) == called_for.split()
     for number, pages, blanks in (
@@ -275,3 +276,19 @@ def test_words_that_a_law_prescribes_stand_in_the_pack_once() -> None:
         sentence = re.sub("<[^>]*>", "", part.read_text(encoding="utf-8")).split(". ")[1]
         users = [n for n, text in sources.items() if f'src="{part.name}"' in text]
         assert users and not any(sentence in text for text in sources.values())
+
+
+@pytest.mark.parametrize("number", sorted(demo_pack().forms))
+def test_no_page_holds_only_what_was_left_over(number: str, tmp_path: Path) -> None:
+    """Each page is filled to more than a third of the room between masthead and foot."""
+    form = demo_pack().forms[number]
+    path = tmp_path / "form.pdf"
+    path.write_bytes(form.pdf)
+    told = subprocess.run(["pdftotext", "-bbox", str(path), "-"], capture_output=True, text=True, check=True)
+    pages = told.stdout.split("<page ")[1:]
+    assert len(pages) == form.edition.pages
+    masthead, foot = 72.0, 725.0
+    for page in pages:
+        lines = [float(y) for y in re.findall(r'yMax="([\d.]+)"', page)]
+        lowest = max(y for y in lines if y < foot)
+        assert (lowest - masthead) / (foot - masthead) > 1 / 3, (number, pages.index(page) + 1)

@@ -16,7 +16,6 @@ ONES = {
     "Guarantor": "whether there is one; the fact says who",
     "Notice to end in days": "of the representation, not of the lease",
     "Notice to end early in days": "of this agreement alone; the lease's own is at the end of its term",
-    "Possession": "the listing service knows a third answer",
     "Directions": "how to get there, not the street's direction",
     "Inspect: lead-based paint": "one of many things to look at; the election is the disclosure's",
     "Units": "how many there are",

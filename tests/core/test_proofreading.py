@@ -241,6 +241,7 @@ PLANTED: list[tuple[str, Mapping[str, str]]] = [
     ("one agent", facts(listing_agent__name="Ines Marrow")),
     ("owner", facts(tax__owners="DELACROIX EDWIN")),
     ("owner missing", facts(tax__owners="VOSS LENA & VOSS HENRIK")),
+    ("owner unnamed", facts(tax__owners="VOSS LENA ET UX")),
 ]
 
 

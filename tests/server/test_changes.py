@@ -307,6 +307,18 @@ def test_recorded_owners_are_suggested_until_somebody_is_named(ines: Speaker) ->
     assert ines.edit({"op": "party_add", "key": "sellers", "party": "abcd1234"}).json()["suggested"] == []
 
 
+def test_a_spouse_whom_the_roll_does_not_name_stays_until_somebody_is(ines: Speaker) -> None:
+    ines.type("tax.owners", "VOSS LENA ET UX")
+    ines.type("tax.mailing_address", "9 Mill Ln, Ashgrove, CW 09877")
+    lena, unnamed = ines.open()["suggested"]
+    assert lena["fields"]["mailing_address"].startswith("9 Mill Ln"), "offered with the owner"
+    assert (lena["name"], unnamed["name"]) == ("Lena Voss", "")
+    moved = ines.edit({"op": "party_add", "key": "sellers", "party": "abcd1234"}).json()
+    assert [s["name"] for s in moved["suggested"]] == [""]
+    moved = ines.edit({"op": "party_add", "key": "sellers", "party": "abcd1235"}).json()
+    assert moved["suggested"] == []
+
+
 def test_terms_stand_in_the_offer_and_the_property_in_the_deal(world: World, ines: Speaker) -> None:
     ines.type("terms.purchase_price", "400k")
     ines.type("property.city", "Ashgrove")

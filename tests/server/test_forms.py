@@ -6,7 +6,8 @@ import io
 import uuid
 import zipfile
 from dataclasses import replace
-from datetime import date, timedelta
+from datetime import date, time, timedelta
+from decimal import Decimal
 from pathlib import Path
 from typing import Any
 
@@ -57,7 +58,7 @@ def ines(world: World) -> Speaker:
 @pytest.mark.parametrize(
     ("asked", "first"),
     [
-        ({"find": "41"}, ["410", "412", "414"]),
+        ({"find": "41"}, ["410", "411", "412", "414"]),
         ({"find": "lead-based"}, ["503"]),
         ({"find": "wire fraud"}, ["510"]),
         ({"find": "picocuries"}, ["410", "512"]),
@@ -334,7 +335,7 @@ def test_a_second_release_retires_the_old_editions_and_open_deals_keep_theirs(
         ("retired edition", "look", f"doc.{was['id']}")
     ]
     assert "on November 2, 2026" in opened["findings"][0]["message"]
-    assert numbers(ines.get("/api/forms", find="41")) == ["410", "412", "416"]
+    assert numbers(ines.get("/api/forms", find="41")) == ["410", "411", "412", "416"]
     assert retirements(world.ines, {was["edition"]}) == {was["edition"]: date(2026, 11, 2)}
     assert Speaker(world.ines).post("/api/deals", side="buying").status_code == 201
     assert world.deal.release.released == date(2026, 9, 15)
@@ -369,6 +370,53 @@ def test_a_broker_reads_a_release_sees_what_it_changes_and_takes_it_along(world:
         "414",
         "416",
     }
+
+
+def test_a_release_says_its_rates_holidays_and_what_its_templates_answer(world: World) -> None:
+    pack = second()
+    rates = pack.sheet.rates.model_copy(update={"title_minimum": Decimal("300.00")})
+    sheet = pack.sheet.model_copy(
+        update={
+            "released": date(2026, 11, 3),
+            "rates": rates,
+            "deadline_time": time(18),
+            "holidays": {**pack.sheet.holidays, date(2027, 3, 1): "Founders' Day"},
+        }
+    )
+    slug = "buying-home"
+    other = {
+        **pack.templates[slug],
+        "answers": {**pack.templates[slug]["answers"], "terms.possession": "after closing"},
+    }
+    changed = replace(pack, sheet=sheet, templates={**pack.templates, slug: other})
+    seen = upload(Speaker(world.rosa), "/api/releases", write_zip(changed), "pack.zip").json()
+    said = {d["what"]: (d["was"], d["now"]) for d in seen["sheet"]}
+    assert said["Title premium, least"] == ("$250.00", "$300.00")
+    assert said["Deadlines end at"] == ("17:00", "18:00")
+    assert said["Holiday of March 1, 2027"] == ("", "Founders' Day")
+    [template] = [t for t in seen["templates"] if t["parts"]]
+    assert ("Possession", "after closing") in {(p["what"], p["now"]) for p in template["parts"]}
+
+
+def test_a_broker_goes_back_to_the_release_before_and_takes_the_later_one_again(
+    world: World, ines: Speaker
+) -> None:
+    rosa = Speaker(world.rosa)
+    first = next(r["id"] for r in rosa.get("/api/releases").json() if r["newest"] and not r["own"])
+    assert rosa.post(f"/api/releases/{first}/use", use=False).status_code == 409, "there is none before it"
+    later = take_in(second())
+    path = f"/api/releases/{later.pk}/use"
+    assert ines.post(path, use=False).status_code == 403
+    assert rosa.post(path, use=False).status_code == 204 and rosa.post(path, use=False).status_code in (
+        204,
+        409,
+    )
+    row = {r["id"]: r for r in rosa.get("/api/releases").json()}
+    assert (row[str(later.pk)]["left"], row[first]["newest"]) == (True, True)
+    assert "416" not in numbers(Speaker(world.ines).get("/api/forms"))
+    assert "416" in numbers(Speaker(world.nadia).get("/api/forms")), "another brokerage decides for itself"
+    assert rosa.post(path, use=True).status_code == 204
+    assert "416" in numbers(Speaker(world.ines).get("/api/forms"))
 
 
 def test_a_faulty_release_changes_nothing_and_says_all_its_faults(world: World) -> None:
@@ -464,3 +512,19 @@ def test_the_operator_takes_a_release_in_for_every_member_and_a_faulty_one_not_a
     with pytest.raises(CommandError, match="ZIP"):
         call_command("take_in_pack", str(broken))
     assert Release.objects.count() == 2
+
+
+def test_continuation_pages_are_on_screen_as_they_will_print(ines: Speaker) -> None:
+    path = f"{ines.path}/continuation-pages"
+    assert not any(d["continued"] for d in ines.open()["documents"]) and ines.get(path).json() == []
+    moved = ines.type("terms.additional_terms", "Seller leaves the workbench. " * 120)
+    continued = [d["id"] for d in moved["documents"] if d["continued"]]
+    [page] = ines.get(path).json()
+    assert continued == [page["document"]] and page["number"] == 1
+    said = " ".join(text for _, _, _, text in page["lines"])
+    assert "Continuation 1 of 1" in said and said.count("workbench") == 120
+    ines.edit(*({"op": "party_add", "key": "buyers", "party": f"abcd123{n}"} for n in range(4)))
+    spots = [s["role"] for page in ines.get(path).json() for s in page["spots"] if s["sign"] == "signature"]
+    assert {"buyer.3", "buyer.4"} <= set(spots)
+    ines.type("terms.additional_terms", "None.")
+    assert "workbench" not in str(ines.get(path).json())

@@ -13,6 +13,7 @@ import httpx
 import pytest
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
+from goodquill.deals.models import Deal
 from goodquill.record.models import FactEntry
 from goodquill.sources.models import Comparison, SourceFile
 from goodquill.templates.models import Template
@@ -44,6 +45,22 @@ def test_the_world_has_the_size_it_says() -> None:
         len(list(csv.reader(p.open()))) - 1 for p in Path(ROOT / "standins" / "data" / "roll").glob("*.csv")
     )
     assert (len(LISTINGS), rows) == (60, 2000)
+
+
+def test_another_firms_listing_brings_an_owners_deal_only_what_is_the_homes(
+    world: World, ines: Speaker
+) -> None:
+    answer = ines.post("/api/deals", side="listing", clients=[])
+    deal = Speaker(world.ines, Deal.objects.get(pk=answer.json()["id"]))
+    active = next(row for row in LISTINGS if row["StandardStatus"] == "Active")
+    found = look(deal, listing=active["ListingId"]).json()
+    keys = {row["key"] for row in found["rows"]}
+    assert "property.parcel_number" in keys and not {k for k in keys if k.startswith("listing")}
+    assert active["ListOfficeName"] in found["remark"] and "ask the owner" in found["remark"]
+    accept(deal, found["id"])
+    held = {f["key"]: f.get("shown", "") for f in deal.open()["facts"]}
+    assert not held.get("listing.price") and held["property.city"] == active["City"]
+    assert look(ines, listing=active["ListingId"]).json()["remark"] == "", "a buyer's deal takes all of it"
 
 
 @pytest.mark.parametrize(

@@ -53,6 +53,9 @@ const { Legend, Mark, markOf, MARKS } =
 const { MapStrip, MiniPage, readTicks } =
   await import("../../web/src/primitives/package-map");
 const { pagesOf } = await import("../../web/src/rooms/assembly/pages");
+const { ContinuationPaper } = await import(
+  "../../web/src/rooms/write/continuation-page"
+);
 
 const blank = (more: Partial<Blank> = {}): Blank =>
   ({
@@ -227,9 +230,42 @@ test("pages know their blanks, and those set aside stay away unless asked for", 
     ["doc-1", 2, 1],
     ["doc-2", 0, 0],
   ]);
-  expect(pagesOf(whole, true).map((p) => p.size.width)).toEqual([
+  expect(pagesOf(whole, [], true).map((p) => p.size.width)).toEqual([
     612, 612, 792,
   ]);
+  const further = [
+    {
+      document: documents[0]!.id,
+      number: 1,
+      lines: [[54, 700, 10, "Buyer 3"]],
+      rules: [],
+      spots: [],
+    },
+  ];
+  const all = pagesOf(whole, further);
+  expect(all.map((p) => p.label).at(-1)).toMatch(/continuation 1 of 1$/);
+  expect(all.at(-1)?.ticks).toHaveLength(1);
+});
+
+test("a continuation page shows its lines where they will print", () => {
+  const page = {
+    document: "doc",
+    number: 1,
+    lines: [[54, 692, 10, "Further signatures"]],
+    rules: [[54, 600, 300]],
+    spots: [],
+  };
+  const { container, getByLabelText } = render(
+    <ContinuationPaper
+      label="301, continuation 1 of 1"
+      page={page}
+      size={{ width: 612, height: 792 }}
+      scale={2}
+    />,
+  );
+  expect(getByLabelText("301, continuation 1 of 1")).toBeTruthy();
+  const line = container.querySelector("span.values") as HTMLElement;
+  expect([line.style.left, line.style.top]).toEqual(["108px", "180px"]);
 });
 
 test("at rest a blank shows the lines as they were set", () => {

@@ -3,7 +3,7 @@
 from quillcore.assembly.blanks import Blank, Document, Package
 from quillcore.assembly.exchange import read_xfdf, separate_files, write_xfdf
 from quillcore.assembly.output import Assembled, assemble
-from quillcore.assembly.sheets import FurtherSpot
+from quillcore.assembly.sheets import FurtherSpot, continuation, has_continuation
 
 __all__ = [
     "Assembled",
@@ -12,6 +12,8 @@ __all__ = [
     "FurtherSpot",
     "Package",
     "assemble",
+    "continuation",
+    "has_continuation",
     "read_xfdf",
     "separate_files",
     "write_xfdf",

@@ -5,14 +5,19 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from quillcore.assembly.blanks import Blank, Document, Package
 from quillcore.facts.keys import Group, Role, read_role
+from quillcore.forms import Form
 from quillcore.pdf import Frame, Overlay, fit, wrap
 from quillcore.pdf.typeface import width
 from quillcore.values import KINDS
+from quillcore.values.dates import print_date
 
-_LEFT, _RIGHT, _TOP, _BOTTOM = 54.0, 558.0, 742.0, 78.0
+_LEFT, _RIGHT, _TOP, _BOTTOM = 54.0, 558.0, 712.0, 82.0
+_MASTHEAD, _FOOT, _FOOT_LINE = 743.0, 27.0, 60.0
+"""Baselines of the masthead and the foot, and the line over the foot: as on the forms' own pages."""
 _SIZE, _LEAST, _PITCH = 10.0, 7.0, 14.0
 _SIGNER_ROW, _HEADING_ROW = 46.0, 24.0
 _INITIALS = 26.0
@@ -51,18 +56,41 @@ def continuation(
     if not rows:
         return [], []
     head = _head(package, document, signs)
-    room = _TOP - 30 - 13 * (len(head) - 1) - _BOTTOM
+    room = _TOP - 40 - 13 * len(head) - _BOTTOM
     pages = list(_paged(rows, room))
     sheets, spots = [], []
     for number, page in enumerate(pages, 1):
         made = _Page(package, document, signs, before + number)
-        made.head(head, f"Continuation page {number} of {len(pages)}")
+        page_of = f"Continuation {number} of {len(pages)}"
+        made.masthead()
+        made.head([page_of, *head])
         for row in page:
             made.row(row)
-        made.foot()
+        made.foot(page_of)
         sheets.append(made.sheet)
         spots += made.spots
     return sheets, spots
+
+
+def has_continuation(package: Package, document: Document, overflows: bool) -> bool:
+    """Whether the form has further pages, without setting them; ``overflows`` where a blank's text is too
+    long."""
+    return overflows or bool(_Signers.of(package, document).further)
+
+
+@lru_cache(maxsize=1_024)
+def _lines_of(form: Form) -> tuple[dict[Group, int], frozenset[Group]]:
+    """For how many of each group a form has lines, and who puts initials; who only puts initials has lines in
+    the foot."""
+    signed: dict[Group, int] = {}
+    initials: dict[Group, int] = {}
+    for m in form.mapping.meanings:
+        role = read_role(m.role or "")
+        group = role.party_group if role is not None else None
+        if role is not None and group is not None and m.sign in ("signature", "initials"):
+            counted = signed if m.sign == "signature" else initials
+            counted[group] = max(counted.get(group, 0), role.position)
+    return {**initials, **signed}, frozenset(initials)
 
 
 @dataclass(frozen=True)
@@ -77,19 +105,14 @@ class _Signers:
     @classmethod
     def of(cls, package: Package, document: Document) -> _Signers:
         """As the form's mapping and the deal's parties have it."""
-        lines: dict[Group, int] = {}
-        initialled: set[Group] = set()
-        for m in document.form.mapping.meanings:
-            role = read_role(m.role or "")
-            group = role.party_group if role is not None else None
-            if role is None or group is None:
-                continue
-            if m.sign == "signature":
-                lines[group] = max(lines.get(group, 0), role.position)
-            elif m.sign == "initials":
-                initialled.add(group)
-        there = {group: len(package.sheet.ledger.parties(group)) for group in {*lines, *initialled}}
-        return cls(lines, frozenset(initialled), there)
+        lines, initialled = _lines_of(document.form)
+        there = {group: len(package.sheet.ledger.parties(group)) for group in lines}
+        return cls(lines, initialled, there)
+
+    @property
+    def further(self) -> list[tuple[Group, int]]:
+        """Those for whom the form has no lines."""
+        return [(g, n) for g, most in self.lines.items() for n in range(most + 1, self.there[g] + 1)]
 
 
 def _texts(over: Sequence[Blank]) -> list[_Row]:
@@ -103,12 +126,9 @@ def _texts(over: Sequence[Blank]) -> list[_Row]:
 
 
 def _signers(signs: _Signers) -> list[_Row]:
-    further = [
-        (group, n) for group, most in signs.lines.items() for n in range(most + 1, signs.there[group] + 1)
-    ]
-    if not further:
+    if not signs.further:
         return []
-    rows = [_Row(_SIGNER_ROW, signer=one) for one in further]
+    rows = [_Row(_SIGNER_ROW, signer=one) for one in signs.further]
     return [_Row(_HEADING_ROW, "Further signatures", is_heading=True), *rows]
 
 
@@ -128,9 +148,9 @@ def _paged(rows: Sequence[_Row], room: float) -> Iterator[list[_Row]]:
 
 
 def _head(package: Package, document: Document, signs: _Signers) -> list[str]:
-    """What says to which paper the pages belong: form, property, parties, and the day of the agreement."""
-    edition, sheet = document.form.edition, package.sheet
-    said = [f"Form {edition.number}, {edition.title}"]
+    """What says to which deal the pages belong: property, parties, and the day of the agreement."""
+    sheet = package.sheet
+    said = []
     address = sheet.held("property.one_line").value
     said += [f"Property: {address}"] if isinstance(address, str) else []
     for group in signs.lines:
@@ -150,9 +170,11 @@ class _Page:
         self.spots: list[FurtherSpot] = []
         self.at = _TOP
 
-    def line(self, text: str, left: float, right: float, bottom: float, size: float) -> None:
+    def line(
+        self, text: str, left: float, right: float, bottom: float, size: float, align: str = "left"
+    ) -> None:
         """One line, as small as it must be and cut at what can't be read any more."""
-        frame = Frame(left, bottom, right, bottom + size * 1.4, size=size, least=_LEAST)
+        frame = Frame(left, bottom, right, bottom + size * 1.4, size=size, least=_LEAST, align=align)
         found = fit(text, frame)
         if found.overflow:
             kept = text
@@ -161,11 +183,18 @@ class _Page:
             found = fit(f"{kept}…", frame)
         self.sheet.fits.append(found)
 
-    def head(self, head: Sequence[str], page: str) -> None:
-        """Form and page, then property, parties and day, over a line."""
+    def masthead(self) -> None:
+        """Whose form it is and which, as on its other pages."""
+        edition = self.document.form.edition
+        self.line(" · ".join(filter(None, (edition.publisher, edition.title))), _LEFT, 480.0, _MASTHEAD, 8)
+        self.line(f"Form {edition.number}", 490.0, _RIGHT, _MASTHEAD, 8, "right")
+        self.sheet.rules.append((_LEFT, _MASTHEAD - 9, _RIGHT))
+
+    def head(self, head: Sequence[str]) -> None:
+        """Which page it is, then property, parties and day, over a line."""
         first, *rest = head
-        self.line(first, _LEFT, 420.0, self.at, 12)
-        self.line(page, 430.0, _RIGHT, self.at, 10)
+        self.line(first, _LEFT, _RIGHT, self.at, 13)
+        self.at -= 4
         for text in rest:
             self.at -= 13
             self.line(text, _LEFT, _RIGHT, self.at, 9)
@@ -195,16 +224,30 @@ class _Page:
                 said = "Date signed" if sign == "date" else "Initials"
                 self.line(said, left, right, base - 13, 8.5)
 
-    def spot(self, group: Group, position: int, sign: str, left: float, base: float, right: float) -> None:
+    def spot(
+        self,
+        group: Group,
+        position: int,
+        sign: str,
+        left: float,
+        base: float,
+        right: float,
+        height: float = 20,
+    ) -> None:
         """A place to sign, on a line."""
         self.sheet.rules.append((left, base, right))
         role = str(Role(group, position, ""))
         self.spots.append(
-            FurtherSpot(self.document.id, role, sign, self.number, (left, base, right, base + 20))
+            FurtherSpot(self.document.id, role, sign, self.number, (left, base, right, base + height))
         )
 
-    def foot(self) -> None:
-        """Initials of those for whom the form has lines, as on its other pages."""
+    def foot(self, page: str) -> None:
+        """Edition and page, and initials of those for whom the form has lines, as on its other pages."""
+        edition = self.document.form.edition
+        self.sheet.rules.append((_LEFT, _FOOT_LINE, _RIGHT))
+        day = print_date(edition.released)
+        self.line(f"Form {edition.number} · Edition of {day}", _LEFT, 400.0, _FOOT, 7.8)
+        self.line(page, 410.0, _RIGHT, _FOOT, 7.8, "right")
         wanted = [
             (group, n)
             for group in self.signs.lines
@@ -213,8 +256,9 @@ class _Page:
         ][:_MOST_INITIALS]
         left = _LEFT
         if wanted:
-            self.line("Initials:", left, left + 50, _BOTTOM - 30, 8.5)
+            self.line("Initials:", left, left + 40, _FOOT + 16, 7.8)
+            left += 42
         for group, n in wanted:
-            left += 52
-            self.line(f"{group.label} {n}", left, left + 44, _BOTTOM - 44, 7)
-            self.spot(group, n, "initials", left, _BOTTOM - 32, left + _INITIALS)
+            self.line(f"{group.label} {n}", left, left + 30, _FOOT + 16, _LEAST)
+            self.spot(group, n, "initials", left + 30, _FOOT + 16, left + 30 + _INITIALS, 15)
+            left += 62

@@ -12,7 +12,7 @@ import io
 import json
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from rapidfuzz import fuzz
@@ -37,6 +37,11 @@ SITUS = (
 )
 WHOLE_ADDRESS = "situs"
 """The column of ours that holds an address on one line; it is taken apart."""
+PLACE = "situs_place"
+"""Likewise of city, state and ZIP code in one."""
+SECOND_OWNER = "owner_2"
+"""The column of whoever is on the roll beside the owner: joined to it as counties join them in one column."""
+_NO_OWNER = re.compile(r"[-–/.\s]*|N/?A|NONE|NULL", re.IGNORECASE)
 
 _SAID = {
     "parcel": "parcel number|parcel id|parcelno|pin|apn|account|account number|tax id|schedule number|folio",
@@ -50,7 +55,9 @@ _SAID = {
     "situs_city": "city|situs city|property city|municipality|town",
     "situs_state": "state|situs state|property state",
     "situs_zip": "zip|zip code|postal code|situs zip|property zip",
-    "owner": "owner|owner name|owners|owner1|taxpayer|taxpayer name|grantee|deed holder",
+    PLACE: "city state zip|city st zip|situs city state zip|property city state zip|city state",
+    "owner": "owner|owner name|owners|owner1|owner 1|first owner|taxpayer|taxpayer name|grantee|deed holder",
+    SECOND_OWNER: "owner2|owner 2|owner name 2|second owner|co owner|coowner|additional owner|spouse",
     "owner_mailing": (
         "mailing address|owner address|owner mailing address|mail address|taxpayer address|tax bill address"
     ),
@@ -193,6 +200,7 @@ def our_columns(catalog: Catalog) -> dict[str, str]:
     """The columns that a county's can be mapped to, with what each is called."""
     labels = {f.roll: f.label for f in catalog if f.roll}
     known = {"parcel": labels.get("parcel", "Parcel number"), WHOLE_ADDRESS: "Full address"}
+    labels |= {PLACE: "City, state and ZIP code in one", SECOND_OWNER: "Second owner"}
     return (
         known
         | {name: labels[name] for name in _SAID if name in labels}
@@ -224,8 +232,15 @@ def roll_row(row: Mapping[str, Any], mapping: Mapping[str, str]) -> dict[str, st
     in the unit of its column's name.
     """
     found = {own: str(row.get(theirs) or "").strip() for own, theirs in mapping.items()}
-    if whole := found.pop(WHOLE_ADDRESS, ""):
+    owners = [found.get("owner", ""), found.pop(SECOND_OWNER, "")]
+    named = [owner for owner in dict.fromkeys(owners) if not _NO_OWNER.fullmatch(owner)]
+    found["owner"] = " & ".join(named)
+    street, place = found.pop(WHOLE_ADDRESS, ""), found.pop(PLACE, "")
+    # A place alone is read behind a street that is thrown away.
+    if whole := ", ".join(filter(None, (street or (place and "1 Any St"), place))):
         parts = take_apart(whole)
+        if not street:
+            parts = replace(parts, number="", direction="", street="", suffix="", unit="")
         said = (
             parts.number,
             parts.direction,

@@ -11,6 +11,8 @@ from collections.abc import Mapping
 from typing import Any
 
 from quillcore.facts.catalog import Catalog
+from quillcore.facts.keys import group_of
+from quillcore.facts.ledger import Ledger
 from quillcore.values import Fault, Value
 
 _HAZARD = re.compile(r"A(E|H|O|R|99|\d{1,2})?|V(E|\d{1,2})?")
@@ -38,6 +40,35 @@ def from_listing(catalog: Catalog, record: Mapping[str, Any]) -> tuple[dict[str,
         flat["LotSizeSquareFeet"] = f"{acres} acres"
     flat["PropertySubType"] = category_of(record) or flat.get("PropertySubType")
     return _read(catalog, flat, "reso")
+
+
+_OF_THE_LISTING = ("listing", "listing_agent")
+"""Groups of facts that are one listing agreement's business and not the home's."""
+_IN_FORCE = ("active", "active under contract", "coming soon", "hold", "pending")
+"""Standard statuses in which a listing agreement still binds its owner."""
+
+
+def for_the_owner(ledger: Ledger, listing: Mapping[str, Value]) -> tuple[dict[str, Value], str]:
+    """On the owner's side: a listing's facts without what is another firm's business, and what is to be said
+    of that listing.  All of them, and "", where the listing is our own or the deal isn't the owner's."""
+    firm = str(listing.get("listing_agent.firm") or "another firm")
+    if not ledger.side.has_the_home or not listing or _is_ours(ledger, listing):
+        return dict(listing), ""
+    kept = {key: value for key, value in listing.items() if group_of(key) not in _OF_THE_LISTING}
+    status = str(listing.get("listing.status") or "").lower()
+    number = f"Listing {listing.get('listing.number') or 'without a number'}"
+    left = "Its price, number, dates, remarks and showing notes are not brought in."
+    if status in _IN_FORCE:
+        return kept, f"{number} of {firm} is {status}: ask the owner whether that agreement has ended. {left}"
+    return kept, f"{number} is an earlier one of {firm}{f', {status}' if status else ''}. {left}"
+
+
+def _is_ours(ledger: Ledger, listing: Mapping[str, Value]) -> bool:
+    for key in ("listing_agent.firm_licence", "listing_agent.firm"):
+        own, theirs = ledger.in_force(key), listing.get(key)
+        if own is not None and own.value and theirs:
+            return str(own.value).casefold() == str(theirs).casefold()
+    return False
 
 
 def category_of(record: Mapping[str, Any]) -> str:

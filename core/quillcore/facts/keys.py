@@ -259,6 +259,8 @@ class Role(NamedTuple):
 
 HOLDER = "deposit_holder"
 """Who keeps a buyer's deposit, and signs for having it."""
+GUARANTOR = "guarantor"
+"""Who answers for what a tenant owes."""
 _PEOPLE = (
     "listing_agent",
     "buyer_agent",
@@ -267,6 +269,7 @@ _PEOPLE = (
     "buyer_broker",
     "own_broker",
     HOLDER,
+    GUARANTOR,
 )
 _BY_ONE = {group.one: group for group in Group}
 

@@ -66,7 +66,7 @@ class Party:
         """The printed name: "June M O'Brien-Tate Jr", or the entity's name; "" while unnamed."""
         if self.is_entity:
             return self._get("entity_name")
-        return " ".join(part for part in map(self._get, ("given", "middle", "family", "suffix")) if part)
+        return self._person
 
     @property
     def email(self) -> str:
@@ -91,19 +91,21 @@ class Party:
 
     @property
     def signature_name(self) -> str:
-        """ "Lena Voss, as trustee of the Voss Family Trust"."""
+        """ "Lena Voss, as trustee of the Voss Family Trust"; "" while nobody is named who signs for an
+        entity, which holds no pen."""
         capacity, entity = self._get("capacity"), self._get("entity_name")
+        signer = self._get("signer") or self._person
+        if self.is_entity and not signer:
+            return ""
         if entity and capacity:
-            return (
-                f"{self.signing_person if self._get('signer') else self._person()}, as {capacity} of the"
-                f" {entity}"
-            )
+            return f"{signer}, as {capacity} of the {entity}"
         if entity and self._get("signer"):
-            return f"{entity}, by {self._get('signer')}"
+            return f"{entity}, by {signer}"
         return f"{self.name}, as {capacity}" if capacity and self.name else self.name
 
+    @property
     def _person(self) -> str:
-        return " ".join(p for p in map(self._get, ("given", "middle", "family", "suffix")) if p) or self.name
+        return " ".join(part for part in map(self._get, ("given", "middle", "family", "suffix")) if part)
 
 
 def shared_emails(parties: Mapping[str, Party]) -> dict[str, Finding]:

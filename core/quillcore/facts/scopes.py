@@ -22,7 +22,12 @@ _OF_THE_HOME = (
     "commission",
 )
 _STILL_HOLDS = ("choice", "yes_no", "integer", "percent", "number", "address")
-_OF_ONE_OFFER = ("terms.backup", "terms.backup_position")
+_OF_ONE_OFFER = (
+    "terms.backup",
+    "terms.backup_position",
+    *(f"lease.{name}" for name in ("keys", "mail_keys", "remotes")),
+    *(f"lease.meter_{name}" for name in ("electric", "gas", "water")),
+)
 
 
 def carries_over(key: str, kind: str, side: Side) -> bool:

@@ -81,7 +81,7 @@ class Edition(Data):
 
     ``filled_by`` are the sides on which this form is ours to fill; on the others of ``sides`` it is
     expected from over there (none: all sides fill it).  ``sizes`` are the pages' widths and heights in
-    points where they aren't all letter pages.
+    points where they aren't all letter pages; ``publisher`` is whose name stands in the masthead.
     """
 
     number: Number
@@ -97,6 +97,7 @@ class Edition(Data):
     page_content: Word
     fields: tuple[Field, ...]
     sizes: tuple[tuple[float, float], ...] = ()
+    publisher: Annotated[str, StringConstraints(max_length=200)] = ""
 
     def size(self, page: int) -> tuple[float, float]:
         """Width and height of a page (from 1) in points."""

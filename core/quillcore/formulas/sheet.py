@@ -248,7 +248,10 @@ class Sheet:
         place = place_key(key)
         if place is None or place.field not in _WORKED_OUT or self.ledger.stored_key(key) is None:
             return None
-        found: str = getattr(self.party(group, place.position), place.field)
+        party = self.party(group, place.position)
+        found: str = getattr(party, place.field)
+        if not found and place.field == "signature_name" and party.is_entity:
+            return Held(None, None, (place.group.key(place.position, "signer"),))
         return Held(found, Source.WORKED_OUT) if found else None
 
     def _apply(self, rule: Rule) -> Held:

@@ -140,6 +140,7 @@ def build_form(
             "filled_by": [k.strip() for k in a.get("filled-by", "").split(",") if k.strip()],
             "purpose": a.get("purpose", ""),
             "released": released,
+            "publisher": sheet["association"],
             "pages": len(document.pages),
             "page_content": hashlib.sha256(pdf).hexdigest(),
             "fields": fields,

@@ -1,5 +1,5 @@
-"""What a new release of a pack changes: forms that are new or retired, and blanks and wording that
-changed."""
+"""What a new release of a pack changes: forms that are new or retired, blanks, meanings and wording that
+changed, rates, holidays and clock, and what its templates answer."""
 
 from __future__ import annotations
 
@@ -8,22 +8,26 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from itertools import islice
-from typing import Literal
+from typing import Any, Literal
 
+from quillcore.facts import load_catalog
 from quillcore.facts.keys import document_key
 from quillcore.forms.model import Form
+from quillcore.packs.sheet import PackSheet
 from quillcore.papers.placing import near
 from quillcore.pdf import Rect
+from quillcore.templates.upstream import Part, changed_parts
 from quillcore.values import Finding, Weight, shown
 
 
 @dataclass(frozen=True)
 class BlankChange:
-    """One blank: ``what`` happened to it, under the id it has now (or had)."""
+    """One blank: ``what`` happened to it, under the id it has now (or had).  "values" is said of a table of
+    allowed values, by its name."""
 
     id: str
     label: str
-    what: Literal["new", "gone", "moved", "means"]
+    what: Literal["new", "gone", "moved", "means", "values"]
 
 
 @dataclass(frozen=True)
@@ -36,6 +40,78 @@ class FormChange:
     what: Literal["new", "retired", "changed", "same"]
     blanks: tuple[BlankChange, ...] = ()
     wording: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Difference:
+    """One thing that is said otherwise, in people's words: what it is, as it was and as it is; "" where it
+    isn't there."""
+
+    what: str
+    was: str
+    now: str
+
+
+@dataclass(frozen=True)
+class TemplateChange:
+    """One template: new, retired, or changed in these parts."""
+
+    name: str
+    what: Literal["new", "retired", "changed"]
+    parts: tuple[Difference, ...] = ()
+
+
+def compare_sheets(old: PackSheet, new: PackSheet) -> list[Difference]:
+    """Rates, holidays, clock and prescribed parts that differ."""
+    before, after = _said(old), _said(new)
+    return [
+        Difference(what, before.get(what, ""), after.get(what, ""))
+        for what in dict.fromkeys([*before, *after])
+        if before.get(what) != after.get(what)
+    ]
+
+
+def _said(sheet: PackSheet) -> dict[str, str]:
+    rates = sheet.rates
+    tax, per = rates.transfer_tax
+    said = {
+        "Time zone": sheet.time_zone,
+        "Deadlines end at": f"{sheet.deadline_time:%H:%M}",
+        "Transfer tax": f"${tax} for each ${per}",
+        "Title premium, least": f"${rates.title_minimum}",
+    }
+    for end, rate in rates.title_brackets:
+        said[f"Title premium, {f'up to {end:,} thousand' if end else 'above that'}"] = f"${rate} a thousand"
+    said |= {f"Holiday of {shown(day, 'date')}": name for day, name in sheet.holidays.items()}
+    return said | {f"Prescribed words, {name}": remark for name, remark in sheet.prescribed.items()}
+
+
+def compare_templates(
+    old: Mapping[str, Any], new: Mapping[str, Any], forms: Mapping[str, Form]
+) -> list[TemplateChange]:
+    """Templates that are new, retired or changed, by their file names; of changed ones the documents,
+    answers, blanks and duties.  ``forms`` say what a blank is called."""
+    changes = []
+    for slug in sorted(old.keys() | new.keys()):
+        before, after = old.get(slug), new.get(slug)
+        name = str((after or before or {}).get("name", slug))
+        if before is None or after is None:
+            changes.append(TemplateChange(name, "new" if before is None else "retired"))
+        elif parts := changed_parts(before, after, before):
+            told = tuple(Difference(_part_label(part, forms), part.was, part.now) for part in parts)
+            changes.append(TemplateChange(name, "changed", told))
+    return changes
+
+
+def _part_label(part: Part, forms: Mapping[str, Form]) -> str:
+    if part.what == "answer":
+        return load_catalog().label_of(part.key)
+    number, _, field = part.key.partition(".")
+    if part.what != "blank":
+        return part.key
+    blanks = forms[number].mapping.meanings if number in forms else ()
+    label = next((m.label for m in blanks if field in (m.id, m.group) and m.label), field)
+    return f"{number} {label}"
 
 
 def retired_edition(document: str, since: date) -> Finding:
@@ -113,7 +189,14 @@ def _blanks(before: Form, after: Form) -> list[BlankChange]:
         if before.mapping.by_id[pairs[i]].model_copy(update={"id": i}) != after.mapping.by_id[i]:
             changes.append(BlankChange(i, label, "means"))
     gone = set(before.edition.by_id) - set(pairs.values())
-    return changes + [BlankChange(i, _label(before, i), "gone") for i in before.edition.by_id if i in gone]
+    changes += [BlankChange(i, _label(before, i), "gone") for i in before.edition.by_id if i in gone]
+    tables, others = before.mapping.choices, after.mapping.choices
+    for name in dict.fromkeys([*tables, *others]):
+        if tables.get(name) != others.get(name):
+            changes.append(BlankChange(name, f"Allowed {name}", "values"))
+    if before.mapping.called != after.mapping.called:
+        changes.append(BlankChange("called", "When the form belongs to a package", "means"))
+    return changes
 
 
 def _label(form: Form, field: str) -> str:

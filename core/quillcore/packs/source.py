@@ -21,7 +21,7 @@ from pathlib import PurePosixPath
 from pydantic import ValidationError
 
 from quillcore.facts import Catalog
-from quillcore.facts.keys import CLIENT, HOLDER, read_role
+from quillcore.facts.keys import CLIENT, GUARANTOR, HOLDER, read_role
 from quillcore.forms.model import Called, Meaning
 from quillcore.values import Fault
 from quillcore.values.dates import print_date
@@ -49,7 +49,7 @@ _ALLOWED = {
     "pick": _COMMON,
     "check": _COMMON,
     "sign": {"id", "role", "kind", "width", "optional", "relevant", "repeat"},
-    "signatures": {"for", "caption", "optional", "relevant"},
+    "signatures": {"for", "caption", "again", "optional", "relevant"},
     "item": {"no", "title", "class"},
     "include": {"src"},
     "when": {"holds"},
@@ -89,6 +89,7 @@ _WHO = {
     "own_agent": "Licensee",
     "own_broker": "Broker",
     HOLDER: "Holder of the deposit",
+    GUARANTOR: "Guarantor",
 }
 _ALIGN = {
     "money": "right",
@@ -98,6 +99,8 @@ _ALIGN = {
     "number": "center",
     "year": "center",
 }
+_INITIALLERS = 2
+"""Most deals have a couple on each side; a form that more often has more says so."""
 _SIGN_WIDTH = {"signature": "62", "initials": "11", "date": "28", "name": "62"}
 
 
@@ -212,15 +215,16 @@ class _SourceParser(HTMLParser):
         )
         if given.get("initials"):
             body.append('<span class="initials">Initials: ')
-            for one in (w.strip() for w in given["initials"].split(",")):
-                if one not in _WHO:
+            for said in given["initials"].split(","):
+                one, _, most = said.strip().partition(".")
+                if one not in _WHO or most not in ("", *"123456789"):
                     self.fault(
-                        f"“{one}” is nobody who puts initials.",
-                        "Use buyer, seller, landlord, tenant or client.",
+                        f"“{said.strip()}” is nobody who puts initials.",
+                        "Use buyer, seller, landlord, tenant or client; tenant.4 for four of them.",
                     )
                     continue
                 body.append(f"{_WHO[one]} ")
-                for position in (1, 2):
+                for position in range(1, int(most or _INITIALLERS) + 1):
                     self.sign({"role": f"{one}.{position}", "kind": "initials", "repeat": ""})
                     body.append(" ")
                 body.append("&nbsp; ")
@@ -272,8 +276,9 @@ class _SourceParser(HTMLParser):
         )
 
     def signatures(self, given: dict[str, str]) -> None:
-        """Signature, printed name and date for each role, a row each, kept together."""
-        body = self.source.body
+        """Signature, printed name and date for each role, a row each, kept together.  Who signs a second time
+        says what for (``again``)."""
+        body, again = self.source.body, f"{given['again']}-" if given.get("again") else ""
         body.append('<div class="sigblock">')
         for role in given.get("for", "").replace(",", " ").split():
             one, _, position = role.partition(".")
@@ -291,7 +296,7 @@ class _SourceParser(HTMLParser):
                         "role": role,
                         "kind": kind,
                         **extra,
-                        **({"id": f"printed-{role}"} if kind == "name" else {}),
+                        "id": f"{again}{'printed' if kind == 'name' else kind}-{role}",
                     }
                 )
                 body.append(f'<span class="caption">{caption}</span></td>')
@@ -344,15 +349,14 @@ class _SourceParser(HTMLParser):
         required = "never" if "optional" in given else "always"
         if kind == "name":
             fact = _printed_name(role)
-            self.place(
-                name,
-                f"blank sign-{kind}",
-                width,
-                Meaning(
-                    id=name, fact=fact, required="never", relevant=self.relevant(given), label="Printed name"
-                ),
-                {},
+            found = Meaning(
+                id=name,
+                fact=fact,
+                required=_who_signs(fact),
+                relevant=self.relevant(given),
+                label="Printed name",
             )
+            self.place(name, f"blank sign-{kind}", width, found, {})
             return
         found = Meaning.model_validate(
             {"id": name, "role": role, "sign": kind, "required": required, "relevant": self.relevant(given)}
@@ -437,11 +441,21 @@ class _SourceParser(HTMLParser):
             self.source.body.append(blank)
 
 
+def _who_signs(fact: str) -> str:
+    """When a printed name is asked for: where an entity is a party, until it is said who signs for it."""
+    party, _, field = fact.rpartition(".")
+    return f'coalesce({party}.entity_name, "") != ""' if field == "signature_name" else "never"
+
+
+_NAMED = {HOLDER: "terms.deposit_holder_name", GUARANTOR: "lease.guarantor"}
+"""Signers who are neither parties nor agents, and the fact that has their name."""
+
+
 def _printed_name(role: str) -> str:
     """The fact that says the printed name of who signs in that role, with the capacity."""
     found = read_role(role)
-    if role == HOLDER:
-        return "terms.deposit_holder_name"
+    if role in _NAMED:
+        return _NAMED[role]
     if found is None or found.group is None:
         return f"{role}.name".replace("_broker.name", "_agent.broker")
     group = found.party_group

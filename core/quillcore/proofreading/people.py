@@ -129,9 +129,13 @@ def recorded_owners(proof: Proof) -> Remarks:
     line = proof.said("tax.owners")
     group = proof.package.sheet.ledger.side.owners
     parties = [p for p in proof.parties(group) if p.name]
-    owners = [o.name for o in read_owners(line) if o.name] if line else []
+    recorded = read_owners(line) if line else []
+    owners = [o.name for o in recorded if o.name]
     if not parties or not owners:
         return
+    unnamed = [o.ask for o in recorded if not o.name and o.ask]
+    if unnamed and len(parties) < len(recorded):
+        yield proof.at("owner unnamed", Weight.SHOULD, group.key(1, "name"), unnamed[0], "Name them too.")
     names = [name for p in parties for name in (p.name, p.signer) if name]
     for n, party in enumerate(parties, 1):
         if not any(_alike(name, owner) for name in (party.name, party.signer) if name for owner in owners):

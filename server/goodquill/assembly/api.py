@@ -4,20 +4,31 @@ from __future__ import annotations
 
 import re
 import time
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
+from typing import Any
 from uuid import UUID
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from quillcore.assembly import Document, Package, assemble, separate_files, write_xfdf
+from quillcore.assembly import (
+    Document,
+    Package,
+    assemble,
+    continuation,
+    has_continuation,
+    separate_files,
+    write_xfdf,
+)
+from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, as_file, asked
-from goodquill.assembly.shapes import FileQuery
+from goodquill.assembly.shapes import ContinuationPageSerializer, FileQuery
 from goodquill.deals.keeping import note
 from goodquill.deals.opening import OpenDeal, open_deal
+from goodquill.deals.shapes import OfferQuery
 from goodquill.offices.once import dear
 from goodquill.offices.requests import MemberRequest
 
@@ -96,3 +107,38 @@ class DocumentFileView(APIView):
         if found is None:
             raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)
         return _file(request, opened, [found], f"{found.form.edition.number} {opened.deal.name}", given["as"])
+
+
+class ContinuationPagesView(APIView):
+    """The pages that follow the forms' own."""
+
+    @extend_schema(
+        operation_id="continuation_pages",
+        parameters=[OfferQuery],
+        responses=ContinuationPageSerializer(many=True),
+    )
+    def get(self, request: MemberRequest, deal: UUID) -> Response:
+        """Every continuation page of the package as it will print, in order."""
+        opened = open_deal(request.user, deal, asked(OfferQuery, request)["offer"])
+        return Response([page for d in opened.package.documents for page in _continued(opened.package, d)])
+
+
+def _continued(package: Package, document: Document) -> Iterator[dict[str, Any]]:
+    over = [b for b in package.blanks([document]) if b.overflow]
+    if not has_continuation(package, document, overflows=bool(over)):
+        return
+    sheets, spots = continuation(package, document, over, before=0)
+    for number, sheet in enumerate(sheets, 1):
+        lines = [
+            [round(line.x, 2), round(line.y, 2), found.size, line.text]
+            for found in sheet.fits
+            for line in found.lines
+        ]
+        signed = [{"role": s.role, "sign": s.sign, "rect": list(s.rect)} for s in spots if s.page == number]
+        yield {
+            "document": document.id,
+            "number": number,
+            "lines": lines,
+            "rules": [list(rule) for rule in sheet.rules],
+            "spots": signed,
+        }

@@ -17,3 +17,22 @@ FileQuery = named(
     "How a file leaves, and of which offer it is.",
     **{"as": s.ChoiceField(choices=AS, required=False, default="flat")},
 )
+
+
+class ContinuationSpotSerializer(s.Serializer):
+    """A place to sign: whose, and where in points from the lower left."""
+
+    role = s.CharField()
+    sign = s.CharField()
+    rect = s.ListField(child=s.FloatField())
+
+
+class ContinuationPageSerializer(s.Serializer):
+    """A continuation page of a document, from 1, on a letter page: ``lines`` are [x, baseline y, size,
+    text] and ``rules`` [left, y, right], in points from the lower left."""
+
+    document = s.CharField()
+    number = s.IntegerField()
+    lines = s.ListField(child=s.ListField())
+    rules = s.ListField(child=s.ListField(child=s.FloatField()))
+    spots = ContinuationSpotSerializer(many=True)

@@ -9,7 +9,7 @@ from uuid import UUID
 
 from django.db import transaction
 from django.db.models import Q
-from quillcore.contacts import answers
+from quillcore.contacts import answers, fills
 from quillcore.facts import Act, Entry, Side, Source, load_catalog
 from quillcore.facts.keys import GROUPS, PartyKey
 from quillcore.forms import Form

@@ -9,7 +9,7 @@ from datetime import date
 from functools import lru_cache
 from typing import Any
 
-from quillcore.assembly import Blank
+from quillcore.assembly import Blank, has_continuation
 from quillcore.assembly import Document as CoreDocument
 from quillcore.facts import Fact, Group, Source, Stated, load_catalog
 from quillcore.facts.keys import document_prefix
@@ -291,6 +291,7 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
         "clients_own": False,
         "audience": [],
         "sizes": [],
+        "continued": False,
     }
     form = opened.forms.get(document.code)
     if form is None:
@@ -309,6 +310,9 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
         "clients_own": e.is_the_clients_own,
         "audience": list(e.audience),
         "sizes": [list(s) for s in e.sizes],
+        "continued": has_continuation(
+            opened.package, opened.package.by_id[document.code], overflows=letters != letters.lower()
+        ),
     }
 
 
@@ -340,20 +344,26 @@ def party_row(party: str, who: Party, finding: Finding | None) -> dict[str, Any]
 
 
 def suggested(opened: OpenDeal) -> list[dict[str, Any]]:
-    """The recorded owners as parties to be confirmed, as long as nobody is named on the owners' side."""
+    """The recorded owners as parties to be confirmed, as long as nobody is named on the owners' side;
+    after that those whom the roll has without a name, as long as they are missing."""
     sheet = opened.package.sheet
     group = opened.side.owners
     recorded = sheet.held("tax.owners").value
-    if sheet.ledger.parties(group) or not isinstance(recorded, str):
+    if not isinstance(recorded, str):
         return []
+    owners, already = read_owners(recorded), len(sheet.ledger.parties(group))
+    if already:
+        owners = [owner for owner in owners if not owner.name] if already < len(owners) else []
     rows = []
-    for owner in read_owners(recorded):
+    for owner in owners:
         said = {"given": owner.given, "middle": owner.middle, "family": owner.family, "suffix": owner.suffix}
         if owner.kind == "entity":
             said = {"kind": "entity", "entity_name": owner.name, "entity_kind": owner.entity_kind}
         if owner.capacity:
             said["capacity"] = owner.capacity.partition(" of ")[0]
             said["entity_name"] = owner.capacity.partition(" of ")[2]
+        mailing = sheet.held("tax.mailing_address").value
+        said["mailing_address"] = mailing if isinstance(mailing, str) else ""
         fields = {field: text for field, text in said.items() if text}
         rows.append(
             {

@@ -138,7 +138,8 @@ class DocumentSerializer(s.Serializer):
     begin with, ``states`` how they stand: a letter each, in reading order (o open, f filled, p optional, i
     idle, t theirs, s sign spot, w where what was typed waits; a capital where the value is too long).
     ``clients_own`` says that it is between client and agent alone.  ``ours`` is whether it is ours to fill on
-    this side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
+    this side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages;
+    ``continued`` whether continuation pages follow it.
     """
 
     id = s.CharField()
@@ -160,6 +161,7 @@ class DocumentSerializer(s.Serializer):
     clients_own = s.BooleanField()
     audience = s.ListField(child=s.CharField())
     sizes = s.ListField(child=s.ListField(child=s.FloatField()))
+    continued = s.BooleanField()
 
 
 class FindingSerializer(s.Serializer):

@@ -38,7 +38,7 @@ class MappingVersion(models.Model):
 class Release(models.Model):
     """One dated publication of a pack.  Without a brokerage it was taken in for everybody; with one by that
     brokerage.  Either way it is an association's, open to its members alone; but for a brokerage's
-    ``own_papers``, which grow."""
+    ``own_papers``, which grow.  Brokerages that went back to the one before have ``left`` it."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, null=True, related_name="releases")
@@ -48,6 +48,7 @@ class Release(models.Model):
     digest = models.CharField(max_length=64, unique=True)
     own_papers = models.BooleanField(default=False)
     taken_in = models.DateTimeField(default=timezone.now)
+    left = models.ManyToManyField(Brokerage, related_name="left_releases", blank=True)
 
 
 class ReleaseForm(models.Model):

@@ -66,9 +66,11 @@ def find_edition(user: User, edition: str) -> Edition:
 
 def releases_out(user: User) -> QuerySet[Release]:
     """The releases open to the user, the oldest first, and the brokerage's own papers; one whose day is still
-    to come is not used yet."""
+    to come is not used yet, one from which the brokerage went back no more."""
     is_out = Q(own_papers=True) | Q(released__lte=today())
-    return Release.objects.filter(may_use_releases(user), is_out).order_by("released", "taken_in")
+    left = Release.left.through.objects.filter(brokerage=user.brokerage_id).values("release")
+    rows = Release.objects.filter(may_use_releases(user), is_out).exclude(pk__in=left)
+    return rows.order_by("released", "taken_in")
 
 
 def newest_releases(user: User) -> list[Release]:

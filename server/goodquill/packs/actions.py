@@ -10,10 +10,33 @@ from django.db import transaction
 from quillcore.forms.printed import Printed, printed_on
 from quillcore.packs.sheet import Pack
 
+from goodquill.api import Refusal
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Release, ReleaseForm
-from goodquill.offices.models import Brokerage
+from goodquill.forms.queries import releases_out
+from goodquill.offices.access import may_take_in_releases
+from goodquill.offices.models import Brokerage, User
 from goodquill.templates.actions import keep_templates
+
+
+@transaction.atomic
+def use(user: User, release: Release, wanted: bool) -> None:
+    """Have the brokerage use a release again, or go back to the one before it.  Open deals keep what they
+    have either way."""
+    if not may_take_in_releases(user):
+        raise Refusal("Only the broker decides which release is used.", "Ask your broker.", "role", 403)
+    if wanted:
+        release.left.remove(user.brokerage)
+        return
+    same = releases_out(user).filter(association=release.association, own_papers=False)
+    if release.own_papers or not same.exclude(pk=release.pk).exists():
+        raise Refusal(
+            f"There is no other release of {release.association} to go back to.",
+            "Read one first; nothing was changed.",
+            "release",
+            409,
+        )
+    release.left.add(user.brokerage)
 
 
 @transaction.atomic

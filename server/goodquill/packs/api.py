@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import asdict
 from typing import Any
 from uuid import UUID
 
@@ -12,7 +15,14 @@ from drf_spectacular.utils import extend_schema
 from quillcore.forms import Form
 from quillcore.limited import PACK
 from quillcore.packs.reading import write_zip
-from quillcore.packs.releases import compare_releases
+from quillcore.packs.releases import (
+    Difference,
+    TemplateChange,
+    compare_releases,
+    compare_sheets,
+    compare_templates,
+)
+from quillcore.packs.sheet import Pack
 from quillcore.packs.strangers import read_stranger
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
@@ -20,22 +30,41 @@ from rest_framework.views import APIView
 
 from goodquill.api import Refusal, as_file, checked, uploaded
 from goodquill.forms.models import Edition, Release
-from goodquill.forms.queries import forms_of, newest_releases, pack_of
+from goodquill.forms.queries import newest_releases, pack_of, releases_out
 from goodquill.offices.access import may_take_in_releases, may_use_releases
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
-from goodquill.packs.actions import take_in
-from goodquill.packs.shapes import ReleaseReadSerializer, ReleaseSerializer, ReleaseUploadSerializer
+from goodquill.packs.actions import take_in, use
+from goodquill.packs.shapes import (
+    ReleaseReadSerializer,
+    ReleaseSerializer,
+    ReleaseUploadSerializer,
+    UseSerializer,
+)
 from goodquill.papers.faults import fault_rows
 
 
-def _changes(before: dict[str, Form], after: dict[str, Form], sentences: dict[str, Any]) -> dict[str, Any]:
-    printed = dict(
-        Edition.objects.filter(pk__in={f.edition_hash for f in before.values()}).values_list(
-            "pk", "sentences"
-        )
-    )
-    every = compare_releases(before, after, printed | sentences)
+def _printed(forms: Mapping[str, Form]) -> dict[str, Any]:
+    editions = Edition.objects.filter(pk__in={f.edition_hash for f in forms.values()})
+    return dict(editions.values_list("pk", "sentences"))
+
+
+def _whole(release: Release) -> Pack:
+    return pack_of(release, {t.slug: t.data for t in release.templates.all() if t.slug})
+
+
+_NOTHING: dict[str, Any] = {"changes": [], "same": 0, "sheet": [], "templates": []}
+
+
+def _changes(before: Pack | None, after: Pack, sentences: Mapping[str, Any]) -> dict[str, Any]:
+    """What a pack changes against the one before; without one all its forms are new."""
+    old = before.forms if before is not None else {}
+    every = compare_releases(old, after.forms, _printed(old) | dict(sentences))
+    sheet: list[Difference] = []
+    templates: list[TemplateChange] = []
+    if before is not None:
+        sheet = compare_sheets(before.sheet, after.sheet)
+        templates = compare_templates(before.templates, after.templates, after.forms)
     rows = [
         {
             "number": c.number,
@@ -47,7 +76,12 @@ def _changes(before: dict[str, Form], after: dict[str, Form], sentences: dict[st
         for c in every
         if c.what != "same"
     ]
-    return {"changes": rows, "same": sum(c.what == "same" for c in every)}
+    return {
+        "changes": rows,
+        "same": sum(c.what == "same" for c in every),
+        "sheet": [asdict(d) for d in sheet],
+        "templates": [asdict(t) for t in templates],
+    }
 
 
 class ReleasesView(APIView):
@@ -59,6 +93,9 @@ class ReleasesView(APIView):
     def get(self, request: MemberRequest) -> Response:
         """Newest first."""
         newest = {r.pk for r in newest_releases(request.user)}
+        left = set(request.user.brokerage.left_releases.values_list("pk", flat=True))
+        out = Counter(r.association for r in releases_out(request.user).defer("sheet"))
+        decides = may_take_in_releases(request.user)
         rows = (
             Release.objects.filter(may_use_releases(request.user))
             .defer("sheet")
@@ -74,6 +111,8 @@ class ReleasesView(APIView):
                     "forms": len(r.forms.all()),
                     "own": r.own_papers,
                     "newest": r.pk in newest,
+                    "left": r.pk in left,
+                    "may_leave": decides and r.pk in newest and not r.own_papers and out[r.association] > 1,
                 }
                 for r in rows
             ]
@@ -104,8 +143,7 @@ class ReleasesView(APIView):
                     "association": "",
                     "released": None,
                     "faults": fault_rows(taken),
-                    "changes": [],
-                    "same": 0,
+                    **_NOTHING,
                     "taken": False,
                 }
             )
@@ -130,9 +168,7 @@ class ReleasesView(APIView):
             "taken": given["take"],
         }
         printed = {pack.forms[number].edition_hash: said.sentences for number, said in taken.printed.items()}
-        return Response(
-            {**said, **_changes(forms_of(before.forms.all()) if before else {}, pack.forms, printed)}
-        )
+        return Response({**said, **_changes(_whole(before) if before else None, pack, printed)})
 
 
 class ReleaseChangesView(APIView):
@@ -148,15 +184,21 @@ class ReleaseChangesView(APIView):
         )
         before = earlier.order_by("-released", "-taken_in").first()
         said = {"association": found.association, "released": found.released, "faults": [], "taken": True}
-        after = forms_of(found.forms.all())
-        printed = dict(
-            Edition.objects.filter(pk__in={f.edition_hash for f in after.values()}).values_list(
-                "pk", "sentences"
-            )
-        )
-        return Response(
-            {**said, **_changes(forms_of(before.forms.all()) if before else after, after, printed)}
-        )
+        if before is None:
+            return Response({**said, **_NOTHING})
+        after = _whole(found)
+        return Response({**said, **_changes(_whole(before), after, _printed(after.forms))})
+
+
+class ReleaseUseView(APIView):
+    """Going back from a release, and using it again."""
+
+    @extend_schema(operation_id="use_release", request=UseSerializer, responses={204: None})
+    def post(self, request: MemberRequest, release: UUID) -> Response:
+        """Whether the brokerage's new deals begin with it."""
+        found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
+        use(request.user, found, checked(UseSerializer, request)["use"])
+        return Response(status=204)
 
 
 class ReleaseFileView(APIView):
@@ -167,5 +209,5 @@ class ReleaseFileView(APIView):
     def get(self, request: MemberRequest, release: UUID) -> HttpResponse:
         """The pack as a ZIP, which can be changed elsewhere and read back."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
-        packed = write_zip(pack_of(found, {t.slug: t.data for t in found.templates.all() if t.slug}))
+        packed = write_zip(_whole(found))
         return as_file(packed, "application/zip", f"{found.association} {found.released}.zip")

@@ -8,7 +8,8 @@ from goodquill.papers.shapes import FaultSerializer, UploadSerializer
 
 
 class ReleaseSerializer(s.Serializer):
-    """A release open to the user; ``newest`` is the one that new deals begin with."""
+    """A release open to the user; ``newest`` is the one that new deals begin with, ``left`` one from
+    which the brokerage went back; ``may_leave`` whether the user may go back from it now."""
 
     id = s.UUIDField()
     association = s.CharField()
@@ -16,10 +17,19 @@ class ReleaseSerializer(s.Serializer):
     forms = s.IntegerField()
     own = s.BooleanField()
     newest = s.BooleanField()
+    left = s.BooleanField()
+    may_leave = s.BooleanField()
+
+
+class UseSerializer(s.Serializer):
+    """Whether the brokerage uses a release."""
+
+    use = s.BooleanField()
 
 
 class BlankChangeSerializer(s.Serializer):
-    """What happened to one blank: new, gone, moved, or means (it asks for something else)."""
+    """What happened to one blank: new, gone, moved, or means (it asks for something else); values is said
+    of a table of allowed ones."""
 
     id = s.CharField()
     label = s.CharField()
@@ -37,6 +47,22 @@ class FormChangeSerializer(s.Serializer):
     wording = s.ListField(child=s.CharField())
 
 
+class DifferenceSerializer(s.Serializer):
+    """Something that is said otherwise: a rate, a holiday, a template's answer; "" where it isn't there."""
+
+    what = s.CharField()
+    was = s.CharField(allow_blank=True)
+    now = s.CharField(allow_blank=True)
+
+
+class TemplateChangeSerializer(s.Serializer):
+    """What a release does to one of its templates: new, retired or changed in these ``parts``."""
+
+    name = s.CharField()
+    what = s.CharField()
+    parts = DifferenceSerializer(many=True)
+
+
 class ReleaseReadSerializer(s.Serializer):
     """A release file as it was read: its faults, or what it changes; ``taken`` once it is in use."""
 
@@ -45,6 +71,8 @@ class ReleaseReadSerializer(s.Serializer):
     faults = FaultSerializer(many=True)
     changes = FormChangeSerializer(many=True)
     same = s.IntegerField()
+    sheet = DifferenceSerializer(many=True)
+    templates = TemplateChangeSerializer(many=True)
     taken = s.BooleanField()
 
 

@@ -11,7 +11,7 @@ from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from quillcore.facts import Act, Entry, Row, Source, compare, load_catalog
-from quillcore.facts.intake import from_listing, from_roll
+from quillcore.facts.intake import for_the_owner, from_listing, from_roll
 from quillcore.papers.received import place_for
 from quillcore.values import Value, shown
 
@@ -108,8 +108,9 @@ def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) ->
     comparison = Comparison.objects.create(
         deal=deal, by=user, listing=record, roll=row, papers=papers, file=file
     )
-    from_listing_, from_roll_, unread = _facts(comparison)
+    listed, from_roll_, unread = _facts(comparison)
     opened = OpenDeal(deal, offer, reader=user)
+    from_listing_, remark = for_the_owner(opened.ledger, listed)
     places = waiting_places(opened)
     names = dict(places)
     number = str(record.get("ListingId", "")) if record else ""
@@ -137,6 +138,7 @@ def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) ->
             if p["title"] not in here
         ],
         "troubles": [t.message for t in troubles],
+        "remark": remark,
         "unread": unread,
     }
 
@@ -225,8 +227,9 @@ def _accept(
     step = begin(user, deal_id, sent, Kind.BRING_IN, offer=offer)
     if step.retried:
         return finish(step)
-    listing, roll, _ = _facts(comparison)
+    listed, roll, _ = _facts(comparison)
     opened, entries = step.opened, []
+    listing, _ = for_the_owner(opened.ledger, listed)
     shown_keys = {r.key for r in compare(opened.ledger, listing, roll)}
     number = str((comparison.listing or {}).get("ListingId", ""))
     parcel = str((comparison.roll or {}).get("parcel", ""))

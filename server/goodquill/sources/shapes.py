@@ -75,7 +75,8 @@ class AttachedSerializer(s.Serializer):
 
 
 class ComparisonSerializer(s.Serializer):
-    """A comparison, to be accepted or left.  ``before`` is when something was last brought into the deal."""
+    """A comparison, to be accepted or left.  ``before`` is when something was last brought into the deal;
+    ``remark`` what is to be known of the listing itself."""
 
     id = s.UUIDField()
     listing = s.CharField(allow_blank=True)
@@ -87,6 +88,7 @@ class ComparisonSerializer(s.Serializer):
     rows = RowSerializer(many=True)
     papers = AttachedSerializer(many=True)
     troubles = s.ListField(child=s.CharField())
+    remark = s.CharField(allow_blank=True)
     unread = s.ListField(child=s.CharField())
 
 

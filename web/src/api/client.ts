@@ -32,6 +32,7 @@ export type Deal = Omit<WireDeal, 'blanks' | 'facts'> & { catalog: Catalog; blan
 export type Delta = Omit<WireDelta, 'blanks' | 'facts'> & { blanks: Blank[]; facts: Fact[] };
 export type DealRow = Schemas['DealRow'];
 export type PackageItem = Schemas['Document'];
+export type ContinuationPage = Schemas['ContinuationPage'];
 export type Edit = Schemas['EditRequest'];
 /** What is done with the package: forms added, taken out, set aside, put in order. */
 export type PackageOp = Omit<Schemas['PackageEditRequest'], 'change'>;

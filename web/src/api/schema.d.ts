@@ -414,6 +414,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/continuation-pages': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Every continuation page of the package as it will print, in order. */
+    get: operations['continuation_pages'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/documents/{document}.pdf': {
     parameters: {
       query?: never;
@@ -1310,6 +1327,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/releases/{release}/use': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Whether the brokerage's new deals begin with it. */
+    post: operations['use_release'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/second-step': {
     parameters: {
       query?: never;
@@ -1667,7 +1701,10 @@ export interface components {
       };
       quiet?: string;
     };
-    /** @description What happened to one blank: new, gone, moved, or means (it asks for something else). */
+    /**
+     * @description What happened to one blank: new, gone, moved, or means (it asks for something else); values is said
+     *     of a table of allowed ones.
+     */
     BlankChange: {
       id: string;
       label: string;
@@ -1787,7 +1824,10 @@ export interface components {
         [key: string]: string;
       };
     };
-    /** @description A comparison, to be accepted or left.  ``before`` is when something was last brought into the deal. */
+    /**
+     * @description A comparison, to be accepted or left.  ``before`` is when something was last brought into the deal;
+     *     ``remark`` what is to be known of the listing itself.
+     */
     Comparison: {
       /** Format: uuid */
       id: string;
@@ -1801,6 +1841,7 @@ export interface components {
       rows: components['schemas']['Row'][];
       papers: components['schemas']['Attached'][];
       troubles: string[];
+      remark: string;
       unread: string[];
     };
     /**
@@ -1864,6 +1905,23 @@ export interface components {
     ContactKindEnum:
       'client' | 'agent' | 'title' | 'lender' | 'inspector' | 'attorney' | 'warranty' | 'association_manager' | 'other';
     /**
+     * @description A continuation page of a document, from 1, on a letter page: ``lines`` are [x, baseline y, size,
+     *     text] and ``rules`` [left, y, right], in points from the lower left.
+     */
+    ContinuationPage: {
+      document: string;
+      number: number;
+      lines: unknown[][];
+      rules: number[][];
+      spots: components['schemas']['ContinuationSpot'][];
+    };
+    /** @description A place to sign: whose, and where in points from the lower left. */
+    ContinuationSpot: {
+      role: string;
+      sign: string;
+      rect: number[];
+    };
+    /**
      * @description A deal, whole; of its blanks those that say more than the letter of their state.  ``findings``
      *     speak of its documents; ``clients`` are its clients' records,
      *     ``earlier`` the deal that handed on to it.
@@ -1919,6 +1977,12 @@ export interface components {
       change: string | null;
       said: string;
     };
+    /** @description Something that is said otherwise: a rate, a holiday, a template's answer; "" where it isn't there. */
+    Difference: {
+      what: string;
+      was: string;
+      now: string;
+    };
     /**
      * @description One item of the package; without an ``edition`` it is a paper expected from somebody.
      *
@@ -1926,7 +1990,8 @@ export interface components {
      *     begin with, ``states`` how they stand: a letter each, in reading order (o open, f filled, p optional, i
      *     idle, t theirs, s sign spot, w where what was typed waits; a capital where the value is too long).
      *     ``clients_own`` says that it is between client and agent alone.  ``ours`` is whether it is ours to fill on
-     *     this side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages.
+     *     this side; ``sizes`` are its pages' widths and heights in points where they aren't all letter pages;
+     *     ``continued`` whether continuation pages follow it.
      */
     Document: {
       id: string;
@@ -1948,6 +2013,7 @@ export interface components {
       clients_own: boolean;
       audience: string[];
       sizes: number[][];
+      continued: boolean;
     };
     /** @description What was typed and can't be read, and why. */
     Draft: {
@@ -3089,7 +3155,10 @@ export interface components {
       codes: string[];
       begun: components['schemas']['BegunShape'] | null;
     };
-    /** @description A release open to the user; ``newest`` is the one that new deals begin with. */
+    /**
+     * @description A release open to the user; ``newest`` is the one that new deals begin with, ``left`` one from
+     *     which the brokerage went back; ``may_leave`` whether the user may go back from it now.
+     */
     Release: {
       /** Format: uuid */
       id: string;
@@ -3099,6 +3168,8 @@ export interface components {
       forms: number;
       own: boolean;
       newest: boolean;
+      left: boolean;
+      may_leave: boolean;
     };
     /** @description A release file as it was read: its faults, or what it changes; ``taken`` once it is in use. */
     ReleaseRead: {
@@ -3108,6 +3179,8 @@ export interface components {
       faults: components['schemas']['Fault'][];
       changes: components['schemas']['FormChange'][];
       same: number;
+      sheet: components['schemas']['Difference'][];
+      templates: components['schemas']['TemplateChange'][];
       taken: boolean;
     };
     /** @description The file; ``take`` puts it to use. */
@@ -3451,6 +3524,12 @@ export interface components {
       rank: (components['schemas']['RankEnum'] | components['schemas']['NullEnum']) | null;
       why: string;
     };
+    /** @description What a release does to one of its templates: new, retired or changed in these ``parts``. */
+    TemplateChange: {
+      name: string;
+      what: string;
+      parts: components['schemas']['Difference'][];
+    };
     /** @description A template's file. */
     TemplateFileRequest: {
       /** Format: binary */
@@ -3559,6 +3638,10 @@ export interface components {
       group: string;
       /** @default  */
       party: string;
+    };
+    /** @description Whether the brokerage uses a release. */
+    UseRequest: {
+      use: boolean;
     };
     /** @description What was published, by whom, and what they said of it. */
     Version: {
@@ -4806,6 +4889,38 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Link'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  continuation_pages: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ContinuationPage'][];
         };
       };
       /** @description A problem */
@@ -6879,6 +6994,39 @@ export interface operations {
         content: {
           'application/json': components['schemas']['ReleaseRead'];
         };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  use_release: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        release: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['UseRequest'];
+      };
+    };
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
       /** @description A problem */
       default: {

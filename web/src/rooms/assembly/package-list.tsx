@@ -22,6 +22,7 @@ import { AddForms } from './add-forms';
 import { GoesWith } from './goes-with';
 import { PackageItem } from './package-item';
 import { pagesOf } from './pages';
+import { useContinuation } from './use-continuation';
 
 /** How many forms and pages leave, and how many papers are still to come. */
 function sumOf(documents: Document[]): string {
@@ -103,7 +104,8 @@ function Nothing({ onAdd }: { onAdd: () => void }) {
 function LargeMap({ lit }: { lit: string }) {
   const { held, at } = useHand();
   const navigate = useNavigate();
-  const pages = useMemo(() => pagesOf(held, true), [held]);
+  const further = useContinuation();
+  const pages = useMemo(() => pagesOf(held, further, true), [held, further]);
   const faint = (document: Document) => (lit && lit !== document.id ? 'opacity-35' : document.set_aside ? 'opacity-50' : '');
   return (
     <aside aria-label="Package map" className="overflow-auto border-l border-blotter-3 px-5 py-4 max-[999px]:hidden">

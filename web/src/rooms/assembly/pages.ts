@@ -1,5 +1,5 @@
 /** The package's pages for the map and the paper. */
-import type { Blank, Deal, PackageItem } from '../../api/client';
+import type { Blank, ContinuationPage, Deal, PackageItem } from '../../api/client';
 import type { MapPage } from '../../primitives/package-map';
 
 export interface Size {
@@ -18,10 +18,39 @@ export interface Page extends MapPage {
   number: number;
   blanks: Blank[];
   size: Size;
+  /** A page behind the form's own: what did not fit, and who else signs. */
+  continuation?: ContinuationPage;
 }
 
-/** Every page of every form in the package, in order; documents set aside only where asked for. */
-export function pagesOf({ documents, blanks: all }: Pick<Deal, 'documents' | 'blanks'>, aside = false): Page[] {
+const LETTER: Size = { width: 612, height: 792 };
+
+/** A continuation page, its lines as ticks. */
+function continued(document: PackageItem, continuation: ContinuationPage, of: number): Page {
+  const { number, lines } = continuation;
+  return {
+    id: `${document.id}-continuation-${number}`,
+    label: `${document.number} ${document.title}, continuation ${number} of ${of}`,
+    document,
+    number: document.pages + number,
+    blanks: [],
+    size: LETTER,
+    continuation,
+    ratio: LETTER.height / LETTER.width,
+    ticks: lines.map(([x, y, size, text]) => ({
+      x: Number(x) / LETTER.width,
+      y: 1 - Number(y) / LETTER.height,
+      w: Math.min(0.8, (String(text).length * Number(size) * 0.47) / LETTER.width),
+      open: false,
+    })),
+  };
+}
+
+/** Every page of every form in the package, in order, continuation pages behind theirs; documents set aside only where asked for. */
+export function pagesOf(
+  { documents, blanks: all }: Pick<Deal, 'documents' | 'blanks'>,
+  further: ContinuationPage[] = [],
+  aside = false,
+): Page[] {
   const byPage = new Map<string, Blank[]>();
   for (const b of all) {
     const id = `${b.document}-${b.page}`;
@@ -31,8 +60,9 @@ export function pagesOf({ documents, blanks: all }: Pick<Deal, 'documents' | 'bl
   }
   return documents
     .filter((d) => d.edition && (aside || !d.set_aside))
-    .flatMap((document) =>
-      Array.from({ length: document.pages }, (_, n) => {
+    .flatMap((document) => {
+      const behind = further.filter((c) => c.document === document.id);
+      const own = Array.from({ length: document.pages }, (_, n): Page => {
         const blanks = byPage.get(`${document.id}-${n + 1}`) ?? [];
         const size = sizeOf(document, n + 1);
         return {
@@ -58,6 +88,7 @@ export function pagesOf({ documents, blanks: all }: Pick<Deal, 'documents' | 'bl
               };
             }),
         };
-      }),
-    );
+      });
+      return [...own, ...behind.map((c) => continued(document, c, behind.length))];
+    });
 }

@@ -57,6 +57,7 @@ function callsOf(params: DealHand['params']): Calls {
     fillFrom: (change, from) => got(client.POST('/api/deals/{deal}/contacts', { params, body: { change, ...from } })),
     changeDuty: (change, op) => got(client.POST('/api/deals/{deal}/duties', { params, body: { change, ...op } })),
     keepAsContact: (key, body) => got(client.POST('/api/deals/{deal}/contacts/keep', { params, headers: once(key), body })),
+    continuation: () => got(client.GET('/api/deals/{deal}/continuation-pages', { params })),
     lens: (key) => got(client.GET('/api/deals/{deal}/facts/{key}', { params: { ...params, path: { ...params.path, key } } })),
   };
 }

@@ -26,7 +26,7 @@ interface Props {
 }
 
 export function People({ template, say }: Props) {
-  const [finding, setFinding] = useState<Kind>();
+  const [finding, setFinding] = useState<string>();
   const people = Object.fromEntries(Object.entries(template.people).map(([group, who]) => [group, who.id]));
   return (
     <>

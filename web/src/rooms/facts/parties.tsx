@@ -90,6 +90,9 @@ function Suggested({ group }: { group: string }) {
           <li key={n} className="py-0.5">
             <span className="font-medium">{owner.name || 'Somebody unnamed'}</span>
             {owner.capacity && `, ${owner.capacity}`}
+            {owner.name && owner.fields.mailing_address && (
+              <span className="block text-xs text-ink-2">Mail to {owner.fields.mailing_address}</span>
+            )}
             <Findings of={owner.findings} inLine />
           </li>
         ))}

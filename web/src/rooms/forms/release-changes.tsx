@@ -2,13 +2,69 @@
 import type { ReleaseRead } from '../../api/client';
 import { some } from '../../primitives/words';
 
-const WHAT: Record<string, string> = { new: 'new', gone: 'gone', moved: 'moved', means: 'asks for something else' };
+const WHAT: Record<string, string> = {
+  new: 'new',
+  gone: 'gone',
+  moved: 'moved',
+  means: 'asks for something else',
+  values: 'has other values',
+};
+
+type Difference = ReleaseRead['sheet'][number];
+
+/** What is said otherwise: as it was and as it is. */
+function Differences({ of }: { of: Difference[] }) {
+  return (
+    <ul className="mt-1 space-y-0.5 text-sm">
+      {of.map((d) => (
+        <li key={d.what} className="wrap-break-word">
+          <span className="text-ink-2">{d.what}:</span> {d.was && <del className="text-wax">{d.was}</del>}
+          {d.was && d.now && ' '}
+          {d.now ? <ins className="text-green-2 no-underline">{d.now}</ins> : <span className="text-ink-2">no longer</span>}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** Rates, holidays and clock, and the answers of templates: what changes deals without a form being changed. */
+function Beside({ read }: { read: ReleaseRead }) {
+  return (
+    <>
+      {read.sheet.length > 0 && (
+        <section className="mb-4 border border-hair bg-paper px-4 py-3">
+          <h3 className="font-medium">Rates, holidays and clock</h3>
+          <Differences of={read.sheet} />
+        </section>
+      )}
+      {read.templates.length > 0 && (
+        <section className="mb-4 border border-hair bg-paper px-4 py-3">
+          <h3 className="font-medium">Templates</h3>
+          <ul>
+            {read.templates.map((t) => (
+              <li key={t.name} className="mt-1.5">
+                <p className="text-sm font-medium">
+                  {t.name} <span className="font-normal text-ink-2">{t.what}</span>
+                </p>
+                <Differences of={t.parts} />
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  );
+}
 
 export function ReleaseChanges({ read }: { read: ReleaseRead }) {
-  if (read.changes.length === 0)
+  const saysNothing = read.changes.length + read.sheet.length + read.templates.length === 0;
+  if (saysNothing && read.same > 0)
+    return <p className="text-ink-2">It changes nothing: forms, rates, holidays and templates are those of the one before.</p>;
+  if (saysNothing)
     return <p className="text-ink-2">It is the first of its association here; there is nothing to compare it with.</p>;
   return (
     <>
+      <Beside read={read} />
       <ul>
         {read.changes.map((c) => {
           const told = c.blanks.filter((b) => b.what !== 'moved');

@@ -1,7 +1,7 @@
 /** Releases of the associations' packs, what each changed, and the member numbers that open them. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
-import { upload, type ReleaseRead } from '../../api/client';
+import { client, got, upload, type ReleaseRead } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { releaseChangesQuery, releasesQuery, sessionQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
@@ -44,7 +44,13 @@ export function ReleasesScreen() {
           <h2 className="mb-1.5 mt-7 text-sm font-semibold text-ink-2">Releases</h2>
           <ul className="border border-hair bg-paper">
             {releases?.map((r) => (
-              <ReleaseRow key={r.id} release={r} isShown={r.id === shown} show={() => setChosen(r.id)} />
+              <ReleaseRow
+                key={r.id}
+                release={r}
+                isShown={r.id === shown}
+                decides={session?.role === 'broker'}
+                show={() => setChosen(r.id)}
+              />
             ))}
           </ul>
           {session?.role === 'broker' && <ReadOne isBusy={read.isPending} onFile={look} />}
@@ -87,7 +93,28 @@ export function ReleasesScreen() {
 
 type Release = NonNullable<Awaited<ReturnType<NonNullable<(typeof releasesQuery)['queryFn']>>>>[number];
 
-function ReleaseRow({ release: r, isShown, show }: { release: Release; isShown: boolean; show: () => void }) {
+interface RowProps {
+  release: Release;
+  isShown: boolean;
+  /** Whether who looks decides which release the brokerage uses. */
+  decides: boolean;
+  show: () => void;
+}
+
+function ReleaseRow({ release: r, isShown, decides, show }: RowProps) {
+  const queries = useQueryClient();
+  const use = useAction({
+    mutationFn: (again: boolean) =>
+      got(client.POST('/api/releases/{release}/use', { params: { path: { release: r.id } }, body: { use: again } })),
+    onSuccess: (_, again) => {
+      notify(
+        again
+          ? `The release of ${shortDate(r.released)} is in use again for new deals.`
+          : `New deals begin with the release before. Open deals keep what they have.`,
+      );
+      void queries.invalidateQueries();
+    },
+  });
   return (
     <li className="flex items-center gap-2 border-b border-hair px-3 py-2 last:border-0">
       <button type="button" aria-current={isShown} onClick={show} className="min-w-0 flex-1 text-left">
@@ -95,8 +122,19 @@ function ReleaseRow({ release: r, isShown, show }: { release: Release; isShown: 
         <span className="block text-xs text-ink-2">
           {r.association}, {some(r.forms, 'form')}
           {r.newest && !r.own && ', in use for new deals'}
+          {r.left && ', not used: your brokerage went back'}
         </span>
       </button>
+      {(r.may_leave || (r.left && decides)) && (
+        <Button
+          look="words"
+          disabled={use.isPending}
+          aria-label={`${r.left ? 'Use again' : 'Go back from'} the release of ${shortDate(r.released)}`}
+          onClick={() => use.mutate(r.left)}
+        >
+          {r.left ? 'Use again' : 'Go back'}
+        </Button>
+      )}
       <a
         href={`/api/releases/${r.id}.zip`}
         download

@@ -4,12 +4,12 @@
  */
 import type { LinkProps } from '@tanstack/react-router';
 import { createContext, useContext, useSyncExternalStore } from 'react';
-import type { Blank, Contact, Deal, DutyOp, Edit, Fact, Lens, PackageOp, WireDelta } from '../../api/client';
+import type { Blank, Contact, ContinuationPage, Deal, DutyOp, Edit, Fact, Lens, PackageOp, WireDelta } from '../../api/client';
 import type { EditOutbox, Outbox } from './outbox';
 
 /** What is kept: a deal's own things (its clients, its offers) are not among it. */
 export type Held = Pick<Deal, 'catalog' | 'documents' | 'blanks' | 'facts' | 'parties' | 'suggested' | 'findings'> & {
-  head: Pick<Deal['head'], 'side' | 'seq' | 'open' | 'undo' | 'redo' | 'client_group'>;
+  head: Pick<Deal['head'], 'side' | 'seq' | 'offer' | 'open' | 'undo' | 'redo' | 'client_group'>;
 };
 
 /** The screens that every hand has. */
@@ -24,6 +24,8 @@ export interface Calls {
   keepAsContact: (key: string, of: { group: string; position: number | null }) => Promise<Pick<Contact, 'id' | 'name'>>;
   /** What isn't at hand of one fact: its history, and why a value was worked out so. */
   lens: (key: string) => Promise<Lens>;
+  /** The pages behind the forms' own, where a document has some. */
+  continuation: () => Promise<ContinuationPage[]>;
 }
 
 export interface Hand {

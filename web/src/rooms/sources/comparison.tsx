@@ -124,7 +124,7 @@ function Head({ data, again, moved, trouble, children }: HeadProps) {
     again && data.before
       ? `${moved ? some(moved, 'value') : 'Nothing'} changed at the source since ${moment(data.before)}`
       : `${some(fresh, 'new value')}, ${data.rows.filter(isToChoose).length} to look at`;
-  const status = data.status && data.status !== 'Active' ? ` · the listing is ${data.status.toLowerCase()}` : '';
+  const status = data.status && data.status !== 'Active' && !data.remark ? ` · the listing is ${data.status.toLowerCase()}` : '';
   return (
     <div className="flex flex-wrap items-center gap-4 border-b border-hair bg-sheet px-6 py-3 max-[620px]:px-3">
       <div className="min-w-0">
@@ -133,6 +133,7 @@ function Head({ data, again, moved, trouble, children }: HeadProps) {
           {sum}
           {status}. Nothing is written until you accept.
         </p>
+        {data.remark && <p className="max-w-[760px] text-sm font-medium text-ochre">{data.remark}</p>}
         {data.troubles.map((t) => (
           <p key={t} className="text-sm text-ochre">
             {t}

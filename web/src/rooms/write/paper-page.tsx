@@ -3,6 +3,7 @@ import { memo, useMemo } from 'react';
 import type { Blank } from '../../api/client';
 import { Mark, markOf, MARKS, type MarkName } from '../../primitives/mark';
 import type { Page } from '../assembly/pages';
+import { ContinuationPaper } from './continuation-page';
 import { BoxBlank, SignSpot, TextBlank } from './blank';
 
 export const PaperPage = memo(function PaperPage(props: {
@@ -14,10 +15,12 @@ export const PaperPage = memo(function PaperPage(props: {
 }) {
   const { page, width, inHand, lit, onHand } = props;
   const scale = width / page.size.width;
+  const behind = page.continuation;
   const dense = window.devicePixelRatio > 1.3;
   const sharp = dense ? 220 : 165;
   // What can't be read is explained once a page, at its first place.
   const first = useMemo(() => new Map([...page.blanks].reverse().map((b) => [b.key, `${b.document}/${b.field}`])), [page.blanks]);
+  if (behind) return <ContinuationPaper label={page.label} page={behind} size={page.size} scale={scale} />;
   return (
     <section
       aria-label={page.label}

@@ -7,6 +7,7 @@ import { Columns } from '../../primitives/columns';
 import { TWO_COLUMNS, useWide } from '../../primitives/use-wide';
 import { Legend, Mark } from '../../primitives/mark';
 import { pagesOf } from '../assembly/pages';
+import { useContinuation } from '../assembly/use-continuation';
 import { Lens } from '../facts/lens';
 import { useHand } from '../hand/hand';
 import { BlankActions } from './blank-actions';
@@ -39,7 +40,8 @@ function useNextKey(next: () => void) {
 
 export function WriteScreen() {
   const { held, outbox } = useHand();
-  const pages = useMemo(() => pagesOf(held), [held]);
+  const further = useContinuation();
+  const pages = useMemo(() => pagesOf(held, further), [held, further]);
   const [inHand, setInHand] = useState<string | null>(null);
   const here = useMemo(() => held.blanks.find((b) => idOf(b) === inHand) ?? null, [held.blanks, inHand]);
   const paper = usePaper(pages, here);
