@@ -34,7 +34,7 @@ export function People({ template, say }: Props) {
         {FROM_PROFILES.map(([label, from]) => (
           <li key={label} className="flex min-h-8 flex-wrap items-center gap-x-3">
             <span className="w-[140px] text-ink-2">{label}</span>
-            <span className="text-ink-2">{from}</span>
+            <span className="pl-[5px] text-ink-2">{from}</span>
           </li>
         ))}
         {RECURRING.map(({ group, kind, label }) => {

@@ -77,6 +77,7 @@ export function ReleasesScreen() {
               <ReleaseChanges read={looked} />
             </>
           )}
+          {!looked && !changes && shown && <p className="text-ink-2">Comparing it with the release before …</p>}
           {!looked && changes && (
             <>
               <h2 className="mb-4 font-serif text-lg font-semibold">

@@ -63,7 +63,8 @@ interface FoundProps {
 function Found({ data, again, onDone }: FoundProps) {
   const { params, take } = useDeal();
   const [choices, setChoices] = useState<Choices>({});
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  // Papers of another firm's listing are old ones until somebody says otherwise.
+  const [left, setLeft] = useState<ReadonlySet<string>>(() => new Set(data.remark ? data.papers.map((p) => p.key) : []));
   const papers = data.papers.filter((p) => !left.has(p.key)).map((p) => p.key);
   const accept = useAction({
     mutationFn: (_: void, key: string) => {
