@@ -79,6 +79,13 @@ DEALS = {
     "commercial": Deal("buying-commercial", {**PRICE, "property.category": "commercial"}),
     "commercial listed": Deal("listing-commercial", {**PRICE, "property.category": "commercial"}, others=()),
     "a lease": Deal("leasing-out-home", LEASE, ours=TRUST, others=FOUR),
+    "a lease of a shop": Deal(
+        "leasing-out-commercial", {**LEASE, "property.category": "commercial"}, ours=TRUST, others=FOUR
+    ),
+    "a lease of land": Deal("leasing-out-land", {**LEASE, "property.category": "land"}, others=TWO),
+    "a lease of a condominium": Deal(
+        "leasing-out-condominium", {**LEASE, "property.category": "condominium"}
+    ),
     "a lease of an old home": Deal("renting-home", {**LEASE, "property.year_built": "1931"}),
 }
 

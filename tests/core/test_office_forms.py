@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from datetime import date
 
 import pytest
@@ -13,9 +14,20 @@ from quillcore.forms.model import Form
 from quillcore.forms.printed import printed_on
 from quillcore.packs.reading import read_folder, read_pack
 from quillcore.packs.releases import compare_releases, matching
-from quillcore.papers.placing import Paper, Placed, carried, make_form, overlaps, placed_from
+from quillcore.papers.placing import (
+    Paper,
+    Placed,
+    carried,
+    make_form,
+    on_rules,
+    overlaps,
+    placed_from,
+)
 from quillcore.papers.reading import Reading, read_form
+from quillcore.pdf.renderer import Rule
 from quillcore.templates import read_template
+from reportlab.lib.pagesizes import letter
+from reportlab.pdfgen import canvas
 
 from tests.core.foreign import field_zoo, lined_form
 from tests.core.small import BUILT, CATALOG, OFFER, demo_pack, ledger, pack_files, small_form
@@ -36,6 +48,61 @@ def form_of(found: Reading, placed: list[Placed]) -> Form:
 
 
 # From a fillable PDF to a filled package
+
+
+def ruled_paper(name: str = "", box: tuple[float, float, float, float] = (70, 598, 430, 662)) -> bytes:
+    """A page with three printed lines, 20 points apart, and a field drawn carelessly over them where it has a
+    name."""
+    out = io.BytesIO()
+    page = canvas.Canvas(out, pagesize=letter)
+    page.drawString(72, 680, "Other agreements:")
+    for at in (640, 620, 600):
+        page.line(72, at, 430, at)
+    page.rect(72, 500, 200, 40)
+    if name:
+        left, bottom, right, top = box
+        page.acroForm.textfield(
+            name=name, x=left, y=bottom, width=right - left, height=top - bottom, fieldFlags="multiline"
+        )
+    page.save()
+    return out.getvalue()
+
+
+def test_typed_lines_stand_on_the_printed_ones() -> None:
+    found = reading(ruled_paper("other"))
+    assert [round(rule.at) for rule in found.rules] == [640, 620, 600], "no edge of a box is a rule"
+    [placed] = placed_from(found)
+    assert (placed.lines, round(placed.rect[1]), round(placed.rect[3])) == (3, 600, 660)
+    said = {**OFFER, "doc.d.other": "The seller leaves the piano and both benches in the garden. " * 2}
+    package = Package([Document("d", form_of(found, [placed]))], ledger(said))
+    [blank] = package.blanks()
+    assert blank.fit is not None
+    baselines = [line.y for line in blank.fit.lines]
+    assert len(baselines) > 1
+    assert all(0 < y - at < 8 for y, at in zip(baselines, (640, 620, 600), strict=False)), baselines
+
+
+def test_what_is_drawn_by_hand_over_printed_lines_stands_on_them_too() -> None:
+    found = reading(ruled_paper())
+    drawn = Placed(id="a", page=1, rect=(74, 597, 428, 658), lines=2, kind="long_text")
+    form = make_form(PAPER, [drawn], found.clean, found.sizes, date(2026, 11, 2), found.rules)
+    assert isinstance(form, Form)
+    [field] = form.edition.fields
+    assert (field.lines, [round(y) for y in field.rect[1::2]]) == (3, [600, 660])
+    elsewhere = drawn.model_copy(update={"rect": (74.0, 300.0, 428.0, 360.0)})
+    assert on_rules(elsewhere, found.rules) == elsewhere
+    uneven = [Rule(1, 72, 430, at) for at in (650, 640, 600)]
+    assert on_rules(drawn, uneven) == drawn, "lines that do not go together are no rules"
+
+
+def test_blanks_stay_where_they_are_when_rules_would_push_them_onto_each_other() -> None:
+    rules = [Rule(1, 72, 430, 600.0)]
+    low, high = (
+        Placed(id=n, page=1, rect=(74, bottom, 428, bottom + 14), kind="text")
+        for n, bottom in (("a", 597.0), ("b", 611.5))
+    )
+    form = make_form(PAPER, [low, high], b"", [(612, 792)], date(2026, 11, 2), rules)
+    assert not isinstance(form, Form) or {f.rect[1] for f in form.edition.fields} == {597.0, 611.5}
 
 
 def test_a_form_by_others_becomes_one_of_ours_and_is_filled_like_one(tmp_path):

@@ -11,7 +11,7 @@ import hashlib
 import re
 from collections.abc import Iterable, Iterator, Sequence
 from datetime import date
-from itertools import islice
+from itertools import islice, pairwise
 from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, StringConstraints, ValidationError
@@ -24,6 +24,7 @@ from quillcore.forms.model import LETTER, Edition, Field, Form, Meaning, Name, S
 from quillcore.forms.model import Mapping as FormMapping
 from quillcore.papers.reading import ReadField, Reading
 from quillcore.pdf import Rect
+from quillcore.pdf.renderer import Rule
 from quillcore.values import Fault
 
 MOST_PLACED = 2_500
@@ -35,6 +36,8 @@ lines as there are rules, and those are 18 to 24 points apart."""
 _SET_LINE = 14
 """Points that a line takes of a field that a program made for several: 12-point text with its leading."""
 _OVERLAP = 1.0  # points by which neighbouring blanks may touch
+_NEAR_RULE = 4.0
+"""Points by which a blank drawn by hand, or made by a program, misses the line it is meant for."""
 
 
 class Placed(BaseModel):
@@ -94,7 +97,7 @@ def placed_from(reading: Reading) -> list[Placed]:
                 own = f"{name}-{count}"
             taken.add(own)
             out.append(_proposed(field, own, place.page, rect, place.option))
-    return _apart(out)
+    return list(_ruled(_apart(out), reading.rules))
 
 
 def _proposed(field: ReadField, own: str, page: int, rect: Rect, option: str) -> Placed:
@@ -144,10 +147,47 @@ def _apart(placed: list[Placed]) -> list[Placed]:
     return [p for p in placed if p.id not in doubled]
 
 
+def on_rules(one: Placed, rules: Sequence[Rule]) -> Placed:
+    """A text blank brought onto the lines printed under it, of those on its page: what is typed stands on
+    them, a line on each.  The same where there are none, or none that go together."""
+    left, bottom, right, top = one.rect
+    if one.shape != "text":
+        return one
+    under = [
+        r.at
+        for r in rules
+        if bottom - _NEAR_RULE <= r.at <= top - _NEAR_RULE
+        and min(right, r.right) - max(left, r.left) >= 0.6 * (right - left)
+    ]
+    heights = sorted(set(under), reverse=True)
+    gaps = [a - b for a, b in pairwise(heights)]
+    if not heights or (gaps and (min(gaps) < 8 or max(gaps) - min(gaps) > 2.5)):
+        return one
+    pitch = sum(gaps) / len(gaps) if gaps else min(max(top - heights[0], 8.0), LINE_HEIGHT)
+    rect = (left, heights[-1], right, min(heights[0] + pitch, top + _NEAR_RULE))
+    return one.model_copy(update={"rect": rect, "lines": len(heights)})
+
+
+def _ruled(placed: Sequence[Placed], rules: Sequence[Rule]) -> Sequence[Placed]:
+    """All of them on the lines printed under them, as long as none then lies on another."""
+    by_page: dict[int, list[Rule]] = {}
+    for rule in rules:
+        by_page.setdefault(rule.page, []).append(rule)
+    ruled = [on_rules(one, by_page.get(one.page, ())) for one in placed]
+    return ruled if not overlaps(ruled) else placed
+
+
 def make_form(
-    paper: Paper, placed: Sequence[Placed], pdf: bytes, sizes: Sequence[tuple[float, float]], released: date
+    paper: Paper,
+    placed: Sequence[Placed],
+    pdf: bytes,
+    sizes: Sequence[tuple[float, float]],
+    released: date,
+    rules: Sequence[Rule] = (),
 ) -> Form | list[Fault]:
-    """The form, or everything that is wrong with it."""
+    """The form, or everything that is wrong with it.  Blanks over ``rules`` are brought onto them, as long as
+    none then lies on another."""
+    placed = _ruled(placed, rules)
     faults = overlaps(placed)
     boxes = [p for p in placed if p.shape == "box" and not p.fact and not p.group]
     faults += [

@@ -18,16 +18,13 @@ from quillcore.forms.printed import Printed, printed_on
 from quillcore.limited import run_limited
 from quillcore.papers.suggesting import Evidence, alike, candidates, suggest_spot, tokens
 from quillcore.pdf.foreign import open_foreign
-from quillcore.pdf.renderer import Word, words_of
+from quillcore.pdf.renderer import Rule, Word, rules_of, words_of
 from quillcore.pdf.widgets import FoundField, Rect
 from quillcore.values import Fault
 
-_WORDS_BY, _SUGGESTED_BY, _PRINTED_BY = (
-    3.5,
-    4.5,
-    6.0,
-)  # seconds of the child's computing after which blanks go without words around
-# them, or suggestions, and the paper without its text
+_WORDS_BY, _SUGGESTED_BY, _PRINTED_BY, _RULES_BY = 3.5, 4.5, 6.0, 6.5
+"""Seconds of the child's computing after which blanks go without words around them, or suggestions, and the
+paper without its text, or without its rules."""
 
 
 class ReadPlace(BaseModel):
@@ -66,7 +63,7 @@ class ReadField(BaseModel):
 
 class Reading(BaseModel):
     """What a PDF holds: pages ready to be an edition's (``clean``, sizes in points), its fields, what was
-    left out."""
+    left out, and the lines printed to write on."""
 
     pages: int
     sizes: tuple[tuple[float, float], ...]
@@ -74,6 +71,7 @@ class Reading(BaseModel):
     fields: tuple[ReadField, ...]
     removed: tuple[str, ...]
     printed: Printed = Printed()
+    rules: tuple[Rule, ...] = ()
     clean: bytes = b""
 
 
@@ -128,6 +126,9 @@ def read_inside(content: bytes) -> bytes:
             printed_on(found.clean, tuple(u.size[1] for u in found.uprights))
             if _left(begun, _PRINTED_BY)
             else Printed()
+        ),
+        "rules": (
+            rules_of(found.clean, set(range(1, len(found.uprights) + 1))) if _left(begun, _RULES_BY) else []
         ),
         "clean": base64.b64encode(found.clean).decode(),
     }

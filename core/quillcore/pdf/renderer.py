@@ -12,6 +12,7 @@ import io
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from itertools import islice
 from typing import NamedTuple
 
 import pypdfium2
@@ -25,6 +26,24 @@ MOST_WORDS = 400_000
 MOST_PIXELS = 12_000_000
 """Of one picture: a letter page at 300 dots per inch has 8.4 million; a poster is drawn less sharply instead.
 """
+
+
+class Rule(NamedTuple):
+    """A printed line to write on: its page from 1, its ends and its height in points."""
+
+    page: int
+    left: float
+    right: float
+    at: float
+
+
+MOST_RULES = 4_000
+"""Of one paper: the longest of the demo's packages has 2,500."""
+MOST_DRAWN = 4_000
+"""Things drawn on one page that are looked at: a form has some hundreds, a map more and no rules."""
+_THIN, _SHORT = 3.5, 40.0
+"""Points: a thicker bar is no rule to write on (a stroke counts on both sides of it), a shorter one is
+a box's edge or a dash."""
 
 
 class Word(NamedTuple):
@@ -86,6 +105,37 @@ def words_of(content: bytes, pages: set[int]) -> dict[int, list[Word]]:
     except pypdfium2.PdfiumError:
         pass
     return found
+
+
+def rules_of(content: bytes, pages: set[int]) -> list[Rule]:
+    """The level lines printed on the pages wanted (from 1), from the top down; a page that can't be read has
+    none."""
+    found: list[Rule] = []
+    try:
+        with _opened(content) as document:
+            for number in sorted(pages):
+                try:
+                    page = document[number - 1]
+                    found += _rules(page, number)[: MOST_RULES - len(found)]
+                    page.close()
+                except (pypdfium2.PdfiumError, IndexError):
+                    continue
+    except pypdfium2.PdfiumError:
+        pass
+    return found
+
+
+def _rules(page: pypdfium2.PdfPage, number: int) -> list[Rule]:
+    rules: list[Rule] = []
+    paths = page.get_objects(filter=[raw.FPDF_PAGEOBJ_PATH], max_depth=3)
+    for drawn in islice(paths, MOST_DRAWN):
+        try:
+            left, bottom, right, top = drawn.get_bounds()
+        except pypdfium2.PdfiumError:
+            continue
+        if top - bottom <= _THIN and right - left >= _SHORT:
+            rules.append(Rule(number, left, right, (bottom + top) / 2))
+    return sorted(rules, key=lambda r: (-r.at, r.left))
 
 
 def plain_text(content: bytes) -> str:

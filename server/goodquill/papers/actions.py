@@ -11,6 +11,7 @@ from quillcore.forms import Form
 from quillcore.forms.printed import Printed
 from quillcore.papers.placing import Paper, Placed, carried, make_form, placed_from
 from quillcore.papers.reading import read_form
+from quillcore.pdf.renderer import Rule
 from quillcore.values import Fault, clock
 
 from goodquill import files
@@ -60,6 +61,7 @@ def start_reading(user: User, name: str, content: bytes, replaces: str = "") -> 
             "title": found.title,
             "removed": found.removed,
             "fields": len(found.fields),
+            "rules": found.rules,
         },
         placed=[p.model_dump(mode="json") for p in placed],
         printed=asdict(found.printed),
@@ -120,7 +122,8 @@ def form_from(reading: Reading, paper: Paper) -> Form | list[Fault]:
     """The form that a reading makes as it stands, or what is wrong with it."""
     placed = [Placed.model_validate(p) for p in reading.placed]
     sizes = [(float(w), float(h)) for w, h in reading.found["sizes"]]
-    return make_form(paper, placed, files.fetch(reading.content), sizes, clock.today())
+    rules = [Rule(*said) for said in reading.found.get("rules", ())]
+    return make_form(paper, placed, files.fetch(reading.content), sizes, clock.today(), rules)
 
 
 @transaction.atomic

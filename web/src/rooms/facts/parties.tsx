@@ -83,8 +83,7 @@ function Suggested({ group }: { group: string }) {
   return (
     <div className="border-b border-hair px-4 py-3">
       <p className="mb-1.5 flex items-center gap-1.5 text-sm">
-        <Mark name="roll" /> The tax roll names
-        <span className="font-medium">{owners[0]?.recorded}</span>
+        <Mark name="roll" /> The tax roll names <span className="font-medium">{owners[0]?.recorded}</span>
       </p>
       <ul className="mb-2 text-sm">
         {owners.map((owner, n) => (
