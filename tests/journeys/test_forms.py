@@ -185,6 +185,20 @@ def test_a_broker_sees_what_a_release_changes_before_taking_it_in(page: Page, pr
     expect(page.get_by_text("Nothing was changed.")).to_be_visible()
 
 
+def test_a_broker_goes_back_from_a_release_and_on_again(page: Page, product: str) -> None:
+    errors = sign_in(page, product, "nadia@cobblersgate.example")
+    go_to_forms(page, "Releases and membership")
+    later = page.get_by_role("listitem").filter(has_text="Nov 2, 2026")
+    page.get_by_role("button", name="Go back from the release of Nov 2, 2026").click()
+    expect(later).to_contain_text("not used: your brokerage went back")
+    expect(page.get_by_role("listitem").filter(has_text="Sep 15, 2026")).to_contain_text(
+        "in use for new deals"
+    )
+    page.get_by_role("button", name="Use again the release of Nov 2, 2026").click()
+    expect(later).to_contain_text("in use for new deals")
+    assert errors == []
+
+
 def test_a_city_is_chosen_from_those_of_its_county(page: Page, product: str) -> None:
     sign_in(page, product)
     open_deal(page, "Delacroix", "Package")

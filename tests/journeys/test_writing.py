@@ -308,3 +308,22 @@ def test_every_screen_passes_axe(product: str, context: BrowserContext) -> None:
     assert axe(page) == []
     page.get_by_role("button", name="Drop this paper").click()
     assert errors == []
+
+
+def test_what_does_not_fit_is_read_on_a_page_behind_the_form(product: str, context: BrowserContext) -> None:
+    page = context.new_page()
+    errors = sign_in(page, product)
+    open_deal(page, "199 E Nettle Drive", "Facts")
+    words = "Seller leaves the piano where it stands. " * 40
+    page.get_by_label("Additional terms", exact=True).fill(words)
+    page.keyboard.press("Tab")
+    saved(page)
+    places = page.get_by_role("navigation", name="Places of this deal")
+    places.get_by_role("link", name="Write").click()
+    go_to_page(page, "301 Residential Purchase Agreement, continuation 1 of 1")
+    behind = page.get_by_label("301 Residential Purchase Agreement, continuation 1 of 1").last
+    expect(behind.get_by_text("Continuation 1: Additional terms")).to_be_visible()
+    expect(behind.get_by_text("Seller leaves the piano").first).to_be_visible()
+    page.get_by_role("button", name="Undo my last change").click()
+    expect(page.get_by_role("button", name=re.compile("continuation 1"))).to_have_count(0)
+    assert errors == []

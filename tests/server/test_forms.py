@@ -416,6 +416,10 @@ def test_a_broker_goes_back_to_the_release_before_and_takes_the_later_one_again(
     assert "416" not in numbers(Speaker(world.ines).get("/api/forms"))
     assert "416" in numbers(Speaker(world.nadia).get("/api/forms")), "another brokerage decides for itself"
     assert rosa.post(path, use=True).status_code == 204
+    own = take_in(
+        replace(second(), sheet=second().sheet.model_copy(update={"short": "Ours"})), world.rosa.brokerage
+    )
+    assert Speaker(world.nadia).post(f"/api/releases/{own.pk}/use", use=False).status_code == 404
     assert "416" in numbers(Speaker(world.ines).get("/api/forms"))
 
 
