@@ -84,6 +84,7 @@ class Ledger:
         self._by_key: dict[str, dict[Source, Stated]] = {}
         self._chosen: dict[str, Source] = {}
         self._group_of: dict[str, Group] = {}
+        self._worked_out: set[str] = set()
         for entry in entries:
             self.add(entry)
 
@@ -98,6 +99,8 @@ class Ledger:
                 self._chosen[entry.key] = entry.source
             return
         assert entry.source is not None
+        if entry.act is Act.FORMULA:
+            self._worked_out.add(entry.key)
         if entry.act is Act.CLEAR:
             held.pop(entry.source, None)
         else:
@@ -154,6 +157,11 @@ class Ledger:
     def keys(self) -> Iterable[str]:
         """Keys that some source states now."""
         return (key for key, held in self._by_key.items() if held)
+
+    def formulas(self) -> dict[str, str]:
+        """Standing formulas that hold, by the key that they answer."""
+        holding = ((key, self.in_force(key)) for key in sorted(self._worked_out))
+        return {key: said.formula for key, said in holding if said is not None and said.formula is not None}
 
     def in_force(self, key: str) -> Stated | None:
         """The value that holds: a locked answer, else the chosen source, else by rank; None where nothing is

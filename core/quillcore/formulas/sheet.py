@@ -231,8 +231,11 @@ class Sheet:
         fact = self.ledger.catalog.find(key)
         return fact is None or fact.pair is None or self.ledger.in_force(fact.pair) is not None
 
+    def _standing_rule(self, key: str, text: str) -> Rule | Fault:
+        return target_rule(key, self.ledger.catalog[key].kind, text, self.ledger.catalog)
+
     def _standing(self, key: str, text: str, source: Source) -> Held:
-        rule = target_rule(key, self.ledger.catalog[key].kind, text, self.ledger.catalog)
+        rule = self._standing_rule(key, text)
         if isinstance(rule, Fault):
             return Held(None, source, fault=rule)
         found = self._apply(rule)
@@ -271,7 +274,13 @@ class Sheet:
         return stale
 
     def dependents(self, changed: Iterable[str]) -> set[str]:
-        """The shown keys that the stored keys reach: themselves, their pairs, and all formulas over them."""
+        """The shown keys that the stored keys reach: themselves, their pairs, and all formulas over them,
+        those that stand as answers too."""
+        standing: dict[str, list[str]] = {}
+        for target, text in self.ledger.formulas().items():
+            rule = self._standing_rule(target, text)
+            for read in () if isinstance(rule, Fault) else rule.reads:
+                standing.setdefault(read, []).append(target)
         seen: set[str] = set()
         todo = [key for stored in changed for key in self._shown_as(stored)]
         while todo:
@@ -281,7 +290,7 @@ class Sheet:
             seen.add(key)
             fact: Fact | None = self.ledger.catalog.find(key)
             todo += [fact.pair] if fact and fact.pair else []
-            todo += self._readers.get(key, [])
+            todo += [*self._readers.get(key, ()), *standing.get(key, ())]
         return seen
 
     def _shown_as(self, stored: str) -> Iterable[str]:
