@@ -31,6 +31,16 @@ def demo_pack() -> Pack:
     return pack
 
 
+@cache
+def every_form() -> dict[str, Form]:
+    """The forms of both releases, by number; those that the later one has otherwise with a mark."""
+    later = read_folder(ROOT / "packs" / "calloway" / "built-2026-11")
+    assert isinstance(later, Pack), later
+    known = {form.edition_hash for form in demo_pack().forms.values()}
+    changed = {f"{n} later": f for n, f in later.forms.items() if f.edition_hash not in known}
+    return demo_pack().forms | changed
+
+
 def pack_files(body: str) -> dict[str, bytes]:
     """A pack of one form whose body is given."""
     built = build_form(f"{HEAD}{body}</form>", "900.html", STYLE, SHEET)

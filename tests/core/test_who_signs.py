@@ -7,7 +7,7 @@ from quillcore.assembly import Package, assemble
 from quillcore.facts.keys import Group, read_role
 from quillcore.values import Value
 
-from tests.core.small import demo_pack, package, people, small_form
+from tests.core.small import demo_pack, every_form, package, people, small_form
 
 TRUST: dict[str, Value] = {
     "sellers": "t",
@@ -48,12 +48,12 @@ def test_a_person_and_an_empty_line_ask_for_nothing() -> None:
     assert printed(made, "printed-seller.2")[1] == "optional"
 
 
-@pytest.mark.parametrize("number", sorted(demo_pack().forms))
+@pytest.mark.parametrize("number", sorted(every_form()))
 def test_initials_are_asked_of_as_many_as_sign(number: str) -> None:
     """Else the third tenant would sign a lease of which they have initialed nothing."""
     signed: dict[Group, set[int]] = {}
     initials: dict[Group, set[int]] = {}
-    for meaning in demo_pack().forms[number].mapping.meanings:
+    for meaning in every_form()[number].mapping.meanings:
         role = read_role(meaning.role or "")
         if role is None or role.party_group is None or meaning.sign not in ("signature", "initials"):
             continue
