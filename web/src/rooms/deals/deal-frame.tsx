@@ -82,9 +82,10 @@ function DealHeader() {
 function NextDue() {
   const { late, next } = useDeal().deal.head;
   if (!late && !next) return null;
+  const said = late ? `${late} late` : next ? `${next.label} ${weekday(next.date)}` : '';
   return (
-    <span className={`shrink-0 ${late ? 'font-medium text-wax' : ''}`}>
-      {late ? `${late} late` : next && `${next.label} ${weekday(next.date)}`}
+    <span title={said} className={`min-w-[100px] truncate ${late ? 'font-medium text-wax' : ''}`}>
+      {said}
     </span>
   );
 }
