@@ -26,6 +26,7 @@ from rest_framework.views import APIView
 
 from goodquill.api import Refusal, as_file, asked
 from goodquill.assembly.shapes import ContinuationPageSerializer, FileQuery
+from goodquill.deals import states
 from goodquill.deals.keeping import note
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.shapes import OfferQuery
@@ -120,13 +121,21 @@ class ContinuationPagesView(APIView):
     def get(self, request: MemberRequest, deal: UUID) -> Response:
         """Every continuation page of the package as it will print, in order."""
         opened = open_deal(request.user, deal, asked(OfferQuery, request)["offer"])
-        return Response([page for d in opened.package.documents for page in _continued(opened.package, d)])
+        return Response([page for d in _with_more(opened) for page in _continued(opened.package, d)])
+
+
+def _with_more(opened: OpenDeal) -> Iterator[Document]:
+    """The documents that have further pages, as far as the kept letters tell: only these are set."""
+    kept = states.letters_of(opened) if states.are_of(opened, opened.record.seq) else {}
+    for document in opened.package.documents:
+        letters = kept.get(document.id)
+        overflows = letters is None or letters != letters.lower()
+        if has_continuation(opened.package, document, overflows):
+            yield document
 
 
 def _continued(package: Package, document: Document) -> Iterator[dict[str, Any]]:
     over = [b for b in package.blanks([document]) if b.overflow]
-    if not has_continuation(package, document, overflows=bool(over)):
-        return
     sheets, spots = continuation(package, document, over, before=0)
     for number, sheet in enumerate(sheets, 1):
         lines = [
