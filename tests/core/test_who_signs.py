@@ -73,12 +73,18 @@ def test_who_only_puts_initials_and_finds_no_line_has_one_behind() -> None:
 
 def test_each_seller_certifies_alone() -> None:
     form = demo_pack().forms["520"]
-    one = package(form, said=people("sellers", ("June", "Tate")))
-    two = package(form, said=people("sellers", ("June", "Tate"), ("Ivo", "Tate")))
-    state = {n: {b.field.id: b.state for b in made.blanks()} for n, made in ((1, one), (2, two))}
-    assert state[1]["second-is-not"] == "idle" and state[2]["second-is-not"] != "idle"
     who = {m.id: m.who for m in form.mapping.meanings}
-    assert (who["seller-number"], who["second-number"]) == ("seller.1", "seller.2"), "no agent fills it in"
+    names = ("seller", "second", "third", "fourth")
+    assert [who[f"{n}-number"] for n in names] == [f"seller.{n}" for n in range(1, 5)], "no agent fills it in"
+    crowd = [("June", "Tate"), ("Ivo", "Tate"), ("Ann", "Lind")]
+    for count in (1, 2, 3):
+        blanks = {b.field.id: b for b in package(form, said=people("sellers", *crowd[:count])).blanks()}
+        idle = [n for n in names if blanks[f"{n}-is-not"].state == "idle"]
+        assert idle == list(names[count:])
+        assert all(blanks[f"{n}-name"].text == "does not apply" for n in idle)
+    said = {**people("sellers", *crowd[:1]), "doc.d1.seller-foreign": "not foreign"}
+    rate = next(b for b in package(form, said=said).blanks() if b.field.id == "rate")
+    assert rate.state == "idle", "sellers who are not there leave nothing open"
 
 
 def test_a_condition_record_is_signed_when_moving_in_and_when_moving_out() -> None:
