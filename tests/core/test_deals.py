@@ -221,8 +221,11 @@ def test_what_a_change_reaches_is_all_that_moved(name: str) -> None:
     made.__dict__.update({k: copy(v) for k, v in ledger.__dict__.items() if k.startswith("_")})
     made._by_key = {key: dict(held) for key, held in ledger._by_key.items()}
     setting = demo_pack().sheet.setting()
-    for order, (key, text) in enumerate(entries, 10_000):
-        value = read_answer(text, CATALOG[key].kind, CATALOG[key].options)
+    values = [(key, read_answer(text, CATALOG[key].kind, CATALOG[key].options)) for key, text in entries]
+    gone = [
+        (group, ",".join(ledger.parties(group)[1:])) for group in (ledger.side.clients, ledger.side.others)
+    ]
+    for order, (key, value) in enumerate([*values, *gone], 10_000):
         assert not isinstance(value, Fault)
         made.add(Entry(key, Act.STATE, order, Source.TYPED, value))
         now = Package(before.documents, made, setting)
