@@ -5,7 +5,7 @@ import { client, got, upload, type ReleaseRead } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { releaseChangesQuery, releasesQuery, sessionQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
-import { notify } from '../../primitives/notices';
+import { notify, sayProblem } from '../../primitives/notices';
 import { shortDate, some } from '../../primitives/words';
 import { FormsHead } from './forms-head';
 import { Memberships } from './memberships';
@@ -115,6 +115,7 @@ function ReleaseRow({ release: r, isShown, decides, show }: RowProps) {
       );
       void queries.invalidateQueries();
     },
+    onError: sayProblem,
   });
   return (
     <li className="flex items-center gap-2 border-b border-hair px-3 py-2 last:border-0">
