@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
-from functools import cache
+from functools import cache, lru_cache
 
 from quillcore.facts import Catalog, Fact, Group, Ledger, Party, Source
 from quillcore.facts.keys import (
@@ -134,6 +134,12 @@ def circles(rules: Mapping[str, Rule], catalog: Catalog) -> list[str]:
     return []
 
 
+@lru_cache(maxsize=4_096)
+def standing_rule(key: str, text: str, catalog: Catalog) -> Rule | Fault:
+    """The formula that stands as a fact's answer: read once, however often what it reaches is asked."""
+    return target_rule(key, catalog[key].kind, text, catalog)
+
+
 class Sheet:
     """All values of one deal (and one offer within it).
 
@@ -231,11 +237,8 @@ class Sheet:
         fact = self.ledger.catalog.find(key)
         return fact is None or fact.pair is None or self.ledger.in_force(fact.pair) is not None
 
-    def _standing_rule(self, key: str, text: str) -> Rule | Fault:
-        return target_rule(key, self.ledger.catalog[key].kind, text, self.ledger.catalog)
-
     def _standing(self, key: str, text: str, source: Source) -> Held:
-        rule = self._standing_rule(key, text)
+        rule = standing_rule(key, text, self.ledger.catalog)
         if isinstance(rule, Fault):
             return Held(None, source, fault=rule)
         found = self._apply(rule)
@@ -278,7 +281,7 @@ class Sheet:
         those that stand as answers too."""
         standing: dict[str, list[str]] = {}
         for target, text in self.ledger.formulas().items():
-            rule = self._standing_rule(target, text)
+            rule = standing_rule(target, text, self.ledger.catalog)
             for read in () if isinstance(rule, Fault) else rule.reads:
                 standing.setdefault(read, []).append(target)
         seen: set[str] = set()

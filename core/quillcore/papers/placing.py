@@ -170,6 +170,8 @@ def on_rules(one: Placed, rules: Sequence[Rule]) -> Placed:
 
 def _ruled(placed: Sequence[Placed], rules: Sequence[Rule]) -> Sequence[Placed]:
     """All of them on the lines printed under them, as long as none then lies on another."""
+    if not rules:
+        return placed
     by_page: dict[int, list[Rule]] = {}
     for rule in rules:
         by_page.setdefault(rule.page, []).append(rule)

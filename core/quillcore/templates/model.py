@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, StringConstraints, ValidationError, model_validator
 from pydantic import Field as Count
 
+from quillcore.contacts.model import SECOND_AGENT
 from quillcore.facts import Catalog, Side
 from quillcore.facts.edits import reads_as
 from quillcore.facts.keys import RESPONSIBLE, paper_key
@@ -21,7 +22,7 @@ from quillcore.formulas.syntax import literals
 from quillcore.values import KINDS, Fault, Value
 
 Answer = Annotated[str, StringConstraints(max_length=10_000)]
-PEOPLE = ("second_agent", "title", "lender", "inspector", "attorney", "warranty", "association_manager")
+PEOPLE = (SECOND_AGENT, "title", "lender", "inspector", "attorney", "warranty", "association_manager")
 """The groups of facts that a contact may fill in each deal of a template: those whose work recurs."""
 MOST_DAYS_BEFORE = 60
 """Days before which somebody may be reminded: what is further off isn't pressing."""

@@ -129,7 +129,7 @@ def _with_more(opened: OpenDeal) -> Iterator[Document]:
     kept = states.letters_of(opened) if states.are_of(opened, opened.record.seq) else {}
     for document in opened.package.documents:
         letters = kept.get(document.id)
-        overflows = letters is None or letters != letters.lower()
+        overflows = letters is None or states.overflows(letters)
         if has_continuation(opened.package, document, overflows):
             yield document
 

@@ -311,7 +311,7 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
         "audience": list(e.audience),
         "sizes": [list(s) for s in e.sizes],
         "continued": has_continuation(
-            opened.package, opened.package.by_id[document.code], overflows=letters != letters.lower()
+            opened.package, opened.package.by_id[document.code], states.overflows(letters)
         ),
     }
 
@@ -354,6 +354,7 @@ def suggested(opened: OpenDeal) -> list[dict[str, Any]]:
     owners, already = read_owners(recorded), len(sheet.ledger.parties(group))
     if already:
         owners = [owner for owner in owners if not owner.name] if already < len(owners) else []
+    mailing = sheet.held("tax.mailing_address").value
     rows = []
     for owner in owners:
         said = {"given": owner.given, "middle": owner.middle, "family": owner.family, "suffix": owner.suffix}
@@ -362,7 +363,6 @@ def suggested(opened: OpenDeal) -> list[dict[str, Any]]:
         if owner.capacity:
             said["capacity"] = owner.capacity.partition(" of ")[0]
             said["entity_name"] = owner.capacity.partition(" of ")[2]
-        mailing = sheet.held("tax.mailing_address").value
         said["mailing_address"] = mailing if isinstance(mailing, str) else ""
         fields = {field: text for field, text in said.items() if text}
         rows.append(

@@ -64,12 +64,17 @@ def are_of(opened: OpenDeal, seq: int) -> bool:
     return kept.get("seq") == seq and letters_of(opened).keys() == opened.package.by_id.keys()
 
 
+def overflows(letters: str) -> bool:
+    """Whether some value was too long for its blank when the letters were set."""
+    return letters != letters.lower()
+
+
 def overflowing(opened: OpenDeal) -> dict[str, list[int]]:
     """The places of the blanks whose values were too long when the letters were set, by document."""
     return {
         code: [n for n, letter in enumerate(text) if letter.isupper()]
         for code, text in letters_of(opened).items()
-        if not text.islower()
+        if overflows(text)
     }
 
 

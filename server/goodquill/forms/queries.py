@@ -75,8 +75,12 @@ def releases_out(user: User) -> QuerySet[Release]:
 
 def newest_releases(user: User) -> list[Release]:
     """The newest release of each association open to the user, and the brokerage's own papers.  One query."""
-    newest = {release.association: release for release in releases_out(user).defer("sheet")}
-    return list(newest.values())
+    return newest_of(releases_out(user).defer("sheet"))
+
+
+def newest_of(releases: Iterable[Release]) -> list[Release]:
+    """The newest of each association, of releases that come the oldest first."""
+    return list({release.association: release for release in releases}.values())
 
 
 def newest_pack(user: User, association: str = "") -> Release | None:

@@ -30,7 +30,7 @@ from rest_framework.views import APIView
 
 from goodquill.api import Refusal, as_file, checked, uploaded
 from goodquill.forms.models import Edition, Release
-from goodquill.forms.queries import newest_releases, pack_of, releases_out
+from goodquill.forms.queries import newest_of, newest_releases, pack_of, releases_out
 from goodquill.offices.access import may_take_in_releases, may_use_releases
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
@@ -92,10 +92,17 @@ class ReleasesView(APIView):
     @extend_schema(operation_id="releases", responses=ReleaseSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
         """Newest first."""
-        newest = {r.pk for r in newest_releases(request.user)}
+        out = list(releases_out(request.user).defer("sheet"))
+        newest = {r.pk for r in newest_of(out)}
+        of_its_association = Counter(r.association for r in out)
         left = set(request.user.brokerage.left_releases.values_list("pk", flat=True))
-        out = Counter(r.association for r in releases_out(request.user).defer("sheet"))
         decides = may_take_in_releases(request.user)
+
+        def may_change(release: Release) -> bool:
+            has_others = of_its_association[release.association] > 1
+            may_leave = release.pk in newest and not release.own_papers and has_others
+            return decides and (may_leave or release.pk in left)
+
         rows = (
             Release.objects.filter(may_use_releases(request.user))
             .defer("sheet")
@@ -112,7 +119,7 @@ class ReleasesView(APIView):
                     "own": r.own_papers,
                     "newest": r.pk in newest,
                     "left": r.pk in left,
-                    "may_leave": decides and r.pk in newest and not r.own_papers and out[r.association] > 1,
+                    "may_change": may_change(r),
                 }
                 for r in rows
             ]

@@ -9,7 +9,7 @@ from goodquill.papers.shapes import FaultSerializer, UploadSerializer
 
 class ReleaseSerializer(s.Serializer):
     """A release open to the user; ``newest`` is the one that new deals begin with, ``left`` one from
-    which the brokerage went back; ``may_leave`` whether the user may go back from it now."""
+    which the brokerage went back; ``may_change`` whether the user may go back from it, or use it again."""
 
     id = s.UUIDField()
     association = s.CharField()
@@ -18,7 +18,7 @@ class ReleaseSerializer(s.Serializer):
     own = s.BooleanField()
     newest = s.BooleanField()
     left = s.BooleanField()
-    may_leave = s.BooleanField()
+    may_change = s.BooleanField()
 
 
 class UseSerializer(s.Serializer):

@@ -3157,7 +3157,7 @@ export interface components {
     };
     /**
      * @description A release open to the user; ``newest`` is the one that new deals begin with, ``left`` one from
-     *     which the brokerage went back; ``may_leave`` whether the user may go back from it now.
+     *     which the brokerage went back; ``may_change`` whether the user may go back from it, or use it again.
      */
     Release: {
       /** Format: uuid */
@@ -3169,7 +3169,7 @@ export interface components {
       own: boolean;
       newest: boolean;
       left: boolean;
-      may_leave: boolean;
+      may_change: boolean;
     };
     /** @description A release file as it was read: its faults, or what it changes; ``taken`` once it is in use. */
     ReleaseRead: {

@@ -16,7 +16,7 @@ export function ReleasesScreen() {
   const { data: session } = useQuery(sessionQuery);
   const [chosen, setChosen] = useState<string | null>(null);
   const shown = chosen ?? releases?.find((r) => r.newest && !r.own)?.id ?? null;
-  const { data: changes } = useQuery({ ...releaseChangesQuery(shown ?? ''), enabled: shown !== null });
+  const { data: changes, isLoading: isComparing } = useQuery({ ...releaseChangesQuery(shown ?? ''), enabled: shown !== null });
   const [file, setFile] = useState<File | null>(null);
   const queries = useQueryClient();
   const read = useAction({
@@ -44,13 +44,7 @@ export function ReleasesScreen() {
           <h2 className="mb-1.5 mt-7 text-sm font-semibold text-ink-2">Releases</h2>
           <ul className="border border-hair bg-paper">
             {releases?.map((r) => (
-              <ReleaseRow
-                key={r.id}
-                release={r}
-                isShown={r.id === shown}
-                decides={session?.role === 'broker'}
-                show={() => setChosen(r.id)}
-              />
+              <ReleaseRow key={r.id} release={r} isShown={r.id === shown} show={() => setChosen(r.id)} />
             ))}
           </ul>
           {session?.role === 'broker' && <ReadOne isBusy={read.isPending} onFile={look} />}
@@ -77,7 +71,7 @@ export function ReleasesScreen() {
               <ReleaseChanges read={looked} />
             </>
           )}
-          {!looked && !changes && shown && <p className="text-ink-2">Comparing it with the release before …</p>}
+          {!looked && isComparing && <p className="text-ink-2">Comparing it with the release before …</p>}
           {!looked && changes && (
             <>
               <h2 className="mb-4 font-serif text-lg font-semibold">
@@ -97,12 +91,10 @@ type Release = NonNullable<Awaited<ReturnType<NonNullable<(typeof releasesQuery)
 interface RowProps {
   release: Release;
   isShown: boolean;
-  /** Whether who looks decides which release the brokerage uses. */
-  decides: boolean;
   show: () => void;
 }
 
-function ReleaseRow({ release: r, isShown, decides, show }: RowProps) {
+function ReleaseRow({ release: r, isShown, show }: RowProps) {
   const queries = useQueryClient();
   const use = useAction({
     mutationFn: (again: boolean) =>
@@ -127,7 +119,7 @@ function ReleaseRow({ release: r, isShown, decides, show }: RowProps) {
           {r.left && ', not used: your brokerage went back'}
         </span>
       </button>
-      {(r.may_leave || (r.left && decides)) && (
+      {r.may_change && (
         <Button
           look="words"
           disabled={use.isPending}
