@@ -6,7 +6,7 @@ ifneq ($(filter demo demo-reset,$(MAKECMDGOALS)),)
 export QUILL_PARTS = run
 endif
 
-.PHONY: requirements demo demo-reset test set-up build lint types schema fonts pack bench bench-server mutate bench-attack clean
+.PHONY: requirements demo demo-reset test set-up build lint types schema fonts pack bench bench-server bench-browser bench-signing mutate bench-attack clean
 
 demo: build
 	@$(PY) -m ops.demo
@@ -47,6 +47,7 @@ schema: set-up
 
 fonts: set-up
 	$(PY) -m quillcore.pdf.faces
+	$(PY) -m quillcore.signing.outlining
 
 pack: set-up
 	.venv/bin/quill pack build packs/calloway/source -o packs/calloway/built
@@ -62,8 +63,14 @@ bench-attack: set-up
 mutate: set-up
 	$(PY) -m tests.mutate
 
+bench-browser: build
+	PYTHONPATH=server $(PY) -m bench.browser
+
 bench-server: set-up
 	$(PY) -m bench.server
+
+bench-signing: set-up
+	$(PY) -m bench.signing
 
 bench: set-up
 	$(PY) -m bench.package

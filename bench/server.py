@@ -11,9 +11,7 @@ from __future__ import annotations
 
 import gzip
 import os
-import statistics
 import sys
-import time
 import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -40,6 +38,7 @@ from quillcore.assembly import assemble
 from quillcore.assembly.coverage import count_coverage
 from quillcore.values import KINDS
 
+from bench.turns import turns as measured
 from ops.processes import start_database
 from tests.server import world as made_world
 from tests.server.world import FIFTEEN, Speaker, World, make_world, new_deal
@@ -58,17 +57,8 @@ def typed(speaker: Speaker, key: str, text: str) -> None:
 
 
 def turns(*actions: Callable[[], object], rounds: int = ROUNDS) -> list[float]:
-    """Median seconds of computing and waiting of each action, taken turn by turn."""
-    taken: list[list[float]] = [[] for _ in actions]
-    for action in actions:
-        action()
-    for _ in range(rounds):
-        cache.clear()
-        for times, action in zip(taken, actions, strict=True):
-            begun = time.perf_counter()
-            action()
-            times.append(time.perf_counter() - begun)
-    return [statistics.median(times) for times in taken]
+    """Median seconds of each action, with nothing kept from the round before."""
+    return measured(*actions, rounds=rounds, between=cache.clear)
 
 
 def fill(speaker: Speaker) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import fcntl
 import os
 import secrets
 import shutil
@@ -13,6 +14,7 @@ import sys
 import threading
 from functools import partial
 from pathlib import Path
+from typing import TextIO
 
 from ops.processes import (
     ROOT,
@@ -61,6 +63,19 @@ class Failed(Exception):
     """What could not be done, in a sentence."""
 
 
+def alone(folder: Path) -> TextIO:
+    """Hold the demo's folder for as long as the file stays open: two of them would write over each other's
+    ports, and a reset would throw away a database that runs."""
+    folder.mkdir(exist_ok=True)
+    held = (folder / "running").open("w")
+    try:
+        fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError as taken:
+        held.close()
+        raise Failed("The demo runs already; end it with Ctrl-C where it was started.") from taken
+    return held
+
+
 def manage(env: dict[str, str], *arguments: str) -> None:
     """Run a Django command, its output shown."""
     done = subprocess.run(
@@ -75,7 +90,10 @@ def main() -> None:
     parser = argparse.ArgumentParser(prog="ops.demo")
     parser.add_argument("--reset", action="store_true", help="begin anew: throw the demo's data away")
     options = parser.parse_args()
-    LOCAL.mkdir(exist_ok=True)
+    try:
+        held = alone(LOCAL)
+    except Failed as trouble:
+        sys.exit(str(trouble))
     if options.reset:
         for name in ("db", "files", "mail", "loaded"):
             path = LOCAL / name
@@ -143,8 +161,8 @@ def main() -> None:
     finally:
         for process in reversed(running):
             process.stop()
+        held.close()
 
 
 if __name__ == "__main__":
-    Path(ROOT / ".local").mkdir(exist_ok=True)
     main()

@@ -60,8 +60,8 @@ def make_app() -> Flask:
         if owner := request.args.get("owner"):
             rows = [r for r in rows if all(w in _bare(r["owner"]) for w in _bare(owner).split())]
         if address := request.args.get("address"):
-            rows = [r for r in rows if all(w in _situs(r) for w in _bare(address).split())]
-        return {"count": len(rows), "parcels": rows[:MOST]}
+            rows = [r for r in rows if all(_begins(w, _situs(r)) for w in _bare(address).split())]
+        return {"count": len(rows), "parcels": _of_each(rows)[:MOST]}
 
     @app.get("/counties/<county>/parcels/<parcel>/history")
     def history(county: str, parcel: str) -> Response | dict[str, Any]:
@@ -69,6 +69,20 @@ def make_app() -> Flask:
         return _history(row) if row else _trouble(404, "There is no such parcel.")
 
     return app
+
+
+def _begins(word: str, there: list[str]) -> bool:
+    return any(known.startswith(word) for known in there)
+
+
+def _of_each(rows: list[dict[str, str]]) -> list[dict[str, str]]:
+    """One row of each county after the other."""
+    seen: dict[str, int] = {}
+    places = []
+    for row in rows:
+        seen[row["county"]] = seen.get(row["county"], 0) + 1
+        places.append(seen[row["county"]])
+    return [row for _, row in sorted(zip(places, rows, strict=True), key=lambda pair: pair[0])]
 
 
 def _history(row: dict[str, str]) -> dict[str, Any]:

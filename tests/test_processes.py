@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from ops.demo import Failed, alone
 from ops.processes import Process, answers, free_port
 
 SERVE = (
@@ -43,3 +44,11 @@ def test_a_process_that_does_not_start_shows_the_end_of_its_log(tmp_path: Path) 
 def test_free_ports_can_be_listened_on() -> None:
     with socket.socket() as listener:
         listener.bind(("127.0.0.1", free_port()))
+
+
+def test_a_second_demo_in_one_folder_is_told_that_one_runs(tmp_path: Path) -> None:
+    first = alone(tmp_path)
+    with pytest.raises(Failed, match="runs already"):
+        alone(tmp_path)
+    first.close()
+    alone(tmp_path).close()

@@ -3,7 +3,7 @@ import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [react(), tailwindcss({ optimize: false })],
   html: { cspNonce: '__NONCE__' },
-  build: { rollupOptions: { input: 'app.html' }, assetsInlineLimit: 0, target: 'es2022' },
+  build: { rollupOptions: { input: 'app.html' }, assetsInlineLimit: 0, target: 'es2022', cssTarget: 'chrome123' },
 });

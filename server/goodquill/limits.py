@@ -22,6 +22,10 @@ MOST_LISTED_DEALS = 50
 MOST_LISTED_CONTACTS = 200
 MOST_CONTACTS = 20_000
 """Of one member: the largest address book seen has some 6,000."""
+MOST_INCOMING = 40
+"""Files that wait to be put into one package: a closing brings some twenty."""
+MOST_CLAUSES = 500
+"""Of one member, and listed: an office's collection of many years had some 200."""
 MOST_CLIENTS = 12
 """Of one deal, as many as a side has parties."""
 MOST_TEMPLATES = 8

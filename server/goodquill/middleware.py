@@ -191,9 +191,9 @@ class Fair:
 
 
 def _is_fixed(path: str) -> bool:
-    """Whether what is asked for never changes and costs little: pictures of pages, and what forms and the
+    """Whether what is asked for never changes and costs little: pages' pictures and words, what forms and the
     catalog fix. Opening a deal asks for several at once, the first time."""
-    return path.endswith(".png") or path.startswith(("/api/layouts/", "/api/catalog/"))
+    return path.endswith((".png", "/words")) or path.startswith(("/api/layouts/", "/api/catalog/"))
 
 
 LONG = 0.4

@@ -39,6 +39,7 @@ INSTALLED_APPS = [
             "packs",
             "contacts",
             "record",
+            "clauses",
             "deals",
             "offers",
             "clients",
@@ -183,6 +184,7 @@ SPECTACULAR_SETTINGS = {
         "goodquill.schema.with_problems",
     ],
     "ENUM_NAME_OVERRIDES": {
+        "ClauseReachEnum": "goodquill.clauses.models.Reach",
         "SideEnum": "goodquill.deals.models.SIDE_CHOICES",
         "ReachEnum": "goodquill.templates.models.Reach",
         "OwnReachEnum": "goodquill.templates.models.OWN_REACH",

@@ -5,10 +5,13 @@ from quillcore.facts import Side
 
 from goodquill import problems, web
 from goodquill.assembly import api as assembly
+from goodquill.clauses import api as clauses
 from goodquill.clients import api as clients
 from goodquill.contacts import api as contacts
 from goodquill.deals import api as deals
+from goodquill.deals import incoming_api as incoming
 from goodquill.drafting import api as drafting
+from goodquill.estimates import api as estimates
 from goodquill.forms import api as forms
 from goodquill.offers import api as offers
 from goodquill.offices import api as offices
@@ -21,6 +24,7 @@ from goodquill.packs import memberships_api as memberships
 from goodquill.papers import api as papers
 from goodquill.proofreading import api as proofreading
 from goodquill.schedule import api as schedule
+from goodquill.signing import api as signing
 from goodquill.sources import api as sources
 from goodquill.sources import exports_api as exports
 from goodquill.sources import report_api as reports
@@ -103,6 +107,7 @@ urlpatterns = [
     path("api/letters", letters.LettersView.as_view()),
     path("api/letters/<uuid:letter>", letters.LetterView.as_view()),
     path("api/members/invitations", members.InvitationsView.as_view()),
+    path("api/members/agents", members.AgentsView.as_view()),
     path("api/members/<uuid:member>/leave", clients.LeaveView.as_view()),
     path("api/members", members.MembersView.as_view()),
     path("api/members/<uuid:member>", members.MemberView.as_view()),
@@ -126,7 +131,11 @@ urlpatterns = [
     path("api/releases/<uuid:release>/use", releases.ReleaseUseView.as_view()),
     path("api/releases/<uuid:release>.zip", releases.ReleaseFileView.as_view()),
     path("api/editions/<hash:edition>/pages/<row:page>/<row:sharpness>.png", forms.PagePictureView.as_view()),
+    path("api/editions/<hash:edition>/words", forms.PageWordsView.as_view()),
     path("api/layouts/<hash:edition>/<hash:mapping>/<side:side>", forms.LayoutView.as_view()),
+    path("api/clauses", clauses.ClausesView.as_view()),
+    path("api/clauses/<uuid:clause>", clauses.ClauseView.as_view()),
+    path("api/clauses/<uuid:clause>/restore", clauses.RestoreClauseView.as_view()),
     path("api/contacts", contacts.ContactsView.as_view()),
     path("api/contacts/cards", contacts.CardsView.as_view()),
     path("api/contacts/<uuid:contact>", contacts.ContactView.as_view()),
@@ -160,13 +169,24 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/name", deals.NameView.as_view()),
     path("api/deals/<uuid:deal>/looks", deals.LooksView.as_view()),
     path("api/deals/<uuid:deal>/changes", deals.ChangesView.as_view()),
+    path("api/deals/<uuid:deal>/papers", deals.PapersView.as_view()),
     path("api/deals/<uuid:deal>/undo", deals.UndoView.as_view()),
     path("api/deals/<uuid:deal>/history", deals.HistoryView.as_view()),
     path("api/deals/<uuid:deal>/facts/<key:key>", deals.LensView.as_view()),
+    path("api/deals/<uuid:deal>/holidays", deals.HolidaysView.as_view()),
+    path("api/deals/<uuid:deal>/earlier", deals.EarlierView.as_view()),
     path("api/deals/<uuid:deal>/templates", deals.TemplatesView.as_view()),
     path("api/deals/<uuid:deal>/package", deals.PackageView.as_view()),
     path("api/deals/<uuid:deal>/continuation-pages", assembly.ContinuationPagesView.as_view()),
     path("api/deals/<uuid:deal>/package.pdf", assembly.PackageFileView.as_view()),
+    path("api/deals/<uuid:deal>/incoming", incoming.IncomingView.as_view()),
+    path("api/deals/<uuid:deal>/incoming/place", incoming.PutInPlaceView.as_view()),
+    path("api/deals/<uuid:deal>/incoming/<uuid:incoming_file>", incoming.OneIncomingView.as_view()),
+    path(
+        "api/deals/<uuid:deal>/incoming/<uuid:incoming_file>/pages/<row:page>/<row:sharpness>.png",
+        incoming.IncomingPictureView.as_view(),
+    ),
+    path("api/deals/<uuid:deal>/documents/<code:document>/by-hand", deals.ByHandView.as_view()),
     path("api/deals/<uuid:deal>/documents/<code:document>.pdf", assembly.DocumentFileView.as_view()),
     path("api/deals/<uuid:deal>/contacts", clients.UseContactView.as_view()),
     path("api/deals/<uuid:deal>/contacts/keep", clients.KeepContactView.as_view()),
@@ -175,7 +195,10 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/stage", clients.StageView.as_view()),
     path("api/deals/<uuid:deal>/as-template", drafting.AsTemplateView.as_view()),
     path("api/deals/<uuid:deal>/goes-with", drafting.GoesWithView.as_view()),
+    path("api/deals/<uuid:deal>/estimates", estimates.EstimatesView.as_view()),
+    path("api/deals/<uuid:deal>/estimates/solve", estimates.SolveView.as_view()),
     path("api/deals/<uuid:deal>/proof", proofreading.ProofView.as_view()),
+    path("api/deals/<uuid:deal>/signers", signing.WhoSignsView.as_view()),
     path("api/deals/<uuid:deal>/duties", schedule.DutiesView.as_view()),
     path("api/deals/<uuid:deal>/duties.ics", schedule.DealCalendarView.as_view()),
     path("api/duties", schedule.DuesView.as_view()),

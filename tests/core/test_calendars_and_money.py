@@ -134,3 +134,12 @@ def test_a_split_adds_up_when_the_last_part_takes_the_rest(capsys: pytest.Captur
     main(["calc", "money(612500 * 5.25%) - money(612500 * 2.5%)"])
     assert json.loads(capsys.readouterr().out)["value"] == "16843.75"
     assert Decimal("32156.25") - Decimal("15312.50") == Decimal("16843.75")
+
+
+def test_the_holidays_of_a_year_are_those_of_weekdays_in_order() -> None:
+    calendar = Calendar({date(2027, 6, 15): "Founding Day", date(2027, 6, 19): "On a Saturday"})
+    found = calendar.holidays(2027)
+    assert found[date(2027, 5, 31)] == "Memorial Day" and found[date(2027, 6, 15)] == "Founding Day"
+    assert all(day.weekday() < 5 and day.year == 2027 for day in found)
+    assert list(found) == sorted(found)
+    assert all(calendar.closed(day) == name for day, name in found.items())

@@ -21,6 +21,7 @@ from quillcore.facts.edits import (
     Edited,
     Op,
     Record,
+    Standing,
     apply_edits,
     parties_are,
     reads_as,
@@ -252,6 +253,43 @@ def test_a_pasted_address_states_its_parts() -> None:
         "property.city",
     }
     assert made.said.startswith("Pasted ")
+
+
+def test_a_whole_address_states_its_parts_where_it_is_typed() -> None:
+    line = "property.one_line"
+    made = record(typed(line, "somewhere"))
+    done = apply_edits(made, [Edit(Op.TYPE, line, "214 N Alder Street, Port Linden, CW 09914")], "me")
+    assert isinstance(done, Edited)
+    stated = {e.key: e.value for e in done.entries if e.act is Act.STATE}
+    assert stated["property.street_name"] == "Alder" and stated["property.city"] == "Port Linden"
+    assert line not in stated, "the line is worked out from its parts"
+    assert [e.key for e in done.entries if e.act is Act.CLEAR] == [line]
+    assert Sheet(made.ledger).held(line).value == "214 N Alder Street, Port Linden, CW 09914"
+
+
+@pytest.mark.parametrize("text", ["Lot 9 at the lake", "214 Alder Street, Port Linden, CW 09914"])
+def test_an_address_that_has_no_parts_or_lacks_a_known_one_is_typed_over_as_a_whole(text: str) -> None:
+    made = record(typed("property.unit", "3"))
+    done = apply_edits(made, [Edit(Op.TYPE, "property.one_line", text)], "me")
+    assert isinstance(done, Edited)
+    assert [(e.key, e.value) for e in done.entries] == [("property.one_line", text)]
+
+
+def test_an_answer_is_left_to_the_client_until_somebody_gives_one() -> None:
+    made = record(typed(PRICE, Decimal(400_000)))
+    apply_edits(made, [Edit(Op.LEAVE, PRICE)], "me")
+    assert PRICE in made.ledger.left and made.ledger.in_force(PRICE) is None
+    apply_edits(made, [Edit(Op.TYPE, PRICE, "410k")], "me")
+    assert PRICE not in made.ledger.left and made.ledger.in_force(PRICE) is not None
+    apply_edits(made, [Edit(Op.LEAVE, PRICE), Edit(Op.CLEAR, PRICE)], "me")
+    assert PRICE not in made.ledger.left
+
+
+def test_a_template_leaves_nothing_to_a_client() -> None:
+    made = record()
+    made.standing = Standing(lambda key, text: None)
+    left = apply_edits(made, [Edit(Op.LEAVE, PRICE)], "me")
+    assert isinstance(left, Fault) and left.rule == "leave"
 
 
 def test_what_was_pasted_is_based_on_the_version_of_the_fact_that_it_was_pasted_into_alone() -> None:

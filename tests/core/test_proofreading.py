@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import date
+from decimal import Decimal
 from typing import Any
 
 import pytest
-from quillcore.assembly import Document, Package
+from quillcore.assembly import Document, HandChange, Package
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.keys import PartyKey, Side, own_key
-from quillcore.proofreading import Expected, Proof, Weight, proofread
+from quillcore.facts.wording import formula_of, read_wording
+from quillcore.packs.reading import read_pack
+from quillcore.proofreading import Came, Expected, Newer, Proof, Remark, Weight, proofread
 from quillcore.values import EMPTY, KINDS, Fault
 
-from tests.core.small import demo_pack
+from tests.core.small import demo_pack, pack_files, package, small_form
 
 TODAY = date(2027, 3, 1)
 CATALOG = load_catalog()
@@ -363,6 +367,48 @@ def test_a_lease_is_read_too(rule: str, said: Mapping[str, str]) -> None:
     assert rule in case.rules()
 
 
+REMARKING = """<remark when='form.nights > 60 and terms.possession != "at closing"' at="nights"
+says="That is a long stay." mend="Shorten it." weight="should">
+<p>Stays <blank id="nights" kind="integer" label="Nights"> nights.</p>"""
+
+
+@pytest.mark.parametrize(
+    ("nights", "possession", "found"),
+    [
+        (90, "after closing", True),
+        (60, "after closing", False),
+        (90, "at closing", False),
+        (None, "at closing", False),
+    ],
+)
+def test_a_form_remarks_itself_on_what_it_knows(nights: int | None, possession: str, found: bool) -> None:
+    said: dict[str, Any] = {"terms.possession": possession}
+    if nights is not None:
+        said["doc.d1.nights"] = Decimal(nights)
+    remarks = [
+        r
+        for r in proofread(Proof(package(small_form(REMARKING), said=said), TODAY))
+        if r.rule == "form's own"
+    ]
+    assert [(r.weight, r.message, r.mend, r.field) for r in remarks] == (
+        [(Weight.SHOULD, "900: That is a long stay.", "Shorten it.", "nights")] if found else []
+    )
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "place"),
+    [
+        ('at="nights"', 'at="days"', "remark 1"),
+        ("form.nights > 60", "form.nights >", "remark 1, when"),
+        ("form.nights > 60", "form.days > 60", "remark 1, when"),
+        ("form.nights > 60", "form.nights", "remark 1, when"),
+    ],
+)
+def test_a_remark_that_can_not_be_is_a_fault_of_the_pack(before: str, after: str, place: str) -> None:
+    found = read_pack(pack_files(REMARKING.replace(before, after)))
+    assert isinstance(found, list) and any(place in (f.place or "") for f in found)
+
+
 def test_the_same_is_never_said_twice_and_what_weighs_comes_first() -> None:
     case = Case()
     case.facts |= {"terms.purchase_price": "412", "terms.backup": "yes", "terms.closing_date": "2027-04-17"}
@@ -437,3 +483,66 @@ def test_the_boxes_of_addenda_follow_the_package() -> None:
     expected = Package(package.documents[:1], package.sheet.ledger, expected=["503 from the seller"])
     lead = next(b for b in expected.blanks() if b.field.id == "add-lead")
     assert lead.marked, "what is still to come counts"
+
+
+TERMS = "terms.additional_terms"
+
+
+def clause_in(case: Case, wording: str, **newer: Newer) -> list[Remark]:
+    """What is remarked on clauses in a package with one of them, put there as version 1."""
+    package = case.package()
+    parts = read_wording(wording, CATALOG)
+    assert not isinstance(parts, Fault)
+    package.sheet.ledger.add(Entry(TERMS, Act.FORMULA, 999, Source.TYPED, None, formula_of(parts), "c-1.1"))
+    remarks = proofread(Proof(package, TODAY, available=demo_pack().forms, newer=newer))
+    assert not [r for r in remarks if r.rule == "stand-in"], "a gap is said once"
+    return [r for r in remarks if r.rule.startswith("clause ")]
+
+
+def test_a_clause_that_names_what_is_not_known() -> None:
+    assert clause_in(Case(), "Price {terms.purchase_price}.") == []
+    [remark] = clause_in(Case(), "Sold by {terms.sale_by}, at the latest {terms.sale_by}.")
+    assert (remark.rule, remark.weight, remark.key) == ("clause gap", Weight.MUST, TERMS)
+    assert "buyer's home sold by" in remark.message.lower() and remark.document
+
+
+def test_a_clause_that_was_changed_since() -> None:
+    was = "Price {terms.purchase_price}."
+    newer = {"c-1.1": Newer("Price", was, "At {terms.purchase_price}, no less.", "c-1.2")}
+    [remark] = clause_in(Case(), f"Before. {was} Behind.", **newer)
+    assert remark.rule == "clause changed" and remark.does is not None
+    assert remark.does.text == "Before. At {terms.purchase_price}, no less. Behind."
+    assert remark.does.clause == "c-1.2"
+    [typed_over] = clause_in(Case(), "Price, in words, {terms.purchase_price}.", **newer)
+    assert typed_over.does is None, "what was typed over is compared by hand"
+    assert clause_in(Case(), was) == []
+
+
+def test_a_form_that_came_with_blanks_open() -> None:
+    def said(*labels: str) -> list[str]:
+        came = [Came("Lead-Based Paint Disclosure", "d9", labels)]
+        remarks = proofread(Proof(Case().package(), TODAY, available=demo_pack().forms, came=came))
+        return [r.message for r in remarks if r.rule == "came open"]
+
+    assert said() == []
+    assert said("Known lead") == ["Lead-Based Paint Disclosure came with 1 open: Known lead."]
+    assert said(*"abcdef") == ["Lead-Based Paint Disclosure came with 6 open: a, b, c, d and 2 more."]
+
+
+def test_words_struck_out_by_hand_are_told_with_whose_initials_they_want() -> None:
+    case = Case()
+    package = case.package()
+    change = HandChange(
+        "x", 1, ((72.0, 700.0, 200.0, 710.0),), "Seller will pay", "Buyer pays", (72.0, 640.0)
+    )
+    document = replace(package.documents[0], by_hand=(change,))
+    ledger = package.sheet.ledger
+    changed = Package([document, *package.documents[1:]], ledger, package.sheet.setting)
+    [remark] = [r for r in proofread(Proof(changed, TODAY)) if r.rule == "changed by hand"]
+    assert remark.weight is Weight.LOOK and "“Seller will pay” struck out and “Buyer pays”" in remark.message
+    assert "AO" in remark.message and "CO" in remark.message
+    alone = Package([document], Ledger(CATALOG, ledger.side), package.sheet.setting)
+    [nobody] = [r for r in proofread(Proof(alone, TODAY)) if r.rule == "changed by hand"]
+    assert nobody.weight is Weight.MUST
+    aside = Package([replace(document, set_aside=True)], ledger, package.sheet.setting)
+    assert not [r for r in proofread(Proof(aside, TODAY)) if r.rule == "changed by hand"]

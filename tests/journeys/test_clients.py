@@ -52,10 +52,10 @@ def test_a_home_seen_becomes_a_deal_with_the_fitting_template(page: Page) -> Non
     page.get_by_role("button", name="Amara Okafor").click()
     expect(page.get_by_text("No representation agreement with Amara Okafor is on record.")).to_be_visible()
     page.get_by_role("button", name="Start a lease").click()
-    expect(page.get_by_role("heading", name="Listing 26-1153")).to_be_visible()
+    expect(page.get_by_text("Listing 26-1153")).to_be_visible()
     page.get_by_role("button", name="Accept").click()
     expect(page.get_by_role("heading", name="964 S Willow Street · Okafor")).to_be_visible()
-    expect(page.get_by_role("banner").get_by_text("renting")).to_be_visible()
+    expect(page.get_by_role("region", name="This deal").get_by_text("renting")).to_be_visible()
     page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Package").click()
     page.get_by_role("button", name="Keep with the client").first.click()
     expect(page.get_by_text("is on record with Amara Okafor")).to_be_visible()
@@ -73,6 +73,27 @@ def test_a_deal_that_fell_through_goes_on_to_the_next_home(context: BrowserConte
     expect(page.get_by_role("heading", name="Fell through")).to_be_visible()
 
 
+def test_a_deal_that_closed_asks_for_nothing_until_it_goes_on(context: BrowserContext, product: str) -> None:
+    page = context.new_page()
+    errors = sign_in(page, product, "bertil@marrowfinch.example")
+    open_deal(page, "Haddad", "Duties")
+    head, more = (
+        page.get_by_role("region", name="This deal"),
+        page.get_by_role("button", name="More about this deal"),
+    )
+    more.click()
+    page.get_by_role("menuitem", name="It closed").click()
+    expect(head.get_by_text("closed")).to_be_visible()
+    expect(head.get_by_role("button", name="open, to the next")).to_have_count(0)
+    page.get_by_role("link", name="Good Quill, Today").click()
+    expect(page.get_by_role("heading", name="Closed 1")).to_be_visible()
+    open_deal(page, "Haddad", "Duties")
+    more.click()
+    page.get_by_role("menuitem", name="It goes on after all").click()
+    expect(head.get_by_text("open", exact=False).first).to_be_visible()
+    assert errors == []
+
+
 def test_a_countys_file_is_mapped_and_brought_in(page: Page) -> None:
     open_deal(page, "Pereira", "Facts")
     page.get_by_role("button", name="Bring in a property").click()
@@ -88,7 +109,7 @@ def test_a_countys_file_is_mapped_and_brought_in(page: Page) -> None:
         page.get_by_label(f"{column} holds").select_option(holds)
     page.get_by_role("button", name="Use these columns").click()
     page.get_by_role("list", name="Homes in the file").get_by_role("button", name="9 Mill Ln").click()
-    expect(page.get_by_role("heading", name="Parcel 9-2 · linden.csv")).to_be_visible()
+    expect(page.get_by_text("Parcel 9-2 · linden.csv")).to_be_visible()
     page.get_by_role("button", name="Accept").click()
     expect(page.get_by_role("heading", name="9 Mill Ln · Pereira & Brannigan")).to_be_visible()
     expect(page.get_by_text("The tax roll names VOSS LENA TR")).to_be_visible()
@@ -121,7 +142,7 @@ def test_a_property_report_starts_a_deal(page: Page) -> None:
     page.get_by_role("option", name="574 N Ropewalk Road").click()
     expect(page.get_by_role("heading", name="Assessment and taxes by year")).to_be_visible()
     with page.expect_download() as download:
-        page.get_by_role("link", name="Print").click()
-    assert download.value.suggested_filename.startswith("574 N Ropewalk Road")
+        page.get_by_role("link", name="PDF", exact=True).click()
+    assert download.value.suggested_filename.startswith("Property report, 574 N Ropewalk Road")
     page.get_by_role("button", name="Start a deal").click()
     expect(page.get_by_text("Listing 26-1118")).to_be_visible()

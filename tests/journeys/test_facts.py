@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
-from tests.journeys.conftest import open_deal, saved, sign_in
+from tests.journeys.conftest import all_facts, open_deal, saved, sign_in
 
 pytestmark = pytest.mark.journey
 
@@ -18,7 +20,8 @@ def page(context: BrowserContext) -> Page:
 def test_offers_are_compared_and_one_is_accepted(page: Page, product: str) -> None:
     sign_in(page, product)
     open_deal(page, "Delacroix", "Offers")
-    expect(page.get_by_role("row", name="Purchase price")).to_contain_text("$781,000")
+    here = page.get_by_label("Purchase price, Offer 1")
+    expect(here).to_have_value("781,000.00")
     expect(page.get_by_role("row", name="Purchase price")).to_contain_text("$802,500")
     page.get_by_role("button", name="Accept").nth(2).click()
     page.get_by_role("dialog").get_by_role("button", name="Accept").click()
@@ -29,14 +32,40 @@ def test_offers_are_compared_and_one_is_accepted(page: Page, product: str) -> No
     expect(page.get_by_label("Offer at hand: Offer 1")).to_be_visible()
     page.get_by_role("button", name="Open", exact=True).nth(1).click()
     expect(page.get_by_label("Offer at hand: Offer 2")).to_be_visible()
+    all_facts(page)
     page.get_by_label("Inspection period in days").fill("7")
     page.keyboard.press("Tab")
     saved(page)
     page.reload()
+    all_facts(page)
     expect(page.get_by_label("Inspection period in days")).to_have_value("7")
     page.get_by_label("Offer at hand: Offer 2").click()
     page.get_by_role("menuitem", name="Offer 1").click()
     expect(page.get_by_label("Inspection period in days")).to_have_value("10")
+
+
+def test_terms_are_typed_where_the_offers_stand_side_by_side(page: Page, product: str) -> None:
+    errors = sign_in(page, product)
+    open_deal(page, "Delacroix", "Offers")
+    here = page.get_by_label("Closing by, Offer 1")
+    before = here.input_value()
+    here.fill("+30")
+    page.keyboard.press("Tab")
+    saved(page)
+    assert here.input_value() not in ("+30", before)
+    # A term of another offer: that one comes to hand, with the cursor in the term.
+    page.get_by_role("link", name=re.compile("^Purchase price, Offer 2")).click()
+    other = page.get_by_label("Purchase price, Offer 2")
+    expect(other).to_be_focused()
+    other.fill("756,500")
+    page.keyboard.press("Tab")
+    saved(page)
+    expect(other).to_have_value("756,500.00")
+    expect(page.get_by_role("link", name=re.compile("^Purchase price, Offer 1"))).to_contain_text("$781,000")
+    for _ in range(2):
+        page.get_by_role("button", name="Undo my last change").click()
+        saved(page)
+    assert not errors
 
 
 def test_two_people_see_each_other_and_a_clash_keeps_both(browser: Browser, product: str) -> None:

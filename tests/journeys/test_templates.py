@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.journeys.conftest import saved, sign_in
+from tests.journeys.conftest import all_facts, saved, sign_in
 
 pytestmark = pytest.mark.journey
 ANSWERS = {"days": "10", "percent": "3", "time": "5pm", "money": "500", "text": "As usual"}
@@ -118,6 +118,7 @@ def test_a_deal_begins_with_what_the_template_says(product: str, context: Browse
     page.get_by_label("Buyer 1, family name").fill("Templeton")
     page.get_by_role("button", name="Start the deal").click()
     page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Facts").click()
+    all_facts(page)
     expect(page.get_by_role("textbox", name="Inspection period in days")).to_have_value("5")
     page.get_by_role("button", name="More about this deal").click()
     page.get_by_role("menuitem", name="Make a template from it").click()

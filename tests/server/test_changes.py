@@ -245,6 +245,23 @@ def test_others_changes_come_with_their_number(world: World, ines: Speaker) -> N
     assert "terms.loan_amount" in {f["key"] for f in news["facts"]}
     assert len(news["parties"]["buyers"]) == 2
     assert rosa.get(f"{rosa.path}/changes", since="x").status_code == 400
+    assert (news["after"], news["until"]) == (seq, news["head"]["seq"])
+
+
+def test_an_answer_says_which_steps_it_speaks_of(world: World, ines: Speaker) -> None:
+    rosa = Speaker(world.rosa, world.deal)
+    seq = ines.open()["head"]["seq"]
+    rosa.type("terms.inspection_days", "9")
+    body = {"op": "type", "key": "terms.purchase_price", "text": "500,000"}
+    sent = {"change": str(uuid.uuid4()), "edits": [body]}
+    mine = ines.post(f"{ines.path}/changes", **sent).json()
+    assert (mine["after"], mine["until"]) == (seq + 1, seq + 2)
+    assert "terms.inspection_days" not in {f["key"] for f in mine["facts"]}
+    between = ines.get(f"{ines.path}/changes", since=seq).json()
+    assert {"terms.inspection_days", "terms.purchase_price"} <= {f["key"] for f in between["facts"]}
+    rosa.type("terms.inspection_days", "10")
+    again = ines.post(f"{ines.path}/changes", **sent).json()
+    assert (again["after"], again["until"], again["head"]["seq"]) == (seq + 1, seq + 2, seq + 3)
 
 
 def test_undo_restores_what_nobody_has_touched_since_and_names_the_rest(ines: Speaker) -> None:
@@ -506,6 +523,53 @@ def test_a_pasted_address_is_one_undoable_change_of_several_facts(ines: Speaker)
     assert answer["head"]["name"].startswith("214 N Alder Street"), "the deal's own name follows"
     ines.undo(answer["change"])
     assert ines.fact("property.street_name")["shown"] == ""
+
+
+def test_what_is_left_to_the_client_asks_for_nothing_until_it_is_taken_back(ines: Speaker) -> None:
+    key = "terms.expiry_date"
+    assert states_of(ines, key) == {"open"}
+    before = ines.open()["head"]["open"]
+    answer = ines.edit({"op": "leave", "key": key}).json()
+    assert answer["head"]["open"] == before - 1
+    assert ines.fact(key)["left"] is True and ines.fact(key)["shown"] == ""
+    assert states_of(ines, key) == {"theirs"}
+    remarks = ines.get(f"{ines.path}/proof").json()["remarks"]
+    assert [r["weight"] for r in remarks if r["rule"] == "left"] == ["look"]
+    assert ines.get(f"{ines.path}/facts/{key}").json()["history"][0]["act"] == "leave"
+    ines.undo(answer["change"])
+    assert states_of(ines, key) == {"open"}
+    ines.edit({"op": "leave", "key": key})
+    ines.type(key, "3/9/2027")
+    assert not ines.fact(key)["left"] and states_of(ines, key) == {"filled"}
+
+
+def states_of(speaker: Speaker, key: str) -> set[str]:
+    """How the blanks that show a key stand."""
+    return {b["state"] for b in speaker.open()["blanks"] if b["key"] == key}
+
+
+def test_earlier_answers_come_from_the_agents_own_deals_by_question(world: World, ines: Speaker) -> None:
+    for n, days in enumerate(["14", "21", "21"]):
+        other = Speaker(world.ines, new_deal(world.ines, world.template, "Bela", f"Ruiz {n}"))
+        other.type("terms.inspection_days", days)
+        other.type("terms.purchase_price", "399,000")
+        other.type("title.company", "Harbor Title")
+    his = Speaker(world.bertil, new_deal(world.bertil, world.template, "Zofia", "Kowalczyk"))
+    his.type("terms.inspection_days", "33")
+    found = {row["key"]: row["answers"] for row in ines.get(f"{ines.path}/earlier").json()}
+    assert [(a["text"], a["times"]) for a in found["terms.inspection_days"]][:2] == [("21", 2), ("14", 1)]
+    assert [a["shown"] for a in found["title.company"]] == ["Harbor Title"]
+    assert "terms.purchase_price" not in found and not any(key.startswith("party.") for key in found)
+    broker = Speaker(world.rosa, world.deal).get(f"{ines.path}/earlier").json()
+    assert {row["key"] for row in broker} == set(found), "whoever sees the agent's deals is offered theirs"
+
+
+def test_the_holidays_of_a_year_are_federal_ones_as_observed_and_the_states(ines: Speaker) -> None:
+    found = {h["day"]: h["name"] for h in ines.get(f"{ines.path}/holidays", year=2027).json()}
+    assert found["2027-05-31"] == "Memorial Day"
+    assert "2027-07-05" in found and "2027-07-04" not in found, "a Sunday is closed anyway"
+    assert list(found) == sorted(found)
+    assert ines.get(f"{ines.path}/holidays", year=99999).status_code == 400
 
 
 def test_pasted_lines_that_can_not_be_read_wait_as_drafts(ines: Speaker) -> None:

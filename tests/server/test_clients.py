@@ -374,3 +374,82 @@ def test_contacts_and_records_take_a_fixed_number_of_queries(ines: Speaker) -> N
         add(ines, "lender", company=f"Bank {n}")
         ines.post("/api/deals", side="buying", clients=[{"contact": str(amara.pk)}])
     assert several() == before and max(before) <= 12
+
+
+def test_a_deal_starts_with_what_is_known_of_its_clients_and_its_price(ines: Speaker, world: World) -> None:
+    made = ines.post(
+        "/api/deals",
+        side="listing",
+        price="412.5k",
+        clients=[
+            {"entity_name": "Harrow Living Trust", "entity_kind": "trust", "email": "h@post.example"},
+            {"given": "Mira", "family": "Harrow", "email": "m@post.example", "phone": "555 555 0101"},
+        ],
+    ).json()
+    started = Speaker(world.ines, Deal.objects.get(pk=made["id"]))
+    assert {
+        k: started.fact(k)["shown"]
+        for k in ("sellers.1.entity_name", "sellers.1.email", "sellers.2.phone", "listing.price")
+    } == {
+        "sellers.1.entity_name": "Harrow Living Trust",
+        "sellers.1.email": "h@post.example",
+        "sellers.2.phone": "(555) 555-0101",
+        "listing.price": "$412,500.00",
+    }
+    assert started.open()["parties"]["sellers"][0]["is_entity"]
+    row = next(d for d in ines.get("/api/deals").json() if d["id"] == made["id"])
+    assert (row["price"], row["priced"]) == ("$412,500.00", "List price")
+    assert row["touched_by"] == world.ines.name
+    wrong = ines.post("/api/deals", side="renting", price="a lot", clients=[])
+    assert wrong.status_code == 400 and wrong.json()["mend"], (
+        "a price that can't be read is said, and nothing is begun"
+    )
+    assert len(ines.get("/api/deals").json()) == 2
+
+
+@pytest.mark.parametrize(("who", "status"), [("rosa", 201), ("tom", 201), ("bertil", 404), ("nadia", 404)])
+def test_a_broker_and_the_offices_coordinator_start_deals_for_an_agent(
+    world: World, who: str, status: int
+) -> None:
+    speaker = Speaker(getattr(world, who))
+    answer = speaker.post("/api/deals", side="buying", agent=str(world.ines.pk), clients=[{"family": "Park"}])
+    assert answer.status_code == status
+    if status == 201:
+        deal = Deal.objects.get(pk=answer.json()["id"])
+        assert (deal.owner, deal.office) == (world.ines, world.ines.office)
+        assert Contact.objects.get(name="Park").owner == world.ines, "the client is the agent's"
+        history = Speaker(world.ines, deal).get(f"/api/deals/{deal.pk}/history").json()
+        assert history[-1]["said"].startswith("Started the deal for Ines")
+    assert str(world.ines.pk) in {a["id"] for a in Speaker(world.rosa).get("/api/members/agents").json()}
+    assert [a["id"] for a in Speaker(world.bertil).get("/api/members/agents").json()] == [
+        str(world.bertil.pk)
+    ]
+
+
+def test_deals_are_listed_in_parts_and_by_agent(ines: Speaker, world: World, monkeypatch: Any) -> None:
+    monkeypatch.setattr("goodquill.deals.queries.MOST_LISTED_DEALS", 2)
+    for family in ("Park", "Voss", "Lind"):
+        ines.post("/api/deals", side="buying", clients=[{"family": family}])
+    seen: list[str] = []
+    before = None
+    while rows := ines.get("/api/deals", **({"before": before} if before else {})).json():
+        seen += [row["name"] for row in rows]
+        before = rows[-1]["touched"]
+    assert seen == ["Lind", "Voss", "Park", "Okafor"], "each once, those touched last first"
+    rosa = Speaker(world.rosa)
+    assert rosa.get("/api/deals", agent=str(world.bertil.pk)).json() == []
+    assert len(rosa.get("/api/deals", agent=str(world.ines.pk)).json()) == 2
+    assert Speaker(world.nadia).get("/api/deals", agent=str(world.ines.pk)).json() == []
+
+
+def test_contacts_stand_by_surname_are_found_by_kind_and_come_in_parts(
+    ines: Speaker, monkeypatch: Any
+) -> None:
+    add(ines, "title", **OFFICER)
+    add(ines, "inspector", given="Zoe", family="Abbot")
+    add(ines, "lender", company="Bank of the Bend")
+    listed = ["Zoe Abbot", "Bank of the Bend", "Amara Okafor", "Wilhelmina Strand"]
+    assert names(ines) == listed
+    assert names(ines, find="inspector") == ["Zoe Abbot"]
+    monkeypatch.setattr("goodquill.contacts.api.MOST_LISTED_CONTACTS", 3)
+    assert [*names(ines), *names(ines, skip="3")] == listed

@@ -222,9 +222,12 @@ def test_what_is_not_asked_any_more_leaves_the_list_and_comes_back(keeper: Keepe
     assert "Inspection ends" in keeper.listed()
 
 
-def test_a_deal_that_fell_through_has_nothing_to_do(world: World, keeper: Keeper) -> None:
+@pytest.mark.parametrize("stage", ["fell through", "closed"])
+def test_a_deal_that_is_over_has_nothing_to_do(world: World, keeper: Keeper, stage: str) -> None:
     keeper.done("add", what="Order it", when="2027-06-01")
-    keeper.post(f"{keeper.path}/stage", stage="fell through")
+    keeper.post(f"{keeper.path}/stage", stage=stage)
+    row = next(d for d in keeper.get("/api/deals").json() if d["id"] == str(world.deal.pk))
+    assert (row["stage"], row["next"]) == (stage, None)
     assert keeper.listed() == [] and not Due.objects.filter(deal=world.deal).exists()
     keeper.post(f"{keeper.path}/stage", stage="filling")
     assert "Order it" in keeper.listed()

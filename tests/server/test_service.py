@@ -104,6 +104,38 @@ def test_page_pictures_are_private_and_never_change(ines: Speaker) -> None:
     assert ines.get(f"/api/editions/{edition}/pages/1/9999.png").status_code == 404
 
 
+def test_the_words_of_pages_come_with_where_they_stand_and_are_read_once(
+    ines: Speaker, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    row = next(d for d in ines.open()["documents"] if d["number"] == "301")
+    address = f"/api/editions/{row['edition']}/words"
+    answer = ines.get(address)
+    assert answer["cache-control"] == "private, max-age=31536000, immutable"
+    pages = answer.json()["pages"]
+    assert len(pages) == row["pages"]
+    assert " ".join(word[4] for word in pages[0][:60]).count("Residential Purchase Agreement") == 1
+    assert all(
+        0 <= left < right <= 612 and 0 <= bottom < top <= 792 for left, bottom, right, top, _ in pages[0]
+    )
+    monkeypatch.setattr("goodquill.forms.pages.words_inside", lambda pdf: pytest.fail("read again"))
+    assert ines.get(address).content == answer.content
+
+
+def test_the_words_of_a_strangers_pages_are_read_in_the_limited_child_alone(
+    ines: Speaker, world: World, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("goodquill.forms.pages.words_inside", lambda pdf: pytest.fail("read here"))
+    edition = world.deal.documents.exclude(edition=None)[0].edition
+    edition.foreign = True
+    edition.save()
+    answer = ines.get(f"/api/editions/{edition.pk}/words")
+    assert len(answer.json()["pages"]) == edition.pages and answer["cache-control"] == "no-store"
+    edition.page_content = files.keep(b"no PDF at all")
+    edition.save()
+    refused = ines.get(f"/api/editions/{edition.pk}/words")
+    assert refused.status_code == 422 and refused.json()["mend"]
+
+
 def test_a_stored_file_that_was_tampered_with_is_not_read(db: None) -> None:
     digest = files.keep(b"the page")
     Path(settings.FILES_FOLDER, digest[:2], digest[2:4], digest).write_bytes(b"another page")

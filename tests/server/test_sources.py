@@ -376,3 +376,35 @@ def test_a_property_report_is_read_and_printed(ines: Speaker, mood: Any) -> None
     mood(settings.COUNTY_ROLL["url"], "down")
     down = ines.get("/api/properties/report", parcel=PARCEL)
     assert down.status_code == 503 and "tax roll" in down.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    "typed",
+    [
+        "574 N Ropewalk Rd",
+        "574 North Ropewalk Road",
+        "574 n. ropewalk rd., Quarry Bend",
+        "574 N ROPEWALK RD QUARRY BEND CW 09937",
+        "574 Ropew",
+        "504040084",
+        "5-0404-0084",
+        "26-1118",
+    ],
+)
+def test_a_home_is_found_in_any_usual_writing(world: World, stand_ins: None, typed: str) -> None:
+    found = Speaker(world.ines).get("/api/properties", text=typed).json()["found"]
+    home = found[0]
+    assert (home["listing"], home["parcel"]) == ("26-1118", "5-0404-0084")
+
+
+def test_owners_are_found_as_one_says_them_and_in_every_county(world: World, stand_ins: None) -> None:
+    speaker = Speaker(world.ines)
+    estate = speaker.get("/api/properties", text="estate of Tanaka").json()["found"]
+    assert estate and all({"EST", "TANAKA"} <= set(h["owner"].split()) for h in estate)
+    common = speaker.get("/api/properties", text="okafor").json()
+    assert {h["county"] for h in common["found"]} == {"Juniper", "Linden", "Stonewater"}
+    assert common["more"] > 0 and len(common["found"]) == 12
+
+
+def test_a_comparison_says_which_home_it_is(ines: Speaker) -> None:
+    assert look(ines, listing=NUMBER).json()["address"].startswith(LISTINGS[2]["StreetNumber"])

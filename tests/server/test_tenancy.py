@@ -8,9 +8,11 @@ from typing import Any
 
 import pytest
 from drf_spectacular.generators import SchemaGenerator
+from goodquill.clauses.actions import add as add_clause
+from goodquill.clauses.models import Clause
 from goodquill.clients.models import ClientPaper
 from goodquill.contacts.models import Contact, HomeSeen
-from goodquill.deals.models import Document
+from goodquill.deals.models import Document, Incoming
 from goodquill.drafting.actions import begin_template
 from goodquill.forms.catalog import catalog_digest
 from goodquill.forms.models import Edition, Release, ReleaseForm
@@ -40,12 +42,15 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "changes": None,
     "history": None,
     "lens": None,
+    "earlier": None,
+    "holidays": None,
     "package_file": None,
     "document_file": None,
     "edit": {"change": "{new}", "edits": [{"op": "type", "key": "terms.purchase_price", "text": "1"}]},
     "undo": {"change": "{new}", "target": "{new}"},
     "apply_template": {"change": "{new}", "template": "{template}"},
     "change_package": {"change": "{new}", "op": "add", "number": "101"},
+    "receive_paper": {"change": "{new}"},
     "compare_sources": {"listing": "26-1104"},
     "offers": None,
     "add_offer": {"change": "{new}"},
@@ -57,9 +62,33 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "change_offer": {"change": "{new}", "op": "accept"},
     "duties": None,
     "proof": None,
+    "who_signs": None,
+    "reckon": {"columns": [{}]},
+    "ask_backwards": {
+        "column": {},
+        "vary": "terms.purchase_price",
+        "of": "estimate.proceeds",
+        "wanted": "1",
+    },
     "continuation_pages": None,
     "leave_remark": {"mark": "x", "reason": "Mine now"},
     "goes_with": None,
+    "incoming": None,
+    "take_in_paper": {},
+    "drop_incoming": None,
+    "incoming_picture": None,
+    "put_in_place": {
+        "change": "{new}",
+        "papers": [{"title": "Mine now", "pages": [{"of": "{incoming_file}", "page": 1}]}],
+    },
+    "change_by_hand": {
+        "change": "{new}",
+        "op": "add",
+        "id": "x",
+        "page": 1,
+        "text": "Mine now",
+        "at": [99, 99],
+    },
     "deal_as_template": None,
     "change_duty": {"change": "{new}", "op": "add", "what": "Mine now"},
     "deal_calendar": None,
@@ -85,6 +114,7 @@ OPEN_TO_MEMBERS = {
     "find_property",
     "counties",
     "page_picture",
+    "page_words",
     "keep_favourite",
     "catalog",
     "bindable",
@@ -105,6 +135,9 @@ OPEN_TO_MEMBERS = {
     "save_brokerage",
     "property_report_file",
     "contacts",
+    "clauses",
+    "add_clause",
+    "agents",
     "add_contact",
     "contacts_file",
     "take_in_contacts",
@@ -138,6 +171,13 @@ TEMPLATE_BODIES: dict[str, dict[str, Any] | None] = {
     "take_over_upstream": {"change": "{new}", "parts": []},
     "try_template": None,
     "try_template_file": None,
+}
+# Endpoints that speak of one clause that a member keeps for themselves: 404 to everybody else.
+CLAUSE_BODIES: dict[str, dict[str, Any] | None] = {
+    "clause": None,
+    "save_clause": {"name": "X", "wording": "X.", "based_on": 1},
+    "remove_clause": None,
+    "restore_clause": {},
 }
 # Endpoints that speak of one file of the brokerage's: 404 to every other brokerage.
 FILE_BODIES: dict[str, dict[str, Any] | None] = {
@@ -195,6 +235,7 @@ ALL_BODIES = {
     **PAPER_BODIES,
     **TEMPLATE_BODIES,
     **FILE_BODIES,
+    **CLAUSE_BODIES,
     **CONTACT_BODIES,
     **BROKERS_BODIES,
     **OWNERS_BODIES,
@@ -227,6 +268,7 @@ def test_no_endpoint_is_unknown_to_this_walk() -> None:
         | set(PAPER_BODIES)
         | set(TEMPLATE_BODIES)
         | set(FILE_BODIES)
+        | set(CLAUSE_BODIES)
         | set(CONTACT_BODIES)
         | set(BROKERS_BODIES)
         | set(OWNERS_BODIES)
@@ -248,6 +290,16 @@ def written_by(world: World) -> Template:
 
 def file_of(world: World) -> SourceFile:
     return SourceFile.objects.first() or keep_file(world.ines, "roll.csv", b"PIN,Owner\n1-2,OKAFOR AMARA\n")
+
+
+def incoming_of(world: World) -> Incoming:
+    kept = {"by": world.ines, "name": "x.pdf", "content": "0" * 64, "sizes": [[612, 792]], "texts": [""]}
+    return world.deal.incoming.first() or Incoming.objects.create(deal=world.deal, **kept)
+
+
+def clause_of(world: World) -> Clause:
+    kept = {"name": "Ours", "wording": "Ours.", "reach": "mine", "approved": False}
+    return Clause.objects.filter(owner=world.ines).first() or add_clause(world.ines, kept)
 
 
 def letter_of(world: World) -> Letter:
@@ -289,6 +341,8 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
         "reading": reading_of(world).pk,
         "release": Release.objects.all()[0].pk,
         "file": file_of(world).pk,
+        "clause": clause_of(world).pk,
+        "incoming_file": incoming_of(world).pk,
         "contact": client_of(world).pk,
         "home": client_of(world).homes.get().pk,
         "paper": client_of(world).papers.get().pk,
@@ -301,18 +355,7 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
     for name, method, path in endpoints():
         if name not in names:
             continue
-        body = json.dumps(
-            (
-                DEAL_BODIES
-                | PAPER_BODIES
-                | TEMPLATE_BODIES
-                | FILE_BODIES
-                | CONTACT_BODIES
-                | BROKERS_BODIES
-                | OWNERS_BODIES
-            ).get(name)
-            or {}
-        )
+        body = json.dumps(ALL_BODIES.get(name) or {})
         for key, value in values.items():
             hole = "{" + key + "}"
             path, body = path.replace(hole, str(value)), body.replace(hole, str(value))
@@ -350,6 +393,15 @@ def test_a_template_of_ones_own_is_ones_own(world: World, who: str) -> None:
     answers = walk(Speaker(getattr(world, who)), world, set(TEMPLATE_BODIES))
     assert answers == dict.fromkeys(TEMPLATE_BODIES, 404)
     assert written_by(world).name == "Ours", "nothing was written"
+
+
+@pytest.mark.parametrize("who", ["nadia", "bertil", "rosa", "tom"])
+def test_a_clause_of_ones_own_is_ones_own(world: World, who: str) -> None:
+    clause_of(world)
+    answers = walk(Speaker(getattr(world, who)), world, set(CLAUSE_BODIES))
+    assert answers == dict.fromkeys(CLAUSE_BODIES, 404)
+    assert clause_of(world).wording == "Ours.", "nothing was written"
+    assert Speaker(getattr(world, who)).get("/api/clauses").json() == []
 
 
 def test_a_source_file_is_its_brokerages_own(world: World) -> None:
@@ -472,6 +524,7 @@ def test_a_brokerages_own_papers_are_closed_to_others(world: World) -> None:
     assert "901" in {f["number"] for f in Speaker(world.ines).get("/api/forms").json()}
     assert "901" not in {f["number"] for f in Speaker(world.nadia).get("/api/forms").json()}
     assert Speaker(world.nadia).get(f"/api/editions/{edition.pk}/pages/1/110.png").status_code == 404
+    assert Speaker(world.nadia).get(f"/api/editions/{edition.pk}/words").status_code == 404
 
 
 def test_signing_in_needs_the_csrf_token_to_write(world: World) -> None:

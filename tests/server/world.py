@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import uuid
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from functools import cache
 from typing import Any
 
@@ -90,7 +90,7 @@ def make_world() -> World:
             number="CL-00001",
             licence="CW-1",
             active=True,
-            expires=date.today(),
+            expires=date.today() + timedelta(days=30),
         )
         return user
 
@@ -155,6 +155,7 @@ FACT = {
     "missing": [],
     "differs": False,
     "locked": False,
+    "left": False,
     "findings": [],
     "beside": [],
     "replaced": "",

@@ -22,6 +22,8 @@ type Hand = ReturnType<typeof useBacking>;
 const QUERY = ["deal", "d", null];
 const delta = (seq: number, more: object = {}) =>
   ({
+    after: seq - 1,
+    until: seq,
     head: { seq, undo: { id: `u${seq}` }, redo: null },
     documents: [],
     suggested: [],
@@ -59,7 +61,7 @@ beforeEach(() => {
   whole.mockImplementation(async (wire) => wire as never);
   queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   queries.setQueryData(["session"], { id: "ines" });
-  queries.setQueryData(QUERY, delta(5));
+  queries.setQueryData(QUERY, delta(5, { seen: 5 }));
   backing = {
     name: `d-${++count}`,
     queryKey: QUERY,
@@ -167,13 +169,30 @@ test("others’ changes come in while nothing of one’s own is on its way", asy
   show();
   await settle();
   expect(backing.since).toHaveBeenLastCalledWith(5);
-  backing.since.mockResolvedValueOnce(delta(9));
+  backing.since.mockResolvedValueOnce(delta(9, { after: 5 }));
   await act(() => vi.advanceTimersByTimeAsync(3500));
   expect(held()).toMatchObject({ head: { seq: 9 }, facts: [{ shown: "9" }] });
   const before = backing.since.mock.calls.length;
   hand.outbox.type("x", { op: "type", key: "x", text: "…" });
   await act(() => vi.advanceTimersByTimeAsync(8000));
   expect(backing.since.mock.calls.length).toBe(before);
+});
+
+test("a step that others made just before one’s own is asked for, and shown", async () => {
+  show();
+  await settle();
+  backing.post.mockResolvedValueOnce(delta(7)); // the sixth was somebody else's
+  hand.edit({ op: "clear", key: "x" });
+  await settle();
+  expect(held()).toMatchObject({ head: { seq: 7 }, seen: 5 });
+  backing.since.mockResolvedValueOnce(
+    delta(7, { after: 5, facts: [{ key: "y", shown: "theirs" }] }),
+  );
+  await act(() => vi.advanceTimersByTimeAsync(3500));
+  expect(backing.since).toHaveBeenLastCalledWith(5);
+  expect(held().facts.map((f) => f.shown)).toEqual(["7", "theirs"]);
+  await act(() => vi.advanceTimersByTimeAsync(3500));
+  expect(backing.since).toHaveBeenLastCalledWith(7);
 });
 
 test("what is typed is queued when the window goes, hides, or the screen is left", async () => {

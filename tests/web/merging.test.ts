@@ -10,6 +10,7 @@ const blank = (field: string, text: string) =>
   ({ document: "d", field, text }) as Deal["blanks"][0];
 const deal = {
   head: { seq: 5 },
+  seen: 5,
   documents: [],
   groups: {},
   parties: {
@@ -29,6 +30,8 @@ const deal = {
 const delta = (more: object) =>
   ({
     head: { seq: 6 },
+    after: 5,
+    until: 6,
     documents: [],
     suggested: [],
     parties: deal.parties,
@@ -59,8 +62,21 @@ test("a party that was removed takes its facts along", () => {
   expect(next.facts.map((f) => f.key)).toEqual(["x", "y", "buyers.1.name"]);
 });
 
-test("a late answer never takes the header back", () => {
-  expect(merged(deal, delta({ head: { seq: 3 } })).head.seq).toBe(5);
+test("an answer that newer ones have overtaken takes nothing back", () => {
+  const late = { facts: [fact("x", "old")], documents: [{}] };
+  expect(merged(deal, delta({ head: { seq: 3 }, ...late }))).toBe(deal);
+  expect(merged(deal, delta({ head: { seq: 3 }, whole: true }))).toBe(deal);
+});
+
+test("what lies between is still to be asked for", () => {
+  const seen = (after: number, until: number) =>
+    merged(deal, delta({ head: { seq: 9 }, after, until })).seen;
+  expect(seen(5, 9)).toBe(9);
+  expect(seen(2, 9)).toBe(9);
+  expect(seen(8, 9)).toBe(5);
+  // A step that was sent twice is told once more, as it then was.
+  expect(seen(3, 4)).toBe(5);
+  expect(merged(deal, delta({ whole: true, after: 8 })).seen).toBe(5);
 });
 
 test("a whole delta replaces everything", () => {

@@ -211,6 +211,36 @@ test("an error of the server’s is tried a few times, then told with a way to t
   expect(kept.size).toBe(0);
 });
 
+test("whoever goes on typing while the server has trouble uses up none of its tries", async () => {
+  const trouble = () => answer(500, { detail: "It broke." });
+  for (let n = 0; n < 12; n++) replies.push(trouble);
+  const outbox = box();
+  for (let n = 0; n < 12; n++) {
+    outbox.edit([price(String(n))]);
+    await settle();
+  }
+  expect(sent).toHaveLength(12);
+  expect(outbox.look()).toMatchObject({ state: "offline", stuck: [] });
+  for (let n = 0; n < 12; n++) replies.push(() => answer(200, delta(8)));
+  await later(3_100);
+  expect(outbox.look()).toMatchObject({ state: "saved", stuck: [] });
+  expect(sent.slice(12).map((s) => s.edits[0]!.text)).toEqual(
+    Array.from({ length: 12 }, (_, n) => String(n)),
+  );
+});
+
+test("an hour without the database sets nothing apart", async () => {
+  const down = () => answer(503, { detail: "Down.", again: true });
+  for (let n = 0; n < 130; n++) replies.push(down);
+  const outbox = box();
+  outbox.edit([price("400k")]);
+  for (let n = 0; n < 120; n++) await later(30_000);
+  expect(outbox.look()).toMatchObject({ state: "offline", stuck: [] });
+  replies = [() => answer(200, delta(8))];
+  await later(31_000);
+  expect(outbox.look()).toMatchObject({ state: "saved", stuck: [] });
+});
+
 test("what is being typed is never called saved, and is queued before it is left", async () => {
   const outbox = box();
   outbox.type("terms.purchase_price", price("400k"));

@@ -53,9 +53,8 @@ const { Legend, Mark, markOf, MARKS } =
 const { MapStrip, MiniPage, readTicks } =
   await import("../../web/src/primitives/package-map");
 const { pagesOf } = await import("../../web/src/rooms/assembly/pages");
-const { ContinuationPaper } = await import(
-  "../../web/src/rooms/write/continuation-page"
-);
+const { ContinuationPaper } =
+  await import("../../web/src/rooms/write/continuation-page");
 
 const blank = (more: Partial<Blank> = {}): Blank =>
   ({

@@ -11,10 +11,11 @@ import {
   retainSearchParams,
   useRouterState,
 } from '@tanstack/react-router';
-import { useRef } from 'react';
+import { useEffect, useRef, type ReactNode } from 'react';
 import type { Session } from './api/client';
 import { sessionQuery } from './api/queries';
 import { Button } from './primitives/button';
+import { useFocusKept } from './primitives/focus-kept';
 import { Notices } from './primitives/notices';
 import { Wordmark } from './primitives/wordmark';
 import { DealFrame } from './rooms/deals/deal-frame';
@@ -26,9 +27,20 @@ import { Keys } from './rooms/today/keys';
 import { NewDeal } from './rooms/today/new-deal';
 import { Today } from './rooms/today/today';
 
+/** The screens of a deal, each fetched when it is first wanted, and all soon after a deal is opened: one works on without a server. */
+const OF_DEAL = {
+  facts: () => import('./rooms/facts/facts-screen'),
+  offers: () => import('./rooms/offers/offers-screen'),
+  money: () => import('./rooms/estimates/money-screen'),
+  package: () => import('./rooms/assembly/package-screen'),
+  write: () => import('./rooms/write/write-screen'),
+  proof: () => import('./rooms/proofreading/proof-screen'),
+  duties: () => import('./rooms/schedule/deal-duties'),
+};
+
 const root = createRootRouteWithContext<{ queries: QueryClient }>()({
   component: Shell,
-  errorComponent: Trouble,
+  errorComponent: WholeTrouble,
   notFoundComponent: NotHere,
 });
 
@@ -36,19 +48,22 @@ function Shell() {
   const { data: session, isPending, error } = useQuery(sessionQuery);
   const atLink = useRouterState({ select: (s) => s.location.pathname === '/welcome' });
   const known = useRef<Session | null>(null);
+  useFocusKept('root');
+  useScreensAtHand();
   if (isPending) return null;
-  if (error) return <Trouble error={error} reset={() => location.reload()} />;
-  if (atLink) return <Welcome />;
+  if (error) return <WholeTrouble error={error} reset={() => location.reload()} />;
+  if (atLink) return <Alone of={<Welcome />} />;
   if (session) known.current = session;
   const user = session ?? known.current;
-  if (!user) return <SignIn />;
+  if (!user) return <Alone of={<SignIn />} />;
   if (session?.owes_second_step) return <OwesSecondStep />;
   return (
     <div className="flex h-full flex-col">
+      <SkipLink />
       <TopStrip session={user} />
-      <div className="relative min-h-0 flex-1 overflow-auto">
+      <main id="main" tabIndex={-1} className="relative min-h-0 flex-1 overflow-auto outline-none">
         <Outlet />
-      </div>
+      </main>
       <Notices />
       <Keys />
       {!session && (
@@ -58,6 +73,33 @@ function Shell() {
         </div>
       )}
     </div>
+  );
+}
+
+/** Once a deal is open, its other screens are fetched as soon as the browser has nothing else to do. */
+function useScreensAtHand() {
+  const inDeal = useRouterState({ select: (s) => s.location.pathname.startsWith('/deals/') });
+  useEffect(() => {
+    if (!inDeal) return;
+    const asked = requestIdleCallback(() => Object.values(OF_DEAL).forEach((screen) => void screen().catch(() => undefined)));
+    return () => cancelIdleCallback(asked);
+  }, [inDeal]);
+}
+
+/** A page with nothing around it. */
+function Alone({ of }: { of: ReactNode }) {
+  return <main className="h-full overflow-auto">{of}</main>;
+}
+
+/** The first stop of Tab: past the header to the work itself. */
+function SkipLink() {
+  return (
+    <Button
+      className="skip"
+      onClick={() => (document.getElementById('work') ?? document.getElementById('main'))?.focus({ preventScroll: true })}
+    >
+      Skip to the work
+    </Button>
   );
 }
 
@@ -75,28 +117,44 @@ function OwesSecondStep() {
   );
 }
 
-function Trouble({ error, reset }: { error: unknown; reset: () => void }) {
+interface TroubleProps {
+  error: unknown;
+  reset: () => void;
+}
+
+function WholeTrouble(props: TroubleProps) {
+  return <Alone of={<Trouble {...props} />} />;
+}
+
+/** A screen that could not be fetched is no fault of the page: each browser words that in its own way. */
+function saidOf(error: unknown): string {
+  if (!(error instanceof Error)) return 'Something went wrong.';
+  const isUnfetched = /dynamically imported|module script/i.test(error.message);
+  return isUnfetched ? "This screen can't be fetched, since the server isn't reached just now." : error.message;
+}
+
+function Trouble({ error, reset }: TroubleProps) {
   return (
-    <main className="grid h-full place-items-center p-8">
+    <div className="grid h-full place-items-center p-8">
       <div className="max-w-[520px] border border-wax bg-wax-wash px-6 py-5">
-        <p className="mb-1 font-medium text-wax">{error instanceof Error ? error.message : 'Something went wrong.'}</p>
+        <p className="mb-1 font-medium text-wax">{saidOf(error)}</p>
         <p className="mb-4 text-sm">What was saved is safe, and what you typed is kept in this browser.</p>
         <Button onClick={reset}>Try again</Button>
       </div>
-    </main>
+    </div>
   );
 }
 
 function NotHere() {
   return (
-    <main className="grid h-full place-items-center p-8 text-center">
-      <p className="text-ink-2">
+    <div className="grid h-full place-items-center p-8 text-center">
+      <h1 className="text-ink-2">
         There is nothing at this address.{' '}
         <Link to="/" className="text-green-2 underline">
           Go to Today
         </Link>
-      </p>
-    </main>
+      </h1>
+    </div>
   );
 }
 
@@ -129,31 +187,49 @@ const dealHome = createRoute({
 const facts = createRoute({
   getParentRoute: () => deal,
   path: '/facts',
-  component: lazyRouteComponent(() => import('./rooms/facts/facts-screen'), 'FactsScreen'),
+  component: lazyRouteComponent(OF_DEAL.facts, 'FactsScreen'),
   validateSearch: (
     s,
-  ): { listing?: string; parcel?: string; county?: string; file?: string; row?: number; again?: boolean; fact?: string } => ({
+  ): {
+    listing?: string;
+    parcel?: string;
+    county?: string;
+    file?: string;
+    row?: number;
+    again?: boolean;
+    fact?: string;
+    accepted?: boolean;
+  } => ({
     listing: text(s.listing),
     parcel: text(s.parcel),
     county: text(s.county),
     file: text(s.file),
     row: Number(s.row) || undefined,
     again: s.again === true || undefined,
+    accepted: s.accepted === true || undefined,
     fact: text(s.fact),
   }),
 });
 const offers = createRoute({
   getParentRoute: () => deal,
   path: '/offers',
-  component: lazyRouteComponent(() => import('./rooms/deals/offers-screen'), 'OffersScreen'),
+  component: lazyRouteComponent(OF_DEAL.offers, 'OffersScreen'),
+});
+const money = createRoute({
+  getParentRoute: () => deal,
+  path: '/money',
+  component: lazyRouteComponent(OF_DEAL.money, 'MoneyScreen'),
 });
 const pack = createRoute({
   getParentRoute: () => deal,
   path: '/package',
-  component: lazyRouteComponent(() => import('./rooms/assembly/package-screen'), 'PackageScreen'),
+  component: lazyRouteComponent(OF_DEAL.package, 'PackageScreen'),
 });
 /** A blank or page that an address names. */
-const writeAt = (s: Record<string, unknown>): { document?: string; field?: string; page?: number } => ({
+const writeAt = (
+  s: Record<string, unknown>,
+): { document?: string; field?: string; page?: number; by?: 'paper' | 'questions' } => ({
+  by: s.by === 'questions' || s.by === 'paper' ? s.by : undefined,
   document: text(s.document),
   field: text(s.field),
   page: Number(s.page) || undefined,
@@ -161,19 +237,19 @@ const writeAt = (s: Record<string, unknown>): { document?: string; field?: strin
 const write = createRoute({
   getParentRoute: () => deal,
   path: '/write',
-  component: lazyRouteComponent(() => import('./rooms/write/write-screen'), 'WriteScreen'),
+  component: lazyRouteComponent(OF_DEAL.write, 'WriteScreen'),
   validateSearch: writeAt,
 });
 
 const proof = createRoute({
   getParentRoute: () => deal,
   path: '/proof',
-  component: lazyRouteComponent(() => import('./rooms/proofreading/proof-screen'), 'ProofScreen'),
+  component: lazyRouteComponent(OF_DEAL.proof, 'ProofScreen'),
 });
 const dealDuties = createRoute({
   getParentRoute: () => deal,
   path: '/duties',
-  component: lazyRouteComponent(() => import('./rooms/schedule/deal-duties'), 'DealDuties'),
+  component: lazyRouteComponent(OF_DEAL.duties, 'DealDuties'),
   validateSearch: (s): { duty?: string } => ({ duty: text(s.duty) }),
 });
 const duties = createRoute({
@@ -214,7 +290,7 @@ const templatePackage = createRoute({
 const templateWrite = createRoute({
   getParentRoute: () => template,
   path: '/write',
-  component: lazyRouteComponent(() => import('./rooms/write/write-screen'), 'WriteScreen'),
+  component: lazyRouteComponent(OF_DEAL.write, 'WriteScreen'),
   validateSearch: writeAt,
 });
 const templateFacts = createRoute({
@@ -246,6 +322,12 @@ const contacts = createRoute({
   path: '/contacts',
   component: lazyRouteComponent(() => import('./rooms/contacts/contacts-screen'), 'ContactsScreen'),
   validateSearch: (s): { contact?: string } => ({ contact: text(s.contact) }),
+});
+const clauses = createRoute({
+  getParentRoute: () => root,
+  path: '/clauses',
+  component: lazyRouteComponent(() => import('./rooms/clauses/clauses-screen'), 'ClausesScreen'),
+  validateSearch: (s): { clause?: string } => ({ clause: text(s.clause) }),
 });
 const forms = createRoute({
   getParentRoute: () => root,
@@ -279,6 +361,7 @@ export const makeRouter = (queries: QueryClient) =>
       property,
       profile,
       contacts,
+      clauses,
       forms,
       papers,
       paper,
@@ -286,7 +369,7 @@ export const makeRouter = (queries: QueryClient) =>
       duties,
       templates,
       template.addChildren([templateHome, templateAbout, templatePackage, templateWrite, templateFacts, templateDuties]),
-      deal.addChildren([dealHome, facts, offers, pack, write, proof, dealDuties]),
+      deal.addChildren([dealHome, facts, offers, money, pack, write, proof, dealDuties]),
     ]),
     context: { queries },
     defaultPreload: false,

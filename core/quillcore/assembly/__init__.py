@@ -1,8 +1,10 @@
 """The package: documents over one sheet of facts, their blanks, and the files they make."""
 
 from quillcore.assembly.blanks import Blank, Document, Package
+from quillcore.assembly.by_hand import HandChange, read_change
 from quillcore.assembly.exchange import read_xfdf, separate_files, write_xfdf
-from quillcore.assembly.output import Assembled, assemble
+from quillcore.assembly.initialed import drawn
+from quillcore.assembly.output import Assembled, Tag, assemble
 from quillcore.assembly.sheets import FurtherSpot, continuation, has_continuation
 
 __all__ = [
@@ -10,10 +12,14 @@ __all__ = [
     "Blank",
     "Document",
     "FurtherSpot",
+    "HandChange",
     "Package",
+    "Tag",
     "assemble",
     "continuation",
+    "drawn",
     "has_continuation",
+    "read_change",
     "read_xfdf",
     "separate_files",
     "write_xfdf",

@@ -8,10 +8,12 @@ from datetime import date
 from functools import lru_cache
 from typing import NamedTuple
 
+from quillcore.assembly.by_hand import HandChange
 from quillcore.facts import Catalog, Group, Ledger, Source
 from quillcore.facts.keys import GROUPS, document_prefix
 from quillcore.facts.parties import is_derived
-from quillcore.forms.model import Field, Form, Meaning, call_rule, form_rules
+from quillcore.facts.questions import worded
+from quillcore.forms.model import Field, Form, Meaning, OwnRemark, call_rule, form_rules
 from quillcore.formulas import Held, Rule, Setting, Sheet, target_rule
 from quillcore.pdf import Fit, fit
 from quillcore.values import EMPTY, KINDS, Fault, Finding, Value, shown
@@ -19,12 +21,14 @@ from quillcore.values import EMPTY, KINDS, Fault, Finding, Value, shown
 
 @dataclass(frozen=True)
 class Document:
-    """One form copy in a package.  ``id`` is part of the keys of its own blanks and never changes."""
+    """One form copy in a package.  ``id`` is part of the keys of its own blanks and never changes;
+    ``by_hand`` is what was changed on its pages."""
 
     id: str
     form: Form
     section: str = ""
     set_aside: bool = False
+    by_hand: tuple[HandChange, ...] = ()
 
     @property
     def prefix(self) -> str:
@@ -46,8 +50,8 @@ class Blank(NamedTuple):
     ``key`` is what is edited here (a shared fact, or the document's own); ``own_key`` is where a value for
     *only here* goes.  ``explained`` says of each option what it means, where the form has a table of them.
     ``state``: filled; open (wants an answer, or another one than it has); optional (may stay empty); idle
-    (does not apply, or can't be told yet); theirs (only a party may answer); sign.  What does not apply
-    prints nothing of its fact, whatever that holds, and ``quiet`` says why.
+    (does not apply, or can't be told yet); theirs (only a party may answer, or it was left to them); sign.
+    What does not apply prints nothing of its fact, whatever that holds, and ``quiet`` says why.
     """
 
     document: str
@@ -116,6 +120,14 @@ class Spot(NamedTuple):
     kind: str
     options: tuple[str, ...]
     label: str
+
+    @property
+    def ask(self) -> str:
+        """How somebody is asked for a blank of the form's own; "" for one that a shared fact fills, and for a
+        place to be signed."""
+        if self.fact is not None or self.field.shape == "sign":
+            return ""
+        return self.meaning.ask or worded(self.label, self.kind, self.options)
 
     @property
     def editable(self) -> bool:
@@ -247,10 +259,15 @@ class Package:
         self.by_id = {d.id: d for d in documents}
         self.catalog = ledger.catalog
         rules = [rule for d in documents for rule in _rules(d.form, d.id, ledger.catalog)]
-        at_hand = [d.form.edition.number for d in documents if not d.set_aside]
+        at_hand = [d.form.edition.number for d in self.leaving]
         to_come = [title.split()[0] for title in expected if title.strip()]
         self.sheet = Sheet(ledger, setting, rules, [*at_hand, *to_come])
         self.fitted = 0
+
+    @property
+    def leaving(self) -> list[Document]:
+        """The documents that aren't set aside: what leaves the house."""
+        return [d for d in self.documents if not d.set_aside]
 
     def blanks(self, documents: Iterable[Document] | None = None) -> Iterator[Blank]:
         """All blanks in reading order, of all documents or of those named."""
@@ -359,6 +376,12 @@ class Package:
                 out[n] = blank._replace(state="open" if is_first else "optional", fault=fault)
         return out
 
+    def own_remarks(self, document: Document) -> Iterator[OwnRemark]:
+        """What the form remarks on, of what holds now."""
+        for remark in document.form.mapping.remarks:
+            if self.sheet.test(self._condition(document, remark.when).tree):
+                yield remark
+
     def is_called_for(self, form: Form) -> bool | None:
         """Whether facts call for a form (True), rule it out (False), or don't tell yet."""
         call = _call_of(form, self.catalog)
@@ -409,6 +432,8 @@ class Package:
             value = KINDS[spot.kind].read(m.default, spot.options)
             held = held if isinstance(value, Fault) else Held(value, Source.FORM)
         state = "filled" if held.value is not None else self._unanswered(document, m, applies)
+        if state in ("open", "optional") and (self._is_left(key) or self._is_left(own_key)):
+            state = "theirs"
         text, marked, fitted = "", False, None
         if held.value is not None and f.shape == "box":
             marked = held.value is not EMPTY and self._is_marked(m, held.value)
@@ -419,6 +444,11 @@ class Package:
         fault = held.fault or self._out_of_order(key, held.value)
         made = Blank(*known, state, text, marked, held.source, only_here, held.missing, fault, fitted)
         return self._with_choices(document, made) if m.choices else made
+
+    def _is_left(self, key: str) -> bool:
+        """Whether the answer was left to the client."""
+        left = self.sheet.ledger.left
+        return bool(left) and self.sheet.ledger.stored_key(key) in left
 
     def _applies(self, document: Document, m: Meaning) -> bool | None:
         """Whether a field applies here; None where that can't be told yet."""

@@ -9,9 +9,7 @@ from typing import NamedTuple
 
 from quillcore.assembly.blanks import Blank, Package
 from quillcore.facts import Source
-from quillcore.facts.keys import GROUPS, group_of
-
-_CONTACTS = ("title", "lender", "warranty", "inspector", "attorney", "association_manager")
+from quillcore.facts.keys import GROUPS, SERVICES, group_of
 
 
 class By(StrEnum):
@@ -76,4 +74,4 @@ def _by(package: Package, blank: Blank) -> By:
         return By.PROFILE
     if blank.key in package.sheet.rules:
         return By.WORKED_OUT
-    return By.CONTACTS if group in _CONTACTS else By.ASKED
+    return By.CONTACTS if group in SERVICES else By.ASKED

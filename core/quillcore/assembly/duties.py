@@ -11,7 +11,7 @@ from quillcore.schedule.duties import in_order
 
 def duties_asked(package: Package) -> list[Duty]:
     """What the package's forms ask for, whether or not it applies."""
-    forms = [(d.id, d.form) for d in package.documents if not d.set_aside]
+    forms = [(d.id, d.form) for d in package.leaving]
     return duties_of_forms(forms, package.sheet, package.catalog)
 
 

@@ -28,7 +28,7 @@ def write_xfdf(package: Package, file_name: str, documents: Sequence[Document] |
     Xml.SubElement(root, f"{{{_SPACE}}}f", {"href": file_name})
     fields = Xml.SubElement(root, f"{{{_SPACE}}}fields")
     branches: dict[str, Xml.Element] = {}
-    wanted = list(documents) if documents is not None else [d for d in package.documents if not d.set_aside]
+    wanted = list(documents) if documents is not None else package.leaving
     names = field_names(wanted)
     for blank in package.blanks(wanted):
         if (
@@ -77,9 +77,7 @@ def separate_files(package: Package, documents: Sequence[Document] | None = None
     input gives the same bytes."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:
-        for n, document in enumerate(
-            documents if documents is not None else [d for d in package.documents if not d.set_aside], 1
-        ):
+        for n, document in enumerate(documents if documents is not None else package.leaving, 1):
             edition = document.form.edition
             name = re.sub(r'[\\/:*?"<>|]+', " ", f"{n:02d} {edition.number} {edition.title}")
             entry = zipfile.ZipInfo(f"{name}.pdf", (1980, 1, 1, 0, 0, 0))

@@ -5,14 +5,15 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from quillcore.assembly.blanks import Blank, Document, Package
 from quillcore.assembly.fieldnames import field_names, option_name
+from quillcore.assembly.initialed import draw_on
 from quillcore.assembly.sheets import FurtherSpot, continuation
 from quillcore.forms.model import Form
-from quillcore.pdf import Background, Interactive, Mark, Overlay, Part, combine
+from quillcore.pdf import Background, Frame, Interactive, Mark, Overlay, Part, Rect, combine, fit
 
 _held = threading.local()
 _MOST_HELD = 64
@@ -30,6 +31,36 @@ class Assembled:
     further: tuple[FurtherSpot, ...]
 
 
+@dataclass(frozen=True)
+class Tag:
+    """A pointer to a place for somebody who signs with a pen: page of the document's own file from 1, the
+    place in points, and what stands over it ("" for nothing)."""
+
+    page: int
+    rect: Rect
+    text: str = ""
+
+    def draw_on(self, overlay: Overlay) -> None:
+        """An arrow before the place, or over one that is short, as others stand close before it; and the text
+        in small letters in its upper edge."""
+        left, bottom, right, top = self.rect
+        is_short = right - left < _SHORT
+        if is_short:
+            corners = ((left, top), (left + 5, top), (left + 2.5, top - 5))
+        else:
+            at = (bottom + min(top, bottom + _TALLEST)) / 2
+            corners = ((left - 9, at + 3.5), (left - 2, at), (left - 9, at - 3.5))
+        first, second, third = (f"{x:.1f} {y:.1f}" for x, y in corners)
+        overlay.outlines.append(f"{first} m {second} l {third} l h f")
+        if self.text:
+            begin = left + 5 if is_short else left
+            frame = Frame(begin, top - _SMALL * 1.2, max(right, begin + 60), top, size=_SMALL, least=3.5)
+            overlay.fits.append(fit(self.text, frame))
+
+
+_TALLEST, _SHORT, _SMALL = 20.0, 70.0, 5.2
+
+
 def background_of(form: Form) -> Background:
     """The form's pages, opened once for each thread (an opened PDF belongs to its thread) and kept while in
     use."""
@@ -44,17 +75,21 @@ def background_of(form: Form) -> Background:
 
 
 def assemble(
-    package: Package, title: str, documents: Sequence[Document] | None = None, fillable: bool = False
+    package: Package,
+    title: str,
+    documents: Sequence[Document] | None = None,
+    fillable: bool = False,
+    tags: Mapping[str, Sequence[Tag]] | None = None,
 ) -> Assembled:
     """The documents (all that aren't set aside, if none are named) as one PDF: flattened, or ``fillable``
-    with the values in its fields."""
+    with the values in its fields; with ``tags``, by document, that point to places."""
     parts: list[Part] = []
     open_blanks: list[Blank] = []
     continued: list[Blank] = []
     further: list[FurtherSpot] = []
     fields: list[Interactive] = []
     at = 0
-    wanted = list(documents) if documents is not None else [d for d in package.documents if not d.set_aside]
+    wanted = list(documents) if documents is not None else package.leaving
     names = field_names(wanted) if fillable else {}
     for document in wanted:
         blanks = list(package.blanks([document]))
@@ -69,6 +104,7 @@ def assemble(
                 sheet.fits.append(blank.fit)
             elif blank.marked:
                 sheet.marks.append(Mark(blank.field.rect))
+        draw_on(overlays, package, document)
         parts.append(
             Part(
                 background_of(document.form),
@@ -83,6 +119,8 @@ def assemble(
         continued += over
         pages, spots = continuation(package, document, over, at)
         further += spots
+        for tag in (tags or {}).get(document.id, ()):
+            tag.draw_on([*overlays, *pages][tag.page - 1])
         if pages:
             parts.append(Part(None, pages, label=f"{edition.number}, continuation "))
             at += len(pages)

@@ -93,6 +93,11 @@ def _lines_of(form: Form) -> tuple[dict[Group, int], frozenset[Group]]:
     return {**initials, **signed}, frozenset(initials)
 
 
+def groups_that_sign(form: Form) -> list[Group]:
+    """The groups of parties for whom a form has lines to sign."""
+    return list(_lines_of(form)[0])
+
+
 @dataclass(frozen=True)
 class _Signers:
     """Who signs a form: for how many of each group it has lines, who puts initials, and how many there

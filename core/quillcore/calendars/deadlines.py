@@ -40,6 +40,11 @@ class Calendar:
             return f"{day:%a}"
         return self.extra.get(day) or _federal(day.year).get(day)
 
+    def holidays(self, year: int) -> dict[date, str]:
+        """The days of a year that would be business days but for a holiday, in order."""
+        days = {**_federal(year), **self.extra}
+        return {day: days[day] for day in sorted(days) if day.year == year and day.weekday() < 5}
+
     def rolled(self, day: date, step: int = 1) -> date:
         """``day``, or the first business day beyond it in the direction of counting."""
         while self.closed(day):

@@ -62,15 +62,24 @@ def _edits(path: Path) -> list[Edit]:
         except (TypeError, ValueError):
             fail(
                 [
-                    f"{path}, edit {number}: an edit has an op ({', '.join(Op)}), a key, and text, source or"
-                    " party."
+                    f"{path}, edit {number}: an edit has an op ({', '.join(Op)}), a key, and text, source,"
+                    " party, before, behind or clause."
                 ]
             )
     return edits
 
 
-def _edit(op: str, key: str, text: str = "", source: str = "", party: str = "") -> Edit:
-    return Edit(Op(op), key, str(text), source, party)
+def _edit(
+    op: str,
+    key: str,
+    text: str = "",
+    source: str = "",
+    party: str = "",
+    before: str = "",
+    behind: str = "",
+    clause: str = "",
+) -> Edit:
+    return Edit(Op(op), key, str(text), source, party, None, str(before), str(behind), str(clause))
 
 
 def _kept(value: Any, kind: str) -> Any:

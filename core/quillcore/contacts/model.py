@@ -63,6 +63,13 @@ class Contact:
         return self.person or self.get("company") or self.get("email")
 
     @property
+    def sorted_as(self) -> str:
+        """Under what it stands in a list: a person by surname, all others by name."""
+        rest = " ".join(part for part in map(self.get, ("given", "middle", "suffix")) if part)
+        family = self.get("family")
+        return (f"{family}, {rest}" if family else self.name).lower()
+
+    @property
     def party(self) -> Party:
         """The same as a party of a deal."""
         return Party.of({k.removeprefix("."): v for k, v in fills(self, "buyers").items()})

@@ -13,9 +13,22 @@ from dataclasses import dataclass, field, replace
 from typing import Protocol
 
 from quillcore.facts.keys import GROUPS, MOST_PARTIES, is_party_id, party_list
-from quillcore.facts.ledger import Act, Entry, Ledger, Source
+from quillcore.facts.ledger import Act, Entry, Ledger, Source, Stated
 from quillcore.facts.parties import is_derived
-from quillcore.facts.pasting import spread
+from quillcore.facts.pasting import parts_of_line, spread
+from quillcore.facts.wording import (
+    TEXTS,
+    Part,
+    Parts,
+    formula_of,
+    origin_with,
+    put_between,
+    read_wording,
+    said,
+    set_apart,
+    typed_over,
+    wording_of,
+)
 from quillcore.values import EMPTY, KINDS, Fault, Value, read_answer
 
 MOST_TEXT = 20_000
@@ -25,17 +38,20 @@ MOST_TEXT = 20_000
 class Op(enum.StrEnum):
     """What is done to a key.
 
-    ``type`` and ``paste`` state what ``text`` says (nothing: ``clear``); ``clear`` takes back what was typed;
-    ``empty`` answers "none"; ``choose`` believes ``source`` (none: as ranked); ``drop`` lets a text that
-    can't be read go, ``keep`` what others typed at the same time.  In a template ``lock`` makes an answer
-    beat what is typed in deals, ``unlock`` no longer.  For a group of parties: ``party_add`` and
-    ``party_remove`` one, ``party_order`` as ``text`` lists them.
+    ``type`` and ``paste`` state what ``text`` says (nothing: ``clear``); ``insert`` puts the wording that
+    ``text`` is between ``before`` and ``behind``; ``clear`` takes back what was typed; ``empty`` answers
+    "none"; ``leave`` leaves the answer to the client; ``choose`` believes ``source`` (none: as ranked);
+    ``drop`` lets a text that can't be read go, ``keep`` what others typed at the same time.  In a template
+    ``lock`` makes an answer beat what is typed in deals, ``unlock`` no longer.  For a group of parties:
+    ``party_add`` and ``party_remove`` one, ``party_order`` as ``text`` lists them.
     """
 
     TYPE = "type"
     PASTE = "paste"
+    INSERT = "insert"
     CLEAR = "clear"
     EMPTY = "empty"
+    LEAVE = "leave"
     CHOOSE = "choose"
     DROP = "drop"
     KEEP = "keep"
@@ -49,7 +65,7 @@ class Op(enum.StrEnum):
 @dataclass(frozen=True)
 class Edit:
     """One edit of a key, as the screen names it.  ``based_on`` is the version it was made from; None for the
-    one at hand."""
+    one at hand.  A wording that is inserted may name the clause it is of."""
 
     op: Op
     key: str
@@ -57,6 +73,9 @@ class Edit:
     source: str = ""
     party: str = ""
     based_on: int | None = None
+    before: str = ""
+    behind: str = ""
+    clause: str = ""
 
 
 @dataclass(frozen=True)
@@ -193,6 +212,9 @@ class _Hand:
         if self.record.standing is not None and edit.text.lstrip().startswith("="):
             self._formula(key, edit.text.strip(), self.record.standing)
             return
+        if self.record.standing is None and (parts := parts_of_line(key, edit.text, self._is_known)):
+            self._state_parts(key, parts)
+            return
         read = reads_as(self.vocabulary, key, edit.text)
         if isinstance(read, Fault):
             self._wait(key, Draft(edit.text[:MOST_TEXT], read.message, read.mend))
@@ -200,9 +222,69 @@ class _Hand:
         self._forget_draft(key)
         self._settle(key, read)
         stands = self.ledger.in_force(key)
+        if self._type_over(key, stands, read):
+            return
         is_ours = stands is not None and stands.source is self.record.source and stands.formula is None
         if not (is_ours and stands is not None and stands.value == read):
             self._write(Entry(key, Act.STATE, 0, self.record.source, read, locked=self._is_locked(key)))
+
+    def _type_over(self, key: str, stands: Stated | None, read: Value) -> bool:
+        """Over a wording, the facts that the typing left alone go on following; whether any does."""
+        parts = wording_of(stands)
+        if stands is None or not parts or not isinstance(read, str):
+            return False
+        left = typed_over(self._read(parts), read)
+        if not any(part.key for part in left):
+            return False
+        if left != parts or stands.source is not self.record.source:
+            self._write_wording(key, left, stands.origin)
+        return True
+
+    def _read(self, parts: Parts) -> list[tuple[Part, str]]:
+        """The parts of a wording, each with how it reads now."""
+        return [(part, said(part, self.record.shows, self.ledger.catalog)) for part in parts]
+
+    def _insert(self, edit: Edit) -> None:
+        key = self._open_key(edit.key)
+        kind = self.vocabulary.kind_of(key)
+        if kind not in TEXTS:
+            raise _Refused(
+                Fault("wording", f"{self._label(key)} takes no wording.", "Put it into a blank for text.")
+            )
+        more = read_wording(edit.text, self.ledger.catalog)
+        if isinstance(more, Fault):
+            raise _Refused(more)
+        before, behind = set_apart(edit.before, edit.behind, " " if kind == "text" else "\n")
+        whole = before + "".join(reads for _, reads in self._read(more)) + behind
+        if self._is_stale(key, replace(edit, text=whole)):
+            return
+        if isinstance(fault := reads_as(self.vocabulary, key, whole), Fault):
+            raise _Refused(fault)
+        self._forget_draft(key)
+        self._settle(key)
+        stands = self.ledger.in_force(key)
+        there = wording_of(stands)
+        around = typed_over(self._read(there), before + behind)
+        parts = put_between(self._read(around), len(before), more)
+        of = stands.origin if stands is not None and there else ""
+        self._write_wording(key, parts, origin_with(of, edit.clause))
+        self.done.said = f"A clause in {self._label(key)}"
+
+    def _write_wording(self, key: str, parts: Parts, origin: str) -> None:
+        said = Entry(key, Act.FORMULA, 0, self.record.source, formula=formula_of(parts), origin=origin)
+        self._write(replace(said, locked=self._is_locked(key)))
+
+    def _is_known(self, key: str) -> bool:
+        return self.ledger.in_force(key) is not None
+
+    def _state_parts(self, line: str, parts: Sequence[tuple[str, str]]) -> None:
+        """State the parts that a line is worked out from, in place of the line."""
+        self._forget_draft(line)
+        self._settle(line)
+        if self.record.source in self.ledger.beside(line):
+            self._write(Entry(line, Act.CLEAR, 0, self.record.source))
+        for key, text in parts:
+            self._type(Edit(Op.TYPE, key, text))
 
     def _formula(self, key: str, text: str, standing: Standing) -> None:
         fault = standing.check(key, text[1:].strip())
@@ -251,7 +333,7 @@ class _Hand:
         key = self._open_key(edit.key)
         if self._forget_draft(key) or self._is_stale(key, edit):
             return
-        if self.record.source in self.ledger.beside(key):
+        if self.record.source in self.ledger.beside(key) or key in self.ledger.left:
             self._write(Entry(key, Act.CLEAR, 0, self.record.source))
 
     def _empty(self, edit: Edit) -> None:
@@ -259,6 +341,16 @@ class _Hand:
         if not self._is_stale(key, edit):
             self._forget_draft(key)
             self._write(Entry(key, Act.STATE, 0, self.record.source, EMPTY))
+
+    def _leave(self, edit: Edit) -> None:
+        key = self._open_key(edit.key)
+        if self.record.standing is not None:
+            raise _Refused(
+                Fault("leave", "A template leaves to its deals what it doesn't answer.", "Leave it open.")
+            )
+        if not self._is_stale(key, edit):
+            self._forget_draft(key)
+            self._write(Entry(key, Act.LEAVE, 0, Source.TYPED))
 
     def _choose(self, edit: Edit) -> None:
         key = self._open_key(edit.key)

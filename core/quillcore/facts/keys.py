@@ -57,6 +57,8 @@ class Group(enum.StrEnum):
 
 
 GROUPS = frozenset(Group)
+SERVICES = ("title", "lender", "warranty", "inspector", "attorney", "association_manager")
+"""Groups of facts that speak of a firm which serves a deal, and many others."""
 CLIENT, OWN_AGENT = "client", "own_agent"
 """In a form that is used on several sides: the client's group and the own agent, whichever these are in the
 deal at hand."""
@@ -94,6 +96,14 @@ class Side(enum.StrEnum):
     def owners(self) -> Group:
         """The party group that owns the home."""
         return self.clients if self.has_the_home else self.others
+
+    @property
+    def price(self) -> str:
+        """The fact that says what the deal is about in money while nothing is agreed: what is asked of a home
+        listed, what is offered for one being bought, the rent of a lease."""
+        if self.is_lease:
+            return "lease.rent"
+        return "listing.price" if self.has_the_home else "terms.purchase_price"
 
     @property
     def own_agent(self) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import enum
-from collections.abc import Iterable
+from collections.abc import Iterable, Set
 from dataclasses import dataclass
 
 from quillcore.facts.catalog import Catalog
@@ -25,10 +25,12 @@ class Source(enum.StrEnum):
 
 
 class Act(enum.StrEnum):
-    """What an entry does: state a value, state a formula, take the value away, or choose a source."""
+    """What an entry does: state a value, state a formula, leave the answer to the client, take either away,
+    or choose a source."""
 
     STATE = "state"
     FORMULA = "formula"
+    LEAVE = "leave"
     CLEAR = "clear"
     CHOOSE = "choose"
 
@@ -85,6 +87,7 @@ class Ledger:
         self._chosen: dict[str, Source] = {}
         self._group_of: dict[str, Group] = {}
         self._worked_out: set[str] = set()
+        self._left: set[str] = set()
         for entry in entries:
             self.add(entry)
 
@@ -101,7 +104,11 @@ class Ledger:
         assert entry.source is not None
         if entry.act is Act.FORMULA:
             self._worked_out.add(entry.key)
-        if entry.act is Act.CLEAR:
+        if entry.source is Source.TYPED:
+            self._left.discard(entry.key)
+        if entry.act is Act.LEAVE:
+            self._left.add(entry.key)
+        if entry.act in (Act.CLEAR, Act.LEAVE):
             held.pop(entry.source, None)
         else:
             held[entry.source] = Stated(
@@ -109,6 +116,19 @@ class Ledger:
             )
         if entry.source in (Source.TYPED, Source.SIGNER):
             self._chosen.pop(entry.key, None)
+
+    def copy(self) -> Ledger:
+        """Another ledger that says the same, and goes its own way from here."""
+        other = Ledger(self.catalog, self.side)
+        other._by_key = {key: dict(held) for key, held in self._by_key.items()}
+        other._chosen, other._group_of = dict(self._chosen), dict(self._group_of)
+        other._worked_out, other._left = set(self._worked_out), set(self._left)
+        return other
+
+    @property
+    def newest(self) -> int:
+        """The order of the newest entry that holds; 0 where there is none."""
+        return max((s.order for held in self._by_key.values() for s in held.values()), default=0)
 
     def beside(self, key: str) -> dict[Source, Stated]:
         """Every source's value for the key."""
@@ -121,6 +141,11 @@ class Ledger:
     def chosen(self, key: str) -> Source | None:
         """The source that was chosen by hand for this key."""
         return self._chosen.get(key)
+
+    @property
+    def left(self) -> Set[str]:
+        """The stored keys whose answer the agent has left to the client, until the agent gives one."""
+        return self._left
 
     def parties(self, group: str) -> list[str]:
         """Stable ids of the group's parties, in order."""

@@ -212,3 +212,15 @@ GIVEN = {
     "BOBBY",
     "BILLY",
 }
+
+_ALIKE = (
+    ("ESTATE", "EST"),
+    ("TRUSTEE", "TTEE", "TRS", "TR"),
+    ("COMPANY", "CO"),
+    ("PARTNERSHIP", "PTSHP", "PRTNRSHP"),
+    ("INCORPORATED", "INC"),
+    ("JUNIOR", "JR"),
+    ("SENIOR", "SR"),
+)
+OWNER_WRITINGS: dict[str, tuple[str, ...]] = {word: ways for ways in _ALIKE for word in ways}
+"""Words of recorded owners that each county writes in its own way, with all of the ways."""

@@ -86,8 +86,7 @@ class Party:
     @property
     def initials(self) -> str:
         """First letters of given and family name of who signs."""
-        words = [w for w in self.signing_person.split() if w[:1].isalpha()]
-        return "".join(w[0].upper() for w in (words[:1] + words[-1:] if len(words) > 1 else words))
+        return initials_of(self.signing_person)
 
     @property
     def signature_name(self) -> str:
@@ -106,6 +105,12 @@ class Party:
     @property
     def _person(self) -> str:
         return " ".join(part for part in map(self._get, ("given", "middle", "family", "suffix")) if part)
+
+
+def initials_of(name: str) -> str:
+    """First letters of a name's first and last word; of one word its own."""
+    words = [w for w in name.split() if w[:1].isalpha()]
+    return "".join(w[0].upper() for w in (words[:1] + words[-1:] if len(words) > 1 else words))
 
 
 def shared_emails(parties: Mapping[str, Party]) -> dict[str, Finding]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from quillcore.facts.catalog import Catalog
 from quillcore.values.addresses import take_apart
@@ -45,10 +45,27 @@ def spread(catalog: Catalog, key: str, text: str) -> list[tuple[str, str]]:
     return [(k, line.strip()) for k, line in zip(stated, lines, strict=False) if line.strip()]
 
 
+LINES_OF_ADDRESS = ("property.one_line", "property.street_line")
+"""What is worked out from the parts of the property's address, and states them where it is typed."""
+_MAY_BE_LEFT_OUT = ("direction", "street_suffix", "unit")
+
+
+def parts_of_line(key: str, text: str, known: Callable[[str], bool]) -> list[tuple[str, str]]:
+    """The parts that an address stands for when it is typed where it is otherwise worked out, as (key, text).
+    Nothing where it can't be taken apart, or leaves out a part that is ``known``: then it is typed over as a
+    whole."""
+    found = _taken_apart(text) if key in LINES_OF_ADDRESS else []
+    stated = {part for part, _ in found}
+    lacks = [part for name in _MAY_BE_LEFT_OUT if (part := f"property.{name}") not in stated and known(part)]
+    return [] if lacks else found
+
+
 def _address(key: str, text: str) -> list[tuple[str, str]]:
     group, _, name = key.partition(".")
-    if group != "property" or name not in _ADDRESS:
-        return []
+    return _taken_apart(text) if group == "property" and name in _ADDRESS else []
+
+
+def _taken_apart(text: str) -> list[tuple[str, str]]:
     parts = take_apart(text)
     if not (parts.number and parts.street and (parts.city or parts.suffix)):
         return []

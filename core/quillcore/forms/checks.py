@@ -125,6 +125,12 @@ class FormChecks:
         call = call_rule(mapping.called.when, self.catalog) if mapping.called is not None else None
         if isinstance(call, Fault):
             self.faults.append(call.at(f"{place}, {call.place}"))
+        for n, remark in enumerate(mapping.remarks, 1):
+            self.expression(f"{place}, remark {n}, when", remark.when, mapping)
+            if remark.at not in mapping.by_id:
+                self.fault(
+                    f"{place}, remark {n}", f"There is no blank “{remark.at}”.", "Name one of the form's."
+                )
         rules, faults = form_rules(mapping, self.catalog, _ANY)
         self.faults += [f.at(f"{place}, {f.place}") for f in faults]
         own = document_prefix(_ANY)

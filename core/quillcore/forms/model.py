@@ -170,7 +170,8 @@ class Meaning(Data):
     is a yes/no.  A sign spot has a ``role`` and a ``sign`` kind.  ``required`` and ``relevant`` are
     expressions; "always" and "never" are allowed for required.  ``otherwise`` is printed where a blank isn't
     relevant and a signer would wonder.  ``who`` names a role where only that party may answer.  ``choices``
-    names one of the mapping's tables of allowed values.
+    names one of the mapping's tables of allowed values.  ``ask`` is how somebody is asked for it, where its
+    label alone doesn't make a question.
     """
 
     id: Word
@@ -191,6 +192,7 @@ class Meaning(Data):
     empty_text: Name = "None"
     label: Name = ""
     help: Sentence = ""
+    ask: Name = ""
 
     @property
     def speaks_of_a_side(self) -> bool:
@@ -226,13 +228,25 @@ class Called(Data):
     weight: Literal["must", "should", "look", "may"] = "should"
 
 
+class OwnRemark(Data):
+    """What the form itself remarks on when a package is proofread: ``says``, where ``when`` (over facts and
+    the form's own blanks) holds; ``at`` the field that it speaks of."""
+
+    when: Sentence
+    says: Sentence
+    at: Word
+    mend: Sentence = ""
+    weight: Literal["must", "should", "look"] = "look"
+
+
 class Mapping(Data):
-    """The meanings of an edition's fields, versioned apart from it, and when the form is called for (None:
-    whoever puts a package together decides)."""
+    """The meanings of an edition's fields, versioned apart from it, when the form is called for (None:
+    whoever puts a package together decides), and what the form itself remarks on."""
 
     meanings: tuple[Meaning, ...]
     choices: dict[str, ChoiceTable] = {}
     called: Called | None = None
+    remarks: Annotated[tuple[OwnRemark, ...], Count(max_length=200)] = ()
 
     @cached_property
     def by_id(self) -> dict[str, Meaning]:
@@ -275,7 +289,8 @@ class Mapping(Data):
         """The mapping with ``client`` and ``own_agent`` read as what they are on that side of a deal."""
         seen = tuple(m.seen_from(side) for m in self.meanings)
         # A copy would take along what was worked out for this one.
-        return Mapping(meanings=seen, choices=self.choices, called=self.called)
+        remarks = tuple(r.model_copy(update={"when": Alias.seen_from(r.when, side)}) for r in self.remarks)
+        return Mapping(meanings=seen, choices=self.choices, called=self.called, remarks=remarks)
 
 
 @dataclass(frozen=True, eq=False)
@@ -295,7 +310,9 @@ class Form:
     def seen_from(self, side: Side) -> Form:
         """The form as it stands in a deal of that side; the same object each time."""
         if side not in self._seen:
-            speaks = any(m.speaks_of_a_side for m in self.mapping.meanings)
+            speaks = any(m.speaks_of_a_side for m in self.mapping.meanings) or any(
+                Alias.stands_in(r.when) for r in self.mapping.remarks
+            )
             self._seen[side] = Form(self.edition, self.mapping.seen_from(side), self.pdf) if speaks else self
         return self._seen[side]
 

@@ -38,10 +38,11 @@ class FormVocabulary:
     def kind_of(self, key: str) -> str:
         """Value kind of a stored key."""
         own = own_key(key)
-        fact = self._fact_of(own) if own is not None else self.catalog.find(key)
         form = self.forms.get(own.document) if own is not None else None
-        own_kind = form.mapping.own_kinds.get(own.name) if form is not None and own is not None else None
-        return own_kind or (fact.kind if fact is not None else "text")
+        if form is not None and own is not None and (own_kind := form.mapping.own_kinds.get(own.name)):
+            return own_kind
+        fact = self._fact_of(own) if own is not None else self.catalog.find(key)
+        return fact.kind if fact is not None else "text"
 
     def options_of(self, key: str) -> tuple[str, ...]:
         """What a choice under a stored key may be."""

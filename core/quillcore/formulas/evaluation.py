@@ -9,10 +9,11 @@ from datetime import date
 from decimal import Decimal, InvalidOperation, Overflow, localcontext
 from typing import Any
 
+from quillcore.facts.wording import GAP
 from quillcore.formulas.functions import EAGER, Refused, Setting
 from quillcore.formulas.syntax import LARGEST, Call, Literal, Node, Ref
 from quillcore.money import Rates
-from quillcore.values import EMPTY, Fault
+from quillcore.values import EMPTY, Fault, shown
 from quillcore.values.kinds import LONGEST
 
 __all__ = ["Broken", "Open", "Rates", "Result", "Setting", "evaluate"]
@@ -113,6 +114,16 @@ class _Evaluator:
     def lazy_date(self, args: tuple[Node, ...]) -> Result:
         assert isinstance(args[0], Literal)
         return date.fromisoformat(str(args[0].value))
+
+    def lazy_wording(self, args: tuple[Node, ...]) -> Result:
+        """A wording, whose facts leave a gap while they are open; put in by the checker for ``says``."""
+        return self.bounded("".join(str(self.result(arg)) for arg in args))
+
+    def lazy_shown(self, args: tuple[Node, ...]) -> Result:
+        """A fact within a wording, as its kind is shown."""
+        found = self.result(args[0])
+        assert isinstance(args[1], Literal)
+        return GAP if isinstance(found, (Open, Broken, tuple)) else shown(found, str(args[1].value))
 
     def lazy_hundredth(self, args: tuple[Node, ...]) -> Result:
         """A percent as a factor; put in by the checker, since percents are kept as people say them (5.25)."""

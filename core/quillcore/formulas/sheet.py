@@ -136,8 +136,10 @@ def circles(rules: Mapping[str, Rule], catalog: Catalog) -> list[str]:
 
 @lru_cache(maxsize=4_096)
 def standing_rule(key: str, text: str, catalog: Catalog) -> Rule | Fault:
-    """The formula that stands as a fact's answer: read once, however often what it reaches is asked."""
-    return target_rule(key, catalog[key].kind, text, catalog)
+    """The formula that stands as an answer: read once, however often what it reaches is asked.  In a form's
+    own blank only a wording can stand."""
+    fact = catalog.find(key)
+    return target_rule(key, fact.kind if fact is not None else "long_text", text, catalog)
 
 
 class Sheet:
@@ -169,6 +171,10 @@ class Sheet:
         for rule in self.rules.values():
             for key in rule.reads:
                 self._readers.setdefault(key, []).append(rule.target)
+
+    def over(self, ledger: Ledger) -> Sheet:
+        """The same formulas over other facts."""
+        return Sheet(ledger, self.setting, self.rules.values(), self.papers)
 
     def party(self, group: str, position: int) -> Party:
         """The party at a position (from 1), as its stated fields say."""

@@ -9,8 +9,11 @@ from decimal import Decimal
 from functools import lru_cache
 
 from quillcore.values import Fault
+from quillcore.values.kinds import LONGEST
 
 MAX_LENGTH, MAX_DEPTH = 4000, 40
+MAX_WORDING = 2 * LONGEST
+"""Of a formula that is one wording: a text of LONGEST characters, each of which may need a backslash."""
 LARGEST = Decimal(10) ** 15
 
 _TOKEN = re.compile(
@@ -173,10 +176,9 @@ class _Parser:
 @lru_cache(maxsize=4096)
 def parse(text: str) -> Node | Fault:
     """The tree of a formula, or the first fault with its column."""
-    if len(text) > MAX_LENGTH:
-        return Fault(
-            "formula", f"A formula has {MAX_LENGTH:,} characters at most; this one has {len(text):,}."
-        )
+    most = MAX_WORDING if text.startswith('says("') else MAX_LENGTH
+    if len(text) > most:
+        return Fault("formula", f"A formula has {most:,} characters at most; this one has {len(text):,}.")
     try:
         parser = _Parser(text)
         tree = parser.expression()

@@ -8,6 +8,7 @@ from datetime import date
 
 from quillcore.facts import Catalog
 from quillcore.facts.keys import GROUPS
+from quillcore.facts.wording import Part, Parts, read_wording
 from quillcore.formulas.functions import EAGER
 from quillcore.formulas.syntax import Call, Literal, Node, Ref
 from quillcore.values import Fault
@@ -113,12 +114,41 @@ class _Checker:
         if name == "date":
             self.arity(node, 1, 1)
             return self.date_literal(node)
+        if name == "says":
+            self.arity(node, 1, 1)
+            self.wording(node)
+            return "text"
         return self.eager(node)
 
+    def wording(self, node: Call) -> Parts:
+        """What a wording is made of, which has to stand there as it is."""
+        arg = node.args[0]
+        if not isinstance(arg, Literal) or arg.kind != "text":
+            raise _Wrong(node, "says(…) takes a text in quotes.", 'Write says("… {a.fact} …").')
+        parts = read_wording(str(arg.value), self.catalog)
+        if isinstance(parts, Fault):
+            raise _Wrong(node, parts.message, parts.mend)
+        return parts
+
+    def worded(self, node: Call) -> Node:
+        """A wording taken apart, so that evaluation sees the facts in it, each with how its kind is shown."""
+        at = node.column
+
+        def taken(part: Part) -> Node:
+            if not part.key:
+                return Literal(at, "text", part.words)
+            kind = Literal(at, "text", self.catalog[part.key].kind)
+            return Call(at, "shown", (Ref(at, part.key), kind))
+
+        return Call(at, "wording", tuple(taken(part) for part in self.wording(node)))
+
     def lowered(self, node: Node) -> Node:
-        """The tree with percents that act as factors marked, so that evaluation needs no types."""
+        """The tree with percents that act as factors marked and wordings taken apart, so that evaluation
+        needs no types."""
         if not isinstance(node, Call):
             return node
+        if node.name == "says":
+            return self.worded(node)
         args = tuple(self.lowered(arg) for arg in node.args)
         if node.name in ("*", "/"):
             left, right = (self.type(arg) == "percent" for arg in node.args)

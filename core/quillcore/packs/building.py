@@ -159,6 +159,7 @@ def build_form(
                 meanings=tuple(meanings),
                 choices={k: tables[k] for k in sorted(used)},
                 called=source.called,
+                remarks=tuple(source.remarks),
             ).model_dump(mode="json", exclude_defaults=True)
         ),
     }

@@ -2,9 +2,10 @@
 
 ``<blank id fact|formula|kind width lines ...>``, ``<pick id fact|group value>``, ``<check id fact>``,
 ``<sign role kind>`` stand where the blank stands; ``<when holds>`` says once for all that it encloses when
-that applies; ``<called when because unless>`` when the form belongs to a package; ``<item>``,
-``<signatures>`` and ``<include>`` save writing what every form has; everything else is plain HTML.  This
-module turns a source into HTML for setting, and into the meanings of its fields.  See docs/forms.md.
+that applies; ``<called when because unless>`` when the form belongs to a package; ``<remark when says at>``
+what the form itself remarks on; ``<item>``, ``<signatures>`` and ``<include>`` save writing what every form
+has; everything else is plain HTML.  This module turns a source into HTML for setting, and into the meanings
+of its fields.  See docs/forms.md.
 """
 
 from __future__ import annotations
@@ -22,7 +23,7 @@ from pydantic import ValidationError
 
 from quillcore.facts import Catalog
 from quillcore.facts.keys import CLIENT, GUARANTOR, HOLDER, read_role
-from quillcore.forms.model import Called, Meaning
+from quillcore.forms.model import Called, Meaning, OwnRemark
 from quillcore.values import Fault
 from quillcore.values.dates import print_date
 
@@ -42,6 +43,7 @@ _COMMON = {
     "empty",
     "label",
     "help",
+    "ask",
     "choices",
 }
 _ALLOWED = {
@@ -54,6 +56,7 @@ _ALLOWED = {
     "include": {"src"},
     "when": {"holds"},
     "called": {"when", "because", "unless", "weight"},
+    "remark": {"when", "says", "at", "mend", "weight"},
 }
 _FORM = {"number", "title", "topic", "sides", "kinds", "audience", "edition"}
 _OPTIONAL = {"kinds", "audience", "initials", "purpose", "filled-by", "set"}
@@ -124,6 +127,7 @@ class Source:
     meanings: list[Meaning] = field(default_factory=list)
     hints: dict[str, dict[str, str]] = field(default_factory=dict)
     called: Called | None = None
+    remarks: list[OwnRemark] = field(default_factory=list)
     faults: list[Fault] = field(default_factory=list)
 
 
@@ -185,6 +189,7 @@ class _SourceParser(HTMLParser):
                 "include": self.include,
                 "when": self.when,
                 "called": self.called,
+                "remark": self.remark,
             }.get(tag, partial(self.blank, tag))(given)
         else:
             self.source.body.append(self.get_starttag_text() or "")
@@ -257,6 +262,16 @@ class _SourceParser(HTMLParser):
             wrong = ", ".join(str(e["loc"][0]) for e in trouble.errors() if e["loc"])
             self.fault(
                 f"This <called> can't be read: {wrong}.", 'It says when="…", because="…" and unless="…".'
+            )
+
+    def remark(self, given: dict[str, str]) -> None:
+        """What the form itself remarks on."""
+        try:
+            self.source.remarks.append(OwnRemark.model_validate(given))
+        except ValidationError as trouble:
+            wrong = ", ".join(str(e["loc"][0]) for e in trouble.errors() if e["loc"])
+            self.fault(
+                f"This <remark> can't be read: {wrong}.", 'It says when="…", says="…" and at="a blank".'
             )
 
     def relevant(self, given: Mapping[str, str]) -> str | None:
@@ -398,6 +413,7 @@ class _SourceParser(HTMLParser):
             empty_text=given.get("empty", "None"),
             label=given.get("label", ""),
             help=given.get("help", ""),
+            ask=given.get("ask", ""),
             choices=given.get("choices"),
         )
         if tag == "blank":

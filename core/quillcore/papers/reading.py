@@ -119,7 +119,7 @@ def read_inside(content: bytes) -> bytes:
     reading = {
         "pages": len(found.uprights),
         "sizes": [u.size for u in found.uprights],
-        "title": _title(words.get(1, [])),
+        "title": title_on(words.get(1, [])),
         "fields": fields,
         "removed": found.removed,
         "printed": asdict(
@@ -288,7 +288,7 @@ def _own_kind(script: str) -> str:
     return ""
 
 
-def _title(words: list[Word]) -> str:
+def title_on(words: list[Word]) -> str:
     """The largest line of the first page's upper half: what the paper is probably called."""
     upper = [w for w in words if len(w.text) > 1]
     if not upper:

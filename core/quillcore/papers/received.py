@@ -70,7 +70,11 @@ def read_inside(content: bytes) -> bytes:
     ).encode()
 
 
-def paper_form(title: str, paper: Received, came: date) -> Form:
+AUDIENCE = ("client", "other side")
+"""Who may see a paper, unless it is said otherwise."""
+
+
+def paper_form(title: str, paper: Received, came: date, audience: tuple[str, ...] = AUDIENCE) -> Form:
     """The paper as an item of a package: an edition of its own without any blank."""
     edition = Edition(
         number="",
@@ -81,9 +85,16 @@ def paper_form(title: str, paper: Received, came: date) -> Form:
         pages=len(paper.sizes),
         page_content=hashlib.sha256(paper.clean).hexdigest(),
         fields=(),
+        audience=audience,
         sizes=() if all(s == LETTER for s in paper.sizes) else paper.sizes,
     )
     return Form(edition, Mapping(meanings=()), paper.clean)
+
+
+def title_of(file: str) -> str:
+    """What a paper is called by the name of its file: "proof_of_funds-2.pdf" is "Proof of funds 2"."""
+    words = " ".join(re.sub(r"[_\-.]+", " ", re.sub(r"\.\w{1,5}$", "", file)).split())
+    return words[:1].upper() + words[1:] if words else "Paper without a title"
 
 
 def place_for(title: str, words: str, waiting: Iterable[tuple[str, str]]) -> str | None:

@@ -36,6 +36,8 @@ class Overlay:
     marks: list[Mark] = field(default_factory=list)
     rules: list[tuple[float, float, float]] = field(default_factory=list)
     """Lines to write on: left, height, right in points."""
+    outlines: list[str] = field(default_factory=list)
+    """What is drawn otherwise, each as operators that leave no trace behind."""
 
     def content(self, face: Face) -> bytes:
         """The page's content stream."""
@@ -43,8 +45,14 @@ class Overlay:
         for mark in self.marks:
             out.append(cross(*mark.box))
         out += [f"0.6 w {left:.2f} {at:.2f} m {right:.2f} {at:.2f} l S" for left, at, right in self.rules]
+        out += self.outlines
         out.append("Q")
         return "\n".join(out).encode("ascii")
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether nothing is laid over the page."""
+        return not (self.fits or self.marks or self.rules or self.outlines)
 
 
 def _drawn(fitted: Fit, face: Face) -> str:
@@ -112,7 +120,7 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
         if part.title:
             marks.append((part.title, Array([out.pages[first].obj, Name.Fit])))
         for number, overlay in enumerate(part.overlays, first):
-            if overlay.fits or overlay.marks or overlay.rules:
+            if not overlay.is_empty:
                 _lay(out, out.pages[number].obj, overlay.content(face), save, font)
     with out.open_outline() as outline:
         outline.root.extend(pikepdf.OutlineItem(name, where) for name, where in marks)

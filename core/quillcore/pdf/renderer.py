@@ -9,6 +9,7 @@ limited child.
 from __future__ import annotations
 
 import io
+import json
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -105,6 +106,27 @@ def words_of(content: bytes, pages: set[int]) -> dict[int, list[Word]]:
     except pypdfium2.PdfiumError:
         pass
     return found
+
+
+def printed_words(content: bytes) -> list[list[Word]]:
+    """The words of every page, in order; of all pages together at most MOST_WORDS characters."""
+    with _opened(content) as document:
+        pages = len(document)
+    found: list[list[Word]] = []
+    left = MOST_WORDS
+    for number in range(1, pages + 1):
+        words = words_of(content, {number}).get(number, []) if left > 0 else []
+        left -= sum(len(word.text) for word in words)
+        found.append(words)
+    return found
+
+
+def words_inside(content: bytes) -> bytes:
+    """The same as JSON, boxes to a tenth of a point; of pages by strangers, called in a limited child."""
+    pages = [
+        [[*(round(n, 1) for n in word[:4]), word.text] for word in words] for words in printed_words(content)
+    ]
+    return json.dumps({"pages": pages}, ensure_ascii=False, separators=(",", ":")).encode()
 
 
 def rules_of(content: bytes, pages: set[int]) -> list[Rule]:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from quillcore.proofreading import forms, paper, people, terms
+from quillcore.proofreading import clauses, forms, paper, people, terms
 from quillcore.proofreading.forms import missed
-from quillcore.proofreading.model import Expected, Mend, Proof, Remark, Rule, Weight
+from quillcore.proofreading.model import Came, Expected, Mend, Newer, Proof, Remark, Rule, Weight
 
-RULES: tuple[Rule, ...] = (*paper.RULES, *terms.RULES, *people.RULES, *forms.RULES)
+RULES: tuple[Rule, ...] = (*paper.RULES, *terms.RULES, *clauses.RULES, *people.RULES, *forms.RULES)
 _ORDER = {Weight.MUST: 0, Weight.SHOULD: 1, Weight.LOOK: 2}
 
 
@@ -27,4 +27,4 @@ def _every(proof: Proof) -> Iterator[Remark]:
         yield from rule(proof)
 
 
-__all__ = ["RULES", "Expected", "Mend", "Proof", "Remark", "Weight", "missed", "proofread"]
+__all__ = ["RULES", "Came", "Expected", "Mend", "Newer", "Proof", "Remark", "Weight", "missed", "proofread"]

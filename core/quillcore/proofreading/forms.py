@@ -16,7 +16,7 @@ def _candidates(proof: Proof) -> dict[str, Form]:
     """The forms of this side that say when they are called for, by number: those at hand, and those that
     could be added."""
     at_hand = {d.form.edition.number: d.form for d in proof.package.documents}
-    if not any(d.form.edition.topic in _BEGINS for d in proof.package.documents if not d.set_aside):
+    if not any(d.form.edition.topic in _BEGINS for d in proof.package.leaving):
         return {}
     side = proof.package.sheet.ledger.side
     every = {**proof.available, **at_hand}
@@ -49,6 +49,19 @@ def called_for(proof: Proof) -> Remarks:
             "Add it.",
             does=Mend(f"Add {number}", add=number),
         )
+
+
+def own_remarks(proof: Proof) -> Remarks:
+    """What a form itself remarks on."""
+    for document in proof.package.documents:
+        if document.set_aside or proof.package.is_called_for(document.form) is False:
+            continue
+        for remark in proof.package.own_remarks(document):
+            meaning = document.form.mapping.by_id[remark.at]
+            key = meaning.fact or document.prefix + (meaning.group or meaning.id)
+            said = f"{document.form.edition.number}: {remark.says}"
+            weight = Weight(remark.weight)
+            yield Remark("form's own", weight, said, remark.mend, key, document.id, remark.at)
 
 
 def out_of_place(proof: Proof) -> Remarks:
@@ -177,7 +190,26 @@ def _title(proof: Proof, document: str) -> str:
     return f"{edition.number} {edition.title}".strip()
 
 
+def came_open(proof: Proof) -> Remarks:
+    """A form that the other side filled in, with blanks left open."""
+    for came in proof.came:
+        if came.open:
+            named = ", ".join(came.open[:_MOST_NAMED])
+            more = f" and {len(came.open) - _MOST_NAMED} more" if len(came.open) > _MOST_NAMED else ""
+            yield Remark(
+                "came open",
+                Weight.SHOULD,
+                f"{came.title} came with {len(came.open)} open: {named}{more}.",
+                "Ask for it again, filled in.",
+                document=came.document,
+            )
+
+
+_MOST_NAMED = 4
+
 RULES = (
+    came_open,
+    own_remarks,
     called_for,
     out_of_place,
     wrong_kind,

@@ -26,13 +26,15 @@ class Weight(StrEnum):
 
 @dataclass(frozen=True)
 class Mend:
-    """What would mend it, as one change: what is typed under a key, or a form added or set aside."""
+    """What would mend it, as one change: what is typed under a key (or, of a ``clause``, is its wording from
+    then on), or a form added or set aside."""
 
     says: str
     key: str = ""
     text: str = ""
     add: str = ""
     aside: str = ""
+    clause: str = ""
 
 
 @dataclass(frozen=True)
@@ -59,11 +61,32 @@ class Expected:
 
 
 @dataclass(frozen=True)
+class Newer:
+    """What a clause ``said`` and what it ``says`` now, under which name, and how an origin names that."""
+
+    name: str
+    said: str
+    says: str
+    ref: str
+
+
+@dataclass(frozen=True)
+class Came:
+    """A form that came filled in, by the document that it is, and what it calls the blanks left open on
+    it."""
+
+    title: str
+    document: str
+    open: Sequence[str]
+
+
+@dataclass(frozen=True)
 class Proof:
     """What is proofread: a package with its facts, the papers that it waits for, and the day that it is.
 
     ``retired`` gives by document since when a newer release has its form otherwise; ``available`` the forms
-    that could be added, by number.
+    that could be added, by number; ``newer`` by the origin of a clause what became of it since; ``came``
+    forms that the other side filled in.
     """
 
     package: Package
@@ -71,11 +94,13 @@ class Proof:
     expected: Sequence[Expected] = ()
     retired: Mapping[str, date] = field(default_factory=dict)
     available: Mapping[str, Form] = field(default_factory=dict)
+    newer: Mapping[str, Newer] = field(default_factory=dict)
+    came: Sequence[Came] = ()
 
     @cached_property
     def blanks(self) -> list[Blank]:
         """All blanks of the documents that leave, in reading order."""
-        leaving = [d for d in self.package.documents if not d.set_aside]
+        leaving = self.package.leaving
         return list(self.package.blanks(leaving))
 
     @cached_property

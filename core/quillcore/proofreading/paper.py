@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import re
 
+from quillcore.assembly import HandChange, drawn
 from quillcore.facts import Source
-from quillcore.proofreading.model import Proof, Remarks, Weight
+from quillcore.facts.wording import GAP
+from quillcore.proofreading.model import Proof, Remark, Remarks, Weight
 from quillcore.values.words import amount_in_words
 
 _STAND_IN = re.compile(
@@ -72,7 +74,8 @@ def stand_ins(proof: Proof) -> Remarks:
     """Text that was to be replaced: TBD, ???, xxx."""
     seen: set[str] = set()
     for blank in proof.blanks:
-        if blank.field.shape == "text" and blank.key not in seen and (found := _STAND_IN.search(blank.text)):
+        said = blank.text.replace(GAP, "")  # what a clause doesn't know is remarked on by itself
+        if blank.field.shape == "text" and blank.key not in seen and (found := _STAND_IN.search(said)):
             seen.add(blank.key)
             yield proof.on(
                 "stand-in",
@@ -110,6 +113,20 @@ def clients_own(proof: Proof) -> Remarks:
                 blank,
                 f"{blank.label} is the {blank.meaning.who.replace('.', ' ')}’s alone to answer.",
                 "Take the answer out; they give it when they sign.",
+            )
+
+
+def left_to_the_client(proof: Proof) -> Remarks:
+    """What the agent could have answered and left to the client: nobody is surprised by it at signing."""
+    left = proof.package.sheet.ledger.left
+    for key, blank in proof.first.items():
+        if left and blank.state == "theirs" and proof.package.sheet.ledger.stored_key(key) in left:
+            yield proof.on(
+                "left",
+                Weight.LOOK,
+                blank,
+                f"{blank.label} is left to the client.",
+                "Answer it here, or let them answer it.",
             )
 
 
@@ -154,7 +171,37 @@ _MORE_THAN_ALL = ("terms.loan_to_value",)
 """Shares that may be more than the whole: a loan with financed fees."""
 
 
+def changed_by_hand(proof: Proof) -> Remarks:
+    """Words struck out or written in, which everybody who signs puts initials beside."""
+    for document in proof.package.documents:
+        if document.set_aside:
+            continue
+        for change in drawn(proof.package, document):
+            who = [spot.name for spot in change.initials if spot.name]
+            edition = document.form.edition
+            what = f"{edition.number} {edition.title}, page {change.change.page}: {_told(change.change)}"
+            if who:
+                said, weight = f"{what}. Initials: {', '.join(who)}.", Weight.LOOK
+                mend = "See that everybody puts theirs there."
+            else:
+                said, weight = f"{what}, and nobody is named whose initials stand beside it.", Weight.MUST
+                mend = "Name the parties, or take the change out."
+            yield Remark("changed by hand", weight, said.strip(), mend, document=document.id)
+
+
+def _told(change: HandChange) -> str:
+    struck = f"“{_short(change.words)}” struck out" if change.struck else ""
+    written = f"“{_short(change.text)}” written in" if change.text else ""
+    return " and ".join(filter(None, (struck, written)))
+
+
+def _short(text: str) -> str:
+    plain = " ".join(text.split())
+    return plain if len(plain) <= 60 else f"{plain[:57]}…"
+
+
 RULES = (
+    changed_by_hand,
     open_blanks,
     faults,
     only_here,
@@ -162,6 +209,7 @@ RULES = (
     stand_ins,
     words_and_figures,
     clients_own,
+    left_to_the_client,
     undecided,
     impossible_numbers,
 )

@@ -105,6 +105,10 @@ _ORDINALS = {
     "TENTH": "10TH",
 }
 _ABBREVIATED = _DIRECTIONS | _SUFFIXES | _UNITS | _ORDINALS
+_WRITINGS: dict[str, list[str]] = {}
+"""The other way round: what is short for a word, and the words that it is short for."""
+for _long, _short in (_DIRECTIONS | _SUFFIXES | _ORDINALS).items():
+    _WRITINGS.setdefault(_short, []).append(_long)
 LONGEST_ADDRESS = 300
 """Characters: the longest of 2,000 parcels has 71; a parser of words takes seconds for thousands of them."""
 _UNIT_WORDS = {"UNIT", "APT", "STE", "BLDG", "FL", "RM", "LOT", "SPC", "TRLR"}
@@ -124,6 +128,34 @@ def normal_form(text: str) -> str:
             continue  # "APT #3" says it twice
         out.append(short)
     return " ".join(out)
+
+
+def says_unit(word: str) -> bool:
+    """Whether a word only says that a unit's number follows: "Unit", "Apt"."""
+    return _UNITS.get(word.upper(), word.upper()) in _UNIT_WORDS
+
+
+def is_abbreviated(word: str) -> bool:
+    """Whether a word is one that people write long or short: "Rd", "North", "Unit"."""
+    plain = word.upper().strip(".,")
+    return plain in _ABBREVIATED or plain in _WRITINGS
+
+
+def writings(word: str) -> tuple[str, ...]:
+    """A word of an address as others write it, itself first: "Rd" is written "ROAD" and "RD" too."""
+    plain = word.upper().strip(".,")
+    short = _ABBREVIATED.get(plain, plain)
+    return tuple(dict.fromkeys((plain, short, *_WRITINGS.get(short, ()))))
+
+
+def finds(find: str, address: str) -> bool:
+    """Whether what was typed leads to an address: each of its words, however it is written, begins one of the
+    address's.  A word that is still being typed ("Ropew") does, too."""
+    there = [w for word in normal_form(address).split() for w in writings(word)]
+    return all(
+        any(known.startswith(w) for known in there for w in writings(word))
+        for word in normal_form(find).split()
+    )
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import time
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -21,6 +20,7 @@ from quillcore.assembly import (
     separate_files,
     write_xfdf,
 )
+from quillcore.signing.pen import tags_of
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -28,6 +28,7 @@ from goodquill.api import Refusal, as_file, asked
 from goodquill.assembly.shapes import ContinuationPageSerializer, FileQuery
 from goodquill.deals import states
 from goodquill.deals.keeping import note
+from goodquill.deals.naming import file_name
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.shapes import OfferQuery
 from goodquill.offices.once import dear
@@ -42,7 +43,8 @@ LEAVES_AS = {
 def _file(
     request: MemberRequest, opened: OpenDeal, documents: Sequence[Document] | None, name: str, how: str
 ) -> HttpResponse:
-    plain = re.sub(r"[\\/:*?<>|]+", " ", name)
+    form = documents[0].form.edition if documents else None
+    plain = file_name(opened, f"{form.number} {form.title}".strip() if form else "")
     content, kind, ending, seconds = _makers.submit(
         _made, opened.package, plain, name, documents, how
     ).result()
@@ -66,6 +68,10 @@ def _made(
         made = write_xfdf(package, f"{plain}.pdf", documents), "application/vnd.adobe.xfdf", "xfdf"
     elif how == "separate":
         made = separate_files(package, documents), "application/zip", "zip"
+    elif how == "pen":
+        wanted = package.leaving if documents is None else documents
+        tags = tags_of(package, wanted)
+        made = assemble(package, name, wanted, tags=tags).pdf, "application/pdf", "pdf"
     else:
         made = assemble(package, name, documents, fillable=how == "fillable").pdf, "application/pdf", "pdf"
     return *made, time.thread_time() - begun

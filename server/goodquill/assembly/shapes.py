@@ -7,9 +7,9 @@ from rest_framework import serializers as s
 from goodquill.api import named
 from goodquill.deals.shapes import OfferQuery
 
-AS = ("flat", "fillable", "xfdf", "separate")
-"""How a file leaves: flattened, still to be filled in, the answers alone, or each document by itself in a
-ZIP."""
+AS = ("flat", "pen", "fillable", "xfdf", "separate")
+"""How a file leaves: flattened, the same with arrows to each place that is signed with a pen, still to be
+filled in, the answers alone, or each document by itself in a ZIP."""
 
 FileQuery = named(
     "FileQuery",

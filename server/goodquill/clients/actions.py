@@ -24,7 +24,7 @@ from goodquill.api import Refusal, Sent
 from goodquill.clients.models import ClientPaper
 from goodquill.contacts.actions import find_contact, keep_or_add_to
 from goodquill.contacts.models import Contact
-from goodquill.deals.models import Deal, Document
+from goodquill.deals.models import OVER, Deal, Document
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import Step, begin, finish
@@ -173,7 +173,7 @@ def _keep(user: User, contact: Contact, title: str, paper: Received, more: dict[
     for name, value in more.items():
         setattr(kept, name, value)
     kept.save()
-    for deal in contact.deals.filter(may_see_deals(user)).exclude(stage="fell through"):
+    for deal in contact.deals.filter(may_see_deals(user)).exclude(stage__in=OVER):
         if deal != kept.deal:
             _into_deal(user, deal, kept, before)
     return kept

@@ -186,7 +186,7 @@ class StageView(APIView):
     @extend_schema(operation_id="set_stage", request=shapes.StageSerializer, responses=DealRowSerializer)
     @once
     def post(self, request: MemberRequest, deal: UUID) -> Response:
-        """Say that it fell through, or that it goes on."""
+        """Say that it fell through, that it closed, or that it goes on."""
         return Response(
             deal_row(
                 handing_on.set_stage(request.user, deal, checked(shapes.StageSerializer, request)["stage"])

@@ -122,14 +122,9 @@ def _still_holding(step: Step, old: OpenDeal, codes: dict[str, str]) -> list[Fac
 
 @transaction.atomic
 def set_stage(user: User, deal_id: UUID, stage: str) -> Deal:
-    """Say that a deal fell through, or that it goes on."""
-    step = begin(
-        user,
-        deal_id,
-        Sent.new(),
-        Kind.STAGE,
-        "the deal fell through" if stage == "fell through" else "the deal goes on",
-    )
+    """Say that a deal fell through, that it closed, or that it goes on."""
+    said = {"fell through": "the deal fell through", "closed": "the deal closed"}
+    step = begin(user, deal_id, Sent.new(), Kind.STAGE, said.get(stage, "the deal goes on"))
     step.do(DEAL, {str(deal_id): {"stage": stage}})
     finish(step)
     return step.opened.deal

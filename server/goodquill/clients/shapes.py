@@ -16,19 +16,25 @@ class ClientSerializer(s.Serializer):
     given = s.CharField(max_length=100, allow_blank=True, required=False)
     family = s.CharField(max_length=100, allow_blank=True, required=False)
     entity_name = s.CharField(max_length=200, allow_blank=True, required=False)
+    entity_kind = s.CharField(max_length=60, allow_blank=True, required=False)
     email = s.CharField(max_length=254, allow_blank=True, required=False)
+    phone = s.CharField(max_length=60, allow_blank=True, required=False)
     contact = s.UUIDField(required=False, allow_null=True)
 
 
 class NewDealSerializer(s.Serializer):
     """What a deal starts from: ``template``, and ``templates`` in the order in which they are applied.
-    Without a name one is made from address and surname, and follows them."""
+    Without a name one is made from address and surname, and follows them.  ``price`` is
+    what is asked, offered or the rent, as typed; ``agent`` whose deal it is, where one starts it for somebody
+    else."""
 
     side = s.ChoiceField(choices=SIDE_CHOICES)
     template = s.UUIDField(required=False, allow_null=True)
     templates = s.ListField(child=s.UUIDField(), required=False, max_length=MOST_TEMPLATES)
     name = s.CharField(max_length=250, allow_blank=True, required=False)
     clients = ClientSerializer(many=True, required=False, max_length=MOST_CLIENTS)
+    price = s.CharField(max_length=60, allow_blank=True, required=False)
+    agent = s.UUIDField(required=False, allow_null=True)
 
 
 class UseContactSerializer(s.Serializer):

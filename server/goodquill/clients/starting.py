@@ -7,6 +7,7 @@ from typing import Any
 from uuid import UUID
 
 from django.db import transaction
+from django.shortcuts import get_object_or_404
 from quillcore.contacts import fills
 from quillcore.facts import Act, Entry, Side, Source, load_catalog
 from quillcore.facts.keys import PartyKey
@@ -20,6 +21,7 @@ from goodquill.deals.actions import apply
 from goodquill.deals.models import Deal
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.forms.queries import newest_pack
+from goodquill.offices.access import may_start_for
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 from goodquill.templates.queries import find_template, ranks, usable
@@ -43,24 +45,45 @@ def start_deal(user: User, given: dict[str, Any]) -> Deal:
                 f"“{template.name}” is for {template.side}.", "Choose another template or side.", "side"
             )
     name = given.get("name", "").strip()
+    owner = _owner(user, given.get("agent"))
     deal = Deal.objects.start(
         brokerage=user.brokerage,
-        office=user.office,
-        owner=user,
+        office=owner.office,
+        owner=owner,
         release=release,
         side=given["side"],
         name=name or "New deal",
         name_typed=bool(name),
     )
-    step = begin(user, deal.pk, Sent.new(), Kind.START, "Started the deal")
+    whose = "" if owner == user else f" for {owner.name}"
+    step = begin(user, deal.pk, Sent.new(), Kind.START, f"Started the deal{whose}")
     _name_clients(step, given.get("clients", []))
     for template in templates:
         apply(step, template)
         step.read_again()
     papers_into(step)
+    _say_price(step, given.get("price", ""))
     step.say(f"{step.change.said}{_without(user, given['side'], set(wanted))}")
     finish(step)
     return step.opened.deal
+
+
+def _owner(user: User, agent: UUID | None) -> User:
+    """Whose deal it becomes: the user's own, or that of an agent for whom the user may start one."""
+    if agent is None or agent == user.pk:
+        return user
+    return get_object_or_404(User.objects.filter(may_start_for(user)), pk=agent)
+
+
+def _say_price(step: Step, text: str) -> None:
+    """What is asked, offered or the rent, as typed at the start."""
+    if not text.strip():
+        return
+    key = step.opened.side.price
+    read = load_catalog()[key].read(text)
+    if isinstance(read, Fault):
+        raise Refusal.of(read)
+    step.write(Entry(key, Act.STATE, 0, Source.TYPED, read))
 
 
 def _without(user: User, side: str, taken: set[UUID]) -> str:
@@ -83,7 +106,7 @@ def _name_clients(step: Step, clients: list[dict[str, Any]]) -> None:
     for party, client in zip(ids, named, strict=True):
         said = {k: v for k, v in client.items() if k != "contact" and v.strip()}
         picked = find_contact(user, client["contact"]) if client.get("contact") else None
-        step.opened.deal.clients.add(picked or contact_for(user, said))
+        step.opened.deal.clients.add(picked or contact_for(step.opened.deal.owner, said))
         for field, text in ((fills(picked.core, group) if picked else {}) | said).items():
             read = load_catalog()[str(PartyKey(party, field))].read(text)
             if isinstance(read, Fault):

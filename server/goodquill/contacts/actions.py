@@ -11,7 +11,7 @@ from django.db import transaction
 from django.db.models import Q
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from quillcore.contacts import FIELDS, alike, merged, read_stranger
+from quillcore.contacts import FIELDS, KINDS, alike, merged, read_stranger
 from quillcore.contacts import Contact as CoreContact
 from quillcore.contacts.cards import MOST_TEXT
 from quillcore.values import KINDS as VALUE_KINDS
@@ -98,7 +98,9 @@ def _note(user: User, contact: Contact, what: str, before: dict[str, Any]) -> No
 def _put(contact: Contact, core: CoreContact) -> None:
     contact.kind, contact.fields = core.kind, dict(core.fields)
     contact.name, contact.email = core.name[:250], core.get("email")[:254].lower()
-    contact.words = " ".join(core.get(n) for n in FIELDS if n != "notes" and core.get(n)).lower()[:600]
+    contact.sorted_as = core.sorted_as[:250]
+    said = [core.get(n) for n in FIELDS if n != "notes" and core.get(n)]
+    contact.words = " ".join([*said, KINDS.get(core.kind, "")]).lower()[:600]
 
 
 @transaction.atomic

@@ -80,9 +80,10 @@ class ContactsView(APIView):
         operation_id="contacts", parameters=[ContactsQuery], responses=ContactSerializer(many=True)
     )
     def get(self, request: MemberRequest) -> Response:
-        """By name: those of a kind, those with every word of ``find`` in name, company, e-mail, phone or
-        address."""
-        rows = list(_found(request.user, asked(ContactsQuery, request))[:MOST_LISTED_CONTACTS])
+        """By surname: those of a kind, those with every word of ``find`` in name, company, e-mail, phone,
+        address or kind; two hundred at a time."""
+        given = asked(ContactsQuery, request)
+        rows = list(_found(request.user, given)[given["skip"] :][:MOST_LISTED_CONTACTS])
         twins = actions.suspects(rows)
         into = set(Contact.objects.filter(merged_into__in=rows).values_list("merged_into", flat=True))
         recent = actions.recent(rows)

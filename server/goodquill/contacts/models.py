@@ -25,8 +25,8 @@ class ContactManager(models.Manager["Contact"]):
 
 class Contact(models.Model):
     """A person or firm, its ``owner``'s own or ``shared`` with the brokerage.  ``fields`` are texts as typed
-    (quillcore.contacts.FIELDS); ``name``, ``email`` and ``words`` are taken from them for finding.  One that
-    was merged into another says so and is kept, so that merging can be undone."""
+    (quillcore.contacts.FIELDS); ``name``, ``sorted_as``, ``email`` and ``words`` are taken from them
+    for finding.  One that was merged into another says so and is kept, so that merging can be undone."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="contacts")
@@ -35,6 +35,7 @@ class Contact(models.Model):
     kind = models.CharField(max_length=20, choices=KIND_CHOICES, default="client")
     fields = models.JSONField(default=dict)
     name = models.CharField(max_length=250)
+    sorted_as = models.CharField(max_length=250, default="")
     email = models.CharField(max_length=254, blank=True)
     words = models.CharField(max_length=600, blank=True)
     merged_into = models.ForeignKey("self", models.SET_NULL, null=True, related_name="merged")
@@ -45,8 +46,8 @@ class Contact(models.Model):
     touched = models.DateTimeField(auto_now=True)
 
     class Meta:
-        ordering = ["name", "pk"]
-        indexes = [models.Index(fields=["brokerage", "kind", "name"])]
+        ordering = ["sorted_as", "pk"]
+        indexes = [models.Index(fields=["brokerage", "kind", "sorted_as"])]
 
     objects = ContactManager()
 

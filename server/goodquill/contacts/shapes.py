@@ -6,6 +6,7 @@ from rest_framework import serializers as s
 
 from goodquill.api import named
 from goodquill.contacts.models import HOME_CHOICES, KIND_CHOICES, ContactChange
+from goodquill.limits import MOST_CONTACTS
 
 
 class TwinSerializer(s.Serializer):
@@ -74,10 +75,11 @@ class TakenInSerializer(s.Serializer):
 
 
 class ContactsQuery(s.Serializer):
-    """What is looked for."""
+    """What is looked for; ``skip`` as many as are shown already."""
 
     find = s.CharField(required=False, allow_blank=True, default="", max_length=200)
     kind = s.CharField(required=False, allow_blank=True, default="", max_length=20)
+    skip = s.IntegerField(required=False, default=0, min_value=0, max_value=MOST_CONTACTS)
 
 
 FileQuery = named(

@@ -30,6 +30,7 @@ from goodquill.forms.queries import forms_of
 from goodquill.offices.access import may_see_contacts, may_use_releases
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
+from goodquill.record.parts import Fields
 from goodquill.templates.models import Template
 from goodquill.templates.queries import find_template, forms_named
 
@@ -286,7 +287,7 @@ def put_in_section(
         places = [n for n, d in enumerate(rest, 1) if d.section == section]
         place = places[-1] if places else step.opened.documents.index(document)
         order = [d.code for d in (*rest[:place], document, *rest[place:])]
-        wanted: dict[str, dict[str, Any]] = {c: {"position": n} for n, c in enumerate(order)}
+        wanted: dict[str, Fields] = {c: {"position": n} for n, c in enumerate(order)}
         wanted[code]["section"] = section
         step.do(DOCUMENTS, wanted)
         step.say(f"{_title(step, document)} stands under {section}")
@@ -295,18 +296,32 @@ def put_in_section(
 
 @transaction.atomic
 def put_in_order(
-    user: User, deal_id: UUID, sent: Sent, codes: list[str], offer: int | None = None
+    user: User, deal_id: UUID, sent: Sent, codes: list[str], moved: str = "", offer: int | None = None
 ) -> dict[str, Any]:
-    """Put the package's documents in this order."""
+    """Put the package's documents in this order; the one that was ``moved`` takes the heading of its
+    place."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         if sorted(d.code for d in step.opened.documents) != sorted(codes):
             raise Refusal(
                 "The package has changed meanwhile.", "Look at it again; nothing was changed.", "order", 409
             )
-        step.do(DOCUMENTS, {code: {"position": place} for place, code in enumerate(codes)})
-        step.say("Changed the order")
+        order: dict[str, Fields] = {code: {"position": place} for place, code in enumerate(codes)}
+        section = _section_at(step, codes, moved) if moved in order else ""
+        if section:
+            order[moved]["section"] = section
+        step.do(DOCUMENTS, order)
+        step.say(f"Changed the order, under {section}" if section else "Changed the order")
     return finish(step)
+
+
+def _section_at(step: Step, codes: list[str], moved: str) -> str:
+    """The heading that a document comes under by its place: the one above it, at the head the one below; ""
+    where it is under one of them already."""
+    sections = {d.code: d.section for d in step.opened.documents}
+    place = codes.index(moved)
+    beside = [sections[code] for code in (*codes[max(place - 1, 0) : place], *codes[place + 1 : place + 2])]
+    return "" if not beside or sections[moved] in beside else beside[0]
 
 
 def _document(step: Step, code: str) -> Document:

@@ -2,18 +2,37 @@
 
 from __future__ import annotations
 
+import hashlib
 from uuid import UUID
 
 from drf_spectacular.utils import extend_schema
 from quillcore.facts.edits import Edit, Op
+from quillcore.limited import PDF
+from quillcore.papers.received import title_of
+from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import asked, checked, sent_with
-from goodquill.deals import actions, edits, history, keeping, lens, payload, queries, shapes, steps
-from goodquill.deals.opening import open_deal
+from goodquill.api import Sent, asked, checked, name_of, sent_with, uploaded
+from goodquill.deals import (
+    actions,
+    by_hand,
+    edits,
+    history,
+    keeping,
+    lens,
+    payload,
+    queries,
+    receiving,
+    shapes,
+    steps,
+)
+from goodquill.deals.earlier import earlier
+from goodquill.deals.opening import find_deal, only_a_deal, open_deal
 from goodquill.deals.shapes import offer_at_hand
+from goodquill.forms.queries import setting_of
 from goodquill.limits import MOST_LISTED_DEALS
+from goodquill.offices.once import dear
 from goodquill.offices.requests import MemberRequest
 
 
@@ -25,14 +44,20 @@ class DealsView(APIView):
     )
     def get(self, request: MemberRequest) -> Response:
         """The fifty touched last; with ``find``, those that have words of name, address, parties or numbers
-        which begin so; with ``thrown_away`` those that can still be brought back."""
+        which begin so; with ``thrown_away`` those that can still be brought back; ``before``
+        gives the fifty after the last one of a list."""
         given = asked(shapes.DealsQuery, request)
         if given["thrown_away"]:
             return Response(
                 [payload.deal_row(d) for d in keeping.thrown_away(request.user)[:MOST_LISTED_DEALS]]
             )
         return Response(
-            [payload.deal_row(d) for d in queries.deals_touched_last(request.user, given["find"])]
+            [
+                payload.deal_row(d)
+                for d in queries.deals_touched_last(
+                    request.user, given["find"], given["agent"], given["before"]
+                )
+            ]
         )
 
 
@@ -116,6 +141,31 @@ class ChangesView(APIView):
         )
 
 
+class PapersView(APIView):
+    """Papers that come from elsewhere."""
+
+    parser_classes = (MultiPartParser, JSONParser)
+
+    @extend_schema(
+        operation_id="receive_paper",
+        parameters=[shapes.OfferQuery],
+        request={"multipart/form-data": shapes.ReceivedPaperSerializer},
+        responses=shapes.DeltaSerializer,
+    )
+    @dear
+    def post(self, request: MemberRequest, deal: UUID) -> Response:
+        """Take a PDF into the package."""
+        only_a_deal(find_deal(request.user, deal))  # whose it is comes before what was sent
+        given = checked(shapes.ReceivedPaperSerializer, request)
+        content = uploaded(given["file"], PDF.most_bytes)
+        title = given["title"].strip() or title_of(name_of(given["file"]))
+        place = None if given["by_itself"] else given["place"]
+        sent = Sent(given["change"], hashlib.sha256(content).hexdigest())
+        return Response(
+            receiving.receive(request.user, deal, sent, title, content, place, offer_at_hand(request))
+        )
+
+
 class UndoView(APIView):
     """Taking a change back."""
 
@@ -151,6 +201,35 @@ class LensView(APIView):
         return Response(lens.look(open_deal(request.user, deal, offer_at_hand(request)), key))
 
 
+class EarlierView(APIView):
+    """What was answered before to what this deal asks."""
+
+    @extend_schema(
+        operation_id="earlier",
+        parameters=[shapes.OfferQuery],
+        responses=shapes.EarlierSerializer(many=True),
+    )
+    def get(self, request: MemberRequest, deal: UUID) -> Response:
+        """Of the same agent's other deals, by question what may be offered again: the most frequent first."""
+        return Response(earlier(request.user, open_deal(request.user, deal, offer_at_hand(request))))
+
+
+class HolidaysView(APIView):
+    """The holidays that a deal's deadlines know."""
+
+    @extend_schema(
+        operation_id="holidays",
+        parameters=[shapes.YearQuery],
+        responses=shapes.HolidaySerializer(many=True),
+    )
+    def get(self, request: MemberRequest, deal: UUID) -> Response:
+        """Federal ones as observed, and the state's by the release of the deal."""
+        release = find_deal(request.user, deal).release
+        year = asked(shapes.YearQuery, request)["year"]
+        found = setting_of(release).calendar.holidays(year)
+        return Response([{"day": day.isoformat(), "name": name} for day, name in found.items()])
+
+
 class TemplatesView(APIView):
     """Applying templates."""
 
@@ -168,6 +247,22 @@ class TemplatesView(APIView):
                 request.user, deal, sent_with(request, given), given["template"], offer_at_hand(request)
             )
         )
+
+
+class ByHandView(APIView):
+    """Changing a document's pages by hand."""
+
+    @extend_schema(
+        operation_id="change_by_hand",
+        parameters=[shapes.OfferQuery],
+        request=shapes.ChangeByHandSerializer,
+        responses=shapes.DeltaSerializer,
+    )
+    def post(self, request: MemberRequest, deal: UUID, document: str) -> Response:
+        """Strike words out, write some in, or take such a change out again."""
+        given = checked(shapes.ChangeByHandSerializer, request)
+        sent, offer = sent_with(request, given), offer_at_hand(request)
+        return Response(by_hand.change_by_hand(request.user, deal, sent, document, given, offer))
 
 
 class PackageView(APIView):
@@ -202,5 +297,7 @@ class PackageView(APIView):
             section = given.get("section", "").strip() or "Added"
             return Response(actions.put_in_section(request.user, deal, change, document, section, offer))
         if op == "order":
-            return Response(actions.put_in_order(request.user, deal, change, given.get("order", []), offer))
+            return Response(
+                actions.put_in_order(request.user, deal, change, given.get("order", []), document, offer)
+            )
         return Response(actions.set_aside(request.user, deal, change, document, op == "aside", offer))

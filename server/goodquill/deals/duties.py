@@ -27,8 +27,8 @@ def stated_duties(deal: Deal) -> list[Duty]:
 
 
 def dues_of(opened: OpenDeal, stated: Iterable[Duty]) -> list[CoreDue]:
-    """All duties as they stand, by day; in a deal that fell through nothing is to be done any more."""
-    return [] if opened.deal.stage == "fell through" else _every_due(opened, stated)
+    """All duties as they stand, by day; in a deal that is over nothing is to be done any more."""
+    return [] if opened.deal.is_over else _every_due(opened, stated)
 
 
 def _every_due(
@@ -106,7 +106,7 @@ def keep_dues(opened: OpenDeal) -> list[Finding]:
     deal = opened.deal
     asked = duties_asked(opened.package)
     everything = _every_due(opened, stated_duties(deal), asked)
-    dues = [] if deal.stage == "fell through" else everything
+    dues = [] if deal.is_over else everything
     there = {row.code: row for row in Due.objects.filter(deal=deal)}
     late = late_findings({code: row.day for code, row in there.items()}, dues, today())
     wanted = {due.duty.code: _row(deal, due, named(due.duty.who, opened.package.sheet)) for due in dues}

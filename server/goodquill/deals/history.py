@@ -7,6 +7,7 @@ from typing import Any
 
 from quillcore.facts import Ledger, load_catalog
 from quillcore.facts.keys import GROUPS
+from quillcore.facts.wording import labelled, wording_of
 from quillcore.values import EMPTY, shown
 
 from goodquill.deals.opening import OpenDeal
@@ -73,6 +74,8 @@ def _in_force(opened: OpenDeal, ledger: Ledger, key: str) -> str:
     held = ledger.in_force(key)
     if held is None:
         return ""
+    if wording := wording_of(held):
+        return labelled(wording, load_catalog())
     if held.formula:
         return f"= {held.formula}"
     return "None" if held.value is EMPTY else shown(held.value, opened.kind_of(key))

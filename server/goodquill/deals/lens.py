@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from quillcore.facts import load_catalog
 from quillcore.facts.parties import is_derived
+from quillcore.facts.wording import labelled, wording_in
 from quillcore.formulas.reasons import why
 from quillcore.values import KINDS, shown
 
@@ -32,11 +34,13 @@ def look(opened: OpenDeal, key: str) -> dict[str, Any]:
 
 def _line(line: FactEntry, kind: str) -> dict[str, Any]:
     value = shown(KINDS[kind].restore(line.value), kind) if line.act == "state" else line.value
+    if wording := wording_in(line.value if line.act == "formula" else ""):
+        value = labelled(wording, load_catalog())
     return {
         "at": line.change.at,
         "by": line.change.by.name,
         "source": line.source,
         "act": line.act,
         "shown": value,
-        "origin": line.origin,
+        "origin": "" if wording else line.origin,
     }

@@ -16,7 +16,9 @@ from goodquill.record.models import Record
 from goodquill.templates.models import Template
 
 SIDE_CHOICES = [(side.value, side.value) for side in Side]
-STAGES = [("filling", "filling"), ("fell through", "fell through")]
+STAGES = [("filling", "filling"), ("fell through", "fell through"), ("closed", "closed")]
+OVER = ("fell through", "closed")
+"""Stages in which a deal asks for nothing any more."""
 LONGEST_WORD = 40
 """Characters of a word that is found: parcel numbers have some twenty."""
 
@@ -73,6 +75,11 @@ class Deal(models.Model):
     def on(self) -> Side:
         """Whom the agent acts for."""
         return Side(self.side)
+
+    @property
+    def is_over(self) -> bool:
+        """Whether it asks for nothing any more."""
+        return self.stage in OVER
 
     def next_position(self) -> int:
         """Where another document goes: behind all that the package ever had."""
@@ -165,6 +172,10 @@ class Document(models.Model):
     why = models.CharField(max_length=200, blank=True)
     stands_for = models.CharField(max_length=200, blank=True)
     """Of a paper that came: the number or title of the form whose place it took."""
+    by_hand = models.JSONField(default=list)
+    """What was changed on its pages, in order (quillcore.assembly.by_hand)."""
+    came = models.JSONField(default=dict)
+    """Of a known form that came filled in: the labels of its blanks that are ``open``."""
     set_aside = models.BooleanField(default=False)
     removed = models.BooleanField(default=False)
 
@@ -190,6 +201,27 @@ class Document(models.Model):
         return Document(
             **{"code": uuid.uuid4().hex[:12], **{name: getattr(self, name) for name in same}, **changed}
         )
+
+
+class Incoming(models.Model):
+    """A file that was sent for a package and isn't put in its place yet: its clean pages, their sizes and
+    texts, and what was ``found`` on them (see ``incoming``)."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    deal = models.ForeignKey(Deal, models.CASCADE, related_name="incoming")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    name = models.CharField(max_length=200)
+    content = models.CharField(max_length=64)
+    sizes = models.JSONField(default=list)
+    texts = models.JSONField(default=list)
+    found = models.JSONField(default=list)
+    left_out = models.JSONField(default=list)
+    settled = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["at", "pk"]
+        indexes = [models.Index(fields=["deal", "settled"])]
 
 
 class Duty(models.Model):

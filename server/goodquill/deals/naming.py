@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from quillcore.facts import Group
+from quillcore.values import clock
 
 from goodquill.deals.models import LONGEST_WORD, DealWord
 from goodquill.deals.opening import OpenDeal
@@ -25,6 +26,16 @@ def proposed_name(opened: OpenDeal) -> str:
     held = opened.package.sheet.held("property.street_line")
     line = held.value if isinstance(held.value, str) else ""
     return " · ".join(part for part in (line, surnames(opened)) if part) or "New deal"
+
+
+def file_name(opened: OpenDeal, what: str = "") -> str:
+    """What a file that leaves is called, without its ending: what it is, the address, the client and the day,
+    so that it is found among a hundred others; the deal's own name while neither is known."""
+    held = opened.package.sheet.held("property.street_line")
+    line = held.value if isinstance(held.value, str) else ""
+    known = [part for part in (line, surnames(opened)) if part] or [opened.deal.name]
+    said = ", ".join([*filter(None, [what]), *known, clock.today().isoformat()])
+    return re.sub(r"[\\/:*?<>|\"]+", " ", said)[:180]
 
 
 def other_names(opened: OpenDeal) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from goodquill.api import Refusal
-from goodquill.deals.models import Deal, Document, Duty, Offer
+from goodquill.deals.models import Deal, Document, Duty, Incoming, Offer
 from goodquill.record.parts import Fields, Part, register
 
 
@@ -30,7 +30,17 @@ DOCUMENTS = register(
         "documents",
         things=lambda record: Document.objects.filter(deal=record.pk),
         key="code",
-        settable=("removed", "set_aside", "position", "section", "edition_id", "mapping_id", "why"),
+        settable=(
+            "removed",
+            "set_aside",
+            "position",
+            "section",
+            "edition_id",
+            "mapping_id",
+            "why",
+            "by_hand",
+            "came",
+        ),
         label=_title,
     )
 )
@@ -54,6 +64,15 @@ DUTIES = register(
             "removed",
         ),
         label=lambda duty: str(duty.what),
+    )
+)
+INCOMING = register(
+    Part(
+        "incoming",
+        things=lambda record: Incoming.objects.filter(deal=record.pk),
+        key="pk",
+        settable=("settled",),
+        label=lambda incoming: str(incoming.name),
     )
 )
 OFFERS = register(

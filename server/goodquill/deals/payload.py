@@ -9,17 +9,18 @@ from datetime import date
 from functools import lru_cache
 from typing import Any
 
-from quillcore.assembly import Blank, has_continuation
+from quillcore.assembly import Blank, drawn, has_continuation
 from quillcore.assembly import Document as CoreDocument
 from quillcore.facts import Fact, Group, Source, Stated, load_catalog
 from quillcore.facts.keys import document_prefix
 from quillcore.facts.owners import read_owners
 from quillcore.facts.parties import PARTY_FIELDS, Party, shared_emails
+from quillcore.facts.wording import labelled, wording_of
 from quillcore.forms import Form
 from quillcore.formulas import Held
 from quillcore.packs.releases import retired_edition
 from quillcore.schedule import KeyDate, next_date
-from quillcore.values import Finding, editable, shown
+from quillcore.values import EMPTY, Finding, editable, shown
 from quillcore.values.clock import today
 
 from goodquill.deals import states
@@ -82,17 +83,19 @@ def deal_row(deal: Deal) -> dict[str, Any]:
         "agent": deal.owner.name,
         "address": s.get("address", ""),
         "price": s.get("price", ""),
+        "priced": s.get("priced", ""),
         "open": s.get("open", 0),
         "blanks": s.get("blanks", 0),
         "map": s.get("map", []),
         "next": _next(deal),
         "touched": deal.touched,
+        "touched_by": s.get("by", ""),
     }
 
 
 def _next(deal: Deal) -> dict[str, str] | None:
     """What is due next, for whoever looks; nothing of a deal that asks for nothing any more."""
-    if deal.stage == "fell through":
+    if deal.is_over:
         return None
     dates = [KeyDate(date.fromisoformat(day), label) for day, label in deal.summary.get("dates", ())]
     found = next_date(dates, today())
@@ -161,7 +164,8 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
     in_force = opened.ledger.in_force(stored)
     draft = opened.drafts.get(stored)
     text = shown(held.value, fact.kind)
-    formula = in_force.formula if in_force and opened.deal.template_id else None
+    is_formula = opened.deal.template_id and not wording_of(in_force)
+    formula = in_force.formula if in_force and is_formula else None
     edit = f"= {formula}" if formula else editable(held.value, fact.kind)
     said = {
         "shown": text,
@@ -172,6 +176,7 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
         "missing": held.missing if held.missing != (key,) else (),
         "differs": opened.ledger.differs(stored),
         "locked": bool(in_force and in_force.locked),
+        "left": stored in opened.ledger.left,
         "findings": finding_rows((Finding.of(held.fault, key),)) if held.fault else [],
         "beside": beside_rows(stated, fact.kind) if len(stated) > 1 else [],
         "replaced": replaced(opened, key, fact.kind) if held.source in _TYPED_OVER else "",
@@ -187,8 +192,13 @@ _TYPED_OVER = (Source.TYPED, Source.SIGNER)
 def beside_rows(stated: Iterable[Stated], kind: str) -> list[dict[str, Any]]:
     """What each source says."""
     return [
-        {"source": s.source, "shown": s.formula or shown(s.value, kind), "origin": s.origin} for s in stated
+        {"source": s.source, "shown": _stated(s, kind), "origin": "" if wording_of(s) else s.origin}
+        for s in stated
     ]
+
+
+def _stated(stated: Stated, kind: str) -> str:
+    return labelled(wording_of(stated), load_catalog()) or stated.formula or shown(stated.value, kind)
 
 
 def replaced(opened: OpenDeal, key: str, kind: str) -> str:
@@ -292,6 +302,7 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
         "audience": [],
         "sizes": [],
         "continued": False,
+        "by_hand": [],
     }
     form = opened.forms.get(document.code)
     if form is None:
@@ -313,7 +324,25 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
         "continued": has_continuation(
             opened.package, opened.package.by_id[document.code], states.overflows(letters)
         ),
+        "by_hand": hand_rows(opened, document.code) if document.by_hand else [],
     }
+
+
+def hand_rows(opened: OpenDeal, code: str) -> list[dict[str, Any]]:
+    """What was changed on a document's pages by hand, as it is drawn."""
+    return [
+        {
+            "id": d.change.id,
+            "page": d.change.page,
+            "words": d.change.words,
+            "text": d.change.text,
+            "rules": [list(rule) for rule in d.rules],
+            "size": d.text.size if d.text is not None else 0,
+            "lines": [[line.x, line.y, line.text] for line in d.text.lines] if d.text is not None else [],
+            "initials": [{"name": spot.name, "rect": list(spot.rect)} for spot in d.initials],
+        }
+        for d in drawn(opened.package, opened.package.by_id[code])
+    ]
 
 
 def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, Any]]]:
@@ -417,18 +446,22 @@ def _waiting_elsewhere(opened: OpenDeal) -> int:
     return len(opened.waiting - {opened.ledger.stored_key(key) for key in keys})
 
 
-def summarise(opened: OpenDeal, whole: bool) -> None:
-    """Store what lists show, from how the offer's blanks stand; ``whole`` where documents changed.  The
-    caller saves the deal."""
+def summarise(opened: OpenDeal, whole: bool, by: str) -> None:
+    """Store what lists show, from how the offer's blanks stand; ``whole`` where documents changed,
+    ``by`` whoever changed it.  The caller saves the deal."""
     sheet = opened.package.sheet
-    price, address = sheet.held("terms.purchase_price").value, sheet.held("property.one_line").value
-    leaving = [d for d in opened.package.documents if not d.set_aside]
+    agreed = opened.offer.outcome == "accepted" and not opened.side.is_lease
+    priced = "terms.purchase_price" if agreed else opened.side.price
+    price, address = sheet.held(priced).value, sheet.held("property.one_line").value
+    leaving = opened.package.leaving
     open_by = states.count_open(opened)
     drawn = _map(opened, leaving) if whole or opened.moved_letters else {}
     said = {
         "open": sum(open_by[d.id] for d in leaving) + _waiting_elsewhere(opened),
         "address": address if isinstance(address, str) else "",
         "price": shown(price, "money"),
+        "priced": load_catalog()[priced].label if price is not EMPTY else "",
+        "by": by,
     }
     opened.deal.summary = opened.deal.summary | drawn | said
 

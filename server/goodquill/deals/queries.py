@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 import re
-from uuid import UUID
+from datetime import datetime
+from functools import cache
+from typing import Any, NamedTuple
+from uuid import UUID, uuid4
 
+from django.db import connection
 from django.db.models import Q
 from django.http import Http404
 
@@ -12,7 +16,7 @@ from goodquill.deals.models import LONGEST_WORD, Deal, DealWord
 from goodquill.deals.naming import words_in
 from goodquill.limits import MOST_LISTED_DEALS
 from goodquill.offices.access import may_see_deals, ways_to_deals
-from goodquill.offices.models import User
+from goodquill.offices.models import Role, User
 
 MOST_ASKED = 8
 """Words that are looked for at once: an address has six."""
@@ -22,12 +26,19 @@ common, and is met soon among the deals touched last."""
 _LAST = "\U0010ffff"
 
 
-def deals_touched_last(user: User, find: str = "") -> list[Deal]:
+def deals_touched_last(
+    user: User, find: str = "", agent: UUID | None = None, before: datetime | None = None
+) -> list[Deal]:
     """The deals that the user may see, those touched last first; with ``find`` those of which, for each word
     asked for, a word begins so.  Each way in which a deal can be the user's is asked by itself, since each
-    has an index in that order.
+    has an index in that order.  ``agent`` leaves one owner's, ``before`` those touched earlier: the next part
+    of the list.
     """
     conditions = [_found_by(user, word) for word in words_in(find)[:MOST_ASKED]]
+    if agent is not None:
+        conditions.append(Q(owner=agent))
+    if before is not None:
+        conditions.append(Q(touched__lt=before))
     found: dict[UUID, Deal] = {}
     for way in ways_to_deals(user):
         # Owners are fetched behind, since a join would cost the order that the index has.
@@ -53,7 +64,35 @@ def _found_by(user: User, word: str) -> Q:
 
 def newest_step(user: User, deal: UUID) -> int:
     """The number of the deal's newest step, for whoever may see it.  One query."""
-    found = Deal.objects.filter(may_see_deals(user), pk=deal).values_list("record__seq", flat=True).first()
+    sql, params = _asking_for_newest(Role(user.role))
+    said = {"user": user.pk, "brokerage": user.brokerage_id, "office": user.office_id, "deal": deal}
+    with connection.cursor() as cursor:
+        cursor.execute(sql, [str(said[p.name]) if isinstance(p, _Stands) else p for p in params])
+        found = cursor.fetchone()
     if found is None:
         raise Http404
-    return found
+    return int(found[0])
+
+
+class _Stands(NamedTuple):
+    """Where a value goes in a query that is kept."""
+
+    name: str
+
+
+@cache
+def _asking_for_newest(role: Role) -> tuple[str, tuple[Any, ...]]:
+    """The query for a deal's newest step as a member of that role asks it, and its parameters.  Each open
+    window asks it every few seconds, and the ORM takes longer to write it than the database to answer: so it
+    is written once, by the one place that decides who sees what, with others' values in it that are then
+    replaced."""
+    stand_in = {name: uuid4() for name in ("user", "brokerage", "office", "deal")}
+    member = User(
+        pk=stand_in["user"], brokerage_id=stand_in["brokerage"], office_id=stand_in["office"], role=role
+    )
+    rows = Deal.objects.filter(may_see_deals(member), pk=stand_in["deal"]).values_list("record__seq")
+    sql, params = rows.query.sql_with_params()
+    names = {str(value): _Stands(name) for name, value in stand_in.items()}
+    kept = tuple(names.get(str(p), p) for p in params)
+    assert {"brokerage", "deal"} <= {p.name for p in kept if isinstance(p, _Stands)}
+    return sql, kept

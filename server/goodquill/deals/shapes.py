@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from quillcore.assembly.blanks import STATES
+from quillcore.assembly.by_hand import MOST_LINES
 from quillcore.facts.edits import MOST_TEXT, Op
+from quillcore.papers.received import AUDIENCE
 from quillcore.values import Weight
 from rest_framework import serializers as s
 from rest_framework.request import Request
@@ -37,10 +39,12 @@ class SinceQuery(OfferQuery):
 
 
 class DealsQuery(s.Serializer):
-    """What is looked for."""
+    """What is looked for: words, one ``agent``'s deals, those touched ``before`` the last one of a list."""
 
     find = s.CharField(required=False, allow_blank=True, default="", max_length=200)
     thrown_away = s.BooleanField(required=False, default=False)
+    agent = s.UUIDField(required=False, allow_null=True, default=None)
+    before = s.DateTimeField(required=False, allow_null=True, default=None)
 
 
 class NextDateSerializer(s.Serializer):
@@ -51,7 +55,8 @@ class NextDateSerializer(s.Serializer):
 
 
 class DealRowSerializer(s.Serializer):
-    """A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``."""
+    """A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``.
+    ``priced`` is what the price is called; ``touched_by`` who changed it last."""
 
     id = s.UUIDField()
     name = s.CharField()
@@ -60,11 +65,13 @@ class DealRowSerializer(s.Serializer):
     agent = s.CharField()
     address = s.CharField()
     price = s.CharField()
+    priced = s.CharField()
     open = s.IntegerField()
     blanks = s.IntegerField()
     map = s.ListField(child=s.CharField(allow_blank=True))
     next = NextDateSerializer(allow_null=True)
     touched = s.DateTimeField()
+    touched_by = s.CharField()
 
 
 class LinkSerializer(s.Serializer):
@@ -131,6 +138,46 @@ class HeadSerializer(s.Serializer):
     offers = OfferSerializer(many=True)
 
 
+class InitialsSerializer(s.Serializer):
+    """A place for somebody's initials."""
+
+    name = s.CharField(allow_blank=True)
+    rect = s.ListField(child=s.FloatField())
+
+
+class HandChangeSerializer(s.Serializer):
+    """A change made by hand, as it is drawn on its page (from 1), in points from the lower left: ``rules``
+    are lines through the ``words`` struck out (left, height, right); ``lines`` the ``text`` written in, each
+    from its baseline on."""
+
+    id = s.CharField()
+    page = s.IntegerField()
+    words = s.CharField(allow_blank=True)
+    text = s.CharField(allow_blank=True)
+    rules = s.ListField(child=s.ListField(child=s.FloatField()))
+    size = s.FloatField()
+    lines = s.ListField(child=s.ListField(child=s.JSONField()))
+    initials = InitialsSerializer(many=True)
+
+
+class ChangeByHandSerializer(s.Serializer):
+    """A change to be made by hand, or with ``op`` remove one to be taken out.  ``struck`` are boxes of words,
+    a line each; ``at`` is the upper left corner of what is written in."""
+
+    change = s.UUIDField()
+    op = s.ChoiceField(choices=["add", "remove"])
+    id = s.CharField(max_length=40)
+    page = s.IntegerField(required=False, min_value=1, max_value=10_000)
+    struck = s.ListField(
+        child=s.ListField(child=s.FloatField(), min_length=4, max_length=4),
+        max_length=MOST_LINES,
+        required=False,
+    )
+    words = s.CharField(max_length=4_000, required=False, allow_blank=True)
+    text = s.CharField(max_length=2_000, required=False, allow_blank=True, trim_whitespace=False)
+    at = s.ListField(child=s.FloatField(), min_length=2, max_length=2, required=False, allow_null=True)
+
+
 class DocumentSerializer(s.Serializer):
     """One item of the package; without an ``edition`` it is a paper expected from somebody.
 
@@ -162,6 +209,7 @@ class DocumentSerializer(s.Serializer):
     audience = s.ListField(child=s.CharField())
     sizes = s.ListField(child=s.ListField(child=s.FloatField()))
     continued = s.BooleanField()
+    by_hand = HandChangeSerializer(many=True)
 
 
 class FindingSerializer(s.Serializer):
@@ -239,6 +287,7 @@ class FactSerializer(s.Serializer):
     missing = s.ListField(child=s.CharField(), required=False)
     differs = s.BooleanField(required=False)
     locked = s.BooleanField(required=False)
+    left = s.BooleanField(required=False)
     findings = FindingSerializer(many=True, required=False)
     beside = BesideSerializer(many=True, required=False)
     replaced = s.CharField(required=False)
@@ -288,8 +337,11 @@ class DealSerializer(s.Serializer):
 class DeltaSerializer(s.Serializer):
     """What a change moved.  With ``whole`` facts and blanks are all there are, else only the stale ones.
     ``left`` names what an undo could not take back, ``late`` days that this made known and that have passed
-    already."""
+    already.  It speaks of the steps behind ``after`` up to ``until``; what it says of them is at least as new
+    as ``head.seq``, and steps made between two deltas are to be asked for."""
 
+    after = s.IntegerField()
+    until = s.IntegerField()
     head = HeadSerializer()
     documents = DocumentSerializer(many=True)
     blanks = BlankSerializer(many=True)
@@ -306,7 +358,8 @@ class DeltaSerializer(s.Serializer):
 class EditSerializer(s.Serializer):
     """One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it
     was made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of
-    party ids.
+    party ids; for a wording to be inserted that, ``before`` and ``behind`` what stands around it in the
+    blank, and ``clause`` which one it is of.
     """
 
     op = s.ChoiceField(choices=[op.value for op in Op])
@@ -314,6 +367,9 @@ class EditSerializer(s.Serializer):
     text = s.CharField(max_length=MOST_TEXT, allow_blank=True, required=False, trim_whitespace=False)
     source = s.CharField(max_length=12, required=False, allow_blank=True)
     party = s.CharField(max_length=12, required=False)
+    before = s.CharField(max_length=MOST_TEXT, allow_blank=True, required=False, trim_whitespace=False)
+    behind = s.CharField(max_length=MOST_TEXT, allow_blank=True, required=False, trim_whitespace=False)
+    clause = s.CharField(max_length=40, required=False, allow_blank=True)
     based_on = s.IntegerField(required=False, allow_null=True, min_value=0, max_value=MOST_ID)
 
 
@@ -340,7 +396,8 @@ class ApplySerializer(s.Serializer):
 
 class PackageEditSerializer(s.Serializer):
     """One change to the package.  Forms are added by ``number`` (in this ``edition``), or several by their
-    ``numbers``; a paper is ``expected`` from somebody; a document is put under the heading ``section``."""
+    ``numbers``; a paper is ``expected`` from somebody; a document is put under the heading ``section``; in a
+    new ``order`` the ``document`` that was moved takes the heading of its place."""
 
     change = s.UUIDField()
     op = s.ChoiceField(choices=["add", "expect", "remove", "aside", "take_up", "order", "section"])
@@ -352,6 +409,103 @@ class PackageEditSerializer(s.Serializer):
     document = s.CharField(max_length=12, required=False)
     section = s.CharField(max_length=80, required=False)
     order = s.ListField(child=s.CharField(max_length=12), required=False, max_length=300)
+
+
+class IncomingFileSerializer(s.Serializer):
+    """A PDF or a picture for the package."""
+
+    file = s.FileField()
+
+
+class IncomingPageSerializer(s.Serializer):
+    """A page as it came, in points; a ``scan`` has no text to be read."""
+
+    width = s.FloatField()
+    height = s.FloatField()
+    scan = s.BooleanField()
+
+
+class AnswerThereSerializer(s.Serializer):
+    """What somebody filled in on a known form, beside what the deal says (``ours``, the ``same`` or
+    something else); ``may`` where it can be taken over."""
+
+    key = s.CharField(allow_blank=True)
+    label = s.CharField()
+    text = s.CharField()
+    ours = s.CharField(allow_blank=True)
+    may = s.BooleanField()
+    same = s.BooleanField()
+
+
+class FoundPaperSerializer(s.Serializer):
+    """Pages that belong together: what they are called, which known form they are ("" for none) of which
+    edition, the place that is proposed ("" for the end), what is filled in and what is open on them."""
+
+    first = s.IntegerField()
+    last = s.IntegerField()
+    title = s.CharField()
+    number = s.CharField(allow_blank=True)
+    released = s.DateField(allow_null=True)
+    place = s.CharField(allow_blank=True)
+    section = s.CharField(allow_blank=True)
+    audience = s.ListField(child=s.CharField())
+    answers = AnswerThereSerializer(many=True)
+    open = s.ListField(child=s.CharField())
+
+
+class IncomingSerializer(s.Serializer):
+    """A file that waits to be put in its place; ``left_out`` says what of it acts and was left out."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+    at = s.DateTimeField()
+    left_out = s.ListField(child=s.CharField())
+    pages = IncomingPageSerializer(many=True)
+    found = FoundPaperSerializer(many=True)
+
+
+class PlacedPageSerializer(s.Serializer):
+    """A page of a file that came, turned clockwise."""
+
+    of = s.CharField(max_length=40)
+    page = s.IntegerField(min_value=1, max_value=10_000)
+    turn = s.ChoiceField(choices=[0, 90, 180, 270], required=False, default=0)
+
+
+class PlacedPaperSerializer(s.Serializer):
+    """A paper made of such pages: its name, the item of the package whose place it takes ("" for the end),
+    the heading there, who may see it, and the keys of the answers on it that are taken over."""
+
+    title = s.CharField(max_length=200)
+    place = s.CharField(max_length=12, required=False, default="", allow_blank=True)
+    section = s.CharField(max_length=80, required=False, default="", allow_blank=True)
+    audience = s.ListField(
+        child=s.ChoiceField(choices=AUDIENCE),
+        max_length=2,
+        allow_empty=False,
+        required=False,
+        default=lambda: list(AUDIENCE),
+    )
+    pages = PlacedPageSerializer(many=True, max_length=500, allow_empty=False)
+    take = s.ListField(child=s.CharField(max_length=160), max_length=500, required=False, default=list)
+
+
+class PutInPlaceSerializer(s.Serializer):
+    """Papers to be put in their places, as one change."""
+
+    change = s.UUIDField()
+    papers = PlacedPaperSerializer(many=True, max_length=40, allow_empty=False)
+
+
+class ReceivedPaperSerializer(s.Serializer):
+    """A PDF for the package.  ``place`` is the document that it takes the place of, ``by_itself`` lets
+    its title and first page say so; with neither it goes to the end."""
+
+    change = s.UUIDField()
+    file = s.FileField()
+    title = s.CharField(max_length=200, required=False, allow_blank=True, default="")
+    place = s.CharField(max_length=12, required=False, allow_blank=True, default="")
+    by_itself = s.BooleanField(required=False, default=False)
 
 
 class HistorySerializer(s.Serializer):
@@ -373,6 +527,34 @@ class LensSerializer(s.Serializer):
     beside = BesideSerializer(many=True)
     reads = s.ListField(child=s.CharField())
     history = HistorySerializer(many=True)
+
+
+class EarlierAnswerSerializer(s.Serializer):
+    """An earlier answer as it is typed and as it is shown, and in how many deals it was given."""
+
+    text = s.CharField()
+    shown = s.CharField()
+    times = s.IntegerField()
+
+
+class EarlierSerializer(s.Serializer):
+    """What was answered earlier to one question."""
+
+    key = s.CharField()
+    answers = EarlierAnswerSerializer(many=True)
+
+
+class YearQuery(s.Serializer):
+    """A year."""
+
+    year = s.IntegerField(min_value=1900, max_value=2200)
+
+
+class HolidaySerializer(s.Serializer):
+    """A weekday on which no business is done."""
+
+    day = s.DateField()
+    name = s.CharField()
 
 
 class MoveSerializer(s.Serializer):

@@ -6,6 +6,7 @@ What lists show of a deal (open blanks, the map) is made of these letters and of
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from functools import lru_cache
 
@@ -17,6 +18,7 @@ from goodquill.deals.opening import OpenDeal
 
 WAITS = "w"
 _OPEN, _FILLED, _SIGN = frozenset("oOwW"), frozenset("fF"), frozenset("sS")
+_TOO_LONG = re.compile("[A-Z]")
 _DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
 
 
@@ -72,7 +74,7 @@ def overflows(letters: str) -> bool:
 def overflowing(opened: OpenDeal) -> dict[str, list[int]]:
     """The places of the blanks whose values were too long when the letters were set, by document."""
     return {
-        code: [n for n, letter in enumerate(text) if letter.isupper()]
+        code: [found.start() for found in _TOO_LONG.finditer(text)]
         for code, text in letters_of(opened).items()
         if overflows(text)
     }
@@ -83,6 +85,7 @@ def count_open(opened: OpenDeal) -> dict[str, int]:
     return {code: sum(text.count(letter) for letter in _OPEN) for code, text in letters_of(opened).items()}
 
 
+@lru_cache(maxsize=1024)
 def count_blanks(form: Form) -> int:
     """Blanks of a form, sign spots apart."""
     return sum(f.shape != "sign" for f in form.edition.fields)

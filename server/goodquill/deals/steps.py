@@ -12,6 +12,7 @@ from quillcore.facts.edits import parties_are
 from quillcore.values import Finding
 
 from goodquill.api import Sent
+from goodquill.clauses.uses import keep_uses
 from goodquill.deals import naming, payload, standing, states
 from goodquill.deals.duties import keep_dues, may_move
 from goodquill.deals.models import Document, Duty
@@ -20,6 +21,7 @@ from goodquill.deals.parts import DOCUMENTS, DUTIES, made
 from goodquill.deals.working_copies import keep_content
 from goodquill.offices.models import User
 from goodquill.record import steps
+from goodquill.record.entries import place_of
 from goodquill.record.models import Change, FactEntry, Kind
 from goodquill.record.parts import Part, Wanted
 
@@ -62,7 +64,10 @@ class Step(steps.Step):
     def write_rows(self, rows: list[FactEntry]) -> None:
         """As any step does, to the deal as it is now."""
         self.read_again()
+        newest = self.opened.newest()
+        before = [newest[place] for place in map(place_of, rows) if place in newest]
         super().write_rows(rows)
+        keep_uses(self.opened.record, before, rows)
 
     def read_again(self) -> None:
         """Read the deal again, if its documents or offers changed."""
@@ -113,7 +118,8 @@ def finish(step: Step) -> dict[str, Any]:
         _summarise(step)
     told = delta(opened, reached, blanks, step.did_parts, step.left, _next_steps(step))
     told["late"] = payload.finding_rows(step.late)
-    return told | {"change": step.change.pk, "said": step.change.said}
+    seq = step.change.seq
+    return told | {"after": seq - 1, "until": seq, "change": step.change.pk, "said": step.change.said}
 
 
 def look_again(opened: OpenDeal, reached: set[str], whole: bool, seq: int) -> list[Blank]:
@@ -133,6 +139,7 @@ def _summarise(step: Step) -> None:
     """Store what lists show."""
     opened = step.opened
     deal, offer = opened.deal, opened.offer
+    before = (deal.name, deal.words, deal.summary)
     if not deal.name_typed:
         deal.name = naming.proposed_name(opened)[:250]
     parties = naming.other_names(opened)
@@ -143,14 +150,17 @@ def _summarise(step: Step) -> None:
     reached = in_force.package.sheet.dependents(step.moved)
     if in_force is not opened:
         look_again(in_force, reached, step.did_parts, step.change.seq - 1)
-    payload.summarise(in_force, whole=step.did_parts or not deal.summary)
+    whole = step.did_parts or not deal.summary
+    payload.summarise(in_force, whole, step.change.by.name)
     if deal.template is not None:
         keep_content(opened, deal.template, step.did_parts)
     else:
         naming.keep_words(opened)
         if step.did_parts or may_move(deal, reached):
             step.late = keep_dues(in_force)
-    deal.save(update_fields=["name", "words", "summary", "states", "touched"])
+    now = {"name": deal.name, "words": deal.words, "summary": deal.summary}
+    moved = [name for (name, value), old in zip(now.items(), before, strict=True) if value != old]
+    deal.save(update_fields=[*moved, "states", "touched"])
 
 
 def _next_steps(step: Step) -> standing.NextSteps | None:
@@ -192,4 +202,5 @@ def changes_since(opened: OpenDeal, since: int) -> dict[str, Any]:
     moved = {key for scope, key in written if scope in (None, opened.offer.pk)} | opened.waiting
     reached = opened.package.sheet.dependents(moved)
     blanks = look_again(opened, reached, whole=any(later.values()), seq=opened.record.seq)
-    return delta(opened, reached, blanks, any(later.values())) | {"change": None, "said": ""}
+    told = delta(opened, reached, blanks, any(later.values()))
+    return told | {"after": since, "until": opened.record.seq, "change": None, "said": ""}

@@ -15,7 +15,7 @@ from goodquill.forms.catalog import bindable, catalog_digest, catalog_sheet
 from goodquill.forms.finding import find_forms, form_row
 from goodquill.forms.layouts import layout_rows
 from goodquill.forms.models import Favourite, MappingVersion, ReleaseForm
-from goodquill.forms.pictures import SHARPNESS, kept_by_browsers, page_picture
+from goodquill.forms.pages import SHARPNESS, kept_by_browsers, page_picture, page_words
 from goodquill.forms.queries import find_edition, forms_by_hash, forms_of
 from goodquill.forms.shapes import (
     CatalogFactSerializer,
@@ -25,6 +25,7 @@ from goodquill.forms.shapes import (
     FormSheetSerializer,
     FormsQuery,
     LayoutBlankSerializer,
+    PageWordsSerializer,
 )
 from goodquill.offices.access import may_use_releases
 from goodquill.offices.requests import MemberRequest
@@ -136,7 +137,7 @@ class LayoutView(APIView):
         if not MappingVersion.objects.filter(go_together, pk=mapping).exists():
             raise Http404
         form = forms_by_hash([(edition, mapping)])[(edition, mapping)]
-        answer = Response(layout_rows(form.seen_from(Side(side))))
+        answer = Response(layout_rows(form.seen_from(Side(side)), found.foreign))
         answer["Cache-Control"] = kept_by_browsers(found.foreign)
         return answer
 
@@ -155,3 +156,14 @@ class PagePictureView(APIView):
                 code=404,
             )
         return page_picture(found.page_content, page, sharpness, found.foreign)
+
+
+class PageWordsView(APIView):
+    """The words printed on an edition's pages, with where they stand."""
+
+    @extend_schema(operation_id="page_words", responses=PageWordsSerializer)
+    def get(self, request: MemberRequest, edition: str) -> HttpResponse:
+        """By page, as rows of left, bottom, right and top in points and the word; never different under the
+        same address."""
+        found = find_edition(request.user, edition)
+        return page_words(found.page_content, found.foreign)

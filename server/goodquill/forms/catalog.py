@@ -10,6 +10,9 @@ from typing import Any
 from quillcore.contacts import kind_for
 from quillcore.facts import Group, Side, load_catalog
 from quillcore.facts.parties import PARTY_FIELDS, is_derived
+from quillcore.facts.pasting import LINES_OF_ADDRESS
+from quillcore.facts.questions import asked, section_of, sections
+from quillcore.facts.synonyms import said_for
 from quillcore.formulas import catalog_rules
 
 FIRST_OF_A_GROUP = 2
@@ -31,13 +34,18 @@ def catalog_sheet() -> dict[str, Any]:
                 "kind": f.kind,
                 "options": list(f.options),
                 "help": f.help,
+                "also": said_for(f.label),
                 "example": f.example,
                 "worked_out": f.formula is not None or is_derived(f.key),
                 "reads": sorted(rules[f.key].reads) if f.key in rules else [],
+                "ask": asked(f),
+                "section": section_of(f),
+                "states_parts": f.key in LINES_OF_ADDRESS,
             }
             for f in catalog
         ],
         "groups": catalog.groups,
+        "sections": [{"name": one.name, "title": one.title} for one in sections()],
         "contact_groups": [
             {"group": group, "kind": kind}
             for group in catalog.groups

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
+from functools import reduce
+from operator import or_
 from typing import Any
 
 from django.db.models import Q
+from quillcore.facts.synonyms import terms
 
 from goodquill.forms.models import Edition, Favourite, ReleaseForm
 from goodquill.forms.queries import newest_releases
@@ -23,12 +27,12 @@ def find_forms(
         .select_related("edition", "release")
         .defer("edition__data", "edition__words", "edition__sentences")
     )
-    words = find.lower().split()[:8]
+    wanted = terms(find)
     texts: dict[str, str] = {}
-    if words:
+    if wanted:
         condition = Q()
-        for word in words:
-            condition &= Q(words__icontains=word)
+        for writings in wanted:
+            condition &= reduce(or_, (Q(words__icontains=w) for w in writings))
         inside = Edition.objects.filter(condition, pk__in=rows.values("edition")).values_list("pk", "words")
         texts = dict(inside)
     liked = set(Favourite.objects.filter(user=user).values_list("association", "number"))
@@ -41,9 +45,9 @@ def find_forms(
             or (topic and shown["topic"] != topic)
         ):
             continue
-        rank = _rank(shown, words)
+        rank = _rank(shown, wanted)
         if rank == _NOT and row.edition_id in texts:
-            rank, shown["found"] = _IN_TEXT, _around(texts[row.edition_id], words[0])
+            rank, shown["found"] = _IN_TEXT, _around(texts[row.edition_id], wanted[0])
         if rank != _NOT:
             found.append((rank, not shown["favourite"], shown["own"], row.position, shown))
     return [shown for *_, shown in sorted(found, key=lambda f: f[:4])]
@@ -52,23 +56,25 @@ def find_forms(
 _IN_TEXT, _NOT = 4, 9
 
 
-def _rank(form: dict[str, Any], words: list[str]) -> int:
-    if not words:
+def _rank(form: dict[str, Any], wanted: Sequence[tuple[str, ...]]) -> int:
+    if not wanted:
         return 0
-    if len(words) == 1 and form["number"].lower().startswith(words[0]):
+    if len(wanted) == 1 and form["number"].lower().startswith(wanted[0][0]):
         return 0
     for rank, text in (
         (1, form["title"]),
         (2, f"{form['title']} {form['topic']}"),
         (3, f"{form['title']} {form['topic']} {form['purpose']}"),
     ):
-        if all(word in text.lower() for word in words):
+        plain = text.lower().replace("’", "'")
+        if all(any(w in plain for w in writings) for writings in wanted):
             return rank
     return _NOT
 
 
-def _around(text: str, word: str) -> str:
-    at = text.lower().find(word)
+def _around(text: str, writings: Iterable[str]) -> str:
+    plain = text.lower()
+    at, word = min((plain.find(w), w) for w in writings if w in plain)
     begin, end = max(0, at - _AROUND), at + len(word) + _AROUND
     begin = text.rfind(" ", 0, begin) + 1 if begin else 0
     return f"{'…' if begin else ''}{text[begin:end].strip()}…"

@@ -9,16 +9,22 @@ from quillcore.assembly.blanks import Spot, spots_of
 from quillcore.facts import load_catalog
 from quillcore.facts.keys import read_role
 from quillcore.forms import Form
+from quillcore.forms.beside import said_beside
 from quillcore.forms.model import facts_read
 
 
-def layout_rows(form: Form) -> list[dict[str, Any]]:
-    """All blanks in reading order, of a form as one side sees it."""
+def layout_rows(form: Form, foreign: bool = False) -> list[dict[str, Any]]:
+    """All blanks in reading order, of a form as one side sees it.  The pages of a ``foreign`` one aren't
+    read."""
     lines = form.edition.line_of
-    return [_row(spot, lines[spot.field.id]) for spot in spots_of(form, load_catalog())]
+    beside = {} if foreign else said_beside(form)
+    return [
+        _row(spot, lines[spot.field.id], beside.get(spot.field.id, ""))
+        for spot in spots_of(form, load_catalog())
+    ]
 
 
-def _row(spot: Spot, line: float) -> dict[str, Any]:
+def _row(spot: Spot, line: float, beside: str) -> dict[str, Any]:
     """One blank: rectangle in points from the lower left, what it is called, and how it is edited."""
     f, m = spot.field, spot.meaning
     role = read_role(m.role or m.who or "")
@@ -29,6 +35,7 @@ def _row(spot: Spot, line: float) -> dict[str, Any]:
         "shape": f.shape,
         "lines": f.lines,
         "line": line,
+        "beside": beside,
         "align": f.align,
         "size": f.usual_size,
         "fact": spot.fact or "",
@@ -38,6 +45,7 @@ def _row(spot: Spot, line: float) -> dict[str, Any]:
         "value": m.value or "",
         "label": spot.label,
         "help": m.help,
+        "ask": spot.ask,
         "role": role.label if role is not None else "",
         "role_group": (role.party_group or "") if role is not None else "",
         "role_position": role.position if role is not None else 0,

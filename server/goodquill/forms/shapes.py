@@ -57,17 +57,30 @@ class FormSheetSerializer(FormSerializer):
 
 
 class FactSheetSerializer(s.Serializer):
-    """What the catalog says of a fact; ``reads`` are the keys that it is worked out from."""
+    """What the catalog says of a fact; ``reads`` are the keys that it is worked out from, ``ask`` how
+    somebody is asked for it, in which ``section`` of the work ("": with the rest of its form).  One that
+    ``states_parts`` states what it is otherwise worked out from."""
 
     key = s.CharField()
     group = s.CharField()
     label = s.CharField()
     kind = s.CharField()
     options = s.ListField(child=s.CharField())
+    also = s.CharField(allow_blank=True)
     help = s.CharField(allow_blank=True)
     example = s.CharField(allow_blank=True)
     worked_out = s.BooleanField()
     reads = s.ListField(child=s.CharField())
+    ask = s.CharField()
+    section = s.CharField(allow_blank=True)
+    states_parts = s.BooleanField()
+
+
+class WorkSectionSerializer(s.Serializer):
+    """A part of the work."""
+
+    name = s.CharField()
+    title = s.CharField()
 
 
 class PartyGroupSerializer(s.Serializer):
@@ -110,18 +123,26 @@ class CatalogSerializer(s.Serializer):
 
     facts = FactSheetSerializer(many=True)
     groups = s.DictField(child=s.CharField())
+    sections = WorkSectionSerializer(many=True)
     contact_groups = ContactGroupSerializer(many=True)
     party_groups = PartyGroupSerializer(many=True)
     party_fields = PartyFieldSerializer(many=True)
     sides = SideSerializer(many=True)
 
 
+class PageWordsSerializer(s.Serializer):
+    """The words of each page: left, bottom, right and top in points from the lower left, and the text."""
+
+    pages = s.ListField(child=s.ListField(child=s.ListField(child=s.JSONField())))
+
+
 class LayoutBlankSerializer(s.Serializer):
     """What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a
     document's prefix and ``own`` where it has none; a value for it alone stands under the latter.  ``role``
     says who signs or alone answers, a party by group and position too; ``line`` how far below the page's top
-    its line of print is, in points; ``reads`` are the facts that the form
-    works it out from."""
+    its line of print is, in points; ``beside`` what is printed around it; ``reads`` are the facts that
+    the form works it out from; ``ask`` is how somebody is asked for one of the form's own ("": as for its
+    fact)."""
 
     field = s.CharField()
     page = s.IntegerField()
@@ -129,6 +150,7 @@ class LayoutBlankSerializer(s.Serializer):
     shape = s.ChoiceField(choices=["text", "box", "sign"])
     lines = s.IntegerField()
     line = s.FloatField()
+    beside = s.CharField(allow_blank=True)
     align = s.CharField()
     size = s.FloatField()
     fact = s.CharField(allow_blank=True)
@@ -138,6 +160,7 @@ class LayoutBlankSerializer(s.Serializer):
     value = s.CharField(allow_blank=True)
     label = s.CharField()
     help = s.CharField(allow_blank=True)
+    ask = s.CharField(allow_blank=True)
     role = s.CharField(allow_blank=True)
     role_group = s.CharField(allow_blank=True)
     role_position = s.IntegerField()

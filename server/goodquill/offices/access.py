@@ -6,10 +6,20 @@ paths only, so that this room need not know the others.
 
 from __future__ import annotations
 
-from django.db.models import Q
+from typing import Any
+
+from django.db.models import Q, QuerySet
 from quillcore.values import clock
 
 from goodquill.offices.models import Role, User
+
+_SHARED = ("members", "offices", "brokerage")
+"""Reaches of a template that isn't its owner's alone."""
+
+
+def _in_team_of(user: User) -> QuerySet[Any]:
+    """The deals in whose team the user is, from the table that joins the two alone."""
+    return user.team_deals.through.objects.filter(user=user.pk).values("deal")
 
 
 def may_see_deals(user: User, path: str = "") -> Q:
@@ -19,13 +29,13 @@ def may_see_deals(user: User, path: str = "") -> Q:
     and those in whose team the agent is.  A template that somebody writes for themselves alone is theirs
     alone.
     """
-    is_open = Q(**{f"{path}template": None}) | ~Q(**{f"{path}template__reach": "mine"})
+    is_open = Q(**{f"{path}template": None}) | Q(**{f"{path}template__reach__in": _SHARED})
     within = Q(**{f"{path}brokerage": user.brokerage_id, f"{path}removed_at": None})
     within &= is_open | Q(**{f"{path}owner": user.pk})
     if user.role == Role.BROKER:
         return within
     # The team by subquery, not by join: a join would double rows and cost every list a sort.
-    own = Q(**{f"{path}owner": user.pk}) | Q(**{f"{path}pk__in": user.team_deals.values("pk")})
+    own = Q(**{f"{path}owner": user.pk}) | Q(**{f"{path}pk__in": _in_team_of(user)})
     if user.role == Role.COORDINATOR:
         own |= Q(**{f"{path}office": user.office_id})
     return within & own
@@ -37,7 +47,7 @@ def ways_to_deals(user: User) -> list[Q]:
     within = Q(brokerage=user.brokerage_id, removed_at=None, template=None)
     if user.role == Role.BROKER:
         return [within]
-    ways = [Q(owner=user.pk), Q(pk__in=user.team_deals.values("pk"))]
+    ways = [Q(owner=user.pk), Q(pk__in=_in_team_of(user))]
     if user.role == Role.COORDINATOR:
         ways.append(Q(office=user.office_id))
     return [within & way for way in ways]
@@ -48,10 +58,19 @@ def ways_to_duties(user: User) -> list[Q]:
     office.  A broker's list is the broker's own deals: others' duties are others' to do, and each stands in
     its deal."""
     within = Q(deal__brokerage=user.brokerage_id, deal__removed_at=None, deal__template=None)
-    ways = [Q(deal__owner=user.pk), Q(deal__in=user.team_deals.values("pk"))]
+    ways = [Q(deal__owner=user.pk), Q(deal__in=_in_team_of(user))]
     if user.role == Role.COORDINATOR:
         ways.append(Q(deal__office=user.office_id))
     return [within & way for way in ways]
+
+
+def may_start_for(user: User) -> Q:
+    """Members for whom a user may start a deal: the broker for everybody of the brokerage, a coordinator for
+    those of the own office, an agent for nobody else."""
+    within = Q(brokerage=user.brokerage_id, is_active=True) & ~Q(role=Role.COORDINATOR)
+    if user.role == Role.BROKER:
+        return within
+    return within & Q(office=user.office_id) if user.role == Role.COORDINATOR else Q(pk=user.pk)
 
 
 def may_throw_away_deals(user: User) -> Q:
@@ -108,6 +127,29 @@ def may_publish(user: User) -> bool:
 
 def may_lock_answers(user: User) -> bool:
     """Whether the user may lock standing answers, so that deals can't change them."""
+    return user.role == Role.BROKER
+
+
+def may_see_clauses(user: User, path: str = "") -> Q:
+    """Clauses open to a user: the own ones, those of the own office, and the brokerage's; the broker sees
+    every office's."""
+    kept_for_us = Q(**{f"{path}reach": "brokerage"})
+    of_offices = Q(**{f"{path}reach": "office"})
+    if user.role != Role.BROKER:
+        of_offices &= Q(**{f"{path}office": user.office_id})
+    within = Q(**{f"{path}brokerage": user.brokerage_id})
+    return within & (kept_for_us | of_offices | Q(**{f"{path}owner": user.pk}))
+
+
+def may_write_clauses(user: User) -> Q:
+    """Clauses that a user may change: of those open to the user the own ones that are nobody else's, and the
+    office's and brokerage's for whoever keeps such."""
+    own = Q(owner=user.pk, reach="mine")
+    return may_see_clauses(user) & (own | ~Q(reach="mine") if may_publish(user) else own)
+
+
+def may_approve_clauses(user: User) -> bool:
+    """Whether the user may approve a wording for all who use it."""
     return user.role == Role.BROKER
 
 

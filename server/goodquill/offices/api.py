@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked
 from goodquill.offices import two_steps
+from goodquill.offices.access import may_approve_clauses, may_publish
 from goodquill.offices.models import User
 from goodquill.offices.requests import MemberRequest
 from goodquill.offices.shapes import (
@@ -40,6 +41,8 @@ def _said(user: User) -> dict[str, object]:
         "brokerage": user.brokerage.name,
         "office": user.office.name,
         "owes_second_step": two_steps.is_owed_by(user),
+        "may_keep_clauses": may_publish(user),
+        "may_approve_clauses": may_approve_clauses(user),
     }
 
 

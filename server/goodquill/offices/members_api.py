@@ -14,11 +14,11 @@ from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked
 from goodquill.offices import links, two_steps
-from goodquill.offices.access import may_manage_members
+from goodquill.offices.access import may_manage_members, may_start_for
 from goodquill.offices.models import Office, Role, User
 from goodquill.offices.once import once
 from goodquill.offices.requests import MemberRequest
-from goodquill.offices.shapes import InvitationShape, MemberOpShape, MembersShape, RequireShape
+from goodquill.offices.shapes import AgentShape, InvitationShape, MemberOpShape, MembersShape, RequireShape
 
 
 def _all(request: MemberRequest) -> dict[str, Any]:
@@ -77,6 +77,17 @@ class MembersView(APIView):
         brokerage.two_steps = checked(RequireShape, request)["two_steps"]
         brokerage.save(update_fields=["two_steps"])
         return Response(_all(request))
+
+
+class AgentsView(APIView):
+    """Those for whom one starts deals, and whose deals one looks through."""
+
+    @extend_schema(operation_id="agents", responses=AgentShape(many=True))
+    def get(self, request: MemberRequest) -> Response:
+        """By name; of an agent only the agent."""
+        return Response(
+            list(User.objects.filter(may_start_for(request.user)).order_by("name").values("id", "name"))
+        )
 
 
 class InvitationsView(APIView):

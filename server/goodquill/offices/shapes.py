@@ -7,8 +7,19 @@ from rest_framework import serializers as s
 from goodquill.offices.models import Role
 
 
+class AgentShape(s.Serializer):
+    """A member, by name."""
+
+    id = s.UUIDField()
+    name = s.CharField()
+
+    class Meta:
+        ref_name = "Agent"
+
+
 class SessionShape(s.Serializer):
-    """Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else."""
+    """Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else; the
+    ``may_…`` whether they keep and approve clauses for others."""
 
     id = s.UUIDField()
     name = s.CharField()
@@ -17,6 +28,8 @@ class SessionShape(s.Serializer):
     brokerage = s.CharField()
     office = s.CharField()
     owes_second_step = s.BooleanField()
+    may_keep_clauses = s.BooleanField()
+    may_approve_clauses = s.BooleanField()
 
     class Meta:
         ref_name = "Session"

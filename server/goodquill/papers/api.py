@@ -17,7 +17,7 @@ from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked, name_of, uploaded
 from goodquill.forms.finding import form_row
-from goodquill.forms.pictures import SHARPNESS, page_picture
+from goodquill.forms.pages import SHARPNESS, page_picture
 from goodquill.offices.access import may_save_papers
 from goodquill.offices.models import User
 from goodquill.offices.once import dear, once

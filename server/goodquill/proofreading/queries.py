@@ -6,9 +6,11 @@ import hashlib
 from dataclasses import asdict
 from typing import Any
 
-from quillcore.proofreading import Expected, Proof, Remark, Weight, proofread
+from quillcore.proofreading import Came, Expected, Newer, Proof, Remark, Weight, proofread
 from quillcore.values.clock import today
 
+from goodquill.clauses.queries import changed_since
+from goodquill.clauses.uses import Ref, ref_to, refs_in
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.payload import retired_since
 from goodquill.forms.queries import forms_of
@@ -20,7 +22,7 @@ MOST_TOLD = 300
 
 
 def proof_of(opened: OpenDeal) -> dict[str, Any]:
-    """The remarks with what was left and why.  Four queries beyond opening."""
+    """The remarks with what was left and why.  Four queries beyond opening, five with clauses."""
     remarks = read_proof(opened)
     left = _left(opened)
     rows = [_row(opened, remark, left.get(mark_of(remark))) for remark in remarks]
@@ -36,7 +38,22 @@ def read_proof(opened: OpenDeal) -> list[Remark]:
         if d.expected and d.edition_id is None and not d.set_aside
     ]
     available = forms_of(forms_named(opened.deal.release_id, opened.deal.brokerage_id).values())
-    return proofread(Proof(opened.package, today(), expected, retired_since(opened), available))
+    assert opened.reader is not None
+    newer = {
+        ref_to(v): Newer(v.clause.name, v.wording, v.clause.wording, ref_to(v.clause))
+        for v in changed_since(opened.reader, _clauses_in(opened))
+    }
+    came = [
+        Came(opened.forms[d.code].edition.title, d.code, d.came["open"])
+        for d in opened.documents
+        if d.came.get("open") and d.code in opened.forms and not d.set_aside
+    ]
+    return proofread(Proof(opened.package, today(), expected, retired_since(opened), available, newer, came))
+
+
+def _clauses_in(opened: OpenDeal) -> list[Ref]:
+    """The versions of clauses that stand in the deal."""
+    return [ref for row in opened.rows if row.act == "formula" for ref in refs_in(row.origin)]
 
 
 def mark_of(remark: Remark) -> str:

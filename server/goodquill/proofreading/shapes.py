@@ -9,14 +9,15 @@ WEIGHTS = [(w.value, w.value) for w in Weight]
 
 
 class MendSerializer(s.Serializer):
-    """What would mend a remark, as one change: ``text`` typed under ``key``, the form of number ``add``
-    added, or the document ``aside`` set aside."""
+    """What would mend a remark, as one change: ``text`` typed under ``key`` (or put there as the
+    wording of a ``clause``), the form of number ``add`` added, or the document ``aside`` set aside."""
 
     says = s.CharField()
     key = s.CharField(allow_blank=True)
     text = s.CharField(allow_blank=True)
     add = s.CharField(allow_blank=True)
     aside = s.CharField(allow_blank=True)
+    clause = s.CharField(allow_blank=True)
 
 
 class LeftWithReasonSerializer(s.Serializer):

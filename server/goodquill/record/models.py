@@ -64,8 +64,9 @@ class FactEntry(models.Model):
     ``newest``, so that what holds is read without what was.
 
     ``key`` is the stored key (parties by their stable id); ``scope`` the offer it belongs to, None for the
-    deal itself.  ``act``: state, empty (the answer "none"), formula, clear, choose.  ``slot`` is the source,
-    or "chosen" for a choice among sources: a line replaces the one before it in the same scope, key and slot.
+    deal itself.  ``act``: state, empty (the answer "none"), formula, leave (to the client), clear, choose.
+    ``slot`` is the source, or "chosen" for a choice among sources: a line replaces the one before it in the
+    same scope, key and slot.
     """
 
     record = models.ForeignKey(Record, models.CASCADE, related_name="entries")

@@ -6,7 +6,9 @@ from dataclasses import dataclass, field
 from typing import Any, Protocol
 from uuid import UUID
 
-from django.db.models import Exists, F
+from django.db import connection
+from django.db.models import BooleanField
+from django.db.models.expressions import RawSQL
 from quillcore.facts import Entry
 
 from goodquill.api import Refusal, Sent
@@ -119,7 +121,8 @@ class Step:
 def lock(record: UUID) -> None:
     """Hold a record to the end of the transaction, and number the step that is to come; two people in one
     wait for each other, and for nobody else."""
-    Record.objects.filter(pk=record).update(seq=F("seq") + 1)
+    with connection.cursor() as cursor:
+        cursor.execute("UPDATE record_record SET seq = seq + 1 WHERE id = %s", [str(record)])
 
 
 def unnumber(record: Record) -> None:
@@ -128,10 +131,11 @@ def unnumber(record: Record) -> None:
     record.save(update_fields=["seq"])
 
 
-def is_known(step: UUID) -> Exists:
-    """The condition that a step under that id was made before.  Asked while the record is locked, so that a
+def is_known(step: UUID) -> RawSQL:
+    """The condition that a step under that id was made before; as text, since each save asks it and the ORM
+    takes as long to write it as the database to answer.  Asked while the record is locked, so that a
     repetition that arrives meanwhile waits until it can be told for one."""
-    return Exists(Change.objects.filter(pk=step))
+    return RawSQL("EXISTS (SELECT 1 FROM record_change WHERE id = %s)", [str(step)], BooleanField())
 
 
 def begun(record: Record, user: User, sent: Sent, kind: Kind, said: str = "") -> Change:

@@ -17,13 +17,15 @@ from quillcore.values import Value, shown
 
 from goodquill.api import Refusal, Sent
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
+from goodquill.deals.receiving import Paper, put_in_package, waiting_places
 from goodquill.deals.steps import begin, finish
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 from goodquill.services import Trouble
 from goodquill.sources import clients
-from goodquill.sources.attached import Paper, came_with, fetch_papers, put_in_package, waiting_places
+from goodquill.sources.attached import came_with, fetch_papers
 from goodquill.sources.exports import find_file, record_of
+from goodquill.sources.found import listing_found, parcel_found
 from goodquill.sources.models import Comparison
 
 
@@ -121,6 +123,7 @@ def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) ->
     }
     return {
         "id": comparison.pk,
+        "address": _address(record, row),
         "listing": number,
         "status": str(record.get("StandardStatus", "")) if record else "",
         "parcel": str(row.get("parcel", "")) if row else "",
@@ -141,6 +144,13 @@ def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) ->
         "remark": remark,
         "unread": unread,
     }
+
+
+def _address(record: dict[str, Any] | None, row: dict[str, Any] | None) -> str:
+    """Which home it is, as one says it."""
+    if record is not None:
+        return str(listing_found(record)["address"])
+    return str(parcel_found(row)["address"]) if row is not None else ""
 
 
 def _as_before(before: Comparison | None) -> Wanted:

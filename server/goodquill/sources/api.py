@@ -14,8 +14,7 @@ from goodquill.deals.shapes import DeltaSerializer, OfferQuery, offer_at_hand
 from goodquill.offices.once import dear
 from goodquill.offices.requests import MemberRequest
 from goodquill.services import Trouble
-from goodquill.sources import actions, clients
-from goodquill.sources.found import listing_found, parcel_found
+from goodquill.sources import actions, clients, searching
 from goodquill.sources.shapes import (
     AcceptSerializer,
     ComparisonSerializer,
@@ -40,17 +39,8 @@ class SearchView(APIView):
         text = given["text"].strip()
         if len(text) < 3:
             raise Refusal("Three characters are the least to look for.", "Type a little more.", "short")
-        listings, parcels, troubles = clients.search(text, given["county"].strip())
-        rows = {}
-        for p in parcels[:40]:
-            rows[str(p.get("parcel", "")).replace("-", "")] = parcel_found(p)
-        for r in listings:
-            found = listing_found(r)
-            name = str(found["parcel"] or found["listing"]).replace("-", "")
-            known = rows.get(name, {})
-            rows[name] = found | {k: known[k] for k in ("parcel", "county", "owner") if k in known}
-        ordered = sorted(rows.values(), key=lambda row: (row["status"] != "Active", not row["listing"]))
-        return Response({"found": ordered[:12], "troubles": [t.message for t in troubles]})
+        found, more, troubles = searching.search(text, given["county"].strip())
+        return Response({"found": found, "more": more, "troubles": [t.message for t in troubles]})
 
 
 class CountiesView(APIView):

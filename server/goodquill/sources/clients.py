@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 from urllib.parse import quote, urlsplit
 
@@ -17,7 +15,8 @@ COUNTY = re.compile(r"[^\W\d_]+(?:[ .'’-]+[^\W\d_]+)*\.?")
 ACTIVE_FIRST = {"Active": 0, "Pending": 1}
 
 
-def _quoted(text: str) -> str:
+def quoted(text: str) -> str:
+    """A text as OData's filters have it."""
     return "'" + text.replace("'", "''") + "'"
 
 
@@ -42,19 +41,19 @@ def listings(condition: str, top: int = 8) -> list[dict[str, Any]] | Trouble:
 
 def listing_numbered(number: str) -> list[dict[str, Any]] | Trouble:
     """The listing of that number."""
-    return listings(f"ListingId eq {_quoted(number)}")
+    return listings(f"ListingId eq {quoted(number)}")
 
 
 def listings_of_parcel(parcel: str) -> list[dict[str, Any]] | Trouble:
     """Listings of a parcel, its number written with or without hyphens."""
     bare = parcel.replace("-", "")
-    return listings(f"ParcelNumber eq {_quoted(parcel)} or ParcelNumber eq {_quoted(bare)}")
+    return listings(f"ParcelNumber eq {quoted(parcel)} or ParcelNumber eq {quoted(bare)}")
 
 
 def papers_of(listing_key: str) -> list[dict[str, str]] | Trouble:
     """Papers attached to a listing: each with ``key``, ``title`` and ``url``.  Photos are not asked for."""
     service = settings.LISTING_SERVICE
-    condition = f"ResourceRecordKey eq {_quoted(listing_key)} and MediaCategory eq 'Document'"
+    condition = f"ResourceRecordKey eq {quoted(listing_key)} and MediaCategory eq 'Document'"
     found = ask(
         "listing service",
         f"{service['url']}/odata/Media",
@@ -132,33 +131,3 @@ def counties() -> list[str] | Trouble:
         if isinstance(rows, list)
         else []
     )
-
-
-def search(text: str, county: str = "") -> tuple[list[dict[str, Any]], list[dict[str, Any]], list[Trouble]]:
-    """Listings and parcels that what was typed may mean: a listing or parcel number, an address, or an owner;
-    within one county where one is named.  Both services at once."""
-    words = [w for w in text.replace(",", " ").split() if w][:8]
-    fields = ("StreetNumber", "StreetDirPrefix", "StreetName", "StreetSuffix", "UnitNumber", "City")
-    anywhere = " and ".join(
-        "(" + " or ".join(f"startswith({f},{_quoted(w)})" for f in fields) + ")" for w in words
-    )
-    digits = sum(c.isdigit() for c in text)
-    condition = (
-        f"startswith(ListingId,{_quoted(text.strip())}) or ParcelNumber eq {_quoted(text.strip())}"
-        + (f" or ({anywhere})" if words else "")
-    )
-    if county:
-        condition = f"({condition}) and CountyOrParish eq {_quoted(county)}"
-    asks: list[Callable[[], Any]] = [lambda: listings(condition)]
-    asks.append(
-        lambda: (
-            parcels(county or "any", parcel=text) if digits >= 9 else parcels(county or "any", address=text)
-        )
-    )
-    if not digits:  # no house number, no parcel number: it may be a name
-        asks.append(lambda: parcels(county or "any", owner=text))
-    with ThreadPoolExecutor(3) as pool:
-        found, *rolls = [f.result() for f in [pool.submit(ask) for ask in asks]]
-    troubles = {x.message: x for x in (found, *rolls) if isinstance(x, Trouble)}
-    rows = [row for roll in rolls if isinstance(roll, list) for row in roll]
-    return (found if isinstance(found, list) else []), rows, list(troubles.values())

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
+from quillcore.values import clock
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -45,5 +46,5 @@ class ReportFileView(APIView):
         return as_file(
             report.as_pdf(found, f"{request.user.name}, {request.user.brokerage.name}"),
             "application/pdf",
-            f"{found.address}.pdf",
+            f"Property report, {found.address}, {clock.today().isoformat()}.pdf",
         )

@@ -22,9 +22,10 @@ class FoundSerializer(s.Serializer):
 
 
 class SearchSerializer(s.Serializer):
-    """What both sources found, and which of them could not be asked."""
+    """What both sources found, how many more they have, and which of them could not be asked."""
 
     found = FoundSerializer(many=True)
+    more = s.IntegerField()
     troubles = s.ListField(child=s.CharField())
 
 
@@ -79,6 +80,7 @@ class ComparisonSerializer(s.Serializer):
     ``remark`` what is to be known of the listing itself."""
 
     id = s.UUIDField()
+    address = s.CharField(allow_blank=True)
     listing = s.CharField(allow_blank=True)
     status = s.CharField(allow_blank=True)
     parcel = s.CharField(allow_blank=True)

@@ -28,7 +28,13 @@ export type Catalog = Schemas['Catalog'] & {
 export type Finding = Schemas['Finding'];
 export type WireDeal = Schemas['Deal'];
 export type WireDelta = Schemas['Delta'];
-export type Deal = Omit<WireDeal, 'blanks' | 'facts'> & { catalog: Catalog; blanks: Blank[]; facts: Fact[] };
+export type Deal = Omit<WireDeal, 'blanks' | 'facts'> & {
+  catalog: Catalog;
+  blanks: Blank[];
+  facts: Fact[];
+  /** The step up to which every step is known here, own ones and others': the next question to the server begins there. */
+  seen: number;
+};
 export type Delta = Omit<WireDelta, 'blanks' | 'facts'> & { blanks: Blank[]; facts: Fact[] };
 export type DealRow = Schemas['DealRow'];
 export type PackageItem = Schemas['Document'];
@@ -36,7 +42,11 @@ export type ContinuationPage = Schemas['ContinuationPage'];
 export type Edit = Schemas['EditRequest'];
 /** What is done with the package: forms added, taken out, set aside, put in order. */
 export type PackageOp = Omit<Schemas['PackageEditRequest'], 'change'>;
+export type HandChange = Schemas['HandChange'];
+/** A change made by hand, without the change's own id. */
+export type HandOp = Omit<Schemas['ChangeByHandRequest'], 'change'>;
 export type Remark = Schemas['Remark'];
+export type PackageSigner = Schemas['Signer'];
 export type Duty = Schemas['Duty'];
 export type DueRow = Schemas['DueRow'];
 /** What is done with one duty. */
@@ -62,6 +72,15 @@ export type FormChoice = Schemas['Form'];
 export type PaperInWork = Schemas['Reading'];
 export type Placed = Schemas['Placed'];
 export type ReleaseRead = Schemas['ReleaseRead'];
+export type Holiday = Schemas['Holiday'];
+export type Reckoned = Schemas['Reckoned'];
+export type Solved = Schemas['Solved'];
+export type EarlierAnswers = Schemas['Earlier'];
+export type Incoming = Schemas['Incoming'];
+export type FoundPaper = Schemas['FoundPaper'];
+export type PlacedPaper = Schemas['PlacedPaperRequest'];
+export type Clause = Schemas['Clause'];
+export type WholeClause = Schemas['WholeClause'];
 export type CatalogFact = Schemas['CatalogFact'];
 
 /**

@@ -1,5 +1,5 @@
 /** What screens ask the server for, each under one name. */
-import { keepPreviousData, queryOptions } from '@tanstack/react-query';
+import { infiniteQueryOptions, keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { client, got, type DueRow, type Session } from './client';
 import type { paths } from './schema';
 import { wholeDeal } from './whole';
@@ -32,6 +32,14 @@ export const proofQuery = (deal: string, offer: number | undefined, seq: number)
   queryOptions({
     queryKey: ['proof', deal, offer ?? null, seq],
     queryFn: () => got(client.GET('/api/deals/{deal}/proof', { params: { path: { deal }, query: { offer } } })),
+    placeholderData: (before, query) => (query?.queryKey[1] === deal ? before : undefined),
+  });
+
+/** Who signs a deal's package, as of a step. */
+export const signersQuery = (deal: string, offer: number | undefined, seq: number) =>
+  queryOptions({
+    queryKey: ['signers', deal, offer ?? null, seq],
+    queryFn: () => got(client.GET('/api/deals/{deal}/signers', { params: { path: { deal }, query: { offer } } })),
     placeholderData: (before, query) => (query?.queryKey[1] === deal ? before : undefined),
   });
 
@@ -122,6 +130,25 @@ export const formSheetQuery = (edition: string) =>
     placeholderData: keepPreviousData,
   });
 
+/** The papers that wait to be put in their places in a deal, as of a step: undone, one has them waiting again. */
+export const incomingQuery = (deal: string, offer: number | undefined, seq: number) =>
+  queryOptions({
+    queryKey: ['incoming', deal, offer ?? null, seq],
+    queryFn: () => got(client.GET('/api/deals/{deal}/incoming', { params: { path: { deal }, query: { offer } } })),
+    placeholderData: (before, query) => (query?.queryKey[1] === deal ? before : undefined),
+  });
+
+/** Every clause that one may use; few enough to be found among while typing. */
+export const clausesQuery = queryOptions({
+  queryKey: ['clauses'],
+  queryFn: () => got(client.GET('/api/clauses')),
+});
+/** One clause with what it said before and where it stands. */
+export const clauseQuery = (clause: string) =>
+  queryOptions({
+    queryKey: ['clauses', clause],
+    queryFn: () => got(client.GET('/api/clauses/{clause}', { params: { path: { clause } } })),
+  });
 export const bindableQuery = queryOptions({
   queryKey: ['bindable'],
   queryFn: () => got(client.GET('/api/bindable')),
@@ -181,6 +208,36 @@ export const contactsQuery = (asked: { find: string; kind: string }) =>
   queryOptions({
     queryKey: ['contacts', asked],
     queryFn: () => got(client.GET('/api/contacts', { params: { query: asked } })),
+    placeholderData: keepPreviousData,
+  });
+
+/** As many contacts and deals as come at once. */
+const AT_ONCE = { contacts: 200, deals: 50 };
+
+/** The same in parts, each asked for when it is wanted. */
+export const contactPartsQuery = (asked: { find: string; kind: string }) =>
+  infiniteQueryOptions({
+    queryKey: ['contacts', 'parts', asked],
+    queryFn: ({ pageParam: skip }) => got(client.GET('/api/contacts', { params: { query: { ...asked, skip } } })),
+    initialPageParam: 0,
+    getNextPageParam: (last, all) => (last.length < AT_ONCE.contacts ? undefined : all.length * AT_ONCE.contacts),
+    placeholderData: keepPreviousData,
+  });
+
+/** Those for whom one may start deals, and whose one looks through: oneself alone, for an agent. */
+export const agentsQuery = queryOptions({
+  queryKey: ['agents'],
+  queryFn: () => got(client.GET('/api/members/agents')),
+  staleTime: 600_000,
+});
+
+/** Deals in parts, those touched last first. */
+export const dealPartsQuery = (asked: { find: string; agent?: string }) =>
+  infiniteQueryOptions({
+    queryKey: ['deals', 'parts', asked],
+    queryFn: ({ pageParam: before }) => got(client.GET('/api/deals', { params: { query: { ...asked, before } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (last) => (last.length < AT_ONCE.deals ? undefined : last.at(-1)?.touched),
     placeholderData: keepPreviousData,
   });
 

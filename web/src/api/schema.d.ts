@@ -72,6 +72,60 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/clauses': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description By name: the own ones, the office's and the brokerage's. */
+    get: operations['clauses'];
+    put?: never;
+    /** @description Keep a new one. */
+    post: operations['add_clause'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/clauses/{clause}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description With what it said before and where it stands. */
+    get: operations['clause'];
+    put?: never;
+    /** @description Change it; where it stands it goes on saying what it said. */
+    post: operations['save_clause'];
+    /** @description Take it off the list; it can be put back. */
+    delete: operations['remove_clause'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/clauses/{clause}/restore': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Put it back. */
+    post: operations['restore_clause'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/client-papers/{paper}': {
     parameters: {
       query?: never;
@@ -99,8 +153,8 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * @description By name: those of a kind, those with every word of ``find`` in name, company, e-mail, phone or
-     *     address.
+     * @description By surname: those of a kind, those with every word of ``find`` in name, company, e-mail, phone,
+     *     address or kind; two hundred at a time.
      */
     get: operations['contacts'];
     put?: never;
@@ -280,7 +334,8 @@ export interface paths {
     };
     /**
      * @description The fifty touched last; with ``find``, those that have words of name, address, parties or numbers
-     *     which begin so; with ``thrown_away`` those that can still be brought back.
+     *     which begin so; with ``thrown_away`` those that can still be brought back; ``before``
+     *     gives the fifty after the last one of a list.
      */
     get: operations['deals'];
     put?: never;
@@ -448,6 +503,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/documents/{document}/by-hand': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Strike words out, write some in, or take such a change out again. */
+    post: operations['change_by_hand'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/documents/{document}/keep': {
     parameters: {
       query?: never;
@@ -494,6 +566,57 @@ export interface paths {
     get: operations['deal_calendar'];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/earlier': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Of the same agent's other deals, by question what may be offered again: the most frequent first. */
+    get: operations['earlier'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/estimates': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description A sheet over up to three cases of a deal; nothing is changed. */
+    post: operations['reckon'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/estimates/solve': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description What a fact has to be so that a sum comes out as wanted; nothing is changed. */
+    post: operations['ask_backwards'];
     delete?: never;
     options?: never;
     head?: never;
@@ -562,6 +685,92 @@ export interface paths {
     get: operations['history'];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/holidays': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Federal ones as observed, and the state's by the release of the deal. */
+    get: operations['holidays'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/incoming': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Those that wait to be put in their places. */
+    get: operations['incoming'];
+    put?: never;
+    /** @description Read a PDF or a picture: what it is, what is filled in on it, and where it belongs. */
+    post: operations['take_in_paper'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/incoming/{incoming_file}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /** @description Leave it out. */
+    delete: operations['drop_incoming'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/incoming/{incoming_file}/pages/{page}/{sharpness}.png': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The page (from 1) at one of the offered dots per inch. */
+    get: operations['incoming_picture'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/incoming/place': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Papers made of their pages go where they belong, and answers on them are taken over. */
+    post: operations['put_in_place'];
     delete?: never;
     options?: never;
     head?: never;
@@ -671,6 +880,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/papers': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Take a PDF into the package. */
+    post: operations['receive_paper'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/proof': {
     parameters: {
       query?: never;
@@ -689,6 +915,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/signers': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Everybody with their papers and places, and what stands against sending it. */
+    get: operations['who_signs'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/stage': {
     parameters: {
       query?: never;
@@ -698,7 +941,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Say that it fell through, or that it goes on. */
+    /** @description Say that it fell through, that it closed, or that it goes on. */
     post: operations['set_stage'];
     delete?: never;
     options?: never;
@@ -802,6 +1045,26 @@ export interface paths {
     };
     /** @description The page (from 1) at one of the offered dots per inch. */
     get: operations['page_picture'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/editions/{edition}/words': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * @description By page, as rows of left, bottom, right and top in points and the word; never different under the
+     *     same address.
+     */
+    get: operations['page_words'];
     put?: never;
     post?: never;
     delete?: never;
@@ -964,6 +1227,23 @@ export interface paths {
     put?: never;
     /** @description End access at once; deals, contacts and templates pass to somebody. */
     post: operations['end_access'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/members/agents': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description By name; of an agent only the agent. */
+    get: operations['agents'];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -1639,12 +1919,46 @@ export interface components {
       };
       papers?: string[];
     };
+    /**
+     * @description What stands against sending, with its mend; ``who`` the person it is about, ``place`` the fact that
+     *     would mend it, each "" for none.
+     */
+    Against: {
+      message: string;
+      mend: string;
+      who: string;
+      place: string;
+    };
+    /** @description A member, by name. */
+    Agent: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+    };
+    /**
+     * @description What somebody filled in on a known form, beside what the deal says (``ours``, the ``same`` or
+     *     something else); ``may`` where it can be taken over.
+     */
+    AnswerThere: {
+      key: string;
+      label: string;
+      text: string;
+      ours: string;
+      may: boolean;
+      same: boolean;
+    };
     /** @description Which template to apply. */
     ApplyRequest: {
       /** Format: uuid */
       change: string;
       /** Format: uuid */
       template: string;
+    };
+    /** @description What can be asked backwards. */
+    Ask: {
+      vary: string;
+      of: string;
+      says: string;
     };
     /**
      * @description A paper attached to the listing; ``place`` is what the package expects and it would take the
@@ -1655,6 +1969,12 @@ export interface components {
       title: string;
       place: string;
     };
+    /**
+     * @description * `client` - client
+     *     * `other side` - other side
+     * @enum {string}
+     */
+    AudienceEnum: 'client' | 'other side';
     /** @description A template that was begun; ``stayed_out`` names the answers of the deal that it doesn't have. */
     Begun: {
       /** Format: uuid */
@@ -1739,6 +2059,7 @@ export interface components {
       groups: {
         [key: string]: string;
       };
+      sections: components['schemas']['WorkSection'][];
       contact_groups: components['schemas']['ContactGroup'][];
       party_groups: components['schemas']['PartyGroup'][];
       party_fields: components['schemas']['PartyField'][];
@@ -1751,6 +2072,20 @@ export interface components {
       group: string;
       kind: string;
       options: string[];
+    };
+    /**
+     * @description A fact in one case: its ``amount`` in dollars (null: open, or no amount), as it is shown and as it is
+     *     typed over, where it comes from, how it was worked out, and what it waits for.
+     */
+    Cell: {
+      key: string;
+      /** Format: decimal */
+      amount: string | null;
+      shown: string;
+      edit: string;
+      source: string | null;
+      basis: string;
+      waits: string[];
     };
     /**
      * @description One undoable step.  ``moves`` are the first facts that it changed, ``more`` counts the rest; ``redo``
@@ -1771,6 +2106,27 @@ export interface components {
       /** Format: uuid */
       redo: string | null;
     };
+    /**
+     * @description * `add` - add
+     *     * `remove` - remove
+     * @enum {string}
+     */
+    ChangeByHandOpEnum: 'add' | 'remove';
+    /**
+     * @description A change to be made by hand, or with ``op`` remove one to be taken out.  ``struck`` are boxes of words,
+     *     a line each; ``at`` is the upper left corner of what is written in.
+     */
+    ChangeByHandRequest: {
+      /** Format: uuid */
+      change: string;
+      op: components['schemas']['ChangeByHandOpEnum'];
+      id: string;
+      page?: number;
+      struck?: number[][];
+      words?: string;
+      text?: string;
+      at?: number[] | null;
+    };
     /** @description A step under its sender's id. */
     ChangeRequest: {
       /** Format: uuid */
@@ -1781,6 +2137,50 @@ export interface components {
       text: string;
       by: string;
       mine: boolean;
+    };
+    /**
+     * @description A clause: whose it is (``of`` whom or which office), who approved its newest version and when, in how
+     *     many deals it stands.  ``ref`` names that version where it is put into a blank.
+     */
+    Clause: {
+      /** Format: uuid */
+      id: string;
+      ref: string;
+      name: string;
+      wording: string;
+      parts: components['schemas']['WordingPart'][];
+      reach: components['schemas']['ClauseReachEnum'];
+      of: string;
+      number: number;
+      approved_by: string;
+      /** Format: date */
+      approved_on: string | null;
+      used: number;
+      may_write: boolean;
+    };
+    /**
+     * @description * `mine` - mine alone
+     *     * `office` - the office
+     *     * `brokerage` - the whole brokerage
+     * @enum {string}
+     */
+    ClauseReachEnum: 'mine' | 'office' | 'brokerage';
+    /** @description A deal in which that version stands, and in what. */
+    ClauseUse: {
+      /** Format: uuid */
+      deal: string;
+      name: string;
+      label: string;
+      number: number;
+    };
+    /** @description What it said from then on. */
+    ClauseVersion: {
+      number: number;
+      name: string;
+      wording: string;
+      by: string;
+      /** Format: date-time */
+      at: string;
     };
     /** @description A paper on a client's record; ``ended`` where it is an agreement that has run out. */
     ClientPaper: {
@@ -1804,7 +2204,9 @@ export interface components {
       given?: string;
       family?: string;
       entity_name?: string;
+      entity_kind?: string;
       email?: string;
+      phone?: string;
       /** Format: uuid */
       contact?: string | null;
     };
@@ -1817,6 +2219,12 @@ export interface components {
     Column: {
       name: string;
       sample: string;
+    };
+    /** @description A case to be reckoned: an offer of the deal (none: the one in force), and what is otherwise in it. */
+    ColumnRequest: {
+      /** Format: int64 */
+      offer?: number | null;
+      otherwise?: components['schemas']['OtherwiseRequest'][];
     };
     /** @description Our columns, each with the file's that holds it. */
     ColumnsRequest: {
@@ -1831,6 +2239,7 @@ export interface components {
     Comparison: {
       /** Format: uuid */
       id: string;
+      address: string;
       listing: string;
       status: string;
       parcel: string;
@@ -1939,7 +2348,10 @@ export interface components {
       suggested: components['schemas']['Suggested'][];
       findings: components['schemas']['Finding'][];
     };
-    /** @description A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``. */
+    /**
+     * @description A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``.
+     *     ``priced`` is what the price is called; ``touched_by`` who changed it last.
+     */
     DealRow: {
       /** Format: uuid */
       id: string;
@@ -1949,19 +2361,24 @@ export interface components {
       agent: string;
       address: string;
       price: string;
+      priced: string;
       open: number;
       blanks: number;
       map: string[];
       next: components['schemas']['NextDate'] | null;
       /** Format: date-time */
       touched: string;
+      touched_by: string;
     };
     /**
      * @description What a change moved.  With ``whole`` facts and blanks are all there are, else only the stale ones.
      *     ``left`` names what an undo could not take back, ``late`` days that this made known and that have passed
-     *     already.
+     *     already.  It speaks of the steps behind ``after`` up to ``until``; what it says of them is at least as new
+     *     as ``head.seq``, and steps made between two deltas are to be asked for.
      */
     Delta: {
+      after: number;
+      until: number;
       head: components['schemas']['Head'];
       documents: components['schemas']['Document'][];
       blanks: components['schemas']['Blank'][];
@@ -2014,6 +2431,7 @@ export interface components {
       audience: string[];
       sizes: number[][];
       continued: boolean;
+      by_hand: components['schemas']['HandChange'][];
     };
     /** @description What was typed and can't be read, and why. */
     Draft: {
@@ -2109,11 +2527,24 @@ export interface components {
       remind?: number | null;
       note?: string;
     };
+    /** @description What was answered earlier to one question. */
+    Earlier: {
+      key: string;
+      answers: components['schemas']['EarlierAnswer'][];
+    };
+    /** @description An earlier answer as it is typed and as it is shown, and in how many deals it was given. */
+    EarlierAnswer: {
+      text: string;
+      shown: string;
+      times: number;
+    };
     /**
      * @description * `type` - type
      *     * `paste` - paste
+     *     * `insert` - insert
      *     * `clear` - clear
      *     * `empty` - empty
+     *     * `leave` - leave
      *     * `choose` - choose
      *     * `drop` - drop
      *     * `keep` - keep
@@ -2127,8 +2558,10 @@ export interface components {
     EditOpEnum:
       | 'type'
       | 'paste'
+      | 'insert'
       | 'clear'
       | 'empty'
+      | 'leave'
       | 'choose'
       | 'drop'
       | 'keep'
@@ -2140,7 +2573,8 @@ export interface components {
     /**
      * @description One edit.  ``key`` as the screen knows it (a party group for party edits); ``based_on`` the version it
      *     was made from; ``text`` what was typed or pasted (which may state several facts), or the wanted order of
-     *     party ids.
+     *     party ids; for a wording to be inserted that, ``before`` and ``behind`` what stands around it in the
+     *     blank, and ``clause`` which one it is of.
      */
     EditRequest: {
       op: components['schemas']['EditOpEnum'];
@@ -2148,6 +2582,9 @@ export interface components {
       text?: string;
       source?: string;
       party?: string;
+      before?: string;
+      behind?: string;
+      clause?: string;
       /** Format: int64 */
       based_on?: number | null;
     };
@@ -2172,23 +2609,32 @@ export interface components {
       missing?: string[];
       differs?: boolean;
       locked?: boolean;
+      left?: boolean;
       findings?: components['schemas']['Finding'][];
       beside?: components['schemas']['Beside'][];
       replaced?: string;
       draft?: components['schemas']['Draft'];
       clashes?: components['schemas']['Clash'][];
     };
-    /** @description What the catalog says of a fact; ``reads`` are the keys that it is worked out from. */
+    /**
+     * @description What the catalog says of a fact; ``reads`` are the keys that it is worked out from, ``ask`` how
+     *     somebody is asked for it, in which ``section`` of the work ("": with the rest of its form).  One that
+     *     ``states_parts`` states what it is otherwise worked out from.
+     */
     FactSheet: {
       key: string;
       group: string;
       label: string;
       kind: string;
       options: string[];
+      also: string;
       help: string;
       example: string;
       worked_out: boolean;
       reads: string[];
+      ask: string;
+      section: string;
+      states_parts: boolean;
     };
     /** @description One thing that is wrong; ``place`` is a blank's id where it is one's. */
     Fault: {
@@ -2325,6 +2771,23 @@ export interface components {
       kind: components['schemas']['HomeKindEnum'];
       category: string;
     };
+    /**
+     * @description Pages that belong together: what they are called, which known form they are ("" for none) of which
+     *     edition, the place that is proposed ("" for the end), what is filled in and what is open on them.
+     */
+    FoundPaper: {
+      first: number;
+      last: number;
+      title: string;
+      number: string;
+      /** Format: date */
+      released: string | null;
+      place: string;
+      section: string;
+      audience: string[];
+      answers: components['schemas']['AnswerThere'][];
+      open: string[];
+    };
     /** @description What a template made of a deal would keep, the labels of what stays out, and its duties. */
     FromDeal: {
       kept: components['schemas']['KeptAnswer'][];
@@ -2343,6 +2806,22 @@ export interface components {
       shown: string;
       times: number;
       of: number;
+    };
+    /**
+     * @description A change made by hand, as it is drawn on its page (from 1), in points from the lower left: ``rules``
+     *     are lines through the ``words`` struck out (left, height, right); ``lines`` the ``text`` written in, each
+     *     from its baseline on.
+     */
+    HandChange: {
+      id: string;
+      page: number;
+      words: string;
+      text: string;
+      rules: number[][];
+      /** Format: double */
+      size: number;
+      lines: unknown[][];
+      initials: components['schemas']['Initials'][];
     };
     /** @description Starting the client's next deal; ``fell_through`` closes this one. */
     HandOnRequest: {
@@ -2387,6 +2866,12 @@ export interface components {
       shown: string;
       origin: string;
     };
+    /** @description A weekday on which no business is done. */
+    Holiday: {
+      /** Format: date */
+      day: string;
+      name: string;
+    };
     /** @description A home that a client has seen. */
     Home: {
       readonly id: number;
@@ -2419,6 +2904,35 @@ export interface components {
       /** Format: date */
       seen_on: string;
       note: string;
+    };
+    /** @description A file that waits to be put in its place; ``left_out`` says what of it acts and was left out. */
+    Incoming: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      /** Format: date-time */
+      at: string;
+      left_out: string[];
+      pages: components['schemas']['IncomingPage'][];
+      found: components['schemas']['FoundPaper'][];
+    };
+    /** @description A PDF or a picture for the package. */
+    IncomingFileRequest: {
+      /** Format: binary */
+      file: string;
+    };
+    /** @description A page as it came, in points; a ``scan`` has no text to be read. */
+    IncomingPage: {
+      /** Format: double */
+      width: number;
+      /** Format: double */
+      height: number;
+      scan: boolean;
+    };
+    /** @description A place for somebody's initials. */
+    Initials: {
+      name: string;
+      rect: number[];
     };
     /** @description Who is invited, as what, and into which office. */
     InvitationShapeRequest: {
@@ -2457,8 +2971,9 @@ export interface components {
      * @description What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a
      *     document's prefix and ``own`` where it has none; a value for it alone stands under the latter.  ``role``
      *     says who signs or alone answers, a party by group and position too; ``line`` how far below the page's top
-     *     its line of print is, in points; ``reads`` are the facts that the form
-     *     works it out from.
+     *     its line of print is, in points; ``beside`` what is printed around it; ``reads`` are the facts that
+     *     the form works it out from; ``ask`` is how somebody is asked for one of the form's own ("": as for its
+     *     fact).
      */
     LayoutBlank: {
       field: string;
@@ -2468,6 +2983,7 @@ export interface components {
       lines: number;
       /** Format: double */
       line: number;
+      beside: string;
       align: string;
       /** Format: double */
       size: number;
@@ -2478,6 +2994,7 @@ export interface components {
       value: string;
       label: string;
       help: string;
+      ask: string;
       role: string;
       role_group: string;
       role_position: number;
@@ -2673,8 +3190,8 @@ export interface components {
       open: boolean;
     };
     /**
-     * @description What would mend a remark, as one change: ``text`` typed under ``key``, the form of number ``add``
-     *     added, or the document ``aside`` set aside.
+     * @description What would mend a remark, as one change: ``text`` typed under ``key`` (or put there as the
+     *     wording of a ``clause``), the form of number ``add`` added, or the document ``aside`` set aside.
      */
     Mend: {
       says: string;
@@ -2682,6 +3199,7 @@ export interface components {
       text: string;
       add: string;
       aside: string;
+      clause: string;
     };
     /** @description Which contact to merge into this one; none takes the last merging back. */
     MergeRequest: {
@@ -2718,7 +3236,9 @@ export interface components {
     };
     /**
      * @description What a deal starts from: ``template``, and ``templates`` in the order in which they are applied.
-     *     Without a name one is made from address and surname, and follows them.
+     *     Without a name one is made from address and surname, and follows them.  ``price`` is
+     *     what is asked, offered or the rent, as typed; ``agent`` whose deal it is, where one starts it for somebody
+     *     else.
      */
     NewDealRequest: {
       side: components['schemas']['SideEnum'];
@@ -2727,6 +3247,9 @@ export interface components {
       templates?: string[];
       name?: string;
       clients?: components['schemas']['ClientRequest'][];
+      price?: string;
+      /** Format: uuid */
+      agent?: string | null;
     };
     /** @description Another offer; ``like`` names one whose terms and documents are copied. */
     NewOfferRequest: {
@@ -2851,6 +3374,11 @@ export interface components {
       /** Format: uuid */
       supervisor: string | null;
     };
+    /** @description A fact that is otherwise, as it is typed. */
+    OtherwiseRequest: {
+      key: string;
+      text: string;
+    };
     /**
      * @description * `open` - open
      *     * `accepted` - accepted
@@ -2890,7 +3418,8 @@ export interface components {
     PackageEditOpEnum: 'add' | 'expect' | 'remove' | 'aside' | 'take_up' | 'order' | 'section';
     /**
      * @description One change to the package.  Forms are added by ``number`` (in this ``edition``), or several by their
-     *     ``numbers``; a paper is ``expected`` from somebody; a document is put under the heading ``section``.
+     *     ``numbers``; a paper is ``expected`` from somebody; a document is put under the heading ``section``; in a
+     *     new ``order`` the ``document`` that was moved takes the heading of its place.
      */
     PackageEditRequest: {
       /** Format: uuid */
@@ -2904,6 +3433,10 @@ export interface components {
       document?: string;
       section?: string;
       order?: string[];
+    };
+    /** @description The words of each page: left, bottom, right and top in points from the lower left, and the text. */
+    PageWords: {
+      pages: unknown[][][];
     };
     /** @description What is said of the paper. */
     Paper: {
@@ -2985,6 +3518,27 @@ export interface components {
       confidence: number;
       others: string[];
     };
+    /** @description A page of a file that came, turned clockwise. */
+    PlacedPageRequest: {
+      of: string;
+      page: number;
+      /** @default 0 */
+      turn: components['schemas']['TurnEnum'];
+    };
+    /**
+     * @description A paper made of such pages: its name, the item of the package whose place it takes ("" for the end),
+     *     the heading there, who may see it, and the keys of the answers on it that are taken over.
+     */
+    PlacedPaperRequest: {
+      title: string;
+      /** @default  */
+      place: string;
+      /** @default  */
+      section: string;
+      audience?: components['schemas']['AudienceEnum'][];
+      pages: components['schemas']['PlacedPageRequest'][];
+      take?: string[];
+    };
     /** @description One blank or sign spot on a page; see ``quillcore.papers.placing.Placed``. */
     PlacedRequest: {
       id: string;
@@ -3064,6 +3618,12 @@ export interface components {
       /** @default  */
       said: string;
     };
+    /** @description Papers to be put in their places, as one change. */
+    PutInPlaceRequest: {
+      /** Format: uuid */
+      change: string;
+      papers: components['schemas']['PlacedPaperRequest'][];
+    };
     /**
      * @description * `required` - required
      *     * `suggested` - suggested
@@ -3128,6 +3688,22 @@ export interface components {
       mark: string;
       reason: string;
     };
+    /**
+     * @description A PDF for the package.  ``place`` is the document that it takes the place of, ``by_itself`` lets
+     *     its title and first page say so; with neither it goes to the end.
+     */
+    ReceivedPaperRequest: {
+      /** Format: uuid */
+      change: string;
+      /** Format: binary */
+      file: string;
+      /** @default  */
+      title: string;
+      /** @default  */
+      place: string;
+      /** @default false */
+      by_itself: boolean;
+    };
     /** @description A field of a shared contact that somebody changed in the last thirty days, and what it said before. */
     Recent: {
       field: string;
@@ -3136,6 +3712,30 @@ export interface components {
       /** Format: date-time */
       at: string;
       before: string;
+    };
+    /** @description A sheet over up to three cases. */
+    ReckonRequest: {
+      /** @default  */
+      sheet: string;
+      columns: components['schemas']['ColumnRequest'][];
+    };
+    /** @description A sheet over its cases. */
+    Reckoned: {
+      sheets: components['schemas']['SheetName'][];
+      sheet: string;
+      result: string;
+      result_label: string;
+      lines: components['schemas']['SheetLine'][];
+      set_by: components['schemas']['SetBy'][];
+      asks: components['schemas']['Ask'][];
+      columns: components['schemas']['ReckonedColumn'][];
+    };
+    /** @description One case, reckoned: a cell for each line, for the result and for each fact that moves it. */
+    ReckonedColumn: {
+      name: string;
+      offer: number;
+      cells: components['schemas']['Cell'][];
+      wrong: components['schemas']['Wrong'][];
     };
     /**
      * @description A client's record.  ``advice`` says what should be there before the next step; "" where nothing is
@@ -3325,6 +3925,17 @@ export interface components {
       deals: components['schemas']['Named'][];
       formulas: components['schemas']['TriedFormula'][];
     };
+    /** @description A clause as it is to be kept; ``based_on`` is the version that was written over. */
+    SaveClauseRequest: {
+      name: string;
+      wording: string;
+      /** @default mine */
+      reach: components['schemas']['ClauseReachEnum'];
+      /** @default false */
+      approved: boolean;
+      /** @default 0 */
+      based_on: number;
+    };
     /**
      * @description A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a
      *     second one.
@@ -3344,9 +3955,10 @@ export interface components {
       form: components['schemas']['Form'] | null;
       proposed: boolean;
     };
-    /** @description What both sources found, and which of them could not be asked. */
+    /** @description What both sources found, how many more they have, and which of them could not be asked. */
     Search: {
       found: components['schemas']['Found'][];
+      more: number;
       troubles: string[];
     };
     /** @description Lines under a title. */
@@ -3354,7 +3966,10 @@ export interface components {
       title: string;
       rows: components['schemas']['Line'][];
     };
-    /** @description Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else. */
+    /**
+     * @description Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else; the
+     *     ``may_…`` whether they keep and approve clauses for others.
+     */
     Session: {
       /** Format: uuid */
       id: string;
@@ -3364,6 +3979,13 @@ export interface components {
       brokerage: string;
       office: string;
       owes_second_step: boolean;
+      may_keep_clauses: boolean;
+      may_approve_clauses: boolean;
+    };
+    /** @description A fact that moves the sheet. */
+    SetBy: {
+      key: string;
+      label: string;
     };
     /** @description A paper that may settle a duty: by a form's number, or by what is expected. */
     SettlingPaper: {
@@ -3377,6 +3999,23 @@ export interface components {
      * @enum {string}
      */
     ShapeEnum: 'text' | 'box' | 'sign';
+    /**
+     * @description A line: what it adds (``sign`` 1) or takes away (-1), and how deep it stands.  ``is_sum``: the lines
+     *     below it are its own.
+     */
+    SheetLine: {
+      key: string;
+      label: string;
+      sign: number;
+      level: number;
+      is_sum: boolean;
+    };
+    /** @description A sheet that this side of a deal has; ``form`` is the number of the form that it is printed on. */
+    SheetName: {
+      name: string;
+      title: string;
+      form: string;
+    };
     /** @description A side of a deal: which group is the client, which the other side, and which owns the home. */
     Side: {
       side: string;
@@ -3399,6 +4038,44 @@ export interface components {
       password: string;
       /** @default  */
       code: string;
+    };
+    /** @description A paper with one person's places in it, counted, and the pages of it that have some, from 1. */
+    SignedPaper: {
+      document: string;
+      number: string;
+      title: string;
+      signatures: number;
+      initials: number;
+      dates: number;
+      pages: number[];
+    };
+    /**
+     * @description Somebody in whose places a package is signed: ``key`` as ``buyers.1`` or ``listing_agent``; ``name``
+     *     who holds the pen, ``signs_as`` how that is printed (for a trust, say), "" while nobody is named.
+     */
+    Signer: {
+      key: string;
+      name: string;
+      signs_as: string;
+      role: string;
+      email: string;
+      papers: components['schemas']['SignedPaper'][];
+    };
+    /** @description What has to be ``wanted`` of which sum, by which fact, in which case. */
+    SolveRequest: {
+      column: components['schemas']['ColumnRequest'];
+      vary: string;
+      of: string;
+      wanted: string;
+    };
+    /** @description What was found, as it is typed and shown; or why nothing was. */
+    Solved: {
+      text: string;
+      shown: string;
+      reached: string;
+      exact: boolean;
+      message: string;
+      mend: string;
     };
     /**
      * @description A file: its columns, how they are mapped (our column: the file's), and homes found in it.
@@ -3430,9 +4107,10 @@ export interface components {
     /**
      * @description * `filling` - filling
      *     * `fell through` - fell through
+     *     * `closed` - closed
      * @enum {string}
      */
-    StageEnum: 'filling' | 'fell through';
+    StageEnum: 'filling' | 'fell through' | 'closed';
     /** @description Where a deal stands. */
     StageRequest: {
       stage: components['schemas']['StageEnum'];
@@ -3566,6 +4244,14 @@ export interface components {
     TryRequest: {
       rule: string;
     };
+    /**
+     * @description * `0` - 0
+     *     * `90` - 90
+     *     * `180` - 180
+     *     * `270` - 270
+     * @enum {integer}
+     */
+    TurnEnum: 0 | 90 | 180 | 270;
     /** @description Another contact that is probably the same, and why. */
     Twin: {
       /** Format: uuid */
@@ -3598,6 +4284,12 @@ export interface components {
     Undone: {
       contact: components['schemas']['Contact'];
       left: string[];
+    };
+    /** @description A paper of the package. */
+    UnsignedPaper: {
+      document: string;
+      number: string;
+      title: string;
     };
     /** @description A file; ``replaces`` names the edition of the office paper whose next edition it is. */
     UploadRequest: {
@@ -3669,6 +4361,42 @@ export interface components {
      * @enum {string}
      */
     WaitingWhatEnum: 'draft' | 'clash';
+    /** @description Who signs a package: ``unsigned`` are its papers that nobody signs. */
+    WhoSigns: {
+      people: components['schemas']['Signer'][];
+      unsigned: components['schemas']['UnsignedPaper'][];
+      against: components['schemas']['Against'][];
+    };
+    /** @description A clause with what it said before, the newest first, and where it stands. */
+    WholeClause: {
+      /** Format: uuid */
+      id: string;
+      ref: string;
+      name: string;
+      wording: string;
+      parts: components['schemas']['WordingPart'][];
+      reach: components['schemas']['ClauseReachEnum'];
+      of: string;
+      number: number;
+      approved_by: string;
+      /** Format: date */
+      approved_on: string | null;
+      used: number;
+      may_write: boolean;
+      versions: components['schemas']['ClauseVersion'][];
+      uses: components['schemas']['ClauseUse'][];
+    };
+    /** @description Some words, or a fact by its key with what it is called. */
+    WordingPart: {
+      words: string;
+      key: string;
+      label: string;
+    };
+    /** @description A part of the work. */
+    WorkSection: {
+      name: string;
+      title: string;
+    };
     /**
      * @description A template with its working copy: the record that deal endpoints write it under.  ``left`` are the
      *     questions that it doesn't answer itself; ``members`` and ``offices`` say whom it is published to,
@@ -3718,6 +4446,12 @@ export interface components {
         [key: string]: components['schemas']['Named'];
       };
       faults: string[];
+    };
+    /** @description What is otherwise and can't be read, and why. */
+    Wrong: {
+      key: string;
+      message: string;
+      mend: string;
     };
     /** @description One year of assessment and tax, as texts. */
     Year: {
@@ -3868,6 +4602,190 @@ export interface operations {
       };
     };
   };
+  clauses: {
+    parameters: {
+      query?: {
+        find?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Clause'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  add_clause: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SaveClauseRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Clause'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  clause: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        clause: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WholeClause'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  save_clause: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        clause: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SaveClauseRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Clause'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  remove_clause: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        clause: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  restore_clause: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        clause: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   client_paper: {
     parameters: {
       query?: never;
@@ -3961,6 +4879,7 @@ export interface operations {
       query?: {
         find?: string;
         kind?: string;
+        skip?: number;
       };
       header?: never;
       path?: never;
@@ -4411,6 +5330,7 @@ export interface operations {
         as?: 'vcf' | 'csv';
         find?: string;
         kind?: string;
+        skip?: number;
       };
       header?: never;
       path?: never;
@@ -4501,6 +5421,8 @@ export interface operations {
   deals: {
     parameters: {
       query?: {
+        agent?: string | null;
+        before?: string | null;
         find?: string;
         thrown_away?: boolean;
       };
@@ -4939,11 +5861,12 @@ export interface operations {
       query?: {
         /**
          * @description * `flat` - flat
+         *     * `pen` - pen
          *     * `fillable` - fillable
          *     * `xfdf` - xfdf
          *     * `separate` - separate
          */
-        as?: 'flat' | 'fillable' | 'xfdf' | 'separate';
+        as?: 'flat' | 'pen' | 'fillable' | 'xfdf' | 'separate';
         offer?: number | null;
       };
       header?: never;
@@ -4963,6 +5886,43 @@ export interface operations {
           'application/pdf': string;
           'application/zip': string;
           'application/vnd.adobe.xfdf': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  change_by_hand: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+        document: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ChangeByHandRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
       };
       /** @description A problem */
@@ -5106,6 +6066,106 @@ export interface operations {
       };
     };
   };
+  earlier: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Earlier'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  reckon: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ReckonRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Reckoned'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  ask_backwards: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SolveRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Solved'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   lens: {
     parameters: {
       query?: {
@@ -5220,6 +6280,205 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Change'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  holidays: {
+    parameters: {
+      query: {
+        year: number;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Holiday'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  incoming: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Incoming'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  take_in_paper: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'multipart/form-data': components['schemas']['IncomingFileRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Incoming'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  drop_incoming: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+        incoming_file: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  incoming_picture: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+        incoming_file: string;
+        page: number;
+        sharpness: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'image/png': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  put_in_place: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['PutInPlaceRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
       };
       /** @description A problem */
@@ -5439,11 +6698,12 @@ export interface operations {
       query?: {
         /**
          * @description * `flat` - flat
+         *     * `pen` - pen
          *     * `fillable` - fillable
          *     * `xfdf` - xfdf
          *     * `separate` - separate
          */
-        as?: 'flat' | 'fillable' | 'xfdf' | 'separate';
+        as?: 'flat' | 'pen' | 'fillable' | 'xfdf' | 'separate';
         offer?: number | null;
       };
       header?: never;
@@ -5462,6 +6722,42 @@ export interface operations {
           'application/pdf': string;
           'application/zip': string;
           'application/vnd.adobe.xfdf': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  receive_paper: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'multipart/form-data': components['schemas']['ReceivedPaperRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
       };
       /** @description A problem */
@@ -5530,6 +6826,38 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Proof'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  who_signs: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WhoSigns'];
         };
       };
       /** @description A problem */
@@ -5817,6 +7145,36 @@ export interface operations {
         };
         content: {
           'image/png': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  page_words: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        edition: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['PageWords'];
         };
       };
       /** @description A problem */
@@ -6129,6 +7487,34 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Passed'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  agents: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Agent'][];
         };
       };
       /** @description A problem */

@@ -69,6 +69,13 @@ const layoutNamed = kept((name): Promise<Layout> => {
   return got(client.GET('/api/layouts/{edition}/{mapping}/{side}', { params: { path: { edition, mapping, side } } }));
 });
 
+/** The words printed on an edition's pages, by page: left, bottom, right and top in points, and the text. */
+export type Words = [left: number, bottom: number, right: number, top: number, text: string][][];
+
+export const wordsNamed = kept((edition): Promise<Words> =>
+  got(client.GET('/api/editions/{edition}/words', { params: { path: { edition } } })).then((found) => found.pages as Words),
+);
+
 /** What a document's form fixes of its blanks; none for a paper that is expected. */
 const layoutOf = (item: Schemas['Document'], side: string): Promise<Layout> =>
   item.edition ? layoutNamed(`${item.edition}/${item.mapping}/${side.replace(' ', '-')}`) : Promise.resolve([]);
@@ -126,7 +133,18 @@ function sheetOf(catalog: Catalog, key: string): Sheet {
   const field = catalog.fields.get(name);
   const label = `${catalog.ones.get(group) ?? ''} ${position} ${field?.label ?? name}`;
   const plain = { kind: 'text', options: [], example: '', worked_out: false };
-  return { ...(field ?? plain), key, group, label, help: '', reads: [] };
+  return {
+    ...(field ?? plain),
+    key,
+    group,
+    label,
+    help: '',
+    also: '',
+    reads: [],
+    ask: '',
+    section: 'parties',
+    states_parts: false,
+  };
 }
 
 function wholeFact(catalog: Catalog, row: Schemas['Fact']): Fact {
@@ -141,6 +159,7 @@ function wholeFact(catalog: Catalog, row: Schemas['Fact']): Fact {
     missing: row.missing ?? [],
     differs: row.differs ?? false,
     locked: row.locked ?? false,
+    left: row.left ?? false,
     findings: row.findings ?? [],
     beside: row.beside ?? [],
     replaced: row.replaced ?? '',
@@ -162,7 +181,7 @@ const indexed = kept(async (digest): Promise<Catalog> => {
 
 export async function wholeDeal(wire: WireDeal): Promise<Deal> {
   const [catalog, blanks] = await Promise.all([indexed(wire.head.catalog), wholeBlanks(wire, true)]);
-  return { ...wire, catalog, blanks, facts: wire.facts.map((row) => wholeFact(catalog, row)) };
+  return { ...wire, catalog, blanks, facts: wire.facts.map((row) => wholeFact(catalog, row)), seen: wire.head.seq };
 }
 
 export async function wholeDelta(wire: WireDelta): Promise<Delta> {

@@ -2,7 +2,7 @@
 import type { ButtonHTMLAttributes } from 'react';
 
 const LOOKS = {
-  act: 'bg-green text-white border-green hover:bg-green-2 disabled:bg-blotter-3 disabled:border-blotter-3 disabled:text-ink-2',
+  act: 'bg-green text-on-green border-green hover:bg-green-2 disabled:bg-blotter-3 disabled:border-blotter-3 disabled:text-ink-2',
   plain: 'bg-sheet border-blotter-3 text-ink hover:bg-paper hover:border-ink-3 disabled:text-ink-3',
   words: 'border-transparent text-green-2 hover:underline underline-offset-3 px-1!',
   warn: 'bg-paper border-wax text-wax hover:bg-wax-wash',

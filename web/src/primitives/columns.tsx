@@ -36,13 +36,15 @@ export function Columns({ way, children, lens, edge, edged = false, inHand, widt
       style={{ '--way': way ? `${left}px` : '0px', '--lens': `${right}px` } as React.CSSProperties}
     >
       {way && <div className="frame-way min-h-0 min-w-0 overflow-auto border-blotter-3">{way}</div>}
-      <div className="frame-work relative min-h-0 min-w-0">{children}</div>
-      <aside
+      <div id="work" tabIndex={-1} className="frame-work relative min-h-0 min-w-0 outline-none">
+        {children}
+      </div>
+      <section
         aria-label="Lens"
         className={`frame-lens flex min-h-0 flex-col border-blotter-3 bg-sheet ${beside ? '' : 'shadow-[0_-2px_8px_#18202f22]'}`}
       >
         {(edged || !beside) && (
-          <div className="flex min-h-11 shrink-0 items-center gap-2 border-b border-hair px-4 text-sm">
+          <div className="flex min-h-11 shrink-0 flex-wrap items-center gap-x-2 gap-y-1 border-b border-hair px-4 py-1 text-sm">
             {edge}
             {!beside && (
               <button
@@ -58,7 +60,7 @@ export function Columns({ way, children, lens, edge, edged = false, inHand, widt
           </div>
         )}
         {isShown && <div className={`min-h-0 flex-1 overflow-auto ${beside ? '' : 'max-h-[38dvh]'}`}>{lens}</div>}
-      </aside>
+      </section>
     </div>
   );
 }

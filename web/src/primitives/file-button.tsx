@@ -1,17 +1,15 @@
-/** Words that choose a file, reached and pressed by keyboard like a button. */
+/** Words that choose a file, or several, reached and pressed by keyboard like a button. */
 import type { ReactNode } from 'react';
 
-export function FileButton({
-  label,
-  accept,
-  onFile,
-  children,
-}: {
+interface Props {
   label: string;
   accept: string;
   onFile: (file: File) => void;
+  several?: boolean;
   children: ReactNode;
-}) {
+}
+
+export function FileButton({ label, accept, onFile, several = false, children }: Props) {
   return (
     <label className="cursor-pointer rounded-sm text-sm font-medium text-green-2 underline-offset-3 focus-within:outline-2 focus-within:outline-green hover:underline">
       {children}
@@ -20,9 +18,9 @@ export function FileButton({
         className="sr-only"
         aria-label={label}
         accept={accept}
+        multiple={several}
         onChange={(e) => {
-          const file = e.target.files?.[0];
-          if (file) onFile(file);
+          [...(e.target.files ?? [])].forEach(onFile);
           e.target.value = ''; // the same file may be chosen again
         }}
       />

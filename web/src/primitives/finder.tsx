@@ -19,6 +19,8 @@ interface Props<T> {
   autoFocus?: boolean;
   /** Width of the list as classes; as wide as the field without. */
   listWidth?: string;
+  /** What is said below what was found: that it is being looked for, how many more there are, what kept a source away. */
+  foot?: ReactNode;
   children: (item: T) => ReactNode;
 }
 
@@ -64,6 +66,7 @@ export function Finder<T>({ onOpen, onWaiting, listWidth = 'inset-x-0', autoFocu
         aria-label={p.label}
         aria-expanded={items.length > 0}
         aria-controls={id}
+        aria-autocomplete="list"
         aria-activedescendant={items[at] ? `${id}-${at}` : undefined}
         placeholder={p.placeholder}
         value={p.text}
@@ -77,7 +80,20 @@ export function Finder<T>({ onOpen, onWaiting, listWidth = 'inset-x-0', autoFocu
         onBlur={() => show(false)}
         onKeyDown={onKey}
       />
-      <Found id={id} label={p.listLabel} width={listWidth} items={items} at={at} setAt={setAt} pick={pick} of={p} />
+      <div
+        className={
+          items.length || (open && p.foot)
+            ? `absolute ${listWidth} z-20 mt-1 rounded-md border border-ink-3 bg-paper shadow-lg`
+            : ''
+        }
+      >
+        <Found id={id} label={p.listLabel} items={items} at={at} setAt={setAt} pick={pick} of={p} />
+        {open && p.foot && (
+          <div role="status" className="px-3 py-1.5 text-sm text-ink-2">
+            {p.foot}
+          </div>
+        )}
+      </div>
     </div>
   );
 }
@@ -85,7 +101,6 @@ export function Finder<T>({ onOpen, onWaiting, listWidth = 'inset-x-0', autoFocu
 interface FoundProps<T> {
   id: string;
   label: string;
-  width: string;
   items: T[];
   /** The place of the one that Enter would pick. */
   at: number;
@@ -95,18 +110,9 @@ interface FoundProps<T> {
 }
 
 /** The list below the field. */
-function Found<T>({ id, label, width, items, at, setAt, pick, of }: FoundProps<T>) {
+function Found<T>({ id, label, items, at, setAt, pick, of }: FoundProps<T>) {
   return (
-    <ul
-      id={id}
-      role="listbox"
-      aria-label={label}
-      className={
-        items.length
-          ? `absolute ${width} z-20 mt-1 max-h-[322px] overflow-auto rounded-md border border-ink-3 bg-paper shadow-lg`
-          : ''
-      }
-    >
+    <ul id={id} role="listbox" aria-label={label} hidden={items.length === 0} className="max-h-[322px] overflow-auto">
       {items.map((item, n) => (
         <li
           key={of.keyOf(item)}

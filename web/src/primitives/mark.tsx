@@ -2,7 +2,18 @@
 import type { ReactNode } from 'react';
 
 export type MarkName =
-  'typed' | 'signer' | 'listing' | 'roll' | 'template' | 'profile' | 'form' | 'worked_out' | 'differs' | 'open';
+  | 'typed'
+  | 'signer'
+  | 'listing'
+  | 'roll'
+  | 'template'
+  | 'profile'
+  | 'form'
+  | 'worked_out'
+  | 'differs'
+  | 'open'
+  | 'must'
+  | 'remark';
 
 export const MARKS: Record<MarkName, { label: string; ink: string; shape: ReactNode }> = {
   typed: { label: 'typed here', ink: 'var(--color-src-typed)', shape: <path d="M2.5 10.5 7 3.5l4.5 7" /> },
@@ -26,6 +37,8 @@ export const MARKS: Record<MarkName, { label: string; ink: string; shape: ReactN
     ink: 'var(--color-ochre)',
     shape: <path d="M2.500 5.200h9M2.500 8.800h9M9.200 2.200 4.800 11.800" />,
   },
+  must: { label: 'must be fixed', ink: 'var(--color-wax)', shape: <path d="M3.500 2.500H8v9H3.500M11 2.500v9" /> },
+  remark: { label: 'remarked on', ink: 'var(--color-ochre)', shape: <path d="M4.500 2.500H9v9H4.500" /> },
   open: { label: 'open', ink: 'var(--color-wax)', shape: <circle cx="7" cy="7" r="4" /> },
 };
 

@@ -1,6 +1,6 @@
-/** Short notices at the foot of the window, each with what can be done about it. */
+/** Short notices at the foot of the window, below what is worked on and never over it, each with what can be done about it. */
 import { X } from 'lucide-react';
-import { useSyncExternalStore } from 'react';
+import { useEffect, useSyncExternalStore } from 'react';
 
 export interface Notice {
   id: number;
@@ -9,15 +9,19 @@ export interface Notice {
   action?: { label: string; run: () => void };
 }
 
+/** As many as stand there at once: three lines are still read, and leave the work its room. */
+const MOST = 3;
+
 let notices: Notice[] = [];
 let last = 0;
 const listeners = new Set<() => void>();
 const tell = () => listeners.forEach((l) => l());
 
-/** Show a notice; it goes by itself unless something is wrong. */
+/** Show a notice; it goes by itself, later if something is wrong. One that says the same takes its place. */
 export function notify(text: string, more: Omit<Notice, 'id' | 'text'> = {}): void {
   const id = ++last;
-  notices = [...notices.slice(-2), { id, text, ...more }];
+  const others = notices.filter((n) => n.text !== text);
+  notices = [...others.slice(1 - MOST), { id, text, ...more }];
   tell();
   setTimeout(() => dismiss(id), more.wrong ? 12_000 : 7_000);
 }
@@ -32,24 +36,33 @@ const subscribe = (l: () => void) => {
   return () => listeners.delete(l);
 };
 
+/** Say what has happened to those who don't see it: nothing stands on the screen. */
+export function announce(text: string): void {
+  heard = text;
+  tell();
+}
+let heard = '';
+
 export function Notices() {
+  const said = useSyncExternalStore(subscribe, () => heard);
   const shown = useSyncExternalStore(subscribe, () => notices);
+  useEffect(() => {
+    // The room above is lower now: what is being typed in stays in sight.
+    if (shown.length) document.activeElement?.scrollIntoView({ block: 'nearest' });
+  }, [shown.length]);
   return (
-    <div
-      role="status"
-      aria-live="polite"
-      className="fixed bottom-4 left-1/2 z-50 flex w-max max-w-[94vw] -translate-x-1/2 flex-col items-center gap-2"
-    >
+    <div role="status" aria-live="polite" className="shrink-0">
+      <span className="sr-only">{said}</span>
       {shown.map((n) => (
         <div
           key={n.id}
-          className={`flex max-w-[640px] items-center gap-3 rounded-md border px-4 py-2 text-sm shadow-md ${n.wrong ? 'border-wax bg-wax-wash text-wax' : 'border-ink bg-ink text-white'}`}
+          className={`flex items-center justify-center gap-3 border-t px-4 py-1.5 text-sm ${n.wrong ? 'border-wax bg-wax-wash text-wax' : 'border-ink bg-ink text-sheet'}`}
         >
-          <span>{n.text}</span>
+          <span className="min-w-0">{n.text}</span>
           {n.action && (
             <button
               type="button"
-              className="font-semibold underline underline-offset-3"
+              className="min-h-6 shrink-0 font-semibold underline underline-offset-3"
               onClick={() => {
                 n.action?.run();
                 dismiss(n.id);
@@ -58,7 +71,12 @@ export function Notices() {
               {n.action.label}
             </button>
           )}
-          <button type="button" aria-label="Close this notice" onClick={() => dismiss(n.id)}>
+          <button
+            type="button"
+            aria-label="Close this notice"
+            className="grid h-7 w-7 shrink-0 place-items-center"
+            onClick={() => dismiss(n.id)}
+          >
             <X size={15} />
           </button>
         </div>

@@ -47,7 +47,7 @@ export function MiniPage({
   const height = Math.round(width * (page.ratio ?? PAGE_RATIO));
   const thick = Math.max(1, width / 34);
   return (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true" className="block">
+    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} aria-hidden="true" className="on-paper block">
       <rect
         x=".5"
         y=".5"

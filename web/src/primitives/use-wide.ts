@@ -5,6 +5,17 @@ import { useSyncExternalStore } from 'react';
 export const TWO_COLUMNS = 900;
 export const THREE_COLUMNS = 1200;
 
+/** As it was on the screen: a printer's sheet is another width, and the screen behind it is to stay as it is. */
+const onScreen = new Map<number, boolean>();
+
+function isWide(least: number): boolean {
+  const before = onScreen.get(least);
+  if (before !== undefined && window.matchMedia('print').matches) return before;
+  const wide = window.matchMedia(`(min-width: ${least}px)`).matches;
+  onScreen.set(least, wide);
+  return wide;
+}
+
 export function useWide(least: number): boolean {
   return useSyncExternalStore(
     (changed) => {
@@ -12,6 +23,6 @@ export function useWide(least: number): boolean {
       query.addEventListener('change', changed);
       return () => query.removeEventListener('change', changed);
     },
-    () => window.matchMedia(`(min-width: ${least}px)`).matches,
+    () => isWide(least),
   );
 }

@@ -3,7 +3,7 @@ export function Wordmark({ large = false }: { large?: boolean }) {
   const size = large ? 30 : 20;
   return (
     <span
-      className={`inline-flex items-center gap-1.5 font-serif font-semibold tracking-[-0.01em] ${large ? 'text-[27px]' : 'text-[17px]'}`}
+      className={`inline-flex items-center gap-1.5 font-serif font-semibold tracking-[-0.01em] ${large ? 'text-[1.6875rem]' : 'text-[1.0625rem]'}`}
     >
       <svg width={size} height={size} viewBox="0 0 32 32" aria-hidden="true">
         <path

@@ -6,34 +6,39 @@ interface Props {
   /** What it is; the places never move, however long that gets. */
   children: ReactNode;
   label: string;
+  /** What is at hand, as a heading of this part. */
+  what: string;
   /** The places' routes, the parameters that they share, and what they are called. */
   places: readonly (readonly [to: string, label: string])[];
   params: Record<string, string>;
   tools: ReactNode;
 }
 
-export function WorkHead({ children, label, places, params, tools }: Props) {
+export function WorkHead({ children, label, what, places, params, tools }: Props) {
   return (
-    <header className="flex shrink-0 flex-wrap items-center gap-x-5 border-b border-blotter-3 bg-sheet px-5 max-[900px]:px-3">
-      <div className="min-w-0 py-1.5 max-[899px]:w-0 max-[899px]:flex-1 min-[900px]:w-[240px] min-[1200px]:w-[340px]">
+    <section
+      aria-label={what}
+      className="flex shrink-0 flex-wrap items-center gap-x-5 border-b border-blotter-3 bg-sheet px-5 max-[900px]:px-3"
+    >
+      <div className="min-w-0 py-1 max-[999px]:w-0 max-[999px]:flex-1 min-[1000px]:max-[1199px]:w-[calc(100vw-860px)] min-[1200px]:w-[340px]">
         {children}
       </div>
       <nav
         aria-label={label}
-        className="flex self-stretch max-[899px]:order-last max-[899px]:-mx-3 max-[899px]:w-[calc(100%+24px)] max-[899px]:overflow-x-auto max-[899px]:border-t max-[899px]:border-hair"
+        className="flex self-stretch max-[999px]:order-last max-[999px]:-mx-3 max-[999px]:w-[calc(100%+24px)] max-[999px]:overflow-x-auto max-[999px]:border-t max-[999px]:border-hair"
       >
         {places.map(([to, name]) => (
           <Link
             key={to}
             to={to}
             params={params}
-            className="flex min-h-10 items-center border-b-2 border-transparent px-3.5 pt-0.5 text-sm font-medium text-ink-2 hover:text-ink [&.active]:border-green [&.active]:text-ink"
+            className="flex min-h-10 items-center border-b-2 border-transparent px-3.5 pt-0.5 text-sm font-medium text-ink-2 hover:text-ink min-[1000px]:max-[1199px]:px-2 [&.active]:border-green [&.active]:text-ink"
           >
             {name}
           </Link>
         ))}
       </nav>
       <div className="ml-auto flex items-center gap-1.5">{tools}</div>
-    </header>
+    </section>
   );
 }

@@ -19,10 +19,20 @@ interface Props {
 /** The numbers typed one after the other, "101 301, 503 510"; none where anything else is typed. */
 const numbersIn = (text: string) => (/^\d+([\s,;]+\d+)+[\s,;]*$/.test(text) ? text.split(/[\s,;]+/).filter(Boolean) : []);
 
+/** Forms that are usual for this side and kind of property first; what was looked for stays in the order that it was found in. */
+function useUsualFirst(found: FormChoice[]): FormChoice[] {
+  const { held, facts } = useHand();
+  const kind = facts.get('property.category')?.shown ?? '';
+  const isUsual = (f: FormChoice) =>
+    f.sides.includes(held.head.side) && (!kind || f.kinds.length === 0 || f.kinds.includes(kind));
+  return [...found].sort((a, b) => Number(isUsual(b)) - Number(isUsual(a)));
+}
+
 export function AddForms({ open, onOpenChange, act }: Props) {
   const [find, setFind] = useState('');
   const sought = useDeferredValue(find.trim());
-  const { data: found = [] } = useQuery({ ...formsQuery({ find: sought, side: '', kind: '' }), enabled: open });
+  const { data = [] } = useQuery({ ...formsQuery({ find: sought, side: '', kind: '' }), enabled: open });
+  const found = useUsualFirst(data);
   const numbers = numbersIn(find.trim());
   const add = (f: FormChoice) => act({ op: 'add', number: f.number, edition: f.edition });
   const addAll = () => {
@@ -119,7 +129,7 @@ function FoundForm({ form: f, add }: { form: FormChoice; add: () => void }) {
           {isThere && ', in the package'}
         </span>
       </span>
-      <Button onClick={add} aria-label={`Add ${f.number} ${f.title}`}>
+      <Button onClick={add} aria-label={`${isThere ? 'Add again' : 'Add'} ${f.number} ${f.title}`}>
         {isThere ? 'Add again' : 'Add'}
       </Button>
     </li>

@@ -7,11 +7,12 @@ import { useId, useState, type ReactNode } from 'react';
 import type { PackageItem as Document, PackageOp } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
+import { FileButton } from '../../primitives/file-button';
 import { Mark } from '../../primitives/mark';
-import { MenuItem } from '../../primitives/menu-item';
-import { MoreMenu } from '../../primitives/more-menu';
+import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { shortDate, some } from '../../primitives/words';
 import { Findings } from '../hand/findings';
+import { offerPaper, PAPERS } from '../hand/dropped';
 import { useHand } from '../hand/hand';
 
 interface Props {
@@ -28,12 +29,14 @@ interface Props {
 const lookOf = (d: Document) => (d.set_aside ? 'bg-blotter text-ink-2' : d.edition ? 'bg-paper' : 'border-dashed bg-sheet');
 
 export function PackageItem({ document: d, section, onHover, act, tools }: Props) {
-  const { pdf } = useHand();
+  const { pdf, isDeal } = useHand();
+  const named = `${d.number} ${d.title}`.trim();
   const [moving, setMoving] = useState(false);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: d.id });
   return (
     <li
       ref={setNodeRef}
+      data-document={d.id}
       style={{ transform: CSS.Translate.toString(transform), transition }}
       className={isDragging ? 'relative z-10' : ''}
       onMouseEnter={() => onHover(d.id)}
@@ -43,7 +46,7 @@ export function PackageItem({ document: d, section, onHover, act, tools }: Props
       <div className={`-mt-px flex flex-wrap items-center gap-x-2 border border-hair px-2 py-2 ${lookOf(d)}`}>
         <button
           type="button"
-          aria-label={`Move ${d.title}`}
+          aria-label={`Move ${named}`}
           className="cursor-grab px-0.5 text-ink-3"
           {...attributes}
           {...listeners}
@@ -62,18 +65,27 @@ export function PackageItem({ document: d, section, onHover, act, tools }: Props
         </span>
         <span className="flex flex-wrap items-center gap-x-2 max-[620px]:pl-14">
           {tools}
+          {!d.edition && isDeal && (
+            <FileButton label={`PDF of ${named}`} accept={PAPERS} onFile={(file) => offerPaper(file, d.id)}>
+              It has come
+            </FileButton>
+          )}
           {d.edition && (
-            <a className="px-1 text-sm text-green-2 hover:underline" href={pdf(d.id)} download aria-label={`Download ${d.title}`}>
+            <a className="px-1 text-sm text-green-2 hover:underline" href={pdf(d.id)} download aria-label={`PDF of ${named}`}>
               PDF
             </a>
           )}
-          <Button look="words" onClick={() => act({ op: d.set_aside ? 'take_up' : 'aside', document: d.id })}>
+          <Button
+            look="words"
+            aria-label={`${d.set_aside ? 'Use again' : 'Set aside'}: ${named}`}
+            onClick={() => act({ op: d.set_aside ? 'take_up' : 'aside', document: d.id })}
+          >
             {d.set_aside ? 'Use again' : 'Set aside'}
           </Button>
-          <Button look="words" onClick={() => act({ op: 'remove', document: d.id })}>
+          <Button look="words" aria-label={`Take out ${named}`} onClick={() => act({ op: 'remove', document: d.id })}>
             Take out
           </Button>
-          <MoreMenu label={`More for ${d.title}`} width={220}>
+          <MoreMenu label={`More for ${named}`} width={220}>
             <MenuItem run={() => setMoving(true)}>Under another heading</MenuItem>
           </MoreMenu>
         </span>

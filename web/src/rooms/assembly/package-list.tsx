@@ -6,18 +6,22 @@ import {
   PointerSensor,
   useSensor,
   useSensors,
+  type Announcements,
   type DragEndEvent,
+  type UniqueIdentifier,
 } from '@dnd-kit/core';
 import { arrayMove, SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useNavigate } from '@tanstack/react-router';
 import { useMemo, useState, type ReactNode } from 'react';
-import type { PackageItem as Document, PackageOp } from '../../api/client';
-import { useAction } from '../../api/use-action';
+import type { PackageItem as Document } from '../../api/client';
 import { Button } from '../../primitives/button';
-import { sayProblem } from '../../primitives/notices';
+import { useCommand } from '../../primitives/commands';
+import { FileButton } from '../../primitives/file-button';
 import { MiniPage } from '../../primitives/package-map';
 import { some } from '../../primitives/words';
 import { useHand } from '../hand/hand';
+import { offerPaper, PAPERS } from '../hand/dropped';
+import { usePack } from '../hand/use-pack';
 import { AddForms } from './add-forms';
 import { GoesWith } from './goes-with';
 import { PackageItem } from './package-item';
@@ -32,38 +36,73 @@ function sumOf(documents: Document[]): string {
   return `${some(forms.length, 'form')}, ${some(pages, 'page')}, ${some(expected, 'paper')} expected`;
 }
 
-/** `tools` is what else can be done with a paper here. */
-export function PackageList({ tools }: { tools?: (document: Document) => ReactNode }) {
-  const { held, calls, take } = useHand();
+/** What is heard while a paper is moved by keys: its title and place, not its id. */
+function saidOf(documents: Document[]): Announcements {
+  const place = (id: UniqueIdentifier) => documents.findIndex((d) => d.id === id) + 1;
+  const titled = (id: UniqueIdentifier) => {
+    const found = documents.find((d) => d.id === id);
+    return `${found?.number ?? ''} ${found?.title ?? ''}`.trim();
+  };
+  return {
+    onDragStart: ({ active }) => `${titled(active.id)} is taken up, at place ${place(active.id)} of ${documents.length}.`,
+    onDragOver: ({ active, over }) => (over ? `${titled(active.id)} would come to place ${place(over.id)}.` : undefined),
+    onDragEnd: ({ active, over }) => `${titled(active.id)} is put down${over ? ` at place ${place(over.id)}` : ''}.`,
+    onDragCancel: ({ active }) => `${titled(active.id)} stays where it was.`,
+  };
+}
+
+interface Props {
+  /** What else can be done with a paper here. */
+  tools?: (document: Document) => ReactNode;
+  /** What waits for a place in it. */
+  waiting?: ReactNode;
+  /** What else can be asked of the package as a whole. */
+  beside?: ReactNode;
+}
+
+export function PackageList({ tools, waiting, beside }: Props) {
+  const { held, isDeal } = useHand();
   const [adding, setAdding] = useState(false);
   const [lit, setLit] = useState('');
-  const change = useAction({
-    mutationFn: (op: PackageOp, key: string) => calls.pack(key, op),
-    onSuccess: (delta) => take(delta, delta.said),
-    onError: sayProblem,
-  });
+  const change = usePack();
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const { documents } = held;
+  useCommand('Add forms', () => setAdding(true));
   const ids = documents.map((d) => d.id);
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
     const order = arrayMove(ids, ids.indexOf(String(active.id)), ids.indexOf(String(over.id)));
-    change.mutate({ op: 'order', order });
+    change.mutate({ op: 'order', order, document: String(active.id) });
   };
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)] min-[1000px]:grid-cols-[minmax(0,1fr)_360px]">
       <div className="min-h-0 overflow-auto px-6 pb-10 pt-4 max-[620px]:px-3">
-        <div className="mb-3 flex items-center gap-3">
-          <p className="text-sm text-ink-2">{sumOf(documents)}</p>
-          <Button className="ml-auto" onClick={() => setAdding(true)}>
-            Add forms
-          </Button>
+        <div className="mb-3 flex flex-wrap items-center gap-3 max-[620px]:gap-2">
+          <p className="mr-auto text-sm text-ink-2 max-[620px]:w-full">{sumOf(documents)}</p>
+          {beside}
+          <Button onClick={() => setAdding(true)}>Add forms</Button>
+          {isDeal && (
+            <FileButton
+              label="Papers for the package: PDFs or pictures"
+              accept={PAPERS}
+              several
+              onFile={(file) => offerPaper(file)}
+            >
+              Add papers
+            </FileButton>
+          )}
         </div>
+        {waiting}
         {documents.length === 0 && <Nothing onAdd={() => setAdding(true)} />}
-        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+        <DndContext
+          sensors={sensors}
+          collisionDetection={closestCenter}
+          onDragEnd={onDragEnd}
+          accessibility={{ announcements: saidOf(documents) }}
+        >
           <SortableContext items={ids} strategy={verticalListSortingStrategy}>
             <ol>
               {documents.map((d, n) => (
@@ -108,7 +147,7 @@ function LargeMap({ lit }: { lit: string }) {
   const pages = useMemo(() => pagesOf(held, further, true), [held, further]);
   const faint = (document: Document) => (lit && lit !== document.id ? 'opacity-35' : document.set_aside ? 'opacity-50' : '');
   return (
-    <aside aria-label="Package map" className="overflow-auto border-l border-blotter-3 px-5 py-4 max-[999px]:hidden">
+    <section aria-label="Package map" className="overflow-auto border-l border-blotter-3 px-5 py-4 max-[999px]:hidden">
       <div className="flex flex-wrap gap-x-2 gap-y-2.5">
         {pages.map((p) => (
           <button
@@ -121,12 +160,12 @@ function LargeMap({ lit }: { lit: string }) {
             <span className={`moves block ${faint(p.document)}`}>
               <MiniPage page={p} width={72} here={lit === p.document.id} />
             </span>
-            <span className="block pt-0.5 text-center text-[11px] text-ink-2">
+            <span className="block pt-0.5 text-center text-[0.6875rem] text-ink-2">
               {p.first ? p.document.number || 'rec’d' : '\u00a0'}{' '}
             </span>
           </button>
         ))}
       </div>
-    </aside>
+    </section>
   );
 }

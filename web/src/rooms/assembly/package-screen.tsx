@@ -1,13 +1,38 @@
 /** The package of a deal: its papers, of which some outlive it with the client. */
+import { useQuery } from '@tanstack/react-query';
 import { client, got, once, type PackageItem } from '../../api/client';
+import { incomingQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
 import { useDeal } from '../deals/use-deal';
+import { openPapers } from '../hand/dropped';
+import { WhoSigns } from '../signing/who-signs';
 import { PackageList } from './package-list';
 
 export function PackageScreen() {
-  return <PackageList tools={(d) => d.clients_own && <KeepWithClient document={d} />} />;
+  return (
+    <PackageList
+      tools={(d) => d.clients_own && <KeepWithClient document={d} />}
+      waiting={<WaitingPapers />}
+      beside={<WhoSigns />}
+    />
+  );
+}
+
+/** Papers that were sent and aren't put in their places yet. */
+function WaitingPapers() {
+  const { id, deal } = useDeal();
+  const { data: rows = [] } = useQuery(incomingQuery(id, deal.head.offer, deal.head.seq));
+  if (rows.length === 0) return null;
+  return (
+    <p className="mb-3 flex flex-wrap items-center gap-3 border border-ochre bg-ochre-wash px-3 py-2 text-sm">
+      {rows.length === 1
+        ? `“${rows[0]?.name}” waits to be put in its place.`
+        : `${rows.length} papers wait to be put in their places.`}
+      <Button onClick={openPapers}>Look at {rows.length === 1 ? 'it' : 'them'}</Button>
+    </p>
+  );
 }
 
 /** A paper between client and agent goes on the client's record, as it stands. */

@@ -22,6 +22,9 @@ export interface Page extends MapPage {
   continuation?: ContinuationPage;
 }
 
+/** The page that a blank stands on, by the id that it has here. */
+export const pageIdOf = (b: Pick<Blank, 'document' | 'page'>) => `${b.document}-${b.page}`;
+
 const LETTER: Size = { width: 612, height: 792 };
 
 /** A continuation page, its lines as ticks. */
@@ -53,7 +56,7 @@ export function pagesOf(
 ): Page[] {
   const byPage = new Map<string, Blank[]>();
   for (const b of all) {
-    const id = `${b.document}-${b.page}`;
+    const id = pageIdOf(b);
     const list = byPage.get(id);
     if (list) list.push(b);
     else byPage.set(id, [b]);

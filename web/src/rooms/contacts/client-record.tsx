@@ -82,10 +82,15 @@ function Papers({ contact, papers, again }: { contact: Contact; papers: ClientPa
             {some(p.pages, 'page')} ·{' '}
             {p.ends ? `${p.ended ? 'ended' : 'until'} ${shortDate(p.ends)}` : `kept ${shortDate(p.kept)}`}
           </span>
-          <a className="text-green-2 hover:underline" href={`/api/client-papers/${p.id}`} download>
+          <a
+            className="text-green-2 hover:underline"
+            href={`/api/client-papers/${p.id}`}
+            download
+            aria-label={`PDF of ${p.title}`}
+          >
             PDF
           </a>
-          <Button look="words" className="py-0!" onClick={() => drop.mutate(p.id)}>
+          <Button look="words" className="py-0!" aria-label={`Take off ${p.title}`} onClick={() => drop.mutate(p.id)}>
             Take off
           </Button>
         </li>
@@ -218,7 +223,7 @@ function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; agai
           onChange={(e) => setNote(e.target.value)}
           onBlur={() => note !== home.note && keep.mutate({ note })}
         />
-        <Button look="words" className="py-0! text-xs!" onClick={() => drop.mutate()}>
+        <Button look="words" className="py-0! text-xs!" aria-label={`Take off ${home.address}`} onClick={() => drop.mutate()}>
           Take off
         </Button>
       </div>

@@ -23,7 +23,7 @@ export function ContactCard(props: ContactProps) {
         }}
       >
         <div className="mb-3 flex items-center gap-3">
-          <h2 className="min-w-0 truncate font-serif text-[18px] font-semibold">{contact?.name ?? 'New contact'}</h2>
+          <h2 className="min-w-0 truncate font-serif text-[1.125rem] font-semibold">{contact?.name ?? 'New contact'}</h2>
           <select
             className="field ml-auto py-1! text-sm"
             aria-label="Kind"
@@ -149,7 +149,7 @@ function Doing({ contact, writing, showHistory }: PartProps & { showHistory: () 
             </Button>
           )}
           {contact.may_merge && (
-            <Button look="words" onClick={() => drop.mutate()}>
+            <Button look="words" aria-label={`Remove ${contact.name}`} onClick={() => drop.mutate()}>
               Remove
             </Button>
           )}

@@ -1,10 +1,10 @@
 /** Contacts: found while typing, kept once, in and out as files; beside them the one in hand. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useDeferredValue, useState } from 'react';
 import { upload, type Contact } from '../../api/client';
 import { useAction } from '../../api/use-action';
-import { contactQuery, contactsQuery } from '../../api/queries';
+import { contactPartsQuery, contactQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -19,14 +19,21 @@ export function ContactsScreen() {
   const [find, setFind] = useState('');
   const [kind, setKind] = useState<Kind | ''>('');
   const sought = useDeferredValue(find.trim());
-  const { data, error } = useQuery(contactsQuery({ find: sought, kind }));
+  const {
+    data: parts,
+    error,
+    hasNextPage,
+    fetchNextPage,
+    isFetchingNextPage,
+  } = useInfiniteQuery(contactPartsQuery({ find: sought, kind }));
+  const data = parts?.pages.flat();
   const navigate = useNavigate();
   const show = (id: string | undefined) => void navigate({ to: '/contacts', search: { contact: id } });
   const listed = data?.find((c) => c.id === contact);
   const alone = useQuery({ ...contactQuery(contact ?? ''), enabled: Boolean(contact && contact !== NEW && data && !listed) });
   const inHand = listed ?? (contact && contact !== NEW ? alone.data : undefined);
   return (
-    <main className="flex h-full flex-col">
+    <div className="flex h-full flex-col">
       <Head find={find} setFind={setFind} kind={kind} setKind={setKind} onNew={() => show(NEW)} />
       <div className="grid min-h-0 flex-1 min-[900px]:grid-cols-[minmax(380px,5fr)_minmax(0,6fr)]">
         <div className={`min-h-0 overflow-auto pb-8 pl-6 pr-4 pt-3 max-[620px]:px-3 ${contact ? 'max-[899px]:hidden' : ''}`}>
@@ -47,6 +54,11 @@ export function ContactsScreen() {
               <Row key={c.id} contact={c} here={c.id === contact} show={() => show(c.id)} />
             ))}
           </ul>
+          {hasNextPage && (
+            <Button className="mt-3" disabled={isFetchingNextPage} onClick={() => void fetchNextPage()}>
+              {isFetchingNextPage ? 'Reading more …' : 'Show more'}
+            </Button>
+          )}
         </div>
         <div className={`min-h-0 overflow-auto border-blotter-3 min-[900px]:border-l ${contact ? '' : 'max-[899px]:hidden'}`}>
           <Button look="words" className="ml-5 mt-2 min-[900px]:hidden" onClick={() => show(undefined)}>
@@ -67,7 +79,7 @@ export function ContactsScreen() {
           )}
         </div>
       </div>
-    </main>
+    </div>
   );
 }
 
@@ -93,7 +105,7 @@ function Head({ find, setFind, kind, setKind, onNew }: HeadProps) {
   const out = `/api/contacts/cards?find=${encodeURIComponent(find.trim())}&kind=${kind}`;
   return (
     <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-1.5 max-[620px]:px-3">
-      <h1 className="mr-2 font-serif text-[17px] font-semibold">Contacts</h1>
+      <h1 className="mr-2 font-serif text-[1.0625rem] font-semibold">Contacts</h1>
       <input
         type="search"
         className="field w-[290px]"

@@ -42,6 +42,7 @@ export function GroupContacts({ group, position, party = '' }: Props) {
     onError: sayProblem,
   });
   if (!kind) return null;
+  const whose = position ? `${held.catalog.ones.get(group) ?? ''} ${position}` : (held.catalog.groups[group] ?? group);
   return (
     <span className="flex items-center gap-2">
       {finding ? (
@@ -49,12 +50,18 @@ export function GroupContacts({ group, position, party = '' }: Props) {
           <ContactFinder label="Contact" kind={kind} autoFocus onPick={(c) => use.mutate(c)} />
         </span>
       ) : (
-        <Button look="words" className="py-0!" onClick={() => setFinding(true)}>
+        <Button look="words" className="py-0!" aria-label={`From contacts: ${whose}`} onClick={() => setFinding(true)}>
           From contacts
         </Button>
       )}
       {typed.length > 1 && !finding && isDeal && (
-        <Button look="words" className="py-0!" disabled={keep.isPending} onClick={() => keep.mutate()}>
+        <Button
+          look="words"
+          className="py-0!"
+          aria-label={`Keep as contact: ${whose}`}
+          disabled={keep.isPending}
+          onClick={() => keep.mutate()}
+        >
           Keep as contact
         </Button>
       )}

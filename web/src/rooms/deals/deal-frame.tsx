@@ -1,15 +1,17 @@
 /** The frame around a deal's screens: one slim header, the places in the order of the work. */
 import { Outlet, useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { ChevronDown } from 'lucide-react';
-import { DropdownMenu as Menu } from 'radix-ui';
 import { useCallback } from 'react';
 import { Mark } from '../../primitives/mark';
+import { Menu, MenuItem } from '../../primitives/menu';
 import { weekday } from '../../primitives/words';
 import { WorkHead } from '../../primitives/work-head';
 import { DealMenu } from './deal-menu';
 import { DealName } from './deal-name';
 import { DownloadPackage } from './download';
 import { HandTools } from './hand-tools';
+import { useOpen } from '../hand/way';
+import { ReceivePapers } from './receive';
 import { standing } from './standing';
 import { DealProvider, useDeal } from './use-deal';
 import { NotSaved, WaitingCount } from './waiting';
@@ -17,6 +19,7 @@ import { NotSaved, WaitingCount } from './waiting';
 const PLACES = [
   ['/deals/$deal/facts', 'Facts'],
   ['/deals/$deal/offers', 'Offers'],
+  ['/deals/$deal/money', 'Money'],
   ['/deals/$deal/package', 'Package'],
   ['/deals/$deal/write', 'Write'],
   ['/deals/$deal/proof', 'Proofread'],
@@ -39,6 +42,7 @@ export function DealFrame() {
       <div className="flex h-full flex-col">
         <DealHeader />
         <NotSaved />
+        <ReceivePapers />
         <div className="min-h-0 flex-1">
           <Outlet />
         </div>
@@ -52,6 +56,7 @@ function DealHeader() {
   return (
     <WorkHead
       label="Places of this deal"
+      what="This deal"
       places={PLACES}
       params={{ deal: id }}
       tools={
@@ -63,18 +68,35 @@ function DealHeader() {
       }
     >
       <DealName />
-      <div className="flex items-center gap-x-3 overflow-x-auto whitespace-nowrap text-xs text-ink-2">
+      <div className="flex flex-wrap items-center gap-x-3 whitespace-nowrap text-xs min-[900px]:flex-nowrap text-ink-2">
         <span>{deal.head.side}</span>
-        {deal.head.stage !== 'filling' && <span className="font-medium text-wax">{deal.head.stage}</span>}
+        {deal.head.stage !== 'filling' && (
+          <span className={`font-medium ${deal.head.stage === 'closed' ? 'text-green-2' : 'text-wax'}`}>{deal.head.stage}</span>
+        )}
         <OfferChoice />
-        <span className="flex items-center gap-1">
-          {deal.head.open > 0 && <Mark name="open" quiet size={11} />}
-          {deal.head.open > 0 ? `${deal.head.open} open` : 'nothing open'}
-        </span>
+        <OpenHere />
         <WaitingCount />
         <NextDue />
       </div>
     </WorkHead>
+  );
+}
+
+/** How many blanks are open, and the way to the next of them from every place. */
+function OpenHere() {
+  const { open, stage } = useDeal().deal.head;
+  const { next } = useOpen();
+  if (stage !== 'filling') return null; // one that is over asks for nothing
+  if (open === 0) return <span>nothing open</span>;
+  return (
+    <button
+      type="button"
+      title="To the next open blank: Ctrl + Enter"
+      onClick={next}
+      className="moves -mx-1 flex min-h-6 items-center gap-1 rounded-sm px-1 underline-offset-3 hover:text-ink hover:underline"
+    >
+      <Mark name="open" quiet size={11} /> {open} open<span className="sr-only">, to the next</span>
+    </button>
   );
 }
 
@@ -84,7 +106,7 @@ function NextDue() {
   if (!late && !next) return null;
   const said = late ? `${late} late` : next ? `${next.label} ${weekday(next.date)}` : '';
   return (
-    <span title={said} className={`min-w-[100px] truncate ${late ? 'font-medium text-wax' : ''}`}>
+    <span title={said} className={`min-w-[60px] truncate ${late ? 'font-medium text-wax' : ''}`}>
       {said}
     </span>
   );
@@ -99,38 +121,33 @@ function OfferChoice() {
   if (offers.length < 2 || !here) return null;
   const settled = offers.some((o) => o.outcome === 'accepted');
   return (
-    <Menu.Root>
-      <Menu.Trigger
-        aria-label={`Offer at hand: ${here.name}`}
-        className={`moves flex min-w-0 max-w-[200px] items-center gap-1 rounded-sm px-1 hover:bg-blotter ${settled && !here.in_force ? 'font-medium text-ochre' : 'text-ink'}`}
-      >
-        <span className="truncate">
-          {here.name}
-          {settled && !here.in_force && ', not in force'}
-          {here.parties && ` · ${here.parties}`}
-        </span>
-        <ChevronDown size={12} className="shrink-0" />
-      </Menu.Trigger>
-      <Menu.Portal>
-        <Menu.Content
-          align="start"
-          sideOffset={4}
-          className="z-50 w-[300px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
+    <Menu
+      align="start"
+      width={300}
+      trigger={
+        <button
+          type="button"
+          aria-label={`Offer at hand: ${here.name}`}
+          className={`moves flex min-h-6 min-w-0 max-w-[200px] items-center gap-1 rounded-sm px-1 hover:bg-blotter ${settled && !here.in_force ? 'font-medium text-ochre' : 'text-ink'}`}
         >
-          {offers.map((o) => (
-            <Menu.Item
-              key={o.id}
-              onSelect={() => void navigate({ to: '.', search: (s) => ({ ...s, offer: o.in_force ? undefined : o.id }) })}
-              className={`block cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash ${o.id === offer ? 'font-semibold' : ''}`}
-            >
-              {o.name}
-              <span className="block text-xs font-normal text-ink-2">
-                {[o.parties || 'nobody named yet', standing(o)].join(' · ')}
-              </span>
-            </Menu.Item>
-          ))}
-        </Menu.Content>
-      </Menu.Portal>
-    </Menu.Root>
+          <span className="truncate">
+            {here.name}
+            {settled && !here.in_force && ', not in force'}
+            {here.parties && ` · ${here.parties}`}
+          </span>
+          <ChevronDown size={12} className="shrink-0" />
+        </button>
+      }
+    >
+      {offers.map((o) => (
+        <MenuItem
+          key={o.id}
+          run={() => void navigate({ to: '.', search: (s) => ({ ...s, offer: o.in_force ? undefined : o.id }) })}
+          note={[o.parties || 'nobody named yet', standing(o)].join(' · ')}
+        >
+          <span className={o.id === offer ? 'font-semibold' : ''}>{o.name}</span>
+        </MenuItem>
+      ))}
+    </Menu>
   );
 }

@@ -3,17 +3,16 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { client, got, once } from '../../api/client';
 import { useAction } from '../../api/use-action';
-import { MenuItem } from '../../primitives/menu-item';
-import { MoreMenu } from '../../primitives/more-menu';
+import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { notify, sayProblem } from '../../primitives/notices';
 import { useDeal } from './use-deal';
 
-/** How a deal of each side ends without success, and what its client goes on to. */
-const ENDED: Record<string, { ended: string; another: string }> = {
-  buying: { ended: 'It fell through', another: 'another home' },
-  listing: { ended: 'The listing ended unsold', another: 'a new listing' },
-  'leasing out': { ended: 'It ended without a tenant', another: 'another property' },
-  renting: { ended: 'It fell through', another: 'another home' },
+/** How a deal of each side ends, well and without success, and what its client goes on to. */
+const ENDS: Record<string, { well: string; ended: string; another: string }> = {
+  buying: { well: 'It closed', ended: 'It fell through', another: 'another home' },
+  listing: { well: 'It closed', ended: 'The listing ended unsold', another: 'a new listing' },
+  'leasing out': { well: 'It is leased', ended: 'It ended without a tenant', another: 'another property' },
+  renting: { well: 'It is leased', ended: 'It fell through', another: 'another home' },
 };
 
 /** What is done with the deal as a whole. */
@@ -34,7 +33,7 @@ function useWholeDeal() {
     onError: sayProblem,
   });
   const stage = useAction({
-    mutationFn: (wanted: 'filling' | 'fell through', key: string) =>
+    mutationFn: (wanted: 'filling' | 'fell through' | 'closed', key: string) =>
       got(client.POST('/api/deals/{deal}/stage', { params: { path }, headers: once(key), body: { stage: wanted } })),
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: ['deals'] });
@@ -63,8 +62,8 @@ export function DealMenu() {
   const { deal } = useDeal();
   const navigate = useNavigate();
   const { next, stage, away } = useWholeDeal();
-  const fell = deal.head.stage === 'fell through';
-  const words = ENDED[deal.head.side] ?? ENDED.buying!;
+  const isOver = deal.head.stage !== 'filling';
+  const words = ENDS[deal.head.side] ?? ENDS.buying!;
   return (
     <MoreMenu label="More about this deal" width={320}>
       {deal.clients.map((c) => (
@@ -93,10 +92,13 @@ export function DealMenu() {
       <MenuItem run={() => next.mutate(false)} note="client, package and all that still holds come along">
         Start the client’s next deal
       </MenuItem>
-      {fell ? (
+      {isOver ? (
         <MenuItem run={() => stage.mutate('filling')}>It goes on after all</MenuItem>
       ) : (
         <>
+          <MenuItem run={() => stage.mutate('closed')} note="asks for nothing any more">
+            {words.well}
+          </MenuItem>
           <MenuItem run={() => next.mutate(true)} note="closes this one and starts the next from it">
             {`${words.ended}, go on to ${words.another}`}
           </MenuItem>

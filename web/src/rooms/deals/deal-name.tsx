@@ -20,12 +20,12 @@ export function DealName() {
   const name = deal.head.name;
   if (typed === null)
     return (
-      <h1 className="font-serif text-[17px] font-semibold leading-tight">
+      <h1 className="font-serif text-[1.0625rem] font-semibold leading-tight">
         <button
           type="button"
           title={`${name}. Click to rename`}
           onClick={() => setTyped(name)}
-          className="block max-w-full truncate rounded-sm text-left hover:text-green-2"
+          className="block min-h-6 max-w-full truncate rounded-sm text-left hover:text-green-2"
         >
           {name}
         </button>
@@ -43,7 +43,7 @@ export function DealName() {
       }}
     >
       <input
-        className="field w-full py-0! font-serif text-[17px] font-semibold"
+        className="field w-full py-0! font-serif text-[1.0625rem] font-semibold"
         aria-label="Name of the deal"
         placeholder="Follows address and surname"
         maxLength={250}

@@ -1,14 +1,21 @@
 /** The package as one flat PDF, and beside it the other ways it can leave. What waits for somebody is said before. */
 import { ChevronDown, Download } from 'lucide-react';
-import { AlertDialog, DropdownMenu as Menu } from 'radix-ui';
+import { AlertDialog } from 'radix-ui';
 import { useState } from 'react';
 import { Button } from '../../primitives/button';
+import { useCommand } from '../../primitives/commands';
+import { givesBack } from '../../primitives/dialog';
+import { Menu, MenuItem } from '../../primitives/menu';
 import { some } from '../../primitives/words';
 import { useOutbox } from '../hand/hand';
 import { useDeal } from './use-deal';
 import { sentence } from './waiting';
 
+/** What the command is called that downloads the package with an arrow at each place to sign. */
+export const FOR_THE_PEN = 'Download for signing by hand';
+
 const WAYS = [
+  ['pen', 'For signing by hand', 'an arrow and a name at each place'],
   ['fillable', 'Still fillable', 'the blanks stay fields with their values'],
   ['separate', 'One file each', 'a ZIP of single PDFs'],
   ['xfdf', 'Answers only', 'XFDF, for programs that fill forms'],
@@ -34,41 +41,35 @@ export function DownloadPackage() {
     link.click();
   };
   const unsent = state !== 'saved' || stuck.length > 0;
+  useCommand('Download the package', () => void ask('flat'));
+  useCommand(FOR_THE_PEN, () => void ask('pen'));
   return (
     <span className="ml-1 inline-flex">
       <button
         type="button"
         onClick={() => void ask('flat')}
-        className="moves inline-flex items-center gap-1.5 whitespace-nowrap rounded-l-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-white hover:bg-green-2"
+        className="moves inline-flex items-center gap-1.5 whitespace-nowrap rounded-l-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-on-green hover:bg-green-2"
       >
         <Download size={15} /> <span className="max-[480px]:sr-only">Download</span>
       </button>
-      <Menu.Root>
-        <Menu.Trigger
-          aria-label="Download in another way"
-          className="moves rounded-r-md border border-l-0 border-green bg-green px-1.5 text-white shadow-[inset_1px_0_0_#ffffff55] hover:bg-green-2"
-        >
-          <ChevronDown size={15} />
-        </Menu.Trigger>
-        <Menu.Portal>
-          <Menu.Content
-            align="end"
-            sideOffset={4}
-            className="z-50 w-[270px] rounded-md border border-blotter-3 bg-paper py-1.5 text-sm shadow-lg"
+      <Menu
+        width={270}
+        trigger={
+          <button
+            type="button"
+            aria-label="Download in another way"
+            className="moves min-w-7 rounded-r-md border border-l-0 border-green bg-green px-1.5 text-on-green shadow-[inset_1px_0_0_var(--color-green-wash)] hover:bg-green-2"
           >
-            {WAYS.map(([how, name, about]) => (
-              <Menu.Item
-                key={how}
-                onSelect={() => void ask(how)}
-                className="block cursor-pointer px-4 py-1.5 outline-none data-highlighted:bg-green-wash"
-              >
-                {name}
-                <span className="block text-xs text-ink-2">{about}</span>
-              </Menu.Item>
-            ))}
-          </Menu.Content>
-        </Menu.Portal>
-      </Menu.Root>
+            <ChevronDown size={15} />
+          </button>
+        }
+      >
+        {WAYS.map(([how, name, about]) => (
+          <MenuItem key={how} run={() => void ask(how)} note={about}>
+            {name}
+          </MenuItem>
+        ))}
+      </Menu>
       <AskFirst asked={asked !== null} unsent={unsent} onClose={() => setAsked(null)} go={() => asked && fetchFile(asked)} />
     </span>
   );
@@ -84,17 +85,27 @@ interface AskProps {
 /** What the file would be without, before it leaves. */
 function AskFirst({ asked, unsent, onClose, go }: AskProps) {
   const { waiting } = useDeal().deal.head;
+  const isOffline = useOutbox().state === 'offline';
   return (
     <AlertDialog.Root open={asked} onOpenChange={(open) => !open && onClose()}>
       <AlertDialog.Portal>
-        <AlertDialog.Overlay className="fixed inset-0 z-40 bg-[#18202f59]" />
-        <AlertDialog.Content className="fixed left-1/2 top-[14vh] z-50 max-h-[76vh] w-[520px] max-w-[94vw] -translate-x-1/2 overflow-auto rounded-md border border-ink-3 bg-sheet p-5 shadow-xl">
+        <AlertDialog.Overlay className="fixed inset-0 z-40 bg-veil" />
+        <AlertDialog.Content
+          {...givesBack}
+          className="fixed left-1/2 top-[14vh] z-50 max-h-[76vh] w-[520px] max-w-[94vw] -translate-x-1/2 overflow-auto rounded-md border border-ink-3 bg-sheet p-5 shadow-xl"
+        >
           <AlertDialog.Title className="mb-2 font-serif text-lg font-semibold">
-            The file would not say all that was typed
+            {isOffline ? 'No file can be made offline' : 'The file would not say all that was typed'}
           </AlertDialog.Title>
           <AlertDialog.Description asChild>
             <div className="mb-4 space-y-2 text-sm">
-              {unsent && <p>Something typed here has not reached the server. The file would be without it.</p>}
+              {unsent && (
+                <p>
+                  {isOffline
+                    ? 'The server can’t be reached, so no file can be made just now. What you typed is kept here and sent by itself; download it then.'
+                    : 'Something typed here has not reached the server. The file would be without it.'}
+                </p>
+              )}
               {waiting.slice(0, 8).map((w) => (
                 <p key={w.what + w.key + w.by}>
                   <span className="font-medium">{w.label}:</span> {sentence(w)}
@@ -108,7 +119,9 @@ function AskFirst({ asked, unsent, onClose, go }: AskProps) {
               <Button look="act">Look at it first</Button>
             </AlertDialog.Cancel>
             <AlertDialog.Action asChild>
-              <Button onClick={go}>Download as it is</Button>
+              <Button onClick={go} disabled={isOffline}>
+                Download as it is
+              </Button>
             </AlertDialog.Action>
           </div>
         </AlertDialog.Content>

@@ -2,7 +2,9 @@
 import { CloudOff, History, Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from '../../primitives/button';
+import { useCommand } from '../../primitives/commands';
 import { useHand, useOutbox } from '../hand/hand';
+import { useOpenKeys } from '../hand/way';
 import { HistoryDialog } from './history';
 
 /** Ctrl + Z and Ctrl + Shift + Z, but for a field that is being typed in, which undoes its own. */
@@ -25,6 +27,8 @@ export function HandTools() {
   const [history, setHistory] = useState(false);
   const { undo: last, redo } = held.head;
   useStepKeys();
+  useOpenKeys();
+  useCommand('History', () => setHistory(true));
   return (
     <>
       <SaveSign />

@@ -53,10 +53,18 @@ function useDealBacking(id: string, offer: number | undefined, onOffer: Props['o
 function callsOf(params: DealHand['params']): Calls {
   return {
     pack: (change, op) => got(client.POST('/api/deals/{deal}/package', { params, body: { change, ...op } })),
+    byHand: (change, document, op) => {
+      const path = { ...params.path, document };
+      return got(
+        client.POST('/api/deals/{deal}/documents/{document}/by-hand', { params: { ...params, path }, body: { change, ...op } }),
+      );
+    },
     applyTemplate: (change, template) => got(client.POST('/api/deals/{deal}/templates', { params, body: { change, template } })),
     fillFrom: (change, from) => got(client.POST('/api/deals/{deal}/contacts', { params, body: { change, ...from } })),
     changeDuty: (change, op) => got(client.POST('/api/deals/{deal}/duties', { params, body: { change, ...op } })),
     keepAsContact: (key, body) => got(client.POST('/api/deals/{deal}/contacts/keep', { params, headers: once(key), body })),
+    holidays: (year) => got(client.GET('/api/deals/{deal}/holidays', { params: { path: params.path, query: { year } } })),
+    earlier: () => got(client.GET('/api/deals/{deal}/earlier', { params })),
     continuation: () => got(client.GET('/api/deals/{deal}/continuation-pages', { params })),
     lens: (key) => got(client.GET('/api/deals/{deal}/facts/{key}', { params: { ...params, path: { ...params.path, key } } })),
   };

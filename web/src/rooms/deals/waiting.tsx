@@ -2,6 +2,7 @@
 import { Link } from '@tanstack/react-router';
 import { Popover } from 'radix-ui';
 import { Button } from '../../primitives/button';
+import { afloat } from '../../primitives/menu';
 import { some } from '../../primitives/words';
 import { useOutbox } from '../hand/hand';
 import { useDeal } from './use-deal';
@@ -26,7 +27,7 @@ export function WaitingCount() {
       <Popover.Trigger className="moves whitespace-nowrap rounded-sm px-1 font-medium text-ochre underline-offset-3 hover:underline">
         {some(waiting.length, 'answer')} to look at
       </Popover.Trigger>
-      <Popover.Portal>
+      <Popover.Portal container={afloat()}>
         <Popover.Content
           align="start"
           sideOffset={4}

@@ -94,8 +94,14 @@ function AsOfNow({ id, children }: { id: string; children: ReactNode }) {
 function Header() {
   const template = useTemplate();
   return (
-    <WorkHead label="Places of this template" places={PLACES} params={{ template: template.id }} tools={<HandTools />}>
-      <h1 className="truncate font-serif text-[17px] font-semibold leading-tight" title={template.name}>
+    <WorkHead
+      label="Places of this template"
+      what="This template"
+      places={PLACES}
+      params={{ template: template.id }}
+      tools={<HandTools />}
+    >
+      <h1 className="truncate font-serif text-[1.0625rem] font-semibold leading-tight" title={template.name}>
         {template.name}
       </h1>
       <div className="flex items-center gap-2 text-xs text-ink-2">

@@ -7,8 +7,7 @@ import { dealQuery, templatesQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
-import { MenuItem } from '../../primitives/menu-item';
-import { MoreMenu } from '../../primitives/more-menu';
+import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { notify, sayProblem } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { answeredOf, CoverageBar } from './coverage';
@@ -34,9 +33,9 @@ export function TemplatesScreen() {
   const found = (all ?? []).filter((t) => isLike(t, words));
   const noneOfMine = all !== undefined && !all.some((t) => t.mine);
   return (
-    <main className="flex h-full flex-col">
+    <div className="flex h-full flex-col">
       <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-1.5 max-[620px]:px-3">
-        <h1 className="mr-2 font-serif text-[17px] font-semibold">Templates</h1>
+        <h1 className="mr-2 font-serif text-[1.0625rem] font-semibold">Templates</h1>
         <input
           type="search"
           className="field w-[330px] max-w-full"
@@ -82,7 +81,7 @@ export function TemplatesScreen() {
         </div>
       </div>
       {from && <NewTemplate from={from} onClose={() => setFrom(null)} />}
-    </main>
+    </div>
   );
 }
 

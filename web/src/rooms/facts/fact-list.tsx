@@ -1,6 +1,6 @@
 /** All shared values by group, with where each came from and how many blanks it goes to. */
 import { useNavigate } from '@tanstack/react-router';
-import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { Fact } from '../../api/client';
 import { Columns } from '../../primitives/columns';
 import { Legend, Mark, markOf } from '../../primitives/mark';
@@ -10,15 +10,24 @@ import { FactInput } from './fact-input';
 import { Lens } from './lens';
 import { Parties } from './parties';
 
-const FILTERS: Record<string, (f: Fact) => boolean> = {
-  All: () => true,
+type Filter = (f: Fact, open: ReadonlySet<string>) => boolean;
+const FILTERS: Record<string, Filter> = {
+  Open: (f, open) => open.has(f.key),
   'On a form': (f) => f.places > 0,
-  'Without a value': (f) => f.places > 0 && !f.shown,
+  All: () => true,
   Differing: (f) => f.differs,
   'Typed here': (f) => f.source === 'typed',
 };
-/** Filters under which parties are shown too: the others ask about single values. */
-const WITH_PARTIES = ['All', 'On a form'];
+/** Filters under which parties are shown too, and which of them: the others ask about single values. */
+const WITH_PARTIES: Record<string, (held: Held, group: string, open: ReadonlySet<string>) => boolean> = {
+  // The clients, to whom others are added; and those of whom nobody is named, or something is asked that isn't answered.
+  Open: (held, group, open) =>
+    group === held.head.client_group ||
+    !held.parties[group]?.length ||
+    held.facts.some((f) => f.group === group && open.has(f.key)),
+  'On a form': () => true,
+  All: () => true,
+};
 
 interface Group {
   group: string;
@@ -28,28 +37,27 @@ interface Group {
 }
 
 /** The groups that this side has to do with: the clients first, the other parties, then all else. */
-function groupsOf(held: Held, isDeal: boolean, filter: string): Group[] {
+function groupsOf(held: Held, isDeal: boolean, stays: (key: string) => boolean): Group[] {
   const { party_groups, sides, groups } = held.catalog;
   const parties = party_groups.map((g) => g.group);
   const side = sides.find((s) => s.side === held.head.side);
   const others = parties.filter((g) => g !== side?.clients && g !== side?.others);
-  const fits = FILTERS[filter] ?? (() => true);
   const rank = (group: string) => (group === held.head.client_group ? 0 : parties.includes(group) ? 1 : 2);
   return Object.entries(groups)
     .filter(([group]) => !others.includes(group))
     .map(([group, label]) => ({
       group,
       label,
-      facts: held.facts.filter((f) => f.group === group && fits(f)),
+      facts: held.facts.filter((f) => f.group === group && stays(f.key)),
       ofParties: parties.includes(group),
     }))
     .filter((g) => isDeal || !g.ofParties)
-    .filter((g) => (g.ofParties ? WITH_PARTIES.includes(filter) : g.facts.length > 0))
+    .filter((g) => (g.ofParties ? stays(g.group) : g.facts.length > 0))
     .sort((a, b) => rank(a.group) - rank(b.group));
 }
 
 interface Props {
-  /** The fact that an address names. */
+  /** The fact, or the group of them, that an address names. */
   wanted: string | undefined;
   /** What stands beside the filters, and what it opens under them. */
   tools?: ReactNode;
@@ -61,16 +69,26 @@ interface Props {
 export function FactList({ wanted, tools, children, beside }: Props) {
   const { held, at, isDeal } = useHand();
   const navigate = useNavigate();
-  const [inHand, setInHand] = useState(wanted ?? 'terms.purchase_price');
   const labelOf = (key: string) => held.facts.find((f) => f.key === key)?.label ?? 'Lens';
-  const [filter, setFilter] = useState('All');
+  const { filter, choose, showAll, stays } = useFilter(held, wanted);
   const list = useRef<HTMLDivElement>(null);
+  const reached = useRef('');
   useEffect(() => {
-    if (!wanted) return;
-    setInHand(wanted);
-    list.current?.querySelector(`[data-fact="${CSS.escape(wanted)}"]`)?.scrollIntoView({ block: 'center' });
-  }, [wanted]);
-  const groups = groupsOf(held, isDeal, filter);
+    if (!wanted || reached.current === wanted) return;
+    setChosen(wanted);
+    const name = CSS.escape(wanted);
+    const row = list.current?.querySelector(`[data-fact="${name}"], #group-${name}`);
+    if (!row) return showAll(); // and come by again
+    reached.current = wanted;
+    row.scrollIntoView({ block: row.hasAttribute('data-fact') ? 'center' : 'start' });
+  }, [wanted, filter, showAll]);
+  const groups = groupsOf(held, isDeal, stays);
+  const counts = useMemo(() => countsOf(held), [held]);
+  // What is in hand is on this list: the one chosen, or the first of it.
+  const [chosen, setChosen] = useState(wanted ?? '');
+  const shown = groups.flatMap((g) => g.facts);
+  const isThere = held.facts.some((f) => f.key === chosen);
+  const inHand = isThere ? chosen : (shown[0]?.key ?? '');
   return (
     <Columns
       widths={[160, 300]}
@@ -81,29 +99,31 @@ export function FactList({ wanted, tools, children, beside }: Props) {
     >
       <div ref={list} onKeyDown={stepOn} className="absolute inset-0 overflow-auto px-6 pb-10 pt-4 max-[620px]:px-3">
         <div className="mb-3 flex flex-wrap items-center gap-2">
-          <Filters chosen={filter} onChoose={setFilter} />
+          <Filters chosen={filter} onChoose={choose} counts={counts} />
           <span className="ml-auto flex gap-2">{tools}</span>
         </div>
         {children}
         <div className="mb-4">
-          <Legend without={['open']} />
+          <Legend without={['open', 'must', 'remark']} />
         </div>
         {groups.length === 0 && (
-          <p className="border border-hair bg-sheet px-5 py-8 text-center text-ink-2">No fact here is like that.</p>
+          <p className="border border-hair bg-sheet px-5 py-8 text-center text-ink-2">
+            {filter === 'Open' ? 'Every fact that a form asks for has an answer.' : 'No fact here is like that.'}
+          </p>
         )}
         {groups.map((g) => (
           <section key={g.group} id={`group-${g.group}`} className="mb-6 scroll-mt-4">
             <div className="mb-1.5 flex items-baseline gap-3">
-              <h2 className="font-serif text-[16px] font-semibold">{g.label}</h2>
+              <h2 className="font-serif text-[1rem] font-semibold">{g.label}</h2>
               {beside?.(g.group)}
               {!g.ofParties && <GroupContacts group={g.group} />}
             </div>
             {g.ofParties ? (
-              <Parties group={g.group} onHand={setInHand} />
+              <Parties group={g.group} onHand={setChosen} />
             ) : (
               <ul className="border border-hair bg-paper">
                 {g.facts.map((f) => (
-                  <FactRow key={f.key} fact={f} chosen={f.key === inHand} onHand={() => setInHand(f.key)} />
+                  <FactRow key={f.key} fact={f} chosen={f.key === inHand} onHand={() => setChosen(f.key)} />
                 ))}
               </ul>
             )}
@@ -134,7 +154,61 @@ function GroupNav({ groups }: { groups: Group[] }) {
   );
 }
 
-function Filters({ chosen, onChoose }: { chosen: string; onChoose: (filter: string) => void }) {
+/** Facts without which a blank that needs an answer has none. */
+const openFacts = (held: Held) => new Set(held.blanks.filter((b) => b.state === 'open' && b.fact).map((b) => b.fact));
+
+/** The keys of the facts, and the groups of parties, that a filter shows. */
+function shownBy(filter: string, held: Held): ReadonlySet<string> {
+  const open = openFacts(held);
+  const fits = FILTERS[filter] ?? (() => true);
+  const keys = held.facts.filter((f) => fits(f, open)).map((f) => f.key);
+  const groups = held.catalog.party_groups.map((g) => g.group).filter((g) => WITH_PARTIES[filter]?.(held, g, open));
+  return new Set([...keys, ...groups]);
+}
+
+/** How many facts each filter leaves. */
+function countsOf(held: Held): Record<string, number> {
+  const open = openFacts(held);
+  return Object.fromEntries(
+    Object.entries(FILTERS).map(([name, fits]) => [name, held.facts.filter((f) => fits(f, open)).length]),
+  );
+}
+
+/** What was picked in this window, by deal: it stays when one comes back, or another offer is taken at hand. */
+const picked = new Map<string, string>();
+
+/**
+ * Which facts are shown. It begins with what forms ask for and nobody has answered, or with all on a form where that is nothing;
+ * an address that names a fact, or a group, begins with all. What is answered stays in its row until another filter is chosen.
+ */
+function useFilter(held: Held, wanted: string | undefined) {
+  const { isDeal, id } = useHand();
+  const [filter, setFilter] = useState(() => {
+    if (wanted || location.hash || !isDeal) return 'All';
+    const before = picked.get(id);
+    if (before) return before;
+    return openFacts(held).size > 0 ? 'Open' : 'On a form';
+  });
+  const [begun, setBegun] = useState(held);
+  const there = useMemo(() => shownBy(filter, begun), [filter, begun]);
+  const now = useMemo(() => shownBy(filter, held), [filter, held]);
+  const choose = (name: string) => {
+    setFilter(name);
+    picked.set(id, name);
+    setBegun(held);
+  };
+  const stays = (key: string) => now.has(key) || there.has(key);
+  const showAll = useCallback(() => setFilter('All'), []);
+  return { filter, choose, showAll, stays };
+}
+
+interface FiltersProps {
+  chosen: string;
+  onChoose: (filter: string) => void;
+  counts: Record<string, number>;
+}
+
+function Filters({ chosen, onChoose, counts }: FiltersProps) {
   return (
     <div role="radiogroup" aria-label="Show" className="flex max-w-full overflow-x-auto rounded-md border border-blotter-3">
       {Object.keys(FILTERS).map((name) => (
@@ -146,7 +220,7 @@ function Filters({ chosen, onChoose }: { chosen: string; onChoose: (filter: stri
           onClick={() => onChoose(name)}
           className={`moves whitespace-nowrap border-r border-blotter-3 px-2.5 py-1 text-sm last:border-0 ${name === chosen ? 'bg-paper font-medium text-ink' : 'bg-sheet text-ink-2 hover:bg-paper'}`}
         >
-          {name}
+          {name} <span className="text-xs text-ink-2">{counts[name]}</span>
         </button>
       ))}
     </div>

@@ -7,6 +7,7 @@ import { ComparisonView, type Wanted } from '../sources/comparison';
 import { FileFinder } from '../sources/file-finder';
 import { PropertyFinder } from '../sources/property-finder';
 import { FactList } from './fact-list';
+import { NextSteps } from './next-steps';
 
 export function FactsScreen() {
   const { deal, id, facts } = useDeal();
@@ -18,13 +19,20 @@ export function FactsScreen() {
     file,
     row = 0,
     again = false,
+    accepted = false,
   } = useSearch({ from: '/deals/$deal/facts' });
   const navigate = useNavigate();
   const [finding, setFinding] = useState(false);
-  const bring = (wanted?: Partial<Wanted>) =>
+  const bring = (wanted?: Partial<Wanted> & { accepted?: boolean }) =>
     void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: { ...wanted, file: wanted?.file ?? undefined } });
   if (listing || parcel || file || again) {
-    return <ComparisonView wanted={{ listing, parcel, county, file: file ?? null, row, again }} onDone={() => bring()} />;
+    return (
+      <ComparisonView
+        wanted={{ listing, parcel, county, file: file ?? null, row, again }}
+        onDone={() => bring()}
+        onAccepted={() => bring({ accepted: true })}
+      />
+    );
   }
   const broughtIn = deal.facts.some((f) => f.source === 'listing' || f.source === 'roll');
   const onRoll = { parcel: facts.get('property.parcel_number')?.shown ?? '', county: facts.get('property.county')?.shown };
@@ -60,6 +68,7 @@ export function FactsScreen() {
         )
       }
     >
+      {accepted && <NextSteps />}
       {finding && (
         <div className="mb-4 border border-hair bg-sheet p-4">
           <PropertyFinder

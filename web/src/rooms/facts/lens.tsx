@@ -16,8 +16,9 @@ interface Place {
 }
 
 /** A document's own blank as a fact that is on this form alone. */
-const onThisForm = (blank: Blank): Fact => ({
+export const onThisForm = (blank: Blank): Fact => ({
   ...blank,
+  also: '',
   group: '',
   edit: blank.text,
   shown: blank.text || (blank.marked ? blank.value : ''),
@@ -27,6 +28,9 @@ const onThisForm = (blank: Blank): Fact => ({
   missing: blank.waits_for,
   differs: false,
   locked: false,
+  left: blank.state === 'theirs' && blank.editable,
+  section: '',
+  states_parts: false,
   beside: [],
   replaced: '',
 });
@@ -40,7 +44,7 @@ interface Props {
 }
 
 export function Lens({ keyName, onGo, entry = false, children }: Props) {
-  const { held, at, edit, facts, source, mayLock } = useHand();
+  const { held, at, edit, facts, source, mayLock, isDeal } = useHand();
   const places = useMemo(
     () => held.blanks.filter((b) => b.shape !== 'sign' && (b.fact === keyName || b.own_key === keyName)),
     [held.blanks, keyName],
@@ -64,10 +68,14 @@ export function Lens({ keyName, onGo, entry = false, children }: Props) {
         ) : (
           <p className="text-xs text-ink-2">Only on this form</p>
         )}
-        <h2 className="font-serif text-[16px] font-semibold leading-snug">{fact.label}</h2>
+        <h2 className="font-serif text-[1rem] font-semibold leading-snug">{fact.label}</h2>
         {fact.help && <p className="mt-1 text-xs text-ink-2">{fact.help}</p>}
       </div>
-      {entry && <FactInput key={keyName} fact={fact} />}
+      {entry && (
+        <div data-entry>
+          <FactInput key={`entry ${keyName}`} fact={fact} />
+        </div>
+      )}
       <Findings of={[...fact.findings, ...places.flatMap((p) => p.findings)]} />
       {children}
       <State fact={fact} />
@@ -80,6 +88,11 @@ export function Lens({ keyName, onGo, entry = false, children }: Props) {
             </Button>
           )}
           {!typed && <Button onClick={() => edit({ op: 'empty', key: keyName })}>Leave blank on purpose</Button>}
+          {!typed && isDeal && (
+            <Button onClick={() => edit({ op: fact.left ? 'clear' : 'leave', key: keyName })}>
+              {fact.left ? 'Not left to the client' : 'Leave to the client'}
+            </Button>
+          )}
           {typed && mayLock && (
             <Button
               title="A locked answer can’t be changed in the deals that begin with this template"
@@ -129,23 +142,34 @@ function Sources({ fact, onUse }: { fact: Fact; onUse: (source: string) => void 
 /** Every blank that it goes to. */
 function Places({ places, onGo }: { places: Blank[]; onGo: (place: Place) => void }) {
   const { held } = useHand();
-  const numbers = new Map(held.documents.map((d) => [d.id, d.number]));
+  const forms = held.documents
+    .map((document) => ({ document, at: places.filter((p) => p.document === document.id) }))
+    .filter((form) => form.at.length > 0);
   return (
     <Block title={`Goes to ${some(places.length, 'blank')}`}>
       <ul>
-        {places.map((p) => (
-          <li key={p.document + p.field}>
-            <button
-              type="button"
-              className="flex w-full justify-between gap-3 rounded-sm px-1 py-0.5 text-left hover:bg-green-wash"
-              onClick={() => onGo({ document: p.document, field: p.field })}
-            >
-              <span className="min-w-0">
-                Form {numbers.get(p.document)}
-                {p.quiet && <span className="block text-xs text-ink-2">{p.quiet}</span>}
-              </span>
-              <span className="shrink-0 text-ink-2">page {p.page}</span>
-            </button>
+        {forms.map(({ document, at }) => (
+          <li key={document.id} className="mb-1.5">
+            <p className="truncate px-1 text-xs text-ink-2" title={`${document.number} ${document.title}`}>
+              <span className="font-semibold">{document.number}</span> {document.title}
+            </p>
+            <ul>
+              {at.map((p) => (
+                <li key={p.field}>
+                  <button
+                    type="button"
+                    className="flex min-h-6 w-full justify-between gap-3 rounded-sm px-1 py-0.5 text-left hover:bg-green-wash"
+                    onClick={() => onGo({ document: p.document, field: p.field })}
+                  >
+                    <span className="min-w-0">
+                      {p.beside ?? ''}
+                      {p.quiet && <span className="block text-xs text-ink-2">{p.quiet}</span>}
+                    </span>
+                    <span className="shrink-0 text-ink-2">page {p.page}</span>
+                  </button>
+                </li>
+              ))}
+            </ul>
           </li>
         ))}
       </ul>
@@ -156,6 +180,7 @@ function Places({ places, onGo }: { places: Blank[]; onGo: (place: Place) => voi
 const done = (line: { act: string; source: string; shown: string }) => {
   if (line.act === 'clear') return 'cleared';
   if (line.act === 'empty') return 'left blank on purpose';
+  if (line.act === 'leave') return 'left to the client';
   return line.act === 'choose' ? `chose ${line.source || 'by rule'}` : line.shown;
 };
 
@@ -220,6 +245,7 @@ function State({ fact }: { fact: Fact }) {
           {fact.locked && ', locked by the brokerage'}
         </p>
       )}
+      {fact.left && !fact.shown && <p>Left to the client.</p>}
       {fact.source === 'worked_out' && known.length > 0 && (
         <p>
           from{' '}

@@ -1,11 +1,13 @@
 /** The people and entities of one side. */
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
+import { announce } from '../../primitives/notices';
 import { GroupContacts } from '../contacts/group-contacts';
 import { Findings } from '../hand/findings';
 import { useHand, type Held } from '../hand/hand';
 import { FactInput } from './fact-input';
+import { oneOf, useRecorded } from './use-recorded';
 
 type Party = NonNullable<Held['parties'][string]>[number];
 
@@ -38,15 +40,25 @@ const WIDTH: Record<string, string> = {
   signer: 'w-[38%]',
 };
 
-/** What one of the group is called, in the midst of a sentence. */
-const oneOf = (held: Held, group: string) => held.catalog.ones.get(group)?.toLowerCase() ?? 'party';
-
 export function Parties({ group, onHand }: { group: string; onHand: (key: string) => void }) {
   const { held, edit } = useHand();
-  const parties = held.parties[group] ?? [];
+  const there = held.parties[group];
+  const parties = there ?? [];
   const one = oneOf(held, group);
+  const added = useRef('');
+  const box = useRef<HTMLDivElement>(null);
+  // Whoever is added is who is named next.
+  useEffect(() => {
+    if (!there?.some((p) => p.id === added.current)) return;
+    box.current?.querySelector<HTMLElement>(`[data-party="${added.current}"] :is(input, select)`)?.focus();
+    added.current = '';
+  }, [there]);
+  const add = () => {
+    added.current = crypto.randomUUID().slice(0, 8);
+    edit({ op: 'party_add', key: group, party: added.current });
+  };
   return (
-    <div className="border border-hair bg-paper">
+    <div ref={box} className="@container border border-hair bg-paper">
       {parties.map((p, n) => (
         <PartyRow key={p.id} group={group} position={n + 1} party={p} onHand={onHand} />
       ))}
@@ -55,7 +67,7 @@ export function Parties({ group, onHand }: { group: string; onHand: (key: string
         <p className="px-4 pt-3 text-sm text-ink-2">No {one} is named yet.</p>
       )}
       <div className="flex flex-wrap items-center gap-x-3 px-3 py-2">
-        <Button look="words" onClick={() => edit({ op: 'party_add', key: group, party: crypto.randomUUID().slice(0, 8) })}>
+        <Button look="words" onClick={add}>
           Add a {one}
         </Button>
         <GroupContacts group={group} />
@@ -66,23 +78,11 @@ export function Parties({ group, onHand }: { group: string; onHand: (key: string
 
 /** The owners that the roll names, to be confirmed: they are suggested, never assumed. */
 function Suggested({ group }: { group: string }) {
-  const { held, edit } = useHand();
-  const one = oneOf(held, group);
-  const owners = held.suggested.filter((s) => s.group === group);
-  const named = owners.filter((s) => s.name);
+  const { owners, named, doing, confirm } = useRecorded(group);
   if (owners.length === 0) return null;
-  const confirm = () => {
-    const ids = named.map(() => crypto.randomUUID().slice(0, 8));
-    edit(
-      ...ids.map((party) => ({ op: 'party_add' as const, key: group, party })),
-      ...named.flatMap((owner, n) =>
-        Object.entries(owner.fields).map(([field, text]) => ({ op: 'type' as const, key: `${group}.${n + 1}.${field}`, text })),
-      ),
-    );
-  };
   return (
     <div className="border-b border-hair px-4 py-3">
-      <p className="mb-1.5 flex items-center gap-1.5 text-sm">
+      <p className="mb-1.5 text-sm">
         <Mark name="roll" /> The tax roll names <span className="font-medium">{owners[0]?.recorded}</span>
       </p>
       <ul className="mb-2 text-sm">
@@ -97,7 +97,7 @@ function Suggested({ group }: { group: string }) {
           </li>
         ))}
       </ul>
-      {named.length > 0 && <Button onClick={confirm}>{named.length === 1 ? `Name as ${one}` : `Name all as ${group}`}</Button>}
+      {named.length > 0 && <Button onClick={confirm}>{doing}</Button>}
     </div>
   );
 }
@@ -116,31 +116,41 @@ function PartyRow({
   const { held, facts, edit } = useHand();
   const at = `${group}.${position}`;
   const one = oneOf(held, group);
+  const called = party.name || `${one} ${position}`;
   const [entity, setEntity] = useState(party.is_entity);
   const ids = (held.parties[group] ?? []).map((p) => p.id);
   const up = () => {
     const order = ids.filter((i) => i !== party.id);
     order.splice(position - 2, 0, party.id);
     edit({ op: 'party_order', key: group, text: order.join(',') });
+    announce(`${called} is ${one} ${position - 1} of ${ids.length} now.`);
   };
   return (
-    <fieldset className="border-b border-hair px-4 py-3">
+    <fieldset data-party={party.id} className="border-b border-hair px-4 py-3">
       <legend className="sr-only">{`${one} ${position}`}</legend>
       <div className="mb-2 flex flex-wrap items-center gap-x-3 text-sm">
         <span className="font-medium">
           {position}. {party.name || <span className="text-ink-2">not named yet</span>}
         </span>
-        <span className="ml-auto flex flex-wrap items-center gap-x-2 max-[620px]:ml-0">
+        <span className="ml-auto flex flex-wrap items-center gap-x-2 @max-[560px]:ml-0">
           <GroupContacts group={group} position={position} party={party.id} />
-          <Button look="words" onClick={() => setEntity(!entity)}>
+          <Button
+            look="words"
+            aria-label={`${entity ? 'A person instead' : 'A trust, company or estate'}, ${called}`}
+            onClick={() => setEntity(!entity)}
+          >
             {entity ? 'A person instead' : 'A trust, company or estate'}
           </Button>
           {position > 1 && (
-            <Button look="words" onClick={up}>
+            <Button look="words" aria-label={`Move up ${called}`} onClick={up}>
               Move up
             </Button>
           )}
-          <Button look="words" onClick={() => edit({ op: 'party_remove', key: group, party: party.id })}>
+          <Button
+            look="words"
+            aria-label={`Remove ${called}`}
+            onClick={() => edit({ op: 'party_remove', key: group, party: party.id })}
+          >
             Remove
           </Button>
         </span>
@@ -149,7 +159,11 @@ function PartyRow({
         {(entity ? ENTITY : PERSON).map((field) => {
           const fact = facts.get(`${at}.${field}`);
           return fact ? (
-            <div key={field} className={`${WIDTH[field]} max-[620px]:w-[calc(50%-4px)]`}>
+            <div
+              key={field}
+              data-fact={fact.key}
+              className={`${WIDTH[field]} @max-[560px]:w-[calc(50%-4px)] @max-[340px]:w-full`}
+            >
               <span className="block text-xs text-ink-2" aria-hidden="true">
                 {LABELS[field]}
               </span>

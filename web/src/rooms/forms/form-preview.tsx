@@ -22,7 +22,10 @@ export function FormPreview({ form: f }: { form: FormChoice }) {
         {Array.from({ length: f.pages }, (_, n) => {
           const [width = 612, height = 792] = sheet?.sizes[n] ?? [];
           return (
-            <div key={`${f.edition}-${n}`} className="relative mx-auto mb-4 max-w-[620px] border border-blotter-3 bg-paper">
+            <div
+              key={`${f.edition}-${n}`}
+              className="on-paper relative mx-auto mb-4 max-w-[620px] border border-blotter-3 bg-paper"
+            >
               <img
                 src={`/api/editions/${f.edition}/pages/${n + 1}/110.png`}
                 alt={`Page ${n + 1}`}

@@ -30,7 +30,7 @@ export function FormsScreen() {
   const move = (by: number) => show(shown[Math.max(0, Math.min(shown.length - 1, shown.indexOf(chosen as FormChoice) + by))]);
   const closed = memberships?.filter((m) => !m.open) ?? [];
   return (
-    <main className="flex h-full flex-col">
+    <div className="flex h-full flex-col">
       <FormsHead here="forms">
         <input
           type="search"
@@ -89,7 +89,7 @@ export function FormsScreen() {
           {chosen && <FormPreview form={chosen} />}
         </div>
       </div>
-    </main>
+    </div>
   );
 }
 

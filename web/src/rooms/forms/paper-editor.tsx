@@ -20,12 +20,12 @@ export function PaperEditor() {
   const { data, error } = useQuery(paperQuery(paper));
   if (error)
     return (
-      <main className="flex h-full flex-col">
+      <div className="flex h-full flex-col">
         <FormsHead here="papers" />
         <p className="m-6 border border-wax bg-wax-wash px-4 py-3 text-wax">
           This paper is no longer in work. It may have been saved as a form.
         </p>
-      </main>
+      </div>
     );
   return data ? <Editor key={data.id} paper={data} /> : null;
 }
@@ -74,7 +74,7 @@ function Editor({ paper }: { paper: PaperInWork }) {
   usePlacingKeys(placing, setTool);
   const { save, drop } = useFinishing(paper, said, flush);
   return (
-    <main className="flex h-full flex-col">
+    <div className="flex h-full flex-col">
       <FormsHead here="papers">
         <span role="status" className="ml-auto text-xs text-ink-2">
           {state === 'saved' ? 'Saved' : state === 'saving' ? 'Saving …' : state}
@@ -132,7 +132,7 @@ function Editor({ paper }: { paper: PaperInWork }) {
           placing={placing}
         />
       </div>
-    </main>
+    </div>
   );
 }
 

@@ -20,7 +20,7 @@ export function PaperLens(props: Props) {
   const { paper, said, setSaid } = props;
   const { chosen } = props.placing;
   return (
-    <aside
+    <section
       aria-label="Lens"
       className="flex min-h-0 flex-col overflow-auto border-blotter-3 bg-sheet text-sm max-[899px]:border-t min-[900px]:border-l"
     >
@@ -67,6 +67,6 @@ export function PaperLens(props: Props) {
         )}
       </div>
       {chosen ? <PlacedInHand key={chosen.id} {...props} p={chosen} /> : <PlacedGroups {...props} />}
-    </aside>
+    </section>
   );
 }

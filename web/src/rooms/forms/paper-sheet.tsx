@@ -36,7 +36,7 @@ export function PaperSheet(props: Props) {
       ref={sheet}
       data-page={page}
       onPointerDown={press}
-      className={`relative mx-auto mb-4 max-w-[800px] touch-none border border-blotter-3 bg-paper ${tool === 'hand' ? '' : 'cursor-crosshair'}`}
+      className={`on-paper relative mx-auto mb-4 max-w-[800px] touch-none border border-blotter-3 bg-paper ${tool === 'hand' ? '' : 'cursor-crosshair'}`}
       style={{ aspectRatio: `${size.width} / ${size.height}` }}
     >
       <img
@@ -98,7 +98,7 @@ function PlacedBlank({ p, style, isChosen, isWrong, movable, choose, grab }: Bla
         </span>
       )}
       {p.shape === 'sign' && (
-        <span className="pointer-events-none absolute bottom-0 left-0.5 text-[10px] leading-tight text-ink-2">{p.sign}</span>
+        <span className="pointer-events-none absolute bottom-0 left-0.5 text-[0.625rem] leading-tight text-ink-2">{p.sign}</span>
       )}
       {isChosen && movable && (
         <span

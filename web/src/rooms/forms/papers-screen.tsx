@@ -23,7 +23,7 @@ function Reading() {
 export function PapersScreen() {
   const { replaces, of } = useSearch({ from: '/forms/papers' });
   return (
-    <main className="flex h-full flex-col">
+    <div className="flex h-full flex-col">
       <FormsHead here="papers" />
       <div className="min-h-0 flex-1 overflow-auto">
         <div className="mx-auto w-full max-w-[860px] px-6 pb-12 pt-6">
@@ -32,7 +32,7 @@ export function PapersScreen() {
           <OwnForms />
         </div>
       </div>
-    </main>
+    </div>
   );
 }
 

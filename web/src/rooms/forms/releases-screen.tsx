@@ -36,7 +36,7 @@ export function ReleasesScreen() {
     read.mutate({ pack, take: false });
   };
   return (
-    <main className="flex h-full flex-col">
+    <div className="flex h-full flex-col">
       <FormsHead here="releases" />
       <div className="grid min-h-0 flex-1 max-[899px]:block max-[899px]:overflow-auto min-[900px]:grid-cols-[380px_minmax(0,1fr)]">
         <div className="overflow-auto border-blotter-3 px-6 py-5 max-[620px]:px-3 min-[900px]:border-r">
@@ -82,7 +82,7 @@ export function ReleasesScreen() {
           )}
         </div>
       </div>
-    </main>
+    </div>
   );
 }
 
@@ -133,7 +133,7 @@ function ReleaseRow({ release: r, isShown, show }: RowProps) {
         href={`/api/releases/${r.id}.zip`}
         download
         className="text-sm text-green-2 hover:underline"
-        aria-label={`Export the release of ${shortDate(r.released)}`}
+        aria-label={`ZIP of the release of ${shortDate(r.released)}`}
       >
         ZIP
       </a>

@@ -42,7 +42,7 @@ function keyOnChosen(e: KeyboardEvent, placing: Placing, setTool: (tool: Tool) =
 export function usePlacingKeys(placing: Placing, setTool: (tool: Tool) => void) {
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
-      const isTyping = (e.target as HTMLElement).closest('input, select, textarea, [role=menu]') !== null;
+      const isTyping = (e.target as HTMLElement).closest('input:not([type=checkbox]), select, textarea, [role=menu]') !== null;
       if (isTyping || e.metaKey) return;
       if (e.ctrlKey) {
         if (e.key !== 'd' || !placing.chosen) return;

@@ -4,11 +4,25 @@
  */
 import type { LinkProps } from '@tanstack/react-router';
 import { createContext, useContext, useSyncExternalStore } from 'react';
-import type { Blank, Contact, ContinuationPage, Deal, DutyOp, Edit, Fact, Lens, PackageOp, WireDelta } from '../../api/client';
+import type {
+  Blank,
+  Contact,
+  ContinuationPage,
+  Deal,
+  DutyOp,
+  EarlierAnswers,
+  Edit,
+  Fact,
+  HandOp,
+  Holiday,
+  Lens,
+  PackageOp,
+  WireDelta,
+} from '../../api/client';
 import type { EditOutbox, Outbox } from './outbox';
 
 /** What is kept: a deal's own things (its clients, its offers) are not among it. */
-export type Held = Pick<Deal, 'catalog' | 'documents' | 'blanks' | 'facts' | 'parties' | 'suggested' | 'findings'> & {
+export type Held = Pick<Deal, 'catalog' | 'documents' | 'blanks' | 'facts' | 'parties' | 'suggested' | 'findings' | 'seen'> & {
   head: Pick<Deal['head'], 'side' | 'seq' | 'offer' | 'open' | 'undo' | 'redo' | 'client_group'>;
 };
 
@@ -24,6 +38,12 @@ export interface Calls {
   keepAsContact: (key: string, of: { group: string; position: number | null }) => Promise<Pick<Contact, 'id' | 'name'>>;
   /** What isn't at hand of one fact: its history, and why a value was worked out so. */
   lens: (key: string) => Promise<Lens>;
+  /** What the same agent answered to the same questions in other deals, as far as it may be offered. */
+  earlier: () => Promise<EarlierAnswers[]>;
+  /** The weekdays of a year on which no business is done. */
+  holidays: (year: number) => Promise<Holiday[]>;
+  /** Words struck out of a document's pages or written in by hand, and such a change taken out: of deals alone. */
+  byHand: (change: string, document: string, op: HandOp) => Promise<WireDelta>;
   /** The pages behind the forms' own, where a document has some. */
   continuation: () => Promise<ContinuationPage[]>;
 }

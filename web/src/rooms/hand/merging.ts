@@ -9,13 +9,20 @@ const replaced = <T>(old: T[], moved: T[], id: (one: T) => string): T[] => {
   return [...kept, ...moved.filter((one) => !known.has(id(one)))];
 };
 
-/** The what after a delta. An older delta than what is at hand only adds what it knows; it never takes the header back. */
+/**
+ * The what after a delta. An answer that newer ones have overtaken is not taken in: its values are of yesterday. One that
+ * speaks of a step behind others' steps is, but those are still to be asked for: `seen` stays before them.
+ */
 export function merged<T extends Held>(held: T, delta: Delta): T {
-  const head = delta.head.seq >= held.head.seq ? delta.head : held.head;
+  const { head } = delta;
+  if (head.seq < held.head.seq) return held;
+  const followsOn = delta.after <= held.seen;
+  const seen = followsOn ? Math.max(held.seen, delta.until) : held.seen;
   if (delta.whole)
     return {
       ...held,
       head,
+      seen,
       documents: delta.documents,
       parties: delta.parties,
       suggested: delta.suggested,
@@ -27,6 +34,7 @@ export function merged<T extends Held>(held: T, delta: Delta): T {
   return {
     ...held,
     head,
+    seen,
     documents: delta.documents,
     parties: delta.parties,
     suggested: delta.suggested,

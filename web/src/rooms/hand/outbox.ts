@@ -54,6 +54,9 @@ const LONGEST_PAUSE_MS = 30_000;
 const LEFT_BEHIND_MS = 15_000;
 const WINDOW = crypto.randomUUID();
 
+/** A wording whose facts aren't read yet: a line for each of them. */
+const unread = (wording: string) => wording.replace(/\{[^{}]*\}/g, '______');
+
 export class EditOutbox {
   /** Under what it keeps in this browser: whose it is, and of what. */
   readonly name: string;
@@ -132,15 +135,15 @@ export class EditOutbox {
     void this.send();
   }
 
-  /** Send now what waits. */
+  /** Send now what waits, also in the pause before a next try. */
   async send(): Promise<void> {
     if (this.sending) return;
-    clearTimeout(this.pause);
     this.sending = true;
     try {
       while (this.queue[0]) {
         if (!(await this.sendOne(this.queue[0]))) return;
         this.tries = 0;
+        this.endPause();
         this.refresh(this.queue.length ? 'saving' : 'saved');
       }
     } finally {
@@ -169,8 +172,13 @@ export class EditOutbox {
       return false;
     }
     const mayPass = problem.again || problem.status >= 500;
-    if (mayPass && ++this.tries < MOST_TRIES) {
+    // Whoever goes on typing in a pause sends each time: only what is sent after its pause is one of the tries. Where
+    // nobody is answered (a database that is down, a flood), what was typed is not the cause, and waits as long as it takes.
+    const early = this.pause !== undefined;
+    const forAll = problem.status === 503 || problem.status === 429;
+    if (mayPass && (early || ++this.tries < MOST_TRIES || forAll)) {
       this.refresh('offline');
+      if (early) return false;
       this.later(Math.max(problem.wait * 1000, Math.min(RETRY_MS * 2 ** (this.tries - 1), LONGEST_PAUSE_MS)));
       return false;
     }
@@ -179,8 +187,16 @@ export class EditOutbox {
   }
 
   private later(ms: number): void {
+    this.endPause();
+    this.pause = setTimeout(() => {
+      this.endPause();
+      void this.send();
+    }, ms);
+  }
+
+  private endPause(): void {
     clearTimeout(this.pause);
-    this.pause = setTimeout(() => void this.send(), ms);
+    this.pause = undefined;
   }
 
   private setApart(batch: Batch, problem: Problem, again: boolean): void {
@@ -244,7 +260,12 @@ export class EditOutbox {
 
   private refresh(state: SaveState = this.view.state): void {
     const echo = new Map<string, string>();
-    for (const batch of this.queue) for (const e of batch.edits) if (e.op === 'type') echo.set(e.key, e.text ?? '');
+    for (const batch of this.queue) {
+      for (const e of batch.edits) {
+        if (e.op === 'type') echo.set(e.key, e.text ?? '');
+        if (e.op === 'insert') echo.set(e.key, [e.before, unread(e.text ?? ''), e.behind].filter(Boolean).join(' '));
+      }
+    }
     for (const [key, edit] of this.typing) echo.set(key, edit.text ?? '');
     // Saved is said only when nothing that was typed waits anywhere.
     const unsent = this.queue.length > 0 || this.typing.size > 0;

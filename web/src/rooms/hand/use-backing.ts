@@ -102,9 +102,9 @@ function useOthers(backing: Backing, outbox: EditOutbox) {
   useQuery({
     queryKey: ['others', ...backing.queryKey],
     queryFn: async () => {
-      const seq = queries.getQueryData<Held>(backing.queryKey)?.head.seq ?? 0;
+      const seen = queries.getQueryData<Held>(backing.queryKey)?.seen ?? 0;
       if (outbox.look().state !== 'saved') return null;
-      const answer = await backing.since(seq);
+      const answer = await backing.since(seen);
       if (answer) takeIn(queries, backing.queryKey, await wholeDelta(answer));
       return null;
     },

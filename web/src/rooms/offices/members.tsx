@@ -5,8 +5,7 @@ import { client, got, type Member } from '../../api/client';
 import { membersQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
-import { MenuItem } from '../../primitives/menu-item';
-import { MoreMenu } from '../../primitives/more-menu';
+import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { sayProblem } from '../../primitives/notices';
 import { moment } from '../../primitives/words';
 import { Letters } from './letters';
@@ -45,7 +44,7 @@ export function Members() {
   return (
     <section className="col-span-full border border-hair bg-sheet px-5 py-4">
       <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
-        <h2 className="font-serif text-[16px] font-semibold">Members</h2>
+        <h2 className="font-serif text-[1rem] font-semibold">Members</h2>
         <Button onClick={() => setAsking({ what: 'invite' })}>Invite a member</Button>
         <label className="ml-auto flex items-center gap-1.5 text-sm">
           <input

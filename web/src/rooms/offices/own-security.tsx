@@ -27,7 +27,7 @@ export function OwnSecurity() {
   });
   return (
     <section className="border border-hair bg-sheet px-5 py-4">
-      <h2 className="mb-2 font-serif text-[16px] font-semibold">Signing in</h2>
+      <h2 className="mb-2 font-serif text-[1rem] font-semibold">Signing in</h2>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1 text-sm">
         <Button onClick={() => setAsked('password')}>Change password</Button>
         {step && (

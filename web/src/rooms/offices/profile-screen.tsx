@@ -16,8 +16,8 @@ export function ProfileScreen() {
   if (error) return <p className="p-6 text-wax">The profile can’t be read just now. Reload in a moment.</p>;
   if (!data) return <p className="p-6 text-ink-2">Reading the profile …</p>;
   return (
-    <main className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6">
-      <h1 className="mb-1 font-serif text-[22px] font-semibold">Profile</h1>
+    <div className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6">
+      <h1 className="mb-1 font-serif text-[1.375rem] font-semibold">Profile</h1>
       <p className="mb-5 text-sm text-ink-2">Forms print this wherever nothing else is stated, in every deal that is open.</p>
       <div className="grid grid-cols-2 items-start gap-6 max-[860px]:grid-cols-1">
         <div className="space-y-6">
@@ -27,7 +27,7 @@ export function ProfileScreen() {
         <Firm profile={data} />
         {data.may_manage_members && <Members />}
       </div>
-    </main>
+    </div>
   );
 }
 
@@ -73,7 +73,7 @@ function Own({ profile }: { profile: Profile }) {
               value={number}
               onChange={(e) => setStates(states.map((s, i) => (i === n ? [s[0], e.target.value] : s)))}
             />
-            <Button look="words" onClick={() => setStates(states.filter((_, i) => i !== n))}>
+            <Button look="words" aria-label={`Remove state ${n + 1}`} onClick={() => setStates(states.filter((_, i) => i !== n))}>
               Remove
             </Button>
           </div>
@@ -188,7 +188,7 @@ function Sheet({ title, note, may, save, children }: SheetProps) {
         save.mutate();
       }}
     >
-      <h2 className="flex items-baseline gap-3 font-serif text-[16px] font-semibold">
+      <h2 className="flex items-baseline gap-3 font-serif text-[1rem] font-semibold">
         {title} {note && <span className="font-sans text-xs font-normal text-ink-2">{note}</span>}
       </h2>
       {children}

@@ -68,7 +68,7 @@ export function SignIn({ was }: { was?: string }) {
 /** Where signing in, a password forgotten and an invitation stand. */
 export function Sheet({ told, submit, children }: { told: string; submit: () => void; children: ReactNode }) {
   return (
-    <main className="grid min-h-full place-items-center px-4">
+    <div className="grid min-h-full place-items-center px-4">
       <form
         className="w-[372px] max-w-full"
         onSubmit={(e) => {
@@ -77,12 +77,14 @@ export function Sheet({ told, submit, children }: { told: string; submit: () => 
         }}
       >
         <div className="border border-hair bg-paper px-9 pb-9 pt-8">
-          <Wordmark large />
+          <h1>
+            <Wordmark large />
+          </h1>
           <p className="mb-2 mt-1 text-sm text-ink-2">{told}</p>
           {children}
         </div>
       </form>
-    </main>
+    </div>
   );
 }
 

@@ -10,6 +10,7 @@ import { Button } from '../../primitives/button';
 import { sayProblem } from '../../primitives/notices';
 import { moment, some } from '../../primitives/words';
 import { useDeal } from '../deals/use-deal';
+import { usePack } from '../hand/use-pack';
 
 const WEIGHTS = [
   ['must', 'Must be fixed', 'text-wax'],
@@ -23,7 +24,7 @@ export function ProofScreen() {
   if (!data) return <p className="p-6 text-ink-2">Reading the package once more …</p>;
   const left = data.remarks.filter((r) => r.left);
   return (
-    <main className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3">
+    <div className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3">
       <div className="mx-auto max-w-[900px]">
         <Verdict ready={data.ready} remarks={data.remarks} />
         {WEIGHTS.map(([weight, title, ink]) => {
@@ -32,7 +33,7 @@ export function ProofScreen() {
         })}
         <Group title="Kept as is" ink="text-ink-2" rows={left} />
       </div>
-    </main>
+    </div>
   );
 }
 
@@ -42,7 +43,7 @@ function Verdict({ ready, remarks }: { ready: boolean; remarks: Remark[] }) {
   const rest = said.map(([n, weight]) => `${n} ${weight}`).join(', ');
   return (
     <p role="status" className={`mb-4 border px-4 py-3 ${ready ? 'border-green bg-green-wash' : 'border-hair bg-sheet'}`}>
-      <span className="font-serif text-[16px] font-semibold">{ready ? 'Ready' : 'Not ready yet'}</span>
+      <span className="font-serif text-[1rem] font-semibold">{ready ? 'Ready' : 'Not ready yet'}</span>
       <span className="ml-3 text-sm text-ink-2">
         {ready
           ? rest
@@ -128,17 +129,14 @@ function Place({ remark: r }: { remark: Remark }) {
 
 /** The remedy as one change, which undo takes back. */
 function DoMend({ remark: r }: { remark: Remark }) {
-  const { edit, calls, take } = useDeal();
-  const pack = useAction({
-    mutationFn: (op: Parameters<typeof calls.pack>[1], change: string) => calls.pack(change, op),
-    onSuccess: (delta) => take(delta, delta.said),
-    onError: sayProblem,
-  });
+  const { edit } = useDeal();
+  const pack = usePack();
   const mend = r.does;
   if (!mend) return null;
   const run = () => {
     if (mend.add) pack.mutate({ op: 'add', numbers: [mend.add] });
     else if (mend.aside) pack.mutate({ op: 'aside', document: mend.aside });
+    else if (mend.clause) edit({ op: 'insert', key: mend.key, text: mend.text, clause: mend.clause });
     else edit({ op: 'type', key: mend.key, text: mend.text });
   };
   return (

@@ -15,8 +15,8 @@ export function AllDuties() {
   const [feeding, setFeeding] = useState(false);
   const agents = new Set(dues?.map((d) => d.agent)).size > 1;
   return (
-    <main className="mx-auto w-full max-w-[1000px] px-6 pb-12 pt-6 max-[620px]:px-3">
-      <h1 className="mb-4 font-serif text-[22px] font-semibold">Duties</h1>
+    <div className="mx-auto w-full max-w-[1000px] px-6 pb-12 pt-6 max-[620px]:px-3">
+      <h1 className="mb-4 font-serif text-[1.375rem] font-semibold">Duties</h1>
       {error && (
         <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
           The duties can’t be read just now. Nothing is lost; reload in a moment.
@@ -46,6 +46,6 @@ export function AllDuties() {
       <Dialog open={feeding} onOpenChange={setFeeding} title="Calendar feed">
         <Feed />
       </Dialog>
-    </main>
+    </div>
   );
 }

@@ -5,8 +5,7 @@ import { useEffect, useState } from 'react';
 import type { Duty, DutyOp } from '../../api/client';
 import { dutiesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
-import { MenuItem } from '../../primitives/menu-item';
-import { MoreMenu } from '../../primitives/more-menu';
+import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { sayProblem } from '../../primitives/notices';
 import { shortDate, some } from '../../primitives/words';
 import { useDeal } from '../deals/use-deal';
@@ -29,7 +28,7 @@ export function DutiesScreen({ wanted }: { wanted?: string }) {
   if (!data) return <p className="p-6 text-ink-2">Reading the duties …</p>;
   const { duties, ...choices } = data;
   return (
-    <main className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3">
+    <div className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3">
       <div className="mx-auto max-w-[900px]">
         {!isDeal && (
           <p className="mb-3 text-sm text-ink-2">
@@ -64,7 +63,7 @@ export function DutiesScreen({ wanted }: { wanted?: string }) {
           />
         )}
       </div>
-    </main>
+    </div>
   );
 }
 

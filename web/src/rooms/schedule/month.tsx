@@ -1,28 +1,13 @@
 /** A month of days, each with what is due on it. */
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useState } from 'react';
-import { daysAfter, today, weekday } from '../../primitives/words';
+import { daysOf, monthFrom, MONTH, WEEK } from '../../primitives/months';
+import { Turn } from '../../primitives/turn';
+import { today, weekday } from '../../primitives/words';
 import { nameOf, type Due } from './dues';
 
-const MONTH = new Intl.DateTimeFormat('en-US', { month: 'long', year: 'numeric', timeZone: 'UTC' });
-const WEEK = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];
 /** As many as a cell shows before it says how many more there are. */
 const SHOWN = 3;
-
-/** The first of a month so many months away. */
-function monthFrom(first: string, months: number): string {
-  const day = new Date(`${first}T00:00:00Z`);
-  return new Date(Date.UTC(day.getUTCFullYear(), day.getUTCMonth() + months, 1)).toISOString().slice(0, 10);
-}
-
-/** The days of the weeks that a month has part in. */
-function daysOf(first: string): string[] {
-  const begin = daysAfter(first, -new Date(`${first}T00:00:00Z`).getUTCDay());
-  const last = daysAfter(monthFrom(first, 1), -1);
-  const days: string[] = [];
-  for (let day = begin; day <= last || days.length % 7 !== 0; day = daysAfter(day, 1)) days.push(day);
-  return days;
-}
 
 interface Props<D> {
   dues: readonly D[];
@@ -42,7 +27,7 @@ export function Month<D extends Due>({ dues, open }: Props<D>) {
         <Turn label="The month before" to={() => setFirst(monthFrom(first, -1))}>
           <ChevronLeft size={18} />
         </Turn>
-        <h2 aria-live="polite" className="w-[170px] text-center font-serif text-[16px] font-semibold">
+        <h2 aria-live="polite" className="w-[170px] text-center font-serif text-[1rem] font-semibold">
           {MONTH.format(new Date(`${first}T00:00:00Z`))}
         </h2>
         <Turn label="The month after" to={() => setFirst(monthFrom(first, 1))}>
@@ -58,7 +43,7 @@ export function Month<D extends Due>({ dues, open }: Props<D>) {
         {days.map((day) => (
           <div key={day} className={`min-h-[86px] border-b border-r border-hair p-1 ${isThis(day) ? '' : 'bg-sheet'}`}>
             <p
-              className={`mb-0.5 inline-block px-1 text-xs ${day === today() ? 'bg-green font-semibold text-white' : isThis(day) ? 'text-ink-2' : 'text-ink-3'}`}
+              className={`mb-0.5 inline-block px-1 text-xs ${day === today() ? 'bg-green font-semibold text-on-green' : isThis(day) ? 'text-ink-2' : 'text-ink-3'}`}
             >
               {Number(day.slice(8))}
             </p>
@@ -76,14 +61,6 @@ export function Month<D extends Due>({ dues, open }: Props<D>) {
       </ul>
       {busy.length === 0 && <p className="py-3 text-sm text-ink-2">Nothing is due in this month.</p>}
     </section>
-  );
-}
-
-function Turn({ label, to, children }: { label: string; to: () => void; children: React.ReactNode }) {
-  return (
-    <button type="button" aria-label={label} onClick={to} className="moves grid h-8 w-8 place-items-center hover:bg-blotter-2">
-      {children}
-    </button>
   );
 }
 

@@ -23,7 +23,14 @@ const HEADS = { differs: 'Differ', kept: 'Kept as typed here', new: 'New', same:
 type Choices = Record<string, 'listing' | 'roll'>;
 const isToChoose = (r: ComparisonRow) => r.status === 'differs' || r.status === 'kept';
 
-export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () => void }) {
+interface ViewProps {
+  wanted: Wanted;
+  /** It was left, or accepted. */
+  onDone: () => void;
+  onAccepted: () => void;
+}
+
+export function ComparisonView({ wanted, onDone, onAccepted }: ViewProps) {
   const { id, params } = useDeal();
   const { data, error, isPending, refetch } = useQuery({
     queryKey: ['comparison', id, wanted],
@@ -34,7 +41,7 @@ export function ComparisonView({ wanted, onDone }: { wanted: Wanted; onDone: () 
   });
   if (isPending) return <p className="p-6 text-ink-2">Asking the listing service and the county’s tax roll …</p>;
   if (error) return <NoAnswer error={error} again={() => void refetch()} onDone={onDone} />;
-  return <Found data={data} again={wanted.again} onDone={onDone} />;
+  return <Found data={data} again={wanted.again} onDone={onDone} onAccepted={onAccepted} />;
 }
 
 function NoAnswer({ error, again, onDone }: { error: Error; again: () => void; onDone: () => void }) {
@@ -58,9 +65,10 @@ interface FoundProps {
   /** Whether it is the home brought in before, looked at again. */
   again: boolean;
   onDone: () => void;
+  onAccepted: () => void;
 }
 
-function Found({ data, again, onDone }: FoundProps) {
+function Found({ data, again, onDone, onAccepted }: FoundProps) {
   const { params, take } = useDeal();
   const [choices, setChoices] = useState<Choices>({});
   // Papers of another firm's listing are old ones until somebody says otherwise.
@@ -73,15 +81,16 @@ function Found({ data, again, onDone }: FoundProps) {
     },
     onSuccess: (delta) => {
       take(delta, delta.said);
-      onDone();
+      onAccepted();
     },
   });
   const moved = again ? data.rows.filter((r) => Object.keys(r.was).length > 0) : [];
   const tables = [
-    { title: 'Changed at the source', rows: moved },
+    { title: 'Changed at the source', rows: moved, folded: false },
     ...Object.entries(HEADS).map(([status, title]) => ({
       title,
       rows: data.rows.filter((r) => r.status === status && !moved.includes(r)),
+      folded: status === 'same' || (status === 'new' && data.rows.some(isToChoose)),
     })),
   ];
   return (
@@ -97,21 +106,51 @@ function Found({ data, again, onDone }: FoundProps) {
         <TakeAll rows={data.rows.filter(isToChoose)} setChoices={setChoices} />
         {tables
           .filter(({ rows }) => rows.length > 0)
-          .map(({ title, rows }) => (
-            <Table
-              key={title}
-              title={title}
-              rows={rows}
-              choices={choices}
-              choose={(key, source) => setChoices({ ...choices, [key]: source })}
-            />
+          .map(({ title, rows, folded }) => (
+            <Folded key={title} title={title} rows={rows} folded={folded}>
+              <Table
+                title={title}
+                rows={heavyFirst(rows)}
+                choices={choices}
+                choose={(key, source) => setChoices({ ...choices, [key]: source })}
+              />
+            </Folded>
           ))}
       </div>
     </section>
   );
 }
 
-interface HeadProps extends Omit<FoundProps, 'onDone'> {
+const heavyFirst = (rows: ComparisonRow[]) => [...rows].sort((a, b) => Number(b.heavy) - Number(a.heavy));
+
+interface FoldedProps {
+  title: string;
+  rows: ComparisonRow[];
+  folded: boolean;
+  children: ReactNode;
+}
+
+/** Rows that ask for nothing are one line, which says what they are about; what has to be looked at stands open. */
+function Folded({ title, rows, folded, children }: FoldedProps) {
+  if (!folded) return children;
+  return (
+    <details className="group mb-3">
+      <summary className="flex min-h-8 cursor-pointer items-baseline gap-2 text-sm">
+        <span className="font-semibold text-ink-2">
+          {title} <span className="font-normal">{rows.length}</span>
+        </span>
+        <span className="min-w-0 flex-1 truncate text-xs text-ink-2 group-open:hidden">
+          {heavyFirst(rows)
+            .map((r) => `${r.label} ${r.becomes}`)
+            .join(' · ')}
+        </span>
+      </summary>
+      {children}
+    </details>
+  );
+}
+
+interface HeadProps extends Pick<FoundProps, 'data' | 'again'> {
   moved: number;
   trouble?: string;
   children: ReactNode;
@@ -119,7 +158,9 @@ interface HeadProps extends Omit<FoundProps, 'onDone'> {
 
 /** What was found, how much of it asks for a look, and what to do with it. */
 function Head({ data, again, moved, trouble, children }: HeadProps) {
-  const what = [data.listing && `Listing ${data.listing}`, data.parcel && `Parcel ${data.parcel}`, data.file];
+  const found = [data.listing && `Listing ${data.listing}`, data.parcel && `Parcel ${data.parcel}`, data.file]
+    .filter(Boolean)
+    .join(' · ');
   const fresh = data.rows.filter((r) => r.status === 'new').length;
   const sum =
     again && data.before
@@ -129,7 +170,8 @@ function Head({ data, again, moved, trouble, children }: HeadProps) {
   return (
     <div className="flex flex-wrap items-center gap-4 border-b border-hair bg-sheet px-6 py-3 max-[620px]:px-3">
       <div className="min-w-0">
-        <h2 className="font-serif text-[17px] font-semibold">{what.filter(Boolean).join(' · ')}</h2>
+        <h2 className="font-serif text-[1.0625rem] font-semibold">{data.address || found}</h2>
+        {data.address && <p className="text-sm text-ink-2">{found}</p>}
         <p className="text-sm text-ink-2">
           {sum}
           {status}. Nothing is written until you accept.
@@ -213,8 +255,8 @@ function Table({
   choose: (key: string, source: 'listing' | 'roll') => void;
 }) {
   return (
-    <section className="mb-5 overflow-x-auto">
-      <h3 className="mb-1 text-sm font-semibold text-ink-2">
+    <section aria-label={title} tabIndex={0} className="mb-5 overflow-x-auto">
+      <h3 className="mb-1 text-sm font-semibold text-ink-2 group-open:sr-only">
         {title} <span className="font-normal">{rows.length}</span>
       </h3>
       <table className="w-full min-w-[640px] table-fixed border border-hair bg-paper text-sm">

@@ -18,12 +18,15 @@ export function PropertyFinder({
   onWaiting?: (waiting: boolean) => void;
 }) {
   const [text, setText] = useState('');
-  const [open, setOpen] = useState(true);
   const sought = useDeferredValue(text.trim());
   const [county, setCounty] = useState('');
   const { data: counties = [] } = useQuery(countiesQuery);
   const { data, error, isFetching, isPlaceholderData } = useQuery(propertiesQuery(sought, county));
-  const homes = sought.length >= 3 ? (data?.found ?? []) : [];
+  const isShort = sought.length < 3;
+  const isNow = sought === text.trim() && !isPlaceholderData && !isFetching;
+  const isSilent = isNow && !error && data && data.found.length > 0 && data.more === 0 && data.troubles.length === 0;
+  // Only what was found for what is typed now: an older answer would be another home.
+  const homes = !isShort && isNow ? (data?.found ?? []) : [];
   return (
     <div>
       <div className="flex gap-2">
@@ -34,13 +37,18 @@ export function PropertyFinder({
           text={text}
           onText={setText}
           found={homes}
-          fresh={sought === text.trim() && (sought.length < 3 || (!isPlaceholderData && !isFetching))}
+          fresh={sought === text.trim() && (isShort || isNow)}
+          foot={
+            !isShort &&
+            !isSilent && (
+              <Foot text={sought} now={isNow} found={homes.length} more={data?.more} troubles={data?.troubles} error={error} />
+            )
+          }
           keyOf={(h) => h.listing + h.parcel}
-          onOpen={setOpen}
           onWaiting={onWaiting}
           onPick={onPick}
           autoFocus={autoFocus}
-          listWidth="left-0 w-full min-w-[480px]"
+          listWidth="left-0 w-full min-w-[min(480px,92vw)]"
         >
           {(home) => (
             <span className="flex items-center gap-3">
@@ -54,7 +62,10 @@ export function PropertyFinder({
                   {home.listing ? `Listing ${home.listing} · ${home.status}` : home.owner} · parcel {home.parcel}
                 </span>
               </span>
-              <span className="text-sm">{home.price}</span>
+              <span className="text-right text-sm">
+                {home.price}
+                <span className="block text-xs text-ink-2">{home.county}</span>
+              </span>
             </span>
           )}
         </Finder>
@@ -65,15 +76,33 @@ export function PropertyFinder({
           ))}
         </select>
       </div>
-      {(data?.troubles ?? []).map((t) => (
-        <p key={t} className="mt-1.5 text-sm text-ochre">
+    </div>
+  );
+}
+
+interface FootProps {
+  text: string;
+  /** Whether what stands there was found for what is typed now. */
+  now: boolean;
+  found: number;
+  more?: number;
+  troubles?: string[];
+  error: Error | null;
+}
+
+/** That it is being looked for, how many more there are, and which source could not be asked. */
+function Foot({ text, now, found, more = 0, troubles = [], error }: FootProps) {
+  if (!now) return <>Searching listings and tax rolls …</>;
+  if (error) return <span className="text-wax">{error.message}</span>;
+  return (
+    <>
+      {more > 0 && <p>{more} more; type another word, or choose a county.</p>}
+      {found === 0 && troubles.length === 0 && <p>Neither the listing service nor the tax rolls have “{text}”.</p>}
+      {troubles.map((t) => (
+        <p key={t} className="text-ochre">
           {t}
         </p>
       ))}
-      {error && <p className="mt-1.5 text-sm text-wax">{error.message}</p>}
-      {open && sought.length >= 3 && !isFetching && data && homes.length === 0 && data.troubles.length === 0 && (
-        <p className="mt-1.5 text-sm text-ink-2">Neither the listing service nor the tax rolls have “{sought}”.</p>
-      )}
-    </div>
+    </>
   );
 }

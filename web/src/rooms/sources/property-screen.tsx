@@ -1,7 +1,7 @@
 /** One property as the county's roll has it: to read, to print, and to start a deal from. */
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
-import { Printer } from 'lucide-react';
+import { Download, Printer } from 'lucide-react';
 import type { ReactNode } from 'react';
 import type { PropertyReport } from '../../api/client';
 import { reportQuery } from '../../api/queries';
@@ -14,10 +14,10 @@ export function PropertyScreen() {
   const { data, error, isFetching } = useQuery(reportQuery(parcel, county));
   const which = new URLSearchParams({ parcel, county }).toString();
   return (
-    <main className="flex h-full flex-col">
-      <header className="flex min-h-[52px] shrink-0 items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-2">
-        <h1 className="mr-2 font-serif text-[17px] font-semibold">Property</h1>
-        <div className="w-[560px]">
+    <div className="flex h-full flex-col">
+      <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-2">
+        <h1 className="mr-2 font-serif text-[1.0625rem] font-semibold">Property</h1>
+        <div className="w-[560px] max-w-full">
           <PropertyFinder
             key={parcel}
             label="Find a property"
@@ -34,8 +34,11 @@ export function PropertyScreen() {
               download
               className="moves inline-flex items-center gap-1.5 rounded-md border border-blotter-3 bg-sheet px-3 py-1.5 text-sm font-medium hover:bg-paper"
             >
-              <Printer size={15} /> Print
+              <Download size={15} /> PDF
             </a>
+            <Button onClick={() => window.print()}>
+              <Printer size={15} /> Print
+            </Button>
             <Button
               look="act"
               onClick={() =>
@@ -65,20 +68,20 @@ export function PropertyScreen() {
         {parcel && isFetching && !data && <p className="text-ink-2">Asking the county’s tax roll …</p>}
         {data && <Report report={data} />}
       </div>
-    </main>
+    </div>
   );
 }
 
 function Report({ report }: { report: PropertyReport }) {
   return (
-    <article className="max-w-[900px] border border-hair bg-paper px-9 py-7">
-      <h2 className="font-serif text-[22px] font-semibold leading-tight">{report.address || 'No address on the roll'}</h2>
+    <article className="max-w-[900px] border border-hair bg-paper px-9 py-7 max-[620px]:px-4">
+      <h2 className="font-serif text-[1.375rem] font-semibold leading-tight">{report.address || 'No address on the roll'}</h2>
       <p className="text-ink-2">
         Parcel {report.parcel}, {report.county} County
       </p>
       {report.sections.map((s) => (
         <Section key={s.title} title={s.title}>
-          <dl className="grid grid-cols-[170px_minmax(0,1fr)] gap-y-0.5">
+          <dl className="grid grid-cols-[170px_minmax(0,1fr)] gap-y-0.5 max-[620px]:grid-cols-[110px_minmax(0,1fr)] max-[620px]:gap-x-3">
             {s.rows.map((r) => (
               <Line key={r.label} label={r.label}>
                 {r.text}
@@ -98,7 +101,7 @@ function Report({ report }: { report: PropertyReport }) {
           </dl>
         </Section>
       ))}
-      <div className="grid grid-cols-2 gap-x-10">
+      <div className="grid grid-cols-2 gap-x-10 max-[620px]:grid-cols-1">
         <Section title="Assessment and taxes by year">
           <Table
             heads={['Year', 'Assessed', 'Change', 'Tax']}
@@ -120,7 +123,7 @@ function Report({ report }: { report: PropertyReport }) {
 
 const Section = ({ title, children }: { title: string; children: ReactNode }) => (
   <section className="mt-5">
-    <h3 className="mb-1.5 border-b border-ink pb-0.5 font-serif text-[15px] font-semibold">{title}</h3>
+    <h3 className="mb-1.5 border-b border-ink pb-0.5 font-serif text-[0.9375rem] font-semibold">{title}</h3>
     {children}
   </section>
 );

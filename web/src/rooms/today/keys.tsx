@@ -10,10 +10,17 @@ const EVERYWHERE: [string, string][] = [
 ];
 const SCREENS: [RegExp, [string, string][]][] = [
   [
+    /^\/(deals|templates)\/./,
+    [
+      ['Ctrl Enter', 'Next open blank on any form'],
+      ['Ctrl Shift Enter', 'The open blank before'],
+    ],
+  ],
+  [
     /\/write$/,
     [
       ['Tab', 'Next blank in reading order'],
-      ['Ctrl Enter', 'Next open blank on any form'],
+      ['Enter', 'On a party’s name: the owners that the roll names, or the parties beside the paper'],
       ['Space', 'Mark or clear a box'],
       ['Esc', 'Back to what the blank held'],
       ['none', 'Typed in a blank: left blank on purpose'],
@@ -25,7 +32,7 @@ const SCREENS: [RegExp, [string, string][]][] = [
     /\/facts$/,
     [
       ['Tab', 'Next fact'],
-      ['Enter', 'Save the value'],
+      ['Enter, ↑ ↓', 'Save the value, and on to the next fact'],
       ['Esc', 'Back to what the fact held'],
     ],
   ],

@@ -1,6 +1,9 @@
 /** Starting a deal on one screen: side, client, property, template. */
-import { useState, type ReactNode } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { useRef, useState, type InputHTMLAttributes, type ReactNode } from 'react';
+import { flushSync } from 'react-dom';
 import { Problem, type TemplateChoice } from '../../api/client';
+import { agentsQuery, sessionQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { some } from '../../primitives/words';
 import { ContactFinder } from '../contacts/contact-finder';
@@ -9,13 +12,20 @@ import { isNamed, NOBODY, SIDES, useStart, type Begun, type Person, type Side } 
 
 const CLIENT: Record<Side, string> = { buying: 'Buyer', listing: 'Seller', renting: 'Tenant', 'leasing out': 'Landlord' };
 const MOST_PEOPLE = 12;
+/** What the price of such a deal is at its start, and how it may be typed. */
+const PRICE: Record<Side, [label: string, example: string]> = {
+  buying: ['Offered', '412.5k'],
+  listing: ['Asked', '412.5k'],
+  renting: ['Monthly rent', '2,150'],
+  'leasing out': ['Monthly rent', '2,150'],
+};
 
 export function NewDeal() {
   const { typed, put, templates, chosen, startNow, setLooking, error, isStarting } = useStart();
   const { side, people, home, name } = typed;
   return (
-    <main className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6 max-[620px]:px-3">
-      <h1 className="mb-5 font-serif text-[22px] font-semibold">Start a deal</h1>
+    <div className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6 max-[620px]:px-3">
+      <h1 className="mb-5 font-serif text-[1.375rem] font-semibold">Start a deal</h1>
       <form
         className="grid grid-cols-[minmax(0,1fr)_320px] items-start gap-8 max-[860px]:grid-cols-1"
         onSubmit={(e) => e.preventDefault()} // Enter in a field goes on; only the button starts
@@ -34,6 +44,18 @@ export function NewDeal() {
               <PropertyFinder label="Property" onPick={(found) => put({ home: found })} onWaiting={setLooking} />
             )}
           </Part>
+          <Part title={PRICE[side][0]}>
+            <input
+              className="field w-[160px]"
+              aria-label={PRICE[side][0]}
+              placeholder={PRICE[side][1]}
+              maxLength={60}
+              inputMode="decimal"
+              value={typed.price}
+              onChange={(e) => put({ price: e.target.value })}
+            />
+            <span className="ml-2 text-xs text-ink-2">If it is known yet.</span>
+          </Part>
           <Part title="Templates">
             {templates.length === 0 && (
               <p className="text-sm text-ink-2">No template is for {side} yet. Forms can be added one by one later.</p>
@@ -41,7 +63,8 @@ export function NewDeal() {
             <TemplateList templates={templates} chosen={chosen} onChoose={(picked) => put({ picked })} />
           </Part>
         </div>
-        <aside className="sticky top-5 border border-hair bg-paper px-5 py-5">
+        <section aria-label="Name, and start" className="sticky top-5 border border-hair bg-paper px-5 py-5">
+          <ForAgent agent={typed.agent} onChoose={(agent) => put({ agent })} />
           <label className="block text-xs text-ink-3" htmlFor="name">
             Name of the deal
           </label>
@@ -61,9 +84,30 @@ export function NewDeal() {
           <p role="alert" className="pt-2 text-sm text-wax">
             {error instanceof Problem && `${error.message} ${error.mend}`}
           </p>
-        </aside>
+        </section>
       </form>
-    </main>
+    </div>
+  );
+}
+
+/** Whose deal it becomes, where one starts deals for others. */
+function ForAgent({ agent, onChoose }: { agent: string; onChoose: (agent: string) => void }) {
+  const { data: agents = [] } = useQuery(agentsQuery);
+  const { data: session } = useQuery(sessionQuery);
+  const others = agents.filter((a) => a.id !== session?.id);
+  if (others.length === 0) return null;
+  return (
+    <label className="mb-4 block text-xs text-ink-3">
+      Agent
+      <select className="field mt-1 w-full text-sm" value={agent} onChange={(e) => onChoose(e.target.value)}>
+        <option value="">{session?.name} (yourself)</option>
+        {others.map((a) => (
+          <option key={a.id} value={a.id}>
+            {a.name}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }
 
@@ -83,45 +127,55 @@ function SideChoice({ side, onChoose }: { side: Side; onChoose: (side: Side) => 
   );
 }
 
-function People(props: { called: string; people: Person[]; setPeople: (people: Person[]) => void }) {
-  const { called, people, setPeople } = props;
+interface PeopleProps {
+  called: string;
+  people: Person[];
+  setPeople: (people: Person[]) => void;
+}
+
+function People({ called, people, setPeople }: PeopleProps) {
+  const box = useRef<HTMLDivElement>(null);
   const set = (n: number, part: Partial<Person>) => setPeople(people.map((p, i) => (i === n ? { ...p, ...part } : p)));
+  /** Whoever is added is who is named next. */
+  const add = (person: Person) => {
+    flushSync(() => setPeople([...people, person]));
+    box.current?.querySelector<HTMLElement>('[data-person]:last-of-type input')?.focus();
+  };
+  const isFull = people.length >= MOST_PEOPLE;
+  const one = called.toLowerCase();
   return (
-    <>
+    <div ref={box}>
       {people.map((p, n) =>
         p.contact ? (
           <div key={n} className="mb-2 flex items-center gap-2 border border-hair bg-paper px-3 py-1.5">
             <span className="font-medium">{p.name}</span>
             <span className="text-xs text-ink-2">from contacts</span>
-            <Button look="words" className="ml-auto py-0!" onClick={() => setPeople(people.filter((_, i) => i !== n))}>
+            <Button
+              look="words"
+              aria-label={`Remove ${p.name}`}
+              className="ml-auto py-0!"
+              onClick={() => setPeople(people.filter((_, i) => i !== n))}
+            >
               Remove
             </Button>
           </div>
         ) : (
-          <div key={n} className="mb-2 flex gap-2">
-            <input
-              className="field w-1/2"
-              aria-label={`${called} ${n + 1}, given name`}
-              placeholder="Given name"
-              autoFocus={n === 0}
-              value={p.given}
-              onChange={(e) => set(n, { given: e.target.value })}
-            />
-            <input
-              className="field w-1/2"
-              aria-label={`${called} ${n + 1}, family name`}
-              placeholder="Family name"
-              value={p.family}
-              onChange={(e) => set(n, { family: e.target.value })}
-            />
-          </div>
+          <PersonRow
+            key={n}
+            called={`${called} ${n + 1}`}
+            person={p}
+            isFirst={n === 0}
+            set={(part) => set(n, part)}
+            another={n === people.length - 1 && !isFull ? () => add({ ...NOBODY, family: p.family }) : null}
+            remove={people.length > 1 ? () => setPeople(people.filter((_, i) => i !== n)) : null}
+          />
         ),
       )}
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
-        <Button look="words" onClick={() => setPeople([...people, NOBODY])} disabled={people.length >= MOST_PEOPLE}>
-          Add another {called.toLowerCase()}
+        <Button look="words" onClick={() => add(NOBODY)} disabled={isFull}>
+          Add another {one}
         </Button>
-        <span className="w-[280px] max-w-full">
+        <span className="w-[240px] max-w-full">
           <ContactFinder
             label="Find among contacts"
             kind="client"
@@ -132,7 +186,81 @@ function People(props: { called: string; people: Person[]; setPeople: (people: P
           />
         </span>
       </div>
-    </>
+    </div>
+  );
+}
+
+interface PersonProps {
+  /** "Buyer 1". */
+  called: string;
+  person: Person;
+  isFirst: boolean;
+  set: (part: Partial<Person>) => void;
+  /** One more of the same family name, for a couple. */
+  another: (() => void) | null;
+  remove: (() => void) | null;
+}
+
+/** One client: a person or an entity, and where they are reached as far as that is known. */
+function PersonRow({ called, person: p, isFirst, set, another, remove }: PersonProps) {
+  const isEntity = p.entity_name !== null;
+  const field = (
+    name: 'given' | 'family' | 'email' | 'phone',
+    label: string,
+    more: InputHTMLAttributes<HTMLInputElement> = {},
+  ) => (
+    <input
+      className="field w-full"
+      aria-label={`${called}, ${label.toLowerCase()}`}
+      placeholder={label}
+      maxLength={100}
+      value={p[name]}
+      onChange={(e) => set({ [name]: e.target.value })}
+      {...more}
+    />
+  );
+  return (
+    <div data-person className="mb-2.5">
+      <div className="grid grid-cols-2 gap-2 max-[400px]:grid-cols-1">
+        {isEntity ? (
+          <input
+            className="field col-span-full w-full"
+            aria-label={`${called}, name of the entity`}
+            placeholder="Name of the trust, company or estate"
+            maxLength={200}
+            value={p.entity_name ?? ''}
+            onChange={(e) => set({ entity_name: e.target.value })}
+          />
+        ) : (
+          <>
+            {field('given', 'Given name', { autoFocus: isFirst })}
+            {field('family', 'Family name')}
+          </>
+        )}
+        {field('email', 'E-mail', { type: 'email', inputMode: 'email' })}
+        {field('phone', 'Phone', { inputMode: 'tel', maxLength: 60 })}
+      </div>
+      <div className="flex gap-x-4">
+        <Button
+          look="words"
+          className="text-xs! py-0.5!"
+          aria-label={`${isEntity ? 'A person' : 'A trust, company or estate'}, ${called}`}
+          onClick={() => set({ entity_name: isEntity ? null : `${p.given} ${p.family}`.trim() })}
+        >
+          {isEntity ? 'A person' : 'A trust, company or estate'}
+        </Button>
+        {another && p.family && !isEntity && (
+          <Button look="words" className="text-xs! py-0.5!" onClick={another}>
+            Another {p.family}
+          </Button>
+        )}
+        {remove && (
+          <Button look="words" className="text-xs! py-0.5!" aria-label={`Remove ${called}`} onClick={remove}>
+            Remove
+          </Button>
+        )}
+      </div>
+    </div>
   );
 }
 

@@ -5,6 +5,8 @@ import { Command } from 'cmdk';
 import { useEffect, useState, type ReactNode } from 'react';
 import type { Deal } from '../../api/client';
 import { dealQuery, dealsQuery } from '../../api/queries';
+import { useCommands } from '../../primitives/commands';
+import { returnFocus } from '../../primitives/focus-kept';
 
 const ITEM = 'flex cursor-pointer items-baseline justify-between gap-4 px-4 py-1.5 text-sm data-[selected=true]:bg-green-wash';
 const GROUP =
@@ -75,7 +77,7 @@ function useOfDeal(wanted: string): Group[] {
   const write = (search: { document: string; field?: string }) =>
     navigate({ to: '/deals/$deal/write', params: { deal: here }, search });
   const papers = deal.documents.filter((d) => d.edition && matches(`${d.number} ${d.title}`));
-  const facts = deal.facts.filter((f) => matches(`${f.label} ${f.shown}`)).slice(0, MOST);
+  const facts = deal.facts.filter((f) => matches(`${f.label} ${f.also} ${f.shown}`)).slice(0, MOST);
   return [
     {
       heading: 'Forms of this deal',
@@ -127,12 +129,24 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, [onOpenChange]);
+  // Left without going anywhere, the focus is where it was.
+  useEffect(() => {
+    if (!open) requestAnimationFrame(() => document.activeElement === document.body && returnFocus());
+  }, [open]);
   const run = (action: () => unknown) => () => {
     onOpenChange(false);
     setText('');
     action();
   };
-  const groups = [{ heading: 'Go to', rows: places }, ...ofDeal, { heading: 'Deals', rows: deals }];
+  const doable: Row[] = useCommands()
+    .filter((c) => matching(wanted)(c.label))
+    .map((c) => ({ id: `do ${c.label}`, label: c.label, go: c.run }));
+  const groups = [
+    { heading: 'Go to', rows: places },
+    { heading: 'Here', rows: doable },
+    ...ofDeal,
+    { heading: 'Deals', rows: deals },
+  ];
   // What is found comes later than what is typed: the first of it is chosen as soon as it is there.
   const ids = groups.flatMap((g) => g.rows.map((row) => row.id));
   const chosen = ids.includes(value) ? value : (ids[0] ?? '');
@@ -144,7 +158,7 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
       onOpenChange={onOpenChange}
       label="Find anything"
       shouldFilter={false}
-      overlayClassName="fixed inset-0 z-40 bg-[#18202f59]"
+      overlayClassName="fixed inset-0 z-40 bg-veil"
       contentClassName="fixed left-1/2 top-[14vh] z-50 w-[600px] max-w-[94vw] -translate-x-1/2 rounded-md border border-ink-3 bg-paper shadow-xl"
     >
       <Command.Input

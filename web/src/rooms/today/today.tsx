@@ -1,32 +1,38 @@
 /** Today: the deals by what they need next, found while typing. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { useDeferredValue, useState } from 'react';
 import { client, got, type DealRow } from '../../api/client';
-import { dealsQuery, duesQuery, thrownAwayQuery } from '../../api/queries';
+import { agentsQuery, dealPartsQuery, duesQuery, thrownAwayQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
 import { sayProblem } from '../../primitives/notices';
 import { MapStrip, readTicks } from '../../primitives/package-map';
-import { daysAfter, shortDate, today } from '../../primitives/words';
+import { daysAfter, moment, shortDate, today } from '../../primitives/words';
 import { OneOfMany } from '../schedule/one-of-many';
 
-const NEEDS: { title: string; fits: (d: DealRow) => boolean; empty: string }[] = [
-  { title: 'To fill', fits: (d) => d.stage === 'filling' && (d.open > 0 || d.blanks === 0), empty: '' },
-  { title: 'Nothing open', fits: (d) => d.stage === 'filling' && d.open === 0 && d.blanks > 0, empty: '' },
-  { title: 'Fell through', fits: (d) => d.stage === 'fell through', empty: '' },
+const NEEDS: { title: string; fits: (d: DealRow) => boolean }[] = [
+  { title: 'To fill', fits: (d) => d.stage === 'filling' && (d.open > 0 || d.blanks === 0) },
+  { title: 'Nothing open', fits: (d) => d.stage === 'filling' && d.open === 0 && d.blanks > 0 },
+  { title: 'Closed', fits: (d) => d.stage === 'closed' },
+  { title: 'Fell through', fits: (d) => d.stage === 'fell through' },
 ];
 
 export function Today() {
   const [find, setFind] = useState('');
   const sought = useDeferredValue(find.trim());
-  const { data: deals, isPending, error } = useQuery(dealsQuery(sought));
+  const { data: agents = [] } = useQuery(agentsQuery);
+  const [agent, setAgent] = useState('');
+  const { data, isPending, error, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery(
+    dealPartsQuery({ find: sought, agent: agent || undefined }),
+  );
+  const deals = data?.pages.flat();
   const navigate = useNavigate();
   return (
-    <main className="mx-auto w-full max-w-[1180px] px-6 pb-12 pt-6 max-[620px]:px-3">
+    <div className="mx-auto w-full max-w-[1180px] px-6 pb-12 pt-6 max-[620px]:px-3">
       <div className="mb-5 flex flex-wrap items-center gap-x-4 gap-y-2">
-        <h1 className="font-serif text-[22px] font-semibold">Today</h1>
+        <h1 className="font-serif text-[1.375rem] font-semibold">Today</h1>
         <input
           type="search"
           className="field w-[420px] max-w-full min-[900px]:ml-2 max-[620px]:order-last"
@@ -39,6 +45,16 @@ export function Today() {
             if (e.key === 'Enter' && first) void navigate({ to: '/deals/$deal/write', params: { deal: first.id } });
           }}
         />
+        {agents.length > 1 && (
+          <select className="field max-w-[220px]" aria-label="Deals of" value={agent} onChange={(e) => setAgent(e.target.value)}>
+            <option value="">Every agent</option>
+            {agents.map((a) => (
+              <option key={a.id} value={a.id}>
+                {a.name}
+              </option>
+            ))}
+          </select>
+        )}
         <Button look="act" className="ml-auto" onClick={() => void navigate({ to: '/new' })}>
           Start a deal
         </Button>
@@ -52,8 +68,8 @@ export function Today() {
       {deals?.length === 0 && (
         <div className="border border-hair bg-sheet px-8 py-14 text-center">
           <p className="mb-4 text-ink-2">
-            {sought
-              ? `No deal has “${sought}” in its name, address, parties or numbers.`
+            {sought || agent
+              ? `No deal ${sought ? `has “${sought}” in its name, address, parties or numbers` : 'of this agent is here'}.`
               : 'Your deals stand here by what they need next.'}
           </p>
           <Button look="act" onClick={() => void navigate({ to: '/new' })}>
@@ -61,7 +77,7 @@ export function Today() {
           </Button>
         </div>
       )}
-      {!sought && <DueSoon />}
+      {!sought && !agent && <DueSoon />}
       {deals &&
         NEEDS.map(({ title, fits }) => {
           const rows = deals.filter(fits);
@@ -69,8 +85,13 @@ export function Today() {
             <Section key={title} title={title} rows={rows} agents={new Set(deals.map((d) => d.agent)).size > 1} />
           );
         })}
+      {hasNextPage && (
+        <Button className="mb-7" disabled={isFetchingNextPage} onClick={() => void fetchNextPage()}>
+          {isFetchingNextPage ? 'Reading more …' : 'Show more deals'}
+        </Button>
+      )}
       <ThrownAway />
-    </main>
+    </div>
   );
 }
 
@@ -178,6 +199,7 @@ function Section({ title, rows, agents }: { title: string; rows: DealRow[]; agen
 }
 
 function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
+  const isOver = deal.stage !== 'filling';
   const pages = deal.map.map((page, n) => ({ id: String(n), label: '', ticks: readTicks(page) }));
   return (
     <tr className="moves group relative border-b border-hair last:border-0 hover:bg-sheet max-[760px]:flex max-[760px]:flex-wrap max-[760px]:items-center max-[760px]:py-1">
@@ -189,7 +211,10 @@ function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
         >
           {deal.name}
         </Link>
-        <span className="text-xs text-ink-2">{deal.side}</span>
+        <span className="text-xs text-ink-2">
+          {deal.side}
+          {deal.touched_by && ` · ${moment(deal.touched)}, ${deal.touched_by}`}
+        </span>
       </td>
       <td className="px-3 py-2 max-[760px]:w-full max-[760px]:py-1">
         {pages.length ? (
@@ -199,7 +224,7 @@ function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
         )}
       </td>
       <td className="whitespace-nowrap px-3 py-2 text-sm max-[760px]:py-1">
-        {deal.open > 0 ? (
+        {isOver ? null : deal.open > 0 ? (
           <span className="flex items-center gap-1.5">
             <Mark name="open" quiet size={12} /> {deal.open} open
           </span>
@@ -207,7 +232,12 @@ function Row({ deal, agent }: { deal: DealRow; agent: boolean }) {
           <span className="text-ink-2">none</span>
         ) : null}
       </td>
-      <td className="whitespace-nowrap px-3 py-2 text-right text-sm max-[760px]:py-1">{deal.price.replace(/\.00$/, '')}</td>
+      <td className="whitespace-nowrap px-3 py-2 text-right text-sm max-[760px]:py-1">
+        {deal.price.replace(/\.00$/, '')}
+        {deal.price && deal.priced !== 'Purchase price' && (
+          <span className="block text-xs text-ink-3">{deal.priced.toLowerCase()}</span>
+        )}
+      </td>
       <td className="whitespace-nowrap px-3 py-2 text-sm max-[760px]:ml-auto max-[760px]:py-1">
         {deal.next && (
           <>

@@ -15,6 +15,10 @@ type Home = Pick<Found, 'listing' | 'parcel' | 'county' | 'address' | 'category'
 export interface Person {
   given: string;
   family: string;
+  /** A trust, company or estate has a name of its own; null for a person. */
+  entity_name: string | null;
+  email: string;
+  phone: string;
   contact: string | null;
   name: string;
 }
@@ -26,16 +30,28 @@ export interface Begun {
   /** The templates' ids in the order chosen; null as long as nobody has chosen. */
   picked: string[] | null;
   name: string;
+  /** What is asked, offered or the rent, as typed. */
+  price: string;
+  /** Whose deal it becomes; '' for the own one. */
+  agent: string;
 }
 
-export const NOBODY: Person = { given: '', family: '', contact: null, name: '' };
+export const NOBODY: Person = {
+  given: '',
+  family: '',
+  entity_name: null,
+  email: '',
+  phone: '',
+  contact: null,
+  name: '',
+};
 const NOWHERE: Home = { listing: '', parcel: '', county: '', address: '', category: '' };
-export const isNamed = (p: Person) => Boolean(p.given || p.family || p.contact);
+export const isNamed = (p: Person) => Boolean(p.given || p.family || p.entity_name || p.contact);
 
 export function useStart() {
   const asked = useSearch({ from: '/new' });
   const home = asked.address ? { ...NOWHERE, ...asked } : null;
-  const begun: Begun = { side: 'buying', people: [NOBODY], home, picked: null, name: '' };
+  const begun: Begun = { side: 'buying', people: [NOBODY], home, picked: null, name: '', price: '', agent: '' };
   // What is typed here outlives a reload; an address that names a home begins anew.
   const { typed, set, settle } = useKept(`new deal ${asked.listing ?? asked.parcel ?? ''}`, begun);
   const put = (part: Partial<Begun>) => set({ ...typed, ...part });
@@ -46,10 +62,12 @@ export function useStart() {
     mutationFn: async (_: void, key: string) => {
       // Unless some were picked, it is those that fit what was chosen last, however soon Start was pressed.
       const templates = typed.picked ?? usual(await queries.ensureQueryData(fitting));
-      const clients = typed.people
-        .filter(isNamed)
-        .map(({ given, family, contact }) => (contact ? { contact } : { given, family }));
-      const body = { side: typed.side, templates, name: typed.name.trim(), clients };
+      const clients = typed.people.filter(isNamed).map(({ given, family, entity_name, email, phone, contact }) => {
+        if (contact) return { contact };
+        return entity_name === null ? { given, family, email, phone } : { entity_name, email, phone };
+      });
+      const { side, name, price, agent } = typed;
+      const body = { side, templates, name: name.trim(), clients, price: price.trim(), agent: agent || null };
       return got(client.POST('/api/deals', { headers: once(key), body }));
     },
     onSuccess: (deal) => {

@@ -1,17 +1,27 @@
 /** What can be done with the blank in hand beyond typing: choices, only here, rejoin. */
-import { useNavigate } from '@tanstack/react-router';
+import { useEffect, useEffectEvent, useRef } from 'react';
 import type { Blank } from '../../api/client';
 import { Button } from '../../primitives/button';
+import { DayPicker } from '../facts/day-picker';
+import { Parties } from '../facts/parties';
+import { useRecorded } from '../facts/use-recorded';
 import { ClashNote } from '../hand/clash-note';
-import { useHand } from '../hand/hand';
+import { useHand, type Held } from '../hand/hand';
+import { idOf } from '../hand/way';
+import type { Field } from './clause-names';
+import { ClausesHere, takesWording } from './clauses-here';
+import { Earlier } from './earlier';
+
+/** Whether the blank shows names that stand among the parties of `group`, and is not typed over. */
+export const namesParties = (blank: Blank, held: Held, group: string) =>
+  group in held.parties && !blank.editable && blank.state !== 'theirs';
 
 /** `onOnlyHere` puts the cursor into the blank, which from then on is written alone. */
 export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: () => void }) {
-  const { edit, held, at, facts, isDeal, answeredBy } = useHand();
+  const { edit, held, facts, isDeal, answeredBy } = useHand();
   const by = answeredBy(blank);
-  const navigate = useNavigate();
   const group = facts.get(blank.key)?.group ?? '';
-  const named = group in held.parties && !blank.editable && blank.state !== 'theirs';
+  const named = namesParties(blank, held, group);
   const key = blank.only_here ? blank.own_key : blank.key;
   const document = held.documents.find((d) => d.id === blank.document);
   const shared = blank.own_key !== blank.key;
@@ -20,7 +30,9 @@ export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: 
   return (
     <div className="space-y-2">
       {by && <p className="text-ink-2">In a deal: {by}.</p>}
-      {blank.state === 'theirs' && <p className="text-ochre">Only {blank.role} may answer this. It is left for them.</p>}
+      {blank.state === 'theirs' && !blank.editable && (
+        <p className="text-ochre">Only {blank.role} may answer this. It is left for them.</p>
+      )}
       {blank.only_here && (
         <p className="text-ochre">Only here: this place of form {document?.number} differs from the shared answer on purpose.</p>
       )}
@@ -33,14 +45,7 @@ export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: 
           </button>
         </p>
       )}
-      {named && isDeal && (
-        <div>
-          <p className="mb-2 text-ink-2">Names come from the parties, so that they stand alike on every form.</p>
-          <Button onClick={() => void navigate(at('facts', { hash: `group-${group}` }))}>
-            {blank.state === 'filled' ? `Change the ${group}` : `Name the ${group}`}
-          </Button>
-        </div>
-      )}
+      {named && isDeal && <PartiesHere group={group} missing={blank.waits_for} />}
       {choices.length > 0 && blank.editable && (
         <div className="flex flex-wrap gap-1.5">
           {choices.map((o) => (
@@ -55,7 +60,14 @@ export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: 
           ))}
         </div>
       )}
+      {blank.editable && blank.kind === 'date' && (
+        <DayPicker shown={blank.text} label={blank.label} onPick={(day) => edit({ op: 'type', key, text: day })} />
+      )}
       <Explained of={blank.explained} />
+      {blank.editable && takesWording(blank.kind) && (
+        <ClausesHere key={key} of={key} short={blank.lines === 1} fieldOf={() => fieldOnPaper(blank)} />
+      )}
+      {blank.editable && blank.shape === 'text' && <Earlier of={key} onTake={(text) => edit({ op: 'type', key, text })} />}
       {shared && blank.editable && (
         <div>
           {blank.only_here ? (
@@ -78,6 +90,48 @@ export function BlankActions({ blank, onOnlyHere }: { blank: Blank; onOnlyHere: 
       )}
     </div>
   );
+}
+
+/** The blank's field: on the paper, or in the lens where the paper is too small to be typed in. */
+const fieldOnPaper = (blank: Blank) =>
+  document.querySelector<Field>(`[data-entry] :is(input, textarea)`) ??
+  document.querySelector<Field>(`[data-blank="${CSS.escape(idOf(blank))}"]`);
+
+/** The parties whose names the blank shows, named here; Enter on the paper takes the owners that the roll has, or comes here. */
+function PartiesHere({ group, missing }: { group: string; missing: string[] }) {
+  const { held } = useHand();
+  const { named, confirm } = useRecorded(group);
+  const box = useRef<HTMLDivElement>(null);
+  const takes = (held.parties[group] ?? []).length === 0 && named.length > 0;
+  const onEnter = useEffectEvent(() => {
+    if (takes) confirm();
+    else fieldFor(box.current, missing)?.focus();
+  });
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const onPaper = e.target instanceof Element && e.target.matches('[data-blank]');
+      if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || !onPaper) return;
+      e.preventDefault();
+      onEnter();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+  return (
+    <div ref={box}>
+      <p className="mb-2 text-ink-2">
+        Named once here, the {group} stand alike on every form.
+        {takes && ` Enter on the paper names ${named.map((n) => n.name).join(' and ')}.`}
+      </p>
+      <Parties group={group} onHand={() => undefined} />
+    </div>
+  );
+}
+
+/** The field of what is missing, or else the first; a button where nobody is named yet. */
+function fieldFor(box: HTMLElement | null, missing: string[]): HTMLElement | null | undefined {
+  const named = missing.map((key) => box?.querySelector<HTMLElement>(`[data-fact="${CSS.escape(key)}"] :is(input, select)`));
+  return named.find(Boolean) ?? box?.querySelector('input') ?? box?.querySelector('button');
 }
 
 /** What each of the choices means, where the form says so. */

@@ -5,6 +5,7 @@ import { ClashNote } from '../hand/clash-note';
 import { useEcho, useHand } from '../hand/hand';
 import { useTyped } from '../hand/use-typed';
 import type { Size } from '../assembly/pages';
+import { toEarlier } from './earlier';
 
 interface Props {
   blank: Blank;
@@ -13,7 +14,8 @@ interface Props {
   lit: boolean;
 }
 
-function place(blank: Blank, scale: number, paper: Size): CSSProperties {
+/** Where a blank stands on its page. */
+export function blankPlace(blank: Blank, scale: number, paper: Size): CSSProperties {
   const [left = 0, bottom = 0, right = 0, top = 0] = blank.rect;
   return { left: left * scale, top: (paper.height - top) * scale, width: (right - left) * scale, height: (top - bottom) * scale };
 }
@@ -22,7 +24,7 @@ function place(blank: Blank, scale: number, paper: Size): CSSProperties {
 const lineHeight = ({ rect, lines }: Blank) => ((rect[3] ?? 0) - (rect[1] ?? 0)) / lines;
 
 /** The lines as they will print, from their baselines. */
-function SetLines({ blank, scale, echo }: { blank: Blank; scale: number; echo?: string }) {
+export function SetLines({ blank, scale, echo }: { blank: Blank; scale: number; echo?: string }) {
   const [left = 0, , , top = 0] = blank.rect;
   const size = blank.size * scale;
   if (echo !== undefined && echo !== blank.text) {
@@ -61,6 +63,13 @@ function SetLines({ blank, scale, echo }: { blank: Blank; scale: number; echo?: 
   );
 }
 
+/** The cursor behind what stands there, but where some of it was selected on the way in: by a program that is to replace it, as
+ * leaving a field selects nothing. */
+function toEnd(field: HTMLInputElement | HTMLTextAreaElement) {
+  const { length } = field.value;
+  if (field.selectionStart === field.selectionEnd) field.setSelectionRange(length, length);
+}
+
 /** What a text blank's field does: what is typed, and what keys and the pointer mean in it. */
 function useEntry(blank: Blank, onHand: () => void) {
   const key = blank.only_here ? blank.own_key : blank.key;
@@ -69,10 +78,12 @@ function useEntry(blank: Blank, onHand: () => void) {
   const [focused, setFocused] = useState(false);
   const fresh = useRef(false);
   const field = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
-  // What arrives while the blank is in hand and untouched is selected too, so that typing replaces it.
+  // What arrives while the blank is in hand and untouched is selected too, so that typing replaces it. A text of several
+  // lines isn't: it is written on, and one key must not cost all of it.
+  const isWrittenOn = blank.lines > 1;
   useLayoutEffect(() => {
-    if (focused && text === null) field.current?.select();
-  }, [focused, text, held, echo]);
+    if (focused && text === null && !isWrittenOn) field.current?.select();
+  }, [focused, text, held, echo, isWrittenOn]);
   const entry = {
     ref: field,
     value: typed.value,
@@ -81,8 +92,9 @@ function useEntry(blank: Blank, onHand: () => void) {
       typed.enter();
       onHand();
       // At once, not a frame later: what is typed right after must not be selected and replaced.
-      e.currentTarget.select();
-      fresh.current = true;
+      if (isWrittenOn) toEnd(e.currentTarget);
+      else e.currentTarget.select();
+      fresh.current = !isWrittenOn;
     },
     onMouseUp: (e: { preventDefault: () => void }) => {
       if (fresh.current) e.preventDefault(); // the click that brought the cursor here keeps the selection
@@ -92,15 +104,19 @@ function useEntry(blank: Blank, onHand: () => void) {
       fresh.current = false;
       typed.change(e.target.value);
     },
-    onBlur: () => {
+    onBlur: (e: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) => {
       typed.leave();
       setFocused(false);
+      // The cursor stays, as a clause that is then chosen goes there; what was selected no longer is.
+      const { selectionEnd } = e.currentTarget;
+      e.currentTarget.setSelectionRange(selectionEnd, selectionEnd);
     },
     onKeyDown: (e: React.KeyboardEvent) => {
       if (e.key === 'Escape') {
         typed.giveBack();
-        requestAnimationFrame(() => field.current?.select());
-      } else if (e.key === 'Enter' && (blank.lines === 1 || e.ctrlKey || e.metaKey)) typed.commit();
+        if (!isWrittenOn) requestAnimationFrame(() => field.current?.select());
+      } else if (e.key === 'ArrowDown' && blank.lines === 1 && toEarlier()) e.preventDefault();
+      else if (e.key === 'Enter' && (blank.lines === 1 || e.ctrlKey || e.metaKey)) typed.commit();
     },
   };
   return { key, entry, focused, echo };
@@ -146,7 +162,7 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
   const note = `absolute top-full z-10 mt-1 w-max max-w-[340px] border px-2 ${(blank.rect[0] ?? 0) > paper.width / 2 ? 'right-0' : 'left-0'}`;
   return (
     <div
-      style={place(blank, scale, paper)}
+      style={blankPlace(blank, scale, paper)}
       title={waits ? undefined : [blank.label, blank.quiet].filter(Boolean).join('. ')}
       className={`absolute ${frameOf({ blank, chosen, lit })}`}
     >
@@ -196,19 +212,22 @@ export const BoxBlank = memo(function BoxBlank({
       disabled={!blank.editable}
       onFocus={onHand}
       onClick={() => edit({ op: marked ? 'clear' : 'type', key, text: marked ? '' : own, based_on: blank.version })}
-      style={place(blank, scale, paper)}
+      style={blankPlace(blank, scale, paper)}
       className={`absolute disabled:cursor-not-allowed ${chosen ? 'outline-2 outline-green outline-offset-2' : lit ? 'outline-1 outline-green outline-offset-1' : ''} ${
         blank.state === 'open' ? 'border border-wax' : ''
       } ${blank.editable ? 'hover:bg-[#1b5a4322]' : ''}`}
     >
-      {marked && (
-        <svg viewBox="0 0 10 10" className="block h-full w-full" aria-hidden="true">
-          <path d="M1.800 1.800l6.400 6.400M1.800 8.200l6.400-6.400" stroke="#121c45" strokeWidth="1.700" strokeLinecap="round" />
-        </svg>
-      )}
+      {marked && <BoxMark />}
     </button>
   );
 });
+
+/** The cross in a box that is marked. */
+export const BoxMark = () => (
+  <svg viewBox="0 0 10 10" className="block h-full w-full" aria-hidden="true">
+    <path d="M1.800 1.800l6.400 6.400M1.800 8.200l6.400-6.400" stroke="#121c45" strokeWidth="1.700" strokeLinecap="round" />
+  </svg>
+);
 
 /** A place to be signed: whose it is, in small letters. */
 export const SignSpot = memo(function SignSpot({ blank, scale, paper }: Props) {
@@ -218,8 +237,8 @@ export const SignSpot = memo(function SignSpot({ blank, scale, paper }: Props) {
   const who = party?.name || blank.role;
   return (
     <span
-      style={place(blank, scale, paper)}
-      className="pointer-events-none absolute flex items-end overflow-hidden pb-[2px] text-[10px] leading-none text-ink-3"
+      style={blankPlace(blank, scale, paper)}
+      className="pointer-events-none absolute flex items-end overflow-hidden pb-[2px] text-[0.625rem] leading-none text-ink-3"
       title={`${blank.sign}: ${who}`}
     >
       <span className="truncate pl-0.5">{blank.sign === 'initials' ? party?.initials : `signs here: ${who}`}</span>

@@ -1,4 +1,5 @@
 /** A page behind a form's own, as it will print: what did not fit its blanks, and who else signs. */
+import type { ReactNode } from 'react';
 import type { ContinuationPage } from '../../api/client';
 import type { Size } from '../assembly/pages';
 
@@ -7,12 +8,17 @@ interface Props {
   page: ContinuationPage;
   size: Size;
   scale: number;
+  children?: ReactNode;
 }
 
-export function ContinuationPaper({ label, page, size, scale }: Props) {
+export function ContinuationPaper({ label, page, size, scale, children }: Props) {
   const above = (y: number) => (size.height - y) * scale;
   return (
-    <section aria-label={label} className="relative h-full w-full border border-blotter-3 bg-paper" style={{ contain: 'strict' }}>
+    <section
+      aria-label={label}
+      className="on-paper relative h-full w-full border border-blotter-3 bg-paper"
+      style={{ contain: 'strict' }}
+    >
       {page.rules.map(([left = 0, y = 0, right = 0], n) => (
         <span
           key={n}
@@ -35,6 +41,7 @@ export function ContinuationPaper({ label, page, size, scale }: Props) {
           {String(text)}
         </span>
       ))}
+      {children}
     </section>
   );
 }

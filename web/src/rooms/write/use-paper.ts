@@ -1,8 +1,11 @@
 /** The pages on the screen: which are drawn, how wide they are, and the way to a blank or a page. */
 import { defaultRangeExtractor, useVirtualizer } from '@tanstack/react-virtual';
-import { useCallback, useEffect, useMemo, useRef, useState, type RefObject } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import type { Blank } from '../../api/client';
 import type { Page } from '../assembly/pages';
+import { idOf } from '../hand/way';
+import type { Box } from './find';
+import { widthAt, type Zoom } from './zoom';
 
 const EDGE = 14;
 const GAP = 22;
@@ -13,20 +16,21 @@ const BESIDE = (room: number) => (room > 640 ? 40 : 8);
 /** So long a blank's page is waited for before the cursor is put in it, in frames. */
 const MOST_FRAMES = 40;
 
-export const idOf = (b: Blank) => `${b.document}/${b.field}`;
-
-/** The width that the paper has, as the room beside it changes. */
-function useWidth(scroller: RefObject<HTMLDivElement | null>) {
-  const [width, setWidth] = useState(760);
+/** The width that the paper has where it is fitted to the room, and where a whole page is seen. */
+function useRoom(scroller: RefObject<HTMLDivElement | null>, ratio: number) {
+  const [room, setRoom] = useState({ fitted: 760, whole: 500 });
   useEffect(() => {
     const node = scroller.current;
     if (!node) return;
-    const fitted = () => setWidth(Math.max(NARROWEST, Math.min(WIDEST, node.clientWidth - BESIDE(node.clientWidth))));
-    const watch = new ResizeObserver(fitted);
+    const measure = () => {
+      const fitted = Math.max(NARROWEST, Math.min(WIDEST, node.clientWidth - BESIDE(node.clientWidth)));
+      setRoom({ fitted, whole: Math.floor((node.clientHeight - 2 * EDGE) / ratio) });
+    };
+    const watch = new ResizeObserver(measure);
     watch.observe(node);
     return () => watch.disconnect();
-  }, [scroller]);
-  return width;
+  }, [scroller, ratio]);
+  return room;
 }
 
 /** Where each page begins, in pixels, and how high it is. */
@@ -42,6 +46,29 @@ function usePlaces(pages: Page[], width: number) {
   }, [pages, width]);
 }
 
+interface Place {
+  top: number;
+  height: number;
+}
+
+/** Wider or narrower, what was looked at stays in view: the same point of the same page. */
+function useSamePlace(scroller: RefObject<HTMLDivElement | null>, places: Place[]) {
+  const before = useRef(places);
+  useLayoutEffect(() => {
+    const [node, was] = [scroller.current, before.current];
+    before.current = places;
+    if (!node || was === places || was.length !== places.length) return;
+    const at = Math.max(
+      0,
+      was.findLastIndex((p) => p.top <= node.scrollTop + EDGE),
+    );
+    const [old, now] = [was[at], places[at]];
+    if (!old || !now) return;
+    node.scrollTop = now.top + (node.scrollTop - old.top) * (now.height / old.height);
+    node.scrollLeft = (node.scrollWidth - node.clientWidth) / 2;
+  }, [scroller, places]);
+}
+
 /** Put the cursor into a blank as soon as its page is drawn. */
 function focusWhenDrawn(node: HTMLElement, blank: Blank, frames = MOST_FRAMES) {
   const target = node.querySelector<HTMLElement>(`[data-blank="${CSS.escape(idOf(blank))}"]`);
@@ -53,9 +80,10 @@ const pageOf = (pages: Page[], blank: Blank) =>
   pages.findIndex((p) => p.document.id === blank.document && p.number === blank.page);
 
 /** `here` is the blank in hand: its page stays, however far away one looks, for what is typed there is still being typed. */
-export function usePaper(pages: Page[], here: Blank | null) {
+export function usePaper(pages: Page[], here: Blank | null, zoom: Zoom) {
   const scroller = useRef<HTMLDivElement>(null);
-  const width = useWidth(scroller);
+  const { fitted, whole } = useRoom(scroller, pages[0]?.ratio ?? 1);
+  const width = Math.round(widthAt(zoom, fitted, whole));
   const places = usePlaces(pages, width);
   const inHand = here ? pageOf(pages, here) : -1;
   const rows = useVirtualizer({
@@ -71,6 +99,7 @@ export function usePaper(pages: Page[], here: Blank | null) {
     paddingEnd: 40,
   });
   useEffect(() => rows.measure(), [rows, places]);
+  useSamePlace(scroller, places);
 
   const showPage = useCallback(
     (at: number) => {
@@ -79,25 +108,37 @@ export function usePaper(pages: Page[], here: Blank | null) {
     },
     [places],
   );
-  /** Bring a blank into view, unless it is, and put the cursor in it; whether it is on a page. */
-  const showBlank = useCallback(
-    (blank: Blank) => {
-      const at = pageOf(pages, blank);
+  /** Bring a place on a page into view, unless it is. */
+  const showPlace = useCallback(
+    (at: number, [left, , right, top]: Box) => {
       const [node, place, page] = [scroller.current, places[at], pages[at]];
       if (!node || !place || !page) return false;
-      const top = place.top + (1 - (blank.rect[3] ?? 0) / page.size.height) * place.height;
-      const inView = top >= node.scrollTop + 60 && top <= node.scrollTop + node.clientHeight - 90;
-      if (!inView) node.scrollTop = Math.max(0, top - node.clientHeight / 3);
-      focusWhenDrawn(node, blank);
+      const scale = place.height / page.size.height;
+      const from = place.top + (page.size.height - top) * scale;
+      const inView = from >= node.scrollTop + 60 && from <= node.scrollTop + node.clientHeight - 90;
+      if (!inView) node.scrollTop = Math.max(0, from - node.clientHeight / 3);
+      const margin = Math.max(0, node.scrollWidth - page.size.width * scale) / 2;
+      const [first, last] = [margin + left * scale, margin + right * scale];
+      const across = first >= node.scrollLeft && last <= node.scrollLeft + node.clientWidth;
+      if (!across) node.scrollLeft = Math.max(0, first - node.clientWidth / 4);
       return true;
     },
     [pages, places],
+  );
+  /** Bring a blank into view and put the cursor in it; whether it is on a page. */
+  const showBlank = useCallback(
+    (blank: Blank) => {
+      const shown = showPlace(pageOf(pages, blank), blank.rect as Box);
+      if (shown && scroller.current) focusWhenDrawn(scroller.current, blank);
+      return shown;
+    },
+    [pages, showPlace],
   );
   const drawn = rows.getVirtualItems();
   const middle = drawn.find((v) => v.end > (rows.scrollOffset ?? 0) + 200)?.index ?? 0;
   const shown = drawn.flatMap((v) => {
     const page = pages[v.index];
-    return page ? [{ page, top: v.start, height: v.size - GAP }] : [];
+    return page ? [{ page, at: v.index, top: v.start, height: v.size - GAP }] : [];
   });
-  return { scroller, width, height: rows.getTotalSize(), shown, middle, showPage, showBlank };
+  return { scroller, width, height: rows.getTotalSize(), shown, middle, showPage, showPlace, showBlank };
 }

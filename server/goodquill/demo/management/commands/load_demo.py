@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from dataclasses import asdict
 from datetime import timedelta
 from typing import Any
 
@@ -15,11 +16,13 @@ from quillcore.papers.placing import Paper, Placed
 from quillcore.values import clock
 
 from goodquill.api import Sent
+from goodquill.clauses.actions import add
 from goodquill.clients.starting import start_deal
 from goodquill.contacts.actions import save_contact
 from goodquill.contacts.models import Contact, HomeSeen
 from goodquill.deals.edits import edit
 from goodquill.deals.models import Deal
+from goodquill.demo.clauses import CLAUSES
 from goodquill.demo.house import publish_house_templates
 from goodquill.demo.world import BROKERAGES, CONTACTS, DEALS, HOMES_SEEN, PASSWORD, DemoDeal
 from goodquill.offers.actions import add_offer
@@ -66,6 +69,8 @@ class Command(BaseCommand):
         )  # the deals above keep the editions that they began with
         load_own_paper(people["rosalind@marrowfinch.example"])
         publish_house_templates(people["rosalind@marrowfinch.example"])
+        for clause in CLAUSES:
+            add(people[clause.owner], asdict(clause) | {"based_on": 0})
 
 
 def load_own_paper(user: User) -> None:

@@ -1,0 +1,106 @@
+"""How a person is asked for what a blank shows, and in which part of the work: questions.yaml, read once."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fnmatch import fnmatchcase
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import yaml
+
+from quillcore.facts.catalog import Fact
+
+_FILE = Path(__file__).with_name("questions.yaml")
+_MOST_NAMED = 3
+"""Choices that a question names; more are read faster where they stand to be chosen."""
+_SPAN = re.compile(
+    r"(.*\S) (in|for|by) (business days|days|months|years|hours|feet|percent)\b(.*)", re.IGNORECASE
+)
+"""A label that says in what it is counted: "Notice to end in days"."""
+
+
+@dataclass(frozen=True)
+class Section:
+    """A part of the work; which keys and kinds of value belong to it."""
+
+    name: str
+    title: str
+    keys: tuple[str, ...] = ()
+    kinds: tuple[str, ...] = ()
+
+    def has(self, key: str, kind: str) -> bool:
+        """Whether a fact belongs here."""
+        return kind in self.kinds or any(fnmatchcase(key, one) for one in self.keys)
+
+
+@cache
+def _read() -> dict[str, Any]:
+    found: dict[str, Any] = yaml.safe_load(_FILE.read_text(encoding="utf-8"))
+    return found
+
+
+@cache
+def _fitting() -> tuple[Section, ...]:
+    rows = _read()["sections"]
+    return tuple(
+        Section(r["name"], r["title"], tuple(r.get("keys", ())), tuple(r.get("kinds", ()))) for r in rows
+    )
+
+
+def sections() -> tuple[Section, ...]:
+    """The parts of the work, in the order in which one works."""
+    by_name = {section.name: section for section in _fitting()}
+    return tuple(by_name[name] for name in _read()["order"])
+
+
+def section_of(fact: Fact) -> str:
+    """The name of the part that a fact belongs to; "" for the rest, which is asked form by form."""
+    return next((s.name for s in _fitting() if s.has(fact.key, fact.kind)), "")
+
+
+def asked(fact: Fact) -> str:
+    """How somebody is asked for a fact."""
+    said: str | None = _read()["ask"].get(fact.key)
+    return said or worded(fact.label, fact.kind, fact.options)
+
+
+def asked_keys() -> tuple[str, ...]:
+    """The facts that have words of their own."""
+    return tuple(_read()["ask"])
+
+
+_ASKS = {
+    "money": "how much?",
+    "exact_money": "how much?",
+    "percent": "what percent?",
+    "date": "which day?",
+    "time": "at what time?",
+    "year": "which year?",
+    "integer": "how many?",
+    "area": "how large?",
+}
+"""Of other kinds the label alone is a question."""
+_COUNTED = ("integer", "number", "percent")
+
+
+def worded(label: str, kind: str, options: Sequence[str] = ()) -> str:
+    """The question that a label comes to: "Notice to end: how many days?", "Expenses: nothing or some?"."""
+    if label.endswith("?"):
+        return label
+    if kind in _COUNTED and (spans := _SPAN.fullmatch(label)) is not None:
+        return _counted(*spans.groups())
+    if options and set(options) != {"yes", "no"}:
+        few = 1 < len(options) <= _MOST_NAMED
+        return f"{label}: {', '.join(options[:-1])} or {options[-1]}?" if few else f"{label}: which one?"
+    said = _ASKS.get(kind)
+    return f"{label}: {said}" if said is not None else f"{label}?"
+
+
+def _counted(before: str, how: str, unit: str, behind: str) -> str:
+    """ "Notice to end", "in", "days", "" as a question."""
+    many = "what percent" if unit.lower() == "percent" else f"how many {unit}"
+    return f"{before}: {many if how == 'in' else f'{how} {many}'}{behind}?"

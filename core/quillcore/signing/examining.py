@@ -1,0 +1,184 @@
+"""A finished file looked into: by whom it was sealed, whether that holds, and what its record says.
+
+Opens files by strangers: called in a limited child (see ``verifying``), or in tests.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import json
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any
+
+from asn1crypto import algos, cms, core, parser
+from pyhanko.pdf_utils.reader import PdfFileReader
+from pyhanko.sign.validation import validate_pdf_signature
+from pyhanko.sign.validation.status import SignatureCoverageLevel
+from pyhanko_certvalidator import ValidationContext
+
+from quillcore.limited import Refused
+from quillcore.signing.finishing import FORMAT, RECORD
+from quillcore.signing.sealing import read_certificate
+from quillcore.signing.trail import Event, first_break, read_rows
+from quillcore.signing.verifying import SEALED, Said, Verdict
+from quillcore.values import Fault
+
+MOST_RECORD = 20_000_000
+"""Bytes of a record: some 20,000 events."""
+MOST_ATTACHED = 20
+"""Files in a file that are looked through for the record; a finished one has this one."""
+
+
+def examine_inside(content: bytes, authorities: str) -> bytes:
+    """The verdict as JSON, called in the child."""
+    if not content.startswith(b"%PDF-"):
+        raise Refused(Fault("seal", "This isn't a PDF.", SEALED.mend))
+    verdict = examine(content, [text.encode("ascii") for text in json.loads(authorities)])
+    rows = {
+        "said": [[one.about, one.holds, one.sentence] for one in verdict.said],
+        "paper": verdict.paper,
+        "signers": list(verdict.signers),
+    }
+    return json.dumps(rows, ensure_ascii=False).encode()
+
+
+def examine(content: bytes, authorities: Sequence[bytes]) -> Verdict:
+    """Check a file, where it is opened."""
+
+    reader = PdfFileReader(io.BytesIO(content), strict=False)
+    seals = reader.embedded_regular_signatures
+    if not seals:
+        return Verdict((Said("seal", False, "This file carries no seal."),))
+    said = list(_seal(seals[-1], content, authorities))
+    record = _record(reader)
+    if isinstance(record, Fault):
+        return Verdict((*said, Said("record", False, record.message)))
+    events = read_rows(record.get("events"))
+    said += _events(events)
+    said.append(_beginning(content, record.get("frozen")))
+    names = [str(s.get("name", "")) for s in record.get("signers", ()) if isinstance(s, dict)]
+    return Verdict(tuple(said), str(record.get("paper", "")), tuple(names))
+
+
+def _is_as_written(embedded: Any, content: bytes) -> bool:
+    """Whether what the seal leaves out of the file is the seal and nothing else: its digits, then zeros; and
+    in it, beside what its own hashes cover, what is always the same."""
+    _, before, behind, _ = (int(n) for n in embedded.byte_range)
+    _, _, _, header, body, trailer = parser.parse(embedded.pkcs7_content)
+    written = header + body + trailer
+    digits = written.hex().upper().encode("ascii")
+    if content[before:behind] != b"<" + digits.ljust(behind - before - 2, b"0") + b">":
+        return False
+    seal = cms.ContentInfo.load(written)
+    if seal.dump(force=True) != written:
+        return False
+    stamps = [
+        stamp
+        for kept in seal["content"]["signer_infos"][0]["unsigned_attrs"]
+        if kept["type"].native == "signature_time_stamp_token"
+        for stamp in kept["values"]
+    ]
+    return _is_usual(seal["content"], "v1") and all(_is_usual(stamp["content"], "v3") for stamp in stamps)
+
+
+_DIGEST = algos.DigestAlgorithm({"algorithm": "sha256"})
+
+
+def _is_usual(signed: Any, version: str) -> bool:
+    """Whether what no hash covers in a signature is as ours have it: versions, how it was hashed, and one
+    certificate, the signer's."""
+    one = signed["signer_infos"][0]
+    usual = {_DIGEST.dump(), algos.DigestAlgorithm({"algorithm": "sha256", "parameters": core.Null()}).dump()}
+    hashed = [one["digest_algorithm"], *signed["digest_algorithms"]]
+    return (
+        (signed["version"].native, one["version"].native) == (version, "v1")
+        and len(signed["certificates"]) == len(signed["signer_infos"]) == 1
+        and len(signed["digest_algorithms"]) == 1
+        and all(how.dump() in usual for how in hashed)
+    )
+
+
+def _seal(embedded: Any, content: bytes, authorities: Sequence[bytes]) -> Iterator[Said]:
+
+    roots = [read_certificate(certificate) for certificate in authorities]
+    context = ValidationContext(trust_roots=roots, allow_fetching=False, revocation_mode="soft-fail")
+    status = validate_pdf_signature(embedded, context, context)
+    untouched = bool(status.intact and status.valid) and _is_as_written(embedded, content)
+    yield Said(
+        "seal",
+        untouched,
+        "Nothing that the seal covers was changed since."
+        if untouched
+        else "What the seal covers was changed after it was sealed.",
+    )
+    whole = status.coverage is SignatureCoverageLevel.ENTIRE_FILE
+    yield Said(
+        "whole",
+        whole,
+        "The seal covers the whole file."
+        if whole
+        else "Something was appended to the file after it was sealed.",
+    )
+    by = embedded.signer_cert.subject.native.get("common_name", "somebody without a name")
+    yield Said(
+        "authority",
+        bool(status.trusted),
+        f"It was sealed by {by}, for whom the authority answers."
+        if status.trusted
+        else f"The authority does not answer for who sealed it: {by}.",
+    )
+    stamp = status.timestamp_validity
+    stamped = stamp is not None and bool(stamp.intact and stamp.valid and stamp.trusted)
+    at = stamp.timestamp.strftime("%B %-d, %Y, %H:%M:%S UTC") if stamp is not None and stamped else ""
+    yield Said(
+        "time", stamped, f"A time stamp proves the seal of {at}." if stamped else "No time stamp proves when."
+    )
+
+
+def _record(reader: Any) -> Mapping[str, Any] | Fault:
+
+    missing = Fault("record", "The file has no record of who signed it.")
+    try:
+        names = reader.root["/Names"]["/EmbeddedFiles"]["/Names"]
+    except KeyError:
+        return missing
+    for n in range(0, min(len(names), MOST_ATTACHED * 2) - 1, 2):
+        if names[n] != RECORD:
+            continue
+        data = names[n + 1]["/EF"]["/F"].data
+        try:
+            found: Any = json.loads(data) if len(data) <= MOST_RECORD else None
+        except ValueError:
+            return missing
+        is_ours = isinstance(found, dict) and found.get("format") == FORMAT
+        return found if is_ours else missing
+    return missing
+
+
+def _events(events: list[Event] | Fault) -> Iterator[Said]:
+    if isinstance(events, Fault) or not events:
+        yield Said("record", False, "The record in this file can't be read.")
+        return
+    broken = first_break(events)
+    yield Said(
+        "record",
+        broken is None,
+        f"The record's {len(events)} events follow from each other."
+        if broken is None
+        else f"Event {broken} of the record doesn't follow from the one before it.",
+    )
+
+
+def _beginning(content: bytes, frozen: object) -> Said:
+    length = frozen.get("length") if isinstance(frozen, dict) else None
+    wanted = frozen.get("sha256") if isinstance(frozen, dict) else None
+    is_count = isinstance(length, int) and not isinstance(length, bool) and 0 < length < len(content)
+    holds = is_count and hashlib.sha256(content[: int(length or 0)]).hexdigest() == wanted
+    return Said(
+        "paper",
+        holds,
+        "The paper that was signed is the one that was sent."
+        if holds
+        else "The paper in this file isn't the one that was sent.",
+    )

@@ -1,0 +1,399 @@
+"""The round as a machine: a round and an event give the round as it then is, and what is to be done for it.
+
+Nothing is done here: no mail, no clock, no file.  An event that can't be is a Fault, in words for whoever
+caused it; the round then is as it was.  An event that comes again changes nothing and asks for nothing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from quillcore.values import Fault
+
+MOST_SIGNERS = 24
+"""Of one round: two groups of twelve parties have never signed together; agents and broker come with them."""
+
+
+class State(StrEnum):
+    """How a round stands."""
+
+    MAKING = "making"
+    OUT = "out"
+    FINISHED = "finished"
+    DECLINED = "declined"
+    RECALLED = "recalled"
+    RUN_OUT = "run out"
+
+
+ENDED = frozenset({State.FINISHED, State.DECLINED, State.RECALLED, State.RUN_OUT})
+
+
+class At(StrEnum):
+    """How far a signer is."""
+
+    WAITS = "waits"
+    ASKED = "asked"
+    OPENED = "opened"
+    AGREED = "agreed"
+    DONE = "done"
+    ON_PAPER = "on paper"
+    DECLINED = "declined"
+
+
+@dataclass(frozen=True)
+class Signer:
+    """Somebody who signs: ``turn`` is the group in whose turn (from 1), ``wanted`` the places to be signed,
+    ``put`` those that are.  Without places a signer reads and agrees, and no more."""
+
+    key: str
+    name: str
+    email: str
+    turn: int = 1
+    wanted: frozenset[str] = frozenset()
+    put: frozenset[str] = frozenset()
+    at: At = At.WAITS
+
+    @property
+    def left(self) -> frozenset[str]:
+        """The places still to be signed."""
+        return self.wanted - self.put
+
+    @property
+    def is_through(self) -> bool:
+        """Whether nothing more is expected here.  Of who asked for paper it is: the paper."""
+        return self.at is At.DONE
+
+
+@dataclass(frozen=True)
+class Round:
+    """One sending for signature; signers in order of their turns."""
+
+    state: State
+    signers: tuple[Signer, ...]
+    said: str = ""
+    """Why it was declined or recalled."""
+
+    def signer(self, key: str) -> Signer | None:
+        """The signer of that key."""
+        return next((s for s in self.signers if s.key == key), None)
+
+    @property
+    def turn(self) -> int:
+        """Whose turn it is: the first with somebody who isn't through; behind the last where all are."""
+        open_turns = [s.turn for s in self.signers if not s.is_through]
+        return min(open_turns, default=max((s.turn for s in self.signers), default=0) + 1)
+
+    @property
+    def waited_on(self) -> tuple[Signer, ...]:
+        """Who could act now."""
+        if self.state is not State.OUT:
+            return ()
+        return tuple(s for s in self.signers if s.turn == self.turn and not s.is_through)
+
+
+class Happened(StrEnum):
+    """What can happen to a round."""
+
+    SENT = "sent"
+    OPENED = "opened"
+    AGREED = "agreed"
+    PUT = "put"
+    DONE = "done"
+    DECLINED = "declined"
+    WANTS_PAPER = "wants paper"
+    RECALLED = "recalled"
+    RAN_OUT = "ran out"
+    REMINDED = "reminded"
+    READDRESSED = "readdressed"
+
+
+@dataclass(frozen=True)
+class Event:
+    """One event: ``who`` a signer's key where it is somebody's, ``spot`` a place, ``said`` a reason or the
+    address that is right."""
+
+    kind: Happened
+    who: str = ""
+    spot: str = ""
+    said: str = ""
+
+
+class Do(StrEnum):
+    """What is to be done for a round."""
+
+    ASK = "ask"
+    TELL_AGENT = "tell the agent"
+    TELL_SIGNER = "tell the signer"
+    CLOSE_LINKS = "close the links"
+    NEW_LINK = "new link"
+    SEAL = "seal"
+
+
+@dataclass(frozen=True)
+class Effect:
+    """One thing to be done, for a signer or for the agent: ``about`` the event that it comes from."""
+
+    do: Do
+    who: str = ""
+    about: str = ""
+
+
+Step = tuple[Round, tuple[Effect, ...]]
+
+
+@dataclass(frozen=True)
+class _Move:
+    """An event on its way: the round before it, and the signer whose it is."""
+
+    round: Round
+    event: Event
+    signer: Signer | None = None
+
+    def with_signer(self, **changed: object) -> Round:
+        """The round with this signer changed."""
+        assert self.signer is not None
+        now = replace(self.signer, **changed)  # type: ignore[arg-type]  # fields by name
+        return replace(self.round, signers=tuple(now if s is self.signer else s for s in self.round.signers))
+
+
+def step(now: Round, event: Event) -> Step | Fault:
+    """The round after an event, and what is to be done for it; a Fault where that event can't be."""
+    move = _Move(now, event, now.signer(event.who))
+    if event.kind is Happened.SENT:
+        return _send(move)
+    if event.kind is Happened.RECALLED and now.state is State.MAKING:
+        return Fault("round", "This round was never sent.", "Change it, or throw it away.")
+    if now.state is not State.OUT:
+        return _again(move) or _over(now)
+    if event.kind is Happened.RECALLED:
+        return _recall(move)
+    if event.kind is Happened.RAN_OUT:
+        closed = replace(now, state=State.RUN_OUT)
+        return closed, (Effect(Do.CLOSE_LINKS), Effect(Do.TELL_AGENT, about=event.kind))
+    if move.signer is None:
+        return Fault("signer", "Nobody of that name signs here.", "Ask for a new link.")
+    return _OF_SIGNERS[event.kind](move)
+
+
+def _again(move: _Move) -> Step | None:
+    """An event that ended the round, coming again; a signer's last tap that was sent twice, too."""
+    ends = {
+        Happened.RECALLED: State.RECALLED,
+        Happened.RAN_OUT: State.RUN_OUT,
+        Happened.DECLINED: State.DECLINED,
+        Happened.DONE: State.FINISHED,
+        Happened.PUT: State.FINISHED,
+    }
+    now, event, signer = move.round, move.event, move.signer
+    if ends.get(event.kind) is not now.state:
+        return None
+    if event.kind is Happened.DECLINED and (signer is None or signer.at is not At.DECLINED):
+        return None
+    if event.kind is Happened.PUT and (signer is None or event.spot not in signer.put):
+        return None
+    return now, ()
+
+
+def _over(now: Round) -> Fault:
+    because = f" The reason given: {now.said}" if now.said else ""
+    told = {
+        State.MAKING: ("This round hasn't been sent yet.", "Wait for the link by mail."),
+        State.FINISHED: (
+            "Everybody has signed; this round is finished.",
+            "The finished papers are yours to keep.",
+        ),
+        State.DECLINED: (f"A signer declined, and so nobody signs here any more.{because}", "Ask the agent."),
+        State.RECALLED: (
+            f"The agent has recalled these papers; they are no longer to be signed.{because}",
+            "Wait for new ones, or ask the agent.",
+        ),
+        State.RUN_OUT: (
+            "The time for signing these papers has run out.",
+            "Ask the agent to send them again.",
+        ),
+    }
+    message, mend = told.get(now.state, ("This round is over.", "Ask the agent."))
+    return Fault("round", message, mend)
+
+
+def _send(move: _Move) -> Step | Fault:
+    now = move.round
+    if now.state is not State.MAKING:
+        return now, ()
+    if fault := next(iter(against_sending(now.signers)), None):
+        return fault
+    out = replace(now, state=State.OUT)
+    return _asked(out, move.event)
+
+
+def against_sending(signers: Sequence[Signer]) -> Iterable[Fault]:
+    """What keeps a round from being sent, each with its mend and, as its place, whose it is."""
+    if not signers:
+        yield Fault(
+            "signers", "Nobody is to sign.", "Choose papers that have places to sign, or add a signer."
+        )
+    if len(signers) > MOST_SIGNERS:
+        yield Fault("signers", f"More than {MOST_SIGNERS} people can't sign one round.", "Send it in two.")
+    by_email: dict[str, Signer] = {}
+    for signer in signers:
+        named = signer.name or "A signer without a name"
+        if not signer.name:
+            yield Fault("name", "Nobody is named who signs here.", "Name who signs.", signer.key)
+        if not signer.email:
+            yield Fault("email", f"{named} has no e-mail.", "Type the address to send to.", signer.key)
+        elif other := by_email.get(signer.email.casefold()):
+            yield Fault(
+                "email",
+                f"{named} and {other.name} have the same e-mail.",
+                "Whoever reads it could sign for both. Give each their own.",
+                signer.key,
+            )
+        if signer.email:
+            by_email.setdefault(signer.email.casefold(), signer)
+        if not signer.wanted:
+            yield Fault("no place", f"{named} has no place to sign.", "Take them off.", signer.key)
+
+
+def _asked(now: Round, event: Event) -> Step:
+    """The round with those asked whose turn it is; finished where nobody is left."""
+    if all(s.is_through for s in now.signers):
+        done = replace(now, state=State.FINISHED)
+        return done, (Effect(Do.SEAL), Effect(Do.TELL_AGENT, about=State.FINISHED))
+    asked = [s for s in now.signers if s.turn == now.turn and s.at is At.WAITS]
+    signers = tuple(replace(s, at=At.ASKED) if s in asked else s for s in now.signers)
+    return replace(now, signers=signers), tuple(Effect(Do.ASK, s.key, event.kind) for s in asked)
+
+
+def _recall(move: _Move) -> Step:
+    now = move.round
+    told = [s.key for s in now.signers if s.at is not At.WAITS]
+    recalled = replace(now, state=State.RECALLED, said=move.event.said)
+    return recalled, (Effect(Do.CLOSE_LINKS), *(Effect(Do.TELL_SIGNER, key, move.event.kind) for key in told))
+
+
+def _not_yet(move: _Move) -> Fault | None:
+    assert move.signer is not None
+    if move.signer.at is At.WAITS:
+        return Fault("turn", "It isn't your turn to sign yet.", "You get a mail as soon as it is.")
+    return None
+
+
+def _open(move: _Move) -> Step | Fault:
+    signer = move.signer
+    assert signer is not None
+    if fault := _not_yet(move):
+        return fault
+    if signer.at is not At.ASKED:
+        return move.round, ()
+    return move.with_signer(at=At.OPENED), ()
+
+
+def _agree(move: _Move) -> Step | Fault:
+    signer = move.signer
+    assert signer is not None
+    if fault := _not_yet(move):
+        return fault
+    if signer.at in (At.ASKED, At.OPENED, At.ON_PAPER):
+        return move.with_signer(at=At.AGREED), ()
+    return move.round, ()
+
+
+def _put(move: _Move) -> Step | Fault:
+    signer, spot = move.signer, move.event.spot
+    assert signer is not None
+    if fault := _not_yet(move):
+        return fault
+    if spot not in signer.wanted:
+        return Fault("place", "This isn't a place for you to sign.", "Go on with your next one.")
+    if signer.at is not At.AGREED and spot not in signer.put:
+        return Fault("agree", "Nothing can be signed before you have agreed.", "Read and agree first.")
+    if spot in signer.put:
+        return move.round, ()
+    return move.with_signer(put=signer.put | {spot}), ()
+
+
+def _finish(move: _Move) -> Step | Fault:
+    signer = move.signer
+    assert signer is not None
+    if signer.at is At.DONE:
+        return move.round, ()
+    if fault := _not_yet(move):
+        return fault
+    if signer.at is not At.AGREED:
+        return Fault("agree", "Nothing can be finished before you have agreed.", "Read and agree first.")
+    if signer.left:
+        count = len(signer.left)
+        places = "One place is" if count == 1 else f"{count} places are"
+        return Fault("left", f"{places} still to be signed.", "Go on to the next one.")
+    after, effects = _asked(move.with_signer(at=At.DONE), move.event)
+    return after, (Effect(Do.TELL_AGENT, signer.key, move.event.kind), *effects)
+
+
+def _decline(move: _Move) -> Step | Fault:
+    signer = move.signer
+    assert signer is not None
+    if fault := _not_yet(move):
+        return fault
+    if signer.at is At.DONE:
+        return Fault("done", "You have signed already.", "Ask the agent if something is wrong.")
+    if not move.event.said.strip():
+        return Fault("reason", "A reason is missing.", "Say in a few words why you don't sign.")
+    declined = replace(move.with_signer(at=At.DECLINED), state=State.DECLINED, said=move.event.said.strip())
+    told = [s.key for s in declined.signers if s.at in (At.ASKED, At.OPENED, At.AGREED, At.DONE)]
+    return declined, (
+        Effect(Do.CLOSE_LINKS),
+        Effect(Do.TELL_AGENT, signer.key, move.event.kind),
+        *(Effect(Do.TELL_SIGNER, key, move.event.kind) for key in told),
+    )
+
+
+def _want_paper(move: _Move) -> Step | Fault:
+    signer = move.signer
+    assert signer is not None
+    if fault := _not_yet(move):
+        return fault
+    if signer.at is At.DONE or signer.put:
+        return Fault("done", "You have signed here already.", "Ask the agent if something is wrong.")
+    if signer.at is At.ON_PAPER:
+        return move.round, ()
+    return move.with_signer(at=At.ON_PAPER), (Effect(Do.TELL_AGENT, signer.key, move.event.kind),)
+
+
+def _remind(move: _Move) -> Step | Fault:
+    signer = move.signer
+    assert signer is not None
+    if signer not in move.round.waited_on:
+        return Fault("turn", f"{signer.name} isn't waited on.", "Nothing was sent.")
+    return move.round, (Effect(Do.ASK, signer.key, move.event.kind),)
+
+
+def _readdress(move: _Move) -> Step | Fault:
+    signer, email = move.signer, move.event.said.strip()
+    assert signer is not None
+    if signer.at not in (At.WAITS, At.ASKED):
+        return Fault(
+            "opened",
+            f"{signer.name} has opened the papers at the address they were sent to.",
+            "Recall the round and send it anew if that was somebody else.",
+        )
+    others = [s for s in move.round.signers if s is not signer and s.email.casefold() == email.casefold()]
+    if others:
+        return Fault("email", f"{others[0].name} has that e-mail.", "Give each signer their own.")
+    if email == signer.email:
+        return move.round, ()
+    asked = (Effect(Do.NEW_LINK, signer.key, move.event.kind),) if signer.at is At.ASKED else ()
+    return move.with_signer(email=email), asked
+
+
+_OF_SIGNERS = {
+    Happened.OPENED: _open,
+    Happened.AGREED: _agree,
+    Happened.PUT: _put,
+    Happened.DONE: _finish,
+    Happened.DECLINED: _decline,
+    Happened.WANTS_PAPER: _want_paper,
+    Happened.REMINDED: _remind,
+    Happened.READDRESSED: _readdress,
+}

@@ -1,0 +1,53 @@
+"""Whether a finished file is what was signed: the seal, the record and the paper it began as, in words.
+
+Needs the file and the authority's certificate, and nothing of ours besides.  What opens the file is
+``examining``, in a limited child.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from quillcore.limited import MEGABYTE, Limits, run_limited
+from quillcore.values import Fault
+
+SEALED = Limits(8, 440 * MEGABYTE, 60_000_000, "Take the file as it came, not printed or saved anew.", "seal")
+"""A finished paper of 60 pages takes half a second."""
+
+
+@dataclass(frozen=True)
+class Said:
+    """One thing that was looked at: whether it holds, and that in a sentence."""
+
+    about: str
+    holds: bool
+    sentence: str
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """What holds of a file, one by one; ``signers`` and ``paper`` as its record says, which counts only where
+    all of it holds."""
+
+    said: tuple[Said, ...]
+    paper: str = ""
+    signers: tuple[str, ...] = ()
+
+    @property
+    def holds(self) -> bool:
+        """Whether all of it does."""
+        return bool(self.said) and all(one.holds for one in self.said)
+
+
+def verify(content: bytes, authorities: Sequence[bytes]) -> Verdict | Fault:
+    """Check a file by a stranger, in a limited child; a Fault where it can't be read at all."""
+    given = [certificate.decode("ascii") for certificate in authorities]
+    found = run_limited(
+        "quillcore.signing.examining:examine_inside", content, json.dumps(given), limits=SEALED
+    )
+    if isinstance(found, Fault):
+        return found
+    rows = json.loads(found)
+    return Verdict(tuple(Said(*row) for row in rows["said"]), rows["paper"], tuple(rows["signers"]))

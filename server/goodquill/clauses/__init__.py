@@ -1,0 +1,1 @@
+"""Clauses: wording kept by agents, offices and the brokerage, and where it is used."""

@@ -1,0 +1,69 @@
+"""Changes made by hand on a document's pages."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from quillcore.assembly import read_change
+from quillcore.assembly.by_hand import MOST_CHANGES
+from quillcore.values import Fault
+
+from goodquill.api import Refusal, Sent
+from goodquill.deals.models import Document
+from goodquill.deals.opening import only_a_deal
+from goodquill.deals.parts import DOCUMENTS
+from goodquill.deals.steps import Step, begin, finish
+from goodquill.offices.models import User
+from goodquill.record.models import Kind
+
+_KEPT = ("id", "page", "struck", "words", "text", "at")
+
+
+@transaction.atomic
+def change_by_hand(
+    user: User, deal_id: UUID, sent: Sent, code: str, given: dict[str, Any], offer: int | None = None
+) -> dict[str, Any]:
+    """Strike words out, write some in, or take such a change out again, as one undoable step.  A paper that
+    came from elsewhere stays as it came: a copy of it is changed, and itself set aside."""
+    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
+    if not step.retried:
+        only_a_deal(step.opened.deal)
+        document = next((d for d in step.opened.documents if d.code == code), None)
+        if document is None or document.edition_id is None:
+            raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)
+        _take_out(step, document, given["id"]) if given["op"] == "remove" else _add(step, document, given)
+    return finish(step)
+
+
+def _add(step: Step, document: Document, given: dict[str, Any]) -> None:
+    form = step.opened.forms[document.code]
+    row = {name: given[name] for name in _KEPT if given.get(name) not in (None, "", [])}
+    change = read_change({"page": 0, **row}, form.edition)
+    if isinstance(change, Fault):
+        raise Refusal.of(change, 400)
+    if any(kept["id"] == change.id for kept in document.by_hand):
+        raise Refusal("This change was made already.", "Reload the page.", "by hand", 409)
+    if len(document.by_hand) >= MOST_CHANGES:
+        raise Refusal(
+            f"{MOST_CHANGES} changes by hand are the most on one paper.", "Write it anew.", "by hand", 409
+        )
+    changed = [*document.by_hand, row]
+    name = f"{form.edition.number} {form.edition.title}".strip()
+    is_as_it_came = form.edition.number == "" and not document.by_hand
+    if is_as_it_came:
+        copy = document.like(by_hand=changed, why=f"a copy of {name}, changed by hand"[:200])
+        step.add_documents([copy])
+        step.do(DOCUMENTS, {document.code: {"set_aside": True}})
+    else:
+        step.do(DOCUMENTS, {document.code: {"by_hand": changed}})
+    step.say(f"{'Struck out words' if change.struck else 'Wrote'} by hand on {name}")
+
+
+def _take_out(step: Step, document: Document, change: str) -> None:
+    left = [row for row in document.by_hand if row["id"] != change]
+    if len(left) == len(document.by_hand):
+        raise Refusal("This change is no longer there.", "Look at the paper again.", "by hand", 404)
+    step.do(DOCUMENTS, {document.code: {"by_hand": left}})
+    step.say("Took a change by hand out")

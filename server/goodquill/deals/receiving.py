@@ -1,0 +1,130 @@
+"""Papers that come from elsewhere: read with care, and put where the package waits for them."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from quillcore.forms.printed import Printed
+from quillcore.papers.received import AUDIENCE, Received, paper_form, place_for, read_paper
+from quillcore.values import Fault, clock
+
+from goodquill.api import Refusal, Sent
+from goodquill.deals.models import Document
+from goodquill.deals.opening import OpenDeal
+from goodquill.deals.parts import DOCUMENTS
+from goodquill.deals.steps import Step, begin, finish
+from goodquill.forms.actions import keep_form
+from goodquill.offices.models import User
+from goodquill.record.models import Kind
+from goodquill.record.parts import Fields
+
+Paper = tuple[str, Received]
+"""A title, and what was read."""
+
+
+def receive(
+    user: User,
+    deal_id: UUID,
+    sent: Sent,
+    title: str,
+    content: bytes,
+    place: str | None = None,
+    offer: int | None = None,
+) -> dict[str, Any]:
+    """Take a PDF into the package, as one undoable change.  ``place`` is the code of the item that it
+    takes the place of, "" for the end; without one the paper's title and first page say where it belongs."""
+    read = read_paper(content)  # before the deal is locked: nobody waits for a large file
+    if isinstance(read, Fault):
+        raise Refusal.of(read)
+    with transaction.atomic():
+        step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
+        if not step.retried:
+            if place and place not in dict(waiting_places(step.opened)):
+                raise Refusal(
+                    "The package no longer waits for it there.",
+                    "Choose another place; nothing was changed.",
+                    "document",
+                    409,
+                )
+            step.say(". ".join(put_in_package(step, [(title, read)], f"received by {user.name}", place)))
+        return finish(step)
+
+
+def waiting_places(opened: OpenDeal) -> list[tuple[str, str]]:
+    """Items of the package that a paper can take the place of: what is expected, and forms that the other
+    side fills in."""
+    places = []
+    for d in opened.documents:
+        form = opened.forms.get(d.code)
+        if form is None:
+            places.append((d.code, d.expected))
+        elif not form.edition.is_ours(opened.side) and not d.set_aside:
+            places.append((d.code, form.edition.title))
+    return places
+
+
+def put_in_package(
+    step: Step,
+    papers: list[Paper],
+    why: str,
+    wanted: str | None = None,
+    section: str = "",
+    came: dict[str, Any] | None = None,
+    audience: tuple[str, ...] = AUDIENCE,
+) -> list[str]:
+    """Put papers where the package waits for them, others at its end; gives a sentence for each.  ``wanted``
+    is the code of the place that somebody chose, "" for the end; ``section`` the heading there; ``came`` what
+    is known of a form that came filled in; ``audience`` who may see it."""
+    opened = step.opened
+    added: list[Document] = []
+    changed: dict[str, Fields] = {}
+    waiting = dict(waiting_places(opened))
+    there = {d.edition_id for d in opened.documents}
+    by_code, last = {d.code: d for d in opened.documents}, opened.deal.next_position()
+    said = []
+    for title, paper in papers:
+        edition, mapping = keep_form(
+            paper_form(title, paper, clock.today(), audience), Printed(paper.words), foreign=True
+        )
+        if edition.pk in there:
+            said.append(f"{title} is in the package already")
+            continue
+        found = place_for(title, paper.words, waiting.items()) if wanted is None else wanted
+        place = by_code.get(found or "")
+        if place is not None and place.edition_id is None:
+            changed[place.code] = {
+                "edition_id": edition.pk,
+                "mapping_id": mapping.pk,
+                "why": why,
+                "came": came or {},
+            }
+        else:
+            made = Document(
+                deal=opened.deal,
+                offer_id=place.offer_id if place else None,
+                code=uuid.uuid4().hex[:12],
+                edition=edition,
+                mapping=mapping,
+                why=why,
+                stands_for=opened.forms[place.code].edition.number if place else "",
+                position=place.position if place else last + len(added),
+                section=section or (place.section if place else "From others"),
+                came=came or {},
+            )
+            added.append(made)
+            if place is not None:
+                changed[place.code] = {"set_aside": True}
+        if place is not None:
+            waiting.pop(place.code)
+            said.append(
+                f"{title} took the place of"
+                f" {opened.forms[place.code].edition.title if place.code in opened.forms else place.expected}"
+            )
+        else:
+            said.append(f"{title} was added")
+    step.add_documents(added)
+    step.do(DOCUMENTS, changed)
+    return said

@@ -1,0 +1,1 @@
+"""Who signs what of a deal, what stands against it, and where for a pen."""

@@ -1,0 +1,306 @@
+"""For every hand and eye: no finding of the accessibility checker on any screen, menu or dialog; the focus is
+never lost; what is chosen and open is told apart in the reader's own colors."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, expect
+
+from ops.processes import ROOT
+from tests.journeys.conftest import blank_in_hand, deals_of, open_deal, saved, sign_in
+
+pytestmark = pytest.mark.journey
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+HOME = "574 N Ropewalk Road · Okafor"
+
+
+def findings(page: Page) -> list[str]:
+    """All that the checker finds, of whatever weight."""
+    page.evaluate(AXE.read_text())
+    found: dict[str, Any] = page.evaluate("tags => axe.run({runOnly: tags})", RULES)
+    every = [(v["id"], n["html"][:160]) for v in found["violations"] for n in v["nodes"]]
+    # A blank is as large as it is printed: its size on the paper is the thing shown, which the criterion
+    # excepts.
+    return [f"{rule}: {html}" for rule, html in every if not (rule == "target-size" and "data-blank" in html)]
+
+
+def settled(page: Page) -> None:
+    """What the screen asked for is there."""
+    expect(page.get_by_role("navigation", name="Places", exact=True)).to_be_visible(timeout=30_000)
+    page.wait_for_load_state("networkidle")
+
+
+def press(name: str | re.Pattern[str], role: Any = "button", nth: int = 0) -> Callable[[Page], None]:
+    return lambda page: page.get_by_role(role, name=name).nth(nth).click()
+
+
+def key(keys: str) -> Callable[[Page], None]:
+    return lambda page: page.keyboard.press(keys)
+
+
+Step = Callable[[Page], None]
+# Each screen of the house, and what opens on it: every menu and dialog is looked at, and closed by Escape.
+SCREENS: list[tuple[str, list[Step]]] = [
+    ("/", [key("Control+k"), press("Inês Calloway-Bright"), key("?")]),
+    ("/duties", [press("Month", "radio"), press("Calendar feed")]),
+    ("/new", []),
+    ("/property", []),
+    ("/property?parcel=5-0404-0084", []),
+    ("/contacts", [press("New contact"), press("Amara Okafor")]),
+    ("/templates", [press("New template")]),
+    ("/clauses", [press("New clause"), press("As it stands")]),
+    ("/forms", []),
+    ("/forms/papers", []),
+    ("/forms/releases", []),
+    ("/profile", []),
+    ("/no-such-place", []),
+]
+DEAL: list[tuple[str, list[Step]]] = [
+    ("facts", [press("History"), press("More about this deal"), press(re.compile("^From contacts"))]),
+    ("facts?listing=26-1104", []),
+    ("offers", [press(re.compile("^More for ")), press(re.compile("Another offer|An offer came in"))]),
+    ("package", [press("Add forms"), press("Who signs"), press(re.compile("^More for 101"))]),
+    ("money", [press("Purchase price")]),
+    (
+        "write?by=paper",
+        [
+            press("Next open"),
+            press("Download in another way"),
+            press("Find in this package"),
+            press(re.compile("^Size of the paper")),
+            press("Change by hand"),
+        ],
+    ),
+    ("write?by=questions", [press("Next"), press("Over all forms")]),
+    ("proof", []),
+    ("duties", [press("Add a duty")]),
+]
+TEMPLATE = ["about", "package", "write?by=paper", "write?by=questions", "facts", "duties"]
+
+
+def walk(page: Page, product: str, screens: list[tuple[str, list[Step]]], wrong: list[str]) -> None:
+    for address, steps in screens:
+        page.goto(product + address)
+        settled(page)
+        wrong += [f"{address} {f}" for f in findings(page)]
+        for number, step in enumerate(steps, 1):
+            step(page)
+            page.wait_for_timeout(200)
+            wrong += [f"{address}, opened {number}: {f}" for f in findings(page)]
+            page.keyboard.press("Escape")
+
+
+@pytest.mark.parametrize(
+    ("size", "scheme"),
+    [((1280, 800), "light"), ((390, 844), "light"), ((1280, 800), "dark")],
+    ids=["wide", "phone", "dark"],
+)
+def test_no_screen_menu_or_dialog_has_a_finding(
+    product: str, browser: Browser, size: tuple[int, int], scheme: Any
+) -> None:
+    context = browser.new_context(viewport={"width": size[0], "height": size[1]}, color_scheme=scheme)
+    page = context.new_page()
+    page.goto(product)
+    expect(page.get_by_label("E-mail")).to_be_visible()
+    wrong = findings(page)
+    errors = sign_in(page, product)
+    deals = deals_of(page)
+    deal = next(d["id"] for d in deals if "Ropewalk" in d["name"])
+    page.goto(f"{product}/templates?begin=true")
+    page.get_by_label("Name").fill(f"Looked at {size[0]} {scheme}")
+    page.get_by_role("button", name="Begin").click()
+    page.wait_for_url("**/package")
+    template = page.url.split("/")[-2]
+    walk(
+        page,
+        product,
+        SCREENS if scheme == "light" and size[0] > 1000 else [(a, []) for a, _ in SCREENS],
+        wrong,
+    )
+    narrow = size[0] < 1000
+    walk(page, product, [(f"/deals/{deal}/{p}", [] if narrow else steps) for p, steps in DEAL], wrong)
+    walk(page, product, [(f"/templates/{template}/{p}", []) for p in TEMPLATE], wrong)
+    assert not wrong, "\n".join(wrong)
+    assert errors == []
+    context.close()
+
+
+def focused(page: Page) -> str:
+    """What has the focus, by its name; "BODY" where it is lost."""
+    said: str = page.evaluate(
+        """() => { const e = document.activeElement, named = e.getAttribute('aria-label')
+            return e === document.body ? 'BODY' : (named || e.textContent || e.id).trim() }"""
+    )
+    return said
+
+
+def test_the_focus_goes_to_what_was_added_and_is_never_lost(product: str, context: BrowserContext) -> None:
+    page = context.new_page()
+    errors = sign_in(page, product)
+    open_deal(page, "Ridgeline", "Facts")
+    page.get_by_role("button", name="Add a buyer").click()
+    expect(page.get_by_label(re.compile(r"Buyer \d, given name")).last).to_be_focused()
+    page.get_by_role("button", name=re.compile("^Remove buyer")).last.press("Enter")
+    saved(page)
+    page.wait_for_timeout(300)
+    assert focused(page) != "BODY"
+    page.get_by_role("button", name="History", exact=True).press("Enter")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    page.get_by_role("dialog").get_by_role("button", name="Close").press("Enter")
+    expect(page.get_by_role("button", name="History", exact=True)).to_be_focused()
+    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Package").press(
+        "Enter"
+    )
+    add = page.get_by_role("button", name="Add forms")
+    for opened in (lambda: add.press("Enter"), lambda: (add.focus(), page.keyboard.press("Control+k"))):
+        opened()
+        expect(page.get_by_role("dialog")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(add).to_be_focused()
+    more = page.get_by_role("button", name=re.compile("^More for 101"))
+    more.press("Enter")
+    page.get_by_role("menuitem", name="Under another heading").press("Enter")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(more).to_be_focused()
+    page.get_by_role("button", name=re.compile("^Take out ")).first.press("Enter")
+    saved(page)
+    page.wait_for_timeout(300)
+    assert focused(page).startswith("Take out "), "the next paper's, where the one taken out stood"
+    page.get_by_role("button", name="Undo my last change").press("Enter")
+    saved(page)
+    page.wait_for_timeout(300)
+    assert focused(page) != "BODY"
+    assert errors == []
+
+
+def test_two_keys_lead_past_the_header_to_the_first_blank(product: str, context: BrowserContext) -> None:
+    page = context.new_page()
+    errors = sign_in(page, product)
+    open_deal(page, HOME)
+    page.reload()
+    settled(page)
+    page.keyboard.press("Tab")
+    assert focused(page) == "Skip to the work"
+    page.keyboard.press("Enter")
+    page.keyboard.press("Tab")
+    first = page.locator("[data-blank]").first
+    expect(first).to_be_focused()
+    assert errors == []
+
+
+def test_from_every_place_a_key_leads_to_the_next_open_blank_and_back(
+    product: str, context: BrowserContext
+) -> None:
+    page = context.new_page()
+    errors = sign_in(page, product)
+    open_deal(page, HOME, "Package")
+    settled(page)
+    page.keyboard.press("Control+Enter")
+    expect(page.get_by_test_id("paper")).to_be_visible()
+    seen = [blank_in_hand(page)]
+    for _ in range(2):
+        page.keyboard.press("Control+Enter")
+        seen.append(blank_in_hand(page, other_than=seen[-1]))
+    assert len(set(seen)) == 3
+    page.keyboard.press("Control+Shift+Enter")
+    expect(page.locator(f"[data-blank='{seen[1]}']")).to_be_focused()
+    # Write comes back to where it was left.
+    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Offers").click()
+    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Write").click()
+    expect(page.locator(f"[data-blank='{seen[1]}']")).to_be_focused()
+    # The count in the header is the same way.
+    page.get_by_role("region", name="This deal").get_by_role("button", name=re.compile("open")).click()
+    expect(page.locator(f"[data-blank='{seen[2]}']")).to_be_focused()
+    assert errors == []
+
+
+def test_owners_that_the_roll_names_are_one_key_away_on_the_paper(
+    product: str, context: BrowserContext
+) -> None:
+    page = context.new_page()
+    errors = sign_in(page, product)
+    page.goto(f"{product}/new")
+    page.get_by_label("Buyer 1, family name").fill("Enterkey")
+    page.get_by_role("combobox", name="Property").fill("26-1118")
+    page.get_by_role("option", name="26-1118").click()
+    page.get_by_role("button", name="Start and compare").click()
+    page.get_by_role("button", name="Accept").click()
+    expect(page.get_by_role("region", name="Next")).to_contain_text("Blue Heron Rentals LLC")
+    page.get_by_role("button", name="Fill the next open one").click()
+    expect(page.get_by_test_id("paper")).to_be_visible()
+    for _ in range(40):
+        page.keyboard.press("Control+Enter")
+        page.wait_for_timeout(60)
+        if "eller" in (page.evaluate("document.activeElement.getAttribute('aria-label')") or ""):
+            break
+    lens = page.get_by_role("region", name="Lens")
+    expect(lens).to_contain_text("Enter on the paper names Blue Heron Rentals LLC")
+    page.keyboard.press("Enter")
+    saved(page)
+    expect(page.locator(":focus")).to_have_value("Blue Heron Rentals LLC")
+    assert errors == []
+
+
+def test_in_the_readers_own_colors_what_is_chosen_and_open_is_told_apart(
+    product: str, browser: Browser
+) -> None:
+    page = browser.new_context(viewport={"width": 1280, "height": 800}, forced_colors="active").new_page()
+    errors = sign_in(page, product)
+    open_deal(page, HOME, "Facts")
+    outline = "e => getComputedStyle(e).outlineStyle + ' ' + getComputedStyle(e).outlineWidth"
+    chosen = page.get_by_role("radio", name=re.compile("^All "))
+    other = page.get_by_role("radio", name=re.compile("^Differing "))
+    page.get_by_label("Living area").focus()
+    assert chosen.evaluate(outline) != other.evaluate(outline)
+    places = page.get_by_role("navigation", name="Places of this deal")
+    here, there = (places.get_by_role("link", name=name) for name in ("Facts", "Offers"))
+    assert here.evaluate(outline) != there.evaluate(outline)
+    page.get_by_label("Living area").focus()
+    assert page.get_by_label("Living area").evaluate(outline).startswith("solid")
+    assert errors == []
+
+
+def test_dark_surroundings_leave_the_paper_white(product: str, browser: Browser) -> None:
+    page = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme="dark").new_page()
+    errors = sign_in(page, product)
+    open_deal(page, HOME)
+    settled(page)
+    color = "e => getComputedStyle(e).backgroundColor"
+    assert page.locator("[data-testid=paper] section").first.evaluate(color) == "rgb(255, 255, 255)"
+    light = page.evaluate(
+        "getComputedStyle(document.documentElement).backgroundColor.match(/\\d+/g).map(Number)"
+    )
+    assert max(light) < 60, "the workspace is dark"
+    assert errors == []
+
+
+@pytest.mark.parametrize(
+    "path", ["/", "/new", "facts", "money", "package", "write?by=paper", "write?by=questions"]
+)
+def test_larger_text_loses_and_covers_nothing(product: str, browser: Browser, path: str) -> None:
+    page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+    errors = sign_in(page, product)
+    deals = deals_of(page)
+    deal = next(d["id"] for d in deals if "Ropewalk" in d["name"])
+    page.goto(product + (path if path.startswith("/") else f"/deals/{deal}/{path}"))
+    settled(page)
+    page.evaluate("document.documentElement.style.fontSize = '150%'")
+    assert page.evaluate("document.documentElement.scrollWidth - window.innerWidth") <= 0
+    covered = page.evaluate(
+        """() => [...document.querySelectorAll('main button, main a, main input, header a, header button')]
+            .filter(e => !e.closest('[data-testid=paper]'))
+            .filter(e => { const r = e.getBoundingClientRect()
+                if (!r.width || r.bottom > innerHeight || r.top < 0 || r.right > innerWidth) return false
+                const at = document.elementFromPoint(r.left + r.width / 2, r.top + r.height / 2)
+                return at && !e.contains(at) && !at.contains(e) && !e.closest('label')?.contains(at)
+                    && !e.classList.contains('sr-only') })
+            .map(e => e.outerHTML.slice(0, 120))"""
+    )
+    assert covered == []
+    assert errors == []

@@ -1,0 +1,14 @@
+/** A change of the package: done once however often it is pressed, its undo told; what goes wrong is said. */
+import type { PackageOp } from '../../api/client';
+import { useAction } from '../../api/use-action';
+import { sayProblem } from '../../primitives/notices';
+import { useHand } from './hand';
+
+export function usePack() {
+  const { calls, take } = useHand();
+  return useAction({
+    mutationFn: (op: PackageOp, change: string) => calls.pack(change, op),
+    onSuccess: (delta) => take(delta, delta.said),
+    onError: sayProblem,
+  });
+}

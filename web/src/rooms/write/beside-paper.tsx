@@ -1,0 +1,78 @@
+/** What stands beside the paper: how much is open and the way there, the blank in hand, and how one writes. */
+import { useNavigate } from '@tanstack/react-router';
+import { ChevronUp } from 'lucide-react';
+import type { Blank, Remark } from '../../api/client';
+import { Button } from '../../primitives/button';
+import { Legend, Mark } from '../../primitives/mark';
+import { TWO_COLUMNS, useWide } from '../../primitives/use-wide';
+import { Lens } from '../facts/lens';
+import { Findings } from '../hand/findings';
+import { useHand } from '../hand/hand';
+import { RULE, useOpen, useOpenCount } from '../hand/way';
+import { BlankActions } from './blank-actions';
+import { asFinding } from './use-remarks';
+
+export function OpenCount() {
+  const open = useOpenCount();
+  const { next, previous } = useOpen();
+  if (open === 0) return <span className="py-1">Every blank that needs an answer has one.</span>;
+  return (
+    <>
+      <span className="flex items-center gap-2 whitespace-nowrap max-[480px]:hidden">
+        <Mark name="open" quiet size={13} /> {open} open
+      </span>
+      <Button
+        className="ml-auto px-2!"
+        onClick={previous}
+        aria-label="Open one before"
+        title="Open one before: Ctrl + Shift + Enter"
+      >
+        <ChevronUp size={16} />
+      </Button>
+      <Button onClick={next} title={`Ctrl + Enter. ${RULE}`}>
+        Next open
+      </Button>
+    </>
+  );
+}
+
+export function BlankInHand({ blank, goTo, said }: { blank: Blank; goTo: (blank: Blank) => void; said: Remark[] }) {
+  const { held } = useHand();
+  const jump = (place: { document: string; field: string }) => {
+    const found = held.blanks.find((b) => b.document === place.document && b.field === place.field);
+    if (found) goTo(found);
+  };
+  const beside = useWide(TWO_COLUMNS);
+  return (
+    <Lens keyName={blank.only_here ? blank.own_key : blank.key} onGo={jump} entry={!beside && blank.editable}>
+      <Findings of={said.map(asFinding)} />
+      <BlankActions blank={blank} onOnlyHere={() => goTo(blank)} />
+    </Lens>
+  );
+}
+
+export function HowToWrite() {
+  return (
+    <div className="p-4 text-sm text-ink-2">
+      <p className="mb-4">
+        Click a blank to write in it. Tab goes on in reading order, Ctrl + Enter to the next open one. {RULE}
+      </p>
+      <Legend />
+    </div>
+  );
+}
+
+export function NothingYet() {
+  const { at } = useHand();
+  const navigate = useNavigate();
+  return (
+    <div className="grid h-full place-items-center">
+      <div className="max-w-[420px] text-center">
+        <p className="mb-4 text-ink-2">There is no form in this package yet, so there is nothing to write on.</p>
+        <Button look="act" onClick={() => void navigate(at('package'))}>
+          Add forms or a template
+        </Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,71 @@
+/** What can be done with the paper as a whole: find in it, enlarge it, print it. */
+import { Check, PenLine, Printer, Search, ZoomIn } from 'lucide-react';
+import type { ComponentProps } from 'react';
+import { Menu, MenuItem } from '../../primitives/menu';
+import { ZOOMS, type Zoom } from './zoom';
+
+interface ToolProps extends ComponentProps<'button'> {
+  label: string;
+  hint?: string;
+}
+
+const Tool = ({ label, hint, className = '', ...rest }: ToolProps) => (
+  <button
+    type="button"
+    aria-label={label}
+    title={hint ?? label}
+    {...rest}
+    className={`moves grid h-8 w-8 place-items-center rounded-md text-green-2 hover:bg-blotter max-[900px]:h-11 max-[900px]:w-11 ${className}`}
+  />
+);
+
+interface Props {
+  zoom: Zoom;
+  choose: (zoom: Zoom) => void;
+  find: () => void;
+  print: () => void;
+  /** Changing the paper by hand: whether that is being done; undefined where it can’t be. */
+  byHand?: boolean;
+  turnByHand: () => void;
+}
+
+export function PaperTools({ zoom, choose, find, print, byHand, turnByHand }: Props) {
+  return (
+    <span role="group" aria-label="The paper" className="flex items-center">
+      <Tool label="Find in this package" hint="Find in this package: Ctrl + F" onClick={find}>
+        <Search size={16} />
+      </Tool>
+      <Menu
+        width={220}
+        trigger={
+          <Tool label={`Size of the paper: ${ZOOMS.find(([z]) => z === zoom)?.[1]}`} hint="Size of the paper">
+            <ZoomIn size={16} />
+          </Tool>
+        }
+      >
+        {ZOOMS.map(([way, name]) => (
+          <MenuItem key={way} run={() => choose(way)}>
+            <span className="flex items-center justify-between gap-3">
+              {name}
+              {way === zoom && <Check size={14} aria-label="now" />}
+            </span>
+          </MenuItem>
+        ))}
+      </Menu>
+      {byHand !== undefined && (
+        <Tool
+          label="Change by hand"
+          hint="Change by hand: strike words out, write some in"
+          aria-pressed={byHand}
+          className={byHand ? 'bg-green-wash outline-1 outline-green' : ''}
+          onClick={turnByHand}
+        >
+          <PenLine size={16} />
+        </Tool>
+      )}
+      <Tool label="Print these pages" hint="Print these pages: Ctrl + P" onClick={print}>
+        <Printer size={16} />
+      </Tool>
+    </span>
+  );
+}
