@@ -133,10 +133,10 @@ class Fair:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer, or ask to wait."""
         who = request.COOKIES.get(settings.SESSION_COOKIE_NAME, "")
-        if not who:
-            return self.get_response(
-                request
-            )  # nobody's requests are counted by the proxy, and by the tries at signing in
+        if not who or not request.path.startswith("/api/"):
+            # A page is one file, the same for everybody.  Nobody's requests are counted by the proxy, and by
+            # the tries at signing in.
+            return self.get_response(request)
         wait = self.enter(who, PICTURES_AT_ONCE if _is_fixed(request.path) else AT_ONCE)
         if wait:
             answer = told(request, 429)

@@ -99,7 +99,7 @@ def test_several_are_read_arranged_put_there_and_taken_back(deal: Page) -> None:
     count = there.count()
     deal.get_by_role("button", name="Undo my last change").click()
     expect(deal.get_by_text("3 papers wait to be put in their places.")).to_be_visible()
-    assert there.count() == count - 2
+    expect(there).to_have_count(count - 2)
     deal.get_by_role("button", name="Look at them").click()
     papers.get_by_role("button", name="Leave all of them out").click()
     expect(papers.get_by_text("No paper waits for a place.")).to_be_visible()

@@ -497,8 +497,8 @@ def test_one_session_has_its_share_of_a_worker_and_no_more(rf: Any) -> None:
 
     fair, answers = Fair(slow), []
 
-    def ask(who: str) -> None:
-        request = rf.get("/api/deals")
+    def ask(who: str, path: str = "/api/deals") -> None:
+        request = rf.get(path)
         request.COOKIES[live_settings.SESSION_COOKIE_NAME] = who
         answers.append(fair(request).status_code)
 
@@ -511,12 +511,14 @@ def test_one_session_has_its_share_of_a_worker_and_no_more(rf: Any) -> None:
     ask("one")
     assert answers == [429], "one at work, some waiting for their turn, and the next is asked to come again"
     other = threading.Thread(target=ask, args=("other",))
-    other.start()
-    assert inside.acquire(timeout=10), "somebody else is let in"
+    page = threading.Thread(target=ask, args=("one", "/deals/1/write"))
+    for t in (other, page):
+        t.start()
+        assert inside.acquire(timeout=10), "somebody else is let in, and whoever opens another page"
     release.set()
-    for t in [*threads, other]:
+    for t in [*threads, other, page]:
         t.join()
-    assert sorted(answers) == [200] * (2 + WAITING_AT_ONCE) + [429]
+    assert sorted(answers) == [200] * (3 + WAITING_AT_ONCE) + [429]
     assert all(used.at_work == 0 for used in fair.used.values())
 
 
