@@ -22,8 +22,10 @@ from ops.processes import (
     Served,
     account,
     free_port,
+    make_seal,
     start_database,
     start_mail,
+    start_stamps,
     start_stand_in,
     start_timekeeper,
     start_web,
@@ -95,7 +97,7 @@ def main() -> None:
     except Failed as trouble:
         sys.exit(str(trouble))
     if options.reset:
-        for name in ("db", "files", "mail", "loaded"):
+        for name in ("db", "files", "mail", "seal", "loaded"):
             path = LOCAL / name
             shutil.rmtree(path, ignore_errors=True) if path.is_dir() else path.unlink(missing_ok=True)
     stop = threading.Event()
@@ -103,8 +105,8 @@ def main() -> None:
         signal.signal(number, lambda *_: stop.set())
     running: list[Process | Served] = []
     try:
-        db, listing, roll, registry, web, mail, smtp = (
-            kept_port(name) for name in ("db", "listing", "roll", "registry", "web", "mail", "smtp")
+        db, listing, roll, registry, stamps, web, mail, smtp = (
+            kept_port(name) for name in ("db", "listing", "roll", "registry", "stamps", "web", "mail", "smtp")
         )
         env = {
             "QUILL_SECRET_KEY": secret(),
@@ -114,6 +116,8 @@ def main() -> None:
             "LISTING_URL": f"http://127.0.0.1:{listing}",
             "ROLL_URL": f"http://127.0.0.1:{roll}",
             "REGISTRY_URL": f"http://127.0.0.1:{registry}",
+            "STAMPS_URL": f"http://127.0.0.1:{stamps}",
+            "QUILL_SEAL": str(LOCAL / "seal"),
             "QUILL_URL": f"http://127.0.0.1:{web}",
             "QUILL_SMTP_PORT": str(smtp),
             "QUILL_DEMO": "1",
@@ -125,6 +129,8 @@ def main() -> None:
             start_stand_in(name, port, LOCAL / "logs")
             for name, port in (("listing", listing), ("roll", roll), ("registry", registry))
         ]
+        make_seal(LOCAL / "seal")
+        running.append(start_stamps(stamps, LOCAL / "seal", LOCAL / "logs"))
         running.append(start_mail(mail, smtp, LOCAL / "mail", LOCAL / "logs"))
         manage(env, "migrate", "--verbosity=0")
         if not (LOCAL / "loaded").exists():

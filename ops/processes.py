@@ -17,6 +17,8 @@ from collections.abc import Callable
 from pathlib import Path
 from types import TracebackType
 
+from quillcore.signing.authority import AUTHORITY, keep_authority, make_authority
+
 ROOT = Path(__file__).resolve().parents[1]
 
 
@@ -201,6 +203,17 @@ def start_mail(port: int, smtp: int, folder: Path, logs: Path) -> Process:
     """The mail stand-in: its page on ``port``, taking letters on ``smtp`` into ``folder``."""
     env = {"MAIL_SMTP_PORT": str(smtp), "MAIL_FOLDER": str(folder)}
     return start_stand_in("mail", port, logs, env)
+
+
+def start_stamps(port: int, folder: Path, logs: Path) -> Process:
+    """The time stamp stand-in, whose key is in ``folder`` beside the seal's."""
+    return start_stand_in("stamps", port, logs, {"STAMPS_FOLDER": str(folder)})
+
+
+def make_seal(folder: Path) -> None:
+    """An authority of one's own with a key to seal with, once; into ``folder``."""
+    if not (folder / AUTHORITY).exists():
+        keep_authority(make_authority("Good Quill demo"), folder)
 
 
 def start_worker(logs: Path, env: dict[str, str], interval: float = 0.5) -> Process:

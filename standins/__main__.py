@@ -1,4 +1,4 @@
-"""``python -m standins listing|roll|registry|mail --port N``: run one on loopback until it is ended."""
+"""``python -m standins NAME --port N``: run one of them on loopback until it is ended."""
 
 from __future__ import annotations
 
@@ -6,13 +6,14 @@ import argparse
 
 from werkzeug.serving import make_server
 
-from standins import listing, mail, registry, roll
+from standins import listing, mail, registry, roll, stamps
 
 APPS = {
     "listing": listing.make_app,
     "roll": roll.make_app,
     "registry": registry.make_app,
     "mail": mail.make_app,
+    "stamps": stamps.make_app,
 }
 
 

@@ -13,7 +13,7 @@ import hypothesis
 import pytest
 from django.conf import settings
 
-from ops.processes import start_database, start_mail, start_stand_in
+from ops.processes import make_seal, start_database, start_mail, start_stamps, start_stand_in
 from tests.settings import FOLDER
 
 # A machine may pause: a law holds or not, however long an example took.
@@ -49,6 +49,20 @@ def stand_ins(folder: Path) -> Iterator[None]:
     with ExitStack() as running:
         for name, url in stand_in_addresses().items():
             running.enter_context(start_stand_in(name, urlsplit(url).port or 0, folder))
+        yield
+
+
+@pytest.fixture(scope="session")
+def seal(folder: Path) -> Path:
+    """A folder with an authority of the tests' own."""
+    make_seal(settings.SEAL_FOLDER)
+    return Path(settings.SEAL_FOLDER)
+
+
+@pytest.fixture(scope="session")
+def stamps(folder: Path, seal: Path) -> Iterator[None]:
+    """The time stamp stand-in."""
+    with start_stamps(urlsplit(settings.TIME_STAMPS["url"]).port or 0, seal, folder):
         yield
 
 

@@ -15,10 +15,12 @@ os.environ["QUILL_DB_PORT"] = str(free_port())
 os.environ["LISTING_URL"] = f"http://127.0.0.1:{free_port()}"
 os.environ["ROLL_URL"] = f"http://127.0.0.1:{free_port()}"
 os.environ["REGISTRY_URL"] = f"http://127.0.0.1:{free_port()}"
+os.environ["STAMPS_URL"] = f"http://127.0.0.1:{free_port()}"
 os.environ["QUILL_SMTP_PORT"] = str(free_port())
 MAIL_PAGE = f"http://127.0.0.1:{free_port()}"
 FOLDER = Path(tempfile.mkdtemp(prefix="quill-test-"))
 os.environ.update(account(FOLDER / "db"))
+os.environ["QUILL_SEAL"] = str(FOLDER / "seal")
 os.environ["QUILL_FILES"] = tempfile.mkdtemp(prefix="quill-test-files-")
 
 from goodquill.settings import *  # noqa: F403

@@ -9,6 +9,8 @@ from quillcore.limited import CARDS, PDF, TABLE
 
 MOST_BEFORE_SIGN_IN = 16_000
 """Bytes of a request by nobody: an e-mail, a password and a code have some hundred."""
+MOST_BY_LINK = 300_000
+"""Bytes of a request by a signer: a drawn signature of 4,000 points has 100,000."""
 MOST_JSON = 5_000_000
 """Bytes of a request with JSON: a paper with 2,500 placed blanks has 1.2 million."""
 MOST_UPLOAD = max(CARDS.most_bytes, PDF.most_bytes, TABLE.most_bytes) + 1_000_000
@@ -22,6 +24,10 @@ MOST_LISTED_DEALS = 50
 MOST_LISTED_CONTACTS = 200
 MOST_CONTACTS = 20_000
 """Of one member: the largest address book seen has some 6,000."""
+MOST_ROUNDS_MADE = 20
+"""Rounds of signing in one deal that are begun and not sent."""
+MOST_COPIED = 20
+"""People who get a copy of what was signed: both sides' agents, lenders, title officers, attorneys."""
 MOST_INCOMING = 40
 """Files that wait to be put into one package: a closing brings some twenty."""
 MOST_CLAUSES = 500

@@ -14,6 +14,7 @@ from typing import Any
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils.cache import patch_vary_headers
+from quillcore.signing.verifying import SEALED
 from quillcore.values import clock
 from quillcore.values.structured import digits
 from whitenoise.middleware import WhiteNoiseMiddleware
@@ -22,6 +23,7 @@ from goodquill.limits import (
     AT_ONCE,
     BURST,
     MOST_BEFORE_SIGN_IN,
+    MOST_BY_LINK,
     MOST_JSON,
     MOST_UPLOAD,
     PICTURES_AT_ONCE,
@@ -100,8 +102,16 @@ class Sizes:
         is_file = request.META.get("CONTENT_TYPE", "").startswith("multipart/")
         most = MOST_UPLOAD if is_file else MOST_JSON
         if settings.SESSION_COOKIE_NAME not in request.COOKIES:
-            most = MOST_BEFORE_SIGN_IN
+            most = most_of_strangers(request.path)
         return told(request, 413) if size > most else self.get_response(request)
+
+
+def most_of_strangers(path: str) -> int:
+    """The bytes of a request that nobody signed in may send: to signers' pages a drawn signature, to the page
+    that checks files a file."""
+    if path == "/api/verify":
+        return SEALED.most_bytes + 1_000_000
+    return MOST_BY_LINK if path.startswith("/api/sign/") else MOST_BEFORE_SIGN_IN
 
 
 @dataclass

@@ -48,6 +48,8 @@ INSTALLED_APPS = [
             "proofreading",
             "sources",
             "assembly",
+            "signing",
+            "timekeeping",
         )
     ),
 ]
@@ -193,6 +195,10 @@ SPECTACULAR_SETTINGS = {
         "RemarkWeightEnum": "goodquill.proofreading.shapes.WEIGHTS",
         "ProgressEnum": "goodquill.schedule.shapes.PROGRESS",
         "ResponsibleEnum": "goodquill.schedule.shapes.WHO",
+        "RoundStateEnum": "goodquill.signing.models.STATES",
+        "SentStateEnum": "goodquill.signing.signer_shapes.SENT_STATES",
+        "HowFarEnum": "goodquill.signing.models.HOW_FAR",
+        "MarkEnum": "goodquill.signing.signer_shapes.MARKS",
         "ContactKindEnum": "goodquill.contacts.models.KIND_CHOICES",
         "HomeKindEnum": "goodquill.contacts.models.HOME_CHOICES",
     },
@@ -231,6 +237,10 @@ COUNTY_ROLL = {"url": env("ROLL_URL", default="http://127.0.0.1:9202")}
 MEMBER_REGISTRY = {"url": env("REGISTRY_URL", default="http://127.0.0.1:9203")}
 SOURCE_TIMEOUT = env.float("QUILL_SOURCE_TIMEOUT", default=4.0)
 """Seconds an outside service gets before the deal goes on without it."""
+
+SEAL_FOLDER = Path(env("QUILL_SEAL", default=str(ROOT / ".local" / "seal")))
+"""Where the seal's key and certificate are, and that of the authority above them: see docs/operations.md."""
+TIME_STAMPS = {"url": env("STAMPS_URL", default="http://127.0.0.1:9204")}
 
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 SITE_URL = env("QUILL_URL", default="http://127.0.0.1:8000").rstrip("/")

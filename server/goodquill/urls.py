@@ -25,6 +25,8 @@ from goodquill.papers import api as papers
 from goodquill.proofreading import api as proofreading
 from goodquill.schedule import api as schedule
 from goodquill.signing import api as signing
+from goodquill.signing import signer_api as signer
+from goodquill.signing import verify_api as verifying
 from goodquill.sources import api as sources
 from goodquill.sources import exports_api as exports
 from goodquill.sources import report_api as reports
@@ -199,6 +201,36 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/estimates/solve", estimates.SolveView.as_view()),
     path("api/deals/<uuid:deal>/proof", proofreading.ProofView.as_view()),
     path("api/deals/<uuid:deal>/signers", signing.WhoSignsView.as_view()),
+    path("api/deals/<uuid:deal>/rounds", signing.RoundsView.as_view()),
+    path("api/rounds", signing.RoundsOutView.as_view()),
+    path("api/rounds/<uuid:round_id>", signing.RoundView.as_view()),
+    path("api/rounds/<uuid:round_id>/look", signing.LookAtRoundView.as_view()),
+    path("api/rounds/<uuid:round_id>/send", signing.SendRoundView.as_view()),
+    path("api/rounds/<uuid:round_id>/recall", signing.RecallView.as_view()),
+    path("api/rounds/<uuid:round_id>/signers/<uuid:signer>/remind", signing.RemindView.as_view()),
+    path("api/rounds/<uuid:round_id>/signers/<uuid:signer>/address", signing.ReaddressView.as_view()),
+    path("api/rounds/<uuid:round_id>/signers/<uuid:signer>/link", signing.OwnLinkView.as_view()),
+    path("api/rounds/<uuid:round_id>/signers/<uuid:signer>/in-person", signing.HandOverView.as_view()),
+    path("api/rounds/<uuid:round_id>/papers/<uuid:paper_id>", signing.RoundPaperView.as_view()),
+    path(
+        "api/rounds/<uuid:round_id>/papers/<uuid:paper_id>/<row:page>/<row:sharpness>.png",
+        signing.RoundPictureView.as_view(),
+    ),
+    path("api/sign/<uuid:signer>", signer.SignersRoundView.as_view()),
+    path("api/sign/<uuid:signer>/open", signer.OpenLinkView.as_view()),
+    path("api/sign/<uuid:signer>/agree", signer.AgreeView.as_view()),
+    path("api/sign/<uuid:signer>/finish", signer.FinishView.as_view()),
+    path("api/sign/<uuid:signer>/decline", signer.DeclineView.as_view()),
+    path("api/sign/<uuid:signer>/paper", signer.WantPaperView.as_view()),
+    path("api/sign/<uuid:signer>/faces", signer.FacesView.as_view()),
+    path("api/sign/<uuid:signer>/mark", signer.AdoptView.as_view()),
+    path("api/sign/<uuid:signer>/put", signer.PutView.as_view()),
+    path("api/sign/<uuid:signer>/papers/<uuid:paper_id>", signer.SignersPaperView.as_view()),
+    path(
+        "api/sign/<uuid:signer>/papers/<uuid:paper_id>/<row:page>/<row:sharpness>.png",
+        signer.SignersPictureView.as_view(),
+    ),
+    path("api/verify", verifying.VerifyView.as_view()),
     path("api/deals/<uuid:deal>/duties", schedule.DutiesView.as_view()),
     path("api/deals/<uuid:deal>/duties.ics", schedule.DealCalendarView.as_view()),
     path("api/duties", schedule.DuesView.as_view()),

@@ -67,7 +67,9 @@ def test_a_server_killed_in_the_middle_of_bring_ins_has_done_each_whole_or_not_a
     for worker in workers:
         worker.start()
     started.wait(10)
-    time.sleep(1.2)
+    until = time.monotonic() + 30
+    while len(acknowledged) < 4 and time.monotonic() < until:
+        time.sleep(0.1)
     running.web.stop(kill=True)
     for worker in workers:
         worker.join(20)

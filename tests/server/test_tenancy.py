@@ -19,6 +19,7 @@ from goodquill.forms.models import Edition, Release, ReleaseForm
 from goodquill.mail.models import Letter, State
 from goodquill.papers.actions import start_reading
 from goodquill.papers.models import Reading
+from goodquill.signing.models import Paper, Round, Signer
 from goodquill.sources.exports import keep_file
 from goodquill.sources.models import Comparison, SourceFile
 from goodquill.templates.models import Template
@@ -141,6 +142,7 @@ OPEN_TO_MEMBERS = {
     "add_contact",
     "contacts_file",
     "take_in_contacts",
+    "rounds_out",
     "own_sessions",
     "end_other_sessions",
     "change_password",
@@ -178,6 +180,37 @@ CLAUSE_BODIES: dict[str, dict[str, Any] | None] = {
     "save_clause": {"name": "X", "wording": "X.", "based_on": 1},
     "remove_clause": None,
     "restore_clause": {},
+}
+# Endpoints that speak of one round of a deal: 404 to whoever may not see the deal.
+ROUND_BODIES: dict[str, dict[str, Any] | None] = {
+    "rounds": None,
+    "begin_round": {},
+    "round": None,
+    "change_round": {"subject": "Mine now"},
+    "throw_away_round": None,
+    "look_at_round": {},
+    "send_round": {"reason": "Mine now"},
+    "recall_round": {"said": "Mine now"},
+    "remind_signer": {},
+    "readdress_signer": {"email": "mine@now.example"},
+    "own_signing_link": {},
+    "hand_over": {},
+    "round_paper": None,
+    "round_picture": None,
+}
+# Endpoints of one signer: 404 to everybody without that signer's link, members of the house among them.
+SIGNER_BODIES: dict[str, dict[str, Any] | None] = {
+    "open_signing_link": {"secret": "0" * 64},
+    "signers_round": None,
+    "signer_agrees": {},
+    "signer_finishes": {},
+    "signer_declines": {"said": "Mine now"},
+    "signer_wants_paper": {},
+    "script_faces": {"name": "A", "initials": "A"},
+    "adopt_mark": {"sign": "signature", "mark": {"name": "Mine now", "face": "flowing"}},
+    "sign_places": {"places": ["x"]},
+    "signers_paper": None,
+    "signers_picture": None,
 }
 # Endpoints that speak of one file of the brokerage's: 404 to every other brokerage.
 FILE_BODIES: dict[str, dict[str, Any] | None] = {
@@ -236,12 +269,14 @@ ALL_BODIES = {
     **TEMPLATE_BODIES,
     **FILE_BODIES,
     **CLAUSE_BODIES,
+    **ROUND_BODIES,
+    **SIGNER_BODIES,
     **CONTACT_BODIES,
     **BROKERS_BODIES,
     **OWNERS_BODIES,
 }
-# ``read_feed`` is known by its secret address alone (tests/server/test_schedule.py), the last two by a link
-# that came by mail (tests/server/test_office.py).
+# ``read_feed`` is known by its secret address alone (tests/server/test_schedule.py), two by a link that
+# came by mail (tests/server/test_office.py); ``verify`` speaks of the file alone that it is given.
 OPEN_TO_ALL = {
     "session",
     "sign_in",
@@ -250,6 +285,7 @@ OPEN_TO_ALL = {
     "forgot_password",
     "look_at_link",
     "set_password",
+    "verify",
 }
 
 
@@ -269,6 +305,8 @@ def test_no_endpoint_is_unknown_to_this_walk() -> None:
         | set(TEMPLATE_BODIES)
         | set(FILE_BODIES)
         | set(CLAUSE_BODIES)
+        | set(ROUND_BODIES)
+        | set(SIGNER_BODIES)
         | set(CONTACT_BODIES)
         | set(BROKERS_BODIES)
         | set(OWNERS_BODIES)
@@ -300,6 +338,19 @@ def incoming_of(world: World) -> Incoming:
 def clause_of(world: World) -> Clause:
     kept = {"name": "Ours", "wording": "Ours.", "reach": "mine", "approved": False}
     return Clause.objects.filter(owner=world.ines).first() or add_clause(world.ines, kept)
+
+
+def round_of(world: World) -> Round:
+    made = Round.objects.filter(deal=world.deal).first()
+    if made is None:
+        made = Round.objects.create(deal=world.deal, by=world.ines, subject="Ours", zone="UTC", state="out")
+        Paper.objects.create(
+            round=made, position=0, document="x", title="Offer", frozen="0" * 64, sizes=[[612, 792]]
+        )
+        Signer.objects.create(
+            round=made, key="buyers.1", turn=1, name="Amara", email="a@post.example", at="asked"
+        )
+    return made
 
 
 def letter_of(world: World) -> Letter:
@@ -346,6 +397,9 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
         "contact": client_of(world).pk,
         "home": client_of(world).homes.get().pk,
         "paper": client_of(world).papers.get().pk,
+        "round_id": round_of(world).pk,
+        "signer": round_of(world).signers.get().pk,
+        "paper_id": round_of(world).papers.get().pk,
         "member": world.ines.pk,
         "heir": world.bertil.pk,
         "branch": world.ines.office_id,
@@ -404,6 +458,23 @@ def test_a_clause_of_ones_own_is_ones_own(world: World, who: str) -> None:
     assert Speaker(getattr(world, who)).get("/api/clauses").json() == []
 
 
+@pytest.mark.parametrize("who", ["nadia", "bertil"])
+def test_a_round_is_its_deals_own(world: World, who: str) -> None:
+    answers = walk(Speaker(getattr(world, who)), world, set(ROUND_BODIES))
+    assert answers == dict.fromkeys(ROUND_BODIES, 404)
+    assert Speaker(getattr(world, who)).get("/api/rounds").json() == []
+    row = round_of(world)
+    assert (row.state, row.subject, row.happenings.count()) == ("out", "Ours", 0), "nothing was written"
+
+
+@pytest.mark.parametrize("who", ["nadia", "bertil", "ines", "rosa", None])
+def test_a_signers_page_is_the_signers_own(world: World, who: str | None) -> None:
+    speaker = Speaker(getattr(world, who) if who else None)
+    assert walk(speaker, world, set(SIGNER_BODIES)) == dict.fromkeys(SIGNER_BODIES, 404)
+    row = round_of(world)
+    assert (row.signers.get().at, row.happenings.count()) == ("asked", 0), "nothing was written"
+
+
 def test_a_source_file_is_its_brokerages_own(world: World) -> None:
     assert walk(Speaker(world.nadia), world, set(FILE_BODIES)) == dict.fromkeys(FILE_BODIES, 404)
     assert walk(Speaker(world.bertil), world, set(FILE_BODIES)) == dict.fromkeys(FILE_BODIES, 200)
@@ -460,6 +531,7 @@ def test_signed_out_nothing_answers(world: World) -> None:
         | set(PAPER_BODIES)
         | set(TEMPLATE_BODIES)
         | set(FILE_BODIES)
+        | set(ROUND_BODIES)
         | set(CONTACT_BODIES)
         | set(BROKERS_BODIES)
         | set(OWNERS_BODIES)

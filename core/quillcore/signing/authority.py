@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 
 from cryptography import x509
 from cryptography.hazmat.primitives import hashes, serialization
@@ -46,6 +47,33 @@ def make_authority(name: str, now: datetime | None = None) -> Authority:
         _issued(f"{name} seal", root, root_key, begun, stamps=False),
         _issued(f"{name} time stamps", root, root_key, begun, stamps=True),
     )
+
+
+KEY, CERTIFICATE, AUTHORITY = "seal.key", "seal.pem", "authority.pem"
+STAMPS_KEY, STAMPS_CERTIFICATE = "stamps.key", "stamps.pem"
+"""What a folder with an authority holds: the seal's key and certificate, the certificate of the authority
+above them, and the same for who stamps times."""
+
+
+def keep_authority(made: Authority, folder: Path) -> None:
+    """Write an authority into a folder of its own, for nobody else to read."""
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    for name, content in (
+        (KEY, made.seal.key),
+        (CERTIFICATE, made.seal.certificate),
+        (AUTHORITY, made.certificate),
+        (STAMPS_KEY, made.stamp.key),
+        (STAMPS_CERTIFICATE, made.stamp.certificate),
+    ):
+        path = folder / name
+        path.touch(mode=0o600)
+        path.write_bytes(content)
+
+
+def kept_identity(folder: Path, key: str = KEY, certificate: str = CERTIFICATE) -> Identity:
+    """Who seals, or who stamps, out of such a folder.  Raises OSError where it isn't whole."""
+    content = [(folder / name).read_bytes() for name in (key, certificate, AUTHORITY)]
+    return Identity(content[0], content[1], (content[2],))
 
 
 def _named(name: str) -> x509.Name:

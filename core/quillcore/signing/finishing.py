@@ -113,7 +113,7 @@ def _lay(writer: IncrementalPdfFileWriter, number: int, made: Any) -> None:
     before = writer.add_object(generic.StreamObject(stream_data=b"q\n"))
     behind = writer.add_object(generic.StreamObject(stream_data=b"\nQ q " + name.encode() + b" Do Q\n"))
     page[generic.pdf_name("/Contents")] = generic.ArrayObject([before, *parts, behind])
-    own = generic.DictionaryObject(resources)
+    own = generic.DictionaryObject(resources.get_object())  # pages may share theirs
     forms = generic.DictionaryObject(own.get("/XObject", {}))
     forms[name] = writer.add_object(form)
     own[generic.pdf_name("/XObject")] = forms

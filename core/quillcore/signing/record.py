@@ -55,6 +55,7 @@ _SAID = {
     Happened.WANTS_PAPER: "asked for paper",
     Happened.READDRESSED: "was sent a new link",
     Happened.REMINDED: "was reminded",
+    Happened.IN_PERSON: "was handed the sender's device, to sign in person",
 }
 
 

@@ -54,6 +54,8 @@ class Signer:
     wanted: frozenset[str] = frozenset()
     put: frozenset[str] = frozenset()
     at: At = At.WAITS
+    in_person: bool = False
+    """Whether the sender's side handed over a device of its own."""
 
     @property
     def left(self) -> frozenset[str]:
@@ -107,6 +109,7 @@ class Happened(StrEnum):
     RAN_OUT = "ran out"
     REMINDED = "reminded"
     READDRESSED = "readdressed"
+    IN_PERSON = "in person"
 
 
 @dataclass(frozen=True)
@@ -166,7 +169,7 @@ def step(now: Round, event: Event) -> Step | Fault:
     if event.kind is Happened.RECALLED and now.state is State.MAKING:
         return Fault("round", "This round was never sent.", "Change it, or throw it away.")
     if now.state is not State.OUT:
-        return _again(move) or _over(now)
+        return _again(move) or over(now)
     if event.kind is Happened.RECALLED:
         return _recall(move)
     if event.kind is Happened.RAN_OUT:
@@ -196,7 +199,8 @@ def _again(move: _Move) -> Step | None:
     return now, ()
 
 
-def _over(now: Round) -> Fault:
+def over(now: Round) -> Fault:
+    """Why nothing is signed in a round that isn't out."""
     because = f" The reason given: {now.said}" if now.said else ""
     told = {
         State.MAKING: ("This round hasn't been sent yet.", "Wait for the link by mail."),
@@ -288,6 +292,18 @@ def _open(move: _Move) -> Step | Fault:
     if signer.at is not At.ASKED:
         return move.round, ()
     return move.with_signer(at=At.OPENED), ()
+
+
+def _hand_over(move: _Move) -> Step | Fault:
+    """The signer signs on the sender's device; from then on that is how they are known."""
+    signer = move.signer
+    assert signer is not None
+    if fault := _not_yet(move):
+        return fault
+    if signer.at is At.DONE:
+        return Fault("done", f"{signer.name} has signed already.", "There is nothing left to sign.")
+    at = At.OPENED if signer.at is At.ASKED else signer.at
+    return move.with_signer(at=at, in_person=True), ()
 
 
 def _agree(move: _Move) -> Step | Fault:
@@ -396,4 +412,5 @@ _OF_SIGNERS = {
     Happened.WANTS_PAPER: _want_paper,
     Happened.REMINDED: _remind,
     Happened.READDRESSED: _readdress,
+    Happened.IN_PERSON: _hand_over,
 }

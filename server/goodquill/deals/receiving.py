@@ -118,7 +118,7 @@ def put_in_package(
             if place is not None:
                 changed[place.code] = {"set_aside": True}
         if place is not None:
-            waiting.pop(place.code)
+            waiting.pop(place.code, None)
             said.append(
                 f"{title} took the place of"
                 f" {opened.forms[place.code].edition.title if place.code in opened.forms else place.expected}"

@@ -92,6 +92,8 @@ class User(AbstractBaseUser):
     confirmed_licence = models.CharField(max_length=40, blank=True)
     saves_papers = models.BooleanField(default=False)
     """Whether the broker lets this member put office papers to use; others propose them."""
+    not_told = models.JSONField(default=list, blank=True)
+    """Of what in rounds of signing no letter is wanted, by the kind of event ("done")."""
 
     def licence_in(self, state: str) -> str:
         """The licence that counts in a state: its own, where there is one, else the first."""

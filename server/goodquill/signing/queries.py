@@ -28,8 +28,8 @@ def who_signs(opened: OpenDeal) -> dict[str, Any]:
     against = [_unnamed(group, papers) for group, papers in _waiting_for(opened, leaving).items()]
     return {
         "people": [_person(p, leaving, by_paper) for p in people],
-        "unsigned": [_paper(d) for d in leaving if not by_paper[d.id]],
-        "against": against + [_fault(fault, {p.key: p for p in people}) for fault in faults],
+        "unsigned": [paper_of(d) for d in leaving if not by_paper[d.id]],
+        "against": against + [with_place(fault, {p.key: p for p in people}) for fault in faults],
     }
 
 
@@ -58,16 +58,18 @@ def _person(p: Person, papers: Iterable[Document], by_paper: dict[str, list[Spot
         "signs_as": p.signs_as,
         "role": p.role,
         "email": p.email,
-        "papers": [_paper(d) | _counted(own[d.id]) for d in papers if own[d.id]],
+        "papers": [paper_of(d) | counted(own[d.id]) for d in papers if own[d.id]],
     }
 
 
-def _paper(document: Document) -> dict[str, Any]:
+def paper_of(document: Document) -> dict[str, Any]:
+    """A paper of the package."""
     edition = document.form.edition
     return {"document": document.id, "number": edition.number, "title": edition.title}
 
 
-def _counted(spots: list[Spot]) -> dict[str, Any]:
+def counted(spots: list[Spot]) -> dict[str, Any]:
+    """How many places of each kind, and on which pages."""
     signs = [spot.sign for spot in spots]
     return {
         "signatures": signs.count("signature"),
@@ -77,7 +79,8 @@ def _counted(spots: list[Spot]) -> dict[str, Any]:
     }
 
 
-def _fault(fault: Fault, people: Mapping[str, Person]) -> dict[str, Any]:
+def with_place(fault: Fault, people: Mapping[str, Person]) -> dict[str, Any]:
+    """A fault with the fact that would mend it."""
     about = people.get(fault.place)
     place = "" if about is None else about.email_key if fault.rule == "email" else about.name_key
     return {"message": fault.message, "mend": fault.mend, "who": fault.place, "place": place}

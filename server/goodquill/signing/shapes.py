@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
+from goodquill.signing.models import HOW_FAR, STATES
+from goodquill.signing.signer_shapes import MARKS, PageSizeShape
+
 
 class UnsignedPaperSerializer(s.Serializer):
     """A paper of the package."""
@@ -50,3 +53,190 @@ class WhoSignsSerializer(s.Serializer):
     people = SignerSerializer(many=True)
     unsigned = UnsignedPaperSerializer(many=True)
     against = AgainstSerializer(many=True)
+
+
+class CopiedSerializer(s.Serializer):
+    """Somebody who gets a copy once all is signed."""
+
+    name = s.CharField(max_length=200)
+    email = s.CharField(max_length=254)
+
+
+class ChangeRoundSerializer(s.Serializer):
+    """What is planned: papers in order by their documents' ids, the turn of each signer by key (0: not in
+    this round)."""
+
+    papers = s.ListField(child=s.CharField(max_length=12), required=False, max_length=250)
+    turns = s.DictField(child=s.IntegerField(min_value=0, max_value=24), required=False)
+    copied = CopiedSerializer(many=True, required=False)
+    subject = s.CharField(max_length=150, required=False)
+    message = s.CharField(max_length=4_000, required=False, allow_blank=True)
+    ends = s.DateTimeField(required=False, allow_null=True)
+    remind_every = s.IntegerField(min_value=0, max_value=30, required=False)
+
+
+class SendSerializer(s.Serializer):
+    """Sending; with why, where the proofread says that something must be mended."""
+
+    reason = s.CharField(max_length=300, allow_blank=True, default="")
+
+
+class RecallSerializer(s.Serializer):
+    """Why a round is recalled; its signers read it."""
+
+    said = s.CharField(max_length=500, allow_blank=True)
+
+
+class AddressSerializer(s.Serializer):
+    """The address that is right."""
+
+    email = s.CharField(max_length=254)
+
+
+class SpotShape(s.Serializer):
+    """A place on a paper: ``who`` signs it, by key."""
+
+    id = s.CharField()
+    page = s.IntegerField()
+    rect = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
+    sign = s.ChoiceField(choices=MARKS)
+    who = s.CharField()
+
+
+class RoundPaperShape(s.Serializer):
+    """A paper as it is sent."""
+
+    id = s.UUIDField()
+    document = s.CharField()
+    title = s.CharField()
+    pages = PageSizeShape(many=True)
+    places = SpotShape(many=True)
+    finished = s.BooleanField()
+
+
+class RoundSignerShape(s.Serializer):
+    """Somebody of a round: ``turn`` 0 gets a copy alone; ``read`` are the papers that were opened;
+    ``refused`` what the mail server said of a letter that it didn't take."""
+
+    id = s.UUIDField()
+    key = s.CharField()
+    turn = s.IntegerField()
+    name = s.CharField()
+    role = s.CharField()
+    email = s.CharField()
+    at = s.ChoiceField(choices=HOW_FAR)
+    waited_on = s.BooleanField()
+    in_person = s.BooleanField()
+    asked = s.DateTimeField(allow_null=True)
+    reminded = s.DateTimeField(allow_null=True)
+    put = s.IntegerField()
+    places = s.IntegerField()
+    read = s.ListField(child=s.CharField())
+    refused = s.CharField(allow_blank=True)
+
+
+class RoundSerializer(s.Serializer):
+    """A round.  ``must`` is what the proofread says must be mended in it; ``looked`` whether its papers were
+    made and looked at."""
+
+    id = s.UUIDField()
+    deal = s.UUIDField()
+    offer = s.IntegerField(allow_null=True)
+    state = s.ChoiceField(choices=STATES)
+    subject = s.CharField()
+    message = s.CharField(allow_blank=True)
+    by = s.CharField()
+    ends = s.DateTimeField(allow_null=True)
+    zone = s.CharField()
+    remind_every = s.IntegerField()
+    must = s.ListField(child=s.CharField())
+    reason = s.CharField(allow_blank=True)
+    said = s.CharField(allow_blank=True)
+    made = s.DateTimeField()
+    sent = s.DateTimeField(allow_null=True)
+    ended = s.DateTimeField(allow_null=True)
+    sealed = s.DateTimeField(allow_null=True)
+    looked = s.BooleanField()
+    copied = CopiedSerializer(many=True)
+    papers = RoundPaperShape(many=True)
+    signers = RoundSignerShape(many=True)
+
+
+class RoundOutSerializer(RoundSerializer):
+    """A round that is out, with its deal's name."""
+
+    deal_name = s.CharField()
+
+
+class ChosenPaperShape(SignedPaperSerializer):
+    """A paper that a round may take; whether it does."""
+
+    chosen = s.BooleanField()
+
+
+class ChosenPersonShape(s.Serializer):
+    """Somebody with places in the chosen papers: ``turn`` 0 isn't in this round."""
+
+    key = s.CharField()
+    name = s.CharField(allow_blank=True)
+    signs_as = s.CharField(allow_blank=True)
+    role = s.CharField()
+    email = s.CharField(allow_blank=True)
+    name_key = s.CharField(allow_blank=True)
+    email_key = s.CharField(allow_blank=True)
+    turn = s.IntegerField()
+    places = s.IntegerField()
+
+
+class ChoiceShape(s.Serializer):
+    """What there is to choose, and what stands against sending it."""
+
+    papers = ChosenPaperShape(many=True)
+    people = ChosenPersonShape(many=True)
+    against = AgainstSerializer(many=True)
+
+
+class RoundEventShape(s.Serializer):
+    """What happened; ``source`` the address that it came from."""
+
+    at = s.CharField()
+    said = s.CharField()
+    source = s.CharField(allow_blank=True)
+
+
+class WholeRoundSerializer(RoundSerializer):
+    """A round with what happened; while it is being made ``choice``, and ``current``: whether the papers that
+    were looked at are those of the deal as it is now."""
+
+    events = RoundEventShape(many=True)
+    choice = ChoiceShape(allow_null=True)
+    current = s.BooleanField()
+
+
+class OwnLinkSerializer(s.Serializer):
+    """Where to go on signing."""
+
+    address = s.CharField()
+
+
+class VerifyFileSerializer(s.Serializer):
+    """A file to be checked."""
+
+    file = s.FileField()
+
+
+class CheckedShape(s.Serializer):
+    """One thing that was looked at."""
+
+    about = s.CharField()
+    holds = s.BooleanField()
+    sentence = s.CharField()
+
+
+class VerdictSerializer(s.Serializer):
+    """What holds of a file; ``paper`` and ``signers`` as its record says."""
+
+    holds = s.BooleanField()
+    said = CheckedShape(many=True)
+    paper = s.CharField(allow_blank=True)
+    signers = s.ListField(child=s.CharField())

@@ -915,6 +915,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/rounds': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The newest first. */
+    get: operations['rounds'];
+    put?: never;
+    /** @description A new one, with what is usual proposed. */
+    post: operations['begin_round'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/signers': {
     parameters: {
       query?: never;
@@ -1624,6 +1642,195 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/rounds': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The own ones that are out for signature. */
+    get: operations['rounds_out'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/rounds/{round_id}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description With what happened; while it is being made, with what there is to choose. */
+    get: operations['round'];
+    put?: never;
+    /** @description Change what is planned. */
+    post: operations['change_round'];
+    /** @description Drop one that was never sent. */
+    delete: operations['throw_away_round'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/rounds/{round_id}/look': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Make them as they will be sent: just these are. */
+    post: operations['look_at_round'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/rounds/{round_id}/papers/{paper_id}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The finished one, before that as it is sent. */
+    get: operations['round_paper'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/rounds/{round_id}/papers/{paper_id}/{page}/{sharpness}.png': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As it is sent. */
+    get: operations['round_picture'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/rounds/{round_id}/recall': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Close its links, and tell who was asked. */
+    post: operations['recall_round'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/rounds/{round_id}/send': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Send just what was looked at; sent twice, it goes once. */
+    post: operations['send_round'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/rounds/{round_id}/signers/{signer}/address': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Send the link to another; the old one leads nowhere. */
+    post: operations['readdress_signer'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/rounds/{round_id}/signers/{signer}/in-person': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Sign the user out and the signer in: the device is given back at the sign-in page. */
+    post: operations['hand_over'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/rounds/{round_id}/signers/{signer}/link': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description The link, for whoever signs there. */
+    post: operations['own_signing_link'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/rounds/{round_id}/signers/{signer}/remind': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Ask once more. */
+    post: operations['remind_signer'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/second-step': {
     parameters: {
       query?: never;
@@ -1678,6 +1885,193 @@ export interface paths {
     post?: never;
     /** @description End all but this one. */
     delete: operations['end_other_sessions'];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sign/{signer}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As the signer sees it. */
+    get: operations['signers_round'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sign/{signer}/agree': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Agree to them. */
+    post: operations['signer_agrees'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sign/{signer}/decline': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description For a reason, which the agent and the others read. */
+    post: operations['signer_declines'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sign/{signer}/faces': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description A name and initials in each, to choose from. */
+    post: operations['script_faces'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sign/{signer}/finish': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description All places are signed. */
+    post: operations['signer_finishes'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sign/{signer}/mark': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Keep it. */
+    post: operations['adopt_mark'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sign/{signer}/open': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Let this browser go on as that signer. */
+    post: operations['open_signing_link'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sign/{signer}/paper': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description The agent is told; agreeing all the same stays open. */
+    post: operations['signer_wants_paper'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sign/{signer}/papers/{paper_id}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The finished one once all is sealed, before that as it was sent. */
+    get: operations['signers_paper'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sign/{signer}/papers/{paper_id}/{page}/{sharpness}.png': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As it was sent; marks are drawn over it by the screen. */
+    get: operations['signers_picture'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/sign/{signer}/put': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Sign them. */
+    post: operations['sign_places'];
+    delete?: never;
     options?: never;
     head?: never;
     patch?: never;
@@ -1891,6 +2285,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/verify': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Whether its seal, its record and the paper in it hold. */
+    post: operations['verify'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1919,6 +2330,25 @@ export interface components {
       };
       papers?: string[];
     };
+    /** @description The address that is right. */
+    AddressRequest: {
+      email: string;
+    };
+    /** @description The mark that is signed with. */
+    AdoptRequest: {
+      sign: components['schemas']['AdoptSignEnum'];
+      mark: {
+        name?: string;
+        face?: string;
+        strokes?: number[][][];
+      };
+    };
+    /**
+     * @description * `signature` - signature
+     *     * `initials` - initials
+     * @enum {string}
+     */
+    AdoptSignEnum: 'signature' | 'initials';
     /**
      * @description What stands against sending, with its mend; ``who`` the person it is about, ``place`` the fact that
      *     would mend it, each "" for none.
@@ -2002,7 +2432,7 @@ export interface components {
     Blank: {
       document: string;
       place: number;
-      state: components['schemas']['StateEnum'];
+      state: components['schemas']['BlankStateEnum'];
       text?: string;
       marked?: boolean;
       source?: string;
@@ -2032,6 +2462,16 @@ export interface components {
     };
     /** @enum {unknown} */
     BlankEnum: '';
+    /**
+     * @description * `open` - open
+     *     * `filled` - filled
+     *     * `optional` - optional
+     *     * `idle` - idle
+     *     * `theirs` - theirs
+     *     * `sign` - sign
+     * @enum {string}
+     */
+    BlankStateEnum: 'open' | 'filled' | 'optional' | 'idle' | 'theirs' | 'sign';
     /** @description The brokerage; ``broker`` is a member's id. */
     Brokerage: {
       name: string;
@@ -2131,6 +2571,57 @@ export interface components {
     ChangeRequest: {
       /** Format: uuid */
       change: string;
+    };
+    /**
+     * @description What is planned: papers in order by their documents' ids, the turn of each signer by key (0: not in
+     *     this round).
+     */
+    ChangeRoundRequest: {
+      papers?: string[];
+      turns?: {
+        [key: string]: number;
+      };
+      copied?: components['schemas']['CopiedRequest'][];
+      subject?: string;
+      message?: string;
+      /** Format: date-time */
+      ends?: string | null;
+      remind_every?: number;
+    };
+    /** @description One thing that was looked at. */
+    CheckedShape: {
+      about: string;
+      holds: boolean;
+      sentence: string;
+    };
+    /** @description What there is to choose, and what stands against sending it. */
+    ChoiceShape: {
+      papers: components['schemas']['ChosenPaperShape'][];
+      people: components['schemas']['ChosenPersonShape'][];
+      against: components['schemas']['Against'][];
+    };
+    /** @description A paper that a round may take; whether it does. */
+    ChosenPaperShape: {
+      document: string;
+      number: string;
+      title: string;
+      signatures: number;
+      initials: number;
+      dates: number;
+      pages: number[];
+      chosen: boolean;
+    };
+    /** @description Somebody with places in the chosen papers: ``turn`` 0 isn't in this round. */
+    ChosenPersonShape: {
+      key: string;
+      name: string;
+      signs_as: string;
+      role: string;
+      email: string;
+      name_key: string;
+      email_key: string;
+      turn: number;
+      places: number;
     };
     /** @description What somebody typed while somebody else changed the value; ``mine`` where the reader did. */
     Clash: {
@@ -2329,6 +2820,16 @@ export interface components {
       role: string;
       sign: string;
       rect: number[];
+    };
+    /** @description Somebody who gets a copy once all is signed. */
+    Copied: {
+      name: string;
+      email: string;
+    };
+    /** @description Somebody who gets a copy once all is signed. */
+    CopiedRequest: {
+      name: string;
+      email: string;
     };
     /**
      * @description A deal, whole; of its blanks those that say more than the letter of their state.  ``findings``
@@ -2593,6 +3094,18 @@ export interface components {
       /** Format: uuid */
       change: string;
       edits: components['schemas']['EditRequest'][];
+    };
+    /** @description Both in one face; ``trouble`` says why not. */
+    FaceShape: {
+      face: string;
+      signature: components['schemas']['MarkShape'] | null;
+      initials: components['schemas']['MarkShape'] | null;
+      trouble: string;
+    };
+    /** @description A name and initials to be set. */
+    FacesQueryRequest: {
+      name: string;
+      initials: string;
     };
     /**
      * @description One fact as it stands, beyond what the catalog says of it; what isn't there is as usual: nothing shown,
@@ -2905,6 +3418,17 @@ export interface components {
       seen_on: string;
       note: string;
     };
+    /**
+     * @description * `waits` - waits
+     *     * `asked` - asked
+     *     * `opened` - opened
+     *     * `agreed` - agreed
+     *     * `done` - done
+     *     * `on paper` - on paper
+     *     * `declined` - declined
+     * @enum {string}
+     */
+    HowFarEnum: 'waits' | 'asked' | 'opened' | 'agreed' | 'done' | 'on paper' | 'declined';
     /** @description A file that waits to be put in its place; ``left_out`` says what of it acts and was left out. */
     Incoming: {
       /** Format: uuid */
@@ -3110,6 +3634,23 @@ export interface components {
      * @enum {string}
      */
     LookedWhatEnum: 'opened' | 'downloaded';
+    /**
+     * @description * `signature` - signature
+     *     * `initials` - initials
+     *     * `date` - date
+     * @enum {string}
+     */
+    MarkEnum: 'signature' | 'initials' | 'date';
+    /**
+     * @description A mark as outlines: ``box`` is left, top, width and height, ``pen`` the width of its stroke, 0 where it
+     *     is filled.
+     */
+    MarkShape: {
+      box: number[];
+      path: string;
+      /** Format: double */
+      pen: number;
+    };
     /** @description A member's number with an association. */
     MemberNumberRequest: {
       association: string;
@@ -3374,6 +3915,16 @@ export interface components {
       /** Format: uuid */
       supervisor: string | null;
     };
+    /** @description What stands behind the # of a link. */
+    OpenLinkRequest: {
+      secret: string;
+    };
+    /** @description Somebody else who signs. */
+    OtherSignerShape: {
+      name: string;
+      role: string;
+      done: boolean;
+    };
     /** @description A fact that is otherwise, as it is typed. */
     OtherwiseRequest: {
       key: string;
@@ -3387,6 +3938,15 @@ export interface components {
      * @enum {string}
      */
     OutcomeEnum: 'open' | 'accepted' | 'declined' | 'withdrawn';
+    /** @description Why nothing is to be done here any more. */
+    OverShape: {
+      message: string;
+      mend: string;
+    };
+    /** @description Where to go on signing. */
+    OwnLink: {
+      address: string;
+    };
     /**
      * @description * `mine` - mine alone
      *     * `members` - chosen members
@@ -3433,6 +3993,13 @@ export interface components {
       document?: string;
       section?: string;
       order?: string[];
+    };
+    /** @description A page's size in points. */
+    PageSizeShape: {
+      /** Format: double */
+      width: number;
+      /** Format: double */
+      height: number;
     };
     /** @description The words of each page: left, bottom, right and top in points from the lower left, and the text. */
     PageWords: {
@@ -3496,6 +4063,17 @@ export interface components {
       /** Format: uuid */
       id: string;
       name: string;
+    };
+    /**
+     * @description A place of the signer's own: ``rect`` left, bottom, right and top in points; ``put`` when it was
+     *     signed.
+     */
+    PlaceShape: {
+      id: string;
+      page: number;
+      rect: number[];
+      sign: components['schemas']['MarkEnum'];
+      put: string | null;
     };
     /** @description One blank or sign spot on a page; see ``quillcore.papers.placing.Placed``. */
     Placed: {
@@ -3624,6 +4202,10 @@ export interface components {
       change: string;
       papers: components['schemas']['PlacedPaperRequest'][];
     };
+    /** @description Places to be signed. */
+    PutRequest: {
+      places: string[];
+    };
     /**
      * @description * `required` - required
      *     * `suggested` - suggested
@@ -3687,6 +4269,10 @@ export interface components {
     ReasonRequest: {
       mark: string;
       reason: string;
+    };
+    /** @description Why a round is recalled; its signers read it. */
+    RecallRequest: {
+      said: string;
     };
     /**
      * @description A PDF for the package.  ``place`` is the document that it takes the place of, ``by_itself`` lets
@@ -3877,6 +4463,122 @@ export interface components {
      */
     RoleEnum: 'agent' | 'coordinator' | 'broker';
     /**
+     * @description A round.  ``must`` is what the proofread says must be mended in it; ``looked`` whether its papers were
+     *     made and looked at.
+     */
+    Round: {
+      /** Format: uuid */
+      id: string;
+      /** Format: uuid */
+      deal: string;
+      offer: number | null;
+      state: components['schemas']['RoundStateEnum'];
+      subject: string;
+      message: string;
+      by: string;
+      /** Format: date-time */
+      ends: string | null;
+      zone: string;
+      remind_every: number;
+      must: string[];
+      reason: string;
+      said: string;
+      /** Format: date-time */
+      made: string;
+      /** Format: date-time */
+      sent: string | null;
+      /** Format: date-time */
+      ended: string | null;
+      /** Format: date-time */
+      sealed: string | null;
+      looked: boolean;
+      copied: components['schemas']['Copied'][];
+      papers: components['schemas']['RoundPaperShape'][];
+      signers: components['schemas']['RoundSignerShape'][];
+    };
+    /** @description What happened; ``source`` the address that it came from. */
+    RoundEventShape: {
+      at: string;
+      said: string;
+      source: string;
+    };
+    /** @description A round that is out, with its deal's name. */
+    RoundOut: {
+      /** Format: uuid */
+      id: string;
+      /** Format: uuid */
+      deal: string;
+      offer: number | null;
+      state: components['schemas']['RoundStateEnum'];
+      subject: string;
+      message: string;
+      by: string;
+      /** Format: date-time */
+      ends: string | null;
+      zone: string;
+      remind_every: number;
+      must: string[];
+      reason: string;
+      said: string;
+      /** Format: date-time */
+      made: string;
+      /** Format: date-time */
+      sent: string | null;
+      /** Format: date-time */
+      ended: string | null;
+      /** Format: date-time */
+      sealed: string | null;
+      looked: boolean;
+      copied: components['schemas']['Copied'][];
+      papers: components['schemas']['RoundPaperShape'][];
+      signers: components['schemas']['RoundSignerShape'][];
+      deal_name: string;
+    };
+    /** @description A paper as it is sent. */
+    RoundPaperShape: {
+      /** Format: uuid */
+      id: string;
+      document: string;
+      title: string;
+      pages: components['schemas']['PageSizeShape'][];
+      places: components['schemas']['SpotShape'][];
+      finished: boolean;
+    };
+    /**
+     * @description Somebody of a round: ``turn`` 0 gets a copy alone; ``read`` are the papers that were opened;
+     *     ``refused`` what the mail server said of a letter that it didn't take.
+     */
+    RoundSignerShape: {
+      /** Format: uuid */
+      id: string;
+      key: string;
+      turn: number;
+      name: string;
+      role: string;
+      email: string;
+      at: components['schemas']['HowFarEnum'];
+      waited_on: boolean;
+      in_person: boolean;
+      /** Format: date-time */
+      asked: string | null;
+      /** Format: date-time */
+      reminded: string | null;
+      put: number;
+      places: number;
+      read: string[];
+      refused: string;
+    };
+    /**
+     * @description * `making` - making
+     *     * `out` - out
+     *     * `finished` - finished
+     *     * `declined` - declined
+     *     * `recalled` - recalled
+     *     * `run out` - run out
+     * @enum {string}
+     */
+    RoundStateEnum: 'making' | 'out' | 'finished' | 'declined' | 'recalled' | 'run out';
+    /**
      * @description One fact: now, at each source, and what it will become.  ``status``: new, same, differs, kept.  ``was``
      *     is what a source said when it was brought in before, where it says something else now.
      */
@@ -3908,6 +4610,11 @@ export interface components {
       kind: components['schemas']['HomeKindEnum'];
       category: string;
       row: number;
+    };
+    /** @description A reason. */
+    SaidRequest: {
+      /** @default  */
+      said: string;
     };
     /** @description One sale, as texts. */
     Sale: {
@@ -3966,6 +4673,27 @@ export interface components {
       title: string;
       rows: components['schemas']['Line'][];
     };
+    /** @description Sending; with why, where the proofread says that something must be mended. */
+    SendRequest: {
+      /** @default  */
+      reason: string;
+    };
+    /** @description Who sent the papers. */
+    SenderShape: {
+      name: string;
+      firm: string;
+      phone: string;
+      email: string;
+    };
+    /**
+     * @description * `out` - out
+     *     * `finished` - finished
+     *     * `declined` - declined
+     *     * `recalled` - recalled
+     *     * `run out` - run out
+     * @enum {string}
+     */
+    SentStateEnum: 'out' | 'finished' | 'declined' | 'recalled' | 'run out';
     /**
      * @description Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else; the
      *     ``may_…`` whether they keep and approve clauses for others.
@@ -4061,6 +4789,39 @@ export interface components {
       email: string;
       papers: components['schemas']['SignedPaper'][];
     };
+    /** @description A paper with the signer's places. */
+    SignersPaperShape: {
+      /** Format: uuid */
+      id: string;
+      title: string;
+      pages: components['schemas']['PageSizeShape'][];
+      places: components['schemas']['PlaceShape'][];
+      sealed: boolean;
+    };
+    /** @description A round as one of its signers sees it; ``left`` counts the places still to be signed. */
+    SignersRound: {
+      state: components['schemas']['SentStateEnum'];
+      over: components['schemas']['OverShape'] | null;
+      subject: string;
+      message: string;
+      sender: components['schemas']['SenderShape'];
+      /** Format: date-time */
+      ends: string | null;
+      zone: string;
+      name: string;
+      signs_as: string;
+      letters: string;
+      role: string;
+      at: components['schemas']['HowFarEnum'];
+      copied: boolean;
+      signature: components['schemas']['MarkShape'] | null;
+      initials: components['schemas']['MarkShape'] | null;
+      papers: components['schemas']['SignersPaperShape'][];
+      others: components['schemas']['OtherSignerShape'][];
+      left: number;
+      /** Format: date-time */
+      sealed: string | null;
+    };
     /** @description What has to be ``wanted`` of which sum, by which fact, in which case. */
     SolveRequest: {
       column: components['schemas']['ColumnRequest'];
@@ -4104,6 +4865,14 @@ export interface components {
      * @enum {string}
      */
     SourceFileKindEnum: 'listing' | 'roll';
+    /** @description A place on a paper: ``who`` signs it, by key. */
+    SpotShape: {
+      id: string;
+      page: number;
+      rect: number[];
+      sign: components['schemas']['MarkEnum'];
+      who: string;
+    };
     /**
      * @description * `filling` - filling
      *     * `fell through` - fell through
@@ -4115,16 +4884,6 @@ export interface components {
     StageRequest: {
       stage: components['schemas']['StageEnum'];
     };
-    /**
-     * @description * `open` - open
-     *     * `filled` - filled
-     *     * `optional` - optional
-     *     * `idle` - idle
-     *     * `theirs` - theirs
-     *     * `sign` - sign
-     * @enum {string}
-     */
-    StateEnum: 'open' | 'filled' | 'optional' | 'idle' | 'theirs' | 'sign';
     /**
      * @description * `new` - new
      *     * `same` - same
@@ -4335,6 +5094,18 @@ export interface components {
     UseRequest: {
       use: boolean;
     };
+    /** @description What holds of a file; ``paper`` and ``signers`` as its record says. */
+    Verdict: {
+      holds: boolean;
+      said: components['schemas']['CheckedShape'][];
+      paper: string;
+      signers: string[];
+    };
+    /** @description A file to be checked. */
+    VerifyFileRequest: {
+      /** Format: binary */
+      file: string;
+    };
     /** @description What was published, by whom, and what they said of it. */
     Version: {
       number: number;
@@ -4385,6 +5156,43 @@ export interface components {
       may_write: boolean;
       versions: components['schemas']['ClauseVersion'][];
       uses: components['schemas']['ClauseUse'][];
+    };
+    /**
+     * @description A round with what happened; while it is being made ``choice``, and ``current``: whether the papers that
+     *     were looked at are those of the deal as it is now.
+     */
+    WholeRound: {
+      /** Format: uuid */
+      id: string;
+      /** Format: uuid */
+      deal: string;
+      offer: number | null;
+      state: components['schemas']['RoundStateEnum'];
+      subject: string;
+      message: string;
+      by: string;
+      /** Format: date-time */
+      ends: string | null;
+      zone: string;
+      remind_every: number;
+      must: string[];
+      reason: string;
+      said: string;
+      /** Format: date-time */
+      made: string;
+      /** Format: date-time */
+      sent: string | null;
+      /** Format: date-time */
+      ended: string | null;
+      /** Format: date-time */
+      sealed: string | null;
+      looked: boolean;
+      copied: components['schemas']['Copied'][];
+      papers: components['schemas']['RoundPaperShape'][];
+      signers: components['schemas']['RoundSignerShape'][];
+      events: components['schemas']['RoundEventShape'][];
+      choice: components['schemas']['ChoiceShape'] | null;
+      current: boolean;
     };
     /** @description Some words, or a fact by its key with what it is called. */
     WordingPart: {
@@ -6839,6 +7647,68 @@ export interface operations {
       };
     };
   };
+  rounds: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Round'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  begin_round: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WholeRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   who_signs: {
     parameters: {
       query?: {
@@ -8425,6 +9295,417 @@ export interface operations {
       };
     };
   };
+  rounds_out: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['RoundOut'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  round: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        round_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WholeRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  change_round: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        round_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        'application/json': components['schemas']['ChangeRoundRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WholeRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  throw_away_round: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        round_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  look_at_round: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        round_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WholeRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  round_paper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper_id: string;
+        round_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/pdf': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  round_picture: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        page: number;
+        paper_id: string;
+        round_id: string;
+        sharpness: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'image/png': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  recall_round: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        round_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RecallRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WholeRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  send_round: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        round_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        'application/json': components['schemas']['SendRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WholeRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  readdress_signer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        round_id: string;
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AddressRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WholeRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  hand_over: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        round_id: string;
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['OwnLink'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  own_signing_link: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        round_id: string;
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['OwnLink'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  remind_signer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        round_id: string;
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WholeRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   second_step: {
     parameters: {
       query?: never;
@@ -8654,6 +9935,372 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  signers_round: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SignersRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  signer_agrees: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        'application/json': components['schemas']['SaidRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SignersRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  signer_declines: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        'application/json': components['schemas']['SaidRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SignersRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  script_faces: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FacesQueryRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['FaceShape'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  signer_finishes: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        'application/json': components['schemas']['SaidRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SignersRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  adopt_mark: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AdoptRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SignersRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  open_signing_link: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['OpenLinkRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SignersRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  signer_wants_paper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        'application/json': components['schemas']['SaidRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SignersRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  signers_paper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper_id: string;
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/pdf': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  signers_picture: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        page: number;
+        paper_id: string;
+        sharpness: number;
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'image/png': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  sign_places: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['PutRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SignersRound'];
+        };
       };
       /** @description A problem */
       default: {
@@ -9171,6 +10818,38 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Moved'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  verify: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'multipart/form-data': components['schemas']['VerifyFileRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Verdict'];
         };
       };
       /** @description A problem */

@@ -12,13 +12,16 @@ from django.db import Error, close_old_connections
 
 from goodquill.mail.sweeping import enqueue_once, sweep
 from goodquill.schedule.reminders import remind
+from goodquill.signing.filing import file_due
+from goodquill.signing.finishing import finish_due
+from goodquill.signing.following import by_the_clock
 
 EVERY = 30.0
 """Seconds between two looks: nothing stays stuck longer than that and ``STUCK_AFTER``."""
 
 
 class Command(BaseCommand):
-    """Sweeps the queue and asks for the reminders that are due, until it is ended.  Several of them do no
+    """Sweeps the queue and asks for what is due, until it is ended.  Several of them do no
     harm."""
 
     help = "Keep the queue and the reminders going; runs beside the workers"
@@ -43,7 +46,8 @@ class Command(BaseCommand):
         """Once.  A database that is away is there again at the next look."""
         try:
             sweep()
-            enqueue_once(remind)
+            for job in (remind, by_the_clock, finish_due, file_due):
+                enqueue_once(job)
         except Error as trouble:
             self.stderr.write(f"The database can't be reached: {trouble}")
         finally:

@@ -1,0 +1,41 @@
+"""The chain of what happened to a round: rows in the table, links in the core; only ever added to."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from quillcore.signing.trail import Event
+
+from goodquill.signing.models import Happening, Round
+
+
+def links_of(row: Round) -> list[Event]:
+    """The whole chain, the oldest first."""
+    return [_as_link(found) for found in row.happenings.all()]
+
+
+def last_link(row: Round) -> Event | None:
+    """Its newest link; None while nothing happened."""
+    newest = row.happenings.order_by("-number").first()
+    return _as_link(newest) if newest is not None else None
+
+
+def append(row: Round, links: Iterable[Event]) -> None:
+    """Add links behind its newest."""
+    Happening.objects.bulk_create(
+        Happening(
+            round=row,
+            number=link.number,
+            at=link.at,
+            kind=link.kind,
+            who=link.who,
+            said=dict(link.said),
+            before=link.before,
+            hash=link.hash,
+        )
+        for link in links
+    )
+
+
+def _as_link(row: Happening) -> Event:
+    return Event(row.number, row.at, row.kind, row.who, row.said, row.before, row.hash)

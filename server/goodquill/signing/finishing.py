@@ -1,0 +1,136 @@
+"""Finishing a round that everybody has signed: each paper sealed once, everybody told, the papers put in
+their places.  A worker may die anywhere; what it left undone is found by the clock and done then.
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from django.db import transaction
+from django.utils import timezone
+from django_tasks import task
+from quillcore.facts.parties import initials_of
+from quillcore.signing.finishing import Put, finished
+from quillcore.signing.marks import Drawing, adopted
+from quillcore.signing.record import Record, Signed
+from quillcore.signing.rounds import State
+from quillcore.signing.sealing import seal
+from quillcore.values import Fault
+from quillcore.values.dates import print_date
+
+from goodquill import files
+from goodquill.mail.sending import write
+from goodquill.signing import letters
+from goodquill.signing.chain import links_of
+from goodquill.signing.effects import send
+from goodquill.signing.filing import file_due
+from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.sealing import identity, stamp
+
+AT_ONCE = 20
+"""Rounds that one task finishes before another may run."""
+
+
+@task()
+def seal_round(round_id: str) -> bool:
+    """Seal a finished round's papers, and tell everybody; gives whether all is done."""
+    return finish_round(UUID(round_id))
+
+
+@task()
+def finish_due() -> int:
+    """Finish all that wait for it: those whose worker died, and those that had no time stamp.  Gives how many
+    were looked at."""
+    waiting = Round.objects.filter(state=State.FINISHED, sealed=None).order_by("ended")
+    found = list(waiting.values_list("pk", flat=True)[:AT_ONCE])
+    for round_id in found:
+        finish_round(round_id)
+    return len(found)
+
+
+def finish_round(round_id: UUID) -> bool:
+    """Seal what isn't sealed yet, each paper in a transaction of its own; then tell everybody, once."""
+    waiting = Paper.objects.filter(round=round_id, finished="", round__state=State.FINISHED)
+    for paper in waiting.values_list("pk", flat=True):
+        _seal_paper(paper)
+    with transaction.atomic():
+        Round.objects.select_for_update().filter(pk=round_id).values_list("pk").first()
+        row = Round.objects.select_related("by__brokerage", "deal").get(pk=round_id)
+        is_whole = not row.papers.filter(finished="").exists()
+        if row.state != State.FINISHED or not is_whole or row.sealed is not None:
+            return row.sealed is not None
+        row.sealed = timezone.now()
+        row.save(update_fields=["sealed"])
+        for person in row.signers.all():
+            send(row, person, letters.finished(row, person))
+        if State.FINISHED.value not in row.by.not_told:
+            write(row.by.email, *letters.all_sealed(row), "signing", row.deal.brokerage_id)
+        file_due.enqueue()
+    return True
+
+
+@transaction.atomic
+def _seal_paper(paper_id: UUID) -> None:
+    waits = Paper.objects.select_for_update(skip_locked=True).filter(pk=paper_id, finished="").first()
+    if waits is None:
+        return
+    paper = Paper.objects.select_related("round__by__brokerage").get(pk=paper_id)
+    people = {s.key: s for s in paper.round.signers.all() if not s.is_copied}
+    content = finished(files.fetch(paper.frozen), puts_of(paper, people), record_of(paper, people))
+    paper.finished = files.keep(seal(content, identity(), stamp, "Signed by everybody"))
+    paper.save(update_fields=["finished"])
+
+
+def record_of(paper: Paper, people: dict[str, Signer]) -> Record:
+    """What the paper's record page says."""
+    row = paper.round
+    return Record(
+        round=str(row.pk),
+        subject=row.subject,
+        sender=f"{row.by.name}, {row.by.brokerage.name}",
+        paper=paper.named,
+        frozen=paper.frozen,
+        signers=tuple(Signed(s.key, s.name, s.email, _known_by(s)) for s in people.values()),
+        events=tuple(links_of(row)),
+        zone=row.zone,
+    )
+
+
+def _known_by(signer: Signer) -> str:
+    return "in person, on the sender's device" if signer.in_person else "by a link sent there"
+
+
+def puts_of(paper: Paper, people: dict[str, Signer]) -> list[Put]:
+    """The marks of a paper: signatures and initials as they were adopted, dates of when their signer signed
+    on it last."""
+    marks: dict[tuple[str, str], Drawing] = {}
+    for signer in people.values():
+        for sign, said in (("signature", signer.signature), ("initials", signer.initials)):
+            drawing = adopted(said or {"name": _letters(signer, sign), "face": "flowing"})
+            if not isinstance(drawing, Fault):
+                marks[signer.key, sign] = drawing
+    return [_put(place, people[place["who"]], marks, paper) for place in paper.places]
+
+
+def _letters(signer: Signer, sign: str) -> str:
+    return signer.name if sign == "signature" else initials_of(signer.name)
+
+
+def _put(place: dict[str, Any], signer: Signer, marks: dict[tuple[str, str], Drawing], paper: Paper) -> Put:
+    left, bottom, right, top = place["rect"]
+    rect, sign, zone = (left, bottom, right, top), place["sign"], ZoneInfo(paper.round.zone)
+    if sign == "date":
+        return Put(place["page"], rect, text=_signed_on(paper, signer, zone))
+    at = datetime.fromisoformat(signer.put[place["id"]]).astimezone(zone)
+    told = f"{signer.signs_as or signer.name}, {at:%m/%d/%Y %H:%M %Z}" if sign == "signature" else ""
+    return Put(place["page"], rect, marks.get((signer.key, sign)), told=told)
+
+
+def _signed_on(paper: Paper, signer: Signer, zone: ZoneInfo) -> str:
+    """The day on which somebody signed a paper, which the property's clock tells."""
+    own = {p["id"] for p in paper.places if p["who"] == signer.key}
+    last = max((at for place, at in signer.put.items() if place in own), default="")
+    return print_date(datetime.fromisoformat(last).astimezone(zone).date()) if last else ""

@@ -1,0 +1,81 @@
+"""What the letters of a round say.  A link to papers stands in those to its signer alone."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from quillcore.signing.rounds import Happened
+from quillcore.values.dates import print_date
+
+from goodquill.offices.models import User
+from goodquill.signing.links import address_of
+from goodquill.signing.models import Round, Signer
+
+Text = tuple[str, str]
+"""Subject and text."""
+
+
+def _signed(by: User) -> str:
+    lines = [by.name, by.brokerage.name, by.phone, by.email]
+    return "\n".join(line for line in lines if line)
+
+
+def please_sign(row: Round, signer: Signer, about: str) -> Text:
+    """Asked to sign, once more, or at the address that is right."""
+    subject = row.subject if about != Happened.REMINDED else f"Still to be signed: {row.subject}"
+    papers = "\n".join(f"  · {paper.named}" for paper in row.papers.all())
+    parts = [
+        f"Hello {signer.name},",
+        row.message.strip(),
+        f"These papers wait for your signature:\n\n{papers}",
+        f"Read and sign them here, on any device:\n\n{address_of(signer)}",
+        f"They can be signed until {print_date(row.ends.date())}." if row.ends else "",
+        "The link is for you alone; whoever has it could sign for you. You need no account. If you would"
+        " rather sign on paper, or not at all, say so there, or answer me.",
+        _signed(row.by),
+    ]
+    return subject, "\n\n".join(part for part in parts if part)
+
+
+def no_longer(row: Round, signer: Signer, about: str) -> Text:
+    """The round has ended without being signed by all."""
+    what = "were recalled by me" if about == Happened.RECALLED else "were declined by one of those who sign"
+    because = f" The reason given: {row.said}" if row.said else ""
+    text = (
+        f"Hello {signer.name},\n\nthe papers “{row.subject}” {what} and are no longer to be"
+        f" signed.{because}\n\nThe link that you had shows them no more.\n\n{_signed(row.by)}"
+    )
+    return f"No longer to be signed: {row.subject}", text
+
+
+def finished(row: Round, person: Signer) -> Text:
+    """Everybody has signed: where the finished papers are."""
+    text = (
+        f"Hello {person.name},\n\n“{row.subject}” is signed by everybody. Your copy, sealed and with its"
+        f" record, is here:\n\n{address_of(person)}\n\nKeep the files: any reader of PDF can check that"
+        f" nothing in them was changed.\n\n{_signed(row.by)}"
+    )
+    return f"Signed by everybody: {row.subject}", text
+
+
+def all_sealed(row: Round) -> Text:
+    """The finished papers are there, to whoever sent the round."""
+    papers = "\n".join(f"  · {paper.named}" for paper in row.papers.all())
+    where = f"{settings.SITE_URL}/deals/{row.deal_id}/signing?round={row.pk}"
+    text = f"{row.deal.name}\n\nEverybody has signed, and the papers are sealed:\n\n{papers}\n\n{where}"
+    return f"Signed by everybody: {row.subject}", text
+
+
+_TOLD = {
+    Happened.DONE: ("{name} has signed", "{name} has signed all that is theirs to sign."),
+    Happened.DECLINED: ("{name} declined", "{name} declined to sign. The reason given: {said}"),
+    Happened.WANTS_PAPER: ("{name} asks for paper", "{name} would rather sign on paper."),
+    Happened.RAN_OUT: ("Time has run out", "Not everybody has signed in time; the links are closed."),
+}
+
+
+def to_agent(row: Round, about: str, signer: Signer | None) -> Text:
+    """How the round goes on, to whoever sent it."""
+    title, text = _TOLD.get(Happened(about), ("Something happened", "Look at the round."))
+    said = {"name": signer.name if signer else "", "said": row.said}
+    where = f"{row.deal.name}, “{row.subject}”"
+    return f"{title.format(**said)}: {row.subject}", f"{where}\n\n{text.format(**said)}"

@@ -1,0 +1,310 @@
+"""Making a round: who signs which papers in which turn, a look at just what will be sent, and sending it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import UTC, datetime, time, timedelta
+from typing import Any
+from uuid import UUID
+from zoneinfo import ZoneInfo
+
+from django.core.exceptions import ValidationError
+from django.core.validators import validate_email
+from django.db import transaction
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from quillcore.assembly import Document, assemble
+from quillcore.proofreading import Weight
+from quillcore.signing.rounds import Event, Happened, State, against_sending
+from quillcore.signing.rounds import Signer as CoreSigner
+from quillcore.signing.spots import Person, Spot, person, signers, spots_of
+from quillcore.values import Fault
+from quillcore.values.clock import today
+
+from goodquill import files
+from goodquill.api import Refusal
+from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal, open_deal
+from goodquill.forms.queries import setting_of
+from goodquill.limits import MOST_COPIED, MOST_ROUNDS_MADE
+from goodquill.offices.access import may_see_deals
+from goodquill.offices.models import User
+from goodquill.proofreading.queries import proof_of
+from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.sealing import is_ready_to_seal
+from goodquill.signing.turning import happen, lock_round
+
+ADDED, OURS, THEIRS = 3, 1, 2
+"""Turns as they are proposed: the clients first, then whoever sells or buys for them; others have none until
+they are chosen."""
+
+
+def find_round(user: User, round_id: UUID, lock: bool = False) -> Round:
+    """The round, if the user may see its deal."""
+    if lock:
+        lock_round(round_id)
+    rows = Round.objects.filter(may_see_deals(user, "deal__"))
+    return get_object_or_404(rows.select_related("deal", "by__brokerage"), pk=round_id)
+
+
+@transaction.atomic
+def begin_round(user: User, deal_id: UUID, offer: int | None) -> Round:
+    """A new round of a deal, with what is usual proposed."""
+    opened = OpenDeal(find_deal(user, deal_id, lock=True), offer, reader=user)
+    only_a_deal(opened.deal)
+    if opened.deal.rounds.filter(state=State.MAKING).count() >= MOST_ROUNDS_MADE:
+        raise Refusal(
+            f"{MOST_ROUNDS_MADE} rounds are being made in this deal already.",
+            "Send one, or throw one away.",
+            "rounds",
+            409,
+        )
+    zone = setting_of(opened.deal.release).zone
+    return Round.objects.create(
+        deal=opened.deal,
+        offer=offer,
+        by=user,
+        subject=f"{opened.deal.name}: papers to sign"[:150],
+        ends=_usual_end(opened, zone),
+        zone=zone,
+    )
+
+
+def _usual_end(opened: OpenDeal, zone: str) -> datetime | None:
+    """The offer's own expiry, while it is to come."""
+    day = opened.package.sheet.held("terms.expiry_date").value
+    hour = opened.package.sheet.held("terms.expiry_time").value
+    if not hasattr(day, "isoformat") or day < today():  # type: ignore[operator]  # a date, as it can be told
+        return None
+    at = hour if isinstance(hour, time) else time(23, 59)
+    return datetime.combine(day, at, ZoneInfo(zone)).astimezone(UTC)  # type: ignore[arg-type]
+
+
+@transaction.atomic
+def change(user: User, round_id: UUID, said: dict[str, Any]) -> Round:
+    """Change what is planned.  Other papers or signers have to be looked at anew."""
+    row = find_round(user, round_id, lock=True)
+    _only_in_the_making(row)
+    plan = {name: said.pop(name) for name in ("papers", "turns", "copied") if name in said}
+    if plan.keys() & {"copied"}:
+        _check_copied(plan["copied"])
+    if said.get("ends") and said["ends"] <= timezone.now():
+        raise Refusal("This end has passed already.", "Choose a day that is to come.", "ends")
+    if any(row.plan.get(name) != value for name, value in plan.items()):
+        row.plan = row.plan | plan
+        _look_anew(row)
+    for name, value in said.items():
+        setattr(row, name, value)
+    row.save()
+    return row
+
+
+def _check_copied(copied: Sequence[dict[str, str]]) -> None:
+    if len(copied) > MOST_COPIED:
+        raise Refusal(f"{MOST_COPIED} people can get a copy.", "Send it to the others by mail.", "copied")
+    for one in copied:
+        try:
+            validate_email(one["email"])
+        except ValidationError as wrong:
+            raise Refusal(f"“{one['email']}” is no e-mail.", "Type it as name@place.", "email") from wrong
+
+
+def _only_in_the_making(row: Round) -> None:
+    if row.state != State.MAKING:
+        raise Refusal("This round was sent already.", "Recall it, and send a new one.", "round", 409)
+
+
+def _look_anew(row: Round) -> None:
+    row.looked = None
+    row.papers.all().delete()
+    row.signers.all().delete()
+
+
+@transaction.atomic
+def throw_away(user: User, round_id: UUID) -> None:
+    """Drop a round that was never sent."""
+    row = find_round(user, round_id, lock=True)
+    _only_in_the_making(row)
+    row.delete()
+
+
+class Choice:
+    """What a round in the making consists of, as the deal is now: ``spots`` by document, ``people`` all who
+    have places in the chosen papers."""
+
+    def __init__(self, row: Round, opened: OpenDeal) -> None:
+        self.row, self.opened = row, opened
+        leaving = opened.package.leaving
+        self.spots: dict[str, list[Spot]] = {d.id: spots_of(opened.package, d) for d in leaving}
+        by_id = {d.id: d for d in leaving}
+        wanted = row.plan.get("papers")
+        usual = [d.id for d in leaving if self._is_signed_by_ours(d)]
+        self.papers: list[Document] = [
+            by_id[id] for id in (usual if wanted is None else wanted) if id in by_id
+        ]
+        places = [spot for d in self.papers for spot in self.spots[d.id]]
+        keys = dict.fromkeys(spot.who for spot in places)
+        self.people = sorted((person(opened.package, key) for key in keys), key=lambda p: self._order(p.key))
+        planned = row.plan.get("turns")
+        turns = {key: self._usual_turn(key) for key in keys} if planned is None else planned
+        self.turns: dict[str, int] = {key: turn for key, turn in turns.items() if key in keys and turn}
+        chosen = [p for p in self.people if p.key in self.turns]
+        self.signers: tuple[CoreSigner, ...] = signers(chosen, places, self.turns)
+
+    def _is_signed_by_ours(self, document: Document) -> bool:
+        clients = self.opened.side.clients
+        return any(spot.who.startswith(f"{clients}.") for spot in self.spots[document.id])
+
+    def _usual_turn(self, key: str) -> int:
+        if key.startswith(f"{self.opened.side.clients}."):
+            return OURS
+        return THEIRS if key == self.opened.side.own_agent else 0
+
+    def _order(self, key: str) -> tuple[int, str]:
+        return (self._usual_turn(key) or ADDED, key)
+
+    def against(self) -> list[Fault]:
+        """What stands against sending."""
+        found = list(against_sending(self.signers)) if self.papers else []
+        if not self.papers:
+            found.append(Fault("papers", "No paper is chosen.", "Choose one that is to be signed."))
+        found += [
+            Fault(
+                "unsigned",
+                f"Nobody of this round signs {_named(d)}.",
+                "Leave it out, or add its signer.",
+                d.id,
+            )
+            for d in self.papers
+            if not any(spot.who in self.turns for spot in self.spots[d.id])
+        ]
+        if not is_ready_to_seal():
+            found.append(
+                Fault("seal", "This installation has no certificate to seal with.", "Ask whoever runs it.")
+            )
+        return found
+
+
+def _named(document: Document) -> str:
+    return f"{document.form.edition.number} {document.form.edition.title}".strip()
+
+
+def choice_of(user: User, row: Round) -> Choice:
+    """A round in the making, over its deal as it is now."""
+    return Choice(row, open_deal(user, row.deal_id, row.offer))
+
+
+def look(user: User, round_id: UUID) -> Round:
+    """Make the papers as they will be sent, and keep them: just these are sent."""
+    row = find_round(user, round_id)
+    _only_in_the_making(row)
+    choice = choice_of(user, row)
+    if not choice.papers:
+        raise Refusal("No paper is chosen.", "Choose one that is to be signed.", "papers", 409)
+    made = [_frozen(choice, n, d) for n, d in enumerate(choice.papers)]
+    must = _must_be_mended(choice)
+    with transaction.atomic():
+        row = find_round(user, round_id, lock=True)
+        _only_in_the_making(row)
+        _look_anew(row)
+        row.looked, row.must = choice.opened.record.seq, must
+        row.save(update_fields=["looked", "must"])
+        Paper.objects.bulk_create(replace_round(paper, row) for paper in made)
+        Signer.objects.bulk_create(_people(choice, row))
+    return row
+
+
+def replace_round(paper: Paper, row: Round) -> Paper:
+    """The paper as one of that round."""
+    paper.round = row
+    return paper
+
+
+def _frozen(choice: Choice, position: int, document: Document) -> Paper:
+    """A paper's bytes, kept; places of those alone who sign in this round."""
+    edition = document.form.edition
+    made = assemble(choice.opened.package, _named(document), [document])
+    sizes = [list(edition.size(n)) for n in range(1, edition.pages + 1)]
+    sizes += [[612.0, 792.0]] * (made.pages - edition.pages)
+    places = [
+        {"id": s.id, "page": s.page, "rect": list(s.rect), "sign": s.sign, "who": s.who}
+        for s in choice.spots[document.id]
+        if s.who in choice.turns
+    ]
+    return Paper(
+        position=position,
+        document=document.id,
+        number=edition.number,
+        title=edition.title,
+        frozen=files.keep(made.pdf),
+        sizes=sizes,
+        places=places,
+    )
+
+
+def _must_be_mended(choice: Choice) -> list[str]:
+    """What the proofread says must be mended in the chosen papers, as sentences."""
+    chosen = {d.id for d in choice.papers}
+    return [
+        remark["message"]
+        for remark in proof_of(choice.opened)["remarks"]
+        if remark["weight"] == Weight.MUST
+        and remark["left"] is None
+        and (not remark["document"] or remark["document"] in chosen)
+    ]
+
+
+def _people(choice: Choice, row: Round) -> list[Signer]:
+    by_key: dict[str, Person] = {p.key: p for p in choice.people}
+    signing = [
+        Signer(
+            round=row,
+            key=s.key,
+            turn=s.turn,
+            name=s.name,
+            signs_as=by_key[s.key].signs_as,
+            role=by_key[s.key].role,
+            email=s.email,
+        )
+        for s in choice.signers
+    ]
+    copied = [
+        Signer(
+            round=row, key=f"copy.{n}", turn=0, name=one["name"], signs_as="", role="Copy", email=one["email"]
+        )
+        for n, one in enumerate(row.plan.get("copied", []), 1)
+    ]
+    return signing + copied
+
+
+@transaction.atomic
+def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
+    """Send just what was looked at.  Sent twice, it goes once."""
+    row = find_round(user, round_id, lock=True)
+    if row.state != State.MAKING:
+        return row
+    if row.looked is None or row.looked != find_deal(user, row.deal_id, lock=True).record.seq:
+        raise Refusal(
+            "Something in the deal was changed since you looked at these papers.",
+            "Look at them once more; nothing was sent.",
+            "looked",
+            409,
+        )
+    if not is_ready_to_seal():
+        raise Refusal(
+            "This installation has no certificate to seal with.",
+            "Ask whoever runs it; nothing was sent.",
+            "seal",
+            409,
+        )
+    if row.must and not reason.strip():
+        raise Refusal(
+            f"The proofread found what must be mended: {row.must[0]}",
+            "Mend it, or say why it is sent as it is.",
+            "must",
+            409,
+        )
+    if row.ends is not None and row.ends <= timezone.now() + timedelta(minutes=5):
+        raise Refusal("The end that was chosen has passed.", "Choose another; nothing was sent.", "ends", 409)
+    row.reason = reason.strip()[:300]
+    row.save(update_fields=["reason"])
+    return happen(row.pk, Event(Happened.SENT), **{"from": source, "by": user.name})

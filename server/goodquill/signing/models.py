@@ -1,0 +1,132 @@
+"""Rounds of signing: what was sent, who signs it, how far they are, and the chain of what happened."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+from quillcore.signing.rounds import At, State
+
+from goodquill.deals.models import Deal
+
+STATES = [(state.value, state.value) for state in State]
+HOW_FAR = [(at.value, at.value) for at in At]
+
+
+class Round(models.Model):
+    """One sending for signature.  While it is being made, ``plan`` is what was chosen: {"papers": codes in
+    order, "turns": {a signer's key: turn}, "copied": [{"name", "email"}]}, "papers" and "turns" only once
+    somebody chose.  ``looked`` is the step of the deal's record at which its papers were made and looked at;
+    just these are sent.  ``reason`` is why it was sent in spite of what the proofread says must be mended;
+    ``said`` why it was declined or recalled."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    deal = models.ForeignKey(Deal, models.PROTECT, related_name="rounds")
+    offer = models.PositiveIntegerField(null=True)
+    """The offer that was at hand; without one, that in force."""
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    state = models.CharField(max_length=12, choices=STATES, default=State.MAKING.value)
+    plan = models.JSONField(default=dict)
+    subject = models.CharField(max_length=150)
+    message = models.TextField(blank=True)
+    ends = models.DateTimeField(null=True)
+    remind_every = models.PositiveSmallIntegerField(default=2)
+    """Days; 0 for never."""
+    zone = models.CharField(max_length=40)
+    looked = models.BigIntegerField(null=True)
+    must = models.JSONField(default=list)
+    """What the proofread said must be mended, when the papers were looked at."""
+    reason = models.CharField(max_length=300, blank=True)
+    said = models.CharField(max_length=500, blank=True)
+    made = models.DateTimeField(auto_now_add=True)
+    sent = models.DateTimeField(null=True)
+    ended = models.DateTimeField(null=True)
+    sealed = models.DateTimeField(null=True)
+    """When all its papers were sealed, and everybody was told."""
+    filed = models.DateTimeField(null=True)
+    """When the sealed papers took the places of those that were sent."""
+
+    class Meta:
+        ordering = ["-made", "pk"]
+        indexes = [models.Index(fields=["state", "ends"]), models.Index(fields=["state", "sealed"])]
+
+
+class Paper(models.Model):
+    """A paper of a round: ``frozen`` its bytes as they are sent, ``finished`` those that were signed and
+    sealed, both by their SHA-256.  ``places`` are what is signed on it, rows of
+    {"id", "page", "rect", "sign", "who"}; ``sizes`` its pages' in points."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    round = models.ForeignKey(Round, models.CASCADE, related_name="papers")
+    position = models.PositiveSmallIntegerField()
+    document = models.CharField(max_length=12)
+    number = models.CharField(max_length=40, blank=True)
+    title = models.CharField(max_length=200)
+    frozen = models.CharField(max_length=64)
+    finished = models.CharField(max_length=64, blank=True)
+    sizes = models.JSONField(default=list)
+    places = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["position"]
+        unique_together = [("round", "position")]
+
+    @property
+    def named(self) -> str:
+        """Number and title."""
+        return f"{self.number} {self.title}".strip()
+
+
+class Signer(models.Model):
+    """Somebody who signs in a round, or with ``turn`` 0 only gets a copy.  ``put`` are the places signed, by
+    id, and when; ``signature`` and ``initials`` the adopted marks, as ``quillcore.signing.marks.adopted``
+    takes them.  ``link`` counts the links: an earlier one is dead."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    round = models.ForeignKey(Round, models.CASCADE, related_name="signers")
+    key = models.CharField(max_length=40)
+    turn = models.PositiveSmallIntegerField()
+    name = models.CharField(max_length=200)
+    signs_as = models.CharField(max_length=200)
+    role = models.CharField(max_length=60)
+    email = models.EmailField()
+    at = models.CharField(max_length=10, choices=HOW_FAR, default=At.WAITS.value)
+    put = models.JSONField(default=dict)
+    read = models.JSONField(default=list)
+    """The papers that were opened, by id."""
+    signature = models.JSONField(null=True)
+    initials = models.JSONField(null=True)
+    in_person = models.BooleanField(default=False)
+    """Whether they were handed the sender's device."""
+    link = models.PositiveSmallIntegerField(default=1)
+    asked = models.DateTimeField(null=True)
+    reminded = models.DateTimeField(null=True)
+    letter = models.UUIDField(null=True)
+    """The newest letter to them, by which a refused one is known."""
+
+    class Meta:
+        ordering = ["turn", "key"]
+        unique_together = [("round", "key")]
+
+    @property
+    def is_copied(self) -> bool:
+        """Whether they only get a copy."""
+        return self.turn == 0
+
+
+class Happening(models.Model):
+    """A link of a round's chain (``quillcore.signing.trail``).  Only ever added: nothing here changes one."""
+
+    round = models.ForeignKey(Round, models.CASCADE, related_name="happenings")
+    number = models.PositiveIntegerField()
+    at = models.CharField(max_length=35)
+    kind = models.CharField(max_length=20)
+    who = models.CharField(max_length=40, blank=True)
+    said = models.JSONField(default=dict)
+    before = models.CharField(max_length=64, blank=True)
+    hash = models.CharField(max_length=64)
+
+    class Meta:
+        ordering = ["number"]
+        unique_together = [("round", "number")]

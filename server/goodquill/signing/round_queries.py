@@ -1,0 +1,183 @@
+"""Rounds as their deal shows them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+from uuid import UUID
+
+from quillcore.signing.rounds import Happened, State
+from quillcore.values import Fault
+
+from goodquill.mail.models import Letter
+from goodquill.mail.models import State as Sending
+from goodquill.offices.access import may_see_deals
+from goodquill.offices.models import User
+from goodquill.signing.making import Choice, choice_of
+from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.queries import counted, paper_of, with_place
+from goodquill.signing.turning import as_machine
+
+MOST_LISTED = 100
+
+
+def rounds_of(deal: UUID) -> list[dict[str, Any]]:
+    """A deal's rounds, the newest first; as many queries however many there are."""
+    rows = Round.objects.filter(deal=deal).select_related("by").prefetch_related("papers", "signers")
+    every = list(rows[:MOST_LISTED])
+    refused = _refused([s for row in every for s in row.signers.all()])
+    return [_row(row, refused) for row in every]
+
+
+def out_for(user: User) -> list[dict[str, Any]]:
+    """The user's rounds that are out, those that wait longest first; with whom they wait for."""
+    rows = Round.objects.filter(may_see_deals(user, "deal__"), by=user, state=State.OUT)
+    every = list(
+        rows.select_related("by", "deal").prefetch_related("papers", "signers").order_by("sent")[:50]
+    )
+    refused = _refused([s for row in every for s in row.signers.all()])
+    return [_row(row, refused) | {"deal_name": row.deal.name} for row in every]
+
+
+def whole_round(user: User, row: Round) -> dict[str, Any]:
+    """One round: what happened, and while it is being made what there is to choose."""
+    told = _row(row, _refused(row.signers.all()))
+    choice = choice_of(user, row) if row.state == State.MAKING else None
+    return told | {
+        "events": _events(row),
+        "choice": None if choice is None else _choice(choice),
+        "current": choice is not None and row.looked == choice.opened.record.seq,
+    }
+
+
+def _refused(people: Iterable[Signer]) -> dict[UUID, str]:
+    """What the mail server said of letters that it didn't take, by letter."""
+    letters = [s.letter for s in people if s.letter is not None]
+    failed = Letter.objects.filter(pk__in=letters, state__in=(Sending.REFUSED, Sending.GIVEN_UP))
+    return dict(failed.values_list("pk", "said"))
+
+
+def _row(row: Round, refused: dict[UUID, str]) -> dict[str, Any]:
+    papers, people = list(row.papers.all()), list(row.signers.all())
+    machine = as_machine(row, people, papers)
+    waited = {s.key for s in machine.waited_on}
+    return {
+        "id": row.pk,
+        "deal": row.deal_id,
+        "offer": row.offer,
+        "state": row.state,
+        "subject": row.subject,
+        "message": row.message,
+        "by": row.by.name,
+        "ends": row.ends,
+        "zone": row.zone,
+        "remind_every": row.remind_every,
+        "must": row.must,
+        "reason": row.reason,
+        "said": row.said,
+        "made": row.made,
+        "sent": row.sent,
+        "ended": row.ended,
+        "sealed": row.sealed,
+        "looked": row.looked is not None,
+        "copied": row.plan.get("copied", []),
+        "papers": [_paper(p) for p in papers],
+        "signers": [_signer(s, papers, waited, refused) for s in people],
+    }
+
+
+def _paper(paper: Paper) -> dict[str, Any]:
+    return {
+        "id": paper.pk,
+        "document": paper.document,
+        "title": paper.named,
+        "pages": [{"width": width, "height": height} for width, height in paper.sizes],
+        "places": [
+            {"id": p["id"], "page": p["page"], "rect": p["rect"], "sign": p["sign"], "who": p["who"]}
+            for p in paper.places
+        ],
+        "finished": bool(paper.finished),
+    }
+
+
+def _signer(
+    signer: Signer, papers: list[Paper], waited: set[str], refused: dict[UUID, str]
+) -> dict[str, Any]:
+    own = [p for paper in papers for p in paper.places if p["who"] == signer.key and p["sign"] != "date"]
+    return {
+        "id": signer.pk,
+        "key": signer.key,
+        "turn": signer.turn,
+        "name": signer.name,
+        "role": signer.role,
+        "email": signer.email,
+        "at": signer.at,
+        "waited_on": signer.key in waited,
+        "in_person": signer.in_person,
+        "asked": signer.asked,
+        "reminded": signer.reminded,
+        "put": len(signer.put),
+        "places": len(own),
+        "read": [paper.named for paper in papers if str(paper.pk) in signer.read],
+        "refused": refused.get(signer.letter, "") if signer.letter is not None else "",
+    }
+
+
+_SAID = {
+    Happened.SENT: "The round was sent",
+    Happened.OPENED: "{who} opened the papers",
+    Happened.AGREED: "{who} agreed to sign electronically",
+    Happened.DONE: "{who} has signed",
+    Happened.DECLINED: "{who} declined: {said}",
+    Happened.WANTS_PAPER: "{who} asked for paper",
+    Happened.RECALLED: "The round was recalled: {said}",
+    Happened.RAN_OUT: "Time ran out",
+    Happened.REMINDED: "{who} was reminded",
+    Happened.IN_PERSON: "{who} was handed the device, to sign in person",
+    Happened.READDRESSED: "{who} was sent a new link, to {said}",
+}
+
+
+def _events(row: Round) -> list[dict[str, Any]]:
+    """What happened, in words; single places signed are told by the round's progress."""
+    names = {s.key: s.name for s in row.signers.all()}
+    return [
+        {
+            "at": link.at,
+            "said": _SAID[Happened(link.kind)].format(
+                who=names.get(link.who, ""), said=link.said.get("said", "")
+            ),
+            "source": link.said.get("from", ""),
+        }
+        for link in row.happenings.exclude(kind=Happened.PUT.value)
+    ]
+
+
+def _choice(choice: Choice) -> dict[str, Any]:
+    leaving = choice.opened.package.leaving
+    chosen = {d.id for d in choice.papers}
+    return {
+        "papers": [
+            paper_of(d) | counted(choice.spots[d.id]) | {"chosen": d.id in chosen}
+            for d in [*choice.papers, *(d for d in leaving if d.id not in chosen)]
+        ],
+        "people": [
+            {
+                "key": p.key,
+                "name": p.name,
+                "signs_as": p.signs_as,
+                "role": p.role,
+                "email": p.email,
+                "name_key": p.name_key,
+                "email_key": p.email_key,
+                "turn": choice.turns.get(p.key, 0),
+                "places": sum(s.who == p.key for d in choice.papers for s in choice.spots[d.id]),
+            }
+            for p in choice.people
+        ],
+        "against": [_against(fault, choice) for fault in choice.against()],
+    }
+
+
+def _against(fault: Fault, choice: Choice) -> dict[str, Any]:
+    return with_place(fault, {p.key: p for p in choice.people})

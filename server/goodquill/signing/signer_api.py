@@ -1,0 +1,216 @@
+"""What whoever has a link to papers may ask: the own round, and nothing else.  No account, no session."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from quillcore.signing.rounds import At, Happened, State
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from goodquill import files
+from goodquill.api import Refusal, as_file, checked
+from goodquill.forms.pages import SHARPNESS, page_picture
+from goodquill.offices.signing_in import TriesByAddress
+from goodquill.signing import acting, signer_shapes
+from goodquill.signing.links import keep, open_by, signer_of
+from goodquill.signing.models import Paper, Signer
+from goodquill.signing.signer_queries import may_see_papers, seen_by
+
+
+class ByLink(APIView):
+    """An address of one signer's: known by the cookie of the opened link, which no other site can send
+    (SameSite=Strict)."""
+
+    authentication_classes = ()
+    permission_classes = ()
+
+    def from_where(self, request: Request) -> str:
+        """The address that goes on record."""
+        return str(request.META.get("REMOTE_ADDR", ""))
+
+
+class OpenLinkView(ByLink):
+    """A link that is opened."""
+
+    throttle_classes = (TriesByAddress,)
+
+    @extend_schema(
+        operation_id="open_signing_link",
+        request=signer_shapes.OpenLinkSerializer,
+        responses=signer_shapes.SignersRoundSerializer,
+    )
+    def post(self, request: Request, signer: UUID) -> Response:
+        """Let this browser go on as that signer."""
+        found = open_by(signer, checked(signer_shapes.OpenLinkSerializer, request)["secret"])
+        if found.round.state == State.OUT and found.at == At.ASKED:
+            acting.act(found, Happened.OPENED, self.from_where(request))
+        answer = Response(seen_by(found))
+        keep(answer, found)
+        return answer
+
+
+class SignersRoundView(ByLink):
+    """The round."""
+
+    @extend_schema(operation_id="signers_round", responses=signer_shapes.SignersRoundSerializer)
+    def get(self, request: Request, signer: UUID) -> Response:
+        """As the signer sees it."""
+        return Response(seen_by(signer_of(request, signer)))
+
+
+class SignersStepView(ByLink):
+    """An event of the signer's own."""
+
+    kind = Happened.AGREED
+
+    def happens(self, request: Request, signer: UUID) -> Response:
+        """Let it happen."""
+        found = signer_of(request, signer)
+        said = checked(signer_shapes.SaidSerializer, request)["said"]
+        acting.act(found, self.kind, self.from_where(request), said)
+        return Response(seen_by(found))
+
+
+class AgreeView(SignersStepView):
+    """Electronic records and signatures."""
+
+    @extend_schema(
+        operation_id="signer_agrees",
+        request=signer_shapes.SaidSerializer,
+        responses=signer_shapes.SignersRoundSerializer,
+    )
+    def post(self, request: Request, signer: UUID) -> Response:
+        """Agree to them."""
+        return self.happens(request, signer)
+
+
+class FinishView(SignersStepView):
+    """A signer who is through."""
+
+    kind = Happened.DONE
+
+    @extend_schema(
+        operation_id="signer_finishes",
+        request=signer_shapes.SaidSerializer,
+        responses=signer_shapes.SignersRoundSerializer,
+    )
+    def post(self, request: Request, signer: UUID) -> Response:
+        """All places are signed."""
+        return self.happens(request, signer)
+
+
+class DeclineView(SignersStepView):
+    """A signer who doesn't sign."""
+
+    kind = Happened.DECLINED
+
+    @extend_schema(
+        operation_id="signer_declines",
+        request=signer_shapes.SaidSerializer,
+        responses=signer_shapes.SignersRoundSerializer,
+    )
+    def post(self, request: Request, signer: UUID) -> Response:
+        """For a reason, which the agent and the others read."""
+        return self.happens(request, signer)
+
+
+class WantPaperView(SignersStepView):
+    """A signer with a pen."""
+
+    kind = Happened.WANTS_PAPER
+
+    @extend_schema(
+        operation_id="signer_wants_paper",
+        request=signer_shapes.SaidSerializer,
+        responses=signer_shapes.SignersRoundSerializer,
+    )
+    def post(self, request: Request, signer: UUID) -> Response:
+        """The agent is told; agreeing all the same stays open."""
+        return self.happens(request, signer)
+
+
+class FacesView(ByLink):
+    """Names in script faces."""
+
+    @extend_schema(
+        operation_id="script_faces",
+        request=signer_shapes.FacesQuerySerializer,
+        responses=signer_shapes.FaceShape(many=True),
+    )
+    def post(self, request: Request, signer: UUID) -> Response:
+        """A name and initials in each, to choose from."""
+        signer_of(request, signer)
+        given = checked(signer_shapes.FacesQuerySerializer, request)
+        return Response(acting.faces_of(given["name"], given["initials"]))
+
+
+class AdoptView(ByLink):
+    """The signature or initials that one signs with."""
+
+    @extend_schema(
+        operation_id="adopt_mark",
+        request=signer_shapes.AdoptSerializer,
+        responses=signer_shapes.SignersRoundSerializer,
+    )
+    def post(self, request: Request, signer: UUID) -> Response:
+        """Keep it."""
+        found = signer_of(request, signer)
+        acting.adopt(found, checked(signer_shapes.AdoptSerializer, request))
+        return Response(seen_by(found))
+
+
+class PutView(ByLink):
+    """Places signed."""
+
+    @extend_schema(
+        operation_id="sign_places",
+        request=signer_shapes.PutSerializer,
+        responses=signer_shapes.SignersRoundSerializer,
+    )
+    def post(self, request: Request, signer: UUID) -> Response:
+        """Sign them."""
+        found = signer_of(request, signer)
+        acting.put(found, checked(signer_shapes.PutSerializer, request)["places"], self.from_where(request))
+        return Response(seen_by(found))
+
+
+class SignersPaperView(ByLink):
+    """A paper as a file."""
+
+    @extend_schema(operation_id="signers_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, signer: UUID, paper_id: UUID) -> HttpResponse:
+        """The finished one once all is sealed, before that as it was sent."""
+        found, row = _paper_of(signer_of(request, signer), paper_id)
+        acting.has_opened(found, row.pk)
+        content = files.fetch(row.finished if row.round.sealed else row.frozen)
+        return as_file(content, "application/pdf", f"{row.named}.pdf")
+
+
+class SignersPictureView(ByLink):
+    """A page as a picture."""
+
+    @extend_schema(operation_id="signers_picture", responses={(200, "image/png"): OpenApiTypes.BINARY})
+    def get(self, request: Request, signer: UUID, paper_id: UUID, page: int, sharpness: int) -> HttpResponse:
+        """As it was sent; marks are drawn over it by the screen."""
+        found, row = _paper_of(signer_of(request, signer), paper_id)
+        if sharpness not in SHARPNESS or not 1 <= page <= len(row.sizes):
+            raise Refusal("There is no such page.", "Look at the paper again.", "page", 404)
+        if page == 1 and str(row.pk) not in found.read:
+            acting.has_opened(found, row.pk)
+        return page_picture(row.frozen, page, sharpness, foreign=True)
+
+
+def _paper_of(signer: Signer, paper_id: UUID) -> tuple[Signer, Paper]:
+    """A paper of the signer's round, while it may be seen."""
+    row = get_object_or_404(Paper.objects.select_related("round"), pk=paper_id, round=signer.round_id)
+    if not may_see_papers(row.round, signer):
+        raise Refusal(
+            "These papers are not to be seen by this link now.", "Open the link again.", "papers", 409
+        )
+    return signer, row

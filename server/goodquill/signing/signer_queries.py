@@ -1,0 +1,87 @@
+"""A round as one of its signers sees it: the own places, everybody's progress, and nothing of the deal."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from quillcore.facts.parties import initials_of
+from quillcore.signing.marks import adopted, as_svg
+from quillcore.signing.rounds import At, State, over
+from quillcore.values import Fault
+
+from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.turning import as_machine
+
+
+def seen_by(signer: Signer) -> dict[str, Any]:
+    """All that the signer's page shows, in three queries."""
+    row = Round.objects.select_related("by__brokerage").get(pk=signer.round_id)
+    papers, people = list(row.papers.all()), list(row.signers.all())
+    me = next(s for s in people if s.pk == signer.pk)
+    machine = as_machine(row, people, papers)
+    mine = machine.signer(me.key)
+    shown = may_see_papers(row, me)
+    fault = over(machine) if row.state not in (State.OUT, State.FINISHED) else None
+    return {
+        "state": row.state,
+        "over": None if fault is None else {"message": fault.message, "mend": fault.mend},
+        "subject": row.subject,
+        "message": row.message,
+        "sender": {
+            "name": row.by.name,
+            "firm": row.by.brokerage.name,
+            "phone": row.by.phone,
+            "email": row.by.email,
+        },
+        "ends": row.ends,
+        "zone": row.zone,
+        "name": me.name,
+        "signs_as": me.signs_as,
+        "letters": initials_of(me.name),
+        "role": me.role,
+        "at": me.at,
+        "copied": me.is_copied,
+        "signature": _mark(me.signature),
+        "initials": _mark(me.initials),
+        "papers": [_paper(paper, me, bool(row.sealed)) for paper in papers] if shown else [],
+        "others": [
+            {"name": s.name, "role": s.role, "done": s.at == At.DONE}
+            for s in people
+            if s.pk != me.pk and not s.is_copied
+        ],
+        "left": len(mine.left) if mine is not None else 0,
+        "sealed": row.sealed,
+    }
+
+
+def may_see_papers(row: Round, signer: Signer) -> bool:
+    """Whether the papers are shown: those who sign from when it is their turn, others when all is sealed; and
+    nothing of a round that was recalled, declined or ran out."""
+    if row.state == State.FINISHED:
+        return not signer.is_copied or row.sealed is not None
+    return row.state == State.OUT and not signer.is_copied and signer.at != At.WAITS
+
+
+def _mark(said: dict[str, Any] | None) -> dict[str, Any] | None:
+    drawing = adopted(said) if said is not None else None
+    return None if drawing is None or isinstance(drawing, Fault) else as_svg(drawing)
+
+
+def _paper(paper: Paper, me: Signer, is_sealed: bool) -> dict[str, Any]:
+    own = [place for place in paper.places if place["who"] == me.key]
+    return {
+        "id": paper.pk,
+        "title": paper.named,
+        "pages": [{"width": width, "height": height} for width, height in paper.sizes],
+        "places": [
+            {
+                "id": place["id"],
+                "page": place["page"],
+                "rect": place["rect"],
+                "sign": place["sign"],
+                "put": me.put.get(place["id"]),
+            }
+            for place in own
+        ],
+        "sealed": is_sealed,
+    }

@@ -1,0 +1,175 @@
+"""The shapes of what a signer's page asks and gets."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from quillcore.signing.rounds import State
+from rest_framework import serializers as s
+
+from goodquill.signing.models import HOW_FAR, STATES
+
+SIGNS = ("signature", "initials")
+MARKS = [(sign, sign) for sign in (*SIGNS, "date")]
+SENT_STATES = [(value, value) for value, _ in STATES if value != State.MAKING.value]
+
+
+class OpenLinkSerializer(s.Serializer):
+    """What stands behind the # of a link."""
+
+    secret = s.RegexField(r"^[0-9a-f]{64}$")
+
+
+class MarkShape(s.Serializer):
+    """A mark as outlines: ``box`` is left, top, width and height, ``pen`` the width of its stroke, 0 where it
+    is filled."""
+
+    box = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
+    path = s.CharField()
+    pen = s.FloatField()
+
+
+class OverShape(s.Serializer):
+    """Why nothing is to be done here any more."""
+
+    message = s.CharField()
+    mend = s.CharField()
+
+
+class SenderShape(s.Serializer):
+    """Who sent the papers."""
+
+    name = s.CharField()
+    firm = s.CharField()
+    phone = s.CharField(allow_blank=True)
+    email = s.CharField()
+
+
+class PageSizeShape(s.Serializer):
+    """A page's size in points."""
+
+    width = s.FloatField()
+    height = s.FloatField()
+
+
+class PlaceShape(s.Serializer):
+    """A place of the signer's own: ``rect`` left, bottom, right and top in points; ``put`` when it was
+    signed."""
+
+    id = s.CharField()
+    page = s.IntegerField()
+    rect = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
+    sign = s.ChoiceField(choices=MARKS)
+    put = s.CharField(allow_null=True)
+
+
+class SignersPaperShape(s.Serializer):
+    """A paper with the signer's places."""
+
+    id = s.UUIDField()
+    title = s.CharField()
+    pages = PageSizeShape(many=True)
+    places = PlaceShape(many=True)
+    sealed = s.BooleanField()
+
+
+class OtherSignerShape(s.Serializer):
+    """Somebody else who signs."""
+
+    name = s.CharField()
+    role = s.CharField()
+    done = s.BooleanField()
+
+
+class SignersRoundSerializer(s.Serializer):
+    """A round as one of its signers sees it; ``left`` counts the places still to be signed."""
+
+    state = s.ChoiceField(choices=SENT_STATES)
+    over = OverShape(allow_null=True)
+    subject = s.CharField()
+    message = s.CharField(allow_blank=True)
+    sender = SenderShape()
+    ends = s.DateTimeField(allow_null=True)
+    zone = s.CharField()
+    name = s.CharField()
+    signs_as = s.CharField(allow_blank=True)
+    letters = s.CharField(allow_blank=True)
+    role = s.CharField()
+    at = s.ChoiceField(choices=HOW_FAR)
+    copied = s.BooleanField()
+    signature = MarkShape(allow_null=True)
+    initials = MarkShape(allow_null=True)
+    papers = SignersPaperShape(many=True)
+    others = OtherSignerShape(many=True)
+    left = s.IntegerField()
+    sealed = s.DateTimeField(allow_null=True)
+
+
+class SaidSerializer(s.Serializer):
+    """A reason."""
+
+    said = s.CharField(max_length=500, allow_blank=True, default="")
+
+
+class PutSerializer(s.Serializer):
+    """Places to be signed."""
+
+    places = s.ListField(child=s.CharField(max_length=60), min_length=1, max_length=2_000)
+
+
+class FacesQuerySerializer(s.Serializer):
+    """A name and initials to be set."""
+
+    name = s.CharField(max_length=120, allow_blank=True)
+    initials = s.CharField(max_length=20, allow_blank=True)
+
+
+class FaceShape(s.Serializer):
+    """Both in one face; ``trouble`` says why not."""
+
+    face = s.CharField()
+    signature = MarkShape(allow_null=True)
+    initials = MarkShape(allow_null=True)
+    trouble = s.CharField(allow_blank=True)
+
+
+@extend_schema_field(
+    {
+        "type": "object",
+        "properties": {
+            "name": {"type": "string"},
+            "face": {"type": "string"},
+            "strokes": {
+                "type": "array",
+                "items": {"type": "array", "items": {"type": "array", "items": {"type": "number"}}},
+            },
+        },
+    }
+)
+class MarkField(s.Field):
+    """A mark: ``name`` and ``face`` of a typed one, ``strokes`` of a drawn one.  The core says what is wrong
+    with it."""
+
+    def to_internal_value(self, data: Any) -> dict[str, Any]:
+        """As it is, without anything else."""
+        if not isinstance(data, dict):
+            raise s.ValidationError("This is no mark.")
+        return {name: data[name] for name in ("name", "face", "strokes") if name in data}
+
+    def to_representation(self, value: Any) -> Any:
+        """As it is."""
+        return value
+
+
+class AdoptSerializer(s.Serializer):
+    """The mark that is signed with."""
+
+    sign = s.ChoiceField(choices=SIGNS)
+    mark = MarkField()
+
+
+class SharpnessQuery(s.Serializer):
+    """How sharp a picture is to be, in dots per inch."""
+
+    sharp = s.ChoiceField(choices=(48, 110, 165, 220, 330), default=110)

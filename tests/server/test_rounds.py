@@ -1,0 +1,572 @@
+"""Rounds of signing on the server: made, looked at, sent, signed, finished, followed; who may do what."""
+
+from __future__ import annotations
+
+import io
+import re
+import subprocess
+import uuid
+from datetime import timedelta
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.conf import settings
+from django.core.cache import cache
+from django.db import DatabaseError, connection, transaction
+from django.test.utils import CaptureQueriesContext
+from django.utils import timezone
+from goodquill import files
+from goodquill.deals.models import Document
+from goodquill.mail.models import Letter, State
+from goodquill.offices.signing_in import TriesByAddress
+from goodquill.signing import finishing, following
+from goodquill.signing.chain import links_of
+from goodquill.signing.filing import file_round
+from goodquill.signing.finishing import finish_due, finish_round
+from goodquill.signing.links import address_of
+from goodquill.signing.models import Happening, Paper, Round, Signer
+from quillcore.pdf.renderer import plain_text
+from quillcore.signing.authority import STAMPS_CERTIFICATE, STAMPS_KEY, kept_identity
+from quillcore.signing.sealing import answer_stamp_request
+from quillcore.signing.trail import first_break
+
+from tests.server.answers import CheckedClient
+from tests.server.world import Speaker, World
+
+LINK = re.compile(r"/sign#([0-9a-f-]{36})\.([0-9a-f]{64})")
+
+
+class Sender(Speaker):
+    """An agent who sends papers to be signed."""
+
+    def ready(self) -> None:
+        """A second buyer, and everybody's e-mail."""
+        self.edit({"op": "party_add", "key": "buyers", "party": "abcd1234"})
+        for key, text in (
+            ("buyers.1.email", "amara@post.example"),
+            ("buyers.2.given", "Ben"),
+            ("buyers.2.family", "Okafor"),
+            ("buyers.2.email", "ben@post.example"),
+        ):
+            self.type(key, text)
+
+    def begun(self) -> dict[str, Any]:
+        answer = self.post(f"{self.path}/rounds")
+        assert answer.status_code == 201, answer.content
+        return dict(answer.json())
+
+    def changed(self, row: dict[str, Any], **said: Any) -> dict[str, Any]:
+        answer = self.post(f"/api/rounds/{row['id']}", **said)
+        assert answer.status_code == 200, answer.content
+        return dict(answer.json())
+
+    def looked(self, row: dict[str, Any]) -> dict[str, Any]:
+        answer = self.post(f"/api/rounds/{row['id']}/look")
+        assert answer.status_code == 200, answer.content
+        return dict(answer.json())
+
+    def of(self, row: dict[str, Any]) -> dict[str, Any]:
+        return dict(self.get(f"/api/rounds/{row['id']}").json())
+
+    def only_the_offer(self) -> dict[str, Any]:
+        """A round of the purchase agreement alone, to both buyers one after the other."""
+        row = self.begun()
+        offer = next(p["document"] for p in row["choice"]["papers"] if p["number"] == "301")
+        turns = {"buyers.1": 1, "buyers.2": 2}
+        return self.changed(row, papers=[offer], turns=turns, subject="Your offer", message="As we spoke.")
+
+    def sent(self) -> dict[str, Any]:
+        row = self.looked(self.only_the_offer())
+        answer = self.post(f"/api/rounds/{row['id']}/send", reason="Agreed on the phone")
+        assert answer.status_code == 200, answer.content
+        return dict(answer.json())
+
+
+class Reader:
+    """Somebody with a link out of a letter."""
+
+    def __init__(self, email: str) -> None:
+        letters = Letter.objects.filter(to=email, text__contains="/sign#").order_by("made", "pk")
+        links = [LINK.search(letter.text) for letter in letters]
+        found = [link for link in links if link is not None][-1]
+        self.signer, self.secret = found.group(1), found.group(2)
+        self.client = CheckedClient()
+
+    @property
+    def path(self) -> str:
+        return f"/api/sign/{self.signer}"
+
+    def post(self, what: str, **body: Any) -> Any:
+        return self.client.post(f"{self.path}/{what}", body, content_type="application/json")
+
+    def opened(self) -> dict[str, Any]:
+        answer = self.post("open", secret=self.secret)
+        assert answer.status_code == 200, answer.content
+        return dict(answer.json())
+
+    def see(self) -> dict[str, Any]:
+        return dict(self.client.get(self.path).json())
+
+    def own_places(self) -> list[str]:
+        seen = self.see()
+        places = [place for paper in seen["papers"] for place in paper["places"]]
+        return [place["id"] for place in places if place["sign"] != "date"]
+
+    def sign_all(self) -> Any:
+        name = self.opened()["name"]
+        for answer in (
+            self.post("agree"),
+            self.post("mark", sign="signature", mark={"name": name, "face": "flowing"}),
+            self.post("mark", sign="initials", mark={"strokes": [[[0, 0], [40, 30], [80, 5], [60, 60]]]}),
+            self.post("put", places=self.own_places()),
+        ):
+            assert answer.status_code == 200, answer.content
+        return self.post("finish")
+
+
+@pytest.fixture
+def sender(world: World, seal: Path) -> Sender:
+    made = Sender(world.ines, world.deal)
+    made.ready()
+    return made
+
+
+@pytest.fixture
+def without_waiting(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Time stamps by the service's own key, without its process."""
+
+    def stamp(request: bytes) -> bytes:
+        who = kept_identity(settings.SEAL_FOLDER, STAMPS_KEY, STAMPS_CERTIFICATE)
+        return answer_stamp_request(request, who)
+
+    monkeypatch.setattr(finishing, "stamp", stamp)
+
+
+# Making
+
+
+def test_a_round_begins_with_what_is_usual_and_says_what_stands_against_it(sender: Sender) -> None:
+    row = sender.begun()
+    chosen = [p["number"] for p in row["choice"]["papers"] if p["chosen"]]
+    assert "301" in chosen and row["state"] == "making"
+    turns = {p["key"]: p["turn"] for p in row["choice"]["people"]}
+    assert turns["buyers.1"] == turns["buyers.2"] == 1 and turns["buyer_agent"] == 2
+    assert all(turn == 0 for key, turn in turns.items() if key.startswith("seller"))
+    sender.type("buyers.2.email", "amara@post.example")
+    against = sender.of(row)["choice"]["against"]
+    assert [a["place"] for a in against if a["who"] == "buyers.2"] == ["buyers.2.email"]
+
+
+def test_nobody_chosen_and_a_paper_that_nobody_signs_are_said(sender: Sender) -> None:
+    row = sender.only_the_offer()
+    assert row["choice"]["against"] == []
+    none = sender.changed(row, turns={})
+    said = [a["message"] for a in none["choice"]["against"]]
+    assert "Nobody is to sign." in said and any("Nobody of this round signs 301" in text for text in said)
+    without = sender.changed(row, papers=[])
+    assert without["choice"]["against"][0]["message"] == "No paper is chosen."
+
+
+def test_what_is_sent_is_what_was_looked_at(sender: Sender) -> None:
+    row = sender.only_the_offer()
+    refused = sender.post(f"/api/rounds/{row['id']}/send", reason="x")
+    assert refused.status_code == 409 and "Look at them once more" in refused.json()["mend"]
+    looked = sender.looked(row)
+    assert looked["current"] and len(looked["papers"]) == 1
+    signs = {(place["who"], place["sign"]) for place in looked["papers"][0]["places"]}
+    assert {("buyers.1", "signature"), ("buyers.2", "signature")} <= signs
+    assert not [who for who, _ in signs if who.startswith("seller")], "only those of this round"
+    sender.type("terms.purchase_price", "411,000")
+    assert not sender.of(row)["current"]
+    assert sender.post(f"/api/rounds/{row['id']}/send", reason="x").status_code == 409
+    sender.looked(row)
+    assert sender.post(f"/api/rounds/{row['id']}/send", reason="x").status_code == 200
+    frozen = Paper.objects.get(round=row["id"]).frozen
+    assert "411,000" in plain_text(files.fetch(frozen))
+    sender.type("terms.purchase_price", "455,000")
+    assert "411,000" in plain_text(files.fetch(frozen))
+
+
+def test_what_must_be_mended_stops_it_unless_a_reason_is_given_and_kept(sender: Sender) -> None:
+    row = sender.looked(sender.only_the_offer())
+    assert row["must"], "an offer half filled in"
+    refused = sender.post(f"/api/rounds/{row['id']}/send", reason="  ")
+    assert refused.status_code == 409 and row["must"][0] in refused.json()["detail"]
+    assert not Letter.objects.filter(about="signing").exists()
+    sent = sender.post(f"/api/rounds/{row['id']}/send", reason="Blanks by hand").json()
+    assert (sent["reason"], sent["state"]) == ("Blanks by hand", "out")
+
+
+def test_sending_twice_sends_once(sender: Sender) -> None:
+    row = sender.sent()
+    again = sender.post(f"/api/rounds/{row['id']}/send", reason="x")
+    assert again.status_code == 200 and again.json()["state"] == "out"
+    assert Letter.objects.filter(to="amara@post.example").count() == 1
+    assert not Letter.objects.filter(to="ben@post.example").exists(), "it isn't Ben's turn"
+
+
+@pytest.mark.parametrize(
+    "said",
+    [
+        {"ends": "2001-01-01T00:00:00Z"},
+        {"copied": [{"name": "x", "email": "nowhere"}]},
+        {"turns": {"buyers.1": 99}},
+        {"papers": "all"},
+        {"subject": ""},
+        {"remind_every": -1},
+    ],
+)
+def test_what_can_not_be_planned_is_refused_in_words(sender: Sender, said: dict[str, Any]) -> None:
+    row = sender.begun()
+    answer = sender.post(f"/api/rounds/{row['id']}", **said)
+    assert answer.status_code == 400 and answer.json()["detail"]
+    assert sender.of(row)["state"] == "making"
+
+
+def test_a_round_that_was_never_sent_can_be_thrown_away_and_a_sent_one_not(sender: Sender) -> None:
+    row = sender.begun()
+    assert sender.client.delete(f"/api/rounds/{row['id']}").status_code == 204
+    assert sender.get(f"{sender.path}/rounds").json() == []
+    sent = sender.sent()
+    assert sender.client.delete(f"/api/rounds/{sent['id']}").status_code == 409
+    assert sender.post(f"/api/rounds/{sent['id']}", subject="Else").status_code == 409
+
+
+# The signer's page
+
+
+def test_a_round_is_signed_by_two_one_after_the_other_and_sealed(
+    sender: Sender, without_waiting: None, tmp_path: Path
+) -> None:
+    row = sender.sent()
+    amara = Reader("amara@post.example")
+    assert amara.sign_all().status_code == 200
+    told = sender.of(row)
+    assert {s["key"]: s["at"] for s in told["signers"]} == {"buyers.1": "done", "buyers.2": "asked"}
+    assert [s["key"] for s in told["signers"] if s["waited_on"]] == ["buyers.2"]
+    assert Reader("ben@post.example").sign_all().status_code == 200
+    assert sender.of(row)["state"] == "finished"
+    assert finish_round(uuid.UUID(row["id"])) and finish_round(uuid.UUID(row["id"]))
+    copies = Letter.objects.filter(subject__startswith="Signed by everybody")
+    assert sorted(copies.values_list("to", flat=True)) == [
+        "amara@post.example",
+        "ben@post.example",
+        "ines@office.example",
+    ]
+    paper = Paper.objects.get(round=row["id"])
+    content = files.fetch(paper.finished)
+    assert content.startswith(files.fetch(paper.frozen)), "what was sent is the beginning of what is finished"
+    said = plain_text(content)
+    assert "Record of signatures" in said and "amara@post.example" in said
+    mine = amara.client.get(f"{amara.path}/papers/{paper.pk}")
+    assert mine.content == content
+    verdict = CheckedClient().post("/api/verify", {"file": io.BytesIO(content)}, format="multipart")
+    assert verdict.status_code == 200, verdict.content
+    assert verdict.json()["holds"] and "Amara Okafor" in verdict.json()["signers"]
+    broken = bytearray(content)
+    broken[len(broken) // 3] ^= 1
+    assert not (
+        CheckedClient().post("/api/verify", {"file": io.BytesIO(bytes(broken))}, format="multipart").json()
+    ).get("holds", False)
+    path = tmp_path / "finished.pdf"
+    path.write_bytes(content)
+    seen = subprocess.run(["pdfsig", path], capture_output=True, text=True, check=False).stdout
+    assert "Signature is Valid" in seen and "Total document signed" in seen
+
+
+def test_sealed_papers_take_the_places_of_those_that_were_sent(sender: Sender, without_waiting: None) -> None:
+    row = sender.sent()
+    document = row["papers"][0]["document"]
+    Reader("amara@post.example").sign_all()
+    Reader("ben@post.example").sign_all()
+    finish_round(uuid.UUID(row["id"]))
+    for _ in range(2):
+        file_round(uuid.UUID(row["id"]))
+    documents = sender.open()["documents"]
+    before = next(d for d in documents if d["id"] == document)
+    signed = [d for d in documents if "signed" in d["title"]]
+    assert before["set_aside"] and len(signed) == 1 and not signed[0]["set_aside"]
+    assert Document.objects.get(code=signed[0]["id"]).came["signed"] == row["papers"][0]["id"]
+    target = sender.get(f"{sender.path}/history").json()[0]["id"]
+    undone = sender.post(f"{sender.path}/undo", change=str(uuid.uuid4()), target=target)
+    assert undone.status_code == 200, undone.content
+    after = sender.open()["documents"]
+    assert not next(d for d in after if d["id"] == document)["set_aside"]
+
+
+def test_a_finished_round_is_found_by_the_clock_when_its_worker_died(
+    sender: Sender, without_waiting: None, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    row = sender.sent()
+    Reader("amara@post.example").sign_all()
+    Reader("ben@post.example").sign_all()
+
+    def away(_: bytes) -> bytes:
+        raise OSError("no time stamps just now")
+
+    with monkeypatch.context() as patch:
+        patch.setattr(finishing, "stamp", away)
+        with pytest.raises(OSError, match="no time stamps"), transaction.atomic():
+            finish_round(uuid.UUID(row["id"]))
+    assert Round.objects.get(pk=row["id"]).sealed is None
+    assert not Letter.objects.filter(subject__startswith="Signed by everybody").exists()
+    finish_due.call()
+    assert Round.objects.get(pk=row["id"]).sealed is not None
+    finish_due.call()
+    assert Letter.objects.filter(subject__startswith="Signed by everybody").count() == 3
+
+
+def test_signing_goes_in_order_and_each_step_is_kept(sender: Sender) -> None:
+    sender.sent()
+    amara = Reader("amara@post.example")
+    seen = amara.opened()
+    assert (seen["at"], seen["state"], seen["left"]) == ("opened", "out", len(amara.own_places()))
+    early = amara.post("put", places=amara.own_places())
+    assert early.status_code == 409 and "to sign with yet" in early.json()["detail"]
+    amara.post("mark", sign="signature", mark={"name": "Amara Okafor", "face": "lively"})
+    amara.post("mark", sign="initials", mark={"name": "AO", "face": "lively"})
+    refused = amara.post("put", places=amara.own_places()[:1])
+    assert refused.status_code == 409 and "agreed" in refused.json()["detail"]
+    amara.post("agree")
+    assert amara.post("finish").json()["detail"].endswith("still to be signed.")
+    first, *others = amara.own_places()
+    for _ in range(2):
+        assert amara.post("put", places=[first]).json()["left"] == len(others)
+    elsewhere = Reader("amara@post.example")
+    assert elsewhere.opened()["left"] == len(others), "a second device goes on where the first one was"
+    late = amara.post("mark", sign="signature", mark={"name": "A. O.", "face": "flowing"})
+    assert late.status_code == 409
+    strange = amara.post("put", places=["nowhere/1"])
+    assert strange.status_code == 409 and "isn't a place" in strange.json()["detail"]
+
+
+def test_declining_needs_a_reason_and_tells_agent_and_signers(sender: Sender) -> None:
+    row = sender.sent()
+    amara = Reader("amara@post.example")
+    amara.opened()
+    assert amara.post("decline", said=" ").status_code == 409
+    seen = amara.post("decline", said="The price is wrong").json()
+    assert seen["state"] == "declined" and seen["papers"] == []
+    agent = Letter.objects.filter(to="ines@office.example").order_by("-made")
+    assert any("The price is wrong" in letter.text for letter in agent)
+    assert sender.of(row)["said"] == "The price is wrong"
+
+
+def test_asking_for_paper_tells_the_agent_and_leaves_agreeing_open(sender: Sender) -> None:
+    sender.sent()
+    amara = Reader("amara@post.example")
+    amara.opened()
+    assert amara.post("paper").json()["at"] == "on paper"
+    assert Letter.objects.filter(to="ines@office.example", subject__contains="asks for paper").exists()
+    assert amara.post("agree").json()["at"] == "agreed"
+
+
+def test_a_recalled_round_says_so_and_shows_nothing(sender: Sender) -> None:
+    row = sender.sent()
+    amara = Reader("amara@post.example")
+    paper = amara.opened()["papers"][0]["id"]
+    assert sender.post(f"/api/rounds/{row['id']}/recall", said="").status_code == 400
+    recalled = sender.post(f"/api/rounds/{row['id']}/recall", said="Another price")
+    assert recalled.status_code == 200 and recalled.json()["state"] == "recalled"
+    seen = amara.see()
+    assert seen["papers"] == [] and "recalled" in seen["over"]["message"]
+    assert "Another price" in seen["over"]["message"]
+    assert amara.client.get(f"{amara.path}/papers/{paper}").status_code == 409
+    assert amara.client.get(f"{amara.path}/papers/{paper}/1/110.png").status_code == 409
+    assert amara.post("agree").status_code == 409
+    assert Letter.objects.filter(to="amara@post.example", subject__startswith="No longer").count() == 1
+
+
+def test_a_round_runs_out_by_the_clock_and_reminds_before(sender: Sender) -> None:
+    row = sender.sent()
+    Signer.objects.filter(round=row["id"], key="buyers.1").update(reminded=timezone.now() - timedelta(days=3))
+    for _ in range(2):
+        following.by_the_clock.call()
+    assert (
+        Letter.objects.filter(to="amara@post.example", subject__startswith="Still to be signed").count() == 1
+    )
+    Round.objects.filter(pk=row["id"]).update(ends=timezone.now() - timedelta(minutes=1))
+    assert following.by_the_clock.call() == 1
+    assert sender.of(row)["state"] == "run out"
+    assert "run out" in Reader("amara@post.example").opened()["over"]["message"]
+
+
+def test_an_address_changed_late_makes_the_old_link_worthless(sender: Sender) -> None:
+    row = sender.sent()
+    old = Reader("amara@post.example")
+    person = next(s for s in row["signers"] if s["key"] == "buyers.1")
+    where = f"/api/rounds/{row['id']}/signers/{person['id']}"
+    assert sender.post(f"{where}/address", email="nonsense").status_code == 400
+    assert sender.post(f"{where}/address", email="ben@post.example").status_code == 409
+    assert sender.post(f"{where}/address", email="new@post.example").status_code == 200
+    gone = old.post("open", secret=old.secret)
+    assert gone.status_code == 410 and "newer" in gone.json()["detail"]
+    new = Reader("new@post.example")
+    assert new.opened()["name"] == "Amara Okafor"
+    opened = sender.post(f"{where}/address", email="third@post.example")
+    assert opened.status_code == 409 and "has opened" in opened.json()["detail"]
+
+
+def test_reminding_twice_in_a_minute_sends_once(sender: Sender) -> None:
+    row = sender.sent()
+    person = next(s for s in row["signers"] if s["key"] == "buyers.1")
+    where = f"/api/rounds/{row['id']}/signers/{person['id']}/remind"
+    assert sender.post(where).status_code == 409
+    Signer.objects.filter(pk=person["id"]).update(reminded=timezone.now() - timedelta(minutes=5))
+    assert sender.post(where).status_code == 200
+    assert sender.post(where).status_code == 409
+    other = next(s for s in row["signers"] if s["key"] == "buyers.2")
+    waits = sender.post(f"/api/rounds/{row['id']}/signers/{other['id']}/remind")
+    assert waits.status_code == 409 and "isn't waited on" in waits.json()["detail"]
+
+
+def test_a_letter_that_was_refused_shows_in_the_round(sender: Sender) -> None:
+    row = sender.sent()
+    Letter.objects.filter(to="amara@post.example").update(state=State.REFUSED, said="no such box")
+    signer = next(s for s in sender.of(row)["signers"] if s["key"] == "buyers.1")
+    assert signer["refused"] == "no such box"
+    listed = sender.get("/api/rounds").json()
+    assert listed[0]["signers"][0]["refused"] == "no such box" and listed[0]["deal_name"]
+
+
+# Signing on the agent's device
+
+
+def test_signing_in_person_is_recorded_and_ends_the_agents_session(sender: Sender) -> None:
+    row = sender.sent()
+    person = next(s for s in row["signers"] if s["key"] == "buyers.1")
+    answer = sender.post(f"/api/rounds/{row['id']}/signers/{person['id']}/in-person")
+    assert answer.status_code == 200, answer.content
+    assert LINK.search(answer.json()["address"])
+    assert sender.get("/api/deals").status_code in (401, 403), "the device shows nothing of the agent's"
+    assert sender.client.get(f"/api/sign/{person['id']}").json()["name"] == "Amara Okafor"
+    kinds = list(Happening.objects.filter(round=row["id"]).values_list("kind", flat=True))
+    assert kinds == ["sent", "in person"]
+
+
+def test_an_agents_own_link_is_the_agents_alone(sender: Sender, world: World) -> None:
+    row = sender.looked(sender.changed(sender.only_the_offer(), turns={"buyers.1": 1, "buyer_agent": 1}))
+    sender.post(f"/api/rounds/{row['id']}/send", reason="x")
+    signers = {s["key"]: s["id"] for s in sender.of(row)["signers"]}
+    if "buyer_agent" in signers:
+        own = sender.post(f"/api/rounds/{row['id']}/signers/{signers['buyer_agent']}/link")
+        assert own.status_code == 200
+    theirs = sender.post(f"/api/rounds/{row['id']}/signers/{signers['buyers.1']}/link")
+    assert theirs.status_code == 403
+
+
+# Who may see what, and what stays
+
+
+def test_a_link_opens_its_own_signers_round_and_nothing_else(sender: Sender) -> None:
+    row = sender.sent()
+    amara = Reader("amara@post.example")
+    assert amara.client.get(amara.path).status_code == 404, "an id alone opens nothing"
+    for secret in ("0" * 64, "x", "", None):
+        assert amara.post("open", secret=secret).status_code in (400, 404)
+    amara.opened()
+    ben = Signer.objects.get(round=row["id"], key="buyers.2")
+    amara.client.cookies["signer"]["path"] = f"/api/sign/{ben.pk}"
+    for what in ("", "/papers/" + row["papers"][0]["id"]):
+        assert amara.client.get(f"/api/sign/{ben.pk}{what}").status_code == 404
+    assert amara.client.get("/api/deals").status_code in (401, 403)
+    assert amara.client.get(f"/api/rounds/{row['id']}").status_code in (401, 403)
+
+
+def test_whoever_waits_for_a_turn_sees_no_papers(sender: Sender) -> None:
+    row = sender.sent()
+    ben = Signer.objects.get(round=row["id"], key="buyers.2")
+    secret = address_of(ben).rsplit(".", 1)[1]
+    client = CheckedClient()
+    seen = client.post(f"/api/sign/{ben.pk}/open", {"secret": secret}, content_type="application/json").json()
+    assert (seen["at"], seen["papers"]) == ("waits", [])
+    paper = row["papers"][0]["id"]
+    assert client.get(f"/api/sign/{ben.pk}/papers/{paper}").status_code == 409
+
+
+def test_tries_at_links_are_counted(sender: Sender, monkeypatch: pytest.MonkeyPatch) -> None:
+    sender.sent()
+    amara = Reader("amara@post.example")
+    monkeypatch.setattr(TriesByAddress, "THROTTLE_RATES", {"sign_in": "5/hour"})
+    monkeypatch.setattr(TriesByAddress, "rate", "5/hour")
+    cache.clear()
+    codes = [amara.post("open", secret="0" * 64).status_code for _ in range(7)]
+    assert codes == [404] * 5 + [429] * 2
+
+
+def test_another_brokerage_and_whoever_is_not_in_the_deal_are_told_of_no_round(
+    sender: Sender, world: World
+) -> None:
+    row = sender.sent()
+    for other in (world.nadia, world.bertil, None):
+        stranger = Speaker(other)
+        assert stranger.get(f"/api/rounds/{row['id']}").status_code in (401, 403, 404)
+        assert stranger.post(f"/api/rounds/{row['id']}/recall", said="Mine now").status_code in (
+            401,
+            403,
+            404,
+        )
+    assert Speaker(world.nadia).get("/api/rounds").json() == []
+    assert sender.of(row)["state"] == "out"
+
+
+def test_the_chain_follows_and_is_not_rewritten(sender: Sender) -> None:
+    row = sender.sent()
+    Reader("amara@post.example").sign_all()
+    links = links_of(Round.objects.get(pk=row["id"]))
+    assert first_break(links) is None
+    assert [link.kind for link in links][:3] == ["sent", "opened", "agreed"]
+    assert all("from" in link.said for link in links)
+    with pytest.raises(DatabaseError), transaction.atomic():
+        Happening.objects.filter(round=row["id"]).update(kind="declined")
+
+
+def test_drawn_marks_of_noise_are_refused_in_words(sender: Sender) -> None:
+    sender.sent()
+    amara = Reader("amara@post.example")
+    amara.opened()
+    marks: list[Any] = [
+        {"strokes": [[[0, 0]]]},
+        {"strokes": [[["a", None]]]},
+        {"strokes": [[[n, n % 7] for n in range(5_000)]]},
+        {"name": "Ōɂ漢字", "face": "flowing"},
+        {"name": "Amara", "face": "comic"},
+        {},
+        "x",
+        None,
+    ]
+    for mark in marks:
+        answer = amara.post("mark", sign="signature", mark=mark)
+        assert answer.status_code == 400 and answer.json()["detail"], mark
+    assert amara.see()["signature"] is None
+    faces = amara.post("faces", name="漢字", initials="A").json()
+    assert len(faces) == 2 and all("Draw your signature" in face["trouble"] for face in faces)
+
+
+def test_listing_rounds_takes_as_many_queries_however_many_there_are(sender: Sender) -> None:
+    sender.sent()
+    with CaptureQueriesContext(
+        connection,
+    ) as one:
+        sender.get(f"{sender.path}/rounds")
+    for _ in range(3):
+        sender.begun()
+    with CaptureQueriesContext(connection) as four:
+        sender.get(f"{sender.path}/rounds")
+    assert len(four) == len(one)
+
+
+def test_files_that_are_nothing_of_ours_are_told_apart() -> None:
+    for content in (b"", b"no pdf at all", b"%PDF-1.7\n" + b"\x00" * 2_000):
+        answer = CheckedClient().post("/api/verify", {"file": io.BytesIO(content)}, format="multipart")
+        assert answer.status_code in (200, 400, 422), answer.content
+        assert not answer.json().get("holds", False)
+
+
+def test_what_nobody_wants_to_be_told_is_not_mailed(sender: Sender, world: World) -> None:
+    world.ines.not_told = ["done"]
+    world.ines.save()
+    sender.sent()
+    Reader("amara@post.example").sign_all()
+    assert not Letter.objects.filter(to="ines@office.example").exists()
