@@ -43,6 +43,17 @@ const below = ['api', 'primitives'].map((floor) => ({
   },
 }));
 
+/** Pages for whoever has no account: nothing of a room is in their bundle. */
+const strangers = {
+  files: ['src/signer/**'],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      { patterns: [{ group: ['**/rooms/**', '@tanstack/*', 'radix-ui'], message: 'Signers load this on a phone: keep it small.' }] },
+    ],
+  },
+};
+
 export default tseslint.config(
   { ignores: ['src/api/schema.d.ts'] },
   ...tseslint.configs.recommended,
@@ -50,4 +61,5 @@ export default tseslint.config(
   { plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
   ...inOrder.filter(({ rules }) => rules['no-restricted-imports'][1].patterns.length > 0),
   ...below,
+  strangers,
 );

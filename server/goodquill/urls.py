@@ -226,6 +226,7 @@ urlpatterns = [
     path("api/sign/<uuid:signer>/mark", signer.AdoptView.as_view()),
     path("api/sign/<uuid:signer>/put", signer.PutView.as_view()),
     path("api/sign/<uuid:signer>/papers/<uuid:paper_id>", signer.SignersPaperView.as_view()),
+    path("api/sign/<uuid:signer>/papers/<uuid:paper_id>/words", signer.SignersWordsView.as_view()),
     path(
         "api/sign/<uuid:signer>/papers/<uuid:paper_id>/<row:page>/<row:sharpness>.png",
         signer.SignersPictureView.as_view(),

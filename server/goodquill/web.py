@@ -8,9 +8,13 @@ from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 
 
-@lru_cache(maxsize=1)
-def _page() -> str:
-    return (settings.ROOT / "web" / "dist" / "app.html").read_text(encoding="utf-8")
+OF_STRANGERS = ("/sign", "/verify")
+"""Pages for whoever has no account: a bundle of their own, small enough for a phone on a bad line."""
+
+
+@lru_cache(maxsize=2)
+def _page(name: str) -> str:
+    return (settings.ROOT / "web" / "dist" / name).read_text(encoding="utf-8")
 
 
 def index(request: HttpRequest) -> HttpResponse:
@@ -19,7 +23,8 @@ def index(request: HttpRequest) -> HttpResponse:
     if "." in request.path.rsplit("/", 1)[-1]:
         raise Http404
     nonce = str(request.csp_nonce)  # type: ignore[attr-defined]
-    answer = HttpResponse(_page().replace("__NONCE__", nonce))
+    name = "sign.html" if request.path in OF_STRANGERS else "app.html"
+    answer = HttpResponse(_page(name).replace("__NONCE__", nonce))
     answer["Cache-Control"] = "no-store"
     return answer
 

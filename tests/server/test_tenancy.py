@@ -211,6 +211,7 @@ SIGNER_BODIES: dict[str, dict[str, Any] | None] = {
     "sign_places": {"places": ["x"]},
     "signers_paper": None,
     "signers_picture": None,
+    "signers_words": None,
 }
 # Endpoints that speak of one file of the brokerage's: 404 to every other brokerage.
 FILE_BODIES: dict[str, dict[str, Any] | None] = {

@@ -35,6 +35,7 @@ const OF_DEAL = {
   package: () => import('./rooms/assembly/package-screen'),
   write: () => import('./rooms/write/write-screen'),
   proof: () => import('./rooms/proofreading/proof-screen'),
+  signing: () => import('./rooms/signing/signing-screen'),
   duties: () => import('./rooms/schedule/deal-duties'),
 };
 
@@ -246,6 +247,12 @@ const proof = createRoute({
   path: '/proof',
   component: lazyRouteComponent(OF_DEAL.proof, 'ProofScreen'),
 });
+const signing = createRoute({
+  getParentRoute: () => deal,
+  path: '/signing',
+  component: lazyRouteComponent(OF_DEAL.signing, 'SigningScreen'),
+  validateSearch: (s): { round?: string } => ({ round: text(s.round) }),
+});
 const dealDuties = createRoute({
   getParentRoute: () => deal,
   path: '/duties',
@@ -369,7 +376,7 @@ export const makeRouter = (queries: QueryClient) =>
       duties,
       templates,
       template.addChildren([templateHome, templateAbout, templatePackage, templateWrite, templateFacts, templateDuties]),
-      deal.addChildren([dealHome, facts, offers, money, pack, write, proof, dealDuties]),
+      deal.addChildren([dealHome, facts, offers, money, pack, write, proof, signing, dealDuties]),
     ]),
     context: { queries },
     defaultPreload: false,

@@ -49,13 +49,15 @@ class RoundsView(APIView):
     @extend_schema(
         operation_id="begin_round",
         parameters=[OfferQuery],
-        request=None,
+        request=shapes.BeginRoundSerializer,
         responses={201: shapes.WholeRoundSerializer},
     )
     @once
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """A new one, with what is usual proposed."""
-        row = making.begin_round(request.user, deal, offer_at_hand(request))
+        find_deal(request.user, deal)  # whose it is comes before what was sent
+        like = checked(shapes.BeginRoundSerializer, request)["like"]
+        row = making.begin_round(request.user, deal, offer_at_hand(request), like)
         return Response(whole_round(request.user, row), 201)
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from zoneinfo import ZoneInfo
+
 from django.conf import settings
 from quillcore.signing.rounds import Happened
 from quillcore.values.dates import print_date
@@ -19,6 +21,13 @@ def _signed(by: User) -> str:
     return "\n".join(line for line in lines if line)
 
 
+def _when(row: Round) -> str:
+    """When the round ends, by the property's clock."""
+    assert row.ends is not None
+    at = row.ends.astimezone(ZoneInfo(row.zone))
+    return f"{print_date(at.date())}, {at.hour % 12 or 12}:{at:%M} {'AM' if at.hour < 12 else 'PM'} {at:%Z}"
+
+
 def please_sign(row: Round, signer: Signer, about: str) -> Text:
     """Asked to sign, once more, or at the address that is right."""
     subject = row.subject if about != Happened.REMINDED else f"Still to be signed: {row.subject}"
@@ -28,7 +37,7 @@ def please_sign(row: Round, signer: Signer, about: str) -> Text:
         row.message.strip(),
         f"These papers wait for your signature:\n\n{papers}",
         f"Read and sign them here, on any device:\n\n{address_of(signer)}",
-        f"They can be signed until {print_date(row.ends.date())}." if row.ends else "",
+        f"They can be signed until {_when(row)}." if row.ends else "",
         "The link is for you alone; whoever has it could sign for you. You need no account. If you would"
         " rather sign on paper, or not at all, say so there, or answer me.",
         _signed(row.by),

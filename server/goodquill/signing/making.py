@@ -47,8 +47,8 @@ def find_round(user: User, round_id: UUID, lock: bool = False) -> Round:
 
 
 @transaction.atomic
-def begin_round(user: User, deal_id: UUID, offer: int | None) -> Round:
-    """A new round of a deal, with what is usual proposed."""
+def begin_round(user: User, deal_id: UUID, offer: int | None, like: UUID | None = None) -> Round:
+    """A new round of a deal: with what is usual proposed, or with what an earlier one of it had."""
     opened = OpenDeal(find_deal(user, deal_id, lock=True), offer, reader=user)
     only_a_deal(opened.deal)
     if opened.deal.rounds.filter(state=State.MAKING).count() >= MOST_ROUNDS_MADE:
@@ -59,6 +59,19 @@ def begin_round(user: User, deal_id: UUID, offer: int | None) -> Round:
             409,
         )
     zone = setting_of(opened.deal.release).zone
+    before = opened.deal.rounds.filter(pk=like).first() if like is not None else None
+    if before is not None:
+        return Round.objects.create(
+            deal=opened.deal,
+            offer=before.offer,
+            by=user,
+            plan=_planned(before),
+            subject=before.subject,
+            message=before.message,
+            remind_every=before.remind_every,
+            ends=_usual_end(opened, zone),
+            zone=zone,
+        )
     return Round.objects.create(
         deal=opened.deal,
         offer=offer,
@@ -67,6 +80,15 @@ def begin_round(user: User, deal_id: UUID, offer: int | None) -> Round:
         ends=_usual_end(opened, zone),
         zone=zone,
     )
+
+
+def _planned(before: Round) -> dict[str, Any]:
+    """What an earlier round had, as a plan for another one."""
+    return {
+        "papers": [paper.document for paper in before.papers.all()],
+        "turns": {s.key: s.turn for s in before.signers.all() if not s.is_copied},
+        "copied": before.plan.get("copied", []),
+    }
 
 
 def _usual_end(opened: OpenDeal, zone: str) -> datetime | None:

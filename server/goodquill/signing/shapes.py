@@ -75,6 +75,12 @@ class ChangeRoundSerializer(s.Serializer):
     remind_every = s.IntegerField(min_value=0, max_value=30, required=False)
 
 
+class BeginRoundSerializer(s.Serializer):
+    """A new round, ``like`` an earlier one of the deal."""
+
+    like = s.UUIDField(required=False, allow_null=True, default=None)
+
+
 class SendSerializer(s.Serializer):
     """Sending; with why, where the proofread says that something must be mended."""
 

@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 
 from goodquill import files
 from goodquill.api import Refusal, as_file, checked
-from goodquill.forms.pages import SHARPNESS, page_picture
+from goodquill.forms.pages import SHARPNESS, page_picture, page_words
 from goodquill.offices.signing_in import TriesByAddress
 from goodquill.signing import acting, signer_shapes
 from goodquill.signing.links import keep, open_by, signer_of
@@ -204,6 +204,16 @@ class SignersPictureView(ByLink):
         if page == 1 and str(row.pk) not in found.read:
             acting.has_opened(found, row.pk)
         return page_picture(row.frozen, page, sharpness, foreign=True)
+
+
+class SignersWordsView(ByLink):
+    """What a paper says, as text: for whoever doesn't see pictures."""
+
+    @extend_schema(operation_id="signers_words", responses={(200, "application/json"): OpenApiTypes.OBJECT})
+    def get(self, request: Request, signer: UUID, paper_id: UUID) -> HttpResponse:
+        """Its words with their places, by page."""
+        _, row = _paper_of(signer_of(request, signer), paper_id)
+        return page_words(row.frozen, foreign=True)
 
 
 def _paper_of(signer: Signer, paper_id: UUID) -> tuple[Signer, Paper]:

@@ -41,6 +41,8 @@ def seen_by(signer: Signer) -> dict[str, Any]:
         "role": me.role,
         "at": me.at,
         "copied": me.is_copied,
+        "in_person": me.in_person,
+        "party": "." in me.key,
         "signature": _mark(me.signature),
         "initials": _mark(me.initials),
         "papers": [_paper(paper, me, bool(row.sealed)) for paper in papers] if shown else [],

@@ -83,7 +83,8 @@ class OtherSignerShape(s.Serializer):
 
 
 class SignersRoundSerializer(s.Serializer):
-    """A round as one of its signers sees it; ``left`` counts the places still to be signed."""
+    """A round as one of its signers sees it; ``left`` counts the places still to be signed; ``party`` whether
+    it is a buyer or seller, tenant or landlord, and no agent."""
 
     state = s.ChoiceField(choices=SENT_STATES)
     over = OverShape(allow_null=True)
@@ -98,6 +99,8 @@ class SignersRoundSerializer(s.Serializer):
     role = s.CharField()
     at = s.ChoiceField(choices=HOW_FAR)
     copied = s.BooleanField()
+    in_person = s.BooleanField()
+    party = s.BooleanField()
     signature = MarkShape(allow_null=True)
     initials = MarkShape(allow_null=True)
     papers = SignersPaperShape(many=True)

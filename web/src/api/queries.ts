@@ -43,6 +43,25 @@ export const signersQuery = (deal: string, offer: number | undefined, seq: numbe
     placeholderData: (before, query) => (query?.queryKey[1] === deal ? before : undefined),
   });
 
+/** A deal's rounds of signing. */
+export const roundsQuery = (deal: string) =>
+  queryOptions({
+    queryKey: ['rounds', deal],
+    queryFn: () => got(client.GET('/api/deals/{deal}/rounds', { params: { path: { deal } } })),
+  });
+
+export const roundQuery = (round: string) =>
+  queryOptions({
+    queryKey: ['round', round],
+    queryFn: () => got(client.GET('/api/rounds/{round_id}', { params: { path: { round_id: round } } })),
+  });
+
+/** The user's rounds of all deals that are out for signature. */
+export const roundsOutQuery = queryOptions({
+  queryKey: ['rounds', 'out'],
+  queryFn: () => got(client.GET('/api/rounds')),
+});
+
 /** A deal's duties, or a working copy's, as of a step. */
 export const dutiesQuery = (deal: string, offer: number | undefined, seq: number) =>
   queryOptions({

@@ -2060,6 +2060,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/sign/{signer}/papers/{paper_id}/words': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Its words with their places, by page. */
+    get: operations['signers_words'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/sign/{signer}/put': {
     parameters: {
       query?: never;
@@ -2405,6 +2422,11 @@ export interface components {
      * @enum {string}
      */
     AudienceEnum: 'client' | 'other side';
+    /** @description A new round, ``like`` an earlier one of the deal. */
+    BeginRoundRequest: {
+      /** Format: uuid */
+      like?: string | null;
+    };
     /** @description A template that was begun; ``stayed_out`` names the answers of the deal that it doesn't have. */
     Begun: {
       /** Format: uuid */
@@ -4798,7 +4820,10 @@ export interface components {
       places: components['schemas']['PlaceShape'][];
       sealed: boolean;
     };
-    /** @description A round as one of its signers sees it; ``left`` counts the places still to be signed. */
+    /**
+     * @description A round as one of its signers sees it; ``left`` counts the places still to be signed; ``party`` whether
+     *     it is a buyer or seller, tenant or landlord, and no agent.
+     */
     SignersRound: {
       state: components['schemas']['SentStateEnum'];
       over: components['schemas']['OverShape'] | null;
@@ -4814,6 +4839,8 @@ export interface components {
       role: string;
       at: components['schemas']['HowFarEnum'];
       copied: boolean;
+      in_person: boolean;
+      party: boolean;
       signature: components['schemas']['MarkShape'] | null;
       initials: components['schemas']['MarkShape'] | null;
       papers: components['schemas']['SignersPaperShape'][];
@@ -7688,7 +7715,11 @@ export interface operations {
       };
       cookie?: never;
     };
-    requestBody?: never;
+    requestBody?: {
+      content: {
+        'application/json': components['schemas']['BeginRoundRequest'];
+      };
+    };
     responses: {
       201: {
         headers: {
@@ -10266,6 +10297,39 @@ export interface operations {
         };
         content: {
           'image/png': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  signers_words: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper_id: string;
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': {
+            [key: string]: unknown;
+          };
         };
       };
       /** @description A problem */

@@ -20,19 +20,19 @@ export function WorkHead({ children, label, what, places, params, tools }: Props
       aria-label={what}
       className="flex shrink-0 flex-wrap items-center gap-x-5 border-b border-blotter-3 bg-sheet px-5 max-[900px]:px-3"
     >
-      <div className="min-w-0 py-1 max-[999px]:w-0 max-[999px]:flex-1 min-[1000px]:max-[1199px]:w-[calc(100vw-860px)] min-[1200px]:w-[340px]">
+      <div className="min-w-0 py-1 max-[1099px]:w-0 max-[1099px]:flex-1 min-[1100px]:max-[1199px]:w-[calc(100vw-925px)] min-[1200px]:w-[340px]">
         {children}
       </div>
       <nav
         aria-label={label}
-        className="flex self-stretch max-[999px]:order-last max-[999px]:-mx-3 max-[999px]:w-[calc(100%+24px)] max-[999px]:overflow-x-auto max-[999px]:border-t max-[999px]:border-hair"
+        className="flex self-stretch max-[1099px]:order-last max-[1099px]:-mx-3 max-[1099px]:w-[calc(100%+24px)] max-[1099px]:overflow-x-auto max-[1099px]:border-t max-[1099px]:border-hair"
       >
         {places.map(([to, name]) => (
           <Link
             key={to}
             to={to}
             params={params}
-            className="flex min-h-10 items-center border-b-2 border-transparent px-3.5 pt-0.5 text-sm font-medium text-ink-2 hover:text-ink min-[1000px]:max-[1199px]:px-2 [&.active]:border-green [&.active]:text-ink"
+            className="flex min-h-10 items-center border-b-2 border-transparent px-3.5 pt-0.5 text-sm font-medium text-ink-2 hover:text-ink min-[1100px]:max-[1199px]:px-2 min-[1200px]:max-[1359px]:px-2.5 [&.active]:border-green [&.active]:text-ink"
           >
             {name}
           </Link>

@@ -23,6 +23,7 @@ const PLACES = [
   ['/deals/$deal/package', 'Package'],
   ['/deals/$deal/write', 'Write'],
   ['/deals/$deal/proof', 'Proofread'],
+  ['/deals/$deal/signing', 'Signing'],
   ['/deals/$deal/duties', 'Duties'],
 ] as const;
 

@@ -9,6 +9,7 @@ import { useCommand, useCommands } from '../../primitives/commands';
 import { Dialog } from '../../primitives/dialog';
 import { FOR_THE_PEN } from '../deals/download';
 import { useDeal } from '../deals/use-deal';
+import { useBeginRound } from './begin-round';
 import { placesIn } from './places';
 
 export function WhoSigns() {
@@ -27,6 +28,7 @@ export function WhoSigns() {
 function People({ close }: { close: () => void }) {
   const { id, deal } = useDeal();
   const { data, error } = useQuery(signersQuery(id, deal.head.offer, deal.head.seq));
+  const begin = useBeginRound();
   const download = useCommands().find((c) => c.label === FOR_THE_PEN);
   if (error)
     return <p className="text-sm text-wax">Who signs can’t be told just now. Nothing is lost; open this again in a moment.</p>;
@@ -50,8 +52,10 @@ function People({ close }: { close: () => void }) {
         </p>
       )}
       <div className="mt-4 flex flex-wrap items-center gap-3">
+        <Button look="act" disabled={begin.isPending} onClick={() => begin.mutate(null)}>
+          Send papers to be signed
+        </Button>
         <Button
-          look="act"
           onClick={() => {
             close();
             download?.run();
@@ -59,7 +63,7 @@ function People({ close }: { close: () => void }) {
         >
           Download for signing by hand
         </Button>
-        <span className="text-xs text-ink-2">One PDF, with an arrow and a name at each place.</span>
+        <span className="text-xs text-ink-2">By link on any device; or one PDF, with an arrow and a name at each place.</span>
       </div>
     </>
   );

@@ -3,7 +3,7 @@ import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-quer
 import { Link, useNavigate } from '@tanstack/react-router';
 import { useDeferredValue, useState } from 'react';
 import { client, got, type DealRow } from '../../api/client';
-import { agentsQuery, dealPartsQuery, duesQuery, thrownAwayQuery } from '../../api/queries';
+import { agentsQuery, dealPartsQuery, duesQuery, roundsOutQuery, thrownAwayQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
@@ -11,6 +11,7 @@ import { sayProblem } from '../../primitives/notices';
 import { MapStrip, readTicks } from '../../primitives/package-map';
 import { daysAfter, moment, shortDate, today } from '../../primitives/words';
 import { OneOfMany } from '../schedule/one-of-many';
+import { howItStands } from '../signing/standing';
 
 const NEEDS: { title: string; fits: (d: DealRow) => boolean }[] = [
   { title: 'To fill', fits: (d) => d.stage === 'filling' && (d.open > 0 || d.blanks === 0) },
@@ -77,6 +78,7 @@ export function Today() {
           </Button>
         </div>
       )}
+      {!sought && !agent && <OutForSignature />}
       {!sought && !agent && <DueSoon />}
       {deals &&
         NEEDS.map(({ title, fits }) => {
@@ -92,6 +94,42 @@ export function Today() {
       )}
       <ThrownAway />
     </div>
+  );
+}
+
+/** Rounds that are out, and whom they wait for. */
+function OutForSignature() {
+  const { data: rows = [] } = useQuery(roundsOutQuery);
+  if (rows.length === 0) return null;
+  return (
+    <section className="mb-7" aria-label="Out for signature">
+      <h2 className="mb-1.5 text-sm font-semibold text-ink-2">
+        Out for signature <span className="font-normal">{rows.length}</span>
+      </h2>
+      <ul className="border border-hair bg-paper">
+        {rows.map((row) => {
+          const refused = row.signers.find((s) => s.refused);
+          return (
+            <li
+              key={row.id}
+              className="moves group relative flex flex-wrap items-baseline gap-x-4 border-b border-hair px-3 py-2 text-sm last:border-0 hover:bg-sheet"
+            >
+              <Link
+                to="/deals/$deal/signing"
+                params={{ deal: row.deal }}
+                search={{ round: row.id }}
+                className="min-w-0 flex-1 basis-[260px] font-medium wrap-anywhere after:absolute after:inset-0 group-hover:text-green-2"
+              >
+                {row.deal_name}
+              </Link>
+              <span className="text-ink-2">{howItStands(row)}</span>
+              {refused && <span className="text-wax">a letter to {refused.name} was not taken</span>}
+              {row.sent && <span className="text-xs text-ink-2">since {moment(row.sent)}</span>}
+            </li>
+          );
+        })}
+      </ul>
+    </section>
   );
 }
 

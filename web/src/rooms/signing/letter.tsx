@@ -1,0 +1,92 @@
+/** The letter of a round: its subject, a few words, until when it can be signed, and reminders. Kept while it is typed. */
+import { useEffect } from 'react';
+import type { WholeRound } from '../../api/client';
+import { useKept } from '../../api/use-kept';
+import { calls, useOnRound, type ChangeRound } from './use-rounds';
+
+export function RoundLetter({ row }: { row: WholeRound }) {
+  const change = useOnRound<ChangeRound>(row.id, calls.change(row.id));
+  const save = change.mutate;
+  return (
+    <section aria-label="The letter">
+      <h2 className="mb-1.5 text-sm font-semibold text-ink-2">The letter</h2>
+      <div className="space-y-3 border border-hair bg-paper px-3 py-3 text-sm">
+        <Typed round={row.id} of="subject" label="Subject" saved={row.subject} />
+        <Typed round={row.id} of="message" label="Message" saved={row.message} />
+        <div className="flex flex-wrap gap-x-5 gap-y-3">
+          <label>
+            To be signed by
+            <input
+              type="datetime-local"
+              className="field mt-0.5 block"
+              value={asLocal(row.ends)}
+              onChange={(e) => save({ ends: e.target.value ? new Date(e.target.value).toISOString() : null })}
+            />
+          </label>
+          <label>
+            Reminders
+            <select
+              className="field mt-0.5 block"
+              value={row.remind_every}
+              onChange={(e) => save({ remind_every: Number(e.target.value) })}
+            >
+              <option value={0}>none</option>
+              <option value={1}>every day</option>
+              {[2, 3, 7].map((days) => (
+                <option key={days} value={days}>
+                  every {days} days
+                </option>
+              ))}
+              {![0, 1, 2, 3, 7].includes(row.remind_every) && (
+                <option value={row.remind_every}>every {row.remind_every} days</option>
+              )}
+            </select>
+          </label>
+        </div>
+      </div>
+    </section>
+  );
+}
+
+/** A moment as the browser's own field shows it, where its reader is. */
+function asLocal(iso: string | null): string {
+  if (!iso) return '';
+  const at = new Date(iso);
+  return new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
+}
+
+interface TypedProps {
+  round: string;
+  of: 'subject' | 'message';
+  label: string;
+  saved: string;
+}
+
+const PAUSE = 900;
+
+/** A text that is kept in this browser as it is typed, and sent after a pause and when it is left. */
+function Typed({ round, of, label, saved }: TypedProps) {
+  const { typed, set } = useKept(`round ${round} ${of}`, saved);
+  const { mutate, error } = useOnRound<ChangeRound>(round, calls.change(round));
+  const fits = of === 'message' || typed.trim() !== '';
+  useEffect(() => {
+    if (typed === saved || !fits) return;
+    const timer = setTimeout(() => mutate({ [of]: typed }), PAUSE);
+    return () => clearTimeout(timer);
+  }, [typed, saved, fits, of]); // eslint-disable-line react-hooks/exhaustive-deps -- `mutate` is another one at each look
+  const field = {
+    className: 'field mt-0.5 block w-full',
+    value: typed,
+    'aria-invalid': !fits || undefined,
+    onChange: (e: { target: { value: string } }) => set(e.target.value),
+    onBlur: () => fits && typed !== saved && mutate({ [of]: typed }),
+  };
+  return (
+    <label className="block">
+      {label}
+      {of === 'message' ? <textarea rows={3} maxLength={4000} {...field} /> : <input maxLength={150} {...field} />}
+      {!fits && <span className="text-xs text-wax">A letter needs a subject. {saved ? `“${saved}” stands so far.` : ''}</span>}
+      {error && typed !== saved && <span className="text-xs text-wax">Not saved yet; kept in this browser.</span>}
+    </label>
+  );
+}

@@ -1,0 +1,47 @@
+/** How a round stands, in words. */
+import type { Round } from '../../api/client';
+import { some } from '../../primitives/words';
+
+type State = Round['state'];
+type Signer = Round['signers'][number];
+
+export const STATES: Record<State, { said: string; ink: string }> = {
+  making: { said: 'Not sent', ink: 'text-ochre' },
+  out: { said: 'Out', ink: 'text-green-2' },
+  finished: { said: 'Signed', ink: 'text-green-2' },
+  declined: { said: 'Declined', ink: 'text-wax' },
+  recalled: { said: 'Recalled', ink: 'text-ink-2' },
+  'run out': { said: 'Ran out', ink: 'text-wax' },
+};
+
+const names = (signers: Signer[]) => signers.map((s) => s.name).join(', ');
+
+/** Who is waited on, or what became of it, in one line. */
+export function howItStands(row: Round): string {
+  const signing = row.signers.filter((s) => s.turn > 0);
+  const done = signing.filter((s) => s.at === 'done');
+  if (row.state === 'making') return row.looked ? 'looked at, ready to be sent' : 'being made';
+  if (row.state === 'out') {
+    const waited = names(signing.filter((s) => s.waited_on));
+    return `waits for ${waited} · ${done.length} of ${some(signing.length, 'signer')} done`;
+  }
+  if (row.state === 'finished') return row.sealed ? `by ${names(signing)}, sealed` : 'signed by everybody, being sealed';
+  return row.said || `${done.length} of ${some(signing.length, 'signer')} had signed`;
+}
+
+const AT: Record<Signer['at'], string> = {
+  waits: 'waits for the turn',
+  asked: 'was asked, has not opened the papers',
+  opened: 'has opened the papers',
+  agreed: 'is signing',
+  done: 'has signed',
+  'on paper': 'asks for paper',
+  declined: 'declined',
+};
+
+/** How far somebody is. */
+export const howFar = (s: Signer): string => {
+  if (s.turn === 0) return 'gets a copy when all have signed';
+  const places = s.at === 'agreed' && s.places ? `, ${s.put} of ${some(s.places, 'place')}` : '';
+  return `${AT[s.at]}${places}${s.in_person ? ', in person' : ''}`;
+};

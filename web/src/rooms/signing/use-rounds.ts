@@ -1,0 +1,59 @@
+/** Rounds of a deal: read, changed, sent, followed. */
+import { useQueryClient } from '@tanstack/react-query';
+import { client, got, once, type WholeRound } from '../../api/client';
+import { roundQuery } from '../../api/queries';
+import { useAction } from '../../api/use-action';
+import { sayProblem } from '../../primitives/notices';
+import type { components } from '../../api/schema';
+
+export type ChangeRound = components['schemas']['ChangeRoundRequest'];
+
+/** An action on a round: what it gives is what the round then is. */
+export function useOnRound<In>(
+  round: string,
+  call: (input: In, key: string) => Promise<WholeRound>,
+  done?: (row: WholeRound) => void,
+) {
+  const queries = useQueryClient();
+  return useAction<WholeRound, In>({
+    mutationFn: call,
+    onSuccess: (row) => {
+      queries.setQueryData(roundQuery(round).queryKey, row);
+      void queries.invalidateQueries({ queryKey: ['rounds'] });
+      // Two changes on their way may be answered in the other order: then the round is read anew.
+      if (queries.isMutating() > 1) void queries.invalidateQueries({ queryKey: roundQuery(round).queryKey });
+      done?.(row);
+    },
+    onError: sayProblem,
+  });
+}
+
+const of = (round_id: string) => ({ params: { path: { round_id } } });
+const ofSigner = (round_id: string, signer: string) => ({ params: { path: { round_id, signer } } });
+
+export const calls = {
+  change: (round: string) => (body: ChangeRound, key: string) =>
+    got(client.POST('/api/rounds/{round_id}', { ...of(round), headers: once(key), body })),
+  look: (round: string) => () => got(client.POST('/api/rounds/{round_id}/look', of(round))),
+  send: (round: string) => (reason: string) =>
+    got(client.POST('/api/rounds/{round_id}/send', { ...of(round), body: { reason } })),
+  recall: (round: string) => (said: string) =>
+    got(client.POST('/api/rounds/{round_id}/recall', { ...of(round), body: { said } })),
+  remind: (round: string) => (signer: string) =>
+    got(client.POST('/api/rounds/{round_id}/signers/{signer}/remind', ofSigner(round, signer))),
+  readdress: (round: string) => (said: { signer: string; email: string }) =>
+    got(
+      client.POST('/api/rounds/{round_id}/signers/{signer}/address', {
+        ...ofSigner(round, said.signer),
+        body: { email: said.email },
+      }),
+    ),
+};
+
+/** Where somebody goes on signing on this device: the user's own place, or that of a client who is handed the device. */
+export const linkTo = {
+  own: (round: string, signer: string) =>
+    got(client.POST('/api/rounds/{round_id}/signers/{signer}/link', ofSigner(round, signer))),
+  inPerson: (round: string, signer: string) =>
+    got(client.POST('/api/rounds/{round_id}/signers/{signer}/in-person', ofSigner(round, signer))),
+};

@@ -1,0 +1,29 @@
+/** The pages for whoever has no account: signing by a link, and checking a finished file. */
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import '../styles.css';
+import { asking, readLink } from './asking';
+import { SignPage } from './sign-page';
+import { Alone } from './alone';
+import { VerifyPage } from './verify-page';
+
+const link = readLink(location.hash);
+if (link?.secret) history.replaceState(null, '', `/sign#${link.signer}`); // from here on a cookie opens it
+
+function Page() {
+  if (location.pathname === '/verify') return <VerifyPage />;
+  if (link === null)
+    return (
+      <Alone title="This address is not whole">Open the link in the letter once more; it ends with a long row of letters.</Alone>
+    );
+  return <SignPage ask={ask!} secret={link.secret} />;
+}
+
+const ask = link && asking(link.signer);
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <Page />
+  </StrictMode>,
+);
+// Another link opened in this window is another page.
+window.addEventListener('hashchange', () => location.reload());

@@ -1,0 +1,100 @@
+/** A round as its signer goes through it: agree, read, make a signature, be led from place to place, finish. */
+import { useEffect, useState } from 'react';
+import { Wordmark } from '../primitives/wordmark';
+import { Adopt } from './adopt';
+import { Agree } from './agree';
+import { Alone } from './alone';
+import type { Asking, Round } from './asking';
+import { Done } from './done';
+import { Led } from './led';
+import { NotNow } from './not-now';
+import { Pages } from './pages';
+import { useRound, type UsedRound } from './use-round';
+
+export function SignPage({ ask, secret }: { ask: Asking; secret: string }) {
+  const used = useRound(ask, secret);
+  const { round, refused } = used;
+  useEffect(() => {
+    if (round) document.title = `${round.subject} · Good Quill`;
+  }, [round]);
+  if (refused) return <Alone title="These papers can’t be opened">{refused}</Alone>;
+  if (!round) return <Alone title="Opening your papers …">One moment.</Alone>;
+  if (round.over) return <Over round={round} />;
+  if (round.copied && !round.sealed)
+    return <Alone title="Not everybody has signed yet">You get your copy by mail as soon as all have signed.</Alone>;
+  if (round.at === 'waits') return <WaitsForTurn round={round} />;
+  if (round.copied || round.at === 'done' || round.state === 'finished') return <Done used={used} round={round} />;
+  return <Signing used={used} round={round} />;
+}
+
+function Over({ round }: { round: Round }) {
+  return (
+    <Alone title={round.over!.message}>
+      <p>{round.over!.mend}</p>
+      <Sender round={round} />
+    </Alone>
+  );
+}
+
+function WaitsForTurn({ round }: { round: Round }) {
+  const waits = round.others.filter((o) => !o.done).map((o) => o.name);
+  return (
+    <Alone title="It isn’t your turn yet">
+      <p>
+        “{round.subject}” is first signed by {waits.join(', ')}. You get a letter as soon as it is your turn.
+      </p>
+      <Sender round={round} />
+    </Alone>
+  );
+}
+
+/** Whom to ask. */
+export function Sender({ round: { sender } }: { round: Round }) {
+  return (
+    <p className="text-sm text-ink-2">
+      Questions? {sender.name}, {sender.firm}
+      {sender.phone && (
+        <>
+          {', '}
+          <a className="text-green-2 underline" href={`tel:${sender.phone.replace(/[^+\d]/g, '')}`}>
+            {sender.phone}
+          </a>
+        </>
+      )}
+      ,{' '}
+      <a className="text-green-2 underline wrap-anywhere" href={`mailto:${sender.email}`}>
+        {sender.email}
+      </a>
+    </p>
+  );
+}
+
+function Signing({ used, round }: { used: UsedRound; round: Round }) {
+  const [adopting, setAdopting] = useState(false);
+  const [at, setAt] = useState('');
+  const agreed = round.at === 'agreed';
+  return (
+    <div className="flex h-full flex-col">
+      <header className="border-b border-hair bg-sheet px-4 py-2.5">
+        <div className="mx-auto flex max-w-[860px] flex-wrap items-center gap-x-3 gap-y-1">
+          <Wordmark />
+          <div className="min-w-0 flex-1 basis-[180px]">
+            <h1 className="font-serif text-[1.0625rem] font-semibold leading-tight wrap-anywhere max-[619px]:line-clamp-2">
+              {round.subject}
+            </h1>
+            <p className="truncate text-xs text-ink-2">from {round.sender.name}</p>
+          </div>
+          <NotNow used={used} round={round} />
+        </div>
+      </header>
+      <main className="min-h-0 flex-1 overflow-auto px-2 pb-8 pt-3 min-[620px]:px-4" id="papers">
+        <div className="mx-auto max-w-[860px]">
+          {!agreed && <Agree used={used} round={round} />}
+          <Pages round={round} ask={used.ask} at={at} choose={agreed ? setAt : undefined} />
+        </div>
+      </main>
+      {agreed && <Led used={used} round={round} at={at} setAt={setAt} makeMark={() => setAdopting(true)} />}
+      {adopting && <Adopt used={used} round={round} close={() => setAdopting(false)} />}
+    </div>
+  );
+}
