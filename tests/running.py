@@ -3,6 +3,7 @@ and restart."""
 
 from __future__ import annotations
 
+import base64
 import os
 import re
 import subprocess
@@ -22,7 +23,13 @@ from ops.processes import (
     free_port,
     start_database,
     start_web,
+    start_worker,
 )
+
+
+def from_base64(text: str) -> str:
+    """A text that the database gave in base64, which its client writes in lines."""
+    return base64.b64decode(text.replace("\\n", "")).decode()
 
 
 class Running:
@@ -53,6 +60,18 @@ class Running:
 
     def start_web(self) -> Served:
         return start_web(self.web_port, self.folder, self.env)
+
+    def start_worker(self) -> Process:
+        """A worker, which carries out what is queued; whoever starts it ends it."""
+        return start_worker(self.folder, self.env, interval=0.1)
+
+    def letter_to(self, email: str, about: str = "/sign#") -> str:
+        """The text of the newest letter to somebody that has something in it, as it waits to be sent."""
+        found = self.rows(
+            f"SELECT TO_BASE64(text) FROM mail_letter WHERE `to` = '{email}' AND text LIKE '%{about}%'"
+            " ORDER BY made DESC LIMIT 1"
+        )
+        return from_base64(found[0][0])
 
     def stop(self) -> None:
         self.web.stop()

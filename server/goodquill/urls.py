@@ -203,6 +203,7 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/signers", signing.WhoSignsView.as_view()),
     path("api/deals/<uuid:deal>/rounds", signing.RoundsView.as_view()),
     path("api/rounds", signing.RoundsOutView.as_view()),
+    path("api/rounds/told", signing.ToldView.as_view()),
     path("api/rounds/<uuid:round_id>", signing.RoundView.as_view()),
     path("api/rounds/<uuid:round_id>/look", signing.LookAtRoundView.as_view()),
     path("api/rounds/<uuid:round_id>/send", signing.SendRoundView.as_view()),

@@ -217,3 +217,28 @@ def test_whatever_happens_nothing_signed_is_lost_and_what_has_ended_stays(events
         acts = [s.turn for s in after.signers if s.at not in (At.WAITS, At.DONE)]
         assert not waits or not acts or max(acts) < min(waits)
         now = after
+
+
+def test_what_was_signed_on_the_same_paper_before_counts_and_is_carried_once() -> None:
+    out = happen(made(), SENT)
+    carried = Event(Happened.CARRIED, AMARA.key, spot="d/1")
+    now = happen(out, carried)
+    assert now.signer(AMARA.key).put == {"d/1"}  # type: ignore[union-attr]
+    assert step(now, carried) == (now, ())
+    assert fault(out, Event(Happened.CARRIED, AMARA.key, spot="d/3")).rule == "place"
+    assert fault(made(), carried).rule == "round"
+
+
+def test_whoever_is_handed_a_device_has_opened_the_papers_and_is_known_so() -> None:
+    out = happen(made(), SENT)
+    handed = Event(Happened.IN_PERSON, AMARA.key)
+    signer = happen(out, handed).signer(AMARA.key)
+    assert signer is not None and signer.in_person and signer.at is At.OPENED
+    assert fault(out, Event(Happened.IN_PERSON, LENA.key)).rule == "turn"
+    done = happen(
+        out,
+        *of(AMARA, Happened.AGREED),
+        *(Event(Happened.PUT, AMARA.key, spot=place) for place in sorted(AMARA.wanted)),
+        *of(AMARA, Happened.DONE),
+    )
+    assert fault(done, handed).rule == "done"

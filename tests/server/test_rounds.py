@@ -6,9 +6,11 @@ import io
 import re
 import subprocess
 import uuid
+from collections.abc import Callable
 from datetime import timedelta
 from pathlib import Path
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import pytest
 from django.conf import settings
@@ -20,7 +22,7 @@ from goodquill import files
 from goodquill.deals.models import Document
 from goodquill.mail.models import Letter, State
 from goodquill.offices.signing_in import TriesByAddress
-from goodquill.signing import finishing, following
+from goodquill.signing import acting, finishing, following, making
 from goodquill.signing.chain import links_of
 from goodquill.signing.filing import file_round
 from goodquill.signing.finishing import finish_due, finish_round
@@ -28,8 +30,10 @@ from goodquill.signing.links import address_of
 from goodquill.signing.models import Happening, Paper, Round, Signer
 from quillcore.pdf.renderer import plain_text
 from quillcore.signing.authority import STAMPS_CERTIFICATE, STAMPS_KEY, kept_identity
+from quillcore.signing.rounds import Happened
 from quillcore.signing.sealing import answer_stamp_request
 from quillcore.signing.trail import first_break
+from quillcore.values.dates import print_date
 
 from tests.server.answers import CheckedClient
 from tests.server.world import Speaker, World
@@ -293,6 +297,107 @@ def test_sealed_papers_take_the_places_of_those_that_were_sent(sender: Sender, w
     assert undone.status_code == 200, undone.content
     after = sender.open()["documents"]
     assert not next(d for d in after if d["id"] == document)["set_aside"]
+
+
+def test_a_signed_paper_of_the_package_is_the_sealed_file_itself(
+    sender: Sender, without_waiting: None
+) -> None:
+    row = sender.sent()
+    Reader("amara@post.example").sign_all()
+    Reader("ben@post.example").sign_all()
+    finish_round(uuid.UUID(row["id"]))
+    file_round(uuid.UUID(row["id"]))
+    signed = next(d for d in sender.open()["documents"] if "signed" in d["title"])
+    alone = sender.get(f"{sender.path}/documents/{signed['id']}.pdf")
+    assert alone.status_code == 200
+    assert alone.content == files.fetch(Paper.objects.get(round=row["id"]).finished)
+    assert sender.get(f"{sender.path}/package.pdf").status_code == 200, "and it goes with the others"
+
+
+def test_the_last_partys_signature_makes_the_day_of_acceptance(sender: Sender, without_waiting: None) -> None:
+    sender.edit({"op": "party_add", "key": "sellers", "party": "efgh5678"})
+    for key, text in (
+        ("sellers.1.given", "Lena"),
+        ("sellers.1.family", "Voss"),
+        ("sellers.1.email", "lena@post.example"),
+    ):
+        sender.type(key, text)
+    row = sender.only_the_offer()
+    row = sender.looked(sender.changed(row, turns={"buyers.1": 1, "buyers.2": 1, "sellers.1": 2}))
+    sender.post(f"/api/rounds/{row['id']}/send", reason="x")
+    for email in ("amara@post.example", "ben@post.example", "lena@post.example"):
+        assert Reader(email).sign_all().status_code == 200
+    finish_round(uuid.UUID(row["id"]))
+    file_round(uuid.UUID(row["id"]))
+    ended = Round.objects.get(pk=row["id"]).ended
+    zone = ZoneInfo(row["zone"])
+    accepted = next(f for f in sender.open()["facts"] if f["key"] == "terms.acceptance_date")
+    assert accepted["shown"] == print_date(ended.astimezone(zone).date())
+
+
+def test_an_offer_that_one_side_alone_has_signed_is_not_accepted(
+    sender: Sender, without_waiting: None
+) -> None:
+    row = sender.sent()
+    Reader("amara@post.example").sign_all()
+    Reader("ben@post.example").sign_all()
+    finish_round(uuid.UUID(row["id"]))
+    file_round(uuid.UUID(row["id"]))
+    accepted = next(f for f in sender.open()["facts"] if f["key"] == "terms.acceptance_date")
+    assert accepted["shown"] == ""
+
+
+def test_a_round_says_what_the_deal_says_otherwise_since(sender: Sender) -> None:
+    sender.type("terms.purchase_price", "411,000")
+    row = sender.sent()
+    assert sender.of(row)["changed"] == []
+    sender.type("terms.purchase_price", "455,000")
+    changed = sender.of(row)["changed"]
+    price = [c for c in changed if c["was"] == "411,000.00"]
+    assert price and all(c["now"] == "455,000.00" for c in price)
+
+
+def test_a_round_that_replaces_one_keeps_what_is_signed_and_unchanged(sender: Sender) -> None:
+    row = sender.begun()
+    numbers = {p["number"]: p["document"] for p in row["choice"]["papers"]}
+    both = [numbers["301"], next(d for n, d in numbers.items() if n == "101")]
+    plan = {"papers": both, "turns": {"buyers.1": 1, "buyers.2": 1}}
+    sender.looked(sender.changed(row, **plan))
+    sender.post(f"/api/rounds/{row['id']}/send", reason="x")
+    amara = Reader("amara@post.example")
+    amara.opened()
+    amara.post("agree")
+    for sign in ("signature", "initials"):
+        amara.post("mark", sign=sign, mark={"name": "Amara Okafor", "face": "lively"})
+    assert amara.post("put", places=amara.own_places()).status_code == 200
+    assert sender.post(f"/api/rounds/{row['id']}/recall", said="Another price").status_code == 200
+    sender.type("terms.purchase_price", "455,000")
+    new = sender.post(f"{sender.path}/rounds", like=row["id"]).json()
+    assert [p["document"] for p in new["choice"]["papers"] if p["chosen"]] == both
+    sender.looked(new)
+    assert sender.post(f"/api/rounds/{new['id']}/send", reason="x").status_code == 200
+    anew = Reader("amara@post.example")
+    seen = anew.opened()
+    put = {
+        paper["title"][:3]: [bool(p["put"]) for p in paper["places"] if p["sign"] != "date"]
+        for paper in seen["papers"]
+    }
+    assert all(put["101"]) and not any(put["301"]), "the agency form is the same, the offer is another"
+    assert seen["signature"] is not None
+    assert not Signer.objects.get(round=new["id"], key="buyers.2").put
+    links = links_of(Round.objects.get(pk=new["id"]))
+    assert first_break(links) is None
+    assert {link.said["round"] for link in links if link.kind == "carried"} == {row["id"]}
+
+
+def test_letters_can_be_turned_off_by_kind(sender: Sender, world: World) -> None:
+    told = sender.get("/api/rounds/told").json()
+    assert all(kind["told"] for kind in told)
+    sender.post("/api/rounds/told", not_told=["done", "nonsense"])
+    assert [k["kind"] for k in sender.get("/api/rounds/told").json() if not k["told"]] == ["done"]
+    sender.sent()
+    Reader("amara@post.example").sign_all()
+    assert not Letter.objects.filter(to="ines@office.example").exists()
 
 
 def test_a_finished_round_is_found_by_the_clock_when_its_worker_died(
@@ -564,9 +669,96 @@ def test_files_that_are_nothing_of_ours_are_told_apart() -> None:
         assert not answer.json().get("holds", False)
 
 
-def test_what_nobody_wants_to_be_told_is_not_mailed(sender: Sender, world: World) -> None:
-    world.ines.not_told = ["done"]
-    world.ines.save()
-    sender.sent()
+class Killed(BaseException):
+    """What a killed process looks like from within: nothing more is done, whatever anybody catches."""
+
+
+def killed_at(n: int, act: Callable[[], object]) -> bool:
+    """Do something that dies before its n-th statement, as a process that is killed there; gives whether it
+    lived.  What was committed stays, the rest is rolled back."""
+    counted = 0
+
+    def dying(execute: Any, sql: str, params: Any, many: bool, context: Any) -> Any:
+        nonlocal counted
+        counted += 1
+        if counted == n:
+            raise Killed
+        return execute(sql, params, many, context)
+
+    try:
+        with transaction.atomic(), connection.execute_wrapper(dying):
+            act()
+    except Killed:
+        return False
+    return True
+
+
+def killed_everywhere(act: Callable[[], object], between: Callable[[], None]) -> int:
+    """Do it again and again, killed one statement later each time, until it is through."""
+    for n in range(1, 400):
+        if killed_at(n, act):
+            return n
+        between()
+    raise AssertionError("it never gets through")
+
+
+def test_killed_at_every_statement_of_sending_and_signing_it_happens_once(sender: Sender) -> None:
+    row = sender.looked(sender.only_the_offer())
+    stands = Round.objects.get(pk=row["id"])
+
+    def nothing_happened() -> None:
+        assert Round.objects.get(pk=row["id"]).state == "making"
+        assert not Happening.objects.filter(round=row["id"]).exists()
+        assert not Letter.objects.filter(about="signing").exists()
+
+    steps = killed_everywhere(
+        lambda: making.send(stands.by, stands.pk, "Agreed", "127.0.0.1"), nothing_happened
+    )
+    assert steps > 10
+    assert Letter.objects.filter(about="signing").count() == 1
+    amara = Reader("amara@post.example")
+    amara.opened()
+    amara.post("agree")
+    for sign in ("signature", "initials"):
+        amara.post("mark", sign=sign, mark={"name": "Amara Okafor", "face": "lively"})
+    places = amara.own_places()
+    signer = Signer.objects.get(pk=amara.signer)
+
+    def nothing_is_signed() -> None:
+        assert Signer.objects.get(pk=amara.signer).put == {}
+        assert first_break(links_of(stands)) is None
+
+    killed_everywhere(lambda: acting.put(signer, places, "127.0.0.1"), nothing_is_signed)
+    assert set(Signer.objects.get(pk=amara.signer).put) == set(places)
+    before = Letter.objects.filter(about="signing").count()
+
+    def nobody_is_told() -> None:
+        assert Signer.objects.get(pk=amara.signer).at == "agreed"
+        assert Letter.objects.filter(about="signing").count() == before
+
+    killed_everywhere(lambda: acting.act(signer, Happened.DONE, "127.0.0.1"), nobody_is_told)
+    assert Letter.objects.filter(about="signing").count() == before + 2, "the agent, and Ben whose turn it is"
+    puts = Happening.objects.filter(round=row["id"], kind="put").values_list("said", flat=True)
+    assert sorted(said["place"] for said in puts) == sorted(places), "none twice"
+    assert first_break(links_of(stands)) is None
+
+
+def test_killed_at_every_statement_of_finishing_each_paper_is_sealed_and_everybody_told_once(
+    sender: Sender, without_waiting: None
+) -> None:
+    row = sender.sent()
     Reader("amara@post.example").sign_all()
-    assert not Letter.objects.filter(to="ines@office.example").exists()
+    Reader("ben@post.example").sign_all()
+    round_id = uuid.UUID(row["id"])
+    told = Letter.objects.filter(subject__startswith="Signed by everybody")
+
+    def nothing_is_half_done() -> None:
+        if Round.objects.get(pk=round_id).sealed is None:
+            assert not told.exists()
+
+    killed_everywhere(lambda: finish_round(round_id), nothing_is_half_done)
+    assert finish_round(round_id)
+    assert told.count() == 3
+    killed_everywhere(lambda: file_round(round_id), lambda: None)
+    signed = [d for d in sender.open()["documents"] if "signed" in d["title"]]
+    assert len(signed) == 1

@@ -143,6 +143,8 @@ OPEN_TO_MEMBERS = {
     "contacts_file",
     "take_in_contacts",
     "rounds_out",
+    "told_of_rounds",
+    "say_told_of_rounds",
     "own_sessions",
     "end_other_sessions",
     "change_password",

@@ -90,15 +90,19 @@ def record_pages(record: Record) -> list[Overlay]:
 def _told(record: Record) -> Iterator[tuple[Event, str]]:
     """The events that are printed, in words; places signed are told together with finishing."""
     put: dict[str, int] = {}
+    carried: dict[str, int] = {}
     for event in record.events:
-        if event.kind == Happened.PUT:
-            put[event.who] = put.get(event.who, 0) + 1
+        counted = {Happened.PUT.value: put, Happened.CARRIED.value: carried}.get(event.kind)
+        if counted is not None:
+            counted[event.who] = counted.get(event.who, 0) + 1
             continue
         said = _SAID.get(Happened(event.kind)) if event.kind in list(Happened) else None
         if said is None:
             continue
         if event.kind == Happened.DONE and (count := put.get(event.who, 0)):
             said = f"{said}: {count} {'place' if count == 1 else 'places'}"
+        if event.kind == Happened.DONE and (kept := carried.get(event.who, 0)):
+            said = f"{said}; {kept} signed before, on the same paper of an earlier round"
         source = f" · from {event.said['from']}" if event.said.get("from") else ""
         yield event, f"{record.name_of(event.who)} {said}{source}"
 

@@ -110,6 +110,7 @@ class Happened(StrEnum):
     REMINDED = "reminded"
     READDRESSED = "readdressed"
     IN_PERSON = "in person"
+    CARRIED = "carried"
 
 
 @dataclass(frozen=True)
@@ -330,6 +331,17 @@ def _put(move: _Move) -> Step | Fault:
     return move.with_signer(put=signer.put | {spot}), ()
 
 
+def _carry(move: _Move) -> Step | Fault:
+    """A place that was signed in an earlier round, on just the same paper, counts in this one."""
+    signer, spot = move.signer, move.event.spot
+    assert signer is not None
+    if spot not in signer.wanted:
+        return Fault("place", f"This is no place for {signer.name} to sign.", "Send it without it.")
+    if spot in signer.put:
+        return move.round, ()
+    return move.with_signer(put=signer.put | {spot}), ()
+
+
 def _finish(move: _Move) -> Step | Fault:
     signer = move.signer
     assert signer is not None
@@ -413,4 +425,5 @@ _OF_SIGNERS = {
     Happened.REMINDED: _remind,
     Happened.READDRESSED: _readdress,
     Happened.IN_PERSON: _hand_over,
+    Happened.CARRIED: _carry,
 }

@@ -21,6 +21,7 @@ from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
 from goodquill.signing import following, making, shapes
 from goodquill.signing.handing_over import hand_over, own_link
+from goodquill.signing.letters import TOLD, told_of
 from goodquill.signing.links import keep
 from goodquill.signing.models import Paper
 from goodquill.signing.queries import who_signs
@@ -68,6 +69,27 @@ class RoundsOutView(APIView):
     def get(self, request: MemberRequest) -> Response:
         """The own ones that are out for signature."""
         return Response(out_for(request.user))
+
+
+class ToldView(APIView):
+    """Letters about one's own rounds."""
+
+    @extend_schema(operation_id="told_of_rounds", responses=shapes.ToldShape(many=True))
+    def get(self, request: MemberRequest) -> Response:
+        """Of which events one comes."""
+        return Response(told_of(request.user))
+
+    @extend_schema(
+        operation_id="say_told_of_rounds",
+        request=shapes.NotToldSerializer,
+        responses=shapes.ToldShape(many=True),
+    )
+    def post(self, request: MemberRequest) -> Response:
+        """Say of which none is wanted; the product itself tells all of them."""
+        wanted = checked(shapes.NotToldSerializer, request)["not_told"]
+        request.user.not_told = [kind for kind in TOLD if kind in wanted]
+        request.user.save(update_fields=["not_told"])
+        return Response(told_of(request.user))
 
 
 class RoundView(APIView):

@@ -6,23 +6,30 @@ so that it can be read, combined and sent like every other paper.
 
 from __future__ import annotations
 
+from datetime import date
 from uuid import UUID
+from zoneinfo import ZoneInfo
 
 from django.db import transaction
 from django.http import Http404
 from django.utils import timezone
 from django_tasks import task
+from quillcore.facts.edits import Edit, Op
 from quillcore.papers.received import AUDIENCE, Received, read_paper
 from quillcore.values import Fault
+from quillcore.values.dates import print_date
 
 from goodquill import files
 from goodquill.api import Refusal, Sent
+from goodquill.deals import edits
+from goodquill.deals.opening import OpenDeal
 from goodquill.deals.receiving import put_in_package
 from goodquill.deals.steps import begin, finish
 from goodquill.record.models import Kind
 from goodquill.signing.models import Paper, Round
 
 AT_ONCE = 20
+ACCEPTED = "terms.acceptance_date"
 
 
 @task()
@@ -55,6 +62,35 @@ def file_round(round_id: UUID) -> None:
             return
 
 
+def _day_of(row: Round) -> date:
+    """The day on which the last one signed, by the property's clock."""
+    assert row.ended is not None
+    return row.ended.astimezone(ZoneInfo(row.zone)).date()
+
+
+def accepted_by(row: Round, opened: OpenDeal) -> date | None:
+    """The day on which a round made a contract, by the rule that the last party's signature makes it: of a
+    paper that states the acceptance date, and that everybody of both sides has signed in it.  None where the
+    deal has that day already."""
+    if opened.package.sheet.held(ACCEPTED).value is not None:
+        return None
+    parties = {
+        f"{group}.{n}"
+        for group in (opened.side.clients, opened.side.others)
+        for n in range(1, len(opened.ledger.parties(group)) + 1)
+    }
+    groups = {key.split(".")[0] for key in parties}
+    if len(groups) < 2:
+        return None
+    for paper in row.papers.all():
+        form = opened.forms.get(paper.document)
+        states_it = form is not None and any(m.fact == ACCEPTED for m in form.mapping.by_id.values())
+        signed = {p["who"] for p in paper.places if p["sign"] == "signature"}
+        if states_it and parties <= signed:
+            return _day_of(row)
+    return None
+
+
 def _put(row: Round, papers: list[tuple[Paper, Received]]) -> None:
     step = begin(row.deal.owner, row.deal_id, Sent.new(), Kind.DOCUMENTS, offer=row.offer)
     said = []
@@ -66,10 +102,14 @@ def _put(row: Round, papers: list[tuple[Paper, Received]]) -> None:
         said += put_in_package(
             step,
             [(f"{paper.named}, signed", found)],
-            f"signed by everybody on {timezone.localtime(row.ended).date().isoformat()}",
+            f"signed by everybody on {print_date(_day_of(row))}",
             place,
             came={"signed": str(paper.pk)},
             audience=audience,
         )
+    if accepted := accepted_by(row, step.opened):
+        step.read_again()
+        edits.apply(step, [Edit(Op.TYPE, ACCEPTED, accepted.isoformat())])
+        said.append(f"accepted on {print_date(accepted)}")
     step.say(". ".join(said))
     finish(step)

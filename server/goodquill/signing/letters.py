@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
@@ -72,6 +73,21 @@ def all_sealed(row: Round) -> Text:
     where = f"{settings.SITE_URL}/deals/{row.deal_id}/signing?round={row.pk}"
     text = f"{row.deal.name}\n\nEverybody has signed, and the papers are sealed:\n\n{papers}\n\n{where}"
     return f"Signed by everybody: {row.subject}", text
+
+
+TOLD = {
+    "done": "Somebody has signed",
+    "finished": "Everybody has signed, and the papers are sealed",
+    "declined": "Somebody declines",
+    "wants paper": "Somebody asks for paper",
+    "ran out": "The time for signing has run out",
+}
+"""The events of which a letter comes to whoever sent the round, by kind."""
+
+
+def told_of(user: User) -> list[dict[str, Any]]:
+    """Of which events a member gets letters."""
+    return [{"kind": kind, "label": label, "told": kind not in user.not_told} for kind, label in TOLD.items()]
 
 
 _TOLD = {

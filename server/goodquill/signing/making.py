@@ -30,9 +30,11 @@ from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.proofreading.queries import proof_of
 from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.replacing import carry_over, take_marks
 from goodquill.signing.sealing import is_ready_to_seal
 from goodquill.signing.turning import happen, lock_round
 
+ENDED_UNSIGNED = (State.RECALLED, State.RUN_OUT, State.DECLINED)
 ADDED, OURS, THEIRS = 3, 1, 2
 """Turns as they are proposed: the clients first, then whoever sells or buys for them; others have none until
 they are chosen."""
@@ -65,6 +67,7 @@ def begin_round(user: User, deal_id: UUID, offer: int | None, like: UUID | None 
             deal=opened.deal,
             offer=before.offer,
             by=user,
+            replaces=before if before.state in ENDED_UNSIGNED else None,
             plan=_planned(before),
             subject=before.subject,
             message=before.message,
@@ -231,7 +234,10 @@ def look(user: User, round_id: UUID) -> Round:
         row.looked, row.must = choice.opened.record.seq, must
         row.save(update_fields=["looked", "must"])
         Paper.objects.bulk_create(replace_round(paper, row) for paper in made)
-        Signer.objects.bulk_create(_people(choice, row))
+        people = _people(choice, row)
+        if row.replaces is not None:
+            take_marks(row.replaces, people)
+        Signer.objects.bulk_create(people)
     return row
 
 
@@ -260,7 +266,15 @@ def _frozen(choice: Choice, position: int, document: Document) -> Paper:
         frozen=files.keep(made.pdf),
         sizes=sizes,
         places=places,
+        said=said_on(choice.opened, document),
     )
+
+
+def said_on(opened: OpenDeal, document: Document) -> dict[str, str]:
+    """What stands in a paper's blanks, by field: a mark as "x"."""
+    blanks = opened.package.blanks([document])
+    said = {b.field.id: b.text or ("x" if b.marked else "") for b in blanks if b.state != "sign"}
+    return {field: text for field, text in said.items() if text}
 
 
 def _must_be_mended(choice: Choice) -> list[str]:
@@ -329,4 +343,7 @@ def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
         raise Refusal("The end that was chosen has passed.", "Choose another; nothing was sent.", "ends", 409)
     row.reason = reason.strip()[:300]
     row.save(update_fields=["reason"])
-    return happen(row.pk, Event(Happened.SENT), **{"from": source, "by": user.name})
+    row = happen(row.pk, Event(Happened.SENT), **{"from": source, "by": user.name})
+    if row.replaces is not None:
+        carry_over(row.replaces, row)
+    return row

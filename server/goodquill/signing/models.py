@@ -35,6 +35,9 @@ class Round(models.Model):
     """Days; 0 for never."""
     zone = models.CharField(max_length=40)
     looked = models.BigIntegerField(null=True)
+    replaces = models.ForeignKey("self", models.PROTECT, null=True, related_name="replaced_by")
+    """The round that ended unsigned and that this one comes after: what was signed in it on papers that are
+    just the same stays signed."""
     must = models.JSONField(default=list)
     """What the proofread said must be mended, when the papers were looked at."""
     reason = models.CharField(max_length=300, blank=True)
@@ -67,6 +70,8 @@ class Paper(models.Model):
     finished = models.CharField(max_length=64, blank=True)
     sizes = models.JSONField(default=list)
     places = models.JSONField(default=list)
+    said = models.JSONField(default=dict)
+    """What stood in its blanks when it was made, by field; those that were empty left out."""
 
     class Meta:
         ordering = ["position"]

@@ -9,11 +9,13 @@ from uuid import UUID
 from quillcore.signing.rounds import Happened, State
 from quillcore.values import Fault
 
+from goodquill.deals.opening import open_deal
 from goodquill.mail.models import Letter
 from goodquill.mail.models import State as Sending
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
-from goodquill.signing.making import Choice, choice_of
+from goodquill.signing.changed import changed_since
+from goodquill.signing.making import Choice
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.queries import counted, paper_of, with_place
 from goodquill.signing.turning import as_machine
@@ -42,8 +44,10 @@ def out_for(user: User) -> list[dict[str, Any]]:
 def whole_round(user: User, row: Round) -> dict[str, Any]:
     """One round: what happened, and while it is being made what there is to choose."""
     told = _row(row, _refused(row.signers.all()))
-    choice = choice_of(user, row) if row.state == State.MAKING else None
+    opened = open_deal(user, row.deal_id, row.offer)
+    choice = Choice(row, opened) if row.state == State.MAKING else None
     return told | {
+        "changed": changed_since(row, opened) if row.state in (State.OUT, State.FINISHED) else [],
         "events": _events(row),
         "choice": None if choice is None else _choice(choice),
         "current": choice is not None and row.looked == choice.opened.record.seq,
@@ -134,6 +138,7 @@ _SAID = {
     Happened.RAN_OUT: "Time ran out",
     Happened.REMINDED: "{who} was reminded",
     Happened.IN_PERSON: "{who} was handed the device, to sign in person",
+    Happened.CARRIED: "{who} signed a place of the same paper before",
     Happened.READDRESSED: "{who} was sent a new link, to {said}",
 }
 
@@ -149,18 +154,17 @@ def _events(row: Round) -> list[dict[str, Any]]:
             ),
             "source": link.said.get("from", ""),
         }
-        for link in row.happenings.exclude(kind=Happened.PUT.value)
+        for link in row.happenings.exclude(kind__in=(Happened.PUT.value, Happened.CARRIED.value))
     ]
 
 
 def _choice(choice: Choice) -> dict[str, Any]:
     leaving = choice.opened.package.leaving
     chosen = {d.id for d in choice.papers}
+    in_order = iter(choice.papers)  # a paper that is left out stays in its place, and nothing jumps
+    rows = [next(in_order) if d.id in chosen else d for d in leaving]
     return {
-        "papers": [
-            paper_of(d) | counted(choice.spots[d.id]) | {"chosen": d.id in chosen}
-            for d in [*choice.papers, *(d for d in leaving if d.id not in chosen)]
-        ],
+        "papers": [paper_of(d) | counted(choice.spots[d.id]) | {"chosen": d.id in chosen} for d in rows],
         "people": [
             {
                 "key": p.key,

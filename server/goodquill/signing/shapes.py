@@ -202,6 +202,15 @@ class ChoiceShape(s.Serializer):
     against = AgainstSerializer(many=True)
 
 
+class ChangedShape(s.Serializer):
+    """A blank that says something else now than when its paper was sent."""
+
+    paper = s.CharField()
+    label = s.CharField()
+    was = s.CharField(allow_blank=True)
+    now = s.CharField(allow_blank=True)
+
+
 class RoundEventShape(s.Serializer):
     """What happened; ``source`` the address that it came from."""
 
@@ -215,8 +224,23 @@ class WholeRoundSerializer(RoundSerializer):
     were looked at are those of the deal as it is now."""
 
     events = RoundEventShape(many=True)
+    changed = ChangedShape(many=True)
     choice = ChoiceShape(allow_null=True)
     current = s.BooleanField()
+
+
+class ToldShape(s.Serializer):
+    """A kind of event in rounds: whether a letter about it is wanted."""
+
+    kind = s.CharField()
+    label = s.CharField()
+    told = s.BooleanField()
+
+
+class NotToldSerializer(s.Serializer):
+    """The kinds of which no letter is wanted."""
+
+    not_told = s.ListField(child=s.CharField(max_length=20), max_length=20)
 
 
 class OwnLinkSerializer(s.Serializer):

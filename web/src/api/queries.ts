@@ -56,6 +56,12 @@ export const roundQuery = (round: string) =>
     queryFn: () => got(client.GET('/api/rounds/{round_id}', { params: { path: { round_id: round } } })),
   });
 
+/** Of which events in rounds a letter comes. */
+export const toldQuery = queryOptions({
+  queryKey: ['rounds', 'told'],
+  queryFn: () => got(client.GET('/api/rounds/told')),
+});
+
 /** The user's rounds of all deals that are out for signature. */
 export const roundsOutQuery = queryOptions({
   queryKey: ['rounds', 'out'],

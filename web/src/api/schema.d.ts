@@ -1831,6 +1831,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/rounds/told': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Of which events one comes. */
+    get: operations['told_of_rounds'];
+    put?: never;
+    /** @description Say of which none is wanted; the product itself tells all of them. */
+    post: operations['say_told_of_rounds'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/second-step': {
     parameters: {
       query?: never;
@@ -2609,6 +2627,13 @@ export interface components {
       /** Format: date-time */
       ends?: string | null;
       remind_every?: number;
+    };
+    /** @description A blank that says something else now than when its paper was sent. */
+    ChangedShape: {
+      paper: string;
+      label: string;
+      was: string;
+      now: string;
     };
     /** @description One thing that was looked at. */
     CheckedShape: {
@@ -3851,6 +3876,10 @@ export interface components {
       /** Format: date */
       date: string;
     };
+    /** @description The kinds of which no letter is wanted. */
+    NotToldRequest: {
+      not_told: string[];
+    };
     /** @enum {unknown} */
     NullEnum: null;
     /** @description The password, so that nobody else at this screen takes the second step off. */
@@ -5012,6 +5041,12 @@ export interface components {
       gone: string[];
       moved: string[];
     };
+    /** @description A kind of event in rounds: whether a letter about it is wanted. */
+    ToldShape: {
+      kind: string;
+      label: string;
+      told: boolean;
+    };
     /** @description Of how many deals, the newest ones of the side, it would have held; or what is wrong with it. */
     Tried: {
       held: number;
@@ -5218,6 +5253,7 @@ export interface components {
       papers: components['schemas']['RoundPaperShape'][];
       signers: components['schemas']['RoundSignerShape'][];
       events: components['schemas']['RoundEventShape'][];
+      changed: components['schemas']['ChangedShape'][];
       choice: components['schemas']['ChoiceShape'] | null;
       current: boolean;
     };
@@ -9724,6 +9760,66 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['WholeRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  told_of_rounds: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ToldShape'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  say_told_of_rounds: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NotToldRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ToldShape'][];
         };
       };
       /** @description A problem */

@@ -1,6 +1,6 @@
 /** The header of what is worked on: what it is, its places, and what is done with the whole. In two rows where there is no room. */
-import { Link } from '@tanstack/react-router';
-import type { ReactNode } from 'react';
+import { Link, useRouterState } from '@tanstack/react-router';
+import { useEffect, useRef, type ReactNode } from 'react';
 
 interface Props {
   /** What it is; the places never move, however long that gets. */
@@ -15,6 +15,12 @@ interface Props {
 }
 
 export function WorkHead({ children, label, what, places, params, tools }: Props) {
+  const here = useRouterState({ select: (s) => s.location.pathname });
+  const nav = useRef<HTMLElement>(null);
+  useEffect(() => {
+    // In a row that scrolls, the place where one is stays in sight.
+    nav.current?.querySelector('.active')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [here]);
   return (
     <section
       aria-label={what}
@@ -24,6 +30,7 @@ export function WorkHead({ children, label, what, places, params, tools }: Props
         {children}
       </div>
       <nav
+        ref={nav}
         aria-label={label}
         className="flex self-stretch max-[1099px]:order-last max-[1099px]:-mx-3 max-[1099px]:w-[calc(100%+24px)] max-[1099px]:overflow-x-auto max-[1099px]:border-t max-[1099px]:border-hair"
       >

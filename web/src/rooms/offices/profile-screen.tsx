@@ -8,6 +8,7 @@ import { profileQuery } from '../../api/queries';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { notify } from '../../primitives/notices';
+import { LettersToMe } from '../signing/letters-to-me';
 import { Members } from './members';
 import { OwnSecurity } from './own-security';
 
@@ -23,6 +24,7 @@ export function ProfileScreen() {
         <div className="space-y-6">
           <Own profile={data} />
           <OwnSecurity />
+          <LettersToMe />
         </div>
         <Firm profile={data} />
         {data.may_manage_members && <Members />}

@@ -14,7 +14,10 @@ interface Props {
 
 export function ChoosePapers({ choice, save, busy }: Props) {
   const chosen = choice.papers.filter((p) => p.chosen).map((p) => p.document);
-  const toggle = (id: string, on: boolean) => save({ papers: on ? [...chosen, id] : chosen.filter((d) => d !== id) });
+  const toggle = (id: string, on: boolean) => {
+    const rows = choice.papers.filter((p) => (p.document === id ? on : p.chosen));
+    save({ papers: rows.map((p) => p.document) });
+  };
   const move = (n: number, by: number) => {
     const order = [...chosen];
     [order[n], order[n + by]] = [order[n + by]!, order[n]!];

@@ -10,6 +10,7 @@ import { Dialog } from '../../primitives/dialog';
 import { notify, sayProblem } from '../../primitives/notices';
 import { moment } from '../../primitives/words';
 import { howFar, howItStands, STATES } from './standing';
+import { ChangedSince } from './changed-since';
 import { useBeginRound } from './begin-round';
 import { calls, linkTo, useOnRound } from './use-rounds';
 
@@ -31,6 +32,7 @@ export function Following({ row }: { row: WholeRound }) {
         </div>
         <RoundTools row={row} />
       </div>
+      <ChangedSince row={row} />
       <div className="grid gap-6 min-[980px]:grid-cols-[minmax(0,1fr)_340px]">
         <div className="min-w-0 space-y-6">
           <section aria-label="Signers">

@@ -1,5 +1,5 @@
 /** What will be sent, as each signer will see it; and sending it. */
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { WholeRound } from '../../api/client';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
@@ -21,11 +21,15 @@ export function Looking({ row, back }: Props) {
   const kept = useKept(`round ${row.id} reason`, '');
   const send = useOnRound<string>(row.id, calls.send(row.id), () => kept.settle(''));
   const look = useOnRound<void>(row.id, calls.look(row.id));
+  const head = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    head.current?.scrollIntoView({ block: 'nearest' }); // begun from the foot of a long page
+  }, []);
   const needsReason = row.must.length > 0;
   return (
     <div className="grid gap-6 min-[980px]:grid-cols-[minmax(0,1fr)_320px]">
       <div className="min-w-0">
-        <div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1.5">
+        <div ref={head} className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1.5">
           <span className="text-sm text-ink-2">As it is seen by</span>
           <Switch label="As it is seen by" ways={signing.map((s) => [s.key, s.name] as const)} at={who} choose={setWho} />
         </div>

@@ -1,0 +1,304 @@
+"""Papers sent, signed on a phone, in person and by the agent, recalled and replaced, and checked afterwards
+by software that knows nothing of ours."""
+
+from __future__ import annotations
+
+import re
+import subprocess
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, expect
+
+from tests.journeys.conftest import all_facts, open_deal, saved, sign_in
+from tests.journeys.test_access import findings
+from tests.running import Running
+
+pytestmark = [pytest.mark.journey, pytest.mark.usefixtures("stamps")]
+LINK = re.compile(r"http\S+/sign#\S+")
+THANH, AMARA = "thanh.1@post.example", "amara.1@post.example"
+EDWIN, ZOFIA = "edwin.1@post.example", "zofia.1@post.example"
+BERTIL = "bertil@marrowfinch.example"
+
+
+@pytest.fixture(scope="module")
+def worker(running: Running, stamps: None) -> Iterator[None]:
+    """The worker that seals."""
+    with running.start_worker():
+        yield
+
+
+@pytest.fixture
+def phone(browser: Browser) -> Iterator[Page]:
+    """A phone in somebody's hand."""
+    context = browser.new_context(
+        viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True, device_scale_factor=2
+    )
+    context.set_default_timeout(10_000)
+    expect.set_options(timeout=10_000)
+    yield context.new_page()
+    context.close()
+
+
+def link_of(running: Running, email: str) -> str:
+    found = LINK.search(running.letter_to(email))
+    assert found is not None
+    return found.group(0)
+
+
+def begin(page: Page, subject: str, only: str = "") -> None:
+    """A round being made; of the papers alone whose numbers fit, where some are named."""
+    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Signing").click()
+    rounds = page.get_by_role("link", name="All rounds")
+    if rounds.count():
+        rounds.click()
+    page.get_by_role("button", name="Send papers to be signed").click()
+    expect(page.get_by_role("heading", name="Before it is sent")).to_be_visible()
+    for paper in page.get_by_role("region", name="Papers of this round").get_by_role("checkbox").all():
+        name = str(paper.evaluate("e => e.closest('label').textContent"))
+        if only and paper.is_checked() and not re.match(only, name):
+            paper.click()
+            expect(paper).not_to_be_checked()
+            expect(paper).to_be_enabled()
+    page.get_by_label("Subject").fill(subject)
+    with page.expect_response(
+        lambda r: "/api/rounds/" in r.url and "As we spoke." in (r.request.post_data or "")
+    ):
+        page.get_by_label("Message").fill("As we spoke.")
+        page.get_by_label("Message").press("Tab")
+
+
+def look_and_send(page: Page, to: str) -> None:
+    with page.expect_response(lambda r: r.url.endswith("/look")):
+        page.get_by_role("button", name="Look at what goes out").click()
+    expect(page.locator("[data-spot=mine]").first).to_be_attached(timeout=30_000)
+    reason = page.get_by_label("Why it is sent as it is")
+    if reason.count():
+        reason.fill("Agreed on the phone")
+    page.get_by_role("button", name=f"Send to {to}").click()
+    expect(page.get_by_role("heading", name="What happened")).to_be_visible()
+
+
+def without_signer(page: Page, name: str) -> None:
+    when = page.get_by_label(f"When {name} signs")
+    when.select_option("not in this round")
+    expect(when).to_have_value("0")
+    expect(when).to_be_enabled()
+
+
+def make_signature(page: Page) -> None:
+    page.get_by_role("button", name="Make my signature").click()
+    expect(page.get_by_role("radio").first).to_be_enabled()
+    page.get_by_role("button", name="Use this signature").click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def sign_every_place(page: Page) -> int:
+    """From place to place by the one button, until nothing is left."""
+    status = page.get_by_role("status")
+    page.get_by_role("button", name="To the next place").click()
+    for n in range(60):
+        if page.get_by_role("button", name="Finish").count():
+            return n
+        told = status.inner_text()
+        page.get_by_role("button", name=re.compile("^(Sign|Initial) here$")).last.click()
+        expect(status).not_to_have_text(told)
+    raise AssertionError("it never ends")
+
+
+def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader(
+    running: Running, worker: None, product: str, context: BrowserContext, phone: Page, tmp_path: Path
+) -> None:
+    page = context.new_page()
+    errors = sign_in(page, product)
+    open_deal(page, "Nguyễn")
+    begin(page, "Your offer on Nettle Drive")
+    # What is typed is there after a reload.
+    page.reload()
+    expect(page.get_by_label("Subject")).to_have_value("Your offer on Nettle Drive")
+    expect(page.get_by_label("Message")).to_have_value("As we spoke.")
+    assert findings(page) == []
+    look_and_send(page, "Thanh Nguyễn")
+    assert findings(page) == []
+    expect(page.get_by_role("listitem").filter(has_text="Thanh Nguyễn").first).to_contain_text("was asked")
+
+    phone.goto(link_of(running, THANH))
+    expect(phone.get_by_role("heading", name="Hello Thanh Nguyễn")).to_be_visible()
+    assert "." not in phone.url.split("#")[1], "the secret no longer stands in the address"
+    assert findings(phone) == []
+    phone.get_by_role("button", name="Read as text").first.click()
+    expect(phone.get_by_role("region", name=re.compile("as text$"))).to_contain_text("Thanh Nguyễn")
+    phone.get_by_role("button", name="I agree").click()
+    make_signature(phone)
+    phone.get_by_role("button", name="To the next place").click()
+    phone.get_by_role("button", name=re.compile("^(Sign|Initial) here$")).last.click()
+    expect(phone.get_by_role("status")).to_contain_text(re.compile("^1 of"))
+    # Closed in the middle, it goes on where it was.
+    phone.reload()
+    expect(phone.get_by_role("status")).to_contain_text(re.compile("^1 of"))
+    assert findings(phone) == []
+    assert sign_every_place(phone) > 5
+    phone.get_by_role("button", name="Finish").click()
+    expect(phone.get_by_role("heading", name="Thank you, you have signed")).to_be_visible()
+    assert findings(phone) == []
+
+    # The agent's own turn, at once.
+    page.reload()
+    page.get_by_role("button", name="Sign now").click()
+    page.get_by_role("button", name="I agree").click()
+    make_signature(page)
+    page.get_by_role("button", name=re.compile(r"^Sign all \d+ places$")).click()
+    page.get_by_role("button", name="Finish").click()
+    expect(page.get_by_role("heading", name="Signed by everybody")).to_be_visible(timeout=60_000)
+    with page.expect_download() as coming:
+        page.get_by_role("link", name=re.compile("Download 301")).click()
+    coming.value.save_as(tmp_path / "301.pdf")
+    said = subprocess.run(
+        ["pdfsig", tmp_path / "301.pdf"], capture_output=True, text=True, check=False
+    ).stdout
+    assert "Signature is Valid" in said and "Total document signed" in said
+
+    # Anybody checks it, and whoever changes a byte is found out.
+    phone.goto(f"{product}/verify")
+    phone.get_by_label("Choose a signed PDF").set_input_files(tmp_path / "301.pdf")
+    expect(phone.get_by_role("heading", name=re.compile("^It holds"))).to_be_visible(timeout=30_000)
+    assert findings(phone) == []
+    content = bytearray((tmp_path / "301.pdf").read_bytes())
+    content[len(content) // 3] ^= 1
+    (tmp_path / "changed.pdf").write_bytes(content)
+    phone.get_by_label("Choose a signed PDF").set_input_files(tmp_path / "changed.pdf")
+    expect(phone.get_by_text(re.compile("It does not hold|can.t be read"))).to_be_visible(timeout=30_000)
+
+    # The signed papers took their places.
+    page.goto(product)
+    open_deal(page, "Nguyễn", "Package")
+    expect(page.get_by_text("301 Residential Purchase Agreement, signed")).to_be_visible(timeout=60_000)
+    assert errors == []
+
+
+def test_a_round_is_recalled_and_replaced_and_the_other_buyer_signs_in_person(
+    running: Running, worker: None, product: str, context: BrowserContext, phone: Page
+) -> None:
+    page = context.new_page()
+    sign_in(page, product)
+    open_deal(page, "574 N Ropewalk")
+    begin(page, "First try", only="101|301")
+    without_signer(page, "Inês Calloway-Bright")
+    look_and_send(page, "Amara Okafor and Chidi Okafor")
+    first = link_of(running, AMARA)
+    phone.goto(first)
+    phone.get_by_role("button", name="I agree").click()
+    make_signature(phone)
+    every = sign_every_place(phone)
+    phone.get_by_role("button", name="Finish").click()
+    expect(phone.get_by_role("heading", name="Thank you, you have signed")).to_be_visible()
+
+    # A term changes: the round says so, is recalled, and its link says so, too.
+    page.get_by_role("link", name="Facts").click()
+    all_facts(page)
+    included = page.get_by_label("Included items")
+    included.fill("the porch swing")
+    page.keyboard.press("Tab")
+    saved(page)
+    page.get_by_role("link", name="Signing").click()
+    page.get_by_role("link", name="First try").click()
+    expect(page.get_by_role("region", name="Changed since it was sent")).to_contain_text("the porch swing")
+    page.get_by_role("button", name="Recall").click()
+    dialog = page.get_by_role("dialog", name="Recall these papers")
+    assert findings(page) == []
+    dialog.get_by_label("Why, for the signers to read").fill("The swing was missing")
+    dialog.get_by_role("button", name="Recall").click()
+    expect(page.get_by_text("Recalled", exact=True)).to_be_visible()
+    phone.reload()
+    expect(phone.get_by_role("heading", name=re.compile("recalled"))).to_contain_text("The swing was missing")
+    expect(phone.get_by_role("img")).to_have_count(0)
+    assert findings(phone) == []
+
+    # Its successor: what is the same stays signed.
+    page.get_by_role("button", name="Send a new one like it").click()
+    expect(page.get_by_role("heading", name="Before it is sent")).to_be_visible()
+    look_and_send(page, "Amara Okafor and Chidi Okafor")
+    again = link_of(running, AMARA)
+    assert again != first
+    phone.goto("about:blank")
+    phone.goto(again)
+    phone.get_by_role("button", name="I agree").click()
+    expect(phone.get_by_role("status")).to_contain_text(re.compile("^1 of"))
+    assert sign_every_place(phone) == every - 1
+    phone.get_by_role("button", name="Finish").click()
+    expect(phone.get_by_role("heading", name="Thank you, you have signed")).to_be_visible()
+
+    # Chidi is in the room, and takes the agent's device.
+    page.reload()
+    chidi = page.get_by_role("region", name="Signers").get_by_role("listitem").filter(has_text="Chidi")
+    chidi.get_by_role("button", name="Sign here").click()
+    page.get_by_role("button", name="Sign me out and hand over").click()
+    page.get_by_role("button", name="I agree").click()
+    make_signature(page)
+    sign_every_place(page)
+    page.get_by_role("button", name="Finish").click()
+    expect(page.get_by_text("please hand it back")).to_be_visible()
+    page.get_by_role("link", name="To the sign-in page").click()
+    expect(page.get_by_label("Password")).to_be_visible()
+
+
+def test_a_signer_declines_with_a_reason_that_is_kept_while_it_is_typed(
+    running: Running, product: str, context: BrowserContext, phone: Page
+) -> None:
+    page = context.new_page()
+    sign_in(page, product)
+    open_deal(page, "938 Quarry")
+    begin(page, "Lead paint", only="503")
+    without_signer(page, "Inês Calloway-Bright")
+    look_and_send(page, "Edwin Delacroix")
+    phone.goto(link_of(running, EDWIN))
+    phone.get_by_role("button", name="Not signing?").click()
+    assert findings(phone) == []
+    phone.get_by_label("Or decline, and say why").fill("I never saw that report")
+    phone.reload()
+    phone.get_by_role("button", name="Not signing?").click()
+    expect(phone.get_by_label("Or decline, and say why")).to_have_value("I never saw that report")
+    phone.get_by_role("button", name="Decline these papers").click()
+    expect(phone.get_by_role("heading", name=re.compile("declined"))).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("I never saw that report").first).to_be_visible()
+    page.goto(product)
+    out = page.get_by_role("region", name="Out for signature")
+    expect(page.get_by_role("heading", name="Today")).to_be_visible()
+    expect(out.filter(has_text="938 Quarry")).to_have_count(0)
+
+
+def test_a_signer_without_a_network_is_told_and_nothing_is_shown_as_signed(
+    running: Running, product: str, context: BrowserContext, phone: Page
+) -> None:
+    page = context.new_page()
+    sign_in(page, product, BERTIL)
+    open_deal(page, "Kowalczyk")
+    begin(page, "Agency", only="101")
+    without_signer(page, "Bertil Osei")
+    look_and_send(page, "Zofia Kowalczyk")
+    phone.goto(link_of(running, ZOFIA))
+    phone.get_by_role("button", name="I agree").click()
+    # By keyboard alone, drawn by hand: a pointer's strokes are kept as lines.
+    phone.get_by_role("button", name="Make my signature").press("Enter")
+    phone.get_by_role("button", name="Draw it").click()
+    pad = phone.get_by_role("img", name=re.compile("^Draw your signature")).bounding_box()
+    assert pad is not None
+    phone.mouse.move(pad["x"] + 30, pad["y"] + 40)
+    phone.mouse.down()
+    for n in range(12):
+        phone.mouse.move(pad["x"] + 30 + 18 * n, pad["y"] + 40 + (25 if n % 2 else 0))
+    phone.mouse.up()
+    expect(phone.get_by_role("img", name="Draw your signature: drawn")).to_be_visible()
+    phone.get_by_role("button", name="Use this signature").click()
+    phone.get_by_role("button", name="To the next place").click()
+    here = phone.get_by_role("button", name="Sign here").last
+    expect(here).to_be_visible()
+    phone.context.set_offline(True)
+    here.click()
+    expect(phone.get_by_role("alert")).to_contain_text("can't be reached")
+    expect(phone.get_by_role("status")).to_contain_text(re.compile("^0 of"))
+    phone.context.set_offline(False)
+    here.click()
+    expect(phone.get_by_role("button", name="Finish")).to_be_visible()

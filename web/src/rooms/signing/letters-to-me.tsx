@@ -1,0 +1,40 @@
+/** Of what in one's own rounds a letter comes. The product itself shows all of it. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { client, got } from '../../api/client';
+import { toldQuery } from '../../api/queries';
+import { useAction } from '../../api/use-action';
+import { sayProblem } from '../../primitives/notices';
+
+export function LettersToMe() {
+  const { data = [] } = useQuery(toldQuery);
+  const queries = useQueryClient();
+  const say = useAction({
+    mutationFn: (not_told: string[]) => got(client.POST('/api/rounds/told', { body: { not_told } })),
+    onSuccess: (told) => queries.setQueryData(toldQuery.queryKey, told),
+    onError: sayProblem,
+  });
+  if (data.length === 0) return null;
+  const off = data.filter((k) => !k.told).map((k) => k.kind);
+  return (
+    <fieldset className="border border-hair bg-paper px-5 py-4 text-sm">
+      <legend className="sr-only">Letters about papers that I send to be signed</legend>
+      <h2 className="mb-1 font-serif text-[1.0625rem] font-semibold" aria-hidden="true">
+        Letters to you
+      </h2>
+      <p className="mb-2 text-xs text-ink-2">
+        When papers that you sent to be signed go on. Today and Signing show it either way.
+      </p>
+      {data.map((kind) => (
+        <label key={kind.kind} className="flex min-h-8 items-center gap-2">
+          <input
+            type="checkbox"
+            checked={kind.told}
+            disabled={say.isPending}
+            onChange={(e) => say.mutate(e.target.checked ? off.filter((k) => k !== kind.kind) : [...off, kind.kind])}
+          />
+          {kind.label}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
