@@ -3,7 +3,7 @@ signed in.
 
 In one process, over a private database: a fact saved, a deal of 101 pages opened, with a short and a long
 history, the list and finding among 500 and among 50,000 deals, a poll with nothing new, a template applied,
-and a download against the same package made in process. Each pair is measured turn by turn, so that a machine
+papers sent to be signed, and a download against the same package made in process. Each pair is measured turn by turn, so that a machine
 that pauses slows both; medians are printed.
 """
 
@@ -39,7 +39,7 @@ from quillcore.assembly.coverage import count_coverage
 from quillcore.values import KINDS
 
 from bench.turns import turns as measured
-from ops.processes import start_database
+from ops.processes import make_seal, start_database
 from tests.server import world as made_world
 from tests.server.world import FIFTEEN, Speaker, World, make_world, new_deal
 from tests.settings import FOLDER
@@ -186,6 +186,39 @@ def applied(world: World, empty: Callable[[], object]) -> float:
     return all_of_it / nothing
 
 
+def sent_to_four(large: Speaker, empty: Callable[[], object]) -> tuple[float, int]:
+    """Papers of 60 pages sent to four signers, as a ratio to an empty request; and how many pages they have.
+    Looking at them before, which makes them, is another request."""
+    make_seal(settings.SEAL_FOLDER)
+    for party in ("bbbb2222", "cccc3333", "dddd4444"):
+        large.edit({"op": "party_add", "key": "buyers", "party": party})
+    for n in range(1, 5):
+        for field, text in (("given", "A"), ("family", f"Name{n}"), ("email", f"a{n}@post.example")):
+            large.type(f"buyers.{n}.{field}", text)
+    turns_of = {f"buyers.{n}": 1 for n in range(1, 5)}
+    pages = {d["id"]: d["pages"] for d in large.open()["documents"]}
+    looked = []
+    for _ in range(ROUNDS + 1):
+        made = large.post(f"{large.path}/rounds").json()
+        chosen: list[str] = []
+        for paper in made["choice"]["papers"]:
+            if paper["signatures"] and sum(pages[d] for d in chosen) + pages[paper["document"]] <= 60:
+                chosen.append(paper["document"])
+        large.post(f"/api/rounds/{made['id']}", papers=chosen, turns=turns_of)
+        assert large.post(f"/api/rounds/{made['id']}/look").status_code == 200
+        looked.append(made["id"])
+        cache.clear()
+    waiting = iter(looked)
+
+    def send() -> object:
+        answer = large.post(f"/api/rounds/{next(waiting)}/send", reason="Tried")
+        assert answer.status_code == 200, answer.content
+        return answer
+
+    nothing, all_of_it = turns(empty, send)
+    return all_of_it / nothing, sum(pages[d] for d in chosen)
+
+
 def covered(large: Speaker) -> float:
     """Opening a package and counting who answers its questions, as a ratio to opening it as a deal."""
     assert large.deal is not None
@@ -254,6 +287,9 @@ def main() -> None:
         row("the price saved, empty requests", priced / nothing, "")
 
         row("a template of 15 forms applied, empty requests", applied(world, empty), "at most 10")
+
+        ratio, pages = sent_to_four(large, empty)
+        row(f"{pages} pages sent to four signers, empty requests", ratio, "at most 20")
 
         row("counting who answers, against opening", covered(large), "at most 1.5")
 

@@ -140,7 +140,7 @@ class SendRoundView(APIView):
         making.find_round(request.user, round_id)
         reason = checked(shapes.SendSerializer, request)["reason"]
         row = making.send(request.user, round_id, reason, str(request.META.get("REMOTE_ADDR", "")))
-        return Response(whole_round(request.user, row))
+        return Response(whole_round(request.user, row, just_sent=True))
 
 
 class RecallView(APIView):

@@ -41,13 +41,15 @@ def out_for(user: User) -> list[dict[str, Any]]:
     return [_row(row, refused) | {"deal_name": row.deal.name} for row in every]
 
 
-def whole_round(user: User, row: Round) -> dict[str, Any]:
-    """One round: what happened, and while it is being made what there is to choose."""
+def whole_round(user: User, row: Round, just_sent: bool = False) -> dict[str, Any]:
+    """One round: what happened, and while it is being made what there is to choose.  The deal isn't opened
+    for one that was ``just_sent``: nothing can have changed since."""
     told = _row(row, _refused(row.signers.all()))
-    opened = open_deal(user, row.deal_id, row.offer)
-    choice = Choice(row, opened) if row.state == State.MAKING else None
+    may_differ = row.state in (State.OUT, State.FINISHED) and not just_sent
+    opened = open_deal(user, row.deal_id, row.offer) if may_differ or row.state == State.MAKING else None
+    choice = Choice(row, opened) if opened is not None and row.state == State.MAKING else None
     return told | {
-        "changed": changed_since(row, opened) if row.state in (State.OUT, State.FINISHED) else [],
+        "changed": changed_since(row, opened) if opened is not None and may_differ else [],
         "events": _events(row),
         "choice": None if choice is None else _choice(choice),
         "current": choice is not None and row.looked == choice.opened.record.seq,
