@@ -3,7 +3,8 @@ signed in.
 
 In one process, over a private database: a fact saved, a deal of 101 pages opened, with a short and a long
 history, the list and finding among 500 and among 50,000 deals, a poll with nothing new, a template applied,
-papers sent to be signed, and a download against the same package made in process. Each pair is measured turn by turn, so that a machine
+papers sent to be signed, and a download against the same package made in process. Each pair is measured turn
+by turn, so that a machine
 that pauses slows both; medians are printed.
 """
 

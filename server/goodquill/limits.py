@@ -46,9 +46,9 @@ time: a second window's, and no more."""
 AT_ONCE = 1
 """Requests of one member that one worker answers at the same time.  Two that compute slow everybody's down
 twice as much."""
-WAITING_AT_ONCE, TURN = 3, 1.5
-"""Further ones that wait in the worker for their turn, and for how many seconds: a screen asks for four or
-five things at once, and all may meet the same worker."""
+WAITING_AT_ONCE, TURN = 6, 1.5
+"""Further ones that wait in the worker for their turn, and for how many seconds: Today asks for six
+things at once, and all may meet the same worker."""
 PICTURES_AT_ONCE = 6
 """Pictures of pages, which cost little: a browser asks for six, of all workers."""
 SIGN_INS_AT_ONCE = 2

@@ -225,6 +225,7 @@ urlpatterns = [
     path("api/sign/<uuid:signer>/paper", signer.WantPaperView.as_view()),
     path("api/sign/<uuid:signer>/faces", signer.FacesView.as_view()),
     path("api/sign/<uuid:signer>/mark", signer.AdoptView.as_view()),
+    path("api/sign/<uuid:signer>/answer", signer.AnswerView.as_view()),
     path("api/sign/<uuid:signer>/put", signer.PutView.as_view()),
     path("api/sign/<uuid:signer>/papers/<uuid:paper_id>", signer.SignersPaperView.as_view()),
     path("api/sign/<uuid:signer>/papers/<uuid:paper_id>/words", signer.SignersWordsView.as_view()),

@@ -19,9 +19,11 @@ from django.db import DatabaseError, connection, transaction
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 from goodquill import files
+from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Document
 from goodquill.mail.models import Letter, State
 from goodquill.offices.signing_in import TriesByAddress
+from goodquill.record.models import FactEntry
 from goodquill.signing import acting, finishing, following, making
 from goodquill.signing.chain import links_of
 from goodquill.signing.filing import file_round
@@ -762,3 +764,107 @@ def test_killed_at_every_statement_of_finishing_each_paper_is_sealed_and_everybo
     killed_everywhere(lambda: file_round(round_id), lambda: None)
     signed = [d for d in sender.open()["documents"] if "signed" in d["title"]]
     assert len(signed) == 1
+
+
+# What a paper asks of its signers
+
+
+@pytest.fixture
+def lister(world: World, seal: Path) -> Sender:
+    """Inês, with a house to sell, and a seller with an e-mail."""
+    deal = start_deal(world.ines, {"side": "listing", "clients": [{"given": "Lena", "family": "Voss"}]})
+    made = Sender(world.ines, deal)
+    made.type("sellers.1.email", "lena@post.example")
+    made.post(f"{made.path}/package", change=str(uuid.uuid4()), op="add", numbers=["501"])
+    return made
+
+
+def to_lena(lister: Sender) -> Reader:
+    row = lister.begun()
+    disclosure = next(p["document"] for p in row["choice"]["papers"] if p["number"] == "501")
+    row = lister.looked(lister.changed(row, papers=[disclosure], turns={"sellers.1": 1}))
+    assert lister.post(f"/api/rounds/{row['id']}/send", reason="Tried").status_code == 200
+    lena = Reader("lena@post.example")
+    lena.opened()
+    return lena
+
+
+def questions(seen: dict[str, Any]) -> dict[str, dict[str, Any]]:
+    return {q["key"]: q for q in seen["papers"][0]["questions"]}
+
+
+class Lena:
+    """Answers on the one paper."""
+
+    def __init__(self, reader: Reader) -> None:
+        self.reader, self.paper = reader, reader.see()["papers"][0]["id"]
+
+    def says(self, key: str, text: str) -> Any:
+        return self.reader.post("answer", paper=self.paper, key=key, text=text)
+
+
+def test_a_disclosure_is_answered_by_its_seller_over_two_sittings(
+    lister: Sender, without_waiting: None
+) -> None:
+    reader = to_lena(lister)
+    lena = Lena(reader)
+    assert lena.says("title-1", "no").status_code == 409, "nothing is answered before agreeing"
+    reader.post("agree")
+    seen = lena.says("title-1", "yes").json()
+    asked = questions(seen)
+    assert asked["title-1"]["text"] == "yes" and asked["title-explained"]["open"]
+    wrong = questions(lena.says("owned-since", "some day").json())["owned-since"]
+    assert wrong["text"] == "some day" and wrong["wrong"] and wrong["open"], "kept, and still wanted"
+    # Another day, another device.
+    reader = Reader("lena@post.example")
+    again = questions(reader.opened())
+    assert again["owned-since"]["text"] == "some day"
+    lena = Lena(reader)
+    for sign in ("signature", "initials"):
+        reader.post("mark", sign=sign, mark={"name": "Lena Voss", "face": "lively"})
+    early = reader.post("put", places=reader.own_places())
+    assert early.status_code == 409 and "questions are still to be answered" in early.json()["detail"]
+    assert reader.post("finish").status_code == 409
+    lena.says("owned-since", "3/1/2010")
+    for _ in range(4):  # answers bring further questions
+        for key, q in questions(reader.see()).items():
+            if q["open"]:
+                lena.says(key, q["options"][-1] if q["options"] else "A cousin holds a tenth of it.")
+    assert not [q for q in questions(reader.see()).values() if q["open"]]
+    assert reader.post("put", places=reader.own_places()).status_code == 200
+    late = lena.says("title-1", "no")
+    assert late.status_code == 409 and "is signed" in late.json()["detail"]
+    assert reader.post("finish").status_code == 200
+    row = Round.objects.get(deal=lister.deal)
+    given = [link for link in links_of(row) if "answers" in link.said]
+    assert len(given) == 1 and first_break(links_of(row)) is None
+    finish_round(row.pk)
+    paper = Paper.objects.get(round=row)
+    said = plain_text(files.fetch(paper.finished))
+    assert "A cousin holds a tenth of it." in said and "March 1, 2010" in said
+    file_round(row.pk)
+    record = FactEntry.objects.filter(record=lister.deal.pk, source="signer")
+    assert record.filter(key__endswith=".title-1", value="yes").exists()
+
+
+def test_nobody_but_the_seller_answers_the_sellers_questions(lister: Sender) -> None:
+    reader = to_lena(lister)
+    reader.post("agree")
+    lena = Lena(reader)
+    assert lena.says("nothing-like-it", "yes").status_code == 404
+    assert reader.post("answer", paper=str(uuid.uuid4()), key="title-1", text="yes").status_code == 404
+    theirs = [b["key"] for b in lister.open()["blanks"] if b["key"].endswith(".title-1")]
+    refused = lister.edit({"op": "type", "key": theirs[0], "text": "no"})
+    assert refused.status_code in (400, 403, 409), "not by the agent"
+    assert questions(reader.see())["title-1"]["text"] == ""
+
+
+def test_any_answer_is_kept_or_refused_in_words(lister: Sender) -> None:
+    reader = to_lena(lister)
+    reader.post("agree")
+    lena = Lena(reader)
+    for text in ("", " ", "yes" * 1_000, "\x00", "漢字", "yes\nno", "🙂"):
+        answer = lena.says("title-explained", text)
+        assert answer.status_code in (200, 400), answer.content
+    lena.says("title-1", "yes")
+    assert questions(lena.says("title-1", "").json())["title-1"]["text"] == ""

@@ -210,6 +210,7 @@ SIGNER_BODIES: dict[str, dict[str, Any] | None] = {
     "signer_wants_paper": {},
     "script_faces": {"name": "A", "initials": "A"},
     "adopt_mark": {"sign": "signature", "mark": {"name": "Mine now", "face": "flowing"}},
+    "answer_question": {"paper": "{new}", "key": "x", "text": "Mine now"},
     "sign_places": {"places": ["x"]},
     "signers_paper": None,
     "signers_picture": None,

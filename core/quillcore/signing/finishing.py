@@ -17,7 +17,7 @@ from pyhanko.pdf_utils import embed, generic
 from pyhanko.pdf_utils.incremental_writer import IncrementalPdfFileWriter
 from pyhanko.pdf_utils.reader import PdfFileReader
 
-from quillcore.pdf import Frame, Overlay, Part, Rect, combine, fit
+from quillcore.pdf import Frame, Mark, Overlay, Part, Rect, combine, fit
 from quillcore.signing.marks import Drawing, placed
 from quillcore.signing.record import Record, record_pages
 from quillcore.signing.trail import as_rows
@@ -29,14 +29,17 @@ _SMALL = 4.6
 
 @dataclass(frozen=True)
 class Put:
-    """A place that was signed: page from 1 and rectangle in points; a drawing or, for a date, a text; for
-    signatures ``told`` in small print who and when."""
+    """A place that was signed or answered: page from 1 and rectangle in points; a drawing, a text (in
+    ``frame``, where it has one of its own) or a box's mark; for signatures ``told`` in small print who and
+    when."""
 
     page: int
     rect: Rect
     drawing: Drawing | None = None
     text: str = ""
     told: str = ""
+    frame: Frame | None = None
+    is_mark: bool = False
 
 
 def finished(frozen: bytes, put: Sequence[Put], record: Record) -> bytes:
@@ -70,7 +73,9 @@ def _draw(overlay: Overlay, put: Put) -> None:
     if put.drawing is not None:
         overlay.outlines.append(placed(put.drawing, put.rect))
     if put.text:
-        overlay.fits.append(fit(put.text, Frame(left, bottom, right, top, least=4.5)))
+        overlay.fits.append(fit(put.text, put.frame or Frame(left, bottom, right, top, least=4.5)))
+    if put.is_mark:
+        overlay.marks.append(Mark(put.rect))
     if put.told:
         small = Frame(left, top - _SMALL * 1.3, right + 60, top, size=_SMALL, least=3.0)
         overlay.fits.append(fit(put.told, small))

@@ -47,13 +47,13 @@ def spots_of(package: Package, document: Document) -> list[Spot]:
         Spot(f"{document.id}/{field.id}", document.id, field.page, field.rect, meaning.sign, who)
         for field in document.form.edition.fields
         if (meaning := document.form.mapping.by_id[field.id]).sign is not None
-        and (who := _key_of(package, meaning.role or "")) is not None
+        and (who := key_of(package, meaning.role or "")) is not None
     ]
     found += _beside_changes(package, document)
     over = [blank for blank in package.blanks([document]) if blank.overflow]
     _, further = continuation(package, document, over, document.form.edition.pages)
     for n, spot in enumerate(further):
-        who = _key_of(package, spot.role)
+        who = key_of(package, spot.role)
         if who is not None:
             place = f"{document.id}/further-{n + 1}"
             found.append(Spot(place, document.id, spot.page, spot.rect, spot.sign, who))
@@ -75,8 +75,8 @@ def _beside_changes(package: Package, document: Document) -> list[Spot]:
     ]
 
 
-def _key_of(package: Package, text: str) -> str | None:
-    """The key of whoever has a role; None for a party who isn't there."""
+def key_of(package: Package, text: str) -> str | None:
+    """The key of whoever has a role ("seller.1" as "sellers.1"); None for a party who isn't there."""
     role = read_role(text)
     if role is None:
         return None

@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
+from collections.abc import Iterable
 from typing import Any
 from uuid import UUID
 
 from django.db import transaction
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from quillcore.signing.asking import MOST_ANSWERED, Question, as_text, from_rows, read, standing
 from quillcore.signing.marks import adopted, as_svg, typed
-from quillcore.signing.rounds import Event, Happened
+from quillcore.signing.rounds import At, Event, Happened, State
 from quillcore.signing.script_faces import FACES
 from quillcore.values import Fault
 
 from goodquill.api import Refusal
 from goodquill.signing.models import Paper, Signer
-from goodquill.signing.turning import happen
+from goodquill.signing.turning import happen, lock_round
 
 DRAWN = 200_000
 """Bytes of a drawn mark: 4,000 points of two numbers."""
@@ -28,7 +34,11 @@ def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
             "copy",
             409,
         )
-    happen(signer.round_id, Event(kind, signer.key, said=said), **{"from": source})
+    with transaction.atomic():
+        lock_round(signer.round_id)
+        if kind is Happened.DONE and signer.at == At.AGREED:
+            give_answers(signer, Paper.objects.filter(round=signer.round_id), source)
+        happen(signer.round_id, Event(kind, signer.key, said=said), **{"from": source})
 
 
 def adopt(signer: Signer, given: dict[str, Any]) -> None:
@@ -49,8 +59,48 @@ def adopt(signer: Signer, given: dict[str, Any]) -> None:
         row.save(update_fields=[given["sign"]])
 
 
+def answer(signer: Signer, paper_id: UUID, key: str, text: str) -> None:
+    """Keep an answer as it is given.  What can't be read is kept, too, and still wanted."""
+    with transaction.atomic():
+        lock_round(signer.round_id)
+        now = Signer.objects.select_related("round").get(pk=signer.pk)
+        paper = get_object_or_404(Paper, pk=paper_id, round=signer.round_id)
+        question = next((q for q in questions_for(now, paper) if q.key == key), None)
+        if question is None:
+            raise Refusal("This is no question for you.", "Go on with your next one.", "question", 404)
+        may = may_answer(now, paper)
+        if may is not None:
+            raise may
+        value = read(question, text)
+        said = text.strip() if value is None or isinstance(value, Fault) else as_text(question, value)
+        kept = {"text": said[:MOST_ANSWERED], "by": now.key, "at": timezone.now().isoformat()}
+        paper.answers = {k: v for k, v in paper.answers.items() if k != key} | ({key: kept} if said else {})
+        paper.save(update_fields=["answers"])
+
+
+def may_answer(signer: Signer, paper: Paper) -> Refusal | None:
+    """Why a signer's answers on a paper can't be changed now; None where they can."""
+    if signer.round.state != State.OUT or signer.at != At.AGREED:
+        return Refusal("Nothing can be answered here now.", "Open the link again.", "round", 409)
+    signed = {place for s in signer.round.signers.all() for place in s.put}
+    if signed & {paper.given, *(place["id"] for place in paper.places)}:
+        return Refusal(
+            "This paper is signed, and its answers stand.",
+            "Ask the agent to recall it if one of them is wrong.",
+            "signed",
+            409,
+        )
+    return None
+
+
+def questions_for(signer: Signer, paper: Paper) -> list[Question]:
+    """What a paper asks of this signer alone."""
+    return [q for q in from_rows(paper.asks) if q.who == signer.key]
+
+
 def put(signer: Signer, places: list[str], source: str) -> None:
-    """Sign places, all or none, with the marks that were adopted."""
+    """Sign places, all or none, with the marks that were adopted.  The answers on their papers are given
+    first, whole."""
     wanted = {sign for sign in _signs(signer, set(places)) if getattr(signer, sign) is None}
     if wanted:
         raise Refusal(
@@ -59,7 +109,34 @@ def put(signer: Signer, places: list[str], source: str) -> None:
             "mark",
             409,
         )
-    happen(signer.round_id, *(Event(Happened.PUT, signer.key, spot=id) for id in places), **{"from": source})
+    with transaction.atomic():
+        lock_round(signer.round_id)
+        papers = Paper.objects.filter(round=signer.round_id)
+        give_answers(signer, [p for p in papers if {place["id"] for place in p.places} & set(places)], source)
+        happen(
+            signer.round_id,
+            *(Event(Happened.PUT, signer.key, spot=place) for place in places),
+            **{"from": source},
+        )
+
+
+def give_answers(signer: Signer, papers: Iterable[Paper], source: str) -> None:
+    """Let answers stand, with their hash in the chain; refused while one is wanted that isn't there."""
+    given = Signer.objects.get(pk=signer.pk).put
+    for paper in papers:
+        questions = questions_for(signer, paper)
+        if not questions or paper.given in given:
+            continue
+        left = [s for s in standing(questions, paper.texts) if s.is_open]
+        if left:
+            count = "One question is" if len(left) == 1 else f"{len(left)} questions are"
+            raise Refusal(
+                f"{count} still to be answered in {paper.named}.", "Answer first, then sign.", "answers", 409
+            )
+        said = json.dumps(paper.texts, sort_keys=True, ensure_ascii=False, separators=(",", ":"))
+        digest = hashlib.sha256(said.encode()).hexdigest()
+        event = Event(Happened.PUT, signer.key, spot=paper.given)
+        happen(signer.round_id, event, answers=digest, **{"from": source})
 
 
 def _signs(signer: Signer, places: set[str]) -> set[str]:

@@ -14,8 +14,10 @@ from django.db import transaction
 from django.http import Http404
 from django.utils import timezone
 from django_tasks import task
+from quillcore.facts import Act, Entry, Source
 from quillcore.facts.edits import Edit, Op
 from quillcore.papers.received import AUDIENCE, Received, read_paper
+from quillcore.signing.asking import from_rows, standing
 from quillcore.values import Fault
 from quillcore.values.dates import print_date
 
@@ -24,7 +26,7 @@ from goodquill.api import Refusal, Sent
 from goodquill.deals import edits
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.receiving import put_in_package
-from goodquill.deals.steps import begin, finish
+from goodquill.deals.steps import Step, begin, finish
 from goodquill.record.models import Kind
 from goodquill.signing.models import Paper, Round
 
@@ -91,6 +93,32 @@ def accepted_by(row: Round, opened: OpenDeal) -> date | None:
     return None
 
 
+def _take_answers(step: Step, paper: Paper) -> None:
+    """What signers answered becomes the deal's, from them: nobody else could have said it."""
+    names = {s.key: s.name for s in paper.round.signers.all()}
+    document = step.opened.package.by_id.get(paper.document)
+    if document is None:
+        return
+    values = {
+        one.question.key: one.value
+        for one in standing(from_rows(paper.asks), paper.texts)
+        if one.applies and one.value is not None and one.fault is None
+    }
+    entries = [
+        Entry(
+            f"{document.prefix}{key}",
+            Act.STATE,
+            0,
+            Source.SIGNER,
+            value,
+            origin=names.get(paper.answers[key]["by"], ""),
+        )
+        for key, value in values.items()
+    ]
+    if entries:
+        step.write(*entries)
+
+
 def _put(row: Round, papers: list[tuple[Paper, Received]]) -> None:
     step = begin(row.deal.owner, row.deal_id, Sent.new(), Kind.DOCUMENTS, offer=row.offer)
     said = []
@@ -107,6 +135,9 @@ def _put(row: Round, papers: list[tuple[Paper, Received]]) -> None:
             came={"signed": str(paper.pk)},
             audience=audience,
         )
+    step.read_again()
+    for paper, _ in papers:
+        _take_answers(step, paper)
     if accepted := accepted_by(row, step.opened):
         step.read_again()
         edits.apply(step, [Edit(Op.TYPE, ACCEPTED, accepted.isoformat())])

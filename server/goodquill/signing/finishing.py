@@ -13,6 +13,7 @@ from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 from quillcore.facts.parties import initials_of
+from quillcore.signing.asking import answered, from_rows
 from quillcore.signing.finishing import Put, finished
 from quillcore.signing.marks import Drawing, adopted
 from quillcore.signing.record import Record, Signed
@@ -104,15 +105,16 @@ def _known_by(signer: Signer) -> str:
 
 
 def puts_of(paper: Paper, people: dict[str, Signer]) -> list[Put]:
-    """The marks of a paper: signatures and initials as they were adopted, dates of when their signer signed
-    on it last."""
+    """The marks of a paper: what was answered, signatures and initials as they were adopted, dates of when
+    their signer signed on it last."""
     marks: dict[tuple[str, str], Drawing] = {}
     for signer in people.values():
         for sign, said in (("signature", signer.signature), ("initials", signer.initials)):
             drawing = adopted(said or {"name": _letters(signer, sign), "face": "flowing"})
             if not isinstance(drawing, Fault):
                 marks[signer.key, sign] = drawing
-    return [_put(place, people[place["who"]], marks, paper) for place in paper.places]
+    said = answered(from_rows(paper.asks), paper.texts)
+    return said + [_put(place, people[place["who"]], marks, paper) for place in paper.places]
 
 
 def _letters(signer: Signer, sign: str) -> str:

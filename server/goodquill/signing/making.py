@@ -15,6 +15,7 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from quillcore.assembly import Document, assemble
 from quillcore.proofreading import Weight
+from quillcore.signing.asking import as_rows, questions_of
 from quillcore.signing.rounds import Event, Happened, State, against_sending
 from quillcore.signing.rounds import Signer as CoreSigner
 from quillcore.signing.spots import Person, Spot, person, signers, spots_of
@@ -30,7 +31,7 @@ from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.proofreading.queries import proof_of
 from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.replacing import carry_over, take_marks
+from goodquill.signing.replacing import carry_over, take_answers, take_marks
 from goodquill.signing.sealing import is_ready_to_seal
 from goodquill.signing.turning import happen, lock_round
 
@@ -233,10 +234,11 @@ def look(user: User, round_id: UUID) -> Round:
         _look_anew(row)
         row.looked, row.must = choice.opened.record.seq, must
         row.save(update_fields=["looked", "must"])
-        Paper.objects.bulk_create(replace_round(paper, row) for paper in made)
         people = _people(choice, row)
         if row.replaces is not None:
             take_marks(row.replaces, people)
+            take_answers(row.replaces, made, people)
+        Paper.objects.bulk_create(replace_round(paper, row) for paper in made)
         Signer.objects.bulk_create(people)
     return row
 
@@ -267,6 +269,7 @@ def _frozen(choice: Choice, position: int, document: Document) -> Paper:
         sizes=sizes,
         places=places,
         said=said_on(choice.opened, document),
+        asks=as_rows(q for q in questions_of(choice.opened.package, document) if q.who in choice.turns),
     )
 
 

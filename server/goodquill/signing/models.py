@@ -70,12 +70,26 @@ class Paper(models.Model):
     finished = models.CharField(max_length=64, blank=True)
     sizes = models.JSONField(default=list)
     places = models.JSONField(default=list)
+    asks = models.JSONField(default=list)
+    """What it asks of its signers alone (``quillcore.signing.asking``)."""
+    answers = models.JSONField(default=dict)
+    """What they answered, by question: {"text", "by", "at"}."""
     said = models.JSONField(default=dict)
     """What stood in its blanks when it was made, by field; those that were empty left out."""
 
     class Meta:
         ordering = ["position"]
         unique_together = [("round", "position")]
+
+    @property
+    def given(self) -> str:
+        """What answers count as among the places of a round: they are given before anything is signed."""
+        return f"{self.document}/answers"
+
+    @property
+    def texts(self) -> dict[str, str]:
+        """The answers' texts, by question."""
+        return {key: said["text"] for key, said in self.answers.items()}
 
     @property
     def named(self) -> str:

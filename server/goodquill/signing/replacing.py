@@ -10,7 +10,7 @@ from collections.abc import Iterable
 
 from quillcore.signing.rounds import Event, Happened
 
-from goodquill.signing.models import Round, Signer
+from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.turning import happen
 
 
@@ -23,10 +23,21 @@ def take_marks(before: Round, people: Iterable[Signer]) -> None:
             signer.signature, signer.initials = was.signature, was.initials
 
 
+def take_answers(before: Round, papers: Iterable[Paper], people: Iterable[Signer]) -> None:
+    """Give papers that are just the same the answers of those who are."""
+    earlier = {s.key: s for s in before.signers.all()}
+    same = {s.key for s in people if s.key in earlier and _is_same(earlier[s.key], s)}
+    answers = {paper.frozen: paper.answers for paper in before.papers.all()}
+    for paper in papers:
+        found = answers.get(paper.frozen, {})
+        paper.answers = {key: said for key, said in found.items() if said["by"] in same}
+
+
 def carry_over(before: Round, row: Round) -> None:
     """Let what was signed on the same papers count in a round that has just been sent, as of then."""
     same = {paper.frozen for paper in before.papers.all()} & {paper.frozen for paper in row.papers.all()}
-    places = {p["id"] for paper in row.papers.all() if paper.frozen in same for p in paper.places}
+    unchanged = [paper for paper in row.papers.all() if paper.frozen in same]
+    places = {p["id"] for paper in unchanged for p in paper.places} | {paper.given for paper in unchanged}
     earlier = {s.key: s for s in before.signers.all()}
     for signer in row.signers.all():
         was = earlier.get(signer.key)

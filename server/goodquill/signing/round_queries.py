@@ -124,6 +124,8 @@ def _signer(
         "reminded": signer.reminded,
         "put": len(signer.put),
         "places": len(own),
+        "asked_of": sum(ask["who"] == signer.key for paper in papers for ask in paper.asks),
+        "answered": sum(said["by"] == signer.key for paper in papers for said in paper.answers.values()),
         "read": [paper.named for paper in papers if str(paper.pk) in signer.read],
         "refused": refused.get(signer.letter, "") if signer.letter is not None else "",
     }

@@ -137,6 +137,8 @@ class RoundSignerShape(s.Serializer):
     reminded = s.DateTimeField(allow_null=True)
     put = s.IntegerField()
     places = s.IntegerField()
+    asked_of = s.IntegerField()
+    answered = s.IntegerField()
     read = s.ListField(child=s.CharField())
     refused = s.CharField(allow_blank=True)
 

@@ -165,6 +165,22 @@ class AdoptView(ByLink):
         return Response(seen_by(found))
 
 
+class AnswerView(ByLink):
+    """A question of the signer's own."""
+
+    @extend_schema(
+        operation_id="answer_question",
+        request=signer_shapes.AnswerSerializer,
+        responses=signer_shapes.SignersRoundSerializer,
+    )
+    def post(self, request: Request, signer: UUID) -> Response:
+        """Keep the answer; what can't be read is kept, too, and says why."""
+        found = signer_of(request, signer)
+        given = checked(signer_shapes.AnswerSerializer, request)
+        acting.answer(found, given["paper"], given["key"], given["text"])
+        return Response(seen_by(found))
+
+
 class PutView(ByLink):
     """Places signed."""
 

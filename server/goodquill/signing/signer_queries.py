@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from quillcore.facts.parties import initials_of
+from quillcore.signing.asking import Question, Standing, answered, from_rows, standing
+from quillcore.signing.finishing import Put
 from quillcore.signing.marks import adopted, as_svg
 from quillcore.signing.rounds import At, State, over
 from quillcore.values import Fault
@@ -69,6 +71,34 @@ def _mark(said: dict[str, Any] | None) -> dict[str, Any] | None:
     return None if drawing is None or isinstance(drawing, Fault) else as_svg(drawing)
 
 
+def _asked(paper: Paper, me: Signer) -> list[Question]:
+    return [q for q in from_rows(paper.asks) if q.who == me.key]
+
+
+def _written(put: Put) -> dict[str, Any]:
+    size = put.frame.size if put.frame is not None else 10.0
+    return {"page": put.page, "rect": list(put.rect), "text": put.text, "mark": put.is_mark, "size": size}
+
+
+def _question(one: Standing, paper: Paper) -> dict[str, Any]:
+    q = one.question
+    return {
+        "key": q.key,
+        "asked": q.asked,
+        "help": q.help,
+        "kind": q.kind,
+        "options": list(q.options) or (["yes", "no"] if q.kind == "yes_no" else []),
+        "lines": max(p.lines for p in q.printed),
+        "page": q.printed[0].page,
+        "rect": list(q.printed[0].rect),
+        "text": paper.texts.get(q.key, ""),
+        "wrong": "" if one.fault is None else f"{one.fault.message} {one.fault.mend}",
+        "applies": one.applies,
+        "must": one.required,
+        "open": one.is_open,
+    }
+
+
 def _paper(paper: Paper, me: Signer, is_sealed: bool) -> dict[str, Any]:
     own = [place for place in paper.places if place["who"] == me.key]
     return {
@@ -85,5 +115,7 @@ def _paper(paper: Paper, me: Signer, is_sealed: bool) -> dict[str, Any]:
             }
             for place in own
         ],
+        "written": [_written(put) for put in answered(from_rows(paper.asks), paper.texts)],
+        "questions": [_question(one, paper) for one in standing(_asked(paper, me), paper.texts)],
         "sealed": is_sealed,
     }

@@ -64,6 +64,44 @@ class PlaceShape(s.Serializer):
     put = s.CharField(allow_null=True)
 
 
+class QuestionShape(s.Serializer):
+    """A question of the signer's own; ``wrong`` what is wrong with the answer, ``applies`` whether it is to
+    be asked, by the other answers, ``must`` whether it may not stay empty, ``open`` whether an answer is
+    still wanted."""
+
+    key = s.CharField()
+    asked = s.CharField()
+    help = s.CharField(allow_blank=True)
+    kind = s.CharField()
+    options = s.ListField(child=s.CharField())
+    lines = s.IntegerField()
+    page = s.IntegerField()
+    rect = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
+    text = s.CharField(allow_blank=True)
+    wrong = s.CharField(allow_blank=True)
+    applies = s.BooleanField()
+    must = s.BooleanField()
+    open = s.BooleanField()
+
+
+class WrittenShape(s.Serializer):
+    """What is printed of an answer: a mark in a box, or a text."""
+
+    page = s.IntegerField()
+    rect = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
+    text = s.CharField(allow_blank=True)
+    mark = s.BooleanField()
+    size = s.FloatField()
+
+
+class AnswerSerializer(s.Serializer):
+    """An answer to a question of a paper; empty takes it back."""
+
+    paper = s.UUIDField()
+    key = s.CharField(max_length=120)
+    text = s.CharField(max_length=5_000, allow_blank=True, trim_whitespace=False)
+
+
 class SignersPaperShape(s.Serializer):
     """A paper with the signer's places."""
 
@@ -71,6 +109,8 @@ class SignersPaperShape(s.Serializer):
     title = s.CharField()
     pages = PageSizeShape(many=True)
     places = PlaceShape(many=True)
+    written = WrittenShape(many=True)
+    questions = QuestionShape(many=True)
     sealed = s.BooleanField()
 
 

@@ -29,6 +29,9 @@ from goodquill.signing.models import Paper, Round, Signer
 def as_machine(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -> rounds.Round:
     """The round as the core knows it."""
     every = [place for paper in papers for place in paper.places if place["sign"] != "date"]
+    every += [
+        {"id": paper.given, "who": who} for paper in papers for who in {ask["who"] for ask in paper.asks}
+    ]
     return rounds.Round(
         State(row.state),
         tuple(

@@ -1942,6 +1942,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/sign/{signer}/answer': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Keep the answer; what can't be read is kept, too, and says why. */
+    post: operations['answer_question'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/sign/{signer}/decline': {
     parameters: {
       query?: never;
@@ -2399,6 +2416,13 @@ export interface components {
       /** Format: uuid */
       id: string;
       name: string;
+    };
+    /** @description An answer to a question of a paper; empty takes it back. */
+    AnswerRequest: {
+      /** Format: uuid */
+      paper: string;
+      key: string;
+      text: string;
     };
     /**
      * @description What somebody filled in on a known form, beside what the deal says (``ours``, the ``same`` or
@@ -4258,6 +4282,26 @@ export interface components {
       places: string[];
     };
     /**
+     * @description A question of the signer's own; ``wrong`` what is wrong with the answer, ``applies`` whether it is to
+     *     be asked, by the other answers, ``must`` whether it may not stay empty, ``open`` whether an answer is
+     *     still wanted.
+     */
+    QuestionShape: {
+      key: string;
+      asked: string;
+      help: string;
+      kind: string;
+      options: string[];
+      lines: number;
+      page: number;
+      rect: number[];
+      text: string;
+      wrong: string;
+      applies: boolean;
+      must: boolean;
+      open: boolean;
+    };
+    /**
      * @description * `required` - required
      *     * `suggested` - suggested
      *     * `fits` - fits
@@ -4616,6 +4660,8 @@ export interface components {
       reminded: string | null;
       put: number;
       places: number;
+      asked_of: number;
+      answered: number;
       read: string[];
       refused: string;
     };
@@ -4847,6 +4893,8 @@ export interface components {
       title: string;
       pages: components['schemas']['PageSizeShape'][];
       places: components['schemas']['PlaceShape'][];
+      written: components['schemas']['WrittenShape'][];
+      questions: components['schemas']['QuestionShape'][];
       sealed: boolean;
     };
     /**
@@ -5267,6 +5315,15 @@ export interface components {
     WorkSection: {
       name: string;
       title: string;
+    };
+    /** @description What is printed of an answer: a mark in a box, or a text. */
+    WrittenShape: {
+      page: number;
+      rect: number[];
+      text: string;
+      mark: boolean;
+      /** Format: double */
+      size: number;
     };
     /**
      * @description A template with its working copy: the record that deal endpoints write it under.  ``left`` are the
@@ -10116,6 +10173,40 @@ export interface operations {
     requestBody?: {
       content: {
         'application/json': components['schemas']['SaidRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SignersRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  answer_question: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AnswerRequest'];
       };
     };
     responses: {

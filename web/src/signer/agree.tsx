@@ -2,17 +2,21 @@
 import { Button } from '../primitives/button';
 import { moment, some } from '../primitives/words';
 import type { Round } from './asking';
+import { askedIn } from './questions';
 import { Sender } from './sign-page';
 import type { UsedRound } from './use-round';
 
 export function Agree({ used, round }: { used: UsedRound; round: Round }) {
   const pages = round.papers.reduce((sum, paper) => sum + paper.pages.length, 0);
+  const questions = askedIn(round).length;
+  const places = round.papers.reduce((sum, paper) => sum + paper.places.filter((p) => p.sign !== 'date').length, 0);
   return (
     <section aria-label="Before you sign" className="mb-4 border border-hair bg-paper px-5 py-5 max-[420px]:px-4">
       <h2 className="mb-2 font-serif text-[1.2rem] font-semibold">Hello {round.name}</h2>
       {round.message && <p className="mb-3 whitespace-pre-wrap border-l-2 border-hair pl-3 wrap-anywhere">{round.message}</p>}
       <p className="mb-3">
-        You are asked to sign {some(round.papers.length, 'paper')}, {some(pages, 'page')}, in {some(round.left, 'place')}
+        You are asked to sign {some(round.papers.length, 'paper')}, {some(pages, 'page')}, in {some(places, 'place')}
+        {questions > 0 && ` and to answer ${some(questions, 'question')}`}
         {round.signs_as && round.signs_as !== round.name && `, as ${round.signs_as}`}. Read them below before you agree; nothing
         is signed until you do it.
         {round.ends && ` They can be signed until ${moment(round.ends)}.`}

@@ -6,6 +6,7 @@ type Schemas = components['schemas'];
 export type Round = Schemas['SignersRound'];
 export type SignersPaper = Schemas['SignersPaperShape'];
 export type Place = Schemas['PlaceShape'];
+export type Question = Schemas['QuestionShape'];
 export type Mark = Schemas['MarkShape'];
 export type Face = Schemas['FaceShape'];
 export type Verdict = Schemas['Verdict'];
@@ -35,6 +36,8 @@ export const asking = (signer: string) => ({
   decline: (said: string): Promise<Round> => got(client.POST('/api/sign/{signer}/decline', { ...of(signer), body: { said } })),
   wantPaper: (): Promise<Round> => got(client.POST('/api/sign/{signer}/paper', { ...of(signer), body: { said: '' } })),
   put: (places: string[]): Promise<Round> => got(client.POST('/api/sign/{signer}/put', { ...of(signer), body: { places } })),
+  answer: (paper: string, key: string, text: string): Promise<Round> =>
+    got(client.POST('/api/sign/{signer}/answer', { ...of(signer), body: { paper, key, text } })),
   adopt: (sign: 'signature' | 'initials', mark: Adopted): Promise<Round> =>
     got(client.POST('/api/sign/{signer}/mark', { ...of(signer), body: { sign, mark } })),
   faces: (name: string, initials: string): Promise<Face[]> =>

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo } from 'react';
 import { Button } from '../primitives/button';
 import { some } from '../primitives/words';
 import type { Place, Round } from './asking';
+import { askedIn, openIn } from './questions';
 import type { UsedRound } from './use-round';
 
 interface Props {
@@ -11,6 +12,7 @@ interface Props {
   at: string;
   setAt: (place: string) => void;
   makeMark: () => void;
+  answerAll: () => void;
 }
 
 /** The own places in the order of reading, those for the date left out: they fill themselves. */
@@ -31,12 +33,14 @@ function show(place: string) {
   found?.focus({ preventScroll: true });
 }
 
-export function Led({ used, round, at, setAt, makeMark }: Props) {
+export function Led({ used, round, at, setAt, makeMark, answerAll }: Props) {
   const places = useMemo(() => placesOf(round), [round]);
   const here = places.find((p) => p.id === at && !p.put);
   const needs = useMemo(() => [...new Set(places.map((p) => p.sign as 'signature' | 'initials'))], [places]);
   const hasMarks = needs.every((sign) => round[sign]);
-  const put = places.length - round.left;
+  const put = places.filter((p) => p.put).length;
+  const left = places.length - put;
+  const unanswered = openIn(round);
   const go = useCallback(
     (from: Place[], after: string) => {
       const next = nextOpen(from, after);
@@ -63,7 +67,11 @@ export function Led({ used, round, at, setAt, makeMark }: Props) {
       <div className="mx-auto flex max-w-[860px] flex-wrap items-center gap-x-4 gap-y-2">
         <div className="min-w-0 flex-1 basis-[150px]">
           <p role="status" className="text-sm font-medium">
-            {round.left === 0 ? 'Everything is signed' : `${put} of ${some(places.length, 'place')} signed`}
+            {unanswered > 0
+              ? `${some(unanswered, 'answer')} wanted before you sign`
+              : left === 0
+                ? 'Everything is signed'
+                : `${put} of ${some(places.length, 'place')} signed`}
           </p>
           <div className="mt-1 h-1.5 bg-blotter-2" aria-hidden="true">
             <div className="h-full bg-green" style={{ width: `${places.length ? (100 * put) / places.length : 100}%` }} />
@@ -74,6 +82,11 @@ export function Led({ used, round, at, setAt, makeMark }: Props) {
             </p>
           )}
         </div>
+        {askedIn(round).length > 0 && openIn(round) === 0 && put === 0 && (
+          <Button look="words" onClick={answerAll}>
+            Change answers
+          </Button>
+        )}
         {hasMarks && put === 0 && (
           <Button look="words" onClick={makeMark}>
             Change signature
@@ -86,10 +99,12 @@ export function Led({ used, round, at, setAt, makeMark }: Props) {
         )}
         <MainStep
           round={round}
+          left={left}
           busy={used.busy}
           hasMarks={hasMarks}
           here={here}
           makeMark={makeMark}
+          answerAll={answerAll}
           go={() => go(places, at)}
           sign={() => void sign()}
           finish={() => void used.run((ask) => ask.finish())}
@@ -101,28 +116,33 @@ export function Led({ used, round, at, setAt, makeMark }: Props) {
 
 interface StepProps {
   round: Round;
+  left: number;
   busy: boolean;
   hasMarks: boolean;
   here: Place | undefined;
   makeMark: () => void;
+  answerAll: () => void;
   go: () => void;
   sign: () => void;
   finish: () => void;
 }
 
 /** The one thing to do next. */
-function MainStep({ round, busy, hasMarks, here, makeMark, go, sign, finish }: StepProps) {
-  const [said, run] =
-    round.left === 0
-      ? (['Finish', finish] as const)
-      : !hasMarks
-        ? (['Make my signature', makeMark] as const)
-        : here
-          ? ([here.sign === 'initials' ? 'Initial here' : 'Sign here', sign] as const)
-          : (['To the next place', go] as const);
+function MainStep({ round, left, busy, hasMarks, here, makeMark, answerAll, go, sign, finish }: StepProps) {
+  const [said, run] = nextStep();
+  function nextStep(): readonly [string, () => void] {
+    if (openIn(round) > 0)
+      return [hasBegun(round) ? 'Go on answering' : `Answer ${some(askedIn(round).length, 'question')}`, answerAll];
+    if (left === 0) return ['Finish', finish];
+    if (!hasMarks) return ['Make my signature', makeMark];
+    if (here) return [here.sign === 'initials' ? 'Initial here' : 'Sign here', sign];
+    return ['To the next place', go];
+  }
   return (
     <Button look="act" className="min-h-12 min-w-[170px] px-5! text-base! max-[619px]:w-full" disabled={busy} onClick={run}>
       {said}
     </Button>
   );
 }
+
+const hasBegun = (round: Round) => round.papers.some((paper) => paper.questions.some((q) => q.text));

@@ -31,6 +31,7 @@ export function Pages({ round, ask, at, choose }: Props) {
               size={size}
               picture={ask.picture(paper.id, n + 1, sharp)}
               places={paper.places.filter((p) => p.page === n + 1)}
+              written={paper.written.filter((w) => w.page === n + 1)}
               round={round}
               at={at}
               choose={choose}
@@ -90,22 +91,51 @@ interface PageProps {
   size: { width: number; height: number };
   picture: string;
   places: Place[];
+  written: SignersPaper['written'];
   round: Round;
   at: string;
   choose?: (place: string) => void;
 }
 
-function Page({ label, size, picture, places, round, at, choose }: PageProps) {
+function Page({ label, size, picture, places, written, round, at, choose }: PageProps) {
   return (
     <div
       className="on-paper relative mb-3 w-full border border-blotter-3 bg-paper [container-type:inline-size]"
       style={{ aspectRatio: `${size.width} / ${size.height}` }}
     >
       <img src={picture} alt={label} loading="lazy" decoding="async" className="absolute inset-0 h-full w-full" />
+      {written.map((one, n) => (
+        <Answer key={n} one={one} size={size} />
+      ))}
       {places.map((place) => (
         <OnPage key={place.id} place={place} size={size} round={round} isAt={place.id === at} choose={choose} label={label} />
       ))}
     </div>
+  );
+}
+
+/** An answer as it will be printed. */
+export function Answer({ one, size }: { one: SignersPaper['written'][number]; size: PageProps['size'] }) {
+  const [left, bottom, right, top] = one.rect as [number, number, number, number];
+  return (
+    <span
+      className="values absolute overflow-hidden leading-tight whitespace-pre-wrap!"
+      style={{
+        left: `${(100 * left) / size.width}%`,
+        top: `${100 * (1 - top / size.height)}%`,
+        width: `${(100 * (right - left)) / size.width}%`,
+        height: `${(100 * (top - bottom)) / size.height}%`,
+        fontSize: `${(100 * Math.min(one.size, top - bottom)) / size.width}cqw`,
+      }}
+    >
+      {one.mark ? (
+        <svg viewBox="0 0 10 10" className="h-full w-full" role="img" aria-label="marked">
+          <path d="M2 2l6 6M8 2l-6 6" stroke="currentColor" strokeWidth={1.6} />
+        </svg>
+      ) : (
+        one.text
+      )}
+    </span>
   );
 }
 

@@ -9,6 +9,7 @@ import { Done } from './done';
 import { Led } from './led';
 import { NotNow } from './not-now';
 import { Pages } from './pages';
+import { askedIn, Questions } from './questions';
 import { useRound, type UsedRound } from './use-round';
 
 export function SignPage({ ask, secret }: { ask: Asking; secret: string }) {
@@ -72,6 +73,7 @@ export function Sender({ round: { sender } }: { round: Round }) {
 function Signing({ used, round }: { used: UsedRound; round: Round }) {
   const [adopting, setAdopting] = useState(false);
   const [at, setAt] = useState('');
+  const [answering, setAnswering] = useState(false);
   const agreed = round.at === 'agreed';
   return (
     <div className="flex h-full flex-col">
@@ -87,13 +89,28 @@ function Signing({ used, round }: { used: UsedRound; round: Round }) {
           <NotNow used={used} round={round} />
         </div>
       </header>
-      <main className="min-h-0 flex-1 overflow-auto px-2 pb-8 pt-3 min-[620px]:px-4" id="papers">
-        <div className="mx-auto max-w-[860px]">
-          {!agreed && <Agree used={used} round={round} />}
-          <Pages round={round} ask={used.ask} at={at} choose={agreed ? setAt : undefined} />
-        </div>
-      </main>
-      {agreed && <Led used={used} round={round} at={at} setAt={setAt} makeMark={() => setAdopting(true)} />}
+      {answering && agreed && askedIn(round).length > 0 ? (
+        <main className="min-h-0 flex-1 p-2 min-[620px]:p-4">
+          <Questions used={used} round={round} close={() => setAnswering(false)} />
+        </main>
+      ) : (
+        <main className="min-h-0 flex-1 overflow-auto px-2 pb-8 pt-3 min-[620px]:px-4" id="papers">
+          <div className="mx-auto max-w-[860px]">
+            {!agreed && <Agree used={used} round={round} />}
+            <Pages round={round} ask={used.ask} at={at} choose={agreed ? setAt : undefined} />
+          </div>
+        </main>
+      )}
+      {agreed && !answering && (
+        <Led
+          used={used}
+          round={round}
+          at={at}
+          setAt={setAt}
+          makeMark={() => setAdopting(true)}
+          answerAll={() => setAnswering(true)}
+        />
+      )}
       {adopting && <Adopt used={used} round={round} close={() => setAdopting(false)} />}
     </div>
   );

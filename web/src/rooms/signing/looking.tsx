@@ -17,15 +17,10 @@ const SHOWN = 6;
 export function Looking({ row, back }: Props) {
   const signing = row.signers.filter((s) => s.turn > 0);
   const [who, setWho] = useState(signing[0]?.key ?? '');
-  const first = signing.filter((s) => s.turn === signing[0]?.turn).map((s) => s.name);
-  const kept = useKept(`round ${row.id} reason`, '');
-  const send = useOnRound<string>(row.id, calls.send(row.id), () => kept.settle(''));
-  const look = useOnRound<void>(row.id, calls.look(row.id));
   const head = useRef<HTMLDivElement>(null);
   useEffect(() => {
     head.current?.scrollIntoView({ block: 'nearest' }); // begun from the foot of a long page
   }, []);
-  const needsReason = row.must.length > 0;
   return (
     <div className="grid gap-6 min-[980px]:grid-cols-[minmax(0,1fr)_320px]">
       <div className="min-w-0">
@@ -35,65 +30,78 @@ export function Looking({ row, back }: Props) {
         </div>
         <RoundPages row={row} who={who} />
       </div>
-      <aside aria-label="Sending" className="min-[980px]:sticky min-[980px]:top-0 min-[980px]:self-start max-[979px]:order-first">
-        <div className="border border-hair bg-sheet px-4 py-3.5 text-sm">
-          <h2 className="mb-1 font-serif text-[1.0625rem] font-semibold">{row.subject}</h2>
-          <p className="mb-2 text-ink-2">
-            {some(row.papers.length, 'paper')},{' '}
-            {some(
-              row.papers.reduce((n, p) => n + p.pages.length, 0),
-              'page',
-            )}
-            . First to {first.join(' and ')}
-            {signing.length > first.length &&
-              `, then to ${signing
-                .slice(first.length)
-                .map((s) => s.name)
-                .join(', ')}`}
-            .
-          </p>
-          {!row.current && (
-            <p role="alert" className="mb-2 border border-ochre bg-ochre-wash px-3 py-2">
-              The deal was changed since these papers were made.{' '}
-              <Button look="words" disabled={look.isPending} onClick={() => look.mutate()}>
-                Make them anew
-              </Button>
-            </p>
-          )}
-          {needsReason && (
-            <div className="mb-3">
-              <p className="font-medium text-wax">{some(row.must.length, 'thing')} to be fixed first</p>
-              <ul className="mb-1.5 mt-0.5 list-disc space-y-0.5 pl-4 text-xs text-ink-2">
-                {row.must.slice(0, SHOWN).map((m) => (
-                  <li key={m}>{m}</li>
-                ))}
-                {row.must.length > SHOWN && <li>and {row.must.length - SHOWN} more, under Proofread</li>}
-              </ul>
-              <label>
-                Why it is sent as it is
-                <input
-                  className="field mt-0.5 w-full"
-                  maxLength={300}
-                  value={kept.typed}
-                  onChange={(e) => kept.set(e.target.value)}
-                />
-              </label>
-            </div>
-          )}
-          <Button
-            look="act"
-            className="w-full"
-            disabled={send.isPending || !row.current || (needsReason && !kept.typed.trim())}
-            onClick={() => send.mutate(kept.typed.trim())}
-          >
-            {send.isPending ? 'Sending …' : `Send to ${first.join(' and ')}`}
-          </Button>
-          <Button look="words" className="-ml-1 mt-2" onClick={back}>
-            Change something
-          </Button>
-        </div>
-      </aside>
+      <Sending row={row} back={back} />
     </div>
+  );
+}
+
+/** To whom it goes, what stands against it, and the button. */
+function Sending({ row, back }: Props) {
+  const signing = row.signers.filter((s) => s.turn > 0);
+  const first = signing.filter((s) => s.turn === signing[0]?.turn).map((s) => s.name);
+  const kept = useKept(`round ${row.id} reason`, '');
+  const send = useOnRound<string>(row.id, calls.send(row.id), () => kept.settle(''));
+  const look = useOnRound<void>(row.id, calls.look(row.id));
+  const needsReason = row.must.length > 0;
+  return (
+    <aside aria-label="Sending" className="min-[980px]:sticky min-[980px]:top-0 min-[980px]:self-start max-[979px]:order-first">
+      <div className="border border-hair bg-sheet px-4 py-3.5 text-sm">
+        <h2 className="mb-1 font-serif text-[1.0625rem] font-semibold">{row.subject}</h2>
+        <p className="mb-2 text-ink-2">
+          {some(row.papers.length, 'paper')},{' '}
+          {some(
+            row.papers.reduce((n, p) => n + p.pages.length, 0),
+            'page',
+          )}
+          . First to {first.join(' and ')}
+          {signing.length > first.length &&
+            `, then to ${signing
+              .slice(first.length)
+              .map((s) => s.name)
+              .join(', ')}`}
+          .
+        </p>
+        {!row.current && (
+          <p role="alert" className="mb-2 border border-ochre bg-ochre-wash px-3 py-2">
+            The deal was changed since these papers were made.{' '}
+            <Button look="words" disabled={look.isPending} onClick={() => look.mutate()}>
+              Make them anew
+            </Button>
+          </p>
+        )}
+        {needsReason && (
+          <div className="mb-3">
+            <p className="font-medium text-wax">{some(row.must.length, 'thing')} to be fixed first</p>
+            <ul className="mb-1.5 mt-0.5 list-disc space-y-0.5 pl-4 text-xs text-ink-2">
+              {row.must.slice(0, SHOWN).map((m) => (
+                <li key={m}>{m}</li>
+              ))}
+              {row.must.length > SHOWN && <li>and {row.must.length - SHOWN} more, under Proofread</li>}
+            </ul>
+            <label>
+              Why it is sent as it is
+              <input
+                className="field mt-0.5 w-full"
+                maxLength={300}
+                value={kept.typed}
+                onChange={(e) => kept.set(e.target.value)}
+              />
+            </label>
+          </div>
+        )}
+        <Button
+          look="act"
+          className="w-full"
+          disabled={send.isPending || !row.current || (needsReason && !kept.typed.trim())}
+          onClick={() => send.mutate(kept.typed.trim())}
+        >
+          {send.isPending ? 'Sending …' : `Send to ${first.join(' and ')}`}
+        </Button>
+        <Button look="words" className="-ml-1 mt-2" onClick={back}>
+          Change something
+        </Button>
+      </div>
+    </aside>
   );
 }
 

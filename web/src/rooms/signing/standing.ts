@@ -43,5 +43,6 @@ const AT: Record<Signer['at'], string> = {
 export const howFar = (s: Signer): string => {
   if (s.turn === 0) return 'gets a copy when all have signed';
   const places = s.at === 'agreed' && s.places ? `, ${s.put} of ${some(s.places, 'place')}` : '';
-  return `${AT[s.at]}${places}${s.in_person ? ', in person' : ''}`;
+  const answers = s.at !== 'done' && s.asked_of ? `, ${s.answered} of ${some(s.asked_of, 'question')} answered` : '';
+  return `${AT[s.at]}${answers}${places}${s.in_person ? ', in person' : ''}`;
 };
