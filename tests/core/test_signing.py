@@ -22,14 +22,14 @@ from quillcore.cli import main
 from quillcore.pdf import Frame, Overlay, Part, combine, fit
 from quillcore.pdf.renderer import plain_text, printed_words
 from quillcore.signing import script_faces
-from quillcore.signing.authority import Authority, make_authority
+from quillcore.signing.authority import Authority, kept_identity, make_authority
 from quillcore.signing.examining import examine
 from quillcore.signing.finishing import Put, finished
 from quillcore.signing.marks import MOST_POINTS, Drawing, adopted, as_svg, drawn, placed, typed
 from quillcore.signing.outlining import derive
 from quillcore.signing.pen import tags_of
 from quillcore.signing.record import Record, Signed
-from quillcore.signing.sealing import answer_stamp_request, seal
+from quillcore.signing.sealing import answer_stamp_request, read_certificate, seal
 from quillcore.signing.spots import person, signers, spots_of
 from quillcore.signing.trail import Event, as_rows, first_break, follow, read_rows
 from quillcore.signing.verifying import Verdict, verify
@@ -450,3 +450,17 @@ def test_the_command_line_says_what_holds(tmp_path: Path, capsys: pytest.Capture
         with pytest.raises(SystemExit):
             main(["verify", str(tmp_path / file), "--authority", str(tmp_path / certificate)])
         assert says in capsys.readouterr().err
+
+
+def test_the_command_line_makes_an_authority_that_seals_and_never_writes_over_one(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    folder = tmp_path / "seal"
+    assert main(["authority", str(folder), "--name", "Our House"]) == 0
+    made = json.loads(capsys.readouterr().out)["certificate"]
+    assert "Our House seal" in read_certificate(kept_identity(folder).certificate).subject.human_friendly
+    assert (folder / "seal.key").stat().st_mode & 0o077 == 0, "for nobody else to read"
+    before = Path(made).read_bytes()
+    with pytest.raises(SystemExit):
+        main(["authority", str(folder), "--name", "Another"])
+    assert Path(made).read_bytes() == before

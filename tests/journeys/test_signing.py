@@ -94,6 +94,24 @@ def make_signature(page: Page) -> None:
     expect(page.get_by_role("dialog")).to_have_count(0)
 
 
+def answer_all(page: Page) -> None:
+    """Each question that is left, by its last option or in words; then on to signing."""
+    told, heading = page.get_by_role("status"), page.get_by_role("heading", level=2)
+    for _ in range(90):
+        if "nothing left" in told.inner_text():
+            break
+        before = told.inner_text()
+        field = page.get_by_role("textbox")
+        if field.count():
+            field.fill("A cousin holds a tenth of it.")
+            page.get_by_role("button", name="Keep and go on").click()
+        else:
+            page.get_by_role("group", name=heading.inner_text()).get_by_role("button").last.click()
+        expect(told).not_to_have_text(before)
+    expect(told).to_contain_text("nothing left")
+    page.get_by_role("button", name="Go on to signing").click()
+
+
 def sign_every_place(page: Page) -> int:
     """From place to place by the one button, until nothing is left."""
     status = page.get_by_role("status")
@@ -130,6 +148,8 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
     phone.get_by_role("button", name="Read as text").first.click()
     expect(phone.get_by_role("region", name=re.compile("as text$"))).to_contain_text("Thanh Nguyễn")
     phone.get_by_role("button", name="I agree").click()
+    phone.get_by_role("button", name=re.compile(r"^Answer \d+ questions$")).click()
+    answer_all(phone)
     make_signature(phone)
     phone.get_by_role("button", name="To the next place").click()
     phone.get_by_role("button", name=re.compile("^(Sign|Initial) here$")).last.click()
@@ -302,3 +322,51 @@ def test_a_signer_without_a_network_is_told_and_nothing_is_shown_as_signed(
     phone.context.set_offline(False)
     here.click()
     expect(phone.get_by_role("button", name="Finish")).to_be_visible()
+
+
+def test_a_disclosure_is_answered_by_its_seller_over_two_sittings(
+    running: Running, worker: None, product: str, context: BrowserContext, phone: Page
+) -> None:
+    page = context.new_page()
+    sign_in(page, product)
+    open_deal(page, "938 Quarry", "Package")
+    page.get_by_role("button", name="Add forms").click()
+    page.get_by_label("Find a form").fill("501")
+    page.get_by_role("button", name=re.compile("^Add 501")).click()
+    page.keyboard.press("Escape")
+    saved(page)
+    begin(page, "Your disclosure", only="501")
+    for row in page.get_by_role("region", name="Papers of this round").get_by_role("checkbox").all():
+        if (
+            str(row.evaluate("e => e.closest('label').textContent")).startswith("501")
+            and not row.is_checked()
+        ):
+            row.click()
+            expect(row).to_be_checked()
+    look_and_send(page, "Edwin Delacroix")
+
+    phone.goto(link_of(running, EDWIN))
+    phone.get_by_role("button", name="I agree").click()
+    phone.get_by_role("button", name=re.compile(r"^Answer \d+ questions$")).click()
+    assert findings(phone) == []
+    phone.get_by_label("Owned since: which day?").fill("sometime")
+    phone.get_by_role("button", name="Keep and go on").click()
+    expect(phone.get_by_role("alert")).to_be_visible()
+    phone.get_by_label("Owned since: which day?").fill("3/1/2010")
+    phone.get_by_role("button", name="Keep and go on").click()
+    heading = phone.get_by_role("heading", level=2)
+    expect(heading).not_to_contain_text("Owned since")
+    phone.keyboard.press("1")
+    expect(heading).to_contain_text("2.1")
+    phone.get_by_role("button", name=re.compile("yes$")).click()
+    expect(heading).to_contain_text("2.2")
+
+    # Another evening.
+    phone.reload()
+    phone.get_by_role("button", name="Go on answering").click()
+    expect(heading).to_contain_text("2.2")
+    answer_all(phone)
+    make_signature(phone)
+    sign_every_place(phone)
+    phone.get_by_role("button", name="Finish").click()
+    expect(phone.get_by_role("heading", name="Signed by everybody")).to_be_visible(timeout=60_000)

@@ -7,6 +7,7 @@ from typing import Any
 
 import httpx
 import pytest
+from asn1crypto import algos, tsp
 from django.conf import settings
 
 from standins.odata import BadFilter, compile_filter
@@ -95,3 +96,18 @@ def test_the_roll_is_searched_by_parcel_owner_and_address_and_given_whole() -> N
     assert csv.text.count("\n") == 481
     names = httpx.get(f"{settings.COUNTY_ROLL['url']}/counties", trust_env=False).json()["counties"]
     assert sum(c["parcels"] for c in names) == 2000
+
+
+def test_the_time_stamp_service_stamps_requests_and_refuses_nonsense(stamps: None) -> None:
+    url, kind = settings.TIME_STAMPS["url"], {"Content-Type": "application/timestamp-query"}
+    digest = algos.DigestAlgorithm({"algorithm": "sha256"})
+    imprint = tsp.MessageImprint({"hash_algorithm": digest, "hashed_message": b"x" * 32})
+    asked = tsp.TimeStampReq({"version": "v1", "message_imprint": imprint, "nonce": 7, "cert_req": True})
+    answer = httpx.post(url, content=asked.dump(), headers=kind, trust_env=False)
+    assert answer.headers["Content-Type"].startswith("application/timestamp-reply")
+    told = tsp.TimeStampResp.load(answer.content)
+    assert told["status"]["status"].native == "granted"
+    info = told["time_stamp_token"]["content"]["encap_content_info"]["content"].parsed
+    assert info["nonce"].native == 7 and info["message_imprint"]["hashed_message"].native == b"x" * 32
+    assert httpx.post(url, content=b"nonsense", headers=kind, trust_env=False).status_code == 400
+    assert httpx.post(url, content=b"0" * 20_000, headers=kind, trust_env=False).status_code == 413

@@ -24,6 +24,7 @@ COMMANDS = {
     "template": "check a template's file, or count who answers its questions",
     "schedule": "say what is due in a deal of a template, and when",
     "proofread": "read a template's package over facts as a careful broker would",
+    "authority": "make a key to seal finished papers with",
     "verify": "say whether a finished file is what was signed",
     "assemble": "fill a template's package and write it as one PDF",
 }
