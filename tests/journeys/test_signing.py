@@ -165,7 +165,7 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
 
     # The agent's own turn, at once.
     page.reload()
-    page.get_by_role("button", name="Sign now").click()
+    page.get_by_role("button", name="Sign yours").click()
     page.get_by_role("button", name="I agree").click()
     make_signature(page)
     page.get_by_role("button", name=re.compile(r"^Sign all \d+ places$")).click()

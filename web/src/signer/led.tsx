@@ -61,7 +61,7 @@ export function Led({ used, round, at, setAt, makeMark, answerAll }: Props) {
   useEffect(() => {
     if (here) show(here.id);
   }, [here]);
-  const open = places.filter((p) => !p.put).map((p) => p.id);
+  const unsigned = places.filter((p) => !p.put).map((p) => p.id);
   return (
     <footer className="border-t border-hair bg-sheet px-4 pb-[max(0.75rem,env(safe-area-inset-bottom))] pt-2.5">
       <div className="mx-auto flex max-w-[860px] flex-wrap items-center gap-x-4 gap-y-2">
@@ -92,9 +92,9 @@ export function Led({ used, round, at, setAt, makeMark, answerAll }: Props) {
             Change signature
           </Button>
         )}
-        {hasMarks && !round.party && open.length > 1 && (
-          <Button className="min-h-11" disabled={used.busy} onClick={() => void used.run((ask) => ask.put(open))}>
-            Sign all {open.length} places
+        {hasMarks && !round.party && unsigned.length > 1 && (
+          <Button className="min-h-11" disabled={used.busy} onClick={() => void used.run((ask) => ask.put(unsigned))}>
+            Sign all {unsigned.length} places
           </Button>
         )}
         <MainStep

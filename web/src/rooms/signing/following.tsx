@@ -188,7 +188,7 @@ function SignerTools({ row, signer: s }: { row: WholeRound; signer: Signer }) {
   if (isMe)
     return (
       <Button look="act" disabled={own.isPending} onClick={() => own.mutate()}>
-        Sign now
+        Sign yours
       </Button>
     );
   return (
