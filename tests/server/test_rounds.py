@@ -22,14 +22,14 @@ from goodquill import files
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Document
 from goodquill.mail.models import Letter, State
-from goodquill.offices.signing_in import TriesByAddress
 from goodquill.record.models import FactEntry
-from goodquill.signing import acting, finishing, following, making
+from goodquill.signing import acting, finishing, following, sending
 from goodquill.signing.chain import links_of
 from goodquill.signing.filing import file_round
 from goodquill.signing.finishing import finish_due, finish_round
 from goodquill.signing.links import address_of
 from goodquill.signing.models import Happening, Paper, Round, Signer
+from goodquill.signing.signer_api import TriesAtLinks
 from quillcore.pdf.renderer import plain_text
 from quillcore.signing.authority import STAMPS_CERTIFICATE, STAMPS_KEY, kept_identity
 from quillcore.signing.rounds import Happened
@@ -595,8 +595,7 @@ def test_whoever_waits_for_a_turn_sees_no_papers(sender: Sender) -> None:
 def test_tries_at_links_are_counted(sender: Sender, monkeypatch: pytest.MonkeyPatch) -> None:
     sender.sent()
     amara = Reader("amara@post.example")
-    monkeypatch.setattr(TriesByAddress, "THROTTLE_RATES", {"sign_in": "5/hour"})
-    monkeypatch.setattr(TriesByAddress, "rate", "5/hour")
+    monkeypatch.setattr(TriesAtLinks, "rate", "5/hour")
     cache.clear()
     codes = [amara.post("open", secret="0" * 64).status_code for _ in range(7)]
     assert codes == [404] * 5 + [429] * 2
@@ -714,7 +713,7 @@ def test_killed_at_every_statement_of_sending_and_signing_it_happens_once(sender
         assert not Letter.objects.filter(about="signing").exists()
 
     steps = killed_everywhere(
-        lambda: making.send(stands.by, stands.pk, "Agreed", "127.0.0.1"), nothing_happened
+        lambda: sending.send(stands.by, stands.pk, "Agreed", "127.0.0.1"), nothing_happened
     )
     assert steps > 10
     assert Letter.objects.filter(about="signing").count() == 1

@@ -51,7 +51,7 @@ class TriesByAddress(SimpleRateThrottle):
 
     def get_cache_key(self, request: Any, view: Any) -> str | None:
         """The address; only tries count."""
-        return f"sign-in {request.META.get('REMOTE_ADDR', '')}" if request.method == "POST" else None
+        return f"{self.scope}-{request.META.get('REMOTE_ADDR', '')}" if request.method == "POST" else None
 
 
 def counted_as(request: HttpRequest, credentials: Mapping[str, Any] | None) -> str:

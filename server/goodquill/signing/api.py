@@ -19,7 +19,7 @@ from goodquill.deals.shapes import OfferQuery, offer_at_hand
 from goodquill.forms.pages import SHARPNESS, page_picture
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
-from goodquill.signing import following, making, shapes
+from goodquill.signing import following, making, sending, shapes
 from goodquill.signing.handing_over import hand_over, own_link
 from goodquill.signing.letters import TOLD, told_of
 from goodquill.signing.links import keep
@@ -126,7 +126,7 @@ class LookAtRoundView(APIView):
     @dear
     def post(self, request: MemberRequest, round_id: UUID) -> Response:
         """Make them as they will be sent: just these are."""
-        return Response(whole_round(request.user, making.look(request.user, round_id)))
+        return Response(whole_round(request.user, sending.look(request.user, round_id)))
 
 
 class SendRoundView(APIView):
@@ -139,7 +139,7 @@ class SendRoundView(APIView):
         """Send just what was looked at; sent twice, it goes once."""
         making.find_round(request.user, round_id)
         reason = checked(shapes.SendSerializer, request)["reason"]
-        row = making.send(request.user, round_id, reason, str(request.META.get("REMOTE_ADDR", "")))
+        row = sending.send(request.user, round_id, reason, str(request.META.get("REMOTE_ADDR", "")))
         return Response(whole_round(request.user, row, just_sent=True))
 
 
@@ -202,7 +202,7 @@ class HandOverView(APIView):
         person, address = hand_over(request.user, round_id, signer)
         logout(request._request)
         answer = Response({"address": address})
-        keep(answer, person)
+        keep(answer, person, stays=False)
         return answer
 
 

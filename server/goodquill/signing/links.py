@@ -51,12 +51,12 @@ def open_by(signer_id: UUID, secret: str) -> Signer:
     raise _no_link()
 
 
-def keep(answer: HttpResponse, signer: Signer) -> None:
-    """Let this browser go on as that signer."""
+def keep(answer: HttpResponse, signer: Signer, stays: bool = True) -> None:
+    """Let this browser go on as that signer; on somebody else's device only until it is closed."""
     answer.set_cookie(
         COOKIE,
         secret_of(signer),
-        max_age=KEPT,
+        max_age=KEPT if stays else None,
         path=f"/api/sign/{signer.pk}",
         httponly=True,
         secure=settings.SESSION_COOKIE_SECURE,

@@ -1,9 +1,9 @@
-"""Making a round: who signs which papers in which turn, a look at just what will be sent, and sending it."""
+"""Making a round: which papers, who signs them in which turn, and what stands against sending it."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import UTC, datetime, time, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -13,32 +13,28 @@ from django.core.validators import validate_email
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from quillcore.assembly import Document, assemble
-from quillcore.proofreading import Weight
-from quillcore.signing.asking import as_rows, questions_of
-from quillcore.signing.rounds import Event, Happened, State, against_sending
+from quillcore.assembly import Document
 from quillcore.signing.rounds import Signer as CoreSigner
-from quillcore.signing.spots import Person, Spot, person, signers, spots_of
+from quillcore.signing.rounds import State, against_sending
+from quillcore.signing.spots import Spot, person, signers, spots_of
 from quillcore.values import Fault
-from quillcore.values.clock import today
 
-from goodquill import files
 from goodquill.api import Refusal
-from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal, open_deal
+from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.forms.queries import setting_of
 from goodquill.limits import MOST_COPIED, MOST_ROUNDS_MADE
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
-from goodquill.proofreading.queries import proof_of
-from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.replacing import carry_over, take_answers, take_marks
+from goodquill.signing.models import Round
 from goodquill.signing.sealing import is_ready_to_seal
-from goodquill.signing.turning import happen, lock_round
+from goodquill.signing.turning import lock_round
 
+SOON = timedelta(minutes=5)
+"""An end nearer than this is none: nobody reads and signs as fast."""
 ENDED_UNSIGNED = (State.RECALLED, State.RUN_OUT, State.DECLINED)
-ADDED, OURS, THEIRS = 3, 1, 2
-"""Turns as they are proposed: the clients first, then whoever sells or buys for them; others have none until
-they are chosen."""
+OURS, AGENTS, ADDED = 1, 2, 3
+"""Turns as they are proposed: the clients first, then their own agent; others have none until they are
+chosen."""
 
 
 def find_round(user: User, round_id: UUID, lock: bool = False) -> Round:
@@ -99,17 +95,18 @@ def _usual_end(opened: OpenDeal, zone: str) -> datetime | None:
     """The offer's own expiry, while it is to come."""
     day = opened.package.sheet.held("terms.expiry_date").value
     hour = opened.package.sheet.held("terms.expiry_time").value
-    if not hasattr(day, "isoformat") or day < today():  # type: ignore[operator]  # a date, as it can be told
+    if not isinstance(day, date):
         return None
     at = hour if isinstance(hour, time) else time(23, 59)
-    return datetime.combine(day, at, ZoneInfo(zone)).astimezone(UTC)  # type: ignore[arg-type]
+    ends = datetime.combine(day, at, ZoneInfo(zone)).astimezone(UTC)
+    return ends if ends > timezone.now() + SOON else None
 
 
 @transaction.atomic
 def change(user: User, round_id: UUID, said: dict[str, Any]) -> Round:
     """Change what is planned.  Other papers or signers have to be looked at anew."""
     row = find_round(user, round_id, lock=True)
-    _only_in_the_making(row)
+    only_in_the_making(row)
     plan = {name: said.pop(name) for name in ("papers", "turns", "copied") if name in said}
     if plan.keys() & {"copied"}:
         _check_copied(plan["copied"])
@@ -117,7 +114,7 @@ def change(user: User, round_id: UUID, said: dict[str, Any]) -> Round:
         raise Refusal("This end has passed already.", "Choose a day that is to come.", "ends")
     if any(row.plan.get(name) != value for name, value in plan.items()):
         row.plan = row.plan | plan
-        _look_anew(row)
+        look_anew(row)
     for name, value in said.items():
         setattr(row, name, value)
     row.save()
@@ -134,12 +131,14 @@ def _check_copied(copied: Sequence[dict[str, str]]) -> None:
             raise Refusal(f"“{one['email']}” is no e-mail.", "Type it as name@place.", "email") from wrong
 
 
-def _only_in_the_making(row: Round) -> None:
+def only_in_the_making(row: Round) -> None:
+    """Refuse what is done to rounds alone that weren't sent."""
     if row.state != State.MAKING:
         raise Refusal("This round was sent already.", "Recall it, and send a new one.", "round", 409)
 
 
-def _look_anew(row: Round) -> None:
+def look_anew(row: Round) -> None:
+    """Drop what was looked at."""
     row.looked = None
     row.papers.all().delete()
     row.signers.all().delete()
@@ -149,7 +148,7 @@ def _look_anew(row: Round) -> None:
 def throw_away(user: User, round_id: UUID) -> None:
     """Drop a round that was never sent."""
     row = find_round(user, round_id, lock=True)
-    _only_in_the_making(row)
+    only_in_the_making(row)
     row.delete()
 
 
@@ -183,7 +182,7 @@ class Choice:
     def _usual_turn(self, key: str) -> int:
         if key.startswith(f"{self.opened.side.clients}."):
             return OURS
-        return THEIRS if key == self.opened.side.own_agent else 0
+        return AGENTS if key == self.opened.side.own_agent else 0
 
     def _order(self, key: str) -> tuple[int, str]:
         return (self._usual_turn(key) or ADDED, key)
@@ -196,7 +195,7 @@ class Choice:
         found += [
             Fault(
                 "unsigned",
-                f"Nobody of this round signs {_named(d)}.",
+                f"Nobody of this round signs {named(d)}.",
                 "Leave it out, or add its signer.",
                 d.id,
             )
@@ -210,143 +209,6 @@ class Choice:
         return found
 
 
-def _named(document: Document) -> str:
+def named(document: Document) -> str:
+    """Number and title."""
     return f"{document.form.edition.number} {document.form.edition.title}".strip()
-
-
-def choice_of(user: User, row: Round) -> Choice:
-    """A round in the making, over its deal as it is now."""
-    return Choice(row, open_deal(user, row.deal_id, row.offer))
-
-
-def look(user: User, round_id: UUID) -> Round:
-    """Make the papers as they will be sent, and keep them: just these are sent."""
-    row = find_round(user, round_id)
-    _only_in_the_making(row)
-    choice = choice_of(user, row)
-    if not choice.papers:
-        raise Refusal("No paper is chosen.", "Choose one that is to be signed.", "papers", 409)
-    made = [_frozen(choice, n, d) for n, d in enumerate(choice.papers)]
-    must = _must_be_mended(choice)
-    with transaction.atomic():
-        row = find_round(user, round_id, lock=True)
-        _only_in_the_making(row)
-        _look_anew(row)
-        row.looked, row.must = choice.opened.record.seq, must
-        row.save(update_fields=["looked", "must"])
-        people = _people(choice, row)
-        if row.replaces is not None:
-            take_marks(row.replaces, people)
-            take_answers(row.replaces, made, people)
-        Paper.objects.bulk_create(replace_round(paper, row) for paper in made)
-        Signer.objects.bulk_create(people)
-    return row
-
-
-def replace_round(paper: Paper, row: Round) -> Paper:
-    """The paper as one of that round."""
-    paper.round = row
-    return paper
-
-
-def _frozen(choice: Choice, position: int, document: Document) -> Paper:
-    """A paper's bytes, kept; places of those alone who sign in this round."""
-    edition = document.form.edition
-    made = assemble(choice.opened.package, _named(document), [document])
-    sizes = [list(edition.size(n)) for n in range(1, edition.pages + 1)]
-    sizes += [[612.0, 792.0]] * (made.pages - edition.pages)
-    places = [
-        {"id": s.id, "page": s.page, "rect": list(s.rect), "sign": s.sign, "who": s.who}
-        for s in choice.spots[document.id]
-        if s.who in choice.turns
-    ]
-    return Paper(
-        position=position,
-        document=document.id,
-        number=edition.number,
-        title=edition.title,
-        frozen=files.keep(made.pdf),
-        sizes=sizes,
-        places=places,
-        said=said_on(choice.opened, document),
-        asks=as_rows(q for q in questions_of(choice.opened.package, document) if q.who in choice.turns),
-    )
-
-
-def said_on(opened: OpenDeal, document: Document) -> dict[str, str]:
-    """What stands in a paper's blanks, by field: a mark as "x"."""
-    blanks = opened.package.blanks([document])
-    said = {b.field.id: b.text or ("x" if b.marked else "") for b in blanks if b.state != "sign"}
-    return {field: text for field, text in said.items() if text}
-
-
-def _must_be_mended(choice: Choice) -> list[str]:
-    """What the proofread says must be mended in the chosen papers, as sentences."""
-    chosen = {d.id for d in choice.papers}
-    return [
-        remark["message"]
-        for remark in proof_of(choice.opened)["remarks"]
-        if remark["weight"] == Weight.MUST
-        and remark["left"] is None
-        and (not remark["document"] or remark["document"] in chosen)
-    ]
-
-
-def _people(choice: Choice, row: Round) -> list[Signer]:
-    by_key: dict[str, Person] = {p.key: p for p in choice.people}
-    signing = [
-        Signer(
-            round=row,
-            key=s.key,
-            turn=s.turn,
-            name=s.name,
-            signs_as=by_key[s.key].signs_as,
-            role=by_key[s.key].role,
-            email=s.email,
-        )
-        for s in choice.signers
-    ]
-    copied = [
-        Signer(
-            round=row, key=f"copy.{n}", turn=0, name=one["name"], signs_as="", role="Copy", email=one["email"]
-        )
-        for n, one in enumerate(row.plan.get("copied", []), 1)
-    ]
-    return signing + copied
-
-
-@transaction.atomic
-def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
-    """Send just what was looked at.  Sent twice, it goes once."""
-    row = find_round(user, round_id, lock=True)
-    if row.state != State.MAKING:
-        return row
-    if row.looked is None or row.looked != find_deal(user, row.deal_id, lock=True).record.seq:
-        raise Refusal(
-            "Something in the deal was changed since you looked at these papers.",
-            "Look at them once more; nothing was sent.",
-            "looked",
-            409,
-        )
-    if not is_ready_to_seal():
-        raise Refusal(
-            "This installation has no certificate to seal with.",
-            "Ask whoever runs it; nothing was sent.",
-            "seal",
-            409,
-        )
-    if row.must and not reason.strip():
-        raise Refusal(
-            f"The proofread found what must be mended: {row.must[0]}",
-            "Mend it, or say why it is sent as it is.",
-            "must",
-            409,
-        )
-    if row.ends is not None and row.ends <= timezone.now() + timedelta(minutes=5):
-        raise Refusal("The end that was chosen has passed.", "Choose another; nothing was sent.", "ends", 409)
-    row.reason = reason.strip()[:300]
-    row.save(update_fields=["reason"])
-    row = happen(row.pk, Event(Happened.SENT), **{"from": source, "by": user.name})
-    if row.replaces is not None:
-        carry_over(row.replaces, row)
-    return row

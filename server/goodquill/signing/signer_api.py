@@ -35,10 +35,16 @@ class ByLink(APIView):
         return str(request.META.get("REMOTE_ADDR", ""))
 
 
+class TriesAtLinks(TriesByAddress):
+    """How often one address may open links: a family signs behind one router, a stranger guesses nothing."""
+
+    scope = "signing_link"
+
+
 class OpenLinkView(ByLink):
     """A link that is opened."""
 
-    throttle_classes = (TriesByAddress,)
+    throttle_classes = (TriesAtLinks,)
 
     @extend_schema(
         operation_id="open_signing_link",

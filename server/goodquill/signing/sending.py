@@ -1,0 +1,153 @@
+"""A look at just what will be sent, and sending it."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
+from quillcore.assembly import Document, assemble
+from quillcore.proofreading import Weight
+from quillcore.signing.asking import as_rows, questions_of
+from quillcore.signing.rounds import Event, Happened, State
+from quillcore.signing.spots import Person
+
+from goodquill import files
+from goodquill.api import Refusal
+from goodquill.deals.opening import OpenDeal, find_deal, open_deal
+from goodquill.offices.models import User
+from goodquill.proofreading.queries import proof_of
+from goodquill.signing.making import SOON, Choice, find_round, look_anew, named, only_in_the_making
+from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.replacing import carry_over, take_answers, take_marks
+from goodquill.signing.sealing import is_ready_to_seal
+from goodquill.signing.turning import happen
+
+
+def look(user: User, round_id: UUID) -> Round:
+    """Make the papers as they will be sent, and keep them: just these are sent."""
+    row = find_round(user, round_id)
+    only_in_the_making(row)
+    choice = Choice(row, open_deal(user, row.deal_id, row.offer))
+    if not choice.papers:
+        raise Refusal("No paper is chosen.", "Choose one that is to be signed.", "papers", 409)
+    made = [_frozen(choice, n, d) for n, d in enumerate(choice.papers)]
+    must = _must_be_mended(choice)
+    with transaction.atomic():
+        row = find_round(user, round_id, lock=True)
+        only_in_the_making(row)
+        look_anew(row)
+        row.looked, row.must = choice.opened.record.seq, must
+        row.save(update_fields=["looked", "must"])
+        people = _people(choice, row)
+        if row.replaces is not None:
+            take_marks(row.replaces, people)
+            take_answers(row.replaces, made, people)
+        for paper in made:
+            paper.round = row
+        Paper.objects.bulk_create(made)
+        Signer.objects.bulk_create(people)
+    return row
+
+
+def _frozen(choice: Choice, position: int, document: Document) -> Paper:
+    """A paper's bytes, kept; places of those alone who sign in this round."""
+    edition = document.form.edition
+    made = assemble(choice.opened.package, named(document), [document])
+    sizes = [list(edition.size(n)) for n in range(1, edition.pages + 1)]
+    sizes += [[612.0, 792.0]] * (made.pages - edition.pages)
+    places = [
+        {"id": s.id, "page": s.page, "rect": list(s.rect), "sign": s.sign, "who": s.who}
+        for s in choice.spots[document.id]
+        if s.who in choice.turns
+    ]
+    return Paper(
+        position=position,
+        document=document.id,
+        number=edition.number,
+        title=edition.title,
+        frozen=files.keep(made.pdf),
+        sizes=sizes,
+        places=places,
+        said=said_on(choice.opened, document),
+        asks=as_rows(q for q in questions_of(choice.opened.package, document) if q.who in choice.turns),
+    )
+
+
+def said_on(opened: OpenDeal, document: Document) -> dict[str, str]:
+    """What stands in a paper's blanks, by field: a mark as "x"."""
+    blanks = opened.package.blanks([document])
+    said = {b.field.id: b.text or ("x" if b.marked else "") for b in blanks if b.state != "sign"}
+    return {field: text for field, text in said.items() if text}
+
+
+def _must_be_mended(choice: Choice) -> list[str]:
+    """What the proofread says must be mended in the chosen papers, as sentences."""
+    chosen = {d.id for d in choice.papers}
+    return [
+        remark["message"]
+        for remark in proof_of(choice.opened)["remarks"]
+        if remark["weight"] == Weight.MUST
+        and remark["left"] is None
+        and (not remark["document"] or remark["document"] in chosen)
+    ]
+
+
+def _people(choice: Choice, row: Round) -> list[Signer]:
+    by_key: dict[str, Person] = {p.key: p for p in choice.people}
+    signing = [
+        Signer(
+            round=row,
+            key=s.key,
+            turn=s.turn,
+            name=s.name,
+            signs_as=by_key[s.key].signs_as,
+            role=by_key[s.key].role,
+            email=s.email,
+        )
+        for s in choice.signers
+    ]
+    copied = [
+        Signer(
+            round=row, key=f"copy.{n}", turn=0, name=one["name"], signs_as="", role="Copy", email=one["email"]
+        )
+        for n, one in enumerate(row.plan.get("copied", []), 1)
+    ]
+    return signing + copied
+
+
+@transaction.atomic
+def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
+    """Send just what was looked at.  Sent twice, it goes once."""
+    row = find_round(user, round_id, lock=True)
+    if row.state != State.MAKING:
+        return row
+    if row.looked is None or row.looked != find_deal(user, row.deal_id, lock=True).record.seq:
+        raise Refusal(
+            "Something in the deal was changed since you looked at these papers.",
+            "Look at them once more; nothing was sent.",
+            "looked",
+            409,
+        )
+    if not is_ready_to_seal():
+        raise Refusal(
+            "This installation has no certificate to seal with.",
+            "Ask whoever runs it; nothing was sent.",
+            "seal",
+            409,
+        )
+    if row.must and not reason.strip():
+        raise Refusal(
+            f"The proofread found what must be mended: {row.must[0]}",
+            "Mend it, or say why it is sent as it is.",
+            "must",
+            409,
+        )
+    if row.ends is not None and row.ends <= timezone.now() + SOON:
+        raise Refusal("The end that was chosen has passed.", "Choose another; nothing was sent.", "ends", 409)
+    row.reason = reason.strip()[:300]
+    row.save(update_fields=["reason"])
+    row = happen(row.pk, Event(Happened.SENT), **{"from": source, "by": user.name})
+    if row.replaces is not None:
+        carry_over(row.replaces, row)
+    return row
