@@ -57,10 +57,13 @@ def whole_round(user: User, row: Round, just_sent: bool = False) -> dict[str, An
 
 
 def _refused(people: Iterable[Signer]) -> dict[UUID, str]:
-    """What the mail server said of letters that it didn't take, by letter."""
+    """What the mail server said against letters that it didn't take, or not yet, by letter."""
     letters = [s.letter for s in people if s.letter is not None]
-    failed = Letter.objects.filter(pk__in=letters, state__in=(Sending.REFUSED, Sending.GIVEN_UP))
-    return dict(failed.values_list("pk", "said"))
+    failed = Letter.objects.filter(pk__in=letters).exclude(said="").exclude(state=Sending.SENT)
+    return {
+        pk: f"{said} It is tried again." if state == Sending.WAITING else said
+        for pk, said, state in failed.values_list("pk", "said", "state")
+    }
 
 
 def _row(row: Round, refused: dict[UUID, str]) -> dict[str, Any]:

@@ -63,30 +63,33 @@ interface TypedProps {
 }
 
 const PAUSE = 900;
+const AGAIN = 6_000;
 
 /** A text that is kept in this browser as it is typed, and sent after a pause and when it is left. */
 function Typed({ round, of, label, saved }: TypedProps) {
   const { typed, set } = useKept(`round ${round} ${of}`, saved);
-  const { mutate, error } = useOnRound<ChangeRound>(round, calls.change(round));
+  const { mutate, error, isPending } = useOnRound<ChangeRound>(round, calls.change(round));
+  const differs = typed.trim() !== saved.trim(); // blanks at the end are nothing to be kept
   const fits = of === 'message' || typed.trim() !== '';
   useEffect(() => {
-    if (typed === saved || !fits) return;
-    const timer = setTimeout(() => mutate({ [of]: typed }), PAUSE);
+    if (!differs || !fits) return;
+    // Not taken (a session ended, no network), it is sent again.
+    const timer = setTimeout(() => mutate({ [of]: typed }), error ? AGAIN : PAUSE);
     return () => clearTimeout(timer);
-  }, [typed, saved, fits, of]); // eslint-disable-line react-hooks/exhaustive-deps -- `mutate` is another one at each look
+  }, [typed, differs, fits, of, error, isPending]); // eslint-disable-line react-hooks/exhaustive-deps -- `mutate` is another one at each look
   const field = {
     className: 'field mt-0.5 block w-full',
     value: typed,
     'aria-invalid': !fits || undefined,
     onChange: (e: { target: { value: string } }) => set(e.target.value),
-    onBlur: () => fits && typed !== saved && mutate({ [of]: typed }),
+    onBlur: () => fits && differs && mutate({ [of]: typed }),
   };
   return (
     <label className="block">
       {label}
       {of === 'message' ? <textarea rows={3} maxLength={4000} {...field} /> : <input maxLength={150} {...field} />}
       {!fits && <span className="text-xs text-wax">A letter needs a subject. {saved ? `“${saved}” stands so far.` : ''}</span>}
-      {error && typed !== saved && <span className="text-xs text-wax">Not saved yet; kept in this browser.</span>}
+      {error && differs && <span className="text-xs text-wax">Not saved yet; kept in this browser.</span>}
     </label>
   );
 }

@@ -1,6 +1,6 @@
 /** Rounds of a deal: read, changed, sent, followed. */
 import { useQueryClient } from '@tanstack/react-query';
-import { client, got, once, type WholeRound } from '../../api/client';
+import { client, got, once, Problem, type WholeRound } from '../../api/client';
 import { roundQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { sayProblem } from '../../primitives/notices';
@@ -24,7 +24,12 @@ export function useOnRound<In>(
       if (queries.isMutating() > 1) void queries.invalidateQueries({ queryKey: roundQuery(round).queryKey });
       done?.(row);
     },
-    onError: sayProblem,
+    onError: (error) => {
+      sayProblem(error);
+      // Another window may have been quicker: what stands is shown.
+      if (error instanceof Problem && error.status === 409)
+        void queries.invalidateQueries({ queryKey: roundQuery(round).queryKey });
+    },
   });
 }
 
