@@ -11,6 +11,7 @@ const ROOMS = [
   'clauses',
   'facts',
   'offers',
+  'delivering',
   'signing',
   'assembly',
   'write',

@@ -28,6 +28,10 @@ MOST_ROUNDS_MADE = 20
 """Rounds of signing in one deal that are begun and not sent."""
 MOST_COPIED = 20
 """People who get a copy of what was signed: both sides' agents, lenders, title officers, attorneys."""
+MOST_RECIPIENTS = 20
+"""People who get one delivery."""
+MOST_ATTACHED = 15_000_000
+"""Bytes attached to one letter: mailboxes take 20 to 25 MB, and attachments grow by a third on the way."""
 MOST_INCOMING = 40
 """Files that wait to be put into one package: a closing brings some twenty."""
 MOST_CLAUSES = 500

@@ -49,6 +49,7 @@ INSTALLED_APPS = [
             "sources",
             "assembly",
             "signing",
+            "delivering",
             "timekeeping",
         )
     ),
@@ -199,6 +200,7 @@ SPECTACULAR_SETTINGS = {
         "SentStateEnum": "goodquill.signing.signer_shapes.SENT_STATES",
         "HowFarEnum": "goodquill.signing.models.HOW_FAR",
         "MarkEnum": "goodquill.signing.signer_shapes.MARKS",
+        "DeliveredHowEnum": "goodquill.delivering.models.HOW",
         "ContactKindEnum": "goodquill.contacts.models.KIND_CHOICES",
         "HomeKindEnum": "goodquill.contacts.models.HOME_CHOICES",
     },

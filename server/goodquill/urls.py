@@ -10,6 +10,7 @@ from goodquill.clients import api as clients
 from goodquill.contacts import api as contacts
 from goodquill.deals import api as deals
 from goodquill.deals import incoming_api as incoming
+from goodquill.delivering import api as delivering
 from goodquill.drafting import api as drafting
 from goodquill.estimates import api as estimates
 from goodquill.forms import api as forms
@@ -202,6 +203,11 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/proof", proofreading.ProofView.as_view()),
     path("api/deals/<uuid:deal>/signers", signing.WhoSignsView.as_view()),
     path("api/deals/<uuid:deal>/rounds", signing.RoundsView.as_view()),
+    path("api/deals/<uuid:deal>/deliveries", delivering.DeliveriesView.as_view()),
+    path("api/deliveries/<uuid:delivery>/again", delivering.DeliverAgainView.as_view()),
+    path("api/papers-for/<uuid:recipient>", delivering.PapersForYouView.as_view()),
+    path("api/papers-for/<uuid:recipient>/open", delivering.OpenPapersView.as_view()),
+    path("api/papers-for/<uuid:recipient>/<uuid:delivered_file>", delivering.PaperForYouView.as_view()),
     path("api/rounds", signing.RoundsOutView.as_view()),
     path("api/rounds/told", signing.ToldView.as_view()),
     path("api/rounds/<uuid:round_id>", signing.RoundView.as_view()),

@@ -7,7 +7,7 @@ from functools import lru_cache
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 
-OF_STRANGERS = ("/sign", "/verify")
+OF_STRANGERS = ("/sign", "/papers", "/verify")
 """Pages for whoever has no account: a bundle of their own, small enough for a phone on a bad line."""
 
 

@@ -15,7 +15,7 @@ from typing import Any
 
 import pikepdf
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 from quillcore.assembly import Document, Package, assemble, read_change
 from quillcore.cli import main
@@ -183,6 +183,7 @@ def test_noise_is_no_drawing(strokes: object) -> None:
         st.lists(st.lists(st.floats(-400, 400), min_size=2, max_size=2), max_size=30), min_size=1, max_size=8
     )
 )
+@example([[[0.0, 0.0], [0.0, 2.2250738585072014e-308]]])
 def test_whatever_is_drawn_stays_within_its_place(strokes: list[Any]) -> None:
     found = drawn(strokes)
     if isinstance(found, Fault):

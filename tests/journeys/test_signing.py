@@ -370,3 +370,42 @@ def test_a_disclosure_is_answered_by_its_seller_over_two_sittings(
     sign_every_place(phone)
     phone.get_by_role("button", name="Finish").click()
     expect(phone.get_by_role("heading", name="Signed by everybody")).to_be_visible(timeout=60_000)
+
+
+def test_papers_are_delivered_to_the_other_side_by_a_link(
+    running: Running, product: str, context: BrowserContext, phone: Page, tmp_path: Path
+) -> None:
+    page = context.new_page()
+    errors = sign_in(page, product, BERTIL)
+    open_deal(page, "Haddad", "Signing")
+    page.get_by_role("button", name="Deliver papers").click()
+    dialog = page.get_by_role("dialog", name="Deliver papers")
+    dialog.get_by_label("Subject").fill("The offer on Yarrow Lane")
+    # Half typed, it is there again after a reload.
+    page.reload()
+    page.get_by_role("button", name="Deliver papers").click()
+    expect(dialog.get_by_label("Subject")).to_have_value("The offer on Yarrow Lane")
+    dialog.get_by_role("checkbox", name=re.compile("^Desmond Falk")).check()
+    expect(dialog.get_by_role("checkbox", name=re.compile("^301"))).to_be_checked()
+    expect(dialog.get_by_role("checkbox", name=re.compile("^110"))).to_have_count(0)
+    assert findings(page) == []
+    dialog.get_by_role("button", name=re.compile("^Deliver")).click()
+    expect(dialog).to_have_count(0)
+    row = page.get_by_role("region", name="Delivered").get_by_role("listitem").first
+    expect(row).to_contain_text("Desmond Falk")
+    expect(row).to_contain_text("not opened yet")
+    found = re.search(r"http\S+/papers#\S+", running.letter_to("desmond@tidewater.example", "/papers#"))
+    assert found is not None
+    phone.goto(found.group(0))
+    expect(phone.get_by_role("heading", name="The offer on Yarrow Lane")).to_be_visible()
+    assert findings(phone) == []
+    with phone.expect_download() as coming:
+        phone.get_by_role("link", name=re.compile("^Download 301")).click()
+    coming.value.save_as(tmp_path / "301.pdf")
+    assert (tmp_path / "301.pdf").read_bytes().startswith(b"%PDF")
+    page.reload()
+    expect(row).to_contain_text("opened")
+    expect(row).not_to_contain_text("not opened")
+    row.get_by_role("button", name="Send again").click()
+    expect(page.get_by_text("The same papers were sent once more.")).to_be_visible()
+    assert errors == []

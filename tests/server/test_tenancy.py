@@ -64,6 +64,13 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "duties": None,
     "proof": None,
     "who_signs": None,
+    "deliveries": None,
+    "deliver": {
+        "papers": ["x"],
+        "to": [{"name": "Mine", "email": "mine@now.example"}],
+        "subject": "Mine now",
+        "how": "link",
+    },
     "reckon": {"columns": [{}]},
     "ask_backwards": {
         "column": {},
@@ -199,6 +206,7 @@ ROUND_BODIES: dict[str, dict[str, Any] | None] = {
     "hand_over": {},
     "round_paper": None,
     "round_picture": None,
+    "deliver_again": {},
 }
 # Endpoints of one signer: 404 to everybody without that signer's link, members of the house among them.
 SIGNER_BODIES: dict[str, dict[str, Any] | None] = {
@@ -215,6 +223,9 @@ SIGNER_BODIES: dict[str, dict[str, Any] | None] = {
     "signers_paper": None,
     "signers_picture": None,
     "signers_words": None,
+    "open_papers": {"secret": "0" * 64},
+    "papers_for_you": None,
+    "paper_for_you": None,
 }
 # Endpoints that speak of one file of the brokerage's: 404 to every other brokerage.
 FILE_BODIES: dict[str, dict[str, Any] | None] = {
@@ -403,6 +414,9 @@ def walk(speaker: Speaker, world: World, names: set[str]) -> dict[str, int]:
         "paper": client_of(world).papers.get().pk,
         "round_id": round_of(world).pk,
         "signer": round_of(world).signers.get().pk,
+        "delivery": uuid.uuid4(),
+        "recipient": uuid.uuid4(),
+        "delivered_file": uuid.uuid4(),
         "paper_id": round_of(world).papers.get().pk,
         "member": world.ines.pk,
         "heir": world.bertil.pk,

@@ -18,6 +18,8 @@ MOST_POINTS = 4_000
 """Of one drawing, all its strokes together: a long name written slowly on a phone gives some 1,500."""
 _LEAST_SPAN = 12.0
 """In the drawing's own thousandths: what is smaller than this both ways is a dot and no name."""
+_LEAST_SEEN = 0.001
+"""In the unit in which it came: a screen's pixels, or parts of its width; what is smaller nobody drew."""
 _PEN = 16.0
 """Width of a drawn stroke, in thousandths of the drawing's longer side."""
 _APART = 4.0
@@ -76,7 +78,7 @@ def drawn(strokes: object) -> Drawing | Fault:
         return read
     left, top, right, bottom = _extent(p for stroke in read for p in stroke)
     span = max(right - left, bottom - top)
-    if span <= 0:
+    if span < _LEAST_SEEN:
         return Fault("mark", "This is a dot and no signature.", "Draw your name, or type it.")
     scale = PER_EM / span
     points = [[((x - left) * scale, (bottom - y) * scale) for x, y in stroke] for stroke in read]

@@ -24,7 +24,6 @@ from quillcore.signing.pen import tags_of
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill import files
 from goodquill.api import Refusal, as_file, asked
 from goodquill.assembly.shapes import ContinuationPageSerializer, FileQuery
 from goodquill.deals import states
@@ -34,7 +33,7 @@ from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.shapes import OfferQuery
 from goodquill.offices.once import dear
 from goodquill.offices.requests import MemberRequest
-from goodquill.signing.models import Paper
+from goodquill.signing.sealed import sealed_file
 
 LEAVES_AS = {
     (200, kind): OpenApiTypes.BINARY
@@ -115,19 +114,11 @@ class DocumentFileView(APIView):
         found = opened.package.by_id.get(document)
         if found is None:
             raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)
-        if given["as"] == "flat" and (sealed := _sealed(opened, document)):
+        if given["as"] == "flat" and (sealed := sealed_file(opened, document)):
             plain = file_name(opened, found.form.edition.title)
             note(request.user, opened.deal, "downloaded", found.form.edition.title, "sealed", sealed)
             return as_file(sealed, "application/pdf", f"{plain}.pdf")
         return _file(request, opened, [found], f"{found.form.edition.number} {opened.deal.name}", given["as"])
-
-
-def _sealed(opened: OpenDeal, document: str) -> bytes | None:
-    """The sealed file of a paper that was signed here, byte for byte; None of every other."""
-    row = next(d for d in opened.documents if d.code == document)
-    signed = row.came.get("signed")
-    paper = Paper.objects.filter(pk=signed, round__deal=opened.deal).first() if signed else None
-    return files.fetch(paper.finished) if paper is not None and paper.finished else None
 
 
 class ContinuationPagesView(APIView):

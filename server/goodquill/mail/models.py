@@ -27,6 +27,8 @@ class Letter(models.Model):
     subject = models.CharField(max_length=200)
     text = models.TextField()
     about = models.CharField(max_length=20)
+    attached = models.JSONField(default=list)
+    """Files that go with it: [SHA-256, name]."""
     brokerage = models.UUIDField(null=True)
     """Whose it is, for the list of those that could not be sent."""
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)

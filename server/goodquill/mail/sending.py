@@ -8,6 +8,7 @@ yes and the end of its transaction sends twice, under the same Message-ID.
 from __future__ import annotations
 
 import smtplib
+from collections.abc import Sequence
 from datetime import timedelta
 from uuid import UUID
 
@@ -16,6 +17,7 @@ from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 
+from goodquill import files
 from goodquill.mail.models import Letter, State
 
 FIRST_PAUSE, LONGEST_PAUSE = timedelta(seconds=20), timedelta(hours=4)
@@ -27,10 +29,23 @@ AT_ONCE = 100
 """Letters that one task sends before another may run."""
 
 
-def write(to: str, subject: str, text: str, about: str, brokerage: UUID | None) -> Letter:
-    """A letter, sent once the transaction that it is written in has ended well."""
+def write(
+    to: str,
+    subject: str,
+    text: str,
+    about: str,
+    brokerage: UUID | None,
+    attached: Sequence[Sequence[str]] = (),
+) -> Letter:
+    """A letter, ``attached`` files by SHA-256 and name; sent once the transaction that it is written in has
+    ended well."""
     letter = Letter.objects.create(
-        to=to, subject=" ".join(subject.split())[:200], text=text, about=about, brokerage=brokerage
+        to=to,
+        subject=" ".join(subject.split())[:200],
+        text=text,
+        about=about,
+        brokerage=brokerage,
+        attached=attached,
     )
     deliver.enqueue(str(letter.pk))
     return letter
@@ -79,6 +94,8 @@ def _hand_over(letter: Letter) -> None:
     message = EmailMessage(
         letter.subject, letter.text, to=[letter.to], headers={"Message-ID": letter.message_id}
     )
+    for content, name in letter.attached:
+        message.attach(name, files.fetch(content), "application/pdf")
     message.connection = get_connection(fail_silently=False)
     message.send()
 

@@ -56,6 +56,14 @@ export const roundQuery = (round: string) =>
     queryFn: () => got(client.GET('/api/rounds/{round_id}', { params: { path: { round_id: round } } })),
   });
 
+/** What of a deal may be delivered, to whom, and what was; as of a step. */
+export const deliveriesQuery = (deal: string, offer: number | undefined, seq: number) =>
+  queryOptions({
+    queryKey: ['deliveries', deal, offer ?? null, seq],
+    queryFn: () => got(client.GET('/api/deals/{deal}/deliveries', { params: { path: { deal }, query: { offer } } })),
+    placeholderData: (before, query) => (query?.queryKey[1] === deal ? before : undefined),
+  });
+
 /** Of which events in rounds a letter comes. */
 export const toldQuery = queryOptions({
   queryKey: ['rounds', 'told'],

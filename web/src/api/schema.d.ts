@@ -486,6 +486,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/deliveries': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description What may be delivered, to whom, and what was. */
+    get: operations['deliveries'];
+    put?: never;
+    /** @description Deliver some. */
+    post: operations['deliver'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/documents/{document}.pdf': {
     parameters: {
       query?: never;
@@ -1001,6 +1019,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deliveries/{delivery}/again': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Send it once more, as it was. */
+    post: operations['deliver_again'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/duties': {
     parameters: {
       query?: never;
@@ -1332,6 +1367,57 @@ export interface paths {
     put?: never;
     /** @description Read a PDF: its pages, its blanks, and what each probably asks for. */
     post: operations['read_paper'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/papers-for/{recipient}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Which they are. */
+    get: operations['papers_for_you'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/papers-for/{recipient}/{delivered_file}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As it was delivered. */
+    get: operations['paper_for_you'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/papers-for/{recipient}/open': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Let this browser see the papers. */
+    post: operations['open_papers'];
     delete?: never;
     options?: never;
     head?: never;
@@ -2386,6 +2472,13 @@ export interface components {
     AddressRequest: {
       email: string;
     };
+    /** @description Somebody of the deal with an e-mail. */
+    AddresseeShape: {
+      name: string;
+      email: string;
+      role: string;
+      concerns: string;
+    };
     /** @description The mark that is signed with. */
     AdoptRequest: {
       sign: components['schemas']['AdoptSignEnum'];
@@ -2942,6 +3035,51 @@ export interface components {
       touched: string;
       touched_by: string;
     };
+    /** @description Papers to be delivered: ``whole`` as one PDF; by link it ends after so many days. */
+    DeliverRequest: {
+      papers: string[];
+      to: components['schemas']['ToShapeRequest'][];
+      subject: string;
+      /** @default  */
+      message: string;
+      how: components['schemas']['DeliveredHowEnum'];
+      /** @default false */
+      whole: boolean;
+      /** @default 30 */
+      days: number;
+    };
+    /** @description A delivery. */
+    Delivered: {
+      /** Format: uuid */
+      id: string;
+      /** Format: date-time */
+      made: string;
+      by: string;
+      how: components['schemas']['DeliveredHowEnum'];
+      subject: string;
+      /** Format: date-time */
+      ends: string | null;
+      files: components['schemas']['DeliveredFileShape'][];
+      to: components['schemas']['RecipientShape'][];
+    };
+    /** @description A file as it was delivered, by its SHA-256; its size in bytes. */
+    DeliveredFileShape: {
+      name: string;
+      hash: string;
+      size: number;
+    };
+    /**
+     * @description * `link` - by a link that ends
+     *     * `mail` - as attachments
+     * @enum {string}
+     */
+    DeliveredHowEnum: 'link' | 'mail';
+    /** @description What may be delivered, to whom, and what was. */
+    Deliveries: {
+      papers: components['schemas']['MayLeaveShape'][];
+      people: components['schemas']['AddresseeShape'][];
+      sent: components['schemas']['Delivered'][];
+    };
     /**
      * @description What a change moved.  With ``whole`` facts and blanks are all there are, else only the stale ones.
      *     ``left`` names what an undo could not take back, ``late`` days that this made known and that have passed
@@ -3236,6 +3374,13 @@ export interface components {
     Feed: {
       address: string;
     };
+    /** @description A file of a delivery. */
+    FileForYouShape: {
+      /** Format: uuid */
+      id: string;
+      name: string;
+      size: number;
+    };
     /** @description A file to be read. */
     FileRequest: {
       /** Format: binary */
@@ -3259,6 +3404,16 @@ export interface components {
      * @enum {string}
      */
     FindingWeightEnum: 'wrong' | 'look' | 'note';
+    /** @description A delivery as its recipient sees it. */
+    ForYou: {
+      name: string;
+      subject: string;
+      message: string;
+      sender: components['schemas']['SenderShape'];
+      /** Format: date-time */
+      ends: string | null;
+      files: components['schemas']['FileForYouShape'][];
+    };
     /** @description Numbers found by name and licence. */
     Forgotten: {
       numbers: string[];
@@ -3721,6 +3876,13 @@ export interface components {
       path: string;
       /** Format: double */
       pen: number;
+    };
+    /** @description A paper that may leave; ``audience`` whom it concerns: client, other side. */
+    MayLeaveShape: {
+      document: string;
+      title: string;
+      pages: number;
+      audience: string[];
     };
     /** @description A member's number with an association. */
     MemberNumberRequest: {
@@ -4393,6 +4555,14 @@ export interface components {
       /** Format: date-time */
       at: string;
       before: string;
+    };
+    /** @description Who got it; ``refused`` what the mail server said of a letter that it didn't take. */
+    RecipientShape: {
+      name: string;
+      email: string;
+      /** Format: date-time */
+      opened: string | null;
+      refused: string;
     };
     /** @description A sheet over up to three cases. */
     ReckonRequest: {
@@ -5083,6 +5253,11 @@ export interface components {
      * @enum {string}
      */
     TemplateWeightEnum: 'suggested' | 'required';
+    /** @description Somebody to whom it goes. */
+    ToShapeRequest: {
+      name: string;
+      email: string;
+    };
     /** @description What differs from the edition before: blanks by id. */
     Told: {
       new: string[];
@@ -6784,6 +6959,74 @@ export interface operations {
       };
     };
   };
+  deliveries: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Deliveries'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  deliver: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['DeliverRequest'];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Deliveries'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   document_file: {
     parameters: {
       query?: {
@@ -7971,6 +8214,36 @@ export interface operations {
       };
     };
   };
+  deliver_again: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        delivery: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Deliveries'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   dues: {
     parameters: {
       query?: {
@@ -8689,6 +8962,101 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['Reading'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  papers_for_you: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        recipient: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ForYou'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  paper_for_you: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        delivered_file: string;
+        recipient: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/pdf': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  open_papers: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        recipient: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['OpenLinkRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ForYou'];
         };
       };
       /** @description A problem */

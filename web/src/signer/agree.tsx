@@ -3,7 +3,7 @@ import { Button } from '../primitives/button';
 import { moment, some } from '../primitives/words';
 import type { Round } from './asking';
 import { askedIn } from './questions';
-import { Sender } from './sign-page';
+import { Sender } from './sender';
 import type { UsedRound } from './use-round';
 
 export function Agree({ used, round }: { used: UsedRound; round: Round }) {
@@ -41,7 +41,7 @@ export function Agree({ used, round }: { used: UsedRound; round: Round }) {
             The time, the address of your connection and each of your steps go on record with the papers. To change your e-mail or
             take your agreement back, write or call before you finish.
           </p>
-          <Sender round={round} />
+          <Sender sender={round.sender} />
         </div>
       </details>
       {used.trouble && (

@@ -7,6 +7,8 @@ export type Round = Schemas['SignersRound'];
 export type SignersPaper = Schemas['SignersPaperShape'];
 export type Place = Schemas['PlaceShape'];
 export type Question = Schemas['QuestionShape'];
+export type From = Schemas['SenderShape'];
+export type ForYou = Schemas['ForYou'];
 export type Mark = Schemas['MarkShape'];
 export type Face = Schemas['FaceShape'];
 export type Verdict = Schemas['Verdict'];
@@ -73,6 +75,12 @@ export function asLines(words: [number, number, number, number, string][]): stri
     )
     .join('\n');
 }
+
+/** Papers that were delivered: by the link's secret, or by the cookie that it left. */
+export const openPapers = (recipient: string, secret: string): Promise<ForYou> =>
+  secret
+    ? got(client.POST('/api/papers-for/{recipient}/open', { params: { path: { recipient } }, body: { secret } }))
+    : got(client.GET('/api/papers-for/{recipient}', { params: { path: { recipient } } }));
 
 /** Check a finished file; nothing of it is kept. */
 export async function verify(file: File): Promise<Verdict> {

@@ -3,7 +3,7 @@ import { Wordmark } from '../primitives/wordmark';
 import { moment } from '../primitives/words';
 import type { Round } from './asking';
 import { Pages } from './pages';
-import { Sender } from './sign-page';
+import { Sender } from './sender';
 import type { UsedRound } from './use-round';
 
 export function Done({ used, round }: { used: UsedRound; round: Round }) {
@@ -65,7 +65,7 @@ export function Done({ used, round }: { used: UsedRound; round: Round }) {
               .
             </p>
           )}
-          <Sender round={round} />
+          <Sender sender={round.sender} />
         </section>
         {!round.sealed && !round.copied && <Pages round={round} ask={used.ask} at="" />}
       </main>

@@ -1,14 +1,15 @@
-/** The pages for whoever has no account: signing by a link, and checking a finished file. */
+/** The pages for whoever has no account: signing by a link, papers that were delivered, and checking a finished file. */
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import '../styles.css';
 import { asking, readLink } from './asking';
+import { PapersPage } from './papers-page';
 import { SignPage } from './sign-page';
 import { Alone } from './alone';
 import { VerifyPage } from './verify-page';
 
 const link = readLink(location.hash);
-if (link?.secret) history.replaceState(null, '', `/sign#${link.signer}`); // from here on a cookie opens it
+if (link?.secret) history.replaceState(null, '', `${location.pathname}#${link.signer}`); // from here on a cookie opens it
 
 function Page() {
   if (location.pathname === '/verify') return <VerifyPage />;
@@ -16,6 +17,7 @@ function Page() {
     return (
       <Alone title="This address is not whole">Open the link in the letter once more; it ends with a long row of letters.</Alone>
     );
+  if (location.pathname === '/papers') return <PapersPage recipient={link.signer} secret={link.secret} />;
   return <SignPage ask={ask!} secret={link.secret} />;
 }
 

@@ -2,7 +2,7 @@
 import { useRef, useState } from 'react';
 import { Button } from '../primitives/button';
 import type { Round } from './asking';
-import { Sender } from './sign-page';
+import { Sender } from './sender';
 import type { UsedRound } from './use-round';
 
 const REASON = 'declining';
@@ -80,7 +80,7 @@ export function NotNow({ used, round }: { used: UsedRound; round: Round }) {
           </p>
         )}
         <div className="mt-4 border-t border-hair pt-3">
-          <Sender round={round} />
+          <Sender sender={round.sender} />
         </div>
       </dialog>
     </>

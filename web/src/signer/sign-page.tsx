@@ -10,6 +10,7 @@ import { Led } from './led';
 import { NotNow } from './not-now';
 import { Pages } from './pages';
 import { askedIn, Questions } from './questions';
+import { Sender } from './sender';
 import { useRound, type UsedRound } from './use-round';
 
 export function SignPage({ ask, secret }: { ask: Asking; secret: string }) {
@@ -32,7 +33,7 @@ function Over({ round }: { round: Round }) {
   return (
     <Alone title={round.over!.message}>
       <p>{round.over!.mend}</p>
-      <Sender round={round} />
+      <Sender sender={round.sender} />
     </Alone>
   );
 }
@@ -44,29 +45,8 @@ function WaitsForTurn({ round }: { round: Round }) {
       <p>
         “{round.subject}” is first signed by {waits.join(', ')}. You get a letter as soon as it is your turn.
       </p>
-      <Sender round={round} />
+      <Sender sender={round.sender} />
     </Alone>
-  );
-}
-
-/** Whom to ask. */
-export function Sender({ round: { sender } }: { round: Round }) {
-  return (
-    <p className="text-sm text-ink-2">
-      Questions? {sender.name}, {sender.firm}
-      {sender.phone && (
-        <>
-          {', '}
-          <a className="text-green-2 underline" href={`tel:${sender.phone.replace(/[^+\d]/g, '')}`}>
-            {sender.phone}
-          </a>
-        </>
-      )}
-      ,{' '}
-      <a className="text-green-2 underline wrap-anywhere" href={`mailto:${sender.email}`}>
-        {sender.email}
-      </a>
-    </p>
   );
 }
 

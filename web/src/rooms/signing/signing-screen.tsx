@@ -7,6 +7,7 @@ import { roundQuery, roundsQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { moment } from '../../primitives/words';
 import { useDeal } from '../deals/use-deal';
+import { DeliveredPapers } from '../delivering/delivered';
 import { useBeginRound } from './begin-round';
 import { Following } from './following';
 import { Making } from './making';
@@ -16,7 +17,16 @@ export function SigningScreen() {
   const { round } = useSearch({ from: '/deals/$deal/signing' });
   return (
     <div className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3" id="work" tabIndex={-1}>
-      <div className="mx-auto max-w-[1080px]">{round ? <OneRound id={round} key={round} /> : <Rounds />}</div>
+      <div className="mx-auto max-w-[1080px]">
+        {round ? (
+          <OneRound id={round} key={round} />
+        ) : (
+          <>
+            <Rounds />
+            <DeliveredPapers />
+          </>
+        )}
+      </div>
     </div>
   );
 }

@@ -1,0 +1,162 @@
+"""Delivering: the papers made once and kept, the letters written, all of it on record."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import timedelta
+from typing import Any
+from uuid import UUID
+
+from django.conf import settings
+from django.core.exceptions import ValidationError
+from django.core.validators import validate_email
+from django.db import transaction
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from quillcore.assembly import Document, assemble
+
+from goodquill import files, linked
+from goodquill.api import Refusal
+from goodquill.deals.keeping import note
+from goodquill.deals.naming import file_name
+from goodquill.deals.opening import OpenDeal, only_a_deal, open_deal
+from goodquill.delivering.models import DeliveredFile, Delivery, Recipient
+from goodquill.delivering.queries import may_leave, named
+from goodquill.limits import MOST_ATTACHED, MOST_RECIPIENTS
+from goodquill.mail.sending import write
+from goodquill.offices.access import may_see_deals
+from goodquill.offices.models import User
+from goodquill.signing.sealed import sealed_file
+
+PURPOSE = "delivering"
+
+
+def deliver(user: User, deal_id: UUID, offer: int | None, said: dict[str, Any]) -> Delivery:
+    """Hand papers to people.  Own notes and the broker's file can't be among them."""
+    opened = open_deal(user, deal_id, offer)
+    only_a_deal(opened.deal)
+    _check_people(said["to"])
+    documents = _chosen(opened, said["papers"])
+    made = list(_files(opened, documents, said["whole"]))
+    if said["how"] == "mail" and sum(len(content) for _, content in made) > MOST_ATTACHED:
+        raise Refusal(
+            f"These papers have more than {MOST_ATTACHED // 1_000_000} MB, which few mailboxes take.",
+            "Send a link instead; nothing was sent.",
+            "size",
+        )
+    with transaction.atomic():
+        by_link = said["how"] == "link"
+        row = Delivery.objects.create(
+            deal=opened.deal,
+            by=user,
+            how=said["how"],
+            subject=said["subject"].strip(),
+            message=said["message"].strip(),
+            ends=timezone.now() + timedelta(days=said["days"]) if by_link else None,
+        )
+        for n, (name, content) in enumerate(made):
+            DeliveredFile.objects.create(
+                delivery=row, position=n, name=name[:200], content=files.keep(content), size=len(content)
+            )
+            note(user, opened.deal, "delivered", name, said["how"], content)
+        for one in said["to"]:
+            person = Recipient.objects.create(
+                delivery=row, name=one["name"].strip(), email=one["email"].strip()
+            )
+            _send(row, person)
+    return row
+
+
+def _check_people(people: list[dict[str, str]]) -> None:
+    if len(people) > MOST_RECIPIENTS:
+        raise Refusal(f"{MOST_RECIPIENTS} people at most get one delivery.", "Send it in two.", "people")
+    for one in people:
+        try:
+            validate_email(one["email"].strip())
+        except ValidationError as wrong:
+            raise Refusal(f"“{one['email']}” is no e-mail.", "Type it as name@place.", "email") from wrong
+
+
+def _chosen(opened: OpenDeal, codes: list[str]) -> list[Document]:
+    by_id = {d.id: d for d in opened.package.leaving}
+    found = [by_id[code] for code in dict.fromkeys(codes) if code in by_id]
+    kept_back = [named(d) for d in found if not may_leave(d)]
+    if kept_back:
+        raise Refusal(
+            f"{kept_back[0]} is the brokerage's own and doesn't leave the house.",
+            "Leave it out; nothing was sent.",
+            "audience",
+        )
+    if not found:
+        raise Refusal("No paper is chosen.", "Choose what is to be delivered.", "papers")
+    return found
+
+
+def _files(opened: OpenDeal, documents: list[Document], whole: bool) -> Iterable[tuple[str, bytes]]:
+    """The files, each with its name.  A paper that was signed here goes by itself as it was sealed."""
+    if whole and len(documents) > 1:
+        name = file_name(opened)
+        yield f"{name}.pdf", assemble(opened.package, name, documents).pdf
+        return
+    for d in documents:
+        sealed = sealed_file(opened, d.id)
+        name = file_name(opened, named(d))
+        yield f"{name}.pdf", sealed or assemble(opened.package, name, [d]).pdf
+
+
+def again(user: User, delivery_id: UUID) -> Delivery:
+    """Send the same papers to the same people once more, as they were; links hold as long as at first."""
+    row = get_object_or_404(Delivery.objects.filter(may_see_deals(user, "deal__")), pk=delivery_id)
+    with transaction.atomic():
+        Delivery.objects.select_for_update().filter(pk=row.pk).values_list("pk").first()
+        if row.ends is not None:
+            row.ends = timezone.now() + (row.ends - row.made)
+            row.save(update_fields=["ends"])
+        for person in row.recipients.all():
+            _send(row, person)
+        for file in row.files.all():
+            note(user, row.deal, "delivered", file.name, row.how, files.fetch(file.content))
+    return row
+
+
+def _send(row: Delivery, person: Recipient) -> None:
+    by = row.by
+    signed = "\n".join(line for line in (by.name, by.brokerage.name, by.phone, by.email) if line)
+    listed = "\n".join(f"  · {file.name}" for file in row.files.all())
+    parts = [f"Hello {person.name},", row.message, f"These papers are for you:\n\n{listed}"]
+    if row.ends is not None:
+        until = f"{row.ends:%B} {row.ends.day}, {row.ends.year}"
+        parts.append(f"Read and download them here until {until}:\n\n{address_of(person)}")
+    attached = [[f.content, f.name] for f in row.files.all()] if row.how == "mail" else []
+    text = "\n\n".join(part for part in [*parts, signed] if part)
+    letter = write(person.email, row.subject, text, "delivery", row.deal.brokerage_id, attached)
+    person.letter = letter.pk
+    person.save(update_fields=["letter"])
+
+
+def secret_of(person: Recipient) -> str:
+    """What opens a delivery for one of its recipients."""
+    return linked.secret_of(PURPOSE, person.pk, 1)
+
+
+def address_of(person: Recipient) -> str:
+    """The link itself."""
+    return f"{settings.SITE_URL}/papers#{person.pk}.{secret_of(person)}"
+
+
+def open_by(recipient: UUID, secret: str) -> Recipient:
+    """The recipient whose link that is; noted when it was opened first.  Refused once it has ended."""
+    rows = Recipient.objects.select_related("delivery__by__brokerage", "delivery__deal")
+    person = rows.filter(pk=recipient, delivery__how="link").first()
+    if person is None:
+        raise linked.no_link()
+    linked.check(PURPOSE, person.pk, 1, secret)
+    ends = person.delivery.ends
+    if ends is not None and ends <= timezone.now():
+        raise Refusal(
+            "This link has ended.", f"Ask {person.delivery.by.name} to send the papers again.", "ended", 410
+        )
+    if person.opened is None:
+        person.opened = timezone.now()
+        person.save(update_fields=["opened"])
+    return person

@@ -1,0 +1,110 @@
+"""What can be delivered, to whom it could go, and what was."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from quillcore.assembly import Document
+from quillcore.facts.keys import Group
+from quillcore.signing.spots import person
+
+from goodquill.deals.opening import OpenDeal
+from goodquill.delivering.models import Delivery, Recipient
+from goodquill.mail.models import Letter, State
+
+OUTSIDE = ("client", "other side")
+MOST_LISTED = 100
+
+
+def may_leave(document: Document) -> bool:
+    """Whether a paper concerns anybody outside: the broker's own file concerns nobody."""
+    return any(who in document.form.edition.audience for who in OUTSIDE)
+
+
+def named(document: Document) -> str:
+    """Number and title."""
+    return f"{document.form.edition.number} {document.form.edition.title}".strip()
+
+
+def proposed(opened: OpenDeal) -> dict[str, Any]:
+    """The papers that may leave, with whom each concerns, and the people of the deal who have an e-mail."""
+    papers = [d for d in opened.package.leaving if may_leave(d)]
+    return {
+        "papers": [
+            {
+                "document": d.id,
+                "title": named(d),
+                "pages": d.form.edition.pages,
+                "audience": [who for who in d.form.edition.audience if who in OUTSIDE],
+            }
+            for d in papers
+        ],
+        "people": _people(opened),
+        "sent": delivered(opened.deal.pk),
+    }
+
+
+def _people(opened: OpenDeal) -> list[dict[str, str]]:
+    side = opened.side
+    parties = [
+        (f"{group}.{n}", "client" if group == side.clients else "other side")
+        for group in (side.clients, side.others)
+        for n in range(1, len(opened.ledger.parties(Group(group))) + 1)
+    ]
+    other_agent = "buyer_agent" if side.own_agent == "listing_agent" else "listing_agent"
+    found = []
+    for key, concerns in [*parties, (other_agent, "other side")]:
+        who = person(opened.package, key)
+        if who.name and who.email:
+            found.append({"name": who.name, "email": who.email, "role": who.role, "concerns": concerns})
+    return found
+
+
+def delivered(deal: UUID) -> list[dict[str, Any]]:
+    """What was delivered of a deal, the newest first; as many queries however much."""
+    rows = Delivery.objects.filter(deal=deal).select_related("by").prefetch_related("files", "recipients")
+    every = list(rows[:MOST_LISTED])
+    letters = [p.letter for row in every for p in row.recipients.all() if p.letter is not None]
+    failed = Letter.objects.filter(pk__in=letters).exclude(said="").exclude(state=State.SENT)
+    refused = dict(failed.values_list("pk", "said"))
+    return [_row(row, refused) for row in every]
+
+
+def _row(row: Delivery, refused: dict[UUID, str]) -> dict[str, Any]:
+    return {
+        "id": row.pk,
+        "made": row.made,
+        "by": row.by.name,
+        "how": row.how,
+        "subject": row.subject,
+        "ends": row.ends,
+        "files": [{"name": f.name, "hash": f.content, "size": f.size} for f in row.files.all()],
+        "to": [
+            {
+                "name": p.name,
+                "email": p.email,
+                "opened": p.opened,
+                "refused": refused.get(p.letter, "") if p.letter is not None else "",
+            }
+            for p in row.recipients.all()
+        ],
+    }
+
+
+def seen_by(person: Recipient) -> dict[str, Any]:
+    """A delivery as its recipient sees it."""
+    row = person.delivery
+    return {
+        "name": person.name,
+        "subject": row.subject,
+        "message": row.message,
+        "sender": {
+            "name": row.by.name,
+            "firm": row.by.brokerage.name,
+            "phone": row.by.phone,
+            "email": row.by.email,
+        },
+        "ends": row.ends,
+        "files": [{"id": f.pk, "name": f.name, "size": f.size} for f in row.files.all()],
+    }
