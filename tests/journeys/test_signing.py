@@ -297,8 +297,20 @@ def test_a_signer_without_a_network_is_told_and_nothing_is_shown_as_signed(
     open_deal(page, "Kowalczyk")
     begin(page, "Agency", only="101")
     without_signer(page, "Bertil Osei")
+    code = page.get_by_label("Ask for a code by mail when a link is opened")
+    code.click()
+    expect(code).to_be_checked()
     look_and_send(page, "Zofia Kowalczyk")
     phone.goto(link_of(running, ZOFIA))
+    expect(phone.get_by_role("heading", name="A code was sent to you")).to_be_visible()
+    expect(phone.get_by_role("img")).to_have_count(0)
+    assert findings(phone) == []
+    phone.get_by_label("Six digits").fill("12")
+    expect(phone.get_by_role("button", name="Go on")).to_be_disabled()
+    sent = re.search(r"^    (\d{3} \d{3})$", running.letter_to(ZOFIA, "this code there"), re.MULTILINE)
+    assert sent is not None
+    phone.get_by_label("Six digits").fill(sent.group(1))
+    phone.get_by_label("Six digits").press("Enter")
     phone.get_by_role("button", name="I agree").click()
     # By keyboard alone, drawn by hand: a pointer's strokes are kept as lines.
     phone.get_by_role("button", name="Make my signature").press("Enter")

@@ -867,3 +867,90 @@ def test_any_answer_is_kept_or_refused_in_words(lister: Sender) -> None:
         assert answer.status_code in (200, 400), answer.content
     lena.says("title-1", "yes")
     assert questions(lena.says("title-1", "").json())["title-1"]["text"] == ""
+
+
+# The second step
+
+
+@pytest.fixture
+def coded(sender: Sender) -> dict[str, Any]:
+    """A round whose links ask for a code."""
+    row = sender.looked(sender.changed(sender.only_the_offer(), code=True))
+    answer = sender.post(f"/api/rounds/{row['id']}/send", reason="Tried")
+    assert answer.status_code == 200 and answer.json()["code"]
+    return dict(answer.json())
+
+
+def newest_code() -> str:
+    letter = Letter.objects.filter(about="code").order_by("-made")[0]
+    found = re.search(r"^    (\d{3}) (\d{3})$", letter.text, re.MULTILINE)
+    assert found is not None
+    return found.group(1) + found.group(2)
+
+
+def test_a_link_with_a_second_step_shows_nothing_before_the_code(
+    sender: Sender, coded: dict[str, Any]
+) -> None:
+    amara = Reader("amara@post.example")
+    seen = amara.opened()
+    assert seen["wants_code"] and seen["papers"] == [] and seen["message"] == "" and seen["others"] == []
+    assert seen["code_to"] == "a…@post.example" and seen["at"] == "asked"
+    paper = coded["papers"][0]["id"]
+    for what in (f"/papers/{paper}", f"/papers/{paper}/1/110.png", f"/papers/{paper}/words"):
+        assert amara.client.get(f"{amara.path}{what}").status_code == 403
+    for what in ("agree", "finish", "paper"):
+        assert amara.post(what).status_code == 403
+    code = newest_code()
+    wrong = amara.post("code", code=f"{(int(code) + 1) % 1_000_000:06}")
+    assert wrong.status_code == 400 and "4 tries are left" in wrong.json()["detail"]
+    known = amara.post("code", code=f" {code[:3]} {code[3:]} ").json()
+    assert not known["wants_code"] and known["at"] == "opened" and known["papers"]
+    assert amara.see()["papers"], "this browser is known from then on"
+    elsewhere = Reader("amara@post.example")
+    assert elsewhere.opened()["wants_code"], "another one isn't"
+    assert amara.post("code", code=code).status_code == 400, "a code is used once"
+
+
+def test_tries_at_a_code_are_bounded_and_codes_too(coded: dict[str, Any]) -> None:
+    amara = Reader("amara@post.example")
+    amara.opened()
+    code = newest_code()
+    for _ in range(5):
+        assert amara.post("code", code="nonsense").status_code == 400
+    late = amara.post("code", code=code)
+    assert late.status_code == 400 and "too many tries" in late.json()["detail"]
+    amara.post("code", code="")
+    assert Letter.objects.filter(about="code").count() == 1, "none within the same minute"
+    for n in range(1, 8):
+        Signer.objects.filter(pk=amara.signer).update(code_made=timezone.now() - timedelta(minutes=2))
+        answer = amara.post("code", code="")
+        assert answer.status_code == (200 if n < 6 else 429)
+
+
+def test_a_code_ends_and_a_new_one_takes_its_place(coded: dict[str, Any]) -> None:
+    amara = Reader("amara@post.example")
+    amara.opened()
+    old = newest_code()
+    Signer.objects.filter(pk=amara.signer).update(code_made=timezone.now() - timedelta(minutes=20))
+    assert "has ended" in amara.post("code", code=old).json()["detail"]
+    amara.post("code", code="")
+    assert amara.post("code", code=newest_code()).status_code == 200
+
+
+def test_how_a_signer_was_known_is_on_record(
+    sender: Sender, coded: dict[str, Any], without_waiting: None
+) -> None:
+    for email in ("amara@post.example", "ben@post.example"):
+        reader = Reader(email)
+        reader.opened()
+        assert reader.post("code", code=newest_code()).status_code == 200
+        assert reader.sign_all().status_code == 200
+    finish_round(uuid.UUID(coded["id"]))
+    said = plain_text(files.fetch(Paper.objects.get(round=coded["id"]).finished))
+    assert "by a link and a code sent there" in said
+
+
+def test_a_device_that_is_handed_over_needs_no_code(sender: Sender, coded: dict[str, Any]) -> None:
+    person = next(s for s in coded["signers"] if s["key"] == "buyers.1")
+    sender.post(f"/api/rounds/{coded['id']}/signers/{person['id']}/in-person")
+    assert sender.client.get(f"/api/sign/{person['id']}").json()["papers"]

@@ -212,6 +212,7 @@ ROUND_BODIES: dict[str, dict[str, Any] | None] = {
 SIGNER_BODIES: dict[str, dict[str, Any] | None] = {
     "open_signing_link": {"secret": "0" * 64},
     "signers_round": None,
+    "signer_says_code": {"code": "000000"},
     "signer_agrees": {},
     "signer_finishes": {},
     "signer_declines": {"said": "Mine now"},

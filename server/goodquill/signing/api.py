@@ -22,7 +22,7 @@ from goodquill.offices.requests import MemberRequest
 from goodquill.signing import following, making, sending, shapes
 from goodquill.signing.handing_over import hand_over, own_link
 from goodquill.signing.letters import TOLD, told_of
-from goodquill.signing.links import keep
+from goodquill.signing.links import keep, keep_known
 from goodquill.signing.models import Paper
 from goodquill.signing.queries import who_signs
 from goodquill.signing.round_queries import out_for, rounds_of, whole_round
@@ -190,6 +190,7 @@ class OwnLinkView(APIView):
         person, address = own_link(request.user, round_id, signer)
         answer = Response({"address": address})
         keep(answer, person)
+        keep_known(answer, person)
         return answer
 
 
@@ -203,6 +204,7 @@ class HandOverView(APIView):
         logout(request._request)
         answer = Response({"address": address})
         keep(answer, person, stays=False)
+        keep_known(answer, person, stays=False)
         return answer
 
 

@@ -101,7 +101,9 @@ def record_of(paper: Paper, people: dict[str, Signer]) -> Record:
 
 
 def _known_by(signer: Signer) -> str:
-    return "in person, on the sender's device" if signer.in_person else "by a link sent there"
+    if signer.in_person:
+        return "in person, on the sender's device"
+    return "by a link and a code sent there" if signer.round.code else "by a link sent there"
 
 
 def puts_of(paper: Paper, people: dict[str, Signer]) -> list[Put]:

@@ -46,6 +46,17 @@ def please_sign(row: Round, signer: Signer, about: str) -> Text:
     return subject, "\n\n".join(part for part in parts if part)
 
 
+def code(signer: Signer, digits: str) -> Text:
+    """The code for whoever has just opened the link."""
+    row = signer.round
+    text = (
+        f"Hello {signer.name},\n\nsomebody has just opened your link to “{row.subject}”. If that was you,"
+        f" type this code there:\n\n    {digits[:3]} {digits[3:]}\n\nIt is good for a quarter of an hour. If"
+        f" it wasn't you, tell me: whoever it is has read your mail.\n\n{_signed(row.by)}"
+    )
+    return f"Your code for: {row.subject}", text
+
+
 def no_longer(row: Round, signer: Signer, about: str) -> Text:
     """The round has ended without being signed by all."""
     what = "were recalled by me" if about == Happened.RECALLED else "were declined by one of those who sign"

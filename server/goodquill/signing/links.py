@@ -6,12 +6,14 @@ from uuid import UUID
 
 from django.conf import settings
 from django.http import HttpResponse
+from django.utils.crypto import constant_time_compare
 from rest_framework.request import Request
 
 from goodquill import linked
+from goodquill.api import Refusal
 from goodquill.signing.models import Signer
 
-PURPOSE, COOKIE = "signing", "signer"
+PURPOSE, COOKIE, KNOWN = "signing", "signer", "known"
 KEPT = 30 * 24 * 3600
 """Seconds that a device is known: a disclosure is filled in over some weeks.  The link opens it anew."""
 
@@ -40,6 +42,31 @@ def keep(answer: HttpResponse, signer: Signer, stays: bool = True) -> None:
     linked.keep(answer, COOKIE, secret_of(signer), f"/api/sign/{signer.pk}", KEPT if stays else None)
 
 
-def signer_of(request: Request, signer_id: UUID) -> Signer:
-    """Who asks, known by the cookie of an opened link; nobody else is told that there is such a round."""
+def keep_known(answer: HttpResponse, signer: Signer, stays: bool = True) -> None:
+    """Note in this browser that the signer has passed the second step."""
+    linked.keep(answer, KNOWN, _known(signer), f"/api/sign/{signer.pk}", KEPT if stays else None)
+
+
+def _known(signer: Signer) -> str:
+    return linked.secret_of("signing.known", signer.pk, signer.link)
+
+
+def is_known(request: Request, signer: Signer) -> bool:
+    """Whether no second step is wanted of this browser any more."""
+    return not signer.round.code or constant_time_compare(request.COOKIES.get(KNOWN, ""), _known(signer))
+
+
+def link_of(request: Request, signer_id: UUID) -> Signer:
+    """Whose link was opened in this browser, second step or not; nobody else is told that there is such a
+    round."""
     return open_by(signer_id, request.COOKIES.get(COOKIE, ""))
+
+
+def signer_of(request: Request, signer_id: UUID) -> Signer:
+    """Who asks: known by the cookie of an opened link, and by the second step where one is wanted."""
+    signer = link_of(request, signer_id)
+    if not is_known(request, signer):
+        raise Refusal(
+            "A code is wanted first.", "Type the six digits that were sent to you by mail.", "code", 403
+        )
+    return signer

@@ -69,6 +69,7 @@ def begin_round(user: User, deal_id: UUID, offer: int | None, like: UUID | None 
             subject=before.subject,
             message=before.message,
             remind_every=before.remind_every,
+            code=before.code,
             ends=_usual_end(opened, zone),
             zone=zone,
         )

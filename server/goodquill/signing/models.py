@@ -33,6 +33,8 @@ class Round(models.Model):
     ends = models.DateTimeField(null=True)
     remind_every = models.PositiveSmallIntegerField(default=2)
     """Days; 0 for never."""
+    code = models.BooleanField(default=False)
+    """Whether whoever opens a link has to know a code that is sent to its address."""
     zone = models.CharField(max_length=40)
     looked = models.BigIntegerField(null=True)
     replaces = models.ForeignKey("self", models.PROTECT, null=True, related_name="replaced_by")
@@ -119,6 +121,9 @@ class Signer(models.Model):
     in_person = models.BooleanField(default=False)
     """Whether they were handed the sender's device."""
     link = models.PositiveSmallIntegerField(default=1)
+    code_hash = models.CharField(max_length=64, blank=True)
+    code_made = models.DateTimeField(null=True)
+    code_tries = models.PositiveSmallIntegerField(default=0)
     asked = models.DateTimeField(null=True)
     reminded = models.DateTimeField(null=True)
     letter = models.UUIDField(null=True)

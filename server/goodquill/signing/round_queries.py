@@ -81,6 +81,7 @@ def _row(row: Round, refused: dict[UUID, str]) -> dict[str, Any]:
         "ends": row.ends,
         "zone": row.zone,
         "remind_every": row.remind_every,
+        "code": row.code,
         "must": row.must,
         "reason": row.reason,
         "said": row.said,

@@ -73,6 +73,7 @@ class ChangeRoundSerializer(s.Serializer):
     message = s.CharField(max_length=4_000, required=False, allow_blank=True)
     ends = s.DateTimeField(required=False, allow_null=True)
     remind_every = s.IntegerField(min_value=0, max_value=30, required=False)
+    code = s.BooleanField(required=False)
 
 
 class BeginRoundSerializer(s.Serializer):
@@ -157,6 +158,7 @@ class RoundSerializer(s.Serializer):
     ends = s.DateTimeField(allow_null=True)
     zone = s.CharField()
     remind_every = s.IntegerField()
+    code = s.BooleanField()
     must = s.ListField(child=s.CharField())
     reason = s.CharField(allow_blank=True)
     said = s.CharField(allow_blank=True)

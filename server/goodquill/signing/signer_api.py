@@ -18,7 +18,8 @@ from goodquill.api import Refusal, as_file, checked
 from goodquill.forms.pages import SHARPNESS, page_picture, page_words
 from goodquill.offices.signing_in import TriesByAddress
 from goodquill.signing import acting, signer_shapes
-from goodquill.signing.links import keep, open_by, signer_of
+from goodquill.signing.codes import check_code, send_code
+from goodquill.signing.links import is_known, keep, keep_known, link_of, open_by, signer_of
 from goodquill.signing.models import Paper, Signer
 from goodquill.signing.signer_queries import may_see_papers, seen_by
 
@@ -33,6 +34,19 @@ class ByLink(APIView):
     def from_where(self, request: Request) -> str:
         """The address that goes on record."""
         return str(request.META.get("REMOTE_ADDR", ""))
+
+    def shown(self, request: Request, found: Signer) -> Response:
+        """The round, for whoever has come to it; before a second step only that one is wanted."""
+        if not is_known(request, found):
+            send_code(found)
+            return Response(seen_by(found, known=False))
+        self.has_come(request, found)
+        return Response(seen_by(found))
+
+    def has_come(self, request: Request, found: Signer) -> None:
+        """Note that the signer has opened the papers, the first time."""
+        if found.round.state == State.OUT and found.at == At.ASKED:
+            acting.act(found, Happened.OPENED, self.from_where(request))
 
 
 class TriesAtLinks(TriesByAddress):
@@ -54,9 +68,7 @@ class OpenLinkView(ByLink):
     def post(self, request: Request, signer: UUID) -> Response:
         """Let this browser go on as that signer."""
         found = open_by(signer, checked(signer_shapes.OpenLinkSerializer, request)["secret"])
-        if found.round.state == State.OUT and found.at == At.ASKED:
-            acting.act(found, Happened.OPENED, self.from_where(request))
-        answer = Response(seen_by(found))
+        answer = self.shown(request, found)
         keep(answer, found)
         return answer
 
@@ -67,7 +79,31 @@ class SignersRoundView(ByLink):
     @extend_schema(operation_id="signers_round", responses=signer_shapes.SignersRoundSerializer)
     def get(self, request: Request, signer: UUID) -> Response:
         """As the signer sees it."""
-        return Response(seen_by(signer_of(request, signer)))
+        return self.shown(request, link_of(request, signer))
+
+
+class CodeView(ByLink):
+    """The second step."""
+
+    throttle_classes = (TriesAtLinks,)
+
+    @extend_schema(
+        operation_id="signer_says_code",
+        request=signer_shapes.CodeSerializer,
+        responses=signer_shapes.SignersRoundSerializer,
+    )
+    def post(self, request: Request, signer: UUID) -> Response:
+        """The code that came by mail; an empty one asks for another."""
+        found = link_of(request, signer)
+        said = checked(signer_shapes.CodeSerializer, request)["code"]
+        if not said.strip():
+            send_code(found, anew=True)
+            return Response(seen_by(found, known=False))
+        check_code(found, said)
+        self.has_come(request, found)
+        answer = Response(seen_by(found))
+        keep_known(answer, found)
+        return answer
 
 
 class SignersStepView(ByLink):

@@ -15,20 +15,22 @@ from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.turning import as_machine
 
 
-def seen_by(signer: Signer) -> dict[str, Any]:
-    """All that the signer's page shows, in three queries."""
+def seen_by(signer: Signer, known: bool = True) -> dict[str, Any]:
+    """All that the signer's page shows, in three queries; before the second step nothing but who asks."""
     row = Round.objects.select_related("by__brokerage").get(pk=signer.round_id)
     papers, people = list(row.papers.all()), list(row.signers.all())
     me = next(s for s in people if s.pk == signer.pk)
     machine = as_machine(row, people, papers)
     mine = machine.signer(me.key)
-    shown = may_see_papers(row, me)
+    shown = known and may_see_papers(row, me)
     fault = over(machine) if row.state not in (State.OUT, State.FINISHED) else None
     return {
         "state": row.state,
         "over": None if fault is None else {"message": fault.message, "mend": fault.mend},
+        "wants_code": not known and fault is None,
+        "code_to": "" if known else _hidden(me.email),
         "subject": row.subject,
-        "message": row.message,
+        "message": row.message if known else "",
         "sender": {
             "name": row.by.name,
             "firm": row.by.brokerage.name,
@@ -45,17 +47,23 @@ def seen_by(signer: Signer) -> dict[str, Any]:
         "copied": me.is_copied,
         "in_person": me.in_person,
         "party": "." in me.key,
-        "signature": _mark(me.signature),
-        "initials": _mark(me.initials),
+        "signature": _mark(me.signature) if known else None,
+        "initials": _mark(me.initials) if known else None,
         "papers": [_paper(paper, me, bool(row.sealed)) for paper in papers] if shown else [],
         "others": [
             {"name": s.name, "role": s.role, "done": s.at == At.DONE}
             for s in people
-            if s.pk != me.pk and not s.is_copied
+            if known and s.pk != me.pk and not s.is_copied
         ],
         "left": len(mine.left) if mine is not None else 0,
         "sealed": row.sealed,
     }
+
+
+def _hidden(email: str) -> str:
+    """An address that its owner knows again, and nobody else learns."""
+    name, _, place = email.partition("@")
+    return f"{name[:1]}…@{place}"
 
 
 def may_see_papers(row: Round, signer: Signer) -> bool:

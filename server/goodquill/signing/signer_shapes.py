@@ -21,6 +21,12 @@ class OpenLinkSerializer(s.Serializer):
     secret = s.RegexField(r"^[0-9a-f]{64}$")
 
 
+class CodeSerializer(s.Serializer):
+    """Six digits out of a letter."""
+
+    code = s.CharField(max_length=20, allow_blank=True)
+
+
 class MarkShape(s.Serializer):
     """A mark as outlines: ``box`` is left, top, width and height, ``pen`` the width of its stroke, 0 where it
     is filled."""
@@ -124,10 +130,13 @@ class OtherSignerShape(s.Serializer):
 
 class SignersRoundSerializer(s.Serializer):
     """A round as one of its signers sees it; ``left`` counts the places still to be signed; ``party`` whether
-    it is a buyer or seller, tenant or landlord, and no agent."""
+    it is a buyer or seller, tenant or landlord, and no agent; ``wants_code`` whether a code that was sent to
+    ``code_to`` is wanted before anything is shown."""
 
     state = s.ChoiceField(choices=SENT_STATES)
     over = OverShape(allow_null=True)
+    wants_code = s.BooleanField()
+    code_to = s.CharField(allow_blank=True)
     subject = s.CharField()
     message = s.CharField(allow_blank=True)
     sender = SenderShape()

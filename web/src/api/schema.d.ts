@@ -2045,6 +2045,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/sign/{signer}/code': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description The code that came by mail; an empty one asks for another. */
+    post: operations['signer_says_code'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/sign/{signer}/decline': {
     parameters: {
       query?: never;
@@ -2744,6 +2761,7 @@ export interface components {
       /** Format: date-time */
       ends?: string | null;
       remind_every?: number;
+      code?: boolean;
     };
     /** @description A blank that says something else now than when its paper was sent. */
     ChangedShape: {
@@ -2864,6 +2882,10 @@ export interface components {
       phone?: string;
       /** Format: uuid */
       contact?: string | null;
+    };
+    /** @description Six digits out of a letter. */
+    CodeRequest: {
+      code: string;
     };
     /** @description Six digits of the authenticator; none begins setting one up. */
     CodeShapeRequest: {
@@ -4745,6 +4767,7 @@ export interface components {
       ends: string | null;
       zone: string;
       remind_every: number;
+      code: boolean;
       must: string[];
       reason: string;
       said: string;
@@ -4782,6 +4805,7 @@ export interface components {
       ends: string | null;
       zone: string;
       remind_every: number;
+      code: boolean;
       must: string[];
       reason: string;
       said: string;
@@ -5069,11 +5093,14 @@ export interface components {
     };
     /**
      * @description A round as one of its signers sees it; ``left`` counts the places still to be signed; ``party`` whether
-     *     it is a buyer or seller, tenant or landlord, and no agent.
+     *     it is a buyer or seller, tenant or landlord, and no agent; ``wants_code`` whether a code that was sent to
+     *     ``code_to`` is wanted before anything is shown.
      */
     SignersRound: {
       state: components['schemas']['SentStateEnum'];
       over: components['schemas']['OverShape'] | null;
+      wants_code: boolean;
+      code_to: string;
       subject: string;
       message: string;
       sender: components['schemas']['SenderShape'];
@@ -5460,6 +5487,7 @@ export interface components {
       ends: string | null;
       zone: string;
       remind_every: number;
+      code: boolean;
       must: string[];
       reason: string;
       said: string;
@@ -10575,6 +10603,40 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['AnswerRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['SignersRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  signer_says_code: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['CodeRequest'];
       };
     };
     responses: {

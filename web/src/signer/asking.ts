@@ -34,6 +34,8 @@ export const asking = (signer: string) => ({
       : got(client.GET('/api/sign/{signer}', of(signer))),
   see: (): Promise<Round> => got(client.GET('/api/sign/{signer}', of(signer))),
   agree: (): Promise<Round> => got(client.POST('/api/sign/{signer}/agree', { ...of(signer), body: { said: '' } })),
+  /** The code out of the letter; an empty one asks for another. */
+  code: (code: string): Promise<Round> => got(client.POST('/api/sign/{signer}/code', { ...of(signer), body: { code } })),
   finish: (): Promise<Round> => got(client.POST('/api/sign/{signer}/finish', { ...of(signer), body: { said: '' } })),
   decline: (said: string): Promise<Round> => got(client.POST('/api/sign/{signer}/decline', { ...of(signer), body: { said } })),
   wantPaper: (): Promise<Round> => got(client.POST('/api/sign/{signer}/paper', { ...of(signer), body: { said: '' } })),

@@ -28,6 +28,7 @@ export function Following({ row }: { row: WholeRound }) {
             {row.sent && ` · sent ${moment(row.sent)} by ${row.by}`}
             {row.state === 'out' && row.ends && ` · to be signed by ${moment(row.ends)}`}
           </p>
+          {row.code && <p className="text-xs text-ink-2">Whoever opens a link is asked for a code that goes to its address.</p>}
           {row.reason && <p className="text-xs text-ink-2">Sent as it was, because: {row.reason}</p>}
         </div>
         <RoundTools row={row} />

@@ -42,6 +42,10 @@ export function RoundLetter({ row }: { row: WholeRound }) {
               )}
             </select>
           </label>
+          <label className="flex min-h-9 items-center gap-2 self-end">
+            <input type="checkbox" checked={row.code} onChange={(e) => save({ code: e.target.checked })} />
+            Ask for a code by mail when a link is opened
+          </label>
         </div>
       </div>
     </section>

@@ -1,0 +1,80 @@
+"""The second step of a signer: six digits, sent to the address of the link when that is opened.
+
+A code is good for a quarter of an hour and a few tries, and only its hash is kept.
+"""
+
+from __future__ import annotations
+
+import secrets
+from datetime import timedelta
+
+from django.db import transaction
+from django.utils import timezone
+from django.utils.crypto import constant_time_compare, salted_hmac
+
+from goodquill.api import Refusal
+from goodquill.mail.models import Letter
+from goodquill.mail.sending import write
+from goodquill.signing import letters
+from goodquill.signing.models import Signer
+
+GOOD_FOR = timedelta(minutes=15)
+"""A letter comes within a minute or two, and a mailbox is opened on another device."""
+MOST_TRIES = 5
+"""Of one code: five of a million leave a guesser one chance in two hundred thousand."""
+MOST_AN_HOUR = 6
+_A_MINUTE, _AN_HOUR = timedelta(minutes=1), timedelta(hours=1)
+
+
+@transaction.atomic
+def send_code(signer: Signer, anew: bool = False) -> None:
+    """Send a code, unless one that still counts was sent; ``anew`` another one, once a minute at most."""
+    row = _locked(signer)
+    now = timezone.now()
+    wait = _A_MINUTE if anew else GOOD_FOR
+    if row.code_made is not None and now - row.code_made < wait:
+        return
+    sent = Letter.objects.filter(to=row.email, about="code", made__gte=now - _AN_HOUR)
+    if sent.count() >= MOST_AN_HOUR:
+        raise Refusal(
+            "Many codes were sent within the hour.", "Wait a while, then open the link again.", "often", 429
+        )
+    digits = f"{secrets.randbelow(1_000_000):06}"
+    row.code_hash, row.code_made, row.code_tries = _hash(row, digits), now, 0
+    row.save(update_fields=["code_hash", "code_made", "code_tries"])
+    write(row.email, *letters.code(row, digits), "code", row.round.deal.brokerage_id)
+
+
+def check_code(signer: Signer, said: str) -> None:
+    """Refuse what isn't the code, with how many tries are left."""
+    wrong = _wrong(signer, "".join(said.split()))
+    if wrong is not None:
+        raise wrong
+
+
+@transaction.atomic
+def _wrong(signer: Signer, digits: str) -> Refusal | None:
+    row = _locked(signer)
+    if row.code_made is None or timezone.now() - row.code_made > GOOD_FOR:
+        return Refusal("This code has ended.", "Ask for a new one.", "code")
+    if row.code_tries >= MOST_TRIES:
+        return Refusal("That were too many tries.", "Ask for a new code.", "code")
+    if constant_time_compare(_hash(row, digits), row.code_hash):
+        row.code_made = None  # used once
+        row.save(update_fields=["code_made"])
+        return None
+    row.code_tries += 1
+    row.save(update_fields=["code_tries"])
+    left = MOST_TRIES - row.code_tries
+    tries = "one try is left" if left == 1 else f"{left} tries are left" if left else "no try is left"
+    return Refusal(f"That isn't the code; {tries}.", "Read it once more in the newest letter.", "code")
+
+
+def _locked(signer: Signer) -> Signer:
+    Signer.objects.select_for_update().filter(pk=signer.pk).values_list("pk").first()
+    return Signer.objects.select_related("round__deal", "round__by__brokerage").get(pk=signer.pk)
+
+
+def _hash(signer: Signer, digits: str) -> str:
+    named = f"{signer.pk}:{signer.link}:{digits}"
+    return salted_hmac("goodquill.signing.code", named, algorithm="sha256").hexdigest()

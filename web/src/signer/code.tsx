@@ -1,0 +1,61 @@
+/** The second step: the code that was just sent to the address of the link. */
+import { useState } from 'react';
+import { Button } from '../primitives/button';
+import { Alone } from './alone';
+import type { Round } from './asking';
+import { Sender } from './sender';
+import type { UsedRound } from './use-round';
+
+export function Code({ used, round }: { used: UsedRound; round: Round }) {
+  const [code, setCode] = useState('');
+  const [sent, setSent] = useState(false);
+  const again = async () => {
+    if (await used.run((ask) => ask.code(''))) setSent(true);
+  };
+  return (
+    <Alone title="A code was sent to you">
+      <p>
+        Before “{round.subject}” is shown, type the six digits from the letter that has just gone to {round.code_to}.
+      </p>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void used.run((ask) => ask.code(code));
+        }}
+      >
+        <label className="text-sm">
+          Six digits
+          <input
+            className="field mt-0.5 block w-full text-[1.4rem]! tracking-[0.2em]"
+            inputMode="numeric"
+            autoComplete="one-time-code"
+            maxLength={9}
+            autoFocus
+            value={code}
+            onChange={(e) => setCode(e.target.value)}
+          />
+        </label>
+        {used.trouble && (
+          <p role="alert" className="mt-2 text-sm text-wax">
+            {used.trouble}
+          </p>
+        )}
+        <Button
+          type="submit"
+          look="act"
+          className="mt-3 min-h-12 w-full text-base!"
+          disabled={used.busy || code.replace(/\D/g, '').length !== 6}
+        >
+          Go on
+        </Button>
+      </form>
+      <p className="text-sm" role="status">
+        <Button look="words" disabled={used.busy} onClick={() => void again()}>
+          Send another code
+        </Button>
+        {sent && ' If a minute has passed since the last one, another is on its way.'}
+      </p>
+      <Sender sender={round.sender} />
+    </Alone>
+  );
+}
