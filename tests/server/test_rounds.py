@@ -832,7 +832,7 @@ def test_a_disclosure_is_answered_by_its_seller_over_two_sittings(
     assert not [q for q in questions(reader.see()).values() if q["open"]]
     assert reader.post("put", places=reader.own_places()).status_code == 200
     late = lena.says("title-1", "no")
-    assert late.status_code == 409 and "is signed" in late.json()["detail"]
+    assert late.status_code == 409 and "answers on it stand" in late.json()["detail"]
     assert reader.post("finish").status_code == 200
     row = Round.objects.get(deal=lister.deal)
     given = [link for link in links_of(row) if "answers" in link.said]
@@ -954,3 +954,37 @@ def test_a_device_that_is_handed_over_needs_no_code(sender: Sender, coded: dict[
     person = next(s for s in coded["signers"] if s["key"] == "buyers.1")
     sender.post(f"/api/rounds/{coded['id']}/signers/{person['id']}/in-person")
     assert sender.client.get(f"/api/sign/{person['id']}").json()["papers"]
+
+
+def test_who_signs_a_paper_that_somebody_else_answers_signs_it_afterwards(lister: Sender) -> None:
+    lister.edit({"op": "party_add", "key": "sellers", "party": "abcd1234"})
+    for key, text in (
+        ("sellers.2.given", "Ole"),
+        ("sellers.2.family", "Voss"),
+        ("sellers.2.email", "ole@post.example"),
+    ):
+        lister.type(key, text)
+    row = lister.begun()
+    disclosure = next(p["document"] for p in row["choice"]["papers"] if p["number"] == "501")
+    late = lister.changed(row, papers=[disclosure], turns={"sellers.1": 2, "sellers.2": 1})
+    assert [a["who"] for a in late["choice"]["against"]] == ["sellers.1"], "Ole would sign before"
+    row = lister.looked(lister.changed(row, turns={"sellers.1": 1, "sellers.2": 1}))
+    lister.post(f"/api/rounds/{row['id']}/send", reason="Tried")
+    ole, lena = Reader("ole@post.example"), Reader("lena@post.example")
+    for reader in (ole, lena):
+        reader.opened()
+        reader.post("agree")
+        for sign in ("signature", "initials"):
+            reader.post("mark", sign=sign, mark={"name": "A Voss", "face": "lively"})
+    early = ole.post("put", places=ole.own_places())
+    assert early.status_code == 409 and "Lena Voss answers first" in early.json()["detail"]
+    says = Lena(lena)
+    for _ in range(4):
+        for key, q in questions(lena.see()).items():
+            if q["open"]:
+                says.says(key, q["options"][-1] if q["options"] else "March 1, 2010")
+    told = Letter.objects.filter(to="ole@post.example", subject__startswith="Still to be signed")
+    assert not told.exists()
+    assert lena.post("put", places=lena.own_places()).status_code == 200
+    assert told.count() == 1, "Ole is told that he can sign now"
+    assert ole.post("put", places=ole.own_places()).status_code == 200

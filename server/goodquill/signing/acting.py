@@ -82,10 +82,9 @@ def may_answer(signer: Signer, paper: Paper) -> Refusal | None:
     """Why a signer's answers on a paper can't be changed now; None where they can."""
     if signer.round.state != State.OUT or signer.at != At.AGREED:
         return Refusal("Nothing can be answered here now.", "Open the link again.", "round", 409)
-    signed = {place for s in signer.round.signers.all() for place in s.put}
-    if signed & {paper.given, *(place["id"] for place in paper.places)}:
+    if signer.put.keys() & {paper.given, *(place["id"] for place in paper.places)}:
         return Refusal(
-            "This paper is signed, and its answers stand.",
+            "You have signed this paper, and your answers on it stand.",
             "Ask the agent to recall it if one of them is wrong.",
             "signed",
             409,
@@ -111,13 +110,32 @@ def put(signer: Signer, places: list[str], source: str) -> None:
         )
     with transaction.atomic():
         lock_round(signer.round_id)
-        papers = Paper.objects.filter(round=signer.round_id)
-        give_answers(signer, [p for p in papers if {place["id"] for place in p.places} & set(places)], source)
+        every = Paper.objects.filter(round=signer.round_id)
+        papers = [p for p in every if {place["id"] for place in p.places} & set(places)]
+        for paper in papers:
+            _after_those_asked(signer, paper)
+        give_answers(signer, papers, source)
         happen(
             signer.round_id,
             *(Event(Happened.PUT, signer.key, spot=place) for place in places),
             **{"from": source},
         )
+
+
+def _after_those_asked(signer: Signer, paper: Paper) -> None:
+    """Refuse to sign a paper on which somebody of the same turn has still to answer: nobody signs what is
+    filled in afterwards.  Of two who are both asked neither waits, or both would."""
+    asked = {ask["who"] for ask in paper.asks}
+    if signer.key in asked:
+        return
+    for other in Signer.objects.filter(round=signer.round_id, turn=signer.turn, key__in=asked):
+        if paper.given not in other.put:
+            raise Refusal(
+                f"{other.name} answers first what {paper.named} asks.",
+                "You get a letter as soon as you can sign it; sign your other papers meanwhile.",
+                "answers",
+                409,
+            )
 
 
 def give_answers(signer: Signer, papers: Iterable[Paper], source: str) -> None:
@@ -137,6 +155,15 @@ def give_answers(signer: Signer, papers: Iterable[Paper], source: str) -> None:
         digest = hashlib.sha256(said.encode()).hexdigest()
         event = Event(Happened.PUT, signer.key, spot=paper.given)
         happen(signer.round_id, event, answers=digest, **{"from": source})
+        _tell_who_waited(signer, paper)
+
+
+def _tell_who_waited(signer: Signer, paper: Paper) -> None:
+    """Those of the same turn who couldn't sign a paper before it was answered, and have opened it already."""
+    on_it = {place["who"] for place in paper.places} - {ask["who"] for ask in paper.asks}
+    others = Signer.objects.filter(round=signer.round_id, turn=signer.turn, key__in=on_it)
+    for other in others.filter(at__in=(At.OPENED, At.AGREED)):
+        happen(signer.round_id, Event(Happened.REMINDED, other.key))
 
 
 def _signs(signer: Signer, places: set[str]) -> set[str]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from uuid import UUID
@@ -14,6 +14,7 @@ from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from quillcore.assembly import Document
+from quillcore.signing.asking import questions_of
 from quillcore.signing.rounds import Signer as CoreSigner
 from quillcore.signing.rounds import State, against_sending
 from quillcore.signing.spots import Spot, person, signers, spots_of
@@ -132,6 +133,10 @@ def _check_copied(copied: Sequence[dict[str, str]]) -> None:
             raise Refusal(f"“{one['email']}” is no e-mail.", "Type it as name@place.", "email") from wrong
 
 
+def _group(key: str) -> str:
+    return key.partition(".")[0]
+
+
 def only_in_the_making(row: Round) -> None:
     """Refuse what is done to rounds alone that weren't sent."""
     if row.state != State.MAKING:
@@ -203,11 +208,28 @@ class Choice:
             for d in self.papers
             if not any(spot.who in self.turns for spot in self.spots[d.id])
         ]
+        found += [fault for d in self.papers for fault in self._asked_too_late(d)]
         if not is_ready_to_seal():
             found.append(
                 Fault("seal", "This installation has no certificate to seal with.", "Ask whoever runs it.")
             )
         return found
+
+    def _asked_too_late(self, document: Document) -> Iterator[Fault]:
+        """Somebody who answers what a paper asks has to come before the others of the same group: they sign
+        what was answered."""
+        asked = {q.who for q in questions_of(self.opened.package, document)} & self.turns.keys()
+        signing = {spot.who for spot in self.spots[document.id]} & self.turns.keys()
+        names = {p.key: p.name for p in self.people}
+        for who in sorted(asked):
+            for other in sorted(signing - asked):
+                if _group(other) == _group(who) and self.turns[other] < self.turns[who]:
+                    yield Fault(
+                        "order",
+                        f"{names[who]} answers what {named(document)} asks; {names[other]} would sign before.",
+                        f"Let {names[who]} sign first.",
+                        who,
+                    )
 
 
 def named(document: Document) -> str:
