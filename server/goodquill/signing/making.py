@@ -226,7 +226,7 @@ class Choice:
                 if _group(other) == _group(who) and self.turns[other] < self.turns[who]:
                     yield Fault(
                         "order",
-                        f"{names[who]} answers what {named(document)} asks; {names[other]} would sign before.",
+                        f"{names[who]} answers what {named(document)} asks; {names[other]} signs before.",
                         f"Let {names[who]} sign first.",
                         who,
                     )
