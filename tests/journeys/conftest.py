@@ -48,6 +48,7 @@ def no_text_as_script() -> Iterator[None]:
     def refused(*_: object, **__: object) -> None:
         raise AssertionError("wait with expect(): wait_for_function is refused by the page's policy")
 
+    expect.set_options(timeout=15_000)  # also for a test that opens windows of its own
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(Page, "wait_for_function", refused)
         yield
@@ -58,7 +59,6 @@ def context(browser: Browser) -> Iterator[BrowserContext]:
     """A fresh browser window of the usual size; anything the browser complains about fails the test."""
     made = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
     made.set_default_timeout(10_000)
-    expect.set_options(timeout=10_000)
     yield made
     made.close()
 

@@ -17,7 +17,7 @@ from tests.running import Running
 
 pytestmark = [pytest.mark.journey, pytest.mark.usefixtures("stamps")]
 LINK = re.compile(r"http\S+/sign#\S+")
-THANH, AMARA = "thanh.1@post.example", "amara.1@post.example"
+THANH, BEATRIZ = "thanh.1@post.example", "beatriz.1@post.example"
 EDWIN, ZOFIA = "edwin.1@post.example", "zofia.1@post.example"
 BERTIL = "bertil@marrowfinch.example"
 
@@ -36,7 +36,6 @@ def phone(browser: Browser) -> Iterator[Page]:
         viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True, device_scale_factor=2
     )
     context.set_default_timeout(10_000)
-    expect.set_options(timeout=10_000)
     yield context.new_page()
     context.close()
 
@@ -202,11 +201,11 @@ def test_a_round_is_recalled_and_replaced_and_the_other_buyer_signs_in_person(
 ) -> None:
     page = context.new_page()
     sign_in(page, product)
-    open_deal(page, "574 N Ropewalk")
+    open_deal(page, "Pereira")
     begin(page, "First try", only="101|301")
     without_signer(page, "Inês Calloway-Bright")
-    look_and_send(page, "Amara Okafor and Chidi Okafor")
-    first = link_of(running, AMARA)
+    look_and_send(page, "Beatriz Pereira and Sean Brannigan")
+    first = link_of(running, BEATRIZ)
     phone.goto(first)
     phone.get_by_role("button", name="I agree").click()
     make_signature(phone)
@@ -238,8 +237,8 @@ def test_a_round_is_recalled_and_replaced_and_the_other_buyer_signs_in_person(
     # Its successor: what is the same stays signed.
     page.get_by_role("button", name="Send a new one like it").click()
     expect(page.get_by_role("heading", name="Before it is sent")).to_be_visible()
-    look_and_send(page, "Amara Okafor and Chidi Okafor")
-    again = link_of(running, AMARA)
+    look_and_send(page, "Beatriz Pereira and Sean Brannigan")
+    again = link_of(running, BEATRIZ)
     assert again != first
     phone.goto("about:blank")
     phone.goto(again)
@@ -249,10 +248,10 @@ def test_a_round_is_recalled_and_replaced_and_the_other_buyer_signs_in_person(
     phone.get_by_role("button", name="Finish").click()
     expect(phone.get_by_role("heading", name="Thank you, you have signed")).to_be_visible()
 
-    # Chidi is in the room, and takes the agent's device.
+    # Sean is in the room, and takes the agent's device.
     page.reload()
-    chidi = page.get_by_role("region", name="Signers").get_by_role("listitem").filter(has_text="Chidi")
-    chidi.get_by_role("button", name="Sign here").click()
+    sean = page.get_by_role("region", name="Signers").get_by_role("listitem").filter(has_text="Sean")
+    sean.get_by_role("button", name="Sign here").click()
     page.get_by_role("button", name="Sign me out and hand over").click()
     page.get_by_role("button", name="I agree").click()
     make_signature(page)
@@ -294,7 +293,7 @@ def test_a_signer_without_a_network_is_told_and_nothing_is_shown_as_signed(
 ) -> None:
     page = context.new_page()
     sign_in(page, product, BERTIL)
-    open_deal(page, "Kowalczyk")
+    open_deal(page, "835 Willow")
     begin(page, "Agency", only="101")
     without_signer(page, "Bertil Osei")
     code = page.get_by_label("Ask for a code by mail when a link is opened")

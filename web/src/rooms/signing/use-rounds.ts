@@ -17,6 +17,8 @@ export function useOnRound<In>(
   const queries = useQueryClient();
   return useAction<WholeRound, In>({
     mutationFn: call,
+    // A look that was on its way says what stood before, and must not be taken for what stands now.
+    onMutate: () => queries.cancelQueries({ queryKey: roundQuery(round).queryKey }),
     onSuccess: (row) => {
       queries.setQueryData(roundQuery(round).queryKey, row);
       void queries.invalidateQueries({ queryKey: ['rounds'] });
