@@ -64,6 +64,9 @@ it."""
 BURST = 3.0
 """Seconds of computing that a session may take at once beyond its share: opening a deal takes 0.3, a package
 of sixty pages 1."""
+LATELY = 2.0
+"""Seconds after which a session that asks for nothing is taken to wait for nothing: what one screen needs is
+asked for within them, an open deal asks whether something changed more rarely."""
 SIGN_INS_AN_HOUR = 150
 """Tries from one address: an office of fifty behind one router signs in at nine, some of them twice."""
 DEAR_A_MINUTE = 60

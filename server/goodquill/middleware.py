@@ -22,6 +22,7 @@ from whitenoise.middleware import WhiteNoiseMiddleware
 from goodquill.limits import (
     AT_ONCE,
     BURST,
+    LATELY,
     MOST_BEFORE_SIGN_IN,
     MOST_BY_LINK,
     MOST_JSON,
@@ -129,15 +130,36 @@ class Used:
         return max(0.0, self.seconds - SHARE * (now - self.at))
 
 
+@dataclass
+class Lately:
+    """Which session asked last, which other one before it, and when: (session, monotonic seconds)."""
+
+    last: tuple[str, float] = ("", -math.inf)
+    before: tuple[str, float] = ("", -math.inf)
+
+    def asks(self, who: str, now: float) -> None:
+        """A session asks for something."""
+        if who != self.last[0]:
+            self.before = self.last
+        self.last = (who, now)
+
+    def has_another(self, who: str, now: float) -> bool:
+        """Whether another session asked for something within the last moments."""
+        _, at = self.before if who == self.last[0] else self.last
+        return now - at < LATELY
+
+
 class Fair:
     """One session has its share of a worker and no more: a few requests at work at the same time, and of its
     computing what ``limits`` says.  A further request is asked to come again, before it costs anything.  So
     whoever opens sixty-four connections, or asks for the dearest thing again and again, takes nothing away
-    from everybody else."""
+    from everybody else.  Computing that nobody else asks for is nobody's loss: whoever is alone isn't made to
+    wait, however slow the machine is."""
 
     def __init__(self, get_response: Answering) -> None:
         self.get_response = get_response
         self.used: dict[str, Used] = {}
+        self.lately = Lately()
         self.free = threading.Condition()
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
@@ -166,8 +188,9 @@ class Fair:
         now = time.monotonic()
         with self.free:
             used = self.used.setdefault(who, Used(at=now))
+            self.lately.asks(who, now)
             over = used.worn_off(now) - BURST
-            if over > 0:
+            if over > 0 and self.lately.has_another(who, now):
                 return math.ceil(over / SHARE)
             if used.at_work >= most:
                 if used.waiting >= WAITING_AT_ONCE:

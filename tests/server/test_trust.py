@@ -29,7 +29,7 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 from goodquill import files
 from goodquill.contacts.models import Contact
 from goodquill.deals.models import Deal, Looked
-from goodquill.limits import MOST_UPLOAD, WAITING_AT_ONCE
+from goodquill.limits import BURST, LATELY, MOST_UPLOAD, WAITING_AT_ONCE
 from goodquill.middleware import HEADERS, Fair
 from goodquill.offices.models import Done, Session, User
 from goodquill.offices.once import _place, forget_old
@@ -520,6 +520,25 @@ def test_one_session_has_its_share_of_a_worker_and_no_more(rf: Any) -> None:
         t.join()
     assert sorted(answers) == [200] * (3 + WAITING_AT_ONCE) + [429]
     assert all(used.at_work == 0 for used in fair.used.values())
+
+
+def test_computing_that_nobody_else_asks_for_is_not_rationed(rf: Any) -> None:
+    fair = Fair(lambda _request: HttpResponse("done"))
+
+    def ask(who: str) -> HttpResponse:
+        request = rf.get("/api/deals")
+        request.COOKIES[live_settings.SESSION_COOKIE_NAME] = who
+        return fair(request)
+
+    assert ask("one").status_code == 200
+    fair.used["one"].seconds += 3 * BURST
+    assert [ask("one").status_code for _ in range(9)] == [200] * 9, "nobody else is there"
+    assert ask("other").status_code == 200
+    refused = ask("one")
+    assert refused.status_code == 429 and int(refused["Retry-After"]) > 1
+    assert ask("other").status_code == 200, "who used little is answered"
+    fair.lately.last = fair.lately.before = ("other", time.monotonic() - 2 * LATELY)
+    assert ask("one").status_code == 200, "the other has gone"
 
 
 def test_what_was_done_long_ago_is_forgotten(world: World) -> None:
