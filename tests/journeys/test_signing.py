@@ -275,6 +275,8 @@ def test_a_signer_declines_with_a_reason_that_is_kept_while_it_is_typed(
     phone.get_by_role("button", name="Not signing?").click()
     assert findings(phone) == []
     phone.get_by_label("Or decline, and say why").fill("I never saw that report")
+    phone.get_by_role("button", name="Close").press("Enter")
+    expect(phone.get_by_role("button", name="Not signing?")).to_be_focused()
     phone.reload()
     phone.get_by_role("button", name="Not signing?").click()
     expect(phone.get_by_label("Or decline, and say why")).to_have_value("I never saw that report")

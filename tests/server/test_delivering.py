@@ -13,7 +13,7 @@ from django.core import mail
 from django.utils import timezone
 from goodquill import files
 from goodquill.deals.models import Looked
-from goodquill.delivering.actions import address_of
+from goodquill.delivering.links import address_of
 from goodquill.delivering.models import DeliveredFile, Delivery, Recipient
 from goodquill.mail.models import Letter
 from goodquill.mail.sending import deliver_due

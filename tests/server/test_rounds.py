@@ -22,6 +22,7 @@ from goodquill import files
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Document
 from goodquill.mail.models import Letter, State
+from goodquill.offices.signing_in import TriesAtLinks
 from goodquill.record.models import FactEntry
 from goodquill.signing import acting, finishing, following, sending
 from goodquill.signing.chain import links_of
@@ -29,7 +30,6 @@ from goodquill.signing.filing import file_round
 from goodquill.signing.finishing import finish_due, finish_round
 from goodquill.signing.links import address_of
 from goodquill.signing.models import Happening, Paper, Round, Signer
-from goodquill.signing.signer_api import TriesAtLinks
 from quillcore.pdf.renderer import plain_text
 from quillcore.signing.authority import STAMPS_CERTIFICATE, STAMPS_KEY, kept_identity
 from quillcore.signing.rounds import Happened
@@ -986,5 +986,5 @@ def test_who_signs_a_paper_that_somebody_else_answers_signs_it_afterwards(lister
     told = Letter.objects.filter(to="ole@post.example", subject__startswith="Still to be signed")
     assert not told.exists()
     assert lena.post("put", places=lena.own_places()).status_code == 200
-    assert told.count() == 1, "Ole is told that he can sign now"
+    assert told.count() == 1, "Ole is told that it is for him to sign"
     assert ole.post("put", places=ole.own_places()).status_code == 200

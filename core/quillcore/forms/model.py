@@ -104,6 +104,11 @@ class Edition(Data):
         return self.sizes[page - 1] if self.sizes else LETTER
 
     @property
+    def named(self) -> str:
+        """Number and title, as lists and files call it."""
+        return f"{self.number} {self.title}".strip()
+
+    @property
     def heights(self) -> tuple[float, ...]:
         """The pages' heights in points."""
         return tuple(self.size(n)[1] for n in range(1, self.pages + 1))

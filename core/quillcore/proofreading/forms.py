@@ -186,8 +186,7 @@ def no_representation(proof: Proof) -> Remarks:
 
 
 def _title(proof: Proof, document: str) -> str:
-    edition = proof.package.by_id[document].form.edition
-    return f"{edition.number} {edition.title}".strip()
+    return proof.package.by_id[document].form.edition.named
 
 
 def came_open(proof: Proof) -> Remarks:

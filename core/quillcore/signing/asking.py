@@ -74,6 +74,11 @@ class Standing:
     fault: Fault | None
 
     @property
+    def is_answered(self) -> bool:
+        """Whether an answer counts: one that can be read, to a question that applies."""
+        return self.applies and self.value is not None and self.fault is None
+
+    @property
     def is_open(self) -> bool:
         """Whether an answer is still wanted."""
         wanted = self.applies and self.required and self.value is None
@@ -83,6 +88,8 @@ class Standing:
 def questions_of(package: Package, document: Document) -> list[Question]:
     """What a paper asks of parties who are there, in its own order.  What can't apply, by the deal's facts,
     is left out."""
+    if not any(m.who for m in document.form.mapping.by_id.values()):
+        return []  # most papers ask nobody alone, and none of their blanks has to be set to tell
     found: dict[str, list[Blank]] = {}
     for blank in package.blanks([document]):
         if blank.meaning.who is not None and blank.meaning.fact is None:
@@ -184,15 +191,16 @@ def _holds(condition: str, values: Mapping[str, Value | None]) -> bool:
 
 def answered(questions: Iterable[Question], answers: Mapping[str, str]) -> list[Put]:
     """What is printed of the answers; of a question that doesn't apply, nothing."""
-    return [
-        put
-        for one in standing(questions, answers)
-        if one.applies and one.value is not None and one.fault is None
-        for put in _puts(one.question, one.value)
-    ]
+    return printed(standing(questions, answers))
 
 
-def _puts(question: Question, value: Value) -> list[Put]:
+def printed(stands: Iterable[Standing]) -> list[Put]:
+    """The same of questions whose standing is known."""
+    return [put for one in stands if one.is_answered for put in _puts(one.question, one.value)]
+
+
+def _puts(question: Question, value: Value | None) -> list[Put]:
+    assert value is not None  # it is answered
     said = as_text(question, value)
     found = []
     for one in question.printed:
@@ -203,14 +211,15 @@ def _puts(question: Question, value: Value) -> list[Put]:
     return found
 
 
+_PLAIN = ("key", "asked", "kind", "who", "required", "relevant", "help")
+"""The parts of a question that are kept as they are."""
+
+
 def as_rows(questions: Iterable[Question]) -> list[dict[str, Any]]:
     """The questions as they are kept beside their paper."""
     return [
         {
-            **{
-                name: getattr(q, name)
-                for name in ("key", "asked", "kind", "who", "required", "relevant", "help")
-            },
+            **{name: getattr(q, name) for name in _PLAIN},
             "options": list(q.options),
             "printed": [
                 [p.page, list(p.rect), p.value, p.is_box, p.lines, p.size, p.least] for p in q.printed
@@ -224,7 +233,7 @@ def from_rows(rows: Iterable[Mapping[str, Any]]) -> list[Question]:
     """The same, read back."""
     return [
         Question(
-            **{name: row[name] for name in ("key", "asked", "kind", "who", "required", "relevant", "help")},
+            **{name: row[name] for name in _PLAIN},
             options=tuple(row["options"]),
             printed=tuple(Printed(p[0], tuple(p[1]), *p[2:]) for p in row["printed"]),
         )

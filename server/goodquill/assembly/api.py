@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import time
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -45,14 +46,20 @@ def _file(
     request: MemberRequest, opened: OpenDeal, documents: Sequence[Document] | None, name: str, how: str
 ) -> HttpResponse:
     form = documents[0].form.edition if documents else None
-    plain = file_name(opened, f"{form.number} {form.title}".strip() if form else "")
+    plain = file_name(opened, form.named if form else "")
     content, kind, ending, seconds = _makers.submit(
         _made, opened.package, plain, name, documents, how
     ).result()
     request._request.computed_elsewhere = seconds  # type: ignore[attr-defined]  # it counts as this session's
     assert opened.reader is not None
-    note(opened.reader, opened.deal, "downloaded", name if documents else "the package", how, content)
+    note(
+        opened.reader, opened.deal, "downloaded", name if documents else "the package", how, _digest(content)
+    )
     return as_file(content, kind, f"{plain}.{ending}")
+
+
+def _digest(content: bytes) -> str:
+    return hashlib.sha256(content).hexdigest()
 
 
 # Page backgrounds belong to the thread that opened them: two threads that make everything keep them at hand,
@@ -116,7 +123,7 @@ class DocumentFileView(APIView):
             raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)
         if given["as"] == "flat" and (sealed := sealed_file(opened, document)):
             plain = file_name(opened, found.form.edition.title)
-            note(request.user, opened.deal, "downloaded", found.form.edition.title, "sealed", sealed)
+            note(request.user, opened.deal, "downloaded", found.form.edition.title, "sealed", _digest(sealed))
             return as_file(sealed, "application/pdf", f"{plain}.pdf")
         return _file(request, opened, [found], f"{found.form.edition.number} {opened.deal.name}", given["as"])
 

@@ -50,7 +50,7 @@ def _add(step: Step, document: Document, given: dict[str, Any]) -> None:
             f"{MOST_CHANGES} changes by hand are the most on one paper.", "Write it anew.", "by hand", 409
         )
     changed = [*document.by_hand, row]
-    name = f"{form.edition.number} {form.edition.title}".strip()
+    name = form.edition.named
     is_as_it_came = form.edition.number == "" and not document.by_hand
     if is_as_it_came:
         copy = document.like(by_hand=changed, why=f"a copy of {name}, changed by hand"[:200])

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from datetime import timedelta
 from typing import Any
 from uuid import UUID
@@ -86,10 +85,8 @@ def _delete(record: Record) -> bool:
         return False
 
 
-def note(
-    user: User, deal: Deal, what: str, document: str = "", how: str = "", content: bytes | None = None
-) -> None:
-    """Write down that somebody opened or took something of the deal."""
+def note(user: User, deal: Deal, what: str, document: str = "", how: str = "", digest: str = "") -> None:
+    """Write down that somebody opened or took something of the deal; of a file its SHA-256."""
     Looked.objects.create(
         brokerage_id=deal.brokerage_id,
         deal=deal.pk,
@@ -98,7 +95,7 @@ def note(
         what=what,
         document=document[:250],
         how=how,
-        content=hashlib.sha256(content).hexdigest() if content is not None else "",
+        content=digest,
     )
 
 

@@ -26,6 +26,7 @@ from quillcore.values import Fault
 from goodquill.api import Refusal
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.forms.queries import forms_by_hash, setting_of
+from goodquill.locks import hold
 from goodquill.offices.access import may_lock_answers, may_see_deals
 from goodquill.offices.models import User
 from goodquill.record.entries import Line, Place, build_ledger, newest_lines, place_of
@@ -45,8 +46,7 @@ def find_deal(user: User, deal: UUID, lock: bool = False, step: UUID | None = No
         "record", "owner__office__supervisor", "owner__brokerage__broker", "release"
     )
     if lock:
-        # Locked by its key alone, so that two people in one deal wait for each other and for nobody else.
-        Record.objects.select_for_update().filter(pk=deal).values_list("pk").first()
+        hold(Record, deal)
     found = get_object_or_404(rows.annotate(known=is_known(step)) if step is not None else rows, pk=deal)
     found.knows_step = bool(getattr(found, "known", False))
     return found

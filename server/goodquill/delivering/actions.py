@@ -7,33 +7,31 @@ from datetime import timedelta
 from typing import Any
 from uuid import UUID
 
-from django.conf import settings
-from django.core.exceptions import ValidationError
-from django.core.validators import validate_email
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from quillcore.assembly import Document, assemble
 
-from goodquill import files, linked
+from goodquill import files
 from goodquill.api import Refusal
 from goodquill.deals.keeping import note
 from goodquill.deals.naming import file_name
-from goodquill.deals.opening import OpenDeal, only_a_deal, open_deal
+from goodquill.deals.opening import OpenDeal, only_a_deal
+from goodquill.delivering.links import address_of
 from goodquill.delivering.models import DeliveredFile, Delivery, Recipient
-from goodquill.delivering.queries import may_leave, named
+from goodquill.delivering.queries import may_leave
 from goodquill.limits import MOST_ATTACHED, MOST_RECIPIENTS
+from goodquill.locks import hold
+from goodquill.mail.addresses import check_address
 from goodquill.mail.sending import write
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
+from goodquill.signing.letters import signed_by
 from goodquill.signing.sealed import sealed_file
 
-PURPOSE = "delivering"
 
-
-def deliver(user: User, deal_id: UUID, offer: int | None, said: dict[str, Any]) -> Delivery:
+def deliver(user: User, opened: OpenDeal, said: dict[str, Any]) -> None:
     """Hand papers to people.  Own notes and the broker's file can't be among them."""
-    opened = open_deal(user, deal_id, offer)
     only_a_deal(opened.deal)
     _check_people(said["to"])
     documents = _chosen(opened, said["papers"])
@@ -55,32 +53,29 @@ def deliver(user: User, deal_id: UUID, offer: int | None, said: dict[str, Any]) 
             ends=timezone.now() + timedelta(days=said["days"]) if by_link else None,
         )
         for n, (name, content) in enumerate(made):
+            digest = files.keep(content)
             DeliveredFile.objects.create(
-                delivery=row, position=n, name=name[:200], content=files.keep(content), size=len(content)
+                delivery=row, position=n, name=name[:200], content=digest, size=len(content)
             )
-            note(user, opened.deal, "delivered", name, said["how"], content)
+            note(user, opened.deal, "delivered", name, said["how"], digest)
         for one in said["to"]:
             person = Recipient.objects.create(
                 delivery=row, name=one["name"].strip(), email=one["email"].strip()
             )
             _send(row, person)
-    return row
 
 
 def _check_people(people: list[dict[str, str]]) -> None:
     if len(people) > MOST_RECIPIENTS:
         raise Refusal(f"{MOST_RECIPIENTS} people at most get one delivery.", "Send it in two.", "people")
     for one in people:
-        try:
-            validate_email(one["email"].strip())
-        except ValidationError as wrong:
-            raise Refusal(f"“{one['email']}” is no e-mail.", "Type it as name@place.", "email") from wrong
+        check_address(one["email"])
 
 
 def _chosen(opened: OpenDeal, codes: list[str]) -> list[Document]:
     by_id = {d.id: d for d in opened.package.leaving}
     found = [by_id[code] for code in dict.fromkeys(codes) if code in by_id]
-    kept_back = [named(d) for d in found if not may_leave(d)]
+    kept_back = [d.form.edition.named for d in found if not may_leave(d)]
     if kept_back:
         raise Refusal(
             f"{kept_back[0]} is the brokerage's own and doesn't leave the house.",
@@ -100,7 +95,7 @@ def _files(opened: OpenDeal, documents: list[Document], whole: bool) -> Iterable
         return
     for d in documents:
         sealed = sealed_file(opened, d.id)
-        name = file_name(opened, named(d))
+        name = file_name(opened, d.form.edition.named)
         yield f"{name}.pdf", sealed or assemble(opened.package, name, [d]).pdf
 
 
@@ -108,55 +103,25 @@ def again(user: User, delivery_id: UUID) -> Delivery:
     """Send the same papers to the same people once more, as they were; links hold as long as at first."""
     row = get_object_or_404(Delivery.objects.filter(may_see_deals(user, "deal__")), pk=delivery_id)
     with transaction.atomic():
-        Delivery.objects.select_for_update().filter(pk=row.pk).values_list("pk").first()
+        hold(Delivery, row.pk)
         if row.ends is not None:
             row.ends = timezone.now() + (row.ends - row.made)
             row.save(update_fields=["ends"])
         for person in row.recipients.all():
             _send(row, person)
         for file in row.files.all():
-            note(user, row.deal, "delivered", file.name, row.how, files.fetch(file.content))
+            note(user, row.deal, "delivered", file.name, row.how, file.content)
     return row
 
 
 def _send(row: Delivery, person: Recipient) -> None:
-    by = row.by
-    signed = "\n".join(line for line in (by.name, by.brokerage.name, by.phone, by.email) if line)
     listed = "\n".join(f"  · {file.name}" for file in row.files.all())
     parts = [f"Hello {person.name},", row.message, f"These papers are for you:\n\n{listed}"]
     if row.ends is not None:
         until = f"{row.ends:%B} {row.ends.day}, {row.ends.year}"
         parts.append(f"Read and download them here until {until}:\n\n{address_of(person)}")
     attached = [[f.content, f.name] for f in row.files.all()] if row.how == "mail" else []
-    text = "\n\n".join(part for part in [*parts, signed] if part)
+    text = "\n\n".join(part for part in [*parts, signed_by(row.by)] if part)
     letter = write(person.email, row.subject, text, "delivery", row.deal.brokerage_id, attached)
     person.letter = letter.pk
     person.save(update_fields=["letter"])
-
-
-def secret_of(person: Recipient) -> str:
-    """What opens a delivery for one of its recipients."""
-    return linked.secret_of(PURPOSE, person.pk, 1)
-
-
-def address_of(person: Recipient) -> str:
-    """The link itself."""
-    return f"{settings.SITE_URL}/papers#{person.pk}.{secret_of(person)}"
-
-
-def open_by(recipient: UUID, secret: str) -> Recipient:
-    """The recipient whose link that is; noted when it was opened first.  Refused once it has ended."""
-    rows = Recipient.objects.select_related("delivery__by__brokerage", "delivery__deal")
-    person = rows.filter(pk=recipient, delivery__how="link").first()
-    if person is None:
-        raise linked.no_link()
-    linked.check(PURPOSE, person.pk, 1, secret)
-    ends = person.delivery.ends
-    if ends is not None and ends <= timezone.now():
-        raise Refusal(
-            "This link has ended.", f"Ask {person.delivery.by.name} to send the papers again.", "ended", 410
-        )
-    if person.opened is None:
-        person.opened = timezone.now()
-        person.save(update_fields=["opened"])
-    return person

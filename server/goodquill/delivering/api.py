@@ -12,20 +12,19 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill import files, linked
+from goodquill import files
+from goodquill.anybody import ForAnybody
 from goodquill.api import as_file, checked
-from goodquill.deals.opening import find_deal, only_a_deal, open_deal
+from goodquill.deals.opening import only_a_deal, open_deal
 from goodquill.deals.shapes import OfferQuery, offer_at_hand
 from goodquill.delivering import actions, shapes
+from goodquill.delivering.links import keep, open_by, recipient_of
 from goodquill.delivering.models import DeliveredFile
 from goodquill.delivering.queries import proposed, seen_by
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
-from goodquill.signing.signer_api import TriesAtLinks
-
-COOKIE = "papers"
-KEPT = 24 * 3600
-"""Seconds that a browser is known; the link opens the papers anew."""
+from goodquill.offices.signing_in import TriesAtLinks
+from goodquill.signing.signer_shapes import OpenLinkSerializer
 
 
 class DeliveriesView(APIView):
@@ -48,10 +47,9 @@ class DeliveriesView(APIView):
     @dear
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Deliver some."""
-        find_deal(request.user, deal)  # whose it is comes before what was sent
-        offer = offer_at_hand(request)
-        actions.deliver(request.user, deal, offer, checked(shapes.DeliverSerializer, request))
-        return Response(proposed(open_deal(request.user, deal, offer)), 201)
+        opened = open_deal(request.user, deal, offer_at_hand(request))  # whose it is comes first
+        actions.deliver(request.user, opened, checked(shapes.DeliverSerializer, request))
+        return Response(proposed(opened), 201)
 
 
 class DeliverAgainView(APIView):
@@ -65,45 +63,35 @@ class DeliverAgainView(APIView):
         return Response(proposed(open_deal(request.user, row.deal_id)))
 
 
-class ForYou(APIView):
-    """For whoever has a link to papers."""
-
-    authentication_classes = ()
-    permission_classes = ()
-
-
-class OpenPapersView(ForYou):
+class OpenPapersView(ForAnybody):
     """A link that is opened."""
 
     throttle_classes = (TriesAtLinks,)
 
-    @extend_schema(
-        operation_id="open_papers", request=shapes.OpenLinkSerializer, responses=shapes.ForYouSerializer
-    )
+    @extend_schema(operation_id="open_papers", request=OpenLinkSerializer, responses=shapes.ForYouSerializer)
     def post(self, request: Request, recipient: UUID) -> Response:
         """Let this browser see the papers."""
-        secret = checked(shapes.OpenLinkSerializer, request)["secret"]
-        person = actions.open_by(recipient, secret)
+        person = open_by(recipient, checked(OpenLinkSerializer, request)["secret"])
         answer = Response(seen_by(person))
-        linked.keep(answer, COOKIE, secret, f"/api/papers-for/{person.pk}", KEPT)
+        keep(answer, person)
         return answer
 
 
-class PapersForYouView(ForYou):
+class PapersForYouView(ForAnybody):
     """The papers."""
 
     @extend_schema(operation_id="papers_for_you", responses=shapes.ForYouSerializer)
     def get(self, request: Request, recipient: UUID) -> Response:
         """Which they are."""
-        return Response(seen_by(actions.open_by(recipient, request.COOKIES.get(COOKIE, ""))))
+        return Response(seen_by(recipient_of(request, recipient)))
 
 
-class PaperForYouView(ForYou):
+class PaperForYouView(ForAnybody):
     """One of them."""
 
     @extend_schema(operation_id="paper_for_you", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: Request, recipient: UUID, delivered_file: UUID) -> HttpResponse:
         """As it was delivered."""
-        person = actions.open_by(recipient, request.COOKIES.get(COOKIE, ""))
+        person = recipient_of(request, recipient)
         row = get_object_or_404(DeliveredFile, pk=delivered_file, delivery=person.delivery_id)
         return as_file(files.fetch(row.content), "application/pdf", row.name)

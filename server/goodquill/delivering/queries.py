@@ -11,7 +11,8 @@ from quillcore.signing.spots import person
 
 from goodquill.deals.opening import OpenDeal
 from goodquill.delivering.models import Delivery, Recipient
-from goodquill.mail.models import Letter, State
+from goodquill.mail.queries import not_taken
+from goodquill.signing.letters import sender_of
 
 OUTSIDE = ("client", "other side")
 MOST_LISTED = 100
@@ -22,11 +23,6 @@ def may_leave(document: Document) -> bool:
     return any(who in document.form.edition.audience for who in OUTSIDE)
 
 
-def named(document: Document) -> str:
-    """Number and title."""
-    return f"{document.form.edition.number} {document.form.edition.title}".strip()
-
-
 def proposed(opened: OpenDeal) -> dict[str, Any]:
     """The papers that may leave, with whom each concerns, and the people of the deal who have an e-mail."""
     papers = [d for d in opened.package.leaving if may_leave(d)]
@@ -34,7 +30,7 @@ def proposed(opened: OpenDeal) -> dict[str, Any]:
         "papers": [
             {
                 "document": d.id,
-                "title": named(d),
+                "title": d.form.edition.named,
                 "pages": d.form.edition.pages,
                 "audience": [who for who in d.form.edition.audience if who in OUTSIDE],
             }
@@ -65,13 +61,11 @@ def delivered(deal: UUID) -> list[dict[str, Any]]:
     """What was delivered of a deal, the newest first; as many queries however much."""
     rows = Delivery.objects.filter(deal=deal).select_related("by").prefetch_related("files", "recipients")
     every = list(rows[:MOST_LISTED])
-    letters = [p.letter for row in every for p in row.recipients.all() if p.letter is not None]
-    failed = Letter.objects.filter(pk__in=letters).exclude(said="").exclude(state=State.SENT)
-    refused = dict(failed.values_list("pk", "said"))
+    refused = not_taken(p.letter for row in every for p in row.recipients.all())
     return [_row(row, refused) for row in every]
 
 
-def _row(row: Delivery, refused: dict[UUID, str]) -> dict[str, Any]:
+def _row(row: Delivery, refused: dict[UUID | None, str]) -> dict[str, Any]:
     return {
         "id": row.pk,
         "made": row.made,
@@ -85,7 +79,7 @@ def _row(row: Delivery, refused: dict[UUID, str]) -> dict[str, Any]:
                 "name": p.name,
                 "email": p.email,
                 "opened": p.opened,
-                "refused": refused.get(p.letter, "") if p.letter is not None else "",
+                "refused": refused.get(p.letter, ""),
             }
             for p in row.recipients.all()
         ],
@@ -99,12 +93,7 @@ def seen_by(person: Recipient) -> dict[str, Any]:
         "name": person.name,
         "subject": row.subject,
         "message": row.message,
-        "sender": {
-            "name": row.by.name,
-            "firm": row.by.brokerage.name,
-            "phone": row.by.phone,
-            "email": row.by.email,
-        },
+        "sender": sender_of(row.by),
         "ends": row.ends,
         "files": [{"id": f.pk, "name": f.name, "size": f.size} for f in row.files.all()],
     }

@@ -5,9 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers as s
 
 from goodquill.delivering.models import HOW
-from goodquill.signing.signer_shapes import OpenLinkSerializer, SenderShape
-
-__all__ = ["OpenLinkSerializer"]
+from goodquill.signing.signer_shapes import SenderShape
 
 
 class MayLeaveShape(s.Serializer):

@@ -54,6 +54,12 @@ class TriesByAddress(SimpleRateThrottle):
         return f"{self.scope}-{request.META.get('REMOTE_ADDR', '')}" if request.method == "POST" else None
 
 
+class TriesAtLinks(TriesByAddress):
+    """How often one address may open links: a family signs behind one router, a stranger guesses nothing."""
+
+    scope = "signing_link"
+
+
 def counted_as(request: HttpRequest, credentials: Mapping[str, Any] | None) -> str:
     """The name under which axes counts tries: the account, on a device that knows it the account on that
     device."""

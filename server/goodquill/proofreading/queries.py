@@ -79,7 +79,7 @@ def _row(opened: OpenDeal, remark: Remark, left: Reason | None) -> dict[str, Any
         "key": remark.key,
         "document": remark.document,
         "field": remark.field,
-        "place": f"{form.edition.number} {form.edition.title}".strip() if form is not None else "",
+        "place": form.edition.named if form is not None else "",
         "does": asdict(remark.does) if remark.does is not None else None,
         "left": {"reason": left.reason, "by": left.by.name, "at": left.at} if left is not None else None,
     }

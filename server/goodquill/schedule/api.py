@@ -11,6 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from goodquill.anybody import ForAnybody
 from goodquill.api import as_file, asked, checked, sent_with
 from goodquill.deals.opening import open_deal
 from goodquill.deals.shapes import DeltaSerializer, OfferQuery, offer_at_hand
@@ -97,11 +98,8 @@ class FeedView(APIView):
         return Response(status=204)
 
 
-class ReadFeedView(APIView):
+class ReadFeedView(ForAnybody):
     """A feed, read by a calendar program that knows its address and nothing else."""
-
-    authentication_classes = ()
-    permission_classes = ()
 
     @extend_schema(operation_id="read_feed", auth=[], responses={(200, "text/calendar"): OpenApiTypes.BINARY})
     def get(self, request: Request, user: UUID, secret: str) -> HttpResponse:

@@ -18,11 +18,9 @@ from quillcore.signing.script_faces import FACES
 from quillcore.values import Fault
 
 from goodquill.api import Refusal
-from goodquill.signing.models import Paper, Signer
-from goodquill.signing.turning import happen, lock_round
-
-DRAWN = 200_000
-"""Bytes of a drawn mark: 4,000 points of two numbers."""
+from goodquill.locks import hold
+from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.turning import happen
 
 
 def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
@@ -35,7 +33,7 @@ def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
             409,
         )
     with transaction.atomic():
-        lock_round(signer.round_id)
+        hold(Round, signer.round_id)
         if kind is Happened.DONE and signer.at == At.AGREED:
             give_answers(signer, Paper.objects.filter(round=signer.round_id), source)
         happen(signer.round_id, Event(kind, signer.key, said=said), **{"from": source})
@@ -62,7 +60,7 @@ def adopt(signer: Signer, given: dict[str, Any]) -> None:
 def answer(signer: Signer, paper_id: UUID, key: str, text: str) -> None:
     """Keep an answer as it is given.  What can't be read is kept, too, and still wanted."""
     with transaction.atomic():
-        lock_round(signer.round_id)
+        hold(Round, signer.round_id)
         now = Signer.objects.select_related("round").get(pk=signer.pk)
         paper = get_object_or_404(Paper, pk=paper_id, round=signer.round_id)
         question = next((q for q in questions_for(now, paper) if q.key == key), None)
@@ -109,7 +107,7 @@ def put(signer: Signer, places: list[str], source: str) -> None:
             409,
         )
     with transaction.atomic():
-        lock_round(signer.round_id)
+        hold(Round, signer.round_id)
         every = Paper.objects.filter(round=signer.round_id)
         papers = [p for p in every if {place["id"] for place in p.places} & set(places)]
         for paper in papers:
@@ -142,10 +140,10 @@ def give_answers(signer: Signer, papers: Iterable[Paper], source: str) -> None:
     """Let answers stand, with their hash in the chain; refused while one is wanted that isn't there."""
     given = Signer.objects.get(pk=signer.pk).put
     for paper in papers:
-        questions = questions_for(signer, paper)
-        if not questions or paper.given in given:
+        if not questions_for(signer, paper) or paper.given in given:
             continue
-        left = [s for s in standing(questions, paper.texts) if s.is_open]
+        every = standing(from_rows(paper.asks), paper.texts)
+        left = [s for s in every if s.question.who == signer.key and s.is_open]
         if left:
             count = "One question is" if len(left) == 1 else f"{len(left)} questions are"
             raise Refusal(

@@ -4,25 +4,36 @@ from __future__ import annotations
 
 from typing import Any
 
+from quillcore.assembly import Blank, Document
+
 from goodquill.deals.opening import OpenDeal
 from goodquill.signing.models import Round
 
 MOST_TOLD = 60
 
 
+def said_on(opened: OpenDeal, document: Document) -> dict[str, str]:
+    """What stands in a paper's blanks, by field; those that are empty are left out."""
+    said = {blank.field.id: _says(blank) for blank in opened.package.blanks([document])}
+    return {field: text for field, text in said.items() if text}
+
+
+def _says(blank: Blank) -> str:
+    """What stands in a blank, a mark as "x"; in a place to be signed nothing does."""
+    return blank.text or ("x" if blank.marked else "")
+
+
 def changed_since(row: Round, opened: OpenDeal) -> list[dict[str, Any]]:
     """By paper and blank, what was sent and what would be now.  A paper that was taken out since isn't
     compared; one that its signed copy has taken the place of is."""
-    by_id = {d.id: d for d in opened.package.documents}
+    by_id = opened.package.by_id
     found: list[dict[str, Any]] = []
     for paper in row.papers.all():
         document = by_id.get(paper.document)
         if document is None:
             continue
         for blank in opened.package.blanks([document]):
-            if blank.state == "sign":
-                continue
-            was, now = paper.said.get(blank.field.id, ""), blank.text or ("x" if blank.marked else "")
+            was, now = paper.said.get(blank.field.id, ""), _says(blank)
             if was != now and len(found) < MOST_TOLD:
                 found.append({"paper": paper.named, "label": blank.label, "was": was, "now": now})
     return found

@@ -13,6 +13,7 @@ from django.utils import timezone
 from django.utils.crypto import constant_time_compare, salted_hmac
 
 from goodquill.api import Refusal
+from goodquill.locks import hold
 from goodquill.mail.models import Letter
 from goodquill.mail.sending import write
 from goodquill.signing import letters
@@ -71,7 +72,7 @@ def _wrong(signer: Signer, digits: str) -> Refusal | None:
 
 
 def _locked(signer: Signer) -> Signer:
-    Signer.objects.select_for_update().filter(pk=signer.pk).values_list("pk").first()
+    hold(Signer, signer.pk)
     return Signer.objects.select_related("round__deal", "round__by__brokerage").get(pk=signer.pk)
 
 

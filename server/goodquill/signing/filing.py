@@ -27,6 +27,7 @@ from goodquill.deals import edits
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.receiving import put_in_package
 from goodquill.deals.steps import Step, begin, finish
+from goodquill.locks import hold
 from goodquill.record.models import Kind
 from goodquill.signing.models import Paper, Round
 
@@ -51,7 +52,7 @@ def file_round(round_id: UUID) -> None:
         (paper, read_paper(files.fetch(paper.finished))) for paper in Paper.objects.filter(round=round_id)
     ]
     with transaction.atomic():
-        Round.objects.select_for_update().filter(pk=round_id).values_list("pk").first()
+        hold(Round, round_id)
         row = Round.objects.select_related("deal__owner").get(pk=round_id)
         if row.filed is not None or row.sealed is None:
             return
@@ -99,21 +100,17 @@ def _take_answers(step: Step, paper: Paper) -> None:
     document = step.opened.package.by_id.get(paper.document)
     if document is None:
         return
-    values = {
-        one.question.key: one.value
-        for one in standing(from_rows(paper.asks), paper.texts)
-        if one.applies and one.value is not None and one.fault is None
-    }
     entries = [
         Entry(
-            f"{document.prefix}{key}",
+            f"{document.prefix}{one.question.key}",
             Act.STATE,
             0,
             Source.SIGNER,
-            value,
-            origin=names.get(paper.answers[key]["by"], ""),
+            one.value,
+            origin=names.get(paper.answers[one.question.key]["by"], ""),
         )
-        for key, value in values.items()
+        for one in standing(from_rows(paper.asks), paper.texts)
+        if one.is_answered
     ]
     if entries:
         step.write(*entries)

@@ -12,7 +12,6 @@ from zoneinfo import ZoneInfo
 from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
-from quillcore.facts.parties import initials_of
 from quillcore.signing.asking import answered, from_rows
 from quillcore.signing.finishing import Put, finished
 from quillcore.signing.marks import Drawing, adopted
@@ -23,6 +22,7 @@ from quillcore.values import Fault
 from quillcore.values.dates import print_date
 
 from goodquill import files
+from goodquill.locks import hold
 from goodquill.mail.sending import write
 from goodquill.signing import letters
 from goodquill.signing.chain import links_of
@@ -58,7 +58,7 @@ def finish_round(round_id: UUID) -> bool:
     for paper in waiting.values_list("pk", flat=True):
         _seal_paper(paper)
     with transaction.atomic():
-        Round.objects.select_for_update().filter(pk=round_id).values_list("pk").first()
+        hold(Round, round_id)
         row = Round.objects.select_related("by__brokerage", "deal").get(pk=round_id)
         is_whole = not row.papers.filter(finished="").exists()
         if row.state != State.FINISHED or not is_whole or row.sealed is not None:
@@ -112,15 +112,11 @@ def puts_of(paper: Paper, people: dict[str, Signer]) -> list[Put]:
     marks: dict[tuple[str, str], Drawing] = {}
     for signer in people.values():
         for sign, said in (("signature", signer.signature), ("initials", signer.initials)):
-            drawing = adopted(said or {"name": _letters(signer, sign), "face": "flowing"})
-            if not isinstance(drawing, Fault):
+            drawing = adopted(said) if said is not None else None
+            if drawing is not None and not isinstance(drawing, Fault):
                 marks[signer.key, sign] = drawing
     said = answered(from_rows(paper.asks), paper.texts)
     return said + [_put(place, people[place["who"]], marks, paper) for place in paper.places]
-
-
-def _letters(signer: Signer, sign: str) -> str:
-    return signer.name if sign == "signature" else initials_of(signer.name)
 
 
 def _put(place: dict[str, Any], signer: Signer, marks: dict[tuple[str, str], Drawing], paper: Paper) -> Put:

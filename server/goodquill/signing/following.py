@@ -5,18 +5,18 @@ from __future__ import annotations
 from datetime import timedelta
 from uuid import UUID
 
-from django.core.exceptions import ValidationError
-from django.core.validators import validate_email
 from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 from quillcore.signing.rounds import At, Event, Happened, State
 
 from goodquill.api import Refusal
+from goodquill.locks import hold
+from goodquill.mail.addresses import check_address
 from goodquill.offices.models import User
-from goodquill.signing.making import find_round
+from goodquill.signing.making import find_round, find_signer
 from goodquill.signing.models import Round, Signer
-from goodquill.signing.turning import happen, lock_round
+from goodquill.signing.turning import happen
 
 AT_ONCE = 500
 A_MINUTE = timedelta(minutes=1)
@@ -32,30 +32,19 @@ def recall(user: User, round_id: UUID, said: str) -> Round:
 
 def remind(user: User, round_id: UUID, signer: UUID) -> Round:
     """Ask somebody once more, by the link that they have."""
-    row, person = _signer(user, round_id, signer)
+    person = find_signer(user, round_id, signer)
     if person.reminded is not None and timezone.now() - person.reminded < A_MINUTE:
         raise Refusal(
             f"{person.name} was written to this very minute.", "Nothing was sent twice.", "often", 409
         )
-    return happen(row.pk, Event(Happened.REMINDED, person.key), by=user.name)
+    return happen(person.round_id, Event(Happened.REMINDED, person.key), by=user.name)
 
 
 def readdress(user: User, round_id: UUID, signer: UUID, email: str) -> Round:
     """Send the link to another address; the old one leads nowhere."""
-    row, person = _signer(user, round_id, signer)
-    try:
-        validate_email(email.strip())
-    except ValidationError as wrong:
-        raise Refusal(f"“{email}” is no e-mail.", "Type it as name@place.", "email") from wrong
-    return happen(row.pk, Event(Happened.READDRESSED, person.key, said=email.strip()), by=user.name)
-
-
-def _signer(user: User, round_id: UUID, signer: UUID) -> tuple[Round, Signer]:
-    row = find_round(user, round_id)
-    person = row.signers.filter(pk=signer, turn__gt=0).first()
-    if person is None:
-        raise Refusal("Nobody of that name signs here.", "Look at the round again.", "signer", 404)
-    return row, person
+    person = find_signer(user, round_id, signer)
+    said = check_address(email)
+    return happen(person.round_id, Event(Happened.READDRESSED, person.key, said=said), by=user.name)
 
 
 @task()
@@ -87,7 +76,7 @@ def _waited_on_for_days() -> list[Signer]:
 @transaction.atomic
 def _remind_once(person: Signer) -> None:
     """Two clocks remind once: the second finds that it was done."""
-    lock_round(person.round_id)
+    hold(Round, person.round_id)
     stands = Signer.objects.get(pk=person.pk)
     if stands.reminded == person.reminded and stands.at == person.at:
         happen(person.round_id, Event(Happened.REMINDED, person.key))

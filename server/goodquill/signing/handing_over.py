@@ -9,14 +9,14 @@ from quillcore.signing.rounds import Event, Happened
 from goodquill.api import Refusal
 from goodquill.offices.models import User, normal_email
 from goodquill.signing.links import address_of
-from goodquill.signing.making import find_round
+from goodquill.signing.making import find_signer
 from goodquill.signing.models import Signer
 from goodquill.signing.turning import happen
 
 
 def own_link(user: User, round_id: UUID, signer: UUID) -> tuple[Signer, str]:
     """The member's own link: of the one who signs at the member's own address, and of nobody else."""
-    person = _signer(user, round_id, signer)
+    person = find_signer(user, round_id, signer)
     if normal_email(person.email) != normal_email(user.email):
         raise Refusal(
             f"{person.name} signs by a link of their own.",
@@ -29,14 +29,6 @@ def own_link(user: User, round_id: UUID, signer: UUID) -> tuple[Signer, str]:
 
 def hand_over(user: User, round_id: UUID, signer: UUID) -> tuple[Signer, str]:
     """The link of somebody who is handed this device, which goes on record."""
-    person = _signer(user, round_id, signer)
+    person = find_signer(user, round_id, signer)
     happen(person.round_id, Event(Happened.IN_PERSON, person.key), by=user.name)
     return person, address_of(person)
-
-
-def _signer(user: User, round_id: UUID, signer: UUID) -> Signer:
-    row = find_round(user, round_id)
-    person = row.signers.filter(pk=signer, turn__gt=0).first()
-    if person is None:
-        raise Refusal("Nobody of that name signs here.", "Look at the round again.", "signer", 404)
-    return person

@@ -17,7 +17,8 @@ Text = tuple[str, str]
 """Subject and text."""
 
 
-def _signed(by: User) -> str:
+def signed_by(by: User) -> str:
+    """What a member's letters end with."""
     lines = [by.name, by.brokerage.name, by.phone, by.email]
     return "\n".join(line for line in lines if line)
 
@@ -27,6 +28,11 @@ def _when(row: Round) -> str:
     assert row.ends is not None
     at = row.ends.astimezone(ZoneInfo(row.zone))
     return f"{print_date(at.date())}, {at.hour % 12 or 12}:{at:%M} {'AM' if at.hour < 12 else 'PM'} {at:%Z}"
+
+
+def sender_of(by: User) -> dict[str, str]:
+    """Who sent papers, for the page of whoever got them."""
+    return {"name": by.name, "firm": by.brokerage.name, "phone": by.phone, "email": by.email}
 
 
 def please_sign(row: Round, signer: Signer, about: str) -> Text:
@@ -41,7 +47,7 @@ def please_sign(row: Round, signer: Signer, about: str) -> Text:
         f"They can be signed until {_when(row)}." if row.ends else "",
         "The link is for you alone; whoever has it could sign for you. You need no account. If you would"
         " rather sign on paper, or not at all, say so there, or answer me.",
-        _signed(row.by),
+        signed_by(row.by),
     ]
     return subject, "\n\n".join(part for part in parts if part)
 
@@ -52,7 +58,7 @@ def code(signer: Signer, digits: str) -> Text:
     text = (
         f"Hello {signer.name},\n\nsomebody has just opened your link to “{row.subject}”. If that was you,"
         f" type this code there:\n\n    {digits[:3]} {digits[3:]}\n\nIt is good for a quarter of an hour. If"
-        f" it wasn't you, tell me: whoever it is has read your mail.\n\n{_signed(row.by)}"
+        f" it wasn't you, tell me: whoever it is has read your mail.\n\n{signed_by(row.by)}"
     )
     return f"Your code for: {row.subject}", text
 
@@ -63,7 +69,7 @@ def no_longer(row: Round, signer: Signer, about: str) -> Text:
     because = f" The reason given: {row.said}" if row.said else ""
     text = (
         f"Hello {signer.name},\n\nthe papers “{row.subject}” {what} and are no longer to be"
-        f" signed.{because}\n\nThe link that you had shows them no more.\n\n{_signed(row.by)}"
+        f" signed.{because}\n\nThe link that you had shows them no more.\n\n{signed_by(row.by)}"
     )
     return f"No longer to be signed: {row.subject}", text
 
@@ -73,7 +79,7 @@ def finished(row: Round, person: Signer) -> Text:
     text = (
         f"Hello {person.name},\n\n“{row.subject}” is signed by everybody. Your copy, sealed and with its"
         f" record, is here:\n\n{address_of(person)}\n\nKeep the files: any reader of PDF can check that"
-        f" nothing in them was changed.\n\n{_signed(row.by)}"
+        f" nothing in them was changed.\n\n{signed_by(row.by)}"
     )
     return f"Signed by everybody: {row.subject}", text
 

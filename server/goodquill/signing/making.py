@@ -8,8 +8,6 @@ from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
-from django.core.exceptions import ValidationError
-from django.core.validators import validate_email
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -24,11 +22,12 @@ from goodquill.api import Refusal
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.forms.queries import setting_of
 from goodquill.limits import MOST_COPIED, MOST_ROUNDS_MADE
+from goodquill.locks import hold
+from goodquill.mail.addresses import check_address
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
-from goodquill.signing.models import Round
-from goodquill.signing.sealing import is_ready_to_seal
-from goodquill.signing.turning import lock_round
+from goodquill.signing.models import Round, Signer
+from goodquill.signing.sealing import NO_CERTIFICATE, is_ready_to_seal
 
 SOON = timedelta(minutes=5)
 """An end nearer than this is none: nobody reads and signs as fast."""
@@ -41,9 +40,17 @@ chosen."""
 def find_round(user: User, round_id: UUID, lock: bool = False) -> Round:
     """The round, if the user may see its deal."""
     if lock:
-        lock_round(round_id)
+        hold(Round, round_id)
     rows = Round.objects.filter(may_see_deals(user, "deal__"))
     return get_object_or_404(rows.select_related("deal", "by__brokerage"), pk=round_id)
+
+
+def find_signer(user: User, round_id: UUID, signer: UUID) -> Signer:
+    """Somebody who signs in a round that the user may see."""
+    person = find_round(user, round_id).signers.filter(pk=signer, turn__gt=0).first()
+    if person is None:
+        raise Refusal("Nobody of that name signs here.", "Look at the round again.", "signer", 404)
+    return person
 
 
 @transaction.atomic
@@ -59,22 +66,7 @@ def begin_round(user: User, deal_id: UUID, offer: int | None, like: UUID | None 
             409,
         )
     zone = setting_of(opened.deal.release).zone
-    before = opened.deal.rounds.filter(pk=like).first() if like is not None else None
-    if before is not None:
-        return Round.objects.create(
-            deal=opened.deal,
-            offer=before.offer,
-            by=user,
-            replaces=before if before.state in ENDED_UNSIGNED else None,
-            plan=_planned(before),
-            subject=before.subject,
-            message=before.message,
-            remind_every=before.remind_every,
-            code=before.code,
-            ends=_usual_end(opened, zone),
-            zone=zone,
-        )
-    return Round.objects.create(
+    begun = Round(
         deal=opened.deal,
         offer=offer,
         by=user,
@@ -82,6 +74,18 @@ def begin_round(user: User, deal_id: UUID, offer: int | None, like: UUID | None 
         ends=_usual_end(opened, zone),
         zone=zone,
     )
+    before = opened.deal.rounds.filter(pk=like).first() if like is not None else None
+    if before is not None:
+        begun.replaces = before if before.state in ENDED_UNSIGNED else None
+        begun.plan = _planned(before)
+        for name in _LIKE:
+            setattr(begun, name, getattr(before, name))
+    begun.save(force_insert=True)
+    return begun
+
+
+_LIKE = ("offer", "subject", "message", "remind_every", "code")
+"""What a round takes of the one that it is like, beside its plan."""
 
 
 def _planned(before: Round) -> dict[str, Any]:
@@ -127,10 +131,7 @@ def _check_copied(copied: Sequence[dict[str, str]]) -> None:
     if len(copied) > MOST_COPIED:
         raise Refusal(f"{MOST_COPIED} people can get a copy.", "Send it to the others by mail.", "copied")
     for one in copied:
-        try:
-            validate_email(one["email"])
-        except ValidationError as wrong:
-            raise Refusal(f"“{one['email']}” is no e-mail.", "Type it as name@place.", "email") from wrong
+        check_address(one["email"])
 
 
 def _group(key: str) -> str:
@@ -201,7 +202,7 @@ class Choice:
         found += [
             Fault(
                 "unsigned",
-                f"Nobody of this round signs {named(d)}.",
+                f"Nobody of this round signs {d.form.edition.named}.",
                 "Leave it out, or add its signer.",
                 d.id,
             )
@@ -210,9 +211,7 @@ class Choice:
         ]
         found += [fault for d in self.papers for fault in self._asked_too_late(d)]
         if not is_ready_to_seal():
-            found.append(
-                Fault("seal", "This installation has no certificate to seal with.", "Ask whoever runs it.")
-            )
+            found.append(NO_CERTIFICATE)
         return found
 
     def _asked_too_late(self, document: Document) -> Iterator[Fault]:
@@ -220,18 +219,13 @@ class Choice:
         what was answered."""
         asked = {q.who for q in questions_of(self.opened.package, document)} & self.turns.keys()
         signing = {spot.who for spot in self.spots[document.id]} & self.turns.keys()
-        names = {p.key: p.name for p in self.people}
+        names, title = {p.key: p.name for p in self.people}, document.form.edition.named
         for who in sorted(asked):
             for other in sorted(signing - asked):
                 if _group(other) == _group(who) and self.turns[other] < self.turns[who]:
                     yield Fault(
                         "order",
-                        f"{names[who]} answers what {named(document)} asks; {names[other]} signs before.",
+                        f"{names[who]} answers what {title} asks; {names[other]} signs before.",
                         f"Let {names[who]} sign first.",
                         who,
                     )
-
-
-def named(document: Document) -> str:
-    """Number and title."""
-    return f"{document.form.edition.number} {document.form.edition.title}".strip()

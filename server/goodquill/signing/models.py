@@ -84,6 +84,11 @@ class Paper(models.Model):
         unique_together = [("round", "position")]
 
     @property
+    def pages(self) -> list[dict[str, float]]:
+        """Its pages' sizes, as screens get them."""
+        return [{"width": width, "height": height} for width, height in self.sizes]
+
+    @property
     def given(self) -> str:
         """What answers count as among the places of a round: they are given before anything is signed."""
         return f"{self.document}/answers"

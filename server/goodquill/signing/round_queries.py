@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from typing import Any
 from uuid import UUID
 
@@ -10,8 +9,7 @@ from quillcore.signing.rounds import Happened, State
 from quillcore.values import Fault
 
 from goodquill.deals.opening import open_deal
-from goodquill.mail.models import Letter
-from goodquill.mail.models import State as Sending
+from goodquill.mail.queries import not_taken
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.signing.changed import changed_since
@@ -27,7 +25,7 @@ def rounds_of(deal: UUID) -> list[dict[str, Any]]:
     """A deal's rounds, the newest first; as many queries however many there are."""
     rows = Round.objects.filter(deal=deal).select_related("by").prefetch_related("papers", "signers")
     every = list(rows[:MOST_LISTED])
-    refused = _refused([s for row in every for s in row.signers.all()])
+    refused = not_taken(s.letter for row in every for s in row.signers.all())
     return [_row(row, refused) for row in every]
 
 
@@ -37,14 +35,14 @@ def out_for(user: User) -> list[dict[str, Any]]:
     every = list(
         rows.select_related("by", "deal").prefetch_related("papers", "signers").order_by("sent")[:50]
     )
-    refused = _refused([s for row in every for s in row.signers.all()])
+    refused = not_taken(s.letter for row in every for s in row.signers.all())
     return [_row(row, refused) | {"deal_name": row.deal.name} for row in every]
 
 
 def whole_round(user: User, row: Round, just_sent: bool = False) -> dict[str, Any]:
     """One round: what happened, and while it is being made what there is to choose.  The deal isn't opened
     for one that was ``just_sent``: nothing can have changed since."""
-    told = _row(row, _refused(row.signers.all()))
+    told = _row(row, not_taken(s.letter for s in row.signers.all()))
     may_differ = row.state in (State.OUT, State.FINISHED) and not just_sent
     opened = open_deal(user, row.deal_id, row.offer) if may_differ or row.state == State.MAKING else None
     choice = Choice(row, opened) if opened is not None and row.state == State.MAKING else None
@@ -56,17 +54,7 @@ def whole_round(user: User, row: Round, just_sent: bool = False) -> dict[str, An
     }
 
 
-def _refused(people: Iterable[Signer]) -> dict[UUID, str]:
-    """What the mail server said against letters that it didn't take, or not yet, by letter."""
-    letters = [s.letter for s in people if s.letter is not None]
-    failed = Letter.objects.filter(pk__in=letters).exclude(said="").exclude(state=Sending.SENT)
-    return {
-        pk: f"{said} It is tried again." if state == Sending.WAITING else said
-        for pk, said, state in failed.values_list("pk", "said", "state")
-    }
-
-
-def _row(row: Round, refused: dict[UUID, str]) -> dict[str, Any]:
+def _row(row: Round, refused: dict[UUID | None, str]) -> dict[str, Any]:
     papers, people = list(row.papers.all()), list(row.signers.all())
     machine = as_machine(row, people, papers)
     waited = {s.key for s in machine.waited_on}
@@ -101,17 +89,14 @@ def _paper(paper: Paper) -> dict[str, Any]:
         "id": paper.pk,
         "document": paper.document,
         "title": paper.named,
-        "pages": [{"width": width, "height": height} for width, height in paper.sizes],
-        "places": [
-            {"id": p["id"], "page": p["page"], "rect": p["rect"], "sign": p["sign"], "who": p["who"]}
-            for p in paper.places
-        ],
+        "pages": paper.pages,
+        "places": paper.places,
         "finished": bool(paper.finished),
     }
 
 
 def _signer(
-    signer: Signer, papers: list[Paper], waited: set[str], refused: dict[UUID, str]
+    signer: Signer, papers: list[Paper], waited: set[str], refused: dict[UUID | None, str]
 ) -> dict[str, Any]:
     own = [p for paper in papers for p in paper.places if p["who"] == signer.key and p["sign"] != "date"]
     return {
@@ -131,7 +116,7 @@ def _signer(
         "asked_of": sum(ask["who"] == signer.key for paper in papers for ask in paper.asks),
         "answered": sum(said["by"] == signer.key for paper in papers for said in paper.answers.values()),
         "read": [paper.named for paper in papers if str(paper.pk) in signer.read],
-        "refused": refused.get(signer.letter, "") if signer.letter is not None else "",
+        "refused": refused.get(signer.letter, ""),
     }
 
 

@@ -7,6 +7,7 @@ from functools import lru_cache
 import httpx
 from django.conf import settings
 from quillcore.signing.authority import AUTHORITY, CERTIFICATE, KEY, Identity, kept_identity
+from quillcore.values import Fault
 
 CONTENT = "application/timestamp-query"
 
@@ -14,6 +15,9 @@ CONTENT = "application/timestamp-query"
 def is_ready_to_seal() -> bool:
     """Whether there is a certificate to seal with."""
     return all((settings.SEAL_FOLDER / name).is_file() for name in (KEY, CERTIFICATE, AUTHORITY))
+
+
+NO_CERTIFICATE = Fault("seal", "This installation has no certificate to seal with.", "Ask whoever runs it.")
 
 
 @lru_cache(maxsize=1)

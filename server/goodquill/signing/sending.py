@@ -7,6 +7,7 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 from quillcore.assembly import Document, assemble
+from quillcore.forms.model import LETTER
 from quillcore.proofreading import Weight
 from quillcore.signing.asking import as_rows, questions_of
 from quillcore.signing.rounds import Event, Happened, State
@@ -14,13 +15,14 @@ from quillcore.signing.spots import Person
 
 from goodquill import files
 from goodquill.api import Refusal
-from goodquill.deals.opening import OpenDeal, find_deal, open_deal
+from goodquill.deals.opening import find_deal, open_deal
 from goodquill.offices.models import User
 from goodquill.proofreading.queries import proof_of
-from goodquill.signing.making import SOON, Choice, find_round, look_anew, named, only_in_the_making
+from goodquill.signing.changed import said_on
+from goodquill.signing.making import SOON, Choice, find_round, look_anew, only_in_the_making
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.replacing import carry_over, take_answers, take_marks
-from goodquill.signing.sealing import is_ready_to_seal
+from goodquill.signing.sealing import NO_CERTIFICATE, is_ready_to_seal
 from goodquill.signing.turning import happen
 
 
@@ -53,9 +55,9 @@ def look(user: User, round_id: UUID) -> Round:
 def _frozen(choice: Choice, position: int, document: Document) -> Paper:
     """A paper's bytes, kept; places of those alone who sign in this round."""
     edition = document.form.edition
-    made = assemble(choice.opened.package, named(document), [document])
+    made = assemble(choice.opened.package, document.form.edition.named, [document])
     sizes = [list(edition.size(n)) for n in range(1, edition.pages + 1)]
-    sizes += [[612.0, 792.0]] * (made.pages - edition.pages)
+    sizes += [list(LETTER)] * (made.pages - edition.pages)
     places = [
         {"id": s.id, "page": s.page, "rect": list(s.rect), "sign": s.sign, "who": s.who}
         for s in choice.spots[document.id]
@@ -72,13 +74,6 @@ def _frozen(choice: Choice, position: int, document: Document) -> Paper:
         said=said_on(choice.opened, document),
         asks=as_rows(q for q in questions_of(choice.opened.package, document) if q.who in choice.turns),
     )
-
-
-def said_on(opened: OpenDeal, document: Document) -> dict[str, str]:
-    """What stands in a paper's blanks, by field: a mark as "x"."""
-    blanks = opened.package.blanks([document])
-    said = {b.field.id: b.text or ("x" if b.marked else "") for b in blanks if b.state != "sign"}
-    return {field: text for field, text in said.items() if text}
 
 
 def _must_be_mended(choice: Choice) -> list[str]:
@@ -130,12 +125,7 @@ def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
             409,
         )
     if not is_ready_to_seal():
-        raise Refusal(
-            "This installation has no certificate to seal with.",
-            "Ask whoever runs it; nothing was sent.",
-            "seal",
-            409,
-        )
+        raise Refusal.of(NO_CERTIFICATE, 409, "Nothing was sent.")
     if row.must and not reason.strip():
         raise Refusal(
             f"The proofread found what must be mended: {row.must[0]}",

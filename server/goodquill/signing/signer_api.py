@@ -11,12 +11,12 @@ from drf_spectacular.utils import extend_schema
 from quillcore.signing.rounds import At, Happened, State
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
 from goodquill import files
+from goodquill.anybody import ForAnybody
 from goodquill.api import Refusal, as_file, checked
 from goodquill.forms.pages import SHARPNESS, page_picture, page_words
-from goodquill.offices.signing_in import TriesByAddress
+from goodquill.offices.signing_in import TriesAtLinks
 from goodquill.signing import acting, signer_shapes
 from goodquill.signing.codes import check_code, send_code
 from goodquill.signing.links import is_known, keep, keep_known, link_of, open_by, signer_of
@@ -24,12 +24,9 @@ from goodquill.signing.models import Paper, Signer
 from goodquill.signing.signer_queries import may_see_papers, seen_by
 
 
-class ByLink(APIView):
+class ByLink(ForAnybody):
     """An address of one signer's: known by the cookie of the opened link, which no other site can send
     (SameSite=Strict)."""
-
-    authentication_classes = ()
-    permission_classes = ()
 
     def from_where(self, request: Request) -> str:
         """The address that goes on record."""
@@ -47,12 +44,6 @@ class ByLink(APIView):
         """Note that the signer has opened the papers, the first time."""
         if found.round.state == State.OUT and found.at == At.ASKED:
             acting.act(found, Happened.OPENED, self.from_where(request))
-
-
-class TriesAtLinks(TriesByAddress):
-    """How often one address may open links: a family signs behind one router, a stranger guesses nothing."""
-
-    scope = "signing_link"
 
 
 class OpenLinkView(ByLink):

@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from quillcore.facts.parties import initials_of
-from quillcore.signing.asking import Question, Standing, answered, from_rows, standing
+from quillcore.signing.asking import Standing, from_rows, printed, standing
 from quillcore.signing.finishing import Put
 from quillcore.signing.marks import adopted, as_svg
 from quillcore.signing.rounds import At, State, over
 from quillcore.values import Fault
 
+from goodquill.signing.letters import sender_of
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.turning import as_machine
 
@@ -31,12 +32,7 @@ def seen_by(signer: Signer, known: bool = True) -> dict[str, Any]:
         "code_to": "" if known else _hidden(me.email),
         "subject": row.subject,
         "message": row.message if known else "",
-        "sender": {
-            "name": row.by.name,
-            "firm": row.by.brokerage.name,
-            "phone": row.by.phone,
-            "email": row.by.email,
-        },
+        "sender": sender_of(row.by),
         "ends": row.ends,
         "zone": row.zone,
         "name": me.name,
@@ -79,10 +75,6 @@ def _mark(said: dict[str, Any] | None) -> dict[str, Any] | None:
     return None if drawing is None or isinstance(drawing, Fault) else as_svg(drawing)
 
 
-def _asked(paper: Paper, me: Signer) -> list[Question]:
-    return [q for q in from_rows(paper.asks) if q.who == me.key]
-
-
 def _written(put: Put) -> dict[str, Any]:
     size = put.frame.size if put.frame is not None else 10.0
     return {"page": put.page, "rect": list(put.rect), "text": put.text, "mark": put.is_mark, "size": size}
@@ -109,10 +101,11 @@ def _question(one: Standing, paper: Paper) -> dict[str, Any]:
 
 def _paper(paper: Paper, me: Signer, is_sealed: bool) -> dict[str, Any]:
     own = [place for place in paper.places if place["who"] == me.key]
+    stands = standing(from_rows(paper.asks), paper.texts)
     return {
         "id": paper.pk,
         "title": paper.named,
-        "pages": [{"width": width, "height": height} for width, height in paper.sizes],
+        "pages": paper.pages,
         "places": [
             {
                 "id": place["id"],
@@ -123,7 +116,7 @@ def _paper(paper: Paper, me: Signer, is_sealed: bool) -> dict[str, Any]:
             }
             for place in own
         ],
-        "written": [_written(put) for put in answered(from_rows(paper.asks), paper.texts)],
-        "questions": [_question(one, paper) for one in standing(_asked(paper, me), paper.texts)],
+        "written": [_written(put) for put in printed(stands)],
+        "questions": [_question(one, paper) for one in stands if one.question.who == me.key],
         "sealed": is_sealed,
     }

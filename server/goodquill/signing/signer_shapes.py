@@ -219,9 +219,3 @@ class AdoptSerializer(s.Serializer):
 
     sign = s.ChoiceField(choices=SIGNS)
     mark = MarkField()
-
-
-class SharpnessQuery(s.Serializer):
-    """How sharp a picture is to be, in dots per inch."""
-
-    sharp = s.ChoiceField(choices=(48, 110, 165, 220, 330), default=110)

@@ -20,6 +20,7 @@ from quillcore.signing.trail import follow
 from quillcore.values import Fault
 
 from goodquill.api import Refusal
+from goodquill.locks import hold
 from goodquill.signing.chain import append, last_link
 from goodquill.signing.effects import carry_out
 from goodquill.signing.finishing import seal_round
@@ -52,16 +53,11 @@ def as_machine(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -
     )
 
 
-def lock_round(round_id: UUID) -> None:
-    """Hold a round's row to the end of the transaction, and no row of anything else."""
-    Round.objects.select_for_update().filter(pk=round_id).values_list("pk").first()
-
-
 @transaction.atomic
 def happen(round_id: UUID, *events: Event, **said: str) -> Round:
     """Let events happen to a round, all or none; ``said`` goes into its chain beside each.  Refused, in the
     core's words, where one can't be."""
-    lock_round(round_id)
+    hold(Round, round_id)
     row = Round.objects.select_related("deal", "by__brokerage").get(pk=round_id)
     people = {s.key: s for s in row.signers.all()}
     now = as_machine(row, people.values(), list(row.papers.all()))

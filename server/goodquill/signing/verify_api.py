@@ -10,8 +10,8 @@ from quillcore.values import Fault
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
+from goodquill.anybody import ForAnybody
 from goodquill.api import Refusal, checked, uploaded
 from goodquill.offices.signing_in import TriesByAddress
 from goodquill.signing.sealing import authorities
@@ -21,11 +21,9 @@ _looking = threading.Semaphore(1)
 """Files that one worker looks at at the same time: anybody may send some."""
 
 
-class VerifyView(APIView):
+class VerifyView(ForAnybody):
     """A file that somebody was given."""
 
-    authentication_classes = ()
-    permission_classes = ()
     throttle_classes = (TriesByAddress,)
     parser_classes = (MultiPartParser,)
 

@@ -1,5 +1,5 @@
 /** A signature and initials of one's own: typed in one of two faces, or drawn. */
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useState } from 'react';
 import { Button } from '../primitives/button';
 import { Switch } from '../primitives/switch';
 import { useSettled } from '../primitives/use-settled';
@@ -7,6 +7,7 @@ import type { Adopted, Face, Round } from './asking';
 import { inWords } from './asking';
 import { DrawPad, type Strokes } from './draw-pad';
 import { Drawn } from './pages';
+import { Sheet } from './sheet';
 import type { UsedRound } from './use-round';
 
 interface Props {
@@ -22,17 +23,14 @@ const WAYS = [
 
 export function Adopt({ used, round, close }: Props) {
   const [way, setWay] = useState<'typed' | 'drawn'>('typed');
-  const [trouble, setTrouble] = useState('');
   const needsInitials = round.papers.some((paper) => paper.places.some((p) => p.sign === 'initials'));
   const needsSignature = round.papers.some((paper) => paper.places.some((p) => p.sign === 'signature'));
   const use = async (signature: Adopted, initials: Adopted) => {
-    setTrouble('');
     const done = await used.run(async (ask) => {
       if (needsSignature) await ask.adopt('signature', signature);
       return needsInitials ? ask.adopt('initials', initials) : ask.see();
     });
     if (done) close();
-    else setTrouble('Your signature was not kept.');
   };
   return (
     <Sheet title="Your signature" close={close}>
@@ -42,43 +40,12 @@ export function Adopt({ used, round, close }: Props) {
       ) : (
         <DrawnByHand busy={used.busy} initials={needsInitials} signature={needsSignature} use={use} />
       )}
-      {(trouble || used.trouble) && (
+      {used.trouble && (
         <p role="alert" className="mt-2 text-sm text-wax">
-          {used.trouble || trouble}
+          {used.trouble}
         </p>
       )}
     </Sheet>
-  );
-}
-
-/** A sheet over the page, which the browser keeps the focus in. */
-function Sheet({ title, close, children }: { title: string; close: () => void; children: ReactNode }) {
-  const dialog = useRef<HTMLDialogElement>(null);
-  useEffect(() => {
-    const shown = dialog.current;
-    if (shown && !shown.open) shown.showModal();
-    return () => shown?.close();
-  }, []);
-  return (
-    <dialog
-      ref={dialog}
-      aria-labelledby="sheet-title"
-      onCancel={(e) => {
-        e.preventDefault();
-        close();
-      }}
-      className="m-auto max-h-[94dvh] w-[560px] max-w-[calc(100vw-16px)] overflow-auto border border-ink-3 bg-sheet p-5 text-ink backdrop:bg-veil max-[619px]:mb-2"
-    >
-      <div className="mb-3 flex items-start gap-3">
-        <h2 id="sheet-title" className="flex-1 font-serif text-lg font-semibold">
-          {title}
-        </h2>
-        <Button look="words" onClick={close}>
-          Close
-        </Button>
-      </div>
-      {children}
-    </dialog>
   );
 }
 

@@ -1,6 +1,7 @@
 /** What the papers ask of the signer alone: one question after the other, with the paper beside it where there is room. */
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { Button } from '../primitives/button';
+import { onPage } from '../primitives/on-page';
 import { some } from '../primitives/words';
 import type { Question, Round, SignersPaper } from './asking';
 import { Answer } from './pages';
@@ -226,7 +227,6 @@ function Typed({ name, question: q, busy, answer, keep }: AnswerProps & { name: 
 /** The page that the question is on, where there is room beside it. */
 function Beside({ here: { paper, question: q }, used }: { here: Asked; used: UsedRound }) {
   const size = paper.pages[q.page - 1]!;
-  const [left, bottom, right, top] = q.rect as [number, number, number, number];
   const mark = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     mark.current?.scrollIntoView({ block: 'center' });
@@ -251,12 +251,7 @@ function Beside({ here: { paper, question: q }, used }: { here: Asked; used: Use
           ref={mark}
           aria-hidden="true"
           className="absolute border-2 border-green bg-green/25"
-          style={{
-            left: `${(100 * (left - 2)) / size.width}%`,
-            top: `${100 * (1 - (top + 2) / size.height)}%`,
-            width: `${(100 * (right - left + 4)) / size.width}%`,
-            height: `${(100 * (top - bottom + 4)) / size.height}%`,
-          }}
+          style={onPage(q.rect, size, 2)}
         />
       </div>
     </div>

@@ -1,11 +1,11 @@
 /** Delivering: for whom, which papers, how. What is typed stays until it was sent. */
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
 import { client, got, once, type Deliveries } from '../../api/client';
 import { deliveriesQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
+import { NameAndEmail } from '../../primitives/name-and-email';
 import { notify, sayProblem } from '../../primitives/notices';
 import { Switch } from '../../primitives/switch';
 import { some } from '../../primitives/words';
@@ -155,16 +155,8 @@ interface ToProps {
 }
 
 function To({ people, whom, to, set }: ToProps) {
-  const [name, setName] = useState('');
-  const [email, setEmail] = useState('');
   const known = people.filter((p) => whom === 'others' || p.concerns === whom);
   const others = to.filter((t) => !known.some((p) => p.email === t.email));
-  const add = () => {
-    if (!name.trim() || !email.trim()) return;
-    set([...to, { name: name.trim(), email: email.trim() }]);
-    setName('');
-    setEmail('');
-  };
   return (
     <fieldset>
       <legend>To</legend>
@@ -192,32 +184,8 @@ function To({ people, whom, to, set }: ToProps) {
           </Button>
         </p>
       ))}
-      <div className="mt-1 flex flex-wrap gap-2">
-        <input
-          className="field w-[180px] max-w-full"
-          aria-label="Name of somebody else"
-          placeholder="Somebody else: name"
-          maxLength={200}
-          value={name}
-          onChange={(e) => setName(e.target.value)}
-        />
-        <input
-          className="field w-[210px] max-w-full"
-          type="email"
-          aria-label="E-mail of somebody else"
-          placeholder="e-mail"
-          maxLength={254}
-          value={email}
-          onChange={(e) => setEmail(e.target.value)}
-          onKeyDown={(e) => {
-            if (e.key !== 'Enter') return;
-            e.preventDefault();
-            add();
-          }}
-        />
-        <Button disabled={!name.trim() || !email.trim()} onClick={add}>
-          Add
-        </Button>
+      <div className="mt-1">
+        <NameAndEmail of="somebody else" placeholder="Somebody else: name" add={(person) => set([...to, person])} />
       </div>
     </fieldset>
   );

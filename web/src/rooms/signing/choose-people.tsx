@@ -1,8 +1,8 @@
 /** Who signs in a round, in whose turn, and who only gets a copy. */
 import { Link } from '@tanstack/react-router';
-import { useState } from 'react';
 import type { WholeRound } from '../../api/client';
 import { Button } from '../../primitives/button';
+import { NameAndEmail } from '../../primitives/name-and-email';
 import { some } from '../../primitives/words';
 import { useDeal } from '../deals/use-deal';
 import { FactInput } from '../facts/fact-input';
@@ -111,13 +111,6 @@ function OnePerson({ person, most, busy, against, setTurn }: OneProps) {
 
 /** People who get a copy once everybody has signed. */
 function Copied({ copied, save }: { copied: Props['copied']; save: Props['save'] }) {
-  const [name, setName] = useState('');
-  const [email, setEmail] = useState('');
-  const add = () => {
-    save({ copied: [...copied, { name: name.trim(), email: email.trim() }] });
-    setName('');
-    setEmail('');
-  };
   return (
     <div className="mt-2">
       {copied.length > 0 && (
@@ -138,34 +131,7 @@ function Copied({ copied, save }: { copied: Props['copied']; save: Props['save']
           ))}
         </ul>
       )}
-      <form
-        className="flex flex-wrap items-center gap-2"
-        onSubmit={(e) => {
-          e.preventDefault();
-          add();
-        }}
-      >
-        <input
-          className="field w-[180px] max-w-full text-sm"
-          aria-label="Name of who gets a copy"
-          placeholder="Copy to: name"
-          maxLength={200}
-          value={name}
-          onChange={(e) => setName(e.target.value)}
-        />
-        <input
-          className="field w-[210px] max-w-full text-sm"
-          type="email"
-          aria-label="E-mail of who gets a copy"
-          placeholder="e-mail"
-          maxLength={254}
-          value={email}
-          onChange={(e) => setEmail(e.target.value)}
-        />
-        <Button type="submit" disabled={!name.trim() || !email.trim()}>
-          Add
-        </Button>
-      </form>
+      <NameAndEmail of="who gets a copy" placeholder="Copy to: name" add={(person) => save({ copied: [...copied, person] })} />
     </div>
   );
 }

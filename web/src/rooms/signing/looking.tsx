@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { WholeRound } from '../../api/client';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
+import { onPage } from '../../primitives/on-page';
 import { Switch } from '../../primitives/switch';
 import { some } from '../../primitives/words';
 import { calls, useOnRound } from './use-rounds';
@@ -145,18 +146,12 @@ function RoundPages({ row, who }: { row: WholeRound; who: string }) {
 type Paper = WholeRound['papers'][number];
 
 function Spot({ place, size, mine }: { place: Paper['places'][number]; size: Paper['pages'][number]; mine: boolean }) {
-  const [left, bottom, right, top] = place.rect as [number, number, number, number];
   return (
     <span
       aria-hidden="true"
       data-spot={mine ? 'mine' : 'other'}
       className={`absolute ${mine ? 'border-2 border-green bg-green/20' : 'border border-dotted border-ink-3'}`}
-      style={{
-        left: `${(100 * left) / size.width}%`,
-        top: `${100 * (1 - top / size.height)}%`,
-        width: `${(100 * (right - left)) / size.width}%`,
-        height: `${(100 * (top - bottom)) / size.height}%`,
-      }}
+      style={onPage(place.rect, size)}
     />
   );
 }

@@ -1,0 +1,18 @@
+"""Whether a letter can go to what somebody typed."""
+
+from __future__ import annotations
+
+from django.core.exceptions import ValidationError
+from django.core.validators import validate_email
+
+from goodquill.api import Refusal
+
+
+def check_address(typed: str) -> str:
+    """The address; refused where it is none."""
+    address = typed.strip()
+    try:
+        validate_email(address)
+    except ValidationError as wrong:
+        raise Refusal(f"“{typed}” is no e-mail.", "Type it as name@place.", "email") from wrong
+    return address
