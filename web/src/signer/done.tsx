@@ -1,4 +1,5 @@
 /** After the signer's part: who still signs, and the finished papers once all have. */
+import { FileLink } from '../primitives/file-link';
 import { Wordmark } from '../primitives/wordmark';
 import { moment } from '../primitives/words';
 import type { Round } from './asking';
@@ -45,13 +46,12 @@ export function Done({ used, round }: { used: UsedRound; round: Round }) {
               {round.papers.map((paper) => (
                 <li key={paper.id} className="flex flex-wrap items-center gap-x-3 border-b border-hair py-1.5">
                   <span className="min-w-0 flex-1 basis-[200px] wrap-anywhere">{paper.title}</span>
-                  <a
+                  <FileLink
                     className="inline-flex min-h-11 items-center px-1 font-medium text-green-2 hover:underline"
                     href={used.ask.file(paper.id)}
-                    download
                   >
                     Download<span className="sr-only"> {paper.title}, signed</span>
-                  </a>
+                  </FileLink>
                 </li>
               ))}
             </ul>

@@ -1,6 +1,7 @@
 /** The pages for whoever has no account: signing by a link, papers that were delivered, and checking a finished file. */
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
+import { Notices } from '../primitives/notices';
 import '../styles.css';
 import { asking, readLink } from './asking';
 import { PapersPage } from './papers-page';
@@ -25,6 +26,9 @@ const ask = link && asking(link.signer);
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <Page />
+    <div className="fixed inset-x-0 bottom-0 z-50">
+      <Notices />
+    </div>
   </StrictMode>,
 );
 // Another link opened in this window is another page.

@@ -1,6 +1,8 @@
 /** The papers, page by page, with the signer's own places on them. */
 import { useState } from 'react';
+import { FileLink } from '../primitives/file-link';
 import { Button } from '../primitives/button';
+import { onPage } from '../primitives/on-page';
 import { inWords, type Asking, type Mark, type Place, type Round, type SignersPaper } from './asking';
 
 interface Props {
@@ -58,9 +60,9 @@ function PaperHead({ paper, ask }: { paper: SignersPaper; ask: Asking }) {
         <Button look="words" aria-expanded={text !== null} onClick={toggle}>
           Read as text
         </Button>
-        <a className="px-1 py-1 text-sm font-medium text-green-2 hover:underline" href={ask.file(paper.id)} download>
+        <FileLink className="px-1 py-1 text-sm font-medium text-green-2 hover:underline" href={ask.file(paper.id)}>
           Download<span className="sr-only"> {paper.title}</span>
-        </a>
+        </FileLink>
       </div>
       {trouble && (
         <p role="alert" className="mb-2 text-sm text-wax">
@@ -116,15 +118,12 @@ function Page({ label, size, picture, places, written, round, at, choose }: Page
 
 /** An answer as it will be printed. */
 export function Answer({ one, size }: { one: SignersPaper['written'][number]; size: PageProps['size'] }) {
-  const [left, bottom, right, top] = one.rect as [number, number, number, number];
+  const [, bottom, , top] = one.rect as [number, number, number, number];
   return (
     <span
       className="values absolute overflow-hidden leading-tight whitespace-pre-wrap!"
       style={{
-        left: `${(100 * left) / size.width}%`,
-        top: `${100 * (1 - top / size.height)}%`,
-        width: `${(100 * (right - left)) / size.width}%`,
-        height: `${(100 * (top - bottom)) / size.height}%`,
+        ...onPage(one.rect, size),
         fontSize: `${(100 * Math.min(one.size, top - bottom)) / size.width}cqw`,
       }}
     >
@@ -151,13 +150,7 @@ interface OnPageProps {
 const WHAT = { signature: 'Signature', initials: 'Initials', date: 'Date' } as const;
 
 function OnPage({ place, size, round, isAt, choose, label }: OnPageProps) {
-  const [left, bottom, right, top] = place.rect as [number, number, number, number];
-  const box = {
-    left: `${(100 * left) / size.width}%`,
-    top: `${100 * (1 - top / size.height)}%`,
-    width: `${(100 * (right - left)) / size.width}%`,
-    height: `${(100 * (top - bottom)) / size.height}%`,
-  };
+  const box = onPage(place.rect, size);
   if (place.sign === 'date')
     return (
       <span style={box} className="absolute flex items-end text-[1.6cqw] text-values">

@@ -1,5 +1,6 @@
 /** Papers that were delivered to somebody by a link. */
 import { useEffect, useState } from 'react';
+import { FileLink } from '../primitives/file-link';
 import { Wordmark } from '../primitives/wordmark';
 import { moment } from '../primitives/words';
 import { Alone } from './alone';
@@ -31,13 +32,12 @@ export function PapersPage({ recipient, secret }: { recipient: string; secret: s
             <li key={file.id} className="flex flex-wrap items-center gap-x-3 border-b border-hair py-1.5">
               <span className="min-w-0 flex-1 basis-[200px] wrap-anywhere">{file.name}</span>
               <span className="text-xs text-ink-2">{Math.max(1, Math.round(file.size / 1000))} kB</span>
-              <a
+              <FileLink
                 className="inline-flex min-h-11 items-center px-1 font-medium text-green-2 hover:underline"
                 href={`/api/papers-for/${recipient}/${file.id}`}
-                download
               >
                 Download<span className="sr-only"> {file.name}</span>
-              </a>
+              </FileLink>
             </li>
           ))}
         </ul>

@@ -5,6 +5,7 @@ import { Link } from '@tanstack/react-router';
 import { GripVertical } from 'lucide-react';
 import { useId, useState, type ReactNode } from 'react';
 import type { PackageItem as Document, PackageOp } from '../../api/client';
+import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { FileButton } from '../../primitives/file-button';
@@ -71,9 +72,9 @@ export function PackageItem({ document: d, section, onHover, act, tools }: Props
             </FileButton>
           )}
           {d.edition && (
-            <a className="px-1 text-sm text-green-2 hover:underline" href={pdf(d.id)} download aria-label={`PDF of ${named}`}>
+            <FileLink className="px-1 text-sm text-green-2 hover:underline" href={pdf(d.id)} aria-label={`PDF of ${named}`}>
               PDF
-            </a>
+            </FileLink>
           )}
           <Button
             look="words"

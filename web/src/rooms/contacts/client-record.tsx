@@ -5,6 +5,7 @@ import { useState, type ReactNode } from 'react';
 import { client, got, once, upload, type ClientPaper, type Contact, type Found, type HomeSeen } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { recordQuery, templatesQuery } from '../../api/queries';
+import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -82,14 +83,14 @@ function Papers({ contact, papers, again }: { contact: Contact; papers: ClientPa
             {some(p.pages, 'page')} ·{' '}
             {p.ends ? `${p.ended ? 'ended' : 'until'} ${shortDate(p.ends)}` : `kept ${shortDate(p.kept)}`}
           </span>
-          <a
+          <FileLink
             className="text-green-2 hover:underline"
             href={`/api/client-papers/${p.id}`}
-            download
+
             aria-label={`PDF of ${p.title}`}
           >
             PDF
-          </a>
+          </FileLink>
           <Button look="words" className="py-0!" aria-label={`Take off ${p.title}`} onClick={() => drop.mutate(p.id)}>
             Take off
           </Button>

@@ -5,6 +5,7 @@ import { useDeferredValue, useState } from 'react';
 import { upload, type Contact } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { contactPartsQuery, contactQuery } from '../../api/queries';
+import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -128,12 +129,12 @@ function Head({ find, setFind, kind, setKind, onNew }: HeadProps) {
         </FileButton>
         <span className="flex gap-2 text-ink-2">
           Save as
-          <a className="font-medium text-green-2 hover:underline" href={out} download>
+          <FileLink className="font-medium text-green-2 hover:underline" href={out}>
             vCard
-          </a>
-          <a className="font-medium text-green-2 hover:underline" href={`${out}&as=csv`} download>
+          </FileLink>
+          <FileLink className="font-medium text-green-2 hover:underline" href={`${out}&as=csv`}>
             CSV
-          </a>
+          </FileLink>
         </span>
         <Button look="act" onClick={onNew}>
           New contact

@@ -1,10 +1,11 @@
 /** The package as one flat PDF, and beside it the other ways it can leave. What waits for somebody is said before. */
-import { ChevronDown, Download } from 'lucide-react';
+import { ChevronDown, Download, LoaderCircle } from 'lucide-react';
 import { AlertDialog } from 'radix-ui';
 import { useState } from 'react';
 import { Button } from '../../primitives/button';
 import { useCommand } from '../../primitives/commands';
 import { givesBack } from '../../primitives/dialog';
+import { useKeepFile } from '../../primitives/file-link';
 import { Menu, MenuItem } from '../../primitives/menu';
 import { some } from '../../primitives/words';
 import { useOutbox } from '../hand/hand';
@@ -34,12 +35,8 @@ export function DownloadPackage() {
     if (waiting.length > 0 || unsent) setAsked(how);
     else fetchFile(how);
   };
-  const fetchFile = (how: string) => {
-    const link = document.createElement('a');
-    link.href = `/api/deals/${id}/package.pdf?as=${how}&offer=${deal.head.offer}`;
-    link.download = '';
-    link.click();
-  };
+  const { keep, making } = useKeepFile();
+  const fetchFile = (how: string) => keep(`/api/deals/${id}/package.pdf?as=${how}&offer=${deal.head.offer}`);
   const unsent = state !== 'saved' || stuck.length > 0;
   useCommand('Download the package', () => void ask('flat'));
   useCommand(FOR_THE_PEN, () => void ask('pen'));
@@ -48,9 +45,11 @@ export function DownloadPackage() {
       <button
         type="button"
         onClick={() => void ask('flat')}
+        aria-busy={making}
         className="moves inline-flex items-center gap-1.5 whitespace-nowrap rounded-l-md border border-green bg-green px-3 py-1.5 text-sm font-medium text-on-green hover:bg-green-2"
       >
-        <Download size={15} /> <span className="max-[480px]:sr-only">Download</span>
+        {making ? <LoaderCircle size={15} className="motion-safe:animate-spin" /> : <Download size={15} />}{' '}
+        <span className="max-[480px]:sr-only">Download</span>
       </button>
       <Menu
         width={270}

@@ -4,6 +4,7 @@ import { useRef, useState } from 'react';
 import { client, got, upload, type ReleaseRead } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { releaseChangesQuery, releasesQuery, sessionQuery } from '../../api/queries';
+import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
 import { shortDate, some } from '../../primitives/words';
@@ -129,14 +130,14 @@ function ReleaseRow({ release: r, isShown, show }: RowProps) {
           {r.left ? 'Use again' : 'Go back'}
         </Button>
       )}
-      <a
+      <FileLink
         href={`/api/releases/${r.id}.zip`}
-        download
+
         className="text-sm text-green-2 hover:underline"
         aria-label={`ZIP of the release of ${shortDate(r.released)}`}
       >
         ZIP
-      </a>
+      </FileLink>
     </li>
   );
 }

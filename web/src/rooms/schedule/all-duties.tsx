@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
 import { duesQuery } from '../../api/queries';
+import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { DueViews } from './due-views';
@@ -35,9 +36,9 @@ export function AllDuties() {
           open={(due) => void navigate({ to: '/deals/$deal/duties', params: { deal: due.deal }, search: { duty: due.code } })}
           tools={
             <>
-              <a className="text-sm text-green-2 hover:underline" href="/api/duties.ics" download>
+              <FileLink className="text-sm text-green-2 hover:underline" href="/api/duties.ics">
                 Calendar file
-              </a>
+              </FileLink>
               <Button onClick={() => setFeeding(true)}>Calendar feed</Button>
             </>
           }

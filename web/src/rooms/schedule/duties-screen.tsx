@@ -4,6 +4,7 @@ import { Link } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
 import type { Duty, DutyOp } from '../../api/client';
 import { dutiesQuery } from '../../api/queries';
+import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { sayProblem } from '../../primitives/notices';
@@ -49,9 +50,9 @@ export function DutiesScreen({ wanted }: { wanted?: string }) {
             tools={
               <>
                 {isDeal && (
-                  <a className="text-sm text-green-2 hover:underline" href={`/api/deals/${id}/duties.ics`} download>
+                  <FileLink className="text-sm text-green-2 hover:underline" href={`/api/deals/${id}/duties.ics`}>
                     Calendar file
-                  </a>
+                  </FileLink>
                 )}
                 {!adding && (
                   <Button look="act" onClick={() => setAdding(true)}>

@@ -5,6 +5,7 @@ import type { WholeRound } from '../../api/client';
 import { sessionQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
+import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -53,14 +54,13 @@ export function Following({ row }: { row: WholeRound }) {
                   className="flex flex-wrap items-center gap-x-3 border-b border-hair px-3 py-1.5 text-sm last:border-0"
                 >
                   <span className="min-w-0 flex-1 basis-[200px] wrap-anywhere">{p.title}</span>
-                  <a
+                  <FileLink
                     className="py-1 font-medium text-green-2 hover:underline"
                     href={`/api/rounds/${row.id}/papers/${p.id}`}
-                    download
                   >
                     {p.finished ? 'Signed and sealed' : 'As it was sent'}
                     <span className="sr-only">: download {p.title}</span>
-                  </a>
+                  </FileLink>
                 </li>
               ))}
             </ul>

@@ -5,6 +5,7 @@ import { Download, Printer } from 'lucide-react';
 import type { ReactNode } from 'react';
 import type { PropertyReport } from '../../api/client';
 import { reportQuery } from '../../api/queries';
+import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { PropertyFinder } from './property-finder';
 
@@ -29,13 +30,13 @@ export function PropertyScreen() {
         </div>
         {data && (
           <span className="ml-auto flex gap-2">
-            <a
+            <FileLink
               href={`/api/properties/report.pdf?${which}`}
-              download
+
               className="moves inline-flex items-center gap-1.5 rounded-md border border-blotter-3 bg-sheet px-3 py-1.5 text-sm font-medium hover:bg-paper"
             >
               <Download size={15} /> PDF
-            </a>
+            </FileLink>
             <Button onClick={() => window.print()}>
               <Printer size={15} /> Print
             </Button>
