@@ -337,6 +337,39 @@ def test_the_last_partys_signature_makes_the_day_of_acceptance(sender: Sender, w
     assert accepted["shown"] == print_date(ended.astimezone(zone).date())
 
 
+def test_a_counter_offer_that_everybody_signed_is_in_force(sender: Sender, without_waiting: None) -> None:
+    sender.edit({"op": "party_add", "key": "sellers", "party": "efgh5678"})
+    for key, text in (
+        ("terms.purchase_price", "412,500"),
+        ("sellers.1.given", "Lena"),
+        ("sellers.1.family", "Voss"),
+        ("sellers.1.email", "lena@post.example"),
+    ):
+        sender.type(key, text)
+    offer = sender.open()["head"]["offer"]
+    made = sender.post(
+        f"{sender.path}/offers/{offer}/turns",
+        change=str(uuid.uuid4()),
+        maker="buyers",
+        day="2026-11-20",
+        terms=[{"key": "terms.purchase_price", "text": "420k"}],
+    ).json()
+    row = sender.post(f"{sender.path}/rounds", papers=[made["paper"]]).json()
+    assert [p["number"] for p in row["choice"]["papers"] if p["chosen"]] == ["320"], "it goes alone"
+    row = sender.looked(sender.changed(row, turns={"buyers.1": 1, "buyers.2": 1, "sellers.1": 2}))
+    sender.post(f"/api/rounds/{row['id']}/send", reason="x")
+    assert sender.fact("terms.purchase_price")["shown"] == "$412,500.00", "proposed, and no more"
+    for email in ("amara@post.example", "ben@post.example", "lena@post.example"):
+        assert Reader(email).sign_all().status_code == 200
+    finish_round(uuid.UUID(row["id"]))
+    file_round(uuid.UUID(row["id"]))
+    assert sender.fact("terms.purchase_price")["shown"] == "$420,000.00"
+    assert sender.fact("terms.acceptance_date")["shown"] != ""
+    told = sender.get(f"{sender.path}/offers/{offer}/turns").json()
+    assert told["binding"] and [turn["agreed"] for turn in told["turns"]] == [True]
+    assert sender.open()["head"]["offers"][0]["outcome"] == "accepted"
+
+
 def test_an_offer_that_one_side_alone_has_signed_is_not_accepted(
     sender: Sender, without_waiting: None
 ) -> None:

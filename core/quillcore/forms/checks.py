@@ -12,6 +12,7 @@ import pikepdf
 from quillcore.facts import Catalog, load_catalog
 from quillcore.facts.keys import document_prefix, read_role
 from quillcore.forms.model import FIELD_ID, PAGE, Edition, Form, Mapping, Meaning, call_rule, form_rules
+from quillcore.forms.turns import Says, read_turn
 from quillcore.formulas import check, circles, parse
 from quillcore.values import KINDS, Fault
 
@@ -120,6 +121,7 @@ class FormChecks:
         self.tables(place, mapping)
         for m in mapping.meanings:
             self.binding(f"{place}, {m.id}", m)
+            self.turn(f"{place}, {m.id}, turn", m)
             for part in ("required", "relevant"):
                 self.expression(f"{place}, {m.id}, {part}", getattr(m, part), mapping)
         call = call_rule(mapping.called.when, self.catalog) if mapping.called is not None else None
@@ -158,6 +160,22 @@ class FormChecks:
                     f"There is no fact “{table.depends}”.",
                     "Look the key up in the fact catalog.",
                 )
+
+    def turn(self, place: str, m: Meaning) -> None:
+        """What a blank says of a turn can be read, and its terms exist."""
+        if m.turn is None:
+            return
+        part = read_turn(m.turn)
+        if part is None:
+            self.fault(
+                place,
+                f"“{m.turn}” says nothing of a turn.",
+                f"Use one of: {', '.join(Says)}; to, from and whether name terms.",
+            )
+            return
+        for key in part.keys:
+            if self.catalog.find(key) is None:
+                self.fault(place, f"There is no fact “{key}”.", "Look the key up in the fact catalog.")
 
     def binding(self, place: str, m: Meaning) -> None:
         """A field is bound to one thing that exists."""

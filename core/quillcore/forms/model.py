@@ -176,7 +176,8 @@ class Meaning(Data):
     expressions; "always" and "never" are allowed for required.  ``otherwise`` is printed where a blank isn't
     relevant and a signer would wonder.  ``who`` names a role where only that party may answer.  ``choices``
     names one of the mapping's tables of allowed values.  ``ask`` is how somebody is asked for it, where its
-    label alone doesn't make a question.
+    label alone doesn't make a question.  ``section`` is the number of the section that it stands in; ``turn``
+    what it says of a turn in a negotiation (``forms.turns``).
     """
 
     id: Word
@@ -198,6 +199,8 @@ class Meaning(Data):
     label: Name = ""
     help: Sentence = ""
     ask: Name = ""
+    section: Number = ""
+    turn: Sentence | None = None
 
     @property
     def speaks_of_a_side(self) -> bool:
@@ -246,11 +249,13 @@ class OwnRemark(Data):
 
 class Mapping(Data):
     """The meanings of an edition's fields, versioned apart from it, when the form is called for (None:
-    whoever puts a package together decides), and what the form itself remarks on."""
+    whoever puts a package together decides), and what the form itself remarks on.  ``turn``: what it is in a
+    negotiation, where it is the paper of a turn."""
 
     meanings: tuple[Meaning, ...]
     choices: dict[str, ChoiceTable] = {}
     called: Called | None = None
+    turn: Literal["counter", "amendment"] | None = None
     remarks: Annotated[tuple[OwnRemark, ...], Count(max_length=200)] = ()
 
     @cached_property
@@ -295,7 +300,9 @@ class Mapping(Data):
         seen = tuple(m.seen_from(side) for m in self.meanings)
         # A copy would take along what was worked out for this one.
         remarks = tuple(r.model_copy(update={"when": Alias.seen_from(r.when, side)}) for r in self.remarks)
-        return Mapping(meanings=seen, choices=self.choices, called=self.called, remarks=remarks)
+        return Mapping(
+            meanings=seen, choices=self.choices, called=self.called, turn=self.turn, remarks=remarks
+        )
 
 
 @dataclass(frozen=True, eq=False)

@@ -155,11 +155,14 @@ def build_form(
         "edition.pdf": pdf,
         "edition.yaml": as_yaml(edition.model_dump(mode="json", exclude_defaults=True)),
         "mapping.yaml": as_yaml(
-            Mapping(
-                meanings=tuple(meanings),
-                choices={k: tables[k] for k in sorted(used)},
-                called=source.called,
-                remarks=tuple(source.remarks),
+            Mapping.model_validate(
+                {
+                    "meanings": meanings,
+                    "choices": {k: tables[k] for k in sorted(used)},
+                    "called": source.called,
+                    "turn": source.attributes.get("turn"),
+                    "remarks": source.remarks,
+                }
             ).model_dump(mode="json", exclude_defaults=True)
         ),
     }

@@ -22,7 +22,8 @@ from pathlib import PurePosixPath
 from pydantic import ValidationError
 
 from quillcore.facts import Catalog
-from quillcore.facts.keys import CLIENT, GUARANTOR, HOLDER, read_role
+from quillcore.facts.keys import CLIENT, GUARANTOR, HOLDER, group_of, read_role
+from quillcore.facts.scopes import TERMS
 from quillcore.forms.model import Called, Meaning, OwnRemark
 from quillcore.values import Fault
 from quillcore.values.dates import print_date
@@ -45,6 +46,7 @@ _COMMON = {
     "help",
     "ask",
     "choices",
+    "turn",
 }
 _ALLOWED = {
     "blank": _COMMON | {"width", "lines", "size", "least", "align", "options"},
@@ -59,7 +61,7 @@ _ALLOWED = {
     "remark": {"when", "says", "at", "mend", "weight"},
 }
 _FORM = {"number", "title", "topic", "sides", "kinds", "audience", "edition"}
-_OPTIONAL = {"kinds", "audience", "initials", "purpose", "filled-by", "set"}
+_OPTIONAL = {"kinds", "audience", "initials", "purpose", "filled-by", "set", "turn"}
 _PLACEHOLDER = re.compile(r"\{\{\s*([a-z-]+)\s*\}\}")
 _BOX = '<span class="box"'
 _FIRST_WORD = re.compile(r"\s?[^\s<]+")
@@ -166,6 +168,8 @@ class _SourceParser(HTMLParser):
         self.depth = depth
         self.source = Source()
         self.seen: set[str] = set()
+        self.section = ""
+        """The number of the paragraph that is being read."""
         self.conditions: list[str] = []
         """Of the ``<when>`` elements that are open, outermost first."""
 
@@ -281,6 +285,7 @@ class _SourceParser(HTMLParser):
 
     def item(self, given: dict[str, str]) -> None:
         """A numbered paragraph: its number hangs in the margin, its title leads."""
+        self.section = given.get("no", "").rstrip(".")
         title = (
             f'<span class="strong">{html.escape(given["title"], quote=False)}</span> '
             if given.get("title")
@@ -334,8 +339,10 @@ class _SourceParser(HTMLParser):
             )
         inner = _SourceParser(f"parts/{name}", self.catalog, self.publisher, self.parts, self.depth + 1)
         inner.source, inner.seen, inner.conditions = self.source, self.seen, [*self.conditions]
+        inner.section = self.section
         inner.feed(_PLACEHOLDER.sub(lambda m: given.get(m[1], ""), text))
         inner.close()
+        self.section = inner.section
         if inner.conditions != self.conditions:
             self.fault(f"A <when> in the part “{name}” isn't closed.", "Close in a part what begins there.")
 
@@ -415,6 +422,8 @@ class _SourceParser(HTMLParser):
             help=given.get("help", ""),
             ask=given.get("ask", ""),
             choices=given.get("choices"),
+            section=self.section if group_of(given.get("fact", "")) in TERMS else "",
+            turn=given.get("turn"),
         )
         if tag == "blank":
             fact = self.catalog.find(found.fact) if found.fact else None

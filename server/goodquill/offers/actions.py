@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from datetime import date
 from itertools import count
 from typing import Any
@@ -19,6 +20,8 @@ from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import OFFERS, made
 from goodquill.deals.payload import offer_row
 from goodquill.deals.steps import Step, begin, finish
+from goodquill.offers.models import Turn
+from goodquill.offers.turns import put_in_force, turns_of
 from goodquill.offices.models import User
 from goodquill.record.entries import standing, stated_anew
 from goodquill.record.models import Kind
@@ -56,7 +59,11 @@ def side_by_side(opened: OpenDeal) -> dict[str, Any]:
                 "cells": cells,
             }
         )
-    return {"offers": [_head(v, other, other_agent) for v in views], "rows": rows, "other": other}
+    turns = Counter(
+        Turn.objects.filter(offer__in=opened.kept.offers, removed=False).values_list("offer", flat=True)
+    )
+    heads = [_head(v, other, other_agent) | {"turns": turns[v.offer.pk]} for v in views]
+    return {"offers": heads, "rows": rows, "other": other}
 
 
 def _head(view: OpenDeal, other: str, other_agent: str) -> dict[str, Any]:
@@ -163,6 +170,15 @@ def change_offer(
 
 
 def _accept(step: Step, day: date | None) -> None:
+    put_offer_in_force(step)
+    step.say(f"Accepted {step.opened.offer.name}: its terms are in force")
+    put_in_force(step, turns_of(step.opened))
+    if day is not None:
+        step.write(Entry("terms.acceptance_date", Act.STATE, 0, Source.TYPED, day))
+
+
+def put_offer_in_force(step: Step) -> None:
+    """The offer at hand is accepted and in force; one that was so before is open again."""
     offers, offer = step.opened.kept.offers, step.opened.offer
     wanted: dict[str, dict[str, Any]] = {
         str(o.pk): {"in_force": False} for o in offers if o.in_force and o.pk != offer.pk
@@ -172,6 +188,3 @@ def _accept(step: Step, day: date | None) -> None:
             wanted[str(other.pk)] = {**wanted.get(str(other.pk), {}), "outcome": "open"}
     wanted[str(offer.pk)] = {"in_force": True, "outcome": "accepted"}
     step.do(OFFERS, wanted)
-    step.say(f"Accepted {offer.name}: its terms are in force")
-    if day is not None:
-        step.write(Entry("terms.acceptance_date", Act.STATE, 0, Source.TYPED, day))

@@ -11,7 +11,7 @@ from rest_framework.views import APIView
 from goodquill.api import checked, sent_with
 from goodquill.deals.opening import open_deal
 from goodquill.deals.shapes import DeltaSerializer
-from goodquill.offers import actions, shapes
+from goodquill.offers import actions, shapes, turns
 from goodquill.offices.once import dear
 from goodquill.offices.requests import MemberRequest
 
@@ -46,3 +46,33 @@ class OfferView(APIView):
                 request.user, deal, sent_with(request, given), offer, given["op"], given["name"], given["day"]
             )
         )
+
+
+class TurnsView(APIView):
+    """The turns of one offer."""
+
+    @extend_schema(operation_id="turns", responses=shapes.TurnsSerializer)
+    @dear
+    def get(self, request: MemberRequest, deal: UUID, offer: int) -> Response:
+        """Its terms turn by turn, and what may be countered."""
+        opened = open_deal(request.user, deal, offer)
+        return Response(shapes.TurnsSerializer(turns.turn_by_turn(opened)).data)
+
+    @extend_schema(
+        operation_id="take_turn", request=shapes.NewTurnSerializer, responses=shapes.TurnTakenSerializer
+    )
+    def post(self, request: MemberRequest, deal: UUID, offer: int) -> Response:
+        """One side puts terms otherwise; what our client says gets its paper."""
+        given = checked(shapes.NewTurnSerializer, request)
+        said = (given["maker"], given["day"], given["terms"], given["paper"])
+        return Response(turns.take_turn(request.user, deal, sent_with(request, given), offer, *said))
+
+
+class TurnView(APIView):
+    """One turn."""
+
+    @extend_schema(operation_id="agree_on", request=shapes.AgreedSerializer, responses=DeltaSerializer)
+    def post(self, request: MemberRequest, deal: UUID, offer: int, turn: int) -> Response:
+        """Both sides agree on it: its terms are the deal's."""
+        given = checked(shapes.AgreedSerializer, request)
+        return Response(turns.agree_on(request.user, deal, sent_with(request, given), offer, turn))

@@ -4,15 +4,20 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from goodquill.deals.shapes import MOST_ID, OfferSerializer
+from goodquill.deals.shapes import MOST_ID, DeltaSerializer, OfferSerializer
+
+MOST_TERMS, MOST_TERM = 120, 10_000
+"""Of one turn: the catalog has some seventy; and characters of one, as of any answer."""
 
 
 class OfferColumnSerializer(OfferSerializer):
-    """An offer beside others: who speaks for the other side, and how many documents are this offer's own."""
+    """An offer beside others: who speaks for the other side, how many documents are this offer's own, and how
+    many turns its negotiation has had."""
 
     agent = s.CharField(allow_blank=True)
     firm = s.CharField(allow_blank=True)
     documents = s.IntegerField()
+    turns = s.IntegerField()
 
 
 class OfferCellSerializer(s.Serializer):
@@ -55,3 +60,85 @@ class OfferEditSerializer(s.Serializer):
     op = s.ChoiceField(choices=["accept", "name", "remove", "open", "declined", "withdrawn"])
     name = s.CharField(max_length=120, allow_blank=True, required=False, default="")
     day = s.DateField(required=False, allow_null=True, default=None)
+
+
+class TurnSerializer(s.Serializer):
+    """One turn: which of its kind it is, who makes it, when, by which paper, and whether it was agreed on."""
+
+    id = s.IntegerField()
+    maker = s.CharField()
+    day = s.DateField()
+    amends = s.BooleanField()
+    number = s.IntegerField()
+    agreed = s.BooleanField()
+    paper = s.CharField(allow_blank=True)
+    title = s.CharField(allow_blank=True)
+
+
+class TurnRowSerializer(s.Serializer):
+    """One term as offered and after each turn; ``is_result`` of what it comes to for our client."""
+
+    key = s.CharField()
+    label = s.CharField()
+    is_result = s.BooleanField()
+    cells = s.ListField(child=s.CharField(allow_blank=True))
+
+
+class TermSerializer(s.Serializer):
+    """A term that may be put otherwise, and how it stands now; ``usual`` where the turn's form has a line for
+    it."""
+
+    key = s.CharField()
+    label = s.CharField()
+    kind = s.CharField()
+    options = s.ListField(child=s.CharField())
+    now = s.CharField(allow_blank=True)
+    usual = s.BooleanField()
+
+
+class TurnPaperSerializer(s.Serializer):
+    """A paper that came, by which the other side may have made its turn."""
+
+    code = s.CharField()
+    title = s.CharField()
+
+
+class TurnsSerializer(s.Serializer):
+    """An offer's turns; ``sides`` are our client's group and the other one, ``binding`` once it was
+    accepted."""
+
+    binding = s.BooleanField()
+    sides = s.ListField(child=s.CharField())
+    turns = TurnSerializer(many=True)
+    rows = TurnRowSerializer(many=True)
+    terms = TermSerializer(many=True)
+    papers = TurnPaperSerializer(many=True)
+
+
+class TermSaidSerializer(s.Serializer):
+    """A term as it is typed."""
+
+    key = s.CharField(max_length=80)
+    text = s.CharField(max_length=MOST_TERM, allow_blank=True, trim_whitespace=False)
+
+
+class NewTurnSerializer(s.Serializer):
+    """A turn that is made; ``paper`` is the document by which the other side made it."""
+
+    change = s.UUIDField()
+    maker = s.CharField(max_length=10)
+    day = s.DateField()
+    terms = TermSaidSerializer(many=True, max_length=MOST_TERMS)
+    paper = s.CharField(max_length=12, allow_blank=True, required=False, default="")
+
+
+class AgreedSerializer(s.Serializer):
+    """That both sides agree."""
+
+    change = s.UUIDField()
+
+
+class TurnTakenSerializer(DeltaSerializer):
+    """What a turn moved, and the code of the paper that was made for it, "" without one."""
+
+    paper = s.CharField(allow_blank=True)

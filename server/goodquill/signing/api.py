@@ -57,8 +57,8 @@ class RoundsView(APIView):
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """A new one, with what is usual proposed."""
         find_deal(request.user, deal)  # whose it is comes before what was sent
-        like = checked(shapes.BeginRoundSerializer, request)["like"]
-        row = making.begin_round(request.user, deal, offer_at_hand(request), like)
+        given = checked(shapes.BeginRoundSerializer, request)
+        row = making.begin_round(request.user, deal, offer_at_hand(request), given["like"], given["papers"])
         return Response(whole_round(request.user, row), 201)
 
 

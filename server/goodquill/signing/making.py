@@ -54,8 +54,15 @@ def find_signer(user: User, round_id: UUID, signer: UUID) -> Signer:
 
 
 @transaction.atomic
-def begin_round(user: User, deal_id: UUID, offer: int | None, like: UUID | None = None) -> Round:
-    """A new round of a deal: with what is usual proposed, or with what an earlier one of it had."""
+def begin_round(
+    user: User,
+    deal_id: UUID,
+    offer: int | None,
+    like: UUID | None = None,
+    papers: Sequence[str] | None = None,
+) -> Round:
+    """A new round of a deal: with what is usual proposed, or with what an earlier one of it had, or with
+    these documents alone."""
     opened = OpenDeal(find_deal(user, deal_id, lock=True), offer, reader=user)
     only_a_deal(opened.deal)
     if opened.deal.rounds.filter(state=State.MAKING).count() >= MOST_ROUNDS_MADE:
@@ -80,6 +87,8 @@ def begin_round(user: User, deal_id: UUID, offer: int | None, like: UUID | None 
         begun.plan = _planned(before)
         for name in _LIKE:
             setattr(begun, name, getattr(before, name))
+    if papers is not None:
+        begun.plan = {**begun.plan, "papers": list(papers)}
     begun.save(force_insert=True)
     return begun
 

@@ -77,9 +77,13 @@ class ChangeRoundSerializer(s.Serializer):
 
 
 class BeginRoundSerializer(s.Serializer):
-    """A new round, ``like`` an earlier one of the deal."""
+    """A new round, ``like`` an earlier one of the deal, or with these papers alone, by their documents'
+    codes."""
 
     like = s.UUIDField(required=False, allow_null=True, default=None)
+    papers = s.ListField(
+        child=s.CharField(max_length=12), required=False, allow_null=True, default=None, max_length=250
+    )
 
 
 class SendSerializer(s.Serializer):

@@ -100,6 +100,14 @@ export const offersQuery = (deal: string, seq: number) =>
     placeholderData: keepPreviousData,
   });
 
+/** The turns of one offer, as of a step. */
+export const turnsQuery = (deal: string, offer: number, seq: number) =>
+  queryOptions({
+    queryKey: ['turns', deal, offer, seq],
+    queryFn: () => got(client.GET('/api/deals/{deal}/offers/{offer}/turns', { params: { path: { deal, offer } } })),
+    placeholderData: (before, query) => (query?.queryKey[1] === deal && query.queryKey[2] === offer ? before : undefined),
+  });
+
 /** The templates one may use; where a side is named, the one that fits best a deal about that kind of property says so. */
 export const templatesQuery = (asked: { side?: string; category?: string; county?: string } = {}) =>
   queryOptions({

@@ -864,6 +864,41 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/offers/{offer}/turns': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Its terms turn by turn, and what may be countered. */
+    get: operations['turns'];
+    put?: never;
+    /** @description One side puts terms otherwise; what our client says gets its paper. */
+    post: operations['take_turn'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/offers/{offer}/turns/{turn}': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Both sides agree on it: its terms are the deal's. */
+    post: operations['agree_on'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/package': {
     parameters: {
       query?: never;
@@ -2527,6 +2562,11 @@ export interface components {
       id: string;
       name: string;
     };
+    /** @description That both sides agree. */
+    AgreedRequest: {
+      /** Format: uuid */
+      change: string;
+    };
     /** @description An answer to a question of a paper; empty takes it back. */
     AnswerRequest: {
       /** Format: uuid */
@@ -2574,10 +2614,14 @@ export interface components {
      * @enum {string}
      */
     AudienceEnum: 'client' | 'other side';
-    /** @description A new round, ``like`` an earlier one of the deal. */
+    /**
+     * @description A new round, ``like`` an earlier one of the deal, or with these papers alone, by their documents'
+     *     codes.
+     */
     BeginRoundRequest: {
       /** Format: uuid */
       like?: string | null;
+      papers?: string[] | null;
     };
     /** @description A template that was begun; ``stayed_out`` names the answers of the deal that it doesn't have. */
     Begun: {
@@ -4078,6 +4122,17 @@ export interface components {
       from_deal?: string | null;
       without?: string[];
     };
+    /** @description A turn that is made; ``paper`` is the document by which the other side made it. */
+    NewTurnRequest: {
+      /** Format: uuid */
+      change: string;
+      maker: string;
+      /** Format: date */
+      day: string;
+      terms: components['schemas']['TermSaidRequest'][];
+      /** @default  */
+      paper: string;
+    };
     /** @description The next thing that is due. */
     NextDate: {
       label: string;
@@ -4107,7 +4162,10 @@ export interface components {
       shown: string;
       source: string | null;
     };
-    /** @description An offer beside others: who speaks for the other side, and how many documents are this offer's own. */
+    /**
+     * @description An offer beside others: who speaks for the other side, how many documents are this offer's own, and how
+     *     many turns its negotiation has had.
+     */
     OfferColumn: {
       id: number;
       name: string;
@@ -4117,6 +4175,7 @@ export interface components {
       agent: string;
       firm: string;
       documents: number;
+      turns: number;
     };
     /**
      * @description * `accept` - accept
@@ -5280,6 +5339,23 @@ export interface components {
      * @enum {string}
      */
     TemplateWeightEnum: 'suggested' | 'required';
+    /**
+     * @description A term that may be put otherwise, and how it stands now; ``usual`` where the turn's form has a line for
+     *     it.
+     */
+    Term: {
+      key: string;
+      label: string;
+      kind: string;
+      options: string[];
+      now: string;
+      usual: boolean;
+    };
+    /** @description A term as it is typed. */
+    TermSaidRequest: {
+      key: string;
+      text: string;
+    };
     /** @description Somebody to whom it goes. */
     ToShapeRequest: {
       name: string;
@@ -5315,6 +5391,18 @@ export interface components {
     TryRequest: {
       rule: string;
     };
+    /** @description One turn: which of its kind it is, who makes it, when, by which paper, and whether it was agreed on. */
+    Turn: {
+      id: number;
+      maker: string;
+      /** Format: date */
+      day: string;
+      amends: boolean;
+      number: number;
+      agreed: boolean;
+      paper: string;
+      title: string;
+    };
     /**
      * @description * `0` - 0
      *     * `90` - 90
@@ -5323,6 +5411,50 @@ export interface components {
      * @enum {integer}
      */
     TurnEnum: 0 | 90 | 180 | 270;
+    /** @description A paper that came, by which the other side may have made its turn. */
+    TurnPaper: {
+      code: string;
+      title: string;
+    };
+    /** @description One term as offered and after each turn; ``is_result`` of what it comes to for our client. */
+    TurnRow: {
+      key: string;
+      label: string;
+      is_result: boolean;
+      cells: string[];
+    };
+    /** @description What a turn moved, and the code of the paper that was made for it, "" without one. */
+    TurnTaken: {
+      after: number;
+      until: number;
+      head: components['schemas']['Head'];
+      documents: components['schemas']['Document'][];
+      blanks: components['schemas']['Blank'][];
+      facts: components['schemas']['Fact'][];
+      parties: {
+        [key: string]: components['schemas']['Party'][];
+      };
+      suggested: components['schemas']['Suggested'][];
+      whole: boolean;
+      left: string[];
+      late: components['schemas']['Finding'][];
+      /** Format: uuid */
+      change: string | null;
+      said: string;
+      paper: string;
+    };
+    /**
+     * @description An offer's turns; ``sides`` are our client's group and the other one, ``binding`` once it was
+     *     accepted.
+     */
+    Turns: {
+      binding: boolean;
+      sides: string[];
+      turns: components['schemas']['Turn'][];
+      rows: components['schemas']['TurnRow'][];
+      terms: components['schemas']['Term'][];
+      papers: components['schemas']['TurnPaper'][];
+    };
     /** @description Another contact that is probably the same, and why. */
     Twin: {
       /** Format: uuid */
@@ -7834,6 +7966,108 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['OfferEditRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  turns: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+        offer: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Turns'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  take_turn: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+        offer: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewTurnRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['TurnTaken'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  agree_on: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+        offer: number;
+        turn: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AgreedRequest'];
       };
     };
     responses: {

@@ -12,6 +12,7 @@ import { sayProblem } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { FactInput } from '../facts/fact-input';
 import { OfferDialog, type Asked } from './offer-dialog';
+import { Turns } from './turns';
 import { standing } from '../deals/standing';
 import { useDeal } from '../deals/use-deal';
 
@@ -64,11 +65,12 @@ export function OffersScreen() {
   const navigate = useNavigate();
   const receives = RECEIVES.includes(deal.head.side);
   const { act, add } = useOffers(() => setAsked(null));
-  const go = (o: OfferColumn) =>
-    void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: { offer: o.in_force ? undefined : o.id } });
+  const ofOffer = (o: OfferColumn) => ({ offer: o.in_force ? undefined : o.id });
+  const go = (o: OfferColumn) => void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: ofOffer(o) });
   if (error) return <p className="p-6 text-wax">The offers can’t be read just now. Nothing is lost; reload in a moment.</p>;
   if (!data) return <p className="p-6 text-ink-2">Laying the offers side by side …</p>;
   const several = data.offers.length > 1;
+  const at = data.offers.find((o) => o.id === deal.head.offer);
   const rows = data.rows.filter((r) => !apart || r.apart);
   return (
     <div className="h-full overflow-auto px-6 pb-10 pt-4 max-[620px]:px-3">
@@ -116,12 +118,9 @@ export function OffersScreen() {
             ))}
           </tbody>
         </table>
-        {rows.length === 0 && (
-          <p className="px-4 py-8 text-center text-ink-2">
-            {apart ? 'All offers say the same.' : 'No term is stated yet. They are typed under Facts or on the paper.'}
-          </p>
-        )}
+        {rows.length === 0 && <NoRows apart={apart} />}
       </div>
+      <Turns key={deal.head.offer} offer={at?.name ?? ''} onAccept={() => at && setAsked({ what: 'accept', offer: at })} />
       {asked && (
         <OfferDialog
           asked={asked}
@@ -137,6 +136,15 @@ export function OffersScreen() {
   );
 }
 
+/** The way to an offer's negotiation. */
+const turnsSaid = (offer: OfferColumn) => (offer.turns > 0 ? some(offer.turns, 'turn') : 'Counter');
+
+const NoRows = ({ apart }: { apart: boolean }) => (
+  <p className="px-4 py-8 text-center text-ink-2">
+    {apart ? 'All offers say the same.' : 'No term is stated yet. They are typed under Facts or on the paper.'}
+  </p>
+);
+
 function OfferHead({
   offer,
   onGo,
@@ -150,6 +158,7 @@ function OfferHead({
   onName: () => void;
   act: (op: Op) => void;
 }) {
+  const { id: deal } = useDeal();
   const gone = offer.outcome === 'declined' || offer.outcome === 'withdrawn';
   const others = (['declined', 'withdrawn', 'open'] as const).filter((o) => o !== offer.outcome);
   return (
@@ -180,6 +189,16 @@ function OfferHead({
         <Button look="words" className="py-0.5!" onClick={onGo}>
           Open
         </Button>
+        <Link
+          to="/deals/$deal/offers"
+          params={{ deal }}
+          search={{ offer: offer.in_force ? undefined : offer.id }}
+          hash="turns"
+          aria-label={`${turnsSaid(offer)}: ${offer.name}`}
+          className="rounded-md px-1.5 py-0.5 text-sm font-medium text-green-2 hover:underline"
+        >
+          {turnsSaid(offer)}
+        </Link>
         <Menu
           width={170}
           trigger={

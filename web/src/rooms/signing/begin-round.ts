@@ -7,14 +7,26 @@ import { useAction } from '../../api/use-action';
 import { sayProblem } from '../../primitives/notices';
 import { useDeal } from '../deals/use-deal';
 
-/** A new round of the deal, `like` an earlier one of it; and the way to it. */
+/** What a round begins with: as an earlier one of the deal was, or some papers alone; else what is usual. */
+interface Begun {
+  like?: string;
+  papers?: string[];
+}
+
+/** A new round of the deal, and the way to it. */
 export function useBeginRound() {
   const { id, params } = useDeal();
   const navigate = useNavigate();
   const queries = useQueryClient();
   return useAction({
-    mutationFn: (like: string | null, key: string) =>
-      got(client.POST('/api/deals/{deal}/rounds', { params, headers: once(key), body: { like } })),
+    mutationFn: ({ like = undefined, papers = undefined }: Begun, key: string) =>
+      got(
+        client.POST('/api/deals/{deal}/rounds', {
+          params,
+          headers: once(key),
+          body: { like: like ?? null, papers: papers ?? null },
+        }),
+      ),
     onSuccess: (row) => {
       queries.setQueryData(roundQuery(row.id).queryKey, row);
       void queries.invalidateQueries({ queryKey: ['rounds'] });

@@ -94,7 +94,7 @@ function RoundTools({ row }: { row: WholeRound }) {
     <div className="flex gap-2">
       {row.state === 'out' && <Button onClick={() => setRecalling(true)}>Recall</Button>}
       {again && (
-        <Button look="act" disabled={begin.isPending} onClick={() => begin.mutate(row.id)}>
+        <Button look="act" disabled={begin.isPending} onClick={() => begin.mutate({ like: row.id })}>
           Send a new one like it
         </Button>
       )}

@@ -38,7 +38,7 @@ function Rounds() {
   if (error) return <p className="text-wax">The rounds can’t be read just now. Nothing is lost; open this again in a moment.</p>;
   if (!rows) return <p className="text-ink-2">Reading …</p>;
   const start = (
-    <Button look="act" disabled={begin.isPending} onClick={() => begin.mutate(null)}>
+    <Button look="act" disabled={begin.isPending} onClick={() => begin.mutate({})}>
       Send papers to be signed
     </Button>
   );

@@ -52,7 +52,7 @@ function People({ close }: { close: () => void }) {
         </p>
       )}
       <div className="mt-4 flex flex-wrap items-center gap-3">
-        <Button look="act" disabled={begin.isPending} onClick={() => begin.mutate(null)}>
+        <Button look="act" disabled={begin.isPending} onClick={() => begin.mutate({})}>
           Send papers to be signed
         </Button>
         <Button

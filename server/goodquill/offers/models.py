@@ -1,0 +1,42 @@
+"""Turns in the negotiation of an offer: who put which terms otherwise, when, and by which paper."""
+
+from __future__ import annotations
+
+from django.db import models
+
+from goodquill.deals.models import Offer
+from goodquill.deals.parts import Part
+from goodquill.record.parts import register
+
+
+class Turn(models.Model):
+    """One counter-offer, or one amendment once the agreement binds.
+
+    ``maker`` is the group of parties that makes it; ``changes`` the terms that it states, by key: [before,
+    after], as values are kept, "" for "nothing stated"; ``paper`` the code of the document that says so, ""
+    without one.  ``agreed``: its terms, with those of the turns before it, are the deal's.
+    """
+
+    offer = models.ForeignKey(Offer, models.CASCADE, related_name="turns")
+    maker = models.CharField(max_length=10)
+    day = models.DateField()
+    amends = models.BooleanField(default=False)
+    changes = models.JSONField(default=dict)
+    paper = models.CharField(max_length=12, blank=True)
+    agreed = models.BooleanField(default=False)
+    removed = models.BooleanField(default=False)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+
+TURNS = register(
+    Part(
+        "turns",
+        things=lambda record: Turn.objects.filter(offer__deal=record.pk),
+        key="pk",
+        settable=("agreed", "removed"),
+        label=lambda turn: f"the {'amendment' if turn.amends else 'counter-offer'} of {turn.day}",
+    )
+)

@@ -1,0 +1,329 @@
+"""An offer that goes back and forth: its terms turn by turn, another turn with its paper, and agreement.
+
+Until a turn is agreed on, the deal's facts are what the agreement says: a counter-offer is a proposal, and
+the papers that were signed before it stay true.  Agreed on, its terms are the deal's; the papers that both
+sides sign go on saying what they said.
+"""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from quillcore.estimates import money_sheets, what_if
+from quillcore.facts import Act, Entry, Source, load_catalog
+from quillcore.facts.edits import reads_as
+from quillcore.facts.keys import read_role
+from quillcore.forms.model import Form
+from quillcore.formulas import Sheet
+from quillcore.negotiating import Heading, answers_for, may_be_countered, moved, stated_in
+from quillcore.values import EMPTY, KINDS, Fault, Value, shown
+from quillcore.values.dates import print_date
+
+from goodquill.api import Refusal, Sent
+from goodquill.deals.models import Document
+from goodquill.deals.opening import OpenDeal
+from goodquill.deals.parts import made
+from goodquill.deals.steps import Step, begin, finish
+from goodquill.forms.models import ReleaseForm
+from goodquill.forms.queries import forms_of
+from goodquill.offers.models import TURNS, Turn
+from goodquill.offices.models import User
+from goodquill.record.models import Kind
+
+MOST_TURNS = 30
+"""Of one offer: the longest negotiation that anybody told us of had eleven."""
+OFFERED, ACCEPTED = "terms.offer_date", "terms.acceptance_date"
+
+
+def turns_of(opened: OpenDeal) -> list[Turn]:
+    """The turns of the offer at hand, in order."""
+    return list(Turn.objects.filter(offer=opened.offer, removed=False))
+
+
+def is_binding(opened: OpenDeal) -> bool:
+    """Whether the offer was accepted, so that its terms change by amendments."""
+    accepted = opened.package.sheet.held(ACCEPTED).value is not None
+    return accepted or opened.offer.outcome == "accepted"
+
+
+# Terms, turn by turn
+
+
+def _restored(key: str, kept: str) -> Value:
+    return KINDS[load_catalog()[key].kind].restore(kept) if kept else EMPTY
+
+
+def _kept(key: str, value: Value | None) -> str:
+    return "" if value is None or value is EMPTY else KINDS[load_catalog()[key].kind].keep(value)
+
+
+def _after(turns: Sequence[Turn], n: int) -> dict[str, Value]:
+    """What the terms that any turn states were after the first ``n`` turns, by key."""
+    found: dict[str, Value] = {}
+    for turn in reversed(turns):
+        for key, (before, _) in turn.changes.items():
+            found[key] = _restored(key, before)
+    for turn in turns[:n]:
+        for key, (_, after) in turn.changes.items():
+            found[key] = _restored(key, after)
+    return found
+
+
+def proposed(turns: Iterable[Turn]) -> dict[str, Value]:
+    """What the turns that nobody has agreed on yet make of the terms they state, by key."""
+    return {
+        key: _restored(key, after)
+        for turn in turns
+        if not turn.agreed
+        for key, (_, after) in turn.changes.items()
+    }
+
+
+def _as_proposed(opened: OpenDeal, turns: Sequence[Turn]) -> Sheet:
+    stated = proposed(turns)
+    return what_if(opened.package.sheet, stated) if stated else opened.package.sheet
+
+
+def turn_by_turn(opened: OpenDeal) -> dict[str, Any]:
+    """The table of an offer's turns, what may be countered, and how each term stands now."""
+    catalog, turns = load_catalog(), turns_of(opened)
+    sheets = [what_if(opened.package.sheet, _after(turns, n)) for n in range(len(turns) + 1)] if turns else []
+    titles = {d.code: d.edition.title if d.edition else d.expected for d in opened.documents}
+    now, binding = _as_proposed(opened, turns), is_binding(opened)
+    form = _form_for(opened, binding)
+    usual = stated_in(form[1].mapping) if form else frozenset()
+    stated = dict.fromkeys(key for turn in turns for key in turn.changes)
+    result = money_sheets(opened.package.sheet)[0].result if turns else ""
+    keys = [*stated, *([result] if result else [])]
+    return {
+        "binding": binding,
+        "sides": [opened.side.clients, opened.side.others],
+        "turns": [_told(turn, n, turns, titles) for n, turn in enumerate(turns)],
+        "rows": [
+            {
+                "key": key,
+                "label": catalog.label_of(key),
+                "is_result": key == result,
+                "cells": [_cell(sheet, key) for sheet in sheets],
+            }
+            for key in keys
+        ],
+        "terms": [
+            {
+                "key": fact.key,
+                "label": fact.label,
+                "kind": fact.kind,
+                "options": list(fact.options),
+                "now": _cell(now, fact.key),
+                "usual": fact.key in usual,
+            }
+            for fact in may_be_countered(opened.side)
+        ],
+        "papers": [
+            {"code": d.code, "title": titles[d.code]}
+            for d in opened.documents
+            if not d.set_aside and d.came and d.offer_id in (None, opened.offer.pk)
+        ],
+    }
+
+
+def _told(turn: Turn, n: int, turns: Sequence[Turn], titles: Mapping[str, str]) -> dict[str, Any]:
+    return {
+        "id": turn.pk,
+        "maker": turn.maker,
+        "day": turn.day,
+        "amends": turn.amends,
+        "number": sum(t.amends == turn.amends for t in turns[: n + 1]),
+        "agreed": turn.agreed,
+        "paper": turn.paper if turn.paper in titles else "",
+        "title": titles.get(turn.paper, ""),
+    }
+
+
+def _cell(sheet: Sheet, key: str) -> str:
+    value = sheet.held(key).value
+    return "" if value is None or value is EMPTY else shown(value, load_catalog()[key].kind)
+
+
+def _form_for(opened: OpenDeal, amends: bool) -> tuple[ReleaseForm, Form] | None:
+    """The form that is the paper of a turn, in the deal's release."""
+    wanted = "amendment" if amends else "counter"
+    rows = list(ReleaseForm.objects.filter(release=opened.deal.release_id).select_related("edition"))
+    forms = forms_of(rows)
+    found = [(row, forms[row.number]) for row in rows if forms[row.number].mapping.turn == wanted]
+    return next((one for one in found if opened.side in one[1].edition.sides), None)
+
+
+# Another turn
+
+
+@transaction.atomic
+def take_turn(
+    user: User,
+    deal_id: UUID,
+    sent: Sent,
+    offer: int,
+    maker: str,
+    day: date,
+    terms: Sequence[Mapping[str, str]],
+    paper: str,
+) -> dict[str, Any]:
+    """One side puts terms otherwise.  What our client says gets its form, filled with what changes; of what
+    the other side says ``paper`` names the document that it came by, "" without one."""
+    step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
+    opened = step.opened
+    turns = turns_of(opened)
+    if step.retried:
+        return finish(step) | {"paper": turns[-1].paper if turns else ""}
+    if len(turns) >= MOST_TURNS:
+        raise Refusal(f"An offer has {MOST_TURNS} turns at most.", "Begin another offer.", "turns")
+    if maker not in (opened.side.clients, opened.side.others):
+        raise Refusal("Nobody of that side is in this deal.", "Say who makes it.", "maker")
+    before = _as_proposed(opened, turns)
+    stated = _read(opened, terms)
+    after = what_if(before, stated)
+    changed = moved(stated, before, after)
+    if not changed:
+        raise Refusal("That is how the terms stand already.", "Change one of them.", "turn")
+    amends = is_binding(opened)
+    turn = Turn(offer=opened.offer, maker=maker, day=day, amends=amends, paper=paper)
+    turn.changes = {
+        key: [_kept(key, before.held(key).value), _kept(key, after.held(key).value)] for key in changed
+    }
+    number = sum(t.amends == amends for t in turns) + 1
+    if maker == opened.side.clients:
+        heading = _heading(opened, turns, turn, number)
+        turn.paper = _make_paper(step, amends, heading, changed, before, after)
+    elif paper and paper not in {d.code for d in opened.documents}:
+        raise Refusal("This paper is no longer in the package.", "Choose another, or none.", "paper", 409)
+    turn.save()
+    step.note(TURNS, *made([turn.pk]))
+    kind = "Amendment" if amends else "Counter-offer"
+    said = ", ".join(load_catalog().label_of(key) for key in changed[:3])
+    more = f" and {len(changed) - 3} more" if len(changed) > 3 else ""
+    step.say(f"{kind} {number} by the {maker.removesuffix('s')}: {said}{more}"[:300])
+    return finish(step) | {"paper": turn.paper}
+
+
+def _read(opened: OpenDeal, terms: Sequence[Mapping[str, str]]) -> dict[str, Value]:
+    """The terms as they were typed, in the catalog's order; refused are those that can't be read, by name."""
+    may = {fact.key: fact for fact in may_be_countered(opened.side)}
+    found: dict[str, Value] = {}
+    for term in terms:
+        fact = may.get(term["key"])
+        if fact is None:
+            raise Refusal("There is no such term to be countered.", "Reload the page.", "unknown key")
+        if not term["text"].strip():
+            continue
+        value = reads_as(opened.vocabulary, fact.key, term["text"])
+        if isinstance(value, Fault):
+            raise Refusal(f"{fact.label}: {value.message}", value.mend, value.rule)
+        found[fact.key] = value
+    return {key: found[key] for key in may if key in found}
+
+
+def _heading(opened: OpenDeal, turns: Sequence[Turn], turn: Turn, number: int) -> Heading:
+    offered = opened.package.sheet.held(OFFERED).value
+    last = turns[-1].day if turns else offered if isinstance(offered, date) else None
+    answers = "counter-offer" if turns and not turns[-1].amends else "offer"
+    return Heading(number, turn.maker.removesuffix("s"), turn.day, answers, last)  # type: ignore[arg-type]
+
+
+def _make_paper(
+    step: Step, amends: bool, heading: Heading, changed: Sequence[str], before: Sheet, after: Sheet
+) -> str:
+    """The form of the turn, put behind the package and filled; gives its code, "" where the release has
+    none."""
+    opened = step.opened
+    found = _form_for(opened, amends)
+    if found is None:
+        return ""
+    row, form = found
+    code = uuid.uuid4().hex[:12]
+    agreement = list(opened.package.leaving)
+
+    def section_of(key: str) -> str:
+        keys = {key, load_catalog()[key].pair}
+        meanings = (m for d in agreement for m in d.form.mapping.meanings)
+        return next((m.section for m in meanings if m.fact in keys and m.section), "")
+
+    answers = answers_for(form.seen_from(opened.side).mapping, heading, changed, before, after, section_of)
+    step.add_documents(
+        [
+            Document(
+                deal=opened.deal,
+                code=code,
+                position=opened.deal.next_position(),
+                section="Added",
+                edition=row.edition,
+                mapping_id=row.mapping_id,
+                offer=opened.offer,
+                why=f"{'amendment' if amends else 'counter-offer'} {heading.number}",
+            )
+        ]
+    )
+    prefix = step.opened.package.by_id[code].prefix
+    step.write(
+        *(
+            Entry(f"{prefix}{name}", Act.STATE, 0, Source.TYPED, value)
+            for name, value in answers.items()
+            if value is not EMPTY
+        )
+    )
+    return code
+
+
+# Agreement
+
+
+@transaction.atomic
+def agree_on(user: User, deal_id: UUID, sent: Sent, offer: int, turn: int) -> dict[str, Any]:
+    """Both sides agree on a turn, and so on those before it."""
+    step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
+    if step.retried:
+        return finish(step)
+    turns = turns_of(step.opened)
+    at = next((n for n, t in enumerate(turns) if t.pk == turn), None)
+    if at is None:
+        raise Refusal("This turn is no longer there.", "Look at the offer again.", "turn", 404)
+    if turns[at].agreed:
+        raise Refusal("This was agreed on already.", "Look at the offer again.", "turn", 409)
+    put_in_force(step, turns[: at + 1])
+    what = "amendment" if turns[at].amends else "counter-offer"
+    step.say(f"Agreed on the {what} of {print_date(turns[at].day)}")
+    return finish(step)
+
+
+def put_in_force(step: Step, turns: Sequence[Turn]) -> None:
+    """Make the terms of turns the deal's own; papers that both sides sign go on saying what they say."""
+    stated = proposed(turns)
+    fresh = [turn for turn in turns if not turn.agreed]
+    if not fresh:
+        return
+    opened = step.opened
+    before = opened.package.sheet
+    kept = _as_they_were(opened, before, what_if(before, stated))
+    step.write(*(Entry(key, Act.STATE, 0, Source.TYPED, value) for key, value in stated.items()), *kept)
+    step.do(TURNS, {str(turn.pk): {"agreed": True} for turn in fresh})
+
+
+def _as_they_were(opened: OpenDeal, before: Sheet, after: Sheet) -> list[Entry]:
+    """What would say something else on papers that both sides sign, kept there as it was."""
+    signed = [d for d in opened.package.leaving if _is_signed_by_both(opened, d.form)]
+    found: dict[str, Entry] = {}
+    for blank in opened.package.blanks(signed):
+        was = before.held(blank.key).value
+        if blank.meaning.sign is None and was is not None and was != after.held(blank.key).value:
+            found[blank.own_key] = Entry(blank.own_key, Act.STATE, 0, Source.TYPED, was)
+    return list(found.values())
+
+
+def _is_signed_by_both(opened: OpenDeal, form: Form) -> bool:
+    roles = (read_role(m.role) for m in form.mapping.meanings if m.sign == "signature" and m.role)
+    groups = {role.group for role in roles if role is not None}
+    return {opened.side.clients, opened.side.others} <= groups

@@ -1,0 +1,194 @@
+"""An offer that goes back and forth: turns with their papers, and agreement."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+import pytest
+
+from tests.server.test_offers import act
+from tests.server.test_service import counted
+from tests.server.world import Speaker, World
+
+
+class Negotiator(Speaker):
+    """An agent who negotiates the first offer of a deal."""
+
+    @property
+    def turns(self) -> str:
+        return f"{self.path}/offers/{self.open()['head']['offer']}/turns"
+
+    def takes(self, maker: str, day: str = "2026-11-20", paper: str = "", **terms: str) -> Any:
+        return self.post(
+            self.turns,
+            change=str(uuid.uuid4()),
+            maker=maker,
+            day=day,
+            paper=paper,
+            terms=[{"key": f"terms.{name}", "text": text} for name, text in terms.items()],
+        )
+
+    def took(self, maker: str, **said: str) -> dict[str, Any]:
+        answer = self.takes(maker, **said)
+        assert answer.status_code == 200, answer.content
+        return dict(answer.json())
+
+    def told(self) -> dict[str, Any]:
+        answer = self.get(self.turns)
+        assert answer.status_code == 200, answer.content
+        return dict(answer.json())
+
+    def agrees(self, turn: int) -> Any:
+        return self.post(f"{self.turns}/{turn}", change=str(uuid.uuid4()))
+
+    def texts(self, document: str) -> dict[str, str]:
+        """What stands in a paper's blanks, by what its own keys are called."""
+        return {b["own"]: b["text"] for b in self.open()["blanks"] if b["document"] == document and b["text"]}
+
+
+@pytest.fixture
+def buyer(world: World) -> Negotiator:
+    made = Negotiator(world.ines, world.deal)
+    for key, text in (
+        ("terms.purchase_price", "412,500"),
+        ("terms.deposit_percent", "1"),
+        ("terms.inspection_days", "10"),
+        ("terms.offer_date", "2026-11-18"),
+        ("terms.title_payer", "seller"),
+    ):
+        made.type(key, text)
+    return made
+
+
+def agreement(speaker: Speaker) -> str:
+    return next(str(d["id"]) for d in speaker.open()["documents"] if d["number"] == "301")
+
+
+def test_a_counter_makes_its_paper_filled_with_what_changes(buyer: Negotiator) -> None:
+    made = buyer.took("buyers", purchase_price="405k", title_payer="buyer")
+    paper = buyer.texts(made["paper"])
+    assert paper["price"] == "405,000.00" and paper["deposit"] == "4,050.00"
+    assert paper["number"] == "1" and paper["answers-date"] == "November 18, 2026"
+    assert paper["other"] == "Section 11.5, Owner's title insurance paid by: from seller to buyer."
+    assert made["said"] == "Counter-offer 1 by the buyer: Purchase price, Owner's title insurance paid by"
+    assert buyer.fact("terms.purchase_price")["shown"] == "$412,500.00", "proposed, and no more"
+    assert buyer.texts(agreement(buyer))["price"] == "412,500.00"
+
+
+def test_terms_stand_turn_by_turn_with_what_they_come_to(buyer: Negotiator) -> None:
+    first = buyer.took("buyers", purchase_price="405k")
+    buyer.took("sellers", day="2026-11-21", purchase_price="410k", inspection_days="5")
+    last = buyer.took("buyers", day="2026-11-22", inspection_days="7")
+    told = buyer.told()
+    rows = {row["label"]: row["cells"] for row in told["rows"]}
+    assert rows["Purchase price"] == ["$412,500.00", "$405,000.00", "$410,000.00", "$410,000.00"]
+    assert rows["Inspection period in days"] == ["10", "10", "5", "7"]
+    assert [(t["maker"], t["number"], t["paper"]) for t in told["turns"]] == [
+        ("buyers", 1, first["paper"]),
+        ("sellers", 2, ""),
+        ("buyers", 3, last["paper"]),
+    ]
+    result = next(row for row in told["rows"] if row["is_result"])
+    assert len(result["cells"]) == 4
+    # The third answers the second, and states only what it changes.
+    paper = buyer.texts(last["paper"])
+    assert paper["answers-date"] == "November 21, 2026" and paper["inspection"] == "7"
+    assert "price" not in paper
+    now = {term["key"]: term["now"] for term in told["terms"]}
+    assert now["terms.purchase_price"] == "$410,000.00" and now["terms.inspection_days"] == "7"
+
+
+def test_accepted_its_last_terms_are_in_force_and_the_agreement_says_what_it_said(buyer: Negotiator) -> None:
+    buyer.took("buyers", purchase_price="405k")
+    counter = buyer.took("sellers", day="2026-11-21", purchase_price="410k")
+    offer = buyer.open()["head"]["offer"]
+    said = act(buyer, offer, "accept", day="2026-11-22")
+    assert buyer.fact("terms.purchase_price")["shown"] == "$410,000.00"
+    assert buyer.fact("terms.deposit_amount")["shown"] == "$4,100.00"
+    on_paper = buyer.texts(agreement(buyer))
+    assert (on_paper["price"], on_paper["deposit"]) == ("412,500.00", "4,125.00"), (
+        "it is amended, not rewritten"
+    )
+    assert on_paper["price-words"].startswith("Four Hundred Twelve Thousand Five Hundred")
+    assert all(turn["agreed"] for turn in buyer.told()["turns"])
+    rows = {row["label"]: row["cells"] for row in buyer.told()["rows"]}
+    assert rows["Purchase price"] == ["$412,500.00", "$405,000.00", "$410,000.00"], "as it went"
+    buyer.undo(said["change"])
+    assert buyer.fact("terms.purchase_price")["shown"] == "$412,500.00"
+    assert not any(turn["agreed"] for turn in buyer.told()["turns"])
+    buyer.undo(counter["change"])
+    assert len(buyer.told()["turns"]) == 1
+
+
+def test_once_it_binds_the_agreement_is_amended(buyer: Negotiator) -> None:
+    offer = buyer.open()["head"]["offer"]
+    act(buyer, offer, "accept", day="2026-11-22")
+    made = buyer.took("buyers", day="2026-12-01", purchase_price="400k", inspection_days="14")
+    number = next(d["number"] for d in buyer.open()["documents"] if d["id"] == made["paper"])
+    paper = buyer.texts(made["paper"])
+    assert number == "322" and paper["number"] == "1"
+    assert (paper["price-from"], paper["price-to"]) == ("412,500.00", "400,000.00")
+    assert paper["inspection-to"] == "December 7, 2026", "the sixth is a Sunday"
+    turn = buyer.told()["turns"][0]
+    assert turn["amends"] and buyer.agrees(turn["id"]).status_code == 200
+    assert buyer.fact("terms.purchase_price")["shown"] == "$400,000.00"
+    paper = buyer.texts(made["paper"])
+    assert (paper["price-from"], paper["price-to"]) == ("412,500.00", "400,000.00"), "as it was signed"
+    assert buyer.agrees(turn["id"]).status_code == 409, "once"
+
+
+def test_a_turn_taken_back_takes_its_paper_along(buyer: Negotiator) -> None:
+    made = buyer.took("buyers", purchase_price="405k")
+    buyer.undo(made["change"])
+    assert buyer.told()["turns"] == []
+    assert made["paper"] not in {d["id"] for d in buyer.open()["documents"]}
+    again = buyer.took("buyers", purchase_price="406k")
+    assert buyer.texts(again["paper"])["number"] == "1"
+
+
+def test_the_same_turn_sent_twice_is_one(buyer: Negotiator) -> None:
+    body = {
+        "change": str(uuid.uuid4()),
+        "maker": "buyers",
+        "day": "2026-11-20",
+        "terms": [{"key": "terms.purchase_price", "text": "405k"}],
+    }
+    first, second = (buyer.post(buyer.turns, **body) for _ in range(2))
+    assert first.status_code == second.status_code == 200
+    assert first.json()["paper"] == second.json()["paper"]
+    assert len(buyer.told()["turns"]) == 1
+
+
+@pytest.mark.parametrize(
+    ("said", "code", "words"),
+    [
+        ({"purchase_price": "a lot"}, 400, "Purchase price: “a lot” isn't an amount"),
+        ({"purchase_price": "412,500.00"}, 400, "how the terms stand already"),
+        ({"purchase_price": "  "}, 400, "how the terms stand already"),
+        ({"acceptance_date": "2026-11-20"}, 400, "no such term"),
+        ({"no_such": "1"}, 400, "no such term"),
+    ],
+)
+def test_what_can_not_be_is_refused_in_words(
+    buyer: Negotiator, said: dict[str, str], code: int, words: str
+) -> None:
+    answer = buyer.takes("buyers", **said)
+    assert answer.status_code == code and words in answer.json()["detail"]
+    assert buyer.told()["turns"] == []
+
+
+def test_nobody_else_makes_a_turn_and_no_lost_paper_is_named(buyer: Negotiator) -> None:
+    assert buyer.takes("tenants", purchase_price="1").status_code == 400
+    assert buyer.takes("sellers", paper="nowhere", purchase_price="1").status_code == 409
+    assert buyer.agrees(999_999).status_code == 404
+
+
+def test_the_turns_take_as_many_queries_however_many_there_are(buyer: Negotiator) -> None:
+    buyer.took("buyers", purchase_price="405k")
+    buyer.told()
+    path = buyer.turns
+    one = counted(lambda: buyer.get(path))
+    for n in range(4):
+        buyer.took("sellers", purchase_price=f"{406 + n}k")
+    assert counted(lambda: buyer.get(path)) == one

@@ -1,0 +1,48 @@
+/** An offer's turns: what they are, another one, and agreeing on one. */
+import { useQuery } from '@tanstack/react-query';
+import { client, got, type Turns } from '../../api/client';
+import { turnsQuery } from '../../api/queries';
+import { useAction } from '../../api/use-action';
+import { sayProblem } from '../../primitives/notices';
+import { useDeal } from '../deals/use-deal';
+
+/** What one side puts otherwise, as it is typed. */
+export interface TurnSaid {
+  maker: string;
+  day: string;
+  terms: { key: string; text: string }[];
+  paper: string;
+}
+
+export type Turn = Turns['turns'][number];
+
+export function useTurns() {
+  const { id, deal } = useDeal();
+  return useQuery(turnsQuery(id, deal.head.offer, deal.head.seq));
+}
+
+export function useTurnActions(onTaken: () => void) {
+  const { id, deal, take } = useDeal();
+  const path = { deal: id, offer: deal.head.offer };
+  const taking = useAction({
+    mutationFn: (said: TurnSaid, key: string) =>
+      got(client.POST('/api/deals/{deal}/offers/{offer}/turns', { params: { path }, body: { change: key, ...said } })),
+    onSuccess: (delta) => {
+      take(delta, delta.said);
+      onTaken();
+    },
+    onError: sayProblem, // the dialog stays, with what was typed in it
+  });
+  const agreeing = useAction({
+    mutationFn: (turn: number, key: string) =>
+      got(
+        client.POST('/api/deals/{deal}/offers/{offer}/turns/{turn}', {
+          params: { path: { ...path, turn } },
+          body: { change: key },
+        }),
+      ),
+    onSuccess: (delta) => take(delta, delta.said),
+    onError: sayProblem,
+  });
+  return { taking, agreeing };
+}
