@@ -425,6 +425,15 @@ def test_a_round_that_replaces_one_keeps_what_is_signed_and_unchanged(sender: Se
     assert {link.said["round"] for link in links if link.kind == "carried"} == {row["id"]}
 
 
+def test_a_deal_is_not_thrown_away_while_its_papers_are_out(sender: Sender) -> None:
+    row = sender.sent()
+    refused = sender.client.delete(sender.path)
+    assert refused.status_code == 409 and "out for signature" in refused.json()["detail"]
+    assert sender.open()["head"]["id"], "it is there"
+    sender.post(f"/api/rounds/{row['id']}/recall", said="They chose another home")
+    assert sender.client.delete(sender.path).status_code < 300
+
+
 def test_letters_can_be_turned_off_by_kind(sender: Sender, world: World) -> None:
     told = sender.get("/api/rounds/told").json()
     assert all(kind["told"] for kind in told)

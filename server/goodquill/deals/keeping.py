@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 from uuid import UUID
@@ -39,9 +40,15 @@ def name_deal(user: User, deal_id: UUID, sent: Sent, name: str, offer: int | Non
     return finish(step)
 
 
+STILL_NEEDED: list[Callable[[Deal], Refusal | None]] = []
+"""What speaks against throwing a deal away, as the rooms know that use deals; each says so when it is
+loaded."""
+
+
+@transaction.atomic
 def throw_away(user: User, deal_id: UUID) -> None:
     """Take a deal off all lists; its owner and the broker find it again for thirty days."""
-    deal = find_deal(user, deal_id)
+    deal = find_deal(user, deal_id, lock=True)
     only_a_deal(deal)
     if not Deal.objects.filter(may_throw_away_deals(user), pk=deal.pk).exists():
         raise Refusal(
@@ -50,6 +57,9 @@ def throw_away(user: User, deal_id: UUID) -> None:
             "role",
             403,
         )
+    for still_needed in STILL_NEEDED:
+        if refusal := still_needed(deal):
+            raise refusal
     Deal.objects.filter(pk=deal.pk).update(removed_at=timezone.now())
 
 

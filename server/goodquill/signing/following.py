@@ -11,6 +11,8 @@ from django_tasks import task
 from quillcore.signing.rounds import At, Event, Happened, State
 
 from goodquill.api import Refusal
+from goodquill.deals.keeping import STILL_NEEDED
+from goodquill.deals.models import Deal
 from goodquill.locks import hold
 from goodquill.mail.addresses import check_address
 from goodquill.offices.models import User
@@ -20,6 +22,21 @@ from goodquill.signing.turning import happen
 
 AT_ONCE = 500
 A_MINUTE = timedelta(minutes=1)
+
+
+def _is_out(deal: Deal) -> Refusal | None:
+    """A deal isn't thrown away while somebody may sign its papers and nobody could recall them any more."""
+    if not Round.objects.filter(deal=deal, state=State.OUT).exists():
+        return None
+    return Refusal(
+        "Papers of this deal are out for signature.",
+        "Recall them first, or wait until they are signed; nothing was changed.",
+        "rounds",
+        409,
+    )
+
+
+STILL_NEEDED.append(_is_out)
 
 
 def recall(user: User, round_id: UUID, said: str) -> Round:
