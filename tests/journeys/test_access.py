@@ -64,7 +64,14 @@ SCREENS: list[tuple[str, list[Step]]] = [
 DEAL: list[tuple[str, list[Step]]] = [
     ("facts", [press("History"), press("More about this deal"), press(re.compile("^From contacts"))]),
     ("facts?listing=26-1104", []),
-    ("offers", [press(re.compile("^More for ")), press(re.compile("Another offer|An offer came in")), press(re.compile("^Counter$"))]),
+    (
+        "offers",
+        [
+            press(re.compile("^More for ")),
+            press(re.compile("Another offer|An offer came in")),
+            press(re.compile("^Counter$")),
+        ],
+    ),
     ("package", [press("Add forms"), press("Who signs"), press(re.compile("^More for 101"))]),
     ("money", [press("Purchase price")]),
     (
