@@ -190,6 +190,7 @@ urlpatterns = [
         incoming.IncomingPictureView.as_view(),
     ),
     path("api/deals/<uuid:deal>/documents/<code:document>/by-hand", deals.ByHandView.as_view()),
+    path("api/deals/<uuid:deal>/documents/<code:document>/returned", signing.ReturnedView.as_view()),
     path("api/deals/<uuid:deal>/documents/<code:document>.pdf", assembly.DocumentFileView.as_view()),
     path("api/deals/<uuid:deal>/contacts", clients.UseContactView.as_view()),
     path("api/deals/<uuid:deal>/contacts/keep", clients.KeepContactView.as_view()),

@@ -45,7 +45,7 @@ def amount(answer: dict[str, Any], key: str, column: int = 0) -> str | None:
 
 def test_a_sheet_has_its_lines_and_says_how_each_came_about(selling: Speaker) -> None:
     answer = reckoned(selling)
-    assert [one["name"] for one in answer["sheets"]] == ["proceeds", "cash", "monthly"]
+    assert [one["name"] for one in answer["sheets"]] == ["cash", "monthly", "proceeds"], "a buyer's first"
     parts = [line for line in answer["lines"] if not line["is_sum"]]
     total = sum(line["sign"] * float(amount(answer, line["key"]) or 0) for line in parts)
     assert amount(answer, "estimate.proceeds") == f"{total:.2f}"

@@ -72,6 +72,7 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "duties": None,
     "proof": None,
     "who_signs": None,
+    "returned": None,
     "deliveries": None,
     "deliver": {
         "papers": ["x"],

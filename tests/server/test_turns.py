@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 
 from tests.server.test_offers import act
+from tests.server.test_receiving import send
 from tests.server.test_service import counted
 from tests.server.world import Speaker, World
 
@@ -192,3 +193,53 @@ def test_the_turns_take_as_many_queries_however_many_there_are(buyer: Negotiator
     for n in range(4):
         buyer.took("sellers", purchase_price=f"{406 + n}k")
     assert counted(lambda: buyer.get(path)) == one
+
+
+# What came back
+
+
+def came_back(buyer: Negotiator, document: str, **otherwise: str) -> str:
+    """The paper as the other side sends it back, with some terms otherwise: it is put into the package."""
+    before = {key: buyer.fact(f"terms.{key}")["shown"].lstrip("$") for key in otherwise}
+    for key, text in otherwise.items():
+        buyer.type(f"terms.{key}", text)
+    pdf = buyer.get(f"{buyer.path}/documents/{document}.pdf").content
+    for key, text in before.items():
+        buyer.type(f"terms.{key}", text)
+    answer = send(buyer, pdf, "back.pdf", title="Purchase agreement, countersigned", place="")
+    assert answer.status_code == 200, answer.content
+    return next(str(d["id"]) for d in buyer.open()["documents"] if "countersigned" in d["title"])
+
+
+def test_what_they_changed_in_a_paper_that_came_back_becomes_their_turn(buyer: Negotiator) -> None:
+    ours = agreement(buyer)
+    theirs = came_back(buyer, ours, purchase_price="420,000", inspection_days="5")
+    found = buyer.get(f"{buyer.path}/documents/{theirs}/returned").json()
+    assert found["against"] == ours and found["sent"] is None
+    said = {(d["label"], d["was"], d["now"]) for d in found["differences"]}
+    assert ("Purchase price", "412,500.00", "420,000.00") in said
+    assert ("Inspection period in days", "10", "5") in said
+    assert len({(d["label"], d["page"]) for d in found["differences"]}) == len(found["differences"]), "once"
+    terms = {t["key"]: t["text"] for t in found["terms"]}
+    assert terms == {
+        "terms.purchase_price": "420,000.00",
+        "terms.deposit_amount": "4,200.00",
+        "terms.down_payment": "84,000.00",
+        "terms.inspection_days": "5",
+    }
+    assert "Amara Okafor" in found["unsigned"] and found["signed"] == []
+    buyer.took("sellers", paper=theirs, **{key.partition(".")[2]: text for key, text in terms.items()})
+    (turn,) = buyer.told()["turns"]
+    assert (turn["paper"], turn["title"]) == (theirs, "Purchase agreement, countersigned")
+
+
+def test_only_what_came_is_compared_and_with_ours(buyer: Negotiator) -> None:
+    ours = agreement(buyer)
+    assert buyer.get(f"{buyer.path}/documents/{ours}/returned").status_code == 404
+    theirs = came_back(buyer, ours)
+    documents = {d["number"]: d["id"] for d in buyer.open()["documents"]}
+    found = buyer.get(f"{buyer.path}/documents/{theirs}/returned", against=documents["503"]).json()
+    assert found["against"] == documents["503"]
+    assert {d["kind"] for d in found["differences"]} == {"missing page", "new page"}
+    same = buyer.get(f"{buyer.path}/documents/{theirs}/returned").json()
+    assert same["differences"] == [] and same["terms"] == []

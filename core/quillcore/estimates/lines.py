@@ -77,8 +77,8 @@ def _as_money(found: Any) -> Decimal | None:
 
 
 def money_sheets(sheet: Sheet) -> tuple[MoneySheet, ...]:
-    """The sheets of a deal, with the price that moves them: what is offered, as soon as something is, else
-    what is asked."""
+    """The sheets of a deal, those of our client's own money first, with the price that moves them: what is
+    offered, as soon as something is, else what is asked."""
     side = sheet.ledger.side
     is_offered = not side.is_lease and sheet.held(_OFFERED).value is not None
     return _read(side, _OFFERED if is_offered else side.price)
@@ -100,7 +100,7 @@ def _read(side: Side, price: str) -> tuple[MoneySheet, ...]:
             tuple(named(key) for key in row["set_by"]),
             tuple(Ask(named(a["vary"]), a["of"], a["says"]) for a in row["asks"]),
         )
-        for row in rows
+        for row in sorted(rows, key=lambda row: row["sides"][0] != side)
         if side in row["sides"]
     )
 

@@ -32,7 +32,7 @@ MOST_FOUND = 300
 """Differences that are told: nobody reads more, and a paper with more is another paper."""
 _DOTS = 100
 _SCALE = _DOTS / 72
-_ALIKE = 0.45
+_ALIKE = 0.6
 """Of the words of two pages that they share, from which on one is a copy of the other: a page with every
 blank changed and a clause struck shares more, two pages of one form less."""
 _MOST_WORDS = 2_500
@@ -45,6 +45,8 @@ or scanner shows and another one doesn't: it is neither new nor gone.
 """
 _NEAR = 2.0
 """Points by which a word may reach out of its blank."""
+_HALF_A_LINE = 6.0
+"""Points: lines of print stand twelve apart or more."""
 _BOX_INK = 0.1
 """Of a box's inside, by which one that is marked is darker: the thinnest cross covers a fifth."""
 _SIGN_INK = 45
@@ -377,9 +379,16 @@ def _lies_in(word: Word, rect: Rect) -> bool:
 
 
 def _text(words: Iterable[Word], rect: Rect) -> str:
-    """The words within a blank, from the top and from the left."""
-    inside = [word for word in words if _lies_in(word, rect)]
-    return " ".join(w.text for w in sorted(inside, key=lambda w: (-round(w.bottom / 4), w.left)))
+    """The words within a blank, from the top and from the left: a line's words stand at one height within
+    half a line, however deep their letters reach."""
+    lines: list[tuple[float, list[Word]]] = []
+    for word in sorted((w for w in words if _lies_in(w, rect)), key=lambda w: -(w.bottom + w.top)):
+        middle = (word.bottom + word.top) / 2
+        if lines and lines[-1][0] - middle < _HALF_A_LINE:
+            lines[-1][1].append(word)
+        else:
+            lines.append((middle, [word]))
+    return " ".join(word.text for _, line in lines for word in sorted(line, key=lambda w: w.left))
 
 
 def _around(words: Sequence[Word]) -> Rect:

@@ -13,7 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill import files
-from goodquill.api import Refusal, as_file, checked
+from goodquill.api import Refusal, as_file, asked, checked
 from goodquill.deals.opening import find_deal, only_a_deal, open_deal
 from goodquill.deals.shapes import OfferQuery, offer_at_hand
 from goodquill.forms.pages import SHARPNESS, page_picture
@@ -25,6 +25,7 @@ from goodquill.signing.letters import TOLD, told_of
 from goodquill.signing.links import keep, keep_known
 from goodquill.signing.models import Paper
 from goodquill.signing.queries import who_signs
+from goodquill.signing.returned import returned
 from goodquill.signing.round_queries import out_for, rounds_of, whole_round
 
 
@@ -60,6 +61,18 @@ class RoundsView(APIView):
         given = checked(shapes.BeginRoundSerializer, request)
         row = making.begin_round(request.user, deal, offer_at_hand(request), given["like"], given["papers"])
         return Response(whole_round(request.user, row), 201)
+
+
+class ReturnedView(APIView):
+    """A paper that came back."""
+
+    @extend_schema(operation_id="returned", parameters=[shapes.AgainstQuery], responses=shapes.ReturnedShape)
+    @dear
+    def get(self, request: MemberRequest, deal: UUID, document: str) -> Response:
+        """What they changed in it."""
+        given = asked(shapes.AgainstQuery, request)
+        found = returned(request.user, deal, given["offer"], document, given["against"])
+        return Response(shapes.ReturnedShape(found).data)
 
 
 class RoundsOutView(APIView):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
+from goodquill.deals.shapes import OfferQuery
 from goodquill.signing.models import HOW_FAR, STATES
 from goodquill.signing.signer_shapes import MARKS, PageSizeShape
 
@@ -278,3 +279,52 @@ class VerdictSerializer(s.Serializer):
     said = CheckedShape(many=True)
     paper = s.CharField(allow_blank=True)
     signers = s.ListField(child=s.CharField())
+
+
+class DifferenceShape(s.Serializer):
+    """One difference (see ``quillcore.papers.returned``): ``label`` of the blank that it is about, ``option``
+    what its box stands for."""
+
+    kind = s.ChoiceField(
+        choices=["blank", "box", "words", "drawn", "gone", "missing page", "new page", "unread page"]
+    )
+    page = s.IntegerField()
+    their_page = s.IntegerField()
+    label = s.CharField(allow_blank=True)
+    option = s.CharField(allow_blank=True)
+    was = s.CharField(allow_blank=True)
+    now = s.CharField(allow_blank=True)
+
+
+class ComparedWithShape(s.Serializer):
+    """A paper of ours that it may be compared with."""
+
+    code = s.CharField()
+    title = s.CharField()
+
+
+class SaidTermShape(s.Serializer):
+    """A term that their paper says otherwise, as it would be typed."""
+
+    key = s.CharField()
+    label = s.CharField()
+    text = s.CharField()
+
+
+class ReturnedShape(s.Serializer):
+    """A paper that came, compared with ours: ``against`` which one, ``sent`` when that was sent to be signed
+    (null: as it is now); ``terms`` what can be taken over into a turn."""
+
+    against = s.CharField()
+    sent = s.DateTimeField(allow_null=True)
+    choices = ComparedWithShape(many=True)
+    differences = DifferenceShape(many=True)
+    terms = SaidTermShape(many=True)
+    signed = s.ListField(child=s.CharField())
+    unsigned = s.ListField(child=s.CharField())
+
+
+class AgainstQuery(OfferQuery):
+    """With which paper of ours, by its code; "" for the one that it is most like."""
+
+    against = s.CharField(max_length=12, required=False, default="", allow_blank=True)

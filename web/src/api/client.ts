@@ -54,6 +54,7 @@ export type DutyOp = Omit<Schemas['DutyOpRequest'], 'change'>;
 export type Comparison = Schemas['Comparison'];
 export type OfferColumn = Schemas['OfferColumn'];
 export type OfferRow = Schemas['OfferRow'];
+export type Returned = Schemas['ReturnedShape'];
 export type Turns = Schemas['Turns'];
 export type ComparisonRow = Schemas['Row'];
 export type Contact = Schemas['Contact'];

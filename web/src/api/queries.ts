@@ -108,6 +108,19 @@ export const turnsQuery = (deal: string, offer: number, seq: number) =>
     placeholderData: (before, query) => (query?.queryKey[1] === deal && query.queryKey[2] === offer ? before : undefined),
   });
 
+/** A paper that came, compared with one of ours (none named: the one that it is most like), as of a step. */
+export const returnedQuery = (deal: string, offer: number | undefined, document: string, against: string, seq: number) =>
+  queryOptions({
+    queryKey: ['returned', deal, offer ?? null, document, against, seq],
+    queryFn: () =>
+      got(
+        client.GET('/api/deals/{deal}/documents/{document}/returned', {
+          params: { path: { deal, document }, query: { offer, against } },
+        }),
+      ),
+    staleTime: Infinity,
+  });
+
 /** The templates one may use; where a side is named, the one that fits best a deal about that kind of property says so. */
 export const templatesQuery = (asked: { side?: string; category?: string; county?: string } = {}) =>
   queryOptions({

@@ -555,6 +555,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/documents/{document}/returned': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description What they changed in it. */
+    get: operations['returned'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/duties': {
     parameters: {
       query?: never;
@@ -2953,6 +2970,11 @@ export interface components {
         [key: string]: string;
       };
     };
+    /** @description A paper of ours that it may be compared with. */
+    ComparedWithShape: {
+      code: string;
+      title: string;
+    };
     /**
      * @description A comparison, to be accepted or left.  ``before`` is when something was last brought into the deal;
      *     ``remark`` what is to be known of the listing itself.
@@ -3176,6 +3198,31 @@ export interface components {
       was: string;
       now: string;
     };
+    /**
+     * @description One difference (see ``quillcore.papers.returned``): ``label`` is the blank's that it is about, ``option``
+     *     what its box stands for.
+     */
+    DifferenceShape: {
+      kind: components['schemas']['DifferenceShapeKindEnum'];
+      page: number;
+      their_page: number;
+      label: string;
+      option: string;
+      was: string;
+      now: string;
+    };
+    /**
+     * @description * `blank` - blank
+     *     * `box` - box
+     *     * `words` - words
+     *     * `drawn` - drawn
+     *     * `gone` - gone
+     *     * `missing page` - missing page
+     *     * `new page` - new page
+     *     * `unread page` - unread page
+     * @enum {string}
+     */
+    DifferenceShapeKindEnum: 'blank' | 'box' | 'words' | 'drawn' | 'gone' | 'missing page' | 'new page' | 'unread page';
     /**
      * @description One item of the package; without an ``edition`` it is a paper expected from somebody.
      *
@@ -4802,6 +4849,20 @@ export interface components {
       | 'coordinator'
       | 'broker';
     /**
+     * @description A paper that came, compared with ours: ``against`` which one, ``sent`` when that was sent to be signed
+     *     (null: as it is now); ``terms`` what can be taken over into a turn.
+     */
+    ReturnedShape: {
+      against: string;
+      /** Format: date-time */
+      sent: string | null;
+      choices: components['schemas']['ComparedWithShape'][];
+      differences: components['schemas']['DifferenceShape'][];
+      terms: components['schemas']['SaidTermShape'][];
+      signed: string[];
+      unsigned: string[];
+    };
+    /**
      * @description * `agent` - Agent
      *     * `coordinator` - Coordinator
      *     * `broker` - Broker
@@ -4965,6 +5026,12 @@ export interface components {
     SaidRequest: {
       /** @default  */
       said: string;
+    };
+    /** @description A term that their paper says otherwise, as it would be typed. */
+    SaidTermShape: {
+      key: string;
+      label: string;
+      text: string;
     };
     /** @description One sale, as texts. */
     Sale: {
@@ -7287,6 +7354,40 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  returned: {
+    parameters: {
+      query?: {
+        against?: string;
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+        document: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ReturnedShape'];
+        };
       };
       /** @description A problem */
       default: {

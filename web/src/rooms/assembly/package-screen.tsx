@@ -1,5 +1,6 @@
 /** The package of a deal: its papers, of which some outlive it with the client. */
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { client, got, once, type PackageItem } from '../../api/client';
 import { incomingQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
@@ -7,13 +8,19 @@ import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
 import { useDeal } from '../deals/use-deal';
 import { openPapers } from '../hand/dropped';
+import { WhatChanged } from '../offers/what-changed';
 import { WhoSigns } from '../signing/who-signs';
 import { PackageList } from './package-list';
 
 export function PackageScreen() {
   return (
     <PackageList
-      tools={(d) => d.clients_own && <KeepWithClient document={d} />}
+      tools={(d) => (
+        <>
+          {d.clients_own && <KeepWithClient document={d} />}
+          {d.edition && !d.number && <ComesBack document={d} />}
+        </>
+      )}
       waiting={<WaitingPapers />}
       beside={<WhoSigns />}
     />
@@ -32,6 +39,19 @@ function WaitingPapers() {
         : `${rows.length} papers wait to be put in their places.`}
       <Button onClick={openPapers}>Look at {rows.length === 1 ? 'it' : 'them'}</Button>
     </p>
+  );
+}
+
+/** A paper that came may be one of ours that came back. */
+function ComesBack({ document: d }: { document: PackageItem }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button look="words" aria-label={`What changed in ${d.title}`} onClick={() => setOpen(true)}>
+        What changed
+      </Button>
+      {open && <WhatChanged document={d} onClose={() => setOpen(false)} />}
+    </>
   );
 }
 

@@ -96,7 +96,7 @@ interface TableProps {
   agree: (turn: Turn) => void;
 }
 
-function TurnTable({ turns: { turns, rows }, agree }: TableProps) {
+function TurnTable({ turns: { turns, rows, sides }, agree }: TableProps) {
   return (
     <div className="overflow-x-auto border border-hair bg-paper">
       <table className="border-collapse text-sm" style={{ minWidth: '100%' }}>
@@ -115,7 +115,13 @@ function TurnTable({ turns: { turns, rows }, agree }: TableProps) {
               As offered
             </th>
             {turns.map((turn) => (
-              <TurnHead key={turn.id} turn={turn} isLast={turn === turns.at(-1)} agree={() => agree(turn)} />
+              <TurnHead
+                key={turn.id}
+                turn={turn}
+                isLast={turn === turns.at(-1)}
+                isOurs={turn.maker === sides[0]}
+                agree={() => agree(turn)}
+              />
             ))}
           </tr>
         </thead>
@@ -154,10 +160,12 @@ interface HeadProps {
   turn: Turn;
   /** Whether no turn followed it: what was answered by another isn't signed any more. */
   isLast: boolean;
+  /** Whether our client makes it, and so its paper is ours to send. */
+  isOurs: boolean;
   agree: () => void;
 }
 
-function TurnHead({ turn, isLast, agree }: HeadProps) {
+function TurnHead({ turn, isLast, isOurs, agree }: HeadProps) {
   const { deal } = useDeal();
   const begin = useBeginRound();
   return (
@@ -184,7 +192,7 @@ function TurnHead({ turn, isLast, agree }: HeadProps) {
       </span>
       {isLast && !turn.agreed && (
         <span className="mt-1.5 flex flex-wrap items-center gap-1">
-          {turn.paper && (
+          {isOurs && turn.paper && (
             <Button
               look="words"
               className="py-0.5!"

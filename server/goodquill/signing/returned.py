@@ -1,0 +1,133 @@
+"""What they changed: a paper that came, compared with ours as it was sent, or as it is where it never was."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+from uuid import UUID
+
+from quillcore.assembly import Blank, Document, assemble
+from quillcore.facts.edits import reads_as
+from quillcore.negotiating import may_be_countered
+from quillcore.papers.received import place_for
+from quillcore.papers.returned import Compared, Difference, Spot, compare_returned
+from quillcore.signing.rounds import State
+from quillcore.signing.spots import key_of, person
+from quillcore.values import Fault
+
+from goodquill import files
+from goodquill.api import Refusal
+from goodquill.deals.opening import OpenDeal, open_deal
+from goodquill.forms.models import Edition
+from goodquill.offices.models import User
+from goodquill.signing.models import Paper
+
+
+def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: str) -> dict[str, Any]:
+    """The differences of a paper that came from one of ours; the one that it is most like where none is
+    named."""
+    opened = open_deal(user, deal_id, offer)
+    came = opened.package.by_id.get(code)
+    if came is None or came.form.edition.number:
+        raise Refusal(
+            "This is no paper that came from others.", "Look at the package again.", "document", 404
+        )
+    choices = [d for d in opened.package.documents if d.form.edition.number]
+    if not choices:
+        raise Refusal("There is nothing of ours to compare it with.", "Nothing was changed.", "document", 409)
+    ours = next((d for d in choices if d.id == against), None) or _most_alike(opened, came, choices)
+    sent, content = _as_sent(opened, ours)
+    spots = [Spot(f.id, f.page, f.shape, f.rect) for f in ours.form.edition.fields]
+    found = compare_returned(content, came.form.pdf, spots)
+    if isinstance(found, Fault):
+        raise Refusal.of(found)
+    blanks = {blank.field.id: blank for blank in opened.package.blanks([ours])}
+    return {
+        "against": ours.id,
+        "sent": sent,
+        "choices": [{"code": d.id, "title": d.form.edition.named} for d in choices],
+        "differences": _once(_told(one, blanks) for one in found.differences),
+        "terms": _terms(opened, found.differences, blanks),
+        **_signatures(opened, ours, found),
+    }
+
+
+def _most_alike(opened: OpenDeal, came: Document, choices: list[Document]) -> Document:
+    """The one whose place it took, or whose title it or its first page bears; else the first."""
+    row = next(d for d in opened.documents if d.code == came.id)
+    by_number = next((d for d in choices if d.form.edition.number == row.stands_for), None)
+    if row.stands_for and by_number is not None:
+        return by_number
+    words = Edition.objects.filter(pk=row.edition_id).values_list("words", flat=True).first() or ""
+    places = [(d.id, d.form.edition.title) for d in choices]
+    found = place_for(came.form.edition.title, words, places)
+    return next((d for d in choices if d.id == found), choices[0])
+
+
+def _as_sent(opened: OpenDeal, ours: Document) -> tuple[Any, bytes]:
+    """When it was sent to be signed last, and its bytes; as it is now where it never was."""
+    papers = Paper.objects.filter(round__deal=opened.deal, document=ours.id).exclude(
+        round__state=State.MAKING
+    )
+    last = papers.select_related("round").order_by("-round__made").first()
+    if last is not None:
+        return last.round.sent, files.fetch(last.frozen)
+    return None, assemble(opened.package, ours.form.edition.named, [ours]).pdf
+
+
+def _told(one: Difference, blanks: dict[str, Blank]) -> dict[str, Any]:
+    blank = blanks.get(one.spot)
+    option = blank.meaning.value if blank is not None and one.kind == "box" else None
+    return {
+        "kind": one.kind,
+        "page": one.page,
+        "their_page": one.their_page,
+        "label": blank.label if blank is not None else "",
+        "option": option or "",
+        "was": one.was,
+        "now": one.now,
+    }
+
+
+def _once(rows: Iterable[dict[str, Any]]) -> list[dict[str, Any]]:
+    """A term that stands twice on a page is told once."""
+    return list({tuple(row.values()): row for row in rows}.values())
+
+
+def _terms(
+    opened: OpenDeal, differences: Iterable[Difference], blanks: dict[str, Blank]
+) -> list[dict[str, str]]:
+    """The terms that their paper says otherwise, as they would be typed; what can't be read isn't among
+    them."""
+    may = {fact.key: fact for fact in may_be_countered(opened.side)}
+    found: dict[str, dict[str, str]] = {}
+    for one in differences:
+        blank = blanks.get(one.spot)
+        if blank is None or blank.key not in may or one.kind not in ("blank", "box"):
+            continue
+        text = _as_typed(one, blank)
+        if text and not isinstance(reads_as(opened.vocabulary, blank.key, text), Fault):
+            found.setdefault(blank.key, {"key": blank.key, "label": may[blank.key].label, "text": text})
+    return list(found.values())
+
+
+def _as_typed(one: Difference, blank: Blank) -> str:
+    if one.kind == "blank":
+        return one.now or "none"
+    is_marked = one.now != ""
+    if blank.meaning.value is not None:
+        return blank.meaning.value if is_marked else ""
+    return "yes" if is_marked else "no"
+
+
+def _signatures(opened: OpenDeal, ours: Document, found: Compared) -> dict[str, list[str]]:
+    """In whose places to sign there is ink, and in whose there is none: those of people who are there."""
+    said: dict[str, list[str]] = {"signed": [], "unsigned": []}
+    for name, ids in (("signed", found.signed), ("unsigned", found.unsigned)):
+        for place in ids:
+            meaning = ours.form.mapping.by_id[place]
+            key = key_of(opened.package, meaning.role or "") if meaning.sign == "signature" else None
+            if key is not None:
+                who = person(opened.package, key)
+                said[name].append(who.name or who.role)
+    return {name: list(dict.fromkeys(people)) for name, people in said.items()}
