@@ -228,6 +228,7 @@ def test_what_they_changed_in_a_paper_that_came_back_becomes_their_turn(buyer: N
         "terms.inspection_days": "5",
     }
     assert "Amara Okafor" in found["unsigned"] and found["signed"] == []
+    assert buyer.told()["papers"] == [{"code": theirs, "title": "Purchase agreement, countersigned"}]
     buyer.took("sellers", paper=theirs, **{key.partition(".")[2]: text for key, text in terms.items()})
     (turn,) = buyer.told()["turns"]
     assert (turn["paper"], turn["title"]) == (theirs, "Purchase agreement, countersigned")

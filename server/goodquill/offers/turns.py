@@ -127,7 +127,7 @@ def turn_by_turn(opened: OpenDeal) -> dict[str, Any]:
         "papers": [
             {"code": d.code, "title": titles[d.code]}
             for d in opened.documents
-            if not d.set_aside and d.came and d.offer_id in (None, opened.offer.pk)
+            if d.edition is not None and not d.edition.number
         ],
     }
 

@@ -43,15 +43,17 @@ export function announce(text: string): void {
 }
 let heard = '';
 
-export function Notices() {
+/** `asAlert`: on a page with a status of its own they are there only while something is said. */
+export function Notices({ asAlert = false }: { asAlert?: boolean }) {
   const said = useSyncExternalStore(subscribe, () => heard);
   const shown = useSyncExternalStore(subscribe, () => notices);
   useEffect(() => {
     // The room above is lower now: what is being typed in stays in sight.
     if (shown.length) document.activeElement?.scrollIntoView({ block: 'nearest' });
   }, [shown.length]);
+  if (asAlert && shown.length === 0) return null;
   return (
-    <div role="status" aria-live="polite" className="shrink-0">
+    <div role={asAlert ? 'alert' : 'status'} aria-live={asAlert ? 'assertive' : 'polite'} className="shrink-0">
       <span className="sr-only">{said}</span>
       {shown.map((n) => (
         <div

@@ -27,7 +27,7 @@ createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <Page />
     <div className="fixed inset-x-0 bottom-0 z-50">
-      <Notices />
+      <Notices asAlert />
     </div>
   </StrictMode>,
 );
