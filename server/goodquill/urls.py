@@ -191,6 +191,7 @@ urlpatterns = [
     ),
     path("api/deals/<uuid:deal>/documents/<code:document>/by-hand", deals.ByHandView.as_view()),
     path("api/deals/<uuid:deal>/documents/<code:document>/returned", signing.ReturnedView.as_view()),
+    path("api/deals/<uuid:deal>/documents/<code:document>/signed", signing.SignedOnPaperView.as_view()),
     path("api/deals/<uuid:deal>/documents/<code:document>.pdf", assembly.DocumentFileView.as_view()),
     path("api/deals/<uuid:deal>/contacts", clients.UseContactView.as_view()),
     path("api/deals/<uuid:deal>/contacts/keep", clients.KeepContactView.as_view()),

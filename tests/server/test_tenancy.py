@@ -73,6 +73,7 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "proof": None,
     "who_signs": None,
     "returned": None,
+    "record_signed": {"change": "{new}", "ours": "x", "who": ["buyers.1"], "day": "2026-11-01"},
     "deliveries": None,
     "deliver": {
         "papers": ["x"],

@@ -227,7 +227,8 @@ def test_what_they_changed_in_a_paper_that_came_back_becomes_their_turn(buyer: N
         "terms.down_payment": "84,000.00",
         "terms.inspection_days": "5",
     }
-    assert "Amara Okafor" in found["unsigned"] and found["signed"] == []
+    people = {who["name"]: who["signed"] for who in found["people"]}
+    assert people["Amara Okafor"] is False and not any(people.values())
     assert buyer.told()["papers"] == [{"code": theirs, "title": "Purchase agreement, countersigned"}]
     buyer.took("sellers", paper=theirs, **{key.partition(".")[2]: text for key, text in terms.items()})
     (turn,) = buyer.told()["turns"]
@@ -244,3 +245,62 @@ def test_only_what_came_is_compared_and_with_ours(buyer: Negotiator) -> None:
     assert {d["kind"] for d in found["differences"]} == {"missing page", "new page"}
     same = buyer.get(f"{buyer.path}/documents/{theirs}/returned").json()
     assert same["differences"] == [] and same["terms"] == []
+
+
+# Signed by pen
+
+
+def pen(buyer: Negotiator, theirs: str, ours: str, who: list[str], day: str = "2026-11-20") -> Any:
+    path = f"{buyer.path}/documents/{theirs}/signed"
+    return buyer.post(path, change=str(uuid.uuid4()), ours=ours, who=who, day=day)
+
+
+def test_what_was_signed_by_pen_is_on_record_and_stands_where_ours_stood(buyer: Negotiator) -> None:
+    ours = agreement(buyer)
+    theirs = came_back(buyer, ours)
+    answer = pen(buyer, theirs, ours, ["buyers.1"])
+    assert answer.status_code == 200, answer.content
+    assert answer.json()["said"] == (
+        "301 Residential Purchase Agreement was signed on paper by Amara Okafor, November 20, 2026"
+    )
+    rows = {d["id"]: d for d in buyer.open()["documents"]}
+    assert rows[ours]["set_aside"] and rows[theirs]["section"] == rows[ours]["section"]
+    assert "signed on paper by Amara Okafor" in rows[theirs]["why"]
+    assert buyer.fact("terms.acceptance_date")["shown"] == "", "one side alone"
+    buyer.undo(answer.json()["change"])
+    assert not next(d for d in buyer.open()["documents"] if d["id"] == ours)["set_aside"]
+
+
+def test_signed_by_everybody_on_paper_it_is_accepted_that_day(buyer: Negotiator) -> None:
+    buyer.edit({"op": "party_add", "key": "sellers", "party": "efgh5678"})
+    buyer.type("sellers.1.given", "Lena")
+    buyer.type("sellers.1.family", "Voss")
+    ours = agreement(buyer)
+    theirs = came_back(buyer, ours)
+    assert pen(buyer, theirs, ours, ["buyers.1", "sellers.1"]).status_code == 200
+    assert buyer.fact("terms.acceptance_date")["shown"] == "November 20, 2026"
+    assert buyer.open()["head"]["offers"][0]["outcome"] == "accepted"
+
+
+def test_a_counter_signed_by_everybody_on_paper_is_in_force(buyer: Negotiator) -> None:
+    buyer.edit({"op": "party_add", "key": "sellers", "party": "efgh5678"})
+    buyer.type("sellers.1.given", "Lena")
+    buyer.type("sellers.1.family", "Voss")
+    counter = buyer.took("buyers", purchase_price="405k")["paper"]
+    theirs = came_back(buyer, counter)
+    said = pen(buyer, theirs, counter, ["sellers.1", "buyers.1"]).json()["said"]
+    assert said.endswith("its terms are the deal's. accepted on November 20, 2026")
+    assert buyer.fact("terms.purchase_price")["shown"] == "$405,000.00"
+
+
+def test_who_does_not_sign_and_days_to_come_are_refused(buyer: Negotiator) -> None:
+    ours = agreement(buyer)
+    theirs = came_back(buyer, ours)
+    for who, day, words in (
+        ([], "2026-11-20", "Nobody of these"),
+        (["buyers.7"], "2026-11-20", "Nobody of these"),
+        (["buyers.1"], "2999-01-01", "still to come"),
+    ):
+        answer = pen(buyer, theirs, ours, who, day)
+        assert answer.status_code == 400 and words in answer.json()["detail"]
+    assert pen(buyer, "nowhere", ours, ["buyers.1"]).status_code == 409

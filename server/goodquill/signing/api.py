@@ -13,9 +13,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill import files
-from goodquill.api import Refusal, as_file, asked, checked
+from goodquill.api import Refusal, as_file, asked, checked, sent_with
 from goodquill.deals.opening import find_deal, only_a_deal, open_deal
-from goodquill.deals.shapes import OfferQuery, offer_at_hand
+from goodquill.deals.shapes import DeltaSerializer, OfferQuery, offer_at_hand
 from goodquill.forms.pages import SHARPNESS, page_picture
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
@@ -24,6 +24,7 @@ from goodquill.signing.handing_over import hand_over, own_link
 from goodquill.signing.letters import TOLD, told_of
 from goodquill.signing.links import keep, keep_known
 from goodquill.signing.models import Paper
+from goodquill.signing.on_paper import record_signed
 from goodquill.signing.queries import who_signs
 from goodquill.signing.returned import returned
 from goodquill.signing.round_queries import out_for, rounds_of, whole_round
@@ -73,6 +74,23 @@ class ReturnedView(APIView):
         given = asked(shapes.AgainstQuery, request)
         found = returned(request.user, deal, given["offer"], document, given["against"])
         return Response(shapes.ReturnedShape(found).data)
+
+
+class SignedOnPaperView(APIView):
+    """A paper that came back signed by pen."""
+
+    @extend_schema(
+        operation_id="record_signed",
+        parameters=[OfferQuery],
+        request=shapes.SignedOnPaperSerializer,
+        responses=DeltaSerializer,
+    )
+    def post(self, request: MemberRequest, deal: UUID, document: str) -> Response:
+        """Record by whom it was signed and when."""
+        given = checked(shapes.SignedOnPaperSerializer, request)
+        said = (document, given["ours"], given["who"], given["day"])
+        sent = sent_with(request, given)
+        return Response(record_signed(request.user, deal, sent, offer_at_hand(request), *said))
 
 
 class RoundsOutView(APIView):

@@ -15,7 +15,6 @@ from django.http import Http404
 from django.utils import timezone
 from django_tasks import task
 from quillcore.facts import Act, Entry, Source
-from quillcore.facts.edits import Edit, Op
 from quillcore.papers.received import AUDIENCE, Received, read_paper
 from quillcore.signing.asking import from_rows, standing
 from quillcore.values import Fault
@@ -23,18 +22,15 @@ from quillcore.values.dates import print_date
 
 from goodquill import files
 from goodquill.api import Refusal, Sent
-from goodquill.deals import edits
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.receiving import put_in_package
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.locks import hold
-from goodquill.offers.actions import put_offer_in_force
-from goodquill.offers.turns import put_in_force, turns_of
 from goodquill.record.models import Kind
+from goodquill.signing.agreeing import come_to_agree, parties_of_both
 from goodquill.signing.models import Paper, Round
 
 AT_ONCE = 20
-ACCEPTED = "terms.acceptance_date"
 
 
 @task()
@@ -73,42 +69,14 @@ def _day_of(row: Round) -> date:
     return row.ended.astimezone(ZoneInfo(row.zone)).date()
 
 
-def accepted_by(row: Round, opened: OpenDeal) -> date | None:
-    """The day on which a round made a contract, by the rule that the last party's signature makes it: of a
-    paper that states the acceptance date, and that everybody of both sides has signed in it.  None where the
-    deal has that day already."""
-    if opened.package.sheet.held(ACCEPTED).value is not None:
-        return None
-    forms = (opened.forms.get(code) for code in signed_by_both(row, opened))
-    states_it = any(m.fact == ACCEPTED for form in forms if form for m in form.mapping.meanings)
-    return _day_of(row) if states_it else None
-
-
 def signed_by_both(row: Round, opened: OpenDeal) -> set[str]:
     """The codes of a round's papers that everybody of both sides has signed in it."""
-    parties = {
-        f"{group}.{n}"
-        for group in (opened.side.clients, opened.side.others)
-        for n in range(1, len(opened.ledger.parties(group)) + 1)
-    }
-    groups = {key.split(".")[0] for key in parties}
-    if len(groups) < 2:
-        return set()
+    parties = parties_of_both(opened)
     return {
         paper.document
         for paper in row.papers.all()
-        if parties <= {p["who"] for p in paper.places if p["sign"] == "signature"}
+        if parties and parties <= {p["who"] for p in paper.places if p["sign"] == "signature"}
     }
-
-
-def _agree_on_turns(step: Step, codes: set[str]) -> str:
-    """A counter-offer or an amendment that everybody has signed is agreed on; gives that in words."""
-    turns = turns_of(step.opened)
-    last = max((n for n, turn in enumerate(turns) if turn.paper in codes), default=None)
-    if last is None or turns[last].agreed:
-        return ""
-    put_in_force(step, turns[: last + 1])
-    return "its terms are the deal's"
 
 
 def _take_answers(step: Step, paper: Paper) -> None:
@@ -135,7 +103,7 @@ def _take_answers(step: Step, paper: Paper) -> None:
 
 def _put(row: Round, papers: list[tuple[Paper, Received]]) -> None:
     step = begin(row.deal.owner, row.deal_id, Sent.new(), Kind.DOCUMENTS, offer=row.offer)
-    accepted, by_both = accepted_by(row, step.opened), signed_by_both(row, step.opened)
+    by_both = signed_by_both(row, step.opened)
     said = []
     for paper, found in papers:
         at_hand = {d.code: d for d in step.opened.documents}
@@ -153,12 +121,6 @@ def _put(row: Round, papers: list[tuple[Paper, Received]]) -> None:
     step.read_again()
     for paper, _ in papers:
         _take_answers(step, paper)
-    if agreed := _agree_on_turns(step, by_both):
-        said.append(agreed)
-    if accepted:
-        put_offer_in_force(step)
-        step.read_again()
-        edits.apply(step, [Edit(Op.TYPE, ACCEPTED, accepted.isoformat())])
-        said.append(f"accepted on {print_date(accepted)}")
+    said += come_to_agree(step, by_both, _day_of(row))
     step.say(". ".join(said))
     finish(step)

@@ -12,7 +12,7 @@ from quillcore.negotiating import may_be_countered
 from quillcore.papers.received import place_for
 from quillcore.papers.returned import Compared, Difference, Spot, compare_returned
 from quillcore.signing.rounds import State
-from quillcore.signing.spots import key_of, person
+from quillcore.signing.spots import person
 from quillcore.values import Fault
 
 from goodquill import files
@@ -21,6 +21,7 @@ from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.forms.models import Edition
 from goodquill.offices.models import User
 from goodquill.signing.models import Paper
+from goodquill.signing.on_paper import signers_of
 
 
 def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: str) -> dict[str, Any]:
@@ -48,7 +49,7 @@ def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: s
         "choices": [{"code": d.id, "title": d.form.edition.named} for d in choices],
         "differences": _once(_told(one, blanks) for one in found.differences),
         "terms": _terms(opened, found.differences, blanks),
-        **_signatures(opened, ours, found),
+        "people": _people(opened, ours, found),
     }
 
 
@@ -120,14 +121,11 @@ def _as_typed(one: Difference, blank: Blank) -> str:
     return "yes" if is_marked else "no"
 
 
-def _signatures(opened: OpenDeal, ours: Document, found: Compared) -> dict[str, list[str]]:
-    """In whose places to sign there is ink, and in whose there is none: those of people who are there."""
-    said: dict[str, list[str]] = {"signed": [], "unsigned": []}
-    for name, ids in (("signed", found.signed), ("unsigned", found.unsigned)):
-        for place in ids:
-            meaning = ours.form.mapping.by_id[place]
-            key = key_of(opened.package, meaning.role or "") if meaning.sign == "signature" else None
-            if key is not None:
-                who = person(opened.package, key)
-                said[name].append(who.name or who.role)
-    return {name: list(dict.fromkeys(people)) for name, people in said.items()}
+def _people(opened: OpenDeal, ours: Document, found: Compared) -> list[dict[str, Any]]:
+    """Who signs it, and whether there is ink in one of their places."""
+    inked = set(found.signed)
+    people = [(person(opened.package, key), places) for key, places in signers_of(opened, ours).items()]
+    return [
+        {"key": who.key, "name": who.name or who.role, "signed": not inked.isdisjoint(places)}
+        for who, places in people
+    ]

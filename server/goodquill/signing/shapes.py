@@ -311,6 +311,14 @@ class SaidTermShape(s.Serializer):
     text = s.CharField()
 
 
+class PenShape(s.Serializer):
+    """Somebody who signs the paper; ``signed`` where there is ink in one of their places."""
+
+    key = s.CharField()
+    name = s.CharField()
+    signed = s.BooleanField()
+
+
 class ReturnedShape(s.Serializer):
     """A paper that came, compared with ours: ``against`` which one, ``sent`` when that was sent to be signed
     (null: as it is now); ``terms`` what can be taken over into a turn."""
@@ -320,11 +328,19 @@ class ReturnedShape(s.Serializer):
     choices = ComparedWithShape(many=True)
     differences = DifferenceShape(many=True)
     terms = SaidTermShape(many=True)
-    signed = s.ListField(child=s.CharField())
-    unsigned = s.ListField(child=s.CharField())
+    people = PenShape(many=True)
 
 
 class AgainstQuery(OfferQuery):
     """With which paper of ours, by its code; "" for the one that it is most like."""
 
     against = s.CharField(max_length=12, required=False, default="", allow_blank=True)
+
+
+class SignedOnPaperSerializer(s.Serializer):
+    """That a paper which came is one of ours, signed by pen: by whom (by key), and on which day the last."""
+
+    change = s.UUIDField()
+    ours = s.CharField(max_length=12)
+    who = s.ListField(child=s.CharField(max_length=40), max_length=60)
+    day = s.DateField()

@@ -572,6 +572,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/documents/{document}/signed': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Record by whom it was signed and when. */
+    post: operations['record_signed'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/duties': {
     parameters: {
       query?: never;
@@ -3199,7 +3216,7 @@ export interface components {
       now: string;
     };
     /**
-     * @description One difference (see ``quillcore.papers.returned``): ``label`` is the blank's that it is about, ``option``
+     * @description One difference (see ``quillcore.papers.returned``): ``label`` of the blank that it is about, ``option``
      *     what its box stands for.
      */
     DifferenceShape: {
@@ -4417,6 +4434,12 @@ export interface components {
       old: string;
       new: string;
     };
+    /** @description Somebody who signs the paper; ``signed`` where there is ink in one of their places. */
+    PenShape: {
+      key: string;
+      name: string;
+      signed: boolean;
+    };
     /** @description A member or an office, to be chosen. */
     Person: {
       /** Format: uuid */
@@ -4859,8 +4882,7 @@ export interface components {
       choices: components['schemas']['ComparedWithShape'][];
       differences: components['schemas']['DifferenceShape'][];
       terms: components['schemas']['SaidTermShape'][];
-      signed: string[];
-      unsigned: string[];
+      people: components['schemas']['PenShape'][];
     };
     /**
      * @description * `agent` - Agent
@@ -5183,6 +5205,15 @@ export interface components {
       password: string;
       /** @default  */
       code: string;
+    };
+    /** @description That a paper which came is one of ours, signed by pen: by whom (by key), and on which day the last. */
+    SignedOnPaperRequest: {
+      /** Format: uuid */
+      change: string;
+      ours: string;
+      who: string[];
+      /** Format: date */
+      day: string;
     };
     /** @description A paper with one person's places in it, counted, and the pages of it that have some, from 1. */
     SignedPaper: {
@@ -7387,6 +7418,43 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['ReturnedShape'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  record_signed: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+        document: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['SignedOnPaperRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
         };
       };
       /** @description A problem */

@@ -2,10 +2,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
-import type { PackageItem, Returned } from '../../api/client';
+import { client, got, type PackageItem, type Returned } from '../../api/client';
 import { returnedQuery } from '../../api/queries';
+import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
+import { sayProblem } from '../../primitives/notices';
 import { moment, some, today } from '../../primitives/words';
 import { useDeal } from '../deals/use-deal';
 import { useTurnActions, useTurns } from './use-turns';
@@ -45,7 +47,7 @@ export function WhatChanged({ document, onClose }: Props) {
           <p className="mb-3 mt-1 text-xs text-ink-2">
             {data.sent ? `as it was sent to be signed, ${moment(data.sent)}` : 'as it stands now: it was never sent to be signed'}
           </p>
-          <Signatures found={data} />
+          <Signatures key={data.against} found={data} document={document.id} onClose={onClose} />
           <Differences found={data} document={document.id} />
           <TakeOver found={data} document={document.id} onClose={onClose} />
         </div>
@@ -54,19 +56,74 @@ export function WhatChanged({ document, onClose }: Props) {
   );
 }
 
-function Signatures({ found }: { found: Returned }) {
-  const { signed, unsigned } = found;
+interface TakeProps {
+  found: Returned;
+  document: string;
+  onClose: () => void;
+}
+
+/** Whose places have ink in them; and that it was signed by pen goes on record. */
+function Signatures({ found, document, onClose }: TakeProps) {
+  const { id, params, take } = useDeal();
+  const inked = found.people.filter((p) => p.signed);
+  const [who, setWho] = useState<readonly string[]>(() => inked.map((p) => p.key));
+  const [day, setDay] = useState(today);
+  const record = useAction({
+    mutationFn: (_: void, key: string) =>
+      got(
+        client.POST('/api/deals/{deal}/documents/{document}/signed', {
+          params: { ...params, path: { deal: id, document } },
+          body: { change: key, ours: found.against, who: [...who], day },
+        }),
+      ),
+    onSuccess: (delta) => {
+      take(delta, delta.said);
+      onClose();
+    },
+    onError: sayProblem,
+  });
+  if (found.people.length === 0) return null;
+  const names = inked.map((p) => p.name).join(', ');
   return (
-    <p className="mb-3 border-l-2 border-hair pl-3 text-sm">
-      {signed.length > 0 ? (
-        <>
-          There is ink in the places of <span className="font-medium">{signed.join(', ')}</span>.{' '}
-        </>
-      ) : (
-        'Nobody has signed it. '
+    <fieldset className="mb-4 text-sm">
+      <legend className="mb-1 text-sm font-semibold text-ink-2">Signatures</legend>
+      <p className="mb-1.5">
+        {names ? `There is ink in the places of ${names}.` : 'Nobody has signed it, as far as can be seen.'}
+      </p>
+      <ul className="mb-2 flex flex-wrap gap-x-5">
+        {found.people.map((p) => (
+          <li key={p.key}>
+            <label className="flex gap-2 py-0.5">
+              <input
+                type="checkbox"
+                className="accent-green"
+                checked={who.includes(p.key)}
+                onChange={(e) => setWho(e.target.checked ? [...who, p.key] : who.filter((k) => k !== p.key))}
+              />
+              {p.name}
+            </label>
+          </li>
+        ))}
+      </ul>
+      {who.length > 0 && (
+        <div className="flex flex-wrap items-end gap-x-3 gap-y-2">
+          <label>
+            The last one signed on
+            <input
+              className="field mt-1 block"
+              type="date"
+              required
+              max={today()}
+              value={day}
+              onChange={(e) => setDay(e.target.value)}
+            />
+          </label>
+          <Button disabled={!day || record.isPending} onClick={() => record.mutate()}>
+            Record it as signed on paper
+          </Button>
+        </div>
       )}
-      {signed.length > 0 && unsigned.length > 0 && `None in those of ${unsigned.join(', ')}.`}
-    </p>
+    </fieldset>
   );
 }
 
@@ -126,12 +183,6 @@ function Differences({ found: { differences }, document }: { found: Returned; do
       </ul>
     </>
   );
-}
-
-interface TakeProps {
-  found: Returned;
-  document: string;
-  onClose: () => void;
 }
 
 /** The terms that their paper says otherwise: kept as what they countered, by one action. */

@@ -1,0 +1,72 @@
+"""Signed by pen: a paper that came back is recorded as signed, by whom and when, where ours stood."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from quillcore.assembly import Document
+from quillcore.signing.spots import key_of, person
+from quillcore.values import clock
+from quillcore.values.dates import print_date
+
+from goodquill.api import Refusal, Sent
+from goodquill.deals.opening import OpenDeal
+from goodquill.deals.parts import DOCUMENTS
+from goodquill.deals.steps import begin, finish
+from goodquill.offices.models import User
+from goodquill.record.models import Kind
+from goodquill.signing.agreeing import come_to_agree, parties_of_both
+
+
+def signers_of(opened: OpenDeal, document: Document) -> dict[str, list[str]]:
+    """Who signs a form: by key, their places for a signature."""
+    found: dict[str, list[str]] = {}
+    for m in document.form.mapping.meanings:
+        key = key_of(opened.package, m.role or "") if m.sign == "signature" else None
+        if key is not None:
+            found.setdefault(key, []).append(m.id)
+    return found
+
+
+@transaction.atomic
+def record_signed(
+    user: User,
+    deal_id: UUID,
+    sent: Sent,
+    offer: int | None,
+    code: str,
+    ours: str,
+    who: Sequence[str],
+    day: date,
+) -> dict[str, Any]:
+    """A paper that came is ``ours`` (a document's code), signed by pen by these people (by key), the last of
+    them on ``day``.  It stands where ours stood, which is set aside; undo takes that back."""
+    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
+    if step.retried:
+        return finish(step)
+    opened = step.opened
+    rows = {d.code: d for d in opened.documents}
+    form = opened.package.by_id.get(ours)
+    if code not in rows or form is None or code == ours:
+        raise Refusal(
+            "This paper is no longer in the package.", "Look at the package again.", "document", 409
+        )
+    may = signers_of(opened, form)
+    strangers = [key for key in who if key not in may]
+    if strangers or not who:
+        raise Refusal("Nobody of these signs this paper.", "Choose who has signed it.", "signer")
+    if day > clock.today():
+        raise Refusal("That day is still to come.", "Give the day on which it was signed.", "day")
+    names = [person(opened.package, key).name or person(opened.package, key).role for key in who]
+    said = f"signed on paper by {' and '.join(names)}, {print_date(day)}"
+    place = rows[ours]
+    moved = {"why": said[:200], "section": place.section, "position": place.position}
+    step.do(DOCUMENTS, {code: moved, ours: {"set_aside": True}})
+    by_everybody = {ours} if parties_of_both(opened) and parties_of_both(opened) <= {*who} else set()
+    follows = come_to_agree(step, by_everybody, day)
+    step.say(". ".join([f"{form.form.edition.named} was {said}", *follows])[:300])
+    return finish(step)
