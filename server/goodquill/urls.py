@@ -211,6 +211,7 @@ urlpatterns = [
     path("api/papers-for/<uuid:recipient>/open", delivering.OpenPapersView.as_view()),
     path("api/papers-for/<uuid:recipient>/<uuid:delivered_file>", delivering.PaperForYouView.as_view()),
     path("api/rounds", signing.RoundsOutView.as_view()),
+    path("api/rounds/news", signing.NewsView.as_view()),
     path("api/rounds/told", signing.ToldView.as_view()),
     path("api/rounds/<uuid:round_id>", signing.RoundView.as_view()),
     path("api/rounds/<uuid:round_id>/look", signing.LookAtRoundView.as_view()),

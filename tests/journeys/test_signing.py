@@ -162,8 +162,12 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
     expect(phone.get_by_role("heading", name="Thank you, you have signed")).to_be_visible()
     assert findings(phone) == []
 
-    # The agent's own turn, at once.
-    page.reload()
+    # The agent hears of it while working elsewhere; then the own turn, at once.
+    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Duties").click()
+    expect(page.get_by_text("Thanh Nguyễn has signed “Your offer on Nettle Drive”")).to_be_visible(
+        timeout=45_000
+    )
+    page.get_by_role("button", name="Look", exact=True).click()
     page.get_by_role("button", name="Sign yours").click()
     page.get_by_role("button", name="I agree").click()
     make_signature(page)

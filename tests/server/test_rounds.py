@@ -434,6 +434,27 @@ def test_a_deal_is_not_thrown_away_while_its_papers_are_out(sender: Sender) -> N
     assert sender.client.delete(sender.path).status_code < 300
 
 
+def test_what_happens_is_news_to_whoever_sent_it_once(sender: Sender, world: World) -> None:
+    sender.sent()
+    first = sender.get("/api/rounds/news").json()
+    assert first["news"] == [] and first["upto"] > 0, "who has just come reads Today"
+    Reader("amara@post.example").sign_all()
+    second = sender.get("/api/rounds/news", after=first["upto"]).json()
+    assert [one["said"].split(": ")[1] for one in second["news"]] == ["Amara Okafor has signed “Your offer”."]
+    assert sender.get("/api/rounds/news", after=second["upto"]).json() == {"upto": second["upto"], "news": []}
+    Reader("ben@post.example").sign_all()
+    third = sender.get("/api/rounds/news", after=second["upto"]).json()
+    assert [one["said"].split(": ")[1] for one in third["news"]] == ["Everybody has signed “Your offer”."]
+    assert Speaker(world.bertil).get("/api/rounds/news", after=0).json()["news"] == []
+    again = sender.sent()
+    amara = Reader("amara@post.example")
+    amara.opened()
+    upto = sender.get("/api/rounds/news").json()["upto"]
+    assert amara.post("decline", said="We changed our mind").status_code == 200
+    (told,) = sender.get("/api/rounds/news", after=upto).json()["news"]
+    assert told["wrong"] and told["round"] == again["id"] and "We changed our mind" in told["said"]
+
+
 def test_letters_can_be_turned_off_by_kind(sender: Sender, world: World) -> None:
     told = sender.get("/api/rounds/told").json()
     assert all(kind["told"] for kind in told)

@@ -160,6 +160,7 @@ OPEN_TO_MEMBERS = {
     "contacts_file",
     "take_in_contacts",
     "rounds_out",
+    "round_news",
     "told_of_rounds",
     "say_told_of_rounds",
     "own_sessions",

@@ -23,6 +23,7 @@ import { SetUpSecondStep } from './rooms/offices/second-step';
 import { SignIn } from './rooms/offices/sign-in';
 import { TopStrip } from './rooms/offices/top-strip';
 import { Welcome } from './rooms/offices/welcome';
+import { useRoundNews } from './rooms/signing/use-news';
 import { Keys } from './rooms/today/keys';
 import { NewDeal } from './rooms/today/new-deal';
 import { Today } from './rooms/today/today';
@@ -51,6 +52,7 @@ function Shell() {
   const known = useRef<Session | null>(null);
   useFocusKept('root');
   useScreensAtHand();
+  useRoundNews(Boolean(session) && !session?.owes_second_step && !atLink);
   if (isPending) return null;
   if (error) return <WholeTrouble error={error} reset={() => location.reload()} />;
   if (atLink) return <Alone of={<Welcome />} />;

@@ -56,11 +56,13 @@ def _called(opened: OpenDeal, forms: Mapping[str, Form]) -> list[tuple[str, str]
 
 def _named(opened: OpenDeal, titles: dict[str, str]) -> list[tuple[str, str]]:
     editions = {d.edition_id for d in opened.documents if d.edition_id}
-    rows = Edition.objects.filter(pk__in=editions).values_list("number", "words")
+    rows = Edition.objects.filter(pk__in=editions).values_list("number", "title", "words")
+    # Papers that came have no number, and often repeat what a form of the package names.
+    forms_first = sorted(rows, key=lambda row: (row[0] == "", row[0], row[1]))
     return [
-        (number, f"named in {form}")
-        for form, words in rows.order_by("number")
-        for number in named_in(words, {n: title for n, title in titles.items() if n != form})
+        (number, f"named in {form or f'“{title}”'}")
+        for form, title, words in forms_first
+        for number in named_in(words, {n: t for n, t in titles.items() if n != form})
     ]
 
 

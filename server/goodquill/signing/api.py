@@ -24,6 +24,7 @@ from goodquill.signing.handing_over import hand_over, own_link
 from goodquill.signing.letters import TOLD, told_of
 from goodquill.signing.links import keep, keep_known
 from goodquill.signing.models import Paper
+from goodquill.signing.news import news_for
 from goodquill.signing.on_paper import record_signed
 from goodquill.signing.queries import who_signs
 from goodquill.signing.returned import returned
@@ -100,6 +101,15 @@ class RoundsOutView(APIView):
     def get(self, request: MemberRequest) -> Response:
         """The own ones that are out for signature."""
         return Response(out_for(request.user))
+
+
+class NewsView(APIView):
+    """What happens in one's own rounds."""
+
+    @extend_schema(operation_id="round_news", parameters=[shapes.AfterQuery], responses=shapes.NewsShape)
+    def get(self, request: MemberRequest) -> Response:
+        """What happened after the last event that is known; without one only which that is."""
+        return Response(news_for(request.user, asked(shapes.AfterQuery, request)["after"]))
 
 
 class ToldView(APIView):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from goodquill.deals.shapes import OfferQuery
+from goodquill.deals.shapes import MOST_ID, OfferQuery
 from goodquill.signing.models import HOW_FAR, STATES
 from goodquill.signing.signer_shapes import MARKS, PageSizeShape
 
@@ -344,3 +344,26 @@ class SignedOnPaperSerializer(s.Serializer):
     ours = s.CharField(max_length=12)
     who = s.ListField(child=s.CharField(max_length=40), max_length=60)
     day = s.DateField()
+
+
+class AfterQuery(s.Serializer):
+    """After which event."""
+
+    after = s.IntegerField(required=False, allow_null=True, default=None, min_value=0, max_value=MOST_ID)
+
+
+class OneNewsShape(s.Serializer):
+    """Something that happened, in words; ``wrong`` where something has to be done about it."""
+
+    id = s.IntegerField()
+    deal = s.UUIDField()
+    round = s.UUIDField()
+    wrong = s.BooleanField()
+    said = s.CharField()
+
+
+class NewsShape(s.Serializer):
+    """What happened, the last thing last; ``upto`` is the event to ask after the next time."""
+
+    upto = s.IntegerField()
+    news = OneNewsShape(many=True)

@@ -1986,6 +1986,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/rounds/news': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description What happened after the last event that is known; without one only which that is. */
+    get: operations['round_news'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/rounds/told': {
     parameters: {
       query?: never;
@@ -4197,6 +4214,11 @@ export interface components {
       /** @default  */
       paper: string;
     };
+    /** @description What happened, the last thing last; ``upto`` is the event to ask after the next time. */
+    NewsShape: {
+      upto: number;
+      news: components['schemas']['OneNewsShape'][];
+    };
     /** @description The next thing that is due. */
     NextDate: {
       label: string;
@@ -4296,6 +4318,16 @@ export interface components {
       code: string;
       /** Format: uuid */
       supervisor: string | null;
+    };
+    /** @description Something that happened, in words; ``wrong`` where something has to be done about it. */
+    OneNewsShape: {
+      id: number;
+      /** Format: uuid */
+      deal: string;
+      /** Format: uuid */
+      round: string;
+      wrong: boolean;
+      said: string;
     };
     /** @description What stands behind the # of a link. */
     OpenLinkRequest: {
@@ -10616,6 +10648,36 @@ export interface operations {
         };
         content: {
           'application/json': components['schemas']['WholeRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  round_news: {
+    parameters: {
+      query?: {
+        after?: number | null;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['NewsShape'];
         };
       };
       /** @description A problem */
