@@ -24,6 +24,9 @@ def findings(page: Page) -> list[str]:
     page.evaluate(AXE.read_text())
     found: dict[str, Any] = page.evaluate("tags => axe.run({runOnly: tags})", RULES)
     every = [(v["id"], n["html"][:160]) for v in found["violations"] for n in v["nodes"]]
+    over = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+    if over > 1:
+        every.append(("wider-than-the-window", f"by {over} points"))
     # A blank is as large as it is printed: its size on the paper is the thing shown, which the criterion
     # excepts.
     return [f"{rule}: {html}" for rule, html in every if not (rule == "target-size" and "data-blank" in html)]

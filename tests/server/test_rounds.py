@@ -1051,3 +1051,52 @@ def test_who_signs_a_paper_that_somebody_else_answers_signs_it_afterwards(lister
     assert lena.post("put", places=lena.own_places()).status_code == 200
     assert told.count() == 1, "Ole is told that it is for him to sign"
     assert ole.post("put", places=ole.own_places()).status_code == 200
+
+
+def asked_question(sender: Sender) -> dict[str, Any]:
+    row = sender.only_the_offer()
+    row = sender.changed(row, question="What did we call the dog?")
+    assert "The question has no answer yet" in str(row["choice"]["against"])
+    row = sender.changed(row, answer=" Sir  Barksalot! ")
+    assert row["has_answer"] and "Barksalot" not in str(row)
+    row = sender.looked(row)
+    answer = sender.post(f"/api/rounds/{row['id']}/send", reason="x")
+    assert answer.status_code == 200, answer.content
+    return dict(answer.json())
+
+
+def test_a_link_with_a_question_shows_nothing_before_its_answer(sender: Sender) -> None:
+    asked_question(sender)
+    amara = Reader("amara@post.example")
+    seen = amara.opened()
+    assert seen["wants_code"] and seen["question"] == "What did we call the dog?" and seen["papers"] == []
+    assert amara.post("agree").status_code == 403
+    wrong = amara.post("code", code="Rex")
+    assert wrong.status_code == 400 and "4 tries are left" in wrong.json()["detail"]
+    right = amara.post("code", code="sir barksalot")
+    assert right.status_code == 200 and right.json()["papers"] and right.json()["question"] == ""
+    assert amara.post("agree").status_code == 200
+
+
+def test_tries_at_a_question_are_bounded_by_the_hour(sender: Sender) -> None:
+    asked_question(sender)
+    amara = Reader("amara@post.example")
+    amara.opened()
+    codes = [amara.post("code", code=f"Rex {n}").status_code for n in range(6)]
+    assert codes == [400] * 5 + [429]
+    assert amara.post("code", code="Sir Barksalot").status_code == 429, "also the right one"
+    Signer.objects.update(code_made=timezone.now() - timedelta(hours=2))
+    assert amara.post("code", code="Sir Barksalot").status_code == 200
+
+
+def test_another_question_wants_another_answer_and_a_code_instead_of_it(sender: Sender) -> None:
+    row = sender.changed(sender.begun(), question="Whose street?", answer="Alder")
+    assert row["has_answer"] and not row["code"]
+    row = sender.changed(row, question="Which street?")
+    assert not row["has_answer"]
+    row = sender.changed(row, answer="!!")
+    assert not row["has_answer"], "nothing that could be typed"
+    row = sender.changed(row, code=True)
+    assert (row["code"], row["question"]) == (True, "")
+    row = sender.changed(row, question="Whose street?")
+    assert (row["code"], row["question"]) == (False, "Whose street?")

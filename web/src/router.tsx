@@ -110,7 +110,7 @@ function SkipLink() {
 function OwesSecondStep() {
   const queries = useQueryClient();
   return (
-    <main className="grid min-h-full place-items-center px-4">
+    <main className="grid min-h-full grid-cols-1 place-items-center px-4">
       <div className="w-[560px] max-w-full border border-hair bg-paper px-9 py-8">
         <Wordmark large />
         <p className="mb-5 mt-1 text-sm text-ink-2">Your brokerage asks everybody for a second step at sign-in.</p>
@@ -138,7 +138,7 @@ function saidOf(error: unknown): string {
 
 function Trouble({ error, reset }: TroubleProps) {
   return (
-    <div className="grid h-full place-items-center p-8">
+    <div className="grid h-full grid-cols-1 place-items-center p-8">
       <div className="max-w-[520px] border border-wax bg-wax-wash px-6 py-5">
         <p className="mb-1 font-medium text-wax">{saidOf(error)}</p>
         <p className="mb-4 text-sm">What was saved is safe, and what you typed is kept in this browser.</p>
@@ -150,7 +150,7 @@ function Trouble({ error, reset }: TroubleProps) {
 
 function NotHere() {
   return (
-    <div className="grid h-full place-items-center p-8 text-center">
+    <div className="grid h-full grid-cols-1 place-items-center p-8 text-center">
       <h1 className="text-ink-2">
         There is nothing at this address.{' '}
         <Link to="/" className="text-green-2 underline">

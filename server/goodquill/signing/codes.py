@@ -1,6 +1,8 @@
-"""The second step of a signer: six digits, sent to the address of the link when that is opened.
+"""The second step of a signer: six digits that are sent to the address of the link when it is opened, or the
+answer to a question that the sender told them.
 
-A code is good for a quarter of an hour and a few tries, and only its hash is kept.
+A code is good for a quarter of an hour and a few tries, a question for a few tries an hour; only hashes are
+kept.
 """
 
 from __future__ import annotations
@@ -17,7 +19,7 @@ from goodquill.locks import hold
 from goodquill.mail.models import Letter
 from goodquill.mail.sending import write
 from goodquill.signing import letters
-from goodquill.signing.models import Signer
+from goodquill.signing.models import Round, Signer
 
 GOOD_FOR = timedelta(minutes=15)
 """A letter comes within a minute or two, and a mailbox is opened on another device."""
@@ -46,11 +48,46 @@ def send_code(signer: Signer, anew: bool = False) -> None:
     write(row.email, *letters.code(row, digits), "code", row.round.deal.brokerage_id)
 
 
-def check_code(signer: Signer, said: str) -> None:
-    """Refuse what isn't the code, with how many tries are left."""
-    wrong = _wrong(signer, "".join(said.split()))
+def wants_step(row: Round) -> bool:
+    """Whether a link alone doesn't show the round."""
+    return row.code or row.question != ""
+
+
+def check_step(signer: Signer, said: str) -> None:
+    """Refuse what isn't the code, or the answer, with how many tries are left."""
+    asks = signer.round.question
+    wrong = _wrong_answer(signer, said) if asks else _wrong(signer, "".join(said.split()))
     if wrong is not None:
         raise wrong
+
+
+def hash_of_answer(question: str, said: str) -> str:
+    """What is kept of an answer: capitals, blanks and points don't count; "" for one without letters."""
+    plain = "".join(c for c in said.casefold() if c.isalnum())
+    if not plain:
+        return ""
+    return salted_hmac("goodquill.signing.answer", f"{question}:{plain}", algorithm="sha256").hexdigest()
+
+
+@transaction.atomic
+def _wrong_answer(signer: Signer, said: str) -> Refusal | None:
+    row = _locked(signer)
+    now = timezone.now()
+    if row.code_made is None or now - row.code_made > _AN_HOUR:
+        row.code_made, row.code_tries = now, 0
+    if row.code_tries >= MOST_TRIES:
+        return Refusal(
+            "That were too many tries.", "Ask whoever sent you this, or try again in an hour.", "code", 429
+        )
+    kept = row.round.answer
+    if kept and constant_time_compare(hash_of_answer(row.round.question, said), kept):
+        row.code_tries = 0
+        row.save(update_fields=["code_made", "code_tries"])
+        return None
+    row.code_tries += 1
+    row.save(update_fields=["code_made", "code_tries"])
+    told = f"That isn't the answer; {_tries_left(row)}."
+    return Refusal(told, "Type it as whoever sent you this told you.", "code")
 
 
 @transaction.atomic
@@ -66,9 +103,13 @@ def _wrong(signer: Signer, digits: str) -> Refusal | None:
         return None
     row.code_tries += 1
     row.save(update_fields=["code_tries"])
+    told = f"That isn't the code; {_tries_left(row)}."
+    return Refusal(told, "Read it once more in the newest letter.", "code")
+
+
+def _tries_left(row: Signer) -> str:
     left = MOST_TRIES - row.code_tries
-    tries = "one try is left" if left == 1 else f"{left} tries are left" if left else "no try is left"
-    return Refusal(f"That isn't the code; {tries}.", "Read it once more in the newest letter.", "code")
+    return "one try is left" if left == 1 else f"{left} tries are left" if left else "no try is left"
 
 
 def _locked(signer: Signer) -> Signer:

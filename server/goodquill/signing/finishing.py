@@ -103,6 +103,8 @@ def record_of(paper: Paper, people: dict[str, Signer]) -> Record:
 def _known_by(signer: Signer) -> str:
     if signer.in_person:
         return "in person, on the sender's device"
+    if signer.round.question:
+        return "by a link sent there and the answer to a question"
     return "by a link and a code sent there" if signer.round.code else "by a link sent there"
 
 

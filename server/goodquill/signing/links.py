@@ -11,6 +11,7 @@ from rest_framework.request import Request
 
 from goodquill import linked
 from goodquill.api import Refusal
+from goodquill.signing.codes import wants_step
 from goodquill.signing.models import Signer
 
 PURPOSE, COOKIE, KNOWN = "signing", "signer", "known"
@@ -53,7 +54,9 @@ def _known(signer: Signer) -> str:
 
 def is_known(request: Request, signer: Signer) -> bool:
     """Whether no second step is wanted of this browser any more."""
-    return not signer.round.code or constant_time_compare(request.COOKIES.get(KNOWN, ""), _known(signer))
+    return not wants_step(signer.round) or constant_time_compare(
+        request.COOKIES.get(KNOWN, ""), _known(signer)
+    )
 
 
 def link_of(request: Request, signer_id: UUID) -> Signer:
@@ -66,7 +69,5 @@ def signer_of(request: Request, signer_id: UUID) -> Signer:
     """Who asks: known by the cookie of an opened link, and by the second step where one is wanted."""
     signer = link_of(request, signer_id)
     if not is_known(request, signer):
-        raise Refusal(
-            "A code is wanted first.", "Type the six digits that were sent to you by mail.", "code", 403
-        )
+        raise Refusal("A second step is wanted first.", "Open the link of the letter once more.", "code", 403)
     return signer

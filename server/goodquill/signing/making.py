@@ -26,6 +26,7 @@ from goodquill.locks import hold
 from goodquill.mail.addresses import check_address
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
+from goodquill.signing.codes import hash_of_answer
 from goodquill.signing.models import Round, Signer
 from goodquill.signing.sealing import NO_CERTIFICATE, is_ready_to_seal
 
@@ -93,7 +94,7 @@ def begin_round(
     return begun
 
 
-_LIKE = ("offer", "subject", "message", "remind_every", "code")
+_LIKE = ("offer", "subject", "message", "remind_every", "code", "question", "answer")
 """What a round takes of the one that it is like, beside its plan."""
 
 
@@ -130,10 +131,26 @@ def change(user: User, round_id: UUID, said: dict[str, Any]) -> Round:
     if any(row.plan.get(name) != value for name, value in plan.items()):
         row.plan = row.plan | plan
         look_anew(row)
+    _plan_step(row, said)
     for name, value in said.items():
         setattr(row, name, value)
     row.save()
     return row
+
+
+def _plan_step(row: Round, said: dict[str, Any]) -> None:
+    """A second step is a code or a question.  An answer is to its question: another one has none yet."""
+    question = said.get("question", row.question).strip()
+    answer = said.pop("answer", None)
+    if said.get("code"):
+        question = ""
+    elif question:
+        said["code"] = False
+    if answer is not None:
+        said["answer"] = hash_of_answer(question, answer)
+    elif question != row.question:
+        said["answer"] = ""
+    said["question"] = question
 
 
 def _check_copied(copied: Sequence[dict[str, str]]) -> None:
@@ -219,6 +236,10 @@ class Choice:
             if not any(spot.who in self.turns for spot in self.spots[d.id])
         ]
         found += [fault for d in self.papers for fault in self._asked_too_late(d)]
+        if self.row.question and not self.row.answer:
+            found.append(
+                Fault("answer", "The question has no answer yet.", "Type the one that you told them.")
+            )
         if not is_ready_to_seal():
             found.append(NO_CERTIFICATE)
         return found

@@ -35,6 +35,10 @@ class Round(models.Model):
     """Days; 0 for never."""
     code = models.BooleanField(default=False)
     """Whether whoever opens a link has to know a code that is sent to its address."""
+    question = models.CharField(max_length=200, blank=True)
+    """Or what whoever opens a link has to answer, as the sender told them; "" for nothing."""
+    answer = models.CharField(max_length=64, blank=True)
+    """Its answer's hash, "" while there is none (see ``codes``)."""
     zone = models.CharField(max_length=40)
     looked = models.BigIntegerField(null=True)
     replaces = models.ForeignKey("self", models.PROTECT, null=True, related_name="replaced_by")

@@ -70,6 +70,8 @@ def _row(row: Round, refused: dict[UUID | None, str]) -> dict[str, Any]:
         "zone": row.zone,
         "remind_every": row.remind_every,
         "code": row.code,
+        "question": row.question,
+        "has_answer": row.answer != "",
         "must": row.must,
         "reason": row.reason,
         "said": row.said,

@@ -65,7 +65,8 @@ class CopiedSerializer(s.Serializer):
 
 class ChangeRoundSerializer(s.Serializer):
     """What is planned: papers in order by their documents' ids, the turn of each signer by key (0: not in
-    this round)."""
+    this round).  A second step is a ``code`` or a ``question``, one of them; its ``answer`` is never told
+    again."""
 
     papers = s.ListField(child=s.CharField(max_length=12), required=False, max_length=250)
     turns = s.DictField(child=s.IntegerField(min_value=0, max_value=24), required=False)
@@ -75,6 +76,8 @@ class ChangeRoundSerializer(s.Serializer):
     ends = s.DateTimeField(required=False, allow_null=True)
     remind_every = s.IntegerField(min_value=0, max_value=30, required=False)
     code = s.BooleanField(required=False)
+    question = s.CharField(max_length=200, required=False, allow_blank=True)
+    answer = s.CharField(max_length=100, required=False, allow_blank=True)
 
 
 class BeginRoundSerializer(s.Serializer):
@@ -164,6 +167,8 @@ class RoundSerializer(s.Serializer):
     zone = s.CharField()
     remind_every = s.IntegerField()
     code = s.BooleanField()
+    question = s.CharField(allow_blank=True)
+    has_answer = s.BooleanField()
     must = s.ListField(child=s.CharField())
     reason = s.CharField(allow_blank=True)
     said = s.CharField(allow_blank=True)

@@ -18,7 +18,7 @@ from goodquill.api import Refusal, as_file, checked
 from goodquill.forms.pages import SHARPNESS, page_picture, page_words
 from goodquill.offices.signing_in import TriesAtLinks
 from goodquill.signing import acting, signer_shapes
-from goodquill.signing.codes import check_code, send_code
+from goodquill.signing.codes import check_step, send_code
 from goodquill.signing.links import is_known, keep, keep_known, link_of, open_by, signer_of
 from goodquill.signing.models import Paper, Signer
 from goodquill.signing.signer_queries import may_see_papers, seen_by
@@ -35,7 +35,8 @@ class ByLink(ForAnybody):
     def shown(self, request: Request, found: Signer) -> Response:
         """The round, for whoever has come to it; before a second step only that one is wanted."""
         if not is_known(request, found):
-            send_code(found)
+            if found.round.code:
+                send_code(found)
             return Response(seen_by(found, known=False))
         self.has_come(request, found)
         return Response(seen_by(found))
@@ -84,13 +85,14 @@ class CodeView(ByLink):
         responses=signer_shapes.SignersRoundSerializer,
     )
     def post(self, request: Request, signer: UUID) -> Response:
-        """The code that came by mail; an empty one asks for another."""
+        """The code that came by mail, an empty one asks for another; or the answer to the question."""
         found = link_of(request, signer)
         said = checked(signer_shapes.CodeSerializer, request)["code"]
         if not said.strip():
-            send_code(found, anew=True)
+            if found.round.code:
+                send_code(found, anew=True)
             return Response(seen_by(found, known=False))
-        check_code(found, said)
+        check_step(found, said)
         self.has_come(request, found)
         answer = Response(seen_by(found))
         keep_known(answer, found)

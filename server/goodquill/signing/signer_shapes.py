@@ -24,7 +24,7 @@ class OpenLinkSerializer(s.Serializer):
 class CodeSerializer(s.Serializer):
     """Six digits out of a letter."""
 
-    code = s.CharField(max_length=20, allow_blank=True)
+    code = s.CharField(max_length=100, allow_blank=True)
 
 
 class MarkShape(s.Serializer):
@@ -131,11 +131,12 @@ class OtherSignerShape(s.Serializer):
 class SignersRoundSerializer(s.Serializer):
     """A round as one of its signers sees it; ``left`` counts the places still to be signed; ``party`` whether
     it is a buyer or seller, tenant or landlord, and no agent; ``wants_code`` whether a code that was sent to
-    ``code_to`` is wanted before anything is shown."""
+    ``code_to``, or the answer to ``question``, is wanted before anything is shown."""
 
     state = s.ChoiceField(choices=SENT_STATES)
     over = OverShape(allow_null=True)
     wants_code = s.BooleanField()
+    question = s.CharField(allow_blank=True)
     code_to = s.CharField(allow_blank=True)
     subject = s.CharField()
     message = s.CharField(allow_blank=True)

@@ -2140,7 +2140,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description The code that came by mail; an empty one asks for another. */
+    /** @description The code that came by mail, an empty one asks for another; or the answer to the question. */
     post: operations['signer_says_code'];
     delete?: never;
     options?: never;
@@ -2843,7 +2843,8 @@ export interface components {
     };
     /**
      * @description What is planned: papers in order by their documents' ids, the turn of each signer by key (0: not in
-     *     this round).
+     *     this round).  A second step is a ``code`` or a ``question``, one of them; its ``answer`` is never told
+     *     again.
      */
     ChangeRoundRequest: {
       papers?: string[];
@@ -2857,6 +2858,8 @@ export interface components {
       ends?: string | null;
       remind_every?: number;
       code?: boolean;
+      question?: string;
+      answer?: string;
     };
     /** @description A blank that says something else now than when its paper was sent. */
     ChangedShape: {
@@ -4942,6 +4945,8 @@ export interface components {
       zone: string;
       remind_every: number;
       code: boolean;
+      question: string;
+      has_answer: boolean;
       must: string[];
       reason: string;
       said: string;
@@ -4980,6 +4985,8 @@ export interface components {
       zone: string;
       remind_every: number;
       code: boolean;
+      question: string;
+      has_answer: boolean;
       must: string[];
       reason: string;
       said: string;
@@ -5283,12 +5290,13 @@ export interface components {
     /**
      * @description A round as one of its signers sees it; ``left`` counts the places still to be signed; ``party`` whether
      *     it is a buyer or seller, tenant or landlord, and no agent; ``wants_code`` whether a code that was sent to
-     *     ``code_to`` is wanted before anything is shown.
+     *     ``code_to``, or the answer to ``question``, is wanted before anything is shown.
      */
     SignersRound: {
       state: components['schemas']['SentStateEnum'];
       over: components['schemas']['OverShape'] | null;
       wants_code: boolean;
+      question: string;
       code_to: string;
       subject: string;
       message: string;
@@ -5750,6 +5758,8 @@ export interface components {
       zone: string;
       remind_every: number;
       code: boolean;
+      question: string;
+      has_answer: boolean;
       must: string[];
       reason: string;
       said: string;

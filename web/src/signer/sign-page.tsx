@@ -5,7 +5,7 @@ import { Adopt } from './adopt';
 import { Agree } from './agree';
 import { Alone } from './alone';
 import type { Asking, Round } from './asking';
-import { Code } from './code';
+import { SecondStep } from './second-step';
 import { Done } from './done';
 import { Led } from './led';
 import { NotNow } from './not-now';
@@ -23,7 +23,7 @@ export function SignPage({ ask, secret }: { ask: Asking; secret: string }) {
   if (refused) return <Alone title="These papers can’t be opened">{refused}</Alone>;
   if (!round) return <Alone title="Opening your papers …">One moment.</Alone>;
   if (round.over) return <Over round={round} />;
-  if (round.wants_code) return <Code used={used} round={round} />;
+  if (round.wants_code) return <SecondStep used={used} round={round} />;
   if (round.copied && !round.sealed)
     return <Alone title="Not everybody has signed yet">You get your copy by mail as soon as all have signed.</Alone>;
   if (round.at === 'waits') return <WaitsForTurn round={round} />;

@@ -21,7 +21,7 @@ export function VerifyPage() {
   };
   return (
     <main
-      className="grid min-h-full place-items-center px-4 py-8"
+      className="grid min-h-full grid-cols-1 place-items-center px-4 py-8"
       onDragOver={(e) => e.preventDefault()}
       onDrop={(e) => {
         e.preventDefault();

@@ -68,7 +68,7 @@ export function SignIn({ was }: { was?: string }) {
 /** Where signing in, a password forgotten and an invitation stand. */
 export function Sheet({ told, submit, children }: { told: string; submit: () => void; children: ReactNode }) {
   return (
-    <div className="grid min-h-full place-items-center px-4">
+    <div className="grid min-h-full grid-cols-1 place-items-center px-4">
       <form
         className="w-[372px] max-w-full"
         onSubmit={(e) => {

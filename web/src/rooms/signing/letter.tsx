@@ -1,5 +1,5 @@
 /** The letter of a round: its subject, a few words, until when it can be signed, and reminders. Kept while it is typed. */
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import type { WholeRound } from '../../api/client';
 import { useKept } from '../../api/use-kept';
 import { calls, useOnRound, type ChangeRound } from './use-rounds';
@@ -7,6 +7,7 @@ import { calls, useOnRound, type ChangeRound } from './use-rounds';
 export function RoundLetter({ row }: { row: WholeRound }) {
   const change = useOnRound<ChangeRound>(row.id, calls.change(row.id));
   const save = change.mutate;
+  const [asks, setAsks] = useState(row.question !== '');
   return (
     <section aria-label="The letter">
       <h2 className="mb-1.5 text-sm font-semibold text-ink-2">The letter</h2>
@@ -42,13 +43,56 @@ export function RoundLetter({ row }: { row: WholeRound }) {
               )}
             </select>
           </label>
-          <label className="flex min-h-9 items-center gap-2 self-end">
-            <input type="checkbox" checked={row.code} onChange={(e) => save({ code: e.target.checked })} />
-            Ask for a code by mail when a link is opened
+          <label>
+            When a link is opened
+            <select
+              className="field mt-0.5 block"
+              value={asks ? 'question' : row.code ? 'code' : ''}
+              onChange={(e) => {
+                setAsks(e.target.value === 'question');
+                save({ code: e.target.value === 'code', ...(e.target.value !== 'question' && { question: '' }) });
+              }}
+            >
+              <option value="">the papers are shown</option>
+              <option value="code">a code by mail is asked for</option>
+              <option value="question">a question is asked</option>
+            </select>
           </label>
         </div>
+        {asks && (
+          <div className="grid gap-x-5 gap-y-3 min-[620px]:grid-cols-[1fr_240px]">
+            <Typed round={row.id} of="question" label="Question" saved={row.question} />
+            <Answer row={row} />
+          </div>
+        )}
       </div>
     </section>
+  );
+}
+
+/** The answer to the question: told to the signers by other means, and never shown again. */
+function Answer({ row }: { row: WholeRound }) {
+  const { mutate, error, isPending } = useOnRound<ChangeRound>(row.id, calls.change(row.id), () => setTyped(''));
+  const [typed, setTyped] = useState('');
+  const save = () => typed.trim() !== '' && mutate({ answer: typed });
+  return (
+    <label className="block">
+      Answer
+      <input
+        className="field mt-0.5 block w-full"
+        autoComplete="off"
+        maxLength={100}
+        disabled={isPending || row.question === ''}
+        placeholder={row.has_answer ? 'kept; type another one' : 'as you told it to them'}
+        value={typed}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={save}
+        onKeyDown={(e) => e.key === 'Enter' && save()}
+      />
+      <span className={`text-xs ${error ? 'text-wax' : 'text-ink-2'}`}>
+        {error ? 'Not saved yet.' : 'Tell it to them by phone. Capitals and blanks don’t count.'}
+      </span>
+    </label>
   );
 }
 
@@ -61,7 +105,7 @@ function asLocal(iso: string | null): string {
 
 interface TypedProps {
   round: string;
-  of: 'subject' | 'message';
+  of: 'subject' | 'message' | 'question';
   label: string;
   saved: string;
 }
@@ -74,7 +118,7 @@ function Typed({ round, of, label, saved }: TypedProps) {
   const { typed, set } = useKept(`round ${round} ${of}`, saved);
   const { mutate, error, isPending } = useOnRound<ChangeRound>(round, calls.change(round));
   const differs = typed.trim() !== saved.trim(); // blanks at the end are nothing to be kept
-  const fits = of === 'message' || typed.trim() !== '';
+  const fits = of !== 'subject' || typed.trim() !== '';
   useEffect(() => {
     if (!differs || !fits) return;
     // Not taken (a session ended, no network), it is sent again.
@@ -91,7 +135,11 @@ function Typed({ round, of, label, saved }: TypedProps) {
   return (
     <label className="block">
       {label}
-      {of === 'message' ? <textarea rows={3} maxLength={4000} {...field} /> : <input maxLength={150} {...field} />}
+      {of === 'message' ? (
+        <textarea rows={3} maxLength={4000} {...field} />
+      ) : (
+        <input maxLength={of === 'subject' ? 150 : 200} {...field} />
+      )}
       {!fits && <span className="text-xs text-wax">A letter needs a subject. {saved ? `“${saved}” stands so far.` : ''}</span>}
       {error && differs && <span className="text-xs text-wax">Not saved yet; kept in this browser.</span>}
     </label>

@@ -66,7 +66,7 @@ export function NothingYet() {
   const { at } = useHand();
   const navigate = useNavigate();
   return (
-    <div className="grid h-full place-items-center">
+    <div className="grid h-full grid-cols-1 place-items-center">
       <div className="max-w-[420px] text-center">
         <p className="mb-4 text-ink-2">There is no form in this package yet, so there is nothing to write on.</p>
         <Button look="act" onClick={() => void navigate(at('package'))}>

@@ -162,7 +162,7 @@ function AllAnswered({ some, onAll }: { some: boolean; onAll: () => void }) {
   const navigate = useNavigate();
   const upright = useWide(THREE_COLUMNS);
   return (
-    <div className="grid h-full place-items-center px-6">
+    <div className="grid h-full grid-cols-1 place-items-center px-6">
       <div className="max-w-[420px] text-center">
         <h2 className="mb-2 font-serif text-[1.375rem] leading-snug">
           {some ? 'Nothing is open in these forms.' : 'Every question has its answer.'}

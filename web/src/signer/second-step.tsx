@@ -1,4 +1,4 @@
-/** The second step: the code that was just sent to the address of the link. */
+/** The second step: the code that was just sent to the address of the link, or the answer to the sender's question. */
 import { useState } from 'react';
 import { Button } from '../primitives/button';
 import { Alone } from './alone';
@@ -6,7 +6,47 @@ import type { Round } from './asking';
 import { Sender } from './sender';
 import type { UsedRound } from './use-round';
 
-export function Code({ used, round }: { used: UsedRound; round: Round }) {
+export function SecondStep({ used, round }: { used: UsedRound; round: Round }) {
+  return round.question ? <Question used={used} round={round} /> : <Code used={used} round={round} />;
+}
+
+function Question({ used, round }: { used: UsedRound; round: Round }) {
+  const [answer, setAnswer] = useState('');
+  return (
+    <Alone title="One question first">
+      <p>Before “{round.subject}” is shown, answer what you were asked to know. Capitals and blanks don’t count.</p>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void used.run((ask) => ask.code(answer));
+        }}
+      >
+        <label className="wrap-anywhere">
+          {round.question}
+          <input
+            className="field mt-1 block w-full text-base!"
+            autoComplete="off"
+            maxLength={100}
+            autoFocus
+            value={answer}
+            onChange={(e) => setAnswer(e.target.value)}
+          />
+        </label>
+        {used.trouble && (
+          <p role="alert" className="mt-2 text-sm text-wax">
+            {used.trouble}
+          </p>
+        )}
+        <Button type="submit" look="act" className="mt-3 min-h-12 w-full text-base!" disabled={used.busy || !answer.trim()}>
+          Go on
+        </Button>
+      </form>
+      <Sender sender={round.sender} />
+    </Alone>
+  );
+}
+
+function Code({ used, round }: { used: UsedRound; round: Round }) {
   const [code, setCode] = useState('');
   const [sent, setSent] = useState(false);
   const again = async () => {
