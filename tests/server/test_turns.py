@@ -6,8 +6,9 @@ import uuid
 from typing import Any
 
 import pytest
+from goodquill.clients.starting import start_deal
 
-from tests.server.test_offers import act
+from tests.server.test_offers import InOffer, act, add
 from tests.server.test_receiving import send
 from tests.server.test_service import counted
 from tests.server.world import Speaker, World
@@ -304,3 +305,47 @@ def test_who_does_not_sign_and_days_to_come_are_refused(buyer: Negotiator) -> No
         answer = pen(buyer, theirs, ours, who, day)
         assert answer.status_code == 400 and words in answer.json()["detail"]
     assert pen(buyer, "nowhere", ours, ["buyers.1"]).status_code == 409
+
+
+# Several offers
+
+
+def two_offers(world: World) -> tuple[InOffer, InOffer]:
+    deal = start_deal(world.ines, {"side": "listing", "clients": [{"given": "Paul", "family": "Delacroix"}]})
+    listing = Speaker(world.ines, deal)
+    return InOffer(listing, listing.open()["head"]["offer"]), add(listing)
+
+
+def papers(offer: InOffer) -> list[str]:
+    return [d["number"] for d in offer.open()["documents"]]
+
+
+def test_of_several_offers_each_is_told_and_one_is_a_back_up_with_their_papers(world: World) -> None:
+    first, second = two_offers(world)
+    for offer in (first, second, second):
+        act(offer, offer.offer, "several")
+    assert papers(first).count("324") == papers(second).count("324") == 1, "once, and in each its own"
+    said = act(second, second.offer, "back-up")
+    assert papers(second).count("326") == 1 and "326" not in papers(first)
+    assert second.fact("terms.backup")["shown"] == "Yes"
+    assert second.fact("terms.backup_position")["shown"] == "1"
+    assert first.fact("terms.backup")["shown"] != "Yes"
+    third = add(first)
+    act(third, third.offer, "back-up")
+    assert third.fact("terms.backup_position")["shown"] == "2"
+    outcomes = [o["outcome"] for o in first.open()["head"]["offers"]]
+    assert outcomes == ["open", "back-up", "back-up"]
+    third.undo(said["change"])
+    assert second.fact("terms.backup")["shown"] != "Yes" and "326" not in papers(second)
+
+
+def test_the_others_are_declined_with_the_one_that_is_accepted_if_it_is_said_so(world: World) -> None:
+    first, second = two_offers(world)
+    third = add(first)
+    act(third, third.offer, "withdrawn")
+    said = act(first, first.offer, "accept", day="2026-11-20", decline_others=True)
+    assert said["said"] == "Accepted Offer 1: its terms are in force; Offer 2 declined"
+    outcomes = [o["outcome"] for o in first.open()["head"]["offers"]]
+    assert outcomes == ["accepted", "declined", "withdrawn"]
+    first.undo(said["change"])
+    assert [o["outcome"] for o in first.open()["head"]["offers"]] == ["open", "open", "withdrawn"]

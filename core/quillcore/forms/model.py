@@ -250,12 +250,13 @@ class OwnRemark(Data):
 class Mapping(Data):
     """The meanings of an edition's fields, versioned apart from it, when the form is called for (None:
     whoever puts a package together decides), and what the form itself remarks on.  ``turn``: what it is in a
-    negotiation, where it is the paper of a turn."""
+    negotiation: the paper of a turn, of its being told that there are several offers, or of one's being taken
+    as a back-up."""
 
     meanings: tuple[Meaning, ...]
     choices: dict[str, ChoiceTable] = {}
     called: Called | None = None
-    turn: Literal["counter", "amendment"] | None = None
+    turn: Literal["counter", "amendment", "several", "back-up"] | None = None
     remarks: Annotated[tuple[OwnRemark, ...], Count(max_length=200)] = ()
 
     @cached_property

@@ -142,6 +142,7 @@ class Offer(models.Model):
         ("accepted", "accepted"),
         ("declined", "declined"),
         ("withdrawn", "withdrawn"),
+        ("back-up", "back-up"),
     ]
 
     deal = models.ForeignKey(Deal, models.CASCADE, related_name="offers")

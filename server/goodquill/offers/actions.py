@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from datetime import date
+from decimal import Decimal
 from itertools import count
 from typing import Any
 from uuid import UUID
@@ -21,6 +22,7 @@ from goodquill.deals.parts import OFFERS, made
 from goodquill.deals.payload import offer_row
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.offers.models import Turn
+from goodquill.offers.papers import put_once
 from goodquill.offers.turns import put_in_force, turns_of
 from goodquill.offices.models import User
 from goodquill.record.entries import standing, stated_anew
@@ -132,16 +134,26 @@ def _copy_entries(step: Step, before: OpenDeal, offer: Offer, codes: dict[str, s
 
 @transaction.atomic
 def change_offer(
-    user: User, deal_id: UUID, sent: Sent, offer: int, op: str, name: str = "", day: date | None = None
+    user: User,
+    deal_id: UUID,
+    sent: Sent,
+    offer: int,
+    op: str,
+    name: str = "",
+    day: date | None = None,
+    decline_others: bool = False,
 ) -> dict[str, Any]:
     """Name an offer, say what became of it, take it out, or accept it: its terms are then in force, from
-    ``day`` on."""
+    ``day`` on.  What is told of it, or that it is a back-up, gets its paper."""
     step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
     if step.retried:
         return finish(step)
     opened, at_hand = step.opened, step.opened.offer
     if op == "accept":
-        _accept(step, day)
+        _accept(step, day, decline_others)
+    elif op == "several":
+        put_once(step, "several", "there are several offers")
+        step.say(f"{at_hand.name}: its buyer is told that there are several offers")
     elif op == "name":
         if not name.strip():
             raise Refusal("An offer needs a name.", "Type one; its old name stays until then.", "name")
@@ -165,13 +177,31 @@ def change_offer(
                 "The accepted offer is in force.", "Accept another, or open it again first.", "offer", 409
             )
         step.do(OFFERS, {str(offer): {"outcome": op}})
+        if op == "back-up":
+            _stand_by(step)
         step.say(f"{at_hand.name}: {op}")
     return finish(step)
 
 
-def _accept(step: Step, day: date | None) -> None:
+def _stand_by(step: Step) -> None:
+    """An offer is taken as a back-up: it says so, in which position, and gets the paper of it."""
+    offers = step.opened.kept.offers
+    position = 1 + sum(o.outcome == "back-up" and o.pk != step.opened.offer.pk for o in offers)
+    step.write(
+        Entry("terms.backup", Act.STATE, 0, Source.TYPED, True),
+        Entry("terms.backup_position", Act.STATE, 0, Source.TYPED, Decimal(position)),
+    )
+    put_once(step, "back-up", "it is a back-up offer")
+
+
+def _accept(step: Step, day: date | None, decline_others: bool) -> None:
     put_offer_in_force(step)
-    step.say(f"Accepted {step.opened.offer.name}: its terms are in force")
+    said = f"Accepted {step.opened.offer.name}: its terms are in force"
+    others = [o for o in step.opened.kept.offers if o.outcome == "open" and o.pk != step.opened.offer.pk]
+    if decline_others and others:
+        step.do(OFFERS, {str(o.pk): {"outcome": "declined"} for o in others})
+        said += f"; {' and '.join(o.name for o in others)} declined"
+    step.say(said[:300])
     put_in_force(step, turns_of(step.opened))
     if day is not None:
         step.write(Entry("terms.acceptance_date", Act.STATE, 0, Source.TYPED, day))

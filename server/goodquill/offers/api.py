@@ -43,7 +43,14 @@ class OfferView(APIView):
         given = checked(shapes.OfferEditSerializer, request)
         return Response(
             actions.change_offer(
-                request.user, deal, sent_with(request, given), offer, given["op"], given["name"], given["day"]
+                request.user,
+                deal,
+                sent_with(request, given),
+                offer,
+                given["op"],
+                given["name"],
+                given["day"],
+                given["decline_others"],
             )
         )
 

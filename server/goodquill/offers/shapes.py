@@ -54,12 +54,16 @@ class NewOfferSerializer(s.Serializer):
 
 
 class OfferEditSerializer(s.Serializer):
-    """What is to happen with an offer; ``day`` is the date of acceptance, ``name`` a new name."""
+    """What is to happen with an offer; ``day`` is the date of acceptance, ``name`` a new name.  With
+    ``decline_others`` the other open ones are declined when one is accepted."""
 
     change = s.UUIDField()
-    op = s.ChoiceField(choices=["accept", "name", "remove", "open", "declined", "withdrawn"])
+    op = s.ChoiceField(
+        choices=["accept", "name", "remove", "open", "declined", "withdrawn", "back-up", "several"]
+    )
     name = s.CharField(max_length=120, allow_blank=True, required=False, default="")
     day = s.DateField(required=False, allow_null=True, default=None)
+    decline_others = s.BooleanField(required=False, default=False)
 
 
 class TurnSerializer(s.Serializer):

@@ -7,7 +7,6 @@ sides sign go on saying what they said.
 
 from __future__ import annotations
 
-import uuid
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from typing import Any
@@ -25,13 +24,11 @@ from quillcore.values import EMPTY, KINDS, Fault, Value, shown
 from quillcore.values.dates import print_date
 
 from goodquill.api import Refusal, Sent
-from goodquill.deals.models import Document
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import made
 from goodquill.deals.steps import Step, begin, finish
-from goodquill.forms.models import ReleaseForm
-from goodquill.forms.queries import forms_of
 from goodquill.offers.models import TURNS, Turn
+from goodquill.offers.papers import form_for, put_form
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 
@@ -43,6 +40,10 @@ OFFERED, ACCEPTED = "terms.offer_date", "terms.acceptance_date"
 def turns_of(opened: OpenDeal) -> list[Turn]:
     """The turns of the offer at hand, in order."""
     return list(Turn.objects.filter(offer=opened.offer, removed=False))
+
+
+def _kind(amends: bool) -> str:
+    return "amendment" if amends else "counter"
 
 
 def is_binding(opened: OpenDeal) -> bool:
@@ -95,7 +96,7 @@ def turn_by_turn(opened: OpenDeal) -> dict[str, Any]:
     sheets = [what_if(opened.package.sheet, _after(turns, n)) for n in range(len(turns) + 1)] if turns else []
     titles = {d.code: d.edition.title if d.edition else d.expected for d in opened.documents}
     now, binding = _as_proposed(opened, turns), is_binding(opened)
-    form = _form_for(opened, binding)
+    form = form_for(opened, _kind(binding))
     usual = stated_in(form[1].mapping) if form else frozenset()
     stated = dict.fromkeys(key for turn in turns for key in turn.changes)
     result = money_sheets(opened.package.sheet)[0].result if turns else ""
@@ -148,15 +149,6 @@ def _told(turn: Turn, n: int, turns: Sequence[Turn], titles: Mapping[str, str]) 
 def _cell(sheet: Sheet, key: str) -> str:
     value = sheet.held(key).value
     return "" if value is None or value is EMPTY else shown(value, load_catalog()[key].kind)
-
-
-def _form_for(opened: OpenDeal, amends: bool) -> tuple[ReleaseForm, Form] | None:
-    """The form that is the paper of a turn, in the deal's release."""
-    wanted = "amendment" if amends else "counter"
-    rows = list(ReleaseForm.objects.filter(release=opened.deal.release_id).select_related("edition"))
-    forms = forms_of(rows)
-    found = [(row, forms[row.number]) for row in rows if forms[row.number].mapping.turn == wanted]
-    return next((one for one in found if opened.side in one[1].edition.sides), None)
 
 
 # Another turn
@@ -240,11 +232,9 @@ def _make_paper(
     """The form of the turn, put behind the package and filled; gives its code, "" where the release has
     none."""
     opened = step.opened
-    found = _form_for(opened, amends)
+    found = form_for(opened, _kind(amends))
     if found is None:
         return ""
-    row, form = found
-    code = uuid.uuid4().hex[:12]
     agreement = list(opened.package.leaving)
 
     def section_of(key: str) -> str:
@@ -252,21 +242,10 @@ def _make_paper(
         meanings = (m for d in agreement for m in d.form.mapping.meanings)
         return next((m.section for m in meanings if m.fact in keys and m.section), "")
 
-    answers = answers_for(form.seen_from(opened.side).mapping, heading, changed, before, after, section_of)
-    step.add_documents(
-        [
-            Document(
-                deal=opened.deal,
-                code=code,
-                position=opened.deal.next_position(),
-                section="Added",
-                edition=row.edition,
-                mapping_id=row.mapping_id,
-                offer=opened.offer,
-                why=f"{'amendment' if amends else 'counter-offer'} {heading.number}",
-            )
-        ]
+    answers = answers_for(
+        found[1].seen_from(opened.side).mapping, heading, changed, before, after, section_of
     )
+    code = put_form(step, found, f"{'amendment' if amends else 'counter-offer'} {heading.number}")
     prefix = step.opened.package.by_id[code].prefix
     step.write(
         *(

@@ -4273,10 +4273,15 @@ export interface components {
      *     * `open` - open
      *     * `declined` - declined
      *     * `withdrawn` - withdrawn
+     *     * `back-up` - back-up
+     *     * `several` - several
      * @enum {string}
      */
-    OfferEditOpEnum: 'accept' | 'name' | 'remove' | 'open' | 'declined' | 'withdrawn';
-    /** @description What is to happen with an offer; ``day`` is the date of acceptance, ``name`` a new name. */
+    OfferEditOpEnum: 'accept' | 'name' | 'remove' | 'open' | 'declined' | 'withdrawn' | 'back-up' | 'several';
+    /**
+     * @description What is to happen with an offer; ``day`` is the date of acceptance, ``name`` a new name.  With
+     *     ``decline_others`` the other open ones are declined when one is accepted.
+     */
     OfferEditRequest: {
       /** Format: uuid */
       change: string;
@@ -4285,6 +4290,8 @@ export interface components {
       name: string;
       /** Format: date */
       day?: string | null;
+      /** @default false */
+      decline_others: boolean;
     };
     /** @description One term across offers, in their order; ``apart`` where they don't all say the same. */
     OfferRow: {
@@ -4352,9 +4359,10 @@ export interface components {
      *     * `accepted` - accepted
      *     * `declined` - declined
      *     * `withdrawn` - withdrawn
+     *     * `back-up` - back-up
      * @enum {string}
      */
-    OutcomeEnum: 'open' | 'accepted' | 'declined' | 'withdrawn';
+    OutcomeEnum: 'open' | 'accepted' | 'declined' | 'withdrawn' | 'back-up';
     /** @description Why nothing is to be done here any more. */
     OverShape: {
       message: string;

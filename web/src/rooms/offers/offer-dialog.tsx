@@ -18,7 +18,7 @@ interface Props {
   /** Whether offers come in on this side, or are made. */
   receives: boolean;
   onClose: () => void;
-  accept: (offer: number, day: string) => void;
+  accept: (offer: number, day: string, declineOthers: boolean) => void;
   rename: (offer: number, name: string) => void;
   add: (name: string, like: number | null) => void;
 }
@@ -38,10 +38,12 @@ export function OfferDialog({ asked, offers, receives, onClose, accept, rename, 
   useEffect(() => () => settle(''), [settle]); // saved or left: what was typed here is done with
   const [like, setLike] = useState<number | null>(receives ? null : (offers.find((o) => o.in_force)?.id ?? null));
   const [day, setDay] = useState(today);
+  const [declines, setDeclines] = useState(false);
+  const rivals = offers.filter((o) => o.id !== offer?.id && o.outcome === 'open');
   const done = () => {
     if (what === 'add') add(name, like);
     else if (offer && what === 'name') rename(offer.id, name);
-    else if (offer) accept(offer.id, day);
+    else if (offer) accept(offer.id, day, declines);
   };
   return (
     <Dialog open onOpenChange={onClose} title={titleOf(asked, receives)} width={460}>
@@ -52,7 +54,20 @@ export function OfferDialog({ asked, offers, receives, onClose, accept, rename, 
         }}
       >
         {what === 'accept' ? (
-          <AcceptedOn day={day} setDay={setDay} />
+          <>
+            <AcceptedOn day={day} setDay={setDay} />
+            {rivals.length > 0 && (
+              <label className="mt-3 flex gap-2 text-sm">
+                <input
+                  type="checkbox"
+                  className="accent-green"
+                  checked={declines}
+                  onChange={(e) => setDeclines(e.target.checked)}
+                />
+                Decline {rivals.map((o) => o.name).join(' and ')}
+              </label>
+            )}
+          </>
         ) : (
           <label className="block text-sm">
             Name
@@ -82,7 +97,7 @@ function AcceptedOn({ day, setDay }: { day: string; setDay: (day: string) => voi
     <>
       <p className="mb-3 text-sm">
         Its terms are then in force: on the deal’s lists, on its papers and for every date that counts from acceptance. The other
-        offers stay as they are, and it can be undone.
+        offers stay as they are unless you say so, and it can be undone.
       </p>
       <label className="block text-sm">
         Accepted on

@@ -16,7 +16,12 @@ import { Turns } from './turns';
 import { standing } from '../deals/standing';
 import { useDeal } from '../deals/use-deal';
 
-type Op = { op: 'accept' | 'name' | 'remove' | 'open' | 'declined' | 'withdrawn'; name?: string; day?: string };
+type Op = {
+  op: 'accept' | 'name' | 'remove' | 'open' | 'declined' | 'withdrawn' | 'back-up' | 'several';
+  name?: string;
+  day?: string;
+  decline_others?: boolean;
+};
 const ANOTHER = {
   comes: 'Each offer that comes in has its own buyers, agent, terms and documents.',
   'is made': 'Another offer on this home starts from this one or bare.',
@@ -31,7 +36,7 @@ function useOffers(onDone: () => void) {
       got(
         client.POST('/api/deals/{deal}/offers/{offer}', {
           params: { path: { deal: id, offer } },
-          body: { change: key, name: '', ...body },
+          body: { change: key, name: '', decline_others: false, ...body },
         }),
       ),
     onSuccess: (delta) => {
@@ -104,6 +109,7 @@ export function OffersScreen() {
                 <OfferHead
                   key={o.id}
                   offer={o}
+                  hasRivals={several}
                   onGo={() => go(o)}
                   onAccept={() => setAsked({ what: 'accept', offer: o })}
                   onName={() => setAsked({ what: 'name', offer: o })}
@@ -127,7 +133,7 @@ export function OffersScreen() {
           offers={data.offers}
           receives={receives}
           onClose={() => setAsked(null)}
-          accept={(offer, day) => act.mutate({ offer, op: 'accept', day })}
+          accept={(offer, day, decline_others) => act.mutate({ offer, op: 'accept', day, decline_others })}
           rename={(offer, name) => act.mutate({ offer, op: 'name', name })}
           add={(name, like) => add.mutate({ name, like })}
         />
@@ -147,12 +153,15 @@ const NoRows = ({ apart }: { apart: boolean }) => (
 
 function OfferHead({
   offer,
+  hasRivals,
   onGo,
   onAccept,
   onName,
   act,
 }: {
   offer: OfferColumn;
+  /** Whether it is one of several. */
+  hasRivals: boolean;
   onGo: () => void;
   onAccept: () => void;
   onName: () => void;
@@ -160,7 +169,6 @@ function OfferHead({
 }) {
   const { id: deal } = useDeal();
   const gone = offer.outcome === 'declined' || offer.outcome === 'withdrawn';
-  const others = (['declined', 'withdrawn', 'open'] as const).filter((o) => o !== offer.outcome);
   return (
     <th
       scope="col"
@@ -199,24 +207,49 @@ function OfferHead({
         >
           {turnsSaid(offer)}
         </Link>
-        <Menu
-          width={170}
-          trigger={
-            <Button look="words" className="py-0.5!" aria-label={`More for ${offer.name}`}>
-              More
-            </Button>
-          }
-        >
-          <MenuItem run={onName}>Name it</MenuItem>
-          {others.map((o) => (
-            <MenuItem key={o} run={() => act({ op: o })}>
-              {o === 'open' ? 'Open again' : `It was ${o}`}
-            </MenuItem>
-          ))}
-          {!offer.in_force && <MenuItem run={() => act({ op: 'remove' })}>Take it out</MenuItem>}
-        </Menu>
+        <OfferMenu offer={offer} hasRivals={hasRivals} onName={onName} act={act} />
       </span>
     </th>
+  );
+}
+
+interface MenuProps {
+  offer: OfferColumn;
+  hasRivals: boolean;
+  onName: () => void;
+  act: (op: Op) => void;
+}
+
+/** What else can be done with an offer. */
+function OfferMenu({ offer, hasRivals, onName, act }: MenuProps) {
+  const others = (['declined', 'withdrawn', 'open'] as const).filter((o) => o !== offer.outcome);
+  return (
+    <Menu
+      width={hasRivals ? 250 : 170}
+      trigger={
+        <Button look="words" className="py-0.5!" aria-label={`More for ${offer.name}`}>
+          More
+        </Button>
+      }
+    >
+      <MenuItem run={onName}>Name it</MenuItem>
+      {others.map((o) => (
+        <MenuItem key={o} run={() => act({ op: o })}>
+          {o === 'open' ? 'Open again' : `It was ${o}`}
+        </MenuItem>
+      ))}
+      {hasRivals && offer.outcome === 'open' && (
+        <MenuItem run={() => act({ op: 'several' })} note="the notice of several offers is put into its package">
+          Tell of several offers
+        </MenuItem>
+      )}
+      {hasRivals && !offer.in_force && offer.outcome !== 'back-up' && (
+        <MenuItem run={() => act({ op: 'back-up' })} note="with its position, and the addendum in its package">
+          Take it as a back-up
+        </MenuItem>
+      )}
+      {!offer.in_force && <MenuItem run={() => act({ op: 'remove' })}>Take it out</MenuItem>}
+    </Menu>
   );
 }
 

@@ -1,0 +1,50 @@
+"""The papers of a negotiation: found in the deal's release by what they say they are."""
+
+from __future__ import annotations
+
+import uuid
+
+from quillcore.forms.model import Form
+
+from goodquill.deals.models import Document
+from goodquill.deals.opening import OpenDeal
+from goodquill.deals.steps import Step
+from goodquill.forms.models import ReleaseForm
+from goodquill.forms.queries import forms_of
+
+Found = tuple[ReleaseForm, Form]
+
+
+def form_for(opened: OpenDeal, kind: str) -> Found | None:
+    """The form that is of that ``kind`` in a negotiation (see ``Mapping.turn``); None where there is none."""
+    rows = list(ReleaseForm.objects.filter(release=opened.deal.release_id).select_related("edition"))
+    forms = forms_of(rows)
+    found = [(row, forms[row.number]) for row in rows if forms[row.number].mapping.turn == kind]
+    return next((one for one in found if opened.side in one[1].edition.sides), None)
+
+
+def put_form(step: Step, found: Found, why: str) -> str:
+    """Put a copy of a form behind the package, for the offer at hand; gives its code."""
+    opened, (row, _) = step.opened, found
+    made = Document(
+        deal=opened.deal,
+        code=uuid.uuid4().hex[:12],
+        position=opened.deal.next_position(),
+        section="Added",
+        edition=row.edition,
+        mapping_id=row.mapping_id,
+        offer=opened.offer,
+        why=why,
+    )
+    step.add_documents([made])
+    return made.code
+
+
+def put_once(step: Step, kind: str, why: str) -> None:
+    """The same, unless the offer has one of that kind that is in use."""
+    opened = step.opened
+    here = {d.code for d in opened.documents if d.offer_id == opened.offer.pk and not d.set_aside}
+    if any(opened.forms[code].mapping.turn == kind for code in here if code in opened.forms):
+        return
+    if found := form_for(opened, kind):
+        put_form(step, found, why)
