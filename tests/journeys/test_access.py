@@ -72,7 +72,7 @@ DEAL: list[tuple[str, list[Step]]] = [
         [
             press(re.compile("^More for ")),
             press(re.compile("Another offer|An offer came in")),
-            press(re.compile("^Counter$")),
+            press(re.compile("^(Counter|Amend)$")),
         ],
     ),
     ("package", [press("Add forms"), press("Who signs"), press(re.compile("^More for 101"))]),

@@ -340,7 +340,7 @@ def test_of_several_offers_each_is_told_and_one_is_a_back_up_with_their_papers(w
 
 
 def test_the_others_are_declined_with_the_one_that_is_accepted_if_it_is_said_so(world: World) -> None:
-    first, second = two_offers(world)
+    first, _ = two_offers(world)
     third = add(first)
     act(third, third.offer, "withdrawn")
     said = act(first, first.offer, "accept", day="2026-11-20", decline_others=True)
