@@ -14,6 +14,9 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect
 from tests.running import Running
 
 INES = "ines@marrowfinch.example"
+WAITS = 25_000
+"""Milliseconds that a journey waits for what has to come: a machine at half the speed, busy with another one,
+takes ten seconds for a package."""
 
 
 @pytest.fixture(scope="session")
@@ -48,7 +51,7 @@ def no_text_as_script() -> Iterator[None]:
     def refused(*_: object, **__: object) -> None:
         raise AssertionError("wait with expect(): wait_for_function is refused by the page's policy")
 
-    expect.set_options(timeout=15_000)  # also for a test that opens windows of its own
+    expect.set_options(timeout=WAITS)  # also for a test that opens windows of its own
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(Page, "wait_for_function", refused)
         yield
@@ -58,7 +61,7 @@ def no_text_as_script() -> Iterator[None]:
 def context(browser: Browser) -> Iterator[BrowserContext]:
     """A fresh browser window of the usual size; anything the browser complains about fails the test."""
     made = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-    made.set_default_timeout(10_000)
+    made.set_default_timeout(WAITS)
     yield made
     made.close()
 

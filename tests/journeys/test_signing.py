@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
-from tests.journeys.conftest import all_facts, open_deal, saved, sign_in
+from tests.journeys.conftest import WAITS, all_facts, open_deal, saved, sign_in
 from tests.journeys.test_access import findings
 from tests.running import Running
 
@@ -35,7 +35,7 @@ def phone(browser: Browser) -> Iterator[Page]:
     context = browser.new_context(
         viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True, device_scale_factor=2
     )
-    context.set_default_timeout(10_000)
+    context.set_default_timeout(WAITS)
     yield context.new_page()
     context.close()
 
@@ -302,9 +302,10 @@ def test_a_signer_without_a_network_is_told_and_nothing_is_shown_as_signed(
     open_deal(page, "835 Willow")
     begin(page, "Agency", only="101")
     without_signer(page, "Bertil Osei")
-    code = page.get_by_label("Ask for a code by mail when a link is opened")
-    code.click()
-    expect(code).to_be_checked()
+    step = page.get_by_label("When a link is opened")
+    step.select_option("code")
+    expect(step).to_have_value("code")
+    expect(page.get_by_role("button", name="Look at what goes out")).to_be_enabled()
     look_and_send(page, "Zofia Kowalczyk")
     phone.goto(link_of(running, ZOFIA))
     expect(phone.get_by_role("heading", name="A code was sent to you")).to_be_visible()

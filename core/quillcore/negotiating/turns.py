@@ -20,17 +20,17 @@ from quillcore.forms.turns import Says, TurnPart, read_turn
 from quillcore.formulas import Sheet
 from quillcore.values import EMPTY, Value, shown
 
-Maker = Literal["buyer", "seller", "tenant", "landlord"]
 _OF_THE_DAY = ("offer_date", "expiry_date", "expiry_time", "acceptance_date", "deposit_received_on")
 """Terms that say when something was done, not what is agreed: a turn has days of its own."""
 
 
 @dataclass(frozen=True)
 class Heading:
-    """Which turn it is: the ``number`` of its kind, who makes it and when, and what it answers."""
+    """Which turn it is: the ``number`` of its kind, who makes it ("seller", "buyer", as the boxes of its form
+    say) and when, and what it answers."""
 
     number: int
-    maker: Maker
+    maker: str
     day: date
     answers: Literal["offer", "counter-offer"]
     answers_day: date | None

@@ -222,8 +222,9 @@ def _read(opened: OpenDeal, terms: Sequence[Mapping[str, str]]) -> dict[str, Val
 def _heading(opened: OpenDeal, turns: Sequence[Turn], turn: Turn, number: int) -> Heading:
     offered = opened.package.sheet.held(OFFERED).value
     last = turns[-1].day if turns else offered if isinstance(offered, date) else None
-    answers = "counter-offer" if turns and not turns[-1].amends else "offer"
-    return Heading(number, turn.maker.removesuffix("s"), turn.day, answers, last)  # type: ignore[arg-type]
+    is_answer = bool(turns) and not turns[-1].amends
+    maker = turn.maker.removesuffix("s")
+    return Heading(number, maker, turn.day, "counter-offer" if is_answer else "offer", last)
 
 
 def _make_paper(

@@ -150,9 +150,19 @@ function TermCell({ row, cell, before }: { row: TurnsOf['rows'][number]; cell: s
   const hasMoved = cell !== before;
   return (
     <td className={`border-l border-hair px-3 py-1.5 wrap-break-word ${hasMoved ? 'bg-green-wash font-medium' : 'text-ink-2'}`}>
-      {cell.replace(/\.00$/, '') || (row.is_result ? 'can’t be told yet' : 'nothing stated')}
+      {cell.replace(/\.00$/, '') || (row.is_result ? <NotYet /> : 'nothing stated')}
       {hasMoved && <span className="sr-only"> (moved)</span>}
     </td>
+  );
+}
+
+/** What it comes to waits for something: the money sheet says what. */
+function NotYet() {
+  const { id } = useDeal();
+  return (
+    <Link className="font-normal text-green-2 hover:underline" to="/deals/$deal/money" params={{ deal: id }} search={(s) => s}>
+      can’t be told yet
+    </Link>
   );
 }
 
