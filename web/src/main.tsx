@@ -2,7 +2,7 @@ import { QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-qu
 import { RouterProvider } from '@tanstack/react-router';
 import { StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
-import { Problem } from './api/client';
+import { pauseBefore, Problem } from './api/client';
 import { sessionQuery } from './api/queries';
 import { makeRouter } from './router';
 import './styles.css';
@@ -23,7 +23,7 @@ const queries: QueryClient = new QueryClient({
   defaultOptions: {
     queries: {
       retry: (count, error) => count < 4 && (!(error instanceof Problem) || error.again),
-      retryDelay: (count, error) => 1000 * Math.max(error instanceof Problem ? error.wait : 0, 2 ** count / 2),
+      retryDelay: (count, error) => 1000 * pauseBefore(count, error),
     },
   },
 });

@@ -16,12 +16,11 @@ from quillcore.forms import Form
 from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.limited import run_limited
 from quillcore.pdf import Rect
-from quillcore.pdf.renderer import Word, picture, words_of
+from quillcore.pdf.renderer import picture, words_of
+from quillcore.pdf.within import lines_in
 from quillcore.values import Fault, read_answer
 
 _DOTS = 150
-_SLACK = 2.0
-"""Points by which a word may reach out of its blank."""
 _WITHIN = 0.2
 """Of a box's side that is left out at its edges: the printed box itself."""
 _INKED = 0.06
@@ -101,27 +100,10 @@ def read_inside(content: bytes, first: str, fields: str) -> bytes:
     ink: dict[str, float] = {}
     for page, spots in by_page.items():
         words = words_of(content, {page}).get(page, [])
-        texts |= {name: _text(words, rect) for name, shape, rect in spots if shape == "text"}
+        texts |= {name: "\n".join(lines_in(words, rect)) for name, shape, rect in spots if shape == "text"}
         boxes = [(name, rect) for name, shape, rect in spots if shape == "box"]
         ink |= _inked(picture(content, page, _DOTS), boxes) if boxes else {}
     return json.dumps({"texts": texts, "ink": ink}).encode()
-
-
-def _text(words: Iterable[Word], rect: Rect) -> str:
-    """The words within a blank, line by line."""
-    left, bottom, right, top = rect
-    inside = [
-        w
-        for w in words
-        if left - _SLACK <= w.left
-        and w.right <= right + _SLACK
-        and bottom - _SLACK <= (w.bottom + w.top) / 2 <= top + _SLACK
-    ]
-    lines: list[list[Word]] = []
-    for word in sorted(inside, key=lambda w: (-round(w.bottom / 4), w.left)):
-        is_on_its_line = bool(lines) and abs(lines[-1][-1].bottom - word.bottom) < 5
-        lines[-1].append(word) if is_on_its_line else lines.append([word])
-    return "\n".join(" ".join(w.text for w in sorted(line, key=lambda w: w.left)) for line in lines)
 
 
 def _inked(png: bytes, boxes: Iterable[tuple[str, Rect]]) -> dict[str, float]:

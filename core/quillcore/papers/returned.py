@@ -10,7 +10,7 @@ from __future__ import annotations
 import io
 import json
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from difflib import SequenceMatcher
 from typing import Any, Literal
@@ -22,6 +22,7 @@ from PIL import Image
 from quillcore.limited import MEGABYTE, Limits, run_limited
 from quillcore.pdf import Rect
 from quillcore.pdf.renderer import Word, picture, printed_words
+from quillcore.pdf.within import lies_in, lines_in
 from quillcore.values import Fault
 
 Kind = Literal["blank", "box", "words", "drawn", "gone", "missing page", "new page", "unread page"]
@@ -43,10 +44,6 @@ _STRONG, _FAINT = 140, 242
 """Greys: darker is ink, lighter is paper.  What is between may be the edge of a thin line, which one printer
 or scanner shows and another one doesn't: it is neither new nor gone.
 """
-_NEAR = 2.0
-"""Points by which a word may reach out of its blank."""
-_HALF_A_LINE = 6.0
-"""Points: lines of print stand twelve apart or more."""
 _BOX_INK = 0.1
 """Of a box's inside, by which one that is marked is darker: the thinnest cross covers a fifth."""
 _SIGN_INK = 45
@@ -253,7 +250,7 @@ class _Pair:
         for spot in self.spots:
             if spot.shape != "text":
                 continue
-            was, now = _text(self.ours, spot.rect), _text(self.theirs, spot.rect)
+            was, now = (" ".join(lines_in(words, spot.rect)) for words in (self.ours, self.theirs))
             if was != now:
                 found.append(Difference("blank", self.page, self.their_page, spot.rect, was, now, spot.id))
         return found
@@ -262,7 +259,7 @@ class _Pair:
         """Printed words that were struck or added, outside of blanks."""
         rects = [spot.rect for spot in self.spots]
         a, b = (
-            [w for w in words if not any(_lies_in(w, r) for r in rects)] for words in (self.ours, self.theirs)
+            [w for w in words if not any(lies_in(w, r) for r in rects)] for words in (self.ours, self.theirs)
         )
         if max(len(a), len(b)) > _MOST_WORDS:
             return []
@@ -368,27 +365,6 @@ def _strokes(ink: Any) -> list[tuple[int, int, int, int]]:
 def _on_one_line(known: Sequence[int], box: Sequence[int]) -> bool:
     is_near = box[0] - known[2] < _ONE_STROKE * _SCALE
     return is_near and box[1] - _BESIDE < known[3] and known[1] < box[3] + _BESIDE
-
-
-def _lies_in(word: Word, rect: Rect) -> bool:
-    left, bottom, right, top = rect
-    middle = (word.bottom + word.top) / 2
-    return (
-        left - _NEAR <= word.left and word.right <= right + _NEAR and bottom - _NEAR <= middle <= top + _NEAR
-    )
-
-
-def _text(words: Iterable[Word], rect: Rect) -> str:
-    """The words within a blank, from the top and from the left: a line's words stand at one height within
-    half a line, however deep their letters reach."""
-    lines: list[tuple[float, list[Word]]] = []
-    for word in sorted((w for w in words if _lies_in(w, rect)), key=lambda w: -(w.bottom + w.top)):
-        middle = (word.bottom + word.top) / 2
-        if lines and lines[-1][0] - middle < _HALF_A_LINE:
-            lines[-1][1].append(word)
-        else:
-            lines.append((middle, [word]))
-    return " ".join(word.text for _, line in lines for word in sorted(line, key=lambda w: w.left))
 
 
 def _around(words: Sequence[Word]) -> Rect:

@@ -134,21 +134,28 @@ def add_forms(
         first = opened.deal.next_position()
         step.add_documents(
             [
-                Document(
-                    deal=opened.deal,
-                    code=uuid.uuid4().hex[:12],
-                    position=first + n,
-                    section="Added",
-                    edition=row.edition,
-                    mapping_id=row.mapping_id,
-                    offer=_offer_for(opened, forms[row.number]),
-                    why=f"added by {user.name}",
+                form_copy(
+                    opened, row, first + n, _offer_for(opened, forms[row.number]), f"added by {user.name}"
                 )
                 for n, row in enumerate(rows)
             ]
         )
         step.say(f"Added {', '.join(f'{row.number} {row.edition.title}' for row in rows)}")
     return finish(step)
+
+
+def form_copy(opened: OpenDeal, row: ReleaseForm, position: int, offer: Offer | None, why: str) -> Document:
+    """An unsaved copy of a form for the package: added, and of one offer or of all."""
+    return Document(
+        deal=opened.deal,
+        code=uuid.uuid4().hex[:12],
+        position=position,
+        section="Added",
+        edition=row.edition,
+        mapping_id=row.mapping_id,
+        offer=offer,
+        why=why,
+    )
 
 
 def _usable_forms(user: User, opened: OpenDeal, numbers: Sequence[str], edition: str) -> list[ReleaseForm]:

@@ -30,6 +30,11 @@ class Turn(models.Model):
     class Meta:
         ordering = ["pk"]
 
+    @property
+    def what(self) -> str:
+        """What it is called."""
+        return "amendment" if self.amends else "counter-offer"
+
 
 TURNS = register(
     Part(
@@ -37,6 +42,6 @@ TURNS = register(
         things=lambda record: Turn.objects.filter(offer__deal=record.pk),
         key="pk",
         settable=("agreed", "removed"),
-        label=lambda turn: f"the {'amendment' if turn.amends else 'counter-offer'} of {turn.day}",
+        label=lambda turn: f"the {turn.what} of {turn.day}",
     )
 )

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import uuid
-
 from quillcore.forms.model import Form
 
-from goodquill.deals.models import Document
+from goodquill.deals.actions import form_copy
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.steps import Step
 from goodquill.forms.models import ReleaseForm
@@ -17,7 +15,7 @@ Found = tuple[ReleaseForm, Form]
 
 def form_for(opened: OpenDeal, kind: str) -> Found | None:
     """The form that is of that ``kind`` in a negotiation (see ``Mapping.turn``); None where there is none."""
-    rows = list(ReleaseForm.objects.filter(release=opened.deal.release_id).select_related("edition"))
+    rows = list(ReleaseForm.objects.filter(release=opened.deal.release_id))
     forms = forms_of(rows)
     found = [(row, forms[row.number]) for row in rows if forms[row.number].mapping.turn == kind]
     return next((one for one in found if opened.side in one[1].edition.sides), None)
@@ -26,16 +24,7 @@ def form_for(opened: OpenDeal, kind: str) -> Found | None:
 def put_form(step: Step, found: Found, why: str) -> str:
     """Put a copy of a form behind the package, for the offer at hand; gives its code."""
     opened, (row, _) = step.opened, found
-    made = Document(
-        deal=opened.deal,
-        code=uuid.uuid4().hex[:12],
-        position=opened.deal.next_position(),
-        section="Added",
-        edition=row.edition,
-        mapping_id=row.mapping_id,
-        offer=opened.offer,
-        why=why,
-    )
+    made = form_copy(opened, row, opened.deal.next_position(), opened.offer, why)
     step.add_documents([made])
     return made.code
 

@@ -190,15 +190,14 @@ def take_turn(
     number = sum(t.amends == amends for t in turns) + 1
     if maker == opened.side.clients:
         heading = _heading(opened, turns, turn, number)
-        turn.paper = _make_paper(step, amends, heading, changed, before, after)
+        turn.paper = _make_paper(step, turn, heading, changed, before, after)
     elif paper and paper not in {d.code for d in opened.documents}:
         raise Refusal("This paper is no longer in the package.", "Choose another, or none.", "paper", 409)
     turn.save()
     step.note(TURNS, *made([turn.pk]))
-    kind = "Amendment" if amends else "Counter-offer"
     said = ", ".join(load_catalog().label_of(key) for key in changed[:3])
     more = f" and {len(changed) - 3} more" if len(changed) > 3 else ""
-    step.say(f"{kind} {number} by the {maker.removesuffix('s')}: {said}{more}"[:300])
+    step.say(f"{turn.what.capitalize()} {number} by the {maker.removesuffix('s')}: {said}{more}"[:300])
     return finish(step) | {"paper": turn.paper}
 
 
@@ -228,12 +227,12 @@ def _heading(opened: OpenDeal, turns: Sequence[Turn], turn: Turn, number: int) -
 
 
 def _make_paper(
-    step: Step, amends: bool, heading: Heading, changed: Sequence[str], before: Sheet, after: Sheet
+    step: Step, turn: Turn, heading: Heading, changed: Sequence[str], before: Sheet, after: Sheet
 ) -> str:
     """The form of the turn, put behind the package and filled; gives its code, "" where the release has
     none."""
     opened = step.opened
-    found = form_for(opened, _kind(amends))
+    found = form_for(opened, _kind(turn.amends))
     if found is None:
         return ""
     agreement = list(opened.package.leaving)
@@ -246,7 +245,7 @@ def _make_paper(
     answers = answers_for(
         found[1].seen_from(opened.side).mapping, heading, changed, before, after, section_of
     )
-    code = put_form(step, found, f"{'amendment' if amends else 'counter-offer'} {heading.number}")
+    code = put_form(step, found, f"{turn.what} {heading.number}")
     prefix = step.opened.package.by_id[code].prefix
     step.write(
         *(
@@ -274,8 +273,7 @@ def agree_on(user: User, deal_id: UUID, sent: Sent, offer: int, turn: int) -> di
     if turns[at].agreed:
         raise Refusal("This was agreed on already.", "Look at the offer again.", "turn", 409)
     put_in_force(step, turns[: at + 1])
-    what = "amendment" if turns[at].amends else "counter-offer"
-    step.say(f"Agreed on the {what} of {print_date(turns[at].day)}")
+    step.say(f"Agreed on the {turns[at].what} of {print_date(turns[at].day)}")
     return finish(step)
 
 

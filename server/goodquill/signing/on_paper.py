@@ -61,12 +61,14 @@ def record_signed(
         raise Refusal("Nobody of these signs this paper.", "Choose who has signed it.", "signer")
     if day > clock.today():
         raise Refusal("That day is still to come.", "Give the day on which it was signed.", "day")
-    names = [person(opened.package, key).name or person(opened.package, key).role for key in who]
+    people = [person(opened.package, key) for key in who]
+    names = [one.name or one.role for one in people]
     said = f"signed on paper by {' and '.join(names)}, {print_date(day)}"
     place = rows[ours]
     moved = {"why": said[:200], "section": place.section, "position": place.position}
     step.do(DOCUMENTS, {code: moved, ours: {"set_aside": True}})
-    by_everybody = {ours} if parties_of_both(opened) and parties_of_both(opened) <= {*who} else set()
+    parties = parties_of_both(opened)
+    by_everybody = {ours} if parties and parties <= {*who} else set()
     follows = come_to_agree(step, by_everybody, day)
     step.say(". ".join([f"{form.form.edition.named} was {said}", *follows])[:300])
     return finish(step)

@@ -106,6 +106,9 @@ export class Problem extends Error {
   }
 }
 
+/** How many seconds to wait before asking again: as long as the server says, and longer each time. */
+export const pauseBefore = (tried: number, error: unknown) => Math.max(error instanceof Problem ? error.wait : 0, 2 ** tried / 2);
+
 const csrf = () => document.cookie.match(/(?:^|; )(?:__Host-csrf|csrftoken)=([^;]+)/)?.[1] ?? '';
 
 /** The time zone of whoever sits here: "today" and "fri" are meant in it. */

@@ -1,5 +1,5 @@
 /** Files that the server makes: a busy server is asked again, and what it refuses is said instead of a download that fails in silence. */
-import { got, Problem } from './client';
+import { got, pauseBefore, Problem } from './client';
 
 /** How often a busy server is asked: together half a minute, longer than any package takes to make. */
 const MOST_TRIES = 6;
@@ -26,7 +26,7 @@ async function bring(path: string): Promise<Response> {
     } catch (error) {
       const mayHelp = error instanceof Problem && error.again && error.status !== 0;
       if (!mayHelp || tried + 1 >= MOST_TRIES) throw error;
-      await sleep(Math.max(error.wait, 2 ** tried / 2));
+      await sleep(pauseBefore(tried, error));
     }
   }
 }

@@ -4,7 +4,7 @@
  */
 import { useMutation, type UseMutationOptions } from '@tanstack/react-query';
 import { useRef } from 'react';
-import { Problem } from './client';
+import { pauseBefore, Problem } from './client';
 
 const MOST_TRIES = 3;
 type Options<Out, In> = Omit<UseMutationOptions<Out, Error, In>, 'mutationFn'> & {
@@ -27,7 +27,7 @@ export function useAction<Out, In = void>({ mutationFn, onSettled, ...rest }: Op
       const changedMeanwhile = error.rule === 'repeated' && count === 0; // it is something else now, under a key of its own
       return changedMeanwhile || (count < MOST_TRIES && error.again && error.status !== 0);
     },
-    retryDelay: (count, error) => 1000 * Math.max(error instanceof Problem ? error.wait : 0, 2 ** count / 2),
+    retryDelay: (count, error) => 1000 * pauseBefore(count, error),
     ...rest,
     mutationFn: async (input) => {
       const said = saidBy(input);

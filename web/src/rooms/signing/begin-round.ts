@@ -19,7 +19,7 @@ export function useBeginRound() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   return useAction({
-    mutationFn: ({ like = undefined, papers = undefined }: Begun, key: string) =>
+    mutationFn: ({ like, papers }: Begun, key: string) =>
       got(
         client.POST('/api/deals/{deal}/rounds', {
           params,
