@@ -14,6 +14,7 @@ import pytest
 from django.conf import settings
 
 from ops.processes import make_seal, start_database, start_mail, start_stamps, start_stand_in
+from tests.running import Running, make_world
 from tests.settings import FOLDER
 
 # A machine may pause: a law holds or not, however long an example took.
@@ -72,6 +73,24 @@ def post_office(folder: Path) -> Iterator[None]:
     port, smtp = urlsplit(settings.MAIL_PAGE).port or 0, settings.EMAIL_PORT
     with start_mail(port, smtp, folder / "mail", folder):
         yield
+
+
+@pytest.fixture(scope="session")
+def demo_world(folder: Path, stand_ins: None) -> Path:
+    """The demo world at rest, made once."""
+    made = folder / "world"
+    make_world(made)
+    return made
+
+
+@pytest.fixture(scope="module")
+def running(folder: Path, demo_world: Path, request: pytest.FixtureRequest) -> Iterator[Running]:
+    """The running product, with a world of its own for each file of tests: what one file does to a deal is
+    never met by another, however the files are handed out."""
+    made = Running(folder / request.node.name.replace("/", "-"), demo_world)
+    yield made
+    made.stop()
+    shutil.rmtree(made.folder, ignore_errors=True)
 
 
 @pytest.fixture

@@ -6,6 +6,7 @@ from __future__ import annotations
 import base64
 import os
 import re
+import shutil
 import subprocess
 import sys
 import time
@@ -32,23 +33,43 @@ def from_base64(text: str) -> str:
     return base64.b64decode(text.replace("\\n", "")).decode()
 
 
-class Running:
-    """A running product with the demo world loaded.  The stand-ins have to run."""
+def settings_of(folder: Path, db_port: int) -> dict[str, str]:
+    """What the product is told of its database and its files, which are both in the folder."""
+    return {
+        **os.environ,
+        "QUILL_DB_PORT": str(db_port),
+        "QUILL_FILES": str(folder / "files"),
+        "DJANGO_SETTINGS_MODULE": "goodquill.settings",
+        **account(folder / "db"),
+    }
 
-    def __init__(self, folder: Path) -> None:
+
+def make_world(folder: Path) -> None:
+    """The demo world as a database at rest and its files, in a folder that can be copied.  The stand-ins have
+    to run."""
+    port = free_port()
+    env = settings_of(folder, port)
+    with start_database(folder / "db", port):
+        for command in (["migrate", "--verbosity=0"], ["load_demo"]):
+            subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=env, check=True)
+
+
+class Running:
+    """A running product with the demo world, or a copy of one that was made before.  The stand-ins
+    have to run."""
+
+    def __init__(self, folder: Path, world: Path | None = None) -> None:
         self.folder = folder
+        if world is None:
+            make_world(folder)
+        else:
+            shutil.copytree(world, folder)
         self.db_port, self.web_port = free_port(), free_port()
         self.env = {
-            **os.environ,
-            "QUILL_DB_PORT": str(self.db_port),
-            "QUILL_FILES": str(folder / "files"),
+            **settings_of(folder, self.db_port),
             "QUILL_URL": f"http://127.0.0.1:{self.web_port}",
-            "DJANGO_SETTINGS_MODULE": "goodquill.settings",
-            **account(folder / "db"),
         }
         self.database = self.start_database()
-        for command in (["migrate", "--verbosity=0"], ["load_demo"]):
-            subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=self.env, check=True)
         self.web = self.start_web()
 
     @property

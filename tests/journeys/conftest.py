@@ -1,10 +1,9 @@
-"""The running product in a browser: its own database, stand-ins and web server, started once."""
+"""The running product in a browser: for each file of journeys a database and a web server of its own."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import pytest
@@ -29,15 +28,7 @@ def browser_type_launch_args() -> dict[str, Any]:
     return {"executable_path": "/usr/bin/chromium", "args": args.split()}
 
 
-@pytest.fixture(scope="session")
-def running(folder: Path, stand_ins: None) -> Iterator[Running]:
-    """The running product with the demo world loaded."""
-    made = Running(folder / "journeys")
-    yield made
-    made.stop()
-
-
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def product(running: Running) -> str:
     """Its address."""
     return running.address
