@@ -189,6 +189,7 @@ SPECTACULAR_SETTINGS = {
     "ENUM_NAME_OVERRIDES": {
         "ClauseReachEnum": "goodquill.clauses.models.Reach",
         "SideEnum": "goodquill.deals.models.SIDE_CHOICES",
+        "SpotKindEnum": "goodquill.deals.hand_shapes.SPOT_KINDS",
         "ReachEnum": "goodquill.templates.models.Reach",
         "OwnReachEnum": "goodquill.templates.models.OWN_REACH",
         "FindingWeightEnum": "goodquill.deals.shapes.WEIGHTS",

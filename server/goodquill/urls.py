@@ -9,6 +9,7 @@ from goodquill.clauses import api as clauses
 from goodquill.clients import api as clients
 from goodquill.contacts import api as contacts
 from goodquill.deals import api as deals
+from goodquill.deals import hand_api as by_hand
 from goodquill.deals import incoming_api as incoming
 from goodquill.delivering import api as delivering
 from goodquill.drafting import api as drafting
@@ -189,7 +190,8 @@ urlpatterns = [
         "api/deals/<uuid:deal>/incoming/<uuid:incoming_file>/pages/<row:page>/<row:sharpness>.png",
         incoming.IncomingPictureView.as_view(),
     ),
-    path("api/deals/<uuid:deal>/documents/<code:document>/by-hand", deals.ByHandView.as_view()),
+    path("api/deals/<uuid:deal>/documents/<code:document>/by-hand", by_hand.ByHandView.as_view()),
+    path("api/deals/<uuid:deal>/documents/<code:document>/spots", by_hand.SpotsView.as_view()),
     path("api/deals/<uuid:deal>/documents/<code:document>/returned", signing.ReturnedView.as_view()),
     path("api/deals/<uuid:deal>/documents/<code:document>/signed", signing.SignedOnPaperView.as_view()),
     path("api/deals/<uuid:deal>/documents/<code:document>.pdf", assembly.DocumentFileView.as_view()),

@@ -18,6 +18,7 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 from quillcore.assembly import Document, Package, assemble, read_change
+from quillcore.assembly.people import person
 from quillcore.cli import main
 from quillcore.pdf import Frame, Overlay, Part, combine, fit
 from quillcore.pdf.renderer import plain_text, printed_words
@@ -30,7 +31,7 @@ from quillcore.signing.outlining import derive
 from quillcore.signing.pen import tags_of
 from quillcore.signing.record import Record, Signed
 from quillcore.signing.sealing import answer_stamp_request, read_certificate, seal
-from quillcore.signing.spots import person, signers, spots_of
+from quillcore.signing.spots import signers, spots_of
 from quillcore.signing.trail import Event, as_rows, first_break, follow, read_rows
 from quillcore.signing.verifying import Verdict, verify
 from quillcore.values import Fault

@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
+from django.conf import settings
 from django.core.cache import cache
 from django.db import connection, transaction
+from goodquill.signing import finishing
 from pytest_django import DjangoDbBlocker
+from quillcore.signing.authority import STAMPS_CERTIFICATE, STAMPS_KEY, kept_identity
+from quillcore.signing.sealing import answer_stamp_request
 
+from tests.server.senders import Sender
 from tests.server.world import Speaker, World, make_world, world_made
 
 
@@ -50,3 +56,21 @@ def emptied(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> Iterat
             cursor.execute("SET FOREIGN_KEY_CHECKS=1")
         yield
         transaction.set_rollback(True)
+
+
+@pytest.fixture
+def sender(world: World, seal: Path) -> Sender:
+    made = Sender(world.ines, world.deal)
+    made.ready()
+    return made
+
+
+@pytest.fixture
+def without_waiting(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Time stamps by the service's own key, without its process."""
+
+    def stamp(request: bytes) -> bytes:
+        who = kept_identity(settings.SEAL_FOLDER, STAMPS_KEY, STAMPS_CERTIFICATE)
+        return answer_stamp_request(request, who)
+
+    monkeypatch.setattr(finishing, "stamp", stamp)

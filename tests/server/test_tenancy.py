@@ -107,6 +107,12 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
         "text": "Mine now",
         "at": [99, 99],
     },
+    "spots": None,
+    "change_spots": {
+        "change": "{new}",
+        "op": "put",
+        "spots": [{"id": "x", "page": 1, "rect": [9, 9, 99, 30], "what": "signature", "who": "buyers.1"}],
+    },
     "deal_as_template": None,
     "change_duty": {"change": "{new}", "op": "add", "what": "Mine now"},
     "deal_calendar": None,

@@ -231,7 +231,8 @@ const pack = createRoute({
 /** A blank or page that an address names. */
 const writeAt = (
   s: Record<string, unknown>,
-): { document?: string; field?: string; page?: number; by?: 'paper' | 'questions' } => ({
+): { document?: string; field?: string; page?: number; by?: 'paper' | 'questions'; places?: boolean } => ({
+  places: s.places === true || undefined,
   by: s.by === 'questions' || s.by === 'paper' ? s.by : undefined,
   document: text(s.document),
   field: text(s.field),

@@ -9,6 +9,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from quillcore.assembly.by_hand import HandChange
+from quillcore.assembly.hand_spots import HandSpot
 from quillcore.facts import Catalog, Group, Ledger, Source
 from quillcore.facts.keys import GROUPS, document_prefix
 from quillcore.facts.parties import is_derived
@@ -22,13 +23,14 @@ from quillcore.values import EMPTY, KINDS, Fault, Finding, Value, shown
 @dataclass(frozen=True)
 class Document:
     """One form copy in a package.  ``id`` is part of the keys of its own blanks and never changes;
-    ``by_hand`` is what was changed on its pages."""
+    ``by_hand`` is what was changed on its pages, ``spots`` are the places put there for those who sign."""
 
     id: str
     form: Form
     section: str = ""
     set_aside: bool = False
     by_hand: tuple[HandChange, ...] = ()
+    spots: tuple[HandSpot, ...] = ()
 
     @property
     def prefix(self) -> str:

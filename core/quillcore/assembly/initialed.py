@@ -8,6 +8,8 @@ from dataclasses import dataclass
 
 from quillcore.assembly.blanks import Document, Package
 from quillcore.assembly.by_hand import HandChange, written
+from quillcore.assembly.hand_spots import SIGNED
+from quillcore.assembly.people import is_there
 from quillcore.assembly.sheets import groups_that_sign
 from quillcore.facts.keys import Group
 from quillcore.pdf import Fit, Frame, Overlay, Rect, fit
@@ -90,10 +92,18 @@ def _initials(package: Package, group: Group, position: int) -> str:
 
 def signers_of(package: Package, document: Document) -> list[tuple[Group, int]]:
     """The parties who sign a document: those of the groups that its form has lines for; of a paper without
-    lines, both sides'."""
-    groups = groups_that_sign(document.form) or _both_sides(package)
+    lines those who have places put by hand on it, and without these both sides'."""
+    groups = groups_that_sign(document.form)
+    if not groups and document.spots:
+        return _by_hand(package, document)
     ledger = package.sheet.ledger
-    return [(g, n) for g in groups for n in range(1, len(ledger.parties(g)) + 1)]
+    return [(g, n) for g in groups or _both_sides(package) for n in range(1, len(ledger.parties(g)) + 1)]
+
+
+def _by_hand(package: Package, document: Document) -> list[tuple[Group, int]]:
+    keys = {spot.who for spot in document.spots if spot.what in SIGNED and is_there(package, spot.who)}
+    parties = (key.partition(".") for key in keys if "." in key)
+    return sorted((Group(group), int(position)) for group, _, position in parties)
 
 
 def _both_sides(package: Package) -> Iterable[Group]:

@@ -12,6 +12,7 @@ from quillcore.assembly.blanks import Blank, Document, Package
 from quillcore.assembly.fieldnames import field_names, option_name
 from quillcore.assembly.initialed import draw_on
 from quillcore.assembly.sheets import FurtherSpot, continuation
+from quillcore.assembly.spotted import draw_names, spotted
 from quillcore.forms.model import Form
 from quillcore.pdf import Background, Frame, Interactive, Mark, Overlay, Part, Rect, combine, fit
 
@@ -105,6 +106,7 @@ def assemble(
             elif blank.marked:
                 sheet.marks.append(Mark(blank.field.rect))
         draw_on(overlays, package, document)
+        draw_names(overlays, spotted(package, document))
         parts.append(
             Part(
                 background_of(document.form),

@@ -59,6 +59,16 @@ class Group(enum.StrEnum):
 GROUPS = frozenset(Group)
 SERVICES = ("title", "lender", "warranty", "inspector", "attorney", "association_manager")
 """Groups of facts that speak of a firm which serves a deal, and many others."""
+BESIDE_PARTIES = {
+    **{f"{side}_agent": (f"{side}_agent.name", f"{side}_agent.email") for side in ("listing", "buyer")},
+    **{
+        f"{side}_broker": (f"{side}_agent.broker", f"{side}_agent.broker_email")
+        for side in ("listing", "buyer")
+    },
+    "deposit_holder": ("terms.deposit_holder_name", ""),
+    "guarantor": ("lease.guarantor", ""),
+}
+"""Who signs papers and is no party, with the facts that have their name and e-mail ("" for none)."""
 CLIENT, OWN_AGENT = "client", "own_agent"
 """In a form that is used on several sides: the client's group and the own agent, whichever these are in the
 deal at hand."""

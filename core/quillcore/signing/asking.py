@@ -7,18 +7,20 @@ question at a time, and their conditions ("if the roof leaks, explain") are thos
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from quillcore.assembly import Blank, Document, Package
+from quillcore.assembly.hand_spots import FILLED_IN, What
+from quillcore.assembly.people import is_there, key_of
 from quillcore.facts.questions import worded
 from quillcore.formulas.evaluation import Open, evaluate
 from quillcore.formulas.functions import Setting
 from quillcore.formulas.syntax import parse, references
 from quillcore.pdf import Frame, Rect, fit
 from quillcore.signing.finishing import Put
-from quillcore.signing.spots import key_of
+from quillcore.signing.spots import PUT
 from quillcore.values import KINDS, Fault, Value
 
 ALWAYS, NEVER = "always", "never"
@@ -86,8 +88,31 @@ class Standing:
 
 
 def questions_of(package: Package, document: Document) -> list[Question]:
-    """What a paper asks of parties who are there, in its own order.  What can't apply, by the deal's facts,
-    is left out."""
+    """What a paper asks of those who are there, in its own order, and behind it what was put on it by hand.
+    What can't apply, by the deal's facts, is left out."""
+    return [*_of_the_form(package, document), *_put_by_hand(package, document)]
+
+
+def _put_by_hand(package: Package, document: Document) -> Iterator[Question]:
+    for spot in sorted(document.spots, key=lambda s: (s.page, -s.rect[3], s.rect[0])):
+        if spot.what not in FILLED_IN or not is_there(package, spot.who):
+            continue
+        is_box = spot.what is What.CHECK
+        kind = "yes_no" if is_box else "long_text" if spot.lines > 1 else "text"
+        yield Question(
+            f"{PUT}{spot.id}",
+            spot.label or ("Shall this box be marked?" if is_box else "What shall stand here?"),
+            kind,
+            (),
+            spot.who,
+            ALWAYS if spot.required else NEVER,
+            ALWAYS,
+            f"On page {spot.page}.",
+            (Printed(spot.page, spot.rect, "yes" if is_box else "", is_box, spot.lines),),
+        )
+
+
+def _of_the_form(package: Package, document: Document) -> list[Question]:
     if not any(m.who for m in document.form.mapping.by_id.values()):
         return []  # most papers ask nobody alone, and none of their blanks has to be set to tell
     found: dict[str, list[Blank]] = {}

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from quillcore.assembly import Document, Package, Tag
+from quillcore.assembly.people import person
 from quillcore.facts.parties import initials_of
-from quillcore.signing.spots import person, spots_of
+from quillcore.signing.spots import spots_of
 
 
 def tags_of(package: Package, documents: Iterable[Document]) -> dict[str, list[Tag]]:

@@ -16,7 +16,6 @@ from rest_framework.views import APIView
 from goodquill.api import Sent, asked, checked, name_of, sent_with, uploaded
 from goodquill.deals import (
     actions,
-    by_hand,
     edits,
     history,
     keeping,
@@ -247,22 +246,6 @@ class TemplatesView(APIView):
                 request.user, deal, sent_with(request, given), given["template"], offer_at_hand(request)
             )
         )
-
-
-class ByHandView(APIView):
-    """Changing a document's pages by hand."""
-
-    @extend_schema(
-        operation_id="change_by_hand",
-        parameters=[shapes.OfferQuery],
-        request=shapes.ChangeByHandSerializer,
-        responses=shapes.DeltaSerializer,
-    )
-    def post(self, request: MemberRequest, deal: UUID, document: str) -> Response:
-        """Strike words out, write some in, or take such a change out again."""
-        given = checked(shapes.ChangeByHandSerializer, request)
-        sent, offer = sent_with(request, given), offer_at_hand(request)
-        return Response(by_hand.change_by_hand(request.user, deal, sent, document, given, offer))
 
 
 class PackageView(APIView):

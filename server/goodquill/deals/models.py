@@ -175,6 +175,8 @@ class Document(models.Model):
     """Of a paper that came: the number or title of the form whose place it took."""
     by_hand = models.JSONField(default=list)
     """What was changed on its pages, in order (quillcore.assembly.by_hand)."""
+    spots = models.JSONField(default=list)
+    """Places put on its pages for those who sign it (quillcore.assembly.hand_spots)."""
     came = models.JSONField(default=dict)
     """Of a known form that came filled in: the labels of its blanks that are ``open``."""
     set_aside = models.BooleanField(default=False)
@@ -197,11 +199,26 @@ class Document(models.Model):
             "expected_from",
             "why",
             "stands_for",
+            "spots",
             "set_aside",
         )
         return Document(
             **{"code": uuid.uuid4().hex[:12], **{name: getattr(self, name) for name in same}, **changed}
         )
+
+
+class RememberedSpots(models.Model):
+    """The places that were put last on a paper with this content, for everybody of the brokerage: offered
+    when it comes again."""
+
+    brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="+")
+    content = models.CharField(max_length=64)
+    spots = models.JSONField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        unique_together = [("brokerage", "content")]
 
 
 class Incoming(models.Model):

@@ -11,6 +11,7 @@ from django.db import connection
 from django.shortcuts import get_object_or_404
 from quillcore.assembly import Document as CoreDocument
 from quillcore.assembly import HandChange, Package, read_change
+from quillcore.assembly.hand_spots import HandSpot, read_spot
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
 from quillcore.facts.edits import Clash as CoreClash
 from quillcore.facts.edits import Draft as CoreDraft
@@ -121,6 +122,12 @@ def hand_changes(document: Document, form: Form) -> tuple[HandChange, ...]:
     return tuple(change for change in read if not isinstance(change, Fault))
 
 
+def hand_spots(document: Document, form: Form) -> tuple[HandSpot, ...]:
+    """The places put on a document's pages by hand."""
+    read = (read_spot(row, form.edition) for row in document.spots)
+    return tuple(spot for spot in read if not isinstance(spot, Fault))
+
+
 class OpenDeal:
     """A deal with its record, documents and values, as one of its offers has them: ``offer`` is that one's
     id, without which it is the one in force.  Refuses an offer that the deal doesn't have."""
@@ -227,11 +234,9 @@ class OpenDeal:
     def package(self) -> Package:
         """Documents that are forms, over the ledger."""
         made = [
-            CoreDocument(
-                d.code, self.forms[d.code], d.section, d.set_aside, hand_changes(d, self.forms[d.code])
-            )
+            CoreDocument(d.code, form, d.section, d.set_aside, hand_changes(d, form), hand_spots(d, form))
             for d in self.documents
-            if d.code in self.forms
+            if (form := self.forms.get(d.code)) is not None
         ]
         expected = [d.expected for d in self.documents if not d.set_aside]
         return Package(made, self.ledger, setting_of(self.deal.release), expected)

@@ -39,6 +39,7 @@ DOCUMENTS = register(
             "mapping_id",
             "why",
             "by_hand",
+            "spots",
             "came",
         ),
         label=_title,

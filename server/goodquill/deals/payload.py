@@ -11,6 +11,8 @@ from typing import Any
 
 from quillcore.assembly import Blank, drawn, has_continuation
 from quillcore.assembly import Document as CoreDocument
+from quillcore.assembly.hand_spots import HandSpot
+from quillcore.assembly.spotted import spotted
 from quillcore.facts import Fact, Group, Source, Stated, load_catalog
 from quillcore.facts.keys import document_prefix
 from quillcore.facts.owners import read_owners
@@ -303,6 +305,7 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
         "sizes": [],
         "continued": False,
         "by_hand": [],
+        "spots": [],
     }
     form = opened.forms.get(document.code)
     if form is None:
@@ -325,7 +328,27 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
             opened.package, opened.package.by_id[document.code], states.overflows(letters)
         ),
         "by_hand": hand_rows(opened, document.code) if document.by_hand else [],
+        "spots": spotted_rows(opened, document.code) if document.spots else [],
     }
+
+
+def spot_row(spot: HandSpot) -> dict[str, Any]:
+    """A place put by hand, as it is kept and drawn."""
+    return asdict(spot) | {"rect": list(spot.rect)}
+
+
+def spotted_rows(opened: OpenDeal, code: str) -> list[dict[str, Any]]:
+    """The places put on a document by hand, with whose they are and a printed name as it is set."""
+    return [
+        spot_row(one.spot)
+        | {
+            "name": (one.who.name or one.who.role) if one.who is not None else "",
+            "is_there": one.who is not None,
+            "size": one.name.size if one.name is not None else 0,
+            "lines": [[line.x, line.y, line.text] for line in one.name.lines] if one.name is not None else [],
+        }
+        for one in spotted(opened.package, opened.package.by_id[code])
+    ]
 
 
 def hand_rows(opened: OpenDeal, code: str) -> list[dict[str, Any]]:

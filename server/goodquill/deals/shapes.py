@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from quillcore.assembly.blanks import STATES
-from quillcore.assembly.by_hand import MOST_LINES
 from quillcore.facts.edits import MOST_TEXT, Op
 from quillcore.papers.received import AUDIENCE
 from quillcore.values import Weight
@@ -11,6 +10,7 @@ from rest_framework import serializers as s
 from rest_framework.request import Request
 
 from goodquill.api import asked
+from goodquill.deals.hand_shapes import HandChangeSerializer, SpottedSerializer
 from goodquill.deals.models import Looked, Offer
 
 WEIGHTS = [(w.value, w.value) for w in Weight]
@@ -138,46 +138,6 @@ class HeadSerializer(s.Serializer):
     offers = OfferSerializer(many=True)
 
 
-class InitialsSerializer(s.Serializer):
-    """A place for somebody's initials."""
-
-    name = s.CharField(allow_blank=True)
-    rect = s.ListField(child=s.FloatField())
-
-
-class HandChangeSerializer(s.Serializer):
-    """A change made by hand, as it is drawn on its page (from 1), in points from the lower left: ``rules``
-    are lines through the ``words`` struck out (left, height, right); ``lines`` the ``text`` written in, each
-    from its baseline on."""
-
-    id = s.CharField()
-    page = s.IntegerField()
-    words = s.CharField(allow_blank=True)
-    text = s.CharField(allow_blank=True)
-    rules = s.ListField(child=s.ListField(child=s.FloatField()))
-    size = s.FloatField()
-    lines = s.ListField(child=s.ListField(child=s.JSONField()))
-    initials = InitialsSerializer(many=True)
-
-
-class ChangeByHandSerializer(s.Serializer):
-    """A change to be made by hand, or with ``op`` remove one to be taken out.  ``struck`` are boxes of words,
-    a line each; ``at`` is the upper left corner of what is written in."""
-
-    change = s.UUIDField()
-    op = s.ChoiceField(choices=["add", "remove"])
-    id = s.CharField(max_length=40)
-    page = s.IntegerField(required=False, min_value=1, max_value=10_000)
-    struck = s.ListField(
-        child=s.ListField(child=s.FloatField(), min_length=4, max_length=4),
-        max_length=MOST_LINES,
-        required=False,
-    )
-    words = s.CharField(max_length=4_000, required=False, allow_blank=True)
-    text = s.CharField(max_length=2_000, required=False, allow_blank=True, trim_whitespace=False)
-    at = s.ListField(child=s.FloatField(), min_length=2, max_length=2, required=False, allow_null=True)
-
-
 class DocumentSerializer(s.Serializer):
     """One item of the package; without an ``edition`` it is a paper expected from somebody.
 
@@ -210,6 +170,7 @@ class DocumentSerializer(s.Serializer):
     sizes = s.ListField(child=s.ListField(child=s.FloatField()))
     continued = s.BooleanField()
     by_hand = HandChangeSerializer(many=True)
+    spots = SpottedSerializer(many=True)
 
 
 class FindingSerializer(s.Serializer):

@@ -6,8 +6,8 @@ from typing import Any
 from uuid import UUID
 
 from quillcore.assembly import Document
+from quillcore.assembly.people import person
 from quillcore.facts.keys import Group
-from quillcore.signing.spots import person
 
 from goodquill.deals.opening import OpenDeal
 from goodquill.delivering.models import Delivery, Recipient

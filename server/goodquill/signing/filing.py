@@ -17,6 +17,7 @@ from django_tasks import task
 from quillcore.facts import Act, Entry, Source
 from quillcore.papers.received import AUDIENCE, Received, read_paper
 from quillcore.signing.asking import from_rows, standing
+from quillcore.signing.spots import PUT
 from quillcore.values import Fault
 from quillcore.values.dates import print_date
 
@@ -80,7 +81,8 @@ def signed_by_both(row: Round, opened: OpenDeal) -> set[str]:
 
 
 def _take_answers(step: Step, paper: Paper) -> None:
-    """What signers answered becomes the deal's, from them: nobody else could have said it."""
+    """What signers answered becomes the deal's, from them: nobody else could have said it.  What was asked
+    at a place put by hand is no blank of the deal, and stands on the paper alone."""
     names = {s.key: s.name for s in paper.round.signers.all()}
     document = step.opened.package.by_id.get(paper.document)
     if document is None:
@@ -95,7 +97,7 @@ def _take_answers(step: Step, paper: Paper) -> None:
             origin=names.get(paper.answers[one.question.key]["by"], ""),
         )
         for one in standing(from_rows(paper.asks), paper.texts)
-        if one.is_answered
+        if one.is_answered and not one.question.key.startswith(PUT)
     ]
     if entries:
         step.write(*entries)

@@ -12,10 +12,12 @@ from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from quillcore.assembly import Document
+from quillcore.assembly.hand_spots import FILLED_IN
+from quillcore.assembly.people import is_there, person
 from quillcore.signing.asking import questions_of
 from quillcore.signing.rounds import Signer as CoreSigner
 from quillcore.signing.rounds import State, against_sending
-from quillcore.signing.spots import Spot, person, signers, spots_of
+from quillcore.signing.spots import Spot, signers, spots_of
 from quillcore.values import Fault
 
 from goodquill.api import Refusal
@@ -235,6 +237,7 @@ class Choice:
             for d in self.papers
             if not any(spot.who in self.turns for spot in self.spots[d.id])
         ]
+        found += [fault for d in self.papers for fault in self._asked_of_nobody(d)]
         found += [fault for d in self.papers for fault in self._asked_too_late(d)]
         if self.row.question and not self.row.answer:
             found.append(
@@ -243,6 +246,20 @@ class Choice:
         if not is_ready_to_seal():
             found.append(NO_CERTIFICATE)
         return found
+
+    def _asked_of_nobody(self, document: Document) -> Iterator[Fault]:
+        """A place put by hand that somebody is to fill in who isn't asked."""
+        for spot in document.spots:
+            is_asked = spot.who in self.turns or not is_there(self.opened.package, spot.who)
+            if spot.what in FILLED_IN and not is_asked:
+                who = person(self.opened.package, spot.who)
+                title = document.form.edition.named
+                yield Fault(
+                    "unasked",
+                    f"{who.name or who.role} is to fill in {spot.named} in {title}, and isn’t asked.",
+                    "Let them sign, or take that place off.",
+                    document.id,
+                )
 
     def _asked_too_late(self, document: Document) -> Iterator[Fault]:
         """Somebody who answers what a paper asks has to come before the others of the same group: they sign

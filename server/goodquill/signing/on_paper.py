@@ -9,7 +9,8 @@ from uuid import UUID
 
 from django.db import transaction
 from quillcore.assembly import Document
-from quillcore.signing.spots import key_of, person
+from quillcore.assembly.people import person
+from quillcore.signing.spots import spots_of
 from quillcore.values import clock
 from quillcore.values.dates import print_date
 
@@ -23,12 +24,11 @@ from goodquill.signing.agreeing import come_to_agree, parties_of_both
 
 
 def signers_of(opened: OpenDeal, document: Document) -> dict[str, list[str]]:
-    """Who signs a form: by key, their places for a signature."""
+    """Who signs a paper: by key, their places for a signature, as they are called within it."""
     found: dict[str, list[str]] = {}
-    for m in document.form.mapping.meanings:
-        key = key_of(opened.package, m.role or "") if m.sign == "signature" else None
-        if key is not None:
-            found.setdefault(key, []).append(m.id)
+    for spot in spots_of(opened.package, document):
+        if spot.sign == "signature":
+            found.setdefault(spot.who, []).append(spot.id.removeprefix(f"{document.id}/"))
     return found
 
 

@@ -6,11 +6,12 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from quillcore.assembly import Document
+from quillcore.assembly.people import Person, person
 from quillcore.assembly.sheets import groups_that_sign
 from quillcore.facts.keys import Group, place_key
 from quillcore.facts.parties import joined
 from quillcore.signing.rounds import against_sending
-from quillcore.signing.spots import Person, Spot, person, signers, spots_of
+from quillcore.signing.spots import Spot, signers, spots_of
 from quillcore.values import Fault
 
 from goodquill.deals.opening import OpenDeal

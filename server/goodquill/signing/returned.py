@@ -7,12 +7,14 @@ from typing import Any
 from uuid import UUID
 
 from quillcore.assembly import Blank, Document, assemble
+from quillcore.assembly.hand_spots import What
+from quillcore.assembly.people import person
 from quillcore.facts.edits import reads_as
 from quillcore.negotiating import may_be_countered
 from quillcore.papers.received import place_for
 from quillcore.papers.returned import Compared, Difference, Spot, compare_returned
 from quillcore.signing.rounds import State
-from quillcore.signing.spots import person
+from quillcore.signing.spots import PUT
 from quillcore.values import Fault
 
 from goodquill import files
@@ -39,6 +41,7 @@ def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: s
     ours = next((d for d in choices if d.id == against), None) or _most_alike(opened, came, choices)
     sent, content = _as_sent(opened, ours)
     spots = [Spot(f.id, f.page, f.shape, f.rect) for f in ours.form.edition.fields]
+    spots += [Spot(f"{PUT}{s.id}", s.page, _SHAPES.get(s.what, "sign"), s.rect) for s in ours.spots]
     found = compare_returned(content, came.form.pdf, spots)
     if isinstance(found, Fault):
         raise Refusal.of(found)
@@ -51,6 +54,10 @@ def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: s
         "terms": _terms(opened, found.differences, blanks),
         "people": _people(opened, ours, found),
     }
+
+
+_SHAPES = {What.NAME: "text", What.TEXT: "text", What.CHECK: "box"}
+"""What a place put by hand is to whom compares, other than one to sign."""
 
 
 def _most_alike(opened: OpenDeal, came: Document, choices: list[Document]) -> Document:

@@ -7,11 +7,11 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 from quillcore.assembly import Document, assemble
+from quillcore.assembly.people import Person
 from quillcore.forms.model import LETTER
 from quillcore.proofreading import Weight
 from quillcore.signing.asking import as_rows, questions_of
 from quillcore.signing.rounds import Event, Happened, State
-from quillcore.signing.spots import Person
 
 from goodquill import files
 from goodquill.api import Refusal

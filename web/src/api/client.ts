@@ -45,6 +45,10 @@ export type PackageOp = Omit<Schemas['PackageEditRequest'], 'change'>;
 export type HandChange = Schemas['HandChange'];
 /** A change made by hand, without the change's own id. */
 export type HandOp = Omit<Schemas['ChangeByHandRequest'], 'change'>;
+export type HandSpot = Schemas['HandSpot'];
+/** What is done with the places put on a paper, without the change's own id. */
+export type SpotsOp = Omit<Schemas['ChangeSpotsRequest'], 'change'>;
+export type SpotsFor = Schemas['Spots'];
 export type Remark = Schemas['Remark'];
 export type PackageSigner = Schemas['Signer'];
 export type Duty = Schemas['Duty'];

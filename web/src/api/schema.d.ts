@@ -589,6 +589,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/documents/{document}/spots': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Who could sign it, and what was put on the same paper before. */
+    get: operations['spots'];
+    put?: never;
+    /** @description Put places, move them, or take them out; never on top of each other. */
+    post: operations['change_spots'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/duties': {
     parameters: {
       query?: never;
@@ -2861,6 +2879,23 @@ export interface components {
       question?: string;
       answer?: string;
     };
+    /**
+     * @description * `put` - put
+     *     * `remove` - remove
+     * @enum {string}
+     */
+    ChangeSpotsOpEnum: 'put' | 'remove';
+    /**
+     * @description Places to be put (those whose ids are there already take their place), or with ``op`` remove those of
+     *     ``ids`` to be taken out.
+     */
+    ChangeSpotsRequest: {
+      /** Format: uuid */
+      change: string;
+      op: components['schemas']['ChangeSpotsOpEnum'];
+      spots?: components['schemas']['HandSpotRequest'][];
+      ids?: string[];
+    };
     /** @description A blank that says something else now than when its paper was sent. */
     ChangedShape: {
       paper: string;
@@ -3292,6 +3327,7 @@ export interface components {
       sizes: number[][];
       continued: boolean;
       by_hand: components['schemas']['HandChange'][];
+      spots: components['schemas']['Spotted'][];
     };
     /** @description What was typed and can't be read, and why. */
     Draft: {
@@ -3717,6 +3753,36 @@ export interface components {
       fell_through: boolean;
     };
     /**
+     * @description A place put on a page (from 1) for whoever signs there, in points from the lower left: ``who`` is a
+     *     signer's key; ``label`` what a text or a box asks for, ``required`` whether it has to be answered.
+     */
+    HandSpot: {
+      id: string;
+      page: number;
+      rect: number[];
+      what: components['schemas']['SpotKindEnum'];
+      who: string;
+      /** @default  */
+      label: string;
+      /** @default true */
+      required: boolean;
+    };
+    /**
+     * @description A place put on a page (from 1) for whoever signs there, in points from the lower left: ``who`` is a
+     *     signer's key; ``label`` what a text or a box asks for, ``required`` whether it has to be answered.
+     */
+    HandSpotRequest: {
+      id: string;
+      page: number;
+      rect: number[];
+      what: components['schemas']['SpotKindEnum'];
+      who: string;
+      /** @default  */
+      label: string;
+      /** @default true */
+      required: boolean;
+    };
+    /**
      * @description The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of
      *     parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand;
      *     ``open`` counts what waits too; ``next`` is what is due next, ``late`` how many duties should have been
@@ -4033,6 +4099,12 @@ export interface components {
       title: string;
       pages: number;
       audience: string[];
+    };
+    /** @description Somebody in whose places papers are signed; ``name`` is "" while nobody is named. */
+    MaySign: {
+      key: string;
+      name: string;
+      role: string;
     };
     /** @description A member's number with an association. */
     MemberNumberRequest: {
@@ -4860,6 +4932,13 @@ export interface components {
      * @enum {string}
      */
     RemarkWeightEnum: 'must' | 'should' | 'look';
+    /** @description The places that were put on just this paper before, by whom and when. */
+    RememberedSpots: {
+      spots: components['schemas']['HandSpot'][];
+      by: string;
+      /** Format: date-time */
+      at: string;
+    };
     /** @description A property report. */
     Report: {
       address: string;
@@ -5371,6 +5450,16 @@ export interface components {
      * @enum {string}
      */
     SourceFileKindEnum: 'listing' | 'roll';
+    /**
+     * @description * `signature` - signature
+     *     * `initials` - initials
+     *     * `date` - date
+     *     * `name` - name
+     *     * `text` - text
+     *     * `check` - check
+     * @enum {string}
+     */
+    SpotKindEnum: 'signature' | 'initials' | 'date' | 'name' | 'text' | 'check';
     /** @description A place on a paper: ``who`` signs it, by key. */
     SpotShape: {
       id: string;
@@ -5378,6 +5467,31 @@ export interface components {
       rect: number[];
       sign: components['schemas']['MarkEnum'];
       who: string;
+    };
+    /** @description Who could sign a paper, and what is remembered of it; None where nothing is, or it stands already. */
+    Spots: {
+      people: components['schemas']['MaySign'][];
+      remembered: components['schemas']['RememberedSpots'] | null;
+    };
+    /**
+     * @description The same as it stands in the deal: whose it is, by ``name`` or role ("" where ``is_there`` says that
+     *     the deal has nobody of that kind); of a printed name how it is set, each line from its baseline on.
+     */
+    Spotted: {
+      id: string;
+      page: number;
+      rect: number[];
+      what: components['schemas']['SpotKindEnum'];
+      who: string;
+      /** @default  */
+      label: string;
+      /** @default true */
+      required: boolean;
+      name: string;
+      is_there: boolean;
+      /** Format: double */
+      size: number;
+      lines: unknown[][];
     };
     /**
      * @description * `filling` - filling
@@ -7496,6 +7610,76 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['SignedOnPaperRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  spots: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+        document: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Spots'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  change_spots: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+        document: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ChangeSpotsRequest'];
       };
     };
     responses: {

@@ -4,6 +4,7 @@ import { FileLink } from '../primitives/file-link';
 import { Button } from '../primitives/button';
 import { onPage } from '../primitives/on-page';
 import { inWords, type Asking, type Mark, type Place, type Round, type SignersPaper } from './asking';
+import { PagePicture } from '../primitives/page-picture';
 
 interface Props {
   round: Round;
@@ -105,7 +106,7 @@ function Page({ label, size, picture, places, written, round, at, choose }: Page
       className="on-paper relative mb-3 w-full border border-blotter-3 bg-paper [container-type:inline-size]"
       style={{ aspectRatio: `${size.width} / ${size.height}` }}
     >
-      <img src={picture} alt={label} loading="lazy" decoding="async" className="absolute inset-0 h-full w-full" />
+      <PagePicture src={picture} alt={label} loading="lazy" decoding="async" className="absolute inset-0 h-full w-full" />
       {written.map((one, n) => (
         <Answer key={n} one={one} size={size} />
       ))}

@@ -6,6 +6,7 @@ import { some } from '../primitives/words';
 import type { Question, Round, SignersPaper } from './asking';
 import { Answer } from './pages';
 import type { UsedRound } from './use-round';
+import { PagePicture } from '../primitives/page-picture';
 
 interface Props {
   used: UsedRound;
@@ -237,7 +238,7 @@ function Beside({ here: { paper, question: q }, used }: { here: Asked; used: Use
         className="on-paper relative w-full border border-blotter-3 bg-paper [container-type:inline-size]"
         style={{ aspectRatio: `${size.width} / ${size.height}` }}
       >
-        <img
+        <PagePicture
           src={used.ask.picture(paper.id, q.page, 110)}
           alt={`Page ${q.page} of ${paper.title}`}
           className="absolute inset-0 h-full w-full"

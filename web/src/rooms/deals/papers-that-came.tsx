@@ -10,6 +10,7 @@ import { some } from '../../primitives/words';
 import { foundAs, joined, moved, ordered, reconciled, split, takenOut, turned, type Paper } from './arranging';
 import type { Refused } from './receive';
 import { useDeal } from './use-deal';
+import { PagePicture } from '../../primitives/page-picture';
 
 interface Props {
   rows: Incoming[];
@@ -286,7 +287,7 @@ function Sheets({ paper, at, papers, rows, put }: OneProps) {
               className="grid place-items-center overflow-hidden border border-blotter-3 bg-blotter"
               style={{ width: HIGH, height: HIGH + 8 }}
             >
-              <img
+              <PagePicture
                 src={`/api/deals/${id}/incoming/${s.of}/pages/${s.page}/48.png`}
                 alt={which}
                 loading="lazy"

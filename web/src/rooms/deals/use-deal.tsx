@@ -59,6 +59,16 @@ function callsOf(params: DealHand['params']): Calls {
         client.POST('/api/deals/{deal}/documents/{document}/by-hand', { params: { ...params, path }, body: { change, ...op } }),
       );
     },
+    spots: (change, document, op) => {
+      const path = { ...params.path, document };
+      return got(
+        client.POST('/api/deals/{deal}/documents/{document}/spots', { params: { ...params, path }, body: { change, ...op } }),
+      );
+    },
+    spotsFor: (document) => {
+      const path = { ...params.path, document };
+      return got(client.GET('/api/deals/{deal}/documents/{document}/spots', { params: { ...params, path } }));
+    },
     applyTemplate: (change, template) => got(client.POST('/api/deals/{deal}/templates', { params, body: { change, template } })),
     fillFrom: (change, from) => got(client.POST('/api/deals/{deal}/contacts', { params, body: { change, ...from } })),
     changeDuty: (change, op) => got(client.POST('/api/deals/{deal}/duties', { params, body: { change, ...op } })),

@@ -7,6 +7,7 @@ import type { FormChoice } from '../../api/client';
 import { formSheetQuery } from '../../api/queries';
 import { Mark } from '../../primitives/mark';
 import { shortDate } from '../../primitives/words';
+import { PagePicture } from '../../primitives/page-picture';
 
 type Blank = components['schemas']['FormSheet']['fields_on_pages'][number];
 
@@ -26,7 +27,7 @@ export function FormPreview({ form: f }: { form: FormChoice }) {
               key={`${f.edition}-${n}`}
               className="on-paper relative mx-auto mb-4 max-w-[620px] border border-blotter-3 bg-paper"
             >
-              <img
+              <PagePicture
                 src={`/api/editions/${f.edition}/pages/${n + 1}/110.png`}
                 alt={`Page ${n + 1}`}
                 loading="lazy"

@@ -4,6 +4,7 @@ import type { Placed } from '../../api/client';
 import { Mark } from '../../primitives/mark';
 import type { Rect, Size } from './placing';
 import { useDrawing } from './use-drawing';
+import { PagePicture } from '../../primitives/page-picture';
 
 export type Tool = 'hand' | Placed['shape'];
 
@@ -39,7 +40,7 @@ export function PaperSheet(props: Props) {
       className={`on-paper relative mx-auto mb-4 max-w-[800px] touch-none border border-blotter-3 bg-paper ${tool === 'hand' ? '' : 'cursor-crosshair'}`}
       style={{ aspectRatio: `${size.width} / ${size.height}` }}
     >
-      <img
+      <PagePicture
         src={picture}
         alt={`Page ${page}`}
         draggable={false}

@@ -1,22 +1,32 @@
 /** The pointer on a page: a blank moved or resized, a new one drawn; what the rectangle is meanwhile. */
 import { useEffect, useRef, useState, type PointerEvent as Pressed } from 'react';
-import type { Placed } from '../../api/client';
 import { notify } from '../../primitives/notices';
-import type { Tool } from './paper-sheet';
 import { collide, drawn, moved, resized, settle, type Rect, type Size } from './placing';
 
 type Point = [number, number];
 
+interface Thing {
+  id: string;
+  rect: number[];
+}
+
 interface Drawing {
   size: Size;
-  placed: Placed[];
-  tool: Tool;
+  placed: Thing[];
+  /** What stands there and stays: nothing comes to lie on it. */
+  fixed?: Rect[];
+  /** “hand” chooses and moves; anything else draws. */
+  tool: string;
   choose: (id: string | null) => void;
   place: (id: string, rect: Rect) => void;
   add: (rect: Rect) => void;
+  /** A press without a stroke while something is to be drawn: where. */
+  press?: (at: Point) => void;
 }
 
-export function useDrawing({ size, placed, tool, choose, place, add }: Drawing) {
+const NOTHING: Rect[] = [];
+
+export function useDrawing({ size, placed, fixed = NOTHING, tool, choose, place, add, press: pressed }: Drawing) {
   const sheet = useRef<HTMLDivElement>(null);
   const [draft, setDraft] = useState<{ id: string | null; rect: Rect } | null>(null);
   const stop = useRef<(() => void) | null>(null);
@@ -30,7 +40,7 @@ export function useDrawing({ size, placed, tool, choose, place, add }: Drawing) 
     return [(e.clientX - box.left) / scale, size.height - (e.clientY - box.top) / scale];
   };
   /** Follow the pointer until it is let go; `shape` says what the rectangle is meanwhile. */
-  const follow = (id: string | null, shape: (to: Point) => Rect, end: (rect: Rect) => void) => {
+  const follow = (id: string | null, shape: (to: Point) => Rect, end: (rect: Rect) => void, still?: () => void) => {
     let last: Rect | null = null;
     const onMove = (e: PointerEvent) => {
       last = shape(at(e));
@@ -40,6 +50,7 @@ export function useDrawing({ size, placed, tool, choose, place, add }: Drawing) 
       stop.current?.();
       setDraft(null);
       if (last) end(last);
+      else still?.();
     };
     window.addEventListener('pointermove', onMove);
     window.addEventListener('pointerup', onEnd, { once: true });
@@ -48,11 +59,11 @@ export function useDrawing({ size, placed, tool, choose, place, add }: Drawing) 
       window.removeEventListener('pointerup', onEnd);
     };
   };
-  const hits = (rect: Rect, but: string | null) => placed.some((p) => p.id !== but && collide(p.rect as Rect, rect));
-  const others = (id: string) => placed.filter((p) => p.id !== id).map((p) => p.rect as Rect);
+  const others = (id: string | null) => [...fixed, ...placed.filter((p) => p.id !== id).map((p) => p.rect as Rect)];
+  const hits = (rect: Rect, but: string | null) => others(but).some((o) => collide(o, rect));
 
   /** Move a blank, or resize it by its corner; it never comes to lie on another. */
-  const grab = (e: Pressed, p: Placed, corner: boolean) => {
+  const grab = (e: Pressed, p: Thing, corner: boolean) => {
     if (tool !== 'hand' || e.button !== 0) return;
     e.stopPropagation();
     choose(p.id);
@@ -79,9 +90,10 @@ export function useDrawing({ size, placed, tool, choose, place, add }: Drawing) 
         if (hits(rect, null)) notify('It would lie on another blank; draw it beside that one.', { wrong: true });
         else add(rect);
       },
+      () => pressed?.(from),
     );
   };
-  const rectOf = (p: Placed) => (draft?.id === p.id ? draft.rect : (p.rect as Rect));
+  const rectOf = (p: Thing) => (draft?.id === p.id ? draft.rect : (p.rect as Rect));
   const fresh = draft?.id === null ? { rect: draft.rect, isFree: !hits(draft.rect, null) } : null;
   return { sheet, press, grab, rectOf, fresh };
 }

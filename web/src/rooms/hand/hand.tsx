@@ -17,6 +17,8 @@ import type {
   Holiday,
   Lens,
   PackageOp,
+  SpotsFor,
+  SpotsOp,
   WireDelta,
 } from '../../api/client';
 import type { EditOutbox, Outbox } from './outbox';
@@ -44,6 +46,10 @@ export interface Calls {
   holidays: (year: number) => Promise<Holiday[]>;
   /** Words struck out of a document's pages or written in by hand, and such a change taken out: of deals alone. */
   byHand: (change: string, document: string, op: HandOp) => Promise<WireDelta>;
+  /** Places put on a document's pages for those who sign it, or taken out: of deals alone. */
+  spots: (change: string, document: string, op: SpotsOp) => Promise<WireDelta>;
+  /** Who could sign a document, and the places that were put on the same paper before. */
+  spotsFor: (document: string) => Promise<SpotsFor>;
   /** The pages behind the forms' own, where a document has some. */
   continuation: () => Promise<ContinuationPage[]>;
 }

@@ -1,6 +1,8 @@
 /** The papers of a round, in the order in which they are read and signed. */
+import { Link } from '@tanstack/react-router';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import type { WholeRound } from '../../api/client';
+import { useDeal } from '../deals/use-deal';
 import { placesIn } from './places';
 import type { ChangeRound } from './use-rounds';
 
@@ -50,6 +52,7 @@ export function ChoosePapers({ choice, save, busy }: Props) {
                   <span className="block text-xs text-ink-2">{counted ? placesIn(paper) : 'no place to sign'}</span>
                 </span>
               </label>
+              <PutPlaces document={paper.document} name={name} none={counted === 0} />
               {paper.chosen && chosen.length > 1 && (
                 <span className="flex">
                   <Step label={`Move ${name} up`} off={busy || n === 0} run={() => move(n, -1)} up />
@@ -61,6 +64,20 @@ export function ChoosePapers({ choice, save, busy }: Props) {
         })}
       </ul>
     </section>
+  );
+}
+
+/** The way to the paper itself, where places to sign are put on it. */
+function PutPlaces({ document, name, none }: { document: string; name: string; none: boolean }) {
+  const { at } = useDeal();
+  return (
+    <Link
+      {...at('write', { search: { document, page: 1, by: 'paper', places: true } })}
+      aria-label={`${none ? 'Put places to sign' : 'Places'} on ${name}`}
+      className="py-1 text-xs text-green-2 underline"
+    >
+      {none ? 'Put places to sign' : 'Places'}
+    </Link>
   );
 }
 

@@ -7,6 +7,7 @@ import { onPage } from '../../primitives/on-page';
 import { Switch } from '../../primitives/switch';
 import { some } from '../../primitives/words';
 import { calls, useOnRound } from './use-rounds';
+import { PagePicture } from '../../primitives/page-picture';
 
 interface Props {
   row: WholeRound;
@@ -124,7 +125,7 @@ function RoundPages({ row, who }: { row: WholeRound; who: string }) {
               className="on-paper relative mb-2 w-full border border-blotter-3 bg-paper"
               style={{ aspectRatio: `${size.width} / ${size.height}` }}
             >
-              <img
+              <PagePicture
                 src={`/api/rounds/${row.id}/papers/${paper.id}/${n + 1}/110.png`}
                 alt={`Page ${n + 1} of ${paper.title}`}
                 loading="lazy"

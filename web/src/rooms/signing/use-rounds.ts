@@ -8,6 +8,9 @@ import type { components } from '../../api/schema';
 
 export type ChangeRound = components['schemas']['ChangeRoundRequest'];
 
+/** Rounds of which two changes were on their way at once: their answers may come in the other order. */
+const crossed = new Set<string>();
+
 /** An action on a round: what it gives is what the round then is. */
 export function useOnRound<In>(
   round: string,
@@ -15,22 +18,30 @@ export function useOnRound<In>(
   done?: (row: WholeRound) => void,
 ) {
   const queries = useQueryClient();
+  const { queryKey } = roundQuery(round);
+  const mutationKey = ['round', round];
   return useAction<WholeRound, In>({
+    mutationKey,
     mutationFn: call,
     // A look that was on its way says what stood before, and must not be taken for what stands now.
-    onMutate: () => queries.cancelQueries({ queryKey: roundQuery(round).queryKey }),
-    onSuccess: (row) => {
-      queries.setQueryData(roundQuery(round).queryKey, row);
+    onMutate: () => {
+      if (queries.isMutating({ mutationKey }) > 1) crossed.add(round);
+      return queries.cancelQueries({ queryKey });
+    },
+    onSuccess: async (row) => {
+      await queries.cancelQueries({ queryKey });
+      queries.setQueryData(queryKey, row);
       void queries.invalidateQueries({ queryKey: ['rounds'] });
-      // Two changes on their way may be answered in the other order: then the round is read anew.
-      if (queries.isMutating() > 1) void queries.invalidateQueries({ queryKey: roundQuery(round).queryKey });
       done?.(row);
+    },
+    // Once the last of several is answered, the round is read anew; before that, a look would say what stood in between.
+    onSettled: () => {
+      if (queries.isMutating({ mutationKey }) === 1 && crossed.delete(round)) void queries.invalidateQueries({ queryKey });
     },
     onError: (error) => {
       sayProblem(error);
       // Another window may have been quicker: what stands is shown.
-      if (error instanceof Problem && error.status === 409)
-        void queries.invalidateQueries({ queryKey: roundQuery(round).queryKey });
+      if (error instanceof Problem && error.status === 409) void queries.invalidateQueries({ queryKey });
     },
   });
 }

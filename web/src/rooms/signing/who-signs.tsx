@@ -26,14 +26,14 @@ export function WhoSigns() {
 }
 
 function People({ close }: { close: () => void }) {
-  const { id, deal } = useDeal();
+  const { id, deal, at } = useDeal();
   const { data, error } = useQuery(signersQuery(id, deal.head.offer, deal.head.seq));
   const begin = useBeginRound();
   const download = useCommands().find((c) => c.label === FOR_THE_PEN);
   if (error)
     return <p className="text-sm text-wax">Who signs can’t be told just now. Nothing is lost; open this again in a moment.</p>;
   if (!data) return <p className="text-sm text-ink-2">Reading the papers …</p>;
-  if (data.people.length === 0)
+  if (data.people.length === 0 && data.unsigned.length === 0)
     return <p className="text-sm text-ink-2">No paper in this package has a place to sign. Add forms, or a template, first.</p>;
   const aboutAll = data.against.filter((a) => !a.who);
   return (
@@ -47,9 +47,20 @@ function People({ close }: { close: () => void }) {
         ))}
       </ul>
       {data.unsigned.length > 0 && (
-        <p className="mt-3 text-xs text-ink-2">
-          Nobody signs {data.unsigned.map((p) => `${p.number} ${p.title}`.trim()).join('; ')}.
-        </p>
+        <ul aria-label="Signed by nobody" className="mt-3 space-y-0.5 text-xs text-ink-2">
+          {data.unsigned.map((p) => (
+            <li key={p.document}>
+              Nobody signs {`${p.number} ${p.title}`.trim()}.{' '}
+              <Link
+                {...at('write', { search: { document: p.document, page: 1, by: 'paper', places: true } })}
+                onClick={close}
+                className="text-green-2 underline"
+              >
+                Put places to sign
+              </Link>
+            </li>
+          ))}
+        </ul>
       )}
       <div className="mt-4 flex flex-wrap items-center gap-3">
         <Button look="act" disabled={begin.isPending} onClick={() => begin.mutate({})}>

@@ -7,7 +7,6 @@ import { useContinuation } from '../assembly/use-continuation';
 import { useHand } from '../hand/hand';
 import { idOf } from '../hand/way';
 import { BlankInHand, HowToWrite, NothingYet, OpenCount } from './beside-paper';
-import { ByHand } from './by-hand';
 import type { Hit } from './find';
 import { FindBar } from './find-bar';
 import { MapRail } from './map-rail';
@@ -15,14 +14,14 @@ import { PaperPage } from './paper-page';
 import { PaperTools } from './paper-tools';
 import { usePrinting } from './printing';
 import { useArrival, useKeptPlace } from './use-arrival';
-import { useByHand } from './use-by-hand';
 import { useFind, useFindKey, type Find } from './use-find';
 import { usePaper } from './use-paper';
 import { useRemarks, type Remarks } from './use-remarks';
+import { useWorkedOn } from './use-worked-on';
 import { useZoom } from './zoom';
 
 export function OnPaper({ switcher }: { switcher: ReactNode }) {
-  const { held, outbox, isDeal } = useHand();
+  const { held, outbox } = useHand();
   const further = useContinuation();
   const remarks = useRemarks();
   const pages = useMemo(() => pagesOf(held, further), [held, further]);
@@ -42,7 +41,7 @@ export function OnPaper({ switcher }: { switcher: ReactNode }) {
   useArrival(pages, goTo, showPage);
   const find = useFind(pages, paper.middle, paper.showPlace);
   const { sheets, print } = usePrinting(pages);
-  const byHand = useByHand(paper.shown.map(({ page }) => page));
+  const worked = useWorkedOn(pages, paper);
   useFindKey(find.begin);
   const endFinding = () => {
     const blank = find.hits[find.at]?.blank ?? here;
@@ -60,22 +59,15 @@ export function OnPaper({ switcher }: { switcher: ReactNode }) {
         <>
           <span className="flex items-center justify-between gap-2 min-[900px]:basis-full">
             {switcher}
-            <PaperTools
-              zoom={zoom}
-              choose={choose}
-              find={find.begin}
-              print={print}
-              byHand={isDeal ? byHand.on : undefined}
-              turnByHand={byHand.turn}
-            />
+            <PaperTools zoom={zoom} choose={choose} find={find.begin} print={print} {...worked.tools} />
           </span>
           <OpenCount />
         </>
       }
-      inHand={byHand.on ? 'by hand' : inHand}
+      inHand={worked.inHand ?? inHand}
       lens={
-        byHand.on ? (
-          <ByHand {...byHand.lens} document={byHand.lens.document ?? pages[paper.middle]?.document} />
+        worked.lens ? (
+          worked.lens
         ) : here ? (
           <BlankInHand blank={here} goTo={goTo} said={remarks.get(idOf(here)) ?? []} />
         ) : (
@@ -92,7 +84,8 @@ export function OnPaper({ switcher }: { switcher: ReactNode }) {
         lit={here?.key ?? ''}
         onHand={setInHand}
         remarks={remarks}
-        layer={byHand.layer}
+        layer={worked.layer}
+        putting={worked.putting}
       />
     </Columns>
   );
@@ -105,12 +98,13 @@ interface SheetsProps {
   lit: string;
   onHand: (id: string | null) => void;
   remarks: Remarks;
-  /** What is laid over a page while it is changed by hand. */
+  /** What is laid over a page while it is worked on by hand. */
   layer: (page: Page, scale: number) => ReactNode;
+  putting: boolean;
 }
 
 /** The pages that are in view, and a few around them. */
-function Sheets({ paper, find, inHand, lit, onHand, remarks, layer }: SheetsProps) {
+function Sheets({ paper, find, inHand, lit, onHand, remarks, layer, putting }: SheetsProps) {
   const hit = find.hits[find.at] ?? null;
   const byPage = useMemo(() => {
     const found = new Map<number, Hit[]>();
@@ -140,6 +134,7 @@ function Sheets({ paper, find, inHand, lit, onHand, remarks, layer }: SheetsProp
               remarks={remarks}
               hits={byPage.get(at)}
               hit={hit?.at === at ? hit : null}
+              putting={putting}
             >
               {layer(page, paper.width / page.size.width)}
             </PaperPage>

@@ -7,8 +7,10 @@ import { ContinuationPaper } from './continuation-page';
 import { BoxBlank, SignSpot, TextBlank } from './blank';
 import type { Hit } from './find';
 import { HandMarks } from './hand-marks';
+import { HandSpots } from './hand-spots';
 import type { Remarks } from './use-remarks';
 import { dotsFor, useDensity } from './zoom';
+import { PagePicture } from '../../primitives/page-picture';
 
 export const PaperPage = memo(function PaperPage(props: {
   page: Page;
@@ -20,10 +22,12 @@ export const PaperPage = memo(function PaperPage(props: {
   /** What is found on it, and the place of it that is looked at. */
   hits?: Hit[];
   hit?: Hit | null;
+  /** Whether places to sign are being put on it: they are drawn by what is laid over it then. */
+  putting?: boolean;
   /** What is laid over it. */
   children?: ReactNode;
 }) {
-  const { page, width, inHand, lit, onHand, remarks, hits, hit, children } = props;
+  const { page, width, inHand, lit, onHand, remarks, hits, hit, putting = false, children } = props;
   const scale = width / page.size.width;
   const behind = page.continuation;
   const sharp = dotsFor(width * useDensity(), page.size.width);
@@ -43,7 +47,7 @@ export const PaperPage = memo(function PaperPage(props: {
       className="on-paper relative h-full w-full border border-blotter-3 bg-paper"
       style={{ contain: 'strict' }}
     >
-      <img
+      <PagePicture
         src={`/api/editions/${page.document.edition}/pages/${page.number}/${sharp}.png`}
         alt=""
         width={width}
@@ -62,6 +66,7 @@ export const PaperPage = memo(function PaperPage(props: {
         );
       })}
       <HandMarks changes={page.document.by_hand} page={page.number} size={page.size} scale={scale} />
+      {!putting && <HandSpots spots={page.document.spots} page={page.number} size={page.size} scale={scale} />}
       <Margin blanks={page.blanks} scale={scale} />
       {remarks && remarks.size > 0 && <RemarkMargin blanks={page.blanks} scale={scale} remarks={remarks} />}
       {found}

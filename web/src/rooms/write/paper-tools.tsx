@@ -27,9 +27,24 @@ interface Props {
   /** Changing the paper by hand: whether that is being done; undefined where it can’t be. */
   byHand?: boolean;
   turnByHand: () => void;
+  /** Putting places to sign, likewise. */
+  spots?: boolean;
+  turnSpots: () => void;
 }
 
-export function PaperTools({ zoom, choose, find, print, byHand, turnByHand }: Props) {
+const Work = ({ name, tells, on }: { name: string; tells: string; on: boolean }) => (
+  <span className="flex items-center justify-between gap-3">
+    <span>
+      {name}
+      <span className="block text-xs text-ink-2">{tells}</span>
+    </span>
+    {on && <Check size={14} aria-label="now" />}
+  </span>
+);
+
+const AT_IT = 'bg-green-wash outline-1 outline-green';
+
+export function PaperTools({ zoom, choose, find, print, byHand, turnByHand, spots, turnSpots }: Props) {
   return (
     <span role="group" aria-label="The paper" className="flex items-center">
       <Tool label="Find in this package" hint="Find in this package: Ctrl + F" onClick={find}>
@@ -53,15 +68,25 @@ export function PaperTools({ zoom, choose, find, print, byHand, turnByHand }: Pr
         ))}
       </Menu>
       {byHand !== undefined && (
-        <Tool
-          label="Change by hand"
-          hint="Change by hand: strike words out, write some in"
-          aria-pressed={byHand}
-          className={byHand ? 'bg-green-wash outline-1 outline-green' : ''}
-          onClick={turnByHand}
+        <Menu
+          width={260}
+          trigger={
+            <Tool
+              label="Work on the paper"
+              hint="Change it by hand, or put places to sign"
+              className={byHand || spots ? AT_IT : ''}
+            >
+              <PenLine size={16} />
+            </Tool>
+          }
         >
-          <PenLine size={16} />
-        </Tool>
+          <MenuItem run={turnByHand}>
+            <Work name="Change by hand" tells="Strike words out, write some in." on={byHand} />
+          </MenuItem>
+          <MenuItem run={turnSpots}>
+            <Work name="Places to sign" tells="Put them on a paper that has none, or beside its own." on={spots === true} />
+          </MenuItem>
+        </Menu>
       )}
       <Tool label="Print these pages" hint="Print these pages: Ctrl + P" onClick={print}>
         <Printer size={16} />

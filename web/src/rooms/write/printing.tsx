@@ -9,6 +9,7 @@ import type { Page } from '../assembly/pages';
 import { BoxMark, blankPlace, SetLines } from './blank';
 import { ContinuationPaper } from './continuation-page';
 import { HandMarks } from './hand-marks';
+import { HandSpots } from './hand-spots';
 
 /** A point of paper in the browser's pixels. */
 const SCALE = 96 / 72;
@@ -124,6 +125,7 @@ function Printed({ page, scale }: { page: Page; scale: number }) {
         </div>
       ))}
       <HandMarks changes={page.document.by_hand} page={page.number} size={page.size} scale={scale} />
+      <HandSpots spots={page.document.spots} page={page.number} size={page.size} scale={scale} printed />
     </>
   );
 }

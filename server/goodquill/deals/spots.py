@@ -1,0 +1,131 @@
+"""Places put on a document's pages for those who sign it, and remembered for the paper."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from quillcore.assembly.hand_spots import MOST_SPOTS, HandSpot, in_the_way, read_spot
+from quillcore.assembly.people import everybody
+from quillcore.forms import Form
+from quillcore.values import Fault
+
+from goodquill.api import Refusal, Sent
+from goodquill.deals.models import Document, RememberedSpots
+from goodquill.deals.opening import OpenDeal, only_a_deal, open_deal
+from goodquill.deals.parts import DOCUMENTS
+from goodquill.deals.payload import spot_row
+from goodquill.deals.steps import begin, finish
+from goodquill.offices.models import User
+from goodquill.record.models import Kind
+
+
+def spots_for(user: User, deal_id: UUID, code: str, offer: int | None) -> dict[str, Any]:
+    """Who could sign a document, and the places that were put on the same paper before, in whichever deal of
+    the brokerage: those of them that can stand on it now."""
+    opened = open_deal(user, deal_id, offer)
+    document = _find(opened, code)
+    people = [{"key": p.key, "name": p.name, "role": p.role} for p in everybody(opened.package)]
+    return {"people": people, "remembered": _remembered(user, document, opened.forms[code])}
+
+
+def _remembered(user: User, document: Document, form: Form) -> dict[str, Any] | None:
+    if document.spots:
+        return None
+    rows = RememberedSpots.objects.filter(brokerage=user.brokerage_id, content=form.edition.page_content)
+    found = rows.select_related("by").first()
+    if found is None:
+        return None
+    standing: list[HandSpot] = []
+    for row in found.spots:
+        spot = read_spot(row, form.edition)
+        if isinstance(spot, HandSpot) and in_the_way([spot], standing, form.edition) is None:
+            standing.append(spot)
+    if not standing:
+        return None
+    by = found.by.name if found.by is not None else ""
+    return {"spots": [spot_row(s) for s in standing], "by": by, "at": found.at}
+
+
+def _find(opened: OpenDeal, code: str) -> Document:
+    document = next((d for d in opened.documents if d.code == code), None)
+    if document is None or code not in opened.forms:
+        raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)
+    return document
+
+
+@transaction.atomic
+def change_spots(
+    user: User, deal_id: UUID, sent: Sent, code: str, given: dict[str, Any], offer: int | None = None
+) -> dict[str, Any]:
+    """Put places on a document's pages, or take some out, as one undoable step."""
+    step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
+    if not step.retried:
+        only_a_deal(step.opened.deal)
+        document = _find(step.opened, code)
+        form = step.opened.forms[code]
+        if given["op"] == "remove":
+            left = _without(document, given.get("ids", []))
+        else:
+            left = _with(document, form, given.get("spots", []))
+        step.do(DOCUMENTS, {code: {"spots": left}})
+        step.say(_said(document, given, form))
+        _remember(user, form, left)
+    return finish(step)
+
+
+def _without(document: Document, ids: Sequence[str]) -> list[dict[str, Any]]:
+    left = [row for row in document.spots if row["id"] not in ids]
+    if len(left) == len(document.spots):
+        raise Refusal("These places are no longer there.", "Look at the paper again.", "spot", 404)
+    return left
+
+
+def _with(document: Document, form: Form, rows: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The places with further ones; one whose id is there already stands as it is sent now."""
+    read = [read_spot(row, form.edition) for row in rows]
+    new: list[HandSpot] = []
+    for found in read:
+        if isinstance(found, Fault):
+            raise Refusal.of(found, 400)
+        new.append(found)
+    if not new:
+        raise Refusal("No place was sent.", "Nothing was changed.", "spot")
+    ids = {spot.id for spot in new}
+    if len(ids) < len(new):
+        raise Refusal("Two places have one name.", "Reload the page; nothing was changed.", "spot")
+    stay = [row for row in document.spots if row["id"] not in ids]
+    if len(stay) + len(new) > MOST_SPOTS:
+        raise Refusal(
+            f"{MOST_SPOTS} places are the most on one paper.",
+            "Take some out; nothing was changed.",
+            "spot",
+            409,
+        )
+    standing = [spot for row in stay if isinstance(spot := read_spot(row, form.edition), HandSpot)]
+    fault = in_the_way(new, standing, form.edition)
+    if fault is not None:
+        raise Refusal.of(fault, 409)
+    return stay + [spot_row(spot) for spot in new]
+
+
+def _said(document: Document, given: dict[str, Any], form: Form) -> str:
+    ids = given.get("ids") or [row["id"] for row in given.get("spots", [])]
+    places = "a place" if len(ids) == 1 else f"{len(ids)} places"
+    if given["op"] == "remove":
+        return f"Took {places} to sign off {form.edition.named}"
+    is_new = not {row["id"] for row in document.spots}.issuperset(ids)
+    return f"{'Put' if is_new else 'Changed'} {places} to sign on {form.edition.named}"
+
+
+def _remember(user: User, form: Form, spots: list[dict[str, Any]]) -> None:
+    """What stands on a paper now is offered when it comes again; a paper that was cleared is remembered as it
+    was before."""
+    if spots:
+        RememberedSpots.objects.update_or_create(
+            brokerage_id=user.brokerage_id,
+            content=form.edition.page_content,
+            defaults={"spots": spots, "by": user},
+        )

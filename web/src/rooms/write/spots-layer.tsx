@@ -1,0 +1,104 @@
+/** A page's places to sign while they are put: drawn, pressed, moved and sized with the pointer; each a button for the keys. */
+import { useEffect, useRef, type PointerEvent } from 'react';
+import { onPage } from '../../primitives/on-page';
+import type { Page } from '../assembly/pages';
+import { useDrawing } from '../forms/use-drawing';
+import { saidIn } from './hand-spots';
+import { kindOf } from './spots';
+import type { Held } from './keeping-spots';
+import type { Spots } from './use-spots';
+
+interface Props {
+  page: Page;
+  spots: Spots;
+}
+
+export function SpotsLayer({ page, spots }: Props) {
+  const { what, chosen, choose, spots: every } = spots;
+  const code = page.document.id;
+  const here = every.filter((s) => s.document === code && s.page === page.number);
+  const { sheet, press, grab, rectOf, fresh } = useDrawing({
+    size: page.size,
+    placed: here,
+    fixed: page.blanks.map((b) => b.rect as [number, number, number, number]),
+    tool: what ?? 'hand',
+    choose: (id) => choose(id === null ? null : { document: code, id }),
+    place: (id, rect) => {
+      const spot = here.find((s) => s.id === id);
+      if (spot) spots.change(spot, { rect });
+    },
+    add: (rect) => spots.add(page, rect),
+    press: (at) => spots.press(page, at),
+  });
+  return (
+    <div
+      ref={sheet}
+      data-spots-layer
+      onPointerDown={press}
+      className={`absolute inset-0 z-10 ${what ? 'cursor-crosshair touch-none' : ''}`}
+    >
+      {here.map((s) => (
+        <PutSpot
+          key={s.id}
+          spot={s}
+          name={spots.nameOf(s.who)}
+          style={onPage(rectOf(s), page.size)}
+          isChosen={chosen?.document === code && chosen.id === s.id}
+          movable={!what}
+          choose={() => choose({ document: code, id: s.id })}
+          grab={(e, corner) => grab(e, s, corner)}
+        />
+      ))}
+      {fresh && (
+        <span
+          className={`pointer-events-none absolute border ${fresh.isFree ? 'border-green bg-green-wash/60' : 'border-wax bg-wax-wash/60'}`}
+          style={onPage(fresh.rect, page.size)}
+        />
+      )}
+    </div>
+  );
+}
+
+interface SpotProps {
+  spot: Held;
+  name: string;
+  style: ReturnType<typeof onPage>;
+  isChosen: boolean;
+  movable: boolean;
+  choose: () => void;
+  grab: (e: PointerEvent, corner: boolean) => void;
+}
+
+function PutSpot({ spot, name, style, isChosen, movable, choose, grab }: SpotProps) {
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (isChosen) button.current?.focus({ preventScroll: false });
+  }, [isChosen]);
+  return (
+    <button
+      ref={button}
+      type="button"
+      data-spot={spot.id}
+      aria-label={`${kindOf(spot.what).name} for ${name}, page ${spot.page}`}
+      aria-pressed={isChosen}
+      title={`${kindOf(spot.what).name}: ${name}`}
+      onFocus={choose}
+      onPointerDown={(e) => grab(e, false)}
+      className={`absolute flex touch-none items-end border bg-paper/70 text-[0.625rem] leading-none text-ink-2 ${
+        isChosen ? 'z-10 border-green outline-2 outline-green' : 'border-ink-3'
+      } ${movable ? 'cursor-move' : 'pointer-events-none'}`}
+      style={style}
+    >
+      <span className="min-w-0 truncate p-[2px]">
+        {spot.what === 'name' ? name : saidIn({ ...spot, label: spot.label ?? '', name })}
+      </span>
+      {isChosen && movable && (
+        <span
+          data-corner=""
+          onPointerDown={(e) => grab(e, true)}
+          className="absolute -bottom-1.5 -right-1.5 h-3 w-3 cursor-nwse-resize border border-green bg-paper"
+        />
+      )}
+    </button>
+  );
+}
