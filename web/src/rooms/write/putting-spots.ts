@@ -3,9 +3,22 @@ import type { HandSpot } from '../../api/client';
 import { announce, notify } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import type { Page } from '../assembly/pages';
-import { collide, moved, type Rect } from '../forms/placing';
+import { moved, type Rect } from '../forms/placing';
 import { plain, type Held } from './keeping-spots';
-import { around, dateBeside, freeNear, inOrder, kindOf, nextOf, rectOf, type What } from './spots';
+import {
+  around,
+  dateBeside,
+  freeNear,
+  inOrder,
+  isBeside,
+  isFree,
+  kindOf,
+  mayBeDated,
+  nextOf,
+  rectOf,
+  type Dated,
+  type What,
+} from './spots';
 
 /** What is at hand while places are put. */
 export interface AtHand {
@@ -15,7 +28,7 @@ export interface AtHand {
   nameOf: (key: string) => string;
   what: What | null;
   who: string;
-  dated: boolean;
+  dated: Dated;
   keep: (document: string, made: HandSpot[]) => void;
   choose: (spot: { document: string; id: string } | null) => void;
   arm: (what: What | null) => void;
@@ -39,18 +52,19 @@ const pageOf = ({ pages }: AtHand, spot: Held) =>
   pages.find((p) => p.document.id === spot.document && p.number === spot.page && !p.continuation);
 
 /** What stands on a page already: the form's own blanks, and other places. */
-export const takenOn = ({ spots }: Pick<AtHand, 'spots'>, page: Page, but = ''): Rect[] => [
+export const takenOn = ({ spots }: Pick<AtHand, 'spots'>, page: Page, but: string[] = []): Rect[] => [
   ...page.blanks.map((b) => b.rect as Rect),
-  ...spots.filter((s) => s.document === page.document.id && s.page === page.number && s.id !== but).map(rectOf),
+  ...spots.filter((s) => s.document === page.document.id && s.page === page.number && !but.includes(s.id)).map(rectOf),
 ];
+
+const moveBy = ([l, b, r, t]: Rect, dx: number, dy: number): Rect => [l + dx, b + dy, r + dx, t + dy];
 
 /** Put what is armed into a rectangle; beside a signature or initials its date, where that is wanted and there is room. */
 export function add(at: AtHand, page: Page, rect: Rect) {
   const { what, who, dated } = at;
   if (!what || !who) return;
   const made = [fresh(page.number, rect, what, who)];
-  const mayBeDated = dated && (what === 'signature' || what === 'initials');
-  const beside = mayBeDated ? dateBeside(rect, takenOn(at, page), page.size) : null;
+  const beside = mayBeDated(what) && dated[what] ? dateBeside(rect, takenOn(at, page), page.size) : null;
   if (beside) made.push(fresh(page.number, beside, 'date', who));
   at.keep(page.document.id, made);
   at.choose({ document: page.document.id, id: made[0]!.id });
@@ -66,6 +80,36 @@ export function press(at: AtHand, page: Page, point: readonly [number, number]) 
   else notify(NO_ROOM, { wrong: true });
 }
 
+/** A place with the date that stands beside it, where one does: they are moved and given on together. */
+const withDate = ({ spots }: AtHand, spot: Held): Held[] => {
+  const date = mayBeDated(spot.what) && spots.find((s) => s.document === spot.document && isBeside(s, spot));
+  return date ? [spot, date] : [spot];
+};
+
+/** The same places elsewhere: on another page, by so many points, for somebody else. */
+const alike = (all: Held[], page: number, who: string, [dx, dy]: readonly [number, number]): HandSpot[] =>
+  all.map((s) => {
+    return { ...fresh(page, moveBy(rectOf(s), dx, dy), s.what, who), label: s.label, required: s.required };
+  });
+
+const isFreeOn = (at: AtHand, page: Page, made: HandSpot[], but: string[] = []) => {
+  const taken = takenOn(at, page, but);
+  return made.every((s) => isFree(rectOf(s), taken, page.size));
+};
+
+/** Move a place to where it was drawn, and the date beside it along. */
+export function place(at: AtHand, spot: Held, rect: Rect) {
+  const page = pageOf(at, spot);
+  const [l, b, r, t] = rectOf(spot);
+  const isMoved = r - l === rect[2] - rect[0] && t - b === rect[3] - rect[1];
+  const date = isMoved ? withDate(at, spot)[1] : undefined;
+  const along = date && { ...plain(date), rect: moveBy(rectOf(date), rect[0] - l, rect[1] - b) };
+  const goes = along && page && isFreeOn(at, page, [along], [spot.id, along.id]);
+  const isFreeAlone = !page || isFree(rect, takenOn(at, page, [spot.id]), page.size);
+  if (date && !goes && !isFreeAlone) return; // it would come to lie on its own date
+  at.keep(spot.document, [{ ...plain(spot), rect }, ...(goes ? [along] : [])]);
+}
+
 export const change = (at: AtHand, spot: Held, said: Partial<HandSpot>) => at.keep(spot.document, [{ ...plain(spot), ...said }]);
 
 /** Move a place by so many points, or with `sizes` its lower right corner; not onto another one. */
@@ -76,7 +120,8 @@ export function nudge(at: AtHand, spot: Held, dx: number, dy: number, sizes: boo
   const rect: Rect = sizes
     ? [l, Math.max(0, Math.min(t - LEAST, b + dy)), Math.min(page.size.width, Math.max(l + LEAST, r + dx)), t]
     : moved([l, b, r, t], dx, dy, page.size);
-  if (!takenOn(at, page, spot.id).some((o) => collide(o, rect))) change(at, spot, { rect });
+  const together = withDate(at, spot).map((s) => s.id);
+  if (isFree(rect, takenOn(at, page, sizes ? [spot.id] : together), page.size)) place(at, spot, rect);
 }
 
 /** The same place on other pages of the paper, wherever it is free there. */
@@ -84,14 +129,13 @@ export function onPages(at: AtHand, spot: Held, numbers: number[]) {
   const wanted = at.pages.filter(
     (p) => p.document.id === spot.document && !p.continuation && p.number !== spot.page && numbers.includes(p.number),
   );
-  const free = wanted.filter((p) => !takenOn(at, p).some((o) => collide(o, rectOf(spot))));
-  if (free.length > 0) {
-    const like = { label: spot.label, required: spot.required };
+  const made = wanted.map((p) => ({ page: p, spots: alike(withDate(at, spot), p.number, spot.who, [0, 0]) }));
+  const free = made.filter((m) => isFreeOn(at, m.page, m.spots));
+  if (free.length > 0)
     at.keep(
       spot.document,
-      free.map((p) => ({ ...fresh(p.number, rectOf(spot), spot.what, spot.who), ...like })),
+      free.flatMap((m) => m.spots),
     );
-  }
   const left = wanted.length - free.length;
   const said = `Put on ${some(free.length, 'more page')}`;
   if (left === 0) notify(`${said}.`);
@@ -107,9 +151,10 @@ export function forNext(at: AtHand, spot: Held) {
   const below: Rect = [l, b - (t - b) - 6, r, b - 6];
   const rect = freeNear(below[1] >= 0 ? below : rectOf(spot), takenOn(at, page), page.size);
   if (!rect) return notify(NO_ROOM, { wrong: true });
-  const made = { ...fresh(spot.page, rect, spot.what, who), label: spot.label, required: spot.required };
-  at.keep(spot.document, [made]);
-  at.choose({ document: spot.document, id: made.id });
+  const both = alike(withDate(at, spot), spot.page, who, [rect[0] - l, rect[1] - b]);
+  const made = isFreeOn(at, page, both) ? both : both.slice(0, 1);
+  at.keep(spot.document, made);
+  at.choose({ document: spot.document, id: made[0]!.id });
   at.setWho(who);
   announce(`${kindOf(spot.what).name} for ${at.nameOf(who)} on page ${spot.page}`);
 }

@@ -25,7 +25,7 @@ export function SpotsLayer({ page, spots }: Props) {
     choose: (id) => choose(id === null ? null : { document: code, id }),
     place: (id, rect) => {
       const spot = here.find((s) => s.id === id);
-      if (spot) spots.change(spot, { rect });
+      if (spot) spots.place(spot, rect);
     },
     add: (rect) => spots.add(page, rect),
     press: (at) => spots.press(page, at),
@@ -72,8 +72,11 @@ interface SpotProps {
 function PutSpot({ spot, name, style, isChosen, movable, choose, grab }: SpotProps) {
   const button = useRef<HTMLButtonElement>(null);
   useEffect(() => {
-    if (isChosen) button.current?.focus({ preventScroll: false });
+    if (isChosen) button.current?.focus({ preventScroll: true });
   }, [isChosen]);
+  useEffect(() => {
+    if (isChosen) button.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [isChosen, style.top, style.left]);
   return (
     <button
       ref={button}

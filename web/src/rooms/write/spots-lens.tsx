@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { HandSpot } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { shortDate, some } from '../../primitives/words';
-import { inOrder, isFilledIn, kindOf, KINDS, pagesFrom, type What } from './spots';
+import { DATED, inOrder, isFilledIn, kindOf, KINDS, pagesFrom, type What } from './spots';
 import type { Held } from './keeping-spots';
 import type { Spots } from './use-spots';
 
@@ -68,14 +68,23 @@ function Arming({ spots }: { spots: Spots }) {
             className={`justify-between! px-2! py-1! ${what === k.what ? 'border-green! bg-green-wash!' : ''}`}
             onClick={() => spots.arm(k.what)}
           >
-            {k.name} <kbd className="font-sans text-xs text-ink-3">{k.key.toUpperCase()}</kbd>
+            {k.name} <kbd className="font-sans text-xs text-ink-3 max-[899px]:hidden">{k.key.toUpperCase()}</kbd>
           </Button>
         ))}
       </div>
-      <label className="flex items-center gap-2">
-        <input type="checkbox" checked={spots.dated} onChange={(e) => spots.setDated(e.target.checked)} />
-        With the date beside it
-      </label>
+      <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
+        <legend className="mb-1 text-xs text-ink-2">With the date beside</legend>
+        {DATED.map((kind) => (
+          <label key={kind} className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              checked={spots.dated[kind]}
+              onChange={(e) => spots.setDated({ ...spots.dated, [kind]: e.target.checked })}
+            />
+            {kind === 'signature' ? 'signatures' : 'initials'}
+          </label>
+        ))}
+      </fieldset>
       <p className="text-xs text-ink-2">
         {what
           ? 'Press on the page, or draw it there. Enter puts it on the page in view.'
@@ -159,7 +168,7 @@ function InHand({ spot, spots }: { spot: Held; spots: Spots }) {
       <div className="flex flex-wrap gap-1.5">
         {next && (
           <Button title="Key A" onClick={() => spots.forNext(spot)}>
-            Same for {spots.nameOf(next)} <kbd className="font-sans text-xs text-ink-3">A</kbd>
+            Same for {spots.nameOf(next)} <kbd className="font-sans text-xs text-ink-3 max-[899px]:hidden">A</kbd>
           </Button>
         )}
         <Button look="warn" title="Delete" onClick={() => void spots.remove([spot])}>

@@ -18,7 +18,19 @@ export const kindOf = (what: What) => KINDS.find((k) => k.what === what)!;
 export const isFilledIn = (what: What) => what === 'text' || what === 'check';
 export const rectOf = (spot: Pick<HandSpot, 'rect'>) => spot.rect as Rect;
 
+/** Kinds that may get their date beside them. */
+export const DATED = ['signature', 'initials'] as const;
+export type Dated = Record<(typeof DATED)[number], boolean>;
+export const mayBeDated = (what: What): what is (typeof DATED)[number] => what === 'signature' || what === 'initials';
+
 const BESIDE = 8;
+
+/** Whether a date stands where the date of a place stands: on its line, right beside it. */
+export const isBeside = (date: HandSpot, of: HandSpot) => {
+  const [left, bottom] = rectOf(date);
+  const near = Math.abs(left - (rectOf(of)[2] + BESIDE)) < 1 && Math.abs(bottom - rectOf(of)[1]) < 1;
+  return date.what === 'date' && date.who === of.who && date.page === of.page && near;
+};
 
 /** The usual size of a kind with its middle at a point, on the page. */
 export function around(what: What, [x, y]: readonly [number, number], page: Size): Rect {
@@ -26,7 +38,7 @@ export function around(what: What, [x, y]: readonly [number, number], page: Size
   return moved([0, 0, w, h], x - w / 2, y - h / 2, page);
 }
 
-const isFree = (rect: Rect, taken: Rect[], page: Size) =>
+export const isFree = (rect: Rect, taken: Rect[], page: Size) =>
   rect[0] >= 0 && rect[1] >= 0 && rect[2] <= page.width && rect[3] <= page.height && !taken.some((o) => collide(o, rect));
 
 /** The free place nearest below or above a wanted one; null where the page has none. */

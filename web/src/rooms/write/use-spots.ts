@@ -8,15 +8,19 @@ import type { Rect } from '../forms/placing';
 import { useHand } from '../hand/hand';
 import { keyOf, NONE, plain, together, useSaving, type Held } from './keeping-spots';
 import * as putting from './putting-spots';
-import { nextOf, type What } from './spots';
+import { DATED, nextOf, type Dated, type What } from './spots';
 
-const DATED = 'quill-spots-dated';
+const KEPT = 'quill-spots-dated';
+const USUALLY: Dated = { signature: true, initials: false };
 
-/** Whether a signature gets its date beside it: kept, as everybody has a way of their own. */
+/** Whether signatures and initials get their date beside them: kept, as everybody has a way of their own. */
 function useDated() {
-  const [dated, set] = useState(() => localStorage.getItem(DATED) !== 'no');
-  const setDated = (wish: boolean) => {
-    localStorage.setItem(DATED, wish ? 'yes' : 'no');
+  const [dated, set] = useState((): Dated => {
+    const kept = localStorage.getItem(KEPT)?.split(' ');
+    return kept ? { signature: kept.includes('signature'), initials: kept.includes('initials') } : USUALLY;
+  });
+  const setDated = (wish: Dated) => {
+    localStorage.setItem(KEPT, DATED.filter((what) => wish[what]).join(' '));
     set(wish);
   };
   return [dated, setDated] as const;
@@ -40,7 +44,7 @@ function useSigners(document: Page['document'] | undefined, on: boolean) {
   return { people, nameOf, remembered: data?.remembered ?? null };
 }
 
-export function useSpots(pages: Page[], middle: number, begun: boolean) {
+export function useSpots(pages: Page[], middle: number, begun: boolean, left: () => void) {
   const { held, calls, take } = useHand();
   const [on, setOn] = useState(begun);
   const [what, arm] = useState<What | null>(null);
@@ -75,12 +79,14 @@ export function useSpots(pages: Page[], middle: number, begun: boolean) {
     setOn(false);
     arm(null);
     choose(null);
+    left();
   };
   return {
     ...{ on, leave, what, who, setWho, people, nameOf, remembered, dated, setDated, spots, chosen, choose, document, state },
     here: pages[middle],
     turn: () => (on ? leave() : setOn(true)),
     arm: (kind: What | null) => arm((before) => (before === kind ? null : kind)),
+    place: (spot: Held, rect: Rect) => putting.place(at, spot, rect),
     change: (spot: Held, said: Partial<HandSpot>) => putting.change(at, spot, said),
     add: (page: Page, rect: Rect) => putting.add(at, page, rect),
     press: (page: Page, point: readonly [number, number]) => putting.press(at, page, point),

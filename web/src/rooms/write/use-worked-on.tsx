@@ -10,11 +10,14 @@ import type { usePaper } from './use-paper';
 import { useSpotKeys } from './use-spot-keys';
 import { useSpots } from './use-spots';
 
-export function useWorkedOn(pages: Page[], paper: Pick<ReturnType<typeof usePaper>, 'shown' | 'middle' | 'showPage'>) {
+export function useWorkedOn(
+  pages: Page[],
+  paper: Pick<ReturnType<typeof usePaper>, 'shown' | 'middle' | 'showPage' | 'scroller'>,
+) {
   const { isDeal } = useHand();
   const { places } = useSearch({ strict: false });
   const byHand = useByHand(paper.shown.map(({ page }) => page));
-  const spots = useSpots(pages, paper.middle, isDeal && places === true);
+  const spots = useSpots(pages, paper.middle, isDeal && places === true, () => paper.scroller.current?.focus());
   const show = (document: string, number: number) =>
     paper.showPage(pages.findIndex((p) => p.document.id === document && p.number === number && !p.continuation));
   useSpotKeys(spots, show);
