@@ -222,6 +222,7 @@ urlpatterns = [
     path("api/rounds/<uuid:round_id>/signers/<uuid:signer>/remind", signing.RemindView.as_view()),
     path("api/rounds/<uuid:round_id>/signers/<uuid:signer>/address", signing.ReaddressView.as_view()),
     path("api/rounds/<uuid:round_id>/signers/<uuid:signer>/link", signing.OwnLinkView.as_view()),
+    path("api/rounds/<uuid:round_id>/signers/<uuid:signer>/by-pen", signing.ByPenView.as_view()),
     path("api/rounds/<uuid:round_id>/signers/<uuid:signer>/in-person", signing.HandOverView.as_view()),
     path("api/rounds/<uuid:round_id>/papers/<uuid:paper_id>", signing.RoundPaperView.as_view()),
     path(

@@ -129,6 +129,29 @@ def test_what_stands_against_sending_is_said_with_whose_it_is(signers: tuple[Sig
     assert fault(Round(State.MAKING, signers), SENT) == found[0]
 
 
+def test_who_signed_by_pen_is_through_and_the_others_go_on() -> None:
+    pen = Event(Happened.BY_PEN, "buyers.2", said="2026-11-20")
+    out = happen(made(), SENT, *signing(AMARA))
+    assert [(e.do, e.who) for e in did(out, pen)] == [(Do.ASK, "sellers.1")]
+    after = happen(out, pen)
+    ben = after.signer("buyers.2")
+    assert ben is not None and ben.by_pen and ben.at is At.DONE and ben.put == frozenset()
+    assert did(after, pen) == () and happen(after, pen) == after, "said again it changes nothing"
+    assert fault(after, Event(Happened.DECLINED, "buyers.2", said="x")).rule == "done"
+    finished = happen(after, *signing(LENA))
+    assert finished.state is State.FINISHED and happen(finished, pen) == finished
+
+
+def test_signing_by_pen_has_its_turn_and_is_not_mixed_with_the_link() -> None:
+    out = happen(made(), SENT)
+    assert fault(out, Event(Happened.BY_PEN, "sellers.1")).rule == "turn"
+    begun = happen(out, *of(AMARA, Happened.OPENED, Happened.AGREED), Event(Happened.PUT, "buyers.1", "d/1"))
+    assert "by the link already" in fault(begun, Event(Happened.BY_PEN, "buyers.1")).message
+    asks = happen(out, Event(Happened.WANTS_PAPER, "buyers.1"))
+    paper = happen(asks, Event(Happened.BY_PEN, "buyers.1"))
+    assert paper.waited_on == (paper.signer("buyers.2"),)
+
+
 def test_declining_ends_the_round_for_everybody_and_needs_a_reason() -> None:
     out = happen(made(), SENT, *signing(AMARA))
     assert fault(out, Event(Happened.DECLINED, "buyers.2", said="  ")).rule == "reason"

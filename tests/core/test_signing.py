@@ -25,7 +25,7 @@ from quillcore.pdf.renderer import plain_text, printed_words
 from quillcore.signing import script_faces
 from quillcore.signing.authority import Authority, kept_identity, make_authority
 from quillcore.signing.examining import examine
-from quillcore.signing.finishing import Put, finished
+from quillcore.signing.finishing import Put, Scan, finished
 from quillcore.signing.marks import MOST_POINTS, Drawing, adopted, as_svg, drawn, placed, typed
 from quillcore.signing.outlining import derive
 from quillcore.signing.pen import tags_of
@@ -109,6 +109,26 @@ def fails(content: bytes) -> set[str]:
 
 
 # Marks
+
+
+def test_a_scan_of_what_was_signed_by_pen_goes_into_the_file_and_is_checked() -> None:
+    scan, sent = Scan("buyers.1", paper(said="signed by pen")), paper()
+
+    def made(one: Scan) -> bytes:
+        return seal(finished(sent, [], record_of(sent), [one]), authority().seal, stamped, "Signed")
+
+    content = made(scan)
+    said = verdict(content)
+    assert said.holds and [s.sentence for s in said.said if s.about == "scan"] == [
+        "What was signed by pen is in the file, as it was put in."
+    ]
+    with pikepdf.open(io.BytesIO(content)) as pdf:
+        assert pdf.attachments["scan-buyers.1.pdf"].get_file().read_bytes() == scan.content
+
+    class Another(Scan):
+        digest = "0" * 64
+
+    assert fails(made(Another("buyers.1", scan.content))) == {"scan"}, "not the one that the record names"
 
 
 def test_the_faces_outlines_are_those_of_their_fonts() -> None:

@@ -209,6 +209,8 @@ CLAUSE_BODIES: dict[str, dict[str, Any] | None] = {
 }
 # Endpoints that speak of one round of a deal: 404 to whoever may not see the deal.
 ROUND_BODIES: dict[str, dict[str, Any] | None] = {
+    "scans": None,
+    "signed_by_pen": {"day": "2026-11-01", "scans": []},
     "rounds": None,
     "begin_round": {},
     "round": None,

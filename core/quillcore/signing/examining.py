@@ -26,8 +26,9 @@ from quillcore.values import Fault
 
 MOST_RECORD = 20_000_000
 """Bytes of a record: some 20,000 events."""
-MOST_ATTACHED = 20
-"""Files in a file that are looked through for the record; a finished one has this one."""
+MOST_ATTACHED = 40
+"""Files in a file that are looked through: a finished one has its record, and a scan of each who signed by
+pen."""
 
 
 def examine_inside(content: bytes, authorities: str) -> bytes:
@@ -57,6 +58,7 @@ def examine(content: bytes, authorities: Sequence[bytes]) -> Verdict:
     events = read_rows(record.get("events"))
     said += _events(events)
     said.append(_beginning(content, record.get("frozen")))
+    said += _scans(reader, record.get("scans"))
     names = [str(s.get("name", "")) for s in record.get("signers", ()) if isinstance(s, dict)]
     return Verdict(tuple(said), str(record.get("paper", "")), tuple(names))
 
@@ -139,21 +141,42 @@ def _seal(embedded: Any, content: bytes, authorities: Sequence[bytes]) -> Iterat
 def _record(reader: Any) -> Mapping[str, Any] | Fault:
 
     missing = Fault("record", "The file has no record of who signed it.")
+    data = _attached(reader, RECORD)
+    if data is None:
+        return missing
+    try:
+        found: Any = json.loads(data) if len(data) <= MOST_RECORD else None
+    except ValueError:
+        return missing
+    is_ours = isinstance(found, dict) and found.get("format") == FORMAT
+    return found if is_ours else missing
+
+
+def _attached(reader: Any, name: str) -> bytes | None:
+    """A file in the file, by its name; None where there is none."""
     try:
         names = reader.root["/Names"]["/EmbeddedFiles"]["/Names"]
     except KeyError:
-        return missing
+        return None
     for n in range(0, min(len(names), MOST_ATTACHED * 2) - 1, 2):
-        if names[n] != RECORD:
-            continue
-        data = names[n + 1]["/EF"]["/F"].data
-        try:
-            found: Any = json.loads(data) if len(data) <= MOST_RECORD else None
-        except ValueError:
-            return missing
-        is_ours = isinstance(found, dict) and found.get("format") == FORMAT
-        return found if is_ours else missing
-    return missing
+        if names[n] == name:
+            return bytes(names[n + 1]["/EF"]["/F"].data)
+    return None
+
+
+def _scans(reader: Any, rows: object) -> Iterator[Said]:
+    """What was signed by pen is there as it was put in.  Files of before there were scans name none."""
+    for row in rows[:MOST_ATTACHED] if isinstance(rows, list) else ():
+        named = row if isinstance(row, dict) else {}
+        data = _attached(reader, str(named.get("file", "")))
+        holds = data is not None and hashlib.sha256(data).hexdigest() == named.get("sha256")
+        yield Said(
+            "scan",
+            holds,
+            "What was signed by pen is in the file, as it was put in."
+            if holds
+            else "A scan of what was signed by pen is missing, or isn't the one that was put in.",
+        )
 
 
 def _events(events: list[Event] | Fault) -> Iterator[Said]:

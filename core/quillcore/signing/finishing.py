@@ -42,9 +42,27 @@ class Put:
     is_mark: bool = False
 
 
-def finished(frozen: bytes, put: Sequence[Put], record: Record) -> bytes:
-    """The paper with its marks and its record, still to be sealed.  Raises ValueError where the bytes aren't
-    those that the record names."""
+@dataclass(frozen=True)
+class Scan:
+    """What somebody signed by pen, by the key of who: a PDF, which goes into the file as it is."""
+
+    who: str
+    content: bytes
+
+    @property
+    def name(self) -> str:
+        """What it is called among the files in the file."""
+        return f"scan-{self.who}.pdf"
+
+    @property
+    def digest(self) -> str:
+        """Its SHA-256, which the record has, too."""
+        return hashlib.sha256(self.content).hexdigest()
+
+
+def finished(frozen: bytes, put: Sequence[Put], record: Record, scans: Sequence[Scan] = ()) -> bytes:
+    """The paper with its marks and its record, and the scans of what was signed by pen, still to be sealed.
+    Raises ValueError where the bytes aren't those that the record names."""
     if hashlib.sha256(frozen).hexdigest() != record.frozen:
         raise ValueError("these bytes are not the paper that was sent")
     writer = IncrementalPdfFileWriter(io.BytesIO(frozen), strict=False)
@@ -62,7 +80,7 @@ def finished(frozen: bytes, put: Sequence[Put], record: Record) -> bytes:
         _lay(writer, n, page.get_object())
     for page in taken[len(marked) :]:
         writer.insert_page(page.get_object())
-    _attach(writer, frozen, record)
+    _attach(writer, frozen, record, scans)
     out = io.BytesIO()
     writer.write(out)
     return out.getvalue()
@@ -131,8 +149,8 @@ def _parts(page: Any) -> list[Any]:
     return list(held) if isinstance(held, generic.ArrayObject) else [page.raw_get("/Contents")]
 
 
-def _attach(writer: IncrementalPdfFileWriter, frozen: bytes, record: Record) -> None:
-    """Put the record into the file, for whoever checks it."""
+def _attach(writer: IncrementalPdfFileWriter, frozen: bytes, record: Record, scans: Sequence[Scan]) -> None:
+    """Put the record into the file, for whoever checks it, and the scans that it names."""
     said = {
         "format": FORMAT,
         "round": record.round,
@@ -141,9 +159,14 @@ def _attach(writer: IncrementalPdfFileWriter, frozen: bytes, record: Record) -> 
         "frozen": {"length": len(frozen), "sha256": record.frozen},
         "signers": [{"key": s.key, "name": s.name, "email": s.email} for s in record.signers],
         "events": as_rows(record.events),
+        "scans": [{"who": scan.who, "file": scan.name, "sha256": scan.digest} for scan in scans],
     }
     content = json.dumps(said, ensure_ascii=False, separators=(",", ":")).encode()
-    data = embed.EmbeddedFileObject.from_file_data(
-        writer, data=content, mime_type="application/json", compress=True
-    )
-    embed.embed_file(writer, embed.FileSpec(RECORD, file_name=RECORD, embedded_data=data))
+    _embed(writer, RECORD, content, "application/json")
+    for scan in scans:
+        _embed(writer, scan.name, scan.content, "application/pdf")
+
+
+def _embed(writer: IncrementalPdfFileWriter, name: str, content: bytes, kind: str) -> None:
+    data = embed.EmbeddedFileObject.from_file_data(writer, data=content, mime_type=kind, compress=True)
+    embed.embed_file(writer, embed.FileSpec(name, file_name=name, embedded_data=data))

@@ -55,6 +55,7 @@ _SAID = {
     Happened.WANTS_PAPER: "asked for paper",
     Happened.READDRESSED: "was sent a new link",
     Happened.REMINDED: "was reminded",
+    Happened.BY_PEN: "signed on paper, by pen",
     Happened.IN_PERSON: "was handed the sender's device, to sign in person",
 }
 
@@ -103,6 +104,10 @@ def _told(record: Record) -> Iterator[tuple[Event, str]]:
             said = f"{said}: {count} {'place' if count == 1 else 'places'}"
         if event.kind == Happened.DONE and (kept := carried.get(event.who, 0)):
             said = f"{said}; {kept} signed before, on the same paper of an earlier round"
+        if event.kind == Happened.BY_PEN:
+            said = (
+                f"{said}, on {event.said.get('said', '')}; recorded by {event.said.get('by', 'the sender')}"
+            )
         source = f" · from {event.said['from']}" if event.said.get("from") else ""
         yield event, f"{record.name_of(event.who)} {said}{source}"
 

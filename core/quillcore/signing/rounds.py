@@ -56,11 +56,13 @@ class Signer:
     at: At = At.WAITS
     in_person: bool = False
     """Whether the sender's side handed over a device of its own."""
+    by_pen: bool = False
+    """Whether they signed on paper, and have no place to sign any more."""
 
     @property
     def left(self) -> frozenset[str]:
         """The places still to be signed."""
-        return self.wanted - self.put
+        return frozenset() if self.by_pen else self.wanted - self.put
 
     @property
     def is_through(self) -> bool:
@@ -111,6 +113,7 @@ class Happened(StrEnum):
     READDRESSED = "readdressed"
     IN_PERSON = "in person"
     CARRIED = "carried"
+    BY_PEN = "by pen"
 
 
 @dataclass(frozen=True)
@@ -189,6 +192,7 @@ def _again(move: _Move) -> Step | None:
         Happened.DECLINED: State.DECLINED,
         Happened.DONE: State.FINISHED,
         Happened.PUT: State.FINISHED,
+        Happened.BY_PEN: State.FINISHED,
     }
     now, event, signer = move.round, move.event, move.signer
     if ends.get(event.kind) is not now.state:
@@ -389,6 +393,23 @@ def _want_paper(move: _Move) -> Step | Fault:
     return move.with_signer(at=At.ON_PAPER), (Effect(Do.TELL_AGENT, signer.key, move.event.kind),)
 
 
+def _by_pen(move: _Move) -> Step | Fault:
+    """Somebody signed on paper, and their agent has the scan: nothing more is expected of them."""
+    signer = move.signer
+    assert signer is not None
+    if signer.at is At.DONE:
+        return move.round, ()
+    if fault := _not_yet(move):
+        return fault
+    if signer.put:
+        return Fault(
+            "done",
+            f"{signer.name} has signed places of these papers by the link already.",
+            "Let them finish there, or recall the round.",
+        )
+    return _asked(move.with_signer(at=At.DONE, by_pen=True), move.event)
+
+
 def _remind(move: _Move) -> Step | Fault:
     signer = move.signer
     assert signer is not None
@@ -426,4 +447,5 @@ _OF_SIGNERS = {
     Happened.READDRESSED: _readdress,
     Happened.IN_PERSON: _hand_over,
     Happened.CARRIED: _carry,
+    Happened.BY_PEN: _by_pen,
 }

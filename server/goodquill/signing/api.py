@@ -19,7 +19,7 @@ from goodquill.deals.shapes import DeltaSerializer, OfferQuery, offer_at_hand
 from goodquill.forms.pages import SHARPNESS, page_picture
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
-from goodquill.signing import following, making, sending, shapes
+from goodquill.signing import by_pen, following, making, sending, shapes
 from goodquill.signing.handing_over import hand_over, own_link
 from goodquill.signing.letters import TOLD, told_of
 from goodquill.signing.links import keep, keep_known
@@ -219,6 +219,34 @@ class ReaddressView(APIView):
         making.find_round(request.user, round_id)
         email = checked(shapes.AddressSerializer, request)["email"]
         row = following.readdress(request.user, round_id, signer, email)
+        return Response(whole_round(request.user, row))
+
+
+class ByPenView(APIView):
+    """Somebody of a round who signed on paper."""
+
+    @extend_schema(operation_id="scans", parameters=[shapes.ScanQuery], responses=shapes.ScansSerializer)
+    @dear
+    def get(self, request: MemberRequest, round_id: UUID, signer: UUID) -> Response:
+        """Which papers could be scans; of those that are named, which is the scan of what."""
+        codes = asked(shapes.ScanQuery, request)["documents"].split()
+        return Response(
+            {
+                "came": by_pen.may_be_scans(request.user, round_id),
+                "papers": by_pen.scans_in(request.user, round_id, signer, codes),
+            }
+        )
+
+    @extend_schema(
+        operation_id="signed_by_pen", request=shapes.ByPenSerializer, responses=shapes.WholeRoundSerializer
+    )
+    @once
+    def post(self, request: MemberRequest, round_id: UUID, signer: UUID) -> Response:
+        """Record it: nothing more is expected of them."""
+        making.find_round(request.user, round_id)
+        given = checked(shapes.ByPenSerializer, request)
+        scans = {scan["paper"]: scan["document"] for scan in given["scans"]}
+        row = by_pen.record_by_pen(request.user, round_id, signer, scans, given["day"])
         return Response(whole_round(request.user, row))
 
 

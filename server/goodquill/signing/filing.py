@@ -6,7 +6,7 @@ so that it can be read, combined and sent like every other paper.
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, datetime
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -65,9 +65,13 @@ def file_round(round_id: UUID) -> None:
 
 
 def _day_of(row: Round) -> date:
-    """The day on which the last one signed, by the property's clock."""
+    """The day on which the last one signed, by the property's clock, or by what is said of a pen."""
     assert row.ended is not None
-    return row.ended.astimezone(ZoneInfo(row.zone)).date()
+    zone = ZoneInfo(row.zone)
+    days = [date.fromisoformat(s.by_pen["day"]) for s in row.signers.all() if s.by_pen]
+    moments = [at for s in row.signers.all() if not s.by_pen for at in s.put.values()]
+    days += [datetime.fromisoformat(at).astimezone(zone).date() for at in moments]
+    return max(days, default=row.ended.astimezone(zone).date())
 
 
 def signed_by_both(row: Round, opened: OpenDeal) -> set[str]:

@@ -4,7 +4,7 @@ their places.  A worker may die anywhere; what it left undone is found by the cl
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -13,7 +13,7 @@ from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 from quillcore.signing.asking import answered, from_rows
-from quillcore.signing.finishing import Put, finished
+from quillcore.signing.finishing import Put, Scan, finished
 from quillcore.signing.marks import Drawing, adopted
 from quillcore.signing.record import Record, Signed
 from quillcore.signing.rounds import State
@@ -80,7 +80,8 @@ def _seal_paper(paper_id: UUID) -> None:
         return
     paper = Paper.objects.select_related("round__by__brokerage").get(pk=paper_id)
     people = {s.key: s for s in paper.round.signers.all() if not s.is_copied}
-    content = finished(files.fetch(paper.frozen), puts_of(paper, people), record_of(paper, people))
+    put, record, scans = puts_of(paper, people), record_of(paper, people), scans_of(paper, people)
+    content = finished(files.fetch(paper.frozen), put, record, scans)
     paper.finished = files.keep(seal(content, identity(), stamp, "Signed by everybody"))
     paper.save(update_fields=["finished"])
 
@@ -101,6 +102,8 @@ def record_of(paper: Paper, people: dict[str, Signer]) -> Record:
 
 
 def _known_by(signer: Signer) -> str:
+    if signer.by_pen:
+        return "on paper, by pen; the scan is in this file"
     if signer.in_person:
         return "in person, on the sender's device"
     if signer.round.question:
@@ -121,11 +124,19 @@ def puts_of(paper: Paper, people: dict[str, Signer]) -> list[Put]:
     return said + [_put(place, people[place["who"]], marks, paper) for place in paper.places]
 
 
+def scans_of(paper: Paper, people: dict[str, Signer]) -> list[Scan]:
+    """What was signed by pen on a paper: whose, and the scan."""
+    found = ((s, s.by_pen.get("scans", {}).get(str(paper.pk))) for s in people.values())
+    return [Scan(s.key, files.fetch(content)) for s, content in found if content]
+
+
 def _put(place: dict[str, Any], signer: Signer, marks: dict[tuple[str, str], Drawing], paper: Paper) -> Put:
     left, bottom, right, top = place["rect"]
     rect, sign, zone = (left, bottom, right, top), place["sign"], ZoneInfo(paper.round.zone)
     if sign == "date":
         return Put(place["page"], rect, text=_signed_on(paper, signer, zone))
+    if signer.by_pen:
+        return Put(place["page"], rect, text="on paper" if sign == "initials" else f"on paper: {signer.name}")
     at = datetime.fromisoformat(signer.put[place["id"]]).astimezone(zone)
     told = f"{signer.signs_as or signer.name}, {at:%m/%d/%Y %H:%M %Z}" if sign == "signature" else ""
     return Put(place["page"], rect, marks.get((signer.key, sign)), told=told)
@@ -133,6 +144,8 @@ def _put(place: dict[str, Any], signer: Signer, marks: dict[tuple[str, str], Dra
 
 def _signed_on(paper: Paper, signer: Signer, zone: ZoneInfo) -> str:
     """The day on which somebody signed a paper, which the property's clock tells."""
+    if signer.by_pen:
+        return print_date(date.fromisoformat(signer.by_pen["day"]))
     own = {p["id"] for p in paper.places if p["who"] == signer.key}
     last = max((at for place, at in signer.put.items() if place in own), default="")
     return print_date(datetime.fromisoformat(last).astimezone(zone).date()) if last else ""

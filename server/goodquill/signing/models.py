@@ -129,6 +129,8 @@ class Signer(models.Model):
     initials = models.JSONField(null=True)
     in_person = models.BooleanField(default=False)
     """Whether they were handed the sender's device."""
+    by_pen = models.JSONField(default=dict)
+    """Of somebody who signed on paper: {"day", "scans": the content of the scan by paper}."""
     link = models.PositiveSmallIntegerField(default=1)
     code_hash = models.CharField(max_length=64, blank=True)
     code_made = models.DateTimeField(null=True)

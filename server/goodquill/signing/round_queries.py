@@ -111,6 +111,7 @@ def _signer(
         "at": signer.at,
         "waited_on": signer.key in waited,
         "in_person": signer.in_person,
+        "by_pen": signer.by_pen.get("day", ""),
         "asked": signer.asked,
         "reminded": signer.reminded,
         "put": len(signer.put),
@@ -134,6 +135,7 @@ _SAID = {
     Happened.REMINDED: "{who} was reminded",
     Happened.IN_PERSON: "{who} was handed the device, to sign in person",
     Happened.CARRIED: "{who} signed a place of the same paper before",
+    Happened.BY_PEN: "{who} signed on paper on {said}, and the scan was put in",
     Happened.READDRESSED: "{who} was sent a new link, to {said}",
 }
 

@@ -131,7 +131,8 @@ class RoundPaperShape(s.Serializer):
 
 class RoundSignerShape(s.Serializer):
     """Somebody of a round: ``turn`` 0 gets a copy alone; ``read`` are the papers that were opened;
-    ``refused`` what the mail server said of a letter that it didn't take."""
+    ``by_pen`` the day on which they signed on paper, "" for those who didn't; ``refused`` what the mail
+    server said of a letter that it didn't take."""
 
     id = s.UUIDField()
     key = s.CharField()
@@ -142,6 +143,7 @@ class RoundSignerShape(s.Serializer):
     at = s.ChoiceField(choices=HOW_FAR)
     waited_on = s.BooleanField()
     in_person = s.BooleanField()
+    by_pen = s.CharField(allow_blank=True)
     asked = s.DateTimeField(allow_null=True)
     reminded = s.DateTimeField(allow_null=True)
     put = s.IntegerField()
@@ -150,6 +152,51 @@ class RoundSignerShape(s.Serializer):
     answered = s.IntegerField()
     read = s.ListField(child=s.CharField())
     refused = s.CharField(allow_blank=True)
+
+
+class ScanQuery(s.Serializer):
+    """Papers that came, by their documents' codes: those looked through for a signer's own."""
+
+    documents = s.CharField(required=False, default="", allow_blank=True, max_length=200)
+
+
+class LookedScanSerializer(s.Serializer):
+    """A paper that somebody is to sign: which ``document`` is most likely its scan ("" for none), and in how
+    many of their ``places`` that one has ink."""
+
+    paper = s.UUIDField()
+    title = s.CharField()
+    places = s.IntegerField()
+    document = s.CharField(allow_blank=True)
+    inked = s.IntegerField()
+
+
+class MayBeScanSerializer(s.Serializer):
+    """A paper that came."""
+
+    document = s.CharField()
+    title = s.CharField()
+
+
+class ScansSerializer(s.Serializer):
+    """The papers that could be scans, and what was found in those that were named."""
+
+    came = MayBeScanSerializer(many=True)
+    papers = LookedScanSerializer(many=True)
+
+
+class ScanSerializer(s.Serializer):
+    """Which document is the scan of which paper."""
+
+    paper = s.UUIDField()
+    document = s.CharField(max_length=12)
+
+
+class ByPenSerializer(s.Serializer):
+    """That somebody signed on paper: when, and the scan of each of their papers."""
+
+    day = s.DateField()
+    scans = ScanSerializer(many=True, max_length=100)
 
 
 class RoundSerializer(s.Serializer):

@@ -45,6 +45,7 @@ def as_machine(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -
                 frozenset(s.put),
                 At(s.at),
                 s.in_person,
+                bool(s.by_pen),
             )
             for s in signers
             if not s.is_copied

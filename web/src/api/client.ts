@@ -48,6 +48,7 @@ export type HandOp = Omit<Schemas['ChangeByHandRequest'], 'change'>;
 export type HandSpot = Schemas['HandSpot'];
 /** What is done with the places put on a paper, without the change's own id. */
 export type SpotsOp = Omit<Schemas['ChangeSpotsRequest'], 'change'>;
+export type Scans = Schemas['Scans'];
 export type SpotsFor = Schemas['Spots'];
 export type Remark = Schemas['Remark'];
 export type PackageSigner = Schemas['Signer'];

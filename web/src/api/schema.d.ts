@@ -1953,6 +1953,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/rounds/{round_id}/signers/{signer}/by-pen': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Which papers could be scans; of those that are named, which is the scan of what. */
+    get: operations['scans'];
+    put?: never;
+    /** @description Record it: nothing more is expected of them. */
+    post: operations['signed_by_pen'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/rounds/{round_id}/signers/{signer}/in-person': {
     parameters: {
       query?: never;
@@ -2774,6 +2792,12 @@ export interface components {
       /** Format: uuid */
       broker: string | null;
       offices: components['schemas']['OfficeRequest'][];
+    };
+    /** @description That somebody signed on paper: when, and the scan of each of their papers. */
+    ByPenRequest: {
+      /** Format: date */
+      day: string;
+      scans: components['schemas']['ScanRequest'][];
     };
     /** @description A vCard or CSV file. */
     CardsRequest: {
@@ -4071,6 +4095,18 @@ export interface components {
       content: string;
     };
     /**
+     * @description A paper that somebody is to sign: which ``document`` is most likely its scan ("" for none), and in how
+     *     many of their ``places`` that one has ink.
+     */
+    LookedScan: {
+      /** Format: uuid */
+      paper: string;
+      title: string;
+      places: number;
+      document: string;
+      inked: number;
+    };
+    /**
      * @description * `opened` - opened
      *     * `downloaded` - downloaded
      * @enum {string}
@@ -4092,6 +4128,11 @@ export interface components {
       path: string;
       /** Format: double */
       pen: number;
+    };
+    /** @description A paper that came. */
+    MayBeScan: {
+      document: string;
+      title: string;
     };
     /** @description A paper that may leave; ``audience`` whom it concerns: client, other side. */
     MayLeaveShape: {
@@ -5103,7 +5144,8 @@ export interface components {
     };
     /**
      * @description Somebody of a round: ``turn`` 0 gets a copy alone; ``read`` are the papers that were opened;
-     *     ``refused`` what the mail server said of a letter that it didn't take.
+     *     ``by_pen`` the day on which they signed on paper, "" for those who didn't; ``refused`` what the mail
+     *     server said of a letter that it didn't take.
      */
     RoundSignerShape: {
       /** Format: uuid */
@@ -5116,6 +5158,7 @@ export interface components {
       at: components['schemas']['HowFarEnum'];
       waited_on: boolean;
       in_person: boolean;
+      by_pen: string;
       /** Format: date-time */
       asked: string | null;
       /** Format: date-time */
@@ -5226,6 +5269,17 @@ export interface components {
     Saved: {
       form: components['schemas']['Form'] | null;
       proposed: boolean;
+    };
+    /** @description Which document is the scan of which paper. */
+    ScanRequest: {
+      /** Format: uuid */
+      paper: string;
+      document: string;
+    };
+    /** @description The papers that could be scans, and what was found in those that were named. */
+    Scans: {
+      came: components['schemas']['MayBeScan'][];
+      papers: components['schemas']['LookedScan'][];
     };
     /** @description What both sources found, how many more they have, and which of them could not be asked. */
     Search: {
@@ -10748,6 +10802,74 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['AddressRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['WholeRound'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  scans: {
+    parameters: {
+      query?: {
+        documents?: string;
+      };
+      header?: never;
+      path: {
+        round_id: string;
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Scans'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  signed_by_pen: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        round_id: string;
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ByPenRequest'];
       };
     };
     responses: {

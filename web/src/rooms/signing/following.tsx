@@ -11,6 +11,7 @@ import { Dialog } from '../../primitives/dialog';
 import { notify, sayProblem } from '../../primitives/notices';
 import { moment } from '../../primitives/words';
 import { howFar, howItStands, STATES } from './standing';
+import { ByPen } from './by-pen';
 import { ChangedSince } from './changed-since';
 import { useBeginRound } from './begin-round';
 import { calls, linkTo, useOnRound } from './use-rounds';
@@ -179,6 +180,7 @@ function SignerTools({ row, signer: s }: { row: WholeRound; signer: Signer }) {
   const { data: session } = useQuery(sessionQuery);
   const [readdressing, setReaddressing] = useState(false);
   const [handing, setHanding] = useState(false);
+  const [byPen, setByPen] = useState(false);
   const remind = useOnRound<string>(row.id, calls.remind(row.id), () => notify(`${s.name} was written to once more.`));
   const own = useAction({
     mutationFn: () => linkTo.own(row.id, s.id),
@@ -205,11 +207,17 @@ function SignerTools({ row, signer: s }: { row: WholeRound; signer: Signer }) {
       <Button look="words" onClick={() => setHanding(true)}>
         Sign here
       </Button>
+      <Button look="words" onClick={() => setByPen(true)}>
+        Signed on paper
+      </Button>
       <Dialog open={readdressing} onOpenChange={setReaddressing} title={`Another e-mail for ${s.name}`}>
         {readdressing && <Readdress row={row} signer={s} close={() => setReaddressing(false)} />}
       </Dialog>
       <Dialog open={handing} onOpenChange={setHanding} title={`${s.name} signs on this device`}>
         {handing && <HandOver row={row} signer={s} />}
+      </Dialog>
+      <Dialog open={byPen} onOpenChange={setByPen} title={`${s.name} signed on paper`}>
+        {byPen && <ByPen row={row} signer={s} close={() => setByPen(false)} />}
       </Dialog>
     </span>
   );

@@ -1,6 +1,6 @@
 /** How a round stands, in words. */
 import type { Round } from '../../api/client';
-import { some } from '../../primitives/words';
+import { shortDate, some } from '../../primitives/words';
 
 type State = Round['state'];
 type Signer = Round['signers'][number];
@@ -44,5 +44,6 @@ export const howFar = (s: Signer): string => {
   if (s.turn === 0) return 'gets a copy when all have signed';
   const places = s.at === 'agreed' && s.places ? `, ${s.put} of ${some(s.places, 'place')}` : '';
   const answers = s.at !== 'done' && s.asked_of ? `, ${s.answered} of ${some(s.asked_of, 'question')} answered` : '';
+  if (s.by_pen) return `signed on paper, ${shortDate(s.by_pen)}`;
   return `${AT[s.at]}${answers}${places}${s.in_person ? ', in person' : ''}`;
 };

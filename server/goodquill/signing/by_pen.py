@@ -1,0 +1,127 @@
+"""Somebody of a round who signed on paper while the others sign electronically: their scan is looked at,
+recorded with the day, and goes into the finished files.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from quillcore.assembly import Document
+from quillcore.papers.returned import Spot, compare_returned
+from quillcore.signing.rounds import At, Event, Happened
+from quillcore.values import Fault, clock
+
+from goodquill import files
+from goodquill.api import Refusal, Sent
+from goodquill.deals.opening import OpenDeal, open_deal
+from goodquill.deals.parts import DOCUMENTS
+from goodquill.deals.steps import begin, finish
+from goodquill.locks import hold
+from goodquill.offices.models import User
+from goodquill.record.models import Kind
+from goodquill.signing.making import find_round, find_signer
+from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.turning import happen
+
+MOST_SCANS = 6
+"""Scans that are looked through for one signer: comparing takes a second a page."""
+
+
+def scans_in(user: User, round_id: UUID, signer_id: UUID, codes: Sequence[str]) -> list[dict[str, Any]]:
+    """For each paper that somebody is to sign which of these scans is most likely it: the one with ink in
+    most of their places."""
+    row = find_round(user, round_id)
+    signer = find_signer(user, round_id, signer_id)
+    opened = open_deal(user, row.deal_id, row.offer)
+    scans = _scans(opened, codes[:MOST_SCANS])
+    return [_looked(paper, own, scans) for paper, own in _papers_of(row, signer)]
+
+
+def may_be_scans(user: User, round_id: UUID) -> list[dict[str, str]]:
+    """The papers of a round's deal that came from elsewhere."""
+    row = find_round(user, round_id)
+    opened = open_deal(user, row.deal_id, row.offer)
+    came = [d for d in opened.package.leaving if not d.form.edition.number]
+    return [{"document": d.id, "title": d.form.edition.title} for d in came]
+
+
+def _scans(opened: OpenDeal, codes: Iterable[str]) -> list[Document]:
+    found = [opened.package.by_id.get(code) for code in codes]
+    scans = [d for d in found if d is not None and not d.form.edition.number]
+    if len(scans) < len(found):
+        raise Refusal("A scan is no longer in the package.", "Look at the package again.", "document", 409)
+    return scans
+
+
+def _papers_of(row: Round, signer: Signer) -> list[tuple[Paper, list[dict[str, Any]]]]:
+    """The papers that somebody is to sign, each with their places."""
+    every = [(p, [place for place in p.places if place["who"] == signer.key]) for p in row.papers.all()]
+    return [(paper, own) for paper, own in every if own]
+
+
+def _looked(paper: Paper, own: list[dict[str, Any]], scans: Sequence[Document]) -> dict[str, Any]:
+    to_sign = [p for p in own if p["sign"] != "date"]
+    inked = {scan.id: _ink_in(paper, to_sign, scan) for scan in scans}
+    best = max(inked, key=lambda code: inked[code], default="")
+    return {
+        "paper": paper.pk,
+        "title": paper.named,
+        "places": len(to_sign),
+        "document": best,
+        "inked": inked.get(best, 0),
+    }
+
+
+def _ink_in(paper: Paper, places: list[dict[str, Any]], scan: Document) -> int:
+    """In how many of these places of a paper a scan of it has ink."""
+    spots = [Spot(p["id"], p["page"], "sign", tuple(p["rect"])) for p in places]
+    found = compare_returned(files.fetch(paper.frozen), scan.form.pdf, spots)
+    return 0 if isinstance(found, Fault) else len(found.signed)
+
+
+@transaction.atomic
+def record_by_pen(user: User, round_id: UUID, signer_id: UUID, scans: Mapping[UUID, str], day: date) -> Round:
+    """Record that somebody has signed every paper of theirs by pen, on that day; ``scans`` has for each paper
+    the document that is its scan.  The scans leave the package: from then on they are in the finished
+    files."""
+    hold(Round, round_id)
+    row, signer = find_round(user, round_id), find_signer(user, round_id, signer_id)
+    if signer.at == At.DONE:
+        raise Refusal(f"{signer.name} has signed already.", "Nothing was changed.", "done", 409)
+    if day > clock.today():
+        raise Refusal("That day is still to come.", "Give the day on which it was signed.", "day")
+    papers = [paper for paper, _ in _papers_of(row, signer)]
+    missing = [paper.named for paper in papers if paper.pk not in scans]
+    if missing:
+        raise Refusal(f"There is no scan of {missing[0]}.", "Choose which paper it is.", "document")
+    _refuse_questions(signer, papers)
+    step = begin(user, row.deal_id, Sent.new(), Kind.DOCUMENTS, offer=row.offer)
+    found = _scans(step.opened, dict.fromkeys(scans[paper.pk] for paper in papers))
+    kept = {scan.id: files.keep(scan.form.pdf) for scan in found}
+    signer.by_pen = {
+        "day": day.isoformat(),
+        "scans": {str(paper.pk): kept[scans[paper.pk]] for paper in papers},
+    }
+    signer.save(update_fields=["by_pen"])
+    event = Event(Happened.BY_PEN, signer.key, said=day.isoformat())
+    happened = happen(row.pk, event, by=user.name, scans=" ".join(kept.values()))
+    step.do(DOCUMENTS, {scan.id: {"set_aside": True} for scan in found})
+    step.say(f"{signer.name} signed by pen; the scan goes into the signed papers"[:300])
+    finish(step)
+    return happened
+
+
+def _refuse_questions(signer: Signer, papers: Iterable[Paper]) -> None:
+    """What a paper asks of a signer has to be answered before the others sign it, where they can read it."""
+    asked = next((p for p in papers if any(ask["who"] == signer.key for ask in p.asks)), None)
+    if asked is not None:
+        raise Refusal(
+            f"{signer.name} is to answer questions in {asked.named}, which the others sign afterwards.",
+            "Recall the round; on paper, everybody signs that one by pen.",
+            "answers",
+            409,
+        )
