@@ -57,6 +57,24 @@ def context(browser: Browser) -> Iterator[BrowserContext]:
     made.close()
 
 
+@pytest.fixture(scope="module")
+def worker(running: Running, stamps: None) -> Iterator[None]:
+    """The worker that seals."""
+    with running.start_worker():
+        yield
+
+
+@pytest.fixture
+def phone(browser: Browser) -> Iterator[Page]:
+    """A phone in somebody's hand."""
+    context = browser.new_context(
+        viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True, device_scale_factor=2
+    )
+    context.set_default_timeout(WAITS)
+    yield context.new_page()
+    context.close()
+
+
 def sign_in(page: Page, product: str, email: str = INES) -> list[str]:
     """Sign in as a user would; gives the list to which page errors are added."""
     errors: list[str] = []

@@ -43,6 +43,14 @@ def press(name: str | re.Pattern[str], role: Any = "button", nth: int = 0) -> Ca
     return lambda page: page.get_by_role(role, name=name).nth(nth).click()
 
 
+def from_menu(menu: str, name: str) -> Callable[[Page], None]:
+    def choose(page: Page) -> None:
+        page.get_by_role("button", name=menu).click()
+        page.get_by_role("menuitem", name=name).click()
+
+    return choose
+
+
 def key(keys: str) -> Callable[[Page], None]:
     return lambda page: page.keyboard.press(keys)
 
@@ -84,7 +92,9 @@ DEAL: list[tuple[str, list[Step]]] = [
             press("Download in another way"),
             press("Find in this package"),
             press(re.compile("^Size of the paper")),
-            press("Change by hand"),
+            press("Work on the paper"),
+            from_menu("Work on the paper", "Change by hand"),
+            from_menu("Work on the paper", "Places to sign"),
         ],
     ),
     ("write?by=questions", [press("Next"), press("Over all forms")]),

@@ -22,7 +22,8 @@ def paper(product: str, context: BrowserContext) -> Page:
     deal = next(d["id"] for d in deals_of(page) if "Tanaka" in d["name"])
     page.goto(f"{product}/deals/{deal}/write?by=paper")
     go_to_page(page, FOUR)
-    page.get_by_role("button", name="Change by hand").click()
+    page.get_by_role("button", name="Work on the paper").click()
+    page.get_by_role("menuitem", name="Change by hand").click()
     expect(page.get_by_role("region", name=FOUR).locator("[data-words]")).to_be_visible()
     return page
 

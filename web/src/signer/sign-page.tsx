@@ -1,5 +1,6 @@
 /** A round as its signer goes through it: agree, read, make a signature, be led from place to place, finish. */
 import { useEffect, useState } from 'react';
+import { startAt } from '../api/sign-at';
 import { Wordmark } from '../primitives/wordmark';
 import { Adopt } from './adopt';
 import { Agree } from './agree';
@@ -54,7 +55,7 @@ function WaitsForTurn({ round }: { round: Round }) {
 
 function Signing({ used, round }: { used: UsedRound; round: Round }) {
   const [adopting, setAdopting] = useState(false);
-  const [at, setAt] = useState('');
+  const [at, setAt] = useState(startAt);
   const [answering, setAnswering] = useState(false);
   const agreed = round.at === 'agreed';
   return (

@@ -56,10 +56,13 @@ export function PrintedName({ spot, size, scale }: { spot: Spotted; size: Size; 
   ));
 }
 
+/** The first letters of a name's words. */
+export const initialsOf = (name: string) => name.replace(/(\p{L})\S*\s*/gu, '$1');
+
 /** For whom a place is, in as few letters as it has room for. */
 export function saidIn({ what, name, label }: Pick<Spotted, 'what' | 'name' | 'label'>): string {
   if (what === 'check') return '';
-  if (what === 'initials') return name.replace(/(\p{L})\S*\s*/gu, '$1');
+  if (what === 'initials') return initialsOf(name);
   if (what === 'text') return `${label || 'fills in'}: ${name}`;
   return `${what === 'date' ? 'date' : 'signs here'}: ${name}`;
 }

@@ -38,6 +38,7 @@ export const PaperPage = memo(function PaperPage(props: {
     return (
       <ContinuationPaper label={page.label} page={behind} size={page.size} scale={scale}>
         {found}
+        {children}
       </ContinuationPaper>
     );
   }

@@ -3,7 +3,7 @@ import { useEffect, useRef, type PointerEvent } from 'react';
 import { onPage } from '../../primitives/on-page';
 import type { Page } from '../assembly/pages';
 import { useDrawing } from '../forms/use-drawing';
-import { saidIn } from './hand-spots';
+import { initialsOf } from './hand-spots';
 import { kindOf } from './spots';
 import type { Held } from './keeping-spots';
 import type { Spots } from './use-spots';
@@ -69,8 +69,17 @@ interface SpotProps {
   grab: (e: PointerEvent, corner: boolean) => void;
 }
 
+/** What is read in a place, and what is said before it to those who don't see its size. */
+function calledIn({ what, label }: Held, name: string): { kind: string; text: string } {
+  if (what === 'initials') return { kind: 'Initials of ', text: initialsOf(name) };
+  if (what === 'text') return { kind: 'Text: ', text: label ? `${label}, ${name}` : name };
+  if (what === 'check') return { kind: 'Box: ', text: label ? `${label}, ${name}` : name };
+  return { kind: '', text: `${kindOf(what).name}, ${name}` };
+}
+
 function PutSpot({ spot, name, style, isChosen, movable, choose, grab }: SpotProps) {
   const button = useRef<HTMLButtonElement>(null);
+  const shown = calledIn(spot, name);
   useEffect(() => {
     if (isChosen) button.current?.focus({ preventScroll: true });
   }, [isChosen]);
@@ -82,7 +91,7 @@ function PutSpot({ spot, name, style, isChosen, movable, choose, grab }: SpotPro
       ref={button}
       type="button"
       data-spot={spot.id}
-      aria-label={`${kindOf(spot.what).name} for ${name}, page ${spot.page}`}
+      aria-label={`${shown.kind}${shown.text}, page ${spot.page}`}
       aria-pressed={isChosen}
       title={`${kindOf(spot.what).name}: ${name}`}
       onFocus={choose}
@@ -92,9 +101,7 @@ function PutSpot({ spot, name, style, isChosen, movable, choose, grab }: SpotPro
       } ${movable ? 'cursor-move' : 'pointer-events-none'}`}
       style={style}
     >
-      <span className="min-w-0 truncate p-[2px]">
-        {spot.what === 'name' ? name : saidIn({ ...spot, label: spot.label ?? '', name })}
-      </span>
+      <span className="min-w-0 truncate p-[2px]">{spot.what !== 'check' && shown.text}</span>
       {isChosen && movable && (
         <span
           data-corner=""

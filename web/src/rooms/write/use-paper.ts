@@ -9,6 +9,7 @@ import { widthAt, type Zoom } from './zoom';
 
 const EDGE = 14;
 const GAP = 22;
+const FOOT = 40;
 /** Widths of the paper in pixels: on a phone it fills the window, and is enlarged by two fingers. */
 const [NARROWEST, WIDEST] = [300, 900];
 /** What stays free beside it, of a window that is wide and of one that isn't. */
@@ -96,7 +97,7 @@ export function usePaper(pages: Page[], here: Blank | null, zoom: Zoom) {
     estimateSize: (at) => (places[at]?.height ?? 0) + GAP,
     overscan: 2,
     paddingStart: EDGE,
-    paddingEnd: 40,
+    paddingEnd: FOOT,
   });
   useEffect(() => rows.measure(), [rows, places]);
   useSamePlace(scroller, places);
@@ -140,5 +141,8 @@ export function usePaper(pages: Page[], here: Blank | null, zoom: Zoom) {
     const page = pages[v.index];
     return page ? [{ page, at: v.index, top: v.start, height: v.size - GAP }] : [];
   });
-  return { scroller, width, height: rows.getTotalSize(), shown, middle, showPage, showPlace, showBlank };
+  // Of the places themselves: the virtualizer measures a moment later, and what is scrolled to meanwhile would be cut off.
+  const last = places.at(-1);
+  const height = last ? last.top + last.height + FOOT : 0;
+  return { scroller, width, height, shown, middle, showPage, showPlace, showBlank };
 }

@@ -1,7 +1,9 @@
 /** What is done with the paper itself, one at a time: changed by hand, or given places to sign. */
 import { useSearch } from '@tanstack/react-router';
+import { useEffect } from 'react';
 import type { Page } from '../assembly/pages';
 import { useHand } from '../hand/hand';
+import { OwnPlaces, useOwnTurn } from '../signing/own-turn';
 import { ByHand } from './by-hand';
 import { SpotsLayer } from './spots-layer';
 import { SpotsLens } from './spots-lens';
@@ -15,12 +17,16 @@ export function useWorkedOn(
   paper: Pick<ReturnType<typeof usePaper>, 'shown' | 'middle' | 'showPage' | 'scroller'>,
 ) {
   const { isDeal } = useHand();
+  const { scroller } = paper;
   const { places } = useSearch({ strict: false });
   const byHand = useByHand(paper.shown.map(({ page }) => page));
-  const spots = useSpots(pages, paper.middle, isDeal && places === true, () => paper.scroller.current?.focus());
+  const spots = useSpots(pages, paper.middle, isDeal && places === true, () => scroller.current?.focus());
   const show = (document: string, number: number) =>
     paper.showPage(pages.findIndex((p) => p.document.id === document && p.number === number && !p.continuation));
   useSpotKeys(spots, show);
+  useEffect(() => {
+    if (spots.on) scroller.current?.focus({ preventScroll: true }); // its keys are for the paper, not for what was pressed last
+  }, [spots.on, scroller]);
   const tools = {
     byHand: isDeal ? byHand.on : undefined,
     turnByHand: () => {
@@ -33,8 +39,14 @@ export function useWorkedOn(
       spots.turn();
     },
   };
-  const layer = (page: Page, scale: number) =>
-    spots.on && !page.continuation ? <SpotsLayer page={page} spots={spots} /> : byHand.layer(page, scale);
+  const wanted = useOwnTurn();
+  const layer = (page: Page, scale: number) => {
+    if (spots.on && !page.continuation) return <SpotsLayer page={page} spots={spots} />;
+    if (byHand.on) return byHand.layer(page, scale);
+    // Nothing where there is nothing: a page that nothing is laid over isn't drawn anew at each key.
+    const own = wanted.filter((w) => w.document === page.document.id && w.page === page.number);
+    return own.length > 0 ? <OwnPlaces wanted={own} size={page.size} /> : undefined;
+  };
   if (spots.on) {
     const inHand = `spots ${spots.chosen?.id ?? ''}`;
     return { tools, layer, inHand, putting: true, lens: <SpotsLens spots={spots} show={show} /> };
