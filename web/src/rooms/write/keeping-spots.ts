@@ -1,11 +1,14 @@
 /** Places put on the paper, kept: in this browser at once, on the server a moment later, one request after the other. */
+import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { Problem, type HandSpot, type PackageItem } from '../../api/client';
+import { sessionQuery } from '../../api/queries';
 import { useKept } from '../../api/use-kept';
 import { sayProblem } from '../../primitives/notices';
 import { useHand } from '../hand/hand';
 
 const WAIT_MS = 500;
+const AGAIN_MS = 5_000;
 export const NONE: Unsaved = {};
 
 /** What was put, moved or named and isn't on the server yet, by document and place. */
@@ -31,8 +34,9 @@ export const plain = ({ id, page, rect, what, who, label, required }: HandSpot):
 /** Keeps what is put: in this browser at once, on the server a moment later, one request after the other. */
 export function useSaving() {
   const { calls, take, outbox } = useHand();
+  const queries = useQueryClient();
   const kept = useKept<Unsaved>(`spots ${outbox.name}`, NONE);
-  const [trouble, setTrouble] = useState('');
+  const [failed, setFailed] = useState(0);
   const now = useRef(kept.typed);
   const { set, typed } = kept;
   const put = useCallback(
@@ -54,15 +58,18 @@ export function useSaving() {
         // The screen hears of it in the next turn of the loop; until then what was put stands for it, or it would be gone for a moment.
         await new Promise((next) => setTimeout(next));
         settle();
-        setTrouble('');
+        setFailed(0);
       } catch (error) {
-        if (error instanceof Problem && !error.again) {
+        const isSignedOut = error instanceof Problem && error.status === 401;
+        if (error instanceof Problem && !error.again && !isSignedOut) {
           settle();
-          sayProblem(error);
-        } else setTrouble('Not saved yet; kept in this browser.');
+          return sayProblem(error);
+        }
+        setFailed((times) => times + 1);
+        if (isSignedOut) queries.setQueryData(sessionQuery.queryKey, null);
       }
     },
-    [calls, put, take],
+    [calls, put, queries, take],
   );
   const flush = useCallback(() => {
     queue.current = queue.current.then(async () => {
@@ -73,24 +80,19 @@ export function useSaving() {
   const waits = Object.keys(typed).length > 0;
   useEffect(() => {
     if (!waits) return;
-    const soon = setTimeout(() => void flush(), trouble ? WAIT_MS * 10 : WAIT_MS);
+    const soon = setTimeout(() => void flush(), failed ? AGAIN_MS : WAIT_MS);
     return () => clearTimeout(soon);
-  }, [typed, waits, trouble, flush]);
+  }, [typed, waits, failed, flush]);
   useEffect(() => () => void flush(), [flush]);
-  return { unsaved: typed, put, flush, state: trouble || (waits ? 'Saving …' : 'Saved') };
+  const state = failed ? 'Not saved yet; kept in this browser.' : waits ? 'Saving …' : 'Saved';
+  return { unsaved: typed, put, flush, state };
 }
 
 /** The places as they are drawn: those of the deal, with what isn't saved yet in its place. */
 export function together(documents: PackageItem[], unsaved: Unsaved): Held[] {
   const stands = documents
     .filter((d) => !d.set_aside)
-    .flatMap((d) =>
-      d.spots.map((s): Held =>
-        unsaved[keyOf(d.id, s.id)]?.spot
-          ? { ...unsaved[keyOf(d.id, s.id)]!.spot, document: d.id }
-          : { ...plain(s), document: d.id },
-      ),
-    );
+    .flatMap((d) => d.spots.map((s): Held => ({ ...(unsaved[keyOf(d.id, s.id)]?.spot ?? plain(s)), document: d.id })));
   const known = new Set(stands.map((s) => keyOf(s.document, s.id)));
   const fresh = Object.entries(unsaved).flatMap(([key, u]) => (known.has(key) ? [] : [{ ...u.spot, document: u.document }]));
   return [...stands, ...fresh];
