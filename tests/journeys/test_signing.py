@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.journeys.conftest import all_facts, open_deal, saved, sign_in
+from tests.journeys.conftest import all_facts, go_to_page, open_deal, saved, sign_in
 from tests.journeys.signers import (
     answer_all,
     begin,
@@ -73,9 +73,15 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
         timeout=45_000
     )
     page.get_by_role("button", name="Look", exact=True).click()
-    page.get_by_role("button", name="Sign yours").click()
+    expect(page.get_by_role("button", name="Sign yours")).to_be_visible()
+    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Write").click()
+    go_to_page(page, "101 Agency Relationships Disclosure, page 2")
+    page.get_by_role("region", name="101 Agency Relationships Disclosure, page 2").get_by_role(
+        "button", name="Sign here"
+    ).click()
     page.get_by_role("button", name="I agree").click()
     make_signature(page)
+    expect(page.get_by_role("button", name="Sign here", exact=True)).to_be_visible()  # where it was pressed
     page.get_by_role("button", name=re.compile(r"^Sign all \d+ places$")).click()
     page.get_by_role("button", name="Finish").click()
     expect(page.get_by_role("heading", name="Signed by everybody")).to_be_visible(timeout=60_000)

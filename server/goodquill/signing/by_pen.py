@@ -42,10 +42,11 @@ def scans_in(user: User, round_id: UUID, signer_id: UUID, codes: Sequence[str]) 
 
 
 def may_be_scans(user: User, round_id: UUID) -> list[dict[str, str]]:
-    """The papers of a round's deal that came from elsewhere."""
+    """The papers of a round's deal that came from elsewhere, and aren't what is being signed."""
     row = find_round(user, round_id)
     opened = open_deal(user, row.deal_id, row.offer)
-    came = [d for d in opened.package.leaving if not d.form.edition.number]
+    sent = {paper.document for paper in row.papers.all()}
+    came = [d for d in opened.package.leaving if not d.form.edition.number and d.id not in sent]
     return [{"document": d.id, "title": d.form.edition.title} for d in came]
 
 

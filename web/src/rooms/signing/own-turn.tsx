@@ -24,7 +24,7 @@ export function useOwnTurn(): Wanted[] {
   const { data: session } = useQuery(sessionQuery);
   const { data: rounds = [] } = useQuery({ ...roundsQuery(id), enabled: isDeal });
   const mine = session?.email.toLowerCase();
-  return rounds.flatMap((row) => {
+  const every = rounds.flatMap((row) => {
     const me = row.state === 'out' && row.signers.find((s) => s.waited_on && s.email.toLowerCase() === mine);
     if (!me) return [];
     return row.papers.flatMap((paper) =>
@@ -33,6 +33,8 @@ export function useOwnTurn(): Wanted[] {
         .map((p) => ({ ...p, round: row.id, signer: me.id, document: paper.document })),
     );
   });
+  // A place that several rounds ask for stands there once, for the newest.
+  return [...new Map(every.reverse().map((w) => [w.id, w])).values()];
 }
 
 interface Props {
