@@ -176,6 +176,28 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
     lens.get_by_label("Whose").select_option("buyers.1")
     lens.get_by_label("Asked as").fill("Well number")
     assert findings(page) == []
+
+    # By the pointer: pressed, dragged with its date, taken off.
+    sheet = page.get_by_role("region", name="Shared well agreement, page 1")
+    lens.get_by_role("button", name="Box").click()
+    edges = sheet.bounding_box()
+    assert edges is not None
+    page.mouse.click(edges["x"] + edges["width"] * 0.8, edges["y"] + 260)
+    box = page.get_by_role("button", name=re.compile("^Box: "))
+    expect(box).to_be_focused()
+    page.keyboard.press("Delete")
+    expect(box).to_have_count(0)
+    before, date = mine.bounding_box(), page.get_by_role("button", name="Date signed, Omar Haddad, page 1")
+    assert before is not None
+    beside = date.bounding_box()
+    page.mouse.move(before["x"] + 20, before["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(before["x"] + 20, before["y"] - 52, steps=4)
+    page.mouse.up()
+    page.wait_for_timeout(300)
+    after, along = mine.bounding_box(), date.bounding_box()
+    assert after is not None and after["y"] < before["y"] - 40
+    assert beside is not None and along is not None and along["y"] < beside["y"] - 40
     page.reload()  # at once: what was put is kept in the browser until the server has it
     expect(page.get_by_role("button", name=re.compile("^Text: .*Omar Haddad, page 1$"))).to_be_visible()
     expect(lens.get_by_role("status")).to_have_text("Saved")
@@ -184,7 +206,6 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
     assert next(s["label"] for s in spots if s["what"] == "text") == "Well number"
     page.keyboard.press("Escape")
     expect(lens).to_have_count(0)
-    sheet = page.get_by_role("region", name="Shared well agreement, page 1")
     expect(sheet.get_by_text("signs here: Omar Haddad")).to_be_visible()
 
     # Sent to both; the buyer fills in and signs on a phone, the other one signs on paper.
@@ -216,12 +237,11 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
     paper = context.request.get(f"{product}{sent_paper(page)}").body()
     scan = tmp_path / "Scan.pdf"
     scan.write_bytes(inked(paper, [other]))
-    go_to(page, "Package")
-    page.set_input_files("input[type=file] >> nth=0", scan)
+    asked.get_by_role("button", name="Signed on paper").click()
+    page.get_by_role("dialog").locator("input[type=file]").set_input_files(scan)
     page.get_by_label("What it is").fill("Scan of the well agreement")
     page.get_by_role("button", name=re.compile("^Put (it|them) there$")).click()
     expect(page.get_by_role("dialog")).to_have_count(0)
-    page.go_back()
     asked.get_by_role("button", name="Signed on paper").click()
     dialog = page.get_by_role("dialog", name=f"{other['name']} signed on paper")
     dialog.get_by_label("Scan of the well agreement").check()

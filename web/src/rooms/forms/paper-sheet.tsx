@@ -5,6 +5,7 @@ import { Mark } from '../../primitives/mark';
 import type { Rect, Size } from './placing';
 import { useDrawing } from './use-drawing';
 import { PagePicture } from '../../primitives/page-picture';
+import { Corner } from './corner';
 
 export type Tool = 'hand' | Placed['shape'];
 
@@ -101,13 +102,7 @@ function PlacedBlank({ p, style, isChosen, isWrong, movable, choose, grab }: Bla
       {p.shape === 'sign' && (
         <span className="pointer-events-none absolute bottom-0 left-0.5 text-[0.625rem] leading-tight text-ink-2">{p.sign}</span>
       )}
-      {isChosen && movable && (
-        <span
-          data-corner=""
-          onPointerDown={(e) => grab(e, true)}
-          className="absolute -bottom-1.5 -right-1.5 h-3 w-3 cursor-nwse-resize border border-green bg-paper"
-        />
-      )}
+      {isChosen && movable && <Corner grab={(e) => grab(e, true)} />}
     </button>
   );
 }

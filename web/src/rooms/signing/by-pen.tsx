@@ -3,7 +3,9 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, got, once, type Scans, type WholeRound } from '../../api/client';
 import { Button } from '../../primitives/button';
+import { FileButton } from '../../primitives/file-button';
 import { some, today } from '../../primitives/words';
+import { offerPaper, PAPERS } from '../hand/dropped';
 import { useOnRound } from './use-rounds';
 
 type Signer = WholeRound['signers'][number];
@@ -50,9 +52,10 @@ export function ByPen(props: Props) {
   if (!data) return <p className="text-sm text-ink-2">Reading the papers …</p>;
   if (data.came.length === 0)
     return (
-      <p className="text-sm">
-        No scan is in the package yet. Drop it anywhere on this deal, or add it under Package; it can be chosen here then.
-      </p>
+      <div className="space-y-2 text-sm">
+        <p>No scan is in the package yet. Put it there, then come back here.</p>
+        <BringIn close={props.close} />
+      </div>
     );
   const scanOf = (paper: string, found: string) => said[paper] ?? found;
   const scans = data.papers.map((p) => ({ paper: p.paper, document: scanOf(p.paper, p.document) }));
@@ -79,6 +82,7 @@ export function ByPen(props: Props) {
             <span className="wrap-anywhere">{d.title}</span>
           </label>
         ))}
+        <BringIn close={props.close} />
       </fieldset>
       {chosen.length > 0 && (
         <ul aria-label={`What ${s.name} signs`} className="border border-hair bg-paper">
@@ -107,6 +111,20 @@ export function ByPen(props: Props) {
     </form>
   );
 }
+
+/** A scan that isn't in the package yet is offered a place there first. */
+const BringIn = ({ close }: { close: () => void }) => (
+  <FileButton
+    label="A scan that isn’t in the package yet"
+    accept={PAPERS}
+    onFile={(file) => {
+      close();
+      offerPaper(file);
+    }}
+  >
+    Choose a file
+  </FileButton>
+);
 
 interface OneProps {
   paper: Scans['papers'][number];

@@ -7,6 +7,7 @@ import { initialsOf } from './hand-spots';
 import { kindOf } from './spots';
 import type { Held } from './keeping-spots';
 import type { Spots } from './use-spots';
+import { Corner } from '../forms/corner';
 
 interface Props {
   page: Page;
@@ -102,13 +103,7 @@ function PutSpot({ spot, name, style, isChosen, movable, choose, grab }: SpotPro
       style={style}
     >
       <span className="min-w-0 truncate p-[2px]">{spot.what !== 'check' && shown.text}</span>
-      {isChosen && movable && (
-        <span
-          data-corner=""
-          onPointerDown={(e) => grab(e, true)}
-          className="absolute -bottom-1.5 -right-1.5 h-3 w-3 cursor-nwse-resize border border-green bg-paper"
-        />
-      )}
+      {isChosen && movable && <Corner grab={(e) => grab(e, true)} />}
     </button>
   );
 }
