@@ -87,9 +87,10 @@ def test_an_offer_is_signed_countered_compared_accepted_and_delivered(
     back.write_bytes(theirs)
     go_to(page, "Package")
     page.set_input_files("input[type=file] >> nth=0", back)
+    page.get_by_label("What it is").fill("Their counter")
     page.get_by_role("button", name="Put it there").click()
     dialog = page.get_by_role("dialog")
-    page.get_by_role("button", name="What changed in").last.click()
+    page.get_by_role("button", name=re.compile("^What changed in (?!.*signed$)")).click()
     expect(dialog.get_by_role("checkbox", name="Purchase price: 431,000.00")).to_be_visible(timeout=90_000)
     dialog.get_by_role("button", name="Keep as what they countered").click()
 
