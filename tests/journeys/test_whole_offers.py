@@ -11,7 +11,7 @@ from typing import Any
 
 import pikepdf
 import pytest
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from tests.core.foreign import lined_form
 from tests.journeys.conftest import all_facts, open_deal, saved, sign_in, told
@@ -195,10 +195,9 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
     page.mouse.down()
     page.mouse.move(before["x"] + 20, before["y"] - 52, steps=4)
     page.mouse.up()
-    page.wait_for_timeout(300)
-    after, along = mine.bounding_box(), date.bounding_box()
-    assert after is not None and after["y"] < before["y"] - 40
-    assert beside is not None and along is not None and along["y"] < beside["y"] - 40
+    assert beside is not None
+    is_higher(page, mine, before["y"] - 40)
+    is_higher(page, date, beside["y"] - 40)
     page.reload()  # at once: what was put is kept in the browser until the server has it
     expect(page.get_by_role("button", name=re.compile("^Text: .*Omar Haddad, page 1$"))).to_be_visible()
     expect(lens.get_by_role("status")).to_have_text("Saved")
@@ -255,6 +254,16 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
     with pikepdf.open(io.BytesIO(content)) as pdf:
         assert any(name.startswith("scan-") for name in pdf.attachments)
     assert errors == []
+
+
+def is_higher(page: Page, thing: Locator, than: float) -> None:
+    """Wait until something stands higher on the screen than that."""
+    for _ in range(100):
+        box = thing.bounding_box()
+        if box is not None and box["y"] < than:
+            return
+        page.wait_for_timeout(100)
+    raise AssertionError("it has not moved")
 
 
 def only_the_well(page: Page) -> None:
