@@ -68,6 +68,7 @@ def with_spots(*spots: HandSpot, said: dict[str, Value] | None = None) -> tuple[
         ({"who": "lawyers.1"}, "Nobody of that kind"),
         ({"who": "buyers.0"}, "Nobody of that kind"),
         ({"who": "buyers.x"}, "Nobody of that kind"),
+        ({"who": "buyers.²"}, "Nobody of that kind"),
         ({"who": "buyers.13"}, "Nobody of that kind"),
         ({"who": ""}, "Nobody of that kind"),
         ({"label": "x" * (MOST_LABEL + 1)}, "letters"),

@@ -13,7 +13,7 @@ import pikepdf
 import pytest
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
-from tests.core.foreign import lined_form
+from tests.core.foreign import inked, lined_form
 from tests.journeys.conftest import all_facts, open_deal, saved, sign_in, told
 from tests.journeys.signers import (
     begin,
@@ -126,21 +126,6 @@ def test_an_offer_is_signed_countered_compared_accepted_and_delivered(
     said = subprocess.run(["pdfsig", path], capture_output=True, text=True, check=False).stdout
     assert "Signature is Valid" in said and "Total document signed" in said
     assert errors == []
-
-
-def inked(content: bytes, spots: list[dict[str, Any]]) -> bytes:
-    """A scan of a paper with these places signed by pen."""
-    out = io.BytesIO()
-    with pikepdf.open(io.BytesIO(content)) as pdf:
-        for spot in spots:
-            left, bottom, right, top = spot["rect"]
-            ink = b"q 0.1 0.1 0.5 RG 1.4 w "
-            for n in range(6):
-                x = left + 4 + n * min(14, (right - left - 8) / 6)
-                ink += b"%f %f m %f %f l S " % (x, bottom + 2, x + 6, top - 2)
-            pdf.pages[spot["page"] - 1].contents_add(ink + b"Q")
-        pdf.save(out)
-    return out.getvalue()
 
 
 def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_pen(

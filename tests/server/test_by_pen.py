@@ -16,27 +16,12 @@ from goodquill.signing.finishing import finish_round
 from goodquill.signing.models import Paper, Signer
 from quillcore.pdf.renderer import plain_text
 
+from tests.core.foreign import inked
 from tests.server.answers import CheckedClient
 from tests.server.senders import Reader, Sender
 from tests.server.world import Speaker, World
 
 DAY = "2026-11-20"
-
-
-def inked(content: bytes, places: list[dict[str, Any]]) -> bytes:
-    """A scan of a paper on which somebody has signed these places by pen."""
-    out = io.BytesIO()
-    with pikepdf.open(io.BytesIO(content)) as pdf:
-        for place in places:
-            left, bottom, right, top = place["rect"]
-            page = pdf.pages[place["page"] - 1]
-            ink = b"q 0.1 0.1 0.5 RG 1.4 w "
-            for n in range(6):
-                x = left + 4 + n * min(14, (right - left - 8) / 6)
-                ink += b"%f %f m %f %f l S " % (x, bottom + 2, x + 6, top - 2)
-            page.contents_add(ink + b"Q")
-        pdf.save(out)
-    return out.getvalue()
 
 
 def came(speaker: Speaker, content: bytes, title: str = "Scan") -> str:

@@ -12,8 +12,10 @@ from typing import Any
 from quillcore.facts.keys import BESIDE_PARTIES, GROUPS, MOST_PARTIES
 from quillcore.forms.model import Edition
 from quillcore.pdf import Fit, Frame, Rect, fit
+from quillcore.pdf.rects import lie_on_each_other
 from quillcore.values import Fault
 from quillcore.values.scripts import tidy, unsettable
+from quillcore.values.structured import digits
 
 MOST_SPOTS = 300
 """On one paper: four people's initials on each of sixty pages, and what else there is."""
@@ -21,8 +23,6 @@ MOST_LABEL = 120
 """Letters of what a place to be filled in is called."""
 LEAST = 8.0
 """Points: what is smaller can't be hit with a thumb, nor written in with a pen."""
-_TOUCH = 1.0
-"""Points by which neighbours may touch."""
 _LINE = 15.0
 """Points that a line takes of a text place: 10-point text with room for a pen."""
 _SIZE = 10.0
@@ -105,7 +105,7 @@ def may_sign(key: str) -> bool:
     """Whether a key names a party or one of those who sign beside them."""
     group, _, position = key.partition(".")
     if group in GROUPS:
-        return position.isdigit() and 1 <= int(position) <= MOST_PARTIES
+        return 1 <= (digits(position) or 0) <= MOST_PARTIES
     return key in BESIDE_PARTIES
 
 
@@ -120,20 +120,14 @@ def in_the_way(new: Sequence[HandSpot], others: Iterable[HandSpot], edition: Edi
     for field in edition.fields:
         own.setdefault(field.page, []).append(field.rect)
     for spot in new:
-        if any(_lie_on_each_other(spot.rect, rect) for rect in own.get(spot.page, ())):
+        if any(lie_on_each_other(spot.rect, rect) for rect in own.get(spot.page, ())):
             return _wrong(f"On page {spot.page} a blank of the form is in the way.", "Put it beside.")
         beside = (o for o in standing if o.page == spot.page)
-        other = next((o for o in beside if _lie_on_each_other(o.rect, spot.rect)), None)
+        other = next((o for o in beside if lie_on_each_other(o.rect, spot.rect)), None)
         if other is not None:
             return _wrong(f"On page {spot.page} {other.named} is in the way.", "Put it beside.")
         standing.append(spot)
     return None
-
-
-def _lie_on_each_other(a: Rect, b: Rect) -> bool:
-    across = min(a[2], b[2]) - max(a[0], b[0])
-    upward = min(a[3], b[3]) - max(a[1], b[1])
-    return across > 2 * _TOUCH and upward > 2 * _TOUCH
 
 
 def name_in(spot: HandSpot, name: str, edition: Edition) -> Fit:

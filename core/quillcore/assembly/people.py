@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from quillcore.assembly.blanks import Package
-from quillcore.facts.keys import BESIDE_PARTIES, Group, read_role
+from quillcore.assembly.hand_spots import may_sign
+from quillcore.facts.keys import BESIDE_PARTIES, GROUPS, Group, read_role
 
 
 @dataclass(frozen=True)
@@ -21,6 +22,11 @@ class Person:
     role: str
     name_key: str = ""
     email_key: str = ""
+
+    @property
+    def called(self) -> str:
+        """The name, and while nobody is named the role."""
+        return self.name or self.role
 
 
 def key_of(package: Package, text: str) -> str | None:
@@ -38,9 +44,9 @@ def key_of(package: Package, text: str) -> str | None:
 def is_there(package: Package, key: str) -> bool:
     """Whether the deal has such a party; agents, brokers and the like always are."""
     group, _, position = key.partition(".")
-    if group in list(Group):
-        return position.isdigit() and 1 <= int(position) <= len(package.sheet.ledger.parties(Group(group)))
-    return key in BESIDE_PARTIES
+    if group not in GROUPS or not may_sign(key):
+        return may_sign(key)
+    return int(position) <= len(package.sheet.ledger.parties(Group(group)))
 
 
 def everybody(package: Package) -> list[Person]:

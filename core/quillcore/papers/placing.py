@@ -24,6 +24,7 @@ from quillcore.forms.model import LETTER, Edition, Field, Form, Meaning, Name, S
 from quillcore.forms.model import Mapping as FormMapping
 from quillcore.papers.reading import ReadField, Reading
 from quillcore.pdf import Rect
+from quillcore.pdf.rects import TOUCH, common, lie_on_each_other
 from quillcore.pdf.renderer import Rule
 from quillcore.values import Fault
 
@@ -35,7 +36,6 @@ LINE_HEIGHT = 20
 lines as there are rules, and those are 18 to 24 points apart."""
 _SET_LINE = 14
 """Points that a line takes of a field that a program made for several: 12-point text with its leading."""
-_OVERLAP = 1.0  # points by which neighbouring blanks may touch
 _NEAR_RULE = 4.0
 """Points by which a blank drawn by hand, or made by a program, misses the line it is meant for."""
 
@@ -142,7 +142,7 @@ def _apart(placed: list[Placed]) -> list[Placed]:
     doubled = {
         max(pair, key=lambda p: place[p.id]).id
         for pair in _overlapping(placed)
-        if _common(pair[0].rect, pair[1].rect) > 0.6 * min(_size(pair[0].rect), _size(pair[1].rect))
+        if common(pair[0].rect, pair[1].rect) > 0.6 * min(_size(pair[0].rect), _size(pair[1].rect))
     }
     return [p for p in placed if p.id not in doubled]
 
@@ -238,8 +238,8 @@ def _overlapping(placed: Sequence[Placed]) -> Iterator[tuple[Placed, Placed]]:
     """A line sweeps up each page: a blank is compared only with those that the line crosses too."""
     crossed: list[Placed] = []
     for one in sorted(placed, key=lambda p: (p.page, p.rect[1])):
-        crossed = [p for p in crossed if p.page == one.page and p.rect[3] > one.rect[1] + _OVERLAP]
-        yield from ((other, one) for other in crossed if _common(_shrunk(one.rect), _shrunk(other.rect)) > 0)
+        crossed = [p for p in crossed if p.page == one.page and p.rect[3] > one.rect[1] + TOUCH]
+        yield from ((other, one) for other in crossed if lie_on_each_other(one.rect, other.rect))
         crossed.append(one)
 
 
@@ -340,15 +340,6 @@ def near(a: Rect, b: Rect) -> bool:
 def _id(name: str) -> str:
     plain = re.sub(r"\[\d+\]", "", name).lower()
     return re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:80] or "blank"
-
-
-def _shrunk(r: Rect) -> Rect:
-    return (r[0] + _OVERLAP, r[1] + _OVERLAP, r[2] - _OVERLAP, r[3] - _OVERLAP)
-
-
-def _common(a: Rect, b: Rect) -> float:
-    width, height = min(a[2], b[2]) - max(a[0], b[0]), min(a[3], b[3]) - max(a[1], b[1])
-    return width * height if width > 0 and height > 0 else 0.0
 
 
 def _size(r: Rect) -> float:

@@ -30,9 +30,7 @@ def change_by_hand(
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         only_a_deal(step.opened.deal)
-        document = next((d for d in step.opened.documents if d.code == code), None)
-        if document is None or document.edition_id is None:
-            raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)
+        document = step.opened.document(code)
         _take_out(step, document, given["id"]) if given["op"] == "remove" else _add(step, document, given)
     return finish(step)
 

@@ -63,10 +63,12 @@ class HandSpotSerializer(s.Serializer):
 
 
 class SpottedSerializer(HandSpotSerializer):
-    """The same as it stands in the deal: whose it is, by ``name`` or role ("" where ``is_there`` says that
-    the deal has nobody of that kind); of a printed name how it is set, each line from its baseline on."""
+    """The same as it stands in the deal: whose it is, by ``name`` or role, and the ``initials`` of that (""
+    where ``is_there`` says that the deal has nobody of that kind); of a printed name how it is set, each line
+    from its baseline on."""
 
     name = s.CharField(allow_blank=True)
+    initials = s.CharField(allow_blank=True)
     is_there = s.BooleanField()
     size = s.FloatField()
     lines = s.ListField(child=s.ListField(child=s.JSONField()))
@@ -83,10 +85,12 @@ class ChangeSpotsSerializer(s.Serializer):
 
 
 class MaySignSerializer(s.Serializer):
-    """Somebody in whose places papers are signed; ``name`` is "" while nobody is named."""
+    """Somebody in whose places papers are signed; ``name`` is "" while nobody is named, ``initials`` are
+    those of the role then."""
 
     key = s.CharField()
     name = s.CharField(allow_blank=True)
+    initials = s.CharField(allow_blank=True)
     role = s.CharField()
 
 

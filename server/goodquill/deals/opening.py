@@ -170,6 +170,13 @@ class OpenDeal:
         kept = replace(self.kept, documents=every)
         return OpenDeal(self.deal, self.offer.pk, kept, self.reader)
 
+    def document(self, code: str) -> Document:
+        """A document of the package that has pages; refuses one that isn't there any more."""
+        found = next((d for d in self.documents if d.code == code), None)
+        if found is None or code not in self.forms:
+            raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)
+        return found
+
     def in_force(self) -> OpenDeal:
         """The deal as the offer in force has it."""
         return self.with_offer(next(o for o in self.kept.offers if o.in_force))

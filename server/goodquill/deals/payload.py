@@ -16,7 +16,7 @@ from quillcore.assembly.spotted import spotted
 from quillcore.facts import Fact, Group, Source, Stated, load_catalog
 from quillcore.facts.keys import document_prefix
 from quillcore.facts.owners import read_owners
-from quillcore.facts.parties import PARTY_FIELDS, Party, shared_emails
+from quillcore.facts.parties import PARTY_FIELDS, Party, initials_of, shared_emails
 from quillcore.facts.wording import labelled, wording_of
 from quillcore.forms import Form
 from quillcore.formulas import Held
@@ -342,7 +342,8 @@ def spotted_rows(opened: OpenDeal, code: str) -> list[dict[str, Any]]:
     return [
         spot_row(one.spot)
         | {
-            "name": (one.who.name or one.who.role) if one.who is not None else "",
+            "name": one.who.called if one.who is not None else "",
+            "initials": initials_of(one.who.called) if one.who is not None else "",
             "is_there": one.who is not None,
             "size": one.name.size if one.name is not None else 0,
             "lines": [[line.x, line.y, line.text] for line in one.name.lines] if one.name is not None else [],

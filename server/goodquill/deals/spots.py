@@ -9,12 +9,13 @@ from uuid import UUID
 from django.db import transaction
 from quillcore.assembly.hand_spots import MOST_SPOTS, HandSpot, in_the_way, read_spot
 from quillcore.assembly.people import everybody
+from quillcore.facts.parties import initials_of
 from quillcore.forms import Form
 from quillcore.values import Fault
 
 from goodquill.api import Refusal, Sent
 from goodquill.deals.models import Document, RememberedSpots
-from goodquill.deals.opening import OpenDeal, only_a_deal, open_deal
+from goodquill.deals.opening import only_a_deal, open_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.payload import spot_row
 from goodquill.deals.steps import begin, finish
@@ -26,8 +27,11 @@ def spots_for(user: User, deal_id: UUID, code: str, offer: int | None) -> dict[s
     """Who could sign a document, and the places that were put on the same paper before, in whichever deal of
     the brokerage: those of them that can stand on it now."""
     opened = open_deal(user, deal_id, offer)
-    document = _find(opened, code)
-    people = [{"key": p.key, "name": p.name, "role": p.role} for p in everybody(opened.package)]
+    document = opened.document(code)
+    people = [
+        {"key": p.key, "name": p.name, "initials": initials_of(p.called), "role": p.role}
+        for p in everybody(opened.package)
+    ]
     return {"people": people, "remembered": _remembered(user, document, opened.forms[code])}
 
 
@@ -49,13 +53,6 @@ def _remembered(user: User, document: Document, form: Form) -> dict[str, Any] | 
     return {"spots": [spot_row(s) for s in standing], "by": by, "at": found.at}
 
 
-def _find(opened: OpenDeal, code: str) -> Document:
-    document = next((d for d in opened.documents if d.code == code), None)
-    if document is None or code not in opened.forms:
-        raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)
-    return document
-
-
 @transaction.atomic
 def change_spots(
     user: User, deal_id: UUID, sent: Sent, code: str, given: dict[str, Any], offer: int | None = None
@@ -64,7 +61,7 @@ def change_spots(
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         only_a_deal(step.opened.deal)
-        document = _find(step.opened, code)
+        document = step.opened.document(code)
         form = step.opened.forms[code]
         if given["op"] == "remove":
             left = _without(document, given.get("ids", []))

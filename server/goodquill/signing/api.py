@@ -230,12 +230,7 @@ class ByPenView(APIView):
     def get(self, request: MemberRequest, round_id: UUID, signer: UUID) -> Response:
         """Which papers could be scans; of those that are named, which is the scan of what."""
         codes = asked(shapes.ScanQuery, request)["documents"].split()
-        return Response(
-            {
-                "came": by_pen.may_be_scans(request.user, round_id),
-                "papers": by_pen.scans_in(request.user, round_id, signer, codes),
-            }
-        )
+        return Response(by_pen.scans_in(request.user, round_id, signer, codes))
 
     @extend_schema(
         operation_id="signed_by_pen", request=shapes.ByPenSerializer, responses=shapes.WholeRoundSerializer

@@ -13,7 +13,7 @@ from django.db import transaction
 from quillcore.assembly import Document
 from quillcore.papers.returned import Spot, compare_returned
 from quillcore.signing.rounds import At, Event, Happened
-from quillcore.values import Fault, clock
+from quillcore.values import Fault
 
 from goodquill import files
 from goodquill.api import Refusal, Sent
@@ -23,31 +23,29 @@ from goodquill.deals.steps import begin, finish
 from goodquill.locks import hold
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
-from goodquill.signing.making import find_round, find_signer
+from goodquill.signing.making import find_signer
 from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.on_paper import refuse_day_to_come
 from goodquill.signing.turning import happen
 
 MOST_SCANS = 6
 """Scans that are looked through for one signer: comparing takes a second a page."""
 
 
-def scans_in(user: User, round_id: UUID, signer_id: UUID, codes: Sequence[str]) -> list[dict[str, Any]]:
-    """For each paper that somebody is to sign which of these scans is most likely it: the one with ink in
-    most of their places."""
-    row = find_round(user, round_id)
+def scans_in(user: User, round_id: UUID, signer_id: UUID, codes: Sequence[str]) -> dict[str, Any]:
+    """The papers of a round's deal that came from elsewhere and aren't what is being signed; and for each
+    paper that somebody is to sign which of those named is most likely its scan: the one with ink in most of
+    their places."""
     signer = find_signer(user, round_id, signer_id)
-    opened = open_deal(user, row.deal_id, row.offer)
-    scans = _scans(opened, codes[:MOST_SCANS])
-    return [_looked(paper, own, scans) for paper, own in _papers_of(row, signer)]
-
-
-def may_be_scans(user: User, round_id: UUID) -> list[dict[str, str]]:
-    """The papers of a round's deal that came from elsewhere, and aren't what is being signed."""
-    row = find_round(user, round_id)
+    row = signer.round
     opened = open_deal(user, row.deal_id, row.offer)
     sent = {paper.document for paper in row.papers.all()}
     came = [d for d in opened.package.leaving if not d.form.edition.number and d.id not in sent]
-    return [{"document": d.id, "title": d.form.edition.title} for d in came]
+    scans = _scans(opened, codes[:MOST_SCANS])
+    return {
+        "came": [{"document": d.id, "title": d.form.edition.title} for d in came],
+        "papers": [_looked(paper, own, scans) for paper, own in _papers_of(signer)],
+    }
 
 
 def _scans(opened: OpenDeal, codes: Iterable[str]) -> list[Document]:
@@ -58,9 +56,11 @@ def _scans(opened: OpenDeal, codes: Iterable[str]) -> list[Document]:
     return scans
 
 
-def _papers_of(row: Round, signer: Signer) -> list[tuple[Paper, list[dict[str, Any]]]]:
+def _papers_of(signer: Signer) -> list[tuple[Paper, list[dict[str, Any]]]]:
     """The papers that somebody is to sign, each with their places."""
-    every = [(p, [place for place in p.places if place["who"] == signer.key]) for p in row.papers.all()]
+    every = [
+        (p, [place for place in p.places if place["who"] == signer.key]) for p in signer.round.papers.all()
+    ]
     return [(paper, own) for paper, own in every if own]
 
 
@@ -90,12 +90,12 @@ def record_by_pen(user: User, round_id: UUID, signer_id: UUID, scans: Mapping[UU
     the document that is its scan.  The scans leave the package: from then on they are in the finished
     files."""
     hold(Round, round_id)
-    row, signer = find_round(user, round_id), find_signer(user, round_id, signer_id)
+    signer = find_signer(user, round_id, signer_id)
+    row = signer.round
     if signer.at == At.DONE:
         raise Refusal(f"{signer.name} has signed already.", "Nothing was changed.", "done", 409)
-    if day > clock.today():
-        raise Refusal("That day is still to come.", "Give the day on which it was signed.", "day")
-    papers = [paper for paper, _ in _papers_of(row, signer)]
+    refuse_day_to_come(day)
+    papers = [paper for paper, _ in _papers_of(signer)]
     missing = [paper.named for paper in papers if paper.pk not in scans]
     if missing:
         raise Refusal(f"There is no scan of {missing[0]}.", "Choose which paper it is.", "document")

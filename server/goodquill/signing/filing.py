@@ -68,8 +68,9 @@ def _day_of(row: Round) -> date:
     """The day on which the last one signed, by the property's clock, or by what is said of a pen."""
     assert row.ended is not None
     zone = ZoneInfo(row.zone)
-    days = [date.fromisoformat(s.by_pen["day"]) for s in row.signers.all() if s.by_pen]
-    moments = [at for s in row.signers.all() if not s.by_pen for at in s.put.values()]
+    signers = list(row.signers.all())
+    days = [date.fromisoformat(s.by_pen["day"]) for s in signers if s.by_pen]
+    moments = [at for s in signers if not s.by_pen for at in s.put.values()]
     days += [datetime.fromisoformat(at).astimezone(zone).date() for at in moments]
     return max(days, default=row.ended.astimezone(zone).date())
 

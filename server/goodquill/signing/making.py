@@ -256,7 +256,7 @@ class Choice:
                 title = document.form.edition.named
                 yield Fault(
                     "unasked",
-                    f"{who.name or who.role} is to fill in {spot.named} in {title}, and isn’t asked.",
+                    f"{who.called} is to fill in {spot.named} in {title}, and isn’t asked.",
                     "Let them sign, or take that place off.",
                     document.id,
                 )

@@ -32,6 +32,12 @@ def signers_of(opened: OpenDeal, document: Document) -> dict[str, list[str]]:
     return found
 
 
+def refuse_day_to_come(day: date) -> None:
+    """Refuse a day on which nobody can have signed yet."""
+    if day > clock.today():
+        raise Refusal("That day is still to come.", "Give the day on which it was signed.", "day")
+
+
 @transaction.atomic
 def record_signed(
     user: User,
@@ -59,10 +65,9 @@ def record_signed(
     strangers = [key for key in who if key not in may]
     if strangers or not who:
         raise Refusal("Nobody of these signs this paper.", "Choose who has signed it.", "signer")
-    if day > clock.today():
-        raise Refusal("That day is still to come.", "Give the day on which it was signed.", "day")
+    refuse_day_to_come(day)
     people = [person(opened.package, key) for key in who]
-    names = [one.name or one.role for one in people]
+    names = [one.called for one in people]
     said = f"signed on paper by {' and '.join(names)}, {print_date(day)}"
     place = rows[ours]
     moved = {"why": said[:200], "section": place.section, "position": place.position}

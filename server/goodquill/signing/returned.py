@@ -133,6 +133,5 @@ def _people(opened: OpenDeal, ours: Document, found: Compared) -> list[dict[str,
     inked = set(found.signed)
     people = [(person(opened.package, key), places) for key, places in signers_of(opened, ours).items()]
     return [
-        {"key": who.key, "name": who.name or who.role, "signed": not inked.isdisjoint(places)}
-        for who, places in people
+        {"key": who.key, "name": who.called, "signed": not inked.isdisjoint(places)} for who, places in people
     ]

@@ -4141,10 +4141,14 @@ export interface components {
       pages: number;
       audience: string[];
     };
-    /** @description Somebody in whose places papers are signed; ``name`` is "" while nobody is named. */
+    /**
+     * @description Somebody in whose places papers are signed; ``name`` is "" while nobody is named, ``initials`` are
+     *     those of the role then.
+     */
     MaySign: {
       key: string;
       name: string;
+      initials: string;
       role: string;
     };
     /** @description A member's number with an association. */
@@ -5528,8 +5532,9 @@ export interface components {
       remembered: components['schemas']['RememberedSpots'] | null;
     };
     /**
-     * @description The same as it stands in the deal: whose it is, by ``name`` or role ("" where ``is_there`` says that
-     *     the deal has nobody of that kind); of a printed name how it is set, each line from its baseline on.
+     * @description The same as it stands in the deal: whose it is, by ``name`` or role, and the ``initials`` of that (""
+     *     where ``is_there`` says that the deal has nobody of that kind); of a printed name how it is set, each line
+     *     from its baseline on.
      */
     Spotted: {
       id: string;
@@ -5542,6 +5547,7 @@ export interface components {
       /** @default true */
       required: boolean;
       name: string;
+      initials: string;
       is_there: boolean;
       /** Format: double */
       size: number;

@@ -1,6 +1,7 @@
 /** The pages for whoever has no account: signing by a link, papers that were delivered, and checking a finished file. */
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
+import { startAt } from '../api/sign-at';
 import { Notices } from '../primitives/notices';
 import '../styles.css';
 import { asking, readLink } from './asking';
@@ -9,6 +10,7 @@ import { SignPage } from './sign-page';
 import { Alone } from './alone';
 import { VerifyPage } from './verify-page';
 
+const start = startAt();
 const link = readLink(location.hash);
 if (link?.secret) history.replaceState(null, '', `${location.pathname}#${link.signer}`); // from here on a cookie opens it
 
@@ -19,7 +21,7 @@ function Page() {
       <Alone title="This address is not whole">Open the link in the letter once more; it ends with a long row of letters.</Alone>
     );
   if (location.pathname === '/papers') return <PapersPage recipient={link.signer} secret={link.secret} />;
-  return <SignPage ask={ask!} secret={link.secret} />;
+  return <SignPage ask={ask!} secret={link.secret} start={start} />;
 }
 
 const ask = link && asking(link.signer);

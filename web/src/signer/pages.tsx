@@ -3,8 +3,8 @@ import { useState } from 'react';
 import { FileLink } from '../primitives/file-link';
 import { Button } from '../primitives/button';
 import { onPage } from '../primitives/on-page';
-import { inWords, type Asking, type Mark, type Place, type Round, type SignersPaper } from './asking';
 import { PagePicture } from '../primitives/page-picture';
+import { inWords, type Asking, type Mark, type Place, type Round, type SignersPaper } from './asking';
 
 interface Props {
   round: Round;

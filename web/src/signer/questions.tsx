@@ -2,11 +2,11 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { Button } from '../primitives/button';
 import { onPage } from '../primitives/on-page';
+import { PagePicture } from '../primitives/page-picture';
 import { some } from '../primitives/words';
 import type { Question, Round, SignersPaper } from './asking';
 import { Answer } from './pages';
 import type { UsedRound } from './use-round';
-import { PagePicture } from '../primitives/page-picture';
 
 interface Props {
   used: UsedRound;

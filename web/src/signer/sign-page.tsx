@@ -1,6 +1,5 @@
 /** A round as its signer goes through it: agree, read, make a signature, be led from place to place, finish. */
 import { useEffect, useState } from 'react';
-import { startAt } from '../api/sign-at';
 import { Wordmark } from '../primitives/wordmark';
 import { Adopt } from './adopt';
 import { Agree } from './agree';
@@ -15,7 +14,8 @@ import { askedIn, Questions } from './questions';
 import { Sender } from './sender';
 import { useRound, type UsedRound } from './use-round';
 
-export function SignPage({ ask, secret }: { ask: Asking; secret: string }) {
+/** `start` is the place at which signing begins, '' for the first. */
+export function SignPage({ ask, secret, start }: { ask: Asking; secret: string; start: string }) {
   const used = useRound(ask, secret);
   const { round, refused } = used;
   useEffect(() => {
@@ -29,7 +29,7 @@ export function SignPage({ ask, secret }: { ask: Asking; secret: string }) {
     return <Alone title="Not everybody has signed yet">You get your copy by mail as soon as all have signed.</Alone>;
   if (round.at === 'waits') return <WaitsForTurn round={round} />;
   if (round.copied || round.at === 'done' || round.state === 'finished') return <Done used={used} round={round} />;
-  return <Signing used={used} round={round} />;
+  return <Signing used={used} round={round} start={start} />;
 }
 
 function Over({ round }: { round: Round }) {
@@ -53,9 +53,9 @@ function WaitsForTurn({ round }: { round: Round }) {
   );
 }
 
-function Signing({ used, round }: { used: UsedRound; round: Round }) {
+function Signing({ used, round, start }: { used: UsedRound; round: Round; start: string }) {
   const [adopting, setAdopting] = useState(false);
-  const [at, setAt] = useState(startAt);
+  const [at, setAt] = useState(start);
   const [answering, setAnswering] = useState(false);
   const agreed = round.at === 'agreed';
   return (

@@ -6,11 +6,11 @@ import { client, got, type FoundPaper, type Incoming, type PlacedPaper } from '.
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { sayProblem } from '../../primitives/notices';
+import { PagePicture } from '../../primitives/page-picture';
 import { some } from '../../primitives/words';
 import { foundAs, joined, moved, ordered, reconciled, split, takenOut, turned, type Paper } from './arranging';
 import type { Refused } from './receive';
 import { useDeal } from './use-deal';
-import { PagePicture } from '../../primitives/page-picture';
 
 interface Props {
   rows: Incoming[];

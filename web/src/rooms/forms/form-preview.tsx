@@ -6,8 +6,8 @@ import type { components } from '../../api/schema';
 import type { FormChoice } from '../../api/client';
 import { formSheetQuery } from '../../api/queries';
 import { Mark } from '../../primitives/mark';
-import { shortDate } from '../../primitives/words';
 import { PagePicture } from '../../primitives/page-picture';
+import { shortDate } from '../../primitives/words';
 
 type Blank = components['schemas']['FormSheet']['fields_on_pages'][number];
 

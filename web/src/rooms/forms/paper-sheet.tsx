@@ -2,10 +2,10 @@
 import type { PointerEvent } from 'react';
 import type { Placed } from '../../api/client';
 import { Mark } from '../../primitives/mark';
-import type { Rect, Size } from './placing';
-import { useDrawing } from './use-drawing';
 import { PagePicture } from '../../primitives/page-picture';
 import { Corner } from './corner';
+import type { Rect, Size } from './placing';
+import { useDrawing } from './use-drawing';
 
 export type Tool = 'hand' | Placed['shape'];
 

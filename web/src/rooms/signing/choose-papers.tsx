@@ -1,9 +1,8 @@
 /** The papers of a round, in the order in which they are read and signed. */
-import { Link } from '@tanstack/react-router';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import type { WholeRound } from '../../api/client';
-import { useDeal } from '../deals/use-deal';
 import { placesIn } from './places';
+import { PutPlaces } from './put-places';
 import type { ChangeRound } from './use-rounds';
 
 type Choice = NonNullable<WholeRound['choice']>;
@@ -64,20 +63,6 @@ export function ChoosePapers({ choice, save, busy }: Props) {
         })}
       </ul>
     </section>
-  );
-}
-
-/** The way to the paper itself, where places to sign are put on it. */
-function PutPlaces({ document, name, none }: { document: string; name: string; none: boolean }) {
-  const { at } = useDeal();
-  return (
-    <Link
-      {...at('write', { search: { document, page: 1, by: 'paper', places: true } })}
-      aria-label={`${none ? 'Put places to sign' : 'Places'} on ${name}`}
-      className="py-1 text-xs text-green-2 underline"
-    >
-      {none ? 'Put places to sign' : 'Places'}
-    </Link>
   );
 }
 

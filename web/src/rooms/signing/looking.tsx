@@ -4,10 +4,10 @@ import type { WholeRound } from '../../api/client';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { onPage } from '../../primitives/on-page';
+import { PagePicture } from '../../primitives/page-picture';
 import { Switch } from '../../primitives/switch';
 import { some } from '../../primitives/words';
 import { calls, useOnRound } from './use-rounds';
-import { PagePicture } from '../../primitives/page-picture';
 
 interface Props {
   row: WholeRound;

@@ -11,6 +11,7 @@ import { FOR_THE_PEN } from '../deals/download';
 import { useDeal } from '../deals/use-deal';
 import { useBeginRound } from './begin-round';
 import { placesIn } from './places';
+import { PutPlaces } from './put-places';
 
 export function WhoSigns() {
   const [open, setOpen] = useState(false);
@@ -26,7 +27,7 @@ export function WhoSigns() {
 }
 
 function People({ close }: { close: () => void }) {
-  const { id, deal, at } = useDeal();
+  const { id, deal } = useDeal();
   const { data, error } = useQuery(signersQuery(id, deal.head.offer, deal.head.seq));
   const begin = useBeginRound();
   const download = useCommands().find((c) => c.label === FOR_THE_PEN);
@@ -48,18 +49,14 @@ function People({ close }: { close: () => void }) {
       </ul>
       {data.unsigned.length > 0 && (
         <ul aria-label="Signed by nobody" className="mt-3 space-y-0.5 text-xs text-ink-2">
-          {data.unsigned.map((p) => (
-            <li key={p.document}>
-              Nobody signs {`${p.number} ${p.title}`.trim()}.{' '}
-              <Link
-                {...at('write', { search: { document: p.document, page: 1, by: 'paper', places: true } })}
-                onClick={close}
-                className="text-green-2 underline"
-              >
-                Put places to sign
-              </Link>
-            </li>
-          ))}
+          {data.unsigned.map(({ document, number, title }) => {
+            const name = `${number} ${title}`.trim();
+            return (
+              <li key={document}>
+                Nobody signs {name}. <PutPlaces document={document} name={name} none onClick={close} />
+              </li>
+            );
+          })}
         </ul>
       )}
       <div className="mt-4 flex flex-wrap items-center gap-3">

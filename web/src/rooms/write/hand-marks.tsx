@@ -12,6 +12,24 @@ interface Props {
   scale: number;
 }
 
+/** Text as the server has set it: each line from its baseline on. */
+export function SetText({ of, size, scale }: { of: Pick<HandChange, 'size' | 'lines'>; size: Size; scale: number }) {
+  return of.lines.map(([x, y, text], n) => (
+    <span
+      key={n}
+      className="values absolute whitespace-pre"
+      style={{
+        left: Number(x) * scale,
+        top: (size.height - Number(y) - of.size) * scale,
+        fontSize: of.size * scale,
+        lineHeight: 1.27,
+      }}
+    >
+      {String(text)}
+    </span>
+  ));
+}
+
 export function HandMarks({ changes, page, size, scale }: Props) {
   const above = (y: number) => (size.height - y) * scale;
   const rule = (key: string, left: number, y: number, right: number) => (
@@ -28,20 +46,7 @@ export function HandMarks({ changes, page, size, scale }: Props) {
         .map((c) => (
           <div key={c.id} title={c.words}>
             {c.rules.map(([left = 0, y = 0, right = 0], n) => rule(`r${n}`, left, y, right))}
-            {c.lines.map(([x, y, text], n) => (
-              <span
-                key={n}
-                className="values absolute whitespace-pre"
-                style={{
-                  left: Number(x) * scale,
-                  top: above(Number(y)) - c.size * scale,
-                  fontSize: c.size * scale,
-                  lineHeight: 1.27,
-                }}
-              >
-                {String(text)}
-              </span>
-            ))}
+            <SetText of={c} size={size} scale={scale} />
             {c.initials.map(({ name, rect: [left = 0, bottom = 0, right = 0] }, n) => (
               <span key={n}>
                 <span

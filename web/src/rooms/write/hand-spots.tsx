@@ -2,6 +2,7 @@
 import type { PackageItem } from '../../api/client';
 import { onPage } from '../../primitives/on-page';
 import type { Size } from '../assembly/pages';
+import { SetText } from './hand-marks';
 import { kindOf } from './spots';
 
 type Spotted = PackageItem['spots'][number];
@@ -21,7 +22,7 @@ export function HandSpots({ spots, page, size, scale, printed = false }: Props) 
     <div className="pointer-events-none" data-spots>
       {here.map((s) =>
         s.what === 'name' ? (
-          <PrintedName key={s.id} spot={s} size={size} scale={scale} />
+          <SetText key={s.id} of={s} size={size} scale={scale} />
         ) : (
           !printed && (
             <span
@@ -39,30 +40,10 @@ export function HandSpots({ spots, page, size, scale, printed = false }: Props) 
   );
 }
 
-export function PrintedName({ spot, size, scale }: { spot: Spotted; size: Size; scale: number }) {
-  return spot.lines.map(([x, y, text], n) => (
-    <span
-      key={n}
-      className="values absolute whitespace-pre"
-      style={{
-        left: Number(x) * scale,
-        top: (size.height - Number(y) - spot.size) * scale,
-        fontSize: spot.size * scale,
-        lineHeight: 1.27,
-      }}
-    >
-      {String(text)}
-    </span>
-  ));
-}
-
-/** The first letters of a name's words. */
-export const initialsOf = (name: string) => name.replace(/(\p{L})\S*\s*/gu, '$1');
-
 /** For whom a place is, in as few letters as it has room for. */
-export function saidIn({ what, name, label }: Pick<Spotted, 'what' | 'name' | 'label'>): string {
+function saidIn({ what, name, initials, label }: Spotted): string {
   if (what === 'check') return '';
-  if (what === 'initials') return initialsOf(name);
+  if (what === 'initials') return initials;
   if (what === 'text') return `${label || 'fills in'}: ${name}`;
   return `${what === 'date' ? 'date' : 'signs here'}: ${name}`;
 }

@@ -66,13 +66,7 @@ export function OnPaper({ switcher }: { switcher: ReactNode }) {
       }
       inHand={worked.inHand ?? inHand}
       lens={
-        worked.lens ? (
-          worked.lens
-        ) : here ? (
-          <BlankInHand blank={here} goTo={goTo} said={remarks.get(idOf(here)) ?? []} />
-        ) : (
-          <HowToWrite />
-        )
+        worked.lens ?? (here ? <BlankInHand blank={here} goTo={goTo} said={remarks.get(idOf(here)) ?? []} /> : <HowToWrite />)
       }
     >
       {find.open && <FindBar find={find} close={endFinding} />}

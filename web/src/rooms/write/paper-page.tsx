@@ -2,6 +2,7 @@
 import { memo, useMemo, type ReactNode } from 'react';
 import type { Blank, Remark } from '../../api/client';
 import { Mark, markOf, MARKS, type MarkName } from '../../primitives/mark';
+import { PagePicture } from '../../primitives/page-picture';
 import type { Page, Size } from '../assembly/pages';
 import { ContinuationPaper } from './continuation-page';
 import { BoxBlank, SignSpot, TextBlank } from './blank';
@@ -10,7 +11,6 @@ import { HandMarks } from './hand-marks';
 import { HandSpots } from './hand-spots';
 import type { Remarks } from './use-remarks';
 import { dotsFor, useDensity } from './zoom';
-import { PagePicture } from '../../primitives/page-picture';
 
 export const PaperPage = memo(function PaperPage(props: {
   page: Page;

@@ -2,12 +2,11 @@
 import { useEffect, useRef, type PointerEvent } from 'react';
 import { onPage } from '../../primitives/on-page';
 import type { Page } from '../assembly/pages';
+import { Corner } from '../forms/corner';
 import { useDrawing } from '../forms/use-drawing';
-import { initialsOf } from './hand-spots';
 import { kindOf } from './spots';
 import type { Held } from './keeping-spots';
-import type { Spots } from './use-spots';
-import { Corner } from '../forms/corner';
+import type { Signing, Spots } from './use-spots';
 
 interface Props {
   page: Page;
@@ -42,7 +41,7 @@ export function SpotsLayer({ page, spots }: Props) {
         <PutSpot
           key={s.id}
           spot={s}
-          name={spots.nameOf(s.who)}
+          signer={spots.signerOf(s.who)}
           style={onPage(rectOf(s), page.size)}
           isChosen={chosen?.document === code && chosen.id === s.id}
           movable={!what}
@@ -62,7 +61,7 @@ export function SpotsLayer({ page, spots }: Props) {
 
 interface SpotProps {
   spot: Held;
-  name: string;
+  signer: Signing;
   style: ReturnType<typeof onPage>;
   isChosen: boolean;
   movable: boolean;
@@ -71,16 +70,16 @@ interface SpotProps {
 }
 
 /** What is read in a place, and what is said before it to those who don't see its size. */
-function calledIn({ what, label }: Held, name: string): { kind: string; text: string } {
-  if (what === 'initials') return { kind: 'Initials of ', text: initialsOf(name) };
+function calledIn({ what, label }: Held, { name, initials }: Signing): { kind: string; text: string } {
+  if (what === 'initials') return { kind: 'Initials of ', text: initials };
   if (what === 'text') return { kind: 'Text: ', text: label ? `${label}, ${name}` : name };
   if (what === 'check') return { kind: 'Box: ', text: label ? `${label}, ${name}` : name };
   return { kind: '', text: `${kindOf(what).name}, ${name}` };
 }
 
-function PutSpot({ spot, name, style, isChosen, movable, choose, grab }: SpotProps) {
+function PutSpot({ spot, signer, style, isChosen, movable, choose, grab }: SpotProps) {
   const button = useRef<HTMLButtonElement>(null);
-  const shown = calledIn(spot, name);
+  const shown = calledIn(spot, signer);
   useEffect(() => {
     if (isChosen) button.current?.focus({ preventScroll: true });
   }, [isChosen]);
@@ -94,7 +93,7 @@ function PutSpot({ spot, name, style, isChosen, movable, choose, grab }: SpotPro
       data-spot={spot.id}
       aria-label={`${shown.kind}${shown.text}, page ${spot.page}`}
       aria-pressed={isChosen}
-      title={`${kindOf(spot.what).name}: ${name}`}
+      title={`${kindOf(spot.what).name}: ${signer.name}`}
       onFocus={choose}
       onPointerDown={(e) => grab(e, false)}
       className={`absolute flex touch-none items-end border bg-paper/70 text-[0.625rem] leading-none text-ink-2 ${

@@ -26,6 +26,12 @@ function useDated() {
   return [dated, setDated] as const;
 }
 
+/** Whoever signs a place, as it is told: by name, or by role while nobody is named. */
+export interface Signing {
+  name: string;
+  initials: string;
+}
+
 /** Who could sign a paper, and what was put on it before. */
 function useSigners(document: Page['document'] | undefined, on: boolean) {
   const { held, calls, outbox } = useHand();
@@ -37,11 +43,11 @@ function useSigners(document: Page['document'] | undefined, on: boolean) {
     placeholderData: (before) => before && { ...before, remembered: null },
   });
   const people = data?.people ?? [];
-  const nameOf = (key: string) => {
+  const signerOf = (key: string): Signing => {
     const found = people.find((p) => p.key === key);
-    return found ? found.name || found.role : key;
+    return found ? { name: found.name || found.role, initials: found.initials } : { name: key, initials: '' };
   };
-  return { people, nameOf, remembered: data?.remembered ?? null };
+  return { people, signerOf, remembered: data?.remembered ?? null };
 }
 
 export function useSpots(pages: Page[], middle: number, begun: boolean, left: () => void) {
@@ -55,7 +61,8 @@ export function useSpots(pages: Page[], middle: number, begun: boolean, left: ()
   const spots = together(held.documents, on ? unsaved : NONE);
   const chosen = spots.find((s) => s.document === inHand?.document && s.id === inHand.id) ?? null;
   const document = (chosen && pages.find((p) => p.document.id === chosen.document)?.document) ?? pages[middle]?.document;
-  const { people, nameOf, remembered } = useSigners(document, on);
+  const { people, signerOf, remembered } = useSigners(document, on);
+  const nameOf = (key: string) => signerOf(key).name;
   const who = people.some((p) => p.key === wanted) ? wanted : (people[0]?.key ?? '');
   const keep = (of: string, made: HandSpot[]) =>
     put((all) => ({ ...all, ...Object.fromEntries(made.map((spot) => [keyOf(of, spot.id), { document: of, spot }])) }));
@@ -82,7 +89,24 @@ export function useSpots(pages: Page[], middle: number, begun: boolean, left: ()
     left();
   };
   return {
-    ...{ on, leave, what, who, setWho, people, nameOf, remembered, dated, setDated, spots, chosen, choose, document, state },
+    ...{
+      on,
+      leave,
+      what,
+      who,
+      setWho,
+      people,
+      nameOf,
+      signerOf,
+      remembered,
+      dated,
+      setDated,
+      spots,
+      chosen,
+      choose,
+      document,
+      state,
+    },
     here: pages[middle],
     turn: () => (on ? leave() : setOn(true)),
     arm: (kind: What | null) => arm((before) => (before === kind ? null : kind)),
