@@ -96,17 +96,29 @@ def state_letter(blank: Blank) -> str:
     return letter.upper() if blank.overflow else letter
 
 
+_NO_COPY = "-"
+"""No document's id."""
+_HERE = document_prefix(_NO_COPY)
+"""What own keys of a form begin with where it doesn't matter which of its copies is meant."""
+
+
 @lru_cache(maxsize=4096)
 def _rules(form: Form, document: str, catalog: Catalog) -> list[Rule]:
-    rules, faults = form_rules(form.mapping, catalog, document)
+    return [rule.moved(_HERE, document_prefix(document)) for rule in _rules_of_form(form, catalog)]
+
+
+@lru_cache(maxsize=1024)
+def _rules_of_form(form: Form, catalog: Catalog) -> list[Rule]:
+    """As of no particular copy."""
+    rules, faults = form_rules(form.mapping, catalog, _NO_COPY)
     assert not faults, faults  # a pack with faults is never read
     return rules
 
 
-@lru_cache(maxsize=8192)
-def _condition(text: str, prefix: str, form: Form, catalog: Catalog) -> Rule:
-    """A yes/no expression of the form, ready for one document: checked like any other formula."""
-    rule = target_rule(prefix, "yes_no", text, catalog, form.mapping.own_kinds, prefix)
+@lru_cache(maxsize=4096)
+def _condition(text: str, form: Form, catalog: Catalog) -> Rule:
+    """A yes/no expression of the form as of no particular copy: checked like any other formula."""
+    rule = target_rule("", "yes_no", text, catalog, form.mapping.own_kinds, _HERE)
     assert isinstance(rule, Rule), rule  # a pack with faults is never read
     return rule
 
@@ -122,6 +134,10 @@ class Spot(NamedTuple):
     kind: str
     options: tuple[str, ...]
     label: str
+    relevant: Rule | None
+    required: Rule | None
+    """When the field applies, and is asked for, as of no particular copy of the form; None where no formula
+    says."""
 
     @property
     def ask(self) -> str:
@@ -154,9 +170,12 @@ def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> Spot:
     kind = fact.kind if fact else form.mapping.own_kinds.get(m.group or m.id, "text")
     options = fact.options if fact else m.options or _group_options(form, m)
     label = m.label or (fact.label if fact else (m.group or m.id).replace("-", " ").capitalize())
-    return Spot(
-        f, m, m.fact, m.group or (m.fact if m.value is not None and m.fact else m.id), kind, options, label
+    own = m.group or (m.fact if m.value is not None and m.fact else m.id)
+    relevant, required = (
+        None if text in (None, "always", "never") else _condition(text, form, catalog)
+        for text in (m.relevant, m.required)
     )
+    return Spot(f, m, m.fact, own, kind, options, label, relevant, required)
 
 
 _Known = tuple[str, Field, Meaning, str, str, str, tuple[str, ...], str]
@@ -184,9 +203,6 @@ def _known_of(form: Form, document: str, catalog: Catalog) -> Mapping[str, _Know
 
 _LEAST_POINTER = 4.0
 """Points: a pointer in the narrowest blank is small rather than nowhere; what it points to never is."""
-_HERE = document_prefix("-")
-"""What own keys of a form begin with where it doesn't matter which of its copies is meant; "-" is no
-document's id."""
 
 
 @lru_cache(maxsize=1024)
@@ -227,9 +243,8 @@ def _watched(form: Form, spot: Spot, catalog: Catalog) -> set[str]:
     table = form.mapping.choices.get(spot.meaning.choices or "")
     if table is not None and table.depends is not None:
         keys.add(table.depends)
-    for text in (spot.meaning.required, spot.meaning.relevant):
-        if text is not None and text not in ("always", "never"):
-            keys |= _condition(text, _HERE, form, catalog).reads
+    for rule in (spot.required, spot.relevant):
+        keys |= rule.reads if rule is not None else frozenset()
     return keys
 
 
@@ -265,6 +280,8 @@ class Package:
         to_come = [title.split()[0] for title in expected if title.strip()]
         self.sheet = Sheet(ledger, setting, rules, [*at_hand, *to_come])
         self.fitted = 0
+        self._copies: dict[tuple[int, str], tuple[Rule, Rule]] = {}
+        """Conditions of forms, by their identity and the copy, and as that copy has them."""
 
     @property
     def leaving(self) -> list[Document]:
@@ -309,7 +326,7 @@ class Package:
     def conditions_of(self, key: str) -> list[Rule | None]:
         """When each blank that shows a key applies; None for one that always does."""
         return [
-            self._condition(document, spot.meaning.relevant) if spot.meaning.relevant is not None else None
+            self._in_copy(document, spot.relevant) if spot.relevant is not None else None
             for document in self.documents
             for spot in self._showing(document, key)
         ]
@@ -381,7 +398,7 @@ class Package:
     def own_remarks(self, document: Document) -> Iterator[OwnRemark]:
         """What the form remarks on, of what holds now."""
         for remark in document.form.mapping.remarks:
-            if self.sheet.test(self._condition(document, remark.when).tree):
+            if self._holds(document, _condition(remark.when, document.form, self.catalog)):
                 yield remark
 
     def is_called_for(self, form: Form) -> bool | None:
@@ -412,18 +429,30 @@ class Package:
             blank.key,
         )
 
-    def _condition(self, document: Document, text: str) -> Rule:
-        return _condition(text, document.prefix, document.form, self.catalog)
+    def _holds(self, document: Document, condition: Rule) -> bool | None:
+        """What a form's condition gives in one of its copies; None where that can't be told yet."""
+        return self.sheet.test(self._in_copy(document, condition).tree)
+
+    def _in_copy(self, document: Document, condition: Rule) -> Rule:
+        """A form's condition as one of its copies has it; the same object each time, which is how the sheet
+        knows what it gave."""
+        known = self._copies.get((id(condition), document.id))
+        if known is None:
+            moved = condition.moved(_HERE, document.prefix)
+            known = self._copies[id(condition), document.id] = condition, moved
+        return known[1]
 
     def _blank(self, spot: Spot, known: _Known) -> Blank:
         """One field as it stands now."""
         _, f, m, key, own_key, *_ = known
         document = self.by_id[known[0]]
-        applies = self._applies(document, m)
+        applies = True if spot.relevant is None else self._holds(document, spot.relevant)
         if applies is False:
             text = m.otherwise if f.shape == "text" else ""
             fitted = fit(text, f.frame) if text else None
-            return Blank(*known, state="idle", text=text, fit=fitted, quiet=self._why_not(document, m))
+            return Blank(
+                *known, state="idle", text=text, fit=fitted, quiet=self._why_not(document, spot.relevant)
+            )
         if m.sign is not None:
             return Blank(*known, state="sign")
         has_own = key != own_key and self.sheet.ledger.speaks_of(own_key)
@@ -433,7 +462,7 @@ class Package:
         if m.default is not None and (held.value is None or held.source is Source.WORKED_OUT):
             value = KINDS[spot.kind].read(m.default, spot.options)
             held = held if isinstance(value, Fault) else Held(value, Source.FORM)
-        state = "filled" if held.value is not None else self._unanswered(document, m, applies)
+        state = "filled" if held.value is not None else self._unanswered(document, spot, applies)
         if state in ("open", "optional") and (self._is_left(key) or self._is_left(own_key)):
             state = "theirs"
         text, marked, fitted = "", False, None
@@ -452,13 +481,9 @@ class Package:
         left = self.sheet.ledger.left
         return bool(left) and self.sheet.ledger.stored_key(key) in left
 
-    def _applies(self, document: Document, m: Meaning) -> bool | None:
-        """Whether a field applies here; None where that can't be told yet."""
-        return True if m.relevant is None else self.sheet.test(self._condition(document, m.relevant).tree)
-
-    def _why_not(self, document: Document, m: Meaning) -> str:
+    def _why_not(self, document: Document, condition: Rule | None) -> str:
         """Why a field does not apply, by what its condition looks at."""
-        reads = self._condition(document, m.relevant or "").reads
+        reads = self._in_copy(document, condition).reads if condition is not None else ()
         said = [self._said(document, key) for key in sorted(reads)]
         return f"Does not apply here, where {' and '.join(said)}." if said else "Does not apply here."
 
@@ -510,13 +535,14 @@ class Package:
             return value is (m.value is None or m.value == "yes")
         return value == m.value
 
-    def _unanswered(self, document: Document, m: Meaning, applies: bool | None) -> str:
+    def _unanswered(self, document: Document, spot: Spot, applies: bool | None) -> str:
+        m = spot.meaning
         if applies is not True:
             return "idle"
         if m.who is not None:
             return "theirs"
         if m.group is not None and m.value is None and m.required == "always":
             return "optional"  # a lone box that isn't ticked is an answer too
-        if m.required in ("always", "never"):
+        if spot.required is None:
             return "open" if m.required == "always" else "optional"
-        return "open" if self.sheet.test(self._condition(document, m.required).tree) else "optional"
+        return "open" if self._holds(document, spot.required) else "optional"

@@ -195,7 +195,7 @@ class Ledger:
         Of a pair only one half can hold: the stronger source's, then the one stated last.
         """
         mine = self._strongest(key)
-        fact = self.catalog.find(key)
+        fact = self.catalog.find(key) if mine is not None else None
         if mine is None or fact is None or fact.pair is None:
             return mine
         other = self._strongest(fact.pair)

@@ -7,9 +7,10 @@ demand, each key at most once; ``refresh`` forgets only what depends on the chan
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal
 from functools import cache, lru_cache
+from typing import NamedTuple
 
 from quillcore.facts import Catalog, Fact, Group, Ledger, Party, Source
 from quillcore.facts.keys import (
@@ -43,9 +44,17 @@ class Rule:
     tree: Node
     reads: frozenset[str]
 
+    def moved(self, before: str, after: str) -> Rule:
+        """The same with keys that begin with ``after`` where these begin with ``before``: a form's rule, read
+        once, as one copy of the form has it."""
+        target = after + self.target.removeprefix(before) if self.target.startswith(before) else self.target
+        if not any(key.startswith(before) for key in self.reads):
+            return self if target == self.target else replace(self, target=target)
+        tree = _renamed(self.tree, before, after)
+        return Rule(target, self.kind, tree, references(tree))
 
-@dataclass(frozen=True)
-class Held:
+
+class Held(NamedTuple):
     """What a key shows: a value with its source, or nothing and why (``missing`` keys, or a ``fault``)."""
 
     value: Value | None
@@ -82,15 +91,16 @@ def target_rule(
         return Fault(
             "formula", f"The formula gives a {checked.type}, but a {wanted} belongs here.", "", target
         )
-    ready = _renamed(checked.tree, prefix) if prefix else checked.tree
+    ready = _renamed(checked.tree, "form.", prefix) if prefix else checked.tree
     return Rule(target, kind, ready, references(ready))
 
 
-def _renamed(node: Node, prefix: str) -> Node:
-    if isinstance(node, Ref) and node.key.startswith("form."):
-        return Ref(node.column, prefix + node.key.removeprefix("form."))
+def _renamed(node: Node, before: str, after: str) -> Node:
+    """The tree with keys that begin otherwise."""
+    if isinstance(node, Ref) and node.key.startswith(before):
+        return Ref(node.column, after + node.key.removeprefix(before))
     if isinstance(node, Call):
-        return Call(node.column, node.name, tuple(_renamed(arg, prefix) for arg in node.args))
+        return Call(node.column, node.name, tuple(_renamed(arg, before, after) for arg in node.args))
     assert isinstance(node, (Ref, Literal))
     return node
 
@@ -166,6 +176,8 @@ class Sheet:
         }
         self.evaluated: list[str] = []
         self._memo: dict[str, Held] = {}
+        self._tested: dict[int, tuple[Node, bool | None]] = {}
+        """What conditions gave, by the identity of the tree, which is kept along so that it stays one."""
         self._busy: set[str] = set()
         self._readers: dict[str, list[str]] = {}
         for rule in self.rules.values():
@@ -191,9 +203,10 @@ class Sheet:
 
     def held(self, key: str) -> Held:
         """What the key shows."""
-        if key not in self._memo:
-            self._memo[key] = self._find(key)
-        return self._memo[key]
+        found = self._memo.get(key)
+        if found is None:
+            found = self._memo[key] = self._find(key)
+        return found
 
     def result(self, key: str) -> Result:
         """The key as formulas see it."""
@@ -206,8 +219,11 @@ class Sheet:
 
     def test(self, tree: Node) -> bool | None:
         """A yes/no formula's answer; None while it is open or broken."""
-        found = evaluate(tree, self.result, self.setting)
-        return found if isinstance(found, bool) else None
+        known = self._tested.get(id(tree))
+        if known is None:
+            found = evaluate(tree, self.result, self.setting)
+            known = self._tested[id(tree)] = tree, found if isinstance(found, bool) else None
+        return known[1]
 
     def worked_out(self, key: str) -> Held:
         """What the formula alone gives, whatever was stated: what a typed value replaced."""
@@ -278,6 +294,7 @@ class Sheet:
     def refresh(self, changed: Iterable[str]) -> set[str]:
         """Forget what the changed stored keys made stale; gives every shown key that may differ now."""
         stale = self.dependents(changed)
+        self._tested.clear()  # which of them read what has moved is asked again as soon as told apart
         for key in stale:
             self._memo.pop(key, None)
         return stale

@@ -90,8 +90,8 @@ def apply(step: Step, template: Template) -> None:
     ]
     step.add_documents(made)
     step.add_duties(made_of(opened.deal, merged.duties, f"from “{template.name}”"))
-    step.write(*merged.entries)
     step.say(f"“{template.name}”: {merged.sentence()}")
+    step.write(*merged.entries)
     if opened.deal.template_id is None:
         opened.deal.began_with.add(template)
 

@@ -17,13 +17,16 @@ from quillcore.values.clock import today
 
 from goodquill.deals.models import Deal, Due, Duty
 from goodquill.deals.opening import OpenDeal
+from goodquill.prepared import Prepared, insert
 
+_DUTIES = Prepared(lambda deal: Duty.objects.filter(deal=deal, removed=False).select_related("done_by"))
+_DUES = Prepared(lambda deal: Due.objects.filter(deal=deal))
 _KEPT = ("what", "who", "named", "progress", "day", "why", "note", "remind_on")
 
 
 def stated_duties(deal: Deal) -> list[Duty]:
     """What somebody or a template said of duties, in the order in which they did."""
-    return list(Duty.objects.filter(deal=deal, removed=False).select_related("done_by"))
+    return _DUTIES.rows(deal.pk)
 
 
 def dues_of(opened: OpenDeal, stated: Iterable[Duty]) -> list[CoreDue]:
@@ -107,13 +110,13 @@ def keep_dues(opened: OpenDeal) -> list[Finding]:
     asked = duties_asked(opened.package)
     everything = _every_due(opened, stated_duties(deal), asked)
     dues = [] if deal.is_over else everything
-    there = {row.code: row for row in Due.objects.filter(deal=deal)}
+    there = {row.code: row for row in _DUES.rows(deal.pk)}
     late = late_findings({code: row.day for code, row in there.items()}, dues, today())
     wanted = {due.duty.code: _row(deal, due, named(due.duty.who, opened.package.sheet)) for due in dues}
     gone = [row.pk for code, row in there.items() if code not in wanted]
     if gone:
         Due.objects.filter(pk__in=gone).delete()
-    Due.objects.bulk_create([row for code, row in wanted.items() if code not in there])
+    insert([row for code, row in wanted.items() if code not in there])
     changed = [_put(there[code], row) for code, row in wanted.items() if code in there]
     moved = [row for row in changed if row is not None]
     if moved:

@@ -83,7 +83,7 @@ class Deal(models.Model):
 
     def next_position(self) -> int:
         """Where another document goes: behind all that the package ever had."""
-        last = self.documents.aggregate(last=models.Max("position"))["last"]
+        last = self.documents.order_by("-position").values_list("position", flat=True).first()
         return 0 if last is None else last + 1
 
     class Meta:

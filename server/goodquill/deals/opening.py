@@ -8,7 +8,8 @@ from functools import cached_property
 from uuid import UUID
 
 from django.db import connection
-from django.shortcuts import get_object_or_404
+from django.db.models import QuerySet
+from django.http import Http404
 from quillcore.assembly import Document as CoreDocument
 from quillcore.assembly import HandChange, Package, read_change
 from quillcore.assembly.hand_spots import HandSpot, read_spot
@@ -28,8 +29,9 @@ from goodquill.api import Refusal
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.forms.queries import forms_by_hash, setting_of
 from goodquill.locks import hold
-from goodquill.offices.access import may_lock_answers, may_see_deals
+from goodquill.offices.access import may_lock_answers, may_see_deals, whoever
 from goodquill.offices.models import User
+from goodquill.prepared import Prepared
 from goodquill.record.entries import Line, Place, build_ledger, newest_lines, place_of
 from goodquill.record.models import Clash, Draft, Record
 from goodquill.record.steps import is_known
@@ -43,14 +45,26 @@ def open_deal(user: User, deal: UUID, offer: int | None = None) -> OpenDeal:
 def find_deal(user: User, deal: UUID, lock: bool = False, step: UUID | None = None) -> Deal:
     """The deal, if the user may see it.  ``lock`` holds its record's row to the end of the transaction; of a
     ``step`` the deal then says whether that was made before (``knows_step``)."""
-    rows = Deal.objects.filter(may_see_deals(user)).select_related(
-        "record", "owner__office__supervisor", "owner__brokerage__broker", "release"
-    )
     if lock:
         hold(Record, deal)
-    found = get_object_or_404(rows.annotate(known=is_known(step)) if step is not None else rows, pk=deal)
+    asking = (user.pk, user.brokerage_id, user.office_id)
+    found = _OPEN_DEALS.first(*asking, deal, step or _NO_STEP, shape=(user.role,))
+    if found is None:
+        raise Http404
     found.knows_step = bool(getattr(found, "known", False))
     return found
+
+
+def _open_deals(
+    user: UUID, brokerage: UUID, office: UUID, deal: UUID, step: UUID, role: str
+) -> QuerySet[Deal]:
+    rows = Deal.objects.filter(may_see_deals(whoever(user, brokerage, office, role)), pk=deal)
+    rows = rows.select_related("record", "owner__office__supervisor", "owner__brokerage__broker", "release")
+    return rows.annotate(known=is_known(step))
+
+
+_OPEN_DEALS = Prepared(_open_deals)
+_NO_STEP = UUID(int=0)
 
 
 def only_a_deal(deal: Deal) -> None:
@@ -77,9 +91,9 @@ class Kept:
     def of(cls, deal: Deal) -> Kept:
         """Read it."""
         return cls(
-            list(deal.offers.filter(removed=False)),
+            _OFFERS.rows(deal.pk),
             {place_of(line): line for line in newest_lines(deal.pk)},
-            list(Document.objects.filter(deal=deal, removed=False).order_by("position", "pk")),
+            _DOCUMENTS.rows(deal.pk),
             *_waiting(deal),
         )
 
@@ -89,6 +103,10 @@ class Kept:
         self.rows[place_of(line)] = line
 
 
+_OFFERS = Prepared(lambda deal: Offer.objects.filter(deal=deal, removed=False))
+_DOCUMENTS = Prepared(
+    lambda deal: Document.objects.filter(deal=deal, removed=False).order_by("position", "pk")
+)
 _WAITING = """
 SELECT 'draft', w.id, w.scope, w.key, w.text, w.by_id, u.name, w.message, w.mend
 FROM record_draft w JOIN offices_user u ON u.id = w.by_id WHERE w.record_id = %s

@@ -161,6 +161,8 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
     sheet = opened.package.sheet
     stored = opened.ledger.stored_key(key) or key
     held: Held = sheet.held(key)
+    if held == (None, None, (key,), None) and not _is_spoken_of(opened, stored):
+        return {"key": key, "places": places} if places else {"key": key}
     beside = opened.ledger.beside(stored)
     stated = [s for s in beside.values() if s.source is not Source.PROFILE or len(beside) > 1]
     in_force = opened.ledger.in_force(stored)
@@ -186,6 +188,11 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
         "clashes": clash_rows(opened, stored),
     }
     return {"key": key} | {name: what for name, what in said.items() if what}
+
+
+def _is_spoken_of(opened: OpenDeal, stored: str) -> bool:
+    """Whether anything was ever stated under a key, or waits there."""
+    return opened.ledger.speaks_of(stored) or stored in opened.drafts or stored in opened.clashes
 
 
 _TYPED_OVER = (Source.TYPED, Source.SIGNER)
@@ -260,7 +267,20 @@ def blank_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[dict[str, Any]
 
 def telling_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[dict[str, Any]]:
     """Of all blanks the rows that say more than the letter of a blank's state does."""
-    return [row for row in blank_rows(opened, blanks) if len(row) > 3]
+    telling = [blank for blank in blanks if _tells(opened, blank)]
+    return [row for row in blank_rows(opened, telling) if len(row) > 3]
+
+
+def _tells(opened: OpenDeal, blank: Blank) -> bool:
+    """Whether something is to be said of a blank; quick where nothing is, as of most in a new deal."""
+    holds = blank.source is not None or blank.fit is not None or blank.fault is not None
+    explains = blank.quiet or blank.explained or blank.marked
+    waits = blank.missing not in ((), (blank.key,))
+    if holds or explains or waits:
+        return True
+    key = blank.own_key if blank.only_here else blank.key
+    stored = opened.ledger.stored_key(key)
+    return opened.version(blank.key) > 0 if stored is None else _is_spoken_of(opened, stored)
 
 
 def finding_rows(findings: Iterable[Finding]) -> list[dict[str, Any]]:

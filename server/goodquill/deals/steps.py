@@ -20,6 +20,7 @@ from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DOCUMENTS, DUTIES, made
 from goodquill.deals.working_copies import keep_content
 from goodquill.offices.models import User
+from goodquill.prepared import insert
 from goodquill.record import steps
 from goodquill.record.entries import place_of
 from goodquill.record.models import Change, FactEntry, Kind
@@ -48,7 +49,7 @@ class Step(steps.Step):
 
     def add_documents(self, documents: Sequence[Document]) -> None:
         """Put documents into the package.  They are known, and so nothing is read again for them."""
-        Document.objects.bulk_create(documents)
+        insert(documents)
         was_stale = self.stale
         self.note(DOCUMENTS, *made(d.code for d in documents))
         if not was_stale:
@@ -56,7 +57,7 @@ class Step(steps.Step):
 
     def add_duties(self, duties: Sequence[Duty]) -> None:
         """Put duties on the list."""
-        Duty.objects.bulk_create(duties)
+        insert(duties)
         was_stale = self.stale
         self.note(DUTIES, *made(d.code for d in duties))
         self.stale = was_stale  # an opened deal has no duties in it
@@ -185,7 +186,7 @@ def delta(
     return {
         "head": payload.deal_head(opened, next_steps),
         "facts": payload.facts_of(opened, None if whole else set(reached)),
-        "blanks": payload.blank_rows(opened, blanks),
+        "blanks": payload.telling_rows(opened, blanks) if whole else payload.blank_rows(opened, blanks),
         "documents": payload.documents_of(opened),
         "parties": payload.parties_of(opened),
         "suggested": payload.suggested(opened),

@@ -13,7 +13,7 @@ from quillcore.values.clock import today
 from goodquill.deals.models import Document
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.queries import deals_touched_last
-from goodquill.forms.models import Edition, ReleaseForm
+from goodquill.forms.models import Edition
 from goodquill.forms.queries import forms_of
 from goodquill.offices.models import User
 from goodquill.templates.queries import forms_named, usable
@@ -27,23 +27,22 @@ def goes_with(user: User, opened: OpenDeal) -> list[dict[str, Any]]:
     present = {f.edition.number for f in opened.forms.values() if f.edition.number}
     if not present:
         return []
-    rows = forms_named(opened.deal.release_id, opened.deal.brokerage_id)
-    forms = forms_of(rows.values())
+    forms = forms_of(forms_named(opened.deal.release_id, opened.deal.brokerage_id).values())
     ruled_out = {n for n, form in forms.items() if opened.package.is_called_for(form) is False}
     found: dict[str, str] = {}
     for number, why in (
         *_called(opened, forms),
         *_usual(user, opened, present),
-        *_named(opened, {n: row.edition.title for n, row in rows.items()}),
+        *_named(opened, {n: form.edition.title for n, form in forms.items()}),
         *_in_templates(user, opened, present),
     ):
-        if number in rows and number not in present | ruled_out:
+        if number in forms and number not in present | ruled_out:
             found.setdefault(number, why)
-    return [_row(rows[number], why) for number, why in list(found.items())[:MOST]]
+    return [_row(number, forms[number], why) for number, why in list(found.items())[:MOST]]
 
 
-def _row(row: ReleaseForm, why: str) -> dict[str, Any]:
-    return {"number": row.number, "title": row.edition.title, "why": why}
+def _row(number: str, form: Form, why: str) -> dict[str, Any]:
+    return {"number": number, "title": form.edition.title, "why": why}
 
 
 def _called(opened: OpenDeal, forms: Mapping[str, Form]) -> list[tuple[str, str]]:

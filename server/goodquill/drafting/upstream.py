@@ -21,7 +21,7 @@ from goodquill.drafting.parts import TEMPLATE
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 from goodquill.templates.models import Template
-from goodquill.templates.queries import forms_named, usable
+from goodquill.templates.queries import forms_for, usable
 
 
 def upstream_of(user: User, template: Template) -> Template | None:
@@ -59,8 +59,8 @@ def _label(template: Template, part: Part) -> str:
         number, _, field = part.key.partition(".")
         return f"{number}: {field.replace('-', ' ')}"
     if part.what == "document" and part.key.isdigit():
-        row = forms_named(template.release_id, template.brokerage_id).get(part.key)
-        return f"Form {part.key} {row.edition.title if row else ''}".strip()
+        form = forms_for(template).get(part.key)
+        return f"Form {part.key} {form.edition.title if form is not None else ''}".strip()
     return part.key[:1].upper() + part.key[1:]
 
 

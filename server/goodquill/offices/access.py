@@ -8,13 +8,24 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db import DEFAULT_DB_ALIAS
 from django.db.models import Q, QuerySet
 from quillcore.values import clock
 
-from goodquill.offices.models import Role, User
+from goodquill.offices.models import Office, Role, User
 
 _SHARED = ("members", "offices", "brokerage")
 """Reaches of a template that isn't its owner's alone."""
+
+
+def whoever(pk: Any, brokerage: Any, office: Any, role: str, licence: Any = "") -> User:
+    """A user of whom a condition is told no more than this, for queries that are prepared for everybody who
+    is alike in role: one that asks for more is refused by the database, which knows no such user."""
+    said = {"id": pk, "brokerage_id": brokerage, "office_id": office, "role": role, "licence": licence}
+    names = [field.attname for field in User._meta.concrete_fields if field.attname in said]
+    user = User.from_db(DEFAULT_DB_ALIAS, names, [said[name] for name in names])
+    user.office = Office.from_db(DEFAULT_DB_ALIAS, ["id"], [office])
+    return user
 
 
 def _in_team_of(user: User) -> QuerySet[Any]:

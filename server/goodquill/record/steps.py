@@ -13,6 +13,7 @@ from quillcore.facts import Entry
 
 from goodquill.api import Refusal, Sent
 from goodquill.offices.models import User
+from goodquill.prepared import insert
 from goodquill.record.entries import Line, Place, line_of, place_of, to_core, to_row
 from goodquill.record.models import Change, FactEntry, Kind, Record
 from goodquill.record.parts import Part, Wanted
@@ -73,8 +74,8 @@ class Step:
         replaced = [newest[place].pk for place in last if place in newest]
         if replaced:
             FactEntry.objects.filter(pk__in=replaced).update(newest=False)
-        # MariaDB gives every row of a bulk insert its id by RETURNING.
-        for row in FactEntry.objects.bulk_create(rows):
+        insert(rows)
+        for row in rows:
             line = line_of(row)
             opened.append(line, to_core(line, opened.kind_of))
             self.moved.add(row.key)

@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from datetime import date
 from uuid import UUID
 
 from django.db.models import Q, QuerySet
-from django.shortcuts import get_object_or_404
+from django.http import Http404
 from quillcore.facts import Side, load_catalog
 from quillcore.forms import Form
 from quillcore.templates.choosing import Offered, Rank, rank
 from quillcore.values import Value
+from quillcore.values.clock import today
 
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of, newest_releases
-from goodquill.offices.access import may_use_templates
+from goodquill.offices.access import may_use_templates, whoever
 from goodquill.offices.models import User
+from goodquill.prepared import Prepared
 from goodquill.templates.models import Template
 
 
@@ -28,21 +31,38 @@ def usable(user: User) -> QuerySet[Template]:
 
 def find_template(user: User, template: UUID) -> Template:
     """One that the user may use, whichever release it is of."""
-    rows = Template.objects.filter(may_use_templates(user), removed=False)
-    rows = rows.select_related("release", "owner").defer("draft", "base", "coverage")  # its writers' alone
-    return get_object_or_404(rows, pk=template)
+    asking = (user.pk, user.brokerage_id, user.office_id, user.licence)
+    found = _OPEN_TEMPLATES.first(*asking, template, shape=(user.role, today()))
+    if found is None:
+        raise Http404
+    return found
+
+
+def _open_templates(
+    user: UUID, brokerage: UUID, office: UUID, licence: str, template: UUID, role: str, _: date
+) -> QuerySet[Template]:
+    """A membership counts as of today."""
+    asking = whoever(user, brokerage, office, role, licence)
+    rows = Template.objects.filter(may_use_templates(asking), removed=False, pk=template)
+    return rows.select_related("release", "owner").defer("draft", "base", "coverage")  # its writers' alone
+
+
+_OPEN_TEMPLATES = Prepared(_open_templates)
 
 
 def forms_named(release: UUID, brokerage: UUID | None) -> dict[str, ReleaseForm]:
     """The forms that a template of a release may name, by number: the release's, and the brokerage's own
-    papers."""
-    of_pack = Q(release=release)
-    own = Q(release__own_papers=True, release__brokerage=brokerage)
-    reach = of_pack | own if brokerage else of_pack
-    rows = ReleaseForm.objects.filter(reach).select_related("edition").order_by("release__released")
-    # What is printed and where the blanks are is long, and kept by the process once read (``forms_of``).
-    rows = rows.defer("edition__data", "edition__words", "edition__sentences", "edition__sheet")
+    papers.  What is printed on them the process has (``forms_of``)."""
+    rows = _FORMS_NAMED.rows(release, brokerage or release)
     return {row.number: row for row in sorted(rows, key=lambda r: r.release_id == release)}
+
+
+def _forms_named(release: UUID, brokerage: UUID) -> QuerySet[ReleaseForm]:
+    own = Q(release__own_papers=True, release__brokerage=brokerage)
+    return ReleaseForm.objects.filter(Q(release=release) | own).order_by("release__released")
+
+
+_FORMS_NAMED = Prepared(_forms_named)
 
 
 def forms_for(template: Template) -> Mapping[str, Form]:
