@@ -144,7 +144,7 @@ def multiply(like: Deal, count: int) -> None:
         deals, words = [], []
         for n, record in enumerate(records, begin):
             owner = like.owner if n % 100 == 0 else others[n % len(others)]
-            said = f"{n} north alder street millbrook family{n % 997:03d} cw-{n:05d}"
+            said = f"{n} north alder street millbrook family{n % 10:03d} cw-{n:05d}"
             deals.append(
                 Deal(
                     record=record,
@@ -232,6 +232,26 @@ def covered(large: Speaker) -> float:
     return counted / opened
 
 
+def downloaded(world: World) -> tuple[float, str, str]:
+    """A package of an agreement and what goes with it downloaded, as a ratio to the same in process: the deal
+    opened and its package made.  What the server adds is signing in, its places for long requests, and
+    writing down who took what."""
+    speaker = Speaker(world.ines, new_deal(world.ines, world.template, "Bo", "Paper"))
+    speaker.post(f"{speaker.path}/package", change=str(uuid.uuid4()), op="add", number="301")
+    fill(speaker)
+    assert speaker.deal is not None
+    deal = speaker.deal.pk
+
+    def made() -> int:
+        return assemble(open_deal(world.ines, deal).package, "x").pages
+
+    def download() -> None:
+        assert speaker.get(f"{speaker.path}/package.pdf").status_code == 200
+
+    in_process, sent = turns(made, download)
+    return sent / in_process, "at most 1.3", f"({made()} pages)"
+
+
 @contextmanager
 def database() -> Iterator[None]:
     """A private database with the schema in it."""
@@ -309,9 +329,7 @@ def main() -> None:
         row(f"opening with {LONG} lines of history, against few", b / a, "at most 1.1")
         row("saving likewise", d / c, "at most 1.1")
 
-        package = open_deal(world.ines, short.deal.pk).package  # type: ignore[union-attr]
-        made, sent = turns(lambda: assemble(package, "x"), lambda: short.get(f"{short.path}/package.pdf"))
-        row("a package downloaded, against in process", sent / made, "at most 1.3")
+        row("a package downloaded, against in process", *downloaded(world))
 
         lists = {"the agent's list": (ines, ""), "the broker's list": (rosa, "")}
         lists |= {"finding a name, agent": (ines, "family007"), "finding a name, broker": (rosa, "family007")}
@@ -322,11 +340,11 @@ def main() -> None:
         }
         asked = [lambda s=s, find=find: s.get("/api/deals", find=find) for s, find in lists.values()]
         multiply(world.deal, FEW)
-        before = turns(*asked)
+        beside, *before = turns(empty, *asked)
         multiply(world.deal, MANY - FEW)
-        after = turns(*asked)
+        still, *after = turns(empty, *asked)  # a machine that became slower meanwhile is so for both
         for (what, _), few, many in zip(lists.items(), before, after, strict=True):
-            row(f"{what}, {MANY} deals against {FEW}", many / few, "at most 1.3")
+            row(f"{what}, {MANY} deals against {FEW}", (many / still) / (few / beside), "at most 1.3")
 
 
 if __name__ == "__main__":

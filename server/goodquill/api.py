@@ -8,15 +8,17 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import UUID, uuid4
 
+import orjson
 from django.core.files.uploadedfile import UploadedFile
 from django.http import HttpResponse
 from django.utils.http import content_disposition_header
 from drf_spectacular.extensions import OpenApiAuthenticationExtension
 from quillcore.values import Fault
 from quillcore.values.structured import read_json, unfit, unfit_text
-from rest_framework import parsers, serializers
+from rest_framework import parsers, renderers, serializers
 from rest_framework.authentication import SessionAuthentication
 from rest_framework.request import Request
+from rest_framework.utils.encoders import JSONEncoder
 
 from goodquill.limits import MOST_JSON
 from goodquill.problems import Refusal
@@ -69,6 +71,25 @@ class JSONParser(parsers.JSONParser):
         if isinstance(found, Fault):
             raise Refusal(found.message, "Nothing was changed.", found.rule)
         return found
+
+
+class JSONRenderer(renderers.JSONRenderer):
+    """JSON, written faster: an opened deal has a quarter of a megabyte of it.  What that writer doesn't know
+    is told to it as Django REST framework tells it, and what it can't write at all is left to that."""
+
+    def render(
+        self, data: Any, accepted_media_type: str | None = None, renderer_context: Any = None
+    ) -> bytes:
+        """The answer as bytes; none of nothing."""
+        if data is None:
+            return b""
+        try:
+            return orjson.dumps(data, default=_TOLD, option=orjson.OPT_UTC_Z | orjson.OPT_NON_STR_KEYS)
+        except orjson.JSONEncodeError:  # half a character, a whole number of more than 64 bits
+            return bytes(super().render(data, accepted_media_type, renderer_context))
+
+
+_TOLD = JSONEncoder().default
 
 
 def checked(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:

@@ -15,7 +15,7 @@ from typing import Any, Generic, NamedTuple, TypeVar
 from uuid import UUID
 
 from django.db import DEFAULT_DB_ALIAS, connection
-from django.db.models import Model, QuerySet
+from django.db.models import AutoField, JSONField, Model, QuerySet
 from django.db.models.query import get_related_populators
 
 Row = TypeVar("Row", bound=Model)
@@ -73,26 +73,43 @@ def insert(rows: Sequence[Model]) -> None:
     if not rows:
         return
     sql, fields = _insertion(type(rows[0]))
-    values = [
-        field.get_db_prep_save(field.pre_save(row, True), connection) for row in rows for field in fields
-    ]
+    values: list[Any] = []
+    for row in rows:
+        said = row.__dict__
+        for name, is_plain, field in fields:
+            value = said.get(name)
+            if is_plain and type(value) in _AS_IT_IS:
+                values.append(value)
+            else:
+                values.append(field.get_db_prep_save(field.pre_save(row, True), connection))
     places = ", ".join([f"({', '.join(['%s'] * len(fields))})"] * len(rows))
     with connection.cursor() as cursor:
         cursor.execute(sql.format(places=places), values)
         for row, (pk,) in zip(rows, cursor.fetchall(), strict=True):
-            row.pk = pk
+            row.pk = row._meta.pk.to_python(pk)
             row._state.adding, row._state.db = False, DEFAULT_DB_ALIAS
+
+
+_AS_IT_IS = (str, int, bool, type(None))
+"""Types whose values the database keeps as they are; Django takes its time to find out."""
 
 
 @cache
 def _insertion(model: type[Model]) -> tuple[str, Sequence[Any]]:
-    """The statement, and the fields that it sets."""
+    """The statement, and the fields that it sets: where each stands in a model, and whether it is plain."""
     about, quote = model._meta, connection.ops.quote_name
-    fields = [field for field in about.concrete_fields if not field.primary_key]
+    fields = [field for field in about.concrete_fields if not isinstance(field, AutoField)]
     columns = ", ".join(quote(field.column or "") for field in fields)
     key = quote(about.pk.column or "")
     # MariaDB gives the ids of all rows, in their order.
-    return f"INSERT INTO {quote(about.db_table)} ({columns}) VALUES {{places}} RETURNING {key}", fields
+    sql = f"INSERT INTO {quote(about.db_table)} ({columns}) VALUES {{places}} RETURNING {key}"
+    return sql, [(field.attname, _is_plain(field), field) for field in fields]
+
+
+def _is_plain(field: Any) -> bool:
+    """Whether what stands in a field is kept as it is, where its type allows."""
+    sets_itself = getattr(field, "auto_now", False) or getattr(field, "auto_now_add", False)
+    return not isinstance(field, JSONField) and not sets_itself
 
 
 def _write(

@@ -168,7 +168,7 @@ REST_FRAMEWORK = {
         "rest_framework.permissions.IsAuthenticated",
         "goodquill.offices.two_steps.SetUp",
     ],
-    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_RENDERER_CLASSES": ["goodquill.api.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["goodquill.api.JSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "goodquill.problems.problem",

@@ -178,29 +178,6 @@ def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> Spot:
     return Spot(f, m, m.fact, own, kind, options, label, relevant, required)
 
 
-_Known = tuple[str, Field, Meaning, str, str, str, tuple[str, ...], str]
-"""What a blank begins with: document, field, meaning, key, own key, kind, options, label."""
-
-
-@lru_cache(maxsize=512)  # documents that one process has at hand: some five megabytes
-def _known_of(form: Form, document: str, catalog: Catalog) -> Mapping[str, _Known]:
-    """For each field what is known of its blank in that document, whatever the facts."""
-    prefix = document_prefix(document)
-    return {
-        s.field.id: (
-            document,
-            s.field,
-            s.meaning,
-            s.fact or prefix + s.own,
-            prefix + s.own,
-            s.kind,
-            s.options,
-            s.label,
-        )
-        for s in spots_of(form, catalog)
-    }
-
-
 _LEAST_POINTER = 4.0
 """Points: a pointer in the narrowest blank is small rather than nowhere; what it points to never is."""
 
@@ -373,15 +350,14 @@ class Package:
             text = f"{', '.join(names[:fit_in])} and {len(names) - fit_in} more, {see}"
             if not (found := fit(text, blank.field.frame)).overflow:
                 return found
-        return fit(see, replace(blank.field.frame, least=_LEAST_POINTER))
+        return fit(see, blank.field.frame._replace(least=_LEAST_POINTER))
 
     def _read(self, document: Document, spots: Iterable[Spot]) -> list[Blank]:
         """The spots as they stand; a one-of group without an answer, or with one of which it has no box, is
         open once, at its first box.  Nothing of a form that facts rule out is open."""
         seen: set[str] = set()
-        out, known = [], _known_of(document.form, document.id, self.catalog)
-        for spot in spots:
-            out.append(self._blank(spot, known[spot.field.id]))
+        prefix = document.prefix
+        out = [self._blank(document, spot, prefix) for spot in spots]
         called = document.form.mapping.called
         if called is not None and self.is_called_for(document.form) is False:
             why = f"This form does not apply: {called.unless}."
@@ -442,10 +418,11 @@ class Package:
             known = self._copies[id(condition), document.id] = condition, moved
         return known[1]
 
-    def _blank(self, spot: Spot, known: _Known) -> Blank:
+    def _blank(self, document: Document, spot: Spot, prefix: str) -> Blank:
         """One field as it stands now."""
-        _, f, m, key, own_key, *_ = known
-        document = self.by_id[known[0]]
+        f, m, own_key = spot.field, spot.meaning, prefix + spot.own
+        key = spot.fact or own_key
+        known = (document.id, f, m, key, own_key, spot.kind, spot.options, spot.label)
         applies = True if spot.relevant is None else self._holds(document, spot.relevant)
         if applies is False:
             text = m.otherwise if f.shape == "text" else ""

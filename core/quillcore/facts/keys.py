@@ -193,6 +193,11 @@ def place_key(key: str) -> PlaceKey | None:
     return PlaceKey(Group(parts[0]), position or 0, parts[2]) if is_position else None
 
 
+def is_own_key(key: str) -> bool:
+    """Whether the key is some document's own; quicker than taking it apart."""
+    return key.startswith("doc.")
+
+
 def document_key(document: str) -> str:
     """The key that names a document itself."""
     return f"doc.{document}"

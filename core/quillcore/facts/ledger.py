@@ -222,6 +222,9 @@ class Ledger:
         held = self._by_key.get(key)
         if not held:
             return None
+        if len(held) == 1:  # as almost everywhere
+            (only,) = held.values()
+            return None if self._barred(key, only.source) else only
         usable = [s for s in held.values() if not self._barred(key, s.source)]
         return min(usable, key=lambda s: self._weight(key, s), default=None)
 
@@ -238,5 +241,5 @@ class Ledger:
         return Source.ROLL if fact is not None and fact.authority == "roll" else Source.LISTING
 
     def _barred(self, key: str, source: Source) -> bool:
-        fact = self.catalog.find(key)
-        return source is Source.LISTING and fact is not None and fact.own_side == self.side
+        fact = self.catalog.find(key) if source is Source.LISTING else None
+        return fact is not None and fact.own_side == self.side

@@ -6,10 +6,10 @@ demand, each key at most once; ``refresh`` forgets only what depends on the chan
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal
-from functools import cache, lru_cache
+from functools import cache, cached_property, lru_cache
 from typing import NamedTuple
 
 from quillcore.facts import Catalog, Fact, Group, Ledger, Party, Source
@@ -17,6 +17,7 @@ from quillcore.facts.keys import (
     GROUPS,
     MOST_PARTIES,
     group_of,
+    is_own_key,
     name_of,
     paper_key,
     party_key,
@@ -179,10 +180,15 @@ class Sheet:
         self._tested: dict[int, tuple[Node, bool | None]] = {}
         """What conditions gave, by the identity of the tree, which is kept along so that it stays one."""
         self._busy: set[str] = set()
-        self._readers: dict[str, list[str]] = {}
+
+    @cached_property
+    def _readers(self) -> Mapping[str, Sequence[str]]:
+        """Targets of formulas by the keys that they read; where nothing is changed, nobody asks."""
+        found: dict[str, list[str]] = {}
         for rule in self.rules.values():
             for key in rule.reads:
-                self._readers.setdefault(key, []).append(rule.target)
+                found.setdefault(key, []).append(rule.target)
+        return found
 
     def over(self, ledger: Ledger) -> Sheet:
         """The same formulas over other facts."""
@@ -233,11 +239,7 @@ class Sheet:
     def _find(self, key: str) -> Held:
         if key in self._busy:
             return Held(None, None, (key,))
-        if key == "deal.side":
-            return Held(self.ledger.side, Source.FORM)
-        if (number := paper_key(key)) is not None:
-            return Held(number in self.papers, Source.WORKED_OUT)
-        if group_of(key) in GROUPS and (found := self._of_party(key)) is not None:
+        if not is_own_key(key) and (found := self._of_the_deal(key)) is not None:
             return found
         stored = self.ledger.stored_key(key)
         if stored is None:
@@ -253,6 +255,14 @@ class Sheet:
             return self._apply(rule) if rule and self._usable(key) else Held(None, None, (key,))
         finally:
             self._busy.discard(key)
+
+    def _of_the_deal(self, key: str) -> Held | None:
+        """What nobody states and no formula gives: the side, which papers there are, what parties come to."""
+        if key == "deal.side":
+            return Held(self.ledger.side, Source.FORM)
+        if (number := paper_key(key)) is not None:
+            return Held(number in self.papers, Source.WORKED_OUT)
+        return self._of_party(key) if group_of(key) in GROUPS else None
 
     def _usable(self, key: str) -> bool:
         """Half of a pair is worked out only from the other half as stated, never in a ring."""

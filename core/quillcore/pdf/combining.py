@@ -182,7 +182,7 @@ def _embedded(out: pikepdf.Pdf, face: Face) -> pikepdf.Object:
                 Registry=pikepdf.String("Adobe"), Ordering=pikepdf.String("Identity"), Supplement=0
             ),
             DW=500,
-            W=Array([0, Array(list(face.advances))]),
+            W=pikepdf.Object.parse(face.widths_array),
         )
     )
     return out.make_indirect(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 from quillcore.pdf.typeface import ASCENT, DESCENT, width, widths
 
@@ -12,8 +13,7 @@ PAD = 1.5
 RISE = 2.6  # of the baseline above the rule on which a blank stands
 
 
-@dataclass(frozen=True)
-class Frame:
+class Frame(NamedTuple):
     """A blank's rectangle in points from the page's lower left corner, and how text stands in it."""
 
     left: float
@@ -26,8 +26,7 @@ class Frame:
     align: str = "left"
 
 
-@dataclass(frozen=True)
-class Line:
+class Line(NamedTuple):
     """One set line: its baseline's start in points, and the text."""
 
     x: float

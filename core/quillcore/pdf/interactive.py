@@ -7,11 +7,9 @@ themselves show the values too.  Typing on in another program is left to the sta
 from __future__ import annotations
 
 import io
-import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from functools import lru_cache
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import pikepdf
 from pikepdf import Dictionary, Name, String
@@ -23,8 +21,7 @@ INK = "0.07 0.11 0.27 rg 0.07 0.11 0.27 RG"
 _MULTILINE, _RADIO, _KEEP_ONE, _READ_ONLY = 1 << 12, 1 << 15, 1 << 14, 1
 
 
-@dataclass(frozen=True)
-class Interactive:
+class Interactive(NamedTuple):
     """One place of a field.  ``page`` counts from 0 over the whole file; ``rect`` is left, bottom, right, top
     in points.
 
@@ -204,14 +201,18 @@ class _Fields:
         return pikepdf.open(io.BytesIO(bytes(out)))
 
 
+@lru_cache(maxsize=20_000)
 def _number(value: float) -> str:
     return f"{value:.4f}".rstrip("0").rstrip(".")
+
+
+_ESCAPED = str.maketrans({letter: f"\\{letter}" for letter in "\\()"})
 
 
 def _string(text: str) -> str:
     """A text as a file has it: as it is where every reader knows its letters, else as UTF-16."""
     if text.isascii() and text.isprintable():
-        return "(" + re.sub(r"([\\()])", r"\\\1", text) + ")"
+        return f"({text.translate(_ESCAPED)})"
     return f"<FEFF{text.encode('utf-16-be').hex()}>"
 
 

@@ -10,7 +10,7 @@ from __future__ import annotations
 import base64
 import json
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 from pathlib import Path
 from typing import Any
 
@@ -51,6 +51,12 @@ class Face:
     length: int
     advances: tuple[int, ...]
     to_unicode: bytes
+
+    @cached_property
+    def widths_array(self) -> bytes:
+        """The advance widths as a PDF array: one that is read costs less than one that is made number by
+        number."""
+        return f"[0 [{' '.join(map(str, self.advances))}]]".encode()
 
     def shown(self, text: str) -> str:
         """The text as a PDF hex string of glyph numbers."""

@@ -9,7 +9,8 @@ from datetime import date, time, timedelta
 from quillcore.values.errors import Fault
 
 EARLIEST, LATEST = date(1600, 1, 1), date(2199, 12, 31)
-_MONTHS = {name.lower(): i for i, name in enumerate(calendar.month_name) if name}
+_MONTH_NAMES = tuple(calendar.month_name)
+_MONTHS = {name.lower(): i for i, name in enumerate(_MONTH_NAMES) if name}
 _MONTHS |= {name.lower(): i for i, name in enumerate(calendar.month_abbr) if name} | {"sept": 9}
 _DAYS = {name.lower(): i for i, name in enumerate(calendar.day_name)}
 _DAYS |= {name.lower(): i for i, name in enumerate(calendar.day_abbr)} | {"tues": 1, "thur": 3, "thurs": 3}
@@ -56,7 +57,7 @@ def _day(year: int, month: int, day: int, text: str) -> date | Fault:
         return Fault("date", f"“{text.strip()}” has no month {month}.", _HOW)
     last = calendar.monthrange(year, month)[1] if 1 <= year <= 9999 else 31
     if not 1 <= day <= last:
-        name = f"{calendar.month_name[month]} {year}" if month == 2 else calendar.month_name[month]
+        name = f"{_MONTH_NAMES[month]} {year}" if month == 2 else _MONTH_NAMES[month]
         return Fault("date", f"{name} has {last} days, so “{text.strip()}” isn't a date.", "Check the day.")
     return _bounded(date(year, month, day), text) if 1 <= year <= 9999 else _absurd(text)
 
@@ -75,7 +76,7 @@ def _absurd(text: str) -> Fault:
 
 def print_date(day: date) -> str:
     """June 15, 2027."""
-    return f"{calendar.month_name[day.month]} {day.day}, {day.year}"
+    return f"{_MONTH_NAMES[day.month]} {day.day}, {day.year}"
 
 
 def parse_time(text: str) -> time | Fault:

@@ -13,7 +13,7 @@ from quillcore.contacts import answers, fills
 from quillcore.facts import Act, Entry, Side, Source, load_catalog
 from quillcore.facts.keys import GROUPS, PartyKey
 from quillcore.forms import Form
-from quillcore.templates import merge, read_template
+from quillcore.templates import merge
 from quillcore.templates.merging import same_duty
 from quillcore.values import Fault
 
@@ -32,7 +32,7 @@ from goodquill.offices.models import User
 from goodquill.record.models import Kind
 from goodquill.record.parts import Fields
 from goodquill.templates.models import Template
-from goodquill.templates.queries import find_template, forms_named
+from goodquill.templates.queries import find_template, forms_named, read_kept
 
 
 @transaction.atomic
@@ -63,14 +63,14 @@ def apply(step: Step, template: Template) -> None:
         **template.data,
         "answers": {**_said_by(step.change.by, people, opened.side), **template.data.get("answers", {})},
     }
-    sheet = read_template(content, forms, load_catalog(), template.name)
+    sheet = read_kept(content, rows, template.name)
     if isinstance(sheet, list):
         raise Refusal(f"“{template.name}” can't be applied: {sheet[0]}", "Nothing was changed.", "template")
     present: dict[str, list[str]] = {}
     for d in opened.documents:
         present.setdefault(d.expected or opened.forms[d.code].edition.number, []).append(d.code)
-    duties = {same_duty(duty.what) for duty in stated_duties(opened.deal)}
-    merged = merge(sheet, opened.ledger, forms, present, 0, duties=duties)
+    stated = stated_duties(opened.deal)
+    merged = merge(sheet, opened.ledger, forms, present, 0, duties={same_duty(duty.what) for duty in stated})
     first = opened.deal.next_position()
     made = [
         Document(
@@ -89,7 +89,7 @@ def apply(step: Step, template: Template) -> None:
         for n, (code, d) in enumerate(merged.documents)
     ]
     step.add_documents(made)
-    step.add_duties(made_of(opened.deal, merged.duties, f"from “{template.name}”"))
+    step.add_duties(made_of(opened.deal, merged.duties, f"from “{template.name}”"), stated)
     step.say(f"“{template.name}”: {merged.sentence()}")
     step.write(*merged.entries)
     if opened.deal.template_id is None:

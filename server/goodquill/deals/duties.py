@@ -103,12 +103,12 @@ def made_of(deal: Deal, duties: Iterable[TemplateDuty], why: str) -> list[Duty]:
     ]
 
 
-def keep_dues(opened: OpenDeal) -> list[Finding]:
+def keep_dues(opened: OpenDeal, stated: Iterable[Duty] | None = None) -> list[Finding]:
     """Store how duties stand, for lists, and give what is to be said at once.  Only rows that say something
-    else now are written; the caller saves the deal."""
+    else now are written; the caller saves the deal, and gives what is ``stated`` where it is known."""
     deal = opened.deal
     asked = duties_asked(opened.package)
-    everything = _every_due(opened, stated_duties(deal), asked)
+    everything = _every_due(opened, stated_duties(deal) if stated is None else stated, asked)
     dues = [] if deal.is_over else everything
     there = {row.code: row for row in _DUES.rows(deal.pk)}
     late = late_findings({code: row.day for code, row in there.items()}, dues, today())

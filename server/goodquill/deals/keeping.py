@@ -19,6 +19,7 @@ from goodquill.deals.parts import DEAL
 from goodquill.deals.steps import begin, finish
 from goodquill.offices.access import may_read_the_record, may_throw_away_deals
 from goodquill.offices.models import User
+from goodquill.prepared import insert
 from goodquill.record.models import Kind, Record
 
 FOUND_FOR = timedelta(days=30)
@@ -97,7 +98,7 @@ def _delete(record: Record) -> bool:
 
 def note(user: User, deal: Deal, what: str, document: str = "", how: str = "", digest: str = "") -> None:
     """Write down that somebody opened or took something of the deal; of a file its SHA-256."""
-    Looked.objects.create(
+    looked = Looked(
         brokerage_id=deal.brokerage_id,
         deal=deal.pk,
         deal_name=deal.name,
@@ -107,6 +108,7 @@ def note(user: User, deal: Deal, what: str, document: str = "", how: str = "", d
         how=how,
         content=digest,
     )
+    insert([looked])
 
 
 def looks(user: User, deal_id: UUID) -> list[dict[str, Any]]:

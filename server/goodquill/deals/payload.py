@@ -158,36 +158,46 @@ def _counted(forms: tuple[Form, ...]) -> Counter[str]:
 def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, Any]:
     """One fact as it stands, with what differs beside it; nothing of what is as usual, and of what the
     catalog says."""
-    sheet = opened.package.sheet
     stored = opened.ledger.stored_key(key) or key
-    held: Held = sheet.held(key)
-    if held == (None, None, (key,), None) and not _is_spoken_of(opened, stored):
+    held: Held = opened.package.sheet.held(key)
+    is_spoken_of = _is_spoken_of(opened, stored)
+    if held == (None, None, (key,), None) and not is_spoken_of:
         return {"key": key, "places": places} if places else {"key": key}
-    beside = opened.ledger.beside(stored)
-    stated = [s for s in beside.values() if s.source is not Source.PROFILE or len(beside) > 1]
-    in_force = opened.ledger.in_force(stored)
-    draft = opened.drafts.get(stored)
-    text = shown(held.value, fact.kind)
-    is_formula = opened.deal.template_id and not wording_of(in_force)
-    formula = in_force.formula if in_force and is_formula else None
-    edit = f"= {formula}" if formula else editable(held.value, fact.kind)
+    text, edit = shown(held.value, fact.kind), editable(held.value, fact.kind)
     said = {
         "shown": text,
         "edit": edit if edit != text else "",
         "source": held.source,
-        "version": opened.version(stored),
         "places": places,
         "missing": held.missing if held.missing != (key,) else (),
+        "findings": finding_rows((Finding.of(held.fault, key),)) if held.fault else [],
+    }
+    if is_spoken_of:
+        said |= _what_was_stated(opened, fact, key, stored, held.source)
+    return {"key": key} | {name: what for name, what in said.items() if what}
+
+
+def _what_was_stated(
+    opened: OpenDeal, fact: Fact, key: str, stored: str, source: Source | None
+) -> dict[str, Any]:
+    """What each source says of a fact, and what waits there."""
+    beside = opened.ledger.beside(stored)
+    stated = [s for s in beside.values() if s.source is not Source.PROFILE or len(beside) > 1]
+    in_force = opened.ledger.in_force(stored)
+    draft = opened.drafts.get(stored)
+    is_formula = opened.deal.template_id and not wording_of(in_force)
+    formula = in_force.formula if in_force and is_formula else None
+    said = {
+        "version": opened.version(stored),
         "differs": opened.ledger.differs(stored),
         "locked": bool(in_force and in_force.locked),
         "left": stored in opened.ledger.left,
-        "findings": finding_rows((Finding.of(held.fault, key),)) if held.fault else [],
         "beside": beside_rows(stated, fact.kind) if len(stated) > 1 else [],
-        "replaced": replaced(opened, key, fact.kind) if held.source in _TYPED_OVER else "",
+        "replaced": replaced(opened, key, fact.kind) if source in _TYPED_OVER else "",
         "draft": draft_row(draft) if draft else None,
         "clashes": clash_rows(opened, stored),
     }
-    return {"key": key} | {name: what for name, what in said.items() if what}
+    return said | {"edit": f"= {formula}"} if formula else said
 
 
 def _is_spoken_of(opened: OpenDeal, stored: str) -> bool:
@@ -229,26 +239,38 @@ def blank_row(opened: OpenDeal, blank: Blank, place: int) -> dict[str, Any]:
     """What is to be said of one blank beyond what its form fixes: nothing of what is as usual, see
     ``BlankSerializer``."""
     stored = opened.ledger.stored_key(blank.own_key if blank.only_here else blank.key) or ""
-    waits_for = blank.missing if blank.missing != (blank.key,) else ()
-    draft = opened.drafts.get(stored)
-    said = {
+    said: dict[str, Any] = {"version": opened.version(stored or blank.key), "quiet": blank.quiet}
+    if blank.fit is not None or blank.source is not None or blank.marked:
+        said |= _what_stands(blank)
+    if blank.missing or blank.fault is not None or blank.explained or _is_spoken_of(opened, stored):
+        said |= _what_is_said(opened, blank, stored)
+    return {"document": blank.document, "place": place, "state": blank.state} | {
+        name: what for name, what in said.items() if what
+    }
+
+
+def _what_stands(blank: Blank) -> dict[str, Any]:
+    """What a blank shows."""
+    return {
         "text": blank.text,
         "marked": blank.marked,
         "source": blank.source,
         "only_here": blank.only_here,
         "overflow": blank.overflow,
-        "version": opened.version(stored or blank.key),
         "set": _set(blank),
         "size": blank.fit.size if blank.fit and blank.fit.size != blank.field.usual_size else None,
-        "waits_for": waits_for,
+    }
+
+
+def _what_is_said(opened: OpenDeal, blank: Blank, stored: str) -> dict[str, Any]:
+    """What is said of what a blank shows, or doesn't."""
+    draft = opened.drafts.get(stored)
+    return {
+        "waits_for": blank.missing if blank.missing != (blank.key,) else (),
         "findings": finding_rows(blank.findings),
         "draft": draft_row(draft) if draft else None,
         "clashes": clash_rows(opened, stored),
         "explained": blank.explained or None,
-        "quiet": blank.quiet,
-    }
-    return {"document": blank.document, "place": place, "state": blank.state} | {
-        name: what for name, what in said.items() if what
     }
 
 

@@ -33,10 +33,10 @@ def letter_of(opened: OpenDeal, blank: Blank) -> str:
 
 def read_states(opened: OpenDeal, blanks: Iterable[Blank]) -> None:
     """Set the letters from every blank of the package, as of the record's newest step."""
-    states = {d.id: "" for d in opened.package.documents}
+    states: dict[str, list[str]] = {d.id: [] for d in opened.package.documents}
     for blank in blanks:
-        states[blank.document] += letter_of(opened, blank)
-    _keep(opened, states)
+        states[blank.document].append(letter_of(opened, blank))
+    _keep(opened, {document: "".join(letters) for document, letters in states.items()})
 
 
 def put_states(opened: OpenDeal, blanks: Iterable[Blank]) -> None:

@@ -41,10 +41,13 @@ class Step(steps.Step):
     """Days that have passed already and that this step made known."""
     stale: bool = False
     """Whether documents or offers changed since the deal was opened."""
+    stated: list[Duty] | None = None
+    """What is said of duties, where the step knows."""
 
     def note(self, part: Part, before: Wanted, after: Wanted) -> None:
         """As any step does; the deal then has to be read again."""
         super().note(part, before, after)
+        self.stated = None
         self.stale = self.stale or bool(after)
 
     def add_documents(self, documents: Sequence[Document]) -> None:
@@ -55,12 +58,13 @@ class Step(steps.Step):
         if not was_stale:
             self.opened, self.stale = self.opened.with_documents(documents), False
 
-    def add_duties(self, duties: Sequence[Duty]) -> None:
-        """Put duties on the list."""
+    def add_duties(self, duties: Sequence[Duty], beside: Sequence[Duty] | None = None) -> None:
+        """Put duties on the list ``beside`` those that are there, where these are known."""
         insert(duties)
         was_stale = self.stale
         self.note(DUTIES, *made(d.code for d in duties))
         self.stale = was_stale  # an opened deal has no duties in it
+        self.stated = [*beside, *duties] if beside is not None else None
 
     def write_rows(self, rows: list[FactEntry]) -> None:
         """As any step does, to the deal as it is now."""
@@ -158,7 +162,7 @@ def _summarise(step: Step) -> None:
     else:
         naming.keep_words(opened)
         if step.did_parts or may_move(deal, reached):
-            step.late = keep_dues(in_force)
+            step.late = keep_dues(in_force, step.stated)
     now = {"name": deal.name, "words": deal.words, "summary": deal.summary}
     moved = [name for (name, value), old in zip(now.items(), before, strict=True) if value != old]
     deal.save(update_fields=[*moved, "states", "touched"])

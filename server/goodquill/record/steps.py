@@ -105,7 +105,7 @@ class Step:
         is added at the end."""
         now = (self.change.kind, self.change.said, self.change.did, self.change.undoes_id)
         if self.change._state.adding:
-            self.change.save(force_insert=True)
+            insert([self.change])
         elif now != self._put:
             self.change.save(update_fields=["kind", "said", "did", "undoes"])
         self._put = now

@@ -4,18 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from datetime import date
+from functools import lru_cache
+from typing import Any
 from uuid import UUID
 
+import orjson
 from django.db.models import Q, QuerySet
 from django.http import Http404
 from quillcore.facts import Side, load_catalog
 from quillcore.forms import Form
+from quillcore.templates import Template as CoreTemplate
+from quillcore.templates import read_template
 from quillcore.templates.choosing import Offered, Rank, rank
-from quillcore.values import Value
+from quillcore.values import Fault, Value
 from quillcore.values.clock import today
 
 from goodquill.forms.models import ReleaseForm
-from goodquill.forms.queries import forms_of, newest_releases
+from goodquill.forms.queries import forms_by_hash, forms_of, newest_releases
 from goodquill.offices.access import may_use_templates, whoever
 from goodquill.offices.models import User
 from goodquill.prepared import Prepared
@@ -53,21 +58,48 @@ _OPEN_TEMPLATES = Prepared(_open_templates)
 def forms_named(release: UUID, brokerage: UUID | None) -> dict[str, ReleaseForm]:
     """The forms that a template of a release may name, by number: the release's, and the brokerage's own
     papers.  What is printed on them the process has (``forms_of``)."""
-    rows = _FORMS_NAMED.rows(release, brokerage or release)
-    return {row.number: row for row in sorted(rows, key=lambda r: r.release_id == release)}
+    own = _OWN_PAPERS.rows(brokerage) if brokerage else []
+    return {row.number: row for row in (*own, *_of_release(release))}
 
 
-def _forms_named(release: UUID, brokerage: UUID) -> QuerySet[ReleaseForm]:
-    own = Q(release__own_papers=True, release__brokerage=brokerage)
-    return ReleaseForm.objects.filter(Q(release=release) | own).order_by("release__released")
+_OWN_PAPERS = Prepared(
+    lambda brokerage: ReleaseForm.objects.filter(
+        release__own_papers=True, release__brokerage=brokerage
+    ).order_by("release__released")
+)
+_packs: dict[UUID, list[ReleaseForm]] = {}
 
 
-_FORMS_NAMED = Prepared(_forms_named)
+def _of_release(release: UUID) -> list[ReleaseForm]:
+    """The forms of a release.  A pack's are those with which it came, so a process that has read them keeps
+    them; a brokerage's own papers grow."""
+    if release in _packs:
+        return _packs[release]
+    rows = list(ReleaseForm.objects.filter(release=release).select_related("release"))
+    if rows and not rows[0].release.own_papers:
+        _packs[release] = rows
+    return rows
 
 
 def forms_for(template: Template) -> Mapping[str, Form]:
     """The forms that a template may name, read, by number."""
     return forms_of(forms_named(template.release_id, template.brokerage_id).values())
+
+
+def read_kept(
+    content: Mapping[str, Any], rows: Mapping[str, ReleaseForm], name: str
+) -> CoreTemplate | list[Fault]:
+    """A template's content as the core knows it, or what is wrong with it: checked once for as long as it and
+    the forms that it may name stay as they are."""
+    forms = tuple((number, row.edition_id, row.mapping_id) for number, row in rows.items())
+    return _read(orjson.dumps(content), forms, name)
+
+
+@lru_cache(maxsize=100)  # a hundred templates in use at once: some megabyte
+def _read(content: bytes, forms: tuple[tuple[str, str, str], ...], name: str) -> CoreTemplate | list[Fault]:
+    found = forms_by_hash((edition, mapping) for _, edition, mapping in forms)
+    by_number = {number: found[edition, mapping] for number, edition, mapping in forms}
+    return read_template(orjson.loads(content), by_number, load_catalog(), name)
 
 
 def whose(template: Template) -> str:
