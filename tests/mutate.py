@@ -25,14 +25,14 @@ SAMPLE, SEED = int(os.environ.get("SAMPLE", 12)), int(os.environ.get("SEED", 1))
 LEAST = 85
 """Percent that should be seen: what is left are mostly faults that change nothing, as a cache's size."""
 NEAREST = {
-    "facts/edits.py": "test_edits",
-    "facts/keys.py": "test_keys test_facts",
+    "facts/edits.py": "test_edits test_clauses test_pasting",
+    "facts/keys.py": "test_keys test_facts test_schedule",
     "facts/ledger.py": "test_facts test_edits test_laws",
     "facts/scopes.py": "test_scopes",
     "facts/comparison.py": "test_facts",
     "facts/parties.py": "test_facts test_formulas",
-    "formulas/evaluation.py": "test_formulas",
-    "formulas/typing.py": "test_formulas",
+    "formulas/evaluation.py": "test_formulas test_clauses",
+    "formulas/typing.py": "test_formulas test_clauses test_reasons",
     "formulas/sheet.py": "test_formulas test_laws test_facts",
     "templates/merging.py": "test_assembly test_laws",
     "templates/choosing.py": "test_choosing",

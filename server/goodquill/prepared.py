@@ -16,9 +16,9 @@ from uuid import UUID
 
 from django.db import DEFAULT_DB_ALIAS, connection
 from django.db.models import AutoField, JSONField, Model, QuerySet
-from django.db.models.query import get_related_populators
+from django.db.models.query import ModelIterable, get_related_populators
 
-Row = TypeVar("Row", bound=Model)
+Row = TypeVar("Row")
 _MOMENT = re.compile(r"\d{4}-\d\d-\d\d")
 MOST_SHAPES = 100
 """Kept of one query: a few roles on a few days."""
@@ -30,7 +30,7 @@ class _Written(NamedTuple):
     sql: str
     binders: Sequence[Callable[[Sequence[Any]], Any]]
     """One for each parameter, which takes it from the values asked with."""
-    model: type[Model]
+    model: type[Model] | None
     names: Sequence[str]
     columns: slice
     converters: Sequence[tuple[int, Sequence[Callable[..., Any]], Any]]
@@ -39,7 +39,7 @@ class _Written(NamedTuple):
 
 
 class Prepared(Generic[Row]):
-    """A query over models.
+    """A query for models, or for some of their values.
 
     ``write`` is given the values, UUIDs or texts, and then the shape.  It may do nothing with a value but put
     it into a condition: what it is given are stand-ins, in whose place the real ones are sent later.  Of what
@@ -47,12 +47,12 @@ class Prepared(Generic[Row]):
     is refused, since it would be that of the first asking for ever.
     """
 
-    def __init__(self, write: Callable[..., QuerySet[Row]]) -> None:
+    def __init__(self, write: Callable[..., QuerySet[Any, Row]]) -> None:
         self._write = write
         self._written: dict[Hashable, _Written] = {}
 
     def rows(self, *values: UUID | str, shape: tuple[Hashable, ...] = ()) -> list[Row]:
-        """The models that are found, in the query's order; one question to the database."""
+        """What is found, in the query's order; one question to the database."""
         written = self._written.get(shape)
         if written is None:
             if len(self._written) >= MOST_SHAPES:
@@ -60,7 +60,7 @@ class Prepared(Generic[Row]):
             written = self._written[shape] = _write(self._write, values, shape)
         with connection.cursor() as cursor:
             cursor.execute(written.sql, [binder(values) for binder in written.binders])
-            return list(_models(written, cursor.fetchall()))
+            return list(_read(written, cursor.fetchall()))
 
     def first(self, *values: UUID | str, shape: tuple[Hashable, ...] = ()) -> Row | None:
         """The first of them, if there is any."""
@@ -113,24 +113,27 @@ def _is_plain(field: Any) -> bool:
 
 
 def _write(
-    write: Callable[..., QuerySet[Any]], values: Sequence[UUID | str], shape: tuple[Hashable, ...]
+    write: Callable[..., QuerySet[Any, Any]], values: Sequence[UUID | str], shape: tuple[Hashable, ...]
 ) -> _Written:
     """Have the ORM write the query for stand-ins of these values."""
     stand_ins = [uuid.uuid4() if isinstance(value, UUID) else uuid.uuid4().hex for value in values]
-    compiler = write(*stand_ins, *shape).query.get_compiler(DEFAULT_DB_ALIAS)
+    query = write(*stand_ins, *shape)
+    compiler = query.query.get_compiler(DEFAULT_DB_ALIAS)
     sql, parameters = compiler.as_sql()
     binders = [_binder(parameter, stand_ins, shape) for parameter in parameters]
+    found = compiler.get_converters([column for column, *_ in compiler.select])
+    converters = [(place, convert, column) for place, (convert, column) in found.items()]
     about = compiler.klass_info
-    assert about is not None, "a prepared query gives models"
+    if about is None or query._iterable_class is not ModelIterable:
+        return _Written(sql, binders, None, (), slice(0), converters, (), ())
     begin, end = about["select_fields"][0], about["select_fields"][-1] + 1
-    converters = compiler.get_converters([column for column, *_ in compiler.select])
     return _Written(
         sql,
         binders,
         about["model"],
         [column.target.attname for column, *_ in compiler.select[begin:end]],
         slice(begin, end),
-        [(place, convert, column) for place, (convert, column) in converters.items()],
+        converters,
         get_related_populators(about, compiler.select, DEFAULT_DB_ALIAS),  # type: ignore[call-arg]
         list(compiler.annotation_col_map.items()),
     )
@@ -154,12 +157,15 @@ def _binder(
     return lambda values: parameter
 
 
-def _models(written: _Written, rows: Iterable[Sequence[Any]]) -> Iterator[Any]:
-    """Rows as models, with those that are joined to them."""
+def _read(written: _Written, rows: Iterable[Sequence[Any]]) -> Iterator[Any]:
+    """Rows as models, with those that are joined to them; or as they are."""
     for row in map(list, rows):
         for place, converters, column in written.converters:
             for convert in converters:
                 row[place] = convert(row[place], column, connection)
+        if written.model is None:
+            yield tuple(row)
+            continue
         found = written.model.from_db(DEFAULT_DB_ALIAS, written.names, row[written.columns])
         for populator in written.related:
             populator.populate(row, found)

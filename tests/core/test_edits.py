@@ -285,6 +285,13 @@ def test_an_answer_is_left_to_the_client_until_somebody_gives_one() -> None:
     assert PRICE not in made.ledger.left
 
 
+def test_whoever_may_not_lock_does_not_where_nothing_is_said_of_it() -> None:
+    made = record(typed(PRICE, Decimal(400_000), order=1))
+    made.standing = Standing(lambda key, text: None)
+    locked = apply_edits(made, [Edit(Op.LOCK, PRICE)], "me")
+    assert isinstance(locked, Fault)
+
+
 def test_a_template_leaves_nothing_to_a_client() -> None:
     made = record()
     made.standing = Standing(lambda key, text: None)

@@ -60,6 +60,17 @@ def test_authority_decides_between_listing_and_roll() -> None:
     assert say.ledger.differs("property.living_area")
 
 
+def test_one_source_alone_differs_from_nothing() -> None:
+    area = "property.living_area"
+    for source in (Source.LISTING, Source.ROLL):
+        assert not Says()(area, "2,000 sq ft", source).ledger.differs(area)
+    same = Says()(area, "2,000 sq ft", Source.LISTING)(area, "2,000 sq ft", Source.ROLL)
+    assert not same.ledger.differs(area)
+    for source, is_locked in ((Source.TYPED, False), (Source.TEMPLATE, True)):
+        say = Says()(area, "2,000 sq ft", Source.LISTING)(area, "2,100 sq ft", Source.ROLL)
+        assert not say(area, "2,050 sq ft", source, locked=is_locked).ledger.differs(area)
+
+
 def test_a_chosen_source_holds_until_something_is_typed() -> None:
     say = Says()("property.living_area", "2,100 sq ft", Source.LISTING)(
         "property.living_area", "2,000 sq ft", Source.ROLL
@@ -247,6 +258,17 @@ def test_a_comparison_says_what_would_hold_for_each_way_that_sources_stand() -> 
     assert _compared(brought_in, {year: other}, {})[year][:2] == ("differs", other), "the source has changed"
     assert _compared(Says()(year, built), {year: other}, {})[year][:3] == ("kept", built, Source.TYPED)
     assert _compared(Says()(year, built), {year: built}, {})[year][0] == "same"
+    chosen = Says()(year, built, Source.LISTING)(year, other, Source.ROLL).act(year, Act.CHOOSE, Source.ROLL)
+    now = Decimal(1970)
+    assert _compared(chosen, {year: now}, {})[year][1:3] == (other, Source.ROLL), "what was chosen stays"
+    assert _compared(chosen, {year: now}, {year: now})[year][1:3] == (now, Source.ROLL)
+
+
+def test_a_comparison_leaves_out_what_the_own_agent_says_and_what_is_never_compared() -> None:
+    ours = next(f.key for f in CATALOG if f.own_side == "buying" and f.compared and f.kind == "text")
+    assert _compared(Says(), {ours: "x"}, {}) == {}, "a listing doesn't state what is this agent's own"
+    assert ours in _compared(Says(), {ours: "x"}, {ours: "y"})
+    assert _compared(Says(), {"package.301": True, "nothing.such": "x"}, {}) == {}
 
 
 def test_a_choice_made_before_holds_in_the_comparison_too() -> None:

@@ -82,6 +82,28 @@ def test_open_names_what_is_missing_and_lazy_functions_look_only_at_what_they_ne
     assert result("true and terms.inspection", "yes_no").held("doc.d1.x").missing == ("terms.inspection",)
 
 
+def test_a_formula_has_as_many_values_as_it_takes_up_to_fifty() -> None:
+    for name, comes_to in (("coalesce", 1), ("sum", 50)):
+        texts = {count: f"{name}({', '.join(['1'] * count)})" for count in (0, 50, 51)}
+        assert result(texts[50]).held("doc.d1.x").value == comes_to
+        for count in (0, 51):
+            assert isinstance(target_rule("doc.d1.x", "money", texts[count], CATALOG), Fault), count
+
+
+def test_a_percent_is_a_factor_where_it_multiplies_or_divides_and_stays_one_beside_another() -> None:
+    said: dict[str, object] = {"terms.purchase_price": Decimal(400_000)}
+    for text in ("terms.purchase_price * 3%", "3% * terms.purchase_price"):
+        assert result(text, said=said).held("doc.d1.x").value == Decimal("12000.00")
+    assert result("terms.purchase_price / 50%", said=said).held("doc.d1.x").value == Decimal("800000.00")
+    assert result("6% / 3%", "number").held("doc.d1.x").value == Decimal(2), "of the same sort: how often"
+    assert result("6% / 3", "percent").held("doc.d1.x").value == Decimal(2)
+
+
+def test_what_grows_too_large_on_the_way_is_told_in_words() -> None:
+    grown = result("round(999999999999 * 999999999999, 0)").held("doc.d1.x")
+    assert grown.value is None and "too large" in str(grown.fault)
+
+
 def test_division_by_zero_and_absurd_numbers_are_told_in_words() -> None:
     assert "divide by zero" in str(result("1 / (2 - 2)").held("doc.d1.x").fault)
     assert "too large" in str(result("999999999999 * 999999999999").held("doc.d1.x").fault)

@@ -2,25 +2,33 @@
 
 from __future__ import annotations
 
+import json
 import uuid
 from collections.abc import Callable
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
+from decimal import Decimal
 from typing import Any
 from unittest.mock import patch
 
 import pytest
 from django.db.models import Q
 from django.http import Http404
+from django.utils.translation import gettext_lazy
+from goodquill.api import JSONRenderer
 from goodquill.deals.duties import stated_duties
 from goodquill.deals.models import Deal, Document, Due, Duty
 from goodquill.deals.opening import Kept, find_deal
+from goodquill.deals.queries import newest_step
 from goodquill.forms.models import ReleaseForm
 from goodquill.offices.access import may_see_deals, may_use_templates, whoever
 from goodquill.offices.models import Membership, Role, User
 from goodquill.prepared import MOST_SHAPES, Prepared, insert
 from goodquill.templates import queries
 from goodquill.templates.models import Template
-from goodquill.templates.queries import find_template, forms_named
+from goodquill.templates.queries import find_template, forms_named, read_kept
+from quillcore.facts import Group
+from quillcore.templates import Template as CoreTemplate
+from rest_framework.renderers import JSONRenderer as FrameworkRenderer
 
 from tests.server.world import World, new_deal
 
@@ -157,3 +165,39 @@ def test_lists_within_rows_are_kept_as_they_are(world: World) -> None:
     insert([made])
     kept = Document.objects.get(pk=made.pk)
     assert (kept.by_hand, kept.came, kept.set_aside) == ([{"page": 1, "text": "é"}], {"a": [1]}, False)
+
+
+def test_values_are_asked_for_without_models(world: World) -> None:
+    asked = Prepared(lambda pk: Deal.objects.filter(pk=pk).values_list("name", "record__seq", "name_typed"))
+    deal = Deal.objects.get(pk=world.deal.pk)
+    assert asked.rows(deal.pk) == [(deal.name, deal.record.seq, False)]
+    assert [finds(lambda u=u: newest_step(u, deal.pk)) for u in (world.ines, world.nadia)] == [True, False]
+    assert newest_step(world.tom, deal.pk) == deal.record.seq
+
+
+def test_a_template_that_changes_is_read_anew(world: World) -> None:
+    data = {**world.template.data, "name": "Mine"}
+    rows = forms_named(world.template.release_id, None)
+    first, again = (read_kept(data, rows, "Mine") for _ in range(2))
+    assert first is again and isinstance(first, CoreTemplate)
+    other = read_kept({**data, "about": "Otherwise"}, rows, "Mine")
+    assert isinstance(other, CoreTemplate) and other.about == "Otherwise"
+    assert isinstance(read_kept(data, {}, "Mine"), list)  # none of its forms is to be had any more
+
+
+def test_answers_are_written_as_the_framework_writes_them() -> None:
+    moment = datetime(2026, 3, 4, 5, 6, 7, 890_000, tzinfo=UTC)
+    data = {
+        "when": moment,
+        "day": moment.date(),
+        "id": uuid.UUID(int=7),
+        "price": Decimal("12.50"),
+        "role": Role.BROKER,
+        Group.BUYERS: [{"name": "Łódź “ß” \u2028", "none": None, "share": 0.1}],
+        3: (1, True),
+        "later": gettext_lazy("soon"),
+    }
+    ours, theirs = JSONRenderer().render(data), FrameworkRenderer().render(data)
+    assert json.loads(ours) == json.loads(theirs)
+    assert JSONRenderer().render(None) == b""
+    assert json.loads(JSONRenderer().render({"many": 2**70})) == {"many": 2**70}

@@ -29,7 +29,7 @@ from goodquill.api import Refusal
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.forms.queries import forms_by_hash, setting_of
 from goodquill.locks import hold
-from goodquill.offices.access import may_lock_answers, may_see_deals, whoever
+from goodquill.offices.access import known_of, may_lock_answers, may_see_deals, whoever
 from goodquill.offices.models import User
 from goodquill.prepared import Prepared
 from goodquill.record.entries import Line, Place, build_ledger, newest_lines, place_of
@@ -47,8 +47,7 @@ def find_deal(user: User, deal: UUID, lock: bool = False, step: UUID | None = No
     ``step`` the deal then says whether that was made before (``knows_step``)."""
     if lock:
         hold(Record, deal)
-    asking = (user.pk, user.brokerage_id, user.office_id)
-    found = _OPEN_DEALS.first(*asking, deal, step or _NO_STEP, shape=(user.role,))
+    found = _OPEN_DEALS.first(*known_of(user), deal, step or _NO_STEP, shape=(user.role,))
     if found is None:
         raise Http404
     found.knows_step = bool(getattr(found, "known", False))

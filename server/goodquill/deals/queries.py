@@ -4,19 +4,17 @@ from __future__ import annotations
 
 import re
 from datetime import datetime
-from functools import cache
-from typing import Any, NamedTuple
-from uuid import UUID, uuid4
+from uuid import UUID
 
-from django.db import connection
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.http import Http404
 
 from goodquill.deals.models import LONGEST_WORD, Deal, DealWord
 from goodquill.deals.naming import words_in
 from goodquill.limits import MOST_LISTED_DEALS
-from goodquill.offices.access import may_see_deals, ways_to_deals
-from goodquill.offices.models import Role, User
+from goodquill.offices.access import known_of, may_see_deals, ways_to_deals, whoever
+from goodquill.offices.models import User
+from goodquill.prepared import Prepared
 
 MOST_ASKED = 8
 """Words that are looked for at once: an address has six."""
@@ -63,36 +61,17 @@ def _found_by(user: User, word: str) -> Q:
 
 
 def newest_step(user: User, deal: UUID) -> int:
-    """The number of the deal's newest step, for whoever may see it.  One query."""
-    sql, params = _asking_for_newest(Role(user.role))
-    said = {"user": user.pk, "brokerage": user.brokerage_id, "office": user.office_id, "deal": deal}
-    with connection.cursor() as cursor:
-        cursor.execute(sql, [str(said[p.name]) if isinstance(p, _Stands) else p for p in params])
-        found = cursor.fetchone()
+    """The number of the deal's newest step, for whoever may see it.  One query, which each open window asks
+    every few seconds."""
+    found = _NEWEST.first(*known_of(user), deal, shape=(user.role,))
     if found is None:
         raise Http404
-    return int(found[0])
+    return found[0]
 
 
-class _Stands(NamedTuple):
-    """Where a value goes in a query that is kept."""
+def _newest(user: UUID, brokerage: UUID, office: UUID, deal: UUID, role: str) -> QuerySet[Deal, tuple[int]]:
+    rows = Deal.objects.filter(may_see_deals(whoever(user, brokerage, office, role)), pk=deal)
+    return rows.values_list("record__seq")
 
-    name: str
 
-
-@cache
-def _asking_for_newest(role: Role) -> tuple[str, tuple[Any, ...]]:
-    """The query for a deal's newest step as a member of that role asks it, and its parameters.  Each open
-    window asks it every few seconds, and the ORM takes longer to write it than the database to answer: so it
-    is written once, by the one place that decides who sees what, with others' values in it that are then
-    replaced."""
-    stand_in = {name: uuid4() for name in ("user", "brokerage", "office", "deal")}
-    member = User(
-        pk=stand_in["user"], brokerage_id=stand_in["brokerage"], office_id=stand_in["office"], role=role
-    )
-    rows = Deal.objects.filter(may_see_deals(member), pk=stand_in["deal"]).values_list("record__seq")
-    sql, params = rows.query.sql_with_params()
-    names = {str(value): _Stands(name) for name, value in stand_in.items()}
-    kept = tuple(names.get(str(p), p) for p in params)
-    assert {"brokerage", "deal"} <= {p.name for p in kept if isinstance(p, _Stands)}
-    return sql, kept
+_NEWEST = Prepared(_newest)

@@ -7,6 +7,7 @@ paths only, so that this room need not know the others.
 from __future__ import annotations
 
 from typing import Any
+from uuid import UUID
 
 from django.db import DEFAULT_DB_ALIAS
 from django.db.models import Q, QuerySet
@@ -16,6 +17,11 @@ from goodquill.offices.models import Office, Role, User
 
 _SHARED = ("members", "offices", "brokerage")
 """Reaches of a template that isn't its owner's alone."""
+
+
+def known_of(user: User) -> tuple[UUID, UUID, UUID]:
+    """What ``whoever`` is told of somebody, beside the role."""
+    return user.pk, user.brokerage_id, user.office_id
 
 
 def whoever(pk: Any, brokerage: Any, office: Any, role: str, licence: Any = "") -> User:

@@ -21,7 +21,7 @@ from quillcore.values.clock import today
 
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_by_hash, forms_of, newest_releases
-from goodquill.offices.access import may_use_templates, whoever
+from goodquill.offices.access import known_of, may_use_templates, whoever
 from goodquill.offices.models import User
 from goodquill.prepared import Prepared
 from goodquill.templates.models import Template
@@ -36,8 +36,7 @@ def usable(user: User) -> QuerySet[Template]:
 
 def find_template(user: User, template: UUID) -> Template:
     """One that the user may use, whichever release it is of."""
-    asking = (user.pk, user.brokerage_id, user.office_id, user.licence)
-    found = _OPEN_TEMPLATES.first(*asking, template, shape=(user.role, today()))
+    found = _OPEN_TEMPLATES.first(*known_of(user), user.licence, template, shape=(user.role, today()))
     if found is None:
         raise Http404
     return found
@@ -67,6 +66,8 @@ _OWN_PAPERS = Prepared(
         release__own_papers=True, release__brokerage=brokerage
     ).order_by("release__released")
 )
+MOST_PACKS = 50
+"""Whose lists one process keeps: an association has one in use, and one that is going out."""
 _packs: dict[UUID, list[ReleaseForm]] = {}
 
 
@@ -77,6 +78,8 @@ def _of_release(release: UUID) -> list[ReleaseForm]:
         return _packs[release]
     rows = list(ReleaseForm.objects.filter(release=release).select_related("release"))
     if rows and not rows[0].release.own_papers:
+        if len(_packs) >= MOST_PACKS:
+            _packs.clear()
         _packs[release] = rows
     return rows
 
