@@ -34,9 +34,9 @@ NEAREST = {
     "formulas/evaluation.py": "test_formulas test_clauses",
     "formulas/typing.py": "test_formulas test_clauses test_reasons",
     "formulas/sheet.py": "test_formulas test_laws test_facts",
-    "templates/merging.py": "test_assembly test_laws",
-    "templates/choosing.py": "test_choosing",
-    "assembly/blanks.py": "test_assembly",
+    "templates/merging.py": "test_assembly test_laws test_templates",
+    "templates/choosing.py": "test_templates",
+    "assembly/blanks.py": "test_assembly test_own_blanks test_schedule test_exports",
     "contacts/model.py": "test_contacts",
 }
 _PAIRS = (

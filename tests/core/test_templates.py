@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
 from typing import Any
 
 import pytest
@@ -64,6 +65,94 @@ def test_required_ones_come_first_then_suggested_then_what_fits() -> None:
     assert found[2].why == "made for single-family"
     elsewhere = rank(all_of_them, Side.BUYING, {**facts, "property.county": "Juniper"}, CATALOG)
     assert [r.template.name for r in elsewhere] == ["Always", "Home", "Other", "Linden"]
+
+
+@pytest.mark.parametrize(
+    ("rule", "why"),
+    [
+        ('deal.side = "buying" and property.county = "Linden"', "County is Linden"),
+        ('property.county != "Juniper"', "County is not Juniper"),
+        (
+            'property.county  =  "Linden" or property.category = "land"',
+            "County is Linden or Kind of property is land",
+        ),
+    ],
+)
+def test_why_a_template_is_required_is_said_in_words(rule: str, why: str) -> None:
+    facts = {"property.county": "Linden"}
+    (found,) = rank([Offered("A", Side.BUYING, (), rule, "required")], Side.BUYING, facts, CATALOG)
+    assert (found.rank, found.why) == (Rank.REQUIRED, f"required by the brokerage: {why}")
+
+
+def test_why_a_template_fits_is_said_in_words() -> None:
+    facts = {"property.category": "castle"}
+    for kinds, why in (((), "made for every kind of property"), (("land",), "the nearest there is")):
+        (found,) = rank([Offered("A", Side.BUYING, kinds)], Side.BUYING, facts, CATALOG)
+        assert (found.rank, found.why) == (Rank.FITS, why)
+    two = [Offered("A", Side.BUYING, ()), Offered("B", Side.BUYING, ())]
+    assert [(r.rank, bool(r.why)) for r in rank(two, Side.BUYING, facts, CATALOG)] == [
+        (Rank.FITS, True),
+        (Rank.OTHER, False),
+    ]
+    idle = Offered("A", Side.BUYING, (), 'property.county = "Linden"')
+    assert rank([idle], Side.BUYING, {"property.county": "Linden"}, CATALOG)[0].rank is Rank.FITS
+
+
+def test_what_came_of_a_template_is_said_in_words_and_stands_in_order() -> None:
+    data: dict[str, Any] = {
+        "name": "t",
+        "side": "buying",
+        "documents": [{"section": "All", "form": "301"}, {"section": "All", "expected": "Payoff letter"}],
+        "answers": {
+            "terms.closing_days": "30",
+            "terms.loan_type": "conventional",
+            "terms.deposit_amount": "4,000",
+        },
+        "locked": ["terms.deposit_amount"],
+        "duties": [{"what": "Call the lender"}, {"what": "Order the sign"}],
+    }
+    template = read_template(data, demo_pack().forms, CATALOG, "t")
+    assert not isinstance(template, list), [str(f) for f in template]
+    ledger = Ledger(CATALOG, "buying")
+    for order, (key, value) in enumerate(
+        {
+            "terms.closing_days": Decimal(60),
+            "terms.loan_type": "cash",
+            "terms.deposit_amount": Decimal(1),
+        }.items(),
+        1,
+    ):
+        ledger.add(Entry(key, Act.STATE, order, Source.TYPED, value))
+    found = merge(template, ledger, demo_pack().forms, {}, 100, {"301": "d1"}, {"call the lender"})
+    assert found.sentence() == (
+        "2 documents, 3 answers, 1 duty, 2 kept as you had them, 1 locked by the brokerage"
+    )
+    (first, _), (other, _) = found.documents
+    assert first == "d1" and other not in ("d1", "")
+    assert [entry.order for entry in found.entries] == [100, 101, 102]
+    assert [duty.what for duty in found.duties] == ["Order the sign"]
+    alone = merge(template, ledger, demo_pack().forms, {"301": ["x"], "Payoff letter": ["y"]}, 1)
+    assert alone.sentence().startswith("0 documents, 3 answers, 2 duties, 2 kept")
+
+
+def test_an_earlier_templates_answer_stays_unless_the_brokerage_locked_this_one() -> None:
+    ledger = Ledger(CATALOG, "buying")
+    ledger.add(Entry("terms.closing_days", Act.STATE, 1, Source.TEMPLATE, Decimal(45)))
+    data: dict[str, Any] = {
+        "name": "t",
+        "side": "buying",
+        "documents": [],
+        "answers": {"terms.closing_days": "30"},
+    }
+    for locked, kept, holds_now in (((), ("terms.closing_days",), 45), (("terms.closing_days",), (), 30)):
+        template = read_template({**data, "locked": list(locked)}, demo_pack().forms, CATALOG, "t")
+        assert not isinstance(template, list), [str(f) for f in template]
+        found = merge(template, ledger, demo_pack().forms, {}, 5)
+        now = ledger.copy()
+        for entry in found.entries:
+            now.add(entry)
+        held = now.in_force("terms.closing_days")
+        assert (found.kept, held.value if held else None) == (kept, holds_now)
 
 
 # Writing
