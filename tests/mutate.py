@@ -36,7 +36,7 @@ NEAREST = {
     "formulas/sheet.py": "test_formulas test_laws test_facts",
     "templates/merging.py": "test_assembly test_laws test_templates",
     "templates/choosing.py": "test_templates",
-    "assembly/blanks.py": "test_assembly test_own_blanks test_schedule test_exports",
+    "assembly/blanks.py": "test_assembly test_own_blanks test_office_forms test_questions test_schedule",
     "contacts/model.py": "test_contacts",
 }
 _PAIRS = (

@@ -10,6 +10,7 @@ from quillcore.contacts import (
     KINDS,
     Contact,
     alike,
+    answers,
     fills,
     kept_from,
     kind_for,
@@ -18,6 +19,7 @@ from quillcore.contacts import (
     write_csv,
     write_vcards,
 )
+from quillcore.facts import Side
 from quillcore.values import Fault
 
 from tests.core.small import CATALOG
@@ -65,6 +67,21 @@ def test_people_fill_parties_and_agents(group: str) -> None:
         "signer": "Lena Voss",
     }
     assert fills(OFFICER, "terms") == {}
+
+
+@pytest.mark.parametrize(
+    ("group", "side", "head"),
+    [
+        ("second_agent", Side.LISTING, "listing_agent.second_"),
+        ("second_agent", Side.RENTING, "buyer_agent.second_"),
+        ("title", Side.LISTING, "title."),
+    ],
+)
+def test_what_a_contact_answers_is_under_whole_keys(group: str, side: Side, head: str) -> None:
+    agent = Contact("agent", {**OFFICER.fields, "licence": "CW-1"})
+    found, plain = answers(agent, group, side), fills(agent, group)
+    assert plain and found == {f"{head}{name}": text for name, text in plain.items()}
+    assert all(CATALOG.find(key) for key in found)
 
 
 @pytest.mark.parametrize(

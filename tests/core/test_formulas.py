@@ -99,6 +99,58 @@ def test_a_percent_is_a_factor_where_it_multiplies_or_divides_and_stays_one_besi
     assert result("6% / 3", "percent").held("doc.d1.x").value == Decimal(2)
 
 
+def test_rounding_gives_what_was_rounded() -> None:
+    said: dict[str, object] = {"terms.purchase_price": Decimal("412512.34")}
+    assert result("round(terms.purchase_price, 0)", said=said).held("doc.d1.x").value == Decimal("412512.00")
+    assert isinstance(target_rule("doc.d1.x", "date", "round(terms.purchase_price, 0)", CATALOG), Fault)
+
+
+def test_a_condition_is_asked_anew_as_soon_as_something_has_moved() -> None:
+    rule = target_rule("", "yes_no", 'terms.loan_type = "cash"', CATALOG)
+    assert isinstance(rule, Rule)
+    made = ledger({})
+    sheet = Sheet(made, Setting())
+    assert sheet.test(rule.tree) is None
+    for order, (said, holds) in enumerate((("cash", True), ("conventional", False)), 1):
+        made.add(Entry("terms.loan_type", Act.STATE, order, Source.TYPED, said))
+        sheet.refresh(["terms.loan_type"])
+        assert [sheet.test(rule.tree) for _ in range(2)] == [holds, holds]
+    assert sheet.test(rule.tree) is False
+
+
+def test_a_forms_rule_moves_to_each_of_its_copies() -> None:
+    own = target_rule("doc.-.a", "money", "form.b + terms.purchase_price", CATALOG, {"b": "money"}, "doc.-.")
+    shared = target_rule("doc.-.c", "money", "terms.purchase_price", CATALOG, {}, "doc.-.")
+    assert isinstance(own, Rule) and isinstance(shared, Rule)
+    moved = own.moved("doc.-.", "doc.d1.")
+    assert (moved.target, moved.kind) == ("doc.d1.a", "money")
+    assert moved.reads == {"doc.d1.b", "terms.purchase_price"} and own.reads >= {"doc.-.b"}
+    assert shared.moved("doc.-.", "doc.d1.").target == "doc.d1.c"
+    assert shared.moved("doc.-.", "doc.d1.").tree is shared.tree, "nothing in it is the copy's"
+    assert shared.moved("doc.x.", "doc.d1.") is shared
+    said = {"doc.d1.b": Decimal(5), "doc.d2.b": Decimal(7), "terms.purchase_price": Decimal(100)}
+    rules = [own.moved("doc.-.", prefix) for prefix in ("doc.d1.", "doc.d2.")]
+    sheet = Sheet(ledger(said), Setting(), rules)  # type: ignore[arg-type]
+    assert [sheet.held(f"doc.{d}.a").value for d in ("d1", "d2")] == [Decimal("105.00"), Decimal("107.00")]
+
+
+def test_whoever_signs_for_an_entity_is_asked_for() -> None:
+    said = people("buyers", ("Ana", "Ruiz")) | {
+        "buyers": "buyers0,firm,nobody",
+        "party.firm.kind": "entity",
+        "party.firm.entity_name": "Voss Family Trust",
+    }
+    sheet = Sheet(ledger(said), Setting())  # type: ignore[arg-type]
+    assert sheet.held("buyers.1.signature_name").value == "Ana Ruiz"
+    assert sheet.held("buyers.1.signature_name").source is Source.WORKED_OUT
+    unsigned = sheet.held("buyers.2.signature_name")
+    assert unsigned.value is None and unsigned.missing == ("buyers.2.signer",)
+    nobody = sheet.held("buyers.3.signature_name")
+    assert nobody.value is None and nobody.source is None
+    assert sheet.held("buyers.4.signature_name").value is None, "there is no fourth"
+    assert sheet.held("buyers.count").value == Decimal(3)
+
+
 def test_what_grows_too_large_on_the_way_is_told_in_words() -> None:
     grown = result("round(999999999999 * 999999999999, 0)").held("doc.d1.x")
     assert grown.value is None and "too large" in str(grown.fault)
