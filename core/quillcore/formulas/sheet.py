@@ -304,7 +304,7 @@ class Sheet:
     def refresh(self, changed: Iterable[str]) -> set[str]:
         """Forget what the changed stored keys made stale; gives every shown key that may differ now."""
         stale = self.dependents(changed)
-        self._tested.clear()  # which of them read what has moved is asked again as soon as told apart
+        self._tested.clear()  # asking them again costs less than finding out which read what has moved
         for key in stale:
             self._memo.pop(key, None)
         return stale
