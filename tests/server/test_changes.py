@@ -420,6 +420,22 @@ def test_a_deal_is_found_by_address_and_surname(ines: Speaker, find: str) -> Non
     assert ines.get("/api/deals", find="nobody").json() == []
 
 
+def test_a_document_that_comes_back_stands_where_it_stood(ines: Speaker) -> None:
+    def package(**body: Any) -> dict[str, Any]:
+        answer = ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), **body)
+        assert answer.status_code == 200, answer.content
+        return dict(answer.json())
+
+    before = [d["id"] for d in ines.open()["documents"]]
+    removed = package(op="remove", document=before[-1])
+    added = package(op="add", number="503")
+    new = added["documents"][-1]["id"]
+    assert [d["id"] for d in added["documents"]] == [*before[:-1], new], "it goes behind what is there"
+    back = ines.post(f"{ines.path}/undo", change=str(uuid.uuid4()), target=removed["change"]).json()
+    assert [d["id"] for d in back["documents"]] == [*before, new]
+    assert [d["id"] for d in ines.open()["documents"]] == [*before, new]
+
+
 def test_the_package_is_changed_and_every_change_can_be_undone(ines: Speaker) -> None:
     def package(**body: object) -> dict[str, object]:
         answer = ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), **body)

@@ -87,7 +87,7 @@ def papers_into(step: Step) -> None:
         )
         if p.edition_id not in there
     ]
-    first = deal.next_position() if papers else 0
+    first = step.opened.next_position
     made = [
         Document(
             deal=deal,

@@ -71,7 +71,7 @@ def apply(step: Step, template: Template) -> None:
         present.setdefault(d.expected or opened.forms[d.code].edition.number, []).append(d.code)
     stated = stated_duties(opened.deal)
     merged = merge(sheet, opened.ledger, forms, present, 0, duties={same_duty(duty.what) for duty in stated})
-    first = opened.deal.next_position()
+    first = opened.next_position
     made = [
         Document(
             deal=opened.deal,
@@ -131,7 +131,7 @@ def add_forms(
         opened = step.opened
         rows = _usable_forms(user, opened, numbers, edition)
         forms = forms_of(rows)
-        first = opened.deal.next_position()
+        first = opened.next_position
         step.add_documents(
             [
                 form_copy(
@@ -193,7 +193,7 @@ def expect_paper(
                 Document(
                     deal=step.opened.deal,
                     code=uuid.uuid4().hex[:12],
-                    position=step.opened.deal.next_position(),
+                    position=step.opened.next_position,
                     section="From others",
                     expected=expected.strip(),
                     expected_from=expected_from.strip(),

@@ -81,11 +81,6 @@ class Deal(models.Model):
         """Whether it asks for nothing any more."""
         return self.stage in OVER
 
-    def next_position(self) -> int:
-        """Where another document goes: behind all that the package ever had."""
-        last = self.documents.order_by("-position").values_list("position", flat=True).first()
-        return 0 if last is None else last + 1
-
     class Meta:
         indexes = [
             models.Index(fields=["brokerage", "-touched"]),

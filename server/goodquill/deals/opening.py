@@ -194,6 +194,12 @@ class OpenDeal:
             raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)
         return found
 
+    @property
+    def next_position(self) -> int:
+        """Where another document goes: behind all that are there, whichever offer's.  One that comes back by
+        undo goes before what took its place meanwhile, being older."""
+        return max((d.position for d in self.kept.documents), default=-1) + 1
+
     def in_force(self) -> OpenDeal:
         """The deal as the offer in force has it."""
         return self.with_offer(next(o for o in self.kept.offers if o.in_force))

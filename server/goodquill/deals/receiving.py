@@ -83,7 +83,7 @@ def put_in_package(
     changed: dict[str, Fields] = {}
     waiting = dict(waiting_places(opened))
     there = {d.edition_id for d in opened.documents}
-    by_code, last = {d.code: d for d in opened.documents}, opened.deal.next_position()
+    by_code, last = {d.code: d for d in opened.documents}, opened.next_position
     said = []
     for title, paper in papers:
         edition, mapping = keep_form(

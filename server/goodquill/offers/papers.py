@@ -24,7 +24,7 @@ def form_for(opened: OpenDeal, kind: str) -> Found | None:
 def put_form(step: Step, found: Found, why: str) -> str:
     """Put a copy of a form behind the package, for the offer at hand; gives its code."""
     opened, (row, _) = step.opened, found
-    made = form_copy(opened, row, opened.deal.next_position(), opened.offer, why)
+    made = form_copy(opened, row, opened.next_position, opened.offer, why)
     step.add_documents([made])
     return made.code
 
