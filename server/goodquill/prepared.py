@@ -17,6 +17,7 @@ from uuid import UUID
 from django.db import DEFAULT_DB_ALIAS, connection
 from django.db.models import AutoField, JSONField, Model, QuerySet
 from django.db.models.query import ModelIterable, get_related_populators
+from django.http import Http404
 
 Row = TypeVar("Row")
 _MOMENT = re.compile(r"\d{4}-\d\d-\d\d")
@@ -65,6 +66,13 @@ class Prepared(Generic[Row]):
     def first(self, *values: UUID | str, shape: tuple[Hashable, ...] = ()) -> Row | None:
         """The first of them, if there is any."""
         return next(iter(self.rows(*values, shape=shape)), None)
+
+    def first_or_404(self, *values: UUID | str, shape: tuple[Hashable, ...] = ()) -> Row:
+        """The first of them; without any, there is nothing at this address for whoever asks."""
+        found = self.first(*values, shape=shape)
+        if found is None:
+            raise Http404
+        return found
 
 
 def insert(rows: Sequence[Model]) -> None:

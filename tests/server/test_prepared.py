@@ -20,6 +20,7 @@ from goodquill.deals.models import Deal, Document, Due, Duty
 from goodquill.deals.opening import Kept, find_deal
 from goodquill.deals.queries import newest_step
 from goodquill.forms.models import ReleaseForm
+from goodquill.forms.queries import forms_of
 from goodquill.offices.access import may_see_deals, may_use_templates, whoever
 from goodquill.offices.models import Membership, Role, User
 from goodquill.prepared import MOST_SHAPES, Prepared, insert
@@ -177,10 +178,10 @@ def test_values_are_asked_for_without_models(world: World) -> None:
 
 def test_a_template_that_changes_is_read_anew(world: World) -> None:
     data = {**world.template.data, "name": "Mine"}
-    rows = forms_named(world.template.release_id, None)
-    first, again = (read_kept(data, rows, "Mine") for _ in range(2))
+    forms = forms_of(forms_named(world.template.release_id, None).values())
+    first, again = (read_kept(data, forms, "Mine") for _ in range(2))
     assert first is again and isinstance(first, CoreTemplate)
-    other = read_kept({**data, "about": "Otherwise"}, rows, "Mine")
+    other = read_kept({**data, "about": "Otherwise"}, forms, "Mine")
     assert isinstance(other, CoreTemplate) and other.about == "Otherwise"
     assert isinstance(read_kept(data, {}, "Mine"), list)  # none of its forms is to be had any more
 

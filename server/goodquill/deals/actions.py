@@ -63,7 +63,7 @@ def apply(step: Step, template: Template) -> None:
         **template.data,
         "answers": {**_said_by(step.change.by, people, opened.side), **template.data.get("answers", {})},
     }
-    sheet = read_kept(content, rows, template.name)
+    sheet = read_kept(content, forms, template.name)
     if isinstance(sheet, list):
         raise Refusal(f"“{template.name}” can't be applied: {sheet[0]}", "Nothing was changed.", "template")
     present: dict[str, list[str]] = {}

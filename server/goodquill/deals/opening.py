@@ -9,7 +9,6 @@ from uuid import UUID
 
 from django.db import connection
 from django.db.models import QuerySet
-from django.http import Http404
 from quillcore.assembly import Document as CoreDocument
 from quillcore.assembly import HandChange, Package, read_change
 from quillcore.assembly.hand_spots import HandSpot, read_spot
@@ -47,9 +46,7 @@ def find_deal(user: User, deal: UUID, lock: bool = False, step: UUID | None = No
     ``step`` the deal then says whether that was made before (``knows_step``)."""
     if lock:
         hold(Record, deal)
-    found = _OPEN_DEALS.first(*known_of(user), deal, step or _NO_STEP, shape=(user.role,))
-    if found is None:
-        raise Http404
+    found = _OPEN_DEALS.first_or_404(*known_of(user), deal, step or _NO_STEP, shape=(user.role,))
     found.knows_step = bool(getattr(found, "known", False))
     return found
 

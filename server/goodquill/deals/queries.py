@@ -7,7 +7,6 @@ from datetime import datetime
 from uuid import UUID
 
 from django.db.models import Q, QuerySet
-from django.http import Http404
 
 from goodquill.deals.models import LONGEST_WORD, Deal, DealWord
 from goodquill.deals.naming import words_in
@@ -63,10 +62,7 @@ def _found_by(user: User, word: str) -> Q:
 def newest_step(user: User, deal: UUID) -> int:
     """The number of the deal's newest step, for whoever may see it.  One query, which each open window asks
     every few seconds."""
-    found = _NEWEST.first(*known_of(user), deal, shape=(user.role,))
-    if found is None:
-        raise Http404
-    return found[0]
+    return _NEWEST.first_or_404(*known_of(user), deal, shape=(user.role,))[0]
 
 
 def _newest(user: UUID, brokerage: UUID, office: UUID, deal: UUID, role: str) -> QuerySet[Deal, tuple[int]]:

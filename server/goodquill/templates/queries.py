@@ -10,7 +10,6 @@ from uuid import UUID
 
 import orjson
 from django.db.models import Q, QuerySet
-from django.http import Http404
 from quillcore.facts import Side, load_catalog
 from quillcore.forms import Form
 from quillcore.templates import Template as CoreTemplate
@@ -20,7 +19,7 @@ from quillcore.values import Fault, Value
 from quillcore.values.clock import today
 
 from goodquill.forms.models import ReleaseForm
-from goodquill.forms.queries import forms_by_hash, forms_of, newest_releases
+from goodquill.forms.queries import forms_of, newest_releases
 from goodquill.offices.access import known_of, may_use_templates, whoever
 from goodquill.offices.models import User
 from goodquill.prepared import Prepared
@@ -36,10 +35,8 @@ def usable(user: User) -> QuerySet[Template]:
 
 def find_template(user: User, template: UUID) -> Template:
     """One that the user may use, whichever release it is of."""
-    found = _OPEN_TEMPLATES.first(*known_of(user), user.licence, template, shape=(user.role, today()))
-    if found is None:
-        raise Http404
-    return found
+    asking = (*known_of(user), user.licence)
+    return _OPEN_TEMPLATES.first_or_404(*asking, template, shape=(user.role, today()))
 
 
 def _open_templates(
@@ -89,20 +86,15 @@ def forms_for(template: Template) -> Mapping[str, Form]:
     return forms_of(forms_named(template.release_id, template.brokerage_id).values())
 
 
-def read_kept(
-    content: Mapping[str, Any], rows: Mapping[str, ReleaseForm], name: str
-) -> CoreTemplate | list[Fault]:
+def read_kept(content: Mapping[str, Any], forms: Mapping[str, Form], name: str) -> CoreTemplate | list[Fault]:
     """A template's content as the core knows it, or what is wrong with it: checked once for as long as it and
     the forms that it may name stay as they are."""
-    forms = tuple((number, row.edition_id, row.mapping_id) for number, row in rows.items())
-    return _read(orjson.dumps(content), forms, name)
+    return _read(orjson.dumps(content), tuple(forms.items()), name)
 
 
 @lru_cache(maxsize=100)  # a hundred templates in use at once: some megabyte
-def _read(content: bytes, forms: tuple[tuple[str, str, str], ...], name: str) -> CoreTemplate | list[Fault]:
-    found = forms_by_hash((edition, mapping) for _, edition, mapping in forms)
-    by_number = {number: found[edition, mapping] for number, edition, mapping in forms}
-    return read_template(orjson.loads(content), by_number, load_catalog(), name)
+def _read(content: bytes, forms: tuple[tuple[str, Form], ...], name: str) -> CoreTemplate | list[Fault]:
+    return read_template(orjson.loads(content), dict(forms), load_catalog(), name)
 
 
 def whose(template: Template) -> str:
