@@ -4,9 +4,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from functools import lru_cache
 
 from quillcore.assembly.blanks import Document
+from quillcore.forms.model import Form
 
 
 def field_names(documents: Iterable[Document]) -> dict[str, dict[str, str]]:
@@ -18,18 +20,25 @@ def field_names(documents: Iterable[Document]) -> dict[str, dict[str, str]]:
         number = _plain(document.form.edition.number)
         copies[number] = copies.get(number, 0) + 1
         prefix = number if copies[number] == 1 else f"{number}-{copies[number]}"
-        names: dict[str, str] = {}
-        taken: dict[str, str] = {}
-        for field, meaning in document.form.pairs():
-            shared = (meaning.group or meaning.fact or field.id) if field.shape == "box" else field.id
-            own = _plain(shared)
-            while taken.setdefault(own, shared) != shared:
-                own += "-"
-            names[field.id] = f"{prefix}.{own}"
-        found[document.id] = names
+        found[document.id] = {field: f"{prefix}.{own}" for field, own in _own_names(document.form).items()}
     return found
 
 
+@lru_cache(maxsize=256)
+def _own_names(form: Form) -> Mapping[str, str]:
+    """What the form's fields are called within it, by their ids."""
+    names: dict[str, str] = {}
+    taken: dict[str, str] = {}
+    for field, meaning in form.pairs():
+        shared = (meaning.group or meaning.fact or field.id) if field.shape == "box" else field.id
+        own = _plain(shared)
+        while taken.setdefault(own, shared) != shared:
+            own += "-"
+        names[field.id] = own
+    return names
+
+
+@lru_cache(maxsize=4_000)
 def option_name(value: str | None) -> str:
     """What a box stands for, as a name that every program keeps whole."""
     return re.sub(r"[^A-Za-z0-9]+", "-", value).strip("-") or "Yes" if value else "Yes"

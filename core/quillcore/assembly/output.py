@@ -14,7 +14,7 @@ from quillcore.assembly.initialed import draw_on
 from quillcore.assembly.sheets import FurtherSpot, continuation
 from quillcore.assembly.spotted import draw_names, spotted
 from quillcore.forms.model import Form
-from quillcore.pdf import Background, Frame, Interactive, Mark, Overlay, Part, Rect, combine, fit
+from quillcore.pdf import Background, FieldKind, Frame, Interactive, Mark, Overlay, Part, Rect, combine, fit
 
 _held = threading.local()
 _MOST_HELD = 64
@@ -129,33 +129,16 @@ def assemble(
     return Assembled(combine(parts, title, fields), at, tuple(open_blanks), tuple(continued), tuple(further))
 
 
-def _interactive(blank: Blank, names: dict[str, str], first_page: int) -> Interactive:
+def _interactive(blank: Blank, names: Mapping[str, str], first_page: int) -> Interactive:
     f, m = blank.field, blank.meaning
     page = first_page + f.page - 1
-    name = names[f.id]
+    name, tooltip = names[f.id], blank.label
     if m.sign is not None and m.sign != "date":
-        return Interactive(name, "signature", page, f.rect, tooltip=blank.label)
+        return Interactive(name, "signature", page, f.rect, tooltip=tooltip)
     if f.shape == "box":
-        one_of = m.value is not None
-        return Interactive(
-            name,
-            "one_of" if one_of else "check",
-            page,
-            f.rect,
-            option=option_name(m.value),
-            on=blank.marked,
-            tooltip=blank.label,
-        )
-    computed = m.formula is not None and not blank.only_here
+        kind: FieldKind = "check" if m.value is None else "one_of"
+        return Interactive(name, kind, page, f.rect, tooltip, option=option_name(m.value), on=blank.marked)
+    is_computed = m.formula is not None and not blank.only_here
     return Interactive(
-        name,
-        "text",
-        page,
-        f.rect,
-        blank.text,
-        blank.fit,
-        f.lines,
-        f.size,
-        tooltip=blank.label,
-        read_only=computed,
+        name, "text", page, f.rect, tooltip, is_computed, blank.text, blank.fit, f.lines, f.size
     )

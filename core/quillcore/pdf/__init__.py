@@ -3,13 +3,14 @@
 from quillcore.pdf.background import Background, Damaged
 from quillcore.pdf.combining import Mark, Overlay, Part, combine
 from quillcore.pdf.fitting import Fit, Frame, Line, fit, wrap
-from quillcore.pdf.interactive import Interactive
+from quillcore.pdf.interactive import FieldKind, Interactive
 from quillcore.pdf.renderer import picture, plain_text
 from quillcore.pdf.widgets import Rect
 
 __all__ = [
     "Background",
     "Damaged",
+    "FieldKind",
     "Fit",
     "Frame",
     "Interactive",

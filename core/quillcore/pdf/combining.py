@@ -6,7 +6,6 @@ over the copied background: the pages' printed text is never touched.
 
 from __future__ import annotations
 
-import io
 import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -16,8 +15,10 @@ import pikepdf
 from pikepdf import Array, Dictionary, Name
 
 from quillcore.pdf.background import Background
+from quillcore.pdf.drawing import INK, characters, cross, drawn
 from quillcore.pdf.fitting import Fit
-from quillcore.pdf.interactive import INK, Interactive, attach_fields, cross, file_with
+from quillcore.pdf.in_memory import written
+from quillcore.pdf.interactive import Interactive, begin_fields, with_fields
 from quillcore.pdf.typeface import Face, face_for
 
 
@@ -41,7 +42,7 @@ class Overlay:
 
     def content(self, face: Face) -> bytes:
         """The page's content stream."""
-        out = [f"q {INK} BT", *(_drawn(fitted, face) for fitted in self.fits), "ET"]
+        out = [f"q {INK} BT", *(drawn(fitted, face) for fitted in self.fits), "ET"]
         for mark in self.marks:
             out.append(cross(*mark.box))
         out += [f"0.6 w {left:.2f} {at:.2f} m {right:.2f} {at:.2f} l S" for left, at, right in self.rules]
@@ -53,24 +54,6 @@ class Overlay:
     def is_empty(self) -> bool:
         """Whether nothing is laid over the page."""
         return not (self.fits or self.marks or self.rules or self.outlines)
-
-
-def _drawn(fitted: Fit, face: Face) -> str:
-    """A fitted text as it is drawn.  Fits are kept and come again with every package, so what they look like
-    is kept with them."""
-    kept: dict[str, str] = fitted.__dict__.setdefault("drawn", {})
-    if face.name not in kept:
-        lines = [f"1 0 0 1 {line.x:g} {line.y:g} Tm <{face.shown(line.text)}> Tj" for line in fitted.lines]
-        kept[face.name] = "\n".join([f"/GQ {fitted.size:g} Tf", *lines])
-    return kept[face.name]
-
-
-def _characters(fitted: Fit) -> frozenset[str]:
-    kept = fitted.__dict__
-    if "characters" not in kept:
-        kept["characters"] = frozenset(c for line in fitted.lines for c in line.text)
-    found: frozenset[str] = kept["characters"]
-    return found
 
 
 @lru_cache(
@@ -97,11 +80,11 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
     """One PDF of all parts in order, with a bookmark for each titled part, and page labels.  It is flat where
     no ``fields`` are given, and can be filled in on where they are.  The same input gives the same bytes."""
     fits = [f for part in parts for overlay in part.overlays for f in overlay.fits]
-    characters = set().union(*map(_characters, fits), *(_characters(f.fit) for f in fields if f.fit))
-    face = face_for(characters)
-    pages = sum(part.background.pages if part.background else len(part.overlays) for part in parts)
-    out = file_with(fields, pages, face) if fields else pikepdf.new()
-    font = _embedded(out, face) if characters else None
+    fits += [f.fit for f in fields if f.fit]
+    letters = set().union(*map(characters, fits))
+    face = face_for(letters)
+    out = pikepdf.new()
+    font = _embedded(out, face) if letters else None
     marks: list[tuple[str, pikepdf.Object]] = []
     save = out.make_stream(b"q\n")
     labels: list[object] = []
@@ -126,13 +109,12 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
         outline.root.extend(pikepdf.OutlineItem(name, where) for name, where in marks)
     out.Root.PageLabels = Dictionary(Nums=Array(labels))
     if fields:
-        attach_fields(out, font)
+        begin_fields(out, fields, font)
     out.docinfo["/Title"] = title
     out.docinfo["/Producer"] = "Good Quill"
-    buffer = io.BytesIO()
     # Nothing is unpacked on the way: streams leave as they came.
-    out.save(buffer, deterministic_id=True, stream_decode_level=pikepdf.StreamDecodeLevel.none)
-    return buffer.getvalue()
+    made = written(out, stream_decode_level=pikepdf.StreamDecodeLevel.none)
+    return with_fields(made, fields, face) if fields else made
 
 
 def _lay(

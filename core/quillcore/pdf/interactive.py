@@ -6,19 +6,23 @@ themselves show the values too.  Typing on in another program is left to the sta
 
 from __future__ import annotations
 
-import io
 from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from typing import Literal, NamedTuple
 
 import pikepdf
-from pikepdf import Dictionary, Name, String
+from pikepdf import Dictionary, Name
 
+from quillcore.pdf.drawing import INK, cross, drawn
 from quillcore.pdf.fitting import Fit
 from quillcore.pdf.typeface import Face
+from quillcore.pdf.updating import Update
+from quillcore.pdf.widgets import Rect
 
-INK = "0.07 0.11 0.27 rg 0.07 0.11 0.27 RG"
 _MULTILINE, _RADIO, _KEEP_ONE, _READ_ONLY = 1 << 12, 1 << 15, 1 << 14, 1
+
+
+FieldKind = Literal["text", "check", "one_of", "signature"]
 
 
 class Interactive(NamedTuple):
@@ -29,51 +33,35 @@ class Interactive(NamedTuple):
     """
 
     name: str
-    kind: Literal["text", "check", "one_of", "signature"]
+    kind: FieldKind
     page: int
-    rect: tuple[float, float, float, float]
+    rect: Rect
+    tooltip: str = ""
+    read_only: bool = False
     value: str = ""
     fit: Fit | None = None
     lines: int = 1
     size: float = 10.0
     option: str = "Yes"
     on: bool = False
-    tooltip: str = ""
-    read_only: bool = False
 
 
-@lru_cache(maxsize=8_000)
-def cross(left: float, bottom: float, right: float, top: float) -> str:
-    """The mark in a box, as drawing."""
-    inset = (right - left) * 0.18
-    a, b, c, d = left + inset, bottom + inset, right - inset, top - inset
-    return f"1.4 w 1 J {a:.2f} {b:.2f} m {c:.2f} {d:.2f} l {a:.2f} {d:.2f} m {c:.2f} {b:.2f} l S"
-
-
-def file_with(fields: Sequence[Interactive], pages: int, face: Face) -> pikepdf.Pdf:
-    """A file without pages that has the fields of ``pages`` pages to come, in a tree by the dots in their
-    names."""
-    return _Fields(face, pages).written(fields)
-
-
-def attach_fields(out: pikepdf.Pdf, font: pikepdf.Object | None) -> None:
-    """Put the fields that a file began with on its pages, now that they are there."""
-    taken = out.Root.Taken
-    if font is not None:
-        taken.WithFont.Font.GQ = font
-    for page, nodes in zip(out.pages, taken.Annotations, strict=True):
-        if len(nodes):  # a background has none of its own; which page a widget is on, that page says
-            page.obj.Annots = nodes
+def begin_fields(out: pikepdf.Pdf, fields: Iterable[Interactive], font: pikepdf.Object | None) -> None:
+    """Give a file what its fields will hang on: empty lists on the pages that have some, and the fonts."""
     plain = Dictionary(
         Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding
     )
-    out.Root.AcroForm = Dictionary(
-        Fields=taken.Fields,
-        DR=Dictionary(Font=Dictionary(Helv=out.make_indirect(plain))),
-        DA=String("/Helv 10 Tf 0 g"),
-        NeedAppearances=False,
-    )
-    del out.Root.Taken
+    fonts = Dictionary(Helv=out.make_indirect(plain))
+    if font is not None:
+        fonts.GQ = font
+    out.Root.AcroForm = out.make_indirect(Dictionary(DR=Dictionary(Font=fonts)))
+    for page in {field.page for field in fields}:  # a background has no widgets of its own
+        out.pages[page].obj.Annots = out.make_indirect(pikepdf.Array())
+
+
+def with_fields(content: bytes, fields: Sequence[Interactive], face: Face) -> bytes:
+    """A file that was begun, with its fields in a tree by the dots in their names."""
+    return _Fields(content, face).written(fields)
 
 
 def _by_name(fields: Iterable[Interactive]) -> dict[str, list[Interactive]]:
@@ -86,124 +74,113 @@ def _by_name(fields: Iterable[Interactive]) -> dict[str, list[Interactive]]:
 class _Fields:
     """Writes a file that has nothing but fields.
 
-    A package has thousands of them, and an object made from Python costs more than one that is read: so they
-    are written as text, and the file that is opened from it gets the pages.  Appearances that are alike are
-    written once: a package has a thousand boxes of three sizes.
+    Appearances that are alike are written once: a package has a thousand boxes of three sizes.
     """
 
-    def __init__(self, face: Face, pages: int) -> None:
+    def __init__(self, content: bytes, face: Face) -> None:
         self.face = face
-        self.objects: list[str] = []
-        self.annotations: list[list[str]] = [[] for _ in range(pages)]
-        self.roots: list[str] = []
-        self.kids: dict[str, list[str]] = {}
+        self.update = Update(content)
+        self.add = self.update.add
+        self.annotations: dict[int, list[str]] = {}
+        self.kids: dict[str, list[str]] = {"": []}
         self.branches: dict[str, str] = {}
-        self.drawn: dict[tuple[str, str], str] = {}
+        self.drawn: dict[str, str] = {}
+        form = self.update.before.Root.AcroForm
+        self.form = f"{form.objgen[0]} 0 R"
+        self.fonts = {name: f"{font.objgen[0]} 0 R" for name, font in form.DR.Font.items()}
         self.bare = self.add("<< >>")
-        self.with_font = self.add("<< /Font << >> >>")
+        self.with_font = self.add(f"<< /Font << /GQ {self.fonts.get('/GQ')} >> >>")
 
-    def written(self, fields: Sequence[Interactive]) -> pikepdf.Pdf:
+    def written(self, fields: Sequence[Interactive]) -> bytes:
         """The file with all of them."""
         for name, places in _by_name(fields).items():
             above, _, own = name.rpartition(".")
             parent = self.branch(above)
-            self.hang(self.field(own, places, parent), above)
-        return self.opened()
-
-    def add(self, body: str) -> str:
-        """One more object; gives what refers to it."""
-        self.objects.append(body)
-        return f"{len(self.objects)} 0 R"
-
-    def hang(self, node: str, above: str) -> None:
-        """Hang a node below the branch of that name."""
-        (self.kids[above] if above else self.roots).append(node)
+            self.kids[above].append(self.field(own, places, parent))
+        self.finish()
+        return self.update.written()
 
     def branch(self, name: str) -> str:
         """What refers to the branch of that name; "" for the root.  What hangs on it is known at the end."""
         if name and name not in self.branches:
-            higher, _, own = name.rpartition(".")
-            parent = self.branch(higher)
-            said = f" /Parent {parent}" if parent else ""
-            self.branches[name] = self.add(f"<< /T {_string(own)}{said} /Kids [{{{name}}}] >>")
+            above = name.rpartition(".")[0]
+            self.branch(above)
             self.kids[name] = []
-            self.hang(self.branches[name], higher)
+            self.branches[name] = self.add()
+            self.kids[above].append(self.branches[name])
         return self.branches.get(name, "")
 
     def field(self, own: str, places: list[Interactive], parent: str) -> str:
         """One field, with its places."""
         first = places[0]
-        entries = _entries(own, places) + (f" /Parent {parent}" if parent else "")
+        what = _what(own, first.kind, first.tooltip, first.lines, first.size, first.read_only)
+        entries = f"{what}{_value(places)}{f' /Parent {parent}' if parent else ''}"
         if len(places) == 1 and first.kind != "one_of":
             return self.place(first, entries)
-        node = f"{len(self.objects) + 1} 0 R"
-        self.objects.append("")
+        node = self.add()
         kids = [self.place(place, f"/Parent {node}") for place in places]
-        self.objects[int(node.split(" ")[0]) - 1] = f"<< {entries} /Kids [{' '.join(kids)}] >>"
+        self.update.put(node, f"<< {entries} /Kids [{' '.join(kids)}] >>")
         return node
 
     def place(self, place: Interactive, entries: str) -> str:
-        """A widget of a field."""
-        node = self.add(f"<< {entries} {self.widget(place)} >>")
-        self.annotations[place.page].append(node)
+        """A widget of a field: where it stands, and how it looks."""
+        node = self.add(f"<< {entries} {_where(place.rect)}{self.look(place)} >>")
+        self.annotations.setdefault(place.page, []).append(node)
         return node
 
-    def widget(self, place: Interactive) -> str:
-        """Where a field stands, and how it looks."""
+    def look(self, place: Interactive) -> str:
+        """What a widget shows."""
+        if place.kind == "signature":
+            return ""
+        if place.fit is not None:  # in the page's own points, as on paper
+            content = f"/Tx BMC q\n{INK} BT\n{drawn(place.fit, self.face)}\nET Q EMC"
+            return f" /AP << /N {self.drawing(content, place.rect, self.with_font)} >>"
         left, bottom, right, top = place.rect
-        rect = " ".join(map(_number, place.rect))
-        said = f"/Type /Annot /Subtype /Widget /Rect [{rect}] /F 4"
-        width, height = round(right - left, 2), round(top - bottom, 2)
-        size = f"{_number(width)} {_number(height)}"
+        box = (0.0, 0.0, right - left, top - bottom)
+        empty = self.drawing("", box, self.bare)
         if place.kind == "text":
-            drawing = ["/Tx BMC q", INK, "BT"]
-            for line in place.fit.lines if place.fit else ():
-                assert place.fit is not None
-                at = f"{line.x - left:.2f} {line.y - bottom:.2f}"
-                drawing.append(f"/GQ {place.fit.size:g} Tf 1 0 0 1 {at} Tm <{self.face.shown(line.text)}> Tj")
-            drawing += ["ET Q EMC"]
-            fonts = self.with_font if place.fit else self.bare
-            return f"{said} /AP << /N {self.appearance(chr(10).join(drawing), size, fonts)} >>"
-        if place.kind in ("check", "one_of"):
-            on = self.appearance(f"q {INK} {cross(0, 0, width, height)} Q", size, self.bare)
-            off = self.appearance("", size, self.bare)
-            state = place.option if place.on else "Off"
-            looks = f"<< /{place.option} {on} /Off {off} >>"
-            return f"{said} /AP << /N {looks} >> /AS /{state} /MK << /CA (8) >>"
-        return said
+            return f" /AP << /N {empty} >>"
+        on = self.drawing(f"q {INK} {cross(*box)} Q", box, self.bare)
+        state = place.option if place.on else "Off"
+        return f" /AP << /N << /{place.option} {on} /Off {empty} >> >> /AS /{state} /MK << /CA (8) >>"
 
-    def appearance(self, content: str, size: str, resources: str) -> str:
-        """A drawing of that size; the same one for the same."""
-        name = (content, size)
-        if name not in self.drawn:
-            head = f"/Type /XObject /Subtype /Form /BBox [0 0 {size}] /Resources {resources}"
-            self.drawn[name] = self.add(f"<< {head} /Length {len(content)} >>\nstream\n{content}\nendstream")
-        return self.drawn[name]
+    def drawing(self, content: str, box: Rect, resources: str) -> str:
+        """A drawing in a box; the same one for the same."""
+        head = f"/Type /XObject /Subtype /Form /BBox [{_box(box)}] /Resources {resources}"
+        body = f"<< {head} /Length {len(content)} >>\nstream\n{content}\nendstream"
+        if body not in self.drawn:
+            self.drawn[body] = self.add(body)
+        return self.drawn[body]
 
-    def opened(self) -> pikepdf.Pdf:
-        """The file, opened."""
-        for name, reference in self.branches.items():
-            at = int(reference.split(" ")[0]) - 1
-            self.objects[at] = self.objects[at].replace(f"{{{name}}}", " ".join(self.kids[name]))
-        annotations = " ".join(f"[{' '.join(nodes)}]" for nodes in self.annotations)
-        fields = f"/Fields [{' '.join(self.roots)}]"
-        taken = self.add(f"<< /WithFont {self.with_font} {fields} /Annotations [{annotations}] >>")
-        pages = self.add("<< /Type /Pages /Kids [] /Count 0 >>")
-        root = self.add(f"<< /Type /Catalog /Pages {pages} /Taken {taken} >>")
-        out, offsets = bytearray(b"%PDF-1.7\n"), []
-        for number, body in enumerate(self.objects, 1):
-            offsets.append(len(out))
-            out += f"{number} 0 obj\n{body}\nendobj\n".encode("ascii")
-        start, size = len(out), len(offsets) + 1
-        rows = "".join(f"{offset:010d} 00000 n \n" for offset in offsets)
-        out += f"xref\n0 {size}\n0000000000 65535 f \n{rows}".encode("ascii")
-        out += f"trailer\n<< /Size {size} /Root {root} >>\nstartxref\n{start}\n%%EOF\n".encode("ascii")
-        return pikepdf.open(io.BytesIO(bytes(out)))
+    def finish(self) -> None:
+        """What hangs on what: the branches, the fields of the file, the widgets of each page."""
+        for name, node in self.branches.items():
+            above, _, own = name.rpartition(".")
+            parent = f" /Parent {self.branches[above]}" if above else ""
+            self.update.put(node, f"<< /T {_string(own)}{parent} /Kids [{' '.join(self.kids[name])}] >>")
+        fonts = " ".join(f"{name} {reference}" for name, reference in self.fonts.items())
+        self.update.put(
+            self.form,
+            f"<< /Fields [{' '.join(self.kids[''])}] /DR << /Font << {fonts} >> >>"
+            " /DA (/Helv 10 Tf 0 g) /NeedAppearances false >>",
+        )
+        pages = self.update.before.pages
+        for page, nodes in self.annotations.items():
+            self.update.put(f"{pages[page].obj.Annots.objgen[0]} 0 R", f"[{' '.join(nodes)}]")
+
+
+def _number(value: float) -> str:
+    return f"{value:.4f}".rstrip("0").rstrip(".")
 
 
 @lru_cache(maxsize=20_000)
-def _number(value: float) -> str:
-    return f"{value:.4f}".rstrip("0").rstrip(".")
+def _box(rect: Rect) -> str:
+    return " ".join(map(_number, rect))
+
+
+def _where(rect: Rect) -> str:
+    """A widget at its place, which is printed."""
+    return f"/Type /Annot /Subtype /Widget /Rect [{_box(rect)}] /F 4"
 
 
 _ESCAPED = str.maketrans({letter: f"\\{letter}" for letter in "\\()"})
@@ -216,19 +193,28 @@ def _string(text: str) -> str:
     return f"<FEFF{text.encode('utf-16-be').hex()}>"
 
 
-def _entries(own: str, places: list[Interactive]) -> str:
-    """What a field is, whatever its places look like."""
-    first = places[0]
-    flags = _READ_ONLY if first.read_only else 0
-    said = f"/T {_string(own)}" + (f" /TU {_string(first.tooltip)}" if first.tooltip else "")
-    if first.kind == "text":
-        style = _string(f"/Helv {first.size:g} Tf 0.07 0.11 0.27 rg")
-        said += f" /FT /Tx /V {_string(first.value)} /DA {style}"
-        flags |= _MULTILINE if first.lines > 1 else 0
-    elif first.kind == "signature":
+@lru_cache(maxsize=20_000)
+def _what(own: str, kind: str, tooltip: str, lines: int, size: float, read_only: bool) -> str:
+    """What a field is, whatever it holds: the same in every package with its form."""
+    flags = _READ_ONLY if read_only else 0
+    said = f"/T {_string(own)}" + (f" /TU {_string(tooltip)}" if tooltip else "")
+    if kind == "text":
+        style = _string(f"/Helv {size:g} Tf 0.07 0.11 0.27 rg")
+        said += f" /FT /Tx /DA {style}"
+        flags |= _MULTILINE if lines > 1 else 0
+    elif kind == "signature":
         said += " /FT /Sig"
     else:
-        chosen = next((p.option for p in places if p.on), None)
-        said += f" /FT /Btn /V /{chosen or 'Off'}"
-        flags |= _RADIO | _KEEP_ONE if first.kind == "one_of" else 0
+        said += " /FT /Btn"
+        flags |= _RADIO | _KEEP_ONE if kind == "one_of" else 0
     return said + (f" /Ff {flags}" if flags else "")
+
+
+def _value(places: list[Interactive]) -> str:
+    """What a field holds."""
+    first = places[0]
+    if first.kind == "text":
+        return f" /V {_string(first.value)}"
+    if first.kind == "signature":
+        return ""
+    return f" /V /{next((p.option for p in places if p.on), 'Off')}"
