@@ -52,3 +52,7 @@ if [ ! -f "$stamp" ] || [ "$(cat "$stamp")" != "$want" ]; then
   (cd web && npm ci --loglevel=error --no-audit --no-fund)
   echo "$want" >"$stamp"
 fi
+
+# A child that reads one file starts in half the time where its modules are compiled already, also on a machine whose
+# Python is told to leave none behind.
+.venv/bin/python -m compileall -q -j 0 core server standins ops tests bench

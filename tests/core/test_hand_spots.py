@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from datetime import date
+from functools import cache
 from typing import Any
 
 import pytest
@@ -34,6 +35,7 @@ SIGN: dict[str, Any] = {
 }
 
 
+@cache
 def plain_paper() -> Any:
     """A paper from elsewhere, with no place of its own."""
     found = read_paper(lined_form([("Well water", "a")]))

@@ -9,7 +9,7 @@ from typing import Any
 from django.test import Client
 from django.urls import Resolver404, resolve
 from drf_spectacular.generators import SchemaGenerator
-from jsonschema import Draft202012Validator
+from jsonschema_rs import Draft202012Validator
 
 
 @cache
@@ -75,7 +75,7 @@ def hold_against_schema(path: str, method: str, answer: Any) -> None:
         f"{method} {route} answered {answer.status_code}, of which the schema doesn't know"
     )
     wrong = next(validator.iter_errors(answer.json()), None)
-    assert wrong is None, f"{method} {route}: {wrong.json_path}: {wrong.message[:300]}"  # type: ignore[union-attr]
+    assert wrong is None, f"{method} {route}: {wrong.instance_path}: {wrong.message[:300]}"  # type: ignore[union-attr]
 
 
 class CheckedClient(Client):

@@ -164,6 +164,10 @@ FACT = {
 }
 
 
+LAYOUTS: dict[str, list[dict[str, Any]]] = {}
+"""What forms fix, by where it is asked for."""
+
+
 class Speaker:
     """Speaks to the API as one user."""
 
@@ -224,11 +228,13 @@ class Speaker:
         return {**spec, "label": f"{one} {position} {spec['label']}", "group": group, "help": ""}
 
     def layout(self, document: dict[str, Any], side: str) -> list[dict[str, Any]]:
-        answer = self.get(
-            f"/api/layouts/{document['edition']}/{document['mapping']}/{side.replace(' ', '-')}"
-        )
-        assert answer.status_code == 200, answer.content
-        return list(answer.json())
+        """What the form fixes, asked for once, as screens do: its digests tell it from any other."""
+        path = f"/api/layouts/{document['edition']}/{document['mapping']}/{side.replace(' ', '-')}"
+        if path not in LAYOUTS:
+            answer = self.get(path)
+            assert answer.status_code == 200, answer.content
+            LAYOUTS[path] = list(answer.json())
+        return LAYOUTS[path]
 
     def fact(self, key: str) -> dict[str, Any]:
         return next(f for f in self.open()["facts"] if f["key"] == key)

@@ -431,7 +431,7 @@ class Package:
                 *known, state="idle", text=text, fit=fitted, quiet=self._why_not(document, spot.relevant)
             )
         if m.sign is not None:
-            return Blank(*known, state="sign")
+            return Blank(*known, "sign")
         has_own = key != own_key and self.sheet.ledger.speaks_of(own_key)
         own = self.sheet.held(own_key) if has_own else None
         only_here = own is not None and own.value is not None
@@ -449,7 +449,7 @@ class Package:
             text = m.empty_text if held.value is EMPTY else KINDS[spot.kind].in_blank(held.value)
             fitted = fit(text, f.frame)
             self.fitted += 1
-        fault = held.fault or self._out_of_order(key, held.value)
+        fault = held.fault or (self._out_of_order(key, held.value) if isinstance(held.value, date) else None)
         made = Blank(*known, state, text, marked, held.source, only_here, held.missing, fault, fitted)
         return self._with_choices(document, made) if m.choices else made
 
@@ -473,14 +473,12 @@ class Package:
         value = None if key in GROUPS else self.sheet.held(key).value
         return f"“{label}” is {shown(value, kind).lower() or 'open'}"
 
-    def _out_of_order(self, key: str, value: Value | None) -> Fault | None:
+    def _out_of_order(self, key: str, day: date) -> Fault | None:
         """What is wrong with a day that can't be before another, and is."""
-        fact = self.catalog.find(key) if isinstance(value, date) else None
+        fact = self.catalog.find(key)
         early = fact.not_before if fact is not None else None
         before = self.sheet.held(early).value if early is not None else None
-        if fact is None or early is None or not isinstance(value, date) or not isinstance(before, date):
-            return None
-        if value >= before:
+        if fact is None or early is None or not isinstance(before, date) or day >= before:
             return None
         first = f"{self.catalog.label_of(early).lower()}, {before:%B} {before.day}, {before.year}"
         return Fault("order", f"{fact.label} is before {first}.", "Check both days.", key)

@@ -106,11 +106,14 @@ def as_yaml(data: Any) -> bytes:
     return yaml.dump(data, Dumper=_Dumper, sort_keys=False, allow_unicode=True, width=180).encode()
 
 
-class _Dumper(yaml.SafeDumper):
+_PLAIN_DUMPER: Any = getattr(yaml, "CSafeDumper", yaml.SafeDumper)  # four times faster where it is there
+
+
+class _Dumper(_PLAIN_DUMPER):
     """Block style outside, flow style for rows without lists in them: one field a line."""
 
     def represent_mapping(self, tag: str, mapping: Any, flow_style: bool | None = None) -> yaml.MappingNode:
-        node = super().represent_mapping(tag, mapping, flow_style)
+        node: yaml.MappingNode = super().represent_mapping(tag, mapping, flow_style)
         node.flow_style = bool(mapping) and "id" in mapping
         return node
 

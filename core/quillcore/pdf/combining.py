@@ -125,9 +125,7 @@ def _lay(
     stream = pikepdf.Stream(out, _packed(b"Q\n" + content), Filter=Name.FlateDecode)
     under = page.get("/Contents")
     parts = under if isinstance(under, Array) else [under] if under is not None else []
-    page.Contents = Array(
-        [save, *(part for part in parts if isinstance(part, pikepdf.Stream)), out.make_indirect(stream)]
-    )
+    page.Contents = Array([save, *(part for part in parts if isinstance(part, pikepdf.Stream)), stream])
     if font is None:
         return
     resources = page.Resources
@@ -150,7 +148,7 @@ def _embedded(out: pikepdf.Pdf, face: Face) -> pikepdf.Object:
             Descent=-400,
             CapHeight=660,
             StemV=95,
-            FontFile2=out.make_indirect(program),
+            FontFile2=program,
         )
     )
     inner = out.make_indirect(
@@ -174,6 +172,6 @@ def _embedded(out: pikepdf.Pdf, face: Face) -> pikepdf.Object:
             BaseFont=name,
             Encoding=Name("/Identity-H"),
             DescendantFonts=Array([inner]),
-            ToUnicode=out.make_indirect(pikepdf.Stream(out, face.to_unicode)),
+            ToUnicode=pikepdf.Stream(out, face.to_unicode, Filter=Name.FlateDecode),
         )
     )

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import base64
 import json
+import zlib
 from dataclasses import dataclass
 from functools import cache, cached_property
 from pathlib import Path
@@ -51,6 +52,7 @@ class Face:
     length: int
     advances: tuple[int, ...]
     to_unicode: bytes
+    """Which letters its glyphs are, compressed like the program."""
 
     @cached_property
     def widths_array(self) -> bytes:
@@ -79,5 +81,5 @@ def face(name: str) -> Face:
         base64.b64decode(kept["program"]),
         kept["length"],
         tuple(kept["advances"]),
-        kept["to_unicode"].encode(),
+        zlib.compress(kept["to_unicode"].encode()),
     )
