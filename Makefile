@@ -54,7 +54,8 @@ pack: set-up
 
 test: build lint types
 	cd web && npm run --silent test
-	$(PY) -m pytest tests/core tests/server tests/test_processes.py -n 2 --dist loadfile
+	export QUILL_TEST_SHARED=$$(mktemp -d); trap 'rm -rf "$$QUILL_TEST_SHARED"' EXIT; \
+	$(PY) -m pytest tests/core tests/server tests/test_processes.py -n 2 --dist loadfile && \
 	$(PY) -m pytest tests/journeys tests/faults -n 2 --dist loadfile
 
 bench-attack: set-up

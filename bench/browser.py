@@ -26,8 +26,8 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 from ops.processes import start_stand_in
 from tests.conftest import stand_in_addresses
-from tests.journeys.conftest import deals_of, sign_in, told
-from tests.running import Running
+from tests.journeys.conftest import deals_of, signed_in, told
+from tests.running import BROWSER, Running
 
 SLOWER = 4
 """A four-year-old phone against a desk's machine, as browsers' own tools have it."""
@@ -35,10 +35,6 @@ MOST_MS = 200
 """From here on a person feels that a key waits."""
 TEXT = "The porch swing and the shed stay, as does the ladder in the garage. "
 DEAL = "574 N Ropewalk Road · Okafor"
-ARGS = (
-    "--headless --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking"
-    " --disable-component-update --disable-sync"
-)
 WATCH = """() => { window.tasks = []
     new PerformanceObserver(l => window.tasks.push(...l.getEntries().map(e => e.duration)))
         .observe({type: 'longtask'}) }"""
@@ -73,7 +69,7 @@ def floor(browser: Browser) -> list[float]:
 def ours(browser: Browser, running: Running) -> list[float]:
     """The lens of an open blank."""
     page = phone(browser)
-    sign_in(page, running.address)
+    signed_in(page, running.address)
     page.get_by_role("link", name=DEAL).first.tap()
     page.get_by_role("button", name="Paper", exact=True).tap()
     lens = page.get_by_role("region", name="Lens")
@@ -103,7 +99,7 @@ def hundred_pages(browser: Browser, running: Running) -> tuple[int, int, list[fl
     """Pages and blanks of a package of every form; milliseconds from each key to the next picture on the
     screen, and of tasks over 50, while a price that stands in many places is typed over."""
     page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
-    sign_in(page, running.address)
+    signed_in(page, running.address)
     every = told(page, "/api/forms")
     deal = next(d for d in deals_of(page) if d["name"] == DEAL)
     ours = [f["number"] for f in every if "buying" in f["sides"] and not f["own"]]
@@ -143,7 +139,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory(prefix="quill-bench-") as folder, ExitStack() as stack:
         running = served(Path(folder), stack)
         with sync_playwright() as driver:
-            browser = driver.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS.split())
+            browser = driver.chromium.launch(**BROWSER)
             bare, whole = floor(browser), ours(browser, running)
             pages, blanks, echoes, tasks = hundred_pages(browser, running)
             browser.close()

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import fcntl
+import os
 import shutil
-from collections.abc import Iterator
+import tempfile
+from collections.abc import Callable, Iterator
 from contextlib import ExitStack
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -14,12 +17,42 @@ import pytest
 from django.conf import settings
 
 from ops.processes import make_seal, start_database, start_mail, start_stamps, start_stand_in
-from tests.running import Running, make_world
+from tests.running import Running, fill_world, migrate
 from tests.settings import FOLDER
 
 # A machine may pause: a law holds or not, however long an example took.
 hypothesis.settings.register_profile("quill", deadline=None)
 hypothesis.settings.load_profile("quill")
+
+
+SHARED = "QUILL_TEST_SHARED"
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    """Where a run's workers find what one of them has made for all; whoever starts several runs may name a
+    folder for them."""
+    if SHARED not in os.environ:
+        os.environ[SHARED] = tempfile.mkdtemp(prefix="quill-test-shared-")
+        config.add_cleanup(lambda: shutil.rmtree(os.environ[SHARED], ignore_errors=True))
+
+
+def made_once(name: str, make: Callable[[Path], None]) -> Path:
+    """A folder that the first worker makes which asks for it, and the others wait for."""
+    made, lock = (Path(os.environ[SHARED]) / part for part in (name, f"{name}.lock"))
+    with lock.open("w") as turn:
+        fcntl.flock(turn, fcntl.LOCK_EX)
+        if not made.exists():
+            making = made.with_suffix(".making")
+            shutil.rmtree(making, ignore_errors=True)  # by a worker that failed
+            make(making)
+            making.rename(made)
+    return made
+
+
+@pytest.fixture(scope="session")
+def empty_database() -> Path:
+    """A database at rest with its tables, in a folder that can be copied."""
+    return made_once("empty", migrate)
 
 
 @pytest.fixture(scope="session")
@@ -30,8 +63,16 @@ def folder() -> Iterator[Path]:
 
 
 @pytest.fixture(scope="session")
-def django_db_modify_db_settings(folder: Path) -> Iterator[None]:
+def django_db_keepdb() -> bool:
+    """The database has its tables already, and goes with its folder."""
+    return True
+
+
+@pytest.fixture(scope="session")
+def django_db_modify_db_settings(folder: Path, empty_database: Path) -> Iterator[None]:
     """pytest-django's hook before the test database is made: the server has to be there."""
+    own = shutil.ignore_patterns("password")  # which the settings know already
+    shutil.copytree(empty_database, folder, ignore=own, dirs_exist_ok=True)
     with start_database(folder / "db", int(settings.DATABASES["default"]["PORT"])):
         yield
 
@@ -76,11 +117,14 @@ def post_office(folder: Path) -> Iterator[None]:
 
 
 @pytest.fixture(scope="session")
-def demo_world(folder: Path, stand_ins: None) -> Path:
+def demo_world(empty_database: Path, stand_ins: None) -> Path:
     """The demo world at rest, made once."""
-    made = folder / "world"
-    make_world(made)
-    return made
+
+    def make(folder: Path) -> None:
+        shutil.copytree(empty_database, folder)
+        fill_world(folder)
+
+    return made_once("world", make)
 
 
 @pytest.fixture(scope="module")

@@ -26,3 +26,4 @@ os.environ["QUILL_FILES"] = tempfile.mkdtemp(prefix="quill-test-files-")
 from goodquill.settings import *  # noqa: F403
 
 DATABASES["default"]["CONN_MAX_AGE"] = 0  # noqa: F405
+DATABASES["default"]["TEST"] = {"NAME": DATABASES["default"]["NAME"]}  # noqa: F405

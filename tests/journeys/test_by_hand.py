@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.journeys.conftest import deals_of, go_to_page, saved, sign_in, told
+from tests.journeys.conftest import deals_of, go_to_page, saved, signed_in, told
 
 pytestmark = pytest.mark.journey
 BERTIL = "bertil@marrowfinch.example"
@@ -18,7 +18,7 @@ FOUR = "301 Residential Purchase Agreement, page 4"
 def paper(product: str, context: BrowserContext) -> Page:
     """Page 4 of the purchase agreement of one deal, about to be changed by hand."""
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     deal = next(d["id"] for d in deals_of(page) if "Tanaka" in d["name"])
     page.goto(f"{product}/deals/{deal}/write?by=paper")
     go_to_page(page, FOUR)

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.journeys.conftest import deals_of, saved, sign_in
+from tests.journeys.conftest import deals_of, saved, signed_in
 
 pytestmark = pytest.mark.journey
 BERTIL = "bertil@marrowfinch.example"
@@ -16,7 +16,7 @@ BERTIL = "bertil@marrowfinch.example"
 @pytest.fixture
 def page(product: str, context: BrowserContext) -> Page:
     made = context.new_page()
-    sign_in(made, product, BERTIL)
+    signed_in(made, product, BERTIL)
     return made
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.journeys.conftest import open_deal, saved, sign_in
+from tests.journeys.conftest import open_deal, saved, signed_in
 
 pytestmark = pytest.mark.journey
 ROLL = (
@@ -17,7 +17,7 @@ ROLL = (
 @pytest.fixture
 def page(context: BrowserContext, product: str) -> Page:
     made = context.new_page()
-    sign_in(made, product)
+    signed_in(made, product)
     return made
 
 
@@ -63,7 +63,7 @@ def test_a_home_seen_becomes_a_deal_with_the_fitting_template(page: Page) -> Non
 
 def test_a_deal_that_fell_through_goes_on_to_the_next_home(context: BrowserContext, product: str) -> None:
     page = context.new_page()
-    sign_in(page, product, "bertil@marrowfinch.example")
+    signed_in(page, product, "bertil@marrowfinch.example")
     open_deal(page, "Kowalczyk", "Facts")
     page.get_by_role("button", name="More about this deal").click()
     page.get_by_role("menuitem", name="It fell through, go on to another home").click()
@@ -75,7 +75,7 @@ def test_a_deal_that_fell_through_goes_on_to_the_next_home(context: BrowserConte
 
 def test_a_deal_that_closed_asks_for_nothing_until_it_goes_on(context: BrowserContext, product: str) -> None:
     page = context.new_page()
-    errors = sign_in(page, product, "bertil@marrowfinch.example")
+    errors = signed_in(page, product, "bertil@marrowfinch.example")
     open_deal(page, "Haddad", "Duties")
     head, more = (
         page.get_by_role("region", name="This deal"),

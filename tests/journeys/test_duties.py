@@ -13,7 +13,7 @@ from playwright.sync_api import Browser, BrowserContext, expect
 from quillcore.values.clock import today
 
 from ops.processes import start_worker
-from tests.journeys.conftest import open_deal, sign_in
+from tests.journeys.conftest import open_deal, signed_in
 from tests.running import Running
 
 pytestmark = pytest.mark.journey
@@ -25,7 +25,7 @@ def test_a_duty_is_said_in_words_follows_its_date_and_is_settled_from_today(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     open_deal(page, OKAFOR, "Duties")
     page.get_by_role("button", name="Add a duty").press("Enter")
     expect(page.get_by_label("What is to be done")).to_be_focused()
@@ -65,7 +65,7 @@ def test_what_is_typed_of_a_duty_is_there_after_a_reload_and_offline(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, OKAFOR, "Duties")
     page.get_by_role("button", name="Add a duty").click()
     page.get_by_label("What is to be done").fill("Ask about the fence")
@@ -96,7 +96,7 @@ def test_somebody_is_invited_signs_in_and_leaves(
     running: Running, browser: Browser, context: BrowserContext, post_office: None
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, running.address, "rosalind@marrowfinch.example")
+    errors = signed_in(page, running.address, "rosalind@marrowfinch.example")
     with start_worker(running.folder, running.env, interval=0.1):
         page.goto(f"{running.address}/profile")
         page.get_by_role("button", name="Invite a member").click()

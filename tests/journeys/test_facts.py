@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
-from tests.journeys.conftest import all_facts, open_deal, saved, sign_in
+from tests.journeys.conftest import all_facts, open_deal, saved, signed_in
 
 pytestmark = pytest.mark.journey
 
@@ -18,7 +18,7 @@ def page(context: BrowserContext) -> Page:
 
 
 def test_offers_are_compared_and_one_is_accepted(page: Page, product: str) -> None:
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, "Delacroix", "Offers")
     here = page.get_by_label("Purchase price, Offer 1")
     expect(here).to_have_value("781,000.00")
@@ -45,7 +45,7 @@ def test_offers_are_compared_and_one_is_accepted(page: Page, product: str) -> No
 
 
 def test_terms_are_typed_where_the_offers_stand_side_by_side(page: Page, product: str) -> None:
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     open_deal(page, "Delacroix", "Offers")
     here = page.get_by_label("Closing by, Offer 1")
     before = here.input_value()
@@ -70,8 +70,8 @@ def test_terms_are_typed_where_the_offers_stand_side_by_side(page: Page, product
 
 def test_two_people_see_each_other_and_a_clash_keeps_both(browser: Browser, product: str) -> None:
     agent, coordinator = browser.new_context().new_page(), browser.new_context().new_page()
-    sign_in(agent, product)
-    sign_in(coordinator, product, "tomas@marrowfinch.example")
+    signed_in(agent, product)
+    signed_in(coordinator, product, "tomas@marrowfinch.example")
     for person in (agent, coordinator):
         open_deal(person, "Ridgeline", "Facts")
     agent.get_by_label("Home warranty up to").fill("650")

@@ -14,7 +14,7 @@ from quillcore.packs.reading import read_folder, write_zip
 
 from tests.core.foreign import lined_form
 from tests.core.small import BUILT
-from tests.journeys.conftest import open_deal, saved, sign_in
+from tests.journeys.conftest import open_deal, saved, signed_in
 
 ROWS = [
     ("Purchaser(s):", "Text1"),
@@ -37,7 +37,7 @@ def drop(page: Page, content: bytes, name: str = "paper.pdf") -> None:
 
 
 def test_a_form_is_found_by_words_in_its_text_and_kept_at_hand(page: Page, product: str) -> None:
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     go_to_forms(page)
     page.get_by_label("Find a form").fill("picocuries")
     rows = page.get_by_role("list", name="Forms").get_by_role("listitem")
@@ -56,7 +56,7 @@ def test_a_form_is_found_by_words_in_its_text_and_kept_at_hand(page: Page, produ
 def test_a_form_by_others_is_confirmed_by_keyboard_saved_and_filled_in_a_deal(
     page: Page, browser: Browser, product: str, tmp_path: Path
 ) -> None:
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     go_to_forms(page, "Own papers")
     drop(page, lined_form(ROWS, title="HOUSE OFFER"))
     status = page.get_by_text("of 4 blanks confirmed")
@@ -78,7 +78,7 @@ def test_a_form_by_others_is_confirmed_by_keyboard_saved_and_filled_in_a_deal(
     page.get_by_role("button", name="Propose as a form").click()
     expect(page.get_by_text("proposed by Inês Calloway-Bright")).to_be_visible()
     broker = browser.new_page()
-    sign_in(broker, product, "rosalind@marrowfinch.example")
+    signed_in(broker, product, "rosalind@marrowfinch.example")
     go_to_forms(broker, "Own papers")
     broker.get_by_role("link", name="HOUSE OFFER").click()
     broker.get_by_role("button", name="Save as a form").click()
@@ -108,7 +108,7 @@ def test_a_form_by_others_is_confirmed_by_keyboard_saved_and_filled_in_a_deal(
 
 
 def test_a_wrong_suggestion_costs_one_key(page: Page, product: str) -> None:
-    sign_in(page, product)
+    signed_in(page, product)
     go_to_forms(page, "Own papers")
     drop(
         page, lined_form([("Buyer's agent:", "a"), ("Phone:", "b"), ("Listing agent:", "c")], title="ONE KEY")
@@ -130,7 +130,7 @@ def test_a_wrong_suggestion_costs_one_key(page: Page, product: str) -> None:
 def test_blanks_are_placed_on_a_flat_paper_nudged_copied_and_put_on_every_page(
     page: Page, product: str
 ) -> None:
-    sign_in(page, product)
+    signed_in(page, product)
     flat = pikepdf.new()
     for _ in range(3):
         flat.add_blank_page(page_size=(612, 792))
@@ -162,14 +162,14 @@ def test_blanks_are_placed_on_a_flat_paper_nudged_copied_and_put_on_every_page(
 
 
 def test_a_file_that_is_no_pdf_is_refused_beside_the_drop_place(page: Page, product: str) -> None:
-    sign_in(page, product)
+    signed_in(page, product)
     go_to_forms(page, "Own papers")
     drop(page, b"PK not a pdf", "holiday.pdf")
     expect(page.get_by_role("alert")).to_contain_text("This isn't a PDF.")
 
 
 def test_a_broker_sees_what_a_release_changes_before_taking_it_in(page: Page, product: str) -> None:
-    sign_in(page, product, "nadia@cobblersgate.example")
+    signed_in(page, product, "nadia@cobblersgate.example")
     go_to_forms(page, "Releases and membership")
     expect(page.get_by_role("heading", name="What the release of Nov 2, 2026 changed")).to_be_visible()
     expect(page.get_by_text("Appraisal Gap Addendum")).to_be_visible()
@@ -186,7 +186,7 @@ def test_a_broker_sees_what_a_release_changes_before_taking_it_in(page: Page, pr
 
 
 def test_a_broker_goes_back_from_a_release_and_on_again(page: Page, product: str) -> None:
-    errors = sign_in(page, product, "nadia@cobblersgate.example")
+    errors = signed_in(page, product, "nadia@cobblersgate.example")
     go_to_forms(page, "Releases and membership")
     later = page.get_by_role("listitem").filter(has_text="Nov 2, 2026")
     page.get_by_role("button", name="Go back from the release of Nov 2, 2026").click()
@@ -200,7 +200,7 @@ def test_a_broker_goes_back_from_a_release_and_on_again(page: Page, product: str
 
 
 def test_a_city_is_chosen_from_those_of_its_county(page: Page, product: str) -> None:
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, "Delacroix", "Package")
     page.get_by_role("button", name="Add forms").click()
     page.get_by_label("Find a form").fill("210")

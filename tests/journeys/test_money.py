@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.journeys.conftest import open_deal, saved, sign_in
+from tests.journeys.conftest import open_deal, saved, signed_in
 
 pytestmark = pytest.mark.journey
 MOVES = "moves the sheet"
@@ -20,7 +20,7 @@ LINES = """() => [...document.querySelectorAll('tbody tr')]
 def money(product: str, context: BrowserContext) -> Page:
     """The money of a deal being bought."""
     page = context.new_page()
-    sign_in(page, product, "bertil@marrowfinch.example")
+    signed_in(page, product, "bertil@marrowfinch.example")
     open_deal(page, "van der Meer", "Money")
     page.get_by_role("button", name="Seller's proceeds").click()
     return page

@@ -11,7 +11,7 @@ import pikepdf
 import pytest
 from playwright.sync_api import BrowserContext, expect
 
-from tests.journeys.conftest import open_deal, saved, sign_in, told
+from tests.journeys.conftest import open_deal, saved, signed_in, told
 from tests.journeys.test_access import findings
 
 pytestmark = pytest.mark.journey
@@ -23,7 +23,7 @@ def test_an_offer_is_countered_compared_and_accepted(
     product: str, context: BrowserContext, tmp_path: Path
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, product, BERTIL)
+    errors = signed_in(page, product, BERTIL)
     open_deal(page, HOME, "Offers")
     deal = page.url.split("/deals/")[1].split("/")[0]
     turns = page.get_by_role("region", name="Turns of")

@@ -14,7 +14,7 @@ from quillcore.pdf.renderer import plain_text
 
 from tests.core.foreign import lined_form
 from tests.core.small import OFFER, every_form, package
-from tests.journeys.conftest import deals_of, saved, sign_in
+from tests.journeys.conftest import deals_of, saved, signed_in
 
 pytestmark = pytest.mark.journey
 BERTIL = "bertil@marrowfinch.example"
@@ -24,7 +24,7 @@ BERTIL = "bertil@marrowfinch.example"
 def deal(product: str, context: BrowserContext) -> Page:
     """The package of one deal."""
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     found = next(d["id"] for d in deals_of(page) if "Tanaka" in d["name"])
     page.goto(f"{product}/deals/{found}/package")
     expect(page.get_by_role("button", name="Add forms")).to_be_visible()

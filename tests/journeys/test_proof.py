@@ -5,14 +5,14 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import BrowserContext, expect
 
-from tests.journeys.conftest import open_deal, saved, sign_in
+from tests.journeys.conftest import open_deal, saved, signed_in
 
 pytestmark = pytest.mark.journey
 
 
 def test_a_remark_leads_to_its_place_its_remedy_or_a_reason(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    errors = sign_in(page, product, "bertil@marrowfinch.example")
+    errors = signed_in(page, product, "bertil@marrowfinch.example")
     open_deal(page, "835 Willow Place · Kowalczyk", "Proofread")  # nobody else's test fills it
     expect(page.get_by_role("status").filter(has_text="Not ready yet")).to_be_visible()
 

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.journeys.conftest import open_deal, saved, sign_in, told
+from tests.journeys.conftest import open_deal, saved, signed_in, told
 
 pytestmark = pytest.mark.journey
 BERTIL = "bertil@marrowfinch.example"
@@ -20,7 +20,7 @@ ANSWERS = {"how many": "10", "day": "fri", "date": "today", "percent": "2", "pri
 def asked(product: str, context: BrowserContext) -> Page:
     """The questions of the demo's fullest buying package."""
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     open_deal(page, "Haddad")
     page.keyboard.press("F2")
     expect(heading(page)).to_be_visible()
@@ -73,7 +73,7 @@ def test_from_many_open_to_none_by_keyboard(asked: Page, capsys: pytest.CaptureF
 
 def test_a_half_typed_answer_is_kept_whatever_leaves_it(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     open_deal(page, "van der Meer")
     page.keyboard.press("F2")
     deal = page.url.split("/deals/")[1].split("/")[0]
@@ -101,7 +101,7 @@ def test_a_half_typed_answer_is_kept_whatever_leaves_it(product: str, context: B
 
 def test_what_can_not_be_read_is_asked_again_and_says_why(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     open_deal(page, "Tanaka")
     page.keyboard.press("F2")
     part(page, "Dates")
@@ -130,7 +130,7 @@ def test_paper_and_questions_are_one_key_apart_at_the_same_place(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     open_deal(page, "van der Meer")
     page.keyboard.press("F2")
     part(page, "Dates")
@@ -150,7 +150,7 @@ def test_paper_and_questions_are_one_key_apart_at_the_same_place(
 
 def test_a_whole_address_answers_several_questions_at_once(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, "Pereira & Brannigan")
     page.keyboard.press("F2")
     part(page, "Property")
@@ -163,7 +163,7 @@ def test_a_whole_address_answers_several_questions_at_once(product: str, context
 
 def test_a_day_is_picked_from_a_month_by_keys(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, "Nguyễn")
     page.keyboard.press("F2")
     part(page, "Dates")

@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.journeys.conftest import all_facts, go_to_page, open_deal, saved, sign_in
+from tests.journeys.conftest import all_facts, go_to_page, open_deal, saved, signed_in
 from tests.journeys.signers import (
     answer_all,
     begin,
@@ -33,7 +33,7 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
     running: Running, worker: None, product: str, context: BrowserContext, phone: Page, tmp_path: Path
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     open_deal(page, "Nguyễn")
     begin(page, "Your offer on Nettle Drive")
     # What is typed is there after a reload.
@@ -115,7 +115,7 @@ def test_a_round_is_recalled_and_replaced_and_the_other_buyer_signs_in_person(
     running: Running, worker: None, product: str, context: BrowserContext, phone: Page
 ) -> None:
     page = context.new_page()
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, "Pereira")
     begin(page, "First try", only="101|301")
     without_signer(page, "Inês Calloway-Bright")
@@ -181,7 +181,7 @@ def test_a_signer_declines_with_a_reason_that_is_kept_while_it_is_typed(
     running: Running, product: str, context: BrowserContext, phone: Page
 ) -> None:
     page = context.new_page()
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, "938 Quarry")
     begin(page, "Lead paint", only="503")
     without_signer(page, "Inês Calloway-Bright")
@@ -209,7 +209,7 @@ def test_a_signer_without_a_network_is_told_and_nothing_is_shown_as_signed(
     running: Running, product: str, context: BrowserContext, phone: Page
 ) -> None:
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     open_deal(page, "835 Willow")
     begin(page, "Agency", only="101")
     without_signer(page, "Bertil Osei")
@@ -257,7 +257,7 @@ def test_a_disclosure_is_answered_by_its_seller_over_two_sittings(
     running: Running, worker: None, product: str, context: BrowserContext, phone: Page
 ) -> None:
     page = context.new_page()
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, "938 Quarry", "Package")
     page.get_by_role("button", name="Add forms").click()
     page.get_by_label("Find a form").fill("501")
@@ -305,7 +305,7 @@ def test_papers_are_delivered_to_the_other_side_by_a_link(
     running: Running, product: str, context: BrowserContext, phone: Page, tmp_path: Path
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, product, BERTIL)
+    errors = signed_in(page, product, BERTIL)
     open_deal(page, "Haddad", "Signing")
     page.get_by_role("button", name="Deliver papers").click()
     dialog = page.get_by_role("dialog", name="Deliver papers")

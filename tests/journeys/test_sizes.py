@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.journeys.conftest import deals_of, saved, sign_in
+from tests.journeys.conftest import deals_of, saved, signed_in
 
 pytestmark = pytest.mark.journey
 HOUSE = [
@@ -35,7 +35,7 @@ def overflows(page: Page) -> int:
 @pytest.mark.parametrize("size", SIZES, ids=lambda s: f"{s[0]}x{s[1]}")
 def test_nothing_is_wider_than_the_window(product: str, browser: Browser, size: tuple[int, int]) -> None:
     page = browser.new_context(viewport={"width": size[0], "height": size[1]}).new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     deal = deals_of(page)[-1]["id"]
     for path in [*HOUSE, *(f"/deals/{deal}/{place}" for place in DEAL)]:
         page.goto(product + path)
@@ -57,7 +57,7 @@ def test_by_thumb_from_today_to_the_downloaded_package(
         viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True, accept_downloads=True
     )
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     page.get_by_role("link", name="574 N Ropewalk Road · Okafor").first.tap()
     # On a phone it begins with the questions; the paper is one tap away.
     parts = page.get_by_role("navigation", name="Parts of the work")

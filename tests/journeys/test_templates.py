@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.journeys.conftest import all_facts, saved, sign_in
+from tests.journeys.conftest import all_facts, saved, signed_in
 
 pytestmark = pytest.mark.journey
 ANSWERS = {"days": "10", "percent": "3", "time": "5pm", "money": "500", "text": "As usual"}
@@ -48,7 +48,7 @@ def test_a_template_of_six_forms_with_twenty_answers_by_keyboard_alone(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     hands = Hands(page)
     hands.go("New template")
     expect(page.get_by_role("dialog", name="New template")).to_be_visible()
@@ -93,7 +93,7 @@ def test_a_template_of_six_forms_with_twenty_answers_by_keyboard_alone(
 
 def test_a_deal_begins_with_what_the_template_says(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     page.goto(f"{product}/templates")
     page.get_by_role("button", name="More for Buying a home, cash").click()
     page.get_by_role("menuitem", name="Make my own copy").click()

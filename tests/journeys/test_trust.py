@@ -13,7 +13,7 @@ import httpx
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
-from tests.journeys.conftest import INES, go_to_page, open_deal, saved, sign_in
+from tests.journeys.conftest import INES, go_to_page, open_deal, saved, signed_in
 from tests.running import Running
 
 pytestmark = pytest.mark.journey
@@ -26,7 +26,7 @@ BERTIL = "bertil@marrowfinch.example"
 @pytest.fixture
 def paper(product: str, context: BrowserContext) -> Page:
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     open_deal(page, DEAL)
     go_to_page(page, TWO)
     expect(price_of(page)).to_be_visible()
@@ -195,7 +195,7 @@ def test_undo_is_the_deals_and_redo_is_there(paper: Page) -> None:
 
 def test_start_makes_one_deal_however_it_is_pressed(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     before = len(past_the_screen(page, f"{product}/api/deals"))
     page.goto(f"{product}/new")
     page.get_by_label("Buyer 1, family name").fill("Twice")
@@ -212,7 +212,7 @@ def test_start_makes_one_deal_however_it_is_pressed(product: str, context: Brows
 
 def test_a_lost_answer_does_not_start_a_second_deal(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     before = len(past_the_screen(page, f"{product}/api/deals"))
     page.goto(f"{product}/new")
     page.get_by_label("Buyer 1, family name").fill("Lost")
@@ -235,7 +235,7 @@ def test_a_lost_answer_does_not_start_a_second_deal(product: str, context: Brows
 
 def test_a_home_chosen_by_enter_just_before_start_comes_along(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     page.goto(f"{product}/new")
     page.route("**/api/properties?*", lambda route: (page.wait_for_timeout(700), route.continue_()))
     page.get_by_label("Property", exact=True).fill("26-1104")
@@ -248,7 +248,7 @@ def test_a_mistaken_deal_is_renamed_thrown_away_and_found_again(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     page.goto(f"{product}/new")
     page.get_by_label("Buyer 1, family name").fill("Mistaken")
     page.get_by_role("button", name="Start the deal").click()
@@ -271,7 +271,7 @@ def test_a_contact_being_typed_outlives_an_ended_session_and_a_reload(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()
-    sign_in(page, product, BERTIL)
+    signed_in(page, product, BERTIL)
     page.goto(f"{product}/contacts")
     page.get_by_role("button", name="New contact").click()
     page.get_by_label("Given name").fill("Halvard")
@@ -291,7 +291,7 @@ def test_a_contact_being_typed_outlives_an_ended_session_and_a_reload(
 
 def test_signing_out_ends_the_session_everywhere(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    sign_in(page, product, INES)
+    signed_in(page, product, INES)
     cookies = {c["name"]: c["value"] for c in context.cookies()}
     page.get_by_role("button", name="Inês Calloway-Bright").click()
     page.get_by_role("menuitem", name="Sign out").click()
@@ -312,7 +312,7 @@ def test_the_locked_sign_in_says_how_long_and_a_known_device_stays_open(
 ) -> None:
     known = browser.new_context()
     own = known.new_page()
-    sign_in(own, product, "tomas@marrowfinch.example")
+    signed_in(own, product, "tomas@marrowfinch.example")
     stranger = browser.new_context().new_page()
     stranger.goto(product)
     for _ in range(9):
@@ -322,4 +322,4 @@ def test_the_locked_sign_in_says_how_long_and_a_known_device_stays_open(
         stranger.wait_for_timeout(250)
     expect(stranger.get_by_role("alert")).to_contain_text("It can be tried again in 15 minutes.")
     known.clear_cookies(name="sessionid")
-    sign_in(known.new_page(), product, "tomas@marrowfinch.example")
+    signed_in(known.new_page(), product, "tomas@marrowfinch.example")

@@ -14,7 +14,7 @@ import pytest
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from tests.core.foreign import inked, lined_form
-from tests.journeys.conftest import all_facts, open_deal, saved, sign_in, told
+from tests.journeys.conftest import all_facts, open_deal, saved, signed_in, told
 from tests.journeys.signers import (
     begin,
     link_of,
@@ -64,7 +64,7 @@ def test_an_offer_is_signed_countered_compared_accepted_and_delivered(
     running: Running, worker: None, product: str, context: BrowserContext, phone: Page, tmp_path: Path
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     open_deal(page, "Pereira", "Facts")
     deal = page.url.split("/deals/")[1].split("/")[0]
     type_price(page, "425,000")
@@ -132,7 +132,7 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
     running: Running, worker: None, product: str, context: BrowserContext, phone: Page, tmp_path: Path
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, product, BERTIL)
+    errors = signed_in(page, product, BERTIL)
     open_deal(page, "Haddad", "Package")
     well = tmp_path / "Shared well agreement.pdf"
     well.write_bytes(lined_form([("Well owner", "a"), ("Depth", "b")], title="SHARED WELL AGREEMENT"))

@@ -13,7 +13,7 @@ from django.conf import settings
 from goodquill.demo.world import PASSWORD
 from playwright.sync_api import BrowserContext, Page, Route, expect
 
-from tests.journeys.conftest import INES, go_to_page, open_deal, saved, sign_in
+from tests.journeys.conftest import INES, go_to_page, open_deal, saved, signed_in
 
 pytestmark = pytest.mark.journey
 CHANGES = re.compile(r"/changes(\?offer=\d+)?$")
@@ -32,7 +32,7 @@ def total_of(page: Page) -> Any:
 def paper(product: str, context: BrowserContext) -> Page:
     """Page 2 of the purchase agreement of one deal."""
     page = context.new_page()
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, "199 E Nettle Drive")
     go_to_page(page, TWO)
     expect(price_of(page)).to_be_visible()
@@ -95,7 +95,7 @@ def test_what_is_typed_offline_is_kept_here_and_sent_later_also_after_a_reload(
 
 def test_two_windows_see_each_others_changes(paper: Page, product: str, context: BrowserContext) -> None:
     other = context.browser.new_context().new_page()  # type: ignore[union-attr]
-    sign_in(other, product, "rosalind@marrowfinch.example")
+    signed_in(other, product, "rosalind@marrowfinch.example")
     open_deal(other, "199 E Nettle Drive")
     go_to_page(other, TWO)
     retype(paper, "351,500")
@@ -128,7 +128,7 @@ def test_a_session_that_ends_asks_to_sign_in_and_loses_nothing(paper: Page, cont
 
 def test_the_undo_button_takes_a_bring_in_back(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, "Pereira", "Facts")
     page.goto(page.url.split("?")[0] + "?listing=26-1104")
     page.get_by_role("button", name="Accept").click()
@@ -178,7 +178,7 @@ def test_an_unknown_number_and_a_service_that_is_down_are_told(
     product: str, context: BrowserContext, mood: Any
 ) -> None:
     page = context.new_page()
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, "199 E Nettle Drive", "Facts")
     page.goto(page.url.split("?")[0] + "?listing=99-0000")
     expect(page.get_by_role("alert")).to_contain_text("The listing service has no listing “99-0000”.")
@@ -194,7 +194,7 @@ def test_an_unknown_number_and_a_service_that_is_down_are_told(
 
 def test_the_package_is_reordered_and_extended_by_keyboard(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    sign_in(page, product)
+    signed_in(page, product)
     open_deal(page, "Pereira & Brannigan", "Package")
     page.get_by_role("button", name="Add forms").click()
     page.get_by_label("Find a form").fill("lead")
@@ -217,7 +217,7 @@ def test_the_package_is_reordered_and_extended_by_keyboard(product: str, context
 
 def test_everything_is_found_from_the_keyboard(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    sign_in(page, product)
+    signed_in(page, product)
     page.keyboard.press("Control+k")
     page.keyboard.type("Nguyễn")
     expect(page.get_by_role("option", name="Nguyễn")).to_be_visible()
@@ -234,7 +234,7 @@ def test_everything_is_found_from_the_keyboard(product: str, context: BrowserCon
 
 def test_what_does_not_fit_is_read_on_a_page_behind_the_form(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     open_deal(page, "199 E Nettle Drive", "Facts")
     words = "Seller leaves the piano where it stands. " * 40
     page.get_by_label("Additional terms", exact=True).fill(words)

@@ -15,11 +15,11 @@ import pikepdf
 from pikepdf import Array, Dictionary, Name
 
 from quillcore.pdf.background import Background
-from quillcore.pdf.drawing import INK, characters, cross, drawn
+from quillcore.pdf.drawing import INK, cross, drawn, face_of
 from quillcore.pdf.fitting import Fit
 from quillcore.pdf.in_memory import written
 from quillcore.pdf.interactive import Interactive, begin_fields, with_fields
-from quillcore.pdf.typeface import Face, face_for
+from quillcore.pdf.typeface import Face
 
 
 @dataclass(frozen=True)
@@ -81,10 +81,9 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
     no ``fields`` are given, and can be filled in on where they are.  The same input gives the same bytes."""
     fits = [f for part in parts for overlay in part.overlays for f in overlay.fits]
     fits += [f.fit for f in fields if f.fit]
-    letters = set().union(*map(characters, fits))
-    face = face_for(letters)
+    face = face_of(fits)
     out = pikepdf.new()
-    font = _embedded(out, face) if letters else None
+    font = _embedded(out, face) if any(f.lines for f in fits) else None
     marks: list[tuple[str, pikepdf.Object]] = []
     save = out.make_stream(b"q\n")
     labels: list[object] = []

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from functools import lru_cache
 
 from quillcore.pdf.fitting import Fit
-from quillcore.pdf.typeface import Face
+from quillcore.pdf.typeface import Face, face
 
 INK = "0.07 0.11 0.27 rg 0.07 0.11 0.27 RG"
 
@@ -21,18 +22,23 @@ def cross(left: float, bottom: float, right: float, top: float) -> str:
 def drawn(fitted: Fit, face: Face) -> str:
     """A fitted text, in the page's own points.  Fits are kept and come again with every package, so what they
     look like is kept with them."""
-    kept: dict[str, str] = fitted.__dict__.setdefault("drawn", {})
-    found = kept.get(face.name)
+    kept = fitted.__dict__
+    found: str | None = kept.get(face.name)
     if found is None:
         lines = [f"1 0 0 1 {line.x:g} {line.y:g} Tm <{face.shown(line.text)}> Tj" for line in fitted.lines]
         found = kept[face.name] = "\n".join([f"/GQ {fitted.size:g} Tf", *lines])
     return found
 
 
-def characters(fitted: Fit) -> frozenset[str]:
-    """What a fitted text is made of."""
+def face_of(fits: Iterable[Fit]) -> Face:
+    """The smaller face that has all their letters: Latin, or everything that can be set."""
+    return face("latin") if all(map(_is_latin, fits)) else face("all")
+
+
+def _is_latin(fitted: Fit) -> bool:
     kept = fitted.__dict__
-    if "characters" not in kept:
-        kept["characters"] = frozenset(c for line in fitted.lines for c in line.text)
-    found: frozenset[str] = kept["characters"]
+    if "is_latin" not in kept:
+        glyphs = face("latin").glyphs
+        kept["is_latin"] = all(letter in glyphs for line in fitted.lines for letter in line.text)
+    found: bool = kept["is_latin"]
     return found

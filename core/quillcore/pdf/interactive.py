@@ -89,7 +89,8 @@ class _Fields:
         self.form = f"{form.objgen[0]} 0 R"
         self.fonts = {name: f"{font.objgen[0]} 0 R" for name, font in form.DR.Font.items()}
         self.bare = self.add("<< >>")
-        self.with_font = self.add(f"<< /Font << /GQ {self.fonts.get('/GQ')} >> >>")
+        font = self.fonts.get("/GQ")  # none where nothing is set
+        self.with_font = self.add(f"<< /Font << /GQ {font} >> >>") if font else self.bare
 
     def written(self, fields: Sequence[Interactive]) -> bytes:
         """The file with all of them."""

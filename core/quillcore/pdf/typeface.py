@@ -65,12 +65,6 @@ class Face:
         return "".join([self.glyphs[c] for c in text])
 
 
-def face_for(characters: set[str]) -> Face:
-    """The smaller face that has all the characters: Latin, or everything settable."""
-    latin = face("latin")
-    return latin if characters <= latin.glyphs.keys() else face("all")
-
-
 @cache
 def face(name: str) -> Face:
     """The face of that name: "latin" or "all"."""
