@@ -2,9 +2,7 @@
 import { Check, Ellipsis } from 'lucide-react';
 import { DropdownMenu as Radix } from 'radix-ui';
 import type { ReactNode } from 'react';
-
-/** Where what floats stands: at the end of the screen's main part, and not outside of everything. */
-export const afloat = () => document.getElementById('main') ?? undefined;
+import { useAfloat } from './use-afloat';
 
 interface MenuProps {
   /** The button that opens it. */
@@ -16,10 +14,11 @@ interface MenuProps {
 }
 
 export function Menu({ trigger, width, align = 'end', children }: MenuProps) {
+  const { root, container } = useAfloat();
   return (
-    <Radix.Root modal={false}>
+    <Radix.Root modal={false} {...root}>
       <Radix.Trigger asChild>{trigger}</Radix.Trigger>
-      <Radix.Portal container={afloat()}>
+      <Radix.Portal container={container}>
         <Radix.Content
           align={align}
           sideOffset={4}

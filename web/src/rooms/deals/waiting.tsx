@@ -2,7 +2,7 @@
 import { Link } from '@tanstack/react-router';
 import { Popover } from 'radix-ui';
 import { Button } from '../../primitives/button';
-import { afloat } from '../../primitives/menu';
+import { useAfloat } from '../../primitives/use-afloat';
 import { some } from '../../primitives/words';
 import { useOutbox } from '../hand/hand';
 import { useDeal } from './use-deal';
@@ -21,13 +21,14 @@ export function sentence(w: Waits): string {
 export function WaitingCount() {
   const { deal, id } = useDeal();
   const { waiting } = deal.head;
+  const { root, container } = useAfloat();
   if (waiting.length === 0) return null;
   return (
-    <Popover.Root>
+    <Popover.Root {...root}>
       <Popover.Trigger className="moves whitespace-nowrap rounded-sm px-1 font-medium text-ochre underline-offset-3 hover:underline">
         {some(waiting.length, 'answer')} to look at
       </Popover.Trigger>
-      <Popover.Portal container={afloat()}>
+      <Popover.Portal container={container}>
         <Popover.Content
           align="start"
           sideOffset={4}

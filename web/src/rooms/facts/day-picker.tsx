@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { CalendarDays, ChevronLeft, ChevronRight } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
-import { afloat } from '../../primitives/menu';
+import { useAfloat } from '../../primitives/use-afloat';
 import { daysOf, MONTH, monthFrom, WEEK } from '../../primitives/months';
 import { Turn } from '../../primitives/turn';
 import { daysAfter, today } from '../../primitives/words';
@@ -19,9 +19,9 @@ function dayOf(text: string): string {
 }
 
 export function DayPicker({ shown, label, onPick }: { shown: string; label: string; onPick: (day: string) => void }) {
-  const [open, setOpen] = useState(false);
+  const { root, container } = useAfloat();
   return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
+    <Popover.Root {...root}>
       <Popover.Trigger asChild>
         <button
           type="button"
@@ -32,7 +32,7 @@ export function DayPicker({ shown, label, onPick }: { shown: string; label: stri
           <CalendarDays size={16} />
         </button>
       </Popover.Trigger>
-      <Popover.Portal container={afloat()}>
+      <Popover.Portal container={container}>
         <Popover.Content
           align="start"
           sideOffset={4}
@@ -42,7 +42,7 @@ export function DayPicker({ shown, label, onPick }: { shown: string; label: stri
           <Days
             chosen={dayOf(shown)}
             onPick={(day) => {
-              setOpen(false);
+              root.onOpenChange(false);
               onPick(day);
             }}
           />
