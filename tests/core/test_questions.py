@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from quillcore.assembly.blanks import spots_of
+from quillcore.assembly.fixed import spots_of
 from quillcore.facts import Group, load_catalog
 from quillcore.facts.questions import asked, asked_keys, section_of, sections, worded
 from quillcore.forms import Form

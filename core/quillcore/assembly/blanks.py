@@ -5,17 +5,25 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from functools import lru_cache
 from typing import NamedTuple
 
 from quillcore.assembly.by_hand import HandChange
+from quillcore.assembly.fixed import (
+    HERE,
+    Spot,
+    call_of,
+    condition_of,
+    own_labels_of,
+    places_of,
+    rules_of,
+    spots_of,
+    watchers_of,
+)
 from quillcore.assembly.hand_spots import HandSpot
-from quillcore.facts import Catalog, Group, Ledger, Source
+from quillcore.facts import Group, Ledger, Source
 from quillcore.facts.keys import GROUPS, document_prefix
-from quillcore.facts.parties import is_derived
-from quillcore.facts.questions import worded
-from quillcore.forms.model import Field, Form, Meaning, OwnRemark, call_rule, form_rules
-from quillcore.formulas import Held, Rule, Setting, Sheet, target_rule
+from quillcore.forms.model import Field, Form, Meaning, OwnRemark
+from quillcore.formulas import Held, Rule, Setting, Sheet
 from quillcore.pdf import Fit, fit
 from quillcore.values import EMPTY, KINDS, Fault, Finding, Value, shown
 
@@ -39,11 +47,11 @@ class Document:
 
     def in_form(self, key: str) -> str:
         """A key as the form has it, whichever copy this is."""
-        return _HERE + key.removeprefix(self.prefix) if key.startswith(self.prefix) else key
+        return HERE + key.removeprefix(self.prefix) if key.startswith(self.prefix) else key
 
     def in_deal(self, key: str) -> str:
         """The reverse: a key of the form as of this copy."""
-        return self.prefix + key.removeprefix(_HERE) if key.startswith(_HERE) else key
+        return self.prefix + key.removeprefix(HERE) if key.startswith(HERE) else key
 
 
 class Blank(NamedTuple):
@@ -96,145 +104,8 @@ def state_letter(blank: Blank) -> str:
     return letter.upper() if blank.overflow else letter
 
 
-_NO_COPY = "-"
-"""No document's id."""
-_HERE = document_prefix(_NO_COPY)
-"""What own keys of a form begin with where it doesn't matter which of its copies is meant."""
-
-
-@lru_cache(maxsize=4096)
-def _rules(form: Form, document: str, catalog: Catalog) -> list[Rule]:
-    return [rule.moved(_HERE, document_prefix(document)) for rule in _rules_of_form(form, catalog)]
-
-
-@lru_cache(maxsize=1024)
-def _rules_of_form(form: Form, catalog: Catalog) -> list[Rule]:
-    """As of no particular copy."""
-    rules, faults = form_rules(form.mapping, catalog, _NO_COPY)
-    assert not faults, faults  # a pack with faults is never read
-    return rules
-
-
-@lru_cache(maxsize=4096)
-def _condition(text: str, form: Form, catalog: Catalog) -> Rule:
-    """A yes/no expression of the form as of no particular copy: checked like any other formula."""
-    rule = target_rule("", "yes_no", text, catalog, form.mapping.own_kinds, _HERE)
-    assert isinstance(rule, Rule), rule  # a pack with faults is never read
-    return rule
-
-
-class Spot(NamedTuple):
-    """What is known of a field whatever the deal: worked out once for each form.  ``own`` is what its own key
-    is called within a document."""
-
-    field: Field
-    meaning: Meaning
-    fact: str | None
-    own: str
-    kind: str
-    options: tuple[str, ...]
-    label: str
-    relevant: Rule | None
-    required: Rule | None
-    """When the field applies, and is asked for, as of no particular copy of the form; None where no formula
-    says."""
-
-    @property
-    def ask(self) -> str:
-        """How somebody is asked for a blank of the form's own; "" for one that a shared fact fills, and for a
-        place to be signed."""
-        if self.fact is not None or self.field.shape == "sign":
-            return ""
-        return self.meaning.ask or worded(self.label, self.kind, self.options)
-
-    @property
-    def editable(self) -> bool:
-        """Whether the agent may write here."""
-        key = self.fact or self.own
-        return self.field.shape != "sign" and not self.meaning.who and not is_derived(key)
-
-
-@lru_cache(maxsize=1024)
-def spots_of(form: Form, catalog: Catalog) -> tuple[Spot, ...]:
-    """The form's fields in reading order."""
-    return tuple(_spot(form, f, m, catalog) for f, m in form.pairs())
-
-
-@lru_cache(maxsize=1024)
-def _places(form: Form) -> Mapping[str, int]:
-    return {f.id: n for n, f in enumerate(form.edition.fields)}
-
-
-def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> Spot:
-    fact = catalog.find(m.fact) if m.fact else None
-    kind = fact.kind if fact else form.mapping.own_kinds.get(m.group or m.id, "text")
-    options = fact.options if fact else m.options or _group_options(form, m)
-    label = m.label or (fact.label if fact else (m.group or m.id).replace("-", " ").capitalize())
-    own = m.group or (m.fact if m.value is not None and m.fact else m.id)
-    relevant, required = (
-        None if text in (None, "always", "never") else _condition(text, form, catalog)
-        for text in (m.relevant, m.required)
-    )
-    return Spot(f, m, m.fact, own, kind, options, label, relevant, required)
-
-
 _LEAST_POINTER = 4.0
 """Points: a pointer in the narrowest blank is small rather than nowhere; what it points to never is."""
-
-
-@lru_cache(maxsize=1024)
-def _watchers(form: Form, catalog: Catalog) -> Mapping[str, frozenset[int]]:
-    """For each key the places, in reading order, of the fields that show it or depend on it; the form's own
-    keys as of no particular copy.  The boxes of one group, and of one fact, go together: which of them is
-    open depends on the first."""
-    found: dict[str, set[int]] = {}
-    together: dict[str, set[int]] = {}
-    spots = spots_of(form, catalog)
-    for n, spot in enumerate(spots):
-        for key in _watched(form, spot, catalog):
-            found.setdefault(key, set()).add(n)
-        if spot.field.shape == "box":
-            together.setdefault(spot.fact or spot.own, set()).add(n)
-    call = _call_of(form, catalog)
-    for key in call.reads if call is not None else ():  # an answer that rules the form out quiets all of it
-        found.setdefault(key, set()).update(range(len(spots)))
-    for places in found.values():
-        for n in list(places):
-            if spots[n].field.shape == "box":
-                places |= together[spots[n].fact or spots[n].own]
-    return {key: frozenset(places) for key, places in found.items()}
-
-
-def _call_of(form: Form, catalog: Catalog) -> Rule | None:
-    """When a form is called for; None where it doesn't say."""
-    called = form.mapping.called
-    rule = call_rule(called.when, catalog) if called is not None else None
-    return rule if isinstance(rule, Rule) else None
-
-
-def _watched(form: Form, spot: Spot, catalog: Catalog) -> set[str]:
-    keys = {spot.fact or _HERE + spot.own, _HERE + spot.own}
-    fact = catalog.find(spot.fact) if spot.fact else None
-    if fact is not None and fact.not_before is not None:
-        keys.add(fact.not_before)
-    table = form.mapping.choices.get(spot.meaning.choices or "")
-    if table is not None and table.depends is not None:
-        keys.add(table.depends)
-    for rule in (spot.required, spot.relevant):
-        keys |= rule.reads if rule is not None else frozenset()
-    return keys
-
-
-def _group_options(form: Form, m: Meaning) -> tuple[str, ...]:
-    if m.group is None or m.value is None:
-        return ()
-    return tuple(o.value for o in form.mapping.meanings if o.group == m.group and o.value is not None)
-
-
-@lru_cache(maxsize=1024)
-def _own_labels(form: Form, catalog: Catalog) -> Mapping[str, str]:
-    """What a form's own blanks and groups are called."""
-    return {spot.own: spot.label for spot in reversed(spots_of(form, catalog))}
 
 
 class Package:
@@ -252,7 +123,7 @@ class Package:
         self.documents = documents
         self.by_id = {d.id: d for d in documents}
         self.catalog = ledger.catalog
-        rules = [rule for d in documents for rule in _rules(d.form, d.id, ledger.catalog)]
+        rules = [rule for d in documents for rule in rules_of(d.form, d.id, ledger.catalog)]
         at_hand = [d.form.edition.number for d in self.leaving]
         to_come = [title.split()[0] for title in expected if title.strip()]
         self.sheet = Sheet(ledger, setting, rules, [*at_hand, *to_come])
@@ -278,7 +149,7 @@ class Package:
         them, by document, as places in reading order; without it they are looked for."""
         out: list[Blank] = []
         for document in self.documents:
-            watchers = _watchers(document.form, self.catalog)
+            watchers = watchers_of(document.form, self.catalog)
             keys = {document.in_form(key) for key in stale}
             places = set().union(*(watchers[key] for key in keys & watchers.keys()))
             if places:
@@ -298,7 +169,7 @@ class Package:
 
     def keys_of(self, document: Document) -> Iterable[str]:
         """The keys that a document's blanks show, its own among them."""
-        return (document.in_deal(key) for key in _watchers(document.form, self.catalog))
+        return (document.in_deal(key) for key in watchers_of(document.form, self.catalog))
 
     def conditions_of(self, key: str) -> list[Rule | None]:
         """When each blank that shows a key applies; None for one that always does."""
@@ -312,8 +183,8 @@ class Package:
         """The spots of a document that show a key."""
         spots = spots_of(document.form, self.catalog)
         named = document.in_form(key)
-        for place in sorted(_watchers(document.form, self.catalog).get(named, ())):
-            if (spots[place].fact or _HERE + spots[place].own) == named:
+        for place in sorted(watchers_of(document.form, self.catalog).get(named, ())):
+            if (spots[place].fact or HERE + spots[place].own) == named:
                 yield spots[place]
 
     def is_asked(self, key: str) -> bool:
@@ -323,7 +194,7 @@ class Package:
 
     def place_of(self, blank: Blank) -> int:
         """The place of a blank's field in its document, in reading order, from 0."""
-        return _places(self.by_id[blank.document].form)[blank.field.id]
+        return places_of(self.by_id[blank.document].form)[blank.field.id]
 
     def _of(self, document: Document) -> list[Blank]:
         return self._numbered(self._read(document, spots_of(document.form, self.catalog)))
@@ -374,12 +245,12 @@ class Package:
     def own_remarks(self, document: Document) -> Iterator[OwnRemark]:
         """What the form remarks on, of what holds now."""
         for remark in document.form.mapping.remarks:
-            if self._holds(document, _condition(remark.when, document.form, self.catalog)):
+            if self._holds(document, condition_of(remark.when, document.form, self.catalog)):
                 yield remark
 
     def is_called_for(self, form: Form) -> bool | None:
         """Whether facts call for a form (True), rule it out (False), or don't tell yet."""
-        call = _call_of(form, self.catalog)
+        call = call_of(form, self.catalog)
         return self.sheet.test(call.tree) if call is not None else None
 
     def _unboxed(self, blanks: Iterable[Blank]) -> set[str]:
@@ -414,7 +285,7 @@ class Package:
         knows what it gave."""
         known = self._copies.get((id(condition), document.id))
         if known is None:
-            moved = condition.moved(_HERE, document.prefix)
+            moved = condition.moved(HERE, document.prefix)
             known = self._copies[id(condition), document.id] = condition, moved
         return known[1]
 
@@ -467,8 +338,8 @@ class Package:
     def _said(self, document: Document, key: str) -> str:
         """A key with what it holds, in words."""
         fact = self.catalog.find(key)
-        own = document.in_form(key).removeprefix(_HERE)
-        label = fact.label if fact is not None else _own_labels(document.form, self.catalog).get(own, own)
+        own = document.in_form(key).removeprefix(HERE)
+        label = fact.label if fact is not None else own_labels_of(document.form, self.catalog).get(own, own)
         kind = fact.kind if fact is not None else document.form.mapping.own_kinds.get(own, "text")
         value = None if key in GROUPS else self.sheet.held(key).value
         return f"“{label}” is {shown(value, kind).lower() or 'open'}"

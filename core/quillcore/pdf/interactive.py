@@ -72,7 +72,7 @@ def _by_name(fields: Iterable[Interactive]) -> dict[str, list[Interactive]]:
 
 
 class _Fields:
-    """Writes a file that has nothing but fields.
+    """Writes fields behind a file that was begun for them.
 
     Appearances that are alike are written once: a package has a thousand boxes of three sizes.
     """

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from quillcore.assembly.blanks import Spot, spots_of
+from quillcore.assembly.fixed import Spot, spots_of
 from quillcore.facts import load_catalog
 from quillcore.facts.keys import read_role
 from quillcore.forms import Form
