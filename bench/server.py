@@ -258,7 +258,7 @@ def database() -> Iterator[None]:
     with start_database(FOLDER / "db", int(settings.DATABASES["default"]["PORT"])):
         setup_test_environment()
         settings.MIDDLEWARE.remove("goodquill.middleware.Fair")  # one session asks for all of it here
-        made = setup_databases(verbosity=0, interactive=False)
+        made = setup_databases(verbosity=0, interactive=False, keepdb=True)
         try:
             yield
         finally:
