@@ -20,11 +20,6 @@ RULES = {
 }
 OF_COLOR = {"type": "rule", "values": ["color-contrast", "link-in-text-block"]}
 """All that another scheme can change."""
-LOOK = """rules => {
-    const opened = document.querySelectorAll('[role=dialog], [role=alertdialog], [role=menu], [role=listbox]')
-    return axe.run(opened.length ? opened : document, {runOnly: rules})
-}"""
-"""What is opened is looked at alone: what it stands over was, before it opened."""
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 HOME = "574 N Ropewalk Road · Okafor"
 
@@ -33,7 +28,7 @@ def findings(page: Page, rules: dict[str, Any] = RULES) -> list[str]:
     """All that the checker finds, of whatever weight."""
     if not page.evaluate("'axe' in window"):
         page.evaluate(AXE.read_text())
-    found: dict[str, Any] = page.evaluate(LOOK, rules)
+    found: dict[str, Any] = page.evaluate("rules => axe.run({runOnly: rules})", rules)
     every = [(v["id"], n["html"][:160]) for v in found["violations"] for n in v["nodes"]]
     over = page.evaluate("document.documentElement.scrollWidth - innerWidth")
     if over > 1:

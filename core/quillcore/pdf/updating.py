@@ -35,16 +35,14 @@ class Update:
 
     def written(self) -> bytes:
         """The whole file."""
-        numbers = [*sorted(self.instead), *range(self.first, self.first + len(self.further))]
-        bodies = [*(self.instead[number] for number in sorted(self.instead)), *self.further]
-        objects = [f"{n} 0 obj\n{body}\nendobj\n" for n, body in zip(numbers, bodies, strict=True)]
-        *offsets, table = accumulate(
-            map(len, objects), initial=len(self.content)
-        )  # ASCII: a letter is a byte
+        instead = sorted(self.instead.items())
+        every = [*instead, *enumerate(self.further, self.first)]
+        objects = [f"{number} 0 obj\n{body}\nendobj\n" for number, body in every]
+        # Bodies are ASCII: a letter is a byte.
+        *offsets, table = accumulate(map(len, objects), initial=len(self.content))
         rows = [f"{offset:010d} 00000 n \n" for offset in offsets]
-        alone = len(self.instead)
-        sections = [f"{n} 1\n{row}" for n, row in zip(numbers[:alone], rows, strict=False)]
-        sections.append(f"{self.first} {len(self.further)}\n{''.join(rows[alone:])}")
+        sections = [f"{number} 1\n{row}" for (number, _), row in zip(instead, rows, strict=False)]
+        sections.append(f"{self.first} {len(self.further)}\n{''.join(rows[len(instead) :])}")
         update = "".join([*objects, "xref\n", *sections])
         trailer = self.trailer(hashlib.md5(update.encode("ascii"), usedforsecurity=False).hexdigest())
         return self.content + f"{update}{trailer}startxref\n{table}\n%%EOF\n".encode("ascii")
