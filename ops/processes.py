@@ -49,7 +49,7 @@ class Process:
             start_new_session=True,
         )
 
-    def wait_for(self, ready: Callable[[], bool], seconds: float = 40) -> None:
+    def wait_for(self, ready: Callable[[], bool], seconds: float = 120) -> None:
         """Wait until ``ready`` says so; a child that ended or took too long is a RuntimeError with the end of
         its log."""
         until = time.monotonic() + seconds

@@ -14,6 +14,7 @@ import re
 import time
 import uuid
 from email.message import EmailMessage
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -90,6 +91,7 @@ def make_app() -> Flask:
     return app
 
 
+@lru_cache(maxsize=2_000)  # a letter that has come stays as it is
 def _read(path: Path) -> tuple[str, EmailMessage]:
     message = email.message_from_bytes(path.read_bytes(), policy=email.policy.default)
     assert isinstance(message, EmailMessage)

@@ -17,7 +17,7 @@ import httpx
 from playwright.sync_api import Browser, expect
 
 from tests.journeys.conftest import all_facts, browser_type_launch_args, sign_in
-from tests.running import Running
+from tests.running import PATIENCE, Running
 
 __all__ = ["browser_type_launch_args"]  # the browser is the journeys'
 
@@ -66,13 +66,13 @@ def test_a_server_killed_in_the_middle_of_bring_ins_has_done_each_whole_or_not_a
     ]
     for worker in workers:
         worker.start()
-    started.wait(10)
-    until = time.monotonic() + 30
+    started.wait(PATIENCE)
+    until = time.monotonic() + PATIENCE
     while len(acknowledged) < 4 and time.monotonic() < until:
         time.sleep(0.1)
     running.web.stop(kill=True)
     for worker in workers:
-        worker.join(20)
+        worker.join(PATIENCE)
     running.web = running.start_web()
 
     assert len(acknowledged) > 2
@@ -151,7 +151,7 @@ def test_half_sent_requests_silence_nobody(running: Running) -> None:
     held: list[socket.socket] = []
     try:
         for n in range(64):
-            line = socket.create_connection(("127.0.0.1", running.web_port), timeout=20)
+            line = socket.create_connection(("127.0.0.1", running.web_port), timeout=PATIENCE)
             # Not to the address for signing in: the proxy counts tries there, those of tests before too.
             half_head = b"POST /api/deals HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: app"
             half_body = (
@@ -163,7 +163,7 @@ def test_half_sent_requests_silence_nobody(running: Running) -> None:
         client = running.signed_in(INES)
         assert edit(client, deals(client)[0]["id"], "terms.rate_cap", "6.25").status_code == 200
         last = held[-2]
-        last.settimeout(25)
+        last.settimeout(PATIENCE)
         try:
             end = last.recv(200)[:12]
         except ConnectionResetError:
@@ -207,7 +207,7 @@ def all_at_once(running: Running, path: str, times: int) -> list[tuple[int, str,
     that how fast the server answers does not decide how many meet at the proxy."""
     with contextlib.ExitStack() as stack:
         lines = [
-            stack.enter_context(socket.create_connection(("127.0.0.1", running.web_port), timeout=60))
+            stack.enter_context(socket.create_connection(("127.0.0.1", running.web_port), timeout=PATIENCE))
             for _ in range(times)
         ]
         for line in lines:
@@ -241,7 +241,7 @@ def test_server_and_database_come_and_go_while_two_windows_type_and_nothing_is_l
     pages = []
     for email, deal in ((INES, "Ridgeline"), ("bertil@marrowfinch.example", "Haddad")):
         page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
-        page.set_default_timeout(30_000)
+        page.set_default_timeout(PATIENCE * 1_000)
         sign_in(page, running.address, email)
         page.get_by_role("link", name=deal).click()
         places = page.get_by_role("navigation", name="Places of this deal")
@@ -271,7 +271,7 @@ def test_server_and_database_come_and_go_while_two_windows_type_and_nothing_is_l
             typed[which][label] = f"window {which} turn {n}"
     for which, page in enumerate(pages):
         expect(page.get_by_role("region", name="This deal").get_by_role("status")).to_have_text(
-            "Saved", timeout=90_000
+            "Saved", timeout=PATIENCE * 1_000
         )
         assert page.get_by_role("alert").all_inner_texts() == []
         page.reload()

@@ -8,14 +8,15 @@ from typing import Any
 
 import pytest
 from goodquill.demo.world import PASSWORD
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import APIResponse, Browser, BrowserContext, Page, expect
 
-from tests.running import BROWSER, Running
+from tests.running import BROWSER, PATIENCE, Running, until
 
 INES = "ines@marrowfinch.example"
-WAITS = 25_000
-"""Milliseconds that a journey waits for what has to come: a machine at half the speed, busy with another one,
-takes ten seconds for a package."""
+WAITS = PATIENCE * 1_000
+"""Milliseconds that a journey waits for what has to come."""
+PAPERS_FOR_PACKAGE = "Papers for the package: PDFs or pictures"
+"""The package's own choice of files: other screens have one, too, and are there until the next has come."""
 
 
 @pytest.fixture(scope="session")
@@ -89,12 +90,16 @@ def signed_in(page: Page, product: str, email: str = INES) -> list[str]:
     page.request.get(session)
     token = next(c["value"] for c in page.context.cookies(product) if c["name"] == "csrftoken")
     said = {"email": email, "password": PASSWORD}
-    for _ in range(40):  # a few passwords are looked at at a time; further ones are asked to come again
-        answer = page.request.post(session, data=said, headers={"X-CSRFToken": token, "Referer": product})
-        if answer.status != 429:
-            break
-        page.wait_for_timeout(250)
-    assert answer.ok, answer.text()
+    answers: list[APIResponse] = []
+
+    def is_let_in() -> bool:
+        """A few passwords are looked at at a time; further ones are asked to come again."""
+        headers = {"X-CSRFToken": token, "Referer": product}
+        answers.append(page.request.post(session, data=said, headers=headers))
+        return answers[-1].status != 429
+
+    assert until(is_let_in)
+    assert answers[-1].ok, answers[-1].text()
     page.goto(product)
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
     return errors
@@ -113,12 +118,14 @@ def sign_in(page: Page, product: str, email: str = INES) -> list[str]:
 
 def told(page: Page, path: str) -> Any:
     """What the server says under a path; a busy one is asked again, as the screens do."""
-    for _ in range(20):
-        found = page.evaluate("path => fetch(path).then(r => r.ok ? r.json() : null)", path)
-        if found is not None:
-            return found
-        page.wait_for_timeout(500)
-    raise AssertionError("the server stays busy")
+    found: list[Any] = []
+
+    def is_answered() -> bool:
+        found.append(page.evaluate("path => fetch(path).then(r => r.ok ? r.json() : null)", path))
+        return found[-1] is not None
+
+    assert until(is_answered), "the server stays busy"
+    return found[-1]
 
 
 def deals_of(page: Page) -> list[dict[str, Any]]:

@@ -42,7 +42,7 @@ def begin(page: Page, subject: str, only: str = "") -> None:
 def look_and_send(page: Page, to: str) -> None:
     with page.expect_response(lambda r: r.url.endswith("/look")):
         page.get_by_role("button", name="Look at what goes out").click()
-    expect(page.locator("[data-spot=mine]").first).to_be_attached(timeout=30_000)
+    expect(page.locator("[data-spot=mine]").first).to_be_attached()
     reason = page.get_by_label("Why it is sent as it is")
     if reason.count():
         reason.fill("Agreed on the phone")

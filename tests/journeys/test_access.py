@@ -40,8 +40,8 @@ def findings(page: Page, rules: dict[str, Any] = RULES) -> list[str]:
 
 def settled(page: Page) -> None:
     """What the screen asked for is there: on a slow day nothing is on its way for a moment before it."""
-    expect(page.get_by_role("navigation", name="Places", exact=True)).to_be_visible(timeout=30_000)
-    expect(page.locator("h1").first).to_be_attached(timeout=30_000)
+    expect(page.get_by_role("navigation", name="Places", exact=True)).to_be_visible()
+    expect(page.locator("h1").first).to_be_attached()
     page.wait_for_load_state("networkidle")
 
 

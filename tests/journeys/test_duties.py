@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import time
 from datetime import timedelta
 
 import httpx
@@ -14,7 +13,7 @@ from quillcore.values.clock import today
 
 from ops.processes import start_worker
 from tests.journeys.conftest import open_deal, signed_in
-from tests.running import Running
+from tests.running import PATIENCE, Running, until
 
 pytestmark = pytest.mark.journey
 OKAFOR = "574 N Ropewalk Road · Okafor"
@@ -82,14 +81,17 @@ def test_what_is_typed_of_a_duty_is_there_after_a_reload_and_offline(
 
 def letter_to(email: str) -> str:
     """The link of the last letter that somebody got."""
-    end = time.monotonic() + 20
-    while time.monotonic() < end:
-        listed = httpx.get(f"{settings.MAIL_PAGE}/letters.json", trust_env=False).json()["letters"]
-        links = [re.search(r"http\S+/welcome#\S+", one["text"]) for one in listed if one["to"] == email]
-        if links and links[-1] is not None:
-            return links[-1][0]
-        time.sleep(0.2)
-    raise AssertionError(f"no letter to {email} came")
+    links: list[str] = []
+
+    def has_come() -> bool:
+        path = f"{settings.MAIL_PAGE}/letters.json"
+        listed = httpx.get(path, trust_env=False, timeout=PATIENCE).json()["letters"]
+        texts = [one["text"] for one in listed if one["to"] == email]
+        links.extend(re.findall(r"http\S+/welcome#\S+", "\n".join(texts)))
+        return bool(links)
+
+    assert until(has_come), f"no letter to {email} came"
+    return links[-1]
 
 
 def test_somebody_is_invited_signs_in_and_leaves(

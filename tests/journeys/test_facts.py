@@ -76,7 +76,7 @@ def test_two_people_see_each_other_and_a_clash_keeps_both(browser: Browser, prod
         open_deal(person, "Ridgeline", "Facts")
     agent.get_by_label("Home warranty up to").fill("650")
     agent.keyboard.press("Tab")
-    expect(coordinator.get_by_label("Home warranty up to")).to_have_value("650.00", timeout=8000)
+    expect(coordinator.get_by_label("Home warranty up to")).to_have_value("650.00")
     # Both change one fact from the same state: hold back the coordinator's looking, as a slow line would.
     coordinator.route("**/changes?since=*", lambda route: route.abort())
     agent.get_by_label("Highest interest rate").fill("6.5")
@@ -87,6 +87,6 @@ def test_two_people_see_each_other_and_a_clash_keeps_both(browser: Browser, prod
     saved(coordinator)
     expect(coordinator.get_by_label("Highest interest rate")).to_have_value("6.5")
     expect(coordinator.get_by_text("You typed “6.875” while somebody else changed it.")).to_be_visible()
-    expect(agent.get_by_text("Tomas Wray typed “6.875”")).to_be_visible(timeout=8000)
+    expect(agent.get_by_text("Tomas Wray typed “6.875”")).to_be_visible()
     for person in (agent, coordinator):
         expect(person.get_by_role("button", name="1 answer to look at")).to_be_visible()

@@ -177,9 +177,7 @@ def test_a_broker_sees_what_a_release_changes_before_taking_it_in(page: Page, pr
     assert not isinstance(pack, list)
     files = {"name": "pack.zip", "mimeType": "application/zip", "buffer": write_zip(pack)}
     page.get_by_label("Release to read").set_input_files(files)
-    expect(page.get_by_role("heading", name="The release of Sep 15, 2026 would change this")).to_be_visible(
-        timeout=20_000
-    )
+    expect(page.get_by_role("heading", name="The release of Sep 15, 2026 would change this")).to_be_visible()
     page.get_by_role("button", name="Cancel").click()
     page.get_by_label("Release to read").set_input_files({**files, "buffer": b"no zip"})
     expect(page.get_by_text("Nothing was changed.")).to_be_visible()

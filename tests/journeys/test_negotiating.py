@@ -11,7 +11,7 @@ import pikepdf
 import pytest
 from playwright.sync_api import BrowserContext, expect
 
-from tests.journeys.conftest import open_deal, saved, signed_in, told
+from tests.journeys.conftest import PAPERS_FOR_PACKAGE, open_deal, saved, signed_in, told
 from tests.journeys.test_access import findings
 
 pytestmark = pytest.mark.journey
@@ -62,10 +62,10 @@ def test_an_offer_is_countered_compared_and_accepted(
         del pdf.pages[-1]
         pdf.save(back)
     page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Package").click()
-    page.set_input_files("input[type=file] >> nth=0", back)
+    page.get_by_label(PAPERS_FOR_PACKAGE).set_input_files(back)
     page.get_by_role("button", name="Put it there").click()
     page.get_by_role("button", name="What changed in").click()
-    expect(dialog.get_by_text("A page of ours is missing")).to_be_visible(timeout=60_000)
+    expect(dialog.get_by_text("A page of ours is missing")).to_be_visible()
     expect(dialog.get_by_label("Compared with")).to_have_value(agreement)
     expect(dialog.get_by_text("Nobody has signed it")).to_be_visible()
     assert not findings(page)

@@ -14,7 +14,7 @@ from quillcore.pdf.renderer import plain_text
 
 from tests.core.foreign import lined_form
 from tests.core.small import OFFER, every_form, package
-from tests.journeys.conftest import deals_of, saved, signed_in
+from tests.journeys.conftest import PAPERS_FOR_PACKAGE, deals_of, saved, signed_in
 
 pytestmark = pytest.mark.journey
 BERTIL = "bertil@marrowfinch.example"
@@ -32,7 +32,7 @@ def deal(product: str, context: BrowserContext) -> Page:
 
 
 def choose(page: Page, *files: tuple[str, str, bytes]) -> None:
-    page.get_by_label("Papers for the package: PDFs or pictures").set_input_files(
+    page.get_by_label(PAPERS_FOR_PACKAGE).set_input_files(
         [{"name": name, "mimeType": kind, "buffer": content} for name, kind, content in files]
     )
 
@@ -79,8 +79,8 @@ def test_several_are_read_arranged_put_there_and_taken_back(deal: Page) -> None:
         ("broken.pdf", "application/pdf", b"%PDF-1.7 nothing"),
     )
     papers = deal.get_by_role("dialog", name="Papers for the package")
-    expect(papers.get_by_role("alert")).to_contain_text("broken.pdf", timeout=60_000)
-    expect(papers.get_by_role("button", name="Put 3 papers there")).to_be_enabled(timeout=60_000)
+    expect(papers.get_by_role("alert")).to_contain_text("broken.pdf")
+    expect(papers.get_by_role("button", name="Put 3 papers there")).to_be_enabled()
     expect(papers.get_by_text("form 503, as it came")).to_be_visible()
     expect(papers.get_by_text("left open").first).to_be_visible()
     titles = papers.get_by_label("What it is")
@@ -109,7 +109,7 @@ def test_on_a_phone_a_photographed_paper_is_put_there(deal: Page, tmp_path: Path
     deal.set_viewport_size({"width": 390, "height": 844})
     choose(deal, ("IMG_8.png", "image/png", picture()))
     papers = deal.get_by_role("dialog", name="Papers for the package")
-    expect(papers.get_by_role("button", name="Put it there")).to_be_enabled(timeout=60_000)
+    expect(papers.get_by_role("button", name="Put it there")).to_be_enabled()
     wide = papers.evaluate("node => node.scrollWidth - node.clientWidth")
     assert wide <= 1, "nothing is cut at the side"
     papers.get_by_label("What it is").fill("Receipt")

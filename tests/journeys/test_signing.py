@@ -69,9 +69,7 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
 
     # The agent hears of it while working elsewhere; then the own turn, at once.
     page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Duties").click()
-    expect(page.get_by_text("Thanh Nguyễn has signed “Your offer on Nettle Drive”")).to_be_visible(
-        timeout=45_000
-    )
+    expect(page.get_by_text("Thanh Nguyễn has signed “Your offer on Nettle Drive”")).to_be_visible()
     page.get_by_role("button", name="Look", exact=True).click()
     expect(page.get_by_role("button", name="Sign yours")).to_be_visible()
     page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Write").click()
@@ -84,7 +82,7 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
     expect(page.get_by_role("button", name="Sign here", exact=True)).to_be_visible()  # where it was pressed
     page.get_by_role("button", name=re.compile(r"^Sign all \d+ places$")).click()
     page.get_by_role("button", name="Finish").click()
-    expect(page.get_by_role("heading", name="Signed by everybody")).to_be_visible(timeout=60_000)
+    expect(page.get_by_role("heading", name="Signed by everybody")).to_be_visible()
     with page.expect_download() as coming:
         page.get_by_role("link", name=re.compile("Download 301")).click()
     coming.value.save_as(tmp_path / "301.pdf")
@@ -96,18 +94,18 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
     # Anybody checks it, and whoever changes a byte is found out.
     phone.goto(f"{product}/verify")
     phone.get_by_label("Choose a signed PDF").set_input_files(tmp_path / "301.pdf")
-    expect(phone.get_by_role("heading", name=re.compile("^It holds"))).to_be_visible(timeout=30_000)
+    expect(phone.get_by_role("heading", name=re.compile("^It holds"))).to_be_visible()
     assert findings(phone) == []
     content = bytearray((tmp_path / "301.pdf").read_bytes())
     content[len(content) // 3] ^= 1
     (tmp_path / "changed.pdf").write_bytes(content)
     phone.get_by_label("Choose a signed PDF").set_input_files(tmp_path / "changed.pdf")
-    expect(phone.get_by_text(re.compile("It does not hold|can.t be read"))).to_be_visible(timeout=30_000)
+    expect(phone.get_by_text(re.compile("It does not hold|can.t be read"))).to_be_visible()
 
     # The signed papers took their places.
     page.goto(product)
     open_deal(page, "Nguyễn", "Package")
-    expect(page.get_by_text("301 Residential Purchase Agreement, signed")).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("301 Residential Purchase Agreement, signed")).to_be_visible()
     assert errors == []
 
 
@@ -298,7 +296,7 @@ def test_a_disclosure_is_answered_by_its_seller_over_two_sittings(
     make_signature(phone)
     sign_every_place(phone)
     phone.get_by_role("button", name="Finish").click()
-    expect(phone.get_by_role("heading", name="Signed by everybody")).to_be_visible(timeout=60_000)
+    expect(phone.get_by_role("heading", name="Signed by everybody")).to_be_visible()
 
 
 def test_papers_are_delivered_to_the_other_side_by_a_link(

@@ -6,15 +6,16 @@ from __future__ import annotations
 import re
 import subprocess
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 from typing import Any
 
 import httpx
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
+from playwright.sync_api import APIResponse, Browser, BrowserContext, Page, Route, expect
 
 from tests.journeys.conftest import INES, go_to_page, open_deal, saved, signed_in
-from tests.running import Running
+from tests.running import Running, until
 
 pytestmark = pytest.mark.journey
 CHANGES = re.compile(r"/changes(\?offer=\d+)?$")
@@ -39,13 +40,15 @@ def price_of(page: Page) -> Any:
 
 def past_the_screen(page: Page, address: str) -> Any:
     """What the server itself says; a busy one is asked again, as the screens do."""
-    for _ in range(60):
-        answer = page.request.get(address)
-        if answer.status not in (429, 503):
-            assert answer.ok, answer.text()
-            return answer.json()
-        page.wait_for_timeout(500)
-    raise AssertionError("the server stays busy")
+    answers: list[APIResponse] = []
+
+    def is_answered() -> bool:
+        answers.append(page.request.get(address))
+        return answers[-1].status not in (429, 503)
+
+    assert until(is_answered), "the server stays busy"
+    assert answers[-1].ok, answers[-1].text()
+    return answers[-1].json()
 
 
 def server_says(page: Page, key: str) -> str:
@@ -57,11 +60,8 @@ def server_says(page: Page, key: str) -> str:
 
 
 def wait_until(page: Page, text: str) -> None:
-    for _ in range(60):
-        if server_says(page, "terms.purchase_price") == text:
-            return
-        page.wait_for_timeout(100)
-    raise AssertionError(f"the server says {server_says(page, 'terms.purchase_price')}, not {text}")
+    said = partial(server_says, page, "terms.purchase_price")
+    assert until(lambda: said() == text), f"the server says {said()}, not {text}"
 
 
 LEAVING: dict[str, Callable[[Page], object]] = {

@@ -14,7 +14,7 @@ import pytest
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from tests.core.foreign import inked, lined_form
-from tests.journeys.conftest import all_facts, open_deal, saved, signed_in, told
+from tests.journeys.conftest import PAPERS_FOR_PACKAGE, all_facts, open_deal, saved, signed_in, told
 from tests.journeys.signers import (
     begin,
     link_of,
@@ -23,7 +23,7 @@ from tests.journeys.signers import (
     sign_every_place,
 )
 from tests.journeys.test_access import findings
-from tests.running import Running
+from tests.running import Running, until
 
 pytestmark = [pytest.mark.journey, pytest.mark.usefixtures("stamps")]
 BERTIL = "bertil@marrowfinch.example"
@@ -74,9 +74,9 @@ def test_an_offer_is_signed_countered_compared_accepted_and_delivered(
     look_and_send(page, "Beatriz Pereira and Sean Brannigan")
     for email in (BEATRIZ, SEAN):
         signed_on(phone, link_of(running, email))
-    expect(phone.get_by_role("heading", name="Signed by everybody")).to_be_visible(timeout=60_000)
+    expect(phone.get_by_role("heading", name="Signed by everybody")).to_be_visible()
     page.goto(f"{product}/deals/{deal}/package")
-    expect(page.get_by_text("301 Residential Purchase Agreement, signed")).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("301 Residential Purchase Agreement, signed")).to_be_visible()
 
     # The other side sends the agreement back with another price.
     agreement = next(d["id"] for d in documents_of(page) if d["number"] == "301")
@@ -86,12 +86,12 @@ def test_an_offer_is_signed_countered_compared_accepted_and_delivered(
     back = tmp_path / "Their counter.pdf"
     back.write_bytes(theirs)
     go_to(page, "Package")
-    page.set_input_files("input[type=file] >> nth=0", back)
+    page.get_by_label(PAPERS_FOR_PACKAGE).set_input_files(back)
     page.get_by_label("What it is").fill("Their counter")
     page.get_by_role("button", name="Put it there").click()
     dialog = page.get_by_role("dialog")
     page.get_by_role("button", name=re.compile("^What changed in (?!.*signed$)")).click()
-    expect(dialog.get_by_role("checkbox", name="Purchase price: 431,000.00")).to_be_visible(timeout=90_000)
+    expect(dialog.get_by_role("checkbox", name="Purchase price: 431,000.00")).to_be_visible()
     dialog.get_by_role("button", name="Keep as what they countered").click()
 
     # Both agree on what they countered, and the deal says so.
@@ -136,7 +136,7 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
     open_deal(page, "Haddad", "Package")
     well = tmp_path / "Shared well agreement.pdf"
     well.write_bytes(lined_form([("Well owner", "a"), ("Depth", "b")], title="SHARED WELL AGREEMENT"))
-    page.set_input_files("input[type=file] >> nth=0", well)
+    page.get_by_label(PAPERS_FOR_PACKAGE).set_input_files(well)
     page.get_by_label("What it is").fill("Shared well agreement")
     page.get_by_role("button", name=re.compile("^Put (it|them) there$")).click()
     expect(page.get_by_role("dialog")).to_have_count(0)
@@ -230,11 +230,11 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
     asked.get_by_role("button", name="Signed on paper").click()
     dialog = page.get_by_role("dialog", name=f"{other['name']} signed on paper")
     dialog.get_by_label("Scan of the well agreement").check()
-    expect(dialog.get_by_text("Ink in 1 of 1 place")).to_be_visible(timeout=60_000)
+    expect(dialog.get_by_text("Ink in 1 of 1 place")).to_be_visible()
     assert findings(page) == []
     dialog.get_by_role("button", name=f"{other['name']} has signed").click()
     expect(asked).to_contain_text("signed on paper")
-    expect(page.get_by_text("Signed and sealed").first).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("Signed and sealed").first).to_be_visible()
     content = context.request.get(f"{product}{sent_paper(page)}").body()
     with pikepdf.open(io.BytesIO(content)) as pdf:
         assert any(name.startswith("scan-") for name in pdf.attachments)
@@ -243,12 +243,12 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
 
 def is_higher(page: Page, thing: Locator, than: float) -> None:
     """Wait until something stands higher on the screen than that."""
-    for _ in range(100):
+
+    def stands_higher() -> bool:
         box = thing.bounding_box()
-        if box is not None and box["y"] < than:
-            return
-        page.wait_for_timeout(100)
-    raise AssertionError("it has not moved")
+        return box is not None and box["y"] < than
+
+    assert until(stands_higher), "it has not moved"
 
 
 def only_the_well(page: Page) -> None:

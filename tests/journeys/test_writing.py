@@ -14,6 +14,7 @@ from goodquill.demo.world import PASSWORD
 from playwright.sync_api import BrowserContext, Page, Route, expect
 
 from tests.journeys.conftest import INES, go_to_page, open_deal, saved, signed_in
+from tests.running import until
 
 pytestmark = pytest.mark.journey
 CHANGES = re.compile(r"/changes(\?offer=\d+)?$")
@@ -305,10 +306,7 @@ def test_the_browser_prints_the_pages_of_the_package_and_nothing_else(paper: Pag
     paper.keyboard.press("Control+p")
     sheets = paper.locator(".sheets img")
     expect(sheets.first).to_be_attached()
-    for _ in range(100):
-        if paper.evaluate("window.asked === true"):
-            break
-        paper.wait_for_timeout(100)
+    assert until(lambda: paper.evaluate("window.asked === true"))
     printed = pypdf.PdfReader(io.BytesIO(paper.pdf(prefer_css_page_size=True, print_background=True)))
     deal = re.search(r"/deals/([^/?]+)", paper.url)
     assert deal is not None

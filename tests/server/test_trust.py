@@ -37,6 +37,7 @@ from goodquill.offices.signing_in import TriesByAddress
 from quillcore.limited import CARDS, PACK, TABLE
 
 from tests.core.foreign import lined_form
+from tests.running import PATIENCE
 from tests.server.world import PASSWORD, Speaker, World
 
 JSON = "application/json"
@@ -507,7 +508,7 @@ def test_one_session_has_its_share_of_a_worker_and_no_more(rf: Any) -> None:
     threads = [threading.Thread(target=ask, args=("one",)) for _ in range(1 + WAITING_AT_ONCE)]
     for t in threads:
         t.start()
-    assert inside.acquire(timeout=10)
+    assert inside.acquire(timeout=PATIENCE)
     while fair.used["one"].waiting < WAITING_AT_ONCE:
         time.sleep(0.01)
     ask("one")
@@ -516,7 +517,7 @@ def test_one_session_has_its_share_of_a_worker_and_no_more(rf: Any) -> None:
     page = threading.Thread(target=ask, args=("one", "/deals/1/write"))
     for t in (other, page):
         t.start()
-        assert inside.acquire(timeout=10), "somebody else is let in, and whoever opens another page"
+        assert inside.acquire(timeout=PATIENCE), "somebody else is let in, and whoever opens another page"
     release.set()
     for t in [*threads, other, page]:
         t.join()
