@@ -178,8 +178,7 @@ class Fair:
         try:
             return self.get_response(request)
         finally:
-            elsewhere = getattr(request, "computed_elsewhere", 0.0)
-            self.leave(who, time.thread_time() - begun + elsewhere)
+            self.leave(who, time.thread_time() - begun)
 
     def enter(self, who: str, most: int) -> int:
         """0 where it may be answered now, else the seconds to wait.  A few wait here for their turn, a moment

@@ -152,6 +152,16 @@ def test_pages_are_put_together_turned_as_asked() -> None:
     assert picture(again[0], 1, 48) == picture(files["b"], 1, 48), "turned back it is as it was"
 
 
+def test_a_page_that_comes_again_is_turned_by_its_own_turn() -> None:
+    files = {"a": read(pages_said("First")).clean}
+    made = arranged(files, [Placed("a", 1, 90), Placed("a", 1, 90), Placed("a", 1)])
+    assert not isinstance(made, Fault)
+    content, sizes = made
+    assert sizes == [(792.0, 612.0), (792.0, 612.0), (612.0, 792.0)]
+    assert picture(content, 1, 48) == picture(content, 2, 48) != picture(content, 3, 48)
+    assert picture(content, 3, 48) == picture(files["a"], 1, 48)
+
+
 @pytest.mark.parametrize(
     "pages",
     [[], [Placed("a", 0)], [Placed("a", 9)], [Placed("x", 1)], [Placed("a", 1, 45)], [Placed("a", 1)] * 501],

@@ -20,12 +20,12 @@ def field_names(documents: Iterable[Document]) -> dict[str, dict[str, str]]:
         number = _plain(document.form.edition.number)
         copies[number] = copies.get(number, 0) + 1
         prefix = number if copies[number] == 1 else f"{number}-{copies[number]}"
-        found[document.id] = {field: f"{prefix}.{own}" for field, own in _own_names(document.form).items()}
+        found[document.id] = {field: f"{prefix}.{own}" for field, own in own_names(document.form).items()}
     return found
 
 
 @lru_cache(maxsize=256)
-def _own_names(form: Form) -> Mapping[str, str]:
+def own_names(form: Form) -> Mapping[str, str]:
     """What the form's fields are called within it, by their ids."""
     names: dict[str, str] = {}
     taken: dict[str, str] = {}

@@ -3,21 +3,34 @@ did not fit."""
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from quillcore.assembly.blanks import Blank, Document, Package
-from quillcore.assembly.fieldnames import field_names, option_name
+from quillcore.assembly.fieldnames import field_names, option_name, own_names
+from quillcore.assembly.fixed import Spot, spots_of
 from quillcore.assembly.initialed import draw_on
 from quillcore.assembly.sheets import FurtherSpot, continuation
 from quillcore.assembly.spotted import draw_names, spotted
+from quillcore.facts import Catalog
 from quillcore.forms.model import Form
-from quillcore.pdf import Background, FieldKind, Frame, Interactive, Mark, Overlay, Part, Rect, combine, fit
+from quillcore.pdf import (
+    Background,
+    FieldKind,
+    Frame,
+    Interactive,
+    Mark,
+    Overlay,
+    Part,
+    Rect,
+    Widget,
+    combine,
+    fit,
+)
 
-_held = threading.local()
-_MOST_HELD = 64
+_MOST_HELD = 200
+"""Forms whose pages are kept: a large pack has 250, of which an office uses a part; some 50 kB each."""
 
 
 @dataclass(frozen=True)
@@ -63,16 +76,13 @@ _TALLEST, _SHORT, _SMALL = 20.0, 70.0, 5.2
 
 
 def background_of(form: Form) -> Background:
-    """The form's pages, opened once for each thread (an opened PDF belongs to its thread) and kept while in
-    use."""
-    cache: OrderedDict[str, Background] = _held.__dict__.setdefault("cache", OrderedDict())
-    name = form.edition.page_content
-    if name not in cache:
-        cache[name] = Background(form.pdf)
-        if len(cache) > _MOST_HELD:
-            cache.popitem(last=False)
-    cache.move_to_end(name)
-    return cache[name]
+    """The form's pages, taken apart once and kept while in use."""
+    return _background(form.pdf)
+
+
+@lru_cache(maxsize=_MOST_HELD)
+def _background(content: bytes) -> Background:
+    return Background(content)
 
 
 def assemble(
@@ -95,10 +105,12 @@ def assemble(
     for document in wanted:
         blanks = list(package.blanks([document]))
         edition = document.form.edition
+        widgets = _widgets_of(document.form, package.catalog) if fillable else {}
         overlays = [Overlay() for _ in range(edition.pages)]
         for blank in blanks:
             if fillable:
-                fields.append(_interactive(blank, names[document.id], at))
+                field = blank.field.id
+                fields.append(_interactive(blank, widgets[field], names[document.id][field], at))
                 continue
             sheet = overlays[blank.field.page - 1]
             if blank.fit is not None:
@@ -129,16 +141,25 @@ def assemble(
     return Assembled(combine(parts, title, fields), at, tuple(open_blanks), tuple(continued), tuple(further))
 
 
-def _interactive(blank: Blank, names: Mapping[str, str], first_page: int) -> Interactive:
-    f, m = blank.field, blank.meaning
-    page = first_page + f.page - 1
-    name, tooltip = names[f.id], blank.label
+def _interactive(blank: Blank, widget: Widget, name: str, first_page: int) -> Interactive:
+    is_text = blank.field.shape == "text"
+    is_computed = is_text and blank.meaning.formula is not None and not blank.only_here
+    page = first_page + blank.field.page - 1
+    return Interactive(name, widget, page, is_computed, blank.text, blank.fit, blank.marked)
+
+
+@lru_cache(maxsize=_MOST_HELD)
+def _widgets_of(form: Form, catalog: Catalog) -> Mapping[str, Widget]:
+    """The places of the form's fields, by their ids."""
+    names = own_names(form)
+    return {spot.field.id: _widget(spot, names[spot.field.id]) for spot in spots_of(form, catalog)}
+
+
+def _widget(spot: Spot, own: str) -> Widget:
+    f, m = spot.field, spot.meaning
     if m.sign is not None and m.sign != "date":
-        return Interactive(name, "signature", page, f.rect, tooltip=tooltip)
+        return Widget(own, "signature", f.rect, spot.label)
     if f.shape == "box":
         kind: FieldKind = "check" if m.value is None else "one_of"
-        return Interactive(name, kind, page, f.rect, tooltip, option=option_name(m.value), on=blank.marked)
-    is_computed = m.formula is not None and not blank.only_here
-    return Interactive(
-        name, "text", page, f.rect, tooltip, is_computed, blank.text, blank.fit, f.lines, f.size
-    )
+        return Widget(own, kind, f.rect, spot.label, option=option_name(m.value))
+    return Widget(own, "text", f.rect, spot.label, f.lines, f.size)

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from itertools import groupby
 
 import pikepdf
-from pikepdf import Array
+from pikepdf import Array, Dictionary
 
 from quillcore.limited import MEGABYTE, Limits, run_limited
 from quillcore.papers.reading import title_on
@@ -184,7 +184,10 @@ def arranged(
             source = opened.get(placed.of)
             if source is None or not 1 <= placed.page <= len(source.pages) or placed.turn not in TURNS:
                 return Fault("pages", "A page is no longer there.", "Look at the papers again.")
-            out.pages.append(source.pages[placed.page - 1])
+            page = source.pages[placed.page - 1].obj
+            # Of a page that comes again, the library takes its own copy again, as it was turned since.
+            once_more = source.make_indirect(Dictionary(dict(page.items())))
+            out.pages.append(pikepdf.Page(once_more))
             sizes.append(_turned(out, out.pages[-1].obj, placed.turn))
         buffer = io.BytesIO()
         out.remove_unreferenced_resources()

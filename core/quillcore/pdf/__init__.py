@@ -3,7 +3,7 @@
 from quillcore.pdf.background import Background, Damaged
 from quillcore.pdf.combining import Mark, Overlay, Part, combine
 from quillcore.pdf.fitting import Fit, Frame, Line, fit, wrap
-from quillcore.pdf.interactive import FieldKind, Interactive
+from quillcore.pdf.interactive import FieldKind, Interactive, Widget
 from quillcore.pdf.renderer import picture, plain_text
 from quillcore.pdf.widgets import Rect
 
@@ -19,6 +19,7 @@ __all__ = [
     "Overlay",
     "Part",
     "Rect",
+    "Widget",
     "combine",
     "fit",
     "picture",

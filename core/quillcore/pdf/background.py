@@ -3,36 +3,164 @@
 from __future__ import annotations
 
 import io
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 import pikepdf
+from pikepdf import Array, Dictionary, Stream
+
+from quillcore.pdf.objects import Objects, stream
+
+FONT = -1
+"""Where the font of what is laid over comes in, among the fonts of the pages."""
+Body = bytes | tuple[bytes | int, ...]
+"""An object as it is written; in pieces where it refers to others, which are numbers from 0 and ``FONT``."""
+
+_REFERENCE = re.compile(rb"\((?:[^()\\]|\\.)*\)|(?<![\w.+/-])(\d+) (\d+) R\b", re.S)
+"""What refers to another object, and texts, in which the same would be words.  The library writes a text
+without parentheses that aren't escaped."""
+_LEFT = ("/Annots", "/StructParents", "/AA", "/B", "/Parent", "/Contents", "/Resources")
+"""What a page doesn't keep: what acts, what names pages of its old file, and what is written anew."""
 
 
 class Damaged(Exception):
     """The bytes are no PDF that can be used; the message says why in plain words."""
 
 
-class Background:
-    """An opened, field-free PDF whose pages can be taken over into others.
+@dataclass(frozen=True)
+class BackgroundPage:
+    """A page's own entries, what it shows (its contents and resources, by number)."""
 
-    A page's content is never unpacked: that is slow, and a few packed bytes can stand for gigabytes.  An
-    instance belongs to the thread that made it.
+    entries: Body
+    contents: tuple[int, ...]
+    resources: int
+
+
+class Background:
+    """A field-free PDF taken apart once, so that its pages can be taken over into others as they are.
+
+    What pages show is never unpacked: that is slow, and a few packed bytes can stand for gigabytes.
     """
 
     def __init__(self, content: bytes) -> None:
         try:
-            self.pdf = pikepdf.open(io.BytesIO(content))
+            with pikepdf.open(io.BytesIO(content)) as pdf:
+                taken = _Taken(pdf)
+                self.sheets = [taken.page(page.obj) for page in pdf.pages]
+                self.objects = taken.bodies()
         except pikepdf.PdfError as trouble:
             raise Damaged("This isn't a PDF that can be read.") from trouble
-        for page in self.pdf.pages:
-            if "/Resources" not in page.obj:
-                page.obj.Resources = pikepdf.Dictionary()
-            if "/Font" not in page.obj.Resources:
-                page.obj.Resources.Font = pikepdf.Dictionary()
-            for key in ("/Annots", "/StructParents", "/AA"):
-                if key in page.obj:
-                    del page.obj[key]
+        self.bearing = taken.bearing
 
     @property
     def pages(self) -> int:
         """How many pages it has."""
-        return len(self.pdf.pages)
+        return len(self.sheets)
+
+    def put_into(self, out: Objects, font: str, entry: str) -> list[bytes]:
+        """Its objects put into a file, with the ``font`` of that name among the fonts of each page by that
+        ``entry`` (both "" for none); gives what refers to each."""
+        first = len(out.bodies)
+        names = [b"%d 0 R" % number for number in range(first + 1, first + 1 + len(self.objects))]
+        further = [*names, entry.encode("ascii")]
+        out.bodies += [filled(body, further) for body in self.objects]
+        # Pages that were made here, and came back: they have the same font already.
+        for number in self.bearing.get(font, ()):
+            out.bodies[first + number] = filled(self.objects[number], [*names, b""])
+        return names
+
+
+def filled(body: Body, names: Sequence[bytes]) -> bytes:
+    """A body with what refers to others by those names."""
+    if isinstance(body, bytes):
+        return body
+    return b"".join([piece if isinstance(piece, bytes) else names[piece] for piece in body])
+
+
+class _Taken:
+    """What is taken over from a file, object by object as it is met."""
+
+    def __init__(self, pdf: pikepdf.Pdf) -> None:
+        self.pdf = pdf
+        self.numbers: dict[object, int] = {}
+        self.taken: list[Body] = []
+        self.waiting: list[tuple[int, tuple[int, int]]] = []
+        self.bearing: dict[str, list[int]] = {}
+
+    def page(self, page: pikepdf.Object) -> BackgroundPage:
+        """A page; what it has from the nodes above it the library has given it when it read the file."""
+        under = page.get("/Contents")
+        parts = list(under) if isinstance(under, Array) else [under]
+        contents = tuple(self.number(p.objgen) for p in parts if isinstance(p, Stream))
+        resources = self.resources(page.get("/Resources"))
+        return BackgroundPage(self.body(_entries(page, _LEFT)), contents, resources)
+
+    def resources(self, found: object) -> int:
+        """The number of a page's resources, which several may share, with a place for one font more."""
+        given = found if isinstance(found, Dictionary) else Dictionary()
+        key = ("resources", given.objgen if given.is_indirect else given.unparse(resolved=True))
+        if key in self.numbers:
+            return self.numbers[key]
+        number = self.begun(key)
+        fonts = given.get("/Font")
+        own = fonts if isinstance(fonts, Dictionary) else Dictionary()
+        for name in own:
+            self.bearing.setdefault(name, []).append(number)
+        said = b"<< " + _entries(given, ("/Font",)) + b"/Font << " + _entries(own)
+        self.taken[number] = (*_pieces(self.body(said)), FONT, b" >> >>")
+        return number
+
+    def number(self, objgen: tuple[int, int]) -> int:
+        """The number of an object, which is taken when its turn comes."""
+        if objgen not in self.numbers:
+            self.waiting.append((self.begun(objgen), objgen))
+        return self.numbers[objgen]
+
+    def begun(self, key: object) -> int:
+        """A further number, whose body comes later."""
+        self.taken.append(b"null")
+        self.numbers[key] = len(self.taken) - 1
+        return self.numbers[key]
+
+    def bodies(self) -> list[Body]:
+        """The bodies of all that was met, and of what is met while they are taken."""
+        while self.waiting:
+            number, objgen = self.waiting.pop()
+            self.taken[number] = self.object(objgen)
+        return self.taken
+
+    def object(self, objgen: tuple[int, int]) -> Body:
+        """An object of the file; none where it is a page or what pages hang on, which stay where they are."""
+        found = self.pdf.get_object(objgen)
+        if isinstance(found, Stream):
+            raw = found.read_raw_bytes()
+            head, tail = stream(_entries(found.stream_dict, ("/Length",)), raw)
+            body = self.body(head)
+            return body + tail if isinstance(body, bytes) else (*body, tail)
+        if isinstance(found, Dictionary) and found.get("/Type") in _PAGES:
+            return b"null"
+        return self.body(found.unparse(resolved=True))
+
+    def body(self, said: bytes) -> Body:
+        """A text of the library's in pieces, where it refers to others."""
+        pieces: list[bytes | int] = []
+        at = 0
+        for found in _REFERENCE.finditer(said):
+            if found[1] is not None:
+                pieces += [said[at : found.start()], self.number((int(found[1]), int(found[2])))]
+                at = found.end()
+        return (*pieces, said[at:]) if pieces else said
+
+
+_PAGES = (pikepdf.Name.Page, pikepdf.Name.Pages, pikepdf.Name.Catalog)
+
+
+def _pieces(body: Body) -> tuple[bytes | int, ...]:
+    return (body,) if isinstance(body, bytes) else body
+
+
+def _entries(given: Mapping[str, object] | pikepdf.Object, without: Sequence[str] = ()) -> bytes:
+    """The entries of a dictionary as the library writes them, each with a space behind it."""
+    kept = Dictionary({key: value for key, value in given.items() if key not in without})
+    return kept.unparse(resolved=True).removeprefix(b"<<").removesuffix(b">>").lstrip()

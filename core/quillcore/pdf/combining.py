@@ -7,18 +7,15 @@ over the copied background: the pages' printed text is never touched.
 from __future__ import annotations
 
 import zlib
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 
-import pikepdf
-from pikepdf import Array, Dictionary, Name
-
-from quillcore.pdf.background import Background
+from quillcore.pdf.background import Background, filled
 from quillcore.pdf.drawing import INK, cross, drawn, face_of
 from quillcore.pdf.fitting import Fit
-from quillcore.pdf.in_memory import written
-from quillcore.pdf.interactive import Interactive, begin_fields, with_fields
+from quillcore.pdf.interactive import Hung, Interactive, add_fields
+from quillcore.pdf.objects import Objects, string
 from quillcore.pdf.typeface import Face
 
 
@@ -82,95 +79,102 @@ def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = (
     fits = [f for part in parts for overlay in part.overlays for f in overlay.fits]
     fits += [f.fit for f in fields if f.fit]
     face = face_of(fits)
-    out = pikepdf.new()
-    font = _embedded(out, face) if any(f.lines for f in fits) else None
-    marks: list[tuple[str, pikepdf.Object]] = []
-    save = out.make_stream(b"q\n")
-    labels: list[object] = []
+    out = Objects()
+    font = embedded(out, face) if any(f.lines for f in fits) else ""
+    root, info = out.add(), out.add(f"<< /Title {string(title)} /Producer (Good Quill) >>")
+    hung = add_fields(out, fields, face, font) if fields else Hung()
+    pages = _Pages(out, face, font, hung.on_pages)
     for part in parts:
-        first = len(out.pages)
-        if part.label or not labels:
-            labels += [
-                first,
-                Dictionary(S=Name.D, P=pikepdf.String(part.label)) if part.label else Dictionary(S=Name.D),
-            ]
+        pages.add(part)
+    out.put(root, f"<< /Type /Catalog {pages.entries()}{hung.entry} >>")
+    return out.written(root, info)
+
+
+class _Pages:
+    """The pages of a file in the making, what is found in them, and what they are called."""
+
+    def __init__(self, out: Objects, face: Face, font: str, widgets: Mapping[int, Sequence[str]]) -> None:
+        self.out, self.face, self.widgets = out, face, widgets
+        self.node = out.add()
+        self.font = (f"/{face.resource}", f"/{face.resource} {font} ") if font else ("", "")
+        self.blank = out.add(f"<< /Font << {self.font[1]}>> >>")
+        self.before = out.stream(b"q\n")
+        self.known: dict[int, list[bytes]] = {}
+        self.all: list[str] = []
+        self.marks: list[tuple[str, str]] = []
+        self.labels: list[str] = []
+
+    def add(self, part: Part) -> None:
+        """The pages of a part, one after another."""
+        first = len(self.all)
+        if part.label or not self.labels:
+            begins = f" /P {string(part.label)}" if part.label else ""
+            self.labels.append(f"{first} << /S /D{begins} >>")
         if part.background is None:
-            for _ in part.overlays:
-                out.add_blank_page(page_size=(612, 792))
+            for overlay in part.overlays:
+                self.page("/Type /Page /MediaBox [0 0 612 792] ", [], self.blank, overlay)
         else:
-            out.pages.extend(part.background.pdf.pages)
+            self.copied(part.background, part.overlays)
         if part.title:
-            marks.append((part.title, Array([out.pages[first].obj, Name.Fit])))
-        for number, overlay in enumerate(part.overlays, first):
-            if not overlay.is_empty:
-                _lay(out, out.pages[number].obj, overlay.content(face), save, font)
-    with out.open_outline() as outline:
-        outline.root.extend(pikepdf.OutlineItem(name, where) for name, where in marks)
-    out.Root.PageLabels = Dictionary(Nums=Array(labels))
-    if fields:
-        begin_fields(out, fields, font)
-    out.docinfo["/Title"] = title
-    out.docinfo["/Producer"] = "Good Quill"
-    # Nothing is unpacked on the way: streams leave as they came.
-    made = written(out, stream_decode_level=pikepdf.StreamDecodeLevel.none)
-    return with_fields(made, fields, face) if fields else made
+            self.marks.append((part.title, self.all[first]))
+
+    def copied(self, background: Background, overlays: Sequence[Overlay]) -> None:
+        """The pages of a background; what they show is in the file once, however often they come."""
+        if id(background) not in self.known:
+            self.known[id(background)] = background.put_into(self.out, *self.font)
+        names = self.known[id(background)]
+        for number, sheet in enumerate(background.sheets):
+            own = filled(sheet.entries, names).decode("latin-1")
+            contents = [names[n].decode() for n in sheet.contents]
+            overlay = overlays[number] if number < len(overlays) else Overlay()
+            self.page(own, contents, names[sheet.resources].decode(), overlay)
+
+    def page(self, own: str, contents: Sequence[str], resources: str, overlay: Overlay) -> None:
+        """A page.  Its own content stands between q and Q: so what is laid over it has an upright coordinate
+        system, whatever the page has left behind."""
+        shown = list(contents)
+        if not overlay.is_empty:
+            over = _packed(b"Q\n" + overlay.content(self.face))
+            shown = [self.before, *shown, self.out.stream(over, "/Filter /FlateDecode")]
+        nodes = self.widgets.get(len(self.all))
+        widgets = f" /Annots [{' '.join(nodes)}]" if nodes else ""
+        said = f"<< {own}/Parent {self.node} /Resources {resources} /Contents [{' '.join(shown)}]{widgets} >>"
+        self.all.append(self.out.add(said))
+
+    def entries(self) -> str:
+        """What the file's root says of them."""
+        kids = " ".join(self.all)
+        self.out.put(self.node, f"<< /Type /Pages /Count {len(self.all)} /Kids [{kids}] >>")
+        labels = f"/PageLabels << /Nums [{' '.join(self.labels)}] >>"
+        outline = f" /Outlines {self.outline()}" if self.marks else ""
+        return f"/Pages {self.node} {labels}{outline}"
+
+    def outline(self) -> str:
+        """The bookmarks, each with the one before and after it."""
+        root, *nodes = (self.out.add() for _ in range(len(self.marks) + 1))
+        for (title, page), before, node, after in zip(
+            self.marks, ["", *nodes], nodes, [*nodes[1:], ""], strict=False
+        ):
+            beside = (f" /Prev {before}" if before else "") + (f" /Next {after}" if after else "")
+            self.out.put(node, f"<< /Title {string(title)} /Parent {root}{beside} /Dest [{page} /Fit] >>")
+        self.out.put(root, f"<< /Type /Outlines /Count {len(nodes)} /First {nodes[0]} /Last {nodes[-1]} >>")
+        return root
 
 
-def _lay(
-    out: pikepdf.Pdf, page: pikepdf.Object, content: bytes, save: pikepdf.Object, font: pikepdf.Object | None
-) -> None:
-    """Lay a content over a page's own, which stands between q (``save``, shared by all pages) and Q: so what
-    is laid over it has an upright coordinate system, whatever the page has left behind."""
-    stream = pikepdf.Stream(out, _packed(b"Q\n" + content), Filter=Name.FlateDecode)
-    under = page.get("/Contents")
-    parts = under if isinstance(under, Array) else [under] if under is not None else []
-    page.Contents = Array([save, *(part for part in parts if isinstance(part, pikepdf.Stream)), stream])
-    if font is None:
-        return
-    resources = page.Resources
-    if "/Font" not in resources:
-        resources.Font = Dictionary()
-    resources.Font.GQ = font
-
-
-def _embedded(out: pikepdf.Pdf, face: Face) -> pikepdf.Object:
-    program = pikepdf.Stream(out, face.program, Filter=Name.FlateDecode, Length1=face.length)
-    name = Name("/" + face.name)
-    descriptor = out.make_indirect(
-        Dictionary(
-            Type=Name.FontDescriptor,
-            FontName=name,
-            Flags=32,
-            FontBBox=[-400, -400, 1400, 1050],
-            ItalicAngle=0,
-            Ascent=1024,
-            Descent=-400,
-            CapHeight=660,
-            StemV=95,
-            FontFile2=program,
-        )
+def embedded(out: Objects, face: Face) -> str:
+    """The face put into a file; gives what refers to it."""
+    program = out.stream(face.program, f"/Filter /FlateDecode /Length1 {face.length}")
+    descriptor = out.add(
+        f"<< /Type /FontDescriptor /FontName /{face.name} /Flags 32 /FontBBox [-400 -400 1400 1050]"
+        f" /ItalicAngle 0 /Ascent 1024 /Descent -400 /CapHeight 660 /StemV 95 /FontFile2 {program} >>"
     )
-    inner = out.make_indirect(
-        Dictionary(
-            Type=Name.Font,
-            Subtype=Name.CIDFontType2,
-            BaseFont=name,
-            FontDescriptor=descriptor,
-            CIDToGIDMap=Name.Identity,
-            CIDSystemInfo=Dictionary(
-                Registry=pikepdf.String("Adobe"), Ordering=pikepdf.String("Identity"), Supplement=0
-            ),
-            DW=500,
-            W=pikepdf.Object.parse(face.widths_array),
-        )
+    inner = out.add(
+        f"<< /Type /Font /Subtype /CIDFontType2 /BaseFont /{face.name} /FontDescriptor {descriptor}"
+        " /CIDToGIDMap /Identity /CIDSystemInfo << /Registry (Adobe) /Ordering (Identity) /Supplement 0 >>"
+        f" /DW 500 /W {face.widths_array} >>"
     )
-    return out.make_indirect(
-        Dictionary(
-            Type=Name.Font,
-            Subtype=Name.Type0,
-            BaseFont=name,
-            Encoding=Name("/Identity-H"),
-            DescendantFonts=Array([inner]),
-            ToUnicode=pikepdf.Stream(out, face.to_unicode, Filter=Name.FlateDecode),
-        )
+    letters = out.stream(face.to_unicode, "/Filter /FlateDecode")
+    return out.add(
+        f"<< /Type /Font /Subtype /Type0 /BaseFont /{face.name} /Encoding /Identity-H"
+        f" /DescendantFonts [{inner}] /ToUnicode {letters} >>"
     )

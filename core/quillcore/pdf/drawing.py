@@ -26,7 +26,7 @@ def drawn(fitted: Fit, face: Face) -> str:
     found: str | None = kept.get(face.name)
     if found is None:
         lines = [f"1 0 0 1 {line.x:g} {line.y:g} Tm <{face.shown(line.text)}> Tj" for line in fitted.lines]
-        found = kept[face.name] = "\n".join([f"/GQ {fitted.size:g} Tf", *lines])
+        found = kept[face.name] = "\n".join([f"/{face.resource} {fitted.size:g} Tf", *lines])
     return found
 
 

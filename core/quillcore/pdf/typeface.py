@@ -8,6 +8,7 @@ What setting needs of the font (widths, and two subsets ready to be embedded) is
 from __future__ import annotations
 
 import base64
+import hashlib
 import json
 import zlib
 from dataclasses import dataclass
@@ -55,10 +56,15 @@ class Face:
     """Which letters its glyphs are, compressed like the program."""
 
     @cached_property
-    def widths_array(self) -> bytes:
-        """The advance widths as a PDF array: one that is read costs less than one that is made number by
-        number."""
-        return f"[0 [{' '.join(map(str, self.advances))}]]".encode()
+    def widths_array(self) -> str:
+        """The advance widths as a file has them."""
+        return f"[0 [{' '.join(map(str, self.advances))}]]"
+
+    @cached_property
+    def resource(self) -> str:
+        """What pages call it: another face has another name, also on a page that was made here, came back
+        and is written over."""
+        return f"GQ{hashlib.sha256(self.program).hexdigest()[:6]}"
 
     def shown(self, text: str) -> str:
         """The text as a PDF hex string of glyph numbers."""

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-import time
 from collections.abc import Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 from uuid import UUID
 
@@ -47,10 +45,7 @@ def _file(
 ) -> HttpResponse:
     form = documents[0].form.edition if documents else None
     plain = file_name(opened, form.named if form else "")
-    content, kind, ending, seconds = _makers.submit(
-        _made, opened.package, plain, name, documents, how
-    ).result()
-    request._request.computed_elsewhere = seconds  # type: ignore[attr-defined]  # it counts as this session's
+    content, kind, ending = _made(opened.package, plain, name, documents, how)
     assert opened.reader is not None
     note(
         opened.reader, opened.deal, "downloaded", name if documents else "the package", how, _digest(content)
@@ -62,27 +57,20 @@ def _digest(content: bytes) -> str:
     return hashlib.sha256(content).hexdigest()
 
 
-# Page backgrounds belong to the thread that opened them: two threads that make everything keep them at hand,
-# where as many as answer requests would each keep their own.
-_makers = ThreadPoolExecutor(2, "maker")
-
-
 def _made(
     package: Package, plain: str, name: str, documents: Sequence[Document] | None, how: str
-) -> tuple[bytes, str, str, float]:
-    """The file, its kind and ending, and the seconds of computing that it took."""
-    begun = time.thread_time()
+) -> tuple[bytes, str, str]:
+    """The file, its kind and ending."""
     if how == "xfdf":
-        made = write_xfdf(package, f"{plain}.pdf", documents), "application/vnd.adobe.xfdf", "xfdf"
-    elif how == "separate":
-        made = separate_files(package, documents), "application/zip", "zip"
-    elif how == "pen":
+        return write_xfdf(package, f"{plain}.pdf", documents), "application/vnd.adobe.xfdf", "xfdf"
+    if how == "separate":
+        return separate_files(package, documents), "application/zip", "zip"
+    if how == "pen":
         wanted = package.leaving if documents is None else documents
-        tags = tags_of(package, wanted)
-        made = assemble(package, name, wanted, tags=tags).pdf, "application/pdf", "pdf"
+        made = assemble(package, name, wanted, tags=tags_of(package, wanted))
     else:
-        made = assemble(package, name, documents, fillable=how == "fillable").pdf, "application/pdf", "pdf"
-    return *made, time.thread_time() - begun
+        made = assemble(package, name, documents, fillable=how == "fillable")
+    return made.pdf, "application/pdf", "pdf"
 
 
 class PackageFileView(APIView):
