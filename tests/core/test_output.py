@@ -9,7 +9,7 @@ import zipfile
 import pikepdf
 import pypdf
 import pytest
-from quillcore.assembly import Document, Package, assemble, read_xfdf, separate_files, write_xfdf
+from quillcore.assembly import Document, Package, assemble, output, read_xfdf, separate_files, write_xfdf
 from quillcore.assembly.fieldnames import field_names, option_name
 from quillcore.cli import main
 from quillcore.papers.reading import read_form
@@ -39,6 +39,15 @@ def shown(given: Package) -> dict[str, str]:
         elif b.field.shape == "text" and b.text:
             out[name] = b.text
     return out
+
+
+def test_forms_are_kept_taken_apart_as_far_as_there_is_room(monkeypatch: pytest.MonkeyPatch) -> None:
+    forms = [demo_pack().forms[number] for number in ("101", "503", "510")]
+    monkeypatch.setattr(output, "_backgrounds", {})
+    monkeypatch.setattr(output, "MOST_KEPT", len(forms[1].pdf) + len(forms[2].pdf))
+    first, *others = (output.background_of(form) for form in forms)
+    assert [output.background_of(form) for form in forms[1:]] == others, "those are still there"
+    assert output.background_of(forms[0]) is not first, "the oldest went"
 
 
 def test_a_fillable_package_read_back_has_the_same_values():

@@ -33,6 +33,7 @@ from quillcore.papers.placing import Placed, overlaps
 from quillcore.papers.reading import Reading, read_form
 from quillcore.pdf.background import Background
 from quillcore.pdf.combining import Part, combine
+from quillcore.pdf.foreign import MOST_OBJECTS
 from quillcore.pdf.renderer import MOST_PIXELS, picture
 from quillcore.values import KINDS, Fault
 from quillcore.values.structured import MOST_DEPTH, digits, read_json, read_yaml, unfit
@@ -206,6 +207,17 @@ def test_combining_never_unpacks_a_page() -> None:
     pdf.save(packed, compress_streams=True)
     made = combine([Part(Background(packed.getvalue()), [])] * 3, "x")
     assert len(packed.getvalue()) < 200_000 and len(made) < 3 * 200_000, "it leaves as packed as it came"
+
+
+def test_a_file_of_very_many_pieces_is_refused() -> None:
+    pdf = pikepdf.new()
+    pdf.add_blank_page(page_size=(612, 792))
+    pieces = {f"/G{n}": pdf.make_indirect(pikepdf.Dictionary(ca=1)) for n in range(MOST_OBJECTS)}
+    pdf.pages[0].obj.Resources = pikepdf.Dictionary(ExtGState=pikepdf.Dictionary(pieces))
+    out = io.BytesIO()
+    pdf.save(out, object_stream_mode=pikepdf.ObjectStreamMode.generate)
+    found = read_form(out.getvalue())
+    assert isinstance(found, Fault) and "50,000 pieces" in found.message and found.mend
 
 
 # Packs

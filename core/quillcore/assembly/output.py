@@ -3,6 +3,7 @@ did not fit."""
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -29,8 +30,10 @@ from quillcore.pdf import (
     fit,
 )
 
-_MOST_HELD = 200
-"""Forms whose pages are kept: a large pack has 250, of which an office uses a part; some 50 kB each."""
+MOST_KEPT = 60_000_000
+"""Bytes of forms that are kept taken apart: an association's have 3 million, one scan up to 60."""
+_backgrounds: dict[str, Background] = {}
+_lock = threading.Lock()
 
 
 @dataclass(frozen=True)
@@ -76,13 +79,17 @@ _TALLEST, _SHORT, _SMALL = 20.0, 70.0, 5.2
 
 
 def background_of(form: Form) -> Background:
-    """The form's pages, taken apart once and kept while in use."""
-    return _background(form.pdf)
-
-
-@lru_cache(maxsize=_MOST_HELD)
-def _background(content: bytes) -> Background:
-    return Background(content)
+    """The form's pages, taken apart once and kept while there is room."""
+    name = form.edition.page_content
+    found = _backgrounds.get(name)
+    if found is None:
+        found = Background(form.pdf)
+        with _lock:
+            _backgrounds[name] = found
+            kept = sum(b.size for b in _backgrounds.values())
+            while kept > MOST_KEPT and len(_backgrounds) > 1:
+                kept -= _backgrounds.pop(next(iter(_backgrounds))).size
+    return found
 
 
 def assemble(
@@ -148,7 +155,7 @@ def _interactive(blank: Blank, widget: Widget, name: str, first_page: int) -> In
     return Interactive(name, widget, page, is_computed, blank.text, blank.fit, blank.marked)
 
 
-@lru_cache(maxsize=_MOST_HELD)
+@lru_cache(maxsize=256)
 def _widgets_of(form: Form, catalog: Catalog) -> Mapping[str, Widget]:
     """The places of the form's fields, by their ids."""
     names = own_names(form)

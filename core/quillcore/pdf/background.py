@@ -17,7 +17,7 @@ FONT = -1
 Body = bytes | tuple[bytes | int, ...]
 """An object as it is written; in pieces where it refers to others, which are numbers from 0 and ``FONT``."""
 
-_REFERENCE = re.compile(rb"\((?:[^()\\]|\\.)*\)|(?<![\w.+/-])(\d+) (\d+) R\b", re.S)
+_REFERENCE = re.compile(rb"\((?:[^()\\]++|\\.)*+\)|(?<![\w.+/-])(\d+) (\d+) R\b", re.S)
 """What refers to another object, and texts, in which the same would be words.  The library writes a text
 without parentheses that aren't escaped."""
 _LEFT = ("/Annots", "/StructParents", "/AA", "/B", "/Parent", "/Contents", "/Resources")
@@ -52,6 +52,8 @@ class Background:
         except pikepdf.PdfError as trouble:
             raise Damaged("This isn't a PDF that can be read.") from trouble
         self.bearing = taken.bearing
+        """By the name of a font, the numbers of the resources that have it already."""
+        self.size = len(content)
 
     @property
     def pages(self) -> int:

@@ -21,6 +21,9 @@ from quillcore.pdf.widgets import FoundField, Rect, find_fields
 from quillcore.values import Fault
 
 MOST_PAGES = 500
+MOST_OBJECTS = 50_000
+"""That pages show: fonts, pictures and what they are made of.  500 printed pages have some 5,000; each is
+taken apart once by whoever makes a package, in a twentieth of a millisecond."""
 _MOST_CONTENT = 30_000_000
 _PAGE_KEYS = {"/Type", "/Parent", "/MediaBox", "/Resources", "/Contents", "/Group"}
 _ACTS = {
@@ -166,8 +169,16 @@ def _taken_apart(pdf: pikepdf.Pdf, filled: bool) -> Foreign:
         kept.MediaBox = Array([0, 0, round(w, 2), round(h, 2)])
         kept.Resources = resources if isinstance(resources, Dictionary) else Dictionary()
         uprights.append(upright)
-    buffer = io.BytesIO()
     out.remove_unreferenced_resources()
+    if len(out.objects) > MOST_OBJECTS:
+        raise Refused(
+            Fault(
+                "foreign file",
+                f"The file's pages are made of more than {MOST_OBJECTS:,} pieces.",
+                "Print it to a new PDF and try that one.",
+            )
+        )
+    buffer = io.BytesIO()
     out.save(buffer, deterministic_id=True, object_stream_mode=pikepdf.ObjectStreamMode.generate)
     return Foreign(buffer.getvalue(), tuple(uprights), fields, removed)
 
