@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import socket
 import sys
 from pathlib import Path
@@ -9,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from ops.demo import Failed, alone
-from ops.processes import Process, answers, free_port
+from ops.processes import ROOT, Process, answers, free_port
 
 SERVE = (
     "import http.server, sys; http.server.HTTPServer(('127.0.0.1', int(sys.argv[1])),"
@@ -52,3 +53,12 @@ def test_a_second_demo_in_one_folder_is_told_that_one_runs(tmp_path: Path) -> No
         alone(tmp_path)
     first.close()
     alone(tmp_path).close()
+
+
+def test_no_test_that_waits_for_the_product_has_a_limit_of_its_own() -> None:
+    """How fast a machine is would decide what it says."""
+    own = re.compile(r"timeout=[\d_]+|wait_for_selector|monotonic\(\) \+ \d")
+    files = [*(ROOT / "tests" / "journeys").glob("*.py"), *(ROOT / "tests" / "faults").glob("*.py")]
+    assert files
+    found = {path.name: own.findall(path.read_text()) for path in files}
+    assert not {name: limits for name, limits in found.items() if limits}
