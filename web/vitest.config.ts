@@ -5,7 +5,7 @@ const modules = fileURLToPath(new URL('./node_modules/', import.meta.url));
 
 export default defineConfig({
   // The tests stand beside the other floors' tests, outside this folder, and find the packages here.
-  resolve: { alias: [{ find: /^(react|react-dom|@testing-library\/react|@tanstack\/react-query)(\/.*)?$/, replacement: `${modules}$1$2` }], dedupe: ['react', 'react-dom'] },
+  resolve: { alias: [{ find: /^(react|react-dom|@testing-library\/react|@tanstack\/react-query|@tanstack\/react-router)(\/.*)?$/, replacement: `${modules}$1$2` }], dedupe: ['react', 'react-dom'] },
   server: { fs: { allow: ['..'] } },
   test: { environment: 'jsdom', include: ['../tests/web/**/*.test.{ts,tsx}'] },
 });

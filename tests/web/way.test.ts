@@ -107,3 +107,22 @@ test("the place is kept for coming back, in this window", () => {
   expect(wayOf("two")).toMatchObject({ blank: "d1/b", page: "d1-2" });
   expect(wayOf("three")).toMatchObject({ blank: null, page: "" });
 });
+
+test("what waits for itself, for what is answered, or for what nobody may write in is come to in its turn", () => {
+  const after = blank("after");
+  expect(next([blank("own", { waits_for: ["f.own"] }), after], null)).toBe(
+    "own",
+  );
+  const waits = blank("waits", { waits_for: ["f.other"] });
+  for (const other of [{ state: "filled" }, { editable: false }])
+    expect(next([waits, blank("other", other), after], null)).toBe("waits");
+});
+
+test("the one in hand is come to again where it is the only open one", () => {
+  expect(next([blank("a", { state: "filled" }), blank("b")], "b")).toBe("b");
+  expect(next([blank("a"), blank("b", { state: "filled" })], "b")).toBe("a");
+});
+
+test("the way of a hand is one, whoever asks for it", () => {
+  expect(wayOf("same")).toBe(wayOf("same"));
+});
