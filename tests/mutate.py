@@ -38,6 +38,10 @@ NEAREST = {
     "templates/choosing.py": "test_templates",
     "assembly/blanks.py": "test_assembly test_own_blanks test_office_forms test_questions test_schedule",
     "contacts/model.py": "test_contacts",
+    "pdf/background.py": "test_combining test_pdf",
+    "pdf/combining.py": "test_combining test_pdf test_output",
+    "pdf/interactive.py": "test_combining test_output",
+    "pdf/objects.py": "test_combining",
 }
 _PAIRS = (
     (ast.Eq, ast.NotEq),

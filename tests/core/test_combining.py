@@ -14,7 +14,17 @@ from pikepdf import Array, Dictionary, Name, String
 from quillcore.assembly import Document, Package, assemble
 from quillcore.facts import Act, Entry, Ledger, Source
 from quillcore.papers.received import Received, read_paper
-from quillcore.pdf import Background, Frame, Overlay, Part, combine, fit, plain_text
+from quillcore.pdf import (
+    Background,
+    Frame,
+    Interactive,
+    Overlay,
+    Part,
+    Widget,
+    combine,
+    fit,
+    plain_text,
+)
 from quillcore.pdf.background import filled
 from quillcore.pdf.objects import Objects, string
 
@@ -221,3 +231,21 @@ def test_a_body_may_come_later_and_is_filled_by_name() -> None:
         assert pdf.Root.On.Back.objgen == pdf.Root.objgen
     assert filled((b"[", 1, b" ", 0, b"]"), [b"4 0 R", b"5 0 R"]) == b"[5 0 R 4 0 R]"
     assert string("a(b)\\") == "(a\\(b\\)\\\\)" and string("ł") == "<FEFF0142>"
+
+
+def test_places_of_one_name_are_one_field_and_a_choice_is_one_however_few_it_has() -> None:
+    boxes = [(72.0 + 20 * n, 700.0, 80.0 + 20 * n, 708.0) for n in range(4)]
+    same, choice = (
+        [Widget("a", "check", b) for b in boxes[:2]],
+        Widget("b", "one_of", boxes[2], option="Cash"),
+    )
+    alone = Widget("c", "check", boxes[3])
+    fields = [Interactive("901.a", w, 0, on=True) for w in same]
+    fields += [Interactive("901.b", choice, 0), Interactive("901.c", alone, 0, on=True)]
+    content = combine([Part(None, [Overlay()])], "x", fields)
+    with pikepdf.open(io.BytesIO(content)) as pdf:
+        a, b, c = pdf.Root.AcroForm.Fields[0].Kids
+        assert [len(f.get("/Kids", [])) for f in (a, b, c)] == [2, 1, 0]
+        assert [str(f.V) for f in (a, b, c)] == ["/Yes", "/Off", "/Yes"]
+        assert [[float(v) for v in kid.Rect] for kid in a.Kids] == [list(box) for box in boxes[:2]]
+        assert len(pdf.pages[0].obj.Annots) == 4 and not pdf.check_pdf_syntax()
