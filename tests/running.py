@@ -12,9 +12,10 @@ import sys
 import time
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import httpx
+from django.conf import settings
 from goodquill.demo.world import PASSWORD
 
 from ops.processes import (
@@ -28,6 +29,8 @@ from ops.processes import (
     start_web,
     start_worker,
 )
+
+Answer = TypeVar("Answer")
 
 BROWSER: dict[str, Any] = {
     "executable_path": "/usr/bin/chromium-headless-shell",
@@ -50,14 +53,23 @@ PATIENCE = 180
 it takes, and no longer."""
 
 
+def answered(ask: Callable[[], Answer], fits: Callable[[Answer], object] = bool) -> Answer:
+    """Ask until an answer fits; gives the last one, which doesn't where none has come."""
+    end = time.monotonic() + PATIENCE
+    while not fits(answer := ask()) and time.monotonic() < end:
+        time.sleep(0.1)
+    return answer
+
+
 def until(done: Callable[[], bool]) -> bool:
     """Wait for something that has to come; gives whether it did."""
-    end = time.monotonic() + PATIENCE
-    while time.monotonic() < end:
-        if done():
-            return True
-        time.sleep(0.1)
-    return done()
+    return answered(done)
+
+
+def letters() -> list[dict[str, str]]:
+    """What has come by mail, the last at the end."""
+    listed = httpx.get(f"{settings.MAIL_PAGE}/letters.json", trust_env=False, timeout=PATIENCE)
+    return list(listed.json()["letters"])
 
 
 def from_base64(text: str) -> str:
@@ -156,14 +168,9 @@ class Running:
         client = httpx.Client(base_url=self.address, trust_env=False, timeout=PATIENCE, transport=transport)
         client.get("/api/session")
         client.headers["X-CSRFToken"] = client.cookies["csrftoken"]
-        answers: list[httpx.Response] = []
-
-        def is_let_in() -> bool:
-            """A few passwords are looked at at a time; further ones are asked to come again."""
-            answers.append(client.post("/api/session", json={"email": email, "password": PASSWORD}))
-            return answers[-1].status_code != 429
-
-        assert until(is_let_in)
-        assert answers[-1].status_code == 200, answers[-1].text
+        said = {"email": email, "password": PASSWORD}
+        # A few passwords are looked at at a time; further ones are asked to come again.
+        answer = answered(lambda: client.post("/api/session", json=said), lambda a: a.status_code != 429)
+        assert answer.status_code == 200, answer.text
         client.headers["X-CSRFToken"] = re.sub(r"\W", "", client.cookies["csrftoken"])
         return client

@@ -102,14 +102,10 @@ def test_bookmarks_lead_to_the_first_page_of_each_document() -> None:
 
 
 def test_a_mark_is_drawn_as_a_path_within_its_box() -> None:
-    content = Overlay(marks=[Mark((100, 100, 108, 108))]).content(_latin()).decode()
+    content = Overlay(marks=[Mark((100, 100, 108, 108))]).content(face("latin")).decode()
     numbers = [float(n) for n in re.findall(r"\d+\.\d+", content.split("w 1 J")[1])]
     assert all(100 < n < 108 for n in numbers)
     assert content.count(" l") == 2
-
-
-def _latin() -> object:
-    return face("latin")
 
 
 def test_pages_become_pictures_of_their_size() -> None:

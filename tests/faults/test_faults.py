@@ -17,7 +17,7 @@ import httpx
 from playwright.sync_api import Browser, expect
 
 from tests.journeys.conftest import all_facts, browser_type_launch_args, sign_in
-from tests.running import PATIENCE, Running
+from tests.running import PATIENCE, Running, until
 
 __all__ = ["browser_type_launch_args"]  # the browser is the journeys'
 
@@ -67,9 +67,7 @@ def test_a_server_killed_in_the_middle_of_bring_ins_has_done_each_whole_or_not_a
     for worker in workers:
         worker.start()
     started.wait(PATIENCE)
-    until = time.monotonic() + PATIENCE
-    while len(acknowledged) < 4 and time.monotonic() < until:
-        time.sleep(0.1)
+    until(lambda: len(acknowledged) >= 4)
     running.web.stop(kill=True)
     for worker in workers:
         worker.join(PATIENCE)
@@ -185,11 +183,7 @@ def test_a_worker_that_dies_is_replaced(running: Running) -> None:
             codes.append(client.get("/api/deals").status_code)
         time.sleep(0.05)
     assert codes[-1] == 200 and codes.count(200) > 60
-    for _ in range(100):
-        if len(children_of(running.web.workers.child.pid)) >= len(workers):
-            break
-        time.sleep(0.1)
-    assert len(children_of(running.web.workers.child.pid)) >= len(workers)
+    assert until(lambda: len(children_of(running.web.workers.child.pid)) >= len(workers))
 
 
 def children_of(parent: int) -> list[int]:

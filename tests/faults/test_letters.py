@@ -12,7 +12,7 @@ import pytest
 from django.conf import settings
 
 from ops.processes import Process, start_timekeeper, start_worker
-from tests.running import PATIENCE, Running, until
+from tests.running import Running, letters, until
 
 ROSALIND = "rosalind@marrowfinch.example"
 LETTERS = 24
@@ -29,9 +29,7 @@ def put(mood: str, seconds: float = 0) -> None:
 
 def arrived() -> Counter[str]:
     """How often each letter to an invited member came, by its Message-ID."""
-    path = f"{settings.MAIL_PAGE}/letters.json"
-    listed = httpx.get(path, trust_env=False, timeout=PATIENCE).json()["letters"]
-    return Counter(one["message_id"] for one in listed if one["to"].endswith("@invited.example"))
+    return Counter(one["message_id"] for one in letters() if one["to"].endswith("@invited.example"))
 
 
 def invite(client: httpx.Client, running: Running) -> None:

@@ -3,6 +3,7 @@ there twice, everybody is told once, and each finished round has its finished fi
 
 from __future__ import annotations
 
+import contextlib
 import json
 import random
 import re
@@ -20,7 +21,7 @@ from quillcore.signing.trail import Event, first_break
 from quillcore.signing.verifying import Verdict, verify
 
 from ops.processes import Process, start_timekeeper
-from tests.running import PATIENCE, Running, from_base64, until
+from tests.running import PATIENCE, Running, answered, from_base64, until
 
 pytestmark = pytest.mark.usefixtures("stamps")
 DEALS = {"bertil@marrowfinch.example": ("Haddad", "Kowalczyk"), "ines@marrowfinch.example": ("Nguyễn",)}
@@ -31,17 +32,16 @@ LINK = re.compile(r"/sign#([0-9a-f-]{36})\.([0-9a-f]{64})")
 def patiently(ask: Callable[[], httpx.Response]) -> Any:
     """Ask until there is an answer: a screen does so, too.  What makes something is asked under one key, as a
     screen's is; an answer that was cut off would otherwise leave two of it."""
-    for _ in range(200):
-        try:
-            answer = ask()
-        except httpx.HTTPError:
-            time.sleep(0.2)
-            continue
-        if answer.status_code not in (429, 502, 503):
-            assert answer.status_code in (200, 201), answer.text
-            return answer.json()
-        time.sleep(0.2)
-    raise AssertionError("nothing answers")
+
+    def answer() -> httpx.Response | None:
+        with contextlib.suppress(httpx.HTTPError):
+            return ask()
+        return None
+
+    found = answered(answer, lambda a: a is not None and a.status_code not in (429, 502, 503))
+    assert found is not None, "nothing answers"
+    assert found.status_code in (200, 201), found.text
+    return found.json()
 
 
 def sent_by(client: httpx.Client, name: str) -> str:

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from functools import partial
 from typing import Any
 
 import pytest
 from goodquill.demo.world import PASSWORD
-from playwright.sync_api import APIResponse, Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
-from tests.running import BROWSER, PATIENCE, Running, until
+from tests.running import BROWSER, PATIENCE, Running, answered
 
 INES = "ines@marrowfinch.example"
 WAITS = PATIENCE * 1_000
@@ -90,16 +91,11 @@ def signed_in(page: Page, product: str, email: str = INES) -> list[str]:
     page.request.get(session)
     token = next(c["value"] for c in page.context.cookies(product) if c["name"] == "csrftoken")
     said = {"email": email, "password": PASSWORD}
-    answers: list[APIResponse] = []
-
-    def is_let_in() -> bool:
-        """A few passwords are looked at at a time; further ones are asked to come again."""
-        headers = {"X-CSRFToken": token, "Referer": product}
-        answers.append(page.request.post(session, data=said, headers=headers))
-        return answers[-1].status != 429
-
-    assert until(is_let_in)
-    assert answers[-1].ok, answers[-1].text()
+    headers = {"X-CSRFToken": token, "Referer": product}
+    # A few passwords are looked at at a time; further ones are asked to come again.
+    ask = partial(page.request.post, session, data=said, headers=headers)
+    answer = answered(ask, lambda a: a.status != 429)
+    assert answer.ok, answer.text()
     page.goto(product)
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
     return errors
@@ -118,14 +114,10 @@ def sign_in(page: Page, product: str, email: str = INES) -> list[str]:
 
 def told(page: Page, path: str) -> Any:
     """What the server says under a path; a busy one is asked again, as the screens do."""
-    found: list[Any] = []
-
-    def is_answered() -> bool:
-        found.append(page.evaluate("path => fetch(path).then(r => r.ok ? r.json() : null)", path))
-        return found[-1] is not None
-
-    assert until(is_answered), "the server stays busy"
-    return found[-1]
+    ask = partial(page.evaluate, "path => fetch(path).then(r => r.ok ? r.json() : null)", path)
+    found = answered(ask, lambda said: said is not None)
+    assert found is not None, "the server stays busy"
+    return found
 
 
 def deals_of(page: Page) -> list[dict[str, Any]]:

@@ -5,15 +5,13 @@ from __future__ import annotations
 import re
 from datetime import timedelta
 
-import httpx
 import pytest
-from django.conf import settings
 from playwright.sync_api import Browser, BrowserContext, expect
 from quillcore.values.clock import today
 
 from ops.processes import start_worker
 from tests.journeys.conftest import open_deal, signed_in
-from tests.running import PATIENCE, Running, until
+from tests.running import Running, answered, letters
 
 pytestmark = pytest.mark.journey
 OKAFOR = "574 N Ropewalk Road · Okafor"
@@ -81,17 +79,14 @@ def test_what_is_typed_of_a_duty_is_there_after_a_reload_and_offline(
 
 def letter_to(email: str) -> str:
     """The link of the last letter that somebody got."""
-    links: list[str] = []
 
-    def has_come() -> bool:
-        path = f"{settings.MAIL_PAGE}/letters.json"
-        listed = httpx.get(path, trust_env=False, timeout=PATIENCE).json()["letters"]
-        texts = [one["text"] for one in listed if one["to"] == email]
-        links.extend(re.findall(r"http\S+/welcome#\S+", "\n".join(texts)))
-        return bool(links)
+    def link() -> re.Match[str] | None:
+        last = next((one["text"] for one in reversed(letters()) if one["to"] == email), "")
+        return re.search(r"http\S+/welcome#\S+", last)
 
-    assert until(has_come), f"no letter to {email} came"
-    return links[-1]
+    found = answered(link)
+    assert found is not None, f"no letter to {email} came"
+    return found[0]
 
 
 def test_somebody_is_invited_signs_in_and_leaves(

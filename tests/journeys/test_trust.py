@@ -12,10 +12,10 @@ from typing import Any
 
 import httpx
 import pytest
-from playwright.sync_api import APIResponse, Browser, BrowserContext, Page, Route, expect
+from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
 from tests.journeys.conftest import INES, go_to_page, open_deal, saved, signed_in
-from tests.running import Running, until
+from tests.running import Running, answered, until
 
 pytestmark = pytest.mark.journey
 CHANGES = re.compile(r"/changes(\?offer=\d+)?$")
@@ -40,15 +40,9 @@ def price_of(page: Page) -> Any:
 
 def past_the_screen(page: Page, address: str) -> Any:
     """What the server itself says; a busy one is asked again, as the screens do."""
-    answers: list[APIResponse] = []
-
-    def is_answered() -> bool:
-        answers.append(page.request.get(address))
-        return answers[-1].status not in (429, 503)
-
-    assert until(is_answered), "the server stays busy"
-    assert answers[-1].ok, answers[-1].text()
-    return answers[-1].json()
+    answer = answered(lambda: page.request.get(address), lambda a: a.status not in (429, 503))
+    assert answer.ok, answer.text()
+    return answer.json()
 
 
 def server_says(page: Page, key: str) -> str:

@@ -11,7 +11,6 @@ from unittest.mock import patch
 
 import httpx
 import pytest
-from django.conf import settings
 from django.core import mail
 from django.db import transaction
 from django.utils import timezone
@@ -29,6 +28,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.values.clock import today
 
+from tests.running import letters
 from tests.server.test_schedule import Keeper
 from tests.server.world import World
 
@@ -72,8 +72,7 @@ def by_smtp(post_office: None, settings: Any) -> Iterator[Any]:
 
 def kept(message_id: str) -> list[dict[str, str]]:
     """What the stand-in has of one letter."""
-    listed = httpx.get(f"{settings.MAIL_PAGE}/letters.json", trust_env=False).json()["letters"]
-    return [one for one in listed if one["message_id"] == message_id]
+    return [one for one in letters() if one["message_id"] == message_id]
 
 
 def test_a_letter_is_sent_once_whoever_sends_it(world: World) -> None:

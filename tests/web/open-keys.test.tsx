@@ -1,22 +1,11 @@
 /** From every place a key leads to the next open blank: what is typed is sent first, and dialogs keep their own keys. */
 import { act, cleanup, fireEvent, renderHook } from "@testing-library/react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import type { Blank } from "../../web/src/api/client";
+import { blank } from "./blanks";
 
 const went: object[] = [];
 const done: string[] = [];
-const blank = (field: string, more: object = {}) => ({
-  document: "d1",
-  field,
-  key: `f.${field}`,
-  page: 1,
-  shape: "text",
-  state: "open",
-  editable: true,
-  draft: null,
-  clashes: [],
-  waits_for: [],
-  ...more,
-});
 const hand = {
   held: {
     documents: [{ id: "d1", edition: "e", set_aside: false }],
@@ -104,7 +93,7 @@ test("all that ask for something are counted, as it changes", () => {
   hand.held = {
     ...hand.held,
     blanks: [
-      blank("a", { state: "filled", clashes: [{}] }),
+      blank("a", { state: "filled", clashes: [{}] as Blank["clashes"] }),
       blank("b", { state: "filled" }),
       blank("s", { shape: "sign" }),
     ],

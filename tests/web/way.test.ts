@@ -1,6 +1,7 @@
 /** The way through what is open: the order, what is passed over, and coming back. */
 import { beforeEach, expect, test } from "vitest";
 import type { Blank, PackageItem } from "../../web/src/api/client";
+import { blank } from "./blanks";
 import {
   idOf,
   inReadingOrder,
@@ -10,20 +11,6 @@ import {
   wayOf,
 } from "../../web/src/rooms/hand/way";
 
-const blank = (field: string, more: Partial<Blank> = {}) =>
-  ({
-    document: "d1",
-    field,
-    key: `f.${field}`,
-    page: 1,
-    shape: "text",
-    state: "open",
-    editable: true,
-    draft: null,
-    clashes: [],
-    waits_for: [],
-    ...more,
-  }) as unknown as Blank;
 const document = (id: string, more: Partial<PackageItem> = {}) =>
   ({ id, edition: "e", set_aside: false, ...more }) as PackageItem;
 const next = (blanks: Blank[], inHand: string | null, back = false) =>
