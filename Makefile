@@ -52,9 +52,13 @@ fonts: set-up
 pack: set-up
 	.venv/bin/quill pack build packs/calloway/source -o packs/calloway/built
 
+# Tests start and end some fifty databases: their files are kept in memory, where there is a place for that.
+QUICK := $(shell [ -w /dev/shm ] && echo /dev/shm || echo /tmp)
+
 test: build lint types
 	cd web && npm run --silent test
-	export QUILL_TEST_SHARED=$$(mktemp -d); trap 'rm -rf "$$QUILL_TEST_SHARED"' EXIT; \
+	export TMPDIR=$$(mktemp -d -p $(QUICK)); trap 'rm -rf "$$TMPDIR"' EXIT; chmod 711 "$$TMPDIR"; \
+	export QUILL_TEST_SHARED="$$TMPDIR"/shared; mkdir "$$QUILL_TEST_SHARED"; \
 	$(PY) -m pytest tests/core tests/server tests/test_processes.py -n 2 --dist loadfile && \
 	$(PY) -m pytest tests/journeys tests/faults -n 2 --dist loadfile
 

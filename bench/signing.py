@@ -16,8 +16,9 @@ from tempfile import TemporaryDirectory
 from quillcore.pdf import Frame, Overlay, Part, combine, fit
 from quillcore.signing.authority import make_authority
 from quillcore.signing.examining import examine
-from quillcore.signing.finishing import Put, finished
+from quillcore.signing.finishing import finished
 from quillcore.signing.marks import Drawing, typed
+from quillcore.signing.puts import Put
 from quillcore.signing.record import Record, Signed
 from quillcore.signing.sealing import answer_stamp_request, seal
 from quillcore.signing.trail import Event, follow

@@ -17,7 +17,8 @@ from collections.abc import Callable
 from pathlib import Path
 from types import TracebackType
 
-from quillcore.signing.authority import AUTHORITY, keep_authority, make_authority
+from quillcore.signing.authority import keep_authority, make_authority
+from quillcore.signing.identity import AUTHORITY
 
 ROOT = Path(__file__).resolve().parents[1]
 

@@ -6,7 +6,7 @@ import os
 from pathlib import Path
 
 from flask import Flask, Response, request
-from quillcore.signing.authority import STAMPS_CERTIFICATE, STAMPS_KEY, kept_identity
+from quillcore.signing.identity import STAMPS_CERTIFICATE, STAMPS_KEY, kept_identity
 from quillcore.signing.sealing import answer_stamp_request
 
 from standins.moods import give_moods

@@ -128,10 +128,18 @@ def demo_world(empty_database: Path, stand_ins: None) -> Path:
 
 
 @pytest.fixture(scope="module")
-def running(folder: Path, demo_world: Path, request: pytest.FixtureRequest) -> Iterator[Running]:
+def web_workers() -> int:
+    """How many serve the product."""
+    return 2
+
+
+@pytest.fixture(scope="module")
+def running(
+    folder: Path, demo_world: Path, web_workers: int, request: pytest.FixtureRequest
+) -> Iterator[Running]:
     """The running product, with a world of its own for each file of tests: what one file does to a deal is
     never met by another, however the files are handed out."""
-    made = Running(folder / request.node.name.replace("/", "-"), demo_world)
+    made = Running(folder / request.node.name.replace("/", "-"), demo_world, web_workers)
     yield made
     made.stop()
     shutil.rmtree(made.folder, ignore_errors=True)

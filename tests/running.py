@@ -110,8 +110,8 @@ class Running:
     """A running product with the demo world, or a copy of one that was made before.  The stand-ins
     have to run."""
 
-    def __init__(self, folder: Path, world: Path | None = None) -> None:
-        self.folder = folder
+    def __init__(self, folder: Path, world: Path | None = None, workers: int = 2) -> None:
+        self.folder, self.workers = folder, workers
         if world is None:
             migrate(folder)
             fill_world(folder)
@@ -133,7 +133,7 @@ class Running:
         return start_database(self.folder / "db", self.db_port)
 
     def start_web(self) -> Served:
-        return start_web(self.web_port, self.folder, self.env)
+        return start_web(self.web_port, self.folder, self.env, self.workers)
 
     def start_worker(self) -> Process:
         """A worker, which carries out what is queued; whoever starts it ends it."""

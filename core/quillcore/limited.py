@@ -1,8 +1,8 @@
 """Work on files by strangers, in a child process that may take only so much time and memory.
 
 A file from elsewhere can loop, swell or crash its reader.  So it is never opened in the process that
-serves people: ``run_limited`` starts a fresh Python with hard limits, hands it the bytes and takes
-bytes back.  Whatever happens to the child, the parent gets an answer or a Fault.
+serves people: ``run_limited`` has a child started with hard limits (``quillcore.starting``), hands it the
+bytes and takes bytes back.  Whatever happens to the child, the parent gets an answer or a Fault.
 
 The bound is the child's own computing time, not the clock on the wall: on a busy machine a sound file
 takes longer and is not refused for it.  At most as many children as the machine has cores run at once,
@@ -17,16 +17,18 @@ import json
 import os
 import resource
 import signal
-import subprocess
+import socket
 import sys
 import tempfile
+import threading
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
+from quillcore.starting import Order, Starter, serve
 from quillcore.values import Fault
 
 MEGABYTE = 1024 * 1024
@@ -35,8 +37,8 @@ _REFUSED, _TOO_BIG = 3, 4
 
 @dataclass(frozen=True)
 class Limits:
-    """What reading one file of a kind may take.  ``mend`` is what its sender can do about a file that takes
-    more."""
+    """What reading one file of a kind may take: seconds of computing, and bytes of memory beyond what the
+    program itself takes.  ``mend`` is what its sender can do about a file that takes more."""
 
     seconds: int
     memory: int
@@ -56,6 +58,14 @@ CARDS = Limits(15, 440 * MEGABYTE, 10_000_000, "Export a part of the contacts at
 TEMPLATE = Limits(10, 440 * MEGABYTE, 1_000_000, "Export the template again.", "template")
 """The largest of the demo's has 60 lines; a thousand answers take a second."""
 
+_BUSY = Fault(
+    "busy", "Many files are being read just now.", "This one was not read. Try it again in a minute."
+)
+_PATIENCE = 30.0
+"""Seconds on the clock, beside ten for each of computing: they only end a child that neither computes nor
+ends, which none has done yet."""
+_TRIES = 3
+"""With one starter that was killed while it worked, the one that is found dead afterwards, and a new one."""
 WAIT = 60.0
 """Seconds that a file waits for a turn before its sender is asked to come back."""
 
@@ -78,41 +88,81 @@ def run_limited(function: str, content: bytes, *arguments: str, limits: Limits =
             f"{limits.most_bytes // 1_000_000} MB is the most. {limits.mend}",
         )
     with _turn() as mine:
-        if not mine:
-            return Fault(
-                "busy",
-                "Many files are being read just now.",
-                "This one was not read. Try it again in a minute.",
-            )
-        return _run(function, content, arguments, limits)
-
-
-def _run(function: str, content: bytes, arguments: tuple[str, ...], limits: Limits) -> bytes | Fault:
-    command = [
-        sys.executable,
-        "-m",
-        "quillcore.limited",
-        str(limits.seconds),
-        str(limits.memory),
-        function,
-        *arguments,
-    ]
-    try:
-        # The clock on the wall only ends a child that neither computes nor ends, which none has done yet.
-        done = subprocess.run(
-            command, input=content, capture_output=True, timeout=30 + 10 * limits.seconds, check=False
-        )
-    except subprocess.TimeoutExpired:
+        done = _run(function, content, arguments, limits) if mine else None
+    if done is None:
+        return _BUSY
+    code, answer = done
+    if code == 0:
+        return answer
+    if code == _REFUSED:
+        return Fault(**json.loads(answer))
+    if code in (-signal.SIGXCPU, -signal.SIGKILL):
         return _too_slow(limits)
-    if done.returncode == 0:
-        return done.stdout
-    if done.returncode == _REFUSED:
-        return Fault(**json.loads(done.stderr.decode().splitlines()[-1]))
-    if done.returncode in (-signal.SIGXCPU, -signal.SIGKILL):
-        return _too_slow(limits)
-    if done.returncode == _TOO_BIG:
+    if code == _TOO_BIG:
         return Fault(limits.rule, "Reading this file takes more memory than one file may have.", limits.mend)
     return Fault(limits.rule, "The file is damaged so badly that reading it had to be stopped.", limits.mend)
+
+
+def _run(
+    function: str, content: bytes, arguments: tuple[str, ...], limits: Limits
+) -> tuple[int, bytes] | None:
+    """A child's exit code and what it said; None where none could be started."""
+    module = function.partition(":")[0]
+    order = Order(limits.seconds, limits.memory, _PATIENCE + 10 * limits.seconds, module)
+    given = json.dumps([function, *arguments]).encode() + b"\n" + content
+    for _ in range(_TRIES):
+        done = _child_of(_starter(), order, given)
+        if done is not None:
+            return done
+    return None
+
+
+def _child_of(starter: Starter, order: Order, given: bytes) -> tuple[int, bytes] | None:
+    """The same of one starter, which may have been killed."""
+    with (
+        open(os.memfd_create("given"), "w+b") as content,
+        _pipe() as (said, answer),
+        _pipe() as (told, ended),
+    ):
+        content.write(given)
+        content.seek(0)
+        try:
+            starter.start(order, content.fileno(), answer.fileno(), ended.fileno())
+        except OSError:
+            _forget(starter)
+            return None
+        answer.close()
+        ended.close()
+        found, code = said.read(), told.read()
+    return (int(code), found) if code else None
+
+
+@contextmanager
+def _pipe() -> Iterator[tuple[BinaryIO, BinaryIO]]:
+    """A pipe's end to read from and its end to write to."""
+    out, into = os.pipe()
+    with open(out, "rb") as reading, open(into, "wb") as writing:
+        yield reading, writing
+
+
+_kept: list[Starter] = []
+_keeping = threading.Lock()
+
+
+def _starter() -> Starter:
+    """This process's own, begun when the first file comes; a process that was forked begins its own."""
+    with _keeping:
+        if not _kept or _kept[0].owner != os.getpid():
+            _kept[:] = [Starter()]
+        return _kept[0]
+
+
+def _forget(starter: Starter) -> None:
+    """One that was killed is replaced when the next file comes."""
+    with _keeping:
+        if starter in _kept:
+            _kept.remove(starter)
+            starter.stop()
 
 
 def _too_slow(limits: Limits) -> Fault:
@@ -146,30 +196,39 @@ def _turn() -> Iterator[bool]:
         time.sleep(0.02)
 
 
-def _child(seconds: str, memory: str, function: str, *arguments: str) -> int:
+def _child(order: Order, content: int, answer: int) -> int:
+    """What a child does, for good or bad: gives its exit code."""
     os.nice(10)  # whoever waits for an answer goes before whoever waits for a file
-    resource.setrlimit(resource.RLIMIT_AS, (int(memory), int(memory)))
-    resource.setrlimit(resource.RLIMIT_CPU, (int(seconds), int(seconds) + 1))
+    memory = order.memory + _taken_already()
+    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
+    resource.setrlimit(resource.RLIMIT_CPU, (order.seconds, order.seconds + 1))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
+    code = 0
     try:
+        with open(content, "rb") as given:
+            function, *arguments = json.loads(given.readline())
+            file = given.read()
         module, _, name = function.partition(":")
         work: Any = getattr(importlib.import_module(module), name)
-        answer: bytes = work(sys.stdin.buffer.read(), *arguments)
+        said: bytes = work(file, *arguments)
     except Refused as refused:
         f = refused.fault
-        print(
-            json.dumps({"rule": f.rule, "message": f.message, "mend": f.mend, "place": f.place}),
-            file=sys.stderr,
-        )
-        return _REFUSED
+        code = _REFUSED
+        said = json.dumps({"rule": f.rule, "message": f.message, "mend": f.mend, "place": f.place}).encode()
     except MemoryError:
         return _TOO_BIG
-    sys.stdout.buffer.write(answer)
-    sys.stdout.buffer.flush()
-    return 0
+    with open(answer, "wb") as out:
+        out.write(said)
+    return code
+
+
+def _taken_already() -> int:
+    """Bytes of memory that this process has."""
+    pages = Path("/proc/self/statm").read_text().split()[0]
+    return int(pages) * resource.getpagesize()
 
 
 if __name__ == "__main__":
     # The module under its own name, so that Refused is one class and not two.
-    sys.exit(importlib.import_module("quillcore.limited")._child(*sys.argv[1:]))
+    serve(socket.socket(fileno=int(sys.argv[1])), importlib.import_module("quillcore.limited")._child)

@@ -25,8 +25,10 @@ MOST_FORMS = 300
 
 
 def make_ready() -> None:
-    """Addresses and all they import, the catalog with its formulas, fonts, holidays, and the forms in use."""
+    """Addresses and all they import, what sets sheets, the catalog with its formulas, fonts, holidays, and
+    the forms in use."""
     import_module("goodquill.urls")
+    import_module("weasyprint")
     catalog_rules(load_catalog())
     catalog_digest()
     for name in ("latin", "all"):

@@ -1,6 +1,7 @@
-"""What a limited child is given to do in tests: a module that imports nothing, so that its own start costs
-nothing."""
+"""What a limited child is given to do in tests."""
 
+import json
+import os
 import time
 
 
@@ -12,3 +13,17 @@ def computing(_content: bytes) -> bytes:
 def pausing(_content: bytes) -> bytes:
     time.sleep(2.5)
     return b"done"
+
+
+def told(content: bytes) -> bytes:
+    return content
+
+
+def surroundings(content: bytes, argument: str) -> bytes:
+    said = {
+        "content": content.decode(),
+        "argument": argument,
+        "environment": list(os.environ),
+        "open": len(os.listdir("/proc/self/fd")) - 1,
+    }
+    return json.dumps(said).encode()

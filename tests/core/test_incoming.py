@@ -23,11 +23,12 @@ from quillcore.papers.incoming import (
     Placed,
     Stretch,
     arranged,
+    is_picture,
     read_incoming,
     runs_of,
     stretches,
 )
-from quillcore.papers.photographed import _MOST_PIXELS, is_picture
+from quillcore.papers.photographed import _MOST_PIXELS
 from quillcore.pdf.renderer import picture, plain_text
 from quillcore.values import Fault
 

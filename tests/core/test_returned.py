@@ -12,7 +12,8 @@ import pikepdf
 import pytest
 from PIL import Image
 from quillcore.assembly import assemble
-from quillcore.papers.returned import Compared, Spot, compare_returned, pairs_of
+from quillcore.papers.overlaid import pairs_of
+from quillcore.papers.returned import Compared, Spot, compare_returned
 from quillcore.pdf.renderer import picture, printed_words
 from quillcore.values import Fault
 from reportlab.pdfgen import canvas

@@ -23,12 +23,14 @@ from quillcore.cli import main
 from quillcore.pdf import Frame, Overlay, Part, combine, fit
 from quillcore.pdf.renderer import plain_text, printed_words
 from quillcore.signing import script_faces
-from quillcore.signing.authority import Authority, kept_identity, make_authority
+from quillcore.signing.authority import Authority, make_authority
 from quillcore.signing.examining import examine
-from quillcore.signing.finishing import Put, Scan, finished
+from quillcore.signing.finishing import finished
+from quillcore.signing.identity import kept_identity
 from quillcore.signing.marks import MOST_POINTS, Drawing, adopted, as_svg, drawn, placed, typed
 from quillcore.signing.outlining import derive
 from quillcore.signing.pen import tags_of
+from quillcore.signing.puts import Put, Scan
 from quillcore.signing.record import Record, Signed
 from quillcore.signing.sealing import answer_stamp_request, read_certificate, seal
 from quillcore.signing.spots import signers, spots_of

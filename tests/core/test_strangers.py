@@ -7,10 +7,13 @@ import ast
 import io
 import json
 import os
+import signal
+import subprocess
+import sys
 import threading
 import time
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from pathlib import Path
 
@@ -18,6 +21,7 @@ import pikepdf
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from quillcore import limited
 from quillcore.contacts.cards import read_cards
 from quillcore.contacts.cards import read_stranger as read_contacts
 from quillcore.facts import load_catalog
@@ -105,12 +109,7 @@ def test_as_many_children_at_once_as_there_are_cores() -> None:
     def watch() -> None:
         nonlocal most
         while len(seen) < 5:
-            children = sum(
-                "busy:pausing" in (p / "cmdline").read_text()
-                for p in Path("/proc").glob("[0-9]*")
-                if readable(p / "cmdline")
-            )
-            most = max(most, children)
+            most = max(most, len(children()))
             time.sleep(0.05)
 
     watcher = threading.Thread(target=watch)
@@ -123,12 +122,88 @@ def test_as_many_children_at_once_as_there_are_cores() -> None:
     assert 0 < most <= (os.cpu_count() or 1)
 
 
-def readable(path: Path) -> bool:
-    try:
-        path.read_text()
-    except OSError:
-        return False
-    return True
+def below(pid: int) -> list[int]:
+    """The children of a process."""
+    path = Path(f"/proc/{pid}/task/{pid}/children")
+    return [int(one) for one in path.read_text().split()] if path.exists() else []
+
+
+def children() -> list[int]:
+    """The children that read files for this process now."""
+    return below(limited._starter().process.pid)
+
+
+def lives(pid: int) -> bool:
+    """Whether a process is there: one that has ended may wait for being counted."""
+    status = Path(f"/proc/{pid}/stat")
+    return status.exists() and status.read_text().rsplit(")", 1)[1].split()[0] != "Z"
+
+
+@pytest.fixture
+def in_the_middle() -> Iterator[list[object]]:
+    """A file is being read; what comes of it, afterwards."""
+    seen: list[object] = []
+    reading = threading.Thread(
+        target=lambda: seen.append(run_limited("tests.core.busy:pausing", b"", limits=SHORT))
+    )
+    reading.start()
+    while not children():
+        time.sleep(0.02)
+    yield seen
+    reading.join()
+
+
+def when_read(seen: list[object]) -> object:
+    while not seen:
+        time.sleep(0.02)
+    return seen[0]
+
+
+def test_a_starter_that_is_killed_is_replaced_and_its_file_read_again(in_the_middle: list[object]) -> None:
+    first = limited._starter().process
+    first.kill()
+    assert when_read(in_the_middle) == b"done"
+    assert limited._starter().process.pid != first.pid
+    limited._starter().process.kill()
+    assert run_limited("tests.core.busy:told", b"found dead", limits=SHORT) == b"found dead"
+
+
+def test_a_child_that_is_killed_costs_its_own_file_alone(in_the_middle: list[object]) -> None:
+    os.kill(children()[0], signal.SIGKILL)
+    assert isinstance(when_read(in_the_middle), Fault)
+    assert run_limited("tests.core.busy:told", b"the next", limits=SHORT) == b"the next"
+
+
+def test_a_child_that_neither_computes_nor_ends_is_ended_by_the_clock(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    monkeypatch.setattr(limited, "_PATIENCE", -9.5)
+    assert isinstance(run_limited("tests.core.busy:pausing", b"", limits=SHORT), Fault)
+
+
+def test_a_child_has_what_it_was_given_and_nothing_else(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("QUILL_SECRET_KEY", "nobody else's")
+    monkeypatch.setattr(limited, "_kept", [])
+    found = run_limited("tests.core.busy:surroundings", b"a file", "an argument")
+    limited._starter().stop()
+    assert isinstance(found, bytes)
+    said = json.loads(found)
+    assert said["content"] == "a file" and said["argument"] == "an argument"
+    assert not [name for name in said["environment"] if "QUILL" in name or "PASSWORD" in name]
+    assert said["open"] == 4, "nothing to read, nowhere to write, no place for errors; and its answer"
+
+
+def test_with_the_process_that_asks_its_starter_and_its_children_end() -> None:
+    asking = "from quillcore import limited; limited.run_limited('tests.core.busy:pausing', b'')"
+    asker = subprocess.Popen([sys.executable, "-c", asking], cwd=CORE.parents[1])
+    while not [child for starter in below(asker.pid) for child in below(starter)]:
+        time.sleep(0.02)
+    starter = below(asker.pid)[0]
+    child = below(starter)[0]
+    asker.kill()
+    asker.wait()
+    while lives(starter) or lives(child):
+        time.sleep(0.02)
 
 
 def test_the_sentence_fits_the_kind_of_file() -> None:

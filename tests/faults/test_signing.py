@@ -16,7 +16,7 @@ from uuid import uuid4
 import httpx
 import pytest
 from django.conf import settings
-from quillcore.signing.authority import AUTHORITY
+from quillcore.signing.identity import AUTHORITY
 from quillcore.signing.trail import Event, first_break
 from quillcore.signing.verifying import Verdict, verify
 

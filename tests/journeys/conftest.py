@@ -27,6 +27,12 @@ def browser_type_launch_args() -> dict[str, Any]:
 
 
 @pytest.fixture(scope="module")
+def web_workers() -> int:
+    """One serves a person; what several do beside each other is looked at in the faults."""
+    return 1
+
+
+@pytest.fixture(scope="module")
 def product(running: Running) -> str:
     """Its address."""
     return running.address

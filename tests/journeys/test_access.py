@@ -8,7 +8,7 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Page, ViewportSize, expect
 
 from ops.processes import ROOT
 from tests.journeys.conftest import blank_in_hand, deals_of, open_deal, saved, sign_in
@@ -25,6 +25,16 @@ LOOK = """rules => axe.run({runOnly: rules, resultTypes: ['violations']}).then(f
 """What fails alone: all that passes, told to Python with its markup, takes three times as long as looking."""
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 HOME = "574 N Ropewalk Road · Okafor"
+DESK: ViewportSize = {"width": 1280, "height": 800}
+PHONE: ViewportSize = {"width": 390, "height": 844}
+ENLARGED: ViewportSize = {"width": 640, "height": 400}
+"""A desk at 200 %."""
+SIZES = [PHONE, ENLARGED, ViewportSize(width=1024, height=768), DESK]
+"""The last is the one that walks go on in."""
+DRAWN = """new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))
+    .then(() => document.getAnimations().filter(moving => moving instanceof CSSTransition))
+    .then(moves => Promise.all(moves.map(move => move.finished.catch(() => 0))))"""
+"""What follows the window's size or its colors has followed them, and no color is between two."""
 
 
 def findings(page: Page, rules: dict[str, Any] = RULES) -> list[str]:
@@ -32,12 +42,27 @@ def findings(page: Page, rules: dict[str, Any] = RULES) -> list[str]:
     if not page.evaluate("'axe' in window"):
         page.evaluate(AXE.read_text())
     every: list[tuple[str, str]] = [(rule, html) for rule, html in page.evaluate(LOOK, rules)]
-    over = page.evaluate("document.documentElement.scrollWidth - innerWidth")
-    if over > 1:
-        every.append(("wider-than-the-window", f"by {over} points"))
     # A blank is as large as it is printed: its size on the paper is the thing shown, which the criterion
     # excepts.
-    return [f"{rule}: {html}" for rule, html in every if not (rule == "target-size" and "data-blank" in html)]
+    found = [
+        f"{rule}: {html}" for rule, html in every if not (rule == "target-size" and "data-blank" in html)
+    ]
+    return found + wider_than_the_window(page)
+
+
+def wider_than_the_window(page: Page) -> list[str]:
+    over = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+    return [f"wider than the window by {over} points"] if over > 0 else []
+
+
+def paper_as_a_slit(page: Page, size: ViewportSize) -> list[str]:
+    """Where a screen has a paper, it has room."""
+    paper = page.get_by_test_id("paper")
+    box = paper.bounding_box() if paper.count() else None
+    has_room = box is None or (
+        box["height"] >= size["height"] * 0.4 and box["width"] >= min(size["width"], 600)
+    )
+    return [] if has_room else [f"the paper is a slit: {box}"]
 
 
 def settled(page: Page) -> None:
@@ -112,55 +137,81 @@ DEAL: list[tuple[str, list[Step]]] = [
 TEMPLATE = ["about", "package", "write?by=paper", "write?by=questions", "facts", "duties"]
 
 
-def walk(
-    page: Page, product: str, screens: list[tuple[str, list[Step]]], rules: dict[str, Any], wrong: list[str]
-) -> None:
+def in_the_dark(page: Page) -> list[str]:
+    page.emulate_media(color_scheme="dark")
+    page.evaluate(DRAWN)
+    found = findings(page, OF_COLOR)
+    page.emulate_media(color_scheme="light")
+    page.evaluate(DRAWN)
+    return [f"in the dark, {f}" for f in found]
+
+
+def at_every_size(page: Page) -> list[str]:
+    """What is wrong of a screen, by size: looked at whole as on a desk and on a phone, and for its width at
+    those between."""
+    wrong = []
+    for size in SIZES:
+        page.set_viewport_size(size)
+        page.evaluate(DRAWN)
+        found = findings(page) if size in (DESK, PHONE) else wider_than_the_window(page)
+        wrong += [f"at {size['width']}: {f}" for f in found + paper_as_a_slit(page, size)]
+    return wrong
+
+
+def walk(page: Page, product: str, screens: list[tuple[str, list[Step]]]) -> list[str]:
+    """What is wrong with screens, and with what opens on them."""
+    wrong = []
     for address, steps in screens:
         page.goto(product + address)
         settled(page)
-        wrong += [f"{address} {f}" for f in findings(page, rules)]
+        wrong += [f"{address} {f}" for f in at_every_size(page) + in_the_dark(page)]
         for number, step in enumerate(steps, 1):
             step(page)
             page.wait_for_timeout(200)
-            wrong += [f"{address}, opened {number}: {f}" for f in findings(page, rules)]
+            wrong += [f"{address}, opened {number}: {f}" for f in findings(page) + in_the_dark(page)]
             page.keyboard.press("Escape")
+    return wrong
 
 
-@pytest.mark.parametrize(
-    ("size", "scheme"),
-    [((1280, 800), "light"), ((390, 844), "light"), ((1280, 800), "dark")],
-    ids=["wide", "phone", "dark"],
-)
-def test_no_screen_menu_or_dialog_has_a_finding(
-    product: str, browser: Browser, size: tuple[int, int], scheme: Any
-) -> None:
-    context = browser.new_context(viewport={"width": size[0], "height": size[1]}, color_scheme=scheme)
+def test_signing_in_has_no_finding(product: str, context: BrowserContext) -> None:
     page = context.new_page()
     page.goto(product)
     expect(page.get_by_label("E-mail")).to_be_visible()
-    rules = OF_COLOR if scheme == "dark" else RULES
-    wrong = findings(page, rules)
+    assert at_every_size(page) + in_the_dark(page) == []
+
+
+def test_no_screen_of_the_house_and_nothing_that_opens_there_has_a_finding(
+    product: str, context: BrowserContext
+) -> None:
+    page = context.new_page()
     errors = sign_in(page, product)
-    deals = deals_of(page)
-    deal = next(d["id"] for d in deals if "Ropewalk" in d["name"])
+    wrong = walk(page, product, SCREENS)
+    assert not wrong, "\n".join(wrong)
+    assert errors == []
+
+
+def test_no_place_of_a_deal_and_nothing_that_opens_there_has_a_finding(
+    product: str, context: BrowserContext
+) -> None:
+    page = context.new_page()
+    errors = sign_in(page, product)
+    deal = next(d["id"] for d in deals_of(page) if "Ropewalk" in d["name"])
+    wrong = walk(page, product, [(f"/deals/{deal}/{place}", steps) for place, steps in DEAL])
+    assert not wrong, "\n".join(wrong)
+    assert errors == []
+
+
+def test_no_place_of_a_template_has_a_finding(product: str, context: BrowserContext) -> None:
+    page = context.new_page()
+    errors = sign_in(page, product)
     page.goto(f"{product}/templates?begin=true")
-    page.get_by_label("Name").fill(f"Looked at {size[0]} {scheme}")
+    page.get_by_label("Name").fill("Looked at")
     page.get_by_role("button", name="Begin").click()
     page.wait_for_url("**/package")
     template = page.url.split("/")[-2]
-    walk(
-        page,
-        product,
-        SCREENS if scheme == "light" and size[0] > 1000 else [(a, []) for a, _ in SCREENS],
-        rules,
-        wrong,
-    )
-    narrow = size[0] < 1000
-    walk(page, product, [(f"/deals/{deal}/{p}", [] if narrow else steps) for p, steps in DEAL], rules, wrong)
-    walk(page, product, [(f"/templates/{template}/{p}", []) for p in TEMPLATE], rules, wrong)
+    wrong = walk(page, product, [(f"/templates/{template}/{place}", []) for place in TEMPLATE])
     assert not wrong, "\n".join(wrong)
     assert errors == []
-    context.close()
 
 
 def focused(page: Page) -> str:
@@ -345,3 +396,6 @@ def test_the_checker_tells_what_is_wrong(product: str, context: BrowserContext) 
     expect(page.get_by_label("E-mail")).to_be_visible()
     page.evaluate("document.querySelector('main, body').append(document.createElement('img'))")
     assert any(found.startswith("image-alt: <img") for found in findings(page))
+    page.evaluate("document.querySelector('main, body').style.width = '400px'")
+    wide = [found for found in at_every_size(page) if "wider than the window" in found]
+    assert wide == ["at 390: wider than the window by 10 points"]

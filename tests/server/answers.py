@@ -13,8 +13,15 @@ from jsonschema_rs import Draft202012Validator
 
 
 @cache
+def written_schema() -> dict[str, Any]:
+    """The schema of all that the server offers, as OpenAPI; made once, which takes seconds."""
+    return dict(SchemaGenerator().get_schema(request=None, public=True))
+
+
+@cache
 def schema() -> dict[str, Any]:
-    return _plain(SchemaGenerator().get_schema(request=None, public=True))
+    """The same as JSON Schema."""
+    return dict(_plain(written_schema()))
 
 
 def _plain(node: Any) -> Any:

@@ -11,7 +11,7 @@ from django.core.cache import cache
 from django.db import connection, transaction
 from goodquill.signing import finishing
 from pytest_django import DjangoDbBlocker
-from quillcore.signing.authority import STAMPS_CERTIFICATE, STAMPS_KEY, kept_identity
+from quillcore.signing.identity import STAMPS_CERTIFICATE, STAMPS_KEY, kept_identity
 from quillcore.signing.sealing import answer_stamp_request
 
 from tests.server.senders import Sender

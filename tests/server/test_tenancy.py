@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import json
 import uuid
+from functools import cache
 from typing import Any
+from unittest.mock import patch
 
 import pytest
-from drf_spectacular.generators import SchemaGenerator
 from goodquill.clauses.actions import add as add_clause
 from goodquill.clauses.models import Clause
 from goodquill.clients.models import ClientPaper
@@ -23,15 +24,12 @@ from goodquill.signing.models import Paper, Round, Signer
 from goodquill.sources.exports import keep_file
 from goodquill.sources.models import Comparison, SourceFile
 from goodquill.templates.models import Template
+from quillcore.papers.reading import read_form
 from rest_framework.test import APIClient
 
 from tests.core.foreign import lined_form
+from tests.server.answers import written_schema
 from tests.server.world import Speaker, World, new_deal
-
-
-def schema() -> dict[str, Any]:
-    return dict(SchemaGenerator().get_schema(request=None, public=True))
-
 
 # Endpoints that speak of one deal: what a stranger's body would say.  Each must answer 404 to whoever may not
 # see the deal.
@@ -327,7 +325,7 @@ OPEN_TO_ALL = {
 def endpoints() -> list[tuple[str, str, str]]:
     return [
         (op["operationId"], method, path)
-        for path, methods in schema()["paths"].items()
+        for path, methods in written_schema()["paths"].items()
         for method, op in methods.items()
         if "operationId" in op
     ]
@@ -351,9 +349,15 @@ def test_no_endpoint_is_unknown_to_this_walk() -> None:
     assert {name for name, _, _ in endpoints()} == known, "say here who may call a new endpoint"
 
 
+@cache
+def found_in_ours() -> object:
+    """What the child finds in a paper, read once: each test rolls back what is made of it."""
+    return read_form(lined_form([("Buyer", "a")]))
+
+
 def reading_of(world: World) -> Reading:
-    found = Reading.objects.first()
-    return found or start_reading(world.ines, "ours.pdf", lined_form([("Buyer", "a")]))
+    with patch("goodquill.papers.actions.read_form", lambda _: found_in_ours()):
+        return Reading.objects.first() or start_reading(world.ines, "ours.pdf", b"")
 
 
 def written_by(world: World) -> Template:

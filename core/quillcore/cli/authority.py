@@ -8,7 +8,8 @@ from pathlib import Path
 from typing import Any
 
 from quillcore.cli.told import fail
-from quillcore.signing.authority import AUTHORITY, keep_authority, make_authority
+from quillcore.signing.authority import keep_authority, make_authority
+from quillcore.signing.identity import AUTHORITY
 
 
 def describe(command: argparse.ArgumentParser) -> None:

@@ -23,6 +23,8 @@ READING = Limits(20, 1_100 * MEGABYTE, 60_000_000, "Print it to a new PDF and tr
 """A photograph of 48 million pixels takes 4 seconds and 700 MB, half of it the library's; the slowest of 240
 sound PDFs 3 seconds."""
 TURNS = (0, 90, 180, 270)
+_PICTURES = (b"\xff\xd8\xff", b"\x89PNG\r\n\x1a\n", b"II*\x00", b"MM\x00*")
+"""Of pictures that can be taken in: JPEG, PNG and TIFF in either order of bytes; WebP has its own."""
 _MOST_OF_PAGE = 8_000
 _FEW_LETTERS = 12
 """Letters of a page that is a scan: a stamp or a page number may be set on one."""
@@ -57,6 +59,12 @@ def scans_in(texts: Sequence[str]) -> tuple[int, ...]:
     return tuple(n for n, text in enumerate(texts, 1) if len(text.replace(" ", "")) < _FEW_LETTERS)
 
 
+def is_picture(content: bytes) -> bool:
+    """Whether a file begins like a picture that can be taken in."""
+    is_webp = content[:4] == b"RIFF" and content[8:12] == b"WEBP"
+    return is_webp or content.startswith(_PICTURES)
+
+
 def read_incoming(content: bytes) -> Incoming | Fault:
     """Take in a PDF or a picture by a stranger."""
     answer = run_limited("quillcore.papers.incoming:read_inside", content, limits=READING)
@@ -74,9 +82,11 @@ def read_incoming(content: bytes) -> Incoming | Fault:
 
 def read_inside(content: bytes) -> bytes:
     """The reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
-    from quillcore.papers.photographed import as_pdf, is_picture  # noqa: PLC0415 -- 0.3 s, for pictures alone
+    if is_picture(content):
+        from quillcore.papers.photographed import as_pdf  # noqa: PLC0415 -- 0.3 s, for pictures alone
 
-    found = open_foreign(as_pdf(content) if is_picture(content) else content, filled=True)
+        content = as_pdf(content)
+    found = open_foreign(content, filled=True)
     pages = printed_words(found.clean)
     return json.dumps(
         {

@@ -19,8 +19,6 @@ from quillcore.limited import Refused
 from quillcore.values import Fault
 
 KINDS = ("JPEG", "PNG", "WEBP", "TIFF")
-_BEGINNINGS = (b"\xff\xd8\xff", b"\x89PNG\r\n\x1a\n", b"II*\x00", b"MM\x00*")
-"""Of the first two kinds and of the last in either order of bytes; WebP has its own."""
 _MOST_PIXELS = 80_000_000
 """Of a picture as it comes: telephones take 12 to 50 million."""
 _LONG_SIDE = 2_200
@@ -38,12 +36,6 @@ cv2.setNumThreads(1)  # the child's bounds are those of one
 
 Picture = Any
 """Rows of grey pixels."""
-
-
-def is_picture(content: bytes) -> bool:
-    """Whether a file begins like a picture that can be taken in."""
-    is_webp = content[:4] == b"RIFF" and content[8:12] == b"WEBP"
-    return is_webp or content.startswith(_BEGINNINGS)
 
 
 def as_pdf(content: bytes) -> bytes:

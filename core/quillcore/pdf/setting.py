@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-from weasyprint import HTML
-from weasyprint.text.fonts import FontConfiguration
-
 from quillcore.pdf.typeface import FONTS
 
 FACES = "".join(
@@ -22,6 +19,9 @@ FACES = "".join(
 
 def set_sheet(body: str, style: str, title: str) -> bytes:
     """A tagged PDF of HTML that is sound and escaped already."""
+    from weasyprint import HTML  # noqa: PLC0415 -- a second, and few processes set sheets
+    from weasyprint.text.fonts import FontConfiguration  # noqa: PLC0415
+
     head = f"<head><title>{title}</title><style>{FACES}{style}</style></head>"
     page = f"<html lang='en'>{head}<body>{body}</body></html>"
     pdf: bytes = HTML(string=page, base_url=FONTS.as_uri() + "/").write_pdf(

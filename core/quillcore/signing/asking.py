@@ -19,7 +19,7 @@ from quillcore.formulas.evaluation import Open, evaluate
 from quillcore.formulas.functions import Setting
 from quillcore.formulas.syntax import parse, references
 from quillcore.pdf import Frame, Rect, fit
-from quillcore.signing.finishing import Put
+from quillcore.signing.puts import Put
 from quillcore.signing.spots import PUT
 from quillcore.values import KINDS, Fault, Value
 

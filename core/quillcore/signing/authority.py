@@ -1,4 +1,4 @@
-"""Keys and certificates for sealing: what a house brings, or an authority of its own where it has none."""
+"""An authority of one's own, for a house that brings no certificate to seal with: made once, and kept."""
 
 from __future__ import annotations
 
@@ -12,17 +12,17 @@ from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec, rsa
 from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 
+from quillcore.signing.identity import (
+    AUTHORITY,
+    CERTIFICATE,
+    KEY,
+    STAMPS_CERTIFICATE,
+    STAMPS_KEY,
+    Identity,
+)
+
 _YEARS = timedelta(days=3_650)
 Key = ec.EllipticCurvePrivateKey | rsa.RSAPrivateKey
-
-
-@dataclass(frozen=True)
-class Identity:
-    """A key with its certificate, both as PEM, and the certificates above it."""
-
-    key: bytes
-    certificate: bytes
-    above: tuple[bytes, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -49,12 +49,6 @@ def make_authority(name: str, now: datetime | None = None) -> Authority:
     )
 
 
-KEY, CERTIFICATE, AUTHORITY = "seal.key", "seal.pem", "authority.pem"
-STAMPS_KEY, STAMPS_CERTIFICATE = "stamps.key", "stamps.pem"
-"""What a folder with an authority holds: the seal's key and certificate, the certificate of the authority
-above them, and the same for who stamps times."""
-
-
 def keep_authority(made: Authority, folder: Path) -> None:
     """Write an authority into a folder of its own, for nobody else to read."""
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
@@ -68,12 +62,6 @@ def keep_authority(made: Authority, folder: Path) -> None:
         path = folder / name
         path.touch(mode=0o600)
         path.write_bytes(content)
-
-
-def kept_identity(folder: Path, key: str = KEY, certificate: str = CERTIFICATE) -> Identity:
-    """Who seals, or who stamps, out of such a folder.  Raises OSError where it isn't whole."""
-    content = [(folder / name).read_bytes() for name in (key, certificate, AUTHORITY)]
-    return Identity(content[0], content[1], (content[2],))
 
 
 def _named(name: str) -> x509.Name:

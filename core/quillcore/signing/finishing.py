@@ -10,54 +10,21 @@ import hashlib
 import io
 import json
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from pyhanko.pdf_utils import embed, generic
 from pyhanko.pdf_utils.incremental_writer import IncrementalPdfFileWriter
 from pyhanko.pdf_utils.reader import PdfFileReader
 
-from quillcore.pdf import Frame, Mark, Overlay, Part, Rect, combine, fit
-from quillcore.signing.marks import Drawing, placed
+from quillcore.pdf import Frame, Mark, Overlay, Part, combine, fit
+from quillcore.signing.marks import placed
+from quillcore.signing.puts import Put, Scan
 from quillcore.signing.record import Record, record_pages
 from quillcore.signing.trail import as_rows
 
 RECORD = "record.json"
 FORMAT = 1
 _SMALL = 4.6
-
-
-@dataclass(frozen=True)
-class Put:
-    """A place that was signed or answered: page from 1 and rectangle in points; a drawing, a text (in
-    ``frame``, where it has one of its own) or a box's mark; for signatures ``told`` in small print who and
-    when."""
-
-    page: int
-    rect: Rect
-    drawing: Drawing | None = None
-    text: str = ""
-    told: str = ""
-    frame: Frame | None = None
-    is_mark: bool = False
-
-
-@dataclass(frozen=True)
-class Scan:
-    """What somebody signed by pen, by the key of who: a PDF, which goes into the file as it is."""
-
-    who: str
-    content: bytes
-
-    @property
-    def name(self) -> str:
-        """What it is called among the files in the file."""
-        return f"scan-{self.who}.pdf"
-
-    @property
-    def digest(self) -> str:
-        """Its SHA-256, which the record has, too."""
-        return hashlib.sha256(self.content).hexdigest()
 
 
 def finished(frozen: bytes, put: Sequence[Put], record: Record, scans: Sequence[Scan] = ()) -> bytes:

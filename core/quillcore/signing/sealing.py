@@ -17,7 +17,7 @@ from pyhanko.sign.fields import SigSeedSubFilter
 from pyhanko.sign.timestamps import DummyTimeStamper, TimeStamper
 from pyhanko_certvalidator.registry import SimpleCertificateStore
 
-from quillcore.signing.authority import Identity
+from quillcore.signing.identity import Identity
 
 Stamp = Callable[[bytes], bytes]
 """Sends a time stamp request (RFC 3161, DER) to its service and gives the answer; raises where there is none.

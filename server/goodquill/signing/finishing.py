@@ -13,11 +13,10 @@ from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 from quillcore.signing.asking import answered, from_rows
-from quillcore.signing.finishing import Put, Scan, finished
 from quillcore.signing.marks import Drawing, adopted
+from quillcore.signing.puts import Put, Scan
 from quillcore.signing.record import Record, Signed
 from quillcore.signing.rounds import State
-from quillcore.signing.sealing import seal
 from quillcore.values import Fault
 from quillcore.values.dates import print_date
 
@@ -75,6 +74,10 @@ def finish_round(round_id: UUID) -> bool:
 
 @transaction.atomic
 def _seal_paper(paper_id: UUID) -> None:
+    # Half a second, and the web server only queues this.
+    from quillcore.signing.finishing import finished  # noqa: PLC0415
+    from quillcore.signing.sealing import seal  # noqa: PLC0415
+
     waits = Paper.objects.select_for_update(skip_locked=True).filter(pk=paper_id, finished="").first()
     if waits is None:
         return

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import httpx
 from django.conf import settings
-from quillcore.signing.authority import AUTHORITY, CERTIFICATE, KEY, Identity, kept_identity
+from quillcore.signing.identity import AUTHORITY, CERTIFICATE, KEY, Identity, kept_identity
 from quillcore.values import Fault
 
 CONTENT = "application/timestamp-query"

@@ -6,8 +6,8 @@ from typing import Any
 
 from quillcore.facts.parties import initials_of
 from quillcore.signing.asking import Standing, from_rows, printed, standing
-from quillcore.signing.finishing import Put
 from quillcore.signing.marks import adopted, as_svg
+from quillcore.signing.puts import Put
 from quillcore.signing.rounds import At, State, over
 from quillcore.values import Fault
 
