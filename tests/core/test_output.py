@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import subprocess
 import zipfile
@@ -12,6 +13,7 @@ import pytest
 from quillcore.assembly import Document, Package, assemble, output, read_xfdf, separate_files, write_xfdf
 from quillcore.assembly.fieldnames import field_names, option_name
 from quillcore.cli import main
+from quillcore.forms import Form
 from quillcore.papers.reading import read_form
 from quillcore.values import Fault
 
@@ -41,13 +43,21 @@ def shown(given: Package) -> dict[str, str]:
     return out
 
 
-def test_forms_are_kept_taken_apart_as_far_as_there_is_room(monkeypatch: pytest.MonkeyPatch) -> None:
-    forms = [demo_pack().forms[number] for number in ("101", "503", "510")]
-    monkeypatch.setattr(output, "_backgrounds", {})
-    monkeypatch.setattr(output, "MOST_KEPT", len(forms[1].pdf) + len(forms[2].pdf))
+def swollen(form: Form, size: int) -> Form:
+    """The form with so many bytes more in its pages, and so of another name."""
+    pdf = pikepdf.open(io.BytesIO(form.pdf))
+    pdf.pages[0].Resources.Filler = pdf.make_stream(bytes(size))
+    out = io.BytesIO()
+    pdf.save(out, compress_streams=False)
+    edition = form.edition.model_copy(update={"page_content": hashlib.sha256(out.getvalue()).hexdigest()})
+    return Form(edition, form.mapping, out.getvalue())
+
+
+def test_forms_are_kept_taken_apart_as_far_as_there_is_room() -> None:
+    forms = [swollen(demo_pack().forms[n], output.MOST_KEPT * 2 // 5) for n in ("101", "503", "510")]
     first, *others = (output.background_of(form) for form in forms)
     assert [output.background_of(form) for form in forms[1:]] == others, "those are still there"
-    assert output.background_of(forms[0]) is not first, "the oldest went"
+    assert output.background_of(forms[0]) is not first, "the one asked for longest ago went"
 
 
 def test_a_fillable_package_read_back_has_the_same_values():

@@ -8,6 +8,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+from cachetools import LRUCache, cached
+
 from quillcore.assembly.blanks import Blank, Document, Package
 from quillcore.assembly.fieldnames import field_names, option_name, own_names
 from quillcore.assembly.fixed import Spot, spots_of
@@ -32,8 +34,6 @@ from quillcore.pdf import (
 
 MOST_KEPT = 60_000_000
 """Bytes of forms that are kept taken apart: an association's have 3 million, one scan up to 60."""
-_backgrounds: dict[str, Background] = {}
-_lock = threading.Lock()
 
 
 @dataclass(frozen=True)
@@ -78,18 +78,14 @@ class Tag:
 _TALLEST, _SHORT, _SMALL = 20.0, 70.0, 5.2
 
 
+@cached(
+    LRUCache[str, Background](MOST_KEPT, getsizeof=lambda background: background.size),
+    key=lambda form: form.edition.page_content,
+    lock=threading.Lock(),
+)
 def background_of(form: Form) -> Background:
     """The form's pages, taken apart once and kept while there is room."""
-    name = form.edition.page_content
-    found = _backgrounds.get(name)
-    if found is None:
-        found = Background(form.pdf)
-        with _lock:
-            _backgrounds[name] = found
-            kept = sum(b.size for b in _backgrounds.values())
-            while kept > MOST_KEPT and len(_backgrounds) > 1:
-                kept -= _backgrounds.pop(next(iter(_backgrounds))).size
-    return found
+    return Background(form.pdf)
 
 
 def assemble(

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from datetime import date
 from typing import Any
 
+from cachetools import LRUCache
 from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
 from quillcore.forms import Edition as CoreEdition
@@ -23,7 +24,7 @@ from goodquill.offices.models import User
 
 MOST_KEPT = 60_000_000
 """Bytes of pages that one process keeps at hand: the demo's association has 3.4 million in 39 forms."""
-_forms: dict[tuple[str, str], Form] = {}
+_forms: LRUCache[tuple[str, str], Form] = LRUCache(MOST_KEPT, getsizeof=lambda form: len(form.pdf))
 _settings: dict[str, Setting] = {}
 _lock = threading.Lock()
 
@@ -31,7 +32,8 @@ _lock = threading.Lock()
 def forms_by_hash(wanted: Iterable[tuple[str, str]]) -> dict[tuple[str, str], Form]:
     """Forms by (edition hash, mapping hash): two queries for all that this process doesn't have yet."""
     wanted = set(wanted)
-    found = {pair: form for pair in wanted if (form := _forms.get(pair)) is not None}
+    with _lock:
+        found = {pair: _forms[pair] for pair in wanted if pair in _forms}
     missing = wanted - found.keys()
     made: dict[tuple[str, str], Form] = {}
     if missing:
@@ -46,10 +48,7 @@ def forms_by_hash(wanted: Iterable[tuple[str, str]]) -> dict[tuple[str, str], Fo
             for e, m in missing
         }
         with _lock:
-            _forms.update(made)
-            kept = sum(len(form.pdf) for form in _forms.values())
-            while kept > MOST_KEPT and len(_forms) > 1:
-                kept -= len(_forms.pop(next(iter(_forms))).pdf)
+            _forms.update((pair, form) for pair, form in made.items() if len(form.pdf) <= MOST_KEPT)
     return found | made
 
 
