@@ -18,6 +18,7 @@ from quillcore.values import Value
 
 ROOT = Path(__file__).resolve().parents[2]
 SOURCE, BUILT = ROOT / "packs" / "calloway" / "source", ROOT / "packs" / "calloway" / "built"
+SECOND = ROOT / "packs" / "calloway" / "built-2026-11"
 CATALOG = load_catalog()
 STYLE = (SOURCE / "style.css").read_text(encoding="utf-8")
 SHEET: dict[str, Any] = yaml.safe_load((SOURCE / "pack.yaml").read_text(encoding="utf-8"))
@@ -26,7 +27,17 @@ HEAD = '<form number="900" title="Small form" topic="test" sides="buying" editio
 
 @cache
 def demo_pack() -> Pack:
-    pack = read_folder(BUILT)
+    return _read(BUILT)
+
+
+@cache
+def second_pack() -> Pack:
+    """The association's next release."""
+    return _read(SECOND)
+
+
+def _read(folder: Path) -> Pack:
+    pack = read_folder(folder)
     assert isinstance(pack, Pack), pack
     return pack
 
@@ -34,8 +45,7 @@ def demo_pack() -> Pack:
 @cache
 def every_form() -> dict[str, Form]:
     """The forms of both releases, by number; those that the later one has otherwise with a mark."""
-    later = read_folder(ROOT / "packs" / "calloway" / "built-2026-11")
-    assert isinstance(later, Pack), later
+    later = second_pack()
     known = {form.edition_hash for form in demo_pack().forms.values()}
     changed = {f"{n} later": f for n, f in later.forms.items() if f.edition_hash not in known}
     return demo_pack().forms | changed

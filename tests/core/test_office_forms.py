@@ -12,7 +12,7 @@ from quillcore.assembly import Document, Package, assemble
 from quillcore.facts import Act, Entry, Source
 from quillcore.forms.model import Form
 from quillcore.forms.printed import printed_on
-from quillcore.packs.reading import read_folder, read_pack
+from quillcore.packs.reading import read_pack
 from quillcore.packs.releases import compare_releases, matching
 from quillcore.papers.placing import (
     Paper,
@@ -30,7 +30,7 @@ from reportlab.lib.pagesizes import letter
 from reportlab.pdfgen import canvas
 
 from tests.core.foreign import field_zoo, lined_form
-from tests.core.small import BUILT, CATALOG, OFFER, demo_pack, ledger, pack_files, small_form
+from tests.core.small import CATALOG, OFFER, demo_pack, ledger, pack_files, second_pack, small_form
 
 PAPER = Paper(number="951", title="Office paper")
 
@@ -221,13 +221,12 @@ def test_the_next_edition_of_a_paper_takes_the_meanings_over_and_says_what_moved
 
 
 def test_the_second_release_is_told_apart_from_the_first():
-    second = read_folder(BUILT.with_name("built-2026-11"))
     printed = {
         f.edition_hash: printed_on(f.pdf, f.edition.heights).sentences
-        for pack in (demo_pack(), second)
+        for pack in (demo_pack(), second_pack())
         for f in pack.forms.values()
     }
-    changes = {c.number: c for c in compare_releases(demo_pack().forms, second.forms, printed)}
+    changes = {c.number: c for c in compare_releases(demo_pack().forms, second_pack().forms, printed)}
     assert {n: c.what for n, c in changes.items() if c.what != "same"} == {
         "322": "changed",
         "412": "changed",

@@ -32,10 +32,20 @@ def fresh_counts() -> None:
 
 
 @pytest.fixture
-def world(made: None, db: None) -> World:
-    """The small world; what a test does to it is rolled back.  A test that commits has emptied the database,
-    and gets its own."""
-    return world_made() or make_world()
+def there(made: None, django_db_blocker: DjangoDbBlocker) -> None:
+    """The small world, committed anew where a test that commits has emptied the database: asked for before
+    the test's own transaction begins, or every later test would make its own."""
+    with django_db_blocker.unblock():
+        if world_made() is None:
+            make_world()
+
+
+@pytest.fixture
+def world(there: None, db: None) -> World:
+    """The small world; what a test does to it is rolled back."""
+    found = world_made()
+    assert found is not None
+    return found
 
 
 @pytest.fixture

@@ -10,10 +10,8 @@ import pytest
 from goodquill.deals.models import Deal
 from goodquill.packs.actions import take_in
 from goodquill.templates.models import Template
-from quillcore.packs.reading import read_folder
-from quillcore.packs.sheet import Pack
 
-from tests.server.test_forms import SECOND
+from tests.core.small import second_pack
 from tests.server.test_templates import Writer
 from tests.server.world import Speaker, World, new_deal
 
@@ -247,9 +245,7 @@ def old_one(world: World, name: str) -> Writer:
 
 def test_what_a_newer_edition_would_do_is_shown_before_it_does(world: World) -> None:
     writer = old_one(world, "Old")
-    pack = read_folder(SECOND)
-    assert isinstance(pack, Pack)
-    take_in(pack)
+    take_in(second_pack())
     before = writer.written().draft
     would = {row["number"]: row for row in writer.speaker.get(f"{writer.path}/newest").json()}
     assert set(would) == {"322", "414"} and would["414"]["retired"]
@@ -259,9 +255,7 @@ def test_what_a_newer_edition_would_do_is_shown_before_it_does(world: World) -> 
 
 def test_many_are_moved_on_at_once_and_twice_is_once(world: World) -> None:
     writers = [old_one(world, f"Old {n}") for n in range(2)]
-    pack = read_folder(SECOND)
-    assert isinstance(pack, Pack)
-    take_in(pack)
+    take_in(second_pack())
     ids = [writer.id for writer in writers]
     moved = writers[0].speaker.post("/api/templates/newest", templates=ids).json()
     assert [row["name"] for row in moved] == ["Old 0", "Old 1"]

@@ -23,20 +23,12 @@ from goodquill.forms.queries import retirements
 from goodquill.offices.models import Membership
 from goodquill.packs.actions import take_in
 from quillcore.assembly import read_xfdf
-from quillcore.packs.reading import read_folder, read_zip, write_zip
+from quillcore.packs.reading import read_zip, write_zip
 from quillcore.packs.sheet import Pack
 
 from tests.core.foreign import lined_form
-from tests.core.small import BUILT, demo_pack
+from tests.core.small import SECOND, demo_pack, second_pack
 from tests.server.world import Speaker, World
-
-SECOND = BUILT.with_name("built-2026-11")
-
-
-def second() -> Pack:
-    pack = read_folder(SECOND)
-    assert isinstance(pack, Pack)
-    return pack
 
 
 def upload(speaker: Speaker, path: str, content: bytes, name: str = "paper.pdf", **more: Any) -> Any:
@@ -85,7 +77,7 @@ def test_favourites_come_first_among_their_like_and_follow_the_form(ines: Speake
     ines.post("/api/favourites", association=association, number="605", favourite=True)
     assert numbers(ines.get("/api/forms", side="renting"))[0] == "605"
     assert Speaker(world.bertil).get("/api/forms").json()[0]["number"] == "101"
-    take_in(second())
+    take_in(second_pack())
     assert numbers(ines.get("/api/forms", side="renting"))[0] == "605"
     ines.post("/api/favourites", association=association, number="605", favourite=False)
     assert numbers(ines.get("/api/forms", side="renting"))[0] == "101"
@@ -94,7 +86,7 @@ def test_favourites_come_first_among_their_like_and_follow_the_form(ines: Speake
 def test_finding_takes_a_fixed_number_of_queries(ines: Speaker) -> None:
     with CaptureQueriesContext(connection) as few:
         ines.get("/api/forms", find="buyer")
-    take_in(second())
+    take_in(second_pack())
     with CaptureQueriesContext(connection) as many:
         ines.get("/api/forms", find="buyer")
     assert len(many) == len(few) <= 8
@@ -328,7 +320,7 @@ def test_a_second_release_retires_the_old_editions_and_open_deals_keep_theirs(
 ) -> None:
     ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", number="412")
     assert ines.open()["findings"] == []
-    take_in(second())
+    take_in(second_pack())
     opened = ines.open()
     was = next(d for d in opened["documents"] if d["number"] == "412")
     assert [(f["rule"], f["weight"], f["place"]) for f in opened["findings"]] == [
@@ -342,7 +334,7 @@ def test_a_second_release_retires_the_old_editions_and_open_deals_keep_theirs(
 
 
 def test_a_release_from_tomorrow_is_not_used_today(world: World, ines: Speaker) -> None:
-    pack = second()
+    pack = second_pack()
     tomorrow = pack.sheet.model_copy(update={"released": date.today() + timedelta(days=2)})
     take_in(replace(pack, sheet=tomorrow))
     assert ines.open()["findings"] == []
@@ -351,7 +343,7 @@ def test_a_release_from_tomorrow_is_not_used_today(world: World, ines: Speaker) 
 
 
 def test_a_broker_reads_a_release_sees_what_it_changes_and_takes_it_along(world: World) -> None:
-    rosa, content = Speaker(world.rosa), write_zip(second())
+    rosa, content = Speaker(world.rosa), write_zip(second_pack())
     seen = upload(rosa, "/api/releases", content, "pack.zip").json()
     assert [(c["number"], c["what"]) for c in seen["changes"]] == [
         ("322", "changed"),
@@ -373,7 +365,7 @@ def test_a_broker_reads_a_release_sees_what_it_changes_and_takes_it_along(world:
 
 
 def test_a_release_says_its_rates_holidays_and_what_its_templates_answer(world: World) -> None:
-    pack = second()
+    pack = second_pack()
     rates = pack.sheet.rates.model_copy(update={"title_minimum": Decimal("300.00")})
     sheet = pack.sheet.model_copy(
         update={
@@ -404,7 +396,7 @@ def test_a_broker_goes_back_to_the_release_before_and_takes_the_later_one_again(
     rosa = Speaker(world.rosa)
     first = next(r["id"] for r in rosa.get("/api/releases").json() if r["newest"] and not r["own"])
     assert rosa.post(f"/api/releases/{first}/use", use=False).status_code == 409, "there is none before it"
-    later = take_in(second())
+    later = take_in(second_pack())
     path = f"/api/releases/{later.pk}/use"
     assert ines.post(path, use=False).status_code == 403
     assert rosa.post(path, use=False).status_code == 204 and rosa.post(path, use=False).status_code in (
@@ -417,7 +409,8 @@ def test_a_broker_goes_back_to_the_release_before_and_takes_the_later_one_again(
     assert "416" in numbers(Speaker(world.nadia).get("/api/forms")), "another brokerage decides for itself"
     assert rosa.post(path, use=True).status_code == 204
     own = take_in(
-        replace(second(), sheet=second().sheet.model_copy(update={"short": "Ours"})), world.rosa.brokerage
+        replace(second_pack(), sheet=second_pack().sheet.model_copy(update={"short": "Ours"})),
+        world.rosa.brokerage,
     )
     assert Speaker(world.nadia).post(f"/api/releases/{own.pk}/use", use=False).status_code == 404
     assert "416" in numbers(Speaker(world.ines).get("/api/forms"))

@@ -13,10 +13,8 @@ from django.test.utils import CaptureQueriesContext
 from goodquill.deals.models import Deal
 from goodquill.packs.actions import take_in
 from goodquill.templates.models import Template
-from quillcore.packs.reading import read_folder
-from quillcore.packs.sheet import Pack
 
-from tests.server.test_forms import SECOND
+from tests.core.small import second_pack
 from tests.server.world import Speaker, World
 
 
@@ -363,9 +361,7 @@ def test_it_moves_on_to_newer_editions_and_back(world: World, mine: Writer) -> N
     mine.type("terms.inspection_days", "10")
     held = mine.speaker.post(f"{mine.path}/newest", change=str(uuid.uuid4()))
     assert held.status_code == 409, "it is on the newest"
-    second = read_folder(SECOND)
-    assert isinstance(second, Pack)
-    take_in(second)
+    take_in(second_pack())
     row = next(t for t in mine.speaker.get("/api/templates").json() if t["id"] == mine.id)
     assert {"412", "414"} <= set(row["retired"])
     before = mine.speaker.get(mine.deal).json()
