@@ -90,21 +90,42 @@ def complaints(page: Page) -> list[str]:
     return errors
 
 
-def signed_in(page: Page, product: str, email: str = INES) -> list[str]:
-    """Sign in past the form; gives the list to which page errors are added."""
-    errors = complaints(page)
+_cookies: dict[tuple[str, str], list[Any]] = {}
+"""Sessions that tests of this file began, by product and member."""
+
+
+def enter(context: BrowserContext, product: str, email: str) -> None:
+    """Give a window a session: one that an earlier test began where it still holds, since looking at a
+    password takes a third of a second on purpose."""
+    context.add_cookies(_cookies.get((product, email), []))
     session = f"{product}/api/session"
-    page.request.get(session)
-    token = next(c["value"] for c in page.context.cookies(product) if c["name"] == "csrftoken")
+    if context.request.get(session).status == 200:
+        return
+    token = next(c["value"] for c in context.cookies(product) if c["name"] == "csrftoken")
     said = {"email": email, "password": PASSWORD}
     headers = {"X-CSRFToken": token, "Referer": product}
     # A few passwords are looked at at a time; further ones are asked to come again.
-    ask = partial(page.request.post, session, data=said, headers=headers)
+    ask = partial(context.request.post, session, data=said, headers=headers)
     answer = answered(ask, lambda a: a.status != 429)
     assert answer.ok, answer.text()
+    _cookies[product, email] = list(context.cookies(product))
+
+
+def signed_in(page: Page, product: str, email: str = INES) -> list[str]:
+    """Begin at Today, with a session; gives the list to which page errors are added."""
+    errors = complaints(page)
+    enter(page.context, product, email)
     page.goto(product)
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
     return errors
+
+
+def writing(page: Page, product: str, deal: str, email: str = INES) -> None:
+    """Begin in Write of a deal that is named so, on its paper."""
+    enter(page.context, product, email)
+    deals = page.request.get(f"{product}/api/deals").json()
+    found = next(d["id"] for d in deals if deal in d["name"])
+    page.goto(f"{product}/deals/{found}/write?by=paper")
 
 
 def sign_in(page: Page, product: str, email: str = INES) -> list[str]:

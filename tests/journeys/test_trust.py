@@ -14,7 +14,7 @@ import httpx
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
-from tests.journeys.conftest import INES, go_to_page, open_deal, saved, signed_in
+from tests.journeys.conftest import INES, go_to_page, saved, signed_in, writing
 from tests.running import Running, answered, until
 
 pytestmark = pytest.mark.journey
@@ -27,8 +27,7 @@ BERTIL = "bertil@marrowfinch.example"
 @pytest.fixture
 def paper(product: str, context: BrowserContext) -> Page:
     page = context.new_page()
-    signed_in(page, product, BERTIL)
-    open_deal(page, DEAL)
+    writing(page, product, DEAL, BERTIL)
     go_to_page(page, TWO)
     expect(price_of(page)).to_be_visible()
     return page

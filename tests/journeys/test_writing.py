@@ -13,7 +13,7 @@ from django.conf import settings
 from goodquill.demo.world import PASSWORD
 from playwright.sync_api import BrowserContext, Page, Route, expect
 
-from tests.journeys.conftest import INES, go_to_page, open_deal, saved, signed_in
+from tests.journeys.conftest import INES, go_to_page, open_deal, saved, signed_in, writing
 from tests.running import until
 
 pytestmark = pytest.mark.journey
@@ -33,8 +33,7 @@ def total_of(page: Page) -> Any:
 def paper(product: str, context: BrowserContext) -> Page:
     """Page 2 of the purchase agreement of one deal."""
     page = context.new_page()
-    signed_in(page, product)
-    open_deal(page, "199 E Nettle Drive")
+    writing(page, product, "199 E Nettle Drive")
     go_to_page(page, TWO)
     expect(price_of(page)).to_be_visible()
     return page
