@@ -79,6 +79,7 @@ bench-signing: set-up
 
 bench: set-up
 	$(PY) -m bench.package
+	$(PY) -m bench.reading
 
 clean:
 	rm -rf .venv .local web/node_modules web/dist web/public/fonts
