@@ -253,6 +253,13 @@ class Files(WhiteNoiseMiddleware):
         if not url.endswith((".html", ".html.gz", ".html.br")):
             super().add_file_to_dictionary(url, path, stat_cache)
 
+    def serve(self, static_file: Any, request: HttpRequest) -> Any:
+        """One that a new build has taken away under the running server isn't there, as any other."""
+        try:
+            return super().serve(static_file, request)
+        except FileNotFoundError:
+            return told(request, 404)
+
     def add_mime_headers(self, headers: Any, path: str, url: str) -> None:
         """A file shown by itself may do nothing."""
         super().add_mime_headers(headers, path, url)

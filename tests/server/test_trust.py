@@ -21,7 +21,7 @@ from django.conf import settings as live_settings
 from django.core.management import call_command
 from django.db import connection
 from django.http import HttpResponse
-from django.test import Client, override_settings
+from django.test import Client, RequestFactory, override_settings
 from django.utils import timezone
 from django_otp.oath import totp
 from django_otp.plugins.otp_static.models import StaticDevice
@@ -30,7 +30,7 @@ from goodquill import files
 from goodquill.contacts.models import Contact
 from goodquill.deals.models import Deal, Looked
 from goodquill.limits import BURST, LATELY, MOST_UPLOAD, WAITING_AT_ONCE
-from goodquill.middleware import HEADERS, Fair
+from goodquill.middleware import HEADERS, Fair, Files
 from goodquill.offices.models import Done, Session, User
 from goodquill.offices.once import _place, forget_old
 from goodquill.offices.signing_in import TriesByAddress
@@ -289,6 +289,21 @@ def test_stored_files_are_for_the_server_alone(tmp_path: Path, settings: Any) ->
     stored = next(Path(settings.FILES_FOLDER).rglob(digest))
     assert stored.stat().st_mode & 0o777 == 0o600
     assert {p.stat().st_mode & 0o777 for p in (stored.parent, stored.parent.parent)} == {0o700}
+
+
+def test_a_file_that_a_new_build_took_away_is_not_there(tmp_path: Path, settings: Any) -> None:
+    script = tmp_path / "assets" / "screen-a1b2c3d4.js"
+    script.parent.mkdir()
+    script.write_text("export {}")
+    settings.WHITENOISE_ROOT = tmp_path
+    served, request = (
+        Files(lambda _: HttpResponse(status=500)),
+        RequestFactory().get(f"/assets/{script.name}"),
+    )
+    assert served(request).status_code == 200
+    script.unlink()
+    gone = served(request)
+    assert gone.status_code == 404 and "max-age" not in gone.get("Cache-Control", "")
 
 
 # What can't be kept
