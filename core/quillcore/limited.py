@@ -22,7 +22,7 @@ import sys
 import tempfile
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -109,7 +109,7 @@ def _run(
     """A child's exit code and what it said; None where none could be started."""
     module = function.partition(":")[0]
     order = Order(limits.seconds, limits.memory, _PATIENCE + 10 * limits.seconds, module)
-    given = json.dumps([function, *arguments]).encode() + b"\n" + content
+    given = (json.dumps([function, *arguments]).encode() + b"\n", content)
     for _ in range(_TRIES):
         done = _child_of(_starter(), order, given)
         if done is not None:
@@ -117,17 +117,17 @@ def _run(
     return None
 
 
-def _child_of(starter: Starter, order: Order, given: bytes) -> tuple[int, bytes] | None:
+def _child_of(starter: Starter, order: Order, given: Iterable[bytes]) -> tuple[int, bytes] | None:
     """The same of one starter, which may have been killed."""
     with (
-        open(os.memfd_create("given"), "w+b") as content,
+        open(os.memfd_create("given"), "w+b") as file,
         _pipe() as (said, answer),
         _pipe() as (told, ended),
     ):
-        content.write(given)
-        content.seek(0)
+        file.writelines(given)
+        file.seek(0)
         try:
-            starter.start(order, content.fileno(), answer.fileno(), ended.fileno())
+            starter.start(order, file.fileno(), answer.fileno(), ended.fileno())
         except OSError:
             _forget(starter)
             return None
