@@ -16,6 +16,8 @@ from quillcore.limited import PDF, run_limited
 from quillcore.papers.reading import as_json, read_form
 from quillcore.papers.suggesting import Evidence, alike, suggest, suggest_spot
 from quillcore.values import Fault
+from reportlab.lib.pagesizes import letter
+from reportlab.pdfgen import canvas
 
 from tests.core.foreign import blank_pdf, captioned_form, field_zoo, lined_form, mended, saved, widget
 
@@ -33,6 +35,29 @@ def refused(content: bytes) -> Fault:
 
 
 # What is found
+
+
+@pytest.mark.parametrize(
+    ("lines", "title"),
+    [
+        (
+            [(12, "OFFICE CHECKLIST"), (12, "Buyer name: gypsy"), (12, "Purchase price, if any")],
+            "OFFICE CHECKLIST",
+        ),
+        ([(9, "Marrow & Finch, a brokerage"), (16, "NOTICE"), (12, "To whom it may apply, (any)")], "NOTICE"),
+        ([(28, "A yard leased to a buyer"), (12, "Page")], "A yard leased to a buyer"),
+        ([(12, "sum or sea"), (12, "Proof of funds"), (12, "given by (party)")], "sum or sea"),
+    ],
+)
+def test_a_paper_is_called_what_its_first_of_the_largest_lines_says(lines: list[tuple[int, str]], title: str):
+    out = io.BytesIO()
+    page = canvas.Canvas(out, pagesize=letter)
+    for n, (size, text) in enumerate(lines):
+        page.setFont("Helvetica", size)
+        page.drawString(72, 740 - 40 * n, text)
+    page.save()
+    found = read_form(out.getvalue())
+    assert not isinstance(found, Fault) and found.title == title
 
 
 def test_every_sort_of_field_is_found_once_and_push_buttons_are_left_out():

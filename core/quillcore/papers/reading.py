@@ -289,13 +289,27 @@ def _own_kind(script: str) -> str:
 
 
 def title_on(words: list[Word]) -> str:
-    """The largest line of the first page's upper half: what the paper is probably called."""
+    """The first of the largest lines of the first page's upper half: what the paper is probably called."""
     upper = [w for w in words if len(w.text) > 1]
     if not upper:
         return ""
-    tallest = max(upper, key=lambda w: (round(w.top - w.bottom), w.top))
-    line = sorted(w for w in upper if abs(w.bottom - tallest.bottom) < 4)
+    large = _SAME_SIZE * max(map(_size, upper))
+    first = max((w for w in upper if _size(w) >= large), key=lambda w: w.top)
+    beside = 0.3 * _size(first)  # what falls below the line and what doesn't end so far apart
+    line = sorted(w for w in words if abs(w.bottom - first.bottom) < beside)
     return " ".join(w.text for w in line)[:120]
+
+
+_SAME_SIZE = 0.9
+"""Of the largest size, from which on a word is as large: sizes are told by the ink."""
+
+
+def _size(word: Word) -> float:
+    """The size of a word's letters in points, told by its ink: capitals reach 0.72 of it above the line,
+    small letters 0.5, and 0.2 below it."""
+    rises = any(c.isupper() or c.isdigit() or c in "bdfhijklt" for c in word.text)
+    falls = any(c in "gjpqy,;()" for c in word.text)
+    return (word.top - word.bottom) / ((0.72 if rises else 0.5) + (0.2 if falls else 0.0))
 
 
 def as_json(reading: Reading) -> dict[str, Any]:
