@@ -8,17 +8,13 @@ from __future__ import annotations
 
 import os
 import statistics
-from pathlib import Path
 
 from quillcore import limited
 from quillcore.packs.reading import read_folder
 from quillcore.packs.sheet import Pack
 from quillcore.papers.received import read_inside, read_paper
 
-from bench.package import timed
-
-ROOT = Path(__file__).resolve().parents[1]
-ROUNDS = 15
+from bench.package import ROOT, ROUNDS, timed
 
 
 def main() -> None:

@@ -21,7 +21,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import astuple, dataclass
 from typing import NoReturn
 
 _MOST_OF_ORDER = 1_000
@@ -51,8 +51,7 @@ class Starter:
     def start(self, order: Order, given: int, answer: int, ended: int) -> None:
         """Start a child: it reads from ``given`` and writes to ``answer``; its exit code comes by ``ended``,
         or nothing where no child came of it.  Raises OSError where the process is gone."""
-        said = json.dumps([order.seconds, order.memory, order.patience, order.module]).encode()
-        socket.send_fds(self._way, [said], [given, answer, ended])
+        socket.send_fds(self._way, [json.dumps(astuple(order)).encode()], [given, answer, ended])
 
     def stop(self) -> None:
         """End it, with its children."""

@@ -120,10 +120,17 @@ def signed_in(page: Page, product: str, email: str = INES) -> list[str]:
     return errors
 
 
+def past_the_screen(page: Page, address: str) -> Any:
+    """What the server itself says; a busy one is asked again, as the screens do."""
+    answer = answered(lambda: page.request.get(address), lambda a: a.status not in (429, 503))
+    assert answer.ok, answer.text()
+    return answer.json()
+
+
 def writing(page: Page, product: str, deal: str, email: str = INES) -> None:
     """Begin in Write of a deal that is named so, on its paper."""
     enter(page.context, product, email)
-    deals = page.request.get(f"{product}/api/deals").json()
+    deals = past_the_screen(page, f"{product}/api/deals")
     found = next(d["id"] for d in deals if deal in d["name"])
     page.goto(f"{product}/deals/{found}/write?by=paper")
 

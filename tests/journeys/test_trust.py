@@ -14,8 +14,8 @@ import httpx
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
-from tests.journeys.conftest import INES, go_to_page, saved, signed_in, writing
-from tests.running import Running, answered, until
+from tests.journeys.conftest import INES, go_to_page, past_the_screen, saved, signed_in, writing
+from tests.running import Running, until
 
 pytestmark = pytest.mark.journey
 CHANGES = re.compile(r"/changes(\?offer=\d+)?$")
@@ -35,13 +35,6 @@ def paper(product: str, context: BrowserContext) -> Page:
 
 def price_of(page: Page) -> Any:
     return page.get_by_role("region", name=TWO).get_by_label("Purchase price", exact=True).first
-
-
-def past_the_screen(page: Page, address: str) -> Any:
-    """What the server itself says; a busy one is asked again, as the screens do."""
-    answer = answered(lambda: page.request.get(address), lambda a: a.status not in (429, 503))
-    assert answer.ok, answer.text()
-    return answer.json()
 
 
 def server_says(page: Page, key: str) -> str:

@@ -18,13 +18,6 @@ from tests.server.senders import Sender
 from tests.server.world import Speaker, World, make_world, world_made
 
 
-@pytest.fixture(scope="session")
-def made(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
-    """The small world, committed once."""
-    with django_db_blocker.unblock():
-        make_world()
-
-
 @pytest.fixture(autouse=True)
 def fresh_counts() -> None:
     """What was counted of members in other tests (tries, long requests) counts no more."""
@@ -32,9 +25,9 @@ def fresh_counts() -> None:
 
 
 @pytest.fixture
-def there(made: None, django_db_blocker: DjangoDbBlocker) -> None:
-    """The small world, committed anew where a test that commits has emptied the database: asked for before
-    the test's own transaction begins, or every later test would make its own."""
+def there(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
+    """The small world, committed once, and anew where a test that commits has emptied the database: asked for
+    before the test's own transaction begins, or every later test would make its own."""
     with django_db_blocker.unblock():
         if world_made() is None:
             make_world()

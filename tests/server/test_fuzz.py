@@ -110,7 +110,7 @@ class Fuzz:
 
 
 @pytest.fixture(scope="module")
-def fuzz(made: None, stand_ins: None, django_db_blocker: DjangoDbBlocker) -> Iterator[Fuzz]:
+def fuzz(django_db_setup: None, stand_ins: None, django_db_blocker: DjangoDbBlocker) -> Iterator[Fuzz]:
     """One for all operations; what one of them does is rolled back before the next."""
     with django_db_blocker.unblock(), transaction.atomic():
         yield Fuzz(world_made() or make_world())
