@@ -174,7 +174,8 @@ def test_half_sent_requests_silence_nobody(running: Running) -> None:
 
 def test_a_worker_that_dies_is_replaced(running: Running) -> None:
     client = running.signed_in(INES)
-    workers = children_of(running.web.workers.child.pid)
+    first = running.web.workers.child.pid
+    workers = children_of(first)
     assert workers
     os.kill(workers[0], signal.SIGKILL)
     codes = []
@@ -183,7 +184,15 @@ def test_a_worker_that_dies_is_replaced(running: Running) -> None:
             codes.append(client.get("/api/deals").status_code)
         time.sleep(0.05)
     assert codes[-1] == 200 and codes.count(200) > 60
-    assert until(lambda: len(children_of(running.web.workers.child.pid)) >= len(workers))
+    assert until(lambda: len(children_of(first)) >= len(workers))
+    (new,) = set(children_of(first)) - set(workers)
+    assert computed(new) < computed(first) / 2, "it is a copy of the first, which was made ready"
+
+
+def computed(process: int) -> int:
+    """How long it has computed, in the system's ticks."""
+    fields = Path(f"/proc/{process}/stat").read_text().rsplit(")", 1)[1].split()
+    return int(fields[11]) + int(fields[12])
 
 
 def children_of(parent: int) -> list[int]:

@@ -13,6 +13,7 @@ import json
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from ctypes import c_double
 from itertools import islice
 from typing import NamedTuple
 
@@ -45,6 +46,10 @@ MOST_DRAWN = 4_000
 _THIN, _SHORT = 3.5, 40.0
 """Points: a thicker bar is no rule to write on (a stroke counts on both sides of it), a shorter one is
 a box's edge or a dash."""
+
+
+_BETWEEN_WORDS = frozenset("\x00\ufffd_…")
+"""No part of a word: what has no character, and lines of them to write on."""
 
 
 class Word(NamedTuple):
@@ -95,14 +100,8 @@ def words_of(content: bytes, pages: set[int]) -> dict[int, list[Word]]:
     try:
         with _opened(content) as document:
             for number in sorted(pages):
-                try:
-                    page = document[number - 1]
-                    text = page.get_textpage()
-                except (pypdfium2.PdfiumError, IndexError):
-                    continue
-                found[number] = _words(text)
-                text.close()
-                page.close()
+                if words := _words_on(document, number):
+                    found[number] = words
     except pypdfium2.PdfiumError:
         pass
     return found
@@ -110,14 +109,13 @@ def words_of(content: bytes, pages: set[int]) -> dict[int, list[Word]]:
 
 def printed_words(content: bytes) -> list[list[Word]]:
     """The words of every page, in order; of all pages together at most MOST_WORDS characters."""
-    with _opened(content) as document:
-        pages = len(document)
     found: list[list[Word]] = []
     left = MOST_WORDS
-    for number in range(1, pages + 1):
-        words = words_of(content, {number}).get(number, []) if left > 0 else []
-        left -= sum(len(word.text) for word in words)
-        found.append(words)
+    with _opened(content) as document:
+        for number in range(1, len(document) + 1):
+            words = _words_on(document, number) if left > 0 else []
+            left -= sum(len(word.text) for word in words)
+            found.append(words)
     return found
 
 
@@ -179,29 +177,43 @@ def plain_text(content: bytes) -> str:
     return " ".join(part for part in parts if part)
 
 
+def _words_on(document: pypdfium2.PdfDocument, number: int) -> list[Word]:
+    """The words of one page (from 1), none where it can't be read."""
+    try:
+        page = document[number - 1]
+        text = page.get_textpage()
+    except (pypdfium2.PdfiumError, IndexError):
+        return []
+    words = _words(text)
+    text.close()
+    page.close()
+    return words
+
+
 def _words(text: pypdfium2.PdfTextPage) -> list[Word]:
+    """The words of a page, letter by letter: what ends one are spaces, rules to write on, and gaps."""
     words: list[Word] = []
     letters: list[str] = []
-    box = [1e9, 1e9, -1e9, -1e9]
-
-    def end() -> None:
-        if letters:
-            words.append(Word(box[0], box[1], box[2], box[3], "".join(letters)))
-        letters.clear()
-        box[:] = [1e9, 1e9, -1e9, -1e9]
-
+    # One place for a letter's box and one for the word's: a close-printed page has 20,000 letters.
+    left, right, bottom, top = box = c_double(), c_double(), c_double(), c_double()
+    word_left = word_bottom = word_right = word_top = 0.0
     for n in range(min(text.count_chars(), MOST_CHARACTERS)):
         char = chr(raw.FPDFText_GetUnicode(text, n) or 0xFFFD)
-        if char.isspace() or char in "\x00\ufffd_…":
-            end()
+        is_between = char.isspace() or char in _BETWEEN_WORDS
+        if not is_between and not raw.FPDFText_GetCharBox(text, n, *box):
             continue
-        try:
-            left, bottom, right, top = text.get_charbox(n)
-        except pypdfium2.PdfiumError:
+        is_apart = left.value > word_right + 6 or abs(bottom.value - word_bottom) > 8
+        if letters and (is_between or is_apart):
+            words.append(Word(word_left, word_bottom, word_right, word_top, "".join(letters)))
+            letters.clear()
+        if is_between:
             continue
-        if letters and (left > box[2] + 6 or abs(bottom - box[1]) > 8):
-            end()
+        if letters:
+            word_left, word_bottom = min(word_left, left.value), min(word_bottom, bottom.value)
+            word_right, word_top = max(word_right, right.value), max(word_top, top.value)
+        else:
+            word_left, word_bottom, word_right, word_top = left.value, bottom.value, right.value, top.value
         letters.append(char)
-        box[:] = [min(box[0], left), min(box[1], bottom), max(box[2], right), max(box[3], top)]
-    end()
+    if letters:
+        words.append(Word(word_left, word_bottom, word_right, word_top, "".join(letters)))
     return words

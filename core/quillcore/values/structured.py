@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 import math
 import re
+from collections.abc import Iterable
 from typing import Any
 
 import yaml
@@ -133,52 +134,113 @@ def _constant(name: str) -> Any:
 def read_yaml(content: bytes) -> Any | Fault:
     """What a YAML file says, or why it can't be used.  Aliases are refused: none of our formats needs them,
     and with ten lines of them a file can stand for more than fits into a machine."""
-    nodes = depth = 0
     try:
-        for event in yaml.parse(content, Loader=_LOADER):
-            nodes += 1
-            depth += isinstance(event, yaml.CollectionStartEvent) - isinstance(event, yaml.CollectionEndEvent)
-            if isinstance(event, yaml.AliasEvent):
-                return _yaml_fault(
-                    "The file refers to other parts of itself.", "Write each part out.", event.start_mark
-                )
-            if depth > MOST_DEPTH or nodes > MOST_NODES:
-                return _yaml_fault(
-                    "The file is nested too deep, or far too long.",
-                    "Make several files of it.",
-                    event.start_mark,
-                )
-        data = yaml.load(content, Loader=_Once)
-    except _YamlTwice as trouble:
-        return _yaml_fault(f"{trouble.problem}.", "Keep one of them.", trouble.problem_mark)
+        data = _YamlData().of(yaml.parse(content, Loader=_LOADER))
+    except _NotRead as trouble:
+        return trouble.fault
     except yaml.MarkedYAMLError as trouble:
-        return _yaml_fault(
-            "This isn't YAML that can be read.", "Check indentation and quotes.", trouble.problem_mark
-        )
-    except (yaml.YAMLError, UnicodeDecodeError, RecursionError, ValueError, OverflowError):
-        return _yaml_fault("This isn't YAML that can be read.", "Check indentation and quotes.", None)
+        return _yaml_fault(*_NO_YAML, trouble.problem_mark)
+    except (yaml.YAMLError, UnicodeDecodeError, ValueError, OverflowError):
+        return _yaml_fault(*_NO_YAML, None)
     return unfit(data) or data
 
 
 _LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
+_NO_YAML = ("This isn't YAML that can be read.", "Check indentation and quotes.")
+_TEXT = "tag:yaml.org,2002:str"
+_SIMPLE = {f"tag:yaml.org,2002:{name}" for name in ("int", "float", "bool", "null", "timestamp")}
+"""What a value that is no text can be.  It looks like one: a file that says by a tag what it would be taken
+for is refused, as "!!bool maybe" is nothing that could be made."""
 
 
-class _YamlTwice(yaml.MarkedYAMLError):
-    """The same of YAML, with its line."""
+class _NotRead(Exception):
+    """Why a file's reading ends."""
+
+    def __init__(self, message: str, mend: str, mark: Any) -> None:
+        self.fault = _yaml_fault(message, mend, mark)
 
 
-class _Once(_LOADER):  # type: ignore[misc]
-    """Reads YAML whose names stand once in each mapping."""
+class _YamlData:
+    """Data made from a file's events as they come: its bounds hold before there is more of it than they
+    allow, and it is gone through once."""
 
-    def construct_mapping(self, node: Any, deep: bool = False) -> dict[Any, Any]:
-        seen = set()
-        for key, _ in node.value:
-            if isinstance(key, yaml.ScalarNode):
-                if key.value in seen:
-                    raise _YamlTwice(problem=f"“{key.value}” stands twice", problem_mark=key.start_mark)
-                seen.add(key.value)
-        made: dict[Any, Any] = super().construct_mapping(node, deep=deep)
-        return made
+    def __init__(self) -> None:
+        self.scalars: Any = yaml.SafeLoader("")  # says what "12", "yes" and "2026-01-31" are
+        self.documents: list[Any] = []
+        self.open: list[list[Any] | dict[Any, Any]] = [self.documents]
+        self.names: list[Any] = []
+        """Of the open mappings, the name whose value comes next; ``_NONE`` where a name comes."""
+
+    def of(self, events: Iterable[yaml.Event]) -> Any:
+        """The file's one document, None for an empty file."""
+        for number, event in enumerate(events, 1):
+            if isinstance(event, yaml.ScalarEvent):
+                self.put(self.scalar(event), event)
+            elif isinstance(event, yaml.CollectionStartEvent):
+                self.begin(event)
+            elif isinstance(event, yaml.CollectionEndEvent):
+                self.end()
+            elif isinstance(event, yaml.AliasEvent):
+                raise _NotRead(
+                    "The file refers to other parts of itself.", "Write each part out.", event.start_mark
+                )
+            if len(self.open) - 1 > MOST_DEPTH or number > MOST_NODES:
+                raise _NotRead(
+                    "The file is nested too deep, or far too long.",
+                    "Make several files of it.",
+                    event.start_mark,
+                )
+        if len(self.documents) > 1:
+            raise _NotRead("There are several documents in one file.", "Make several files of it.", None)
+        return self.documents[0] if self.documents else None
+
+    def begin(self, event: Any) -> None:
+        """A list or a mapping, which what comes next goes into."""
+        is_mapping = isinstance(event, yaml.MappingStartEvent)
+        if event.tag not in (None, "!"):
+            raise _NotRead(*_NO_YAML, event.start_mark)
+        made: list[Any] | dict[Any, Any] = {} if is_mapping else []
+        self.put(made, event)
+        self.open.append(made)
+        if is_mapping:
+            self.names.append(_NONE)
+
+    def end(self) -> None:
+        """The innermost one is whole."""
+        if isinstance(self.open.pop(), dict):
+            self.names.pop()
+
+    def put(self, one: Any, event: Any) -> None:
+        """Something into the innermost list or mapping, where it is a name or what is called by it."""
+        inside = self.open[-1]
+        if isinstance(inside, list):
+            inside.append(one)
+        elif self.names[-1] is not _NONE:
+            inside[self.names[-1]] = one
+            self.names[-1] = _NONE
+        elif isinstance(one, (list, dict)):
+            raise _NotRead(*_NO_YAML, event.start_mark)
+        elif one in inside:
+            raise _NotRead(f"“{event.value}” stands twice.", "Keep one of them.", event.start_mark)
+        else:
+            self.names[-1] = one
+
+    def scalar(self, event: Any) -> Any:
+        """A text, a number, a day, yes or no, or nothing."""
+        if event.tag not in (None, "!", _TEXT):
+            raise _NotRead(*_NO_YAML, event.start_mark)
+        starts = yaml.SafeLoader.yaml_implicit_resolvers
+        is_text = event.tag is not None or not event.implicit[0] or event.value[:1] not in starts
+        tag = _TEXT if is_text else self.scalars.resolve(yaml.ScalarNode, event.value, event.implicit)
+        if tag == _TEXT:
+            return event.value
+        if tag not in _SIMPLE:
+            raise _NotRead(*_NO_YAML, event.start_mark)
+        node = yaml.ScalarNode(tag, event.value, event.start_mark, event.end_mark)
+        return yaml.SafeLoader.yaml_constructors[tag](self.scalars, node)
+
+
+_NONE = object()
 
 
 def _yaml_fault(message: str, mend: str, mark: Any) -> Fault:

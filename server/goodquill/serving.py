@@ -1,0 +1,49 @@
+"""``python -m goodquill.serving``: the web server's processes, which are copies of one that was made ready.
+
+What a process needs is imported and read once, by the one that starts them and sees that they live.  Those
+that serve share its memory, and one that dies is replaced at once, as ready as it was.
+"""
+
+from __future__ import annotations
+
+import argparse
+from importlib import import_module
+from pathlib import Path
+
+from django.db import connections
+from granian import Granian
+from granian.constants import Interfaces
+
+APPLICATION = "goodquill.wsgi:application"
+
+
+def serve(socket: Path, workers: int) -> None:
+    """Serve at a socket until a signal ends it."""
+    for name in (APPLICATION.partition(":")[0], "goodquill.urls"):
+        import_module(name)
+    connections.close_all()  # each process has its own
+    server = Granian(
+        APPLICATION,
+        interface=Interfaces.WSGI,
+        uds=socket,
+        uds_permissions=0o666,
+        workers=workers,
+        blocking_threads=8,
+        websockets=False,
+        respawn_failed_workers=True,
+        respawn_interval=0.5,
+    )
+    server.serve()
+
+
+def main() -> None:
+    """What it is told on the command line."""
+    said = argparse.ArgumentParser(description="The web server, at a socket that the proxy knows")
+    said.add_argument("--socket", type=Path, required=True)
+    said.add_argument("--workers", type=int, default=2)
+    told = said.parse_args()
+    serve(told.socket, told.workers)
+
+
+if __name__ == "__main__":
+    main()
