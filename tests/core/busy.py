@@ -27,3 +27,11 @@ def surroundings(content: bytes, argument: str) -> bytes:
         "open": len(os.listdir("/proc/self/fd")) - 1,
     }
     return json.dumps(said).encode()
+
+
+def hoarding(_content: bytes) -> bytes:
+    return b"x" * 900_000_000
+
+
+def ending(_content: bytes) -> bytes:
+    raise SystemExit(9)
