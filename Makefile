@@ -53,8 +53,10 @@ pack: set-up
 	.venv/bin/quill pack build packs/calloway/source -o packs/calloway/built
 
 # Tests start and end some fifty databases: their files are kept in memory, where there is a place for that.
-# A journey waits for its browser for an eighth of its time: a third one has work then, also on two processors.
+# Tests wait for databases and browsers now and then: a worker more than there are processors has work then.
+# What one file's tests do stays in one worker; the order of files is tests/conftest.py's.
 QUICK := $(shell [ -w /dev/shm ] && echo /dev/shm || echo /tmp)
+PYTEST := PYTHONDONTWRITEBYTECODE= $(PY) -m pytest --dist loadfile --no-loadscope-reorder
 
 web-test:
 	cd web && npm run --silent test
@@ -63,8 +65,8 @@ test: build
 	$(MAKE) --no-print-directory --output-sync -j 2 lint types web-test
 	export TMPDIR=$$(mktemp -d -p $(QUICK)); trap 'rm -rf "$$TMPDIR"' EXIT; chmod 711 "$$TMPDIR"; \
 	export QUILL_TEST_SHARED="$$TMPDIR"/shared; mkdir "$$QUILL_TEST_SHARED"; \
-	$(PY) -m pytest tests/core tests/server tests/test_processes.py -n 2 --dist loadfile && \
-	$(PY) -m pytest tests/journeys tests/faults -n 3 --dist loadfile
+	$(PYTEST) -n 3 tests/core tests/server tests/test_processes.py && \
+	$(PYTEST) -n 3 tests/journeys tests/faults
 
 bench-attack: set-up
 	PYTHONPATH=server $(PY) -m bench.attack

@@ -36,6 +36,19 @@ def pytest_configure(config: pytest.Config) -> None:
         config.add_cleanup(lambda: shutil.rmtree(os.environ[SHARED], ignore_errors=True))
 
 
+MUCH_IN_LITTLE = {"test_fuzz.py", "test_demo.py"}
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Files that take long first, or one of them keeps a single worker busy at the end while the others have
+    nothing left.  A file's size says about how long it takes; the faults wait for restarts."""
+    orders: dict[Path, tuple[bool, int]] = {}
+    for path in {item.path for item in items}:
+        is_long = path.parent.name == "faults" or path.name in MUCH_IN_LITTLE
+        orders[path] = not is_long, -path.stat().st_size
+    items.sort(key=lambda item: orders[item.path])
+
+
 def made_once(name: str, make: Callable[[Path], None]) -> Path:
     """A folder that the first worker makes which asks for it, and the others wait for."""
     made, lock = (Path(os.environ[SHARED]) / part for part in (name, f"{name}.lock"))

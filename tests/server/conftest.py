@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from django.conf import settings
 from django.core.cache import cache
-from django.db import connection, transaction
 from goodquill.signing import finishing
 from pytest_django import DjangoDbBlocker
 from quillcore.signing.identity import STAMPS_CERTIFICATE, STAMPS_KEY, kept_identity
@@ -45,20 +43,6 @@ def world(there: None, db: None) -> World:
 def ines(world: World) -> Speaker:
     """Inês, speaking of her deal."""
     return Speaker(world.ines, world.deal)
-
-
-@pytest.fixture(scope="module")
-def emptied(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> Iterator[None]:
-    """A database without anything in it, for one module's tests."""
-    with django_db_blocker.unblock(), transaction.atomic():
-        with connection.cursor() as cursor:
-            cursor.execute("SET FOREIGN_KEY_CHECKS=0")
-            for table in connection.introspection.django_table_names(only_existing=True):
-                if table != "django_migrations":
-                    cursor.execute(f"DELETE FROM {connection.ops.quote_name(table)}")
-            cursor.execute("SET FOREIGN_KEY_CHECKS=1")
-        yield
-        transaction.set_rollback(True)
 
 
 @pytest.fixture

@@ -3,23 +3,52 @@
 from __future__ import annotations
 
 import io
+import shutil
+from collections.abc import Iterator
 from datetime import date
+from pathlib import Path
 
 import pytest
+from django.conf import settings
 from django.core.management import call_command
+from django.db import connection
+from django.test import override_settings
 from goodquill.deals import naming
 from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal
 from goodquill.demo.world import BROKERAGES, DEALS
 from goodquill.offices.models import User
+from pytest_django import DjangoDbBlocker
+
+from ops.processes import account, free_port, start_database
 
 pytestmark = [pytest.mark.usefixtures("stand_ins"), pytest.mark.django_db]
 
 
 @pytest.fixture(scope="module")
-def loaded(stand_ins: None, emptied: None) -> None:
-    """The demo's world, once for all of these tests."""
-    call_command("load_demo")
+def loaded(
+    demo_world: Path, folder: Path, django_db_setup: None, django_db_blocker: DjangoDbBlocker
+) -> Iterator[None]:
+    """The demo's world as the command has loaded it: the journeys', with a database of its own."""
+    own, port, usual = folder / "demo", free_port(), connection.settings_dict
+    shutil.copytree(demo_world, own)
+    said = account(own / "db")
+    store = {"BACKEND": "django.core.files.storage.FileSystemStorage", "OPTIONS": {"location": own / "files"}}
+    with (
+        start_database(own / "db", port),
+        django_db_blocker.unblock(),
+        override_settings(STORAGES={**settings.STORAGES, "default": store}),
+    ):
+        connection.close()
+        connection.settings_dict = {
+            **usual,
+            "PORT": str(port),
+            "USER": said["QUILL_DB_USER"],
+            "PASSWORD": said["QUILL_DB_PASSWORD"],
+        }
+        yield
+        connection.close()
+        connection.settings_dict = usual
 
 
 def test_everybody_and_every_deal_is_there(loaded: None) -> None:
