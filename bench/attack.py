@@ -29,8 +29,7 @@ import httpx
 from ops.processes import start_stand_in
 from tests.core.foreign import lined_form
 from tests.core.test_strangers import letters, nested, soft_wrapped
-from tests.faults.test_faults import children_of
-from tests.running import Running
+from tests.running import Running, children_of
 from tests.settings import COUNTY_ROLL, LISTING_SERVICE, MEMBER_REGISTRY
 
 CONNECTIONS = 64

@@ -4,9 +4,11 @@ and restart."""
 from __future__ import annotations
 
 import base64
+import contextlib
 import os
 import re
 import shutil
+import signal
 import subprocess
 import sys
 import time
@@ -23,6 +25,7 @@ from ops.processes import (
     Process,
     Served,
     account,
+    answers,
     database_client,
     free_port,
     start_database,
@@ -106,6 +109,17 @@ def with_database(folder: Path, *command: str) -> None:
         subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=env, check=True)
 
 
+def children_of(process: int) -> list[int]:
+    """The processes that one has started, by their numbers."""
+    found = []
+    for stat in Path("/proc").glob("[0-9]*/stat"):
+        with contextlib.suppress(OSError):
+            fields = stat.read_text().rsplit(")", 1)[1].split()
+            if int(fields[1]) == process:
+                found.append(int(stat.parent.name))
+    return sorted(found)
+
+
 class Running:
     """A running product with the demo world, or a copy of one that was made before.  The stand-ins
     have to run."""
@@ -124,6 +138,27 @@ class Running:
         }
         self.database = self.start_database()
         self.web = self.start_web()
+
+    def begin_anew(self, world: Path) -> None:
+        """Another world, at the same address: a database and files of its own, and web workers that have
+        served nobody.  What they are copies of has only imported what it needs, and stays."""
+        for part in ("db", "files"):
+            shutil.rmtree(self.folder / part, ignore_errors=True)
+            shutil.copytree(world / part, self.folder / part)
+        for log in self.folder.glob("*.log"):
+            os.truncate(log, 0)
+        self.database = self.start_database()
+        if self.web.has_ended():
+            self.web = self.start_web()
+        else:
+            self.renew_workers()
+
+    def renew_workers(self) -> None:
+        """Let all web workers be replaced, and wait until the last of the old ones has gone."""
+        first = self.web.workers.child.pid
+        old = set(children_of(first))
+        os.kill(first, signal.SIGHUP)
+        assert until(lambda: not old & set(children_of(first)) and answers(f"{self.address}/api/alive"))
 
     @property
     def address(self) -> str:

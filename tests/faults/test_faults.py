@@ -17,7 +17,7 @@ import httpx
 from playwright.sync_api import Browser, expect
 
 from tests.journeys.conftest import all_facts, browser_type_launch_args, sign_in
-from tests.running import PATIENCE, Running, until
+from tests.running import PATIENCE, Running, children_of, until
 
 __all__ = ["browser_type_launch_args"]  # the browser is the journeys'
 
@@ -193,16 +193,6 @@ def computed(process: int) -> int:
     """How long it has computed, in the system's ticks."""
     fields = Path(f"/proc/{process}/stat").read_text().rsplit(")", 1)[1].split()
     return int(fields[11]) + int(fields[12])
-
-
-def children_of(parent: int) -> list[int]:
-    found = []
-    for stat in Path("/proc").glob("[0-9]*/stat"):
-        with contextlib.suppress(OSError):
-            fields = stat.read_text().rsplit(")", 1)[1].split()
-            if int(fields[1]) == parent:
-                found.append(int(stat.parent.name))
-    return sorted(found)
 
 
 def all_at_once(running: Running, path: str, times: int) -> list[tuple[int, str, dict[str, Any]]]:

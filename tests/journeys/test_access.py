@@ -11,7 +11,16 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, ViewportSize, expect
 
 from ops.processes import ROOT
-from tests.journeys.conftest import blank_in_hand, deals_of, open_deal, saved, sign_in
+from tests.journeys.conftest import (
+    INES,
+    blank_in_hand,
+    complaints,
+    enter,
+    open_deal,
+    past_the_screen,
+    saved,
+    signed_in,
+)
 
 pytestmark = pytest.mark.journey
 RULES = {
@@ -69,6 +78,18 @@ def settled(page: Page) -> None:
     expect(page.get_by_role("navigation", name="Places", exact=True)).to_be_visible()
     expect(page.locator("h1").first).to_be_attached()
     page.wait_for_load_state("networkidle")
+
+
+def begun(page: Page, product: str) -> list[str]:
+    """A session, before any screen; gives the list to which page errors are added."""
+    enter(page.context, product, INES)
+    return complaints(page)
+
+
+def ropewalk(page: Page, product: str) -> str:
+    """A deal with much in it, by its id."""
+    deals = past_the_screen(page, f"{product}/api/deals")
+    return next(str(d["id"]) for d in deals if "Ropewalk" in d["name"])
 
 
 def press(name: str | re.Pattern[str], role: Any = "button", nth: int = 0) -> Callable[[Page], None]:
@@ -183,7 +204,7 @@ def test_no_screen_of_the_house_and_nothing_that_opens_there_has_a_finding(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = begun(page, product)
     wrong = walk(page, product, SCREENS)
     assert not wrong, "\n".join(wrong)
     assert errors == []
@@ -193,8 +214,8 @@ def test_no_place_of_a_deal_and_nothing_that_opens_there_has_a_finding(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
-    deal = next(d["id"] for d in deals_of(page) if "Ropewalk" in d["name"])
+    errors = begun(page, product)
+    deal = ropewalk(page, product)
     wrong = walk(page, product, [(f"/deals/{deal}/{place}", steps) for place, steps in DEAL])
     assert not wrong, "\n".join(wrong)
     assert errors == []
@@ -202,7 +223,7 @@ def test_no_place_of_a_deal_and_nothing_that_opens_there_has_a_finding(
 
 def test_no_place_of_a_template_has_a_finding(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = begun(page, product)
     page.goto(f"{product}/templates?begin=true")
     page.get_by_label("Name").fill("Looked at")
     page.get_by_role("button", name="Begin").click()
@@ -224,7 +245,7 @@ def focused(page: Page) -> str:
 
 def test_the_focus_goes_to_what_was_added_and_is_never_lost(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     open_deal(page, "Ridgeline", "Facts")
     page.get_by_role("button", name="Add a buyer").click()
     expect(page.get_by_label(re.compile(r"Buyer \d, given name")).last).to_be_focused()
@@ -264,7 +285,7 @@ def test_the_focus_goes_to_what_was_added_and_is_never_lost(product: str, contex
 
 def test_two_keys_lead_past_the_header_to_the_first_blank(product: str, context: BrowserContext) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     open_deal(page, HOME)
     page.reload()
     settled(page)
@@ -281,7 +302,7 @@ def test_from_every_place_a_key_leads_to_the_next_open_blank_and_back(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     open_deal(page, HOME, "Package")
     settled(page)
     page.keyboard.press("Control+Enter")
@@ -307,7 +328,7 @@ def test_owners_that_the_roll_names_are_one_key_away_on_the_paper(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()
-    errors = sign_in(page, product)
+    errors = begun(page, product)
     page.goto(f"{product}/new")
     page.get_by_label("Buyer 1, family name").fill("Enterkey")
     page.get_by_role("combobox", name="Property").fill("26-1118")
@@ -334,7 +355,7 @@ def test_in_the_readers_own_colors_what_is_chosen_and_open_is_told_apart(
     product: str, browser: Browser
 ) -> None:
     page = browser.new_context(viewport={"width": 1280, "height": 800}, forced_colors="active").new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     open_deal(page, HOME, "Facts")
     outline = "e => getComputedStyle(e).outlineStyle + ' ' + getComputedStyle(e).outlineWidth"
     chosen = page.get_by_role("radio", name=re.compile("^All "))
@@ -351,7 +372,7 @@ def test_in_the_readers_own_colors_what_is_chosen_and_open_is_told_apart(
 
 def test_dark_surroundings_leave_the_paper_white(product: str, browser: Browser) -> None:
     page = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme="dark").new_page()
-    errors = sign_in(page, product)
+    errors = signed_in(page, product)
     open_deal(page, HOME)
     settled(page)
     color = "e => getComputedStyle(e).backgroundColor"
@@ -368,9 +389,8 @@ def test_dark_surroundings_leave_the_paper_white(product: str, browser: Browser)
 )
 def test_larger_text_loses_and_covers_nothing(product: str, browser: Browser, path: str) -> None:
     page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
-    errors = sign_in(page, product)
-    deals = deals_of(page)
-    deal = next(d["id"] for d in deals if "Ropewalk" in d["name"])
+    errors = begun(page, product)
+    deal = ropewalk(page, product)
     page.goto(product + (path if path.startswith("/") else f"/deals/{deal}/{path}"))
     settled(page)
     page.evaluate("document.documentElement.style.fontSize = '150%'")
