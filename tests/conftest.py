@@ -51,7 +51,7 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
 
 def pytest_collection_finish() -> None:
-    """What all tests use stays to the end: looking through it for what may go is a twentieth of their time."""
+    """What all tests use stays to the end: looking through it for what may go took a twentieth of them."""
     gc.collect()
     gc.freeze()
 
