@@ -1,4 +1,4 @@
-"""The running product in a browser: for each file of journeys a database and a web server of its own."""
+"""The running product in a browser: for each file of journeys a database and web workers of its own."""
 
 from __future__ import annotations
 
@@ -54,8 +54,11 @@ def no_text_as_script() -> Iterator[None]:
 
 @pytest.fixture
 def context(browser: Browser) -> Iterator[BrowserContext]:
-    """A fresh browser window of the usual size; anything the browser complains about fails the test."""
-    made = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    """A fresh browser window of the usual size; anything the browser complains about fails the test.  Its
+    user has asked for no motion, so no color is between two when a test looks."""
+    made = browser.new_context(
+        viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
+    )
     made.set_default_timeout(WAITS)
     yield made
     made.close()
