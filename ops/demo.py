@@ -140,9 +140,9 @@ def main() -> None:
         again = {
             "worker": partial(start_worker, LOCAL / "logs", env),
             "timekeeper": partial(start_timekeeper, LOCAL / "logs", env),
+            "web server": partial(start_web, web, LOCAL / "logs", env),
         }
         running += [start() for start in again.values()]
-        running.append(start_web(web, LOCAL / "logs", env))
         print(f"\nGood Quill is at  http://127.0.0.1:{web}", flush=True)
         print(f"Its mail is at    http://127.0.0.1:{mail}  (kept there, goes nowhere)\n", flush=True)
         manage(env, "load_demo", "--tell")
@@ -152,6 +152,7 @@ def main() -> None:
                 if not process.has_ended():
                     continue
                 if process.name in again:  # as a supervisor does: the database may have been away
+                    process.stop()
                     running[n] = again[process.name]()
                     continue
                 print(f"{process.name} has ended; see {process.log}.", flush=True)

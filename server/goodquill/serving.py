@@ -7,6 +7,8 @@ that serve share its memory, and one that dies is replaced at once, as ready as 
 from __future__ import annotations
 
 import argparse
+import signal
+import time
 from importlib import import_module
 from pathlib import Path
 
@@ -17,11 +19,22 @@ from granian.constants import Interfaces
 APPLICATION = "goodquill.wsgi:application"
 
 
+PAUSE = 0.5
+"""Seconds before workers that died one after the other are started anew: what ended them may do so again."""
+
+
 def serve(socket: Path, workers: int) -> None:
     """Serve at a socket until a signal ends it."""
     for name in (APPLICATION.partition(":")[0], "goodquill.urls"):
         import_module(name)
     connections.close_all()  # each process has its own
+    while not ended_well(socket, workers):
+        time.sleep(PAUSE)
+
+
+def ended_well(socket: Path, workers: int) -> bool:
+    """Serve, and give whether a signal has ended it.  Granian gives up where a worker dies twice within five
+    seconds; this process is as ready as it was, and begins once more."""
     server = Granian(
         APPLICATION,
         interface=Interfaces.WSGI,
@@ -33,7 +46,13 @@ def serve(socket: Path, workers: int) -> None:
         respawn_failed_workers=True,
         respawn_interval=0.5,
     )
-    server.serve()
+    try:
+        server.serve()
+    except SystemExit as ended:
+        for number in (signal.SIGTERM, signal.SIGINT):
+            signal.signal(number, signal.SIG_DFL)  # granian's would only tell the server that has ended
+        return not ended.code
+    return True
 
 
 def main() -> None:

@@ -16,6 +16,7 @@ from typing import Any
 import httpx
 from playwright.sync_api import Browser, expect
 
+from ops.processes import answers
 from tests.journeys.conftest import all_facts, browser_type_launch_args, sign_in
 from tests.running import PATIENCE, Running, children_of, until
 
@@ -187,6 +188,20 @@ def test_a_worker_that_dies_is_replaced(running: Running) -> None:
     assert until(lambda: len(children_of(first)) >= len(workers))
     (new,) = set(children_of(first)) - set(workers)
     assert computed(new) < computed(first) / 2, "it is a copy of the first, which was made ready"
+
+
+def test_a_worker_that_dies_again_and_again_ends_nothing(running: Running) -> None:
+    first = running.web.workers.child.pid
+    killed: set[int] = set()
+    for _ in range(3):
+        assert until(lambda: bool(set(children_of(first)) - killed))
+        for worker in set(children_of(first)) - killed:
+            os.kill(worker, signal.SIGKILL)
+            killed.add(worker)
+    assert until(lambda: answers(f"{running.address}/api/alive"))
+    client = running.signed_in(INES)
+    assert client.get("/api/deals").status_code == 200
+    assert not running.web.has_ended() and running.web.workers.child.pid == first
 
 
 def computed(process: int) -> int:
