@@ -17,8 +17,6 @@ from granian import Granian
 from granian.constants import Interfaces
 
 APPLICATION = "goodquill.wsgi:application"
-
-
 PAUSE = 0.5
 """Seconds before workers that died one after the other are started anew: what ended them may do so again."""
 
