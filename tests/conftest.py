@@ -18,7 +18,7 @@ import pytest
 from django.conf import settings
 
 from ops.processes import make_seal, start_database, start_mail, start_stamps, start_stand_in
-from tests.running import Running, fill_world, migrate
+from tests.running import LOOPBACK, Running, fill_world, migrate
 from tests.settings import FOLDER
 
 # A machine may pause: a law holds or not, however long an example took.
@@ -183,9 +183,7 @@ def mood(stand_ins: None) -> Iterator[object]:
     """Makes a stand-in slow, down or wrong for one test."""
 
     def put(url: str, mood: str, seconds: float = 3) -> None:
-        httpx.post(
-            f"{url}/_mood", json={"mood": mood, "seconds": seconds}, trust_env=False
-        ).raise_for_status()
+        httpx.post(f"{url}/_mood", json={"mood": mood, "seconds": seconds}, **LOOPBACK).raise_for_status()
 
     yield put
     for url in stand_in_addresses().values():

@@ -9,6 +9,7 @@ import os
 import re
 import shutil
 import signal
+import ssl
 import subprocess
 import sys
 import time
@@ -51,6 +52,9 @@ BROWSER: dict[str, Any] = {
 """Debian's Chromium without a screen, as Playwright starts it: a quarter faster than the whole browser."""
 
 
+LOOPBACK: dict[str, Any] = {"trust_env": False, "verify": ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)}
+"""For clients: no proxy and no certificates, of which reading the system's takes longer than most answers."""
+
 PATIENCE = 180
 """Seconds for what has to come: how fast the machine is decides nothing.  A test that passes waits as long as
 it takes, and no longer."""
@@ -71,7 +75,7 @@ def until(done: Callable[[], bool]) -> bool:
 
 def letters() -> list[dict[str, str]]:
     """What has come by mail, the last at the end."""
-    listed = httpx.get(f"{settings.MAIL_PAGE}/letters.json", trust_env=False, timeout=PATIENCE)
+    listed = httpx.get(f"{settings.MAIL_PAGE}/letters.json", **LOOPBACK, timeout=PATIENCE)
     return list(listed.json()["letters"])
 
 
@@ -93,20 +97,22 @@ def settings_of(folder: Path, db_port: int) -> dict[str, str]:
 
 def migrate(folder: Path) -> None:
     """The product's tables as a database at rest, in a folder that can be copied."""
-    with_database(folder, "migrate", "--verbosity=0")
+    with_database(folder, ["migrate", "--verbosity=0"])
 
 
 def fill_world(folder: Path) -> None:
-    """The demo world into such a folder, with its files.  The stand-ins have to run."""
-    with_database(folder, "load_demo")
+    """The demo world into such a folder, with its files and the pictures of its pages, as a worker has drawn
+    them.  The stand-ins have to run."""
+    with_database(folder, ["load_demo"], ["db_worker", "--batch", "--no-startup-delay"])
 
 
-def with_database(folder: Path, *command: str) -> None:
-    """A command of the product, with the folder's database."""
+def with_database(folder: Path, *commands: list[str]) -> None:
+    """Commands of the product, with the folder's database."""
     port = free_port()
     env = settings_of(folder, port)
     with start_database(folder / "db", port):
-        subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=env, check=True)
+        for command in commands:
+            subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=env, check=True)
 
 
 def children_of(process: int) -> list[int]:
@@ -200,7 +206,7 @@ class Running:
 
     def signed_in(self, email: str, transport: httpx.BaseTransport | None = None) -> httpx.Client:
         """A client with a session and its CSRF token."""
-        client = httpx.Client(base_url=self.address, trust_env=False, timeout=PATIENCE, transport=transport)
+        client = httpx.Client(base_url=self.address, **LOOPBACK, timeout=PATIENCE, transport=transport)
         client.get("/api/session")
         client.headers["X-CSRFToken"] = client.cookies["csrftoken"]
         said = {"email": email, "password": PASSWORD}

@@ -222,9 +222,10 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 FILES_FOLDER = Path(env("QUILL_FILES", default=str(ROOT / ".local" / "files")))
 STORAGES = {
     "default": {
-        "BACKEND": "django.core.files.storage.FileSystemStorage",
+        "BACKEND": "goodquill.files.WholeFiles",
         "OPTIONS": {
             "location": str(FILES_FOLDER),
+            "allow_overwrite": True,  # by the same bytes: a file's name is said by what is in it
             "file_permissions_mode": 0o600,
             "directory_permissions_mode": 0o700,
         },

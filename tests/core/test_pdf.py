@@ -13,11 +13,27 @@ from pathlib import Path
 
 import pikepdf
 import pytest
-from PIL import Image
+from PIL import Image, ImageChops
 from quillcore.assembly import Document, Package, assemble
 from quillcore.facts import Act, Entry, Group, Ledger, Side, Source
 from quillcore.forms import Form
-from quillcore.pdf import Background, Damaged, Fit, Frame, Line, Mark, Overlay, Part, combine, fit, picture
+from quillcore.pdf import (
+    Background,
+    Damaged,
+    Fit,
+    Frame,
+    Line,
+    Mark,
+    Overlay,
+    Part,
+    combine,
+    fit,
+    picture,
+    plain_text,
+    print_picture,
+)
+from quillcore.pdf.renderer import Word as PrintedWord
+from quillcore.pdf.renderer import printed_words, words_and_text
 from quillcore.pdf.typeface import face
 from quillcore.values import Value
 from quillcore.values.scripts import SETTABLE
@@ -112,6 +128,51 @@ def test_pages_become_pictures_of_their_size() -> None:
     image = Image.open(io.BytesIO(picture(demo_pack().forms["101"].pdf, 2, 110)))
     assert image.size == (935, 1210)
     assert image.mode == "L"
+
+
+def test_sixteen_greys_are_near_all_of_them_and_smaller() -> None:
+    pdf = demo_pack().forms["101"].pdf
+    whole, few = picture(pdf, 1, 110), print_picture(pdf, 1, 110)
+    greys, sixteen = (Image.open(io.BytesIO(png)).convert("L") for png in (whole, few))
+    assert len(few) < len(whole) * 0.9
+    assert ImageChops.difference(greys, sixteen).getextrema() <= (0, 8), "half of what lies between two"
+
+
+@pytest.mark.parametrize("number", ["101", "301", "401", "605"])
+def test_words_are_the_same_asked_for_whole_and_letter_by_letter(
+    number: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    pdf = demo_pack().forms[number].pdf
+    whole, said = words_and_text(pdf)
+    assert plain_text(pdf) == said
+    monkeypatch.setattr("quillcore.pdf.renderer._characters", lambda text: "")
+    assert [[rounded(word) for word in page] for page in printed_words(pdf)] == [
+        [rounded(word) for word in page] for page in whole
+    ]
+
+
+def rounded(word: PrintedWord) -> tuple[float | str, ...]:
+    return *(round(side, 2) for side in word[:4]), word.text
+
+
+def test_a_word_parted_at_a_lines_end_keeps_its_hyphen() -> None:
+    found, said = words_and_text(typed("(Of every counter-) Tj 0 -20 Td (offer both are told) Tj"))
+    assert [word.text for word in found[0]] == ["Of", "every", "counter-", "offer", "both", "are", "told"]
+    assert said == "Of every counter-offer both are told"
+
+
+def typed(drawing: str) -> bytes:
+    """A page with some text on it."""
+    pdf = pikepdf.new()
+    page = pdf.add_blank_page(page_size=(612, 792))
+    font = pikepdf.Dictionary(
+        Type=pikepdf.Name.Font, Subtype=pikepdf.Name.Type1, BaseFont=pikepdf.Name.Helvetica
+    )
+    page.Resources = pikepdf.Dictionary(Font=pikepdf.Dictionary(F=font))
+    page.Contents = pdf.make_stream(f"BT /F 12 Tf 72 700 Td {drawing} ET".encode())
+    out = io.BytesIO()
+    pdf.save(out)
+    return out.getvalue()
 
 
 @dataclass(frozen=True)

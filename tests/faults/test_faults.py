@@ -18,7 +18,7 @@ from playwright.sync_api import Browser, expect
 
 from ops.processes import answers
 from tests.journeys.conftest import all_facts, browser_type_launch_args, sign_in
-from tests.running import PATIENCE, Running, children_of, until
+from tests.running import LOOPBACK, PATIENCE, Running, children_of, until
 
 __all__ = ["browser_type_launch_args"]  # the browser is the journeys'
 
@@ -231,7 +231,7 @@ def answered(line: socket.socket) -> tuple[int, str, dict[str, Any]]:
 
 
 def test_the_proxy_refuses_in_the_same_words(running: Running) -> None:
-    large = httpx.post(f"{running.address}/api/session", content=b"x" * 20_000, trust_env=False)
+    large = httpx.post(f"{running.address}/api/session", content=b"x" * 20_000, **LOOPBACK)
     assert (large.status_code, large.headers["content-type"]) == (413, "application/problem+json")
     assert large.json()["again"] is False
     flood = all_at_once(running, "/api/session", 550)  # below the 600 lines of one address

@@ -12,7 +12,7 @@ import pytest
 from django.conf import settings
 
 from ops.processes import Process, start_timekeeper, start_worker
-from tests.running import Running, letters, until
+from tests.running import LOOPBACK, Running, letters, until
 
 ROSALIND = "rosalind@marrowfinch.example"
 LETTERS = 24
@@ -24,7 +24,7 @@ pytestmark = pytest.mark.usefixtures("post_office")
 
 def put(mood: str, seconds: float = 0) -> None:
     body = {"mood": mood, "seconds": seconds}
-    httpx.post(f"{settings.MAIL_PAGE}/_mood", json=body, trust_env=False).raise_for_status()
+    httpx.post(f"{settings.MAIL_PAGE}/_mood", json=body, **LOOPBACK).raise_for_status()
 
 
 def arrived() -> Counter[str]:

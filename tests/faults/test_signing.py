@@ -21,7 +21,7 @@ from quillcore.signing.trail import Event, first_break
 from quillcore.signing.verifying import Verdict, verify
 
 from ops.processes import Process, start_timekeeper
-from tests.running import PATIENCE, Running, answered, from_base64, until
+from tests.running import LOOPBACK, PATIENCE, Running, answered, from_base64, until
 
 pytestmark = pytest.mark.usefixtures("stamps")
 DEALS = {"bertil@marrowfinch.example": ("Haddad", "Kowalczyk"), "ines@marrowfinch.example": ("Nguyễn",)}
@@ -63,7 +63,7 @@ def sign(running: Running, email: str) -> None:
     found = LINK.search(running.letter_to(email))
     assert found is not None
     signer, secret = found.groups()
-    with httpx.Client(base_url=running.address, trust_env=False, timeout=PATIENCE) as client:
+    with httpx.Client(base_url=running.address, trust_env=False, verify=LOOPBACK, timeout=PATIENCE) as client:
         path = f"/api/sign/{signer}"
         seen = patiently(lambda: client.post(f"{path}/open", json={"secret": secret}))
         patiently(lambda: client.post(f"{path}/agree", json={}))

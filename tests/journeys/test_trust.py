@@ -15,7 +15,7 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
 from tests.journeys.conftest import INES, go_to_page, past_the_screen, saved, signed_in, writing
-from tests.running import Running, until
+from tests.running import LOOPBACK, Running, until
 
 pytestmark = pytest.mark.journey
 CHANGES = re.compile(r"/changes(\?offer=\d+)?$")
@@ -282,7 +282,7 @@ def test_signing_out_ends_the_session_everywhere(product: str, context: BrowserC
     page.get_by_role("button", name="Inês Calloway-Bright").click()
     page.get_by_role("menuitem", name="Sign out").click()
     expect(page.get_by_label("Password")).to_be_visible()
-    with httpx.Client(base_url=product, trust_env=False, cookies=cookies) as replay:
+    with httpx.Client(base_url=product, trust_env=False, verify=LOOPBACK, cookies=cookies) as replay:
         assert {replay.get("/api/deals").status_code for _ in range(30)} == {401}
 
 

@@ -33,7 +33,8 @@ def loaded(
     own, port, usual = folder / "demo", free_port(), connection.settings_dict
     shutil.copytree(demo_world, own)
     said = account(own / "db")
-    store = {"BACKEND": "django.core.files.storage.FileSystemStorage", "OPTIONS": {"location": own / "files"}}
+    kept = settings.STORAGES["default"]
+    store = {**kept, "OPTIONS": {**kept["OPTIONS"], "location": own / "files"}}
     with (
         start_database(own / "db", port),
         django_db_blocker.unblock(),

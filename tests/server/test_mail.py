@@ -28,7 +28,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.values.clock import today
 
-from tests.running import letters
+from tests.running import LOOPBACK, letters
 from tests.server.test_schedule import Keeper
 from tests.server.world import World
 
@@ -64,7 +64,7 @@ def by_smtp(post_office: None, settings: Any) -> Iterator[Any]:
     settings.EMAIL_BACKEND = "django.core.mail.backends.smtp.EmailBackend"
 
     def put(mood: str) -> None:
-        httpx.post(f"{settings.MAIL_PAGE}/_mood", json={"mood": mood}, trust_env=False).raise_for_status()
+        httpx.post(f"{settings.MAIL_PAGE}/_mood", json={"mood": mood}, **LOOPBACK).raise_for_status()
 
     yield put
     put("well")

@@ -2,26 +2,34 @@
 
 from __future__ import annotations
 
+import errno
 import gzip
+import hashlib
 import json
+import os
 import re
+import stat
 import subprocess
 import sys
 import uuid
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from django.conf import settings
+from django.core.files.base import ContentFile
 from django.core.management import call_command
 from django.db import connection
 from django.test import Client
 from django.test.utils import CaptureQueriesContext
+from django_tasks_db.models import DBTaskResult
 from goodquill import files
 from goodquill.forms.models import Edition
+from goodquill.forms.pages import AHEAD, draw_ahead
 from goodquill.packs.actions import take_in
 from goodquill.templates.models import Template
 
-from tests.core.small import ROOT, demo_pack
+from tests.core.small import ROOT, demo_pack, second_pack
 from tests.server.world import FIFTEEN, PASSWORD, Speaker, World, new_deal
 
 
@@ -105,6 +113,29 @@ def test_page_pictures_are_private_and_never_change(ines: Speaker) -> None:
     assert ines.get(f"/api/editions/{edition}/pages/1/9999.png").status_code == 404
 
 
+def test_the_pages_of_a_release_are_drawn_before_anybody_looks(
+    world: World, ines: Speaker, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    there, later = (
+        {form.edition.page_content for form in pack.forms.values()} for pack in (demo_pack(), second_pack())
+    )
+    take_in(second_pack())
+    queued = DBTaskResult.objects.filter(task_path=draw_ahead.module_path)
+    drawn = [row.args_kwargs["args"][0] for row in queued]
+    assert sorted(drawn) == sorted(later - there) != [], "each new one once, and not those that were there"
+
+    edition = Edition.objects.get(number="101")
+    draw_ahead.call(edition.page_content, edition.pages, edition.foreign)
+    for drawing in ("print_picture", "words_inside"):
+        monkeypatch.setattr(f"goodquill.forms.pages.{drawing}", lambda *_: pytest.fail("drawn again"))
+    draw_ahead.call(edition.page_content, edition.pages, edition.foreign)
+    for page in range(1, edition.pages + 1):
+        for sharpness in AHEAD:
+            seen = ines.get(f"/api/editions/{edition.pk}/pages/{page}/{sharpness}.png")
+            assert seen.content[:8] == b"\x89PNG\r\n\x1a\n"
+    assert ines.get(f"/api/editions/{edition.pk}/words").json()["pages"]
+
+
 def test_the_words_of_pages_come_with_where_they_stand_and_are_read_once(
     ines: Speaker, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -142,6 +173,36 @@ def test_a_stored_file_that_was_tampered_with_is_not_read(db: None) -> None:
     Path(settings.FILES_FOLDER, digest[:2], digest[2:4], digest).write_bytes(b"another page")
     with pytest.raises(files.Corrupt):
         files.fetch(digest)
+
+
+@pytest.mark.django_db
+def test_a_file_is_there_whole_or_not_at_all(monkeypatch: pytest.MonkeyPatch) -> None:
+    content = uuid.uuid4().bytes * 20_000
+    path = Path(settings.FILES_FOLDER, files.path_of(hashlib.sha256(content).hexdigest()))
+
+    def full(self: ContentFile, *_: object) -> Iterator[bytes]:
+        yield content[:1_000]
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    with monkeypatch.context() as disk:
+        disk.setattr(ContentFile, "chunks", full)
+        with pytest.raises(OSError, match="No space"):
+            files.keep(content)
+    assert not path.exists(), "a piece under its name would be taken for the file"
+    assert files.fetch(files.keep(content)) == content
+    assert {stat.S_IMODE(one.stat().st_mode) for one in path.parents[:2]} == {0o700}
+
+    path.write_bytes(content[:1_000])  # as a server left it that was killed before files were written whole
+    assert files.fetch(files.keep(content)) == content
+
+    parts = Path(settings.FILES_FOLDER, "parts")
+    old, new = parts / "old", parts / "new"
+    for part in (old, new):
+        part.write_bytes(b"half")
+    os.utime(old, (0, 0))
+    call_command("keep_time", once=True)
+    assert (old.exists(), new.exists()) == (False, True), "what is being written stays"
+    new.unlink()
 
 
 def test_taking_the_same_pack_in_twice_changes_nothing(world: World) -> None:

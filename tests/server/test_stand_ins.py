@@ -11,6 +11,7 @@ from asn1crypto import algos, tsp
 from django.conf import settings
 
 from standins.odata import BadFilter, compile_filter
+from tests.running import LOOPBACK
 
 pytestmark = pytest.mark.usefixtures("stand_ins")
 
@@ -21,7 +22,7 @@ def listings(**query: str) -> Any:
         f"{settings.LISTING_SERVICE['url']}/odata/Property",
         params={f"${k}": v for k, v in query.items()},
         headers=headers,
-        trust_env=False,
+        **LOOPBACK,
     )
 
 
@@ -44,10 +45,10 @@ def test_the_listing_service_filters_selects_orders_pages_and_counts() -> None:
 
 def test_the_listing_service_wants_its_token_and_knows_single_listings() -> None:
     url = f"{settings.LISTING_SERVICE['url']}/odata/Property"
-    assert httpx.get(url, trust_env=False).status_code == 401
+    assert httpx.get(url, **LOOPBACK).status_code == 401
     headers = {"Authorization": "Bearer demo-token"}
-    assert httpx.get(f"{url}('26110400')", headers=headers, trust_env=False).json()["ListingId"] == "26-1104"
-    assert httpx.get(f"{url}('1')", headers=headers, trust_env=False).status_code == 404
+    assert httpx.get(f"{url}('26110400')", headers=headers, **LOOPBACK).json()["ListingId"] == "26-1104"
+    assert httpx.get(f"{url}('1')", headers=headers, **LOOPBACK).status_code == 404
 
 
 def test_listings_never_look_stale() -> None:
@@ -82,7 +83,7 @@ def test_filters_that_make_no_sense_are_refused(text: str) -> None:
 
 def roll(county: str, **query: str) -> Any:
     return httpx.get(
-        f"{settings.COUNTY_ROLL['url']}/counties/{county}/parcels", params=query, trust_env=False
+        f"{settings.COUNTY_ROLL['url']}/counties/{county}/parcels", params=query, **LOOPBACK
     ).json()
 
 
@@ -92,9 +93,9 @@ def test_the_roll_is_searched_by_parcel_owner_and_address_and_given_whole() -> N
     assert one in roll("juniper", owner=one["owner"])["parcels"]
     assert one in roll("any", address=f"{one['situs_number']} {one['situs_street'].lower()}")["parcels"]
     assert "error" in roll("nowhere", parcel="1")
-    csv = httpx.get(f"{settings.COUNTY_ROLL['url']}/counties/linden.csv", trust_env=False)
+    csv = httpx.get(f"{settings.COUNTY_ROLL['url']}/counties/linden.csv", **LOOPBACK)
     assert csv.text.count("\n") == 481
-    names = httpx.get(f"{settings.COUNTY_ROLL['url']}/counties", trust_env=False).json()["counties"]
+    names = httpx.get(f"{settings.COUNTY_ROLL['url']}/counties", **LOOPBACK).json()["counties"]
     assert sum(c["parcels"] for c in names) == 2000
 
 
@@ -103,11 +104,11 @@ def test_the_time_stamp_service_stamps_requests_and_refuses_nonsense(stamps: Non
     digest = algos.DigestAlgorithm({"algorithm": "sha256"})
     imprint = tsp.MessageImprint({"hash_algorithm": digest, "hashed_message": b"x" * 32})
     asked = tsp.TimeStampReq({"version": "v1", "message_imprint": imprint, "nonce": 7, "cert_req": True})
-    answer = httpx.post(url, content=asked.dump(), headers=kind, trust_env=False)
+    answer = httpx.post(url, content=asked.dump(), headers=kind, **LOOPBACK)
     assert answer.headers["Content-Type"].startswith("application/timestamp-reply")
     told = tsp.TimeStampResp.load(answer.content)
     assert told["status"]["status"].native == "granted"
     info = told["time_stamp_token"]["content"]["encap_content_info"]["content"].parsed
     assert info["nonce"].native == 7 and info["message_imprint"]["hashed_message"].native == b"x" * 32
-    assert httpx.post(url, content=b"nonsense", headers=kind, trust_env=False).status_code == 400
-    assert httpx.post(url, content=b"0" * 20_000, headers=kind, trust_env=False).status_code == 413
+    assert httpx.post(url, content=b"nonsense", headers=kind, **LOOPBACK).status_code == 400
+    assert httpx.post(url, content=b"0" * 20_000, headers=kind, **LOOPBACK).status_code == 413

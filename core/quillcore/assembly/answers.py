@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 import json
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -16,7 +15,7 @@ from quillcore.forms import Form
 from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.limited import run_limited
 from quillcore.pdf import Rect
-from quillcore.pdf.renderer import picture, words_of
+from quillcore.pdf.renderer import drawn, words_of
 from quillcore.pdf.within import lines_in
 from quillcore.values import Fault, read_answer
 
@@ -102,14 +101,12 @@ def read_inside(content: bytes, first: str, fields: str) -> bytes:
         words = words_of(content, {page}).get(page, [])
         texts |= {name: "\n".join(lines_in(words, rect)) for name, shape, rect in spots if shape == "text"}
         boxes = [(name, rect) for name, shape, rect in spots if shape == "box"]
-        ink |= _inked(picture(content, page, _DOTS), boxes) if boxes else {}
+        ink |= _inked(drawn(content, page, _DOTS), boxes) if boxes else {}
     return json.dumps({"texts": texts, "ink": ink}).encode()
 
 
-def _inked(png: bytes, boxes: Iterable[tuple[str, Rect]]) -> dict[str, float]:
+def _inked(grey: Image.Image, boxes: Iterable[tuple[str, Rect]]) -> dict[str, float]:
     """How much of each box's inside is dark."""
-    with Image.open(io.BytesIO(png)) as page:
-        grey = page.convert("L")
     scale = _DOTS / 72
     shares = {}
     for name, (left, bottom, right, top) in boxes:

@@ -7,7 +7,7 @@ import re
 from dataclasses import dataclass
 from functools import lru_cache
 
-from quillcore.pdf.renderer import plain_text, words_of
+from quillcore.pdf.renderer import words_and_text
 
 _EDGE = 62.0  # points: mastheads and feet change with every edition and say nothing new
 MOST_SENTENCES = 1_500
@@ -26,7 +26,12 @@ class Printed:
 @lru_cache(maxsize=400)
 def printed_on(content: bytes, heights: tuple[float, ...]) -> Printed:
     """What pages of these heights (in points) say.  A stranger's pages are read inside a limited child."""
-    pages = words_of(content, set(range(1, len(heights) + 1)))
-    inner = (w.text for n in sorted(pages) for w in pages[n] if _EDGE <= w.bottom <= heights[n - 1] - _EDGE)
+    pages, text = words_and_text(content)
+    inner = (
+        word.text
+        for words, height in zip(pages, heights, strict=False)
+        for word in words
+        if _EDGE <= word.bottom <= height - _EDGE
+    )
     sentences = [part.strip().rstrip(".?") for part in _SENTENCE_ENDS.split(" ".join(inner)) if part.strip()]
-    return Printed(plain_text(content), tuple(sentences[:MOST_SENTENCES]))
+    return Printed(text, tuple(sentences[:MOST_SENTENCES]))

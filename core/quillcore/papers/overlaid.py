@@ -7,7 +7,6 @@ order and laid over each other by what is seen on them.
 
 from __future__ import annotations
 
-import io
 import json
 from collections import Counter
 from collections.abc import Sequence
@@ -17,11 +16,10 @@ from typing import Any
 
 import cv2
 import numpy as np
-from PIL import Image
 
 from quillcore.papers.returned import MOST_FOUND, MOST_PAGES, Difference, Kind, Spot
 from quillcore.pdf import Rect
-from quillcore.pdf.renderer import Word, picture, printed_words
+from quillcore.pdf.renderer import Word, drawn, printed_words
 from quillcore.pdf.within import lies_in, lines_in
 
 _DOTS = 100
@@ -133,8 +131,7 @@ def _alike(a: Counter[str], b: Counter[str]) -> float:
 
 def _grey(content: bytes, page: int) -> Any:
     """A page as an array of greys from 0 for black."""
-    with Image.open(io.BytesIO(picture(content, page, _DOTS))) as image:
-        return np.asarray(image.convert("L")).copy()
+    return np.asarray(drawn(content, page, _DOTS)).copy()
 
 
 # One page and what came of it

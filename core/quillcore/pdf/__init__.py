@@ -4,7 +4,7 @@ from quillcore.pdf.background import Background, Damaged
 from quillcore.pdf.combining import Mark, Overlay, Part, combine
 from quillcore.pdf.fitting import Fit, Frame, Line, fit, wrap
 from quillcore.pdf.interactive import FieldKind, Interactive, Widget
-from quillcore.pdf.renderer import picture, plain_text
+from quillcore.pdf.renderer import picture, plain_text, print_picture
 from quillcore.pdf.widgets import Rect
 
 __all__ = [
@@ -24,5 +24,6 @@ __all__ = [
     "fit",
     "picture",
     "plain_text",
+    "print_picture",
     "wrap",
 ]

@@ -271,7 +271,8 @@ def acting(pdf: pikepdf.Pdf) -> Iterator[str]:
         yield from _actions(pdf.Root.get(key), seen, 0)
     for obj in pdf.objects:
         if isinstance(obj, Dictionary):
-            yield from ["attached file"] if obj.get("/Subtype") == Name.FileAttachment else []
+            if "/Subtype" in obj and obj["/Subtype"] == Name.FileAttachment:
+                yield "attached file"
             yield from _own_actions(obj, seen)
     for page in pdf.pages:
         annotations = page.obj.get("/Annots")
@@ -302,7 +303,8 @@ def _beside_the_pages(pdf: pikepdf.Pdf) -> Iterator[str]:
 
 def _own_actions(obj: Object, seen: set[tuple[int, int]]) -> Iterator[str]:
     for key in ("/A", "/AA"):
-        yield from _actions(obj.get(key), seen, 0)
+        if key in obj:  # a tagged form has hundreds of things without: asking is a fifth of getting nothing
+            yield from _actions(obj[key], seen, 0)
 
 
 def _actions(raw: Object | None, seen: set[tuple[int, int]], depth: int) -> Iterator[str]:

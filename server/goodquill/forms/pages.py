@@ -7,8 +7,9 @@ from collections.abc import Callable
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
 from django.http import HttpResponse
+from django_tasks import task
 from quillcore.limited import run_limited
-from quillcore.pdf import picture
+from quillcore.pdf import print_picture
 from quillcore.pdf.renderer import words_inside
 from quillcore.values import Fault
 
@@ -22,42 +23,65 @@ _INSIDE = "quillcore.pdf.renderer"
 """Pages from elsewhere are drawn and read by it in a limited child."""
 
 
+AHEAD = (165, 220)
+"""What the paper begins with on a plain screen and on a dense one."""
+
+
+@task(priority=-10)  # letters and seals first: a page that is not there yet is drawn when somebody looks
+def draw_ahead(content: str, pages: int, foreign: bool) -> None:
+    """Draw stored pages before somebody looks at them, and read their words; what is there already stays."""
+    for sharpness in AHEAD:
+        for page in range(1, pages + 1):
+            _picture(content, page, sharpness, foreign)
+    _words(content, foreign)
+
+
 def page_picture(content: str, page: int, sharpness: int, foreign: bool) -> HttpResponse:
     """A page (from 1) of stored pages as PNG."""
-
-    def draw(pdf: bytes) -> bytes | Fault:
-        if foreign:
-            return run_limited(f"{_INSIDE}:picture_inside", pdf, str(page), str(sharpness))
-        return picture(pdf, page, sharpness)
-
-    return _made_once(content, f"{page}-{sharpness}.png", "image/png", draw, foreign)
+    return _answer(_picture(content, page, sharpness, foreign), "image/png", foreign)
 
 
 def page_words(content: str, foreign: bool) -> HttpResponse:
     """The words of all stored pages as JSON: by page, left, bottom, right and top in points, and the text."""
-
-    def read(pdf: bytes) -> bytes | Fault:
-        return run_limited(f"{_INSIDE}:words_inside", pdf) if foreign else words_inside(pdf)
-
-    return _made_once(content, "words.json", "application/json", read, foreign)
+    return _answer(_words(content, foreign), "application/json", foreign)
 
 
-def _made_once(
-    content: str, name: str, kind: str, make: Callable[[bytes], bytes | Fault], foreign: bool
-) -> HttpResponse:
-    """What is made of stored pages, kept beside them.  Refuses with the fault where it can't be made."""
-    path = f"pictures/{content[:2]}/{content}-{name}"
-    if default_storage.exists(path):
-        with default_storage.open(path, "rb") as kept:
-            made: bytes | Fault = kept.read()
-    else:
-        made = make(files.fetch(content))
-        if isinstance(made, Fault):
-            raise Refusal.of(made, 422)
-        default_storage.save(path, ContentFile(made))
+def _answer(made: bytes | Fault, kind: str, foreign: bool) -> HttpResponse:
+    """Refuses with the fault where it couldn't be made."""
+    if isinstance(made, Fault):
+        raise Refusal.of(made, 422)
     answer = HttpResponse(made, content_type=kind)
     answer["Cache-Control"] = kept_by_browsers(foreign)
     return answer
+
+
+def _picture(content: str, page: int, sharpness: int, foreign: bool) -> bytes | Fault:
+    def draw(pdf: bytes) -> bytes | Fault:
+        if foreign:
+            return run_limited(f"{_INSIDE}:picture_inside", pdf, str(page), str(sharpness))
+        return print_picture(pdf, page, sharpness)
+
+    return _made_once(content, f"{page}-{sharpness}.png", draw)
+
+
+def _words(content: str, foreign: bool) -> bytes | Fault:
+    def read(pdf: bytes) -> bytes | Fault:
+        return run_limited(f"{_INSIDE}:words_inside", pdf) if foreign else words_inside(pdf)
+
+    return _made_once(content, "words.json", read)
+
+
+def _made_once(content: str, name: str, make: Callable[[bytes], bytes | Fault]) -> bytes | Fault:
+    """What is made of stored pages, kept beside them."""
+    path = f"pictures/{content[:2]}/{content}-{name}"
+    if default_storage.exists(path):
+        with default_storage.open(path, "rb") as kept:
+            found: bytes = kept.read()
+            return found
+    made = make(files.fetch(content))
+    if not isinstance(made, Fault):
+        default_storage.save(path, ContentFile(made))
+    return made
 
 
 def kept_by_browsers(foreign: bool) -> str:

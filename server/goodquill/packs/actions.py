@@ -12,7 +12,8 @@ from quillcore.packs.sheet import Pack
 
 from goodquill.api import Refusal
 from goodquill.forms.actions import keep_form
-from goodquill.forms.models import Release, ReleaseForm
+from goodquill.forms.models import Edition, Release, ReleaseForm
+from goodquill.forms.pages import draw_ahead
 from goodquill.forms.queries import releases_out
 from goodquill.offices.access import may_take_in_releases
 from goodquill.offices.models import Brokerage, User
@@ -64,11 +65,15 @@ def take_in(
         sheet=sheet,
         digest=digest,
     )
+    hashes = [form.edition_hash for form in pack.forms.values()]
+    there = set(Edition.objects.filter(pk__in=hashes).values_list("pk", flat=True))
     for position, (number, form) in enumerate(pack.forms.items()):
         said = printed[number] if printed is not None else printed_on(form.pdf, form.edition.heights)
         edition, mapping = keep_form(form, said, foreign=printed is not None)
         ReleaseForm.objects.create(
             release=release, number=number, position=position, edition=edition, mapping=mapping
         )
+        if edition.pk not in there:
+            draw_ahead.enqueue(edition.page_content, edition.pages, edition.foreign)
     keep_templates(pack, release)
     return release

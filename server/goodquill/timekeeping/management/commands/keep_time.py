@@ -10,6 +10,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import Error, close_old_connections
 
+from goodquill import files
 from goodquill.mail.sweeping import enqueue_once, sweep
 from goodquill.schedule.reminders import remind
 from goodquill.signing.filing import file_due
@@ -45,6 +46,7 @@ class Command(BaseCommand):
     def look(self) -> None:
         """Once.  A database that is away is there again at the next look."""
         try:
+            files.forget_parts()
             sweep()
             for job in (remind, by_the_clock, finish_due, file_due):
                 enqueue_once(job)
