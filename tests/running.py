@@ -103,7 +103,7 @@ def migrate(folder: Path) -> None:
 def fill_world(folder: Path) -> None:
     """The demo world into such a folder, with its files and the pictures of its pages, as a worker has drawn
     them.  The stand-ins have to run."""
-    with_database(folder, ["load_demo"], ["db_worker", "--batch", "--no-startup-delay"])
+    with_database(folder, ["load_demo"], ["db_worker", "--batch", "--no-startup-delay", "--verbosity=0"])
 
 
 def with_database(folder: Path, *commands: list[str]) -> None:
