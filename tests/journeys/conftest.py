@@ -52,16 +52,33 @@ def no_text_as_script() -> Iterator[None]:
         yield
 
 
-@pytest.fixture
-def context(browser: Browser) -> Iterator[BrowserContext]:
-    """A fresh browser window of the usual size; anything the browser complains about fails the test.  Its
-    user has asked for no motion, so no color is between two when a test looks."""
+@pytest.fixture(scope="module")
+def kept_context(browser: Browser) -> Iterator[BrowserContext]:
+    """The browser of one person, for a file of tests.  Its user has asked for no motion, so no color is
+    between two when a test looks."""
     made = browser.new_context(
         viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
     )
     made.set_default_timeout(WAITS)
     yield made
     made.close()
+
+
+@pytest.fixture
+def context(kept_context: BrowserContext, product: str) -> Iterator[BrowserContext]:
+    """That browser as somebody finds it who was never here: no window is open, nobody is signed in, nothing
+    is kept but what never changes, which need not be fetched again."""
+    yield kept_context
+    kept_context.set_offline(False)
+    kept_context.clear_permissions()
+    left, *others = kept_context.pages or [kept_context.new_page()]
+    for page in others:
+        page.close()
+    left.goto("about:blank")  # what is written when a window is left is written now
+    tools = kept_context.new_cdp_session(left)
+    tools.send("Storage.clearDataForOrigin", {"origin": product, "storageTypes": "local_storage"})
+    left.close()
+    kept_context.clear_cookies()
 
 
 @pytest.fixture(scope="module")
