@@ -12,7 +12,6 @@ import orjson
 from django.core.files.uploadedfile import UploadedFile
 from django.http import HttpResponse
 from django.utils.http import content_disposition_header
-from drf_spectacular.extensions import OpenApiAuthenticationExtension
 from quillcore.values import Fault
 from quillcore.values.structured import read_json, unfit, unfit_text
 from rest_framework import parsers, renderers, serializers
@@ -43,17 +42,6 @@ class SignedIn(SessionAuthentication):
     def authenticate_header(self, request: Request) -> str:
         """Named so that DRF answers 401 instead of 403."""
         return "Session"
-
-
-class SignedInScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]  # half typed
-    """How the schema describes it."""
-
-    target_class = SignedIn
-    name = "session"
-
-    def get_security_definition(self, auto_schema: Any) -> dict[str, str]:
-        """A cookie."""
-        return {"type": "apiKey", "in": "cookie", "name": "sessionid"}
 
 
 class JSONParser(parsers.JSONParser):

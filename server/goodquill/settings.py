@@ -170,7 +170,7 @@ REST_FRAMEWORK = {
     ],
     "DEFAULT_RENDERER_CLASSES": ["goodquill.api.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["goodquill.api.JSONParser"],
-    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "DEFAULT_SCHEMA_CLASS": "goodquill.schema.AutoSchema",
     "EXCEPTION_HANDLER": "goodquill.problems.problem",
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }

@@ -125,6 +125,13 @@ def test_the_pages_of_a_release_are_drawn_before_anybody_looks(
     assert sorted(drawn) == sorted(later - there) != [], "each new one once, and not those that were there"
 
     edition = Edition.objects.get(number="101")
+    calls: list[int] = []
+    with monkeypatch.context() as slow:
+        slow.setattr("goodquill.forms.pages.AHEAD_SECONDS", 0.0)
+        slow.setattr("goodquill.forms.pages.print_picture", lambda pdf, page, dots: calls.append(page))
+        draw_ahead.call(edition.page_content, edition.pages, edition.foreign)
+    assert calls == [], "a form without end does not hold up letters"
+
     draw_ahead.call(edition.page_content, edition.pages, edition.foreign)
     for drawing in ("print_picture", "words_inside"):
         monkeypatch.setattr(f"goodquill.forms.pages.{drawing}", lambda *_: pytest.fail("drawn again"))

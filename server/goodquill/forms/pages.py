@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
+from itertools import product
 
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
@@ -27,13 +29,20 @@ AHEAD = (165, 220)
 """What the paper begins with on a plain screen and on a dense one."""
 
 
+AHEAD_SECONDS = 20.0
+"""That a task draws: a form of ten pages takes two, and a letter waits no longer than that."""
+
+
 @task(priority=-10)  # letters and seals first: a page that is not there yet is drawn when somebody looks
 def draw_ahead(content: str, pages: int, foreign: bool) -> None:
-    """Draw stored pages before somebody looks at them, and read their words; what is there already stays."""
-    for sharpness in AHEAD:
-        for page in range(1, pages + 1):
-            _picture(content, page, sharpness, foreign)
-    _words(content, foreign)
+    """Read the words of stored pages and draw them before somebody looks, as far as that is done in time;
+    what is there already stays."""
+    until = time.monotonic() + AHEAD_SECONDS
+    made = _words(content, foreign)
+    for page, sharpness in product(range(1, pages + 1), AHEAD):
+        if isinstance(made, Fault) or time.monotonic() > until:
+            return
+        made = _picture(content, page, sharpness, foreign)
 
 
 def page_picture(content: str, page: int, sharpness: int, foreign: bool) -> HttpResponse:
