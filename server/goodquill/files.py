@@ -25,10 +25,10 @@ class WholeFiles(FileSystemStorage):
     """
 
     def _save(self, name: str, content: File[bytes]) -> str:
-        written = super()._save(f"{_PARTS}/{uuid.uuid4()}", content)  # type: ignore[misc]
-        part = Path(self.path(written))
-        whole = Path(self.path(name))
+        at_first = f"{_PARTS}/{uuid.uuid4()}"
+        part, whole = Path(self.path(at_first)), Path(self.path(name))
         try:
+            super()._save(at_first, content)  # type: ignore[misc]
             self._make(whole.parent)
             _on_disk(part)
             part.replace(whole)

@@ -161,6 +161,20 @@ def test_a_word_parted_at_a_lines_end_keeps_its_hyphen() -> None:
     assert said == "Of every counter-offer both are told"
 
 
+@pytest.mark.parametrize(
+    ("drawing", "words"),
+    [
+        ("/F 40 Tf (Agreement) Tj", ["Agreement"]),  # its g hangs as low as a line of small print
+        ("8 Tc (12345) Tj", ["12345"]),  # a number in boxes
+        ("[(Price) -4000 (Deposit)] TJ", ["Price", "Deposit"]),
+        ("(Pri) Tj (ce) Tj", ["Price"]),
+        ("(Buyer____ and) Tj", ["Buyer", "and"]),
+    ],
+)
+def test_a_word_ends_at_a_space_a_rule_or_a_gap_and_not_by_its_size(drawing: str, words: list[str]) -> None:
+    assert [word.text for word in words_and_text(typed(drawing))[0][0]] == words
+
+
 def typed(drawing: str) -> bytes:
     """A page with some text on it."""
     pdf = pikepdf.new()

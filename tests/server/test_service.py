@@ -196,6 +196,7 @@ def test_a_file_is_there_whole_or_not_at_all(monkeypatch: pytest.MonkeyPatch) ->
         with pytest.raises(OSError, match="No space"):
             files.keep(content)
     assert not path.exists(), "a piece under its name would be taken for the file"
+    assert not list(Path(settings.FILES_FOLDER, "parts").iterdir()), "nor does it take the room"
     assert files.fetch(files.keep(content)) == content
     assert {stat.S_IMODE(one.stat().st_mode) for one in path.parents[:2]} == {0o700}
 
