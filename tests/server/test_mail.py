@@ -19,8 +19,9 @@ from django_tasks_db.management.commands import db_worker
 from django_tasks_db.management.commands.db_worker import Worker
 from django_tasks_db.models import DBTaskResult
 from goodquill.deals.models import Due
+from goodquill.forms.pages import draw_ahead
 from goodquill.mail.models import Letter, State
-from goodquill.mail.sending import GIVEN_UP_AFTER, LONGEST_PAUSE, deliver_due, pause_after, write
+from goodquill.mail.sending import GIVEN_UP_AFTER, LONGEST_PAUSE, deliver, deliver_due, pause_after, write
 from goodquill.mail.sweeping import FRESH, STUCK_AFTER, enqueue_once, sweep
 from goodquill.schedule import reminders
 from goodquill.schedule.reminders import remind
@@ -82,6 +83,14 @@ def test_a_letter_is_sent_once_whoever_sends_it(world: World) -> None:
     deliver_due.call()
     assert [m.extra_headers["Message-ID"] for m in mail.outbox] == [written.message_id]
     assert again(written).state == State.SENT
+
+
+def test_a_letter_waits_for_no_pages_of_a_release(world: World) -> None:
+    for content in ("a", "b", "c"):
+        draw_ahead.enqueue(content, 8, False)
+    letter()
+    waiting = [row.task_path for row in DBTaskResult.objects.ready()]
+    assert waiting == [deliver.module_path] + [draw_ahead.module_path] * 3
 
 
 def test_a_letter_whose_transaction_fails_is_never_sent(world: World) -> None:
