@@ -78,6 +78,21 @@ def test_every_place_shows_what_is_typed_before_the_server_answers(paper: Page) 
     expect(total_of(paper)).to_have_value("333,333.00")
 
 
+def test_entering_blanks_asks_the_server_for_nothing(paper: Page) -> None:
+    paper.locator("[data-blank]").first.click()
+    for _ in range(8):
+        paper.keyboard.press("Tab")
+    paper.wait_for_load_state("networkidle")
+    asked: list[str] = []
+    paper.on("request", lambda request: asked.append(request.url))
+    for _ in range(8):
+        paper.keyboard.press("Shift+Tab")
+        paper.wait_for_timeout(100)
+    # Whether others have changed something is asked by the clock; pages come as they are scrolled to.
+    by_itself = re.compile(r"/changes\?|/news|/pages/")
+    assert [url for url in asked if not by_itself.search(url)] == []
+
+
 def test_what_is_typed_offline_is_kept_here_and_sent_later_also_after_a_reload(
     paper: Page, context: BrowserContext
 ) -> None:

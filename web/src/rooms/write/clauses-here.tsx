@@ -45,9 +45,12 @@ interface Props {
   short?: boolean;
 }
 
+/** What others keep is there a minute later; entering a blank asks for nothing. */
+const FRESH_MS = 60_000;
+
 export function ClausesHere({ of, fieldOf, short = false }: Props) {
   const { edit, outbox, facts, isDeal } = useHand();
-  const { data: clauses = [] } = useQuery(clausesQuery);
+  const { data: clauses = [] } = useQuery({ ...clausesQuery, staleTime: FRESH_MS });
   const [find, setFind] = useState('');
   const before = useCursor(fieldOf);
   useAltDown();
