@@ -28,7 +28,7 @@ export function FormPreview({ form: f }: { form: FormChoice }) {
               className="on-paper relative mx-auto mb-4 max-w-[620px] border border-blotter-3 bg-paper"
             >
               <PagePicture
-                src={`/api/editions/${f.edition}/pages/${n + 1}/110.png`}
+                src={`/api/editions/${f.edition}/pages/${n + 1}/165.png`} // drawn when its release was taken in, and sharp on dense screens
                 alt={`Page ${n + 1}`}
                 loading="lazy"
                 width={width}
