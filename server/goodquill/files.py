@@ -46,7 +46,7 @@ class WholeFiles(FileSystemStorage):
     def forget_parts(self) -> None:
         """Take away what processes were writing that were killed."""
         for part in Path(self.path(_PARTS)).glob("*"):
-            with contextlib.suppress(FileNotFoundError):  # it is whole by now
+            with contextlib.suppress(OSError):  # it is whole by now, or none of ours: the clock goes on
                 if part.stat().st_mtime < time.time() - _PARTS_KEPT:
                     part.unlink()
 

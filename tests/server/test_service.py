@@ -207,10 +207,14 @@ def test_a_file_is_there_whole_or_not_at_all(monkeypatch: pytest.MonkeyPatch) ->
     old, new = parts / "old", parts / "new"
     for part in (old, new):
         part.write_bytes(b"half")
-    os.utime(old, (0, 0))
+    strange = parts / "strange"
+    strange.mkdir()
+    for one in (old, strange):
+        os.utime(one, (0, 0))
     call_command("keep_time", once=True)
     assert (old.exists(), new.exists()) == (False, True), "what is being written stays"
     new.unlink()
+    strange.rmdir()
 
 
 def test_taking_the_same_pack_in_twice_changes_nothing(world: World) -> None:

@@ -124,9 +124,8 @@ def words_of(content: bytes, pages: set[int]) -> dict[int, list[Word]]:
     try:
         with _opened(content) as document:
             for number in sorted(pages):
-                with _text_of(document, number) as text:
-                    if text is not None and (words := _words(text, _characters(text))):
-                        found[number] = words
+                if words := _words_on(document, number):
+                    found[number] = words
     except pypdfium2.PdfiumError:
         pass
     return found
@@ -225,10 +224,21 @@ def _text_of(document: pypdfium2.PdfDocument, number: int) -> Iterator[pypdfium2
         page.close()
 
 
+def _words_on(document: pypdfium2.PdfDocument, number: int) -> list[Word]:
+    """The words of one page (from 1), none where it can't be read."""
+    with _text_of(document, number) as text:
+        return _words(text, _characters(text)) if text is not None else []
+
+
+def _count(text: pypdfium2.PdfTextPage) -> int:
+    """How many characters of a page are looked at."""
+    return max(0, min(text.count_chars(), MOST_CHARACTERS))
+
+
 def _characters(text: pypdfium2.PdfTextPage) -> str:
-    """All characters of a page that are looked at, in order."""
-    count = min(text.count_chars(), MOST_CHARACTERS)
-    if count <= 0:
+    """All of them, in order."""
+    count = _count(text)
+    if not count:
         return ""
     units = (c_ushort * (2 * count + 1))()
     written = raw.FPDFText_GetText(text, 0, count, units)
@@ -237,7 +247,7 @@ def _characters(text: pypdfium2.PdfTextPage) -> str:
 
 def _words(text: pypdfium2.PdfTextPage, characters: str) -> list[Word]:
     """The words of a page: what ends one are spaces, rules to write on, and gaps."""
-    count = min(text.count_chars(), MOST_CHARACTERS)
+    count = _count(text)
     if len(characters) != count:  # one is missing, so none is known by its number
         return _by_letters(text, 0, count)
     words: list[Word] = []

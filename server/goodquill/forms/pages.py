@@ -27,8 +27,6 @@ _INSIDE = "quillcore.pdf.renderer"
 
 AHEAD = (165, 220)
 """What the paper begins with on a plain screen and on a dense one."""
-
-
 AHEAD_SECONDS = 20.0
 """That a task draws: a form of ten pages takes two, and a letter waits no longer than that."""
 

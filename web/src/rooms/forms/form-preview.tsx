@@ -11,6 +11,9 @@ import { shortDate } from '../../primitives/words';
 
 type Blank = components['schemas']['FormSheet']['fields_on_pages'][number];
 
+/** Drawn when its release was taken in, and sharp on dense screens. */
+const DOTS = 165;
+
 export function FormPreview({ form: f }: { form: FormChoice }) {
   const { data: sheet } = useQuery(formSheetQuery(f.edition));
   const [lit, setLit] = useState('');
@@ -28,7 +31,7 @@ export function FormPreview({ form: f }: { form: FormChoice }) {
               className="on-paper relative mx-auto mb-4 max-w-[620px] border border-blotter-3 bg-paper"
             >
               <PagePicture
-                src={`/api/editions/${f.edition}/pages/${n + 1}/165.png`} // drawn when its release was taken in, and sharp on dense screens
+                src={`/api/editions/${f.edition}/pages/${n + 1}/${DOTS}.png`}
                 alt={`Page ${n + 1}`}
                 loading="lazy"
                 width={width}
