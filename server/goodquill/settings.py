@@ -188,7 +188,8 @@ SPECTACULAR_SETTINGS = {
     ],
     "ENUM_NAME_OVERRIDES": {
         "ClauseReachEnum": "goodquill.clauses.models.Reach",
-        "SideEnum": "goodquill.deals.models.SIDE_CHOICES",
+        "SideEnum": "goodquill.choices.SIDES",
+        "MemberRoleEnum": "goodquill.offices.models.Role",
         "SpotKindEnum": "goodquill.deals.hand_shapes.SPOT_KINDS",
         "ReachEnum": "goodquill.templates.models.Reach",
         "OwnReachEnum": "goodquill.templates.models.OWN_REACH",
@@ -202,7 +203,7 @@ SPECTACULAR_SETTINGS = {
         "HowFarEnum": "goodquill.signing.models.HOW_FAR",
         "MarkEnum": "goodquill.signing.signer_shapes.MARKS",
         "DeliveredHowEnum": "goodquill.delivering.models.HOW",
-        "ContactKindEnum": "goodquill.contacts.models.KIND_CHOICES",
+        "ContactKindEnum": "goodquill.choices.CONTACT_KINDS",
         "HomeKindEnum": "goodquill.contacts.models.HOME_CHOICES",
     },
 }

@@ -62,6 +62,9 @@ def test_what_may_leave_is_proposed_by_whom_it_concerns(agent: Deliverer) -> Non
     assert titles["301"] == ["client", "other side"]
     assert [p["email"] for p in told["people"] if p["concerns"] == "client"] == ["amara@post.example"]
     assert all(p["audience"] for p in told["papers"]), "the broker's own file is none of them"
+    for_others = {p["title"][:3] for p in told["papers"] if "others" in p["usually_for"]}
+    assert "301" in for_others
+    assert for_others == {number for number, whom in titles.items() if len(whom) == 2}, "what both sides have"
 
 
 def test_papers_go_by_a_link_and_are_read_without_an_account(agent: Deliverer) -> None:

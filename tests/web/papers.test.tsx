@@ -13,6 +13,7 @@ import type { ReactNode } from "react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import type {
   CatalogFact,
+  Choices,
   PaperInWork,
   Placed,
 } from "../../web/src/api/client";
@@ -38,6 +39,7 @@ vi.mock("../../web/src/api/client", () => ({
   },
 }));
 
+const { ChoicesBrought } = await import("../../web/src/api/choices");
 const { PaperLens } = await import("../../web/src/rooms/forms/paper-lens");
 const { PaperSheet } = await import("../../web/src/rooms/forms/paper-sheet");
 const { useKeeping } = await import("../../web/src/rooms/forms/use-keeping");
@@ -73,6 +75,15 @@ const PAPER = {
   version: 1,
   sizes: [[612, 792]],
 } as unknown as PaperInWork;
+const CHOICES = {
+  sides: [{ side: "buying" }, { side: "listing" }],
+  value_kinds: ["text", "money"],
+  signer_roles: [
+    { role: "buyer.1", label: "buyer 1", is_party: true },
+    { role: "own_agent", label: "own agent", is_party: false },
+  ],
+  sign_kinds: ["signature", "initials"],
+} as unknown as Choices;
 const CATALOG: CatalogFact[] = [
   {
     key: "buyers.names",
@@ -124,16 +135,18 @@ const lens = (
     remove: vi.fn(),
   };
   render(
-    <PaperLens
-      paper={PAPER}
-      said={PAPER.paper}
-      placed={all}
-      faults={[]}
-      catalog={CATALOG}
-      setSaid={acts.setSaid}
-      placing={{ ...acts, chosen } as never}
-      {...more}
-    />,
+    <ChoicesBrought value={CHOICES}>
+      <PaperLens
+        paper={PAPER}
+        said={PAPER.paper}
+        placed={all}
+        faults={[]}
+        catalog={CATALOG}
+        setSaid={acts.setSaid}
+        placing={{ ...acts, chosen } as never}
+        {...more}
+      />
+    </ChoicesBrought>,
   );
   return acts;
 };

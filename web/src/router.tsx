@@ -12,6 +12,7 @@ import {
   useRouterState,
 } from '@tanstack/react-router';
 import { useEffect, useRef, type ReactNode } from 'react';
+import { ChoicesBrought } from './api/choices';
 import type { Session } from './api/client';
 import { sessionQuery } from './api/queries';
 import { Button } from './primitives/button';
@@ -65,7 +66,9 @@ function Shell() {
       <SkipLink />
       <TopStrip session={user} />
       <main id="main" tabIndex={-1} className="relative min-h-0 flex-1 overflow-auto outline-none">
-        <Outlet />
+        <ChoicesBrought value={user.choices}>
+          <Outlet />
+        </ChoicesBrought>
       </main>
       <Notices />
       <Keys />

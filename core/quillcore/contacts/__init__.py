@@ -2,14 +2,26 @@
 
 from quillcore.contacts.cards import read_cards, read_stranger, write_csv, write_vcards
 from quillcore.contacts.duplicates import alike, merged
-from quillcore.contacts.model import FIELDS, KINDS, Contact, answers, fills, kept_from, kind_for
+from quillcore.contacts.model import (
+    FIELDS,
+    KINDS,
+    OF_AN_ENTITY,
+    Contact,
+    answers,
+    fields_of,
+    fills,
+    kept_from,
+    kind_for,
+)
 
 __all__ = [
     "FIELDS",
     "KINDS",
+    "OF_AN_ENTITY",
     "Contact",
     "alike",
     "answers",
+    "fields_of",
     "fills",
     "kept_from",
     "kind_for",

@@ -23,19 +23,24 @@ KINDS = {
 
 FIELDS = {
     "given": "Given name",
-    "middle": "Middle",
+    "middle": "Middle name",
     "family": "Family name",
     "suffix": "Suffix",
     "company": "Company or entity",
-    "entity_kind": "Kind of entity",
-    "signer": "Who signs for it",
     "email": "E-mail",
     "phone": "Phone",
+    "entity_kind": "Kind of entity",
+    "signer": "Who signs for it",
     "address": "Address",
     "licence": "License",
     "code": "Listing-service code",
     "notes": "Notes",
 }
+OF_AN_ENTITY = ("entity_kind", "signer")
+"""What is asked of an entity alone: a trust or company that is a client."""
+_ASKED_OF = {"entity_kind": "client", "signer": "client", "licence": "agent", "code": "agent"}
+"""Fields that only one kind of contact has."""
+NOTES = "notes"
 _AGENTS = ("listing_agent", "buyer_agent")
 SECOND_AGENT = "second_agent"
 """The agent who works a deal together with its own: no group of facts, but some facts of the own agent's."""
@@ -73,6 +78,11 @@ class Contact:
     def party(self) -> Party:
         """The same as a party of a deal."""
         return Party.of({k.removeprefix("."): v for k, v in fills(self, "buyers").items()})
+
+
+def fields_of(kind: str) -> list[str]:
+    """The fields that a contact of a kind has, in the order in which they are asked; notes stand apart."""
+    return [name for name in FIELDS if name != NOTES and _ASKED_OF.get(name, kind) == kind]
 
 
 def fills(contact: Contact, group: str) -> dict[str, str]:

@@ -116,6 +116,11 @@ class Side(enum.StrEnum):
         return "listing.price" if self.has_the_home else "terms.purchase_price"
 
     @property
+    def price_said(self) -> str:
+        """What that price is called where a deal begins."""
+        return {"lease.rent": "Monthly rent", "listing.price": "Asked"}.get(self.price, "Offered")
+
+    @property
     def own_agent(self) -> str:
         """The group of facts of the deal's own agent."""
         return "listing_agent" if self.has_the_home else "buyer_agent"
@@ -299,6 +304,18 @@ _PEOPLE = (
 _BY_ONE = {group.one: group for group in Group}
 
 
+SIGN_IN_A_GROUP = 2
+"""How many of a group a paper by others has lines for; further ones sign on continuation pages."""
+
+
+def roles_offered() -> list[Role]:
+    """Who may be named as a signer of a paper by others: the parties first, then agents and brokers."""
+    groups = (CLIENT, *Group)
+    parties = [Role(group, n, "") for group in groups for n in range(1, SIGN_IN_A_GROUP + 1)]
+    people = [Role(None, 0, one) for one in _PEOPLE if one not in (HOLDER, GUARANTOR)]
+    return [*parties, *people]
+
+
 @lru_cache(maxsize=4_096)
 def read_role(text: str) -> Role | None:
     """A role as forms write it: ``buyer.2``, ``client.1``, ``listing_agent``, ``own_broker``; None for
@@ -332,6 +349,17 @@ RESPONSIBLE = {
 }
 """Who can be responsible for something in a deal, as people say it; and the group of facts that has their
 name, "" where none has it."""
+
+
+_SERVE_A_SALE = ("lender", "title company")
+
+
+def who_brings(side: Side) -> list[str]:
+    """From whom a paper may be expected in a deal of that side, as people say it; the client first.  A lease
+    has no lender and no title company."""
+    parties = (side.clients.one, side.others.one, "other agent")
+    served = () if side.is_lease else _SERVE_A_SALE
+    return [*parties, *served, "inspector", "attorney", "association manager"]
 
 
 def name_key(who: str, side: Side) -> str | None:

@@ -11,30 +11,35 @@ from quillcore.values import Finding, Value, Weight
 
 @dataclass(frozen=True)
 class PartyField:
-    """One field that every party has."""
+    """One field that every party has; ``of`` says whether a person or an entity alone is asked for it, "" for
+    both."""
 
     kind: str
     label: str
     options: tuple[str, ...] = ()
     example: str = ""
     worked_out: bool = False
+    of: str = ""
 
 
+PERSON, ENTITY = "person", "entity"
 PARTY_FIELDS = {
-    "kind": PartyField("choice", "kind", ("person", "entity")),
-    "given": PartyField("name", "given name", example="Amara"),
-    "middle": PartyField("name", "middle name"),
-    "family": PartyField("name", "family name", example="Okafor"),
-    "suffix": PartyField("name", "suffix", example="Jr"),
-    "capacity": PartyField("choice", "capacity", ("trustee", "attorney-in-fact", "personal representative")),
-    "entity_name": PartyField("name", "entity name", example="Voss Family Trust"),
+    "kind": PartyField("choice", "kind", (PERSON, ENTITY)),
+    "given": PartyField("name", "given name", example="Amara", of=PERSON),
+    "middle": PartyField("name", "middle name", of=PERSON),
+    "family": PartyField("name", "family name", example="Okafor", of=PERSON),
+    "suffix": PartyField("name", "suffix", example="Jr", of=PERSON),
+    "entity_name": PartyField("name", "entity name", example="Voss Family Trust", of=ENTITY),
     "entity_kind": PartyField(
-        "choice", "kind of entity", ("trust", "company", "partnership", "corporation", "estate")
+        "choice", "kind of entity", ("trust", "company", "partnership", "corporation", "estate"), of=ENTITY
     ),
-    "signer": PartyField("name", "who signs for it"),
+    "signer": PartyField("name", "who signs for it", of=ENTITY),
     "email": PartyField("email", "e-mail"),
     "phone": PartyField("phone", "phone"),
     "mailing_address": PartyField("address", "mailing address"),
+    "capacity": PartyField(
+        "choice", "capacity", ("trustee", "attorney-in-fact", "personal representative"), of=PERSON
+    ),
     "name": PartyField("name", "name", worked_out=True),
     "initials": PartyField("name", "initials", worked_out=True),
     "signature_name": PartyField("name", "name in the signature block", worked_out=True),
@@ -59,7 +64,7 @@ class Party:
     @property
     def is_entity(self) -> bool:
         """Whether it is a trust, company or the like: it says so, or has such a name and no family name."""
-        return self._get("kind") == "entity" or bool(self._get("entity_name") and not self._get("family"))
+        return self._get("kind") == ENTITY or bool(self._get("entity_name") and not self._get("family"))
 
     @property
     def name(self) -> str:

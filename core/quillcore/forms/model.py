@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import date
 from functools import cached_property, lru_cache
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, StringConstraints
 from pydantic import Field as Count
@@ -36,6 +36,11 @@ Sentence = Annotated[str, StringConstraints(max_length=2_000)]
 """A help text, an expression or a formula."""
 PAGE = (36.0, 3_400.0)
 """The least and the most that a page's side measures, in points: a card, and a surveyor's largest sheet."""
+
+
+SignKind = Literal["signature", "initials", "date"]
+SIGN_KINDS: tuple[str, ...] = get_args(SignKind)
+"""What a place to sign asks for."""
 
 
 class Data(BaseModel):
@@ -189,7 +194,7 @@ class Meaning(Data):
     group: Word | None = None
     value: Name | None = None
     role: Word | None = None
-    sign: Literal["signature", "initials", "date"] | None = None
+    sign: SignKind | None = None
     required: Sentence = "always"
     relevant: Sentence | None = None
     otherwise: Name = ""

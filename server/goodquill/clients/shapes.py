@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
+from goodquill.choices import SIDES
 from goodquill.contacts.shapes import HomeSerializer
-from goodquill.deals.models import SIDE_CHOICES, STAGES
+from goodquill.deals.models import STAGES
 from goodquill.deals.shapes import DealRowSerializer
 from goodquill.limits import MOST_CLIENTS, MOST_TEMPLATES
 
@@ -28,7 +29,7 @@ class NewDealSerializer(s.Serializer):
     what is asked, offered or the rent, as typed; ``agent`` whose deal it is, where one starts it for somebody
     else."""
 
-    side = s.ChoiceField(choices=SIDE_CHOICES)
+    side = s.ChoiceField(choices=SIDES)
     template = s.UUIDField(required=False, allow_null=True)
     templates = s.ListField(child=s.UUIDField(), required=False, max_length=MOST_TEMPLATES)
     name = s.CharField(max_length=250, allow_blank=True, required=False)

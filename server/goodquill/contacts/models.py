@@ -6,12 +6,11 @@ import uuid
 
 from django.conf import settings
 from django.db import models
-from quillcore.contacts import KINDS
 from quillcore.contacts import Contact as CoreContact
 
+from goodquill.choices import CONTACT_KINDS
 from goodquill.offices.models import Brokerage
 
-KIND_CHOICES = list(KINDS.items())
 HOME_CHOICES = [("sale", "sale"), ("lease", "lease")]
 
 
@@ -32,7 +31,7 @@ class Contact(models.Model):
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="contacts")
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="contacts")
     shared = models.BooleanField(default=False)
-    kind = models.CharField(max_length=20, choices=KIND_CHOICES, default="client")
+    kind = models.CharField(max_length=20, choices=CONTACT_KINDS, default="client")
     fields = models.JSONField(default=dict)
     name = models.CharField(max_length=250)
     sorted_as = models.CharField(max_length=250, default="")

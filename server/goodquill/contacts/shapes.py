@@ -5,7 +5,8 @@ from __future__ import annotations
 from rest_framework import serializers as s
 
 from goodquill.api import named
-from goodquill.contacts.models import HOME_CHOICES, KIND_CHOICES, ContactChange
+from goodquill.choices import CONTACT_KINDS
+from goodquill.contacts.models import HOME_CHOICES, ContactChange
 from goodquill.limits import MOST_CONTACTS
 
 
@@ -35,7 +36,7 @@ class ContactSerializer(s.Serializer):
     recent = RecentSerializer(many=True)
 
     id = s.UUIDField()
-    kind = s.ChoiceField(choices=KIND_CHOICES)
+    kind = s.ChoiceField(choices=CONTACT_KINDS)
     name = s.CharField()
     fields_said = s.DictField(child=s.CharField())
     shared = s.BooleanField()
@@ -48,7 +49,7 @@ class SaveContactSerializer(s.Serializer):
     """A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a
     second one."""
 
-    kind = s.ChoiceField(choices=KIND_CHOICES)
+    kind = s.ChoiceField(choices=CONTACT_KINDS)
     fields_said = s.DictField(child=s.CharField(max_length=2000, allow_blank=True, trim_whitespace=False))
     shared = s.BooleanField(required=False, default=False)
     unless_known = s.BooleanField(required=False, default=False)

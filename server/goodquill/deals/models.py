@@ -9,13 +9,13 @@ from django.conf import settings
 from django.db import models
 from quillcore.facts import Side
 
+from goodquill.choices import SIDES
 from goodquill.contacts.models import Contact
 from goodquill.forms.models import Edition, MappingVersion, Release
 from goodquill.offices.models import Brokerage, Office
 from goodquill.record.models import Record
 from goodquill.templates.models import Template
 
-SIDE_CHOICES = [(side.value, side.value) for side in Side]
 STAGES = [("filling", "filling"), ("fell through", "fell through"), ("closed", "closed")]
 OVER = ("fell through", "closed")
 """Stages in which a deal asks for nothing any more."""
@@ -45,7 +45,7 @@ class Deal(models.Model):
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="deals")
     team = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="team_deals", blank=True)
     release = models.ForeignKey(Release, models.PROTECT)
-    side = models.CharField(max_length=20, choices=SIDE_CHOICES)
+    side = models.CharField(max_length=20, choices=SIDES)
     name = models.CharField(max_length=250)
     name_typed = models.BooleanField(default=False)
     stage = models.CharField(max_length=20, choices=STAGES, default="filling")

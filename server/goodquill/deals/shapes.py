@@ -10,6 +10,7 @@ from rest_framework import serializers as s
 from rest_framework.request import Request
 
 from goodquill.api import asked
+from goodquill.choices import SIDES
 from goodquill.deals.hand_shapes import HandChangeSerializer, SpottedSerializer
 from goodquill.deals.models import Looked, Offer
 
@@ -60,7 +61,7 @@ class DealRowSerializer(s.Serializer):
 
     id = s.UUIDField()
     name = s.CharField()
-    side = s.CharField()
+    side = s.ChoiceField(choices=SIDES)
     stage = s.CharField()
     agent = s.CharField()
     address = s.CharField()
@@ -125,7 +126,7 @@ class HeadSerializer(s.Serializer):
 
     id = s.UUIDField()
     name = s.CharField()
-    side = s.CharField()
+    side = s.ChoiceField(choices=SIDES)
     stage = s.CharField()
     seq = s.IntegerField()
     open = s.IntegerField()

@@ -15,6 +15,8 @@ from goodquill.mail.queries import not_taken
 from goodquill.signing.letters import sender_of
 
 OUTSIDE = ("client", "other side")
+OTHERS = "others"
+"""Who serves the deal: the lender, the title company, an attorney."""
 MOST_LISTED = 100
 
 
@@ -23,21 +25,30 @@ def may_leave(document: Document) -> bool:
     return any(who in document.form.edition.audience for who in OUTSIDE)
 
 
+def usually_for(audience: list[str]) -> list[str]:
+    """To whom a paper usually goes.  What one side keeps to itself is nothing to a lender or a title company:
+    they get what both have."""
+    return [*audience, OTHERS] if set(OUTSIDE) <= set(audience) else audience
+
+
 def proposed(opened: OpenDeal) -> dict[str, Any]:
     """The papers that may leave, with whom each concerns, and the people of the deal who have an e-mail."""
-    papers = [d for d in opened.package.leaving if may_leave(d)]
     return {
-        "papers": [
-            {
-                "document": d.id,
-                "title": d.form.edition.named,
-                "pages": d.form.edition.pages,
-                "audience": [who for who in d.form.edition.audience if who in OUTSIDE],
-            }
-            for d in papers
-        ],
+        "papers": [_paper(d) for d in opened.package.leaving if may_leave(d)],
         "people": _people(opened),
         "sent": delivered(opened.deal.pk),
+    }
+
+
+def _paper(document: Document) -> dict[str, Any]:
+    edition = document.form.edition
+    audience = [who for who in edition.audience if who in OUTSIDE]
+    return {
+        "document": document.id,
+        "title": edition.named,
+        "pages": edition.pages,
+        "audience": audience,
+        "usually_for": usually_for(audience),
     }
 
 
@@ -48,9 +59,8 @@ def _people(opened: OpenDeal) -> list[dict[str, str]]:
         for group in (side.clients, side.others)
         for n in range(1, len(opened.ledger.parties(Group(group))) + 1)
     ]
-    other_agent = "buyer_agent" if side.own_agent == "listing_agent" else "listing_agent"
     found = []
-    for key, concerns in [*parties, (other_agent, "other side")]:
+    for key, concerns in [*parties, (side.other_agent, "other side")]:
         who = person(opened.package, key)
         if who.name and who.email:
             found.append({"name": who.name, "email": who.email, "role": who.role, "concerns": concerns})

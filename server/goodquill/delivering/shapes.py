@@ -9,12 +9,14 @@ from goodquill.signing.signer_shapes import SenderShape
 
 
 class MayLeaveShape(s.Serializer):
-    """A paper that may leave; ``audience`` whom it concerns: client, other side."""
+    """A paper that may leave; ``audience`` whom it concerns: client, other side; ``usually_for``
+    to whom it usually goes, others (a lender, a title company) among them."""
 
     document = s.CharField()
     title = s.CharField()
     pages = s.IntegerField()
     audience = s.ListField(child=s.CharField())
+    usually_for = s.ListField(child=s.CharField())
 
 
 class AddresseeShape(s.Serializer):

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from goodquill.templates.models import OWN_REACH, SIDE_CHOICES, Weight
+from goodquill.choices import SIDES
+from goodquill.templates.models import OWN_REACH, Weight
 from goodquill.templates.shapes import TemplateSerializer
 
 MOST_KINDS = 12
@@ -18,7 +19,7 @@ class NewTemplateSerializer(s.Serializer):
     out."""
 
     name = s.CharField(max_length=200)
-    side = s.ChoiceField(choices=SIDE_CHOICES, required=False)
+    side = s.ChoiceField(choices=SIDES, required=False)
     kinds = s.ListField(child=s.CharField(max_length=60), required=False, max_length=MOST_KINDS)
     copy_of = s.UUIDField(required=False, allow_null=True)
     from_deal = s.UUIDField(required=False, allow_null=True)

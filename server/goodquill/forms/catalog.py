@@ -8,21 +8,18 @@ from functools import cache
 from typing import Any
 
 from quillcore.contacts import kind_for
-from quillcore.facts import Group, Side, load_catalog
+from quillcore.facts import Group, load_catalog
+from quillcore.facts.keys import SIGN_IN_A_GROUP
 from quillcore.facts.parties import PARTY_FIELDS, is_derived
 from quillcore.facts.pasting import LINES_OF_ADDRESS
 from quillcore.facts.questions import asked, section_of, sections
 from quillcore.facts.synonyms import said_for
 from quillcore.formulas import catalog_rules
 
-FIRST_OF_A_GROUP = 2
-"""How many parties of each group a blank can be bound to by name: forms have lines for two, further ones sign
-on continuation pages."""
-
 
 @cache
 def catalog_sheet() -> dict[str, Any]:
-    """Facts in the catalog's order with their groups' labels; parties' groups and fields; sides of a deal."""
+    """Facts in the catalog's order with their groups' labels; parties' groups and fields."""
     catalog = load_catalog()
     rules = catalog_rules(catalog)
     return {
@@ -60,18 +57,9 @@ def catalog_sheet() -> dict[str, Any]:
                 "options": list(f.options),
                 "example": f.example,
                 "worked_out": f.worked_out,
+                "of": f.of,
             }
             for name, f in PARTY_FIELDS.items()
-        ],
-        "sides": [
-            {
-                "side": s.value,
-                "clients": s.clients.value,
-                "others": s.others.value,
-                "owners": s.owners.value,
-                "is_lease": s.is_lease,
-            }
-            for s in Side
         ],
     }
 
@@ -86,7 +74,7 @@ def bindable() -> list[dict[str, Any]]:
     """Every fact that a blank can be bound to, those of the first parties of each group among them."""
     catalog = load_catalog()
     fields = ("name", "email", "phone", "mailing_address", "initials")
-    people = [g.key(n, f) for g in Group for n in range(1, FIRST_OF_A_GROUP + 1) for f in fields]
+    people = [g.key(n, f) for g in Group for n in range(1, SIGN_IN_A_GROUP + 1) for f in fields]
     facts = [catalog[key] for key in [*(f.key for f in catalog), *people]]
     return [
         {

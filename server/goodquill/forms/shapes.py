@@ -98,7 +98,7 @@ class ContactGroupSerializer(s.Serializer):
 
 
 class PartyFieldSerializer(s.Serializer):
-    """A field that every party has."""
+    """A field that every party has; ``of`` whether a person or an entity alone is asked for it."""
 
     field = s.CharField()
     kind = s.CharField()
@@ -106,16 +106,7 @@ class PartyFieldSerializer(s.Serializer):
     options = s.ListField(child=s.CharField())
     example = s.CharField(allow_blank=True)
     worked_out = s.BooleanField()
-
-
-class SideSerializer(s.Serializer):
-    """A side of a deal: which group is the client, which the other side, and which owns the home."""
-
-    side = s.CharField()
-    clients = s.CharField()
-    others = s.CharField()
-    owners = s.CharField()
-    is_lease = s.BooleanField()
+    of = s.CharField(allow_blank=True)
 
 
 class CatalogSerializer(s.Serializer):
@@ -127,7 +118,6 @@ class CatalogSerializer(s.Serializer):
     contact_groups = ContactGroupSerializer(many=True)
     party_groups = PartyGroupSerializer(many=True)
     party_fields = PartyFieldSerializer(many=True)
-    sides = SideSerializer(many=True)
 
 
 class PageWordsSerializer(s.Serializer):

@@ -15,6 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill.api import Refusal, checked
+from goodquill.choices import choices
 from goodquill.offices import two_steps
 from goodquill.offices.access import may_approve_clauses, may_publish
 from goodquill.offices.models import User
@@ -43,6 +44,7 @@ def _said(user: User) -> dict[str, object]:
         "owes_second_step": two_steps.is_owed_by(user),
         "may_keep_clauses": may_publish(user),
         "may_approve_clauses": may_approve_clauses(user),
+        "choices": choices(),
     }
 
 

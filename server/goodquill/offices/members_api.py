@@ -47,7 +47,12 @@ def _all(request: MemberRequest) -> dict[str, Any]:
         for m in User.objects.filter(brokerage=user.brokerage_id).select_related("office").order_by("name")
     ]
     offices = list(user.brokerage.offices.order_by("name").values("id", "name"))
-    return {"two_steps": user.brokerage.two_steps, "members": rows, "offices": offices}
+    return {
+        "two_steps": user.brokerage.two_steps,
+        "members": rows,
+        "offices": offices,
+        "roles": Role.values,
+    }
 
 
 def _for_the_broker(request: MemberRequest) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
+from goodquill.offices.choice_shapes import ChoicesShape
 from goodquill.offices.models import Role
 
 
@@ -19,7 +20,7 @@ class AgentShape(s.Serializer):
 
 class SessionShape(s.Serializer):
     """Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else; the
-    ``may_…`` whether they keep and approve clauses for others."""
+    ``may_…`` whether they keep and approve clauses for others; ``choices`` is what screens offer."""
 
     id = s.UUIDField()
     name = s.CharField()
@@ -30,6 +31,7 @@ class SessionShape(s.Serializer):
     owes_second_step = s.BooleanField()
     may_keep_clauses = s.BooleanField()
     may_approve_clauses = s.BooleanField()
+    choices = ChoicesShape()
 
     class Meta:
         ref_name = "Session"
@@ -139,10 +141,11 @@ class MemberShape(s.Serializer):
 
 class MembersShape(s.Serializer):
     """All members; ``two_steps`` says whether the brokerage asks everybody for a second step; ``offices`` are
-    those that a member can be of."""
+    those that a member can be of, ``roles`` what they can be."""
 
     two_steps = s.BooleanField()
     offices = PersonSerializer(many=True)
+    roles = s.ListField(child=s.ChoiceField(choices=Role.choices))
     members = MemberShape(many=True)
 
 

@@ -6,12 +6,10 @@ import uuid
 
 from django.conf import settings
 from django.db import models
-from quillcore.facts import Side
 
+from goodquill.choices import SIDES
 from goodquill.forms.models import Release
 from goodquill.offices.models import Brokerage, Office
-
-SIDE_CHOICES = [(side.value, side.value) for side in Side]
 
 
 class Reach(models.TextChoices):
@@ -47,7 +45,7 @@ class Template(models.Model):
     release = models.ForeignKey(Release, models.CASCADE, related_name="templates")
     slug = models.CharField(max_length=80, null=True)
     name = models.CharField(max_length=200)
-    side = models.CharField(max_length=20, choices=SIDE_CHOICES)
+    side = models.CharField(max_length=20, choices=SIDES)
     kinds = models.JSONField(default=list)
     about = models.CharField(max_length=300, blank=True)
     rule = models.CharField(max_length=300, blank=True)

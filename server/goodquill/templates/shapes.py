@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from quillcore.facts import Side
 from quillcore.templates.choosing import Rank
 from rest_framework import serializers as s
 
+from goodquill.choices import SIDES
 from goodquill.templates.models import Reach, Weight
 
-SIDES = ["", *(side.value for side in Side)]
+EVERY_SIDE = ["", *(side for side, _ in SIDES)]
 
 
 class TemplatesQuery(s.Serializer):
     """What a new deal is about, as far as it is known: its side, the kind of property, county and loan."""
 
-    side = s.ChoiceField(choices=SIDES, required=False, default="")
+    side = s.ChoiceField(choices=EVERY_SIDE, required=False, default="")
     category = s.CharField(required=False, allow_blank=True, default="", max_length=60)
     county = s.CharField(required=False, allow_blank=True, default="", max_length=60)
     loan = s.CharField(required=False, allow_blank=True, default="", max_length=60)
@@ -28,7 +28,7 @@ class TemplateSerializer(s.Serializer):
 
     id = s.UUIDField()
     name = s.CharField()
-    side = s.CharField()
+    side = s.ChoiceField(choices=SIDES)
     kinds = s.ListField(child=s.CharField())
     about = s.CharField(allow_blank=True)
     rule = s.CharField(allow_blank=True)

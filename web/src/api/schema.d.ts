@@ -2814,7 +2814,6 @@ export interface components {
       contact_groups: components['schemas']['ContactGroup'][];
       party_groups: components['schemas']['PartyGroup'][];
       party_fields: components['schemas']['PartyField'][];
-      sides: components['schemas']['Side'][];
     };
     /** @description A fact that a blank can be bound to. */
     CatalogFact: {
@@ -2938,6 +2937,18 @@ export interface components {
       papers: components['schemas']['ChosenPaperShape'][];
       people: components['schemas']['ChosenPersonShape'][];
       against: components['schemas']['Against'][];
+    };
+    /** @description What screens offer to choose from. */
+    Choices: {
+      sides: components['schemas']['SideChoice'][];
+      property_kinds: string[];
+      loan_types: string[];
+      contact_kinds: components['schemas']['ContactKind'][];
+      contact_fields: components['schemas']['ContactField'][];
+      recurring: components['schemas']['Recurring'][];
+      value_kinds: string[];
+      signer_roles: components['schemas']['SignerRole'][];
+      sign_kinds: string[];
     };
     /** @description A paper that a round may take; whether it does. */
     ChosenPaperShape: {
@@ -3133,10 +3144,22 @@ export interface components {
      * @enum {string}
      */
     ContactChangeWhatEnum: 'made' | 'changed' | 'merged' | 'parted' | 'removed' | 'restored' | 'undone';
+    /** @description A field of contacts; ``of_entity`` is asked only where a company or entity is named. */
+    ContactField: {
+      field: string;
+      label: string;
+      of_entity: boolean;
+    };
     /** @description A group of facts that a contact of that kind fills. */
     ContactGroup: {
       group: string;
       kind: string;
+    };
+    /** @description A kind of contact, and the fields that it has, in order. */
+    ContactKind: {
+      kind: components['schemas']['ContactKindEnum'];
+      label: string;
+      fields_asked: string[];
     };
     /**
      * @description * `client` - Client
@@ -3205,7 +3228,7 @@ export interface components {
       /** Format: uuid */
       id: string;
       name: string;
-      side: string;
+      side: components['schemas']['SideEnum'];
       stage: string;
       agent: string;
       address: string;
@@ -3822,7 +3845,7 @@ export interface components {
       /** Format: uuid */
       id: string;
       name: string;
-      side: string;
+      side: components['schemas']['SideEnum'];
       stage: string;
       seq: number;
       open: number;
@@ -3929,7 +3952,7 @@ export interface components {
       /** Format: email */
       email: string;
       name: string;
-      role: components['schemas']['RoleEnum'];
+      role: components['schemas']['MemberRoleEnum'];
       /** Format: uuid */
       office: string;
     };
@@ -4134,12 +4157,16 @@ export interface components {
       document: string;
       title: string;
     };
-    /** @description A paper that may leave; ``audience`` whom it concerns: client, other side. */
+    /**
+     * @description A paper that may leave; ``audience`` whom it concerns: client, other side; ``usually_for``
+     *     to whom it usually goes, others (a lender, a title company) among them.
+     */
     MayLeaveShape: {
       document: string;
       title: string;
       pages: number;
       audience: string[];
+      usually_for: string[];
     };
     /**
      * @description Somebody in whose places papers are signed; ``name`` is "" while nobody is named, ``initials`` are
@@ -4186,10 +4213,17 @@ export interface components {
       name: string;
       /** @default  */
       licence: string;
-      role?: components['schemas']['RoleEnum'];
+      role?: components['schemas']['MemberRoleEnum'];
       /** Format: uuid */
       office?: string;
     };
+    /**
+     * @description * `agent` - Agent
+     *     * `coordinator` - Coordinator
+     *     * `broker` - Broker
+     * @enum {string}
+     */
+    MemberRoleEnum: 'agent' | 'coordinator' | 'broker';
     /**
      * @description A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker
      *     confirmed; ``invited`` since when an invitation waits to be accepted.
@@ -4199,7 +4233,7 @@ export interface components {
       id: string;
       name: string;
       email: string;
-      role: components['schemas']['RoleEnum'];
+      role: components['schemas']['MemberRoleEnum'];
       office: string;
       /** Format: uuid */
       office_id: string;
@@ -4214,11 +4248,12 @@ export interface components {
     };
     /**
      * @description All members; ``two_steps`` says whether the brokerage asks everybody for a second step; ``offices`` are
-     *     those that a member can be of.
+     *     those that a member can be of, ``roles`` what they can be.
      */
     MembersShape: {
       two_steps: boolean;
       offices: components['schemas']['Person'][];
+      roles: components['schemas']['MemberRoleEnum'][];
       members: components['schemas']['MemberShape'][];
     };
     /** @description A membership as the registry last answered. */
@@ -4571,7 +4606,7 @@ export interface components {
       is_entity: boolean;
       findings: components['schemas']['Finding'][];
     };
-    /** @description A field that every party has. */
+    /** @description A field that every party has; ``of`` whether a person or an entity alone is asked for it. */
     PartyField: {
       field: string;
       kind: string;
@@ -4579,6 +4614,7 @@ export interface components {
       options: string[];
       example: string;
       worked_out: boolean;
+      of: string;
     };
     /** @description A group of parties, and what one of them is called. */
     PartyGroup: {
@@ -4917,6 +4953,12 @@ export interface components {
       codes: string[];
       begun: components['schemas']['BegunShape'] | null;
     };
+    /** @description Who recurs in a template's deals: the group of facts that a contact of that kind fills. */
+    Recurring: {
+      group: string;
+      kind: components['schemas']['ContactKindEnum'];
+      label: string;
+    };
     /**
      * @description A release open to the user; ``newest`` is the one that new deals begin with, ``left`` one from
      *     which the brokerage went back; ``may_change`` whether the user may go back from it, or use it again.
@@ -5051,13 +5093,6 @@ export interface components {
       terms: components['schemas']['SaidTermShape'][];
       people: components['schemas']['PenShape'][];
     };
-    /**
-     * @description * `agent` - Agent
-     *     * `coordinator` - Coordinator
-     *     * `broker` - Broker
-     * @enum {string}
-     */
-    RoleEnum: 'agent' | 'coordinator' | 'broker';
     /**
      * @description A round.  ``must`` is what the proofread says must be mended in it; ``looked`` whether its papers were
      *     made and looked at.
@@ -5319,7 +5354,7 @@ export interface components {
     SentStateEnum: 'out' | 'finished' | 'declined' | 'recalled' | 'run out';
     /**
      * @description Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else; the
-     *     ``may_…`` whether they keep and approve clauses for others.
+     *     ``may_…`` whether they keep and approve clauses for others; ``choices`` is what screens offer.
      */
     Session: {
       /** Format: uuid */
@@ -5332,6 +5367,7 @@ export interface components {
       owes_second_step: boolean;
       may_keep_clauses: boolean;
       may_approve_clauses: boolean;
+      choices: components['schemas']['Choices'];
     };
     /** @description A fact that moves the sheet. */
     SetBy: {
@@ -5367,13 +5403,25 @@ export interface components {
       title: string;
       form: string;
     };
-    /** @description A side of a deal: which group is the client, which the other side, and which owns the home. */
-    Side: {
-      side: string;
+    /**
+     * @description A side of a deal: what the client is called, which group of parties is the client, the other side, the
+     *     owner of the home; whether offers come to it (or it makes them); what its price is called at the start,
+     *     with an example; from whom papers may be expected; how it ends, and what its client goes on to.
+     */
+    SideChoice: {
+      side: components['schemas']['SideEnum'];
+      client: string;
       clients: string;
       others: string;
       owners: string;
       is_lease: boolean;
+      gets_offers: boolean;
+      price: string;
+      price_example: string;
+      brings: string[];
+      ends_well: string;
+      ends_without: string;
+      goes_on_to: string;
     };
     /**
      * @description * `listing` - listing
@@ -5420,6 +5468,12 @@ export interface components {
       role: string;
       email: string;
       papers: components['schemas']['SignedPaper'][];
+    };
+    /** @description Who may sign a paper by others; only a party may be the one who alone answers a blank. */
+    SignerRole: {
+      role: string;
+      label: string;
+      is_party: boolean;
     };
     /** @description A paper with the signer's places. */
     SignersPaperShape: {
@@ -5618,7 +5672,7 @@ export interface components {
       /** Format: uuid */
       id: string;
       name: string;
-      side: string;
+      side: components['schemas']['SideEnum'];
       kinds: string[];
       about: string;
       rule: string;
@@ -5993,7 +6047,7 @@ export interface components {
       /** Format: uuid */
       id: string;
       name: string;
-      side: string;
+      side: components['schemas']['SideEnum'];
       kinds: string[];
       about: string;
       rule: string;

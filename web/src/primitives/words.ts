@@ -26,3 +26,6 @@ export const daysAfter = (iso: string, days: number) =>
 
 /** 1 blank, 2 blanks. */
 export const some = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
+
+/** Buyer, as buyer at the head of a line. */
+export const capital = (said: string) => said.replace(/^./, (first) => first.toUpperCase());

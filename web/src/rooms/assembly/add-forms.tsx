@@ -1,6 +1,7 @@
 /** Forms by number, title, purpose or words of their text, and templates, added to the package at hand. */
 import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
+import { useSide } from '../../api/choices';
 import type { FormChoice, PackageOp } from '../../api/client';
 import { formsQuery, templatesQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
@@ -76,12 +77,13 @@ export function AddForms({ open, onOpenChange, act }: Props) {
   );
 }
 
-const FROM = ['buyer', 'seller', 'tenant', 'landlord', 'lender', 'title company', 'inspector', 'association', 'other side'];
-
 /** A paper that somebody else brings: its place in the package is kept. */
 function Expect({ act }: { act: (op: PackageOp) => void }) {
+  const { held } = useHand();
+  const { brings } = useSide(held.head.side);
   const [expected, setExpected] = useState('');
-  const [from, setFrom] = useState('buyer');
+  const [chosen, setFrom] = useState('');
+  const from = chosen || brings[0];
   return (
     <form
       className="mb-4"
@@ -102,7 +104,7 @@ function Expect({ act }: { act: (op: PackageOp) => void }) {
           onChange={(e) => setExpected(e.target.value)}
         />
         <select className="field" aria-label="From whom" value={from} onChange={(e) => setFrom(e.target.value)}>
-          {FROM.map((who) => (
+          {brings.map((who) => (
             <option key={who}>{who}</option>
           ))}
         </select>

@@ -1,10 +1,12 @@
 /** One contact: its fields, its doubles, and for a client the record. */
 import { useState } from 'react';
+import { useChoices } from '../../api/choices';
+import type { ContactKind } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { moment } from '../../primitives/words';
 import { ClientRecord } from './client-record';
 import { ContactHistory } from './contact-history';
-import { fieldsOf, KINDS, type Kind } from './kinds';
+import { fieldsOf } from './kinds';
 import { useContact, type ContactProps } from './use-contact';
 
 type Writing = ReturnType<typeof useContact>;
@@ -12,6 +14,7 @@ type Writing = ReturnType<typeof useContact>;
 export function ContactCard(props: ContactProps) {
   const { contact, onSaved } = props;
   const writing = useContact(props);
+  const { contact_kinds } = useChoices();
   const [history, setHistory] = useState(false);
   const problem = writing.save.error as (Error & { mend?: string }) | null;
   return (
@@ -28,11 +31,11 @@ export function ContactCard(props: ContactProps) {
             className="field ml-auto py-1! text-sm"
             aria-label="Kind"
             value={writing.kind}
-            onChange={(e) => writing.put({ kind: e.target.value as Kind })}
+            onChange={(e) => writing.put({ kind: e.target.value as ContactKind })}
           >
-            {Object.entries(KINDS).map(([k, label]) => (
-              <option key={k} value={k}>
-                {label}
+            {contact_kinds.map((k) => (
+              <option key={k.kind} value={k.kind}>
+                {k.label}
               </option>
             ))}
           </select>
@@ -94,10 +97,11 @@ function ToLookAt({ contact, writing }: PartProps) {
 }
 
 function Fields({ isNew, writing: { kind, said, put } }: { isNew: boolean; writing: Writing }) {
+  const choices = useChoices();
   const say = (name: string, text: string) => put({ said: { ...said, [name]: text } });
   return (
     <div className="grid grid-cols-12 gap-x-2 gap-y-2">
-      {fieldsOf(kind, said).map(([name, label, width]) => (
+      {fieldsOf(choices, kind, said).map(({ field: name, label, width }) => (
         <label key={name} className="block text-xs text-ink-2" style={{ gridColumn: `span ${width}` }}>
           {label}
           <input

@@ -1,19 +1,21 @@
 /** Finding a contact while typing. */
 import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
-import type { Contact } from '../../api/client';
+import { useChoices } from '../../api/choices';
+import type { Contact, ContactKind } from '../../api/client';
 import { contactsQuery } from '../../api/queries';
 import { Finder } from '../../primitives/finder';
-import { KINDS, type Kind } from './kinds';
+import { kindLabel } from './kinds';
 
 interface Props {
   label: string;
-  kind?: Kind | '';
+  kind?: ContactKind | '';
   autoFocus?: boolean;
   onPick: (contact: Contact) => void;
 }
 
 export function ContactFinder({ label, kind = '', autoFocus = false, onPick }: Props) {
+  const choices = useChoices();
   const [text, setText] = useState('');
   const [open, setOpen] = useState(autoFocus);
   const find = useDeferredValue(text.trim());
@@ -41,7 +43,11 @@ export function ContactFinder({ label, kind = '', autoFocus = false, onPick }: P
           <span className="text-sm">
             <span className="block truncate font-medium">{c.name}</span>
             <span className="block truncate text-xs text-ink-2">
-              {[c.fields_said.company !== c.name && c.fields_said.company, c.fields_said.email, !kind && KINDS[c.kind]]
+              {[
+                c.fields_said.company !== c.name && c.fields_said.company,
+                c.fields_said.email,
+                !kind && kindLabel(choices, c.kind),
+              ]
                 .filter(Boolean)
                 .join(' · ')}
             </span>

@@ -2,7 +2,8 @@
 import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useDeferredValue, useState } from 'react';
-import { upload, type Contact } from '../../api/client';
+import { useChoices } from '../../api/choices';
+import { upload, type Contact, type ContactKind } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { contactPartsQuery, contactQuery } from '../../api/queries';
 import { FileLink } from '../../primitives/file-link';
@@ -11,14 +12,14 @@ import { FileButton } from '../../primitives/file-button';
 import { notify, sayProblem } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { ContactCard } from './contact-card';
-import { KINDS, type Kind } from './kinds';
+import { kindLabel } from './kinds';
 
 const NEW = 'new';
 
 export function ContactsScreen() {
   const { contact } = useSearch({ from: '/contacts' });
   const [find, setFind] = useState('');
-  const [kind, setKind] = useState<Kind | ''>('');
+  const [kind, setKind] = useState<ContactKind | ''>('');
   const sought = useDeferredValue(find.trim());
   const {
     data: parts,
@@ -87,13 +88,14 @@ export function ContactsScreen() {
 interface HeadProps {
   find: string;
   setFind: (find: string) => void;
-  kind: Kind | '';
-  setKind: (kind: Kind | '') => void;
+  kind: ContactKind | '';
+  setKind: (kind: ContactKind | '') => void;
   onNew: () => void;
 }
 
 /** Finding, files in and out, and a new one. */
 function Head({ find, setFind, kind, setKind, onNew }: HeadProps) {
+  const { contact_kinds } = useChoices();
   const queries = useQueryClient();
   const takeIn = useAction({
     mutationFn: (file: File, key: string) => upload<{ added: number; known: number }>('/api/contacts/cards', file, key),
@@ -115,11 +117,16 @@ function Head({ find, setFind, kind, setKind, onNew }: HeadProps) {
         value={find}
         onChange={(e) => setFind(e.target.value)}
       />
-      <select className="field" aria-label="Kind of contact" value={kind} onChange={(e) => setKind(e.target.value as Kind | '')}>
+      <select
+        className="field"
+        aria-label="Kind of contact"
+        value={kind}
+        onChange={(e) => setKind(e.target.value as ContactKind | '')}
+      >
         <option value="">Every kind</option>
-        {Object.entries(KINDS).map(([k, label]) => (
-          <option key={k} value={k}>
-            {label}
+        {contact_kinds.map((k) => (
+          <option key={k.kind} value={k.kind}>
+            {k.label}
           </option>
         ))}
       </select>
@@ -145,6 +152,7 @@ function Head({ find, setFind, kind, setKind, onNew }: HeadProps) {
 }
 
 function Row({ contact: c, here, show }: { contact: Contact; here: boolean; show: () => void }) {
+  const choices = useChoices();
   const said = c.fields_said;
   return (
     <li
@@ -158,7 +166,7 @@ function Row({ contact: c, here, show }: { contact: Contact; here: boolean; show
       >
         {c.name}
       </button>
-      <span className="text-right text-xs text-ink-2">{KINDS[c.kind]}</span>
+      <span className="text-right text-xs text-ink-2">{kindLabel(choices, c.kind)}</span>
       <span className="min-w-0 truncate text-xs text-ink-2">
         {[said.company !== c.name && said.company, said.email, said.phone].filter(Boolean).join(' · ') || 'no e-mail or phone'}
       </span>

@@ -1,12 +1,12 @@
 /** Contacts for a group of facts of the deal at hand: filled from one, or kept as one. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import type { ContactKind } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
 import { useHand } from '../hand/hand';
 import { ContactFinder } from './contact-finder';
-import type { Kind } from './kinds';
 
 /** `position` is the party's, from 1, where the group is one of parties; `party` its id. */
 interface Props {
@@ -19,7 +19,7 @@ export function GroupContacts({ group, position, party = '' }: Props) {
   const { held, facts, calls, take, isDeal } = useHand();
   const [finding, setFinding] = useState(false);
   const queries = useQueryClient();
-  const kind = held.catalog.contact_groups.find((g) => g.group === group)?.kind as Kind | undefined;
+  const kind = held.catalog.contact_groups.find((g) => g.group === group)?.kind as ContactKind | undefined;
   const at = position ? `${group}.${position}.` : `${group}.`;
   const use = useAction({
     mutationFn: (contact: { id: string }, key: string) => calls.fillFrom(key, { contact: contact.id, group, party }),

@@ -1,40 +1,29 @@
-/** Kinds of contact, and the fields that each of them has. */
-import type { Contact } from '../../api/client';
+/** How the fields of a contact stand beside each other; which there are of each kind comes with the choices. */
+import type { Choices, ContactKind } from '../../api/client';
 
-export type Kind = Contact['kind'];
-export const KINDS: Record<Kind, string> = {
-  client: 'Client',
-  agent: 'Agent',
-  title: 'Title company',
-  lender: 'Lender',
-  inspector: 'Inspector',
-  attorney: 'Attorney',
-  warranty: 'Home warranty',
-  association_manager: 'Association manager',
-  other: 'Other',
+/** In twelfths of a row; a whole one where nothing is said. */
+const WIDTH: Record<string, number> = {
+  given: 4,
+  middle: 2,
+  family: 4,
+  suffix: 2,
+  company: 4,
+  email: 5,
+  phone: 3,
+  entity_kind: 6,
+  signer: 6,
+  licence: 6,
+  code: 6,
 };
 
-/** Field, label, width in twelfths. */
-const FIELDS: [string, string, number][] = [
-  ['given', 'Given name', 4],
-  ['middle', 'Middle', 2],
-  ['family', 'Family name', 4],
-  ['suffix', 'Suffix', 2],
-  ['company', 'Company or entity', 4],
-  ['email', 'E-mail', 5],
-  ['phone', 'Phone', 3],
-  ['entity_kind', 'Kind of entity', 6],
-  ['signer', 'Who signs for it', 6],
-  ['address', 'Address', 12],
-  ['licence', 'License', 6],
-  ['code', 'Listing-service code', 6],
-];
-const ONLY: Record<string, Kind[]> = { entity_kind: ['client'], signer: ['client'], licence: ['agent'], code: ['agent'] };
+/** The fields that a contact of this kind is asked for, with their widths; one that has a text is always shown. */
+export function fieldsOf(choices: Choices, kind: ContactKind, said: Record<string, string>) {
+  const asked = new Set(choices.contact_kinds.find((k) => k.kind === kind)?.fields_asked);
+  return choices.contact_fields
+    .filter((f) => f.field !== 'notes')
+    .filter((f) => said[f.field] || (asked.has(f.field) && (said.company || !f.of_entity)))
+    .map((f) => ({ ...f, width: WIDTH[f.field] ?? 12 }));
+}
 
-/** The fields that a contact of this kind is asked for; one that has a text is always shown. */
-export const fieldsOf = (kind: Kind, said: Record<string, string>) =>
-  FIELDS.filter(
-    ([name]) =>
-      said[name] ||
-      ((!ONLY[name] || ONLY[name].includes(kind)) && (said.company || (name !== 'entity_kind' && name !== 'signer'))),
-  );
+export const kindLabel = (choices: Choices, kind: ContactKind) =>
+  choices.contact_kinds.find((k) => k.kind === kind)?.label ?? kind;

@@ -1,14 +1,13 @@
 /** A contact being written: what is typed, and what can be done with it. */
 import { useQueryClient } from '@tanstack/react-query';
-import { client, got, once, type Contact } from '../../api/client';
+import { client, got, once, type Contact, type ContactKind } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
 import { notify, sayProblem } from '../../primitives/notices';
-import type { Kind } from './kinds';
 
 export interface ContactProps {
   contact?: Contact;
-  kind: Kind;
+  kind: ContactKind;
   onSaved: (contact: Contact) => void;
   onGone: () => void;
 }

@@ -1,19 +1,12 @@
 /** What can be done with a deal as a whole: its clients' records, the deal before, and the client's next one. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
+import { useSide } from '../../api/choices';
 import { client, got, once } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { notify, sayProblem } from '../../primitives/notices';
 import { useDeal } from './use-deal';
-
-/** How a deal of each side ends, well and without success, and what its client goes on to. */
-const ENDS: Record<string, { well: string; ended: string; another: string }> = {
-  buying: { well: 'It closed', ended: 'It fell through', another: 'another home' },
-  listing: { well: 'It closed', ended: 'The listing ended unsold', another: 'a new listing' },
-  'leasing out': { well: 'It is leased', ended: 'It ended without a tenant', another: 'another property' },
-  renting: { well: 'It is leased', ended: 'It fell through', another: 'another home' },
-};
 
 /** What is done with the deal as a whole. */
 function useWholeDeal() {
@@ -63,7 +56,7 @@ export function DealMenu() {
   const navigate = useNavigate();
   const { next, stage, away } = useWholeDeal();
   const isOver = deal.head.stage !== 'filling';
-  const words = ENDS[deal.head.side] ?? ENDS.buying!;
+  const side = useSide(deal.head.side);
   return (
     <MoreMenu label="More about this deal" width={320}>
       {deal.clients.map((c) => (
@@ -97,12 +90,12 @@ export function DealMenu() {
       ) : (
         <>
           <MenuItem run={() => stage.mutate('closed')} note="asks for nothing any more">
-            {words.well}
+            {side.ends_well}
           </MenuItem>
           <MenuItem run={() => next.mutate(true)} note="closes this one and starts the next from it">
-            {`${words.ended}, go on to ${words.another}`}
+            {`${side.ends_without}, go on to ${side.goes_on_to}`}
           </MenuItem>
-          <MenuItem run={() => stage.mutate('fell through')}>{words.ended}</MenuItem>
+          <MenuItem run={() => stage.mutate('fell through')}>{side.ends_without}</MenuItem>
         </>
       )}
       <MenuItem

@@ -34,10 +34,6 @@ const WHOM = [
   ['others', 'Lender, title, others'],
 ] as const;
 
-/** What concerns somebody: a lender or title company gets what both sides have. */
-const concerns = (audience: string[], whom: For) =>
-  whom === 'others' ? audience.includes('client') && audience.includes('other side') : audience.includes(whom);
-
 const BLANK: Said = {
   whom: 'other side',
   papers: null,
@@ -56,7 +52,7 @@ export function Deliver({ choice, close }: { choice: Deliveries; close: () => vo
   const kept = useKept<Said>(`deliver ${id}`, blank);
   const said = kept.typed;
   const set = (part: Partial<Said>) => kept.set({ ...said, ...part });
-  const usual = choice.papers.filter((p) => concerns(p.audience, said.whom)).map((p) => p.document);
+  const usual = choice.papers.filter((p) => p.usually_for.includes(said.whom)).map((p) => p.document);
   const there = new Set(choice.papers.map((p) => p.document));
   const papers = (said.papers ?? usual).filter((d) => there.has(d));
   const send = useAction({

@@ -3,6 +3,7 @@ import type { ReactNode } from 'react';
 import { client, got, type WrittenTemplate } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
+import { capital } from '../../primitives/words';
 import { useHand } from '../hand/hand';
 import { Answers } from './answers';
 import { KindsChoice } from './kinds-choice';
@@ -62,7 +63,7 @@ export function AboutScreen() {
           </Part>
           <Part title="For">
             <p className="mb-2 text-sm">
-              {template.side[0]?.toUpperCase() + template.side.slice(1)}
+              {capital(template.side)}
               {template.copied_from && <span className="text-ink-2"> · a copy of “{template.copied_from.name}”</span>}
             </p>
             <KindsChoice kinds={template.kinds} onChange={(kinds) => say.mutate({ kinds })} />

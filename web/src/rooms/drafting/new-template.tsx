@@ -2,7 +2,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
-import { client, got, once, type TemplateChoice } from '../../api/client';
+import { useChoices } from '../../api/choices';
+import { client, got, once, type Side, type TemplateChoice } from '../../api/client';
 import { asTemplateQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
@@ -10,9 +11,6 @@ import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { some } from '../../primitives/words';
 import { KindsChoice } from './kinds-choice';
-
-const SIDES = ['buying', 'listing', 'renting', 'leasing out'] as const;
-type Side = (typeof SIDES)[number];
 
 /** What a template is begun from: nothing, another one, or a deal. */
 export interface From {
@@ -43,6 +41,7 @@ export function useBegin(onBegun: () => void) {
 }
 
 export function NewTemplate({ from, onClose }: { from: From; onClose: () => void }) {
+  const { sides } = useChoices();
   const named = from.like ? `${from.like.name}, my own` : '';
   const kept = useKept(`new template ${from.like?.id ?? from.deal?.id ?? ''}`, named);
   const [side, setSide] = useState<Side>('buying');
@@ -91,7 +90,7 @@ export function NewTemplate({ from, onClose }: { from: From; onClose: () => void
           <label className="block text-sm">
             Side
             <select className="field mt-1 block" value={side} onChange={(e) => setSide(e.target.value as Side)}>
-              {SIDES.map((s) => (
+              {sides.map(({ side: s }) => (
                 <option key={s}>{s}</option>
               ))}
             </select>

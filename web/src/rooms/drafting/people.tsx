@@ -1,19 +1,10 @@
 /** Firms and people that recur in the deals of a template: read anew from Contacts for each deal. */
 import { useState } from 'react';
+import { useChoices } from '../../api/choices';
 import { Button } from '../../primitives/button';
 import { ContactFinder } from '../contacts/contact-finder';
-import { KINDS, type Kind } from '../contacts/kinds';
 import type { WrittenTemplate } from '../../api/client';
 
-/** Who recurs, with the kind of contact that it is; those named like their kind of contact bear its name. */
-const RECURRING: { group: string; kind: Kind; label: string }[] = [
-  { group: 'second_agent', kind: 'agent', label: 'Second agent' },
-  ...(['title', 'lender', 'inspector', 'attorney', 'warranty', 'association_manager'] as const).map((kind) => ({
-    group: kind,
-    kind,
-    label: KINDS[kind],
-  })),
-];
 /** Who needs no choosing: read from where they say it themselves. */
 const FROM_PROFILES = [
   ['Agent', 'whoever begins the deal, from their profile'],
@@ -26,6 +17,7 @@ interface Props {
 }
 
 export function People({ template, say }: Props) {
+  const { recurring } = useChoices();
   const [finding, setFinding] = useState<string>();
   const people = Object.fromEntries(Object.entries(template.people).map(([group, who]) => [group, who.id]));
   return (
@@ -37,7 +29,7 @@ export function People({ template, say }: Props) {
             <span className="pl-[5px] text-ink-2">{from}</span>
           </li>
         ))}
-        {RECURRING.map(({ group, kind, label }) => {
+        {recurring.map(({ group, kind, label }) => {
           const who = template.people[group];
           return (
             <li key={group} className="flex min-h-8 flex-wrap items-center gap-x-3">

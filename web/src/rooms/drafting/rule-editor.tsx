@@ -1,9 +1,9 @@
 /** When a template is offered: chosen by the agent, or by a rule over what is known of a new deal; tried on past deals. */
 import { useQuery } from '@tanstack/react-query';
+import { sideOf, useChoices } from '../../api/choices';
 import { client, got, type WrittenTemplate } from '../../api/client';
 import { countiesQuery } from '../../api/queries';
 import { useKept } from '../../api/use-kept';
-import { PROPERTY_KINDS } from '../forms/property-kinds';
 
 type Weight = WrittenTemplate['weight'];
 type Said = Partial<Pick<WrittenTemplate, 'rule' | 'weight'>>;
@@ -12,7 +12,6 @@ const WEIGHTS: [Weight, string][] = [
   ['suggested', 'Suggested where a rule holds'],
   ['required', 'Required where a rule holds'],
 ];
-const LOANS = ['cash', 'conventional', 'FHA', 'VA', 'seller carry', 'assumption'];
 
 /** A rule out of choices; what was chosen nowhere is left out. */
 const ruleOf = (chosen: Record<string, string>) =>
@@ -36,6 +35,7 @@ export function RuleEditor(props: Props) {
 }
 
 function Editor({ template, say }: Props) {
+  const choices = useChoices();
   const { data: counties = [] } = useQuery(countiesQuery);
   const kept = useKept(`template ${template.id} rule`, template.rule);
   const chosen = chosenIn(kept.typed);
@@ -46,9 +46,9 @@ function Editor({ template, say }: Props) {
     put(ruleOf({ ...chosen, 'deal.side': template.side, [key]: value }));
   };
   const asks: [string, string, string[]][] = [
-    ['property.category', 'Kind of property', PROPERTY_KINDS],
+    ['property.category', 'Kind of property', choices.property_kinds],
     ['property.county', 'County', counties],
-    ['terms.loan_type', 'Loan', template.side === 'buying' || template.side === 'listing' ? LOANS : []],
+    ['terms.loan_type', 'Loan', sideOf(choices, template.side).is_lease ? [] : choices.loan_types],
   ];
   return (
     <>

@@ -1,7 +1,8 @@
 /** All shared values by group, with where each came from and how many blanks it goes to. */
 import { useNavigate } from '@tanstack/react-router';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
-import type { Fact } from '../../api/client';
+import { useSide } from '../../api/choices';
+import type { Fact, SideChoice } from '../../api/client';
 import { Columns } from '../../primitives/columns';
 import { Legend, Mark, markOf } from '../../primitives/mark';
 import { GroupContacts } from '../contacts/group-contacts';
@@ -37,11 +38,10 @@ interface Group {
 }
 
 /** The groups that this side has to do with: the clients first, the other parties, then all else. */
-function groupsOf(held: Held, isDeal: boolean, stays: (key: string) => boolean): Group[] {
-  const { party_groups, sides, groups } = held.catalog;
+function groupsOf(held: Held, side: SideChoice, isDeal: boolean, stays: (key: string) => boolean): Group[] {
+  const { party_groups, groups } = held.catalog;
   const parties = party_groups.map((g) => g.group);
-  const side = sides.find((s) => s.side === held.head.side);
-  const others = parties.filter((g) => g !== side?.clients && g !== side?.others);
+  const others = parties.filter((g) => g !== side.clients && g !== side.others);
   const rank = (group: string) => (group === held.head.client_group ? 0 : parties.includes(group) ? 1 : 2);
   return Object.entries(groups)
     .filter(([group]) => !others.includes(group))
@@ -82,7 +82,8 @@ export function FactList({ wanted, tools, children, beside }: Props) {
     reached.current = wanted;
     row.scrollIntoView({ block: row.hasAttribute('data-fact') ? 'center' : 'start' });
   }, [wanted, filter, showAll]);
-  const groups = groupsOf(held, isDeal, stays);
+  const side = useSide(held.head.side);
+  const groups = groupsOf(held, side, isDeal, stays);
   const counts = useMemo(() => countsOf(held), [held]);
   // What is in hand is on this list: the one chosen, or the first of it.
   const [chosen, setChosen] = useState(wanted ?? '');

@@ -5,7 +5,7 @@ import { useMemo, useState, type ReactNode } from 'react';
 import type { Blank, Fact } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Mark, markOf, MARKS, type MarkName } from '../../primitives/mark';
-import { moment, some } from '../../primitives/words';
+import { capital, moment, some } from '../../primitives/words';
 import { FactInput } from './fact-input';
 import { Findings } from '../hand/findings';
 import { useHand } from '../hand/hand';
@@ -200,7 +200,7 @@ function Changes({ keyName, workedOut }: { keyName: string; workedOut: boolean }
         {workedOut ? 'How it was worked out' : 'Who changed it'}
       </Button>
       {asked && error && <p className="text-xs text-wax">This can’t be read just now. What you typed is safe.</p>}
-      {asked && data?.why && <p className="text-xs">{data.why.replace(/^./, (c) => c.toUpperCase())}.</p>}
+      {asked && data?.why && <p className="text-xs">{capital(data.why)}.</p>}
       {asked && data?.history.length === 0 && !data.why && (
         <p className="text-xs text-ink-2">Nobody has typed or brought in a value here.</p>
       )}

@@ -1,6 +1,7 @@
 /** What is done next, once a property is brought in: each a way to where it is done. */
 import { Link } from '@tanstack/react-router';
 import type { ReactNode } from 'react';
+import { useSide } from '../../api/choices';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
 import { some } from '../../primitives/words';
@@ -12,8 +13,8 @@ export function NextSteps() {
   const { deal, id } = useDeal();
   const open = useOpenCount();
   const { next } = useOpen();
-  const side = deal.catalog.sides.find((s) => s.side === deal.head.side);
-  const unnamed = [side?.clients, side?.others].filter((g): g is string => Boolean(g) && !deal.parties[g ?? '']?.length);
+  const side = useSide(deal.head.side);
+  const unnamed = [side.clients, side.others].filter((g) => !deal.parties[g]?.length);
   const expected = deal.documents.filter((d) => !d.edition).length;
   const steps = [
     ...unnamed.map((group) => <Unnamed key={group} group={group} />),

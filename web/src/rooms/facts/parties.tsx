@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
 import { announce } from '../../primitives/notices';
+import { capital } from '../../primitives/words';
 import { GroupContacts } from '../contacts/group-contacts';
 import { Findings } from '../hand/findings';
 import { useHand, type Held } from '../hand/hand';
@@ -11,21 +12,6 @@ import { oneOf, useRecorded } from './use-recorded';
 
 type Party = NonNullable<Held['parties'][string]>[number];
 
-const PERSON = ['given', 'middle', 'family', 'suffix', 'email', 'phone', 'mailing_address', 'capacity'];
-const ENTITY = ['entity_name', 'entity_kind', 'signer', 'email', 'phone', 'mailing_address'];
-const LABELS: Record<string, string> = {
-  given: 'Given name',
-  middle: 'Middle',
-  family: 'Family name',
-  suffix: 'Suffix',
-  email: 'E-mail',
-  phone: 'Phone',
-  mailing_address: 'Mailing address',
-  capacity: 'Signs as',
-  entity_name: 'Name of the entity',
-  entity_kind: 'Kind',
-  signer: 'Who signs for it',
-};
 const WIDTH: Record<string, string> = {
   given: 'w-[23%]',
   middle: 'w-[16%]',
@@ -39,6 +25,10 @@ const WIDTH: Record<string, string> = {
   entity_kind: 'w-[24%]',
   signer: 'w-[38%]',
 };
+
+/** The fields of such a party; what sort it is, is said by a button. */
+const askedOf = (held: Held, sort: string) =>
+  held.catalog.party_fields.filter((f) => !f.worked_out && f.field !== 'kind' && (!f.of || f.of === sort));
 
 export function Parties({ group, onHand }: { group: string; onHand: (key: string) => void }) {
   const { held, edit } = useHand();
@@ -118,6 +108,7 @@ function PartyRow({
   const one = oneOf(held, group);
   const called = party.name || `${one} ${position}`;
   const [entity, setEntity] = useState(party.is_entity);
+  const asked = askedOf(held, entity ? 'entity' : 'person');
   const ids = (held.parties[group] ?? []).map((p) => p.id);
   const up = () => {
     const order = ids.filter((i) => i !== party.id);
@@ -156,7 +147,7 @@ function PartyRow({
         </span>
       </div>
       <div className="flex flex-wrap gap-x-2 gap-y-2">
-        {(entity ? ENTITY : PERSON).map((field) => {
+        {asked.map(({ field, label }) => {
           const fact = facts.get(`${at}.${field}`);
           return fact ? (
             <div
@@ -165,11 +156,11 @@ function PartyRow({
               className={`${WIDTH[field]} @max-[560px]:w-[calc(50%-4px)] @max-[340px]:w-full`}
             >
               <span className="block text-xs text-ink-2" aria-hidden="true">
-                {LABELS[field]}
+                {capital(label)}
               </span>
               <FactInput
                 fact={{ ...fact, example: '' }}
-                label={`${held.catalog.ones.get(group)} ${position}, ${LABELS[field]?.toLowerCase()}`}
+                label={`${held.catalog.ones.get(group)} ${position}, ${label}`}
                 onFocus={() => onHand(fact.key)}
               />
             </div>

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
 import { Bookmark } from 'lucide-react';
 import { useDeferredValue, useState } from 'react';
+import { useChoices } from '../../api/choices';
 import { client, got, type FormChoice } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { formsQuery, membershipsQuery } from '../../api/queries';
@@ -10,11 +11,9 @@ import { notify } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { FormPreview } from './form-preview';
 import { FormsHead } from './forms-head';
-import { PROPERTY_KINDS } from './property-kinds';
-
-const SIDES = ['buying', 'listing', 'leasing out', 'renting'];
 
 export function FormsScreen() {
+  const { sides, property_kinds } = useChoices();
   const [find, setFind] = useState('');
   const [side, setSide] = useState('');
   const [kind, setKind] = useState('');
@@ -46,8 +45,8 @@ export function FormsScreen() {
             move(e.key === 'ArrowDown' ? 1 : -1);
           }}
         />
-        <Narrow label="Side" all="Every side" options={SIDES} value={side} onChoose={setSide} />
-        <Narrow label="Kind of property" all="Every property" options={PROPERTY_KINDS} value={kind} onChoose={setKind} />
+        <Narrow label="Side" all="Every side" options={sides.map((s) => s.side)} value={side} onChoose={setSide} />
+        <Narrow label="Kind of property" all="Every property" options={property_kinds} value={kind} onChoose={setKind} />
         <label className="flex items-center gap-1.5 text-sm">
           <input type="checkbox" checked={only} onChange={(e) => setOnly(e.target.checked)} /> Kept at hand
         </label>

@@ -1,11 +1,11 @@
 /** Beside the pages of a paper: what it is called, what is still to be confirmed, and the blank in hand. */
+import { useChoices } from '../../api/choices';
 import type { CatalogFact, PaperInWork, Placed } from '../../api/client';
 import { Labelled } from './paper-words';
 import { PlacedGroups } from './placed-groups';
 import { PlacedInHand } from './placed-in-hand';
 import type { usePlacing } from './use-placing';
 
-const SIDES = ['buying', 'listing', 'leasing out', 'renting'] as const;
 export interface Props {
   paper: PaperInWork;
   said: PaperInWork['paper'];
@@ -19,6 +19,7 @@ export interface Props {
 export function PaperLens(props: Props) {
   const { paper, said, setSaid } = props;
   const { chosen } = props.placing;
+  const sides = useChoices().sides.map((s) => s.side);
   return (
     <section
       aria-label="Lens"
@@ -43,14 +44,14 @@ export function PaperLens(props: Props) {
         </Labelled>
         <fieldset className="flex flex-wrap gap-x-3 gap-y-1">
           <legend className="sr-only">Used when</legend>
-          {SIDES.map((side) => (
+          {sides.map((side) => (
             <label key={side} className="flex items-center gap-1.5">
               <input
                 type="checkbox"
                 checked={said.sides?.includes(side) ?? true}
                 onChange={(e) =>
                   setSaid({
-                    sides: SIDES.filter((s) => (s === side ? e.target.checked : (said.sides ?? [...SIDES]).includes(s))),
+                    sides: sides.filter((s) => (s === side ? e.target.checked : (said.sides ?? sides).includes(s))),
                   })
                 }
               />

@@ -1,12 +1,10 @@
 /** The blank in hand: what it asks for, who signs or answers, and what can be done with it. */
-import type { Placed } from '../../api/client';
+import { useChoices } from '../../api/choices';
+import type { Choices, Placed } from '../../api/client';
 import { Button } from '../../primitives/button';
 import type { Props } from './paper-lens';
-import { KINDS, Labelled, plain, ROLES } from './paper-words';
+import { Labelled, plain } from './paper-words';
 import { instead } from './placing';
-
-/** Roles of people who may alone answer a blank: the parties, not their agents. */
-const PARTIES = ROLES.slice(0, 10);
 
 type InHand = Pick<Props, 'catalog' | 'placing'> & { p: Placed };
 
@@ -52,21 +50,18 @@ export function PlacedInHand({ p, catalog, placing, paper, faults }: Props & { p
 }
 
 function WhoSigns({ p, placing: { change } }: Omit<InHand, 'catalog'>) {
+  const { signer_roles, sign_kinds } = useChoices();
   return (
     <div className="grid grid-cols-2 gap-2">
       <Labelled label="Who signs">
         <select className="field w-full" value={p.role} onChange={(e) => change(p.id, { role: e.target.value, confirmed: true })}>
           <option value="">Choose</option>
-          {ROLES.map((r) => (
-            <option key={r} value={r}>
-              {plain(r)}
-            </option>
-          ))}
+          <Roles of={signer_roles} />
         </select>
       </Labelled>
       <Labelled label="What">
         <select className="field w-full" value={p.sign} onChange={(e) => change(p.id, { sign: e.target.value })}>
-          {['signature', 'initials', 'date'].map((s) => (
+          {sign_kinds.map((s) => (
             <option key={s}>{s}</option>
           ))}
         </select>
@@ -74,6 +69,13 @@ function WhoSigns({ p, placing: { change } }: Omit<InHand, 'catalog'>) {
     </div>
   );
 }
+
+const Roles = ({ of }: { of: Choices['signer_roles'] }) =>
+  of.map(({ role, label }) => (
+    <option key={role} value={role}>
+      {label}
+    </option>
+  ));
 
 /** The fact that it is bound to, the one suggested, and what else it may be. */
 function AsksFor({ p, catalog, placing: { change, confirm } }: InHand) {
@@ -122,10 +124,11 @@ function AsksFor({ p, catalog, placing: { change, confirm } }: InHand) {
 }
 
 function Takes({ p, placing: { change } }: Omit<InHand, 'catalog'>) {
+  const { value_kinds } = useChoices();
   return (
     <Labelled label="Takes">
       <select className="field w-full" value={p.kind || 'text'} onChange={(e) => change(p.id, { kind: e.target.value })}>
-        {KINDS.map((k) => (
+        {value_kinds.map((k) => (
           <option key={k} value={k}>
             {plain(k)}
           </option>
@@ -163,6 +166,7 @@ function StandsFor({ p, catalog, placing: { change } }: InHand) {
 
 /** What it is called, how many lines it has, who answers it, and whether it has to be answered. */
 function HowItIs({ p, placing: { change } }: Omit<InHand, 'catalog'>) {
+  const { signer_roles } = useChoices();
   const setLines = (text: string) => change(p.id, { lines: Math.max(1, Math.min(60, Number(text) || 1)) });
   return (
     <>
@@ -184,11 +188,7 @@ function HowItIs({ p, placing: { change } }: Omit<InHand, 'catalog'>) {
         <Labelled label="Only answered by">
           <select className="field w-full" value={p.who} onChange={(e) => change(p.id, { who: e.target.value })}>
             <option value="">the agent too</option>
-            {PARTIES.map((r) => (
-              <option key={r} value={r}>
-                {plain(r)}
-              </option>
-            ))}
+            <Roles of={signer_roles.filter((r) => r.is_party)} />
           </select>
         </Labelled>
       </div>

@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, useLocation, useNavigate } from '@tanstack/react-router';
 import { useEffect, useRef, useState } from 'react';
+import { useSide } from '../../api/choices';
 import { client, got, type OfferColumn, type OfferRow } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { offersQuery } from '../../api/queries';
@@ -26,7 +27,6 @@ const ANOTHER = {
   comes: 'Each offer that comes in has its own buyers, agent, terms and documents.',
   'is made': 'Another offer on this home starts from this one or bare.',
 };
-const RECEIVES = ['listing', 'leasing out'];
 
 /** What is done with offers; `onDone` when it was. */
 function useOffers(onDone: () => void) {
@@ -68,7 +68,7 @@ export function OffersScreen() {
   const [apart, setApart] = useState(false);
   const [asked, setAsked] = useState<Asked | null>(null);
   const navigate = useNavigate();
-  const receives = RECEIVES.includes(deal.head.side);
+  const receives = useSide(deal.head.side).gets_offers;
   const { act, add } = useOffers(() => setAsked(null));
   const ofOffer = (o: OfferColumn) => ({ offer: o.in_force ? undefined : o.id });
   const go = (o: OfferColumn) => void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: ofOffer(o) });

@@ -1,16 +1,13 @@
 /** A member invited, placed, or leaving: what the broker is asked for each. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { client, got, once, type Member, type Members } from '../../api/client';
+import { client, got, once, type Member, type MemberRole, type Members } from '../../api/client';
 import { membersQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
 import { notify } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { Asked } from './asked';
-
-const ROLES = ['agent', 'coordinator', 'broker'] as const;
-type Role = (typeof ROLES)[number];
 
 interface ChoiceProps {
   label: string;
@@ -30,7 +27,7 @@ function Choice({ label, value, set, children }: ChoiceProps) {
   );
 }
 
-const roles = ROLES.map((role) => <option key={role}>{role}</option>);
+const roles = (all: Members) => all.roles.map((role) => <option key={role}>{role}</option>);
 const offices = (all: Members) =>
   all.offices.map((o) => (
     <option key={o.id} value={o.id}>
@@ -45,7 +42,7 @@ function usePut() {
 }
 
 export function Invite({ all, onClose }: { all: Members; onClose: () => void }) {
-  const none = { email: '', name: '', role: 'agent' as Role, office: all.offices[0]?.id ?? '' };
+  const none = { email: '', name: '', role: 'agent' as MemberRole, office: all.offices[0]?.id ?? '' };
   const { typed: said, set, settle } = useKept('invitation', none);
   const put = usePut();
   const invite = useAction({
@@ -79,8 +76,8 @@ export function Invite({ all, onClose }: { all: Members; onClose: () => void }) 
         Name as forms print it
         <input className="field mt-1 block w-full" value={said.name} onChange={(e) => set({ ...said, name: e.target.value })} />
       </label>
-      <Choice label="Role" value={said.role} set={(role) => set({ ...said, role: role as Role })}>
-        {roles}
+      <Choice label="Role" value={said.role} set={(role) => set({ ...said, role: role as MemberRole })}>
+        {roles(all)}
       </Choice>
       <Choice label="Branch" value={said.office} set={(office) => set({ ...said, office })}>
         {offices(all)}
@@ -91,7 +88,7 @@ export function Invite({ all, onClose }: { all: Members; onClose: () => void }) 
 }
 
 export function Place({ all, member, onClose }: { all: Members; member: Member; onClose: () => void }) {
-  const [role, setRole] = useState(member.role as Role);
+  const [role, setRole] = useState(member.role as MemberRole);
   const [office, setOffice] = useState(member.office_id);
   const put = usePut();
   const place = useAction({
@@ -109,8 +106,8 @@ export function Place({ all, member, onClose }: { all: Members; member: Member; 
   });
   return (
     <Asked title={`Role and branch of ${member.name}`} act="Save" ready action={place} onClose={onClose}>
-      <Choice label="Role" value={role} set={(r) => setRole(r as Role)}>
-        {roles}
+      <Choice label="Role" value={role} set={(r) => setRole(r as MemberRole)}>
+        {roles(all)}
       </Choice>
       <Choice label="Branch" value={office} set={setOffice}>
         {offices(all)}

@@ -1,6 +1,6 @@
 /** Duties in groups: by day, by how far they are, by who does them. */
 import type { DueRow, Duty } from '../../api/client';
-import { daysAfter, today } from '../../primitives/words';
+import { capital, daysAfter, today } from '../../primitives/words';
 
 /** What views know of a duty, be it of the deal at hand or of one among many. */
 export type Due = Pick<Duty, 'code' | 'what' | 'who' | 'named' | 'day' | 'why' | 'note' | 'progress' | 'late'> &
@@ -49,7 +49,7 @@ export function byPerson<D extends Due>(dues: readonly D[]): Group<D>[] {
     const who = d.named ? `${d.named}, ${d.who}` : d.who || 'Nobody named';
     people.set(who, [...(people.get(who) ?? []), d]);
   }
-  const titled = [...people].map(([title, rows]) => ({ title: title.charAt(0).toUpperCase() + title.slice(1), rows }));
+  const titled = [...people].map(([title, rows]) => ({ title: capital(title), rows }));
   return titled.sort((a, b) => a.title.localeCompare(b.title));
 }
 

@@ -2,27 +2,21 @@
 import { useQuery } from '@tanstack/react-query';
 import { useRef, useState, type InputHTMLAttributes, type ReactNode } from 'react';
 import { flushSync } from 'react-dom';
-import { Problem, type TemplateChoice } from '../../api/client';
+import { useChoices, useSide } from '../../api/choices';
+import { Problem, type Side, type TemplateChoice } from '../../api/client';
 import { agentsQuery, sessionQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
-import { some } from '../../primitives/words';
+import { capital, some } from '../../primitives/words';
 import { ContactFinder } from '../contacts/contact-finder';
 import { PropertyFinder } from '../sources/property-finder';
-import { isNamed, NOBODY, SIDES, useStart, type Begun, type Person, type Side } from './use-start';
+import { isNamed, NOBODY, useStart, type Begun, type Person } from './use-start';
 
-const CLIENT: Record<Side, string> = { buying: 'Buyer', listing: 'Seller', renting: 'Tenant', 'leasing out': 'Landlord' };
 const MOST_PEOPLE = 12;
-/** What the price of such a deal is at its start, and how it may be typed. */
-const PRICE: Record<Side, [label: string, example: string]> = {
-  buying: ['Offered', '412.5k'],
-  listing: ['Asked', '412.5k'],
-  renting: ['Monthly rent', '2,150'],
-  'leasing out': ['Monthly rent', '2,150'],
-};
 
 export function NewDeal() {
   const { typed, put, templates, chosen, startNow, setLooking, error, isStarting } = useStart();
   const { side, people, home, name } = typed;
+  const { client, price, price_example } = useSide(side);
   return (
     <div className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6 max-[620px]:px-3">
       <h1 className="mb-5 font-serif text-[1.375rem] font-semibold">Start a deal</h1>
@@ -34,8 +28,8 @@ export function NewDeal() {
           <Part title="Side">
             <SideChoice side={side} onChoose={(chosen) => put({ side: chosen, picked: null })} />
           </Part>
-          <Part title={`${CLIENT[side]}s`}>
-            <People called={CLIENT[side]} people={people} setPeople={(all) => put({ people: all })} />
+          <Part title={`${client}s`}>
+            <People called={client} people={people} setPeople={(all) => put({ people: all })} />
           </Part>
           <Part title="Property" note="May come later. What the sources say is compared before anything is filled in.">
             {home ? (
@@ -44,11 +38,11 @@ export function NewDeal() {
               <PropertyFinder label="Property" onPick={(found) => put({ home: found })} onWaiting={setLooking} />
             )}
           </Part>
-          <Part title={PRICE[side][0]}>
+          <Part title={price}>
             <input
               className="field w-[160px]"
-              aria-label={PRICE[side][0]}
-              placeholder={PRICE[side][1]}
+              aria-label={price}
+              placeholder={price_example}
               maxLength={60}
               inputMode="decimal"
               value={typed.price}
@@ -112,15 +106,16 @@ function ForAgent({ agent, onChoose }: { agent: string; onChoose: (agent: string
 }
 
 function SideChoice({ side, onChoose }: { side: Side; onChoose: (side: Side) => void }) {
+  const { sides } = useChoices();
   return (
     <div role="radiogroup" aria-label="Side" className="flex flex-wrap gap-2">
-      {SIDES.map((s) => (
+      {sides.map(({ side: s }) => (
         <label
           key={s}
           className={`moves cursor-pointer rounded-md border px-3.5 py-1.5 text-sm font-medium has-focus-visible:outline-2 has-focus-visible:outline-green ${s === side ? 'border-green bg-green-wash text-green-2' : 'border-blotter-3 bg-paper'}`}
         >
           <input type="radio" name="side" className="sr-only" checked={s === side} onChange={() => onChoose(s)} />
-          {s[0]?.toUpperCase() + s.slice(1)}
+          {capital(s)}
         </label>
       ))}
     </div>
@@ -340,8 +335,6 @@ function TemplateOption({ template: t, isChosen, turn }: { template: TemplateCho
     </label>
   );
 }
-
-const capital = (said: string) => said.replace(/^./, (c) => c.toUpperCase());
 
 function Part({ title, note, children }: { title: string; note?: string; children: ReactNode }) {
   return (

@@ -2,13 +2,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
-import { client, got, once, type Found, type TemplateChoice } from '../../api/client';
+import { client, got, once, type Found, type Side, type TemplateChoice } from '../../api/client';
 import { templatesQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
 
-export const SIDES = ['buying', 'listing', 'renting', 'leasing out'] as const;
-export type Side = (typeof SIDES)[number];
 type Home = Pick<Found, 'listing' | 'parcel' | 'county' | 'address' | 'category'>;
 
 /** A client: typed, or one of the contacts. */

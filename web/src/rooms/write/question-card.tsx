@@ -2,7 +2,7 @@
 import { useEffect, useEffectEvent, useRef, type KeyboardEvent } from 'react';
 import type { Blank, Edit } from '../../api/client';
 import { Button } from '../../primitives/button';
-import { some } from '../../primitives/words';
+import { capital, some } from '../../primitives/words';
 import { DayPicker } from '../facts/day-picker';
 import { FactInput } from '../facts/fact-input';
 import { onThisForm } from '../facts/lens';
@@ -160,7 +160,7 @@ function Choices({ choices, explained, question, onChoose }: ChoicesProps) {
           >
             <kbd aria-hidden="true">{keyOf(n)}</kbd>
             <span>
-              {choice.replace(/^./, (c) => c.toUpperCase())}
+              {capital(choice)}
               {explained[choice] && <span className="block text-xs text-ink-2">{explained[choice]}</span>}
             </span>
           </button>

@@ -1,0 +1,77 @@
+"""What screens offer to choose from: the words of the job as the core has them.  The session brings them, so
+that no screen keeps a list of its own, and none is drawn before it has them."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any
+
+from quillcore.contacts import FIELDS, KINDS, OF_AN_ENTITY, fields_of
+from quillcore.contacts.model import SECOND_AGENT
+from quillcore.facts import Side, load_catalog
+from quillcore.facts.keys import roles_offered, who_brings
+from quillcore.forms.model import SIGN_KINDS
+from quillcore.templates.model import PEOPLE
+from quillcore.values import KINDS as VALUE_KINDS
+
+BOXES = ("choice", "yes_no")
+"""Kinds of value that are marked in boxes; all others are written."""
+SIDES = [(side.value, side.value) for side in Side]
+CONTACT_KINDS = list(KINDS.items())
+_ENDS = {
+    Side.BUYING: ("It closed", "It fell through", "another home"),
+    Side.LISTING: ("It closed", "The listing ended unsold", "a new listing"),
+    Side.LEASING_OUT: ("It is leased", "It ended without a tenant", "another property"),
+    Side.RENTING: ("It is leased", "It fell through", "another home"),
+}
+"""How a deal of each side ends, well and without success, and what its client goes on to; the sides in the
+order in which they are offered, the one that most deals begin on first."""
+
+
+@cache
+def choices() -> dict[str, Any]:
+    """All of them; they change with the product alone."""
+    catalog = load_catalog()
+    return {
+        "sides": [_side(side) for side in _ENDS],
+        "property_kinds": list(catalog["property.category"].options),
+        "loan_types": list(catalog["terms.loan_type"].options),
+        "contact_kinds": [
+            {"kind": kind, "label": label, "fields_asked": fields_of(kind)} for kind, label in KINDS.items()
+        ],
+        "contact_fields": [
+            {"field": name, "label": label, "of_entity": name in OF_AN_ENTITY}
+            for name, label in FIELDS.items()
+        ],
+        "recurring": [_recurring(group) for group in PEOPLE],
+        "value_kinds": [kind for kind in VALUE_KINDS if kind not in BOXES],
+        "signer_roles": [
+            {"role": str(role), "label": role.label, "is_party": role.group is not None}
+            for role in roles_offered()
+        ],
+        "sign_kinds": list(SIGN_KINDS),
+    }
+
+
+def _side(side: Side) -> dict[str, Any]:
+    return {
+        "side": side.value,
+        "client": side.clients.label,
+        "clients": side.clients.value,
+        "others": side.others.value,
+        "owners": side.owners.value,
+        "is_lease": side.is_lease,
+        "gets_offers": side.has_the_home,
+        "price": side.price_said,
+        "price_example": load_catalog()[side.price].example,
+        "brings": who_brings(side),
+        "ends_well": _ENDS[side][0],
+        "ends_without": _ENDS[side][1],
+        "goes_on_to": _ENDS[side][2],
+    }
+
+
+def _recurring(group: str) -> dict[str, str]:
+    if group == SECOND_AGENT:
+        return {"group": group, "kind": "agent", "label": "Second agent"}
+    return {"group": group, "kind": group, "label": KINDS[group]}
