@@ -50,7 +50,30 @@ const strangers = {
   rules: {
     'no-restricted-imports': [
       'error',
-      { patterns: [{ group: ['**/rooms/**', '@tanstack/*', 'radix-ui'], message: 'Signers load this on a phone: keep it small.' }] },
+      {
+        patterns: [
+          { group: ['**/rooms/**', '@tanstack/*', 'radix-ui'], message: 'Signers load this on a phone: keep it small.' },
+        ],
+      },
+    ],
+  },
+};
+
+/** Keys are taken apart in one file. */
+const keys = {
+  files: ['src/**'],
+  ignores: ['src/api/keys.ts', 'src/rooms/offices/welcome.tsx'], // whose dot parts a link
+  rules: {
+    'no-restricted-syntax': [
+      'error',
+      {
+        selector: "CallExpression[callee.property.name='split'][arguments.0.value='.']",
+        message: 'Keys are taken apart in src/api/keys.ts.',
+      },
+      {
+        selector: 'Literal[value=/^doc[.]/], TemplateElement[value.raw=/^doc[.]/]',
+        message: 'Keys are put together in src/api/keys.ts.',
+      },
     ],
   },
 };
@@ -63,4 +86,5 @@ export default tseslint.config(
   ...inOrder.filter(({ rules }) => rules['no-restricted-imports'][1].patterns.length > 0),
   ...below,
   strangers,
+  keys,
 );

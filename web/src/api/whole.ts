@@ -2,6 +2,7 @@
  * Deals as screens want them: what forms and the catalog fix is fetched once and kept, and put together with what a deal says
  * beyond it.
  */
+import { partyOf } from './keys';
 import {
   client,
   got,
@@ -129,7 +130,7 @@ type Sheet = Schemas['FactSheet'];
 function sheetOf(catalog: Catalog, key: string): Sheet {
   const found = catalog.byKey.get(key);
   if (found) return found;
-  const [group = '', position = '', name = ''] = key.split('.');
+  const { group, position, field: name } = partyOf(key);
   const field = catalog.fields.get(name);
   const label = `${catalog.ones.get(group) ?? ''} ${position} ${field?.label ?? name}`;
   const plain = { kind: 'text', options: [], example: '', worked_out: false };

@@ -4,6 +4,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { Link } from '@tanstack/react-router';
 import { GripVertical } from 'lucide-react';
 import { useId, useState, type ReactNode } from 'react';
+import { documentKey } from '../../api/keys';
 import type { PackageItem as Document, PackageOp } from '../../api/client';
 import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
@@ -152,7 +153,7 @@ function About({ document: d }: { document: Document }) {
       <span className="block text-xs text-ink-2">
         {from} · {d.why}
         {!d.ours && ' · filled by the other side'}
-        <Findings of={held.findings.filter((f) => f.place === `doc.${d.id}`)} inLine />
+        <Findings of={held.findings.filter((f) => f.place === documentKey(d.id))} inLine />
       </span>
     </span>
   );

@@ -2,6 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ContactKind } from '../../api/client';
+import { isOf } from '../../api/keys';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -20,7 +21,6 @@ export function GroupContacts({ group, position, party = '' }: Props) {
   const [finding, setFinding] = useState(false);
   const queries = useQueryClient();
   const kind = held.catalog.contact_groups.find((g) => g.group === group)?.kind as ContactKind | undefined;
-  const at = position ? `${group}.${position}.` : `${group}.`;
   const use = useAction({
     mutationFn: (contact: { id: string }, key: string) => calls.fillFrom(key, { contact: contact.id, group, party }),
     onSuccess: (delta) => {
@@ -30,7 +30,7 @@ export function GroupContacts({ group, position, party = '' }: Props) {
     onError: sayProblem,
   });
   const isOne = Boolean(position) || !(group in held.parties);
-  const typed = isOne ? [...facts.values()].filter((f) => f.key.startsWith(at) && f.shown && !f.worked_out) : [];
+  const typed = isOne ? [...facts.values()].filter((f) => isOf(f.key, group, position) && f.shown && !f.worked_out) : [];
   const keep = useAction({
     mutationFn: (_: void, key: string) => calls.keepAsContact(key, { group, position: position ?? null }),
     onSuccess: (contact) => {

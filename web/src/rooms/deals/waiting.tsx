@@ -1,5 +1,6 @@
 /** What waits for somebody: texts that can't be read, values typed twice at once, edits that could not be saved. */
 import { Link } from '@tanstack/react-router';
+import { ownKey } from '../../api/keys';
 import { Popover } from 'radix-ui';
 import { Button } from '../../primitives/button';
 import { useAfloat } from '../../primitives/use-afloat';
@@ -47,7 +48,7 @@ export function WaitingCount() {
 }
 
 function WaitingLink({ deal, waits: w, ...rest }: { deal: string; waits: Waits }) {
-  const [, document = '', ...field] = w.key.split('.');
+  const own = ownKey(w.key);
   const body = (
     <>
       <span className="font-medium">{w.label}</span>
@@ -55,8 +56,8 @@ function WaitingLink({ deal, waits: w, ...rest }: { deal: string; waits: Waits }
     </>
   );
   const look = 'block px-4 py-1.5 hover:bg-green-wash';
-  return w.key.startsWith('doc.') ? (
-    <Link {...rest} to="/deals/$deal/write" params={{ deal }} search={{ document, field: field.join('.') }} className={look}>
+  return own ? (
+    <Link {...rest} to="/deals/$deal/write" params={{ deal }} search={own} className={look}>
       {body}
     </Link>
   ) : (

@@ -1,5 +1,6 @@
 /** The people and entities of one side. */
 import { useEffect, useRef, useState } from 'react';
+import { partyKey } from '../../api/keys';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
 import { announce } from '../../primitives/notices';
@@ -104,7 +105,6 @@ function PartyRow({
   onHand: (key: string) => void;
 }) {
   const { held, facts, edit } = useHand();
-  const at = `${group}.${position}`;
   const one = oneOf(held, group);
   const called = party.name || `${one} ${position}`;
   const [entity, setEntity] = useState(party.is_entity);
@@ -148,7 +148,7 @@ function PartyRow({
       </div>
       <div className="flex flex-wrap gap-x-2 gap-y-2">
         {asked.map(({ field, label }) => {
-          const fact = facts.get(`${at}.${field}`);
+          const fact = facts.get(partyKey(group, position, field));
           return fact ? (
             <div
               key={field}

@@ -1,5 +1,6 @@
 /** The owners that the roll names for a group of parties: suggested, never assumed, and named by one action. */
 import { useHand, type Held } from '../hand/hand';
+import { partyKey } from '../../api/keys';
 
 /** What one of the group is called, in the midst of a sentence. */
 export const oneOf = (held: Held, group: string) => held.catalog.ones.get(group)?.toLowerCase() ?? 'party';
@@ -13,7 +14,7 @@ export function useRecorded(group: string) {
     edit(
       ...ids.map((party) => ({ op: 'party_add' as const, key: group, party })),
       ...named.flatMap((owner, n) =>
-        Object.entries(owner.fields).map(([field, text]) => ({ op: 'type' as const, key: `${group}.${n + 1}.${field}`, text })),
+        Object.entries(owner.fields).map(([field, text]) => ({ op: 'type' as const, key: partyKey(group, n + 1, field), text })),
       ),
     );
   };

@@ -1,4 +1,5 @@
 /** Putting a delta into the what that is at hand. */
+import { partyOf } from '../../api/keys';
 import type { Delta } from '../../api/client';
 import type { Held } from './hand';
 
@@ -46,8 +47,8 @@ export function merged<T extends Held>(held: T, delta: Delta): T {
 /** Whether a key speaks of a party position that no longer exists. */
 function goneParties(held: Held, delta: Delta): (key: string) => boolean {
   return (key) => {
-    const [group = '', position = ''] = key.split('.');
+    const { group, position } = partyOf(key);
     const now = delta.parties[group];
-    return now !== undefined && /^\d+$/.test(position) && group in held.parties && Number(position) > now.length;
+    return now !== undefined && group in held.parties && position > now.length;
   };
 }

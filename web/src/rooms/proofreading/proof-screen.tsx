@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
+import { ownKey } from '../../api/keys';
 import { client, got, type Remark } from '../../api/client';
 import { proofQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
@@ -114,7 +115,7 @@ function OneRemark({ remark: r }: { remark: Remark }) {
 /** Where it stands: on paper, else among the facts. */
 function Place({ remark: r }: { remark: Remark }) {
   const { at } = useDeal();
-  const isFact = r.key && !r.key.startsWith('doc.');
+  const isFact = r.key && !ownKey(r.key);
   const to = r.document
     ? at('write', { search: { document: r.document, ...(r.field && { field: r.field }) } })
     : isFact

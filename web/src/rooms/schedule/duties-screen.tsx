@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
+import { ownKey } from '../../api/keys';
 import type { Duty, DutyOp } from '../../api/client';
 import { dutiesQuery } from '../../api/queries';
 import { FileLink } from '../../primitives/file-link';
@@ -144,7 +145,7 @@ function OneDuty({ duty, choices, open, setOpen }: OneProps) {
       {open && mayChange && (
         <>
           <DutyEditor duty={duty} {...choices} onSaved={() => setOpen(false)} onClose={() => setOpen(false)} />
-          {duty.key && !duty.key.startsWith('doc.') && (
+          {duty.key && !ownKey(duty.key) && (
             <p className="bg-sheet px-4 pb-3 text-xs text-ink-2">
               Its day is a fact of the deal.{' '}
               <Link {...at('facts', { search: { fact: duty.key } })} className="text-green-2 underline">

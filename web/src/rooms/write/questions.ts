@@ -2,6 +2,7 @@
  * What a package asks, each question once however many blanks it fills, in the order of the work that the catalog gives; what
  * belongs to no part of it follows form by form.
  */
+import { groupOf } from '../../api/keys';
 import type { Blank, Catalog } from '../../api/client';
 import type { Held } from '../hand/hand';
 import { inReadingOrder, isOpen, othersAround, waitsForAnother } from '../hand/way';
@@ -34,7 +35,7 @@ function placesIn(catalog: Catalog): Map<string, number> {
 
 /** The group of parties whose names or particulars a blank shows; '' where it shows anything else. */
 function partiesOf(blank: Blank, { parties }: Pick<Held, 'parties'>): string {
-  const [group = ''] = blank.fact.split('.');
+  const group = groupOf(blank.fact);
   return blank.fact !== '' && !blank.only_here && group in parties ? group : '';
 }
 
