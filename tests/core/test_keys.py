@@ -2,23 +2,34 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.facts import Group, Side
 from quillcore.facts.keys import (
     Alias,
+    FormBlank,
     OwnKey,
     PartyKey,
     PlaceKey,
     Role,
+    Signer,
+    form_blank,
+    in_words,
     own_key,
     party_ids,
     party_key,
     party_list,
     place_key,
     read_role,
+    roles_offered,
+    signer_key,
+    who_brings,
 )
+
+from tests.core.small import ROOT
 
 
 @pytest.mark.parametrize(
@@ -111,3 +122,71 @@ def test_a_groups_parties_are_kept_in_order(ids: list[str]) -> None:
 
 def test_what_is_no_list_of_parties_names_none() -> None:
     assert party_ids(None) == party_ids(3) == party_ids("") == []
+
+
+@pytest.mark.parametrize(
+    ("key", "who"),
+    [
+        ("buyers.2", Signer(Group.BUYERS, 2, "buyers.2")),
+        ("tenants.12", Signer(Group.TENANTS, 12, "tenants.12")),
+        ("listing_agent", Signer(None, 0, "listing_agent")),
+        ("guarantor", Signer(None, 0, "guarantor")),
+        ("buyers.13", None),
+        ("buyers.0", None),
+        ("buyers.02", None),
+        ("buyers.²", None),
+        ("buyers.2.email", None),
+        ("buyers", None),
+        ("nobody", None),
+        ("", None),
+    ],
+)
+def test_who_signs_is_a_party_that_can_be_or_somebody_beside(key: str, who: Signer | None) -> None:
+    assert signer_key(key) == who
+    if who is not None and who.group is not None:
+        assert who.group.signer(who.position) == key
+
+
+def test_a_forms_blank_is_its_number_and_a_name() -> None:
+    assert form_blank("301.terms.by") == FormBlank("301", "terms.by")
+    assert str(form_blank("301.survey-by")) == "301.survey-by"
+    assert form_blank("301") == FormBlank("301", "")
+    assert in_words("301.survey-by") == "survey by" and in_words("deed") == "deed"
+
+
+def test_the_roles_that_are_offered_are_read() -> None:
+    offered = [str(role) for role in roles_offered()]
+    assert offered[:2] == ["client.1", "client.2"] and "own_broker" in offered
+    assert [str(read_role(text)) for text in offered] == offered
+
+
+@pytest.mark.parametrize("side", list(Side))
+def test_papers_come_from_those_whom_a_side_has(side: Side) -> None:
+    brings = who_brings(side)
+    assert brings[:2] == [side.clients.one, side.others.one]
+    assert ("lender" in brings) == (not side.is_lease)
+
+
+NO_KEYS = {
+    "facts/keys.py": "the place",
+    "facts/wording.py": "versions of clauses",
+    "contacts/cards.py": "vCard's groups",
+    "packs/source.py": "a source's own notation of who signs",
+    "papers/reading.py": "names of a PDF's fields",
+    "pdf/interactive.py": "names of a PDF's fields",
+    "assembly/exchange.py": "names of a PDF's fields",
+    "clients/api.py": "the ending of a file",
+}
+"""What else has dots in it, by file."""
+
+
+def test_keys_are_taken_apart_nowhere_else() -> None:
+    apart = re.compile(r"""partition\("\."\)|split\("\."[,)]|startswith\("(doc|party)\.""")
+    floors = ROOT / "core" / "quillcore", ROOT / "server" / "goodquill"
+    found = {
+        str(path.relative_to(floor))
+        for floor in floors
+        for path in floor.rglob("*.py")
+        if apart.search(path.read_text(encoding="utf-8"))
+    }
+    assert found == NO_KEYS.keys()

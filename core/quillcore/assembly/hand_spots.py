@@ -9,13 +9,12 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
 
-from quillcore.facts.keys import BESIDE_PARTIES, GROUPS, MOST_PARTIES
+from quillcore.facts.keys import signer_key
 from quillcore.forms.model import Edition
 from quillcore.pdf import Fit, Frame, Rect, fit
 from quillcore.pdf.rects import lie_on_each_other
 from quillcore.values import Fault
 from quillcore.values.scripts import tidy, unsettable
-from quillcore.values.structured import digits
 
 MOST_SPOTS = 300
 """On one paper: four people's initials on each of sixty pages, and what else there is."""
@@ -103,10 +102,7 @@ def read_spot(row: Mapping[str, Any], edition: Edition) -> HandSpot | Fault:
 
 def may_sign(key: str) -> bool:
     """Whether a key names a party or one of those who sign beside them."""
-    group, _, position = key.partition(".")
-    if group in GROUPS:
-        return 1 <= (digits(position) or 0) <= MOST_PARTIES
-    return key in BESIDE_PARTIES
+    return signer_key(key) is not None
 
 
 def _wrong(message: str, mend: str = "Nothing was changed.") -> Fault:

@@ -11,7 +11,7 @@ from quillcore.assembly.by_hand import HandChange, written
 from quillcore.assembly.hand_spots import SIGNED
 from quillcore.assembly.people import is_there
 from quillcore.assembly.sheets import groups_that_sign
-from quillcore.facts.keys import Group
+from quillcore.facts.keys import Group, signer_key
 from quillcore.pdf import Fit, Frame, Overlay, Rect, fit
 
 _LEFT, _RIGHT, _ROW = 40.0, 8.0, 12.0
@@ -102,8 +102,8 @@ def signers_of(package: Package, document: Document) -> list[tuple[Group, int]]:
 
 def _by_hand(package: Package, document: Document) -> list[tuple[Group, int]]:
     keys = {spot.who for spot in document.spots if spot.what in SIGNED and is_there(package, spot.who)}
-    parties = (key.partition(".") for key in keys if "." in key)
-    return sorted((Group(group), int(position)) for group, _, position in parties)
+    signers = filter(None, map(signer_key, keys))
+    return sorted((who.group, who.position) for who in signers if who.group is not None)
 
 
 def _both_sides(package: Package) -> Iterable[Group]:

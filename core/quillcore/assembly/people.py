@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from quillcore.assembly.blanks import Package
-from quillcore.assembly.hand_spots import may_sign
-from quillcore.facts.keys import BESIDE_PARTIES, GROUPS, Group, read_role
+from quillcore.facts.keys import BESIDE_PARTIES, read_role, signer_key
 
 
 @dataclass(frozen=True)
@@ -37,16 +36,16 @@ def key_of(package: Package, text: str) -> str | None:
     group = role.party_group
     if group is None:
         return role.person or None
-    key = f"{group}.{role.position}"
+    key = group.signer(role.position)
     return key if is_there(package, key) else None
 
 
 def is_there(package: Package, key: str) -> bool:
     """Whether the deal has such a party; agents, brokers and the like always are."""
-    group, _, position = key.partition(".")
-    if group not in GROUPS or not may_sign(key):
-        return may_sign(key)
-    return int(position) <= len(package.sheet.ledger.parties(Group(group)))
+    who = signer_key(key)
+    if who is None or who.group is None:
+        return who is not None
+    return who.position <= len(package.sheet.ledger.parties(who.group))
 
 
 def everybody(package: Package) -> list[Person]:
@@ -54,7 +53,7 @@ def everybody(package: Package) -> list[Person]:
     brokers and the others of its side."""
     ledger = package.sheet.ledger
     groups = (ledger.side.clients, ledger.side.others)
-    parties = [f"{g}.{n}" for g in groups for n in range(1, len(ledger.parties(g)) + 1)]
+    parties = [g.signer(n) for g in groups for n in range(1, len(ledger.parties(g)) + 1)]
     others = [
         key for key in BESIDE_PARTIES if key != ("deposit_holder" if ledger.side.is_lease else "guarantor")
     ]
@@ -63,10 +62,10 @@ def everybody(package: Package) -> list[Person]:
 
 def person(package: Package, key: str) -> Person:
     """Who is behind a signer's key, as the deal knows them now."""
-    group, _, position = key.partition(".")
-    if group in list(Group):
-        party = package.sheet.party(group, int(position))
-        label = f"{Group(group).label} {position}"
+    who = signer_key(key)
+    if who is not None and who.group is not None:
+        party = package.sheet.party(who.group, who.position)
+        label = f"{who.group.label} {who.position}"
         keys = (f"{key}.signer" if party.is_entity else f"{key}.family", f"{key}.email")
         pen = party.signing_person if party.signature_name else ""  # a trust alone holds none
         return Person(key, pen, party.signature_name, party.email, label, *keys)

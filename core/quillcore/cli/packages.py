@@ -16,6 +16,7 @@ from quillcore.cli.typed_facts import ledger_of
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.edits import reads_as
 from quillcore.facts.intake import from_listing, from_roll
+from quillcore.facts.keys import form_blank
 from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.packs.sheet import Pack
 from quillcore.templates import Merge, Template, merge, read_template
@@ -67,7 +68,7 @@ def _own_blanks(own: Mapping[str, Any], documents: Sequence[Document], order: in
     by_number = {d.form.edition.number: d for d in documents}
     entries, faults = [], []
     for key, said in own.items():
-        number, _, name = key.partition(".")
+        number, name = form_blank(key)
         stored = f"{by_number[number].prefix}{name}" if number in by_number else ""
         if not stored or not vocabulary.knows(stored):
             faults.append(Fault("facts", f"There is no blank “{name}” of a form {number} here.", place=key))

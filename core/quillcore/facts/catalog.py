@@ -17,6 +17,7 @@ from quillcore.facts.keys import (
     Group,
     Side,
     group_of,
+    in_words,
     paper_key,
     party_key,
     place_key,
@@ -138,7 +139,7 @@ class Catalog:
     def label_of(self, key: str) -> str:
         """What a fact or blank is called, whatever became of it."""
         fact = self.find(key)
-        return fact.label if fact else key.rsplit(".", 1)[-1].replace("-", " ")
+        return fact.label if fact else in_words(key)
 
     def __getitem__(self, key: str) -> Fact:
         fact = self.find(key)

@@ -45,6 +45,10 @@ class Group(enum.StrEnum):
         """The key of a party's field by position, from 1: ``buyers.2.email``."""
         return f"{self}.{position}.{field}"
 
+    def signer(self, position: int) -> str:
+        """The key of a party as a signer, by position from 1: ``buyers.2``."""
+        return f"{self}.{position}"
+
     @property
     def names(self) -> str:
         """The key of all their names, joined."""
@@ -248,6 +252,53 @@ def party_ids(kept: object) -> list[str]:
 def is_party_id(text: str) -> bool:
     """Whether a party may be called so."""
     return text.isascii() and text.isalnum() and 4 <= len(text) <= 12
+
+
+class FormBlank(NamedTuple):
+    """A blank of a form by its number, as templates and the command line name it: ``301.survey-by``."""
+
+    number: str
+    name: str
+
+    def __str__(self) -> str:
+        return f"{self.number}.{self.name}"
+
+
+def form_blank(key: str) -> FormBlank:
+    """The key as a form's blank; ``name`` is "" where there is no dot."""
+    number, _, name = key.partition(".")
+    return FormBlank(number, name)
+
+
+def last_of(key: str) -> str:
+    """What stands behind the key's last dot: a party's field, a blank's name."""
+    return key.rpartition(".")[2]
+
+
+def in_words(key: str) -> str:
+    """The last part of a key, for people: what stands for a label that is known no more."""
+    return last_of(key).replace("-", " ")
+
+
+class Signer(NamedTuple):
+    """Who signs a paper of a deal: a party by group and position (from 1), or somebody beside the parties
+    (``group`` None, position 0)."""
+
+    group: Group | None
+    position: int
+    key: str
+
+
+@lru_cache(maxsize=4_096)
+def signer_key(key: str) -> Signer | None:
+    """The key as a signer's: ``buyers.2``, ``listing_agent``; None where it names nobody who signs."""
+    if key in BESIDE_PARTIES:
+        return Signer(None, 0, key)
+    group, _, position = key.partition(".")
+    number = digits(position) or 0
+    if group not in GROUPS or str(number) != position or not 1 <= number <= MOST_PARTIES:
+        return None
+    return Signer(Group(group), number, key)
 
 
 class Role(NamedTuple):

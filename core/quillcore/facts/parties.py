@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from quillcore.facts.keys import GROUPS, group_of, name_of
+from quillcore.facts.keys import GROUPS, group_of, last_of, name_of
 from quillcore.values import Finding, Value, Weight
 
 
@@ -148,7 +148,7 @@ def is_derived(key: str) -> bool:
     """Whether the key is worked out from parties (``buyers.names``, ``seller 2's initials``), so that nobody
     types it."""
     group, rest = group_of(key), name_of(key)
-    field = PARTY_FIELDS.get(rest.rpartition(".")[2])
+    field = PARTY_FIELDS.get(last_of(rest))
     worked_out = field is not None and field.worked_out
     return (group in GROUPS and (rest in ("names", "count") or worked_out)) or (
         group == "party" and worked_out

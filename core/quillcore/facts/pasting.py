@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable, Sequence
 
 from quillcore.facts.catalog import Catalog
+from quillcore.facts.keys import group_of, name_of
 from quillcore.values.addresses import take_apart
 
 _ADDRESS = {
@@ -61,8 +62,8 @@ def parts_of_line(key: str, text: str, known: Callable[[str], bool]) -> list[tup
 
 
 def _address(key: str, text: str) -> list[tuple[str, str]]:
-    group, _, name = key.partition(".")
-    return _taken_apart(text) if group == "property" and name in _ADDRESS else []
+    is_address = group_of(key) == "property" and name_of(key) in _ADDRESS
+    return _taken_apart(text) if is_address else []
 
 
 def _taken_apart(text: str) -> list[tuple[str, str]]:
@@ -77,7 +78,7 @@ def _taken_apart(text: str) -> list[tuple[str, str]]:
 def _labelled(catalog: Catalog, group: str, lines: Sequence[str]) -> list[tuple[str, str]]:
     names: dict[str, str] = {}
     for fact in sorted(catalog, key=lambda f: f.group != group):
-        for name in (_plain(fact.label), _plain(fact.key.split(".", 1)[1])):
+        for name in (_plain(fact.label), _plain(name_of(fact.key))):
             names.setdefault(name, fact.key)
     found = []
     for line in lines:

@@ -14,6 +14,7 @@ from decimal import Decimal
 from typing import Literal
 
 from quillcore.facts import Fact, Side, load_catalog
+from quillcore.facts.keys import name_of
 from quillcore.facts.scopes import TERMS
 from quillcore.forms.model import Mapping, Meaning
 from quillcore.forms.turns import Says, TurnPart, read_turn
@@ -45,7 +46,7 @@ def may_be_countered(side: Side) -> list[Fact]:
         if fact.group in TERMS
         and catalog.belongs(fact.group, side)
         and (fact.formula is None or fact.pair is not None)
-        and fact.key.partition(".")[2] not in _OF_THE_DAY
+        and name_of(fact.key) not in _OF_THE_DAY
     ]
 
 

@@ -11,7 +11,7 @@ from itertools import islice
 from typing import Any, Literal
 
 from quillcore.facts import load_catalog
-from quillcore.facts.keys import document_key
+from quillcore.facts.keys import document_key, form_blank
 from quillcore.forms.model import Form
 from quillcore.packs.sheet import PackSheet
 from quillcore.papers.placing import near
@@ -106,7 +106,7 @@ def compare_templates(
 def _part_label(part: Part, forms: Mapping[str, Form]) -> str:
     if part.what == "answer":
         return load_catalog().label_of(part.key)
-    number, _, field = part.key.partition(".")
+    number, field = form_blank(part.key)
     if part.what != "blank":
         return part.key
     blanks = forms[number].mapping.meanings if number in forms else ()

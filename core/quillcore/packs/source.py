@@ -22,7 +22,7 @@ from pathlib import PurePosixPath
 from pydantic import ValidationError
 
 from quillcore.facts import Catalog
-from quillcore.facts.keys import CLIENT, GUARANTOR, HOLDER, group_of, read_role
+from quillcore.facts.keys import CLIENT, GUARANTOR, HOLDER, group_of, last_of, read_role
 from quillcore.facts.scopes import TERMS
 from quillcore.forms.model import Called, Meaning, OwnRemark
 from quillcore.values import Fault
@@ -468,8 +468,9 @@ class _SourceParser(HTMLParser):
 
 def _who_signs(fact: str) -> str:
     """When a printed name is asked for: where an entity is a party, until it is said who signs for it."""
-    party, _, field = fact.rpartition(".")
-    return f'coalesce({party}.entity_name, "") != ""' if field == "signature_name" else "never"
+    if last_of(fact) != "signature_name":
+        return "never"
+    return f'coalesce({fact.removesuffix("signature_name")}entity_name, "") != ""'
 
 
 _NAMED = {HOLDER: "terms.deposit_holder_name", GUARANTOR: "lease.guarantor"}

@@ -7,7 +7,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from quillcore.facts import Act, Entry, Ledger, Source
-from quillcore.facts.keys import OwnKey
+from quillcore.facts.keys import OwnKey, form_blank
 from quillcore.forms.model import Form
 from quillcore.templates.model import Template, TemplateDocument, TemplateDuty, blank_kind
 from quillcore.values import Fault, read_answer
@@ -68,7 +68,7 @@ def merge(
         (key, text, ledger.catalog[key].kind) for key, text in template.answers.items()
     ]
     for key, text in template.blanks.items():
-        number, name = key.split(".", 1)
+        number, name = form_blank(key)
         wanted += [
             (str(OwnKey(d, name)), text, blank_kind(forms[number], name, ledger.catalog))
             for d in ids.get(number, [])

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Any, NamedTuple
 
 from quillcore.facts import Ledger, Side, Source, Stated
-from quillcore.facts.keys import GROUPS, group_of, own_key, party_key
+from quillcore.facts.keys import GROUPS, FormBlank, group_of, own_key, party_key
 from quillcore.facts.scopes import TERMS, carries_over
 from quillcore.forms.model import Form
 from quillcore.templates.model import TemplateDuty
@@ -103,7 +103,7 @@ def _content(
         if own is None:
             answers[key] = text
         elif own.document in numbers:
-            blanks.setdefault(f"{numbers[own.document]}.{own.name}", text)
+            blanks.setdefault(str(FormBlank(numbers[own.document], own.name)), text)
         if said.locked and own is None:
             locked.append(key)
     return {

@@ -7,7 +7,6 @@ from uuid import UUID
 
 from quillcore.assembly import Document
 from quillcore.assembly.people import person
-from quillcore.facts.keys import Group
 
 from goodquill.deals.opening import OpenDeal
 from goodquill.delivering.models import Delivery, Recipient
@@ -55,9 +54,9 @@ def _paper(document: Document) -> dict[str, Any]:
 def _people(opened: OpenDeal) -> list[dict[str, str]]:
     side = opened.side
     parties = [
-        (f"{group}.{n}", "client" if group == side.clients else "other side")
+        (group.signer(n), "client" if group == side.clients else "other side")
         for group in (side.clients, side.others)
-        for n in range(1, len(opened.ledger.parties(Group(group))) + 1)
+        for n in range(1, len(opened.ledger.parties(group)) + 1)
     ]
     found = []
     for key, concerns in [*parties, (side.other_agent, "other side")]:

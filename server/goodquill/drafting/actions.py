@@ -12,7 +12,7 @@ from django.db.models import F
 from django.shortcuts import get_object_or_404
 from quillcore.contacts import fills, kind_for
 from quillcore.facts import Side, load_catalog
-from quillcore.facts.keys import GROUPS, group_of
+from quillcore.facts.keys import GROUPS, form_blank, group_of
 from quillcore.forms.model import label_in
 from quillcore.templates import read_template
 from quillcore.templates.choosing import holds
@@ -104,7 +104,7 @@ def preview_of_deal(user: User, deal: UUID) -> dict[str, Any]:
     blanks = [
         {"key": key, "label": label_in(numbers[number], field), "of": f"Form {number}", "text": text}
         for key, text in data["blanks"].items()
-        for number, _, field in (key.partition("."),)
+        for number, field in (form_blank(key),)
         if number in numbers
     ]
     return {"kept": [*facts, *blanks], "left": left, "duties": [d["what"] for d in data.get("duties", ())]}

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from django.db import transaction
 from quillcore.facts import Act, Entry, Source
-from quillcore.facts.keys import own_key
+from quillcore.facts.keys import form_blank, in_words, own_key
 from quillcore.forms import Form
 from quillcore.packs.releases import compare_releases
 
@@ -93,13 +93,12 @@ _BECOMES = {"new": "new", "gone": "gone", "moved": "in another place", "means": 
 
 def _would_lose(template: Template, number: str, form: Form | None) -> list[str]:
     """Standing answers to blanks that the newer edition doesn't have."""
-    fields = [
-        key.partition(".")[2] for key in template.draft.get("blanks", {}) if key.startswith(f"{number}.")
-    ]
+    blanks = map(form_blank, template.draft.get("blanks", {}))
+    fields = [blank.name for blank in blanks if blank.number == number]
     if form is None:
-        return [field.replace("-", " ") for field in fields]
+        return list(map(in_words, fields))
     known = {*form.mapping.own_kinds, *form.mapping.by_id}
-    return [field.replace("-", " ") for field in fields if field not in known]
+    return [in_words(field) for field in fields if field not in known]
 
 
 def _newest(user: User, template: Template) -> Release:
@@ -142,6 +141,6 @@ def _in_words(newest: Release, moved: int, gone: list[str], lost: list[str]) -> 
     if gone:
         said.append(f"taken out, since retired: {', '.join(gone)}")
     if lost:
-        names = ", ".join(str(key).rpartition(".")[2].replace("-", " ") for key in lost)
+        names = ", ".join(in_words(str(key)) for key in lost)
         said.append(f"not carried, since the blank is gone: {names}")
     return "; ".join(said)

@@ -7,7 +7,7 @@ from uuid import UUID
 
 from django.db import transaction
 from quillcore.facts import Act, Entry, Source, load_catalog
-from quillcore.facts.keys import OwnKey
+from quillcore.facts.keys import OwnKey, form_blank, in_words
 from quillcore.templates.merging import same_duty
 from quillcore.templates.upstream import Part, changed_parts, only, seen
 
@@ -56,8 +56,7 @@ def _label(template: Template, part: Part) -> str:
     if part.what == "answer":
         return load_catalog().label_of(part.key)
     if part.what == "blank":
-        number, _, field = part.key.partition(".")
-        return f"{number}: {field.replace('-', ' ')}"
+        return f"{form_blank(part.key).number}: {in_words(part.key)}"
     if part.what == "document" and part.key.isdigit():
         form = forms_for(template).get(part.key)
         return f"Form {part.key} {form.edition.title if form is not None else ''}".strip()
@@ -100,15 +99,10 @@ def _clear(step: Step, parts: list[Part]) -> None:
     """Take out what those parts replace or end."""
     opened, by_sort = step.opened, {what: {p.key for p in parts if p.what == what} for what in _SORTS}
     numbers = {d.code: d.expected or opened.forms[d.code].edition.number for d in opened.documents}
-    blanks = [key.partition(".") for key in by_sort["blank"]]
+    blanks = [form_blank(key) for key in by_sort["blank"]]
     keys = [
         *by_sort["answer"],
-        *(
-            str(OwnKey(code, field))
-            for number, _, field in blanks
-            for code, n in numbers.items()
-            if n == number
-        ),
+        *(str(OwnKey(code, field)) for number, field in blanks for code, n in numbers.items() if n == number),
     ]
     step.write(
         *(

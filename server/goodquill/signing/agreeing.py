@@ -19,7 +19,7 @@ def parties_of_both(opened: OpenDeal) -> set[str]:
     counts = {group: len(opened.ledger.parties(group)) for group in (opened.side.clients, opened.side.others)}
     if not all(counts.values()):
         return set()
-    return {f"{group}.{n}" for group, many in counts.items() for n in range(1, many + 1)}
+    return {group.signer(n) for group, many in counts.items() for n in range(1, many + 1)}
 
 
 def come_to_agree(step: Step, codes: set[str], day: date) -> list[str]:

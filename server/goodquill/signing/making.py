@@ -14,6 +14,7 @@ from django.utils import timezone
 from quillcore.assembly import Document
 from quillcore.assembly.hand_spots import FILLED_IN
 from quillcore.assembly.people import is_there, person
+from quillcore.facts.keys import group_of
 from quillcore.signing.asking import questions_of
 from quillcore.signing.rounds import Signer as CoreSigner
 from quillcore.signing.rounds import State, against_sending
@@ -162,10 +163,6 @@ def _check_copied(copied: Sequence[dict[str, str]]) -> None:
         check_address(one["email"])
 
 
-def _group(key: str) -> str:
-    return key.partition(".")[0]
-
-
 def only_in_the_making(row: Round) -> None:
     """Refuse what is done to rounds alone that weren't sent."""
     if row.state != State.MAKING:
@@ -269,7 +266,7 @@ class Choice:
         names, title = {p.key: p.name for p in self.people}, document.form.edition.named
         for who in sorted(asked):
             for other in sorted(signing - asked):
-                if _group(other) == _group(who) and self.turns[other] < self.turns[who]:
+                if group_of(other) == group_of(who) and self.turns[other] < self.turns[who]:
                     yield Fault(
                         "order",
                         f"{names[who]} answers what {title} asks; {names[other]} signs before.",
