@@ -40,9 +40,10 @@ types:
 	cd web && npx tsc --noEmit
 	PYTHONPATH=server .venv/bin/lint-imports
 
-# Files made from others: the schema, the web's types, the demo pack.  Tests say when they are stale.
+# Files made from others: the schema, the web's and the server's types, the demo pack.  Tests say when they are stale.
 schema: set-up
 	QUILL_SECRET_KEY=schema $(PY) server/manage.py spectacular --file server/schema.yaml --validate --fail-on-warn
+	$(PY) -m ops.wire_types
 	cd web && npm run --silent types && npx prettier --write --log-level error src/api/schema.d.ts
 
 fonts: set-up

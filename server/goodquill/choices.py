@@ -4,7 +4,7 @@ that no screen keeps a list of its own, and none is drawn before it has them."""
 from __future__ import annotations
 
 from functools import cache
-from typing import Any
+from typing import TYPE_CHECKING
 
 from quillcore.contacts import FIELDS, KINDS, OF_AN_ENTITY, fields_of
 from quillcore.contacts.model import SECOND_AGENT
@@ -13,6 +13,9 @@ from quillcore.facts.keys import roles_offered, who_brings
 from quillcore.forms.model import SIGN_KINDS
 from quillcore.templates.model import PEOPLE
 from quillcore.values import KINDS as VALUE_KINDS
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 BOXES = ("choice", "yes_no")
 """Kinds of value that are marked in boxes; all others are written."""
@@ -29,7 +32,7 @@ order in which they are offered, the one that most deals begin on first."""
 
 
 @cache
-def choices() -> dict[str, Any]:
+def choices() -> wire.Choices:
     """All of them; they change with the product alone."""
     catalog = load_catalog()
     return {
@@ -53,7 +56,7 @@ def choices() -> dict[str, Any]:
     }
 
 
-def _side(side: Side) -> dict[str, Any]:
+def _side(side: Side) -> wire.SideChoice:
     return {
         "side": side.value,
         "client": side.clients.label,
@@ -71,7 +74,7 @@ def _side(side: Side) -> dict[str, Any]:
     }
 
 
-def _recurring(group: str) -> dict[str, str]:
+def _recurring(group: str) -> wire.Recurring:
     if group == SECOND_AGENT:
         return {"group": group, "kind": "agent", "label": "Second agent"}
     return {"group": group, "kind": group, "label": KINDS[group]}

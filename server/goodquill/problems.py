@@ -9,7 +9,7 @@ from __future__ import annotations
 import logging
 import sys
 from collections.abc import Callable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django.core.exceptions import PermissionDenied, RequestDataTooBig, SuspiciousOperation
 from django.db import DatabaseError, InterfaceError, OperationalError
@@ -17,6 +17,9 @@ from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from quillcore.values import Fault
 from rest_framework import exceptions, status
 from rest_framework.response import Response
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 log = logging.getLogger(__name__)
 KIND = "application/problem+json"
@@ -74,7 +77,7 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
         error = exceptions.NotFound("There is no such thing here, or it isn't yours to see.")
     if not isinstance(error, exceptions.APIException):
         return None
-    body = shape(type(error).__name__, error.status_code)
+    body: dict[str, Any] = {**shape(type(error).__name__, error.status_code)}
     if isinstance(error, exceptions.ValidationError):
         body |= {"detail": "Something in the request doesn't fit.", "errors": _by_field(error.detail)}
     else:
@@ -86,7 +89,7 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
     return Response(body, error.status_code, content_type=KIND, headers=headers)
 
 
-def shape(title: str, code: int, detail: str = "", mend: str = "", rule: str = "") -> dict[str, Any]:
+def shape(title: str, code: int, detail: str = "", mend: str = "", rule: str = "") -> wire.Problem:
     """The members that every problem has."""
     return {
         "title": title,

@@ -29,6 +29,7 @@ from goodquill.forms.pages import AHEAD, draw_ahead
 from goodquill.packs.actions import take_in
 from goodquill.templates.models import Template
 
+from ops import wire_types
 from tests.core.small import ROOT, demo_pack, second_pack
 from tests.server.world import FIFTEEN, PASSWORD, Speaker, World, new_deal
 
@@ -307,6 +308,41 @@ def test_the_webs_types_are_those_of_the_schema(tmp_path: Path) -> None:
     assert (tmp_path / "schema.d.ts").read_text() == (web / "src" / "api" / "schema.d.ts").read_text(), (
         "run `make schema` and commit the result"
     )
+
+
+def test_the_servers_types_are_those_of_the_schema() -> None:
+    assert wire_types.TYPES.read_text() == wire_types.written(), "run `make schema` and commit the result"
+
+
+UNTYPED = {
+    "api.py": "what was asked, as its shape says",
+    "contacts/actions.py": "what is sent back to be saved",
+    "deals/incoming.py": "rows kept as JSON",
+    "deals/payload.py": "the map as it is kept",
+    "deals/spots.py": "rows kept as JSON",
+    "drafting/actions.py": "a template's content, kept as JSON",
+    "packs/api.py": "what Django gives by key",
+    "problems.py": "errors by field, as they come",
+    "schedule/actions.py": "fields to be set",
+    "schema.py": "the schema itself",
+    "signing/by_pen.py": "rows kept as JSON",
+    "signing/making.py": "a plan, kept as JSON",
+    "signing/signer_shapes.py": "what was asked",
+    "sources/actions.py": "what a service said",
+    "sources/clients.py": "what a service said",
+}
+"""Rooms that hand on something that is no answer, and what."""
+
+
+def test_what_rooms_answer_has_a_type() -> None:
+    untyped = re.compile(r"\) -> [^\n]*dict\[str, Any\]")
+    server = ROOT / "server" / "goodquill"
+    found = {
+        str(path.relative_to(server))
+        for path in server.rglob("*.py")
+        if untyped.search(path.read_text(encoding="utf-8"))
+    }
+    assert found == UNTYPED.keys()
 
 
 def test_migrations_are_complete(db: None) -> None:

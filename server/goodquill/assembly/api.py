@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import threading
 from collections.abc import Iterator, Sequence
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.http import HttpResponse
@@ -34,6 +34,9 @@ from goodquill.deals.shapes import OfferQuery
 from goodquill.offices.once import dear
 from goodquill.offices.requests import MemberRequest
 from goodquill.signing.sealed import sealed_file
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 LEAVES_AS = {
     (200, kind): OpenApiTypes.BINARY
@@ -146,7 +149,7 @@ def _with_more(opened: OpenDeal) -> Iterator[Document]:
             yield document
 
 
-def _continued(package: Package, document: Document) -> Iterator[dict[str, Any]]:
+def _continued(package: Package, document: Document) -> Iterator[wire.ContinuationPage]:
     over = [b for b in package.blanks([document]) if b.overflow]
     sheets, spots = continuation(package, document, over, before=0)
     for number, sheet in enumerate(sheets, 1):
@@ -155,7 +158,9 @@ def _continued(package: Package, document: Document) -> Iterator[dict[str, Any]]
             for found in sheet.fits
             for line in found.lines
         ]
-        signed = [{"role": s.role, "sign": s.sign, "rect": list(s.rect)} for s in spots if s.page == number]
+        signed: list[wire.ContinuationSpot] = [
+            {"role": s.role, "sign": s.sign, "rect": list(s.rect)} for s in spots if s.page == number
+        ]
         yield {
             "document": document.id,
             "number": number,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db.models import Count, F, Q, QuerySet
@@ -18,6 +18,9 @@ from goodquill.limits import MOST_CLAUSES
 from goodquill.offices.access import may_see_clauses, may_see_deals, may_write_clauses
 from goodquill.offices.models import User
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 
 def find_clause(user: User, clause: UUID, *, writing: bool = False) -> Clause:
     """One that the user may use, or change (locked, in a transaction); 404 for any other."""
@@ -28,7 +31,7 @@ def find_clause(user: User, clause: UUID, *, writing: bool = False) -> Clause:
     return get_object_or_404(rows.select_related("owner", "office", "approved_by"), pk=clause)
 
 
-def clauses_of(user: User, find: str = "") -> list[dict[str, Any]]:
+def clauses_of(user: User, find: str = "") -> list[wire.Clause]:
     """Those that the user may use, by name, with every word of ``find`` in name or wording.  Three
     queries."""
     rows = Clause.objects.filter(may_see_clauses(user), removed=False)
@@ -37,7 +40,7 @@ def clauses_of(user: User, find: str = "") -> list[dict[str, Any]]:
     return rows_of(user, rows.select_related("owner", "office", "approved_by")[:MOST_CLAUSES])
 
 
-def rows_of(user: User, clauses: Iterable[Clause]) -> list[dict[str, Any]]:
+def rows_of(user: User, clauses: Iterable[Clause]) -> list[wire.Clause]:
     """Clauses as they are shown."""
     listed = list(clauses)
     used = used_in(user, [c.pk for c in listed])
@@ -59,7 +62,7 @@ def _in_deals(user: User) -> QuerySet[Use]:
     return Use.objects.filter(may_see_deals(user, "record__deal__"), record__deal__template=None)
 
 
-def _row(clause: Clause, used: int, may_write: bool) -> dict[str, Any]:
+def _row(clause: Clause, used: int, may_write: bool) -> wire.Clause:
     catalog = load_catalog()
     parts = read_wording(clause.wording, catalog)
     known = () if isinstance(parts, Fault) else parts
@@ -83,13 +86,14 @@ def _row(clause: Clause, used: int, may_write: bool) -> dict[str, Any]:
     }
 
 
-def whole_clause(user: User, clause: Clause) -> dict[str, Any]:
+def whole_clause(user: User, clause: Clause) -> wire.WholeClause:
     """One with what it said before, and where it stands in deals that the user may see."""
     [row] = rows_of(user, [clause])
     versions = clause.versions.select_related("by")[:MOST_CLAUSES]
     uses = _in_deals(user).filter(clause=clause).order_by("record__deal__name", "pk")
     stands = uses.values_list("record__deal", "record__deal__name", "key", "number")
-    return row | {
+    return {
+        **row,
         "versions": [
             {"number": v.number, "name": v.name, "wording": v.wording, "by": v.by.name, "at": v.at}
             for v in versions

@@ -6,7 +6,7 @@ import re
 import uuid
 from collections.abc import Iterable
 from datetime import date
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -24,9 +24,11 @@ from goodquill.api import Refusal, Sent
 from goodquill.clients.models import ClientPaper
 from goodquill.contacts.actions import find_contact, keep_or_add_to
 from goodquill.contacts.models import Contact
+from goodquill.contacts.shapes import HomeSerializer
 from goodquill.deals.models import OVER, Deal, Document
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.parts import DOCUMENTS
+from goodquill.deals.payload import deal_row
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Edition, ReleaseForm
@@ -34,6 +36,9 @@ from goodquill.forms.queries import forms_of, newest_releases
 from goodquill.offices.access import may_see_contacts, may_see_deals
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 SECTION = "Client's papers"
 _SAYS_SO = re.compile(r"represent", re.I)
@@ -233,12 +238,12 @@ def advice(user: User, contact: Contact, side: str) -> str:
     return ""
 
 
-def record(user: User, contact_id: UUID) -> dict[str, Any]:
+def record(user: User, contact_id: UUID) -> wire.Record:
     """Everything on a client's record that the user may see."""
     contact = find_contact(user, contact_id)
     deals = list(contact.deals.filter(may_see_deals(user)).select_related("owner").order_by("-touched"))
     side = deals[0].side if deals else "buying"
-    papers = [
+    papers: list[wire.ClientPaper] = [
         {
             "id": p.pk,
             "title": p.title,
@@ -259,4 +264,9 @@ def record(user: User, contact_id: UUID) -> dict[str, Any]:
         if homes or side == "buying"
         else ""
     )
-    return {"papers": papers, "homes": homes, "deals": deals, "advice": advised}
+    return {
+        "papers": papers,
+        "homes": list(HomeSerializer(homes, many=True).data),
+        "deals": [deal_row(deal) for deal in deals],
+        "advice": advised,
+    }

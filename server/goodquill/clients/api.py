@@ -16,7 +16,6 @@ from goodquill import files
 from goodquill.api import as_file, checked, name_of, sent_with, uploaded
 from goodquill.clients import actions, handing_on, leaving, shapes, starting
 from goodquill.contacts.actions import find_contact
-from goodquill.contacts.shapes import HomeSerializer
 from goodquill.deals.actions import use_contact
 from goodquill.deals.api import DealsView
 from goodquill.deals.payload import deal_row
@@ -96,14 +95,7 @@ class RecordView(APIView):
     @extend_schema(operation_id="client_record", responses=shapes.RecordSerializer)
     def get(self, request: MemberRequest, contact: UUID) -> Response:
         """Papers, homes seen, deals, and what is missing."""
-        found = actions.record(request.user, contact)
-        return Response(
-            found
-            | {
-                "homes": HomeSerializer(found["homes"], many=True).data,
-                "deals": [deal_row(d) for d in found["deals"]],
-            }
-        )
+        return Response(actions.record(request.user, contact))
 
     @extend_schema(
         operation_id="add_client_paper",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from datetime import timedelta
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -22,6 +22,9 @@ from goodquill.contacts.models import Contact, ContactChange
 from goodquill.limits import MOST_CONTACTS
 from goodquill.offices.access import may_merge_contacts, may_see_contacts
 from goodquill.offices.models import User
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 MOST_ALIKE = 20
 """Contacts that share an e-mail, a phone or a name and are compared with each other: a call center's number
@@ -160,7 +163,7 @@ WATCHED = {"email": "E-mail", "phone": "Phone"}
 TOLD_FOR = timedelta(days=30)
 
 
-def recent(contacts: Iterable[Contact]) -> dict[UUID, list[dict[str, Any]]]:
+def recent(contacts: Iterable[Contact]) -> dict[UUID, list[wire.Recent]]:
     """Of shared contacts, the watched fields that somebody changed lately.  One query."""
     shared = [c.pk for c in contacts if c.shared]
     rows = (
@@ -169,12 +172,12 @@ def recent(contacts: Iterable[Contact]) -> dict[UUID, list[dict[str, Any]]]:
         .select_related("by")
         .order_by("pk")
     )
-    told: dict[UUID, dict[str, dict[str, Any]]] = {}
+    told: dict[UUID, dict[str, wire.Recent]] = {}
     for row in rows:
         old, new = row.before.get("fields", {}), row.after.get("fields", {})
         for name, label in WATCHED.items():
             if old.get(name, "") != new.get(name, ""):
-                one = {
+                one: wire.Recent = {
                     "field": name,
                     "label": label,
                     "by": row.by.name,

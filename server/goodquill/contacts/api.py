@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db.models import QuerySet
@@ -38,14 +38,17 @@ from goodquill.offices.models import Role, User
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 
 def contact_row(
     request: MemberRequest,
     contact: Contact,
     twins: list[tuple[Contact, str]],
     merged: bool = False,
-    recent: list[dict[str, Any]] | None = None,
-) -> dict[str, Any]:
+    recent: list[wire.Recent] | None = None,
+) -> wire.Contact:
     """A contact as screens get it.  ``recent`` are the changes that are told, where they were looked up for a
     whole list."""
     told = actions.recent([contact]).get(contact.pk, []) if recent is None else recent

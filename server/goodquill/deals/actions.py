@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Mapping, Sequence
-from typing import Any
+from datetime import datetime
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db import transaction
@@ -34,11 +35,14 @@ from goodquill.record.parts import Fields
 from goodquill.templates.models import Template
 from goodquill.templates.queries import find_template, forms_named, read_kept
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 
 @transaction.atomic
 def apply_template(
     user: User, deal_id: UUID, sent: Sent, template_id: UUID, offer: int | None = None
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Apply a template to a deal as one undoable change."""
     step = begin(user, deal_id, sent, Kind.TEMPLATE, offer=offer)
     if not step.retried:
@@ -122,7 +126,7 @@ def _offer_for(opened: OpenDeal, form: Form | None) -> Offer | None:
 @transaction.atomic
 def add_forms(
     user: User, deal_id: UUID, sent: Sent, numbers: Sequence[str], edition: str = "", offer: int | None = None
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Add forms to the end of the package, in the order named: one in this edition of any release open to the
     user, or by their numbers those of the deal's own release and of the brokerage's papers.  Where one can't
     be, none is."""
@@ -182,7 +186,7 @@ def _usable_forms(user: User, opened: OpenDeal, numbers: Sequence[str], edition:
 @transaction.atomic
 def expect_paper(
     user: User, deal_id: UUID, sent: Sent, expected: str, expected_from: str, offer: int | None = None
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Wait for a paper from somebody: its place in the package is kept."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
@@ -214,7 +218,7 @@ def use_contact(
     group: str,
     party: str = "",
     offer: int | None = None,
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Fill a group of facts from a contact; in a group of parties the contact becomes (or, with ``party``,
     fills in) one of them."""
     step = begin(user, deal_id, sent, Kind.CONTACT, offer=offer)
@@ -248,17 +252,19 @@ def use_contact(
             entries.append(Entry(key, Act.STATE, 0, Source.TYPED, read, origin=f"contact {contact.name}"))
     step.write(*entries)
     changed = [
-        f"its {r['label'].lower()} was changed by {r['by']} on {r['at']:%B} {r['at'].day}"
+        f"its {r['label'].lower()} was changed by {r['by']} on {_day(r['at'])}"
         for r in recent([contact]).get(contact.pk, [])
     ]
     step.say("; ".join([f"{contact.name}, from contacts", *changed]))
     return finish(step)
 
 
+def _day(at: datetime | str) -> str:
+    return f"{at:%B} {at.day}" if isinstance(at, datetime) else at
+
+
 @transaction.atomic
-def remove_document(
-    user: User, deal_id: UUID, sent: Sent, code: str, offer: int | None = None
-) -> dict[str, Any]:
+def remove_document(user: User, deal_id: UUID, sent: Sent, code: str, offer: int | None = None) -> wire.Delta:
     """Take a document out of the package; what was filled in stays on record and comes back with undo."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
@@ -271,7 +277,7 @@ def remove_document(
 @transaction.atomic
 def set_aside(
     user: User, deal_id: UUID, sent: Sent, code: str, aside: bool, offer: int | None = None
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Set a document aside, filled as it is, or take it up again."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
@@ -284,7 +290,7 @@ def set_aside(
 @transaction.atomic
 def put_in_section(
     user: User, deal_id: UUID, sent: Sent, code: str, section: str, offer: int | None = None
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Put a document under another heading: behind the last that stands under it, or with a new heading where
     it is."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
@@ -304,7 +310,7 @@ def put_in_section(
 @transaction.atomic
 def put_in_order(
     user: User, deal_id: UUID, sent: Sent, codes: list[str], moved: str = "", offer: int | None = None
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Put the package's documents in this order; the one that was ``moved`` takes the heading of its
     place."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)

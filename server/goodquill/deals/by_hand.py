@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -18,13 +18,16 @@ from goodquill.deals.steps import Step, begin, finish
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 _KEPT = ("id", "page", "struck", "words", "text", "at")
 
 
 @transaction.atomic
 def change_by_hand(
     user: User, deal_id: UUID, sent: Sent, code: str, given: dict[str, Any], offer: int | None = None
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Strike words out, write some in, or take such a change out again, as one undoable step.  A paper that
     came from elsewhere stays as it came: a copy of it is changed, and itself set aside."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)

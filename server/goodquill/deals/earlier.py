@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from quillcore.facts.keys import own_key
@@ -15,6 +15,9 @@ from goodquill.deals.opening import OpenDeal
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.record.models import FactEntry
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 MOST_DEALS = 40
 _SOURCES = ("typed", "template")
@@ -62,7 +65,7 @@ def answers_of(deals: Sequence[UUID], places: Iterable[Place]) -> Iterator[tuple
         yield place, value
 
 
-def earlier(user: User, opened: OpenDeal) -> list[dict[str, Any]]:
+def earlier(user: User, opened: OpenDeal) -> list[wire.Earlier]:
     """For each question of the package what the deal's agent answered to it in other deals that the user may
     see: only what is nobody else's business, in three queries."""
     theirs = Deal.objects.filter(
@@ -92,8 +95,8 @@ def _asked(opened: OpenDeal) -> dict[Place, list[str]]:
     return found
 
 
-def _rows(kind: str, said: Iterable[Earlier]) -> list[dict[str, Any]]:
-    rows = []
+def _rows(kind: str, said: Iterable[Earlier]) -> list[wire.EarlierAnswer]:
+    rows: list[wire.EarlierAnswer] = []
     for one in said:
         read: Any = KINDS[kind].restore(one.value)
         rows.append({"text": editable(read, kind), "shown": shown(read, kind), "times": one.times})

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db import transaction
@@ -17,13 +17,16 @@ from goodquill.offices.models import User
 from goodquill.record.models import Clash, Draft, Kind
 from goodquill.record.undoing import find_change, take_back
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 _STATUS = {"locked": 403, "theirs": 403, "parties moved": 409}
 
 
 @transaction.atomic
 def edit(
     user: User, deal_id: UUID, sent: Sent, edits: Sequence[Edit], offer: int | None = None
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Carry out a batch of edits as one undoable step."""
     step = begin(user, deal_id, sent, Kind.EDIT, offer=offer)
     if not step.retried:
@@ -80,7 +83,7 @@ def _keep_clashes(step: Step, done: Edited) -> None:
 
 
 @transaction.atomic
-def undo(user: User, deal_id: UUID, sent: Sent, target: UUID, offer: int | None = None) -> dict[str, Any]:
+def undo(user: User, deal_id: UUID, sent: Sent, target: UUID, offer: int | None = None) -> wire.Delta:
     """Take a step back, whichever offer it was made in.  ``offer`` is the one to be shown afterwards."""
     step = begin(user, deal_id, sent, Kind.UNDO, offer=offer)
     if not step.retried:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from quillcore.facts import Ledger, load_catalog
 from quillcore.facts.keys import GROUPS
@@ -14,12 +14,15 @@ from goodquill.deals.opening import OpenDeal
 from goodquill.record.entries import to_core
 from goodquill.record.models import Change, FactEntry, Kind
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 MOST_STEPS = 50
 MOST_OF_ONE = 4
 """Facts of one step that are told with their values; the rest are counted."""
 
 
-def steps(opened: OpenDeal) -> list[dict[str, Any]]:
+def steps(opened: OpenDeal) -> list[wire.Change]:
     """The newest steps, newest first.  Five queries beyond opening the deal, whatever its age."""
     rows = list(
         Change.objects.filter(record=opened.record)
@@ -47,12 +50,12 @@ def steps(opened: OpenDeal) -> list[dict[str, Any]]:
     ]
 
 
-def _moves(opened: OpenDeal, changes: set[Any]) -> dict[Any, list[dict[str, str]]]:
+def _moves(opened: OpenDeal, changes: set[Any]) -> dict[Any, list[wire.Move]]:
     """What each change did to what was in force: by replaying the lines of the keys that it touched."""
     keys = set(
         FactEntry.objects.filter(record=opened.record, change__in=changes).values_list("key", flat=True)
     )
-    told: dict[Any, list[dict[str, str]]] = defaultdict(list)
+    told: dict[Any, list[wire.Move]] = defaultdict(list)
     ledgers: dict[int | None, Ledger] = {}
     for row in (
         FactEntry.objects.filter(record=opened.record, key__in=keys - GROUPS)

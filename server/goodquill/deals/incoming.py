@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from datetime import date
 from functools import lru_cache
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -46,8 +46,11 @@ from goodquill.offices.access import may_use_releases
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def take_in(user: User, deal_id: UUID, name: str, content: bytes, offer: int | None) -> dict[str, Any]:
+
+def take_in(user: User, deal_id: UUID, name: str, content: bytes, offer: int | None) -> wire.Incoming:
     """Read a PDF or a picture, and keep it until it is put in its place."""
     opened = open_deal(user, deal_id, offer)
     only_a_deal(opened.deal)
@@ -73,7 +76,7 @@ def take_in(user: User, deal_id: UUID, name: str, content: bytes, offer: int | N
     return _row(opened, row)
 
 
-def waiting_of(user: User, deal_id: UUID, offer: int | None) -> list[dict[str, Any]]:
+def waiting_of(user: User, deal_id: UUID, offer: int | None) -> list[wire.Incoming]:
     """The papers that wait to be put in their places."""
     opened = open_deal(user, deal_id, offer)
     return [_row(opened, row) for row in opened.deal.incoming.filter(settled=False)]
@@ -146,7 +149,7 @@ def _is_near(one: Sequence[float], other: Sequence[float]) -> bool:
     return abs(one[0] - other[0]) < 2 and abs(one[1] - other[1]) < 2
 
 
-def _row(opened: OpenDeal, row: Incoming) -> dict[str, Any]:
+def _row(opened: OpenDeal, row: Incoming) -> wire.Incoming:
     scans = scans_in(row.texts)
     return {
         "id": row.pk,
@@ -158,14 +161,19 @@ def _row(opened: OpenDeal, row: Incoming) -> dict[str, Any]:
     }
 
 
-def _as_proposed(opened: OpenDeal, row: Incoming, found: dict[str, Any]) -> dict[str, Any]:
+def _as_proposed(opened: OpenDeal, row: Incoming, found: dict[str, Any]) -> wire.FoundPaper:
     """What was found, with the place that is proposed for it and what the deal says itself."""
     text = " ".join(row.texts[found["first"] - 1 : found["last"]])
     place = _place(opened, found, text)
     document = next((d for d in opened.documents if d.code == place), None)
     return {
-        "released": None,
-        **found,
+        "first": found["first"],
+        "last": found["last"],
+        "title": found["title"],
+        "number": found["number"],
+        "released": found.get("released"),
+        "audience": found["audience"],
+        "open": found["open"],
         "place": place or "",
         "section": document.section if document is not None else "From others",
         "answers": [_beside(opened, answer) for answer in found["answers"]],
@@ -183,7 +191,7 @@ def _place(opened: OpenDeal, found: dict[str, Any], text: str) -> str | None:
     return place_for(found["title"], text, places)
 
 
-def _beside(opened: OpenDeal, answer: dict[str, Any]) -> dict[str, Any]:
+def _beside(opened: OpenDeal, answer: dict[str, Any]) -> wire.AnswerThere:
     """An answer on the paper beside what the deal says; ``may`` where it can be taken over, ``same`` where it
     says what the deal says."""
     key = answer["key"]
@@ -192,10 +200,17 @@ def _beside(opened: OpenDeal, answer: dict[str, Any]) -> dict[str, Any]:
     held = opened.package.sheet.held(key).value if may else None
     kind = opened.kind_of(stored) if may and stored is not None else "text"
     read = reads_as(opened.vocabulary, stored, answer["text"]) if may and stored is not None else None
-    if read is None or isinstance(read, Fault):
-        return {**answer, "ours": shown(held, kind), "may": False, "same": False}
-    is_same = held is not None and held is not EMPTY and KINDS[kind].same(read, held)
-    return {**answer, "ours": shown(held, kind), "may": True, "same": is_same}
+    is_same = False
+    if read is not None and not isinstance(read, Fault) and held is not None and held is not EMPTY:
+        is_same = KINDS[kind].same(read, held)
+    return {
+        "key": key,
+        "label": answer["label"],
+        "text": answer["text"],
+        "ours": shown(held, kind),
+        "may": read is not None and not isinstance(read, Fault),
+        "same": is_same,
+    }
 
 
 def _is_ours_to_say(opened: OpenDeal, stored: str) -> bool:
@@ -208,7 +223,7 @@ def _is_ours_to_say(opened: OpenDeal, stored: str) -> bool:
 @transaction.atomic
 def put_in_place(
     user: User, deal_id: UUID, sent: Sent, papers: Sequence[dict[str, Any]], offer: int | None = None
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Put papers, made of pages of files that came, where they belong, and take over answers that stand on
     them: one undoable step, after which undo has the files waiting again."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import timedelta
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -22,12 +22,15 @@ from goodquill.offices.models import User
 from goodquill.prepared import insert
 from goodquill.record.models import Kind, Record
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 FOUND_FOR = timedelta(days=30)
 MOST_LOOKS = 200
 
 
 @transaction.atomic
-def name_deal(user: User, deal_id: UUID, sent: Sent, name: str, offer: int | None = None) -> dict[str, Any]:
+def name_deal(user: User, deal_id: UUID, sent: Sent, name: str, offer: int | None = None) -> wire.Delta:
     """Give the deal a name that stays; an empty one lets it follow address and surname again."""
     step = begin(user, deal_id, sent, Kind.NAME, offer=offer)
     if not step.retried:
@@ -111,7 +114,7 @@ def note(user: User, deal: Deal, what: str, document: str = "", how: str = "", d
     insert([looked])
 
 
-def looks(user: User, deal_id: UUID) -> list[dict[str, Any]]:
+def looks(user: User, deal_id: UUID) -> list[wire.Looked]:
     """Who opened and took what, the last first; for the broker."""
     deal = find_deal(user, deal_id)
     if not may_read_the_record(user):

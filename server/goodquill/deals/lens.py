@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 
 from quillcore.facts import load_catalog
 from quillcore.facts.parties import is_derived
@@ -14,10 +14,13 @@ from goodquill.deals.opening import OpenDeal
 from goodquill.deals.payload import beside_rows
 from goodquill.record.models import FactEntry
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 MOST_LINES = 30
 
 
-def look(opened: OpenDeal, key: str) -> dict[str, Any]:
+def look(opened: OpenDeal, key: str) -> wire.Lens:
     """What each source says of the fact, or of a document's own blank, of that shown key; what it reads; and
     who changed it."""
     stored = key if is_derived(key) else opened.stored(key)
@@ -32,7 +35,7 @@ def look(opened: OpenDeal, key: str) -> dict[str, Any]:
     }
 
 
-def _line(line: FactEntry, kind: str) -> dict[str, Any]:
+def _line(line: FactEntry, kind: str) -> wire.History:
     value = shown(KINDS[kind].restore(line.value), kind) if line.act == "state" else line.value
     if wording := wording_in(line.value if line.act == "formula" else ""):
         value = labelled(wording, load_catalog())

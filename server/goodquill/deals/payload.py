@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Mapping
-from dataclasses import asdict
 from datetime import date
 from functools import lru_cache
-from typing import Any
+from typing import TYPE_CHECKING, Any, cast
 
 from quillcore.assembly import Blank, drawn, has_continuation
 from quillcore.assembly import Document as CoreDocument
@@ -33,8 +32,11 @@ from goodquill.forms.catalog import catalog_digest
 from goodquill.forms.queries import retirements
 from goodquill.record.models import Draft
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def offer_row(offer: Offer) -> dict[str, Any]:
+
+def offer_row(offer: Offer) -> wire.Offer:
     """An offer as it is chosen among others."""
     return {
         "id": offer.pk,
@@ -45,7 +47,7 @@ def offer_row(offer: Offer) -> dict[str, Any]:
     }
 
 
-def deal_head(opened: OpenDeal, next_steps: NextSteps | None = None) -> dict[str, Any]:
+def deal_head(opened: OpenDeal, next_steps: NextSteps | None = None) -> wire.Head:
     """The slim header's content.  ``next_steps`` is what undo and redo would take, where that is known."""
     deal, summary = opened.deal, opened.deal.summary
     if next_steps is None and opened.reader is not None:
@@ -74,7 +76,7 @@ def deal_head(opened: OpenDeal, next_steps: NextSteps | None = None) -> dict[str
     }
 
 
-def deal_row(deal: Deal) -> dict[str, Any]:
+def deal_row(deal: Deal) -> wire.DealRow:
     """A deal as lists show it."""
     s = deal.summary
     return {
@@ -95,7 +97,7 @@ def deal_row(deal: Deal) -> dict[str, Any]:
     }
 
 
-def _next(deal: Deal) -> dict[str, str] | None:
+def _next(deal: Deal) -> wire.NextDate | None:
     """What is due next, for whoever looks; nothing of a deal that asks for nothing any more."""
     if deal.is_over:
         return None
@@ -110,12 +112,12 @@ def _late(deal: Deal) -> int:
     return sum(day < now for day, _ in deal.summary.get("dates", ()))
 
 
-def earlier(deal: Deal) -> dict[str, Any] | None:
+def earlier(deal: Deal) -> wire.Link | None:
     """The deal that handed on to this one."""
     return {"id": deal.before.pk, "name": deal.before.name} if deal.before else None
 
 
-def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[dict[str, Any]]:
+def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[wire.Fact]:
     """Facts in catalog order (those that this side of a deal has to do with, that are on a form or have a
     value, and every party's fields), or those of them that are named."""
     catalog, counts = load_catalog(), place_counts(opened)
@@ -155,7 +157,7 @@ def _counted(forms: tuple[Form, ...]) -> Counter[str]:
     return sum((form.mapping.fact_counts for form in forms), Counter())
 
 
-def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, Any]:
+def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> wire.Fact:
     """One fact as it stands, with what differs beside it; nothing of what is as usual, and of what the
     catalog says."""
     stored = opened.ledger.stored_key(key) or key
@@ -164,7 +166,7 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
     if held == (None, None, (key,), None) and not is_spoken_of:
         return {"key": key, "places": places} if places else {"key": key}
     text, edit = shown(held.value, fact.kind), editable(held.value, fact.kind)
-    said = {
+    said: dict[str, object] = {
         "shown": text,
         "edit": edit if edit != text else "",
         "source": held.source,
@@ -174,12 +176,12 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> dict[str, A
     }
     if is_spoken_of:
         said |= _what_was_stated(opened, fact, key, stored, held.source)
-    return {"key": key} | {name: what for name, what in said.items() if what}
+    return cast("wire.Fact", {"key": key} | {name: what for name, what in said.items() if what})
 
 
 def _what_was_stated(
     opened: OpenDeal, fact: Fact, key: str, stored: str, source: Source | None
-) -> dict[str, Any]:
+) -> dict[str, object]:
     """What each source says of a fact, and what waits there."""
     beside = opened.ledger.beside(stored)
     stated = [s for s in beside.values() if s.source is not Source.PROFILE or len(beside) > 1]
@@ -208,7 +210,7 @@ def _is_spoken_of(opened: OpenDeal, stored: str) -> bool:
 _TYPED_OVER = (Source.TYPED, Source.SIGNER)
 
 
-def beside_rows(stated: Iterable[Stated], kind: str) -> list[dict[str, Any]]:
+def beside_rows(stated: Iterable[Stated], kind: str) -> list[wire.Beside]:
     """What each source says."""
     return [
         {"source": s.source, "shown": _stated(s, kind), "origin": "" if wording_of(s) else s.origin}
@@ -226,7 +228,7 @@ def replaced(opened: OpenDeal, key: str, kind: str) -> str:
     return shown(sheet.worked_out(key).value, kind) if key in sheet.rules else ""
 
 
-def clash_rows(opened: OpenDeal, stored: str) -> list[dict[str, Any]]:
+def clash_rows(opened: OpenDeal, stored: str) -> list[wire.Clash]:
     """What others typed into a key at the same time; ``mine`` where the reader did."""
     clashes = opened.clashes.get(stored)
     if not clashes:
@@ -235,21 +237,20 @@ def clash_rows(opened: OpenDeal, stored: str) -> list[dict[str, Any]]:
     return [{"text": c.text, "by": c.by.name, "mine": c.by_id == mine} for c in clashes]
 
 
-def blank_row(opened: OpenDeal, blank: Blank, place: int) -> dict[str, Any]:
+def blank_row(opened: OpenDeal, blank: Blank, place: int) -> wire.Blank:
     """What is to be said of one blank beyond what its form fixes: nothing of what is as usual, see
     ``BlankSerializer``."""
     stored = opened.ledger.stored_key(blank.own_key if blank.only_here else blank.key) or ""
-    said: dict[str, Any] = {"version": opened.version(stored or blank.key), "quiet": blank.quiet}
+    said: dict[str, object] = {"version": opened.version(stored or blank.key), "quiet": blank.quiet}
     if blank.fit is not None or blank.source is not None or blank.marked:
         said |= _what_stands(blank)
     if blank.missing or blank.fault is not None or blank.explained or _is_spoken_of(opened, stored):
         said |= _what_is_said(opened, blank, stored)
-    return {"document": blank.document, "place": place, "state": blank.state} | {
-        name: what for name, what in said.items() if what
-    }
+    always = {"document": blank.document, "place": place, "state": blank.state}
+    return cast("wire.Blank", always | {name: what for name, what in said.items() if what})
 
 
-def _what_stands(blank: Blank) -> dict[str, Any]:
+def _what_stands(blank: Blank) -> dict[str, object]:
     """What a blank shows."""
     return {
         "text": blank.text,
@@ -262,7 +263,7 @@ def _what_stands(blank: Blank) -> dict[str, Any]:
     }
 
 
-def _what_is_said(opened: OpenDeal, blank: Blank, stored: str) -> dict[str, Any]:
+def _what_is_said(opened: OpenDeal, blank: Blank, stored: str) -> dict[str, object]:
     """What is said of what a blank shows, or doesn't."""
     draft = opened.drafts.get(stored)
     return {
@@ -282,12 +283,12 @@ def _set(blank: Blank) -> list[list[Any]]:
     return [[x, y] if text == blank.text else [x, y, text] for x, y, text in lines]
 
 
-def blank_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[dict[str, Any]]:
+def blank_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[wire.Blank]:
     """The rows of some blanks."""
     return [blank_row(opened, blank, opened.package.place_of(blank)) for blank in blanks]
 
 
-def telling_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[dict[str, Any]]:
+def telling_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[wire.Blank]:
     """Of all blanks the rows that say more than the letter of a blank's state does."""
     telling = [blank for blank in blanks if _tells(opened, blank)]
     return [row for row in blank_rows(opened, telling) if len(row) > 3]
@@ -305,17 +306,20 @@ def _tells(opened: OpenDeal, blank: Blank) -> bool:
     return opened.version(blank.key) > 0 if stored is None else _is_spoken_of(opened, stored)
 
 
-def finding_rows(findings: Iterable[Finding]) -> list[dict[str, Any]]:
+def finding_rows(findings: Iterable[Finding]) -> list[wire.Finding]:
     """What is remarked on, as screens tell it."""
-    return [asdict(finding) for finding in findings]
+    return [
+        {"rule": f.rule, "weight": f.weight, "place": f.place, "message": f.message, "mend": f.mend}
+        for f in findings
+    ]
 
 
-def draft_row(draft: Draft) -> dict[str, Any]:
+def draft_row(draft: Draft) -> wire.Draft:
     """What was typed and can't be read."""
     return {"text": draft.text, "message": draft.message, "mend": draft.mend}
 
 
-def documents_of(opened: OpenDeal) -> list[dict[str, Any]]:
+def documents_of(opened: OpenDeal) -> list[wire.Document]:
     """The package in order, expected papers included."""
     open_by, letters = states.count_open(opened), states.letters_of(opened)
     return [
@@ -323,9 +327,9 @@ def documents_of(opened: OpenDeal) -> list[dict[str, Any]]:
     ]
 
 
-def document_row(opened: OpenDeal, document: Document, open_count: int, letters: str) -> dict[str, Any]:
+def document_row(opened: OpenDeal, document: Document, open_count: int, letters: str) -> wire.Document:
     """One item of the package."""
-    row = {
+    row: wire.Document = {
         "id": document.code,
         "number": "",
         "title": document.expected,
@@ -353,14 +357,15 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
     if form is None:
         return row
     e = form.edition
-    return row | {
+    return {
+        **row,
         "number": e.number,
         "title": e.title,
         "pages": e.pages,
         "open": open_count,
         "blanks": states.count_blanks(form),
         "edition": form.edition_hash,
-        "mapping": document.mapping_id,
+        "mapping": document.mapping_id or "",
         "released": e.released.isoformat(),
         "ours": e.is_ours(opened.side),
         "clients_own": e.is_the_clients_own,
@@ -374,16 +379,24 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
     }
 
 
-def spot_row(spot: HandSpot) -> dict[str, Any]:
+def spot_row(spot: HandSpot) -> wire.HandSpot:
     """A place put by hand, as it is kept and drawn."""
-    return asdict(spot) | {"rect": list(spot.rect)}
+    return {
+        "id": spot.id,
+        "page": spot.page,
+        "rect": spot.rect,
+        "what": spot.what,
+        "who": spot.who,
+        "label": spot.label,
+        "required": spot.required,
+    }
 
 
-def spotted_rows(opened: OpenDeal, code: str) -> list[dict[str, Any]]:
+def spotted_rows(opened: OpenDeal, code: str) -> list[wire.Spotted]:
     """The places put on a document by hand, with whose they are and a printed name as it is set."""
     return [
-        spot_row(one.spot)
-        | {
+        {
+            **spot_row(one.spot),
             "name": one.who.called if one.who is not None else "",
             "initials": initials_of(one.who.called) if one.who is not None else "",
             "is_there": one.who is not None,
@@ -394,7 +407,7 @@ def spotted_rows(opened: OpenDeal, code: str) -> list[dict[str, Any]]:
     ]
 
 
-def hand_rows(opened: OpenDeal, code: str) -> list[dict[str, Any]]:
+def hand_rows(opened: OpenDeal, code: str) -> list[wire.HandChange]:
     """What was changed on a document's pages by hand, as it is drawn."""
     return [
         {
@@ -411,7 +424,7 @@ def hand_rows(opened: OpenDeal, code: str) -> list[dict[str, Any]]:
     ]
 
 
-def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, Any]]]:
+def parties_of(opened: OpenDeal) -> dict[str, list[wire.Party]]:
     """Each group's parties in order, by stable id, with the name that forms print."""
     sheet = opened.package.sheet
     ids = {g: sheet.ledger.parties(g) for g in Group}
@@ -427,7 +440,7 @@ def parties_of(opened: OpenDeal) -> dict[str, list[dict[str, Any]]]:
     }
 
 
-def party_row(party: str, who: Party, finding: Finding | None) -> dict[str, Any]:
+def party_row(party: str, who: Party, finding: Finding | None) -> wire.Party:
     """One party, by its id."""
     return {
         "id": party,
@@ -438,7 +451,7 @@ def party_row(party: str, who: Party, finding: Finding | None) -> dict[str, Any]
     }
 
 
-def suggested(opened: OpenDeal) -> list[dict[str, Any]]:
+def suggested(opened: OpenDeal) -> list[wire.Suggested]:
     """The recorded owners as parties to be confirmed, as long as nobody is named on the owners' side;
     after that those whom the roll has without a name, as long as they are missing."""
     sheet = opened.package.sheet
@@ -450,7 +463,7 @@ def suggested(opened: OpenDeal) -> list[dict[str, Any]]:
     if already:
         owners = [owner for owner in owners if not owner.name] if already < len(owners) else []
     mailing = sheet.held("tax.mailing_address").value
-    rows = []
+    rows: list[wire.Suggested] = []
     for owner in owners:
         said = {"given": owner.given, "middle": owner.middle, "family": owner.family, "suffix": owner.suffix}
         if owner.kind == "entity":
@@ -474,7 +487,7 @@ def suggested(opened: OpenDeal) -> list[dict[str, Any]]:
     return rows
 
 
-def whole(opened: OpenDeal) -> dict[str, Any]:
+def whole(opened: OpenDeal) -> wire.Deal:
     """Everything a screen needs on opening a deal."""
     blanks = list(opened.package.blanks())
     states.read_states(opened, blanks)

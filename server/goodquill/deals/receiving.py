@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -21,6 +21,9 @@ from goodquill.offices.models import User
 from goodquill.record.models import Kind
 from goodquill.record.parts import Fields
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 Paper = tuple[str, Received]
 """A title, and what was read."""
 
@@ -33,7 +36,7 @@ def receive(
     content: bytes,
     place: str | None = None,
     offer: int | None = None,
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Take a PDF into the package, as one undoable change.  ``place`` is the code of the item that it
     takes the place of, "" for the end; without one the paper's title and first page say where it belongs."""
     read = read_paper(content)  # before the deal is locked: nobody waits for a large file

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -22,20 +22,23 @@ from goodquill.deals.steps import begin, finish
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def spots_for(user: User, deal_id: UUID, code: str, offer: int | None) -> dict[str, Any]:
+
+def spots_for(user: User, deal_id: UUID, code: str, offer: int | None) -> wire.Spots:
     """Who could sign a document, and the places that were put on the same paper before, in whichever deal of
     the brokerage: those of them that can stand on it now."""
     opened = open_deal(user, deal_id, offer)
     document = opened.document(code)
-    people = [
+    people: list[wire.MaySign] = [
         {"key": p.key, "name": p.name, "initials": initials_of(p.called), "role": p.role}
         for p in everybody(opened.package)
     ]
     return {"people": people, "remembered": _remembered(user, document, opened.forms[code])}
 
 
-def _remembered(user: User, document: Document, form: Form) -> dict[str, Any] | None:
+def _remembered(user: User, document: Document, form: Form) -> wire.RememberedSpots | None:
     if document.spots:
         return None
     rows = RememberedSpots.objects.filter(brokerage=user.brokerage_id, content=form.edition.page_content)
@@ -56,7 +59,7 @@ def _remembered(user: User, document: Document, form: Form) -> dict[str, Any] | 
 @transaction.atomic
 def change_spots(
     user: User, deal_id: UUID, sent: Sent, code: str, given: dict[str, Any], offer: int | None = None
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Put places on a document's pages, or take some out, as one undoable step."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 from quillcore.facts import load_catalog
 from quillcore.values import shown
@@ -13,7 +13,10 @@ from goodquill.deals.opening import OpenDeal
 from goodquill.offices.models import User
 from goodquill.record.models import Change, Kind
 
-NextSteps = tuple[dict[str, Any] | None, dict[str, Any] | None]
+if TYPE_CHECKING:
+    from goodquill import wire
+
+NextSteps: TypeAlias = "tuple[wire.Step | None, wire.Step | None]"
 """What undo and redo would take, each {"id", "said"}."""
 MOST_WAITING = 50
 _LOOKED_BACK = 120
@@ -30,7 +33,7 @@ def own_steps(deal: Deal, user: User) -> NextSteps:
         .values("id", "kind", "said", "undoes_id")
     )
     taken_back: set[Any] = set()
-    redo: dict[str, Any] | None = None
+    redo: wire.Step | None = None
     moved_on = False
     for row in rows[:_LOOKED_BACK]:
         if row["id"] in taken_back:
@@ -46,12 +49,12 @@ def own_steps(deal: Deal, user: User) -> NextSteps:
     return None, redo
 
 
-def waiting_rows(opened: OpenDeal) -> list[dict[str, Any]]:
+def waiting_rows(opened: OpenDeal) -> list[wire.Waiting]:
     """What waits for somebody before the paper says what was typed: texts that can't be read, and clashes."""
     return [*_drafts(opened), *_clashes(opened)][:MOST_WAITING]
 
 
-def _drafts(opened: OpenDeal) -> Iterable[dict[str, Any]]:
+def _drafts(opened: OpenDeal) -> Iterable[wire.Waiting]:
     for key, draft in opened.drafts.items():
         yield {
             "what": "draft",
@@ -63,7 +66,7 @@ def _drafts(opened: OpenDeal) -> Iterable[dict[str, Any]]:
         }
 
 
-def _clashes(opened: OpenDeal) -> Iterable[dict[str, Any]]:
+def _clashes(opened: OpenDeal) -> Iterable[wire.Waiting]:
     for key, clashes in opened.clashes.items():
         for c in clashes:
             yield {

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from quillcore.assembly import Blank
@@ -25,6 +25,9 @@ from goodquill.record import steps
 from goodquill.record.entries import place_of
 from goodquill.record.models import Change, FactEntry, Kind
 from goodquill.record.parts import Part, Wanted
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 _ONLY_DEALS = (Kind.OFFER, Kind.BRING_IN, Kind.STAGE, Kind.NAME)
 """Kinds of step that aren't made to a template."""
@@ -110,7 +113,7 @@ def begin(
     return Step(opened, known, moved, did_parts=bool(known.did), retried=True, asked=offer)
 
 
-def finish(step: Step) -> dict[str, Any]:
+def finish(step: Step) -> wire.Delta:
     """Keep the step, store what lists show, and give the delta.  Only what depends on what was moved is
     looked at again."""
     if not step.retried:
@@ -121,10 +124,7 @@ def finish(step: Step) -> dict[str, Any]:
     blanks = look_again(opened, reached, whole=step.did_parts, seq=step.change.seq - 1)
     if not step.retried:
         _summarise(step)
-    told = delta(opened, reached, blanks, step.did_parts, step.left, _next_steps(step))
-    told["late"] = payload.finding_rows(step.late)
-    seq = step.change.seq
-    return told | {"after": seq - 1, "until": seq, "change": step.change.pk, "said": step.change.said}
+    return delta(opened, reached, blanks, step.did_parts, step.change.seq - 1, step)
 
 
 def look_again(opened: OpenDeal, reached: set[str], whole: bool, seq: int) -> list[Blank]:
@@ -182,30 +182,34 @@ def delta(
     reached: Iterable[str],
     blanks: Iterable[Blank],
     whole: bool,
-    left: Sequence[str] = (),
-    next_steps: standing.NextSteps | None = None,
-) -> dict[str, Any]:
-    """What moved: the facts and blanks that a step reached; all where the documents themselves moved
-    (``whole``)."""
+    after: int,
+    step: Step | None = None,
+) -> wire.Delta:
+    """What moved ``after`` a step: the facts and blanks that were reached; all where the documents themselves
+    moved (``whole``).  Where it is what one ``step`` did, that is named, and what it left and came too late
+    for."""
     return {
-        "head": payload.deal_head(opened, next_steps),
+        "after": after,
+        "until": step.change.seq if step is not None else opened.record.seq,
+        "head": payload.deal_head(opened, _next_steps(step) if step is not None else None),
         "facts": payload.facts_of(opened, None if whole else set(reached)),
         "blanks": payload.telling_rows(opened, blanks) if whole else payload.blank_rows(opened, blanks),
         "documents": payload.documents_of(opened),
         "parties": payload.parties_of(opened),
         "suggested": payload.suggested(opened),
         "whole": whole,
-        "left": list(left),
-        "late": [],
+        "left": list(step.left) if step is not None else [],
+        "late": payload.finding_rows(step.late) if step is not None else [],
+        "change": step.change.pk if step is not None else None,
+        "said": step.change.said if step is not None else "",
     }
 
 
-def changes_since(opened: OpenDeal, since: int) -> dict[str, Any]:
+def changes_since(opened: OpenDeal, since: int) -> wire.Delta:
     """What others have changed, as one offer has it: the delta over every step after ``since``."""
     later = dict(Change.objects.filter(record=opened.record, seq__gt=since).values_list("pk", "did"))
     written = FactEntry.objects.filter(change__in=later).values_list("scope", "key")
     moved = {key for scope, key in written if scope in (None, opened.offer.pk)} | opened.waiting
     reached = opened.package.sheet.dependents(moved)
     blanks = look_again(opened, reached, whole=any(later.values()), seq=opened.record.seq)
-    told = delta(opened, reached, blanks, any(later.values()))
-    return told | {"after": since, "until": opened.record.seq, "change": None, "said": ""}
+    return delta(opened, reached, blanks, any(later.values()), since)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from quillcore.assembly import Document
@@ -12,6 +12,9 @@ from goodquill.deals.opening import OpenDeal
 from goodquill.delivering.models import Delivery, Recipient
 from goodquill.mail.queries import not_taken
 from goodquill.signing.letters import sender_of
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 OUTSIDE = ("client", "other side")
 OTHERS = "others"
@@ -30,7 +33,7 @@ def usually_for(audience: list[str]) -> list[str]:
     return [*audience, OTHERS] if set(OUTSIDE) <= set(audience) else audience
 
 
-def proposed(opened: OpenDeal) -> dict[str, Any]:
+def proposed(opened: OpenDeal) -> wire.Deliveries:
     """The papers that may leave, with whom each concerns, and the people of the deal who have an e-mail."""
     return {
         "papers": [_paper(d) for d in opened.package.leaving if may_leave(d)],
@@ -39,7 +42,7 @@ def proposed(opened: OpenDeal) -> dict[str, Any]:
     }
 
 
-def _paper(document: Document) -> dict[str, Any]:
+def _paper(document: Document) -> wire.MayLeaveShape:
     edition = document.form.edition
     audience = [who for who in edition.audience if who in OUTSIDE]
     return {
@@ -51,14 +54,14 @@ def _paper(document: Document) -> dict[str, Any]:
     }
 
 
-def _people(opened: OpenDeal) -> list[dict[str, str]]:
+def _people(opened: OpenDeal) -> list[wire.AddresseeShape]:
     side = opened.side
     parties = [
         (group.signer(n), "client" if group == side.clients else "other side")
         for group in (side.clients, side.others)
         for n in range(1, len(opened.ledger.parties(group)) + 1)
     ]
-    found = []
+    found: list[wire.AddresseeShape] = []
     for key, concerns in [*parties, (side.other_agent, "other side")]:
         who = person(opened.package, key)
         if who.name and who.email:
@@ -66,7 +69,7 @@ def _people(opened: OpenDeal) -> list[dict[str, str]]:
     return found
 
 
-def delivered(deal: UUID) -> list[dict[str, Any]]:
+def delivered(deal: UUID) -> list[wire.Delivered]:
     """What was delivered of a deal, the newest first; as many queries however much."""
     rows = Delivery.objects.filter(deal=deal).select_related("by").prefetch_related("files", "recipients")
     every = list(rows[:MOST_LISTED])
@@ -74,7 +77,7 @@ def delivered(deal: UUID) -> list[dict[str, Any]]:
     return [_row(row, refused) for row in every]
 
 
-def _row(row: Delivery, refused: dict[UUID | None, str]) -> dict[str, Any]:
+def _row(row: Delivery, refused: dict[UUID | None, str]) -> wire.Delivered:
     return {
         "id": row.pk,
         "made": row.made,
@@ -95,7 +98,7 @@ def _row(row: Delivery, refused: dict[UUID | None, str]) -> dict[str, Any]:
     }
 
 
-def seen_by(person: Recipient) -> dict[str, Any]:
+def seen_by(person: Recipient) -> wire.ForYou:
     """A delivery as its recipient sees it."""
     row = person.delivery
     return {

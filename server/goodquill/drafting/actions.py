@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 import yaml
@@ -38,6 +38,9 @@ from goodquill.offices.models import Office, User
 from goodquill.record.models import Kind
 from goodquill.templates.models import Reach, Template, TemplateVersion
 from goodquill.templates.queries import find_template, forms_for, forms_named
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 MOST_TRIED = 40
 """Deals that a rule is tried on: the newest of that side."""
@@ -92,16 +95,16 @@ def _from_deal(opened: OpenDeal, given: Mapping[str, Any]) -> tuple[dict[str, An
     return data, list(dict.fromkeys(labels))
 
 
-def preview_of_deal(user: User, deal: UUID) -> dict[str, Any]:
+def preview_of_deal(user: User, deal: UUID) -> wire.FromDeal:
     """What a template made of a deal would keep, answer by answer, and what stays out."""
     opened = open_deal(user, deal)
     data, left = _from_deal(opened, {"name": opened.deal.name})
     catalog, numbers = load_catalog(), {f.edition.number: f for f in opened.forms.values()}
-    facts = [
+    facts: list[wire.KeptAnswer] = [
         {"key": key, "label": catalog.label_of(key), "of": catalog.groups[group_of(key)], "text": text}
         for key, text in data["answers"].items()
     ]
-    blanks = [
+    blanks: list[wire.KeptAnswer] = [
         {"key": key, "label": label_in(numbers[number], field), "of": f"Form {number}", "text": text}
         for key, text in data["blanks"].items()
         for number, field in (form_blank(key),)
@@ -147,7 +150,7 @@ def _begin(user: User, data: dict[str, Any], release: Release, like: Template | 
 
 
 @transaction.atomic
-def say_about(user: User, template_id: UUID, sent: Sent, given: Mapping[str, Any]) -> dict[str, Any]:
+def say_about(user: User, template_id: UUID, sent: Sent, given: Mapping[str, Any]) -> wire.Delta:
     """Set what a template says of itself, as one undoable step of its working copy."""
     template = find_written(user, template_id)
     said = ("name", "kinds", "about", "rule", "weight", "people")

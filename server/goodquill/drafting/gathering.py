@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from quillcore.forms import Form
 from quillcore.proofreading import Expected, Proof, missed
@@ -18,10 +18,13 @@ from goodquill.forms.queries import forms_of
 from goodquill.offices.models import User
 from goodquill.templates.queries import forms_named, usable
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 MOST = 8
 
 
-def goes_with(user: User, opened: OpenDeal) -> list[dict[str, Any]]:
+def goes_with(user: User, opened: OpenDeal) -> list[wire.GoesWith]:
     """Each with the reason: called for by the facts, usual in the user's deals, named by a form that is
     there, or in a template that has the same form.  What the facts rule out goes with nothing."""
     present = {f.edition.number for f in opened.forms.values() if f.edition.number}
@@ -41,7 +44,7 @@ def goes_with(user: User, opened: OpenDeal) -> list[dict[str, Any]]:
     return [_row(number, forms[number], why) for number, why in list(found.items())[:MOST]]
 
 
-def _row(number: str, form: Form, why: str) -> dict[str, Any]:
+def _row(number: str, form: Form, why: str) -> wire.GoesWith:
     return {"number": number, "title": form.edition.title, "why": why}
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db import transaction
@@ -26,9 +26,12 @@ from goodquill.record.parts import Fields
 from goodquill.templates.models import Template
 from goodquill.templates.queries import forms_named
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 
 @transaction.atomic
-def move_on(user: User, template_id: UUID, sent: Sent) -> dict[str, Any]:
+def move_on(user: User, template_id: UUID, sent: Sent) -> wire.Delta:
     """Put a template on the newest editions of its forms, as one undoable step.  A form that is retired is
     taken out, and a standing answer to a blank that is no longer there; both are named."""
     template = find_written(user, template_id)
@@ -51,10 +54,10 @@ def move_on(user: User, template_id: UUID, sent: Sent) -> dict[str, Any]:
 
 
 @transaction.atomic
-def move_many_on(user: User, templates: Sequence[UUID]) -> list[dict[str, str]]:
+def move_many_on(user: User, templates: Sequence[UUID]) -> list[wire.Moved]:
     """Put several templates on the newest editions, each as a step of its own; gives what was done to each.
     One that is there already is left as it is."""
-    done = []
+    done: list[wire.Moved] = []
     for template in templates:
         written = find_written(user, template)
         if _editions(OpenDeal(written.working_copy, reader=user), written, _newest(user, written)):
@@ -63,7 +66,7 @@ def move_many_on(user: User, templates: Sequence[UUID]) -> list[dict[str, str]]:
     return done
 
 
-def what_would_change(user: User, template: Template) -> list[dict[str, Any]]:
+def what_would_change(user: User, template: Template) -> list[wire.FormMoves]:
     """Before it is moved on: what of each form becomes otherwise, and which standing answers stay behind."""
     opened = OpenDeal(template.working_copy, reader=user)
     wanted = _editions(opened, template, _newest(user, template))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db.models import Count, Q
@@ -13,7 +13,7 @@ from quillcore.values import Value
 
 from goodquill.contacts.models import Contact
 from goodquill.deals.opening import open_deal
-from goodquill.drafting.habits import habits
+from goodquill.drafting.habits import Habit, habits
 from goodquill.drafting.upstream import changes
 from goodquill.offices.access import (
     may_lock_answers,
@@ -27,11 +27,14 @@ from goodquill.templates.models import Template
 from goodquill.templates.queries import find_template, forms_for, ranks, usable
 from goodquill.templates.rows import template_rows
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 MOST_LEFT = 400
 MOST_VERSIONS = 30
 
 
-def templates_for(user: User, side: str, facts: dict[str, Value]) -> list[dict[str, Any]]:
+def templates_for(user: User, side: str, facts: dict[str, Value]) -> list[wire.Template]:
     """All that the user may use or write, by name; where a side is named, in the order in which a new deal of
     it is offered them, other sides' last."""
     own = Template.objects.filter(may_write_templates(user), removed=False)
@@ -49,7 +52,7 @@ def used_in(user: User, templates: list[UUID]) -> dict[UUID, int]:
     return dict(rows.values_list("pk").annotate(n=Count("deals", distinct=True)))
 
 
-def whole_template(user: User, template_id: UUID) -> dict[str, Any]:
+def whole_template(user: User, template_id: UUID) -> wire.WrittenTemplate:
     """One template with everything about it."""
     rows = Template.objects.filter(may_write_templates(user), removed=False)
     template = rows.select_related("owner", "brokerage", "copied_from", "working_copy").filter(
@@ -59,7 +62,8 @@ def whole_template(user: User, template_id: UUID) -> dict[str, Any]:
     copy = getattr(template, "working_copy", None) if row["may_write"] else None
     people = User.objects.filter(Q(brokerage=user.brokerage_id, is_active=True), ~Q(pk=user.pk))
     like = template.copied_from
-    return row | {
+    return {
+        **row,
         "working_copy": copy.pk if copy is not None else None,
         "copied_from": {"id": str(like.pk), "name": like.name} if like is not None else None,
         "versions": [
@@ -82,7 +86,7 @@ def whole_template(user: User, template_id: UUID) -> dict[str, Any]:
     }
 
 
-def people_of(user: User, template: Template) -> dict[str, dict[str, str]]:
+def people_of(user: User, template: Template) -> dict[str, wire.Named]:
     """Contacts by group, as far as they are open to the user."""
     rows = Contact.objects.standing(may_see_contacts(user)).filter(pk__in=template.people.values())
     by_id = {str(row.pk): row for row in rows}
@@ -100,7 +104,7 @@ def faults_of(template: Template) -> list[str]:
     return [f"{fault.message} {fault.mend}".strip() for fault in found] if isinstance(found, list) else []
 
 
-def left_open(user: User, working_copy: UUID) -> list[dict[str, Any]]:
+def left_open(user: User, working_copy: UUID) -> list[wire.Left]:
     """The questions that a template doesn't answer itself, each where it is asked first, with who does, and
     with what the user answers in most deals."""
     opened = open_deal(user, working_copy)
@@ -118,7 +122,11 @@ def left_open(user: User, working_copy: UUID) -> list[dict[str, Any]]:
             "field": c.blank.field.id,
             "label": c.blank.label,
             "by": c.by.value,
-            "habit": usual[key]._asdict() if key in usual else None,
+            "habit": _habit(usual[key]) if key in usual else None,
         }
         for key, c in list(left.items())[:MOST_LEFT]
     ]
+
+
+def _habit(usual: Habit) -> wire.Habit:
+    return {"text": usual.text, "shown": usual.shown, "times": usual.times, "of": usual.of}

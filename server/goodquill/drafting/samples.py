@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from quillcore.assembly import Document, Package, assemble
@@ -19,6 +19,9 @@ from goodquill.forms.queries import setting_of
 from goodquill.offices.models import User
 from goodquill.templates.models import Template
 from goodquill.templates.queries import forms_for
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 MOST_OFFERED = 20
 
@@ -73,7 +76,7 @@ def newest_like(user: User, template: Template) -> Deal | None:
     return next((deal for deal in deals_touched_last(user) if deal.side == template.side), None)
 
 
-def told(user: User, template: Template, sample: Sample) -> dict[str, Any]:
+def told(user: User, template: Template, sample: Sample) -> wire.Sample:
     """How the package would stand, what the formulas come to, and on which deals it can be tried."""
     states = [blank.state for blank in sample.package.blanks()]
     sheet, catalog = sample.package.sheet, load_catalog()

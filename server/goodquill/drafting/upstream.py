@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db import transaction
@@ -23,6 +23,9 @@ from goodquill.record.models import Kind
 from goodquill.templates.models import Template
 from goodquill.templates.queries import forms_for, usable
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 
 def upstream_of(user: User, template: Template) -> Template | None:
     """What the template was copied from, as long as the user may use it."""
@@ -34,7 +37,7 @@ def upstream_of(user: User, template: Template) -> Template | None:
     return usable(user).filter(**named).first()
 
 
-def changes(user: User, template: Template) -> list[dict[str, str]]:
+def changes(user: User, template: Template) -> list[wire.Upstream]:
     """What it says otherwise since, as screens tell it."""
     like = upstream_of(user, template)
     if like is None or not template.base:
@@ -42,7 +45,7 @@ def changes(user: User, template: Template) -> list[dict[str, str]]:
     return [_row(template, part) for part in changed_parts(template.base, like.data, template.draft)]
 
 
-def _row(template: Template, part: Part) -> dict[str, str]:
+def _row(template: Template, part: Part) -> wire.Upstream:
     return {
         "id": part.id,
         "label": _label(template, part),
@@ -64,7 +67,7 @@ def _label(template: Template, part: Part) -> str:
 
 
 @transaction.atomic
-def take_over(user: User, template_id: UUID, sent: Sent, ids: list[str], keep: bool) -> dict[str, Any]:
+def take_over(user: User, template_id: UUID, sent: Sent, ids: list[str], keep: bool) -> wire.Delta:
     """Take those parts over from upstream as one undoable step; or, with ``keep``, leave them as they are
     here and be told of them no more."""
     template = find_written(user, template_id)

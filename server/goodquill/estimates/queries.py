@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from decimal import Decimal
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from quillcore.estimates import Line, lines_of, money_sheets, solve, what_if
@@ -18,8 +18,11 @@ from goodquill.api import Refusal
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.offices.models import User
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def reckon(user: User, deal: UUID, wanted: str, columns: Sequence[Mapping[str, Any]]) -> dict[str, Any]:
+
+def reckon(user: User, deal: UUID, wanted: str, columns: Sequence[Mapping[str, Any]]) -> wire.Reckoned:
     """A sheet over some cases; the first of this side's sheets where none is named.  What its sum waits for
     is asked among what moves it."""
     opened = [open_deal(user, deal, column["offer"]) for column in columns]
@@ -45,7 +48,7 @@ def reckon(user: User, deal: UUID, wanted: str, columns: Sequence[Mapping[str, A
     }
 
 
-def _line(line: Line) -> dict[str, Any]:
+def _line(line: Line) -> wire.SheetLine:
     label = load_catalog().label_of(line.key)
     return {
         "key": line.key,
@@ -58,7 +61,7 @@ def _line(line: Line) -> dict[str, Any]:
 
 def _column(
     opened: OpenDeal, otherwise: Sequence[Mapping[str, str]], beside: Sequence[str], lines: Sequence[Line]
-) -> dict[str, Any]:
+) -> wire.ReckonedColumn:
     stated, wrong = _read(opened, otherwise)
     sheet = what_if(opened.package.sheet, stated) if stated else opened.package.sheet
     amounts = {line.key: line.amount(sheet) for line in lines}
@@ -71,7 +74,7 @@ def _column(
     }
 
 
-def _cell(sheet: Sheet, key: str, amounts: Mapping[str, Decimal | None]) -> dict[str, Any]:
+def _cell(sheet: Sheet, key: str, amounts: Mapping[str, Decimal | None]) -> wire.Cell:
     catalog, held = load_catalog(), sheet.held(key)
     kind = catalog[key].kind
     value = held.value if isinstance(held.value, Decimal) and kind in ("money", "exact_money") else None
@@ -89,11 +92,11 @@ def _cell(sheet: Sheet, key: str, amounts: Mapping[str, Decimal | None]) -> dict
 
 def _read(
     opened: OpenDeal, otherwise: Sequence[Mapping[str, str]]
-) -> tuple[dict[str, Value], list[dict[str, str]]]:
+) -> tuple[dict[str, Value], list[wire.Wrong]]:
     """What is otherwise, read as if it were typed; and what can't be read."""
     catalog, vocabulary = load_catalog(), opened.core_record().vocabulary
     stated: dict[str, Value] = {}
-    wrong = []
+    wrong: list[wire.Wrong] = []
     for row in otherwise:
         key = row["key"]
         if key not in catalog.facts:
@@ -106,10 +109,18 @@ def _read(
     return stated, wrong
 
 
-_NOTHING = {"text": "", "shown": "", "reached": "", "exact": False}
+def _unsolved(fault: Fault) -> wire.Solved:
+    return {
+        "text": "",
+        "shown": "",
+        "reached": "",
+        "exact": False,
+        "message": fault.message,
+        "mend": fault.mend,
+    }
 
 
-def ask_backwards(user: User, deal: UUID, given: Mapping[str, Any]) -> dict[str, Any]:
+def ask_backwards(user: User, deal: UUID, given: Mapping[str, Any]) -> wire.Solved:
     """What a fact has to be so that a sum comes out as wanted."""
     opened = open_deal(user, deal, given["column"]["offer"])
     asks = {(ask.vary, ask.of) for one in money_sheets(opened.package.sheet) for ask in one.asks}
@@ -119,11 +130,11 @@ def ask_backwards(user: User, deal: UUID, given: Mapping[str, Any]) -> dict[str,
     wanted = KINDS["money"].read(given["wanted"])
     if not isinstance(wanted, Decimal):
         fault = wanted if isinstance(wanted, Fault) else Fault("amount", "That is no amount.")
-        return _NOTHING | {"message": fault.message, "mend": fault.mend}
+        return _unsolved(fault)
     stated, _ = _read(opened, given["column"]["otherwise"])
     found = solve(what_if(opened.package.sheet, stated), vary, of, wanted)
     if isinstance(found, Fault):
-        return _NOTHING | {"message": found.message, "mend": found.mend}
+        return _unsolved(found)
     kind = load_catalog()[vary].kind
     return {
         "text": editable(found.value, kind),

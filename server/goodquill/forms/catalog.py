@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from functools import cache
-from typing import Any
+from typing import TYPE_CHECKING
 
 from quillcore.contacts import kind_for
 from quillcore.facts import Group, load_catalog
@@ -16,9 +16,12 @@ from quillcore.facts.questions import asked, section_of, sections
 from quillcore.facts.synonyms import said_for
 from quillcore.formulas import catalog_rules
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 
 @cache
-def catalog_sheet() -> dict[str, Any]:
+def catalog_sheet() -> wire.Catalog:
     """Facts in the catalog's order with their groups' labels; parties' groups and fields."""
     catalog = load_catalog()
     rules = catalog_rules(catalog)
@@ -70,7 +73,7 @@ def catalog_digest() -> str:
     return hashlib.sha256(json.dumps(catalog_sheet(), sort_keys=True).encode()).hexdigest()
 
 
-def bindable() -> list[dict[str, Any]]:
+def bindable() -> list[wire.CatalogFact]:
     """Every fact that a blank can be bound to, those of the first parties of each group among them."""
     catalog = load_catalog()
     fields = ("name", "email", "phone", "mailing_address", "initials")

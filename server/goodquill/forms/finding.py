@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from functools import reduce
 from operator import or_
-from typing import Any
+from typing import TYPE_CHECKING
 
 from django.db.models import Q
 from quillcore.facts.synonyms import terms
@@ -14,12 +14,15 @@ from goodquill.forms.models import Edition, Favourite, ReleaseForm
 from goodquill.forms.queries import newest_releases
 from goodquill.offices.models import User
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 _AROUND = 50
 
 
 def find_forms(
     user: User, find: str = "", side: str = "", kind: str = "", topic: str = ""
-) -> list[dict[str, Any]]:
+) -> list[wire.Form]:
     """The forms open to the user that meet what is asked, best first, favourites before others of their like.
     At most five queries."""
     rows = (
@@ -56,7 +59,7 @@ def find_forms(
 _IN_TEXT, _NOT = 4, 9
 
 
-def _rank(form: dict[str, Any], wanted: Sequence[tuple[str, ...]]) -> int:
+def _rank(form: wire.Form, wanted: Sequence[tuple[str, ...]]) -> int:
     if not wanted:
         return 0
     if len(wanted) == 1 and form["number"].lower().startswith(wanted[0][0]):
@@ -80,7 +83,7 @@ def _around(text: str, writings: Iterable[str]) -> str:
     return f"{'…' if begin else ''}{text[begin:end].strip()}…"
 
 
-def form_row(row: ReleaseForm, favourite: bool) -> dict[str, Any]:
+def form_row(row: ReleaseForm, favourite: bool) -> wire.Form:
     """A form as lists show it."""
     e = row.edition.sheet
     return {

@@ -3,7 +3,7 @@ hashes."""
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 
 from quillcore.assembly.fixed import Spot, spots_of
 from quillcore.facts import load_catalog
@@ -12,8 +12,11 @@ from quillcore.forms import Form
 from quillcore.forms.beside import said_beside
 from quillcore.forms.model import facts_read
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def layout_rows(form: Form, foreign: bool = False) -> list[dict[str, Any]]:
+
+def layout_rows(form: Form, foreign: bool = False) -> list[wire.LayoutBlank]:
     """All blanks in reading order, of a form as one side sees it.  The pages of a ``foreign`` one aren't
     read."""
     lines = form.edition.line_of
@@ -24,7 +27,7 @@ def layout_rows(form: Form, foreign: bool = False) -> list[dict[str, Any]]:
     ]
 
 
-def _row(spot: Spot, line: float, beside: str) -> dict[str, Any]:
+def _row(spot: Spot, line: float, beside: str) -> wire.LayoutBlank:
     """One blank: rectangle in points from the lower left, what it is called, and how it is edited."""
     f, m = spot.field, spot.meaning
     role = read_role(m.role or m.who or "")

@@ -6,7 +6,7 @@ from collections import Counter
 from datetime import date
 from decimal import Decimal
 from itertools import count
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -28,12 +28,15 @@ from goodquill.offices.models import User
 from goodquill.record.entries import standing, stated_anew
 from goodquill.record.models import Kind
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 MOST_OFFERS = 40
 FIRST_ROWS = ("terms.purchase_price", "estimate.proceeds", "lease.monthly_rent")
 """What people look at before everything else."""
 
 
-def side_by_side(opened: OpenDeal) -> dict[str, Any]:
+def side_by_side(opened: OpenDeal) -> wire.Offers:
     """Every offer with who makes it, and a row for each term that one of them states or works out."""
     views = [opened.with_offer(o) for o in opened.kept.offers]
     catalog, side = load_catalog(), opened.side
@@ -42,7 +45,7 @@ def side_by_side(opened: OpenDeal) -> dict[str, Any]:
     keys = [k for k in FIRST_ROWS if catalog.find(k) and catalog.belongs(catalog[k].group, side)] + [
         k for k in keys if k not in FIRST_ROWS
     ]
-    rows = []
+    rows: list[wire.OfferRow] = []
     for key in keys:
         fact = catalog[key]
         held = [v.package.sheet.held(key) for v in views]
@@ -51,7 +54,7 @@ def side_by_side(opened: OpenDeal) -> dict[str, Any]:
             continue
         said = [v for v in values if v is not None]
         apart = len(said) < len(values) or any(not fact.type.same(said[0], v) for v in said[1:])
-        cells = [{"shown": shown(h.value, fact.kind), "source": h.source} for h in held]
+        cells: list[wire.OfferCell] = [{"shown": shown(h.value, fact.kind), "source": h.source} for h in held]
         rows.append(
             {
                 "key": key,
@@ -64,27 +67,29 @@ def side_by_side(opened: OpenDeal) -> dict[str, Any]:
     turns = Counter(
         Turn.objects.filter(offer__in=opened.kept.offers, removed=False).values_list("offer", flat=True)
     )
-    heads = [_head(v, other, other_agent) | {"turns": turns[v.offer.pk]} for v in views]
+    heads = [_head(v, other, other_agent, turns[v.offer.pk]) for v in views]
     return {"offers": heads, "rows": rows, "other": other}
 
 
-def _head(view: OpenDeal, other: str, other_agent: str) -> dict[str, Any]:
+def _head(view: OpenDeal, other: str, other_agent: str, turns: int) -> wire.OfferColumn:
     sheet, offer = view.package.sheet, view.offer
 
     def text(key: str) -> str:
         value = sheet.held(key).value
         return value if isinstance(value, str) else ""
 
-    said = {
+    return {
+        **offer_row(offer),
         "parties": text(f"{other}.names"),
         "agent": text(f"{other_agent}.name"),
         "firm": text(f"{other_agent}.firm"),
+        "documents": sum(d.offer_id == offer.pk for d in view.documents),
+        "turns": turns,
     }
-    return {**offer_row(offer), **said, "documents": sum(d.offer_id == offer.pk for d in view.documents)}
 
 
 @transaction.atomic
-def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None) -> dict[str, Any]:
+def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None) -> wire.Delta:
     """Another set of terms.  ``like`` names an offer whose terms, documents and answers are copied; without
     it the new one is bare, but for copies of the forms that speak of terms."""
     step = begin(user, deal_id, sent, Kind.OFFER, offer=like)
@@ -142,7 +147,7 @@ def change_offer(
     name: str = "",
     day: date | None = None,
     decline_others: bool = False,
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Name an offer, say what became of it, take it out, or accept it: its terms are then in force, from
     ``day`` on.  What is told of it, or that it is a back-up, gets its paper."""
     step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db import transaction
@@ -31,6 +31,9 @@ from goodquill.offers.models import TURNS, Turn
 from goodquill.offers.papers import form_for, put_form
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 MOST_TURNS = 30
 """Of one offer: the longest negotiation that anybody told us of had eleven."""
@@ -90,7 +93,7 @@ def _as_proposed(opened: OpenDeal, turns: Sequence[Turn]) -> Sheet:
     return what_if(opened.package.sheet, stated) if stated else opened.package.sheet
 
 
-def turn_by_turn(opened: OpenDeal) -> dict[str, Any]:
+def turn_by_turn(opened: OpenDeal) -> wire.Turns:
     """The table of an offer's turns, what may be countered, and how each term stands now."""
     catalog, turns = load_catalog(), turns_of(opened)
     sheets = [what_if(opened.package.sheet, _after(turns, n)) for n in range(len(turns) + 1)] if turns else []
@@ -133,7 +136,7 @@ def turn_by_turn(opened: OpenDeal) -> dict[str, Any]:
     }
 
 
-def _told(turn: Turn, n: int, turns: Sequence[Turn], titles: Mapping[str, str]) -> dict[str, Any]:
+def _told(turn: Turn, n: int, turns: Sequence[Turn], titles: Mapping[str, str]) -> wire.Turn:
     return {
         "id": turn.pk,
         "maker": turn.maker,
@@ -164,14 +167,14 @@ def take_turn(
     day: date,
     terms: Sequence[Mapping[str, str]],
     paper: str,
-) -> dict[str, Any]:
+) -> wire.TurnTaken:
     """One side puts terms otherwise.  What our client says gets its form, filled with what changes; of what
     the other side says ``paper`` names the document that it came by, "" without one."""
     step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
     opened = step.opened
     turns = turns_of(opened)
     if step.retried:
-        return finish(step) | {"paper": turns[-1].paper if turns else ""}
+        return {**finish(step), "paper": turns[-1].paper if turns else ""}
     if len(turns) >= MOST_TURNS:
         raise Refusal(f"An offer has {MOST_TURNS} turns at most.", "Begin another offer.", "turns")
     if maker not in (opened.side.clients, opened.side.others):
@@ -198,7 +201,7 @@ def take_turn(
     said = ", ".join(load_catalog().label_of(key) for key in changed[:3])
     more = f" and {len(changed) - 3} more" if len(changed) > 3 else ""
     step.say(f"{turn.what.capitalize()} {number} by the {maker.removesuffix('s')}: {said}{more}"[:300])
-    return finish(step) | {"paper": turn.paper}
+    return {**finish(step), "paper": turn.paper}
 
 
 def _read(opened: OpenDeal, terms: Sequence[Mapping[str, str]]) -> dict[str, Value]:
@@ -261,7 +264,7 @@ def _make_paper(
 
 
 @transaction.atomic
-def agree_on(user: User, deal_id: UUID, sent: Sent, offer: int, turn: int) -> dict[str, Any]:
+def agree_on(user: User, deal_id: UUID, sent: Sent, offer: int, turn: int) -> wire.Delta:
     """Both sides agree on a turn, and so on those before it."""
     step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
     if step.retried:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 
 from django.contrib.auth import logout, update_session_auth_hash
 from django.contrib.auth.password_validation import validate_password
@@ -31,6 +31,9 @@ from goodquill.offices.shapes import (
     TwoStepsShape,
 )
 from goodquill.offices.signing_in import TriesByAddress, remember_device, sign_in
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 
 def _said(user: User) -> dict[str, object]:
@@ -89,7 +92,7 @@ class SessionView(APIView):
         return answer
 
 
-def _own_sessions(request: MemberRequest) -> list[dict[str, Any]]:
+def _own_sessions(request: MemberRequest) -> list[wire.OwnSessionShape]:
     here = request._request.session.session_key
     return [
         {

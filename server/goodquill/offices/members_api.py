@@ -3,7 +3,7 @@ second step."""
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.shortcuts import get_object_or_404
@@ -20,15 +20,18 @@ from goodquill.offices.once import once
 from goodquill.offices.requests import MemberRequest
 from goodquill.offices.shapes import AgentShape, InvitationShape, MemberOpShape, MembersShape, RequireShape
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def _all(request: MemberRequest) -> dict[str, Any]:
+
+def _all(request: MemberRequest) -> wire.MembersShape:
     user = request.user
     with_code = set(
         TOTPDevice.objects.filter(user__brokerage=user.brokerage_id, confirmed=True).values_list(
             "user", flat=True
         )
     )
-    rows = [
+    members: list[wire.MemberShape] = [
         {
             "id": m.pk,
             "name": m.name,
@@ -46,11 +49,11 @@ def _all(request: MemberRequest) -> dict[str, Any]:
         }
         for m in User.objects.filter(brokerage=user.brokerage_id).select_related("office").order_by("name")
     ]
-    offices = list(user.brokerage.offices.order_by("name").values("id", "name"))
+    offices = user.brokerage.offices.order_by("name")
     return {
         "two_steps": user.brokerage.two_steps,
-        "members": rows,
-        "offices": offices,
+        "members": members,
+        "offices": [{"id": o.pk, "name": o.name} for o in offices],
         "roles": Role.values,
     }
 

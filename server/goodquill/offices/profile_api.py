@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 
 from django.db import transaction
 from drf_spectacular.utils import extend_schema
@@ -16,8 +16,11 @@ from goodquill.offices.models import Brokerage, Office, User
 from goodquill.offices.requests import MemberRequest
 from goodquill.offices.shapes import BrokerageSerializer, ProfileSerializer
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def _brokerage(brokerage: Brokerage) -> dict[str, Any]:
+
+def _brokerage(brokerage: Brokerage) -> wire.Brokerage:
     return {
         "name": brokerage.name,
         "licence": brokerage.licence,
@@ -36,7 +39,8 @@ def _brokerage(brokerage: Brokerage) -> dict[str, Any]:
     }
 
 
-def _profile(user: User) -> dict[str, Any]:
+def _profile(user: User) -> wire.Profile:
+    members = user.brokerage.users.filter(is_active=True).order_by("name")
     return {
         "name": user.name,
         "email": user.email,
@@ -53,7 +57,7 @@ def _profile(user: User) -> dict[str, Any]:
             f"{m.association}, {m.number}{'' if m.active else ' (not active)'}"
             for m in user.memberships.order_by("association")
         ],
-        "members": list(user.brokerage.users.filter(is_active=True).order_by("name").values("id", "name")),
+        "members": [{"id": m.pk, "name": m.name} for m in members],
     }
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import base64
 import secrets
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import segno
 from django.db import transaction
@@ -16,6 +16,9 @@ from rest_framework.request import Request
 
 from goodquill.offices.models import User
 from goodquill.problems import Refusal
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 _RECOVERY_CODES = 8
 
@@ -31,7 +34,7 @@ def is_owed_by(user: Any) -> bool:
     return bool(getattr(user, "is_authenticated", False) and user.brokerage.two_steps and not is_on(user))
 
 
-def state_of(user: User) -> dict[str, Any]:
+def state_of(user: User) -> wire.TwoStepsShape:
     """Where it stands; see ``TwoStepsShape``."""
     left = StaticToken.objects.filter(device__user=user, device__confirmed=True).count()
     return {"on": is_on(user), "asked_for": user.brokerage.two_steps, "recovery_codes": left}

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import asdict
-from typing import Any
+from datetime import date
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.http import HttpResponse
@@ -43,6 +43,9 @@ from goodquill.packs.shapes import (
 )
 from goodquill.papers.faults import fault_rows
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 
 def _printed(forms: Mapping[str, Form]) -> dict[str, Any]:
     editions = Edition.objects.filter(pk__in={f.edition_hash for f in forms.values()})
@@ -53,11 +56,24 @@ def _whole(release: Release) -> Pack:
     return pack_of(release, {t.slug: t.data for t in release.templates.all() if t.slug})
 
 
-_NOTHING: dict[str, Any] = {"changes": [], "same": 0, "sheet": [], "templates": []}
+def _read(association: str, released: date | None, taken: bool) -> wire.ReleaseRead:
+    """A release of which nothing is told yet: no faults, no changes."""
+    return {
+        "association": association,
+        "released": released,
+        "faults": [],
+        "changes": [],
+        "same": 0,
+        "sheet": [],
+        "templates": [],
+        "taken": taken,
+    }
 
 
-def _changes(before: Pack | None, after: Pack, sentences: Mapping[str, Any]) -> dict[str, Any]:
-    """What a pack changes against the one before; without one all its forms are new."""
+def _changed(
+    read: wire.ReleaseRead, before: Pack | None, after: Pack, sentences: Mapping[str, Any]
+) -> wire.ReleaseRead:
+    """The same with what it changes against the one before; without one all its forms are new."""
     old = before.forms if before is not None else {}
     every = compare_releases(old, after.forms, _printed(old) | dict(sentences))
     sheet: list[Difference] = []
@@ -65,23 +81,29 @@ def _changes(before: Pack | None, after: Pack, sentences: Mapping[str, Any]) -> 
     if before is not None:
         sheet = compare_sheets(before.sheet, after.sheet)
         templates = compare_templates(before.templates, after.templates, after.forms)
-    rows = [
-        {
-            "number": c.number,
-            "title": c.title,
-            "what": c.what,
-            "wording": c.wording,
-            "blanks": [{"id": b.id, "label": b.label, "what": b.what} for b in c.blanks],
-        }
-        for c in every
-        if c.what != "same"
-    ]
     return {
-        "changes": rows,
+        **read,
+        "changes": [
+            {
+                "number": c.number,
+                "title": c.title,
+                "what": c.what,
+                "wording": c.wording,
+                "blanks": [{"id": b.id, "label": b.label, "what": b.what} for b in c.blanks],
+            }
+            for c in every
+            if c.what != "same"
+        ],
         "same": sum(c.what == "same" for c in every),
-        "sheet": [asdict(d) for d in sheet],
-        "templates": [asdict(t) for t in templates],
+        "sheet": list(map(_difference, sheet)),
+        "templates": [
+            {"name": t.name, "what": t.what, "parts": list(map(_difference, t.parts))} for t in templates
+        ],
     }
+
+
+def _difference(one: Difference) -> wire.Difference:
+    return {"what": one.what, "was": one.was, "now": one.now}
 
 
 class ReleasesView(APIView):
@@ -145,15 +167,8 @@ class ReleasesView(APIView):
         if isinstance(taken, list):
             if taken and taken[0].rule == "busy":
                 raise Refusal.of(taken[0])
-            return Response(
-                {
-                    "association": "",
-                    "released": None,
-                    "faults": fault_rows(taken),
-                    **_NOTHING,
-                    "taken": False,
-                }
-            )
+            refused: wire.ReleaseRead = {**_read("", None, False), "faults": fault_rows(taken)}
+            return Response(refused)
         pack = taken.pack
         if Release.objects.filter(
             may_use_releases(request.user), own_papers=True, association=pack.sheet.association
@@ -168,14 +183,9 @@ class ReleasesView(APIView):
         )
         if given["take"]:
             take_in(pack, request.user.brokerage, taken.printed)
-        said = {
-            "association": pack.sheet.association,
-            "released": pack.sheet.released,
-            "faults": [],
-            "taken": given["take"],
-        }
+        read = _read(pack.sheet.association, pack.sheet.released, given["take"])
         printed = {pack.forms[number].edition_hash: said.sentences for number, said in taken.printed.items()}
-        return Response({**said, **_changes(_whole(before) if before else None, pack, printed)})
+        return Response(_changed(read, _whole(before) if before else None, pack, printed))
 
 
 class ReleaseChangesView(APIView):
@@ -190,11 +200,11 @@ class ReleaseChangesView(APIView):
             may_use_releases(request.user), association=found.association, taken_in__lt=found.taken_in
         )
         before = earlier.order_by("-released", "-taken_in").first()
-        said = {"association": found.association, "released": found.released, "faults": [], "taken": True}
+        read = _read(found.association, found.released, True)
         if before is None:
-            return Response({**said, **_NOTHING})
+            return Response(read)
         after = _whole(found)
-        return Response({**said, **_changes(_whole(before), after, _printed(after.forms))})
+        return Response(_changed(read, _whole(before), after, _printed(after.forms)))
 
 
 class ReleaseUseView(APIView):

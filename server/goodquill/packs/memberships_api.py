@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from datetime import date
-from typing import Any
+from typing import TYPE_CHECKING
 
 from django.conf import settings
 from drf_spectacular.utils import extend_schema
@@ -21,8 +21,11 @@ from goodquill.offices.requests import MemberRequest
 from goodquill.packs.shapes import ForgottenSerializer, MemberNumberSerializer, MembershipSerializer
 from goodquill.services import Trouble, ask
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def _membership(m: Membership) -> dict[str, Any]:
+
+def _membership(m: Membership) -> wire.Membership:
     return {
         "association": m.association,
         "number": m.number,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.http import HttpResponse
@@ -33,8 +33,11 @@ from goodquill.papers.shapes import (
     UploadSerializer,
 )
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def _row(reading: Reading, user: User) -> dict[str, Any]:
+
+def _row(reading: Reading, user: User) -> wire.ReadingRow:
     return {
         "id": reading.pk,
         "name": reading.name,
@@ -49,7 +52,7 @@ def _row(reading: Reading, user: User) -> dict[str, Any]:
     }
 
 
-def _whole(reading: Reading, user: User) -> dict[str, Any]:
+def _whole(reading: Reading, user: User) -> wire.Reading:
     made = actions.form_from(
         reading,
         paper_from({"number": "0", "title": "untitled"} | {k: v for k, v in reading.paper.items() if v}),

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from quillcore.values import Fault
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def fault_rows(faults: list[Fault]) -> list[dict[str, str]]:
+
+def fault_rows(faults: list[Fault]) -> list[wire.Fault]:
     """Faults as answers carry them."""
     return [{"message": f.message, "mend": f.mend, "place": f.place} for f in faults]

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import asdict
-from typing import Any
+from typing import TYPE_CHECKING
 
-from quillcore.proofreading import Came, Expected, Newer, Proof, Remark, Weight, proofread
+from quillcore.proofreading import Came, Expected, Mend, Newer, Proof, Remark, Weight, proofread
 from quillcore.values.clock import today
 
 from goodquill.clauses.queries import changed_since
@@ -17,11 +16,14 @@ from goodquill.forms.queries import forms_of
 from goodquill.proofreading.models import Reason
 from goodquill.templates.queries import forms_named
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 MOST_TOLD = 300
 """Remarks that are listed: a package with more of them isn't read, but filled."""
 
 
-def proof_of(opened: OpenDeal) -> dict[str, Any]:
+def proof_of(opened: OpenDeal) -> wire.Proof:
     """The remarks with what was left and why.  Four queries beyond opening, five with clauses."""
     remarks = read_proof(opened)
     left = _left(opened)
@@ -68,7 +70,7 @@ def _left(opened: OpenDeal) -> dict[str, Reason]:
     return {mark: row for mark, row in newest.items() if row.reason}
 
 
-def _row(opened: OpenDeal, remark: Remark, left: Reason | None) -> dict[str, Any]:
+def _row(opened: OpenDeal, remark: Remark, left: Reason | None) -> wire.Remark:
     form = opened.forms.get(remark.document)
     return {
         "mark": mark_of(remark),
@@ -80,6 +82,17 @@ def _row(opened: OpenDeal, remark: Remark, left: Reason | None) -> dict[str, Any
         "document": remark.document,
         "field": remark.field,
         "place": form.edition.named if form is not None else "",
-        "does": asdict(remark.does) if remark.does is not None else None,
+        "does": _mend(remark.does) if remark.does is not None else None,
         "left": {"reason": left.reason, "by": left.by.name, "at": left.at} if left is not None else None,
+    }
+
+
+def _mend(does: Mend) -> wire.Mend:
+    return {
+        "says": does.says,
+        "key": does.key,
+        "text": does.text,
+        "add": does.add,
+        "aside": does.aside,
+        "clause": does.clause,
     }

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -22,6 +22,9 @@ from goodquill.deals.steps import Step, begin, finish
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 _SAID = ("what", "who", "group", "when", "settled_by", "remind", "note")
 _SAID_OF_FORMS = ("who", "remind", "note")
 """What is said of a duty that a form asks for: its words and its day are the form's."""
@@ -31,7 +34,7 @@ _SETTLES = ("done", "not done", "not needed", "needed")
 @transaction.atomic
 def change_duty(
     user: User, deal_id: UUID, sent: Sent, given: dict[str, Any], offer: int | None = None
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Carry out one change; see ``DutyOpSerializer`` for what is given."""
     step = begin(user, deal_id, sent, Kind.DUTY, offer=offer)
     if not step.retried:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import hmac
 from collections.abc import Iterable
-from datetime import timedelta
-from typing import Any
+from datetime import date, timedelta
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db.models import F
@@ -17,12 +17,15 @@ from goodquill.offices.models import User
 from goodquill.schedule.models import Feed
 from goodquill.schedule.queries import dues_for
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 _SALT = "goodquill.schedule.feed"
 _LOOKED_BACK = timedelta(days=60)
 """How far back a feed goes: calendars show last month too."""
 
 
-def as_calendar(name: str, rows: Iterable[dict[str, Any]]) -> bytes:
+def as_calendar(name: str, rows: Iterable[wire.DueRow]) -> bytes:
     """Whole-day events, one for each duty that has a day.  An event keeps its id, so that a moved day moves
     it."""
     calendar = Calendar()
@@ -30,17 +33,17 @@ def as_calendar(name: str, rows: Iterable[dict[str, Any]]) -> bytes:
     calendar.add("version", "2.0")
     calendar.add("x-wr-calname", name)
     for row in rows:
-        if row["day"] is not None:
-            calendar.add_component(_event(row))
+        if isinstance(row["day"], date):
+            calendar.add_component(_event(row, row["day"]))
     return bytes(calendar.to_ical())
 
 
-def _event(row: dict[str, Any]) -> Event:
+def _event(row: wire.DueRow, day: date) -> Event:
     event = Event()
     event.add("uid", f"{row['deal']}.{row['code']}@goodquill")
     event.add("dtstamp", timezone.now())
-    event.add("dtstart", row["day"])
-    event.add("dtend", row["day"] + timedelta(days=1))
+    event.add("dtstart", day)
+    event.add("dtend", day + timedelta(days=1))
     event.add("summary", f"{row['what']}: {row['address'] or row['deal_name']}")
     told = [row["named"] or row["who"], row["why"], row["note"]]
     event.add("description", "\n".join(filter(None, told)))

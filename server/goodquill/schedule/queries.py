@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Any
+from typing import TYPE_CHECKING
 
 from django.db.models import Q
 from quillcore.facts import load_catalog
@@ -20,12 +20,15 @@ from goodquill.deals.opening import OpenDeal
 from goodquill.offices.access import ways_to_duties
 from goodquill.offices.models import User
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 MOST_DUES = 500
 """Duties in one list over many deals: a busy agent has some two hundred open ones."""
 _OPEN = (Progress.TO_DO, Progress.WAITING)
 
 
-def duties_of(opened: OpenDeal) -> dict[str, Any]:
+def duties_of(opened: OpenDeal) -> wire.Duties:
     """One deal's duties, and what a new one may be made of."""
     stated = stated_duties(opened.deal)
     rows = {duty.code: duty for duty in stated}
@@ -38,7 +41,7 @@ def duties_of(opened: OpenDeal) -> dict[str, Any]:
     }
 
 
-def _row(opened: OpenDeal, due: CoreDue, stated: Duty | None) -> dict[str, Any]:
+def _row(opened: OpenDeal, due: CoreDue, stated: Duty | None) -> wire.Duty:
     duty, catalog = due.duty, load_catalog()
     return {
         "code": duty.code,
@@ -77,8 +80,8 @@ def _asked_by(opened: OpenDeal, key: str) -> str:
     return f"from {', '.join(dict.fromkeys(numbers))}" if numbers else ""
 
 
-def _papers(opened: OpenDeal) -> list[dict[str, str]]:
-    papers = []
+def _papers(opened: OpenDeal) -> list[wire.SettlingPaper]:
+    papers: list[wire.SettlingPaper] = []
     for d in opened.documents:
         form = opened.forms.get(d.code)
         if d.expected:
@@ -91,7 +94,7 @@ def _papers(opened: OpenDeal) -> list[dict[str, str]]:
 
 def dues_for(
     user: User, since: date | None = None, until: date | None = None, progress: str = ""
-) -> list[dict[str, Any]]:
+) -> list[wire.DueRow]:
     """Duties of all deals that the user may see, by day, those without one last.  One query for each way in
     which a deal can be the user's."""
     wanted = Q(progress=progress) if progress else Q(progress__in=_OPEN)
@@ -110,7 +113,7 @@ def dues_for(
     return [due_row(row) for row in rows_[:MOST_DUES]]
 
 
-def due_row(row: Due) -> dict[str, Any]:
+def due_row(row: Due) -> wire.DueRow:
     """One of them."""
     is_open = row.progress == Progress.TO_DO
     return {
@@ -130,7 +133,7 @@ def due_row(row: Due) -> dict[str, Any]:
     }
 
 
-def dues_of_deal(opened: OpenDeal) -> list[dict[str, Any]]:
+def dues_of_deal(opened: OpenDeal) -> list[wire.DueRow]:
     """The open ones with a day of one deal."""
     rows = Due.objects.filter(deal=opened.deal, day__isnull=False, progress=Progress.TO_DO)
     return [due_row(row) for row in rows.select_related("deal__owner").order_by("day", "pk")]

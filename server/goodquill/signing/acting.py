@@ -5,14 +5,14 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Iterable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from quillcore.signing.asking import MOST_ANSWERED, Question, as_text, from_rows, read, standing
-from quillcore.signing.marks import adopted, as_svg, typed
+from quillcore.signing.marks import adopted, typed
 from quillcore.signing.rounds import At, Event, Happened, State
 from quillcore.signing.script_faces import FACES
 from quillcore.values import Fault
@@ -20,7 +20,11 @@ from quillcore.values import Fault
 from goodquill.api import Refusal
 from goodquill.locks import hold
 from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.signer_queries import mark_row
 from goodquill.signing.turning import happen
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 
 def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
@@ -174,15 +178,15 @@ def _signs(signer: Signer, places: set[str]) -> set[str]:
     }
 
 
-def faces_of(name: str, initials: str) -> list[dict[str, Any]]:
+def faces_of(name: str, initials: str) -> list[wire.FaceShape]:
     """A name and initials in every script face, to choose from; a face that can't set them says why."""
     return [_in_face(face, name, initials) for face in FACES]
 
 
-def _in_face(face: str, name: str, initials: str) -> dict[str, Any]:
+def _in_face(face: str, name: str, initials: str) -> wire.FaceShape:
     found = [typed(text, face) for text in (name, initials)]
     fault = next((f for f in found if isinstance(f, Fault)), None)
-    shown = [None if isinstance(f, Fault) else as_svg(f) for f in found]
+    shown = [None if isinstance(f, Fault) else mark_row(f) for f in found]
     return {
         "face": face,
         "signature": shown[0],

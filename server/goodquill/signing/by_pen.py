@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -28,11 +28,14 @@ from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.on_paper import refuse_day_to_come
 from goodquill.signing.turning import happen
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 MOST_SCANS = 6
 """Scans that are looked through for one signer: comparing takes a second a page."""
 
 
-def scans_in(user: User, round_id: UUID, signer_id: UUID, codes: Sequence[str]) -> dict[str, Any]:
+def scans_in(user: User, round_id: UUID, signer_id: UUID, codes: Sequence[str]) -> wire.Scans:
     """The papers of a round's deal that came from elsewhere and aren't what is being signed; and for each
     paper that somebody is to sign which of those named is most likely its scan: the one with ink in most of
     their places."""
@@ -64,7 +67,7 @@ def _papers_of(signer: Signer) -> list[tuple[Paper, list[dict[str, Any]]]]:
     return [(paper, own) for paper, own in every if own]
 
 
-def _looked(paper: Paper, own: list[dict[str, Any]], scans: Sequence[Document]) -> dict[str, Any]:
+def _looked(paper: Paper, own: list[dict[str, Any]], scans: Sequence[Document]) -> wire.LookedScan:
     to_sign = [p for p in own if p["sign"] != "date"]
     inked = {scan.id: _ink_in(paper, to_sign, scan) for scan in scans}
     best = max(inked, key=lambda code: inked[code], default="")

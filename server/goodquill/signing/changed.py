@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 
 from quillcore.assembly import Blank, Document
 
 from goodquill.deals.opening import OpenDeal
 from goodquill.signing.models import Round
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 MOST_TOLD = 60
 
@@ -23,11 +26,11 @@ def _says(blank: Blank) -> str:
     return blank.text or ("x" if blank.marked else "")
 
 
-def changed_since(row: Round, opened: OpenDeal) -> list[dict[str, Any]]:
+def changed_since(row: Round, opened: OpenDeal) -> list[wire.ChangedShape]:
     """By paper and blank, what was sent and what would be now.  A paper that was taken out since isn't
     compared; one that its signed copy has taken the place of is."""
     by_id = opened.package.by_id
-    found: list[dict[str, Any]] = []
+    found: list[wire.ChangedShape] = []
     for paper in row.papers.all():
         document = by_id.get(paper.document)
         if document is None:

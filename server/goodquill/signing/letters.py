@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
@@ -12,6 +12,9 @@ from quillcore.values.dates import print_date
 from goodquill.offices.models import User
 from goodquill.signing.links import address_of
 from goodquill.signing.models import Round, Signer
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 Text = tuple[str, str]
 """Subject and text."""
@@ -30,7 +33,7 @@ def _when(row: Round) -> str:
     return f"{print_date(at.date())}, {at.hour % 12 or 12}:{at:%M} {'AM' if at.hour < 12 else 'PM'} {at:%Z}"
 
 
-def sender_of(by: User) -> dict[str, str]:
+def sender_of(by: User) -> wire.SenderShape:
     """Who sent papers, for the page of whoever got them."""
     return {"name": by.name, "firm": by.brokerage.name, "phone": by.phone, "email": by.email}
 
@@ -102,7 +105,7 @@ TOLD = {
 """The events of which a letter comes to whoever sent the round, by kind."""
 
 
-def told_of(user: User) -> list[dict[str, Any]]:
+def told_of(user: User) -> list[wire.ToldShape]:
     """Of which events a member gets letters."""
     return [{"kind": kind, "label": label, "told": kind not in user.not_told} for kind, label in TOLD.items()]
 

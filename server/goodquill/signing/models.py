@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import uuid
+from typing import TYPE_CHECKING
 
 from django.conf import settings
 from django.db import models
 from quillcore.signing.rounds import At, State
 
 from goodquill.deals.models import Deal
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 STATES = [(state.value, state.value) for state in State]
 HOW_FAR = [(at.value, at.value) for at in At]
@@ -88,7 +92,7 @@ class Paper(models.Model):
         unique_together = [("round", "position")]
 
     @property
-    def pages(self) -> list[dict[str, float]]:
+    def pages(self) -> list[wire.PageSizeShape]:
         """Its pages' sizes, as screens get them."""
         return [{"width": width, "height": height} for width, height in self.sizes]
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import timedelta
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db.models import Max, Q
@@ -13,6 +13,9 @@ from quillcore.signing.rounds import Happened, State
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.signing.models import Happening, Round
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 LATELY = timedelta(days=2)
 """For which a round that has ended is still looked at: whoever was away longer reads it on Today."""
@@ -28,7 +31,7 @@ _SAID = {
 _EVERYBODY = "Everybody has signed “{subject}”."
 
 
-def news_for(user: User, after: int | None) -> dict[str, Any]:
+def news_for(user: User, after: int | None) -> wire.NewsShape:
     """What happened after the event ``after``, the last thing last; nothing yet without one, since whoever
     has just come reads Today.  ``upto`` is the event to ask after the next time."""
     kept = Q(round__ended=None) | Q(round__ended__gte=timezone.now() - LATELY)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db import transaction
@@ -21,6 +21,9 @@ from goodquill.deals.steps import begin, finish
 from goodquill.offices.models import User
 from goodquill.record.models import Kind
 from goodquill.signing.agreeing import come_to_agree, parties_of_both
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 
 def signers_of(opened: OpenDeal, document: Document) -> dict[str, list[str]]:
@@ -48,7 +51,7 @@ def record_signed(
     ours: str,
     who: Sequence[str],
     day: date,
-) -> dict[str, Any]:
+) -> wire.Delta:
     """A paper that came is ``ours`` (a document's code), signed by pen by these people (by key), the last of
     them on ``day``.  It stands where ours stood, which is set aside; undo takes that back."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)

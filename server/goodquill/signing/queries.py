@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, TypedDict
 
 from quillcore.assembly import Document
 from quillcore.assembly.people import Person, person
@@ -16,8 +16,11 @@ from quillcore.values import Fault
 
 from goodquill.deals.opening import OpenDeal
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def who_signs(opened: OpenDeal) -> dict[str, Any]:
+
+def who_signs(opened: OpenDeal) -> wire.WhoSigns:
     """By person the papers with how many places, and what would keep the package from being sent; no query
     beyond opening."""
     leaving = opened.package.leaving
@@ -45,13 +48,13 @@ def _waiting_for(opened: OpenDeal, papers: Iterable[Document]) -> dict[Group, li
     return found
 
 
-def _unnamed(group: Group, papers: Sequence[str]) -> dict[str, Any]:
+def _unnamed(group: Group, papers: Sequence[str]) -> wire.Against:
     have = "has" if len(papers) == 1 else "have"
     said = f"No {group.one} is named yet, and {joined(papers)} {have} lines for one."
     return {"message": said, "mend": f"Name the {group.one}.", "who": "", "place": group.value}
 
 
-def _person(p: Person, papers: Iterable[Document], by_paper: dict[str, list[Spot]]) -> dict[str, Any]:
+def _person(p: Person, papers: Iterable[Document], by_paper: dict[str, list[Spot]]) -> wire.Signer:
     own = {d.id: [spot for spot in by_paper[d.id] if spot.who == p.key] for d in papers}
     return {
         "key": p.key,
@@ -59,17 +62,26 @@ def _person(p: Person, papers: Iterable[Document], by_paper: dict[str, list[Spot
         "signs_as": p.signs_as,
         "role": p.role,
         "email": p.email,
-        "papers": [paper_of(d) | counted(own[d.id]) for d in papers if own[d.id]],
+        "papers": [{**paper_of(d), **counted(own[d.id])} for d in papers if own[d.id]],
     }
 
 
-def paper_of(document: Document) -> dict[str, Any]:
+def paper_of(document: Document) -> wire.UnsignedPaper:
     """A paper of the package."""
     edition = document.form.edition
     return {"document": document.id, "number": edition.number, "title": edition.title}
 
 
-def counted(spots: list[Spot]) -> dict[str, Any]:
+class Counted(TypedDict):
+    """Places of each kind on a paper, and its pages that have one."""
+
+    signatures: int
+    initials: int
+    dates: int
+    pages: list[int]
+
+
+def counted(spots: list[Spot]) -> Counted:
     """How many places of each kind, and on which pages."""
     signs = [spot.sign for spot in spots]
     return {
@@ -80,7 +92,7 @@ def counted(spots: list[Spot]) -> dict[str, Any]:
     }
 
 
-def with_place(fault: Fault, people: Mapping[str, Person]) -> dict[str, Any]:
+def with_place(fault: Fault, people: Mapping[str, Person]) -> wire.Against:
     """A fault with the fact that would mend it."""
     about = people.get(fault.place)
     place = "" if about is None else about.email_key if fault.rule == "email" else about.name_key

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from quillcore.assembly import Blank, Document, assemble
@@ -25,8 +25,11 @@ from goodquill.offices.models import User
 from goodquill.signing.models import Paper
 from goodquill.signing.on_paper import signers_of
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: str) -> dict[str, Any]:
+
+def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: str) -> wire.ReturnedShape:
     """The differences of a paper that came from one of ours; the one that it is most like where none is
     named."""
     opened = open_deal(user, deal_id, offer)
@@ -83,7 +86,7 @@ def _as_sent(opened: OpenDeal, ours: Document) -> tuple[Any, bytes]:
     return None, assemble(opened.package, ours.form.edition.named, [ours]).pdf
 
 
-def _told(one: Difference, blanks: dict[str, Blank]) -> dict[str, Any]:
+def _told(one: Difference, blanks: dict[str, Blank]) -> wire.DifferenceShape:
     blank = blanks.get(one.spot)
     option = blank.meaning.value if blank is not None and one.kind == "box" else None
     return {
@@ -97,18 +100,18 @@ def _told(one: Difference, blanks: dict[str, Blank]) -> dict[str, Any]:
     }
 
 
-def _once(rows: Iterable[dict[str, Any]]) -> list[dict[str, Any]]:
+def _once(rows: Iterable[wire.DifferenceShape]) -> list[wire.DifferenceShape]:
     """A term that stands twice on a page is told once."""
     return list({tuple(row.values()): row for row in rows}.values())
 
 
 def _terms(
     opened: OpenDeal, differences: Iterable[Difference], blanks: dict[str, Blank]
-) -> list[dict[str, str]]:
+) -> list[wire.SaidTermShape]:
     """The terms that their paper says otherwise, as they would be typed; what can't be read isn't among
     them."""
     may = {fact.key: fact for fact in may_be_countered(opened.side)}
-    found: dict[str, dict[str, str]] = {}
+    found: dict[str, wire.SaidTermShape] = {}
     for one in differences:
         blank = blanks.get(one.spot)
         if blank is None or blank.key not in may or one.kind not in ("blank", "box"):
@@ -128,7 +131,7 @@ def _as_typed(one: Difference, blank: Blank) -> str:
     return "yes" if is_marked else "no"
 
 
-def _people(opened: OpenDeal, ours: Document, found: Compared) -> list[dict[str, Any]]:
+def _people(opened: OpenDeal, ours: Document, found: Compared) -> list[wire.PenShape]:
     """Who signs it, and whether there is ink in one of their places."""
     inked = set(found.signed)
     people = [(person(opened.package, key), places) for key, places in signers_of(opened, ours).items()]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from quillcore.signing.rounds import Happened, State
@@ -18,10 +18,13 @@ from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.queries import counted, paper_of, with_place
 from goodquill.signing.turning import as_machine
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 MOST_LISTED = 100
 
 
-def rounds_of(deal: UUID) -> list[dict[str, Any]]:
+def rounds_of(deal: UUID) -> list[wire.Round]:
     """A deal's rounds, the newest first; as many queries however many there are."""
     rows = Round.objects.filter(deal=deal).select_related("by").prefetch_related("papers", "signers")
     every = list(rows[:MOST_LISTED])
@@ -29,24 +32,25 @@ def rounds_of(deal: UUID) -> list[dict[str, Any]]:
     return [_row(row, refused) for row in every]
 
 
-def out_for(user: User) -> list[dict[str, Any]]:
+def out_for(user: User) -> list[wire.RoundOut]:
     """The user's rounds that are out, those that wait longest first; with whom they wait for."""
     rows = Round.objects.filter(may_see_deals(user, "deal__"), by=user, state=State.OUT)
     every = list(
         rows.select_related("by", "deal").prefetch_related("papers", "signers").order_by("sent")[:50]
     )
     refused = not_taken(s.letter for row in every for s in row.signers.all())
-    return [_row(row, refused) | {"deal_name": row.deal.name} for row in every]
+    return [{**_row(row, refused), "deal_name": row.deal.name} for row in every]
 
 
-def whole_round(user: User, row: Round, just_sent: bool = False) -> dict[str, Any]:
+def whole_round(user: User, row: Round, just_sent: bool = False) -> wire.WholeRound:
     """One round: what happened, and while it is being made what there is to choose.  The deal isn't opened
     for one that was ``just_sent``: nothing can have changed since."""
     told = _row(row, not_taken(s.letter for s in row.signers.all()))
     may_differ = row.state in (State.OUT, State.FINISHED) and not just_sent
     opened = open_deal(user, row.deal_id, row.offer) if may_differ or row.state == State.MAKING else None
     choice = Choice(row, opened) if opened is not None and row.state == State.MAKING else None
-    return told | {
+    return {
+        **told,
         "changed": changed_since(row, opened) if opened is not None and may_differ else [],
         "events": _events(row),
         "choice": None if choice is None else _choice(choice),
@@ -54,7 +58,7 @@ def whole_round(user: User, row: Round, just_sent: bool = False) -> dict[str, An
     }
 
 
-def _row(row: Round, refused: dict[UUID | None, str]) -> dict[str, Any]:
+def _row(row: Round, refused: dict[UUID | None, str]) -> wire.Round:
     papers, people = list(row.papers.all()), list(row.signers.all())
     machine = as_machine(row, people, papers)
     waited = {s.key for s in machine.waited_on}
@@ -86,7 +90,7 @@ def _row(row: Round, refused: dict[UUID | None, str]) -> dict[str, Any]:
     }
 
 
-def _paper(paper: Paper) -> dict[str, Any]:
+def _paper(paper: Paper) -> wire.RoundPaperShape:
     return {
         "id": paper.pk,
         "document": paper.document,
@@ -99,7 +103,7 @@ def _paper(paper: Paper) -> dict[str, Any]:
 
 def _signer(
     signer: Signer, papers: list[Paper], waited: set[str], refused: dict[UUID | None, str]
-) -> dict[str, Any]:
+) -> wire.RoundSignerShape:
     own = [p for paper in papers for p in paper.places if p["who"] == signer.key and p["sign"] != "date"]
     return {
         "id": signer.pk,
@@ -140,7 +144,7 @@ _SAID = {
 }
 
 
-def _events(row: Round) -> list[dict[str, Any]]:
+def _events(row: Round) -> list[wire.RoundEventShape]:
     """What happened, in words; single places signed are told by the round's progress."""
     names = {s.key: s.name for s in row.signers.all()}
     return [
@@ -155,13 +159,13 @@ def _events(row: Round) -> list[dict[str, Any]]:
     ]
 
 
-def _choice(choice: Choice) -> dict[str, Any]:
+def _choice(choice: Choice) -> wire.ChoiceShape:
     leaving = choice.opened.package.leaving
     chosen = {d.id for d in choice.papers}
     in_order = iter(choice.papers)  # a paper that is left out stays in its place, and nothing jumps
     rows = [next(in_order) if d.id in chosen else d for d in leaving]
     return {
-        "papers": [paper_of(d) | counted(choice.spots[d.id]) | {"chosen": d.id in chosen} for d in rows],
+        "papers": [{**paper_of(d), **counted(choice.spots[d.id]), "chosen": d.id in chosen} for d in rows],
         "people": [
             {
                 "key": p.key,
@@ -180,5 +184,5 @@ def _choice(choice: Choice) -> dict[str, Any]:
     }
 
 
-def _against(fault: Fault, choice: Choice) -> dict[str, Any]:
+def _against(fault: Fault, choice: Choice) -> wire.Against:
     return with_place(fault, {p.key: p for p in choice.people})

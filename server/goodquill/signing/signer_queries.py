@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from quillcore.facts.parties import initials_of
 from quillcore.signing.asking import Standing, from_rows, printed, standing
-from quillcore.signing.marks import adopted, as_svg
+from quillcore.signing.marks import Drawing, adopted, as_svg
 from quillcore.signing.puts import Put
 from quillcore.signing.rounds import At, State, over
 from quillcore.values import Fault
@@ -15,8 +15,11 @@ from goodquill.signing.letters import sender_of
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.turning import as_machine
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def seen_by(signer: Signer, known: bool = True) -> dict[str, Any]:
+
+def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
     """All that the signer's page shows, in three queries; before the second step nothing but who asks."""
     row = Round.objects.select_related("by__brokerage").get(pk=signer.round_id)
     papers, people = list(row.papers.all()), list(row.signers.all())
@@ -71,17 +74,23 @@ def may_see_papers(row: Round, signer: Signer) -> bool:
     return row.state == State.OUT and not signer.is_copied and signer.at != At.WAITS
 
 
-def _mark(said: dict[str, Any] | None) -> dict[str, Any] | None:
+def mark_row(drawing: Drawing) -> wire.MarkShape:
+    """A signature or initials as they are drawn on the screen."""
+    svg = as_svg(drawing)
+    return {"box": svg["box"], "path": svg["path"], "pen": svg["pen"]}
+
+
+def _mark(said: dict[str, Any] | None) -> wire.MarkShape | None:
     drawing = adopted(said) if said is not None else None
-    return None if drawing is None or isinstance(drawing, Fault) else as_svg(drawing)
+    return None if drawing is None or isinstance(drawing, Fault) else mark_row(drawing)
 
 
-def _written(put: Put) -> dict[str, Any]:
+def _written(put: Put) -> wire.WrittenShape:
     size = put.frame.size if put.frame is not None else 10.0
     return {"page": put.page, "rect": list(put.rect), "text": put.text, "mark": put.is_mark, "size": size}
 
 
-def _question(one: Standing, paper: Paper) -> dict[str, Any]:
+def _question(one: Standing, paper: Paper) -> wire.QuestionShape:
     q = one.question
     return {
         "key": q.key,
@@ -100,7 +109,7 @@ def _question(one: Standing, paper: Paper) -> dict[str, Any]:
     }
 
 
-def _paper(paper: Paper, me: Signer, is_sealed: bool) -> dict[str, Any]:
+def _paper(paper: Paper, me: Signer, is_sealed: bool) -> wire.SignersPaperShape:
     own = [place for place in paper.places if place["who"] == me.key]
     stands = standing(from_rows(paper.asks), paper.texts)
     return {

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -27,6 +27,9 @@ from goodquill.sources.attached import came_with, fetch_papers
 from goodquill.sources.exports import find_file, record_of
 from goodquill.sources.found import listing_found, parcel_found
 from goodquill.sources.models import Comparison
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 
 @dataclass(frozen=True)
@@ -94,7 +97,7 @@ def _facts(comparison: Comparison) -> tuple[dict[str, Value], dict[str, Value], 
     return listing, roll, [str(f) for f in (*unread, *more)]
 
 
-def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) -> dict[str, Any]:
+def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) -> wire.Comparison:
     """Compare what the deal holds with what the sources say.  Nothing of the deal is written."""
     deal = find_deal(user, deal_id)
     only_a_deal(deal)
@@ -184,7 +187,7 @@ def _records(user: User, wanted: Wanted) -> tuple[*Records, str]:
     return record, found, troubles, source.name
 
 
-def _row(row: Row) -> dict[str, Any]:
+def _row(row: Row) -> wire.Row:
     fact = load_catalog()[row.key]
     return {
         "key": row.key,
@@ -210,7 +213,7 @@ def accept(
     take: dict[str, str],
     papers: Sequence[str] = (),
     offer: int | None = None,
-) -> dict[str, Any]:
+) -> wire.Delta:
     """Write what a comparison showed, as one undoable change.
 
     Both sources' values are kept side by side; ``take`` names, for rows that are to be otherwise than
@@ -233,7 +236,7 @@ def _accept(
     take: dict[str, str],
     papers: list[Paper],
     offer: int | None,
-) -> dict[str, Any]:
+) -> wire.Delta:
     step = begin(user, deal_id, sent, Kind.BRING_IN, offer=offer)
     if step.retried:
         return finish(step)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from drf_spectacular.utils import extend_schema
@@ -21,8 +21,11 @@ from goodquill.sources.found import listing_found, parcel_found
 from goodquill.sources.models import SourceFile
 from goodquill.sources.shapes import ColumnsSerializer, FileSerializer, FindQuery, SourceFileSerializer
 
+if TYPE_CHECKING:
+    from goodquill import wire
 
-def _whole(request: MemberRequest, row: SourceFile, text: str = "") -> dict[str, Any]:
+
+def _whole(request: MemberRequest, row: SourceFile, text: str = "") -> wire.SourceFile:
     is_roll = row.kind == "roll"
     first = row.rows.order_by("number").values_list("data", flat=True).first() or {}
     found = parcel_found if is_roll else listing_found

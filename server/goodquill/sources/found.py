@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from quillcore.facts.intake import category_of
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 
 def _line(record: Mapping[str, Any], street: Sequence[str], unit: str, city: str) -> str:
@@ -15,7 +18,7 @@ def _line(record: Mapping[str, Any], street: Sequence[str], unit: str, city: str
     return ", ".join(x for x in (said, str(record.get(city) or "")) if x)
 
 
-def parcel_found(row: Mapping[str, Any]) -> dict[str, Any]:
+def parcel_found(row: Mapping[str, Any]) -> wire.Found:
     """A row of a roll as a home that was found."""
     line = _line(
         row, ("situs_number", "situs_direction", "situs_street", "situs_suffix"), "situs_unit", "situs_city"
@@ -33,7 +36,7 @@ def parcel_found(row: Mapping[str, Any]) -> dict[str, Any]:
     }
 
 
-def listing_found(record: Mapping[str, Any]) -> dict[str, Any]:
+def listing_found(record: Mapping[str, Any]) -> wire.Found:
     """A listing as a home that was found."""
     price = record.get("ListPrice")
     return {
@@ -51,6 +54,6 @@ def listing_found(record: Mapping[str, Any]) -> dict[str, Any]:
     }
 
 
-def home_of(record: Mapping[str, Any]) -> dict[str, Any]:
+def home_of(record: Mapping[str, Any]) -> dict[str, object]:
     """A listing as a home that was seen."""
     return {k: v for k, v in listing_found(record).items() if k not in ("status", "owner")}

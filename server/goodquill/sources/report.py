@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import date
 from decimal import Decimal
 from html import escape
-from typing import Any
+from typing import TYPE_CHECKING
 
 from quillcore.facts import load_catalog
 from quillcore.facts.report import Report, property_report
@@ -16,6 +16,9 @@ from quillcore.values import KINDS, clock
 from goodquill.api import Refusal
 from goodquill.services import Trouble
 from goodquill.sources import clients
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 _STYLE = """
 @page { size: letter; margin: 20mm 19mm;
@@ -59,7 +62,7 @@ def _day(on: date) -> str:
     return KINDS["date"].on_screen(on)
 
 
-def as_data(report: Report) -> dict[str, Any]:
+def as_data(report: Report) -> wire.Report:
     """The report as screens get it: texts, ready to be read."""
     return {
         "address": report.address,

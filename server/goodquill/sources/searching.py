@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
 from itertools import zip_longest
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from quillcore.facts.owner_words import OWNER_WRITINGS
 from quillcore.values.addresses import finds, is_abbreviated, normal_form, says_unit, writings
@@ -15,6 +15,9 @@ from goodquill.services import Trouble
 from goodquill.sources import clients
 from goodquill.sources.clients import quoted
 from goodquill.sources.found import listing_found, parcel_found
+
+if TYPE_CHECKING:
+    from goodquill import wire
 
 MOST_WORDS = 8
 MOST_SHOWN = 12
@@ -32,18 +35,19 @@ _SAYS_NOTHING = {"OF", "THE", "AND", "A"}
 Row = dict[str, Any]
 
 
-def search(text: str, county: str = "") -> tuple[list[Row], int, list[Trouble]]:
+def search(text: str, county: str = "") -> tuple[list[wire.Found], int, list[Trouble]]:
     """Homes as lists show them, active listings first and the counties in turn; how many more there are;
     and what kept a source from answering.  A home in both sources is one row."""
     listings, parcels, troubles = _ask(text, county)
-    rows: dict[str, Row] = {}
+    rows: dict[str, wire.Found] = {}
     for parcel in parcels:
         rows[_bare(parcel.get("parcel"))] = parcel_found(parcel)
     for record in listings:
         found = listing_found(record)
         name = _bare(found["parcel"] or found["listing"])
-        known = rows.get(name, {})
-        rows[name] = found | {k: known[k] for k in ("parcel", "county", "owner") if k in known}
+        if known := rows.get(name):
+            found |= {"parcel": known["parcel"], "county": known["county"], "owner": known["owner"]}
+        rows[name] = found
     listed = [row for row in rows.values() if row["listing"]]
     listed.sort(key=lambda row: row["status"] != "Active")
     ordered = [*listed, *_in_turn(row for row in rows.values() if not row["listing"])]
@@ -54,9 +58,9 @@ def _bare(number: object) -> str:
     return str(number or "").replace("-", "")
 
 
-def _in_turn(rows: Iterable[Row]) -> list[Row]:
+def _in_turn(rows: Iterable[wire.Found]) -> list[wire.Found]:
     """One of each county after the other, so that none is left out of a short list."""
-    by_county: dict[str, list[Row]] = {}
+    by_county: dict[str, list[wire.Found]] = {}
     for row in rows:
         by_county.setdefault(row["county"], []).append(row)
     return [row for several in zip_longest(*by_county.values()) for row in several if row is not None]

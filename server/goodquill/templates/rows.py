@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
+from typing import TYPE_CHECKING
 from uuid import UUID
 
 from quillcore.templates.choosing import Rank
@@ -15,12 +15,15 @@ from goodquill.offices.models import User
 from goodquill.templates.models import Reach, Template
 from goodquill.templates.queries import whose
 
+if TYPE_CHECKING:
+    from goodquill import wire
+
 Ranks = Mapping[UUID, tuple[Rank, str]]
 
 
 def template_rows(
     user: User, templates: Sequence[Template], used: Mapping[UUID, int], ranks: Ranks | None = None
-) -> list[dict[str, Any]]:
+) -> list[wire.Template]:
     """Rows of a list, in four queries.  ``used`` says in how many deals each is; ``ranks`` how each stands
     to a new one."""
     writable = set(
@@ -32,21 +35,20 @@ def template_rows(
     own = _own_editions(templates)
     found = ranks or {}
     return [
-        _row(user, t, t.pk in writable, used.get(t.pk, 0))
-        | {"retired": _retired(t, own, newest)}
-        | _rank(found.get(t.pk))
+        _row(user, t, t.pk in writable, used.get(t.pk, 0), _retired(t, own, newest), found.get(t.pk))
         for t in templates
     ]
 
 
-def _rank(found: tuple[Rank, str] | None) -> dict[str, Any]:
-    if found is None:
-        return {"rank": None, "why": "", "fits": False}
-    rank, why = found
-    return {"rank": rank.name.lower(), "why": why, "fits": rank is Rank.FITS}
-
-
-def _row(user: User, template: Template, may_write: bool, used: int) -> dict[str, Any]:
+def _row(
+    user: User,
+    template: Template,
+    may_write: bool,
+    used: int,
+    retired: list[str],
+    found: tuple[Rank, str] | None,
+) -> wire.Template:
+    rank, why = found or (None, "")
     documents = template.data.get("documents", [])
     is_published = template.slug is None and template.reach != Reach.MINE
     return {
@@ -68,6 +70,10 @@ def _row(user: User, template: Template, may_write: bool, used: int) -> dict[str
         "answers": len(template.data.get("answers", {})) + len(template.data.get("blanks", {})),
         "coverage": template.coverage,
         "used": used,
+        "retired": retired,
+        "rank": rank.name.lower() if rank is not None else None,
+        "why": why,
+        "fits": rank is Rank.FITS,
     }
 
 
