@@ -149,7 +149,7 @@ function SomeForms({ numbers, act }: { numbers: string[]; act: (op: PackageOp) =
         <label key={n} className="flex min-h-6 items-center gap-1.5">
           <input
             type="checkbox"
-            className="accent-green"
+
             disabled={there.has(n)}
             checked={chosen.includes(n)}
             onChange={(e) => setChosen(e.target.checked ? [...chosen, n] : chosen.filter((c) => c !== n))}

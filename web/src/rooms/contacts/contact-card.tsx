@@ -135,7 +135,7 @@ function Doing({ contact, writing, showHistory }: PartProps & { showHistory: () 
       <label className="flex items-center gap-1.5">
         <input
           type="checkbox"
-          className="accent-green"
+
           checked={shared}
           disabled={contact && !contact.may_merge}
           onChange={(e) => put({ shared: e.target.checked })}

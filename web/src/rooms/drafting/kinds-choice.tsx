@@ -12,7 +12,7 @@ export function KindsChoice({ kinds, onChange }: { kinds: string[]; onChange: (k
       <div className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
         {property_kinds.map((kind) => (
           <label key={kind} className="flex min-h-6 items-center gap-1.5">
-            <input type="checkbox" className="accent-green" checked={kinds.includes(kind)} onChange={() => turn(kind)} /> {kind}
+            <input type="checkbox" checked={kinds.includes(kind)} onChange={() => turn(kind)} /> {kind}
           </label>
         ))}
       </div>

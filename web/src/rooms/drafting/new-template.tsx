@@ -141,7 +141,7 @@ function Kept({ deal, without, onChange }: KeptProps) {
                 <label key={k.key} className="flex min-h-6 items-baseline gap-2">
                   <input
                     type="checkbox"
-                    className="accent-green"
+
                     checked={!without.includes(k.key)}
                     onChange={(e) => onChange(e.target.checked ? without.filter((w) => w !== k.key) : [...without, k.key])}
                   />

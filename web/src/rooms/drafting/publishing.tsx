@@ -135,7 +135,7 @@ function Chosen({ label, of, chosen, onChange }: ChosenProps) {
           <label key={id} className="flex min-h-6 items-center gap-1.5">
             <input
               type="checkbox"
-              className="accent-green"
+
               checked={chosen.includes(id)}
               onChange={() => onChange(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id])}
             />

@@ -32,7 +32,7 @@ export function Upstream({ template }: { template: WrittenTemplate }) {
             <label className="flex min-h-6 items-baseline gap-2">
               <input
                 type="checkbox"
-                className="accent-green"
+
                 checked={!left.includes(part.id)}
                 onChange={(e) => setLeft(e.target.checked ? left.filter((id) => id !== part.id) : [...left, part.id])}
               />

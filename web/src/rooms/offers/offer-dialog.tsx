@@ -58,12 +58,7 @@ export function OfferDialog({ asked, offers, receives, onClose, accept, rename, 
             <AcceptedOn day={day} setDay={setDay} />
             {rivals.length > 0 && (
               <label className="mt-3 flex gap-2 text-sm">
-                <input
-                  type="checkbox"
-                  className="accent-green"
-                  checked={declines}
-                  onChange={(e) => setDeclines(e.target.checked)}
-                />
+                <input type="checkbox" checked={declines} onChange={(e) => setDeclines(e.target.checked)} />
                 Decline {rivals.map((o) => o.name).join(' and ')}
               </label>
             )}

@@ -87,7 +87,7 @@ export function OffersScreen() {
         </p>
         {several && (
           <label className="flex items-center gap-1.5 text-sm">
-            <input type="checkbox" className="accent-green" checked={apart} onChange={(e) => setApart(e.target.checked)} />
+            <input type="checkbox" checked={apart} onChange={(e) => setApart(e.target.checked)} />
             Only what differs
           </label>
         )}

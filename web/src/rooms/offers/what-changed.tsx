@@ -96,7 +96,7 @@ function Signatures({ found, document, onClose }: TakeProps) {
             <label className="flex gap-2 py-0.5">
               <input
                 type="checkbox"
-                className="accent-green"
+
                 checked={who.includes(p.key)}
                 onChange={(e) => setWho(e.target.checked ? [...who, p.key] : who.filter((k) => k !== p.key))}
               />
@@ -214,7 +214,7 @@ function TakeOver({ found: { terms }, document, onClose }: TakeProps) {
             <label className="flex gap-2 py-0.5">
               <input
                 type="checkbox"
-                className="accent-green"
+
                 checked={!left.includes(t.key)}
                 onChange={(e) => setLeft(e.target.checked ? left.filter((k) => k !== t.key) : [...left, t.key])}
               />

@@ -27,7 +27,7 @@ export function DueRow({ due, settle, busy = false, title, told, tools, waits = 
         <label className="-m-1 grid h-8 w-8 shrink-0 cursor-pointer place-items-center">
           <input
             type="checkbox"
-            className="h-4 w-4 accent-green"
+            className="h-4 w-4"
             aria-label={`${due.what}: done`}
             checked={due.progress === 'done'}
             disabled={busy || due.progress === 'not needed'}

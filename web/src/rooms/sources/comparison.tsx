@@ -234,7 +234,7 @@ function Attached({
       <legend className="px-1 font-semibold text-ink-2">Papers attached to the listing</legend>
       {papers.map((p) => (
         <label key={p.key} className="flex items-baseline gap-2 py-0.5">
-          <input type="checkbox" className="accent-green" checked={!left.has(p.key)} onChange={() => turn(p.key)} />
+          <input type="checkbox" checked={!left.has(p.key)} onChange={() => turn(p.key)} />
           <span className="font-medium">{p.title}</span>
           <span className="text-ink-2">{p.place ? `takes the place of “${p.place}”` : 'is added to the package'}</span>
         </label>
@@ -332,7 +332,7 @@ function Choice({
       >
         <input
           type="radio"
-          className="mt-1 accent-green"
+          className="mt-1"
           name={row.key}
           checked={inForce}
           onChange={() => choose(row.key, source)}

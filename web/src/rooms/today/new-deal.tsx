@@ -324,7 +324,7 @@ function TemplateOption({ template: t, isChosen, turn }: { template: TemplateCho
     <label
       className={`flex cursor-pointer items-start gap-2.5 border px-3 py-2 ${isChosen ? 'border-green bg-green-wash' : 'border-hair bg-paper'}`}
     >
-      <input type="checkbox" className="mt-1 accent-green" checked={isChosen} onChange={turn} />
+      <input type="checkbox" className="mt-1" checked={isChosen} onChange={turn} />
       <span className="min-w-0">
         <span className="block text-sm font-medium">{t.name}</span>
         <span className="block text-xs text-ink-2">
