@@ -17,8 +17,8 @@ from quillcore.values import KINDS as VALUE_KINDS
 if TYPE_CHECKING:
     from goodquill import wire
 
-BOXES = ("choice", "yes_no")
-"""Kinds of value that are marked in boxes; all others are written."""
+_NOT_ASKED = ("choice", "yes_no", "exact_money")
+"""Kinds of value that no blank for text asks for: those of boxes, and amounts that a formula alone gives."""
 SIDES = [(side.value, side.value) for side in Side]
 CONTACT_KINDS = list(KINDS.items())
 _ENDS = {
@@ -47,7 +47,7 @@ def choices() -> wire.Choices:
             for name, label in FIELDS.items()
         ],
         "recurring": [_recurring(group) for group in PEOPLE],
-        "value_kinds": [kind for kind in VALUE_KINDS if kind not in BOXES],
+        "value_kinds": [kind for kind in VALUE_KINDS if kind not in _NOT_ASKED],
         "signer_roles": [
             {"role": str(role), "label": role.label, "is_party": role.group is not None}
             for role in roles_offered()

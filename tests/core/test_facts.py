@@ -8,7 +8,7 @@ from decimal import Decimal
 import pytest
 from quillcore.facts import Act, Entry, Ledger, Party, Side, Source, compare, load_catalog
 from quillcore.facts.intake import for_the_owner, from_listing, from_roll
-from quillcore.facts.parties import is_derived, joined, shared_emails
+from quillcore.facts.parties import initials_of, is_derived, joined, shared_emails
 from quillcore.facts.scopes import belongs_to_offer
 from quillcore.values import EMPTY, Value, Weight
 
@@ -392,3 +392,19 @@ def test_the_own_listing_and_a_buyers_deal_take_all_of_it() -> None:
     assert for_the_owner(owners_deal("listing", "CWF-0300"), OLD_LISTING) == (OLD_LISTING, "")
     assert for_the_owner(owners_deal("buying", "CWF-0100"), OLD_LISTING) == (OLD_LISTING, "")
     assert for_the_owner(owners_deal("listing", "CWF-0100"), {}) == ({}, "")
+
+
+@pytest.mark.parametrize(
+    ("name", "letters"),
+    [
+        ("Amara Okafor", "AO"),
+        ("Amara Ngozi Okafor", "AO"),
+        ("O'Brien Tate", "OT"),
+        ("amara van der meer", "AM"),
+        ("Cher", "C"),
+        ("2 Rivers LLC", "RL"),
+        ("", ""),
+    ],
+)
+def test_initials_are_of_the_first_and_the_last_word(name: str, letters: str) -> None:
+    assert initials_of(name) == letters

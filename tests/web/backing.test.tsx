@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 /** What every hand is made of: edits going out, others' changes coming in, undo in order, leaving. */
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, render } from "@testing-library/react";

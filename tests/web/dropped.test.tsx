@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 /** Papers that were dropped wait until they are taken in, with the place they were dropped on. */
 import { act, cleanup, renderHook } from "@testing-library/react";
 import { afterEach, expect, test } from "vitest";

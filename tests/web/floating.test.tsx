@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 /** What floats stays where it opened. */
 import {
   act,

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 /** Focus that is never lost, and notices that are never three alike. */
 import {
   act,

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 /** Actions done once, forms kept in the browser, and the shelf that unsent edits lie on. */
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, renderHook } from "@testing-library/react";

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 /** From every place a key leads to the next open blank: what is typed is sent first, and dialogs keep their own keys. */
 import { act, cleanup, fireEvent, renderHook } from "@testing-library/react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";

@@ -1,4 +1,3 @@
-// @vitest-environment node
 /** The outbox keeps what was typed until the server has it. */
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { client, got } from "../../web/src/api/client";

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 /** Pieces of the screens: marks, the map, blanks and facts under typing. */
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import {

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 /** A value being typed: sent after a pause and before it is left, once; taken back by Escape. */
 import { act, cleanup, renderHook } from "@testing-library/react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 /** The way through what is open: the order, what is passed over, and coming back. */
 import { beforeEach, expect, test } from "vitest";
 import type { Blank, PackageItem } from "../../web/src/api/client";

@@ -1,4 +1,3 @@
-// @vitest-environment node
 /** What a deal says and what its forms and the catalog fix, put together. */
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 

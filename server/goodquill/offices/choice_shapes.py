@@ -34,7 +34,7 @@ class ContactKindShape(s.Serializer):
     """A kind of contact, and the fields that it has, in order."""
 
     kind = s.ChoiceField(choices=CONTACT_KINDS)
-    label = s.CharField()  # type: ignore[assignment]
+    label = s.CharField()
     fields_asked = s.ListField(child=s.CharField())
 
     class Meta:
@@ -45,7 +45,7 @@ class ContactFieldShape(s.Serializer):
     """A field of contacts; ``of_entity`` is asked only where a company or entity is named."""
 
     field = s.CharField()
-    label = s.CharField()  # type: ignore[assignment]
+    label = s.CharField()
     of_entity = s.BooleanField()
 
     class Meta:
@@ -57,7 +57,7 @@ class RecurringShape(s.Serializer):
 
     group = s.CharField()
     kind = s.ChoiceField(choices=CONTACT_KINDS)
-    label = s.CharField()  # type: ignore[assignment]
+    label = s.CharField()
 
     class Meta:
         ref_name = "Recurring"
@@ -67,7 +67,7 @@ class SignerRoleShape(s.Serializer):
     """Who may sign a paper by others; only a party may be the one who alone answers a blank."""
 
     role = s.CharField()
-    label = s.CharField()  # type: ignore[assignment]
+    label = s.CharField()
     is_party = s.BooleanField()
 
     class Meta:
