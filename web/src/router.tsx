@@ -62,23 +62,23 @@ function Shell() {
   if (!user) return <Alone of={<SignIn />} />;
   if (session?.owes_second_step) return <OwesSecondStep />;
   return (
-    <div className="flex h-full flex-col">
-      <SkipLink />
-      <TopStrip session={user} />
-      <main id="main" tabIndex={-1} className="relative min-h-0 flex-1 overflow-auto outline-none">
-        <ChoicesBrought value={user.choices}>
+    <ChoicesBrought value={user.choices}>
+      <div className="flex h-full flex-col">
+        <SkipLink />
+        <TopStrip session={user} />
+        <main id="main" tabIndex={-1} className="relative min-h-0 flex-1 overflow-auto outline-none">
           <Outlet />
-        </ChoicesBrought>
-      </main>
-      <Notices />
-      <Keys />
-      {!session && (
-        // The session has ended: what stands on the screen stays there, and is saved after signing in again.
-        <div className="fixed inset-0 z-50 overflow-auto bg-blotter">
-          <SignIn was={user.id} />
-        </div>
-      )}
-    </div>
+        </main>
+        <Notices />
+        <Keys />
+        {!session && (
+          // The session has ended: what stands on the screen stays there, and is saved after signing in again.
+          <div className="fixed inset-0 z-50 overflow-auto bg-blotter">
+            <SignIn was={user.id} />
+          </div>
+        )}
+      </div>
+    </ChoicesBrought>
   );
 }
 
