@@ -168,7 +168,7 @@ urlpatterns = [
     path("api/property-files", exports.SourceFilesView.as_view()),
     path("api/property-files/<uuid:file>", exports.SourceFileView.as_view()),
     path("api/counties", sources.CountiesView.as_view()),
-    path("api/deals", clients.StartView.as_view()),
+    path("api/deals", clients.DealsView.as_view()),
     path("api/deals/<uuid:deal>", deals.DealView.as_view()),
     path("api/deals/<uuid:deal>/name", deals.NameView.as_view()),
     path("api/deals/<uuid:deal>/looks", deals.LooksView.as_view()),

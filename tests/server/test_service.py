@@ -345,6 +345,12 @@ def test_what_rooms_answer_has_a_type() -> None:
     assert found == UNTYPED.keys()
 
 
+def test_every_file_of_endpoints_is_held_apart_from_those_of_other_rooms() -> None:
+    contract = (ROOT / "pyproject.toml").read_text().partition("No endpoints call another room")[2]
+    for path in (ROOT / "server" / "goodquill").rglob("*_api.py"):
+        assert f'"goodquill.{path.parent.name}.{path.stem}"' in contract
+
+
 def test_migrations_are_complete(db: None) -> None:
     call_command("makemigrations", check=True, dry_run=True, verbosity=0)
 

@@ -24,9 +24,9 @@ from quillcore.values import Fault
 from quillcore.values.structured import read_yaml, unfit_text
 
 T = TypeVar("T", bound=BaseModel)
-MOST_BYTES = 60_000_000
+MOST_UNPACKED = 60_000_000
 MOST_FILES = 3_000
-"""Unpacked: the demo's pack has 124 files of 4 MB together."""
+"""Bytes and files, unpacked: the demo's pack has 124 files of 4 MB together."""
 
 
 def read_folder(folder: Path) -> Pack | list[Fault]:
@@ -50,12 +50,12 @@ def read_zip(content: bytes) -> Pack | list[Fault]:
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             infos = [i for i in archive.infolist() if not i.is_dir()]
-            if sum(i.file_size for i in infos) > MOST_BYTES or len(infos) > MOST_FILES:
+            if sum(i.file_size for i in infos) > MOST_UNPACKED or len(infos) > MOST_FILES:
                 return [
                     Fault(
                         "pack",
                         "Unpacked, this is larger than a pack may be.",
-                        f"{MOST_BYTES // 1_000_000} MB is the most.",
+                        f"{MOST_UNPACKED // 1_000_000} MB is the most.",
                     )
                 ]
             files = {i.filename: archive.read(i) for i in infos}

@@ -13,25 +13,43 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from goodquill import files
-from goodquill.api import as_file, checked, name_of, sent_with, uploaded
+from goodquill.api import as_file, asked, checked, name_of, sent_with, uploaded
 from goodquill.clients import actions, handing_on, leaving, shapes, starting
 from goodquill.contacts.actions import find_contact
 from goodquill.deals.actions import use_contact
-from goodquill.deals.api import DealsView
+from goodquill.deals.keeping import thrown_away
 from goodquill.deals.payload import deal_row
+from goodquill.deals.queries import deals_touched_last
 from goodquill.deals.shapes import (
     DealRowSerializer,
+    DealsQuery,
     DeltaSerializer,
     LinkSerializer,
     OfferQuery,
     offer_at_hand,
 )
+from goodquill.limits import MOST_LISTED_DEALS
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
 
 
-class StartView(DealsView):
+class DealsView(APIView):
     """Deals: listed, and started."""
+
+    @extend_schema(operation_id="deals", parameters=[DealsQuery], responses=DealRowSerializer(many=True))
+    def get(self, request: MemberRequest) -> Response:
+        """The fifty touched last; with ``find``, those that have words of name, address, parties or numbers
+        which begin so; with ``thrown_away`` those that can still be brought back; ``before``
+        gives the fifty after the last one of a list."""
+        given = asked(DealsQuery, request)
+        if given["thrown_away"]:
+            return Response([deal_row(d) for d in thrown_away(request.user)[:MOST_LISTED_DEALS]])
+        return Response(
+            [
+                deal_row(d)
+                for d in deals_touched_last(request.user, given["find"], given["agent"], given["before"])
+            ]
+        )
 
     @extend_schema(
         operation_id="start_deal", request=shapes.NewDealSerializer, responses={201: DealRowSerializer}

@@ -30,34 +30,8 @@ from goodquill.deals.earlier import earlier
 from goodquill.deals.opening import find_deal, only_a_deal, open_deal
 from goodquill.deals.shapes import offer_at_hand
 from goodquill.forms.queries import setting_of
-from goodquill.limits import MOST_LISTED_DEALS
 from goodquill.offices.once import dear
 from goodquill.offices.requests import MemberRequest
-
-
-class DealsView(APIView):
-    """Deals one may see."""
-
-    @extend_schema(
-        operation_id="deals", parameters=[shapes.DealsQuery], responses=shapes.DealRowSerializer(many=True)
-    )
-    def get(self, request: MemberRequest) -> Response:
-        """The fifty touched last; with ``find``, those that have words of name, address, parties or numbers
-        which begin so; with ``thrown_away`` those that can still be brought back; ``before``
-        gives the fifty after the last one of a list."""
-        given = asked(shapes.DealsQuery, request)
-        if given["thrown_away"]:
-            return Response(
-                [payload.deal_row(d) for d in keeping.thrown_away(request.user)[:MOST_LISTED_DEALS]]
-            )
-        return Response(
-            [
-                payload.deal_row(d)
-                for d in queries.deals_touched_last(
-                    request.user, given["find"], given["agent"], given["before"]
-                )
-            ]
-        )
 
 
 class DealView(APIView):
