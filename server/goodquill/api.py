@@ -101,7 +101,7 @@ def _fitting(given: serializers.Serializer) -> dict[str, Any]:
     given.is_valid(raise_exception=True)
     data = dict(given.validated_data)
     if fault := unfit(data):
-        raise Refusal(fault.message, fault.mend, fault.rule)
+        raise Refusal.of(fault)
     return data
 
 
