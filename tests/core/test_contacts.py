@@ -11,6 +11,7 @@ from quillcore.contacts import (
     Contact,
     alike,
     answers,
+    fields_of,
     fills,
     kept_from,
     kind_for,
@@ -211,3 +212,11 @@ def test_a_group_without_contacts_makes_none() -> None:
         None,
         None,
     ]
+
+
+def test_a_contact_is_asked_for_what_its_kind_has() -> None:
+    asked = {kind: fields_of(kind) for kind in KINDS}
+    assert "licence" in asked["agent"] and "licence" not in asked["client"]
+    assert "entity_kind" in asked["client"] and "entity_kind" not in asked["lender"]
+    assert all(fields[:2] == ["given", "middle"] and "email" in fields for fields in asked.values())
+    assert all("notes" not in fields for fields in asked.values()), "they stand apart"

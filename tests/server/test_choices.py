@@ -61,10 +61,3 @@ def test_the_session_brings_them(world: World) -> None:
     assert "lender" in sides["buying"]["brings"]
     assert "lender" not in sides["renting"]["brings"], "a lease has none"
     assert sides["renting"]["brings"][:2] == ["tenant", "landlord"], "the client first"
-
-
-def test_a_contact_is_asked_for_what_its_kind_has() -> None:
-    asked = {k["kind"]: k["fields_asked"] for k in choices()["contact_kinds"]}
-    assert "licence" in asked["agent"] and "licence" not in asked["client"]
-    assert "entity_kind" in asked["client"] and "entity_kind" not in asked["lender"]
-    assert all("notes" not in fields for fields in asked.values())
