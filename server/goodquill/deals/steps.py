@@ -124,7 +124,15 @@ def finish(step: Step) -> wire.Delta:
     blanks = look_again(opened, reached, whole=step.did_parts, seq=step.change.seq - 1)
     if not step.retried:
         _summarise(step)
-    return delta(opened, reached, blanks, step.did_parts, step.change.seq - 1, step)
+    seq = step.change.seq
+    return {
+        **delta(opened, reached, blanks, step.did_parts, seq - 1, _next_steps(step)),
+        "until": seq,
+        "left": list(step.left),
+        "late": payload.finding_rows(step.late),
+        "change": step.change.pk,
+        "said": step.change.said,
+    }
 
 
 def look_again(opened: OpenDeal, reached: set[str], whole: bool, seq: int) -> list[Blank]:
@@ -183,25 +191,24 @@ def delta(
     blanks: Iterable[Blank],
     whole: bool,
     after: int,
-    step: Step | None = None,
+    next_steps: standing.NextSteps | None = None,
 ) -> wire.Delta:
     """What moved ``after`` a step: the facts and blanks that were reached; all where the documents themselves
-    moved (``whole``).  Where it is what one ``step`` did, that is named, and what it left and came too late
-    for."""
+    moved (``whole``)."""
     return {
         "after": after,
-        "until": step.change.seq if step is not None else opened.record.seq,
-        "head": payload.deal_head(opened, _next_steps(step) if step is not None else None),
+        "until": opened.record.seq,
+        "head": payload.deal_head(opened, next_steps),
         "facts": payload.facts_of(opened, None if whole else set(reached)),
         "blanks": payload.telling_rows(opened, blanks) if whole else payload.blank_rows(opened, blanks),
         "documents": payload.documents_of(opened),
         "parties": payload.parties_of(opened),
         "suggested": payload.suggested(opened),
         "whole": whole,
-        "left": list(step.left) if step is not None else [],
-        "late": payload.finding_rows(step.late) if step is not None else [],
-        "change": step.change.pk if step is not None else None,
-        "said": step.change.said if step is not None else "",
+        "left": [],
+        "late": [],
+        "change": None,
+        "said": "",
     }
 
 
