@@ -64,7 +64,7 @@ PYTEST := PYTHONDONTWRITEBYTECODE= $(PY) -m pytest --dist loadfile --no-loadscop
 ifdef COVERAGE
 COVERED := --cov --cov-report=
 WEB_COVERED := -- --coverage
-REACHED := $(PY) -m coverage report --sort=cover --skip-covered | sed -n '1,24p;$$p'
+REACHED := $(PY) -m coverage report --sort=cover --skip-covered | sed -n '1,24p;/^TOTAL/p'
 else
 REACHED := true
 endif
