@@ -6,7 +6,6 @@ and these.  What rooms build is so checked where it is written, by mypy, and as 
 
 from __future__ import annotations
 
-import keyword
 import subprocess
 import sys
 from collections.abc import Iterator, Mapping
@@ -20,7 +19,7 @@ SCHEMA = ROOT / "server" / "schema.yaml"
 TYPES = ROOT / "server" / "goodquill" / "wire.py"
 HEAD = '''"""What answers hold, as types: made from server/schema.yaml by ``make schema``, never edited.
 
-Days, moments and ids may be texts already, or what becomes one as the answer leaves.
+Days, moments and ids are such, and become texts as the answer leaves.
 """
 
 from __future__ import annotations
@@ -31,13 +30,9 @@ from decimal import Decimal
 from typing import Any, NotRequired, TypedDict
 from uuid import UUID
 '''
-PLAIN = {"integer": "int", "number": "float | Decimal", "boolean": "bool"}
-TEXTS = {
-    "uuid": "UUID | str",
-    "date": "date | str",
-    "date-time": "datetime | str",
-    "decimal": "Decimal | str",
-}
+NONE = "None"
+PLAIN = {"integer": ["int"], "number": ["Decimal", "float"], "boolean": ["bool"]}
+TEXTS = {"uuid": ["UUID"], "date": ["date"], "date-time": ["datetime"], "decimal": ["Decimal", "str"]}
 
 Schema = Mapping[str, Any]
 
@@ -50,45 +45,40 @@ def answers_in(components: Mapping[str, Schema]) -> Iterator[str]:
 
 
 def definition(name: str, schema: Schema, components: Mapping[str, Schema]) -> str:
-    """One TypedDict; by call where a key can't be an attribute's name."""
+    """One TypedDict."""
     required = set(schema.get("required", ()))
-    fields = {}
+    fields = []
     for key, value in schema.get("properties", {}).items():
         said = type_of(value, components)
-        fields[key] = said if key in required else f"NotRequired[{said}]"
-    if any(keyword.iskeyword(key) or not key.isidentifier() for key in fields):
-        inside = ", ".join(f'"{key}": "{said}"' for key, said in fields.items())
-        return f'{name} = TypedDict("{name}", {{{inside}}})'
-    body = "\n".join(f"    {key}: {said}" for key, said in fields.items()) or "    pass"
-    return f"class {name}(TypedDict):\n{body}"
+        fields.append(f"    {key}: {said if key in required else f'NotRequired[{said}]'}")
+    return "\n".join([f"class {name}(TypedDict):", *(fields or ["    pass"])])
 
 
 def type_of(schema: Schema, components: Mapping[str, Schema]) -> str:
     """The type of a value, as it is written."""
-    said = _type(schema, components)
-    either = [one for one in said.split(" | ") if one != "None"]
-    may_be_none = schema.get("nullable") or len(either) < len(said.split(" | "))
-    return " | ".join([*either, "None"] if may_be_none else either)
+    either = {*_either(schema, components), *([NONE] if schema.get("nullable") else ())}
+    return " | ".join(sorted(either, key=lambda one: (one == NONE, one)))
 
 
-def _type(schema: Schema, components: Mapping[str, Schema]) -> str:
+def _either(schema: Schema, components: Mapping[str, Schema]) -> list[str]:
+    """What a value can be."""
     if "$ref" in schema:
         name = schema["$ref"].rpartition("/")[2]
-        return name if components[name].get("type") == "object" else _type(components[name], components)
+        return [name] if components[name].get("type") == "object" else _either(components[name], components)
     for several in ("allOf", "oneOf", "anyOf"):
         if several in schema:
-            return " | ".join(dict.fromkeys(type_of(one, components) for one in schema[several]))
+            return [one for said in schema[several] for one in _either(said, components)]
     sort = schema.get("type")
     if sort == "array":
-        return f"Sequence[{type_of(schema['items'], components)}]"
+        return [f"Sequence[{type_of(schema['items'], components)}]"]
     if sort == "object":
         inside = schema.get("additionalProperties")
-        return f"Mapping[str, {type_of(inside, components) if isinstance(inside, dict) else 'Any'}]"
+        return [f"Mapping[str, {type_of(inside, components) if isinstance(inside, dict) else 'Any'}]"]
     if sort == "string":
-        return TEXTS.get(schema.get("format", ""), "str")
+        return TEXTS.get(schema.get("format", ""), ["str"])
     if sort is None and "enum" in schema:
-        return "None" if schema["enum"] == [None] else "str"
-    return PLAIN.get(sort or "", "Any")
+        return [NONE if schema["enum"] == [None] else "str"]
+    return PLAIN.get(sort or "", ["Any"])
 
 
 def written(schema: Path = SCHEMA) -> str:

@@ -7,7 +7,7 @@ from functools import cache
 from typing import TYPE_CHECKING
 
 from quillcore.contacts import FIELDS, KINDS, OF_AN_ENTITY, fields_of
-from quillcore.contacts.model import SECOND_AGENT
+from quillcore.contacts.model import NOTES, SECOND_AGENT
 from quillcore.facts import Side, load_catalog
 from quillcore.facts.keys import roles_offered, who_brings
 from quillcore.forms.model import SIGN_KINDS
@@ -21,14 +21,15 @@ _NOT_ASKED = ("choice", "yes_no", "exact_money")
 """Kinds of value that no blank for text asks for: those of boxes, and amounts that a formula alone gives."""
 SIDES = [(side.value, side.value) for side in Side]
 CONTACT_KINDS = list(KINDS.items())
-_ENDS = {
-    Side.BUYING: ("It closed", "It fell through", "another home"),
-    Side.LISTING: ("It closed", "The listing ended unsold", "a new listing"),
-    Side.LEASING_OUT: ("It is leased", "It ended without a tenant", "another property"),
-    Side.RENTING: ("It is leased", "It fell through", "another home"),
+_SAID = {
+    Side.BUYING: ("Offered", "It closed", "It fell through", "another home"),
+    Side.LISTING: ("Asked", "It closed", "The listing ended unsold", "a new listing"),
+    Side.LEASING_OUT: ("Monthly rent", "It is leased", "It ended without a tenant", "another property"),
+    Side.RENTING: ("Monthly rent", "It is leased", "It fell through", "another home"),
 }
-"""How a deal of each side ends, well and without success, and what its client goes on to; the sides in the
-order in which they are offered, the one that most deals begin on first."""
+"""What the price of a deal of each side is called at its start, how it ends, well and without success, and
+what its client goes on to; the sides in the order in which they are offered, the one that most deals begin on
+first."""
 
 
 @cache
@@ -36,7 +37,7 @@ def choices() -> wire.Choices:
     """All of them; they change with the product alone."""
     catalog = load_catalog()
     return {
-        "sides": [_side(side) for side in _ENDS],
+        "sides": [_side(side) for side in _SAID],
         "property_kinds": list(catalog["property.category"].options),
         "loan_types": list(catalog["terms.loan_type"].options),
         "contact_kinds": [
@@ -45,6 +46,7 @@ def choices() -> wire.Choices:
         "contact_fields": [
             {"field": name, "label": label, "of_entity": name in OF_AN_ENTITY}
             for name, label in FIELDS.items()
+            if name != NOTES
         ],
         "recurring": [_recurring(group) for group in PEOPLE],
         "value_kinds": [kind for kind in VALUE_KINDS if kind not in _NOT_ASKED],
@@ -57,6 +59,7 @@ def choices() -> wire.Choices:
 
 
 def _side(side: Side) -> wire.SideChoice:
+    price, ends_well, ends_without, goes_on_to = _SAID[side]
     return {
         "side": side.value,
         "client": side.clients.label,
@@ -65,12 +68,12 @@ def _side(side: Side) -> wire.SideChoice:
         "owners": side.owners.value,
         "is_lease": side.is_lease,
         "gets_offers": side.has_the_home,
-        "price": side.price_said,
+        "price": price,
         "price_example": load_catalog()[side.price].example,
         "brings": who_brings(side),
-        "ends_well": _ENDS[side][0],
-        "ends_without": _ENDS[side][1],
-        "goes_on_to": _ENDS[side][2],
+        "ends_well": ends_well,
+        "ends_without": ends_without,
+        "goes_on_to": goes_on_to,
     }
 
 

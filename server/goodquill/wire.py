@@ -1,6 +1,6 @@
 """What answers hold, as types: made from server/schema.yaml by ``make schema``, never edited.
 
-Days, moments and ids may be texts already, or what becomes one as the answer leaves.
+Days, moments and ids are such, and become texts as the answer leaves.
 """
 
 from __future__ import annotations
@@ -27,7 +27,7 @@ class Against(TypedDict):
 
 
 class Agent(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
 
 
@@ -53,7 +53,7 @@ class Attached(TypedDict):
 
 
 class Begun(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     stayed_out: Sequence[str]
 
@@ -79,7 +79,7 @@ class Blank(TypedDict):
     only_here: NotRequired[bool]
     overflow: NotRequired[bool]
     version: NotRequired[int]
-    size: NotRequired[float | Decimal]
+    size: NotRequired[Decimal | float]
     set: NotRequired[Sequence[Sequence[Any]]]
     waits_for: NotRequired[Sequence[str]]
     findings: NotRequired[Sequence[Finding]]
@@ -98,7 +98,7 @@ class BlankChange(TypedDict):
 class Brokerage(TypedDict):
     name: str
     licence: str
-    broker: UUID | str | None
+    broker: UUID | None
     offices: Sequence[Office]
 
 
@@ -130,16 +130,16 @@ class Cell(TypedDict):
 
 
 class Change(TypedDict):
-    id: UUID | str
+    id: UUID
     seq: int
-    at: datetime | str
+    at: datetime
     by: str
     kind: str
     said: str
     moves: Sequence[Move]
     more: int
     undone: bool
-    redo: UUID | str | None
+    redo: UUID | None
 
 
 class ChangedShape(TypedDict):
@@ -203,7 +203,7 @@ class Clash(TypedDict):
 
 
 class Clause(TypedDict):
-    id: UUID | str
+    id: UUID
     ref: str
     name: str
     wording: str
@@ -212,13 +212,13 @@ class Clause(TypedDict):
     of: str
     number: int
     approved_by: str
-    approved_on: date | str | None
+    approved_on: date | None
     used: int
     may_write: bool
 
 
 class ClauseUse(TypedDict):
-    deal: UUID | str
+    deal: UUID
     name: str
     label: str
     number: int
@@ -229,7 +229,7 @@ class ClauseVersion(TypedDict):
     name: str
     wording: str
     by: str
-    at: datetime | str
+    at: datetime
 
 
 class ClientPaper(TypedDict):
@@ -238,11 +238,11 @@ class ClientPaper(TypedDict):
     number: str
     pages: int
     represents: bool
-    begins: date | str | None
-    ends: date | str | None
+    begins: date | None
+    ends: date | None
     ended: bool
-    kept: datetime | str
-    deal: UUID | str | None
+    kept: datetime
+    deal: UUID | None
 
 
 class Column(TypedDict):
@@ -256,14 +256,14 @@ class ComparedWithShape(TypedDict):
 
 
 class Comparison(TypedDict):
-    id: UUID | str
+    id: UUID
     address: str
     listing: str
     status: str
     parcel: str
     county: str
     file: str
-    before: datetime | str | None
+    before: datetime | None
     rows: Sequence[Row]
     papers: Sequence[Attached]
     troubles: Sequence[str]
@@ -274,7 +274,7 @@ class Comparison(TypedDict):
 class Contact(TypedDict):
     may_merge: bool
     recent: Sequence[Recent]
-    id: UUID | str
+    id: UUID
     kind: str
     name: str
     fields_said: Mapping[str, str]
@@ -286,7 +286,7 @@ class Contact(TypedDict):
 
 class ContactChange(TypedDict):
     id: int
-    at: datetime | str
+    at: datetime
     by: str
     what: str
     moves: Sequence[Mapping[str, str]]
@@ -313,14 +313,14 @@ class ContinuationPage(TypedDict):
     document: str
     number: int
     lines: Sequence[Sequence[Any]]
-    rules: Sequence[Sequence[float | Decimal]]
+    rules: Sequence[Sequence[Decimal | float]]
     spots: Sequence[ContinuationSpot]
 
 
 class ContinuationSpot(TypedDict):
     role: str
     sign: str
-    rect: Sequence[float | Decimal]
+    rect: Sequence[Decimal | float]
 
 
 class Copied(TypedDict):
@@ -341,7 +341,7 @@ class Deal(TypedDict):
 
 
 class DealRow(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     side: str
     stage: str
@@ -353,17 +353,17 @@ class DealRow(TypedDict):
     blanks: int
     map: Sequence[str]
     next: NextDate | None
-    touched: datetime | str
+    touched: datetime
     touched_by: str
 
 
 class Delivered(TypedDict):
-    id: UUID | str
-    made: datetime | str
+    id: UUID
+    made: datetime
     by: str
     how: str
     subject: str
-    ends: datetime | str | None
+    ends: datetime | None
     files: Sequence[DeliveredFileShape]
     to: Sequence[RecipientShape]
 
@@ -392,7 +392,7 @@ class Delta(TypedDict):
     whole: bool
     left: Sequence[str]
     late: Sequence[Finding]
-    change: UUID | str | None
+    change: UUID | None
     said: str
 
 
@@ -431,7 +431,7 @@ class Document(TypedDict):
     ours: bool
     clients_own: bool
     audience: Sequence[str]
-    sizes: Sequence[Sequence[float | Decimal]]
+    sizes: Sequence[Sequence[Decimal | float]]
     continued: bool
     by_hand: Sequence[HandChange]
     spots: Sequence[Spotted]
@@ -444,7 +444,7 @@ class Draft(TypedDict):
 
 
 class DueRow(TypedDict):
-    deal: UUID | str
+    deal: UUID
     deal_name: str
     address: str
     agent: str
@@ -452,7 +452,7 @@ class DueRow(TypedDict):
     what: str
     who: str
     named: str
-    day: date | str | None
+    day: date | None
     why: str
     note: str
     progress: str
@@ -475,9 +475,9 @@ class Duty(TypedDict):
     own: bool
     key: str
     when: str
-    day: date | str | None
+    day: date | None
     by_hand: bool
-    ruled: date | str | None
+    ruled: date | None
     why: str
     progress: str
     late: bool
@@ -486,7 +486,7 @@ class Duty(TypedDict):
     settled_by: str
     remind: int | None
     note: str
-    done: date | str | None
+    done: date | None
     done_by: str
     origin: str
 
@@ -554,7 +554,7 @@ class Feed(TypedDict):
 
 
 class FileForYouShape(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     size: int
 
@@ -572,7 +572,7 @@ class ForYou(TypedDict):
     subject: str
     message: str
     sender: SenderShape
-    ends: datetime | str | None
+    ends: datetime | None
     files: Sequence[FileForYouShape]
 
 
@@ -592,7 +592,7 @@ class Form(TypedDict):
     pages: int
     blanks: int
     edition: str
-    released: date | str
+    released: date
     association: str
     own: bool
     favourite: bool
@@ -602,7 +602,7 @@ class Form(TypedDict):
 class FormBlank(TypedDict):
     id: str
     page: int
-    rect: Sequence[float | Decimal]
+    rect: Sequence[Decimal | float]
     shape: str
     label: str
     key: str
@@ -638,12 +638,12 @@ class FormSheet(TypedDict):
     pages: int
     blanks: int
     edition: str
-    released: date | str
+    released: date
     association: str
     own: bool
     favourite: bool
     found: str
-    sizes: Sequence[Sequence[float | Decimal]]
+    sizes: Sequence[Sequence[Decimal | float]]
     fields_on_pages: Sequence[FormBlank]
 
 
@@ -664,7 +664,7 @@ class FoundPaper(TypedDict):
     last: int
     title: str
     number: str
-    released: date | str | None
+    released: date | None
     place: str
     section: str
     audience: Sequence[str]
@@ -696,8 +696,8 @@ class HandChange(TypedDict):
     page: int
     words: str
     text: str
-    rules: Sequence[Sequence[float | Decimal]]
-    size: float | Decimal
+    rules: Sequence[Sequence[Decimal | float]]
+    size: Decimal | float
     lines: Sequence[Sequence[Any]]
     initials: Sequence[Initials]
 
@@ -705,7 +705,7 @@ class HandChange(TypedDict):
 class HandSpot(TypedDict):
     id: str
     page: int
-    rect: Sequence[float | Decimal]
+    rect: Sequence[Decimal | float]
     what: str
     who: str
     label: NotRequired[str]
@@ -719,7 +719,7 @@ class Head(TypedDict):
     redo: Step | None
     waiting: Sequence[Waiting]
     name_typed: bool
-    id: UUID | str
+    id: UUID
     name: str
     side: str
     stage: str
@@ -727,7 +727,7 @@ class Head(TypedDict):
     open: int
     agent: str
     association: str
-    released: date | str
+    released: date
     next: NextDate | None
     late: int
     offer: int
@@ -735,7 +735,7 @@ class Head(TypedDict):
 
 
 class History(TypedDict):
-    at: datetime | str
+    at: datetime
     by: str
     source: str
     act: str
@@ -744,7 +744,7 @@ class History(TypedDict):
 
 
 class Holiday(TypedDict):
-    day: date | str
+    day: date
     name: str
 
 
@@ -757,28 +757,28 @@ class Home(TypedDict):
     price: str
     kind: str
     category: str
-    seen_on: date | str
+    seen_on: date
     note: str
 
 
 class Incoming(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
-    at: datetime | str
+    at: datetime
     left_out: Sequence[str]
     pages: Sequence[IncomingPage]
     found: Sequence[FoundPaper]
 
 
 class IncomingPage(TypedDict):
-    width: float | Decimal
-    height: float | Decimal
+    width: Decimal | float
+    height: Decimal | float
     scan: bool
 
 
 class Initials(TypedDict):
     name: str
-    rect: Sequence[float | Decimal]
+    rect: Sequence[Decimal | float]
 
 
 class KeptAnswer(TypedDict):
@@ -796,13 +796,13 @@ class KeyDate(TypedDict):
 class LayoutBlank(TypedDict):
     field: str
     page: int
-    rect: Sequence[float | Decimal]
+    rect: Sequence[Decimal | float]
     shape: str
     lines: int
-    line: float | Decimal
+    line: Decimal | float
     beside: str
     align: str
-    size: float | Decimal
+    size: Decimal | float
     fact: str
     own: str
     kind: str
@@ -832,7 +832,7 @@ class Left(TypedDict):
 class LeftWithReason(TypedDict):
     reason: str
     by: str
-    at: datetime | str
+    at: datetime
 
 
 class Lens(TypedDict):
@@ -843,15 +843,15 @@ class Lens(TypedDict):
 
 
 class LetterShape(TypedDict):
-    id: UUID | str
+    id: UUID
     to: str
     subject: str
     about: str
     state: str
     said: str
     tries: int
-    next_try: datetime | str | None
-    made: datetime | str
+    next_try: datetime | None
+    made: datetime
 
 
 class Line(TypedDict):
@@ -860,7 +860,7 @@ class Line(TypedDict):
 
 
 class Link(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
 
 
@@ -872,7 +872,7 @@ class LinkedShape(TypedDict):
 
 
 class Looked(TypedDict):
-    at: datetime | str
+    at: datetime
     by: str
     what: str
     document: str
@@ -881,7 +881,7 @@ class Looked(TypedDict):
 
 
 class LookedScan(TypedDict):
-    paper: UUID | str
+    paper: UUID
     title: str
     places: int
     document: str
@@ -889,9 +889,9 @@ class LookedScan(TypedDict):
 
 
 class MarkShape(TypedDict):
-    box: Sequence[float | Decimal]
+    box: Sequence[Decimal | float]
     path: str
-    pen: float | Decimal
+    pen: Decimal | float
 
 
 class MayBeScan(TypedDict):
@@ -915,18 +915,18 @@ class MaySign(TypedDict):
 
 
 class MemberShape(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     email: str
     role: str
     office: str
-    office_id: UUID | str
+    office_id: UUID
     licence: str
     confirmed: bool
     saves_papers: bool
     second_step: bool
     active: bool
-    invited: datetime | str | None
+    invited: datetime | None
     me: bool
 
 
@@ -941,7 +941,7 @@ class Membership(TypedDict):
     association: str
     number: str
     active: bool
-    expires: date | str
+    expires: date
     open: bool
 
 
@@ -961,7 +961,7 @@ class Move(TypedDict):
 
 
 class Moved(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     said: str
 
@@ -978,7 +978,7 @@ class NewsShape(TypedDict):
 
 class NextDate(TypedDict):
     label: str
-    date: date | str
+    date: date
 
 
 class Offer(TypedDict):
@@ -1021,18 +1021,18 @@ class Offers(TypedDict):
 
 
 class Office(TypedDict):
-    id: UUID | str | None
+    id: UUID | None
     name: str
     address: str
     phone: str
     code: str
-    supervisor: UUID | str | None
+    supervisor: UUID | None
 
 
 class OneNewsShape(TypedDict):
     id: int
-    deal: UUID | str
-    round: UUID | str
+    deal: UUID
+    round: UUID
     wrong: bool
     said: str
 
@@ -1055,14 +1055,14 @@ class OwnLink(TypedDict):
 class OwnSessionShape(TypedDict):
     device: str
     address: str
-    began: datetime | str | None
-    seen: datetime | str
+    began: datetime | None
+    seen: datetime
     here: bool
 
 
 class PageSizeShape(TypedDict):
-    width: float | Decimal
-    height: float | Decimal
+    width: Decimal | float
+    height: Decimal | float
 
 
 class PageWords(TypedDict):
@@ -1111,14 +1111,14 @@ class PenShape(TypedDict):
 
 
 class Person(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
 
 
 class PlaceShape(TypedDict):
     id: str
     page: int
-    rect: Sequence[float | Decimal]
+    rect: Sequence[Decimal | float]
     sign: str
     put: str | None
 
@@ -1126,7 +1126,7 @@ class PlaceShape(TypedDict):
 class Placed(TypedDict):
     id: str
     page: int
-    rect: Sequence[float | Decimal]
+    rect: Sequence[Decimal | float]
     shape: str
     lines: int
     label: str
@@ -1139,7 +1139,7 @@ class Placed(TypedDict):
     who: str
     required: bool
     confirmed: bool
-    confidence: float | Decimal
+    confidence: Decimal | float
     others: Sequence[str]
 
 
@@ -1172,7 +1172,7 @@ class QuestionShape(TypedDict):
     options: Sequence[str]
     lines: int
     page: int
-    rect: Sequence[float | Decimal]
+    rect: Sequence[Decimal | float]
     text: str
     wrong: str
     applies: bool
@@ -1181,17 +1181,17 @@ class QuestionShape(TypedDict):
 
 
 class Reading(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     title: str
     by: str
     pages: int
     blanks: int
     confirmed: int
-    made: datetime | str
+    made: datetime
     proposed_by: str
     mine: bool
-    sizes: Sequence[Sequence[float | Decimal]]
+    sizes: Sequence[Sequence[Decimal | float]]
     removed: Sequence[str]
     paper: Paper
     told: Told | None
@@ -1203,14 +1203,14 @@ class Reading(TypedDict):
 
 
 class ReadingRow(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     title: str
     by: str
     pages: int
     blanks: int
     confirmed: int
-    made: datetime | str
+    made: datetime
     proposed_by: str
     mine: bool
 
@@ -1219,14 +1219,14 @@ class Recent(TypedDict):
     field: str
     label: str
     by: str
-    at: datetime | str
+    at: datetime
     before: str
 
 
 class RecipientShape(TypedDict):
     name: str
     email: str
-    opened: datetime | str | None
+    opened: datetime | None
     refused: str
 
 
@@ -1267,9 +1267,9 @@ class Recurring(TypedDict):
 
 
 class Release(TypedDict):
-    id: UUID | str
+    id: UUID
     association: str
-    released: date | str
+    released: date
     forms: int
     own: bool
     newest: bool
@@ -1279,7 +1279,7 @@ class Release(TypedDict):
 
 class ReleaseRead(TypedDict):
     association: str
-    released: date | str | None
+    released: date | None
     faults: Sequence[Fault]
     changes: Sequence[FormChange]
     same: int
@@ -1305,7 +1305,7 @@ class Remark(TypedDict):
 class RememberedSpots(TypedDict):
     spots: Sequence[HandSpot]
     by: str
-    at: datetime | str
+    at: datetime
 
 
 class Report(TypedDict):
@@ -1326,7 +1326,7 @@ class ReportOwner(TypedDict):
 
 class ReturnedShape(TypedDict):
     against: str
-    sent: datetime | str | None
+    sent: datetime | None
     choices: Sequence[ComparedWithShape]
     differences: Sequence[DifferenceShape]
     terms: Sequence[SaidTermShape]
@@ -1334,14 +1334,14 @@ class ReturnedShape(TypedDict):
 
 
 class Round(TypedDict):
-    id: UUID | str
-    deal: UUID | str
+    id: UUID
+    deal: UUID
     offer: int | None
     state: str
     subject: str
     message: str
     by: str
-    ends: datetime | str | None
+    ends: datetime | None
     zone: str
     remind_every: int
     code: bool
@@ -1350,10 +1350,10 @@ class Round(TypedDict):
     must: Sequence[str]
     reason: str
     said: str
-    made: datetime | str
-    sent: datetime | str | None
-    ended: datetime | str | None
-    sealed: datetime | str | None
+    made: datetime
+    sent: datetime | None
+    ended: datetime | None
+    sealed: datetime | None
     looked: bool
     copied: Sequence[Copied]
     papers: Sequence[RoundPaperShape]
@@ -1367,14 +1367,14 @@ class RoundEventShape(TypedDict):
 
 
 class RoundOut(TypedDict):
-    id: UUID | str
-    deal: UUID | str
+    id: UUID
+    deal: UUID
     offer: int | None
     state: str
     subject: str
     message: str
     by: str
-    ends: datetime | str | None
+    ends: datetime | None
     zone: str
     remind_every: int
     code: bool
@@ -1383,10 +1383,10 @@ class RoundOut(TypedDict):
     must: Sequence[str]
     reason: str
     said: str
-    made: datetime | str
-    sent: datetime | str | None
-    ended: datetime | str | None
-    sealed: datetime | str | None
+    made: datetime
+    sent: datetime | None
+    ended: datetime | None
+    sealed: datetime | None
     looked: bool
     copied: Sequence[Copied]
     papers: Sequence[RoundPaperShape]
@@ -1395,7 +1395,7 @@ class RoundOut(TypedDict):
 
 
 class RoundPaperShape(TypedDict):
-    id: UUID | str
+    id: UUID
     document: str
     title: str
     pages: Sequence[PageSizeShape]
@@ -1404,7 +1404,7 @@ class RoundPaperShape(TypedDict):
 
 
 class RoundSignerShape(TypedDict):
-    id: UUID | str
+    id: UUID
     key: str
     turn: int
     name: str
@@ -1414,8 +1414,8 @@ class RoundSignerShape(TypedDict):
     waited_on: bool
     in_person: bool
     by_pen: str
-    asked: datetime | str | None
-    reminded: datetime | str | None
+    asked: datetime | None
+    reminded: datetime | None
     put: int
     places: int
     asked_of: int
@@ -1466,7 +1466,7 @@ class Sale(TypedDict):
 
 
 class Sample(TypedDict):
-    deal: UUID | str
+    deal: UUID
     filled: int
     open: int
     deals: Sequence[Named]
@@ -1502,7 +1502,7 @@ class SenderShape(TypedDict):
 
 
 class Session(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     email: str
     role: str
@@ -1580,7 +1580,7 @@ class SignerRole(TypedDict):
 
 
 class SignersPaperShape(TypedDict):
-    id: UUID | str
+    id: UUID
     title: str
     pages: Sequence[PageSizeShape]
     places: Sequence[PlaceShape]
@@ -1598,7 +1598,7 @@ class SignersRound(TypedDict):
     subject: str
     message: str
     sender: SenderShape
-    ends: datetime | str | None
+    ends: datetime | None
     zone: str
     name: str
     signs_as: str
@@ -1613,7 +1613,7 @@ class SignersRound(TypedDict):
     papers: Sequence[SignersPaperShape]
     others: Sequence[OtherSignerShape]
     left: int
-    sealed: datetime | str | None
+    sealed: datetime | None
 
 
 class Solved(TypedDict):
@@ -1626,7 +1626,7 @@ class Solved(TypedDict):
 
 
 class SourceFile(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     kind: str
     rows: int
@@ -1640,7 +1640,7 @@ class SourceFile(TypedDict):
 class SpotShape(TypedDict):
     id: str
     page: int
-    rect: Sequence[float | Decimal]
+    rect: Sequence[Decimal | float]
     sign: str
     who: str
 
@@ -1653,7 +1653,7 @@ class Spots(TypedDict):
 class Spotted(TypedDict):
     id: str
     page: int
-    rect: Sequence[float | Decimal]
+    rect: Sequence[Decimal | float]
     what: str
     who: str
     label: NotRequired[str]
@@ -1661,12 +1661,12 @@ class Spotted(TypedDict):
     name: str
     initials: str
     is_there: bool
-    size: float | Decimal
+    size: Decimal | float
     lines: Sequence[Sequence[Any]]
 
 
 class Step(TypedDict):
-    id: UUID | str
+    id: UUID
     said: str
 
 
@@ -1675,7 +1675,7 @@ class Suggested(TypedDict):
     recorded: str
     name: str
     capacity: str
-    confidence: float | Decimal
+    confidence: Decimal | float
     findings: Sequence[Finding]
     fields: Mapping[str, str]
 
@@ -1687,7 +1687,7 @@ class TakenIn(TypedDict):
 
 
 class Template(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     side: str
     kinds: Sequence[str]
@@ -1755,7 +1755,7 @@ class TriedFormula(TypedDict):
 class Turn(TypedDict):
     id: int
     maker: str
-    day: date | str
+    day: date
     amends: bool
     number: int
     agreed: bool
@@ -1787,7 +1787,7 @@ class TurnTaken(TypedDict):
     whole: bool
     left: Sequence[str]
     late: Sequence[Finding]
-    change: UUID | str | None
+    change: UUID | None
     said: str
     paper: str
 
@@ -1802,7 +1802,7 @@ class Turns(TypedDict):
 
 
 class Twin(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     why: str
 
@@ -1843,7 +1843,7 @@ class Version(TypedDict):
     number: int
     said: str
     by: str
-    at: datetime | str
+    at: datetime
 
 
 class Waiting(TypedDict):
@@ -1862,7 +1862,7 @@ class WhoSigns(TypedDict):
 
 
 class WholeClause(TypedDict):
-    id: UUID | str
+    id: UUID
     ref: str
     name: str
     wording: str
@@ -1871,7 +1871,7 @@ class WholeClause(TypedDict):
     of: str
     number: int
     approved_by: str
-    approved_on: date | str | None
+    approved_on: date | None
     used: int
     may_write: bool
     versions: Sequence[ClauseVersion]
@@ -1879,14 +1879,14 @@ class WholeClause(TypedDict):
 
 
 class WholeRound(TypedDict):
-    id: UUID | str
-    deal: UUID | str
+    id: UUID
+    deal: UUID
     offer: int | None
     state: str
     subject: str
     message: str
     by: str
-    ends: datetime | str | None
+    ends: datetime | None
     zone: str
     remind_every: int
     code: bool
@@ -1895,10 +1895,10 @@ class WholeRound(TypedDict):
     must: Sequence[str]
     reason: str
     said: str
-    made: datetime | str
-    sent: datetime | str | None
-    ended: datetime | str | None
-    sealed: datetime | str | None
+    made: datetime
+    sent: datetime | None
+    ended: datetime | None
+    sealed: datetime | None
     looked: bool
     copied: Sequence[Copied]
     papers: Sequence[RoundPaperShape]
@@ -1922,14 +1922,14 @@ class WorkSection(TypedDict):
 
 class WrittenShape(TypedDict):
     page: int
-    rect: Sequence[float | Decimal]
+    rect: Sequence[Decimal | float]
     text: str
     mark: bool
-    size: float | Decimal
+    size: Decimal | float
 
 
 class WrittenTemplate(TypedDict):
-    id: UUID | str
+    id: UUID
     name: str
     side: str
     kinds: Sequence[str]
@@ -1951,7 +1951,7 @@ class WrittenTemplate(TypedDict):
     fits: bool
     rank: str | None
     why: str
-    working_copy: UUID | str | None
+    working_copy: UUID | None
     copied_from: Named | None
     versions: Sequence[Version]
     members: Sequence[str]

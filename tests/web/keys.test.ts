@@ -5,7 +5,7 @@ import {
   groupOf,
   isAllNames,
   isOf,
-  nameOf,
+  lastOf,
   ownKey,
   partyKey,
   partyOf,
@@ -32,7 +32,7 @@ test("a party's key names a position, a fact's none", () => {
     field: "email",
   });
   expect(partyOf("terms.purchase_price").position).toBe(0);
-  expect(nameOf("terms.purchase_price")).toBe("purchase_price");
+  expect(lastOf("terms.purchase_price")).toBe("purchase_price");
   expect(groupOf("buyers.2.email")).toBe("buyers");
   expect(isAllNames("buyers.names")).toBe(true);
   expect(isAllNames("buyers.1.name")).toBe(false);

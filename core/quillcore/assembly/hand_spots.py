@@ -89,7 +89,7 @@ def read_spot(row: Mapping[str, Any], edition: Edition) -> HandSpot | Fault:
         return _wrong("That isn’t on the page.")
     if right - left < LEAST or top - bottom < LEAST:
         return _wrong("That is too small to be signed in.", "Draw it larger.")
-    if not may_sign(str(row["who"])):
+    if signer_key(str(row["who"])) is None:
         return _wrong("Nobody of that kind signs papers.", "Choose who signs there.")
     if len(label) > MOST_LABEL:
         return _wrong(f"{MOST_LABEL} letters are the most.", "Ask for it in fewer words.")
@@ -98,11 +98,6 @@ def read_spot(row: Mapping[str, Any], edition: Edition) -> HandSpot | Fault:
     rect = (left, bottom, right, top)
     required = bool(row.get("required", True))
     return HandSpot(str(row["id"]), page, rect, What(row["what"]), str(row["who"]), label, required)
-
-
-def may_sign(key: str) -> bool:
-    """Whether a key names a party or one of those who sign beside them."""
-    return signer_key(key) is not None
 
 
 def _wrong(message: str, mend: str = "Nothing was changed.") -> Fault:

@@ -38,7 +38,7 @@ FIELDS = {
 }
 OF_AN_ENTITY = ("entity_kind", "signer")
 """What is asked of an entity alone: a trust or company that is a client."""
-_ASKED_OF = {"entity_kind": "client", "signer": "client", "licence": "agent", "code": "agent"}
+_ASKED_OF = {**dict.fromkeys(OF_AN_ENTITY, "client"), "licence": "agent", "code": "agent"}
 """Fields that only one kind of contact has."""
 NOTES = "notes"
 _AGENTS = ("listing_agent", "buyer_agent")

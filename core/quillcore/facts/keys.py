@@ -120,11 +120,6 @@ class Side(enum.StrEnum):
         return "listing.price" if self.has_the_home else "terms.purchase_price"
 
     @property
-    def price_said(self) -> str:
-        """What that price is called where a deal begins."""
-        return {"lease.rent": "Monthly rent", "listing.price": "Asked"}.get(self.price, "Offered")
-
-    @property
     def own_agent(self) -> str:
         """The group of facts of the deal's own agent."""
         return "listing_agent" if self.has_the_home else "buyer_agent"
@@ -402,15 +397,18 @@ RESPONSIBLE = {
 name, "" where none has it."""
 
 
-_SERVE_A_SALE = ("lender", "title company")
+_OF_A_SALE = ("lender", "title")
+"""Who serves sales alone: a lease has none of them."""
 
 
 def who_brings(side: Side) -> list[str]:
-    """From whom a paper may be expected in a deal of that side, as people say it; the client first.  A lease
-    has no lender and no title company."""
-    parties = (side.clients.one, side.others.one, "other agent")
-    served = () if side.is_lease else _SERVE_A_SALE
-    return [*parties, *served, "inspector", "attorney", "association manager"]
+    """From whom a paper may be expected in a deal of that side, as people say it; the client first."""
+    served = [
+        who
+        for who, group in RESPONSIBLE.items()
+        if group in SERVICES and not (side.is_lease and group in _OF_A_SALE)
+    ]
+    return [side.clients.one, side.others.one, "other agent", *served]
 
 
 def name_key(who: str, side: Side) -> str | None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Mapping, Sequence
-from datetime import datetime
 from typing import TYPE_CHECKING
 from uuid import UUID
 
@@ -252,15 +251,11 @@ def use_contact(
             entries.append(Entry(key, Act.STATE, 0, Source.TYPED, read, origin=f"contact {contact.name}"))
     step.write(*entries)
     changed = [
-        f"its {r['label'].lower()} was changed by {r['by']} on {_day(r['at'])}"
+        f"its {r['label'].lower()} was changed by {r['by']} on {r['at']:%B} {r['at'].day}"
         for r in recent([contact]).get(contact.pk, [])
     ]
     step.say("; ".join([f"{contact.name}, from contacts", *changed]))
     return finish(step)
-
-
-def _day(at: datetime | str) -> str:
-    return f"{at:%B} {at.day}" if isinstance(at, datetime) else at
 
 
 @transaction.atomic

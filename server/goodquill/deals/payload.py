@@ -103,7 +103,7 @@ def _next(deal: Deal) -> wire.NextDate | None:
         return None
     dates = [KeyDate(date.fromisoformat(day), label) for day, label in deal.summary.get("dates", ())]
     found = next_date(dates, today())
-    return {"label": found.label, "date": found.day.isoformat()} if found else None
+    return {"label": found.label, "date": found.day} if found else None
 
 
 def _late(deal: Deal) -> int:

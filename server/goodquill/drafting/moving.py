@@ -62,7 +62,7 @@ def move_many_on(user: User, templates: Sequence[UUID]) -> list[wire.Moved]:
         written = find_written(user, template)
         if _editions(OpenDeal(written.working_copy, reader=user), written, _newest(user, written)):
             said = move_on(user, template, Sent.new())["said"]
-            done.append({"id": str(template), "name": written.name, "said": said})
+            done.append({"id": template, "name": written.name, "said": said})
     return done
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
+from goodquill.choices import CONTACT_KINDS
+
 
 class FormSerializer(s.Serializer):
     """A form that can be added to a package.  ``own`` papers are the brokerage's; ``filled_by`` are the sides
@@ -94,7 +96,7 @@ class ContactGroupSerializer(s.Serializer):
     """A group of facts that a contact of that kind fills."""
 
     group = s.CharField()
-    kind = s.CharField()
+    kind = s.ChoiceField(choices=CONTACT_KINDS)
 
 
 class PartyFieldSerializer(s.Serializer):

@@ -33,7 +33,7 @@ def as_calendar(name: str, rows: Iterable[wire.DueRow]) -> bytes:
     calendar.add("version", "2.0")
     calendar.add("x-wr-calname", name)
     for row in rows:
-        if isinstance(row["day"], date):
+        if row["day"] is not None:
             calendar.add_component(_event(row, row["day"]))
     return bytes(calendar.to_ical())
 

@@ -8,8 +8,8 @@ const DOCUMENT = 'doc';
 /** The group that a fact or a party belongs to. */
 export const groupOf = (key: string) => key.split('.')[0] ?? '';
 
-/** What it is called within its group. */
-export const nameOf = (key: string) => key.split('.').at(-1) ?? '';
+/** What stands behind its last dot: a party's field, a blank's name. */
+export const lastOf = (key: string) => key.split('.').at(-1) ?? '';
 
 /** A party's group, position from 1 (0 where the key names none) and field. */
 export function partyOf(key: string) {
@@ -23,7 +23,7 @@ export const isOf = (key: string, group: string, position?: number) =>
   groupOf(key) === group && (!position || partyOf(key).position === position);
 
 /** Whether it is all names of a group of parties, joined. */
-export const isAllNames = (key: string) => nameOf(key) === 'names';
+export const isAllNames = (key: string) => lastOf(key) === 'names';
 
 export const documentKey = (document: string) => `${DOCUMENT}.${document}`;
 

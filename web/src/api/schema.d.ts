@@ -3153,7 +3153,7 @@ export interface components {
     /** @description A group of facts that a contact of that kind fills. */
     ContactGroup: {
       group: string;
-      kind: string;
+      kind: components['schemas']['ContactKindEnum'];
     };
     /** @description A kind of contact, and the fields that it has, in order. */
     ContactKind: {

@@ -1,7 +1,6 @@
 /** Contacts for a group of facts of the deal at hand: filled from one, or kept as one. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { ContactKind } from '../../api/client';
 import { isOf } from '../../api/keys';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
@@ -20,7 +19,7 @@ export function GroupContacts({ group, position, party = '' }: Props) {
   const { held, facts, calls, take, isDeal } = useHand();
   const [finding, setFinding] = useState(false);
   const queries = useQueryClient();
-  const kind = held.catalog.contact_groups.find((g) => g.group === group)?.kind as ContactKind | undefined;
+  const kind = held.catalog.contact_groups.find((g) => g.group === group)?.kind;
   const use = useAction({
     mutationFn: (contact: { id: string }, key: string) => calls.fillFrom(key, { contact: contact.id, group, party }),
     onSuccess: (delta) => {

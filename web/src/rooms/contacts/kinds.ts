@@ -20,7 +20,6 @@ const WIDTH: Record<string, number> = {
 export function fieldsOf(choices: Choices, kind: ContactKind, said: Record<string, string>) {
   const asked = new Set(choices.contact_kinds.find((k) => k.kind === kind)?.fields_asked);
   return choices.contact_fields
-    .filter((f) => f.field !== 'notes')
     .filter((f) => said[f.field] || (asked.has(f.field) && (said.company || !f.of_entity)))
     .map((f) => ({ ...f, width: WIDTH[f.field] ?? 12 }));
 }

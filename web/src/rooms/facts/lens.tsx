@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useMemo, useState, type ReactNode } from 'react';
-import { isAllNames, nameOf } from '../../api/keys';
+import { isAllNames, lastOf } from '../../api/keys';
 import type { Blank, Fact } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Mark, markOf, MARKS, type MarkName } from '../../primitives/mark';
@@ -237,7 +237,7 @@ function State({ fact }: { fact: Fact }) {
   const { facts } = useHand();
   const mark = markOf(fact.source, fact.differs);
   const known = fact.reads.flatMap((key) => facts.get(key) ?? []).filter((f) => f.shown);
-  const waits = fact.missing.filter((k) => k !== fact.key).map((k) => facts.get(k)?.label ?? nameOf(k));
+  const waits = fact.missing.filter((k) => k !== fact.key).map((k) => facts.get(k)?.label ?? lastOf(k));
   return (
     <div className="space-y-1 text-xs text-ink-2">
       {mark && (

@@ -88,7 +88,7 @@ export function Invite({ all, onClose }: { all: Members; onClose: () => void }) 
 }
 
 export function Place({ all, member, onClose }: { all: Members; member: Member; onClose: () => void }) {
-  const [role, setRole] = useState(member.role as MemberRole);
+  const [role, setRole] = useState(member.role);
   const [office, setOffice] = useState(member.office_id);
   const put = usePut();
   const place = useAction({

@@ -156,7 +156,7 @@ def start(user: User, demo: DemoDeal) -> None:
             user,
             deal.pk,
             Sent.new(),
-            uuid.UUID(str(sources.look(user, deal.pk, sources.Wanted(parcel=demo.parcel))["id"])),
+            sources.look(user, deal.pk, sources.Wanted(parcel=demo.parcel))["id"],
             {},
         )
     if demo.listing is not None:
@@ -165,7 +165,7 @@ def start(user: User, demo: DemoDeal) -> None:
             raise CommandError(found.message)
         number = sorted(str(r["ListingId"]) for r in found)[demo.listing]
         comparison = sources.look(user, deal.pk, sources.Wanted(number))
-        sources.accept(user, deal.pk, Sent.new(), uuid.UUID(str(comparison["id"])), {})
+        sources.accept(user, deal.pk, Sent.new(), comparison["id"], {})
     edits = [Edit(Op.TYPE, key, text) for key, text in demo.typed.items()]
     if any(key.startswith("sellers.1") for key in demo.typed):
         edits.insert(0, Edit(Op.PARTY_ADD, Group.SELLERS, party=uuid.uuid4().hex[:8]))
