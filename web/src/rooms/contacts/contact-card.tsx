@@ -102,7 +102,11 @@ function Fields({ isNew, writing: { kind, said, put } }: { isNew: boolean; writi
   return (
     <div className="grid grid-cols-12 gap-x-2 gap-y-2">
       {fieldsOf(choices, kind, said).map(({ field: name, label, width }) => (
-        <label key={name} className="block text-xs text-ink-2" style={{ gridColumn: `span ${width}` }}>
+        <label
+          key={name}
+          className={`block text-xs text-ink-2 ${width < 12 ? 'max-[620px]:col-span-6!' : ''}`}
+          style={{ gridColumn: `span ${width}` }}
+        >
           {label}
           <input
             className="field block w-full text-base text-ink"
