@@ -33,6 +33,7 @@ from goodquill.deals.models import Deal, DealWord, Offer
 from goodquill.deals.opening import open_deal
 from goodquill.deals.payload import whole
 from goodquill.offices.models import User
+from goodquill.ready import make_ready
 from goodquill.record.models import Change, FactEntry, Kind, Record
 from goodquill.templates.models import Template
 from quillcore.assembly import assemble
@@ -276,6 +277,7 @@ def main() -> None:
     """Measure and print."""
     with database():
         world = make_world()
+        make_ready()  # as those who serve are
         ines, rosa = Speaker(world.ines), Speaker(world.rosa)
         large = large_deal(world, world.ines)
         blanks = sum(d["blanks"] for d in large.open()["documents"])

@@ -311,7 +311,7 @@ class Package:
             value = KINDS[spot.kind].read(m.default, spot.options)
             held = held if isinstance(value, Fault) else Held(value, Source.FORM)
         state = "filled" if held.value is not None else self._unanswered(document, spot, applies)
-        if state in ("open", "optional") and (self._is_left(key) or self._is_left(own_key)):
+        if state in ("open", "optional") and self._is_left(key, own_key):
             state = "theirs"
         text, marked, fitted = "", False, None
         if held.value is not None and f.shape == "box":
@@ -324,10 +324,10 @@ class Package:
         made = Blank(*known, state, text, marked, held.source, only_here, held.missing, fault, fitted)
         return self._with_choices(document, made) if m.choices else made
 
-    def _is_left(self, key: str) -> bool:
-        """Whether the answer was left to the client."""
+    def _is_left(self, *keys: str) -> bool:
+        """Whether the answer to one of the keys was left to the client."""
         left = self.sheet.ledger.left
-        return bool(left) and self.sheet.ledger.stored_key(key) in left
+        return bool(left) and any(self.sheet.ledger.stored_key(key) in left for key in keys)
 
     def _why_not(self, document: Document, condition: Rule | None) -> str:
         """Why a field does not apply, by what its condition looks at."""

@@ -88,7 +88,7 @@ def made_of(deal: Deal, duties: Iterable[TemplateDuty], why: str) -> list[Duty]:
     """Rows for a template's duties, still to be written."""
     return [
         Duty(
-            deal=deal,
+            deal_id=deal.pk,
             code=uuid.uuid4().hex[:12],
             what=d.what,
             who=d.who,
@@ -141,7 +141,7 @@ def may_move(deal: Deal, reached: Iterable[str]) -> bool:
 
 def _row(deal: Deal, due: CoreDue, who: str) -> Due:
     return Due(
-        deal=deal,
+        deal_id=deal.pk,
         code=due.duty.code,
         what=due.duty.what,
         who=due.duty.who,

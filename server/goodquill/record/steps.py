@@ -68,7 +68,7 @@ class Step:
         last = {place_of(row): n for n, row in enumerate(rows)}
         newest = opened.newest()
         for n, row in enumerate(rows):
-            row.record, row.change = opened.record, self.change
+            row.record_id, row.change_id = opened.record.pk, self.change.pk
             row.newest = last[place_of(row)] == n
         self._put_down()
         replaced = [newest[place].pk for place in last if place in newest]
