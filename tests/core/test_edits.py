@@ -158,6 +158,24 @@ def test_each_author_has_one_clash_of_a_key() -> None:
     }
 
 
+def test_what_an_author_types_later_stands_for_what_the_author_typed_before() -> None:
+    def now() -> Record:
+        waiting = {PRICE: [Clash("2", "you"), Clash("3", "me")]}
+        return record(typed(PRICE, Decimal(1), order=7), clashes=waiting)
+
+    left = {PRICE: (Clash("2", "you"),)}
+    anew = done(now(), Edit(Op.TYPE, PRICE, "4", based_on=7))
+    assert ([e.value for e in anew.entries], anew.clashes) == ([Decimal("4.00")], left)
+    same = done(now(), Edit(Op.TYPE, PRICE, "1", based_on=3))
+    assert (same.entries, same.clashes) == ([], left), "both say the same by now"
+
+
+def test_one_that_clashes_in_a_batch_makes_way_for_none_behind_it() -> None:
+    now = record(typed(PRICE, Decimal(1), order=7))
+    made = done(now, Edit(Op.TYPE, PRICE, "2", based_on=3), Edit(Op.TYPE, PRICE, "3", based_on=3))
+    assert (made.entries, made.clashes) == ([], {PRICE: (Clash("3", "me"),)})
+
+
 def test_choosing_what_somebody_typed_settles_theirs_alone() -> None:
     now = record(typed(PRICE, Decimal(1), order=7), clashes={PRICE: [Clash("2", "you"), Clash("3", "her")]})
     assert done(now, Edit(Op.TYPE, PRICE, "2", based_on=7)).clashes == {PRICE: (Clash("3", "her"),)}

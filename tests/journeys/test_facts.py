@@ -86,7 +86,42 @@ def test_two_people_see_each_other_and_a_clash_keeps_both(browser: Browser, prod
     coordinator.keyboard.press("Tab")
     saved(coordinator)
     expect(coordinator.get_by_label("Highest interest rate")).to_have_value("6.5")
-    expect(coordinator.get_by_text("You typed “6.875” while somebody else changed it.")).to_be_visible()
+    expect(coordinator.get_by_text("You typed “6.875” while it was changed elsewhere.")).to_be_visible()
     expect(agent.get_by_text("Tomas Wray typed “6.875”")).to_be_visible()
     for person in (agent, coordinator):
         expect(person.get_by_role("button", name="1 answer to look at")).to_be_visible()
+
+
+def test_whoever_goes_on_typing_writes_over_nothing_that_came_meanwhile(
+    browser: Browser, product: str
+) -> None:
+    agent, coordinator = browser.new_context().new_page(), browser.new_context().new_page()
+    signed_in(agent, product)
+    signed_in(coordinator, product, "tomas@marrowfinch.example")
+    for person in (agent, coordinator):
+        open_deal(person, "Ridgeline", "Facts")
+    theirs = agent.get_by_label("Deposit in percent")
+    coordinator.route("**/changes?since=*", lambda route: route.abort())
+    theirs.fill("2")
+    agent.keyboard.press("Tab")
+    saved(agent)
+    mine = coordinator.get_by_label("Deposit in percent")
+    mine.fill("1.")
+    coordinator.unroute("**/changes?since=*")
+    agent.get_by_label("Home warranty up to").fill("660")
+    agent.keyboard.press("Tab")
+    # What the other changed has come, behind what is typed: its author has not seen it.
+    expect(coordinator.get_by_label("Home warranty up to")).to_have_value("660.00")
+    expect(mine).to_have_value("1.")
+    coordinator.keyboard.type("5")
+    coordinator.keyboard.press("Tab")
+    saved(coordinator)
+    expect(coordinator.get_by_text("You typed “1.5” while it was changed elsewhere.")).to_be_visible()
+    expect(mine).to_have_value("2")
+    # Typed anew, with theirs before one's eyes, it is one's own decision.
+    mine.fill("3")
+    coordinator.keyboard.press("Tab")
+    saved(coordinator)
+    expect(mine).to_have_value("3")
+    expect(coordinator.get_by_text("You typed “1.5”")).to_have_count(0)
+    expect(theirs).to_have_value("3")

@@ -5,7 +5,9 @@ import { act, cleanup, render } from "@testing-library/react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 
 const notices: { text: string; options: Record<string, unknown> }[] = [];
+const withdraw = vi.fn();
 vi.mock("../../web/src/primitives/notices", () => ({
+  withdraw: (about: string) => withdraw(about),
   notify: (text: string, options = {}) => notices.push({ text, options }),
   sayProblem: (problem: Error) =>
     notices.push({ text: problem.message, options: { wrong: true } }),
@@ -29,7 +31,7 @@ const delta = (seq: number, more: object = {}) =>
     documents: [],
     suggested: [],
     parties: {},
-    facts: [{ key: "x", shown: String(seq), version: seq }],
+    facts: [{ key: "x", shown: String(seq), version: seq, clashes: [] }],
     blanks: [],
     whole: false,
     left: [],
@@ -59,6 +61,7 @@ beforeEach(() => {
   vi.useFakeTimers();
   localStorage.clear();
   notices.length = 0;
+  withdraw.mockClear();
   whole.mockImplementation(async (wire) => wire as never);
   queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   queries.setQueryData(["session"], { id: "ines" });
@@ -246,6 +249,46 @@ test("what another call changed is taken in, told, and can be undone from there"
   hand.take(delta(9));
   await settle();
   expect(notices.slice(2)).toEqual([{ text: "Looked", options: {} }]);
+});
+
+const passed = (seq: number, count: number, ...late: string[]) =>
+  delta(seq, {
+    head: { seq, undo: null, redo: null, late: count },
+    late: late.map((message) => ({ message, mend: "Check it." })),
+  });
+
+test("a day that has passed is said, and no longer once fewer have", async () => {
+  show();
+  hand.take(passed(6, 3, "Inspection has passed.", "Two.", "Three."));
+  await settle();
+  expect(notices[0]!.text).toBe(
+    "Inspection has passed. So have 2 more. Check it.",
+  );
+  const { about } = notices[0]!.options as { about: string };
+  hand.take(passed(7, 3));
+  await settle();
+  expect(withdraw).not.toHaveBeenCalled();
+  hand.take(passed(8, 2));
+  await settle();
+  expect(withdraw).toHaveBeenCalledExactlyOnceWith(about);
+  hand.take(passed(9, 3, "Inspection has passed.", "Two."));
+  await settle();
+  expect(notices[1]).toEqual({
+    text: "Inspection has passed. So have one more. Check it.",
+    options: { wrong: true, about },
+  });
+});
+
+test("what a step said it did is said no longer once it is taken back", async () => {
+  show();
+  hand.take(delta(6), "Brought in");
+  await settle();
+  expect(notices[0]!.options.about).toBe("c6");
+  backing.takeBack.mockRejectedValueOnce(new Problem("Too late.", "", 409));
+  await act(() => hand.undo("c6"));
+  expect(withdraw).not.toHaveBeenCalled();
+  await act(() => hand.undo("c6"));
+  expect(withdraw).toHaveBeenCalledExactlyOnceWith("c6");
 });
 
 test("what speaks of another offer is not put into this one", async () => {

@@ -10,7 +10,7 @@ import {
 import { useState } from "react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { useFocusKept } from "../../web/src/primitives/focus-kept";
-import { Notices, notify } from "../../web/src/primitives/notices";
+import { Notices, notify, withdraw } from "../../web/src/primitives/notices";
 
 // What is laid out is seen: the test's document lays out nothing by itself.
 beforeEach(() => {
@@ -88,5 +88,20 @@ test("a notice that says the same takes the place of the other; three stand at m
   expect(screen.getAllByText("two")).toHaveLength(1);
   act(() => vi.advanceTimersByTime(8_000));
   expect(screen.queryByText("four")).toBeNull();
+  vi.useRealTimers();
+});
+
+test("a notice gives way to what is said of the same later, and goes with what it spoke of", () => {
+  vi.useFakeTimers();
+  render(<Notices />);
+  act(() => notify("The 5th has passed", { about: "late" }));
+  act(() => notify("Taken out", { about: "step 1" }));
+  act(() => notify("The 6th has passed", { about: "late" }));
+  expect(screen.queryByText("The 5th has passed")).toBeNull();
+  expect(screen.getByText("Taken out")).toBeTruthy();
+  act(() => withdraw("step 1"));
+  expect(screen.queryByText("Taken out")).toBeNull();
+  expect(screen.getByText("The 6th has passed")).toBeTruthy();
+  act(() => vi.runAllTimers());
   vi.useRealTimers();
 });

@@ -3,9 +3,9 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { client, got } from "../../web/src/api/client";
 import { EditOutbox } from "../../web/src/rooms/hand/outbox";
 
-const delta = (version: number) => ({
+const delta = (version: number, mine: { mine: boolean }[] = []) => ({
   head: { seq: version },
-  facts: [{ key: "terms.purchase_price", version }],
+  facts: [{ key: "terms.purchase_price", version, clashes: mine }],
   blanks: [],
   documents: [],
   parties: {},
@@ -491,6 +491,7 @@ test("of several that were set apart each is tried or let go by itself", async (
 test("a blank’s own answer is based on what it became, too", async () => {
   let release = (_: Response) => {};
   const own = { key: "x", own_key: "doc.d.x", only_here: true, version: 12 };
+  const row = { ...own, clashes: [] };
   replies.push(
     () => new Promise<Response>((resolve) => (release = resolve)),
     () => answer(200, delta(13)),
@@ -505,9 +506,49 @@ test("a blank’s own answer is based on what it became, too", async () => {
   await settle();
   outbox.edit([here("b")]);
   outbox.type("doc.d.x", here("c"));
-  release(answer(200, { ...delta(8), facts: [], blanks: [own] }));
+  release(answer(200, { ...delta(8), facts: [], blanks: [row] }));
   await settle();
   expect(sent[1]!.edits[0]!.based_on).toBe(12);
+});
+
+test("what is typed stays based on what its author knew, whatever others change meanwhile", async () => {
+  let version = 7;
+  const outbox = box({ versionOf: () => version });
+  const bases = () => sent.map((batch) => batch.edits[0]!.based_on);
+  const typed = async (text: string) => {
+    outbox.type("terms.purchase_price", price(text));
+    outbox.edit([price(text)]);
+    await settle();
+  };
+  outbox.type("terms.purchase_price", price("4"));
+  version = 9; // somebody else's, which nobody sees behind what is typed
+  replies.push(() => answer(200, delta(9, [{ mine: true }])));
+  await typed("42");
+  replies.push(() => answer(200, delta(9, [{ mine: true }])));
+  await typed("420");
+  expect(bases()).toEqual([7, 7]);
+  // Left and entered again, theirs is seen; and one's own is known as soon as it is saved.
+  outbox.leave("terms.purchase_price");
+  replies.push(() => answer(200, delta(10, [{ mine: false }])));
+  await typed("421");
+  version = 11;
+  replies.push(() => answer(200, delta(12)));
+  await typed("422");
+  expect(bases().slice(2)).toEqual([9, 10]);
+});
+
+test("where the answer can’t be taken in, the next edit is based on what is asked for again", async () => {
+  let version = 7;
+  const outbox = box({ versionOf: () => version, merge: async () => null });
+  outbox.type("terms.purchase_price", price("4"));
+  replies.push(() => answer(200, delta(8)));
+  outbox.edit([price("42")]);
+  await settle();
+  version = 8;
+  replies.push(() => answer(200, delta(9)));
+  outbox.edit([price("420")]);
+  await settle();
+  expect(sent.map((batch) => batch.edits[0]!.based_on)).toEqual([7, 8]);
 });
 
 test("an edit that types nothing echoes nothing", () => {

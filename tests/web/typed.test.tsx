@@ -6,12 +6,14 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 const edits: object[] = [];
 const typings: [string, object | null][] = [];
 const flushed: string[] = [];
+const left: string[] = [];
 let echo: string | undefined;
 const hand = {
   edit: (...all: object[]) => void edits.push(...all),
   outbox: {
     type: (key: string, edit: object | null) => void typings.push([key, edit]),
     flush: (key: string) => void flushed.push(key),
+    leave: (key: string) => void left.push(key),
   },
 };
 vi.mock("../../web/src/rooms/hand/hand", () => ({
@@ -23,7 +25,6 @@ const { useTyped } = await import("../../web/src/rooms/hand/use-typed");
 const VALUE = {
   key: "x",
   text: "5",
-  version: 3,
   draft: null as { text: string } | null,
 };
 const field = (value = VALUE) =>
@@ -32,7 +33,7 @@ const last = <T,>(all: T[]) => all[all.length - 1];
 
 beforeEach(() => {
   vi.useFakeTimers();
-  edits.length = typings.length = flushed.length = 0;
+  edits.length = typings.length = flushed.length = left.length = 0;
   echo = undefined;
 });
 afterEach(() => {
@@ -59,14 +60,11 @@ test("after a pause it is sent, and not again when the field is left", () => {
   const it = field().result;
   act(() => it.current.enter());
   act(() => it.current.change("6"));
-  expect(last(typings)).toEqual([
-    "x",
-    { op: "type", key: "x", text: "6", based_on: 3 },
-  ]);
+  expect(last(typings)).toEqual(["x", { op: "type", key: "x", text: "6" }]);
   act(() => vi.advanceTimersByTime(1100));
   expect(edits).toEqual([]);
   act(() => vi.advanceTimersByTime(200));
-  expect(edits).toEqual([{ op: "type", key: "x", text: "6", based_on: 3 }]);
+  expect(edits).toEqual([{ op: "type", key: "x", text: "6" }]);
   expect(it.current.text).toBe("6");
   act(() => it.current.commit());
   act(() => it.current.leave());
@@ -119,12 +117,17 @@ test("emptied, or of nothing but spaces, it is cleared", () => {
   expect(edits).toMatchObject([{ op: "clear", text: "  " }]);
 });
 
-test("it is sent with the version that it has by then", () => {
+test("until it is left, Escape or not, nobody’s change is taken for seen", () => {
   const { result, rerender } = field();
   act(() => result.current.change("6"));
-  rerender({ ...VALUE, version: 4 });
+  rerender({ ...VALUE, text: "9" });
+  act(() => result.current.commit());
+  expect(left).toEqual([]);
   act(() => result.current.leave());
-  expect(edits).toMatchObject([{ based_on: 4 }]);
+  expect(left).toEqual(["x"]);
+  act(() => result.current.change("7"));
+  act(() => result.current.giveBack());
+  expect(left).toEqual(["x", "x"]);
 });
 
 test("entered again, what went off before counts no more", () => {
@@ -177,12 +180,12 @@ test("a field that goes away has what was typed queued, under its own key", () =
   rerender({ ...VALUE, key: "y" });
   expect(flushed).toEqual(["x"]);
   act(() => result.current.change("7"));
-  expect(last(typings)).toEqual([
-    "y",
-    { op: "type", key: "y", text: "7", based_on: 3 },
-  ]);
+  expect(last(typings)).toEqual(["y", { op: "type", key: "y", text: "7" }]);
   unmount();
-  expect(flushed).toEqual(["x", "y"]);
+  expect([flushed, left]).toEqual([
+    ["x", "y"],
+    ["x", "y"],
+  ]);
   act(() => vi.advanceTimersByTime(3000));
   expect(edits).toEqual([]);
 });

@@ -452,17 +452,25 @@ class _Hand:
         return found
 
     def _is_stale(self, key: str, edit: Edit) -> bool:
-        """Whether somebody else changed the key since the edit was begun, to something else: then it becomes
-        a clash."""
-        made_here = key in self.done.moved
-        if edit.based_on is None or made_here or self.record.versions.get(key, 0) <= edit.based_on:
-            return False
-        theirs = self.record.shows(edit.key)
-        nothing_either_way = not edit.text.strip() and theirs is None
-        if not nothing_either_way and not self._says(key, edit.text, theirs):
-            others = [c for c in self._clashes(key) if c.author != self.author]
-            self._disagree(key, (*others, Clash(edit.text[:MOST_TEXT], self.author)))
-        return True
+        """Whether somebody else changed the key since the edit was begun.  If to something else, it becomes a
+        clash: its author's only one, since what an author types later stands for what was typed before."""
+        waiting = self._clashes(key)
+        others = [c for c in waiting if c.author != self.author]
+        made_here = key in self.done.moved and key not in self.done.clashes
+        is_older = edit.based_on is not None and self.record.versions.get(key, 0) > edit.based_on
+        is_stale = is_older and not made_here
+        mine = (
+            [Clash(edit.text[:MOST_TEXT], self.author)] if is_stale and self._is_otherwise(key, edit) else []
+        )
+        if mine or len(others) < len(waiting):
+            self._disagree(key, (*others, *mine))
+        return is_stale
+
+    def _is_otherwise(self, key: str, edit: Edit) -> bool:
+        """Whether an edit says something else than what stands."""
+        stands = self.record.shows(edit.key)
+        nothing_either_way = not edit.text.strip() and stands is None
+        return not nothing_either_way and not self._says(key, edit.text, stands)
 
     def _says(self, key: str, text: str, value: Value | None) -> bool:
         """Whether a text says a value."""

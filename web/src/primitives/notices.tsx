@@ -6,6 +6,8 @@ export interface Notice {
   id: number;
   text: string;
   wrong?: boolean;
+  /** What it speaks of, where something later may make it untrue. */
+  about?: string;
   action?: { label: string; run: () => void };
 }
 
@@ -17,17 +19,22 @@ let last = 0;
 const listeners = new Set<() => void>();
 const tell = () => listeners.forEach((l) => l());
 
-/** Show a notice; it goes by itself, later if something is wrong. One that says the same takes its place. */
+/** Show a notice; it goes by itself, later if something is wrong. One that says the same, or speaks of the same, takes its place. */
 export function notify(text: string, more: Omit<Notice, 'id' | 'text'> = {}): void {
   const id = ++last;
-  const others = notices.filter((n) => n.text !== text);
+  const others = notices.filter((n) => n.text !== text && (!more.about || n.about !== more.about));
   notices = [...others.slice(1 - MOST), { id, text, ...more }];
   tell();
   setTimeout(() => dismiss(id), more.wrong ? 12_000 : 7_000);
 }
 
-function dismiss(id: number) {
-  notices = notices.filter((n) => n.id !== id);
+const dismiss = (id: number) => keep((n) => n.id !== id);
+
+/** Take away what is said of something: it is so no longer. */
+export const withdraw = (about: string) => keep((n) => n.about !== about);
+
+function keep(stays: (notice: Notice) => boolean) {
+  notices = notices.filter(stays);
   tell();
 }
 

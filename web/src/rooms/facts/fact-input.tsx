@@ -52,7 +52,7 @@ const statesSeveral = (pasted: string) => /\n.*\S|\d.*,/s.test(pasted.trim());
 
 function Text({ fact, label, autoFocus = false, onFocus }: Props) {
   const { edit, mayLock } = useHand();
-  const typed = useTyped({ key: fact.key, text: fact.edit, version: fact.version, draft: fact.draft });
+  const typed = useTyped({ key: fact.key, text: fact.edit, draft: fact.draft });
   const isUnread = typed.text === null && fact.draft !== null;
   const field = {
     className: 'field values w-full',

@@ -20,7 +20,7 @@ export function ClashNote({ clashes, of, shown, plain = false }: Props) {
       {clashes.map((c) => (
         <p key={c.by}>
           {c.mine
-            ? `You typed “${c.text}” while somebody else changed it. It says ${holds} now.`
+            ? `You typed “${c.text}” while it was changed elsewhere. It says ${holds} now.`
             : `${c.by} typed “${c.text}” while it was being changed. It says ${holds} now.`}
           {!plain && (
             <button type="button" className="ml-1.5 underline" onClick={() => edit({ op: 'type', key: of, text: c.text })}>

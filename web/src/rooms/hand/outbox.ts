@@ -68,6 +68,8 @@ export class EditOutbox {
   private pause: ReturnType<typeof setTimeout> | undefined;
   private listeners = new Set<() => void>();
   private typing = new Map<string, Edit>();
+  /** The versions that whoever types knew, by key: what others change meanwhile is not seen behind what is typed. */
+  private known = new Map<string, number>();
 
   /** `whose` names the user and what is edited: never sent in another's name, nor anywhere else. */
   constructor(
@@ -112,9 +114,22 @@ export class EditOutbox {
   type(key: string, edit: Edit | null): void {
     if (edit === null && !this.typing.has(key)) return;
     if (edit === null) this.typing.delete(key);
-    else this.typing.set(key, { ...edit, based_on: edit.based_on ?? this.hooks.versionOf(key) ?? null });
+    else {
+      const based = this.based(edit);
+      if (based.based_on !== null) this.known.set(key, based.based_on);
+      this.typing.set(key, based);
+    }
     this.keepTyping();
     this.refresh();
+  }
+
+  /** The field of a key is left: what stands there is seen again. */
+  leave(key: string): void {
+    this.known.delete(key);
+  }
+
+  private based(edit: Edit) {
+    return { ...edit, based_on: edit.based_on ?? this.known.get(edit.key) ?? this.hooks.versionOf(edit.key) ?? null };
   }
 
   /** Queue what is being typed (all of it, or under one key): before anything can leave it. */
@@ -125,8 +140,12 @@ export class EditOutbox {
 
   /** Queue edits as one undoable change. */
   edit(edits: Edit[]): void {
-    const based = edits.map((e) => ({ ...e, based_on: e.based_on ?? this.hooks.versionOf(e.key) ?? null }));
-    const batch = { change: crypto.randomUUID(), edits: based, offer: this.hooks.offerAtHand(), at: Date.now() };
+    const batch = {
+      change: crypto.randomUUID(),
+      edits: edits.map((e) => this.based(e)),
+      offer: this.hooks.offerAtHand(),
+      at: Date.now(),
+    };
     this.queue.push(batch);
     this.keep(batch);
     for (const e of edits) this.typing.delete(e.key);
@@ -158,6 +177,7 @@ export class EditOutbox {
       this.settle(batch);
       const delta = await this.hooks.merge(answer);
       if (delta) this.rebase(batch, delta);
+      else for (const e of batch.edits) this.leave(e.key); // what it became is asked for again
       return true;
     } catch (error) {
       return this.failed(batch, error instanceof Problem ? error : new Problem(String(error), '', 0));
@@ -232,19 +252,20 @@ export class EditOutbox {
     this.shelf.drop(this.name + batch.change);
   }
 
-  /** Later edits of the same keys were made knowing this one: they are based on what it became. */
+  /** Later edits of the same keys were made knowing this one: they are based on what it became, but where somebody else had
+   * been faster. */
   private rebase(batch: Batch, delta: Delta): void {
+    const now = [...delta.blanks.map((b) => ({ ...b, key: b.only_here ? b.own_key : b.key })), ...delta.facts];
     const own = new Set(batch.edits.map((e) => e.key));
-    const versions = new Map<string, number>([
-      ...delta.blanks.map((b) => [b.only_here ? b.own_key : b.key, b.version] as const),
-      ...delta.facts.map((f) => [f.key, f.version] as const),
-    ]);
-    const based = (e: Edit) => (own.has(e.key) ? { ...e, based_on: versions.get(e.key) ?? e.based_on } : e);
+    const moved = now.filter((n) => own.has(n.key) && !n.clashes.some((c) => c.mine));
+    const versions = new Map(moved.map((n) => [n.key, n.version]));
+    const based = (e: Edit) => ({ ...e, based_on: versions.get(e.key) ?? e.based_on });
     for (const waiting of this.queue) {
       waiting.edits = waiting.edits.map(based);
       this.keep(waiting);
     }
     for (const [key, edit] of this.typing) this.typing.set(key, based(edit));
+    for (const key of this.known.keys()) if (versions.has(key)) this.known.set(key, versions.get(key)!);
   }
 
   private keep(batch: Batch): void {

@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import { Problem, type Delta, type WireDelta } from '../../api/client';
 import { sessionQuery } from '../../api/queries';
 import { wholeDelta } from '../../api/whole';
-import { notify, sayProblem } from '../../primitives/notices';
+import { notify, sayProblem, withdraw } from '../../primitives/notices';
 import type { Hand, Held } from './hand';
 import { merged } from './merging';
 import { EditOutbox, type Batch } from './outbox';
@@ -67,15 +67,22 @@ function outboxFor(backing: Backing, queries: QueryClient): EditOutbox {
 
 const takeIn = (queries: QueryClient, key: QueryKey, delta: Delta) => {
   queries.setQueryData(key, (old: Held | undefined) => old && merged(old, delta));
-  sayLate(delta.late);
+  sayLate(`late ${key.join(' ')}`, delta);
 };
 
-/** Days that a step made known and that have passed already are said at once. */
-function sayLate(late: Delta['late']) {
+/** How many days had passed when it was said of some, by what it was said of. */
+const passed = new Map<string, number>();
+
+/** Days that a step made known and that have passed already are said at once; once fewer have, no longer. */
+function sayLate(about: string, { late, head }: Delta) {
   const [first, ...rest] = late;
-  if (!first) return;
+  if (!first) {
+    if (head.late < (passed.get(about) ?? 0)) withdraw(about);
+    return;
+  }
+  passed.set(about, head.late);
   const more = rest.length ? ` So have ${rest.length === 1 ? 'one more' : `${rest.length} more`}.` : '';
-  notify(`${first.message}${more} ${first.mend}`, { wrong: true });
+  notify(`${first.message}${more} ${first.mend}`, { wrong: true, about });
 }
 
 /** Nothing that is typed may be left behind: not by closing, not by another tab, not by the phone's switcher. */
@@ -127,7 +134,7 @@ export function useBacking(backing: Backing, held: Held): Parts {
       const here = backing.isHere(delta);
       if (here) takeIn(queries, backing.queryKey, delta);
       const change = delta.change;
-      if (said) notify(said, change ? { action: { label: 'Undo', run: () => void undo(change) } } : {});
+      if (said) notify(said, change ? { about: change, action: { label: 'Undo', run: () => void undo(change) } } : {});
       if (!here) backing.elsewhere(delta);
     };
     const undo = async (target: string) => {
@@ -137,6 +144,7 @@ export function useBacking(backing: Backing, held: Held): Parts {
       undoing.add(target);
       try {
         const delta = await backing.takeBack(crypto.randomUUID(), target);
+        withdraw(target); // what it said it did is no longer so
         await takeOne(delta, delta.left.length ? `${delta.said}. Changed since and left: ${delta.left.join(', ')}` : delta.said);
       } catch (error) {
         if (error instanceof Problem) sayProblem(error);

@@ -7,13 +7,12 @@ const PAUSE_MS = 1200;
 
 interface Value {
   key: string;
-  /** The value as it is typed over, and the version that it has. */
+  /** The value as it is typed over. */
   text: string;
-  version: number;
   draft: { text: string } | null;
 }
 
-export function useTyped({ key, text: shown, version, draft }: Value) {
+export function useTyped({ key, text: shown, draft }: Value) {
   const { edit, outbox } = useHand();
   const echo = useEcho(key);
   const [text, setText] = useState<string | null>(null); // what is typed here and not yet left
@@ -21,26 +20,21 @@ export function useTyped({ key, text: shown, version, draft }: Value) {
   const sent = useRef<string | null>(null); // what went off since the field was entered
   const before = useRef(shown);
   const held = draft?.text ?? shown;
-  const now = useRef({ held, version, key });
+  const now = useRef(held);
   useEffect(() => {
-    now.current = { held, version, key };
+    now.current = held;
   });
 
-  const edited = (value: string, based_on: number | null): Edit => ({
-    op: value.trim() ? 'type' : 'clear',
-    key,
-    text: value,
-    based_on,
-  });
+  const edited = (value: string): Edit => ({ op: value.trim() ? 'type' : 'clear', key, text: value });
   /** Send what is typed, unless it is there already. */
   const commit = useCallback(
     (value: string) => {
       clearTimeout(timer.current);
-      const same = value === (sent.current ?? now.current.held);
+      const same = value === (sent.current ?? now.current);
       if (same) outbox.type(key, null);
       else {
         sent.current = value;
-        edit(edited(value, now.current.version));
+        edit(edited(value));
       }
     },
     [edit, outbox, key], // eslint-disable-line react-hooks/exhaustive-deps -- `edited` is made from the key
@@ -50,6 +44,7 @@ export function useTyped({ key, text: shown, version, draft }: Value) {
     () => () => {
       clearTimeout(timer.current);
       outbox.flush(key);
+      outbox.leave(key);
     },
     [outbox, key],
   );
@@ -65,13 +60,14 @@ export function useTyped({ key, text: shown, version, draft }: Value) {
     change: (value: string) => {
       setText(value);
       if (value === (sent.current ?? held)) outbox.type(key, null);
-      else outbox.type(key, edited(value, version));
+      else outbox.type(key, edited(value));
       clearTimeout(timer.current);
       timer.current = window.setTimeout(() => commit(value), PAUSE_MS); // the field keeps what is typed until it is left
     },
     commit: () => text !== null && commit(text),
     leave: () => {
       if (text !== null) commit(text);
+      outbox.leave(key);
       setText(null);
       sent.current = null;
     },
@@ -84,6 +80,7 @@ export function useTyped({ key, text: shown, version, draft }: Value) {
       sent.current = null;
       if (wasSent) edit(before.current ? { op: 'type', key, text: before.current } : { op: 'clear', key, text: '' });
       else if (draft) edit({ op: 'drop', key });
+      outbox.leave(key);
     },
   };
 }

@@ -73,7 +73,7 @@ function toEnd(field: HTMLInputElement | HTMLTextAreaElement) {
 /** What a text blank's field does: what is typed, and what keys and the pointer mean in it. */
 function useEntry(blank: Blank, onHand: () => void) {
   const key = blank.only_here ? blank.own_key : blank.key;
-  const typed = useTyped({ key, text: blank.text, version: blank.version, draft: blank.draft });
+  const typed = useTyped({ key, text: blank.text, draft: blank.draft });
   const { text, held, echo } = typed;
   const [focused, setFocused] = useState(false);
   const fresh = useRef(false);
