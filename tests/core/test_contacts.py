@@ -16,6 +16,7 @@ from quillcore.contacts import (
     kept_from,
     kind_for,
     merged,
+    over_what_stands,
     read_cards,
     write_csv,
     write_vcards,
@@ -220,3 +221,24 @@ def test_a_contact_is_asked_for_what_its_kind_has() -> None:
     assert "entity_kind" in asked["client"] and "entity_kind" not in asked["lender"]
     assert all(fields[:2] == ["given", "middle"] and "email" in fields for fields in asked.values())
     assert all("notes" not in fields for fields in asked.values()), "they stand apart"
+
+
+KNEW = {"phone": "1", "email": "a@post.example", "notes": "old"}
+
+
+@pytest.mark.parametrize(
+    ("typed", "stands", "said", "otherwise"),
+    [
+        ({**KNEW, "notes": "mine"}, {**KNEW, "phone": "2"}, {**KNEW, "notes": "mine", "phone": "2"}, []),
+        ({**KNEW, "phone": "3"}, {**KNEW, "phone": "2"}, {**KNEW, "phone": "3"}, ["phone"]),
+        ({**KNEW, "phone": "2 "}, {**KNEW, "phone": "2"}, {**KNEW, "phone": "2"}, []),
+        ({**KNEW, "phone": ""}, {**KNEW, "phone": "2"}, {**KNEW, "phone": ""}, ["phone"]),
+        ({**KNEW, "phone": ""}, KNEW, {**KNEW, "phone": ""}, []),
+        (KNEW, {"phone": "1"}, {"phone": "1", "email": "", "notes": ""}, []),
+        ({**KNEW, "company": "Reed"}, {**KNEW, "company": "Rush"}, {**KNEW, "company": "Reed"}, ["company"]),
+    ],
+)
+def test_what_was_typed_meanwhile_stands_over_what_was_known_alone(
+    typed: dict[str, str], stands: dict[str, str], said: dict[str, str], otherwise: list[str]
+) -> None:
+    assert over_what_stands(typed, KNEW, stands) == (said, otherwise)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.journeys.conftest import open_deal, saved, signed_in
 
@@ -146,3 +148,36 @@ def test_a_property_report_starts_a_deal(page: Page) -> None:
     assert download.value.suggested_filename.startswith("Property report, 574 N Ropewalk Road")
     page.get_by_role("button", name="Start a deal").click()
     expect(page.get_by_text("Listing 26-1118")).to_be_visible()
+
+
+def test_a_shared_contact_open_in_two_windows_loses_nothing_of_either(browser: Browser, product: str) -> None:
+    agent, coordinator = browser.new_context().new_page(), browser.new_context().new_page()
+    signed_in(agent, product)
+    signed_in(coordinator, product, "tomas@marrowfinch.example")
+    agent.goto(f"{product}/contacts?contact=new")
+    agent.get_by_label("Given name").fill("Wendeline")
+    agent.get_by_label("Family name").fill("Twowin")
+    agent.get_by_label("Shared in the brokerage").check()
+    agent.get_by_role("button", name="Keep it").click()
+    expect(agent).to_have_url(re.compile("contact=[0-9a-f-]{36}"))
+    coordinator.goto(agent.url)
+    phone, theirs = agent.get_by_label("Phone"), coordinator.get_by_label("Phone")
+    expect(theirs).to_be_visible()
+    phone.fill("555 555 0111")
+    coordinator.get_by_label("E-mail").fill("w@post.example")
+    coordinator.get_by_role("button", name="Save", exact=True).click()
+    expect(coordinator.get_by_role("button", name="Save", exact=True)).to_be_disabled()
+    # Back in the first window all is asked for again, behind what is typed.
+    with agent.expect_response("**/api/contacts*"):
+        agent.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
+    agent.get_by_role("button", name="Save", exact=True).click()
+    expect(phone).to_have_value("(555) 555-0111")
+    expect(agent.get_by_label("E-mail")).to_have_value("w@post.example")
+    theirs.fill("555 555 0122")
+    coordinator.get_by_role("button", name="Save", exact=True).click()
+    said = coordinator.get_by_role("alert")
+    expect(said).to_contain_text("was changed meanwhile: now it says Phone “(555) 555-0111”")
+    expect(theirs).to_have_value("555 555 0122")
+    coordinator.get_by_role("button", name="Save", exact=True).click()
+    expect(theirs).to_have_value("(555) 555-0122")
+    expect(coordinator.get_by_label("E-mail")).to_have_value("w@post.example")

@@ -41,6 +41,35 @@ def names(speaker: Speaker, **query: str) -> list[str]:
     return [c["name"] for c in speaker.get("/api/contacts", **query).json()]
 
 
+def typed_over(speaker: Speaker, knew: dict[str, Any], shared: bool = True, **fields: str) -> Any:
+    """What somebody keeps who has the card open as it was when they ``knew`` it."""
+    over = {name: knew[name] for name in ("kind", "fields_said", "shared")}
+    said = {"kind": knew["kind"], "shared": shared, "fields_said": {**knew["fields_said"], **fields}}
+    return speaker.post(f"/api/contacts/{knew['id']}", **said, over=over)
+
+
+def test_of_two_with_one_contact_open_neither_takes_back_what_the_other_kept(
+    world: World, ines: Speaker
+) -> None:
+    tom, rosa = Speaker(world.tom), Speaker(world.rosa)
+    knew = add(ines, "title", shared=True, **OFFICER)
+    theirs = typed_over(tom, knew, phone="555 555 0199").json()
+    mine = typed_over(ines, knew, notes="Closes on Fridays")
+    assert mine.json()["fields_said"] == {**theirs["fields_said"], "notes": "Closes on Fridays"}
+    refused = typed_over(rosa, knew, phone="555 555 0177", shared=False)
+    assert (refused.status_code, refused.json()["rule"]) == (409, "changed")
+    assert "now it says Phone “(555) 555-0199”." in refused.json()["detail"]
+    assert rosa.get(f"/api/contacts/{knew['id']}").json()["fields_said"] == mine.json()["fields_said"]
+    told = typed_over(rosa, mine.json(), phone="555 555 0177", shared=False).json()
+    assert (told["fields_said"]["phone"], told["fields_said"]["notes"], told["shared"]) == (
+        "(555) 555-0177",
+        "Closes on Fridays",
+        False,
+    )
+    answer = ines.post(f"/api/contacts/{knew['id']}", kind="lender", fields_said=OFFICER, shared=False)
+    assert answer.json()["kind"] == "lender", "a program that says nothing of what it knew means all of it"
+
+
 def test_a_contact_is_found_while_typing_and_fills_a_group_of_facts(ines: Speaker) -> None:
     officer = add(ines, "title", **OFFICER)
     assert officer["fields_said"]["phone"] == "(555) 555-0161", "as people write it"

@@ -7,6 +7,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { Problem } from "../../web/src/api/client";
 import { useAction } from "../../web/src/api/use-action";
 import { useKept } from "../../web/src/api/use-kept";
+import { useOver } from "../../web/src/api/use-over";
 import { browserShelf } from "../../web/src/rooms/hand/shelf";
 
 let queries: QueryClient;
@@ -227,6 +228,92 @@ test("a form that becomes another keeps each under its own name", () => {
   expect(JSON.parse(localStorage.getItem("quill-form-ines-b")!).typed).toBe(
     "2",
   );
+});
+
+// What is typed over
+
+interface Card {
+  number: number;
+  said: Record<string, string>;
+}
+const card = (number: number, said: Card["said"] = {}): Card => ({
+  number,
+  said: { name: "Strand", ...said },
+});
+const onCard = (first: Card) =>
+  renderHook(
+    (saved: Card) => {
+      const form = useKept("card", { said: saved.said });
+      return { form, ...useOver(saved, { said: saved.said }, form) };
+    },
+    { wrapper, initialProps: first },
+  );
+const type = (it: ReturnType<typeof onCard>, said: Card["said"]) =>
+  act(() =>
+    it.result.current.form.set({
+      said: { ...it.result.current.form.typed.said, ...said },
+    }),
+  );
+
+test("with nothing typed it shows what others keep, and that is known", () => {
+  const it = onCard(card(1));
+  it.rerender(card(2, { phone: "2" }));
+  expect(it.result.current.form.typed.said).toEqual({
+    name: "Strand",
+    phone: "2",
+  });
+  expect(it.result.current.over().number).toBe(2);
+  it.rerender(card(3, { phone: "2" })); // kept again as it was
+  expect(it.result.current.over().number).toBe(3);
+});
+
+test("behind what is typed nobody’s change is known before it was told; then it stands where the author left it alone", () => {
+  const it = onCard(card(1, { phone: "1", email: "a" }));
+  type(it, { phone: "3", code: "" });
+  it.rerender(card(2, { phone: "2", email: "b", code: "C" }));
+  expect(it.result.current.form.typed.said).toMatchObject({
+    phone: "3",
+    email: "a",
+  });
+  expect(it.result.current.over().number).toBe(1);
+  expect(
+    JSON.parse(localStorage.getItem("quill-form-ines-card")!).typed.said.phone,
+  ).toBe("3");
+  act(() => it.result.current.told());
+  expect(it.result.current.form.typed.said).toEqual({
+    name: "Strand",
+    phone: "3",
+    email: "b",
+    code: "C",
+  });
+  expect(it.result.current.over().number).toBe(2);
+  // Told once is not told for good.
+  it.rerender(card(3, { phone: "9" }));
+  expect(it.result.current.over().number).toBe(2);
+});
+
+test("told before it has come, it is known as soon as it comes", () => {
+  const it = onCard(card(1, { phone: "1" }));
+  type(it, { phone: "3" });
+  act(() => it.result.current.told());
+  expect(it.result.current.over().number).toBe(1);
+  it.rerender(card(2, { phone: "2" }));
+  expect(it.result.current.over().number).toBe(2);
+  expect(it.result.current.form.typed.said.phone).toBe("3");
+});
+
+test("what the author kept is known at once, and what goes on being typed is typed over that", () => {
+  const it = onCard(card(1, { phone: "1" }));
+  type(it, { phone: "3" });
+  const kept = card(2, { phone: "3" });
+  act(() => it.result.current.knows(kept, { said: kept.said }));
+  type(it, { phone: "34" });
+  it.rerender(kept);
+  expect(it.result.current.over().number).toBe(2);
+  expect(it.result.current.form.typed.said.phone).toBe("34");
+  // Two who type the same are in nobody's way.
+  it.rerender(card(3, { phone: "34" }));
+  expect(it.result.current.over().number).toBe(3);
 });
 
 // The shelf

@@ -2,6 +2,7 @@
 
 from quillcore.contacts.cards import read_cards, read_stranger, write_csv, write_vcards
 from quillcore.contacts.duplicates import alike, merged
+from quillcore.contacts.meanwhile import over_what_stands
 from quillcore.contacts.model import (
     FIELDS,
     KINDS,
@@ -26,6 +27,7 @@ __all__ = [
     "kept_from",
     "kind_for",
     "merged",
+    "over_what_stands",
     "read_cards",
     "read_stranger",
     "write_csv",

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from datetime import timedelta
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 from uuid import UUID
 
 from django.db import transaction
 from django.db.models import Q
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from quillcore.contacts import FIELDS, KINDS, alike, merged, read_stranger
+from quillcore.contacts import FIELDS, KINDS, alike, merged, over_what_stands, read_stranger
 from quillcore.contacts import Contact as CoreContact
 from quillcore.contacts.cards import MOST_TEXT
 from quillcore.values import KINDS as VALUE_KINDS
@@ -43,11 +43,57 @@ def is_mine_to_merge(user: User, contact: Contact) -> bool:
     return contact._state.adding or Contact.objects.filter(may_merge_contacts(user), pk=contact.pk).exists()
 
 
+class Said(NamedTuple):
+    """What a contact says, as it is typed."""
+
+    kind: str
+    fields: Mapping[str, str]
+    shared: bool
+
+    @property
+    def texts(self) -> dict[str, str]:
+        """All of it as texts by name."""
+        return {**self.fields, _KIND: self.kind, _SHARED: "yes" if self.shared else "no"}
+
+    @classmethod
+    def of(cls, texts: dict[str, str]) -> Said:
+        """The other way round."""
+        return cls(texts.pop(_KIND), shared=texts.pop(_SHARED) == "yes", fields=texts)
+
+
+_KIND, _SHARED = "Kind", "Shared in the brokerage"
+
+
+def _over_what_stands(contact: Contact, knew: Said, typed: Said) -> Said:
+    """What is typed, over what the contact says by now."""
+    stands = Said(contact.kind, contact.fields, contact.shared)
+    said, otherwise = over_what_stands(typed.texts, knew.texts, stands.texts)
+    if otherwise:
+        now = [f"{FIELDS.get(name, name)} “{stands.texts.get(name, '')}”" for name in otherwise]
+        raise Refusal(
+            f"{contact.name} was changed meanwhile: now it says {', '.join(now)}.",
+            "What you typed is still here; save it again to have it stand instead.",
+            "changed",
+            409,
+        )
+    return Said.of(said)
+
+
 @transaction.atomic
 def save_contact(
-    user: User, kind: str, fields: Mapping[str, str], shared: bool, contact: Contact | None = None
+    user: User,
+    kind: str,
+    fields: Mapping[str, str],
+    shared: bool,
+    contact: Contact | None = None,
+    knew: Said | None = None,
 ) -> Contact:
-    """Keep a contact, new or changed.  An e-mail or phone that can't be read is refused beside its field."""
+    """Keep a contact, new or changed.  An e-mail or phone that can't be read is refused beside its field; so
+    is one that somebody else has changed since the author ``knew`` it."""
+    if contact is not None:
+        contact = Contact.objects.select_for_update().get(pk=contact.pk)
+        if knew is not None:
+            kind, fields, shared = _over_what_stands(contact, knew, Said(kind, fields, shared))
     texts = {name: fields[name].strip()[:MOST_TEXT] for name in FIELDS if fields.get(name, "").strip()}
     for name, value_kind in _CHECKED.items():
         if name in texts:
@@ -66,8 +112,6 @@ def save_contact(
                 409,
             )
         contact = Contact(brokerage=user.brokerage, owner=user)
-    else:
-        contact = Contact.objects.select_for_update().get(pk=contact.pk)
     if shared != contact.shared and not is_mine_to_merge(user, contact):
         raise Refusal(
             "Whether it is shared is for its owner or the broker to say.",

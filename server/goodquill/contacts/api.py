@@ -130,12 +130,14 @@ class ContactView(APIView):
     def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Change it."""
         given = checked(SaveContactSerializer, request)
+        over = given["over"]
         saved = actions.save_contact(
             request.user,
             given["kind"],
             given["fields_said"],
             given["shared"],
             actions.find_contact(request.user, contact),
+            actions.Said(over["kind"], over["fields_said"], over["shared"]) if over else None,
         )
         return Response(
             contact_row(

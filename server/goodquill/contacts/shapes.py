@@ -45,13 +45,20 @@ class ContactSerializer(s.Serializer):
     twins = TwinSerializer(many=True)
 
 
-class SaveContactSerializer(s.Serializer):
-    """A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a
-    second one."""
+class TypedContactSerializer(s.Serializer):
+    """A contact as it is typed."""
 
     kind = s.ChoiceField(choices=CONTACT_KINDS)
     fields_said = s.DictField(child=s.CharField(max_length=2000, allow_blank=True, trim_whitespace=False))
     shared = s.BooleanField(required=False, default=False)
+
+
+class SaveContactSerializer(TypedContactSerializer):
+    """A contact as it is to be kept.  ``over`` is what it said when that was typed: what others changed since
+    stays, and where both changed one thing nothing is kept.  ``unless_known`` gives the one that is probably
+    the same instead of a second one."""
+
+    over = TypedContactSerializer(required=False, allow_null=True, default=None)
     unless_known = s.BooleanField(required=False, default=False)
 
 

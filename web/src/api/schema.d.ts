@@ -5291,8 +5291,9 @@ export interface components {
       based_on: number;
     };
     /**
-     * @description A contact as it is to be kept.  ``unless_known`` gives the one that is probably the same instead of a
-     *     second one.
+     * @description A contact as it is to be kept.  ``over`` is what it said when that was typed: what others changed since
+     *     stays, and where both changed one thing nothing is kept.  ``unless_known`` gives the one that is probably
+     *     the same instead of a second one.
      */
     SaveContactRequest: {
       kind: components['schemas']['ContactKindEnum'];
@@ -5301,6 +5302,7 @@ export interface components {
       };
       /** @default false */
       shared: boolean;
+      over?: components['schemas']['TypedContactRequest'] | null;
       /** @default false */
       unless_known: boolean;
     };
@@ -5844,6 +5846,15 @@ export interface components {
       on: boolean;
       asked_for: boolean;
       recovery_codes: number;
+    };
+    /** @description A contact as it is typed. */
+    TypedContactRequest: {
+      kind: components['schemas']['ContactKindEnum'];
+      fields_said: {
+        [key: string]: string;
+      };
+      /** @default false */
+      shared: boolean;
     };
     /** @description Which change to take back. */
     UndoChangeRequest: {

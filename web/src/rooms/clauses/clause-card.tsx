@@ -1,11 +1,12 @@
 /** One clause: its name and wording with facts in it, whose it is, what it said before and where it stands. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import { client, got, once, Problem, type CatalogFact, type Clause, type WholeClause } from '../../api/client';
 import { bindableQuery, clausesQuery, sessionQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
+import { useOver } from '../../api/use-over';
 import { Button } from '../../primitives/button';
 import { Finder } from '../../primitives/finder';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -26,7 +27,7 @@ interface Typed {
   approved: boolean;
 }
 
-const asSaved = (c: WholeClause | undefined): Typed => ({
+const asSaved = (c: Clause | undefined): Typed => ({
   name: c?.name ?? '',
   wording: c?.wording ?? '',
   reach: c?.reach ?? 'mine',
@@ -42,10 +43,11 @@ function useAgain() {
 function useSaving({ clause, onSaved }: Props) {
   const again = useAgain();
   const form = useKept(`clause ${clause?.id ?? 'new'}`, asSaved(clause));
+  const known = useOver<{ number: number } | undefined, Typed>(clause, asSaved(clause), form);
   const [wrong, setWrong] = useState('');
   const save = useAction({
     mutationFn: (typed: Typed, key: string) => {
-      const sent = { headers: once(key), body: { ...typed, based_on: clause?.number ?? 0 } };
+      const sent = { headers: once(key), body: { ...typed, based_on: known.over()?.number ?? 0 } };
       return clause
         ? got(client.POST('/api/clauses/{clause}', { params: { path: { clause: clause.id } }, ...sent }))
         : got(client.POST('/api/clauses', sent));
@@ -53,29 +55,19 @@ function useSaving({ clause, onSaved }: Props) {
     onSuccess: async (saved) => {
       setWrong('');
       form.settle(clause ? form.typed : asSaved(undefined));
+      if (clause) known.knows(saved, asSaved(saved));
       await again();
       notify(`“${saved.name}” is kept.`);
       onSaved(saved);
     },
     onError: (error: Error & { mend?: string }) => {
       setWrong(`${error.message} ${error.mend ?? ''}`);
-      if (error instanceof Problem && error.rule === 'changed') void again();
+      if (!(error instanceof Problem) || error.rule !== 'changed') return;
+      known.told();
+      void again();
     },
   });
-  useKeptThroughChanges(clause, form);
   return { form, save, wrong };
-}
-
-/** What is typed stays when somebody else has kept another wording meanwhile: it is typed over that one then. */
-function useKeptThroughChanges(clause: WholeClause | undefined, { typed, set, settle }: ReturnType<typeof useKept<Typed>>) {
-  const over = useRef(clause);
-  useEffect(() => {
-    const [was, now] = [JSON.stringify(asSaved(over.current)), asSaved(clause)];
-    over.current = clause;
-    if (was === JSON.stringify(now)) return;
-    if (JSON.stringify(typed) === was) settle(now);
-    else set(typed);
-  }, [clause, typed, set, settle]);
 }
 
 export function ClauseCard(props: Props) {

@@ -139,7 +139,6 @@ function Doing({ contact, writing, showHistory }: PartProps & { showHistory: () 
       <label className="flex items-center gap-1.5">
         <input
           type="checkbox"
-
           checked={shared}
           disabled={contact && !contact.may_merge}
           onChange={(e) => put({ shared: e.target.checked })}

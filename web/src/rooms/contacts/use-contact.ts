@@ -1,8 +1,9 @@
 /** A contact being written: what is typed, and what can be done with it. */
 import { useQueryClient } from '@tanstack/react-query';
-import { client, got, once, type Contact, type ContactKind } from '../../api/client';
+import { client, got, once, Problem, type Contact, type ContactKind } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
+import { useOver } from '../../api/use-over';
 import { notify, sayProblem } from '../../primitives/notices';
 
 export interface ContactProps {
@@ -19,11 +20,13 @@ const differs = (a: Said, b: Said) =>
 
 export function useContact({ contact, kind: first, onSaved, onGone }: ContactProps) {
   const queries = useQueryClient();
-  const kept = useKept(`contact ${contact?.id ?? 'new'}`, {
-    kind: contact?.kind ?? first,
-    said: contact?.fields_said ?? ({} as Said),
-    shared: contact?.shared ?? false,
+  const asSaved = (c: Contact | undefined) => ({
+    kind: c?.kind ?? first,
+    said: c?.fields_said ?? ({} as Said),
+    shared: c?.shared ?? false,
   });
+  const kept = useKept(`contact ${contact?.id ?? 'new'}`, asSaved(contact));
+  const known = useOver(contact, asSaved(contact), kept);
   const { kind, said, shared } = kept.typed;
   const put = (part: Partial<typeof kept.typed>) => kept.set({ ...kept.typed, ...part });
   const params = { path: { contact: contact?.id ?? '' } };
@@ -31,12 +34,15 @@ export function useContact({ contact, kind: first, onSaved, onGone }: ContactPro
   const again = () => queries.invalidateQueries({ queryKey: ['contacts'] });
   /** The server's answer is what the card shows from now on. */
   const taken = async (saved: Contact) => {
-    kept.settle({ kind: saved.kind, said: saved.fields_said, shared: saved.shared });
+    kept.settle(asSaved(saved));
+    known.knows(saved, asSaved(saved));
     await again();
   };
   const save = useAction({
     mutationFn: (_: void, key: string) => {
-      const body = { kind, fields_said: said, shared, unless_known: false };
+      const knew = known.over();
+      const over = knew ? { kind: knew.kind, fields_said: knew.fields_said, shared: knew.shared } : null;
+      const body = { kind, fields_said: said, shared, unless_known: false, over };
       const headers = once(key);
       const answer = contact
         ? client.POST('/api/contacts/{contact}', { params, headers, body })
@@ -46,6 +52,11 @@ export function useContact({ contact, kind: first, onSaved, onGone }: ContactPro
     onSuccess: async (saved) => {
       await taken(saved);
       onSaved(saved);
+    },
+    onError: (error) => {
+      if (!(error instanceof Problem) || error.rule !== 'changed') return;
+      known.told();
+      void again();
     },
   });
   const merge = useAction({
