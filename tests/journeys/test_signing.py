@@ -336,3 +336,28 @@ def test_papers_are_delivered_to_the_other_side_by_a_link(
     row.get_by_role("button", name="Send again").click()
     expect(page.get_by_text("The same papers were sent once more.")).to_be_visible()
     assert errors == []
+
+
+def test_a_letter_open_in_two_windows_is_not_taken_back_by_the_idle_one(page: Page, product: str) -> None:
+    errors = signed_in(page, product)
+    open_deal(page, "Ridgeline")
+    begin(page, "First thoughts")
+    idle = page.context.new_page()
+    idle.goto(page.url)
+    subject = idle.get_by_label("Subject")
+    expect(subject).to_have_value("First thoughts")
+    sent: list[str] = []
+    idle.on("request", lambda r: sent.append(r.url) if r.method == "POST" and "/rounds/" in r.url else None)
+    with page.expect_response(
+        lambda r: "/api/rounds/" in r.url and "Second thoughts" in (r.request.post_data or "")
+    ):
+        page.get_by_label("Subject").fill("Second thoughts")
+        page.get_by_label("Subject").press("Tab")
+    # Back in the other window all is asked for again; it shows what was saved, and sends nothing of its own.
+    idle.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
+    expect(subject).to_have_value("Second thoughts")
+    idle.wait_for_timeout(1_500)
+    assert sent == []
+    page.reload()
+    expect(page.get_by_label("Subject")).to_have_value("Second thoughts")
+    assert errors == []

@@ -134,3 +134,28 @@ def test_a_deal_begins_with_what_the_template_says(product: str, context: Browse
     page.get_by_role("menuitem", name="Take off the list").click()
     expect(page.get_by_role("button", name="More for Cash, with seven days")).to_have_count(0)
     assert not errors
+
+
+def test_a_name_changed_in_another_window_is_not_changed_back_by_looking(page: Page, product: str) -> None:
+    errors = signed_in(page, product)
+    page.goto(f"{product}/templates?begin=true")
+    page.get_by_label("Name").fill("Two windows")
+    page.get_by_role("button", name="Begin").click()
+    page.wait_for_url("**/package")
+    page.goto(page.url.replace("/package", "/about"))
+    other = page.context.new_page()
+    other.goto(page.url)
+    name, theirs = page.get_by_label("Name", exact=True), other.get_by_label("Name", exact=True)
+    expect(name).to_have_value("Two windows")
+    expect(theirs).to_have_value("Two windows")
+    theirs.fill("One window")
+    theirs.press("Tab")
+    saved(other)
+    page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
+    expect(name).to_have_value("One window")
+    name.focus()
+    name.press("Tab")
+    page.wait_for_timeout(500)
+    other.reload()
+    expect(theirs).to_have_value("One window")
+    assert errors == []

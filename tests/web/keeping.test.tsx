@@ -7,7 +7,6 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { Problem } from "../../web/src/api/client";
 import { useAction } from "../../web/src/api/use-action";
 import { useKept } from "../../web/src/api/use-kept";
-import { useOver } from "../../web/src/api/use-over";
 import { browserShelf } from "../../web/src/rooms/hand/shelf";
 
 let queries: QueryClient;
@@ -164,7 +163,7 @@ const form = (name: string, saved: string) =>
     initialProps: saved,
   });
 
-test("what is typed outlives a reload, for its user, as long as what it is typed over stands", () => {
+test("what is typed outlives a reload, for its user, also where another was faster: that is not known then", () => {
   const typing = form("offer", "").result;
   act(() => typing.current.set("9"));
   expect(form("offer", "").result.current).toMatchObject({
@@ -172,8 +171,9 @@ test("what is typed outlives a reload, for its user, as long as what it is typed
     restored: true,
   });
   expect(form("offer", "7").result.current).toMatchObject({
-    typed: "7",
-    restored: false,
+    typed: "9",
+    restored: true,
+    isCurrent: false,
   });
   expect(form("other", "").result.current.typed).toBe("");
   queries.setQueryData(["session"], { id: "rosa" });
@@ -230,90 +230,118 @@ test("a form that becomes another keeps each under its own name", () => {
   );
 });
 
-// What is typed over
+// What others save meanwhile
 
-interface Card {
-  number: number;
-  said: Record<string, string>;
-}
-const card = (number: number, said: Card["said"] = {}): Card => ({
-  number,
-  said: { name: "Strand", ...said },
-});
-const onCard = (first: Card) =>
-  renderHook(
-    (saved: Card) => {
-      const form = useKept("card", { said: saved.said });
-      return { form, ...useOver(saved, { said: saved.said }, form) };
-    },
-    { wrapper, initialProps: first },
-  );
-const type = (it: ReturnType<typeof onCard>, said: Card["said"]) =>
-  act(() =>
-    it.result.current.form.set({
-      said: { ...it.result.current.form.typed.said, ...said },
-    }),
-  );
-
-test("with nothing typed it shows what others keep, and that is known", () => {
-  const it = onCard(card(1));
-  it.rerender(card(2, { phone: "2" }));
-  expect(it.result.current.form.typed.said).toEqual({
-    name: "Strand",
-    phone: "2",
+type Said = Record<string, unknown>;
+const onForm = (saved: unknown, name = "card") =>
+  renderHook((now: unknown) => useKept(name, now), {
+    wrapper,
+    initialProps: saved,
   });
-  expect(it.result.current.over().number).toBe(2);
-  it.rerender(card(3, { phone: "2" })); // kept again as it was
-  expect(it.result.current.over().number).toBe(3);
+const stored = () => localStorage.getItem("quill-form-ines-card");
+
+test("with nothing typed a form shows what others save, and that is known", () => {
+  const it = onForm({ name: "Strand", phone: "1" });
+  it.rerender({ name: "Strand", phone: "2" });
+  expect(it.result.current).toMatchObject({
+    typed: { name: "Strand", phone: "2" },
+    isCurrent: true,
+  });
+  const line = onForm("A", "line");
+  line.rerender("B");
+  line.rerender("C");
+  expect(line.result.current).toMatchObject({ typed: "C", over: "C" });
 });
 
-test("behind what is typed nobody’s change is known before it was told; then it stands where the author left it alone", () => {
-  const it = onCard(card(1, { phone: "1", email: "a" }));
-  type(it, { phone: "3", code: "" });
-  it.rerender(card(2, { phone: "2", email: "b", code: "C" }));
-  expect(it.result.current.form.typed.said).toMatchObject({
-    phone: "3",
-    email: "a",
+test("behind what is typed nobody’s change is known before it was told; where nothing is typed it shows", () => {
+  const it = onForm({ phone: "1", email: "a", list: [1, 2] });
+  const type = (part: Said) =>
+    act(() =>
+      it.result.current.set({ ...(it.result.current.typed as Said), ...part }),
+    );
+  type({ phone: "3", code: "" });
+  const theirs = { phone: "2", email: "b", code: "C", list: [1, 5] };
+  it.rerender(theirs);
+  expect(it.result.current).toMatchObject({
+    typed: { ...theirs, phone: "3" },
+    over: { ...theirs, phone: "1" },
+    isCurrent: false,
   });
-  expect(it.result.current.over().number).toBe(1);
-  expect(
-    JSON.parse(localStorage.getItem("quill-form-ines-card")!).typed.said.phone,
-  ).toBe("3");
+  type({ phone: "34" });
+  expect(it.result.current.over).toMatchObject({ phone: "1", email: "b" });
+  // A reload knows no more than its author did.
+  expect(onForm(theirs).result.current).toMatchObject({
+    typed: { ...theirs, phone: "34" },
+    over: { ...theirs, phone: "1" },
+    restored: true,
+  });
   act(() => it.result.current.told());
-  expect(it.result.current.form.typed.said).toEqual({
-    name: "Strand",
-    phone: "3",
-    email: "b",
-    code: "C",
-  });
-  expect(it.result.current.over().number).toBe(2);
+  expect(it.result.current).toMatchObject({ over: theirs, isCurrent: true });
   // Told once is not told for good.
-  it.rerender(card(3, { phone: "9" }));
-  expect(it.result.current.over().number).toBe(2);
+  it.rerender({ ...theirs, phone: "9" });
+  expect(it.result.current).toMatchObject({
+    typed: { phone: "34" },
+    over: { phone: "2" },
+    isCurrent: false,
+  });
 });
 
-test("told before it has come, it is known as soon as it comes", () => {
-  const it = onCard(card(1, { phone: "1" }));
-  type(it, { phone: "3" });
+test("told before it has come, it is known as soon as it comes, whatever is typed until then", () => {
+  const it = onForm("A");
+  act(() => it.result.current.set("mine"));
   act(() => it.result.current.told());
-  expect(it.result.current.over().number).toBe(1);
-  it.rerender(card(2, { phone: "2" }));
-  expect(it.result.current.over().number).toBe(2);
-  expect(it.result.current.form.typed.said.phone).toBe("3");
+  act(() => it.result.current.set("mine!"));
+  expect(it.result.current).toMatchObject({ over: "A", isCurrent: true });
+  it.rerender("theirs");
+  expect(it.result.current).toMatchObject({
+    typed: "mine!",
+    over: "theirs",
+    isCurrent: true,
+  });
 });
 
-test("what the author kept is known at once, and what goes on being typed is typed over that", () => {
-  const it = onCard(card(1, { phone: "1" }));
-  type(it, { phone: "3" });
-  const kept = card(2, { phone: "3" });
-  act(() => it.result.current.knows(kept, { said: kept.said }));
-  type(it, { phone: "34" });
-  it.rerender(kept);
-  expect(it.result.current.over().number).toBe(2);
-  expect(it.result.current.form.typed.said.phone).toBe("34");
-  // Two who type the same are in nobody's way.
-  it.rerender(card(3, { phone: "34" }));
-  expect(it.result.current.over().number).toBe(3);
+test("what was saved here is known before it is read again, and what goes on being typed is typed over that", () => {
+  const it = onForm("A");
+  act(() => it.result.current.set("B"));
+  act(() => it.result.current.settle("B"));
+  act(() => it.result.current.set("BC"));
+  expect(it.result.current).toMatchObject({
+    typed: "BC",
+    over: "B",
+    isCurrent: true,
+  });
+  it.rerender("B");
+  expect(it.result.current).toMatchObject({ typed: "BC", isCurrent: true });
+  it.rerender("A"); // somebody has taken it back
+  expect(it.result.current).toMatchObject({ typed: "BC", isCurrent: false });
+});
+
+test("what was saved by itself is not typed any more: another’s is not written over from here", () => {
+  const it = onForm("A");
+  act(() => it.result.current.set("B"));
+  expect(stored()).not.toBeNull();
+  it.rerender("B");
+  expect(stored()).toBeNull();
+  it.rerender("theirs");
+  expect(it.result.current).toMatchObject({ typed: "theirs", over: "theirs" });
+});
+
+test("lists of another length, and what one of both lacks, are told apart as wholes", () => {
+  const it = onForm({ list: ["a"], more: { x: 1 } });
+  act(() => it.result.current.set({ list: ["a", "b"], more: { x: 1 } }));
+  it.rerender({ list: ["c"], more: null });
+  expect(it.result.current).toMatchObject({
+    typed: { list: ["a", "b"], more: null },
+    over: { list: ["a"], more: null },
+  });
+});
+
+test("what can’t be read in the browser’s store is as if nothing was typed", () => {
+  localStorage.setItem("quill-form-ines-card", "{");
+  expect(onForm("A").result.current).toMatchObject({
+    typed: "A",
+    restored: false,
+  });
 });
 
 // The shelf

@@ -1,58 +1,118 @@
 /**
  * What is typed into a form and not saved yet, kept in this browser under its user's name: a reload, an ended session or a
- * server that is away loses nothing of it.
+ * server that is away loses nothing of it. What others save meanwhile shows wherever the author left the form alone.
  */
 import { useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { sessionQuery } from './queries';
 
-interface Kept<T> {
-  /** What the server said when it was typed: a form that has changed since is not filled with what was typed over the old one. */
-  over: string;
+interface Form<T> {
   typed: T;
+  /** What the author knew of what is saved: behind what is typed others' changes are not seen. */
+  over: T;
+  /** What was saved before the author saved this, as text, for as long as nothing newer has come. */
+  until?: string;
+  /** The author was told that somebody else has changed what is typed over, and sees that next. */
+  isTold?: boolean;
 }
 
-/** `name` tells this form from others; without one nothing is kept. `saved` is what the server has. */
+const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
+
+/** `name` tells this form from others. `saved` is what the server has. */
 export function useKept<T>(name: string, saved: T) {
   const user = useQueryClient().getQueryData(sessionQuery.queryKey)?.id ?? '';
   const key = `quill-form-${user}-${name}`;
-  const over = JSON.stringify(saved);
-  const [restored, setRestored] = useState(() => read<T>(key, over) !== undefined);
-  const [typed, put] = useState<T>(() => read<T>(key, over) ?? saved);
-  const now = useRef(key);
+  const [form, put] = useState(() => begun(key, saved));
+  const [restored, setRestored] = useState(() => !same(form.typed, form.over));
+  const now = JSON.stringify(saved);
+  const isAhead = form.until === now;
+  const { typed, over } = useMemo(() => (isAhead ? form : meanwhile(form, saved)), [form, now]); // eslint-disable-line react-hooks/exhaustive-deps -- `now` is all that `saved` says
+  const latest = useRef({ key, over, now, isAhead });
   useEffect(() => {
-    now.current = key;
-  }, [key]);
-  // What was typed over something that no longer stands is not to come back with it.
+    latest.current = { key, over, now, isAhead };
+  });
+  const isCurrent = isAhead || same(over, saved);
+  // What has come is known from now on, and with nothing typed nothing is kept.
   useEffect(() => {
-    if (read<T>(key, over) === undefined) write(key, undefined);
-  }, [key, over]);
-  const set = useCallback(
-    (value: T) => {
-      put(value);
-      write(now.current, JSON.stringify(value) === over ? undefined : { over, typed: value });
-    },
-    [over],
-  );
+    const { until, isTold } = form;
+    if (isTold && !isCurrent) put({ typed, over: saved });
+    else if (!isAhead && (until || !same([typed, over], [form.typed, form.over]))) put({ typed, over, isTold });
+    if (same(typed, saved)) write(key, undefined);
+  }, [form, typed, over, saved, isAhead, isCurrent, key]);
+  const set = useCallback((value: T) => {
+    const { key, over, now, isAhead } = latest.current;
+    put(({ isTold }) => ({ typed: value, over, isTold, until: isAhead ? now : undefined }));
+    write(key, same(value, over) ? undefined : { over: JSON.stringify(over), typed: value });
+  }, []);
   /** It is saved, or given up. `to` is what the form shows from now on. */
   const settle = useCallback((to: T) => {
-    put(to);
+    put({ typed: to, over: to, until: latest.current.now });
     setRestored(false);
-    write(now.current, undefined);
+    write(latest.current.key, undefined);
   }, []);
-  return { typed, set, settle, restored };
+  /** The author reads that somebody else has changed it: what is typed is typed over that from now on. */
+  const told = useCallback(() => put((form) => ({ ...form, isTold: true })), []);
+  /** `isCurrent`: nobody has changed what is typed over. */
+  return { typed, over, isCurrent, set, settle, told, restored };
 }
 
-function read<T>(key: string, over: string): T | undefined {
+/** What was typed here and not saved; else what is saved. */
+function begun<T>(key: string, saved: T): Form<T> {
+  const kept = read<T>(key);
+  if (kept) {
+    const form = meanwhile(kept, saved);
+    if (!same(form.typed, saved)) return form;
+    write(key, undefined);
+  }
+  return { typed: saved, over: saved };
+}
+
+/** A form when something else is saved than it was typed over. */
+function meanwhile<T>(form: Form<T>, saved: T): Form<T> {
+  if (same(form.over, saved)) return form;
+  const { typed, over } = withTheirs(form.typed, form.over, saved);
+  return { ...form, typed: typed as T, over: over as T };
+}
+
+/** What is typed, with what others saved where the author left it alone; and what of that the author knows. */
+function withTheirs(typed: unknown, was: unknown, now: unknown): { typed: unknown; over: unknown } {
+  if (!isOfParts(typed) || !isOfParts(was) || !isOfParts(now) || !haveOneForm(typed, was, now)) {
+    const isOpen = alike(typed, was) || alike(typed, now);
+    return isOpen ? { typed: now, over: now } : { typed, over: was };
+  }
+  const names = [...new Set([typed, was, now].flatMap((whole) => Object.keys(whole)))];
+  const parts = names.map((name) => [name, withTheirs(typed[name], was[name], now[name])] as const);
+  const whole = (side: 'typed' | 'over') => {
+    const said = parts.map(([name, part]) => [name, part[side]] as const).filter(([, value]) => value !== undefined);
+    return Array.isArray(typed) ? said.map(([, value]) => value) : Object.fromEntries(said);
+  };
+  return { typed: whole('typed'), over: whole('over') };
+}
+
+/** What was never said and what is empty are one. */
+const alike = (one: unknown, other: unknown) => same(one || null, other || null);
+
+type Parts = Record<string, unknown>;
+
+const isOfParts = (value: unknown): value is Parts => typeof value === 'object' && value !== null;
+
+/** Whether the parts of all are told apart by name, or by their place in lists that are equally long. */
+function haveOneForm(...all: Parts[]): boolean {
+  const lists = all.filter(Array.isArray);
+  return lists.length === 0 || (lists.length === all.length && new Set(lists.map((list) => list.length)).size === 1);
+}
+
+function read<T>(key: string): Form<T> | undefined {
   try {
-    const kept = JSON.parse(localStorage.getItem(key) ?? 'null') as Kept<T> | null;
-    return kept?.over === over ? kept.typed : undefined;
+    const kept = JSON.parse(localStorage.getItem(key) ?? 'null') as { over: string; typed: T } | null;
+    return kept ? { typed: kept.typed, over: JSON.parse(kept.over) as T } : undefined;
   } catch {
     return undefined;
   }
 }
 
-function write<T>(key: string, kept: Kept<T> | undefined) {
+/** `over` is kept as text. */
+function write<T>(key: string, kept: { over: string; typed: T } | undefined) {
   try {
     if (kept) localStorage.setItem(key, JSON.stringify(kept));
     else localStorage.removeItem(key);

@@ -6,7 +6,6 @@ import { client, got, once, Problem, type CatalogFact, type Clause, type WholeCl
 import { bindableQuery, clausesQuery, sessionQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
-import { useOver } from '../../api/use-over';
 import { Button } from '../../primitives/button';
 import { Finder } from '../../primitives/finder';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -27,7 +26,7 @@ interface Typed {
   approved: boolean;
 }
 
-const asSaved = (c: Clause | undefined): Typed => ({
+const asSaved = (c: WholeClause | undefined): Typed => ({
   name: c?.name ?? '',
   wording: c?.wording ?? '',
   reach: c?.reach ?? 'mine',
@@ -43,11 +42,12 @@ function useAgain() {
 function useSaving({ clause, onSaved }: Props) {
   const again = useAgain();
   const form = useKept(`clause ${clause?.id ?? 'new'}`, asSaved(clause));
-  const known = useOver<{ number: number } | undefined, Typed>(clause, asSaved(clause), form);
+  const own = useRef(0); // the version that was kept here last
   const [wrong, setWrong] = useState('');
   const save = useAction({
     mutationFn: (typed: Typed, key: string) => {
-      const sent = { headers: once(key), body: { ...typed, based_on: known.over()?.number ?? 0 } };
+      const knows = form.isCurrent ? Math.max(clause?.number ?? 0, own.current) : 0;
+      const sent = { headers: once(key), body: { ...typed, based_on: knows } };
       return clause
         ? got(client.POST('/api/clauses/{clause}', { params: { path: { clause: clause.id } }, ...sent }))
         : got(client.POST('/api/clauses', sent));
@@ -55,16 +55,17 @@ function useSaving({ clause, onSaved }: Props) {
     onSuccess: async (saved) => {
       setWrong('');
       form.settle(clause ? form.typed : asSaved(undefined));
-      if (clause) known.knows(saved, asSaved(saved));
+      own.current = saved.number;
       await again();
       notify(`“${saved.name}” is kept.`);
       onSaved(saved);
     },
-    onError: (error: Error & { mend?: string }) => {
+    onError: async (error: Error & { mend?: string }) => {
+      if (error instanceof Problem && error.rule === 'changed') {
+        form.told();
+        await again(); // kept once more, it is kept over what is read here
+      }
       setWrong(`${error.message} ${error.mend ?? ''}`);
-      if (!(error instanceof Problem) || error.rule !== 'changed') return;
-      known.told();
-      void again();
     },
   });
   return { form, save, wrong };

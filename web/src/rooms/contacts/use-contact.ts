@@ -3,7 +3,6 @@ import { useQueryClient } from '@tanstack/react-query';
 import { client, got, once, Problem, type Contact, type ContactKind } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
-import { useOver } from '../../api/use-over';
 import { notify, sayProblem } from '../../primitives/notices';
 
 export interface ContactProps {
@@ -26,7 +25,6 @@ export function useContact({ contact, kind: first, onSaved, onGone }: ContactPro
     shared: c?.shared ?? false,
   });
   const kept = useKept(`contact ${contact?.id ?? 'new'}`, asSaved(contact));
-  const known = useOver(contact, asSaved(contact), kept);
   const { kind, said, shared } = kept.typed;
   const put = (part: Partial<typeof kept.typed>) => kept.set({ ...kept.typed, ...part });
   const params = { path: { contact: contact?.id ?? '' } };
@@ -35,13 +33,11 @@ export function useContact({ contact, kind: first, onSaved, onGone }: ContactPro
   /** The server's answer is what the card shows from now on. */
   const taken = async (saved: Contact) => {
     kept.settle(asSaved(saved));
-    known.knows(saved, asSaved(saved));
     await again();
   };
   const save = useAction({
     mutationFn: (_: void, key: string) => {
-      const knew = known.over();
-      const over = knew ? { kind: knew.kind, fields_said: knew.fields_said, shared: knew.shared } : null;
+      const over = contact ? { kind: kept.over.kind, fields_said: kept.over.said, shared: kept.over.shared } : null;
       const body = { kind, fields_said: said, shared, unless_known: false, over };
       const headers = once(key);
       const answer = contact
@@ -53,10 +49,10 @@ export function useContact({ contact, kind: first, onSaved, onGone }: ContactPro
       await taken(saved);
       onSaved(saved);
     },
-    onError: (error) => {
+    onError: async (error) => {
       if (!(error instanceof Problem) || error.rule !== 'changed') return;
-      known.told();
-      void again();
+      kept.told();
+      await again(); // saved once more, it is saved over what is read here
     },
   });
   const merge = useAction({

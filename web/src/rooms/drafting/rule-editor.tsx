@@ -43,6 +43,7 @@ function Editor({ template, say }: Props) {
   const isOfChoices = kept.typed.trim() === '' || ruleOf(chosen) === kept.typed.trim();
   const put = (rule: string) => rule !== template.rule && say({ rule }); // what is refused stays as it was typed
   const choose = (key: string, value: string) => {
+    kept.set(template.rule); // chosen, it is not what was typed
     put(ruleOf({ ...chosen, 'deal.side': template.side, [key]: value }));
   };
   const asks: [string, string, string[]][] = [
