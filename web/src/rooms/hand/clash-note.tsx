@@ -1,6 +1,9 @@
 /** Two people changed one value at once: what each typed, in words for whoever reads it, and the choice. */
+import { Fragment } from 'react';
 import type { Fact } from '../../api/client';
 import { useHand } from './hand';
+
+const CHOICE = 'min-h-6 underline underline-offset-2';
 
 interface Props {
   clashes: Fact['clashes'];
@@ -16,21 +19,23 @@ export function ClashNote({ clashes, of, shown, plain = false }: Props) {
   if (clashes.length === 0) return null;
   const holds = shown ? `“${shown}”` : 'nothing';
   return (
-    <div role="alert" className="mt-1 text-xs leading-snug text-ochre">
+    <div role="alert" className="mt-1 flex flex-wrap items-center gap-x-4 text-xs leading-snug text-ochre">
       {clashes.map((c) => (
-        <p key={c.by}>
-          {c.mine
-            ? `You typed “${c.text}” while it was changed elsewhere. It says ${holds} now.`
-            : `${c.by} typed “${c.text}” while it was being changed. It says ${holds} now.`}
+        <Fragment key={c.by}>
+          <p className="basis-full">
+            {c.mine
+              ? `You typed “${c.text}” while it was changed elsewhere. It says ${holds} now.`
+              : `${c.by} typed “${c.text}” while it was being changed. It says ${holds} now.`}
+          </p>
           {!plain && (
-            <button type="button" className="ml-1.5 underline" onClick={() => edit({ op: 'type', key: of, text: c.text })}>
+            <button type="button" className={CHOICE} onClick={() => edit({ op: 'type', key: of, text: c.text })}>
               {c.mine ? 'Use mine' : 'Use theirs'}
             </button>
           )}
-        </p>
+        </Fragment>
       ))}
       {!plain && (
-        <button type="button" className="underline" onClick={() => edit({ op: 'keep', key: of })}>
+        <button type="button" className={CHOICE} onClick={() => edit({ op: 'keep', key: of })}>
           Keep {shown ? holds : 'it empty'}
         </button>
       )}
