@@ -58,6 +58,31 @@ def test_a_duty_is_said_in_words_follows_its_date_and_is_settled_from_today(
     assert not errors
 
 
+def test_two_who_say_different_things_of_one_duty_lose_neither(
+    product: str, context: BrowserContext, browser: Browser
+) -> None:
+    agent, coordinator = context.new_page(), browser.new_context().new_page()
+    signed_in(agent, product)
+    signed_in(coordinator, product, "tomas@marrowfinch.example")
+    open_deal(agent, OKAFOR, "Duties")
+    agent.get_by_role("button", name="Add a duty").click()
+    agent.get_by_label("What is to be done").fill("Read the survey")
+    agent.keyboard.press("Enter")
+    for person in (agent, coordinator):
+        if person is coordinator:
+            open_deal(person, OKAFOR, "Duties")
+        person.get_by_role("button", name="Read the survey", exact=True).click()
+        expect(person.get_by_label("What is to be done").last).to_have_value("Read the survey")
+    coordinator.get_by_label("Note").last.fill("The fence is theirs")
+    coordinator.keyboard.press("Enter")
+    expect(coordinator.get_by_label("Note")).to_have_count(0)
+    agent.get_by_label("By when").last.fill("2 business days after acceptance")
+    agent.keyboard.press("Enter")
+    row = agent.get_by_role("listitem").filter(has_text="Read the survey")
+    expect(row).to_contain_text("2 business days after acceptance date")
+    expect(row).to_contain_text("The fence is theirs")
+
+
 def test_what_is_typed_of_a_duty_is_there_after_a_reload_and_offline(
     product: str, context: BrowserContext
 ) -> None:

@@ -4,6 +4,7 @@ import { Link, useNavigate } from '@tanstack/react-router';
 import { useState, type ReactNode } from 'react';
 import { client, got, once, upload, type ClientPaper, type Contact, type Found, type HomeSeen } from '../../api/client';
 import { useAction } from '../../api/use-action';
+import { useKept } from '../../api/use-kept';
 import { recordQuery, templatesQuery } from '../../api/queries';
 import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
@@ -169,7 +170,7 @@ function useStartWith(contact: Contact, home: HomeSeen) {
 }
 
 function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; again: () => Promise<void> }) {
-  const [note, setNote] = useState(home.note);
+  const { typed: note, set: setNote } = useKept(`home ${home.id} note`, home.note);
   const path = { contact: contact.id, home: home.id };
   const done = { onSuccess: again, onError: sayProblem };
   const keep = useAction({

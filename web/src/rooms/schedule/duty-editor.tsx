@@ -44,10 +44,12 @@ export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, w
   const put = (part: Partial<Said>) => kept.set({ ...said, ...part });
   const isForms = duty !== undefined && !duty.own;
   const save = () => {
-    const { what, when, settled_by } = said;
-    const words = isForms ? {} : { what, when, settled_by };
-    const remind = said.remind === '' ? null : Number(said.remind);
-    change.mutate({ op: duty ? 'set' : 'add', code: duty?.code ?? '', ...words, who: said.who, note: said.note, remind });
+    const { remind, ...texts } = said;
+    const every = { ...texts, remind: remind === '' ? null : Number(remind) };
+    const asked = isForms ? omit(every, ['what', 'when', 'settled_by']) : every;
+    // Of a duty that is there only what was typed: another may have said something else of it meanwhile.
+    const untouched = duty ? (Object.keys(said) as (keyof Said)[]).filter((name) => said[name] === kept.over[name]) : [];
+    change.mutate({ op: duty ? 'set' : 'add', code: duty?.code ?? '', ...omit(asked, untouched) });
   };
   return (
     <form
@@ -101,6 +103,9 @@ export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, w
     </form>
   );
 }
+
+const omit = <T extends object>(from: T, names: (keyof T)[]): Partial<T> =>
+  Object.fromEntries(Object.entries(from).filter(([name]) => !names.includes(name as keyof T))) as Partial<T>;
 
 interface FootProps {
   isNew: boolean;
