@@ -326,6 +326,23 @@ test("what was saved by itself is not typed any more: another’s is not written
   expect(it.result.current).toMatchObject({ typed: "theirs", over: "theirs" });
 });
 
+test("in lists as long as before each place is looked at by itself", () => {
+  const offices = (first: string, second: string) => [
+    { name: first },
+    { name: second },
+  ];
+  const it = onForm(offices("North", "South"));
+  act(() => it.result.current.set(offices("North", "Mine")));
+  it.rerender(offices("Theirs", "South"));
+  expect(it.result.current).toMatchObject({
+    typed: offices("Theirs", "Mine"),
+    over: offices("Theirs", "South"),
+    isCurrent: true,
+  });
+  it.rerender({ name: "no list" });
+  expect(it.result.current.typed).toEqual(offices("Theirs", "Mine"));
+});
+
 test("lists of another length, and what one of both lacks, are told apart as wholes", () => {
   const it = onForm({ list: ["a"], more: { x: 1 } });
   act(() => it.result.current.set({ list: ["a", "b"], more: { x: 1 } }));
