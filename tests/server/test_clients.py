@@ -60,6 +60,8 @@ def test_of_two_with_one_contact_open_neither_takes_back_what_the_other_kept(
     assert (refused.status_code, refused.json()["rule"]) == (409, "changed")
     assert "now it says Phone “(555) 555-0199”." in refused.json()["detail"]
     assert rosa.get(f"/api/contacts/{knew['id']}").json()["fields_said"] == mine.json()["fields_said"]
+    same = typed_over(rosa, knew, phone="555-555-0199")
+    assert same.json()["fields_said"] == mine.json()["fields_said"], "who types the same is in nobody's way"
     told = typed_over(rosa, mine.json(), phone="555 555 0177", shared=False).json()
     assert (told["fields_said"]["phone"], told["fields_said"]["notes"], told["shared"]) == (
         "(555) 555-0177",

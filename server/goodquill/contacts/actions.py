@@ -47,7 +47,7 @@ class Said(NamedTuple):
     """What a contact says, as it is typed."""
 
     kind: str
-    fields: Mapping[str, str]
+    fields: dict[str, str]
     shared: bool
 
     @property
@@ -57,8 +57,9 @@ class Said(NamedTuple):
 
     @classmethod
     def of(cls, texts: dict[str, str]) -> Said:
-        """The other way round."""
-        return cls(texts.pop(_KIND), shared=texts.pop(_SHARED) == "yes", fields=texts)
+        """The other way round; what is empty isn't said."""
+        fields = {name: texts[name] for name in FIELDS if texts.get(name)}
+        return cls(texts[_KIND], fields, texts[_SHARED] == "yes")
 
 
 _KIND, _SHARED = "Kind", "Shared in the brokerage"
@@ -88,12 +89,8 @@ def save_contact(
     contact: Contact | None = None,
     knew: Said | None = None,
 ) -> Contact:
-    """Keep a contact, new or changed.  An e-mail or phone that can't be read is refused beside its field; so
-    is one that somebody else has changed since the author ``knew`` it."""
-    if contact is not None:
-        contact = Contact.objects.select_for_update().get(pk=contact.pk)
-        if knew is not None:
-            kind, fields, shared = _over_what_stands(contact, knew, Said(kind, fields, shared))
+    """Keep a contact, new or changed.  An e-mail or phone that can't be read is refused beside its field;
+    what somebody else has changed since the author ``knew`` it is not written over."""
     texts = {name: fields[name].strip()[:MOST_TEXT] for name in FIELDS if fields.get(name, "").strip()}
     for name, value_kind in _CHECKED.items():
         if name in texts:
@@ -101,6 +98,10 @@ def save_contact(
             if isinstance(read, Fault):
                 raise Refusal(read.message, read.mend, name)
             texts[name] = str(read)
+    if contact is not None:
+        contact = Contact.objects.select_for_update().get(pk=contact.pk)
+        if knew is not None:
+            kind, texts, shared = _over_what_stands(contact, knew, Said(kind, texts, shared))
     if not CoreContact(kind, texts).name:
         raise Refusal("A contact needs a name, a company or an e-mail.", "Type one of them.", "name")
     if contact is None:
