@@ -181,3 +181,27 @@ def test_a_shared_contact_open_in_two_windows_loses_nothing_of_either(browser: B
     coordinator.get_by_role("button", name="Save", exact=True).click()
     expect(theirs).to_have_value("(555) 555-0122")
     expect(coordinator.get_by_label("E-mail")).to_have_value("w@post.example")
+
+
+def test_what_is_typed_while_a_contact_is_being_saved_is_not_lost(page: Page, product: str) -> None:
+    errors = signed_in(page, product)
+    page.goto(f"{product}/contacts?contact=new")
+    page.get_by_label("Family name").fill("Slowline")
+    page.get_by_role("button", name="Keep it").click()
+    expect(page).to_have_url(re.compile("contact=[0-9a-f-]{36}"))
+    notes, save = page.get_by_label("Notes"), page.get_by_role("button", name="Save", exact=True)
+    page.route("**/api/contacts/*", lambda route: None)  # on its way for as long as this test wants
+    notes.fill("Calls")
+    save.click()
+    expect(save).to_be_disabled()
+    notes.press_sequentially(" back")
+    page.unroute("**/api/contacts/*")  # what waits goes on
+    expect(save).to_be_enabled()
+    expect(notes).to_have_value("Calls back")
+    page.reload()
+    expect(notes).to_have_value("Calls back")
+    save.click()
+    expect(save).to_be_disabled()
+    page.reload()
+    expect(notes).to_have_value("Calls back")
+    assert errors == []

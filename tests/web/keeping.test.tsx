@@ -316,6 +316,23 @@ test("what was saved here is known before it is read again, and what goes on bei
   expect(it.result.current).toMatchObject({ typed: "BC", isCurrent: false });
 });
 
+test("what is typed while it is being saved is still being typed afterwards", () => {
+  const it = onForm({ name: "A", phone: "1" });
+  act(() => it.result.current.set({ name: "B", phone: "1" }));
+  act(() => it.result.current.set({ name: "BC", phone: "1" })); // on its way it is "B"
+  const kept = { name: "B", phone: "(1)" };
+  act(() => it.result.current.keptAs({ name: "B", phone: "1" }, kept));
+  const now = {
+    typed: { name: "BC", phone: "(1)" },
+    over: kept,
+    isCurrent: true,
+  };
+  expect(it.result.current).toMatchObject(now);
+  it.rerender(kept);
+  expect(it.result.current).toMatchObject(now);
+  expect(onForm(kept).result.current).toMatchObject({ ...now, restored: true });
+});
+
 test("what was saved by itself is not typed any more: another’s is not written over from here", () => {
   const it = onForm("A");
   act(() => it.result.current.set("B"));

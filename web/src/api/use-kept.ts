@@ -27,9 +27,9 @@ export function useKept<T>(name: string, saved: T) {
   const now = JSON.stringify(saved);
   const isAhead = form.until === now;
   const { typed, over } = useMemo(() => (isAhead ? form : meanwhile(form, saved)), [form, now]); // eslint-disable-line react-hooks/exhaustive-deps -- `now` is all that `saved` says
-  const latest = useRef({ key, over, now, isAhead });
+  const latest = useRef({ key, typed, over, now, isAhead });
   useEffect(() => {
-    latest.current = { key, over, now, isAhead };
+    latest.current = { key, typed, over, now, isAhead };
   });
   const isCurrent = isAhead || same(over, saved);
   // What has come is known from now on, and with nothing typed nothing is kept.
@@ -44,16 +44,20 @@ export function useKept<T>(name: string, saved: T) {
     put(({ isTold }) => ({ typed: value, over, isTold, until: isAhead ? now : undefined }));
     write(key, same(value, over) ? undefined : { over: JSON.stringify(over), typed: value });
   }, []);
-  /** It is saved, or given up. `to` is what the form shows from now on. */
-  const settle = useCallback((to: T) => {
-    put({ typed: to, over: to, until: latest.current.now });
+  /** What was `sent` is saved, as `to`; what was typed since then is still being typed. */
+  const keptAs = useCallback((sent: T, to: T) => {
+    const { key, typed, now } = latest.current;
+    const since = withTheirs(typed, sent, to).typed as T;
+    put({ typed: since, over: to, until: now });
     setRestored(false);
-    write(latest.current.key, undefined);
+    write(key, same(since, to) ? undefined : { over: JSON.stringify(to), typed: since });
   }, []);
+  /** It is given up, or all of it is saved. `to` is what the form shows from now on. */
+  const settle = useCallback((to: T) => keptAs(latest.current.typed, to), [keptAs]);
   /** The author reads that somebody else has changed it: what is typed is typed over that from now on. */
   const told = useCallback(() => put((form) => ({ ...form, isTold: true })), []);
   /** `isCurrent`: nobody has changed what is typed over. */
-  return { typed, over, isCurrent, set, settle, told, restored };
+  return { typed, over, isCurrent, set, keptAs, settle, told, restored };
 }
 
 /** What was typed here and not saved; else what is saved. */

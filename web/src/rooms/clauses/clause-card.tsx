@@ -26,7 +26,7 @@ interface Typed {
   approved: boolean;
 }
 
-const asSaved = (c: WholeClause | undefined): Typed => ({
+const asSaved = (c: Clause | undefined): Typed => ({
   name: c?.name ?? '',
   wording: c?.wording ?? '',
   reach: c?.reach ?? 'mine',
@@ -52,9 +52,10 @@ function useSaving({ clause, onSaved }: Props) {
         ? got(client.POST('/api/clauses/{clause}', { params: { path: { clause: clause.id } }, ...sent }))
         : got(client.POST('/api/clauses', sent));
     },
-    onSuccess: async (saved) => {
+    onSuccess: async (saved, sent) => {
       setWrong('');
-      form.settle(clause ? form.typed : asSaved(undefined));
+      if (clause) form.keptAs(sent, asSaved(saved));
+      else form.settle(asSaved(undefined));
       own.current = saved.number;
       await again();
       notify(`“${saved.name}” is kept.`);

@@ -35,18 +35,19 @@ export function useContact({ contact, kind: first, onSaved, onGone }: ContactPro
     kept.settle(asSaved(saved));
     await again();
   };
-  const save = useAction({
-    mutationFn: (_: void, key: string) => {
+  const saving = useAction({
+    mutationFn: (sent: typeof kept.typed, key: string) => {
       const over = contact ? { kind: kept.over.kind, fields_said: kept.over.said, shared: kept.over.shared } : null;
-      const body = { kind, fields_said: said, shared, unless_known: false, over };
+      const body = { kind: sent.kind, fields_said: sent.said, shared: sent.shared, unless_known: false, over };
       const headers = once(key);
       const answer = contact
         ? client.POST('/api/contacts/{contact}', { params, headers, body })
         : client.POST('/api/contacts', { headers, body });
       return got(answer);
     },
-    onSuccess: async (saved) => {
-      await taken(saved);
+    onSuccess: async (saved, sent) => {
+      kept.keptAs(sent, asSaved(saved));
+      await again();
       onSaved(saved);
     },
     onError: async (error) => {
@@ -55,6 +56,7 @@ export function useContact({ contact, kind: first, onSaved, onGone }: ContactPro
       await again(); // saved once more, it is saved over what is read here
     },
   });
+  const save = { ...saving, mutate: () => saving.mutate(kept.typed) };
   const merge = useAction({
     mutationFn: (other: string | null, key: string) =>
       got(client.POST('/api/contacts/{contact}/merge', { params, headers: once(key), body: { other } })),

@@ -34,17 +34,21 @@ export function ProfileScreen() {
 }
 
 function Own({ profile }: { profile: Profile }) {
-  const { name, phone, licence, listing_code } = profile;
-  const kept = useKept('profile', { said: { name, phone, licence, listing_code }, states: Object.entries(profile.licences) });
+  const asSaved = ({ name, phone, licence, listing_code, licences }: Profile) => ({
+    said: { name, phone, licence, listing_code },
+    states: Object.entries(licences),
+  });
+  const kept = useKept('profile', asSaved(profile));
   const { said, states } = kept.typed;
   const setSaid = (to: typeof said) => kept.set({ said: to, states });
   const setStates = (to: typeof states) => kept.set({ said, states: to });
   const save = useSaving(
-    () => {
+    kept.typed,
+    ({ said, states }) => {
       const licences = Object.fromEntries(states.filter(([state]) => state.trim()));
       return got(client.POST('/api/profile', { body: { ...said, licences } }));
     },
-    () => kept.settle(kept.typed),
+    (sent, now) => kept.keptAs(sent, asSaved(now)),
   );
   const field = (key: 'name' | 'phone' | 'licence' | 'listing_code', label: string) => (
     <Field label={label} value={said[key]} onChange={(text) => setSaid({ ...said, [key]: text })} />
@@ -100,11 +104,12 @@ function Own({ profile }: { profile: Profile }) {
 const NEW_BRANCH = { id: null, name: '', address: '', phone: '', code: '', supervisor: null };
 
 function Firm({ profile }: { profile: Profile }) {
-  const { typed: said, set: setSaid, settle, restored } = useKept('brokerage', profile.brokerage);
+  const { typed: said, set: setSaid, keptAs, restored } = useKept('brokerage', profile.brokerage);
   const may = profile.may_change_brokerage;
   const save = useSaving(
-    () => got(client.POST('/api/brokerage', { body: said })),
-    (now) => settle(now.brokerage),
+    said,
+    (body) => got(client.POST('/api/brokerage', { body })),
+    (sent, now) => keptAs(sent, now.brokerage),
   );
   const office = (at: number, part: Partial<(typeof said.offices)[number]>) =>
     setSaid({ ...said, offices: said.offices.map((o, n) => (n === at ? { ...o, ...part } : o)) });
@@ -158,25 +163,26 @@ function Firm({ profile }: { profile: Profile }) {
   );
 }
 
-function useSaving(call: () => Promise<Profile>, saved: (now: Profile) => void) {
+function useSaving<T>(typed: T, call: (sent: T) => Promise<Profile>, saved: (sent: T, now: Profile) => void) {
   const queries = useQueryClient();
-  return useAction({
+  const saving = useAction<Profile, T>({
     mutationFn: call,
-    onSuccess: (profile) => {
-      saved(profile);
+    onSuccess: (profile, sent) => {
+      saved(sent, profile);
       queries.setQueryData(profileQuery.queryKey, profile);
       void queries.invalidateQueries({ queryKey: ['deal'] });
       void queries.invalidateQueries({ queryKey: ['session'] });
       notify('Kept. Forms of open deals print it from now on.');
     },
   });
+  return { ...saving, mutate: () => saving.mutate(typed) };
 }
 
 interface SheetProps {
   title: string;
   note?: string;
   may: boolean;
-  save: ReturnType<typeof useSaving>;
+  save: { mutate: () => void; error: Error | null; isPending: boolean };
   children: ReactNode;
 }
 
