@@ -343,6 +343,18 @@ test("what was saved by itself is not typed any more: another’s is not written
   expect(it.result.current).toMatchObject({ typed: "theirs", over: "theirs" });
 });
 
+test("an idle window of the same form leaves in the browser what another is typing", () => {
+  const [typing, idle] = [onForm({ name: "A" }), onForm({ name: "A" })];
+  act(() => typing.result.current.set({ name: "mine" }));
+  idle.rerender({ name: "A", phone: "2" });
+  idle.rerender({ name: "A", phone: "3" });
+  expect(stored()).not.toBeNull();
+  expect(onForm({ name: "A", phone: "3" }).result.current.typed).toEqual({
+    name: "mine",
+    phone: "3",
+  });
+});
+
 test("in lists as long as before each place is looked at by itself", () => {
   const offices = (first: string, second: string) => [
     { name: first },

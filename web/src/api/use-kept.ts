@@ -22,7 +22,7 @@ const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stri
 export function useKept<T>(name: string, saved: T) {
   const user = useQueryClient().getQueryData(sessionQuery.queryKey)?.id ?? '';
   const key = `quill-form-${user}-${name}`;
-  const [form, put] = useState(() => begun(key, saved));
+  const [form, put] = useState<Form<T>>(() => stillTyped(key, saved) ?? { typed: saved, over: saved });
   const [restored, setRestored] = useState(() => !same(form.typed, form.over));
   const now = JSON.stringify(saved);
   const isAhead = form.until === now;
@@ -32,13 +32,13 @@ export function useKept<T>(name: string, saved: T) {
     latest.current = { key, typed, over, now, isAhead };
   });
   const isCurrent = isAhead || same(over, saved);
-  // What has come is known from now on, and with nothing typed nothing is kept.
+  // What has come is known from now on.
   useEffect(() => {
     const { until, isTold } = form;
     if (isTold && !isCurrent) put({ typed, over: saved });
     else if (!isAhead && (until || !same([typed, over], [form.typed, form.over]))) put({ typed, over, isTold });
-    if (same(typed, saved)) write(key, undefined);
-  }, [form, typed, over, saved, isAhead, isCurrent, key]);
+  }, [form, typed, over, saved, isAhead, isCurrent]);
+  useEffect(() => void stillTyped(key, saved), [key, now]); // eslint-disable-line react-hooks/exhaustive-deps -- likewise
   const set = useCallback((value: T) => {
     const { key, over, now, isAhead } = latest.current;
     put(({ isTold }) => ({ typed: value, over, isTold, until: isAhead ? now : undefined }));
@@ -60,15 +60,13 @@ export function useKept<T>(name: string, saved: T) {
   return { typed, over, isCurrent, set, keptAs, settle, told, restored };
 }
 
-/** What was typed here and not saved; else what is saved. */
-function begun<T>(key: string, saved: T): Form<T> {
+/** What was typed here and not saved; what is saved by now is no longer kept. Another window's stays, which has the same name. */
+function stillTyped<T>(key: string, saved: T): Form<T> | undefined {
   const kept = read<T>(key);
-  if (kept) {
-    const form = meanwhile(kept, saved);
-    if (!same(form.typed, saved)) return form;
-    write(key, undefined);
-  }
-  return { typed: saved, over: saved };
+  const form = kept && meanwhile(kept, saved);
+  if (form && !same(form.typed, saved)) return form;
+  if (kept) write(key, undefined);
+  return undefined;
 }
 
 /** A form when something else is saved than it was typed over. */
