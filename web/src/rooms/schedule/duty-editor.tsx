@@ -22,6 +22,8 @@ interface Props extends Choices {
 }
 
 const NEW: Said = { what: '', who: '', when: '', settled_by: '', note: '', remind: '' };
+/** What a form says of a duty that it asks for itself. */
+const OF_ITS_FORM: (keyof Said)[] = ['what', 'when', 'settled_by'];
 const saidOf = (d: Duty): Said => ({
   what: d.what,
   who: d.who as Said['who'],
@@ -44,12 +46,11 @@ export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, w
   const put = (part: Partial<Said>) => kept.set({ ...said, ...part });
   const isForms = duty !== undefined && !duty.own;
   const save = () => {
-    const { remind, ...texts } = said;
-    const every = { ...texts, remind: remind === '' ? null : Number(remind) };
-    const asked = isForms ? omit(every, ['what', 'when', 'settled_by']) : every;
+    const values = { ...said, remind: said.remind === '' ? null : Number(said.remind) };
     // Of a duty that is there only what was typed: another may have said something else of it meanwhile.
-    const untouched = duty ? (Object.keys(said) as (keyof Said)[]).filter((name) => said[name] === kept.over[name]) : [];
-    change.mutate({ op: duty ? 'set' : 'add', code: duty?.code ?? '', ...omit(asked, untouched) });
+    const isSent = (name: keyof Said) => !(isForms && OF_ITS_FORM.includes(name)) && !(duty && said[name] === kept.over[name]);
+    const sent = Object.entries(values).filter(([name]) => isSent(name as keyof Said));
+    change.mutate({ op: duty ? 'set' : 'add', code: duty?.code ?? '', ...Object.fromEntries(sent) });
   };
   return (
     <form
@@ -103,9 +104,6 @@ export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, w
     </form>
   );
 }
-
-const omit = <T extends object>(from: T, names: (keyof T)[]): Partial<T> =>
-  Object.fromEntries(Object.entries(from).filter(([name]) => !names.includes(name as keyof T))) as Partial<T>;
 
 interface FootProps {
   isNew: boolean;
