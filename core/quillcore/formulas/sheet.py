@@ -239,19 +239,20 @@ class Sheet:
     def _find(self, key: str) -> Held:
         if key in self._busy:
             return Held(None, None, (key,))
-        if not is_own_key(key) and (found := self._of_the_deal(key)) is not None:
+        is_own = is_own_key(key)
+        if not is_own and (found := self._of_the_deal(key)) is not None:
             return found
-        stored = self.ledger.stored_key(key)
-        if stored is None:
-            return Held(None, None, (key,))
-        stated = self.ledger.in_force(stored)
+        stored = key if is_own else self.ledger.stored_key(key)
+        stated = self.ledger.in_force(stored) if stored is not None else None
         if stated is not None and stated.formula is None:
             return Held(stated.value, stated.source)
+        rule = self.rules.get(key) if stored is not None else None
+        if stated is None and rule is None:
+            return Held(None, None, (key,))
         self._busy.add(key)
         try:
             if stated is not None and stated.formula is not None:
                 return self._standing(key, stated.formula, stated.source)
-            rule = self.rules.get(key)
             return self._apply(rule) if rule and self._usable(key) else Held(None, None, (key,))
         finally:
             self._busy.discard(key)
