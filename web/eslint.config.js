@@ -59,13 +59,28 @@ const strangers = {
   },
 };
 
+/** Where the focus is put behind the picture, the key that answers the picture finds nothing. */
+const IN_EFFECT = "CallExpression[callee.name='useEffect'] > :function";
+const focus = {
+  selector: `${IN_EFFECT} CallExpression[callee.property.name='focus']:not(${IN_EFFECT} :function *)`,
+  message: 'The focus goes where the screen goes: useLayoutEffect.',
+};
+
+const screenKeys = {
+  selector: "CallExpression[callee.property.name='addEventListener'][arguments.0.value='keydown'][callee.object.name='window']",
+  message: 'A screen hears keys by src/primitives/screen-keys.ts.',
+};
+
 /** Keys are taken apart in one file. */
 const keys = {
   files: ['src/**'],
-  ignores: ['src/api/keys.ts', 'src/rooms/offices/welcome.tsx'], // whose dot parts a link
+  // A link is parted by a dot, too; and what is below the screens hears keys for them.
+  ignores: ['src/api/keys.ts', 'src/rooms/offices/welcome.tsx', 'src/primitives/{aimed,screen-keys}.ts'],
   rules: {
     'no-restricted-syntax': [
       'error',
+      focus,
+      screenKeys,
       {
         selector: "CallExpression[callee.property.name='split'][arguments.0.value='.']",
         message: 'Keys are taken apart in src/api/keys.ts.',

@@ -39,6 +39,45 @@ def part(page: Page, name: str) -> None:
     page.get_by_role("navigation", name="Parts of the work").get_by_role("button", name=name).click()
 
 
+def next_choice(page: Page) -> str:
+    """On to the next question that is answered by a press."""
+    for _ in range(60):
+        if page.locator("#work .answer").count():
+            break
+        said = question(page)
+        page.get_by_role("button", name="Next", exact=True).click()
+        expect(heading(page)).not_to_have_text(said)
+    return question(page)
+
+
+# Each question that comes onto the screen.
+WATCH_QUESTIONS = """
+window.came = [];
+const asked = () => document.querySelector('#work h2')?.textContent ?? '';
+let last = asked();
+new MutationObserver(() => {
+  if (asked() !== last) window.came.push((last = asked()));
+}).observe(document.body, { childList: true, subtree: true });
+"""
+
+
+def test_a_double_click_and_a_held_key_answer_one_question(asked: Page) -> None:
+    """The next question stands where the answer was: whatever comes too late for that one does nothing."""
+    next_choice(asked)
+    asked.evaluate(WATCH_QUESTIONS)
+    asked.locator("#work .answer").first.dblclick()
+    saved(asked)
+    assert len(asked.evaluate("came")) == 1
+
+    next_choice(asked)
+    asked.evaluate("came.length = 0")
+    for _ in range(8):
+        asked.keyboard.down("Enter")  # held: the browser says it again and again
+    asked.keyboard.up("Enter")
+    saved(asked)
+    assert len(asked.evaluate("came")) == 1
+
+
 def test_from_many_open_to_none_by_keyboard(asked: Page, capsys: pytest.CaptureFixture[str]) -> None:
     """Each question by one answer and its key; at the end the proofread is offered."""
     questions, actions = 0, 0

@@ -251,6 +251,19 @@ def test_a_signer_without_a_network_is_told_and_nothing_is_shown_as_signed(
     expect(phone.get_by_role("button", name="Finish")).to_be_visible()
 
 
+# Each question that is on the screen before it has the focus: the keys for it would find nothing.
+WATCH_FOCUS = """
+window.late = [];
+window.asked = document.querySelector('h2[tabindex]');
+new MutationObserver(() => {
+  const heading = document.querySelector('h2[tabindex]');
+  if (heading === window.asked) return;
+  window.asked = heading;
+  if (document.activeElement !== heading) window.late.push(heading?.textContent);
+}).observe(document.body, { childList: true, subtree: true });
+"""
+
+
 def test_a_disclosure_is_answered_by_its_seller_over_two_sittings(
     running: Running, worker: None, product: str, context: BrowserContext, phone: Page
 ) -> None:
@@ -276,6 +289,7 @@ def test_a_disclosure_is_answered_by_its_seller_over_two_sittings(
     phone.get_by_role("button", name="I agree").click()
     phone.get_by_role("button", name=re.compile(r"^Answer \d+ questions$")).click()
     assert findings(phone) == []
+    phone.evaluate(WATCH_FOCUS)
     phone.get_by_label("Owned since: which day?").fill("sometime")
     phone.get_by_role("button", name="Keep and go on").click()
     expect(phone.get_by_role("alert")).to_be_visible()
@@ -287,6 +301,7 @@ def test_a_disclosure_is_answered_by_its_seller_over_two_sittings(
     expect(heading).to_contain_text("2.1")
     phone.get_by_role("button", name=re.compile("yes$")).click()
     expect(heading).to_contain_text("2.2")
+    assert phone.evaluate("late") == [], "a question was seen before its keys were heard"
 
     # Another evening.
     phone.reload()

@@ -4,6 +4,7 @@ import { StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { pauseBefore, Problem } from './api/client';
 import { sessionQuery } from './api/queries';
+import { watchAim } from './primitives/aimed';
 import { makeRouter } from './router';
 import './styles.css';
 
@@ -28,6 +29,7 @@ const queries: QueryClient = new QueryClient({
   },
 });
 
+watchAim();
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>

@@ -2,6 +2,7 @@
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { startAt } from '../api/sign-at';
+import { watchAim } from '../primitives/aimed';
 import { Notices } from '../primitives/notices';
 import '../styles.css';
 import { asking, readLink } from './asking';
@@ -25,6 +26,7 @@ function Page() {
 }
 
 const ask = link && asking(link.signer);
+watchAim();
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <Page />

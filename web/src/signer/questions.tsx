@@ -1,5 +1,5 @@
 /** What the papers ask of the signer alone: one question after the other, with the paper beside it where there is room. */
-import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { Button } from '../primitives/button';
 import { onPage } from '../primitives/on-page';
 import { PagePicture } from '../primitives/page-picture';
@@ -90,11 +90,11 @@ interface OneProps {
 
 function OneQuestion({ asked: { paper, question: q }, used, answer }: OneProps) {
   const heading = useRef<HTMLHeadingElement>(null);
-  useEffect(() => heading.current?.focus(), []);
+  useLayoutEffect(() => heading.current?.focus(), []);
   // Options are chosen by their numbers, too.
   const byKey = (e: KeyboardEvent) => {
     const chosen = q.options[Number(e.key) - 1];
-    if (chosen && !used.busy && !e.ctrlKey && !e.altKey && !e.metaKey) void answer(chosen);
+    if (chosen && !used.busy && !e.repeat && !e.ctrlKey && !e.altKey && !e.metaKey) void answer(chosen);
   };
   return (
     <div onKeyDown={byKey}>
@@ -111,7 +111,7 @@ function OneQuestion({ asked: { paper, question: q }, used, answer }: OneProps) 
           question={q}
           busy={used.busy}
           answer={answer}
-          keep={(text) => void used.run((ask) => ask.answer(paper.id, q.key, text))}
+          keep={(text) => void used.keep((ask) => ask.answer(paper.id, q.key, text))}
         />
       )}
       {(q.wrong || used.trouble) && (

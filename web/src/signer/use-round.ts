@@ -2,6 +2,8 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { inWords, type Asking, type Round } from './asking';
 
+type Doing = (ask: Asking) => Promise<Round>;
+
 export interface UsedRound {
   round: Round | null;
   /** Why nothing can be shown; the first answer was a refusal. */
@@ -9,7 +11,9 @@ export interface UsedRound {
   trouble: string;
   busy: boolean;
   /** Do something, unless something is being done; gives whether it was. */
-  run: (what: (ask: Asking) => Promise<Round>) => Promise<boolean>;
+  run: (what: Doing) => Promise<boolean>;
+  /** Keep what was typed, behind whoever goes on: nothing waits for it, and nothing that is done passes it. */
+  keep: (what: Doing) => Promise<boolean>;
   ask: Asking;
 }
 
@@ -21,7 +25,8 @@ export function useRound(ask: Asking, secret: string): UsedRound {
   const [refused, setRefused] = useState('');
   const [trouble, setTrouble] = useState('');
   const [busy, setBusy] = useState(false);
-  const atWork = useRef(false);
+  const isRunning = useRef(false);
+  const { attempt, isAtWork } = useTurns(ask, setRound, setTrouble);
   useEffect(() => {
     let isThere = true;
     ask.open(secret).then(
@@ -33,33 +38,55 @@ export function useRound(ask: Asking, secret: string): UsedRound {
     };
   }, [ask, secret]);
   const run = useCallback(
-    async (what: (ask: Asking) => Promise<Round>) => {
-      if (atWork.current) return false;
-      atWork.current = true;
+    async (what: Doing) => {
+      if (isRunning.current) return false;
+      isRunning.current = true;
       setBusy(true);
-      setTrouble('');
-      try {
-        setRound(await what(ask));
-        return true;
-      } catch (error) {
-        setTrouble(inWords(error));
-        // Another device, or the agent, may have been quicker: what stands is shown.
-        await ask.see().then(setRound, () => undefined);
-        return false;
-      } finally {
-        atWork.current = false;
-        setBusy(false);
-      }
+      const done = await attempt(what);
+      isRunning.current = false;
+      setBusy(false);
+      return done;
     },
-    [ask],
+    [attempt],
   );
   const waits = round !== null && (round.state === 'finished' ? !round.sealed : ['done', 'waits', 'on paper'].includes(round.at));
   useEffect(() => {
     if (!waits) return;
     const looked = setInterval(() => {
-      if (document.visibilityState === 'visible' && !atWork.current) ask.see().then(setRound, () => undefined);
+      if (document.visibilityState === 'visible' && !isAtWork()) ask.see().then(setRound, () => undefined);
     }, LOOKS_EVERY);
     return () => clearInterval(looked);
-  }, [ask, waits]);
-  return { round, refused, trouble, busy, run, ask };
+  }, [ask, waits, isAtWork]);
+  return { round, refused, trouble, busy, run, keep: attempt, ask };
+}
+
+/** What is asked of the server, one after the other in the order of asking. */
+function useTurns(ask: Asking, setRound: (round: Round) => void, setTrouble: (trouble: string) => void) {
+  const last = useRef<Promise<unknown>>(Promise.resolve());
+  const waiting = useRef(0);
+  const attempt = useCallback(
+    (what: Doing): Promise<boolean> => {
+      const one = async () => {
+        setTrouble('');
+        try {
+          setRound(await what(ask));
+          return true;
+        } catch (error) {
+          setTrouble(inWords(error));
+          // Another device, or the agent, may have been quicker: what stands is shown.
+          await ask.see().then(setRound, () => undefined);
+          return false;
+        } finally {
+          waiting.current -= 1;
+        }
+      };
+      waiting.current += 1;
+      const done = last.current.then(one);
+      last.current = done;
+      return done;
+    },
+    [ask, setRound, setTrouble],
+  );
+  const isAtWork = useCallback(() => waiting.current > 0, []);
+  return { attempt, isAtWork };
 }

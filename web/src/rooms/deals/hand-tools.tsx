@@ -1,8 +1,9 @@
 /** What stands in the header of whatever is at hand: saved or not, undo and redo, history. */
 import { CloudOff, History, Redo2, Undo2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Button } from '../../primitives/button';
 import { useCommand } from '../../primitives/commands';
+import { useScreenKeys } from '../../primitives/screen-keys';
 import { useHand, useOutbox } from '../hand/hand';
 import { useOpenKeys } from '../hand/way';
 import { HistoryDialog } from './history';
@@ -10,16 +11,12 @@ import { HistoryDialog } from './history';
 /** Ctrl + Z and Ctrl + Shift + Z, but for a field that is being typed in, which undoes its own. */
 function useStepKeys() {
   const { step } = useHand();
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
-      if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z' || typing) return;
-      e.preventDefault();
-      step(e.shiftKey ? 'redo' : 'undo');
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [step]);
+  useScreenKeys((e) => {
+    const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
+    if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z' || typing) return;
+    e.preventDefault();
+    step(e.shiftKey ? 'redo' : 'undo');
+  });
 }
 
 export function HandTools() {

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { CalendarDays, ChevronLeft, ChevronRight } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { useLayoutEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { useAfloat } from '../../primitives/use-afloat';
 import { daysOf, MONTH, monthFrom, WEEK } from '../../primitives/months';
 import { Turn } from '../../primitives/turn';
@@ -71,7 +71,7 @@ function Days({ chosen, onPick }: { chosen: string; onPick: (day: string) => voi
   const first = `${at.slice(0, 7)}-01`;
   const days = daysOf(first);
   const holidays = useHolidays(days);
-  useEffect(() => grid.current?.querySelector<HTMLElement>(`[data-day="${at}"]`)?.focus(), [at]);
+  useLayoutEffect(() => grid.current?.querySelector<HTMLElement>(`[data-day="${at}"]`)?.focus(), [at]);
   const onKeyDown = (e: KeyboardEvent) => {
     const by = MOVES[e.key];
     if (by === undefined && e.key !== 'PageUp' && e.key !== 'PageDown') return;

@@ -1,5 +1,5 @@
 /** The people and entities of one side. */
-import { useEffect, useRef, useState } from 'react';
+import { useLayoutEffect, useRef, useState } from 'react';
 import { partyKey } from '../../api/keys';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
@@ -39,7 +39,7 @@ export function Parties({ group, onHand }: { group: string; onHand: (key: string
   const added = useRef('');
   const box = useRef<HTMLDivElement>(null);
   // Whoever is added is who is named next.
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (!there?.some((p) => p.id === added.current)) return;
     box.current?.querySelector<HTMLElement>(`[data-party="${added.current}"] :is(input, select)`)?.focus();
     added.current = '';

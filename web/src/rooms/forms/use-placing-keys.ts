@@ -1,5 +1,5 @@
 /** The keys of placing: tools by their letter, the blank in hand nudged, confirmed, copied, removed. */
-import { useEffect } from 'react';
+import { useScreenKeys } from '../../primitives/screen-keys';
 import { instead } from './placing';
 import type { Tool } from './paper-sheet';
 import type { usePlacing } from './use-placing';
@@ -40,20 +40,16 @@ function keyOnChosen(e: KeyboardEvent, placing: Placing, setTool: (tool: Tool) =
 }
 
 export function usePlacingKeys(placing: Placing, setTool: (tool: Tool) => void) {
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      const isTyping = (e.target as HTMLElement).closest('input:not([type=checkbox]), select, textarea, [role=menu]') !== null;
-      if (isTyping || e.metaKey) return;
-      if (e.ctrlKey) {
-        if (e.key !== 'd' || !placing.chosen) return;
-        e.preventDefault();
-        return placing.copy(placing.chosen);
-      }
-      const named = TOOLS.find(([, , key]) => key === e.key);
-      if (named) return setTool(named[0]);
-      if (keyOnChosen(e, placing, setTool)) e.preventDefault();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+  useScreenKeys((e) => {
+    const isTyping = (e.target as HTMLElement).closest('input:not([type=checkbox]), select, textarea, [role=menu]') !== null;
+    if (isTyping || e.metaKey) return;
+    if (e.ctrlKey) {
+      if (e.key !== 'd' || !placing.chosen) return;
+      e.preventDefault();
+      return placing.copy(placing.chosen);
+    }
+    const named = TOOLS.find(([, , key]) => key === e.key);
+    if (named) return setTool(named[0]);
+    if (keyOnChosen(e, placing, setTool)) e.preventDefault();
   });
 }

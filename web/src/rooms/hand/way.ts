@@ -4,8 +4,9 @@
  * the way goes on from there, and Write comes back to it.
  */
 import { useNavigate } from '@tanstack/react-router';
-import { useCallback, useEffect, useMemo } from 'react';
+import { useCallback, useMemo } from 'react';
 import type { Blank } from '../../api/client';
+import { useScreenKeys } from '../../primitives/screen-keys';
 import { useHand, type Held } from './hand';
 
 /** The rule, as it is told. */
@@ -110,15 +111,11 @@ export function useOpen() {
 /** Ctrl + Enter to the next open blank and Ctrl + Shift + Enter to the one before, wherever one is; a dialog keeps its own keys. */
 export function useOpenKeys(): void {
   const { next, previous } = useOpen();
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      const inDialog = e.target instanceof Element && e.target.closest('[role$="dialog"], [role="menu"]');
-      if (e.key !== 'Enter' || !(e.ctrlKey || e.metaKey) || inDialog) return;
-      e.preventDefault();
-      if (e.shiftKey) previous();
-      else next();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [next, previous]);
+  useScreenKeys((e) => {
+    const inDialog = e.target instanceof Element && e.target.closest('[role$="dialog"], [role="menu"]');
+    if (e.key !== 'Enter' || !(e.ctrlKey || e.metaKey) || inDialog) return;
+    e.preventDefault();
+    if (e.shiftKey) previous();
+    else next();
+  });
 }

@@ -1,7 +1,7 @@
 /** A deal's offers, their terms side by side; accepting one puts its terms in force. */
 import { useQuery } from '@tanstack/react-query';
 import { Link, useLocation, useNavigate } from '@tanstack/react-router';
-import { useEffect, useRef, useState } from 'react';
+import { useLayoutEffect, useRef, useState } from 'react';
 import { useSide } from '../../api/choices';
 import { client, got, type OfferColumn, type OfferRow } from '../../api/client';
 import { useAction } from '../../api/use-action';
@@ -289,7 +289,7 @@ function Term({ row, cell, offer }: { row: OfferRow; cell: OfferRow['cells'][num
   const isHere = offer.id === deal.head.offer;
   const place = useRef<HTMLDivElement>(null);
   const wanted = useLocation({ select: (l) => l.hash }) === row.key;
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (wanted && isHere) place.current?.querySelector<HTMLElement>('input, select, textarea')?.focus();
   }, [wanted, isHere]);
   const mark = markOf(cell.source);

@@ -1,6 +1,6 @@
 /** The negotiation of the offer at hand: its terms turn by turn, what each turn comes to, and the next one. */
 import { Link, useLocation } from '@tanstack/react-router';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { Turns as TurnsOf } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { shortDate, some } from '../../primitives/words';
@@ -30,7 +30,7 @@ export function Turns({ offer, onAccept }: Props) {
   const { taking, agreeing } = useTurnActions(() => setAsked(null));
   const wanted = useLocation({ select: (l) => l.hash }) === 'turns';
   const isHere = data !== undefined;
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (!wanted || !isHere) return;
     place.current?.focus({ preventScroll: true });
     bringUp(place.current);

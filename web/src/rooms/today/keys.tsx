@@ -1,7 +1,8 @@
 /** The keys of the screen, shown by "?". */
 import { useLocation } from '@tanstack/react-router';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Dialog } from '../../primitives/dialog';
+import { useScreenKeys } from '../../primitives/screen-keys';
 
 const EVERYWHERE: [string, string][] = [
   ['Ctrl K', 'Find a deal, fact, form or action'],
@@ -49,15 +50,11 @@ const SCREENS: [RegExp, [string, string][]][] = [
 export function Keys() {
   const [open, setOpen] = useState(false);
   const { pathname } = useLocation();
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      const typing =
-        e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement || e.target instanceof HTMLSelectElement;
-      if (e.key === '?' && !typing) setOpen(true);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  useScreenKeys((e) => {
+    const typing =
+      e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement || e.target instanceof HTMLSelectElement;
+    if (e.key === '?' && !typing) setOpen(true);
+  });
   const here = SCREENS.filter(([fits]) => fits.test(pathname)).flatMap(([, keys]) => keys);
   return (
     <Dialog open={open} onOpenChange={setOpen} title="Keys" width={440}>

@@ -7,6 +7,7 @@ import type { Deal } from '../../api/client';
 import { dealQuery, dealsQuery } from '../../api/queries';
 import { useCommands } from '../../primitives/commands';
 import { returnFocus } from '../../primitives/focus-kept';
+import { useScreenKeys } from '../../primitives/screen-keys';
 
 const ITEM = 'flex cursor-pointer items-baseline justify-between gap-4 px-4 py-1.5 text-sm data-[selected=true]:bg-green-wash';
 const GROUP =
@@ -120,15 +121,11 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
   const places = usePlaces(here, template).filter((p) => matching(wanted)(p.label));
   const ofDeal = useOfDeal(wanted);
   const deals = useDeals(text.trim(), open);
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (!(e.ctrlKey || e.metaKey) || e.key !== 'k') return;
-      e.preventDefault();
-      onOpenChange(true);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [onOpenChange]);
+  useScreenKeys((e) => {
+    if (!(e.ctrlKey || e.metaKey) || e.key !== 'k') return;
+    e.preventDefault();
+    onOpenChange(true);
+  });
   // Left without going anywhere, the focus is where it was.
   useEffect(() => {
     if (!open) requestAnimationFrame(() => document.activeElement === document.body && returnFocus());

@@ -1,7 +1,8 @@
 /** What can be done with the blank in hand beyond typing: choices, only here, rejoin. */
-import { useEffect, useEffectEvent, useRef } from 'react';
+import { useRef } from 'react';
 import type { Blank } from '../../api/client';
 import { Button } from '../../primitives/button';
+import { useScreenKeys } from '../../primitives/screen-keys';
 import { DayPicker } from '../facts/day-picker';
 import { Parties } from '../facts/parties';
 import { useRecorded } from '../facts/use-recorded';
@@ -103,20 +104,13 @@ function PartiesHere({ group, missing }: { group: string; missing: string[] }) {
   const { named, confirm } = useRecorded(group);
   const box = useRef<HTMLDivElement>(null);
   const takes = (held.parties[group] ?? []).length === 0 && named.length > 0;
-  const onEnter = useEffectEvent(() => {
+  useScreenKeys((e) => {
+    const onPaper = e.target instanceof Element && e.target.matches('[data-blank]');
+    if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || !onPaper) return;
+    e.preventDefault();
     if (takes) confirm();
     else fieldFor(box.current, missing)?.focus();
   });
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      const onPaper = e.target instanceof Element && e.target.matches('[data-blank]');
-      if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || !onPaper) return;
-      e.preventDefault();
-      onEnter();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
   return (
     <div ref={box}>
       <p className="mb-2 text-ink-2">

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import type { Clause } from '../../api/client';
 import { clausesQuery } from '../../api/queries';
+import { useScreenKeys } from '../../primitives/screen-keys';
 import { useHand } from '../hand/hand';
 import { whose, Wording } from '../clauses/wording';
 import { arrowsAmong } from './beside-arrows';
@@ -115,14 +116,10 @@ const onArrows = arrowsAmong('data-clause');
 
 /** Alt and the arrow down go to the first clause from wherever the text is typed. */
 function useAltDown() {
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (!e.altKey || e.key !== 'ArrowDown' || !(e.target instanceof Element)) return;
-      if (!e.target.matches('input, textarea')) return;
-      e.preventDefault();
-      document.querySelector<HTMLElement>('[data-clause]')?.focus();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  useScreenKeys((e) => {
+    if (!e.altKey || e.key !== 'ArrowDown' || !(e.target instanceof Element)) return;
+    if (!e.target.matches('input, textarea')) return;
+    e.preventDefault();
+    document.querySelector<HTMLElement>('[data-clause]')?.focus();
+  });
 }

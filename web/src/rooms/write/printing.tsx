@@ -2,9 +2,10 @@
  * The package on the browser's printer: every page as it stands in the PDF, and nothing else. On the screen only the pages in view
  * are drawn, so all of them are drawn for printing, out of sight, and their pictures waited for.
  */
-import { useEffect, useEffectEvent, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { createPortal, flushSync } from 'react-dom';
 import { announce, notify } from '../../primitives/notices';
+import { useScreenKeys } from '../../primitives/screen-keys';
 import type { Page } from '../assembly/pages';
 import { BoxMark, blankPlace, SetLines } from './blank';
 import { ContinuationPaper } from './continuation-page';
@@ -59,21 +60,18 @@ export function usePrinting(pages: Page[]): Printing {
     }
     window.print();
   };
-  const onPrint = useEffectEvent(print);
+  useScreenKeys((e) => {
+    if (!(e.ctrlKey || e.metaKey) || e.altKey || e.shiftKey || e.key.toLowerCase() !== 'p') return;
+    e.preventDefault();
+    void print();
+  });
   useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (!(e.ctrlKey || e.metaKey) || e.altKey || e.shiftKey || e.key.toLowerCase() !== 'p') return;
-      e.preventDefault();
-      void onPrint();
-    };
     // From the browser's menu there is no waiting: what has not been fetched yet is missing in its preview at first.
     const before = () => flushSync(() => setOn(true));
     const after = () => setOn(false);
-    window.addEventListener('keydown', onKey);
     window.addEventListener('beforeprint', before);
     window.addEventListener('afterprint', after);
     return () => {
-      window.removeEventListener('keydown', onKey);
       window.removeEventListener('beforeprint', before);
       window.removeEventListener('afterprint', after);
     };

@@ -1,7 +1,8 @@
 /** One question: in words, why it is asked, what answers it, and what else can be done with it. */
-import { useEffect, useEffectEvent, useRef, type KeyboardEvent } from 'react';
+import { useLayoutEffect, useRef, type KeyboardEvent } from 'react';
 import type { Blank, Edit } from '../../api/client';
 import { Button } from '../../primitives/button';
+import { useScreenKeys } from '../../primitives/screen-keys';
 import { capital, some } from '../../primitives/words';
 import { DayPicker } from '../facts/day-picker';
 import { FactInput } from '../facts/fact-input';
@@ -59,7 +60,7 @@ function Answer({ question, isOpen, onNext }: Props) {
   const choices = first.kind === 'yes_no' ? ['yes', 'no'] : first.options;
   const isChoice = choices.length > 0 && (CHOICE.includes(fact.kind) || first.shape === 'box');
   const box = useRef<HTMLDivElement>(null);
-  useEffect(() => box.current?.querySelector<HTMLElement>('input, textarea, button')?.focus(), []);
+  useLayoutEffect(() => box.current?.querySelector<HTMLElement>('input, textarea, button')?.focus(), []);
   const say = (...edits: Edit[]) => {
     edit(...edits);
     onNext();
@@ -131,20 +132,15 @@ function Choices({ choices, explained, question, onChoose }: ChoicesProps) {
   const stated = facts.get(question.key)?.edit ?? marked?.value ?? '';
   const now = (echo ?? stated).toLowerCase();
   const keyOf = (n: number) => (isYesNo ? (choices[n]?.[0] ?? '') : n < MOST_KEYS ? String(n + 1) : '');
-  const onKey = useEffectEvent((e: globalThis.KeyboardEvent) => {
+  useScreenKeys((e) => {
     const typing = e.target instanceof Element && e.target.closest('input, textarea, select, [role="menu"], [role$="dialog"]');
-    if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
+    if (typing || e.repeat || e.ctrlKey || e.metaKey || e.altKey) return;
     const at = choices.findIndex((_, n) => keyOf(n) === e.key.toLowerCase());
     const chosen = choices[at];
     if (chosen === undefined) return;
     e.preventDefault();
     onChoose(chosen);
   });
-  useEffect(() => {
-    const listen = (e: globalThis.KeyboardEvent) => onKey(e);
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
   const { clashes } = question.blanks[0];
   return (
     <>
@@ -207,7 +203,7 @@ function NamedHere({ question, onNext }: Props) {
   const { named, confirm } = useRecorded(group);
   const takes = isDeal && named.length > 0 && (held.parties[group] ?? []).length === 0;
   const box = useRef<HTMLDivElement>(null);
-  useEffect(() => box.current?.querySelector<HTMLElement>('[data-takes], input, button')?.focus(), []);
+  useLayoutEffect(() => box.current?.querySelector<HTMLElement>('[data-takes], input, button')?.focus(), []);
   return (
     <div ref={box}>
       {takes && (

@@ -1,5 +1,5 @@
 /** A page's places to sign while they are put: drawn, pressed, moved and sized with the pointer; each a button for the keys. */
-import { useEffect, useRef, type PointerEvent } from 'react';
+import { useEffect, useLayoutEffect, useRef, type PointerEvent } from 'react';
 import { onPage } from '../../primitives/on-page';
 import type { Page } from '../assembly/pages';
 import { Corner } from '../forms/corner';
@@ -80,7 +80,7 @@ function calledIn({ what, label }: Held, { name, initials }: Signing): { kind: s
 function PutSpot({ spot, signer, style, isChosen, movable, choose, grab }: SpotProps) {
   const button = useRef<HTMLButtonElement>(null);
   const shown = calledIn(spot, signer);
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (isChosen) button.current?.focus({ preventScroll: true });
   }, [isChosen]);
   useEffect(() => {

@@ -1,5 +1,6 @@
 /** The paper while it is changed by hand. */
-import { useEffect, useEffectEvent, useState } from 'react';
+import { useState } from 'react';
+import { useScreenKeys } from '../../primitives/screen-keys';
 import type { Page } from '../assembly/pages';
 import type { Chosen } from './chosen-words';
 import { useWords } from './use-words';
@@ -15,13 +16,7 @@ export function useByHand(shown: Page[]) {
     setOn(false);
     choose(null);
   };
-  const onEscape = useEffectEvent(leave);
-  useEffect(() => {
-    if (!on) return;
-    const onKey = (e: KeyboardEvent) => e.key === 'Escape' && onEscape();
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [on]);
+  useScreenKeys((e) => e.key === 'Escape' && leave(), on);
   return {
     on,
     turn: () => (on ? leave() : setOn(true)),

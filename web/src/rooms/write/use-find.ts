@@ -1,5 +1,6 @@
 /** Finding in the package: what is looked for, where it stands, and which of these places is looked at. */
 import { useEffect, useEffectEvent, useMemo, useRef, useState } from 'react';
+import { useScreenKeys } from '../../primitives/screen-keys';
 import type { Page } from '../assembly/pages';
 import { hitsOf, type Box, type Hit } from './find';
 import { useWords } from './use-words';
@@ -68,16 +69,11 @@ export function useFind(pages: Page[], from: number, show: (at: number, box: Box
 
 /** Ctrl + F finds here, where the browser sees only the pages in view; pressed again, the browser's own. */
 export function useFindKey(begin: () => void) {
-  const onFind = useEffectEvent(begin);
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      const wanted = (e.ctrlKey || e.metaKey) && !e.altKey && !e.shiftKey && e.key.toLowerCase() === 'f';
-      const again = e.target instanceof Element && e.target.closest('search');
-      if (!wanted || again) return;
-      e.preventDefault();
-      onFind();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  useScreenKeys((e) => {
+    const wanted = (e.ctrlKey || e.metaKey) && !e.altKey && !e.shiftKey && e.key.toLowerCase() === 'f';
+    const again = e.target instanceof Element && e.target.closest('search');
+    if (!wanted || again) return;
+    e.preventDefault();
+    begin();
+  });
 }

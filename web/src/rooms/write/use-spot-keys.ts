@@ -1,5 +1,5 @@
 /** The keys while places to sign are put: kinds by their letter; the place in hand moved, sized, given on, taken off. */
-import { useEffect, useEffectEvent } from 'react';
+import { useScreenKeys } from '../../primitives/screen-keys';
 import { KINDS } from './spots';
 import type { Spots } from './use-spots';
 
@@ -32,7 +32,7 @@ function letGo(spots: Spots) {
 }
 
 export function useSpotKeys(spots: Spots, show: (document: string, page: number) => void) {
-  const onKey = useEffectEvent((e: KeyboardEvent) => {
+  useScreenKeys((e) => {
     const target = e.target as HTMLElement;
     const isTyping = target.closest('input:not([type=checkbox]), select, textarea, [role=menu], [role=dialog]') !== null;
     if (isTyping || e.ctrlKey || e.metaKey) return;
@@ -48,11 +48,5 @@ export function useSpotKeys(spots: Spots, show: (document: string, page: number)
     } else if (e.key === 'Escape') letGo(spots);
     else if (!onChosen(e, spots)) return;
     e.preventDefault();
-  });
-  useEffect(() => {
-    if (!spots.on) return;
-    const listen = (e: KeyboardEvent) => onKey(e);
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, [spots.on]);
+  }, spots.on);
 }

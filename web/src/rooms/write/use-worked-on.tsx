@@ -1,6 +1,6 @@
 /** What is done with the paper itself, one at a time: changed by hand, or given places to sign. */
 import { useSearch } from '@tanstack/react-router';
-import { useEffect } from 'react';
+import { useLayoutEffect } from 'react';
 import type { Page } from '../assembly/pages';
 import { useHand } from '../hand/hand';
 import { OwnPlaces, useOwnTurn } from '../signing/own-turn';
@@ -24,7 +24,7 @@ export function useWorkedOn(
   const show = (document: string, number: number) =>
     paper.showPage(pages.findIndex((p) => p.document.id === document && p.number === number && !p.continuation));
   useSpotKeys(spots, show);
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (spots.on) scroller.current?.focus({ preventScroll: true }); // its keys are for the paper, not for what was pressed last
   }, [spots.on, scroller]);
   const tools = {

@@ -1,6 +1,7 @@
 /** Writing: on the paper, or question by question, one key apart and over the same blanks. */
 import { useNavigate, useSearch } from '@tanstack/react-router';
-import { useCallback, useEffect } from 'react';
+import { useCallback } from 'react';
+import { useScreenKeys } from '../../primitives/screen-keys';
 import { Switch } from '../../primitives/switch';
 import { TWO_COLUMNS, useWide } from '../../primitives/use-wide';
 import { useHand } from '../hand/hand';
@@ -38,15 +39,11 @@ function useBy(): [By, (by: By) => void] {
 export function WriteScreen() {
   const [by, choose] = useBy();
   const other: By = by === 'paper' ? 'questions' : 'paper';
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (e.key !== KEY || e.altKey || e.ctrlKey || e.metaKey) return;
-      e.preventDefault();
-      choose(other);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [choose, other]);
+  useScreenKeys((e) => {
+    if (e.key !== KEY || e.altKey || e.ctrlKey || e.metaKey) return;
+    e.preventDefault();
+    choose(other);
+  });
   const switcher = <Switch label="How to write" ways={WAYS} at={by} choose={choose} />;
   return by === 'paper' ? <OnPaper switcher={switcher} /> : <RunThrough switcher={switcher} />;
 }
