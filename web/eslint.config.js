@@ -71,16 +71,22 @@ const screenKeys = {
   message: 'A screen hears keys by src/primitives/screen-keys.ts.',
 };
 
+const standing = {
+  selector: "CallExpression[callee.property.name='setQueryData']:not([arguments.1.type='ArrowFunctionExpression'])",
+  message: 'What an action gave is put in by src/api/stands.ts.',
+};
+
 /** Keys are taken apart in one file. */
 const keys = {
   files: ['src/**'],
   // A link is parted by a dot, too; and what is below the screens hears keys for them.
-  ignores: ['src/api/keys.ts', 'src/rooms/offices/welcome.tsx', 'src/primitives/{aimed,screen-keys}.ts'],
+  ignores: ['src/api/{keys,stands}.ts', 'src/rooms/offices/welcome.tsx', 'src/primitives/{aimed,screen-keys}.ts'],
   rules: {
     'no-restricted-syntax': [
       'error',
       focus,
       screenKeys,
+      standing,
       {
         selector: "CallExpression[callee.property.name='split'][arguments.0.value='.']",
         message: 'Keys are taken apart in src/api/keys.ts.',

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 /** What a signer does and types: one thing at a time, in the order in which it was asked. */
 import { act, renderHook } from "@testing-library/react";
-import { expect, test } from "vitest";
+import { expect, test, vi } from "vitest";
 import type { Asking, Round } from "../../web/src/signer/asking";
 import { useRound } from "../../web/src/signer/use-round";
 
@@ -90,4 +90,31 @@ test("what fails says so, shows what stands, and the next is done all the same",
   await open[1]!.answer();
   expect(used.current.trouble).toBe("");
   expect(used.current.round?.at).toBe("answered");
+});
+
+test("a look that was on its way says nothing once something was done", async () => {
+  vi.useFakeTimers();
+  try {
+    const { ask, asked, open } = slow();
+    const done = { at: "done", state: "out", papers: [] } as unknown as Round;
+    let late: (round: Round) => void = () => undefined;
+    const looking: Asking = {
+      ...ask,
+      open: () => Promise.resolve(done),
+      see: () => new Promise<Round>((see) => (late = see)),
+    };
+    const { result } = renderHook(() => useRound(looking, ""));
+    await act(async () => undefined);
+    act(() => void vi.advanceTimersByTime(5_000));
+    act(() => void result.current.run(() => asked("on paper")));
+    await act(async () => undefined);
+    await open[0]!.answer();
+    await act(async () => late(round("before")));
+    expect(result.current.round?.at).toBe("on paper");
+    act(() => void vi.advanceTimersByTime(5_000));
+    await act(async () => late(round("signed by all")));
+    expect(result.current.round?.at).toBe("signed by all");
+  } finally {
+    vi.useRealTimers();
+  }
 });

@@ -4,6 +4,7 @@ import { StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { pauseBefore, Problem } from './api/client';
 import { sessionQuery } from './api/queries';
+import { stands } from './api/stands';
 import { watchAim } from './primitives/aimed';
 import { makeRouter } from './router';
 import './styles.css';
@@ -17,7 +18,7 @@ const queries: QueryClient = new QueryClient({
     onError: (error) => {
       // A session that has ended leads back to sign-in; what was typed waits in the outbox.
       if (!(error instanceof Problem)) return;
-      if (error.status === 401) queries.setQueryData(sessionQuery.queryKey, null);
+      if (error.status === 401) stands(queries, sessionQuery.queryKey, null);
       if (error.rule === 'two-steps') void queries.invalidateQueries({ queryKey: sessionQuery.queryKey });
     },
   }),

@@ -26,7 +26,7 @@ export function useRound(ask: Asking, secret: string): UsedRound {
   const [trouble, setTrouble] = useState('');
   const [busy, setBusy] = useState(false);
   const isRunning = useRef(false);
-  const { attempt, isAtWork } = useTurns(ask, setRound, setTrouble);
+  const { attempt, look } = useTurns(ask, setRound, setTrouble);
   useEffect(() => {
     let isThere = true;
     ask.open(secret).then(
@@ -53,10 +53,10 @@ export function useRound(ask: Asking, secret: string): UsedRound {
   useEffect(() => {
     if (!waits) return;
     const looked = setInterval(() => {
-      if (document.visibilityState === 'visible' && !isAtWork()) ask.see().then(setRound, () => undefined);
+      if (document.visibilityState === 'visible') look();
     }, LOOKS_EVERY);
     return () => clearInterval(looked);
-  }, [ask, waits, isAtWork]);
+  }, [look, waits]);
   return { round, refused, trouble, busy, run, keep: attempt, ask };
 }
 
@@ -64,6 +64,7 @@ export function useRound(ask: Asking, secret: string): UsedRound {
 function useTurns(ask: Asking, setRound: (round: Round) => void, setTrouble: (trouble: string) => void) {
   const last = useRef<Promise<unknown>>(Promise.resolve());
   const waiting = useRef(0);
+  const asked = useRef(0);
   const attempt = useCallback(
     (what: Doing): Promise<boolean> => {
       const one = async () => {
@@ -81,12 +82,21 @@ function useTurns(ask: Asking, setRound: (round: Round) => void, setTrouble: (tr
         }
       };
       waiting.current += 1;
+      asked.current += 1;
       const done = last.current.then(one);
       last.current = done;
       return done;
     },
     [ask, setRound, setTrouble],
   );
-  const isAtWork = useCallback(() => waiting.current > 0, []);
-  return { attempt, isAtWork };
+  /** See what others did meanwhile, unless something is asked for: then its answer says it, and an older look no longer does. */
+  const look = useCallback(() => {
+    const before = asked.current;
+    if (waiting.current > 0) return;
+    ask.see().then(
+      (round) => asked.current === before && setRound(round),
+      () => undefined,
+    );
+  }, [ask, setRound]);
+  return { attempt, look };
 }

@@ -4,6 +4,7 @@ import { client, got, once, type Deliveries } from '../../api/client';
 import { deliveriesQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
+import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { NameAndEmail } from '../../primitives/name-and-email';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -59,7 +60,7 @@ export function Deliver({ choice, close }: { choice: Deliveries; close: () => vo
     mutationFn: (body: Omit<Said, 'whom' | 'papers'> & { papers: string[] }, key: string) =>
       got(client.POST('/api/deals/{deal}/deliveries', { params, headers: once(key), body })),
     onSuccess: (told) => {
-      queries.setQueryData(deliveriesQuery(id, deal.head.offer, deal.head.seq).queryKey, told);
+      stands(queries, deliveriesQuery(id, deal.head.offer, deal.head.seq).queryKey, told);
       kept.settle(blank);
       notify(`${some(papers.length, 'paper')} went to ${said.to.map((p) => p.name).join(', ')}.`);
       close();

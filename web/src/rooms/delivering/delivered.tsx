@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { client, got, once, type Delivered } from '../../api/client';
 import { deliveriesQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
+import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { useCommand } from '../../primitives/commands';
 import { Dialog } from '../../primitives/dialog';
@@ -49,7 +50,7 @@ function OneDelivery({ row }: { row: Delivered }) {
     mutationFn: (_: void, key: string) =>
       got(client.POST('/api/deliveries/{delivery}/again', { params: { path: { delivery: row.id } }, headers: once(key) })),
     onSuccess: (told) => {
-      queries.setQueryData(deliveriesQuery(id, deal.head.offer, deal.head.seq).queryKey, told);
+      stands(queries, deliveriesQuery(id, deal.head.offer, deal.head.seq).queryKey, told);
       notify('The same papers were sent once more.');
     },
     onError: sayProblem,

@@ -4,6 +4,7 @@ import { Outlet, useParams } from '@tanstack/react-router';
 import { createContext, useContext, useEffect, useMemo, type ReactNode } from 'react';
 import type { WrittenTemplate } from '../../api/client';
 import { templateQuery } from '../../api/queries';
+import { stands } from '../../api/stands';
 import { WorkHead } from '../../primitives/work-head';
 import { HandTools } from '../deals/hand-tools';
 import { DealProvider } from '../deals/use-deal';
@@ -85,7 +86,7 @@ function AsOfNow({ id, children }: { id: string; children: ReactNode }) {
   const { data: template } = useQuery(templateQuery(id, held.head.seq));
   useEffect(() => {
     if (!template) return;
-    queries.setQueryData(templateQuery(id).queryKey, template);
+    stands(queries, templateQuery(id).queryKey, template);
     void queries.invalidateQueries({ queryKey: ['templates'] });
   }, [template, id, queries]);
   return template ? <Context.Provider value={template}>{children}</Context.Provider> : null;

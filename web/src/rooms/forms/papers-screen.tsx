@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { client, got, upload, type PaperInWork } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { formsQuery, papersQuery } from '../../api/queries';
+import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
 import { moment, some } from '../../primitives/words';
@@ -45,7 +46,7 @@ function DropHere({ replaces, of }: { replaces: string | undefined; of: string |
   const read = useAction({
     mutationFn: (file: File, key: string) => upload<PaperInWork>('/api/papers', file, key, replaces ? { replaces } : {}),
     onSuccess: (paper) => {
-      queries.setQueryData(['paper', paper.id], paper);
+      stands(queries, ['paper', paper.id], paper);
       void queries.invalidateQueries({ queryKey: ['papers'] });
       void navigate({ to: '/forms/papers/$paper', params: { paper: paper.id } });
     },

@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
 import { client, got, Problem, type PaperInWork, type Placed } from '../../api/client';
 import { sessionQuery } from '../../api/queries';
+import { stands } from '../../api/stands';
 
 const WAIT_MS = 700;
 const MOST_TRIES = 4;
@@ -65,7 +66,7 @@ function useSending(paper: PaperInWork, key: string, now: RefObject<Now>, isLeft
       try {
         const kept = await got(client.PUT('/api/papers/{reading}', { params: { path: { reading: paper.id } }, body }));
         Object.assign(now.current, { version: kept.version, tries: 0 });
-        queries.setQueryData(['paper', paper.id], kept);
+        stands(queries, ['paper', paper.id], kept);
         setFaults(kept.faults);
         if (now.current.dirty) keepHere(key, now.current);
         else localStorage.removeItem(key);
@@ -74,7 +75,7 @@ function useSending(paper: PaperInWork, key: string, now: RefObject<Now>, isLeft
         now.current.dirty = true;
         const next = afterFailure(error, now.current);
         if ('refused' in next) return setState(next.refused);
-        if (next.isSignedOut) queries.setQueryData(sessionQuery.queryKey, null);
+        if (next.isSignedOut) stands(queries, sessionQuery.queryKey, null);
         setState(next.told);
         await new Promise((wait) => setTimeout(wait, next.waitMs));
       }

@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import { Problem, type Delta, type WireDelta } from '../../api/client';
 import { sessionQuery } from '../../api/queries';
 import { wholeDelta } from '../../api/whole';
+import { stands } from '../../api/stands';
 import { notify, sayProblem, withdraw } from '../../primitives/notices';
 import type { Hand, Held } from './hand';
 import { merged } from './merging';
@@ -42,7 +43,7 @@ function outboxFor(backing: Backing, queries: QueryClient): EditOutbox {
   const at = () => queries.getQueryData<Held>(backing.queryKey);
   const box = new EditOutbox(whose, {
     post: backing.post,
-    signedOut: () => queries.setQueryData(sessionQuery.queryKey, null),
+    signedOut: () => stands(queries, sessionQuery.queryKey, null),
     merge: async (answer) => {
       try {
         const delta = await wholeDelta(answer);

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { client, got } from '../../api/client';
 import { lettersQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
+import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
 import { moment } from '../../primitives/words';
@@ -13,7 +14,7 @@ export function Letters() {
   const again = useAction({
     mutationFn: (letter: string) => got(client.POST('/api/letters/{letter}', { params: { path: { letter } } })),
     onSuccess: (left) => {
-      queries.setQueryData(lettersQuery.queryKey, left);
+      stands(queries, lettersQuery.queryKey, left);
       notify('It is on its way again.');
     },
     onError: sayProblem,

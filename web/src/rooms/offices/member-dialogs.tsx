@@ -5,6 +5,7 @@ import { client, got, once, type Member, type MemberRole, type Members } from '.
 import { membersQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
+import { stands } from '../../api/stands';
 import { notify } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { Asked } from './asked';
@@ -38,7 +39,7 @@ const offices = (all: Members) =>
 /** Puts what the server said of all members. */
 function usePut() {
   const queries = useQueryClient();
-  return (all: Members) => queries.setQueryData(membersQuery.queryKey, all);
+  return (all: Members) => stands(queries, membersQuery.queryKey, all);
 }
 
 export function Invite({ all, onClose }: { all: Members; onClose: () => void }) {

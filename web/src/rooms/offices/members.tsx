@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { client, got, type Member } from '../../api/client';
 import { membersQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
+import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { sayProblem } from '../../primitives/notices';
@@ -28,7 +29,7 @@ export function Members() {
   const close = () => setAsking(null);
   const queries = useQueryClient();
   const put = {
-    onSuccess: (all: NonNullable<typeof data>) => queries.setQueryData(membersQuery.queryKey, all),
+    onSuccess: (all: NonNullable<typeof data>) => stands(queries, membersQuery.queryKey, all),
     onError: sayProblem,
   };
   const see = useAction({

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { client, got } from '../../api/client';
 import { ownSessionsQuery, secondStepQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
+import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -20,7 +21,7 @@ export function OwnSecurity() {
   const endOthers = useAction({
     mutationFn: () => got(client.DELETE('/api/sessions')),
     onSuccess: (left) => {
-      queries.setQueryData(ownSessionsQuery.queryKey, left);
+      stands(queries, ownSessionsQuery.queryKey, left);
       notify('Every other session has ended.');
     },
     onError: sayProblem,
@@ -96,7 +97,7 @@ function EndSecondStep({ onClose }: { onClose: () => void }) {
   const end = useAction({
     mutationFn: () => got(client.PUT('/api/second-step', { body: { password } })),
     onSuccess: (state) => {
-      queries.setQueryData(secondStepQuery.queryKey, state);
+      stands(queries, secondStepQuery.queryKey, state);
       onClose();
     },
   });

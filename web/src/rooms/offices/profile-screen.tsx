@@ -6,6 +6,7 @@ import { client, got, type Profile } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { profileQuery } from '../../api/queries';
 import { useKept } from '../../api/use-kept';
+import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { notify } from '../../primitives/notices';
 import { LettersToMe } from '../signing/letters-to-me';
@@ -169,7 +170,7 @@ function useSaving<T>(typed: T, call: (sent: T) => Promise<Profile>, saved: (sen
     mutationFn: call,
     onSuccess: (profile, sent) => {
       saved(sent, profile);
-      queries.setQueryData(profileQuery.queryKey, profile);
+      stands(queries, profileQuery.queryKey, profile);
       void queries.invalidateQueries({ queryKey: ['deal'] });
       void queries.invalidateQueries({ queryKey: ['session'] });
       notify('Kept. Forms of open deals print it from now on.');

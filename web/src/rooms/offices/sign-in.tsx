@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState, type InputHTMLAttributes, type ReactNode } from 'react';
 import { client, got, Problem } from '../../api/client';
 import { sessionQuery } from '../../api/queries';
+import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { Wordmark } from '../../primitives/wordmark';
 
@@ -21,7 +22,7 @@ export function SignIn({ was }: { was?: string }) {
     onSuccess: (session) => {
       if (was && session.id !== was) location.assign('/'); // somebody else: begin on a fresh page
       if (!was) queries.removeQueries({ predicate: (query) => query.queryKey[0] !== 'session' }); // nothing of another user's stays
-      queries.setQueryData(sessionQuery.queryKey, session);
+      stands(queries, sessionQuery.queryKey, session);
     },
     onError: (error) => error instanceof Problem && error.rule === 'code' && setAsked(true),
   });

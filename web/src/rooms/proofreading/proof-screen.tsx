@@ -7,6 +7,7 @@ import { client, got, type Remark } from '../../api/client';
 import { proofQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
+import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { sayProblem } from '../../primitives/notices';
 import { moment, some } from '../../primitives/words';
@@ -153,7 +154,7 @@ function useLeave(onSuccess?: () => void) {
   return useAction({
     mutationFn: (body: { mark: string; reason: string }) => got(client.POST('/api/deals/{deal}/proof', { params, body })),
     onSuccess: (proof) => {
-      queries.setQueryData(proofQuery(id, deal.head.offer, deal.head.seq).queryKey, proof);
+      stands(queries, proofQuery(id, deal.head.offer, deal.head.seq).queryKey, proof);
       onSuccess?.();
     },
     onError: sayProblem,

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { client, got, once } from '../../api/client';
 import { feedQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
+import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
 
@@ -11,12 +12,12 @@ export function Feed() {
   const queries = useQueryClient();
   const renew = useAction({
     mutationFn: (_: void, key: string) => got(client.POST('/api/duties/feed', { headers: once(key) })),
-    onSuccess: (feed) => queries.setQueryData(feedQuery.queryKey, feed),
+    onSuccess: (feed) => stands(queries, feedQuery.queryKey, feed),
     onError: sayProblem,
   });
   const end = useAction({
     mutationFn: () => got(client.DELETE('/api/duties/feed')),
-    onSuccess: () => queries.setQueryData(feedQuery.queryKey, { address: '' }),
+    onSuccess: () => stands(queries, feedQuery.queryKey, { address: '' }),
     onError: sayProblem,
   });
   if (!data) return <p className="text-sm text-ink-2">Reading …</p>;

@@ -4,6 +4,7 @@ import { useNavigate } from '@tanstack/react-router';
 import { client, got, once } from '../../api/client';
 import { roundQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
+import { stands } from '../../api/stands';
 import { sayProblem } from '../../primitives/notices';
 import { useDeal } from '../deals/use-deal';
 
@@ -28,7 +29,7 @@ export function useBeginRound() {
         }),
       ),
     onSuccess: (row) => {
-      queries.setQueryData(roundQuery(row.id).queryKey, row);
+      stands(queries, roundQuery(row.id).queryKey, row);
       void queries.invalidateQueries({ queryKey: ['rounds'] });
       void navigate({ to: '/deals/$deal/signing', params: { deal: id }, search: (s) => ({ ...s, round: row.id }) });
     },

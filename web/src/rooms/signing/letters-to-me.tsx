@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { client, got } from '../../api/client';
 import { toldQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
+import { stands } from '../../api/stands';
 import { sayProblem } from '../../primitives/notices';
 
 export function LettersToMe() {
@@ -10,7 +11,7 @@ export function LettersToMe() {
   const queries = useQueryClient();
   const say = useAction({
     mutationFn: (not_told: string[]) => got(client.POST('/api/rounds/told', { body: { not_told } })),
-    onSuccess: (told) => queries.setQueryData(toldQuery.queryKey, told),
+    onSuccess: (told) => stands(queries, toldQuery.queryKey, told),
     onError: sayProblem,
   });
   if (data.length === 0) return null;

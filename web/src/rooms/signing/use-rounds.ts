@@ -5,6 +5,7 @@ import { roundQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { sayProblem } from '../../primitives/notices';
 import type { components } from '../../api/schema';
+import { stands } from '../../api/stands';
 
 export type ChangeRound = components['schemas']['ChangeRoundRequest'];
 
@@ -28,9 +29,8 @@ export function useOnRound<In>(
       if (queries.isMutating({ mutationKey }) > 1) crossed.add(round);
       return queries.cancelQueries({ queryKey });
     },
-    onSuccess: async (row) => {
-      await queries.cancelQueries({ queryKey });
-      queries.setQueryData(queryKey, row);
+    onSuccess: (row) => {
+      stands(queries, queryKey, row);
       void queries.invalidateQueries({ queryKey: ['rounds'] });
       done?.(row);
     },

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { Problem, type HandSpot, type PackageItem } from '../../api/client';
 import { sessionQuery } from '../../api/queries';
 import { useKept } from '../../api/use-kept';
+import { stands } from '../../api/stands';
 import { sayProblem } from '../../primitives/notices';
 import { useHand } from '../hand/hand';
 
@@ -66,7 +67,7 @@ export function useSaving() {
           return sayProblem(error);
         }
         setFailed((times) => times + 1);
-        if (isSignedOut) queries.setQueryData(sessionQuery.queryKey, null);
+        if (isSignedOut) stands(queries, sessionQuery.queryKey, null);
       }
     },
     [calls, put, queries, take],
