@@ -14,7 +14,16 @@ import httpx
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Route, expect
 
-from tests.journeys.conftest import INES, go_to_page, past_the_screen, saved, signed_in, writing
+from tests.journeys.conftest import (
+    INES,
+    go_to_page,
+    open_deal,
+    past_the_screen,
+    saved,
+    signed_in,
+    told,
+    writing,
+)
 from tests.running import LOOPBACK, Running, until
 
 pytestmark = pytest.mark.journey
@@ -228,6 +237,69 @@ def test_a_home_chosen_by_enter_just_before_start_comes_along(product: str, cont
     page.get_by_label("Property", exact=True).press("Enter")
     page.get_by_role("button", name=re.compile("^Start")).click()
     expect(page).to_have_url(re.compile(r"listing=%2226-1104%22|listing=26-1104"))
+
+
+SLOW_MS = 900
+
+
+def slow(page: Page, path: str) -> None:
+    """Answers from a path come late."""
+    page.route(path, lambda route: (page.wait_for_timeout(SLOW_MS), route.continue_()))
+
+
+@pytest.mark.parametrize("by", ["Find a deal", "Find anything"])
+def test_enter_before_the_answer_opens_the_deal_that_is_typed(
+    product: str, context: BrowserContext, by: str
+) -> None:
+    """And not the first of those that stand there from before."""
+    page = context.new_page()
+    signed_in(page, product, BERTIL)
+    expect(page.get_by_role("link", name=re.compile("Haddad")).first).to_be_visible()
+    slow(page, "**/api/deals?*")
+    if by == "Find anything":
+        page.keyboard.press("Control+k")
+        expect(page.get_by_role("option", name=re.compile("Haddad"))).to_be_visible()
+    else:
+        page.get_by_label(by).focus()
+    page.keyboard.type("van der")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("/deals/"))
+    expect(page.get_by_role("heading", level=1)).to_contain_text("van der Meer")
+
+
+def test_what_is_pressed_while_something_is_done_is_done_next(product: str, context: BrowserContext) -> None:
+    page = context.new_page()
+    signed_in(page, product, BERTIL)
+    open_deal(page, "van der Meer", "Package")
+    slow(page, "**/api/deals/*/package")
+    page.get_by_role("button", name="Add forms").click()
+    for number in ("420", "430"):
+        page.get_by_role("button", name=re.compile(f"^Add {number}")).click()
+    page.get_by_label("What is expected").fill("Proof of a pilot's license")
+    page.get_by_role("button", name="Expect it").click()
+    page.keyboard.press("Escape")
+    for paper in ("Owners", "Possession before", "Proof of a pilot's license"):
+        expect(page.get_by_role("listitem").filter(has_text=paper).first).to_be_visible()
+
+
+def test_a_paper_stays_where_it_was_put_while_that_is_kept(product: str, context: BrowserContext) -> None:
+    page = context.new_page()
+    signed_in(page, product, BERTIL)
+    open_deal(page, "van der Meer", "Package")
+    moves = page.get_by_role("button", name=re.compile("^Move "))
+    names = [str(m.get_attribute("aria-label")) for m in moves.all()]
+    page.route("**/api/deals/*/package", lambda route: None)  # on its way for as long as this test wants
+    moves.first.focus()
+    page.keyboard.press("Space")
+    expect(page.get_by_text("would come to place 1.")).to_be_attached()
+    page.keyboard.press("ArrowDown")
+    expect(page.get_by_text("would come to place 2.")).to_be_attached()
+    page.keyboard.press("Space")
+    expect(moves.first).to_have_attribute("aria-label", names[1])
+    page.unroute("**/api/deals/*/package")  # what waits goes on
+    deal = page.url.split("/deals/")[1].split("/")[0]
+    titles = partial(told, page, f"/api/deals/{deal}")
+    assert until(lambda: names[1].endswith(titles()["documents"][0]["title"]))
 
 
 def test_a_mistaken_deal_is_renamed_thrown_away_and_found_again(

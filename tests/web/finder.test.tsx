@@ -53,3 +53,48 @@ test("Enter pressed before the answer picks from the answer, never from what was
   rerender(<Field found={["New"]} fresh />);
   expect(picked).toEqual(["New"]);
 });
+
+test("typed on after an early Enter, nothing is picked", () => {
+  picked = [];
+  const { rerender } = render(<Field found={["Old"]} fresh={false} />);
+  const field = screen.getByRole("combobox", { name: "Find" });
+  fireEvent.focus(field);
+  fireEvent.change(field, { target: { value: "new" } });
+  fireEvent.keyDown(field, { key: "Enter" });
+  fireEvent.change(field, { target: { value: "newer" } });
+  rerender(<Field found={["Newer"]} fresh />);
+  expect(picked).toEqual([]);
+  fireEvent.keyDown(field, { key: "Enter" });
+  expect(picked).toEqual(["Newer"]);
+});
+
+test("whoever waits for it is told, also where the field goes with what was picked", () => {
+  const told: boolean[] = [];
+  const tell = (waiting: boolean) => told.push(waiting);
+  function Chooser({ fresh }: { fresh: boolean }) {
+    const [chosen, choose] = useState("");
+    if (chosen) return <p>{chosen}</p>;
+    return (
+      <Finder
+        label="Find"
+        placeholder=""
+        listLabel="Found"
+        text="new"
+        onText={() => undefined}
+        found={["New"]}
+        fresh={fresh}
+        keyOf={(x) => x}
+        onPick={choose}
+        onWaiting={tell}
+      >
+        {(x) => x}
+      </Finder>
+    );
+  }
+  const { rerender } = render(<Chooser fresh={false} />);
+  fireEvent.keyDown(screen.getByRole("combobox", { name: "Find" }), { key: "Enter" });
+  expect(told).toEqual([true]);
+  rerender(<Chooser fresh />);
+  expect(screen.getByText("New")).toBeTruthy();
+  expect(told).toEqual([true, false]);
+});

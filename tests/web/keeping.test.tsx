@@ -55,6 +55,49 @@ test("pressed twice it is done once; afterwards anew, under another key", async 
   expect(new Set(keys).size).toBe(2);
 });
 
+test("what else is asked for meanwhile is done after it, in the order of asking", async () => {
+  const begun: unknown[] = [];
+  const said = vi.fn();
+  const it = action(async (input) => {
+    begun.push(input);
+    await new Promise((free) => setTimeout(free, 50));
+    if (input === "refused") throw new Problem("No.", "", 400);
+    return `${String(input)} done`;
+  });
+  act(() => {
+    it.current.mutate("first", said);
+    it.current.mutate("refused", said);
+    it.current.mutate("last", said);
+    it.current.mutate("first", said); // a double press
+  });
+  expect(it.current.doing).toEqual(["first", "refused", "last"]);
+  await wait(20);
+  expect(begun).toEqual(["first"]);
+  await wait(60);
+  expect(begun).toEqual(["first", "refused"]);
+  expect(it.current.doing).toEqual(["refused", "last"]);
+  await wait(120);
+  expect(begun).toEqual(["first", "refused", "last"]);
+  expect(it.current.doing).toEqual([]);
+  expect(it.current.isPending).toBe(false);
+  expect(said.mock.calls).toEqual([["first done"], ["last done"]]);
+});
+
+test("two that are used beside each other don't wait for each other", async () => {
+  const begun: unknown[] = [];
+  const doing: Doing = async (input) => {
+    begun.push(input);
+    await new Promise((free) => setTimeout(free, 50));
+    return "";
+  };
+  const [one, other] = [action(doing), action(doing)];
+  one.current.mutate("one");
+  other.current.mutate("other");
+  await wait(20);
+  expect(begun).toEqual(["one", "other"]);
+  await wait(60);
+});
+
 test("what may pass is tried again under the same key, with growing pauses, a few times", async () => {
   const keys: string[] = [];
   const it = action(async (_, key) => {

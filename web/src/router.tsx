@@ -18,6 +18,7 @@ import { sessionQuery } from './api/queries';
 import { Button } from './primitives/button';
 import { useFocusKept } from './primitives/focus-kept';
 import { Notices } from './primitives/notices';
+import { Opening } from './primitives/opening';
 import { Wordmark } from './primitives/wordmark';
 import { DealFrame } from './rooms/deals/deal-frame';
 import { SetUpSecondStep } from './rooms/offices/second-step';
@@ -54,7 +55,7 @@ function Shell() {
   useFocusKept('root');
   useScreensAtHand();
   useRoundNews(Boolean(session) && !session?.owes_second_step && !atLink);
-  if (isPending) return null;
+  if (isPending) return <Opening />;
   if (error) return <WholeTrouble error={error} reset={() => location.reload()} />;
   if (atLink) return <Alone of={<Welcome />} />;
   if (session) known.current = session;
@@ -386,6 +387,7 @@ export const makeRouter = (queries: QueryClient) =>
     ]),
     context: { queries },
     defaultPreload: false,
+    defaultPendingComponent: Opening,
     scrollRestoration: false,
   });
 

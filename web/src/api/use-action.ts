@@ -1,9 +1,9 @@
 /**
  * One action that makes or changes something: done once, however often it is pressed or sent. Its key is kept until it has
- * succeeded, so that a repetition is answered with what the first one did.
+ * succeeded, so that a repetition is answered with what the first one did. Something else that is asked for meanwhile is done after it.
  */
 import { useMutation, type UseMutationOptions } from '@tanstack/react-query';
-import { useRef } from 'react';
+import { useId, useRef, useState } from 'react';
 import { pauseBefore, Problem } from './client';
 
 const MOST_TRIES = 3;
@@ -17,9 +17,11 @@ const saidBy = (input: unknown) =>
     value instanceof File ? `${value.name} ${value.size} ${value.lastModified}` : value,
   ) ?? '';
 
-export function useAction<Out, In = void>({ mutationFn, onSettled, ...rest }: Options<Out, In>) {
+export function useAction<Out, In = void>({ mutationFn, onSuccess, onSettled, ...rest }: Options<Out, In>) {
   const taken = useRef<{ said: string; key: string } | null>(null);
-  const busy = useRef(false);
+  /** What is asked for and not answered yet, by what it says; and what whoever asked does once it is done. */
+  const asked = useRef(new Map<string, ((out: Out) => void) | undefined>());
+  const [doing, setDoing] = useState<In[]>([]);
   const mutation = useMutation<Out, Error, In>({
     networkMode: 'always', // without a network it fails at once, and says so
     retry: (count, error) => {
@@ -28,6 +30,7 @@ export function useAction<Out, In = void>({ mutationFn, onSettled, ...rest }: Op
       return changedMeanwhile || (count < MOST_TRIES && error.again && error.status !== 0);
     },
     retryDelay: (count, error) => 1000 * pauseBefore(count, error),
+    scope: { id: useId() },
     ...rest,
     mutationFn: async (input) => {
       const said = saidBy(input);
@@ -42,16 +45,25 @@ export function useAction<Out, In = void>({ mutationFn, onSettled, ...rest }: Op
         throw error;
       }
     },
+    onSuccess: (...all) => {
+      const [out, input] = all;
+      asked.current.get(saidBy(input))?.(out);
+      return onSuccess?.(...all);
+    },
     onSettled: (...all) => {
-      busy.current = false;
+      const said = saidBy(all[2]);
+      asked.current.delete(said);
+      setDoing((inputs) => inputs.filter((input) => saidBy(input) !== said));
       return onSettled?.(...all);
     },
   });
-  /** Do it, unless it is being done. */
-  const mutate = (input: In) => {
-    if (busy.current) return;
-    busy.current = true;
+  /** Do it, unless it is being done already; then `done`. */
+  const mutate = (input: In, done?: (out: Out) => void) => {
+    const said = saidBy(input);
+    if (asked.current.has(said)) return;
+    asked.current.set(said, done);
+    setDoing((inputs) => [...inputs, input]);
     mutation.mutate(input);
   };
-  return { ...mutation, mutate };
+  return { ...mutation, mutate, doing };
 }

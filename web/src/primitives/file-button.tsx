@@ -20,7 +20,7 @@ export function FileButton({ label, accept, onFile, several = false, children }:
         accept={accept}
         multiple={several}
         onChange={(e) => {
-          [...(e.target.files ?? [])].forEach(onFile);
+          [...(e.target.files ?? [])].forEach((file) => onFile(file));
           e.target.value = ''; // the same file may be chosen again
         }}
       />

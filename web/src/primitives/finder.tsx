@@ -1,5 +1,6 @@
 /** A field that finds while typing: a list below it, arrows and Enter, and Enter pressed before the answer counts for its first. */
 import { useEffect, useId, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { useEarlyEnter } from './early-enter';
 
 interface Props<T> {
   label: string;
@@ -27,7 +28,6 @@ interface Props<T> {
 export function Finder<T>({ onOpen, onWaiting, listWidth = 'inset-x-0', autoFocus = false, ...p }: Props<T>) {
   const [at, setAt] = useState(0);
   const [open, setOpen] = useState(autoFocus);
-  const [eager, setEager] = useState(false);
   const id = useId();
   const items = open ? p.found : [];
   const show = (now: boolean) => {
@@ -38,24 +38,22 @@ export function Finder<T>({ onOpen, onWaiting, listWidth = 'inset-x-0', autoFocu
     show(false);
     p.onPick(item);
   };
-  const first = p.found[0];
+  const { enter, isWaiting } = useEarlyEnter(p.text, p.fresh || p.text.trim() === '', (waited) => {
+    const wanted = waited ? p.found[0] : items[at];
+    if (wanted) pick(wanted);
+  });
+  // What is picked may take the field's place: then nothing is waited for, either.
   useEffect(() => {
-    if (eager && p.fresh && first) pick(first);
-    if (p.fresh && eager) {
-      setEager(false);
-      onWaiting?.(false);
-    }
-  }, [eager, p.fresh, first]); // eslint-disable-line react-hooks/exhaustive-deps -- `pick` is made anew at each drawing
+    if (!isWaiting) return;
+    onWaiting?.(true);
+    return () => onWaiting?.(false);
+  }, [isWaiting, onWaiting]);
   const onKey = (e: KeyboardEvent) => {
-    const isEarly = !p.fresh && p.text.trim() !== '';
     if (e.key === 'Escape' && open) show(false);
     else if (e.key === 'ArrowDown') setAt((n) => Math.min(n + 1, items.length - 1));
     else if (e.key === 'ArrowUp') setAt((n) => Math.max(n - 1, 0));
-    else if (e.key === 'Enter' && isEarly) {
-      setEager(true);
-      onWaiting?.(true);
-    } else if (e.key !== 'Enter') return;
-    else if (items[at]) pick(items[at]);
+    else if (e.key === 'Enter') enter();
+    else return;
     e.preventDefault(); // Enter never sends the form around it
   };
   return (

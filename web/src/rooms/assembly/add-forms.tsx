@@ -7,14 +7,18 @@ import { formsQuery, templatesQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
+import { useEarlyEnter } from '../../primitives/early-enter';
 import { sayProblem } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import { useHand } from '../hand/hand';
+import type { Act } from '../hand/use-pack';
 
 interface Props {
   open: boolean;
   onOpenChange: (open: boolean) => void;
-  act: (op: PackageOp) => void;
+  act: Act;
+  /** What is being done. */
+  doing: PackageOp[];
 }
 
 /** The numbers typed one after the other, "101 301, 503 510"; none where anything else is typed. */
@@ -29,24 +33,24 @@ function useUsualFirst(found: FormChoice[]): FormChoice[] {
   return [...found].sort((a, b) => Number(isUsual(b)) - Number(isUsual(a)));
 }
 
-export function AddForms({ open, onOpenChange, act }: Props) {
+export function AddForms({ open, onOpenChange, act, doing }: Props) {
   const [find, setFind] = useState('');
   const sought = useDeferredValue(find.trim());
-  const { data = [] } = useQuery({ ...formsQuery({ find: sought, side: '', kind: '' }), enabled: open });
-  const found = useUsualFirst(data);
+  const { data, isPlaceholderData } = useQuery({ ...formsQuery({ find: sought, side: '', kind: '' }), enabled: open });
+  const found = useUsualFirst(data ?? []);
+  const isFresh = data !== undefined && !isPlaceholderData && sought === find.trim();
   const numbers = numbersIn(find.trim());
   const add = (f: FormChoice) => act({ op: 'add', number: f.number, edition: f.edition });
   const addAll = () => {
-    act({ op: 'add', numbers });
-    setFind('');
+    act({ op: 'add', numbers }, () => setFind((now) => (now === find ? '' : now)));
   };
   /** Enter adds the numbers that are typed, or the one form that was found. */
-  const onEnter = () => {
+  const { enter } = useEarlyEnter(find, numbers.length > 0 || isFresh, () => {
     const [only, another] = found;
     const isNamed = only?.number === find.trim();
     if (numbers.length) addAll();
-    else if (only && sought === find.trim() && (isNamed || (!another && sought))) add(only);
-  };
+    else if (only && (isNamed || (!another && sought))) add(only);
+  });
   return (
     <Dialog open={open} onOpenChange={onOpenChange} title="Add to the package" width={620}>
       <input
@@ -56,18 +60,19 @@ export function AddForms({ open, onOpenChange, act }: Props) {
         autoFocus
         value={find}
         onChange={(e) => setFind(e.target.value)}
-        onKeyDown={(e) => e.key === 'Enter' && onEnter()}
+        onKeyDown={(e) => e.key === 'Enter' && enter()}
       />
       {numbers.length > 0 && (
         <Button look="act" className="mb-3" onClick={addAll}>
           Add {numbers.join(', ')}
         </Button>
       )}
-      <ul className="mb-4 max-h-[300px] overflow-auto border border-hair bg-paper">
+      <ul aria-busy={!isFresh} className="outdated mb-4 max-h-[300px] overflow-auto border border-hair bg-paper">
         {found.map((f) => (
-          <FoundForm key={f.edition} form={f} add={() => add(f)} />
+          <FoundForm key={f.edition} form={f} isAdding={doing.some((op) => op.edition === f.edition)} add={() => add(f)} />
         ))}
-        {found.length === 0 && (
+        {!data && <li className="late px-3 py-4 text-sm text-ink-2">Reading the forms …</li>}
+        {found.length === 0 && isFresh && (
           <li className="px-3 py-4 text-sm text-ink-2">No form is called that, and none has these words in its text.</li>
         )}
       </ul>
@@ -78,7 +83,7 @@ export function AddForms({ open, onOpenChange, act }: Props) {
 }
 
 /** A paper that somebody else brings: its place in the package is kept. */
-function Expect({ act }: { act: (op: PackageOp) => void }) {
+function Expect({ act }: { act: Act }) {
   const { held } = useHand();
   const { brings } = useSide(held.head.side);
   const [expected, setExpected] = useState('');
@@ -89,8 +94,7 @@ function Expect({ act }: { act: (op: PackageOp) => void }) {
       className="mb-4"
       onSubmit={(e) => {
         e.preventDefault();
-        act({ op: 'expect', expected, expected_from: from });
-        setExpected('');
+        act({ op: 'expect', expected, expected_from: from }, () => setExpected((now) => (now === expected ? '' : now)));
       }}
     >
       <h3 className="mb-1 text-sm font-semibold text-ink-2">Expect a paper</h3>
@@ -116,7 +120,7 @@ function Expect({ act }: { act: (op: PackageOp) => void }) {
   );
 }
 
-function FoundForm({ form: f, add }: { form: FormChoice; add: () => void }) {
+function FoundForm({ form: f, isAdding, add }: { form: FormChoice; isAdding: boolean; add: () => void }) {
   const { held } = useHand();
   const isThere = held.documents.some((d) => d.number === f.number);
   return (
@@ -132,14 +136,14 @@ function FoundForm({ form: f, add }: { form: FormChoice; add: () => void }) {
         </span>
       </span>
       <Button onClick={add} aria-label={`${isThere ? 'Add again' : 'Add'} ${f.number} ${f.title}`}>
-        {isThere ? 'Add again' : 'Add'}
+        {isAdding ? 'Adding …' : isThere ? 'Add again' : 'Add'}
       </Button>
     </li>
   );
 }
 
 /** Single forms of a template, without its answers. */
-function SomeForms({ numbers, act }: { numbers: string[]; act: (op: PackageOp) => void }) {
+function SomeForms({ numbers, act }: { numbers: string[]; act: Act }) {
   const { held } = useHand();
   const there = new Set(held.documents.map((d) => d.number));
   const [chosen, setChosen] = useState<string[]>([]);
@@ -161,8 +165,7 @@ function SomeForms({ numbers, act }: { numbers: string[]; act: (op: PackageOp) =
       <Button
         disabled={chosen.length === 0}
         onClick={() => {
-          act({ op: 'add', numbers: numbers.filter((n) => chosen.includes(n)) });
-          setChosen([]);
+          act({ op: 'add', numbers: numbers.filter((n) => chosen.includes(n)) }, () => setChosen([]));
         }}
       >
         Add {some(chosen.length, 'form')}
@@ -171,10 +174,11 @@ function SomeForms({ numbers, act }: { numbers: string[]; act: (op: PackageOp) =
   );
 }
 
-function Templates({ open, act, onDone }: { open: boolean; act: (op: PackageOp) => void; onDone: () => void }) {
+function Templates({ open, act, onDone }: { open: boolean; act: Act; onDone: () => void }) {
   const [parted, setParted] = useState('');
   const { held, calls, take } = useHand();
-  const { data: templates = [] } = useQuery({ ...templatesQuery(), enabled: open });
+  const { data } = useQuery({ ...templatesQuery(), enabled: open });
+  const templates = data?.filter((t) => t.side === held.head.side) ?? [];
   const apply = useAction({
     mutationFn: (template: string, key: string) => calls.applyTemplate(key, template),
     onSuccess: (delta) => {
@@ -187,32 +191,34 @@ function Templates({ open, act, onDone }: { open: boolean; act: (op: PackageOp) 
     <>
       <h3 className="mb-1 text-sm font-semibold text-ink-2">Apply a template</h3>
       <ul className="border border-hair bg-paper">
-        {templates
-          .filter((t) => t.side === held.head.side)
-          .map((t) => (
-            <li key={t.id} className="border-b border-hair px-3 py-2 text-sm last:border-0">
-              <div className="flex items-center gap-3">
-                <span className="min-w-0 flex-1">
-                  {t.name}
-                  <span className="block text-xs text-ink-2">{t.about}</span>
-                </span>
-                {t.forms.length > 1 && (
-                  <Button
-                    look="words"
-                    aria-expanded={parted === t.id}
-                    aria-label={`Some forms of ${t.name}`}
-                    onClick={() => setParted(parted === t.id ? '' : t.id)}
-                  >
-                    Some forms
-                  </Button>
-                )}
-                <Button disabled={apply.isPending} onClick={() => apply.mutate(t.id)} aria-label={`Apply ${t.name}`}>
-                  Apply
+        {!data && <li className="late px-3 py-2 text-sm text-ink-2">Reading the templates …</li>}
+        {data && templates.length === 0 && (
+          <li className="px-3 py-2 text-sm text-ink-2">No template for {held.head.side} yet.</li>
+        )}
+        {templates.map((t) => (
+          <li key={t.id} className="border-b border-hair px-3 py-2 text-sm last:border-0">
+            <div className="flex items-center gap-3">
+              <span className="min-w-0 flex-1">
+                {t.name}
+                <span className="block text-xs text-ink-2">{t.about}</span>
+              </span>
+              {t.forms.length > 1 && (
+                <Button
+                  look="words"
+                  aria-expanded={parted === t.id}
+                  aria-label={`Some forms of ${t.name}`}
+                  onClick={() => setParted(parted === t.id ? '' : t.id)}
+                >
+                  Some forms
                 </Button>
-              </div>
-              {parted === t.id && <SomeForms numbers={t.forms} act={act} />}
-            </li>
-          ))}
+              )}
+              <Button disabled={apply.isPending} onClick={() => apply.mutate(t.id)} aria-label={`Apply ${t.name}`}>
+                Apply
+              </Button>
+            </div>
+            {parted === t.id && <SomeForms numbers={t.forms} act={act} />}
+          </li>
+        ))}
       </ul>
     </>
   );

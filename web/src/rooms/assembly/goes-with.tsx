@@ -4,11 +4,12 @@ import type { PackageOp } from '../../api/client';
 import { goesWithQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { useHand } from '../hand/hand';
+import type { Act } from '../hand/use-pack';
 
 /** As many as stand there before the others are asked for in the dialog of forms. */
 const SHOWN = 5;
 
-export function GoesWith({ act }: { act: (op: PackageOp) => void }) {
+export function GoesWith({ act, doing }: { act: Act; doing: PackageOp[] }) {
   const { id, held } = useHand();
   const { data = [] } = useQuery(goesWithQuery(id, held.head.seq));
   const there = new Set(held.documents.map((d) => d.number));
@@ -28,7 +29,7 @@ export function GoesWith({ act }: { act: (op: PackageOp) => void }) {
               <span className="block text-xs text-ink-2">{f.why}</span>
             </span>
             <Button aria-label={`Add form ${f.number} ${f.title}`} onClick={() => act({ op: 'add', numbers: [f.number] })}>
-              Add
+              {doing.some((op) => op.numbers?.join() === f.number) ? 'Adding …' : 'Add'}
             </Button>
           </li>
         ))}

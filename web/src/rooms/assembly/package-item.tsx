@@ -5,7 +5,7 @@ import { Link } from '@tanstack/react-router';
 import { GripVertical } from 'lucide-react';
 import { useId, useState, type ReactNode } from 'react';
 import { documentKey } from '../../api/keys';
-import type { PackageItem as Document, PackageOp } from '../../api/client';
+import type { PackageItem as Document } from '../../api/client';
 import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
@@ -16,13 +16,16 @@ import { shortDate, some } from '../../primitives/words';
 import { Findings } from '../hand/findings';
 import { offerPaper, PAPERS } from '../hand/dropped';
 import { useHand } from '../hand/hand';
+import type { Act } from '../hand/use-pack';
 
 interface Props {
   document: Document;
   /** The section's heading, above its first paper. */
   section: string;
+  /** Something is being done with it. */
+  isBusy: boolean;
   onHover: (id: string) => void;
-  act: (op: PackageOp) => void;
+  act: Act;
   /** What else can be done with it. */
   tools: ReactNode;
 }
@@ -30,7 +33,7 @@ interface Props {
 /** How a paper stands out: one that is expected, one that is set aside. */
 const lookOf = (d: Document) => (d.set_aside ? 'bg-blotter text-ink-2' : d.edition ? 'bg-paper' : 'border-dashed bg-sheet');
 
-export function PackageItem({ document: d, section, onHover, act, tools }: Props) {
+export function PackageItem({ document: d, section, isBusy, onHover, act, tools }: Props) {
   const { pdf, isDeal } = useHand();
   const named = `${d.number} ${d.title}`.trim();
   const [moving, setMoving] = useState(false);
@@ -45,7 +48,10 @@ export function PackageItem({ document: d, section, onHover, act, tools }: Props
       onMouseLeave={() => onHover('')}
     >
       {section && <h2 className="mb-1 mt-4 text-sm font-semibold text-ink-2">{section}</h2>}
-      <div className={`-mt-px flex flex-wrap items-center gap-x-2 border border-hair px-2 py-2 ${lookOf(d)}`}>
+      <div
+        aria-busy={isBusy}
+        className={`outdated -mt-px flex flex-wrap items-center gap-x-2 border border-hair px-2 py-2 ${lookOf(d)}`}
+      >
         <button
           type="button"
           aria-label={`Move ${named}`}
@@ -108,8 +114,7 @@ function Section({ document: d, act, onClose }: Pick<Props, 'document' | 'act'> 
         className="flex gap-2"
         onSubmit={(e) => {
           e.preventDefault();
-          act({ op: 'section', document: d.id, section });
-          onClose();
+          act({ op: 'section', document: d.id, section }, onClose);
         }}
       >
         <input

@@ -13,7 +13,7 @@ import {
 import { arrayMove, SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useNavigate } from '@tanstack/react-router';
 import { useMemo, useState, type ReactNode } from 'react';
-import type { PackageItem as Document } from '../../api/client';
+import type { PackageItem as Document, PackageOp } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { useCommand } from '../../primitives/commands';
 import { FileButton } from '../../primitives/file-button';
@@ -34,6 +34,14 @@ function sumOf(documents: Document[]): string {
   const pages = forms.reduce((n, d) => n + d.pages, 0);
   const expected = documents.filter((d) => !d.edition).length;
   return `${some(forms.length, 'form')}, ${some(pages, 'page')}, ${some(expected, 'paper')} expected`;
+}
+
+/** As they were put last: they stand there while it is being kept. */
+function inOrder(documents: Document[], doing: PackageOp[]): Document[] {
+  const order = doing.findLast((op) => op.op === 'order')?.order;
+  if (!order) return documents;
+  const place = (d: Document) => (order.includes(d.id) ? order.indexOf(d.id) : order.length);
+  return [...documents].sort((a, b) => place(a) - place(b));
 }
 
 /** What is heard while a paper is moved by keys: its title and place, not its id. */
@@ -69,7 +77,7 @@ export function PackageList({ tools, waiting, beside }: Props) {
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const { documents } = held;
+  const documents = inOrder(held.documents, change.doing);
   useCommand('Add forms', () => setAdding(true));
   const ids = documents.map((d) => d.id);
   const onDragEnd = ({ active, over }: DragEndEvent) => {
@@ -110,18 +118,19 @@ export function PackageList({ tools, waiting, beside }: Props) {
                   key={d.id}
                   document={d}
                   section={d.section !== documents[n - 1]?.section ? d.section : ''}
+                  isBusy={change.doing.some((op) => op.op !== 'order' && op.document === d.id)}
                   onHover={setLit}
-                  act={(op) => change.mutate(op)}
+                  act={change.mutate}
                   tools={tools?.(d)}
                 />
               ))}
             </ol>
           </SortableContext>
         </DndContext>
-        <GoesWith act={(op) => change.mutate(op)} />
+        <GoesWith act={change.mutate} doing={change.doing} />
       </div>
       <LargeMap lit={lit} />
-      <AddForms open={adding} onOpenChange={setAdding} act={(op) => change.mutate(op)} />
+      <AddForms open={adding} onOpenChange={setAdding} act={change.mutate} doing={change.doing} />
     </div>
   );
 }

@@ -4,6 +4,9 @@ import { useAction } from '../../api/use-action';
 import { sayProblem } from '../../primitives/notices';
 import { useHand } from './hand';
 
+/** Does it, and then what is given beside it. */
+export type Act = (op: PackageOp, done?: () => void) => void;
+
 export function usePack() {
   const { calls, take } = useHand();
   return useAction({

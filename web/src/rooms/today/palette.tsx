@@ -2,10 +2,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { Command } from 'cmdk';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useEffect, useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { Deal } from '../../api/client';
 import { dealQuery, dealsQuery } from '../../api/queries';
 import { useCommands } from '../../primitives/commands';
+import { useEarlyEnter } from '../../primitives/early-enter';
 import { returnFocus } from '../../primitives/focus-kept';
 import { useScreenKeys } from '../../primitives/screen-keys';
 
@@ -102,15 +103,17 @@ function useOfDeal(wanted: string): Group[] {
   ];
 }
 
-function useDeals(wanted: string, enabled: boolean): Row[] {
+/** The deals found, and whether it was for just this. */
+function useDeals(wanted: string, enabled: boolean): [Row[], boolean] {
   const navigate = useNavigate();
-  const { data: deals = [] } = useQuery({ ...dealsQuery(wanted), enabled });
-  return deals.slice(0, MOST).map((d) => ({
+  const { data: deals = [], isPending, isPlaceholderData } = useQuery({ ...dealsQuery(wanted), enabled });
+  const rows = deals.slice(0, MOST).map((d) => ({
     id: `deal ${d.id}`,
     label: d.name,
     beside: <span className="text-xs text-ink-2">{d.open ? `${d.open} open` : ''}</span>,
     go: () => navigate({ to: '/deals/$deal/write', params: { deal: d.id } }),
   }));
+  return [rows, !isPending && !isPlaceholderData];
 }
 
 export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
@@ -120,7 +123,7 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
   const wanted = text.trim().toLowerCase();
   const places = usePlaces(here, template).filter((p) => matching(wanted)(p.label));
   const ofDeal = useOfDeal(wanted);
-  const deals = useDeals(text.trim(), open);
+  const [deals, isFresh] = useDeals(text.trim(), open);
   useScreenKeys((e) => {
     if (!(e.ctrlKey || e.metaKey) || e.key !== 'k') return;
     e.preventDefault();
@@ -145,11 +148,19 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
     { heading: 'Deals', rows: deals },
   ];
   // What is found comes later than what is typed: the first of it is chosen as soon as it is there.
-  const ids = groups.flatMap((g) => g.rows.map((row) => row.id));
-  const chosen = ids.includes(value) ? value : (ids[0] ?? '');
+  const rows = groups.flatMap((g) => g.rows);
+  const chosen = rows.find((row) => row.id === value) ?? rows[0];
+  const isDeal = !chosen || deals.includes(chosen);
+  const { enter } = useEarlyEnter(text, isFresh, () => rows[0] && run(rows[0].go)());
+  const onKeyDown = (e: KeyboardEvent) => {
+    // Whatever else is listed was found here, at once.
+    if (e.key !== 'Enter' || isFresh || !isDeal) return;
+    e.preventDefault();
+    enter();
+  };
   return (
     <Command.Dialog
-      value={chosen}
+      value={chosen?.id ?? ''}
       onValueChange={setValue}
       open={open}
       onOpenChange={onOpenChange}
@@ -161,6 +172,7 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
       <Command.Input
         value={text}
         onValueChange={setText}
+        onKeyDown={onKeyDown}
         placeholder="A deal, a fact, a form or an action"
         className="w-full border-b border-hair px-4 py-3 outline-none placeholder:text-ink-3"
       />

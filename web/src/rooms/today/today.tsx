@@ -6,6 +6,7 @@ import { client, got, type DealRow } from '../../api/client';
 import { agentsQuery, dealPartsQuery, duesQuery, roundsOutQuery, thrownAwayQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
+import { useEarlyEnter } from '../../primitives/early-enter';
 import { Mark } from '../../primitives/mark';
 import { sayProblem } from '../../primitives/notices';
 import { MapStrip, readTicks } from '../../primitives/package-map';
@@ -25,11 +26,16 @@ export function Today() {
   const sought = useDeferredValue(find.trim());
   const { data: agents = [] } = useQuery(agentsQuery);
   const [agent, setAgent] = useState('');
-  const { data, isPending, error, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery(
+  const { data, isPending, isPlaceholderData, error, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery(
     dealPartsQuery({ find: sought, agent: agent || undefined }),
   );
   const deals = data?.pages.flat();
   const navigate = useNavigate();
+  const isFresh = data !== undefined && !isPlaceholderData && sought === find.trim();
+  const { enter } = useEarlyEnter(find, isFresh, () => {
+    const first = deals?.[0];
+    if (first) void navigate({ to: '/deals/$deal/write', params: { deal: first.id } });
+  });
   return (
     <div className="mx-auto w-full max-w-[1180px] px-6 pb-12 pt-6 max-[620px]:px-3">
       <div className="mb-5 flex flex-wrap items-center gap-x-4 gap-y-2">
@@ -41,10 +47,7 @@ export function Today() {
           placeholder="Find by address, surname, listing or parcel number"
           value={find}
           onChange={(e) => setFind(e.target.value)}
-          onKeyDown={(e) => {
-            const first = deals?.[0];
-            if (e.key === 'Enter' && first) void navigate({ to: '/deals/$deal/write', params: { deal: first.id } });
-          }}
+          onKeyDown={(e) => e.key === 'Enter' && enter()}
         />
         {agents.length > 1 && (
           <select className="field max-w-[220px]" aria-label="Deals of" value={agent} onChange={(e) => setAgent(e.target.value)}>
@@ -80,13 +83,15 @@ export function Today() {
       )}
       {!sought && !agent && <OutForSignature />}
       {!sought && !agent && <DueSoon />}
-      {deals &&
-        NEEDS.map(({ title, fits }) => {
-          const rows = deals.filter(fits);
-          return rows.length === 0 ? null : (
-            <Section key={title} title={title} rows={rows} agents={new Set(deals.map((d) => d.agent)).size > 1} />
-          );
-        })}
+      <div className="outdated" aria-busy={!isFresh}>
+        {deals &&
+          NEEDS.map(({ title, fits }) => {
+            const rows = deals.filter(fits);
+            return rows.length === 0 ? null : (
+              <Section key={title} title={title} rows={rows} agents={new Set(deals.map((d) => d.agent)).size > 1} />
+            );
+          })}
+      </div>
       {hasNextPage && (
         <Button className="mb-7" disabled={isFetchingNextPage} onClick={() => void fetchNextPage()}>
           {isFetchingNextPage ? 'Reading more …' : 'Show more deals'}
