@@ -5,7 +5,7 @@ import { createElement, type ReactNode } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { WholeRound } from "../../web/src/api/client";
 import { roundQuery } from "../../web/src/api/queries";
-import { useOnRound } from "../../web/src/rooms/signing/use-rounds";
+import { asAsked, useOnRound } from "../../web/src/rooms/signing/use-rounds";
 
 afterEach(cleanup);
 
@@ -25,15 +25,17 @@ function later() {
 /** Two actions on one round, and what reads it anew. */
 function round(looks: () => Promise<WholeRound>) {
   const [first, second] = [later(), later()];
+  const begun: string[] = [];
+  const begin = (name: string, { answer }: typeof first) => () => (begun.push(name), answer);
   const { result } = renderHook(
     () => ({
       row: useQuery({ queryKey, queryFn: looks, initialData: said("before"), staleTime: Infinity }),
-      first: useOnRound<void>("r", () => first.answer),
-      second: useOnRound<void>("r", () => second.answer),
+      first: useOnRound<void>("r", begin("first", first)),
+      second: useOnRound<void>("r", begin("second", second)),
     }),
     { wrapper },
   );
-  return { result, first, second };
+  return { result, first, second, begun };
 }
 
 describe("a round that is changed twice at once", () => {
@@ -48,15 +50,44 @@ describe("a round that is changed twice at once", () => {
     expect(shown()).toBe("changed");
   });
 
-  it("is read anew once both are answered, as they may be answered in the other order", async () => {
-    const looks = vi.fn(async () => said("both"));
-    const { result, first, second } = round(looks);
+  it("is changed once after the other, so that the last one's answer says both", async () => {
+    const { result, first, second, begun } = round(async () => said("anew"));
     act(() => result.current.first.mutate());
     act(() => result.current.second.mutate());
-    await act(async () => second.give(said("second")));
-    expect(looks).not.toHaveBeenCalled();
+    await act(async () => second.give(said("both")));
+    expect(begun).toEqual(["first"]);
     await act(async () => first.give(said("first, without the second")));
     await vi.waitFor(() => expect(shown()).toBe("both"));
-    expect(looks).toHaveBeenCalledTimes(1);
+    expect(begun).toEqual(["first", "second"]);
+  });
+});
+
+describe("a round as it is being changed", () => {
+  const papers = ["a", "b", "c", "d"].map((document) => ({ document, chosen: document !== "c" }));
+  const people = [{ key: "buyer", turn: 1 }, { key: "seller", turn: 2 }];
+  const row = { id: "r", subject: "Papers", ends: null, choice: { papers, people, against: [] } } as unknown as WholeRound;
+  const of = (...doing: Parameters<typeof asAsked>[1]) => {
+    const { choice, ...rest } = asAsked(row, doing);
+    return {
+      ...rest,
+      papers: choice!.papers.map((p) => (p.chosen ? p.document.toUpperCase() : p.document)).join(""),
+      turns: choice!.people.map((p) => p.turn),
+    };
+  };
+
+  it("stands as it is where nothing is done", () => {
+    expect(asAsked(row, [])).toBe(row);
+    expect(of({ subject: "Yours" })).toMatchObject({ papers: "ABcD", turns: [1, 2], subject: "Yours" });
+  });
+
+  it("has papers, turns and days as they were chosen last", () => {
+    expect(of({ papers: ["a", "d"] }).papers).toBe("AbcD");
+    expect(of({ papers: ["d", "a", "b"] }).papers).toBe("DAcB");
+    expect(of({ papers: ["a", "d"] }, { papers: ["d", "c", "a"] }).papers).toBe("DbCA");
+    expect(of({ turns: { seller: 0 } }, { ends: "2027-01-01T00:00Z" })).toMatchObject({
+      turns: [1, 0],
+      ends: "2027-01-01T00:00Z",
+    });
+    expect(of({ papers: ["gone"] }).papers).toBe("abcd");
   });
 });

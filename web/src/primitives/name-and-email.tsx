@@ -6,7 +6,8 @@ interface Props {
   /** Who it is, for those who don't see where the fields stand. */
   of: string;
   placeholder: string;
-  add: (person: { name: string; email: string }) => void;
+  /** What is typed stays until it is `done`. */
+  add: (person: { name: string; email: string }, done: () => void) => void;
 }
 
 export function NameAndEmail({ of, placeholder, add }: Props) {
@@ -16,9 +17,10 @@ export function NameAndEmail({ of, placeholder, add }: Props) {
   const isWhole = name.trim() !== '' && email.trim() !== '';
   const run = () => {
     if (!isWhole || !field.current?.reportValidity()) return;
-    add({ name: name.trim(), email: email.trim() });
-    setName('');
-    setEmail('');
+    add({ name: name.trim(), email: email.trim() }, () => {
+      setName((now) => (now === name ? '' : now));
+      setEmail((now) => (now === email ? '' : now));
+    });
   };
   const onKeyDown = (e: KeyboardEvent) => {
     if (e.key !== 'Enter') return;

@@ -178,6 +178,7 @@ function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; agai
       got(client.POST('/api/contacts/{contact}/homes/{home}', { params: { path }, body: { ...home, note, ...part } })),
     ...done,
   });
+  const asked: Partial<HomeSeen> = Object.assign({}, ...keep.doing); // and not answered yet
   const drop = useAction({
     mutationFn: () => got(client.DELETE('/api/contacts/{contact}/homes/{home}', { params: { path } })),
     onSuccess: async () => {
@@ -214,8 +215,8 @@ function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; agai
           type="date"
           className="field py-0!"
           aria-label={`${home.address}, seen on`}
-          value={home.seen_on}
-          onChange={(e) => e.target.value && keep.mutate({ seen_on: e.target.value })}
+          value={asked.seen_on ?? home.seen_on}
+          onChange={(e) => e.target.value && keep.mutate({ ...asked, seen_on: e.target.value })}
         />
         <input
           className="field min-w-0 flex-1 py-0!"
@@ -223,7 +224,7 @@ function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; agai
           placeholder="Note"
           value={note}
           onChange={(e) => setNote(e.target.value)}
-          onBlur={() => note !== home.note && keep.mutate({ note })}
+          onBlur={() => note !== home.note && keep.mutate({ ...asked, note })}
         />
         <Button look="words" className="py-0! text-xs!" aria-label={`Take off ${home.address}`} onClick={() => drop.mutate()}>
           Take off

@@ -182,7 +182,11 @@ function To({ people, whom, to, set }: ToProps) {
         </p>
       ))}
       <div className="mt-1">
-        <NameAndEmail of="somebody else" placeholder="Somebody else: name" add={(person) => set([...to, person])} />
+        <NameAndEmail
+          of="somebody else"
+          placeholder="Somebody else: name"
+          add={(person, done) => (set([...to, person]), done())}
+        />
       </div>
     </fieldset>
   );

@@ -48,7 +48,11 @@ export function Members() {
         <h2 className="font-serif text-[1rem] font-semibold">Members</h2>
         <Button onClick={() => setAsking({ what: 'invite' })}>Invite a member</Button>
         <label className="ml-auto flex items-center gap-1.5 text-sm">
-          <input type="checkbox" checked={data.two_steps} onChange={(e) => require.mutate(e.target.checked)} />
+          <input
+            type="checkbox"
+            checked={require.doing.at(-1) ?? data.two_steps}
+            onChange={(e) => require.mutate(e.target.checked)}
+          />
           Everybody signs in with a second step
         </label>
       </div>

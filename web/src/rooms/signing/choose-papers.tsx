@@ -10,10 +10,9 @@ type Choice = NonNullable<WholeRound['choice']>;
 interface Props {
   choice: Choice;
   save: (body: ChangeRound) => void;
-  busy: boolean;
 }
 
-export function ChoosePapers({ choice, save, busy }: Props) {
+export function ChoosePapers({ choice, save }: Props) {
   const chosen = choice.papers.filter((p) => p.chosen).map((p) => p.document);
   const toggle = (id: string, on: boolean) => {
     const rows = choice.papers.filter((p) => (p.document === id ? on : p.chosen));
@@ -40,12 +39,7 @@ export function ChoosePapers({ choice, save, busy }: Props) {
               className="flex flex-wrap items-center gap-x-3 border-b border-hair px-3 py-1.5 text-sm last:border-0"
             >
               <label className="flex min-h-8 min-w-0 flex-1 basis-[240px] items-center gap-2.5">
-                <input
-                  type="checkbox"
-                  checked={paper.chosen}
-                  disabled={busy}
-                  onChange={(e) => toggle(paper.document, e.target.checked)}
-                />
+                <input type="checkbox" checked={paper.chosen} onChange={(e) => toggle(paper.document, e.target.checked)} />
                 <span className="min-w-0">
                   <span className={`wrap-anywhere ${paper.chosen ? 'font-medium' : 'text-ink-2'}`}>{name}</span>
                   <span className="block text-xs text-ink-2">{counted ? placesIn(paper) : 'no place to sign'}</span>
@@ -54,8 +48,8 @@ export function ChoosePapers({ choice, save, busy }: Props) {
               <PutPlaces document={paper.document} name={name} none={counted === 0} />
               {paper.chosen && chosen.length > 1 && (
                 <span className="flex">
-                  <Step label={`Move ${name} up`} off={busy || n === 0} run={() => move(n, -1)} up />
-                  <Step label={`Move ${name} down`} off={busy || n === chosen.length - 1} run={() => move(n, 1)} />
+                  <Step label={`Move ${name} up`} off={n === 0} run={() => move(n, -1)} up />
+                  <Step label={`Move ${name} down`} off={n === chosen.length - 1} run={() => move(n, 1)} />
                 </span>
               )}
             </li>

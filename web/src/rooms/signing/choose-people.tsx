@@ -14,11 +14,10 @@ type Person = Choice['people'][number];
 interface Props {
   choice: Choice;
   copied: WholeRound['copied'];
-  save: (body: ChangeRound) => void;
-  busy: boolean;
+  save: (body: ChangeRound, done?: () => void) => void;
 }
 
-export function ChoosePeople({ choice, copied, save, busy }: Props) {
+export function ChoosePeople({ choice, copied, save }: Props) {
   const turns = Object.fromEntries(choice.people.map((p) => [p.key, p.turn]));
   return (
     <section aria-label="Who signs">
@@ -34,7 +33,6 @@ export function ChoosePeople({ choice, copied, save, busy }: Props) {
             key={person.key}
             person={person}
             most={choice.people.length}
-            busy={busy}
             against={choice.against.filter((a) => a.who === person.key)}
             setTurn={(turn) => save({ turns: { ...turns, [person.key]: turn } })}
           />
@@ -48,14 +46,13 @@ export function ChoosePeople({ choice, copied, save, busy }: Props) {
 interface OneProps {
   person: Person;
   most: number;
-  busy: boolean;
   against: Choice['against'];
   setTurn: (turn: number) => void;
 }
 
 const NTH = ['first', 'second', 'third', 'fourth', 'fifth', 'sixth'];
 
-function OnePerson({ person, most, busy, against, setTurn }: OneProps) {
+function OnePerson({ person, most, against, setTurn }: OneProps) {
   const { deal, at } = useDeal();
   const name = person.name || 'Not named yet';
   const email = deal.facts.find((f) => f.key === person.email_key);
@@ -81,7 +78,6 @@ function OnePerson({ person, most, busy, against, setTurn }: OneProps) {
           className="field w-[160px] text-sm"
           aria-label={`When ${name} signs`}
           value={person.turn}
-          disabled={busy}
           onChange={(e) => setTurn(Number(e.target.value))}
         >
           <option value={0}>not in this round</option>
@@ -131,7 +127,11 @@ function Copied({ copied, save }: { copied: Props['copied']; save: Props['save']
           ))}
         </ul>
       )}
-      <NameAndEmail of="who gets a copy" placeholder="Copy to: name" add={(person) => save({ copied: [...copied, person] })} />
+      <NameAndEmail
+        of="who gets a copy"
+        placeholder="Copy to: name"
+        add={(person, done) => save({ copied: [...copied, person] }, done)}
+      />
     </div>
   );
 }

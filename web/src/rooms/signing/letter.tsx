@@ -4,9 +4,7 @@ import type { WholeRound } from '../../api/client';
 import { useKept } from '../../api/use-kept';
 import { calls, useOnRound, type ChangeRound } from './use-rounds';
 
-export function RoundLetter({ row }: { row: WholeRound }) {
-  const change = useOnRound<ChangeRound>(row.id, calls.change(row.id));
-  const save = change.mutate;
+export function RoundLetter({ row, save }: { row: WholeRound; save: (body: ChangeRound) => void }) {
   const [asks, setAsks] = useState(row.question !== '');
   return (
     <section aria-label="The letter">

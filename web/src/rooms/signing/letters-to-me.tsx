@@ -15,7 +15,7 @@ export function LettersToMe() {
     onError: sayProblem,
   });
   if (data.length === 0) return null;
-  const off = data.filter((k) => !k.told).map((k) => k.kind);
+  const off = say.doing.at(-1) ?? data.filter((k) => !k.told).map((k) => k.kind);
   return (
     <fieldset className="border border-hair bg-paper px-5 py-4 text-sm">
       <legend className="sr-only">Letters about papers that I send to be signed</legend>
@@ -29,8 +29,7 @@ export function LettersToMe() {
         <label key={kind.kind} className="flex min-h-8 items-center gap-2">
           <input
             type="checkbox"
-            checked={kind.told}
-            disabled={say.isPending}
+            checked={!off.includes(kind.kind)}
             onChange={(e) => say.mutate(e.target.checked ? off.filter((k) => k !== kind.kind) : [...off, kind.kind])}
           />
           {kind.label}

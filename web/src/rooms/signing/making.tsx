@@ -10,22 +10,22 @@ import { ChoosePapers } from './choose-papers';
 import { ChoosePeople } from './choose-people';
 import { RoundLetter } from './letter';
 import { Looking } from './looking';
-import { calls, useOnRound, type ChangeRound } from './use-rounds';
+import { asAsked, calls, useOnRound, type ChangeRound } from './use-rounds';
 
-export function Making({ row }: { row: WholeRound }) {
+export function Making({ row: saved }: { row: WholeRound }) {
   const [looking, setLooking] = useState(false);
-  const change = useOnRound<ChangeRound>(row.id, calls.change(row.id));
+  const { mutate: save, doing } = useOnRound<ChangeRound>(saved.id, calls.change(saved.id));
+  const row = asAsked(saved, doing);
   const look = useOnRound<void>(row.id, calls.look(row.id), () => setLooking(true));
   if (looking && row.looked) return <Looking row={row} back={() => setLooking(false)} />;
-  const save = (body: ChangeRound) => change.mutate(body);
   const choice = row.choice!;
   const aboutAll = choice.against.filter((a) => !a.who);
   return (
     <div className="grid gap-6 min-[980px]:grid-cols-[minmax(0,1fr)_320px]">
       <div className="min-w-0 space-y-6">
-        <ChoosePapers choice={choice} save={save} busy={change.isPending} />
-        <ChoosePeople choice={choice} save={save} copied={row.copied} busy={change.isPending} />
-        <RoundLetter row={row} />
+        <ChoosePapers choice={choice} save={save} />
+        <ChoosePeople choice={choice} save={save} copied={row.copied} />
+        <RoundLetter row={row} save={save} />
       </div>
       <aside aria-label="Before it is sent" className="min-[980px]:sticky min-[980px]:top-0 min-[980px]:self-start">
         <div className="border border-hair bg-sheet px-4 py-3.5">

@@ -9,10 +9,7 @@ import { stands } from '../../api/stands';
 
 export type ChangeRound = components['schemas']['ChangeRoundRequest'];
 
-/** Rounds of which two changes were on their way at once: their answers may come in the other order. */
-const crossed = new Set<string>();
-
-/** An action on a round: what it gives is what the round then is. */
+/** An action on a round, after those before it: what it gives is what the round then is. */
 export function useOnRound<In>(
   round: string,
   call: (input: In, key: string) => Promise<WholeRound>,
@@ -20,23 +17,13 @@ export function useOnRound<In>(
 ) {
   const queries = useQueryClient();
   const { queryKey } = roundQuery(round);
-  const mutationKey = ['round', round];
   return useAction<WholeRound, In>({
-    mutationKey,
+    scope: { id: `round ${round}` },
     mutationFn: call,
-    // A look that was on its way says what stood before, and must not be taken for what stands now.
-    onMutate: () => {
-      if (queries.isMutating({ mutationKey }) > 1) crossed.add(round);
-      return queries.cancelQueries({ queryKey });
-    },
     onSuccess: (row) => {
       stands(queries, queryKey, row);
       void queries.invalidateQueries({ queryKey: ['rounds'] });
       done?.(row);
-    },
-    // Once the last of several is answered, the round is read anew; before that, a look would say what stood in between.
-    onSettled: () => {
-      if (queries.isMutating({ mutationKey }) === 1 && crossed.delete(round)) void queries.invalidateQueries({ queryKey });
     },
     onError: (error) => {
       sayProblem(error);
@@ -44,6 +31,26 @@ export function useOnRound<In>(
       if (error instanceof Problem && error.status === 409) void queries.invalidateQueries({ queryKey });
     },
   });
+}
+
+/** A round as it will be once what is being done is done: it is shown so, and chosen from. */
+export function asAsked(row: WholeRound, doing: ChangeRound[]): WholeRound {
+  return doing.reduce<WholeRound>((so, { papers, turns, ...said }) => {
+    const choice = so.choice && {
+      ...so.choice,
+      papers: papers ? inOrder(so.choice.papers, papers) : so.choice.papers,
+      people: so.choice.people.map((p) => ({ ...p, turn: turns?.[p.key] ?? p.turn })),
+    };
+    return { ...so, ...said, choice };
+  }, row);
+}
+
+type Papers = NonNullable<WholeRound['choice']>['papers'];
+
+/** Those that are chosen take each other's places; the others stay in theirs. */
+function inOrder(papers: Papers, chosen: string[]): Papers {
+  const ordered = chosen.flatMap((id) => papers.filter((p) => p.document === id));
+  return papers.map((p) => (chosen.includes(p.document) ? { ...ordered.shift()!, chosen: true } : { ...p, chosen: false }));
 }
 
 const of = (round_id: string) => ({ params: { path: { round_id } } });
