@@ -22,10 +22,14 @@ def paper(product: str, context: BrowserContext) -> Page:
     deal = next(d["id"] for d in deals_of(page) if "Tanaka" in d["name"])
     page.goto(f"{product}/deals/{deal}/write?by=paper")
     go_to_page(page, FOUR)
+    by_hand(page)
+    return page
+
+
+def by_hand(page: Page) -> None:
     page.get_by_role("button", name="Work on the paper").click()
     page.get_by_role("menuitem", name="Change by hand").click()
     expect(page.get_by_role("region", name=FOUR).locator("[data-words]")).to_be_visible()
-    return page
 
 
 def changes_of(page: Page) -> list[dict[str, object]]:
@@ -82,9 +86,16 @@ def test_by_pointer_words_are_chosen_and_a_place_is_written_in(paper: Page) -> N
     text = paper.get_by_label("Written in here")
     expect(text).to_be_focused()
     paper.keyboard.type("See below")
+    paper.keyboard.press("Escape")  # left by mistake
+    expect(paper.locator("[data-words]")).to_have_count(0)
+    by_hand(paper)
+    paper.mouse.click(box["x"] + 560 * scale, box["y"] + 240 * scale)
+    expect(text).to_have_value("See below")
     paper.get_by_role("button", name="Write in", exact=True).click()
     out = paper.get_by_role("button", name=re.compile("^Take out"))
     expect(out).to_have_count(2)
+    paper.mouse.click(box["x"] + 560 * scale, box["y"] + 340 * scale)
+    expect(text).to_have_value("")
     for left in (1, 0):
         out.first.click()
         expect(out).to_have_count(left)

@@ -1,7 +1,7 @@
 /** Changing the paper by hand: what is done with the words or the place chosen, and what was changed so far. */
-import { useState } from 'react';
 import type { HandChange, HandOp, PackageItem } from '../../api/client';
 import { useAction } from '../../api/use-action';
+import { useKept } from '../../api/use-kept';
 import type { Words } from '../../api/whole';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
@@ -46,7 +46,7 @@ export function ByHand({ document, chosen, words, failed, done, leave }: Props) 
           chosen={chosen}
           words={words}
           busy={send.isPending}
-          make={(op) => send.mutate({ of: chosen.page.document.id, op })}
+          make={(op, made) => send.mutate({ of: chosen.page.document.id, op }, made)}
         />
       ) : (
         <p className="text-ink-2">
@@ -69,24 +69,26 @@ interface WhatProps {
   chosen: Chosen;
   words: Words[number];
   busy: boolean;
-  make: (op: HandOp) => void;
+  make: (op: HandOp, made: () => void) => void;
 }
 
 /** What becomes of the words or the place. */
 function What({ chosen, words, busy, make }: WhatProps) {
-  const [text, setText] = useState('');
+  // What is typed waits for its words, or for another place on the page, whatever is pressed or opened meanwhile.
+  const { typed: text, set: setText, settle } = useKept(`by hand ${chosen.page.id} ${chosen.at ? 'place' : chosen.from}`, '');
   const said = chosenWords(words, chosen)
     .map((w) => w[4])
     .join(' ');
   const isPlace = said === '';
   const plain = text.trim();
+  const send = (isStruck: boolean) => make(changeOf(chosen, words, plain, isStruck), () => settle(''));
   const isReceived = !chosen.page.document.number && chosen.page.document.by_hand.length === 0;
   return (
     <form
       className="space-y-2"
       onSubmit={(e) => {
         e.preventDefault();
-        if (!busy && !(isPlace && plain === '')) make(changeOf(chosen, words, plain, !isPlace));
+        if (!busy && !(isPlace && plain === '')) send(!isPlace);
       }}
     >
       {!isPlace && (
@@ -118,7 +120,7 @@ function What({ chosen, words, busy, make }: WhatProps) {
           {isPlace ? 'Write in' : plain ? 'Strike out and write' : 'Strike out'}
         </Button>
         {!isPlace && plain && (
-          <Button disabled={busy} onClick={() => make(changeOf(chosen, words, plain, false))}>
+          <Button disabled={busy} onClick={() => send(false)}>
             Only write
           </Button>
         )}
