@@ -7,8 +7,9 @@ then.
 from __future__ import annotations
 
 import logging
+import re
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING, Any
 
 from django.core.exceptions import PermissionDenied, RequestDataTooBig, SuspiciousOperation
@@ -17,6 +18,7 @@ from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from quillcore.values import Fault
 from rest_framework import exceptions, status
 from rest_framework.response import Response
+from rest_framework.settings import api_settings
 
 if TYPE_CHECKING:
     from goodquill import wire
@@ -62,7 +64,7 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
         log.warning("database: error %s", error.args[0] if error.args else "")
         error = Refusal(
             "The database can't be reached just now.",
-            "What you typed is kept here and sent again by itself.",
+            "What you typed stays here. Try again in a moment.",
             "database",
             503,
         )
@@ -79,7 +81,8 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
         return None
     body: dict[str, Any] = {**shape(type(error).__name__, error.status_code)}
     if isinstance(error, exceptions.ValidationError):
-        body |= {"detail": "Something in the request doesn't fit.", "errors": _by_field(error.detail)}
+        detail, mend = _in_words(error.detail)
+        body |= {"detail": detail, "mend": mend, "errors": _by_field(error.detail)}
     else:
         body |= {"detail": str(error.detail), **getattr(error, "extra", {})}
     headers = {"WWW-Authenticate": said} if (said := getattr(error, "auth_header", None)) else {}
@@ -105,6 +108,35 @@ def _by_field(detail: Any) -> dict[str, Any]:
     return detail if isinstance(detail, dict) else {"": detail}
 
 
+def _in_words(detail: Any) -> tuple[str, str]:
+    """What doesn't fit, by the name of its field, and what to do."""
+    found = list(_leaves(detail))
+    name, wrong = found[0] if found else ("", "")
+    others = f" So it is with {len(found) - 1} more." if len(found) > 1 else ""
+    called = f"“{name.replace('_', ' ').capitalize()}”" if name else "Something in it"
+    code, most = getattr(wrong, "code", ""), re.search(r"\d+", str(wrong))
+    if code == "max_length" and most:
+        said, mend = f"{called} is too long: at most {int(most[0]):,} characters.", "Make it shorter."
+    elif code in ("required", "null", "blank", "empty"):
+        said, mend = f"{called} is missing.", "Fill it in."
+    else:
+        said, mend = f"{called} doesn't fit. {wrong}".strip(), "Look at it once more."
+    return said + others, f"{mend} Nothing was changed, and what you typed is still here."
+
+
+def _leaves(detail: Any, name: str = "") -> Iterator[tuple[str, Any]]:
+    """Each error with the name of the field that it is about; an item of a list is named as its list is."""
+    if isinstance(detail, dict):
+        for key, below in detail.items():
+            is_named = isinstance(key, str) and key != api_settings.NON_FIELD_ERRORS_KEY
+            yield from _leaves(below, key if is_named else name)
+    elif isinstance(detail, list):
+        for below in detail:
+            yield from _leaves(below, name)
+    else:
+        yield name, detail
+
+
 _SAID = {
     400: ("The request can't be read.", "Reload the page; nothing was changed."),
     403: (
@@ -115,7 +147,7 @@ _SAID = {
     405: ("This address doesn't take such requests.", ""),
     413: ("The request is too large.", "Nothing was changed."),
     429: ("That was too much at once.", "Wait a moment; what you typed is kept."),
-    503: ("The database can't be reached just now.", "What you typed is kept here and sent again by itself."),
+    503: ("The database can't be reached just now.", "What you typed stays here. Try again in a moment."),
     500: (
         "Something went wrong here that shouldn't.",
         "It was noted. Nothing was half done; try again, or go on elsewhere.",

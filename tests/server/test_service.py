@@ -394,3 +394,29 @@ def test_settings_for_production_are_clean_and_what_one_job_needs_is_not_importe
     assert done.returncode == 0, done.stderr
     loaded = set(done.stdout.split())
     assert "goodquill.signing.api" in loaded and not loaded & FOR_ONE_JOB
+
+
+TOO_MUCH = {"notes": "x" * 2_500}
+
+
+@pytest.mark.parametrize(
+    ("body", "said", "mend"),
+    [
+        (
+            {"kind": "client", "fields_said": TOO_MUCH},
+            "“Notes” is too long: at most 2,000 characters.",
+            "Make it shorter.",
+        ),
+        ({"kind": "client"}, "“Fields said” is missing.", "Fill it in."),
+        ({"kind": "client", "fields_said": None}, "“Fields said” is missing.", "Fill it in."),
+        ({"kind": "ghost", "fields_said": TOO_MUCH}, "“Kind” doesn't fit. ", "Look at it once more."),
+        ({}, "“Kind” is missing. So it is with 1 more.", "Fill it in."),
+    ],
+)
+def test_what_does_not_fit_is_named(ines: Speaker, body: dict[str, object], said: str, mend: str) -> None:
+    answer = ines.post("/api/contacts", **body)
+    told = answer.json()
+    assert answer.status_code == 400
+    assert told["detail"].startswith(said)
+    assert told["mend"] == f"{mend} Nothing was changed, and what you typed is still here."
+    assert told["errors"]

@@ -135,7 +135,7 @@ export const client = createClient<paths>({
     try {
       return await fetch(request);
     } catch {
-      throw new Problem("The server can't be reached.", 'What you typed is kept here and sent again by itself.', 0);
+      throw new Problem("The server can't be reached.", 'What you typed stays here. Try again in a moment.', 0);
     }
   },
 });
