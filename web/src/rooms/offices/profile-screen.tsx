@@ -51,17 +51,19 @@ function Own({ profile }: { profile: Profile }) {
     },
     (sent, now) => kept.keptAs(sent, asSaved(now)),
   );
-  const field = (key: 'name' | 'phone' | 'licence' | 'listing_code', label: string) => (
-    <Field label={label} value={said[key]} onChange={(text) => setSaid({ ...said, [key]: text })} />
+  const field = (key: 'name' | 'phone' | 'licence' | 'listing_code', label: string, note = '') => (
+    <Field label={label} note={note} value={said[key]} onChange={(text) => setSaid({ ...said, [key]: text })} />
   );
   return (
     <Sheet title="Yourself" save={save} may note={kept.restored ? 'Not saved yet' : ''}>
       {field('name', 'Name as forms print it')}
       <div className="grid grid-cols-2 gap-2">
-        {field('licence', profile.confirmed ? 'License, confirmed by your broker' : 'License, not confirmed by your broker yet')}
+        {field('licence', 'License', profile.confirmed ? 'Confirmed by your broker' : 'Not confirmed by your broker yet')}
         {field('listing_code', 'Listing-service code')}
         {field('phone', 'Phone')}
-        <Field label="E-mail" value={profile.email} />
+        <div className="max-[420px]:col-span-2">
+          <Field label="E-mail" value={profile.email} />
+        </div>
       </div>
       <fieldset>
         <legend className="text-xs text-ink-2">Licenses in other states</legend>
@@ -215,8 +217,16 @@ function Sheet({ title, note, may, save, children }: SheetProps) {
   );
 }
 
-/** Without `onChange` it is only shown. */
-function Field({ label, value, onChange }: { label: string; value: string; onChange?: (text: string) => void }) {
+interface FieldProps {
+  label: string;
+  /** Said below it. */
+  note?: string;
+  value: string;
+  /** Without it the value is only shown. */
+  onChange?: (text: string) => void;
+}
+
+function Field({ label, note = '', value, onChange }: FieldProps) {
   return (
     <label className="block text-xs text-ink-2">
       {label}
@@ -226,6 +236,7 @@ function Field({ label, value, onChange }: { label: string; value: string; onCha
         readOnly={!onChange}
         onChange={(e) => onChange?.(e.target.value)}
       />
+      {note && <span className="mt-0.5 block">{note}</span>}
     </label>
   );
 }
