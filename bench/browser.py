@@ -22,7 +22,7 @@ import django
 
 django.setup()
 
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from ops.processes import start_stand_in
 from tests.conftest import stand_in_addresses
@@ -52,6 +52,10 @@ def typed(page: Page) -> list[float]:
     return tasks
 
 
+DOUBLE_TAP_MS = 500
+"""Longer than any browser takes two taps for one double tap."""
+
+
 def phone(browser: Browser) -> Page:
     """A window of a phone's size."""
     made = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
@@ -73,6 +77,8 @@ def ours(browser: Browser, running: Running) -> list[float]:
     page.get_by_role("link", name=DEAL).first.tap()
     page.get_by_role("button", name="Paper", exact=True).tap()
     lens = page.get_by_role("region", name="Lens")
+    expect(lens).to_be_visible()
+    page.wait_for_timeout(DOUBLE_TAP_MS)  # sooner, a tap at this place is the second of a double tap
     lens.get_by_role("button", name="Next open").tap()
     lens.get_by_role("textbox").first.focus()
     page.wait_for_load_state("networkidle")
