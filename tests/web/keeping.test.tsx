@@ -68,7 +68,7 @@ test("what else is asked for meanwhile is done after it, in the order of asking"
     it.current.mutate("first", said);
     it.current.mutate("refused", said);
     it.current.mutate("last", said);
-    it.current.mutate("first", said); // a double press
+    it.current.mutate("last", said); // a double press
   });
   expect(it.current.doing).toEqual(["first", "refused", "last"]);
   await wait(20);
@@ -81,6 +81,20 @@ test("what else is asked for meanwhile is done after it, in the order of asking"
   expect(it.current.doing).toEqual([]);
   expect(it.current.isPending).toBe(false);
   expect(said.mock.calls).toEqual([["first done"], ["last done"]]);
+});
+
+test("turned off, on and off again, it is off at last", async () => {
+  const begun: unknown[] = [];
+  const it = action(async (input) => {
+    begun.push(input);
+    await new Promise((free) => setTimeout(free, 50));
+    return "";
+  });
+  act(() => ["off", "on", "off", "off"].forEach((to) => it.current.mutate(to)));
+  expect(it.current.doing).toEqual(["off", "on", "off"]);
+  await wait(200);
+  expect(begun).toEqual(["off", "on", "off"]);
+  expect(it.current.doing).toEqual([]);
 });
 
 test("two that are used beside each other don't wait for each other", async () => {

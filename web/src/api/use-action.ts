@@ -19,8 +19,8 @@ const saidBy = (input: unknown) =>
 
 export function useAction<Out, In = void>({ mutationFn, onSuccess, onSettled, ...rest }: Options<Out, In>) {
   const taken = useRef<{ said: string; key: string } | null>(null);
-  /** What is asked for and not answered yet, by what it says; and what whoever asked does once it is done. */
-  const asked = useRef(new Map<string, ((out: Out) => void) | undefined>());
+  /** What is asked for and not answered yet, in this order; and what whoever asked does once it is done. */
+  const asked = useRef<{ said: string; done: ((out: Out) => void) | undefined }[]>([]);
   const [doing, setDoing] = useState<In[]>([]);
   const mutation = useMutation<Out, Error, In>({
     networkMode: 'always', // without a network it fails at once, and says so
@@ -46,22 +46,20 @@ export function useAction<Out, In = void>({ mutationFn, onSuccess, onSettled, ..
       }
     },
     onSuccess: (...all) => {
-      const [out, input] = all;
-      asked.current.get(saidBy(input))?.(out);
+      asked.current[0]?.done?.(all[0]);
       return onSuccess?.(...all);
     },
     onSettled: (...all) => {
-      const said = saidBy(all[2]);
-      asked.current.delete(said);
-      setDoing((inputs) => inputs.filter((input) => saidBy(input) !== said));
+      asked.current.shift();
+      setDoing(([, ...later]) => later);
       return onSettled?.(...all);
     },
   });
-  /** Do it, unless it is being done already; then `done`. */
+  /** Do it, unless it is just what was asked for last and isn't done yet; then `done`. */
   const mutate = (input: In, done?: (out: Out) => void) => {
     const said = saidBy(input);
-    if (asked.current.has(said)) return;
-    asked.current.set(said, done);
+    if (asked.current.at(-1)?.said === said) return;
+    asked.current.push({ said, done });
     setDoing((inputs) => [...inputs, input]);
     mutation.mutate(input);
   };

@@ -40,7 +40,8 @@ export function AddForms({ open, onOpenChange, act, doing }: Props) {
   const found = useUsualFirst(data ?? []);
   const isFresh = data !== undefined && !isPlaceholderData && sought === find.trim();
   const numbers = numbersIn(find.trim());
-  const add = (f: FormChoice) => act({ op: 'add', number: f.number, edition: f.edition });
+  const isAdding = (f: FormChoice) => doing.some((op) => op.edition === f.edition);
+  const add = (f: FormChoice) => !isAdding(f) && act({ op: 'add', number: f.number, edition: f.edition });
   const addAll = () => {
     act({ op: 'add', numbers }, () => setFind((now) => (now === find ? '' : now)));
   };
@@ -69,7 +70,7 @@ export function AddForms({ open, onOpenChange, act, doing }: Props) {
       )}
       <ul aria-busy={!isFresh} className="outdated mb-4 max-h-[300px] overflow-auto border border-hair bg-paper">
         {found.map((f) => (
-          <FoundForm key={f.edition} form={f} isAdding={doing.some((op) => op.edition === f.edition)} add={() => add(f)} />
+          <FoundForm key={f.edition} form={f} isAdding={isAdding(f)} add={() => add(f)} />
         ))}
         {!data && <li className="late px-3 py-4 text-sm text-ink-2">Reading the forms …</li>}
         {found.length === 0 && isFresh && (

@@ -14,6 +14,7 @@ export function GoesWith({ act, doing }: { act: Act; doing: PackageOp[] }) {
   const { data = [] } = useQuery(goesWithQuery(id, held.head.seq));
   const there = new Set(held.documents.map((d) => d.number));
   const rows = data.filter((f) => !there.has(f.number)).slice(0, SHOWN);
+  const isAdding = (number: string) => doing.some((op) => op.numbers?.join() === number);
   if (rows.length === 0) return null;
   return (
     <section aria-labelledby="goes-with" className="mt-6">
@@ -28,8 +29,11 @@ export function GoesWith({ act, doing }: { act: Act; doing: PackageOp[] }) {
               {f.title}
               <span className="block text-xs text-ink-2">{f.why}</span>
             </span>
-            <Button aria-label={`Add form ${f.number} ${f.title}`} onClick={() => act({ op: 'add', numbers: [f.number] })}>
-              {doing.some((op) => op.numbers?.join() === f.number) ? 'Adding …' : 'Add'}
+            <Button
+              aria-label={`Add form ${f.number} ${f.title}`}
+              onClick={() => !isAdding(f.number) && act({ op: 'add', numbers: [f.number] })}
+            >
+              {isAdding(f.number) ? 'Adding …' : 'Add'}
             </Button>
           </li>
         ))}
