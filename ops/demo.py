@@ -12,6 +12,7 @@ import socket
 import subprocess
 import sys
 import threading
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import TextIO
@@ -87,6 +88,29 @@ def manage(env: dict[str, str], *arguments: str) -> None:
         raise Failed(f"`manage.py {arguments[0]}` failed; what it said stands above.")
 
 
+Start = Callable[[], Process | Served]
+
+
+class Kept:
+    """A process that is started again whenever it ends, as a supervisor does."""
+
+    def __init__(self, start: Start) -> None:
+        self.start = start
+        self.process = start()
+
+    def start_again_if_ended(self) -> None:
+        """Look whether it runs, and start it where it doesn't; one that can't start is tried at the next
+        look."""
+        if not self.process.has_ended():
+            return
+        print(f"{self.process.name} has ended and is started again; see {self.process.log}.", flush=True)
+        self.process.stop()
+        try:
+            self.process = self.start()
+        except (RuntimeError, OSError) as trouble:
+            print(f"{self.process.name} did not start: {trouble}", file=sys.stderr, flush=True)
+
+
 def main() -> None:
     """Start everything, print where it is, wait, stop everything."""
     parser = argparse.ArgumentParser(prog="ops.demo")
@@ -103,7 +127,11 @@ def main() -> None:
     stop = threading.Event()
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, lambda *_: stop.set())
-    running: list[Process | Served] = []
+    kept: list[Kept] = []
+
+    def keep(start: Start) -> None:
+        kept.append(Kept(start))
+
     try:
         db, listing, roll, registry, stamps, web, mail, smtp = (
             kept_port(name) for name in ("db", "listing", "roll", "registry", "stamps", "web", "mail", "smtp")
@@ -124,39 +152,28 @@ def main() -> None:
             **account(LOCAL / "db"),
         }
         print("Starting the database and the stand-ins …", flush=True)
-        running.append(start_database(LOCAL / "db", db))
-        running += [
-            start_stand_in(name, port, LOCAL / "logs")
-            for name, port in (("listing", listing), ("roll", roll), ("registry", registry))
-        ]
+        logs = LOCAL / "logs"
         make_seal(LOCAL / "seal")
-        running.append(start_stamps(stamps, LOCAL / "seal", LOCAL / "logs"))
-        running.append(start_mail(mail, smtp, LOCAL / "mail", LOCAL / "logs"))
+        keep(partial(start_database, LOCAL / "db", db))
+        for name, port in (("listing", listing), ("roll", roll), ("registry", registry)):
+            keep(partial(start_stand_in, name, port, logs))
+        keep(partial(start_stamps, stamps, LOCAL / "seal", logs))
+        keep(partial(start_mail, mail, smtp, LOCAL / "mail", logs))
         manage(env, "migrate", "--verbosity=0")
         if not (LOCAL / "loaded").exists():
             print("Loading the pack and the demo world …", flush=True)
             manage(env, "load_demo")
             (LOCAL / "loaded").write_text("yes")
-        again = {
-            "worker": partial(start_worker, LOCAL / "logs", env),
-            "timekeeper": partial(start_timekeeper, LOCAL / "logs", env),
-            "web server": partial(start_web, web, LOCAL / "logs", env),
-        }
-        running += [start() for start in again.values()]
+        keep(partial(start_worker, logs, env))
+        keep(partial(start_timekeeper, logs, env))
+        keep(partial(start_web, web, logs, env))
         print(f"\nGood Quill is at  http://127.0.0.1:{web}", flush=True)
         print(f"Its mail is at    http://127.0.0.1:{mail}  (kept there, goes nowhere)\n", flush=True)
         manage(env, "load_demo", "--tell")
         print("\nCtrl-C stops everything; the data stays.", flush=True)
         while not stop.wait(1):
-            for n, process in enumerate(running):
-                if not process.has_ended():
-                    continue
-                if process.name in again:  # as a supervisor does: the database may have been away
-                    process.stop()
-                    running[n] = again[process.name]()
-                    continue
-                print(f"{process.name} has ended; see {process.log}.", flush=True)
-                return
+            for one in kept:
+                one.start_again_if_ended()
     except (Failed, RuntimeError, OSError) as trouble:
         print(
             f"\nGood Quill did not start: {trouble}\nNothing of your data was changed. `make demo-reset`"
@@ -166,8 +183,8 @@ def main() -> None:
         )
         raise SystemExit(1) from trouble
     finally:
-        for process in reversed(running):
-            process.stop()
+        for one in reversed(kept):
+            one.process.stop()
         held.close()
 
 

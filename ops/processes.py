@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import contextlib
+import hashlib
+import json
 import os
 import secrets
 import shutil
@@ -39,6 +41,8 @@ class Process:
         self.name = name
         log.parent.mkdir(parents=True, exist_ok=True)
         self.log = log
+        log.touch(mode=0o640)
+        log.chmod(0o640)
         self._out = log.open("ab")
         self.child = subprocess.Popen(
             command,
@@ -265,7 +269,9 @@ def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> S
     """The web server.  ``env`` holds the settings.  The workers are reached by a socket that only the proxy
     knows; one that dies is replaced."""
     folder = Path(tempfile.mkdtemp(prefix="quill-web-"))
-    folder.chmod(0o711)
+    if os.getuid() == 0:
+        shutil.chown(folder, group=PROXY_USER)
+    folder.chmod(0o2750)  # the socket in it gets the proxy's group, and nobody else enters
     socket_path = folder / "web.sock"
     command = [
         sys.executable,
@@ -277,7 +283,15 @@ def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> S
         str(workers),
     ]
     # Each of many threads with an arena of its own keeps memory that another could use.
-    settings = {**env, "MALLOC_ARENA_MAX": "2", "QUILL_BEHIND_PROXY": "1", "PYTHONPATH": str(ROOT / "server")}
+    key = env.get("QUILL_SECRET_KEY") or os.environ["QUILL_SECRET_KEY"]
+    secret = hashlib.sha256(f"session keys {key}".encode()).hexdigest()
+    settings = {
+        **env,
+        "MALLOC_ARENA_MAX": "2",
+        "QUILL_BEHIND_PROXY": "1",
+        "QUILL_SESSION_SECRET": secret,
+        "PYTHONPATH": str(ROOT / "server"),
+    }
     served = Process("web workers", command, logs / "web.log", settings, ROOT / "server")
     proxy = Process(
         "proxy",
@@ -286,7 +300,7 @@ def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> S
             "-e",
             str(logs / "proxy.log"),
             "-c",
-            str(proxy_settings(folder, port, socket_path, logs / "proxy.log")),
+            str(proxy_settings(folder, port, socket_path, logs / "proxy.log", secret)),
         ],
         logs / "proxy.log",
     )
@@ -298,23 +312,62 @@ def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> S
     return Served(served, proxy)
 
 
-def proxy_settings(folder: Path, port: int, socket_path: Path, log: Path) -> Path:
-    """The proxy's settings, from ops/nginx.conf."""
+def proxy_settings(folder: Path, port: int, socket_path: Path, log: Path, secret: str) -> Path:
+    """Write the proxy's settings, from ops/nginx.conf, with the answers that it gives itself."""
     written = (ROOT / "ops" / "nginx.conf").read_text()
-    user = "user www-data;" if os.getuid() == 0 else ""
+    user = f"user {PROXY_USER};" if os.getuid() == 0 else ""
     for name, value in (
         ("user", user),
         ("folder", folder),
         ("socket", socket_path),
         ("log", log),
         ("listen", f"127.0.0.1:{port}"),
+        ("secret", secret),
     ):
         written = written.replace(f"@{name}@", str(value))
-    (folder / "plain.conf").write_text(
-        "default_type application/problem+json;\nadd_header X-Content-Type-Options nosniff"
-        " always;\nadd_header Content-Security-Policy \"default-src 'none'; frame-ancestors 'none'\""
-        " always;\nadd_header Cache-Control no-store always;\n"
+    (folder / "headers.conf").write_text(
+        "".join(f'add_header {name} "{value}" always;\n' for name, value in PROXY_HEADERS.items())
     )
+    answers_of_ours = folder / "answers_of_ours"
+    answers_of_ours.mkdir(exist_ok=True)
+    for status, (detail, mend, again) in PROXY_ANSWERS.items():
+        body = {
+            "title": "Problem",
+            "status": status,
+            "detail": detail,
+            "mend": mend,
+            "rule": "proxy",
+            "again": again,
+        }
+        (answers_of_ours / str(status)).write_text(json.dumps(body))
+    shutil.copyfile(ROOT / "ops" / "least_speed.lua", folder / "least_speed.lua")
     path = folder / "nginx.conf"
+    path.touch(mode=0o600)
     path.write_text(written)
     return path
+
+
+PROXY_USER = "www-data"
+PROXY_HEADERS = {
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Content-Security-Policy": "default-src 'none'; frame-ancestors 'none'",
+    "Permissions-Policy": "camera=(), microphone=(), geolocation=(), payment=(), usb=(), interest-cohort=()",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Referrer-Policy": "same-origin",
+    "Cache-Control": "no-store",
+}
+"""What every answer of the proxy's own carries: the application's headers (goodquill.middleware.HEADERS)."""
+PROXY_ANSWERS = {
+    400: ("The request can't be read.", "Nothing was changed. Reload the page.", False),
+    401: ("You are not signed in.", "Nothing was sent. Sign in and try again.", False),
+    404: ("This address does not exist.", "Check the link.", False),
+    405: ("This address does not accept this request.", "Nothing was changed. Reload the page.", False),
+    408: ("The request did not arrive completely.", "It will be sent again.", True),
+    413: ("The request is too large.", "Nothing was changed. Send a smaller file.", False),
+    414: ("The address is too long.", "Nothing was changed. Reload the page.", False),
+    429: ("Too many requests at once.", "Your work is safe. Wait a moment and try again.", True),
+    503: ("The server is restarting.", "Your work is safe. It will be sent again in a moment.", True),
+}
+"""By status: what happened, what is safe and what to do, and whether sending the same again can help."""

@@ -5,7 +5,7 @@ set -euo pipefail
 trap 'echo "Set-up stopped at line $LINENO: $BASH_COMMAND. What it said stands above; nothing of your data was changed." >&2' ERR
 cd "$(dirname "$0")/.."
 
-packages=(mariadb-server nginx-light libmariadb-dev pkg-config gcc chromium-headless-shell poppler-utils libpango-1.0-0 libpangoft2-1.0-0
+packages=(mariadb-server nginx-light libnginx-mod-http-lua libmariadb-dev pkg-config gcc chromium-headless-shell poppler-utils libpango-1.0-0 libpangoft2-1.0-0
   libharfbuzz-subset0 fontconfig python3-dev python3-venv ca-certificates)
 missing=()
 for name in "${packages[@]}"; do

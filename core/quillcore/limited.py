@@ -6,7 +6,8 @@ bytes and takes bytes back.  Whatever happens to the child, the parent gets an a
 
 The bound is the child's own computing time, not the clock on the wall: on a busy machine a sound file
 takes longer and is not refused for it.  At most as many children as the machine has cores run at once,
-over all processes of one user; further ones wait for a turn.
+over all processes of one user, and one of them for files that anybody may send.  A further file waits for
+a turn, except in a server's thread, where nothing waits (``TURNS.wait``).
 """
 
 from __future__ import annotations
@@ -45,6 +46,8 @@ class Limits:
     most_bytes: int
     mend: str
     rule: str = "foreign file"
+    by_anybody: bool = False
+    """Whether people without an account send such files: they have one turn among them."""
 
 
 PDF = Limits(8, 440 * MEGABYTE, 60_000_000, "Print it to a new PDF and try that one.")
@@ -66,8 +69,18 @@ _PATIENCE = 30.0
 ends, which none has done yet."""
 _TRIES = 3
 """With one starter that was killed while it worked, the one that is found dead afterwards, and a new one."""
-WAIT = 60.0
-"""Seconds that a file waits for a turn before its sender is asked to come back."""
+
+
+@dataclass
+class Turns:
+    """How many files are read at once, and how long a further one waits for its turn, in seconds."""
+
+    most: int = max(2, os.cpu_count() or 1)
+    wait: float = 60.0
+
+
+TURNS = Turns()
+"""This process's own.  A server sets ``wait`` to 0: its senders are asked to come back."""
 
 
 class Refused(Exception):
@@ -87,7 +100,7 @@ def run_limited(function: str, content: bytes, *arguments: str, limits: Limits =
             "The file is too large.",
             f"{limits.most_bytes // 1_000_000} MB is the most. {limits.mend}",
         )
-    with _turn() as mine:
+    with _turn(limits.by_anybody) as mine:
         done = _run(function, content, arguments, limits) if mine else None
     if done is None:
         return _BUSY
@@ -172,17 +185,17 @@ def _too_slow(limits: Limits) -> Fault:
 
 
 @contextmanager
-def _turn() -> Iterator[bool]:
-    """One of as many turns as there are cores, shared by all processes of this user; False when none came
-    free in time.
+def _turn(by_anybody: bool) -> Iterator[bool]:
+    """Take one of the turns, which all processes of this user share; False when none came free in time.
 
     A turn is a file lock, which the system takes back from a process that dies.
     """
     folder = Path(tempfile.gettempdir()) / f"quill-turns-{os.getuid()}"
     folder.mkdir(mode=0o700, exist_ok=True)
-    until = time.monotonic() + WAIT
+    numbers = (0,) if by_anybody else range(TURNS.most - 1, -1, -1)
+    until = time.monotonic() + TURNS.wait
     while True:
-        for number in range(os.cpu_count() or 1):
+        for number in numbers:
             with (folder / str(number)).open("w") as turn:
                 try:
                     fcntl.flock(turn, fcntl.LOCK_EX | fcntl.LOCK_NB)
@@ -190,7 +203,7 @@ def _turn() -> Iterator[bool]:
                     continue
                 yield True
                 return
-        if time.monotonic() > until:
+        if time.monotonic() >= until:
             yield False
             return
         time.sleep(0.02)

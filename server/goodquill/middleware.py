@@ -3,6 +3,7 @@ carries."""
 
 from __future__ import annotations
 
+import contextlib
 import ctypes
 import math
 import threading
@@ -19,18 +20,19 @@ from quillcore.values import clock
 from quillcore.values.structured import digits
 from whitenoise.middleware import WhiteNoiseMiddleware
 
+from goodquill.callers import key_of, network_of
 from goodquill.limits import (
     AT_ONCE,
     BURST,
     LATELY,
+    LITTLE,
     MOST_BEFORE_SIGN_IN,
     MOST_BY_LINK,
     MOST_JSON,
     MOST_UPLOAD,
-    PICTURES_AT_ONCE,
     SHARE,
-    TURN,
-    WAITING_AT_ONCE,
+    SHARE_OF_STRANGERS,
+    STRANGERS_AT_ONCE,
 )
 from goodquill.problems import told
 
@@ -90,8 +92,31 @@ class Days:
             return self.get_response(request)
 
 
-class Sizes:
-    """A request's size is looked at before a byte of it is read: nobody's may have a few thousand bytes."""
+class DrainMiddleware:
+    """Reads what is left of a request's body once its answer is known.
+
+    A server that answers and closes with bytes unread resets the connection: the proxy then takes a refusal
+    for a server that has gone away, and tells the browser to send the same again."""
+
+    def __init__(self, get_response: Answering) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer, then drop the rest of the body.  The proxy bounds how much that can be."""
+        answer = self.get_response(request)
+        stream = getattr(request, "_stream", None)
+        with contextlib.suppress(OSError):  # the caller is gone
+            while stream is not None and stream.read(_DRAINED):
+                pass
+        return answer
+
+
+_DRAINED = 1_000_000
+
+
+class BodyLimitMiddleware:
+    """Refuses a request by its size before a byte of it is read.  The proxy refuses first; see
+    ops/nginx.conf."""
 
     def __init__(self, get_response: Answering) -> None:
         self.get_response = get_response
@@ -102,14 +127,14 @@ class Sizes:
         size = said if said is not None else MOST_UPLOAD + 1
         is_file = request.META.get("CONTENT_TYPE", "").startswith("multipart/")
         most = MOST_UPLOAD if is_file else MOST_JSON
-        if settings.SESSION_COOKIE_NAME not in request.COOKIES:
+        if not key_of(request):
             most = most_of_strangers(request.path)
         return told(request, 413) if size > most else self.get_response(request)
 
 
 def most_of_strangers(path: str) -> int:
-    """The bytes of a request that nobody signed in may send: to signers' pages a drawn signature, to the page
-    that checks files a file."""
+    """Return the bytes that a request may have without a session: signers send a drawn signature, the page
+    that checks files sends a file."""
     if path == "/api/verify":
         return SEALED.most_bytes + 1_000_000
     return MOST_BY_LINK if path.startswith("/api/sign/") else MOST_BEFORE_SIGN_IN
@@ -117,59 +142,69 @@ def most_of_strangers(path: str) -> int:
 
 @dataclass
 class Used:
-    """What one session uses of a worker: requests at work, and seconds of computing that are not worn off
-    yet."""
+    """What somebody uses of a worker: requests at work, and seconds of computing, which wear off at ``share``
+    seconds a second."""
 
+    share: float = SHARE
     at_work: int = 0
-    waiting: int = 0
     seconds: float = 0.0
     at: float = 0.0
 
     def worn_off(self, now: float) -> float:
-        """The seconds that still count."""
-        return max(0.0, self.seconds - SHARE * (now - self.at))
+        """Return the seconds that still count."""
+        return max(0.0, self.seconds - self.share * (now - self.at))
+
+    def over(self, now: float) -> int:
+        """Return the seconds to wait until the share is kept again; 0 where it is."""
+        return math.ceil(max(0.0, self.worn_off(now) - BURST) / self.share)
+
+    def add(self, seconds: float, now: float) -> None:
+        """Count the computing of a request that is done."""
+        self.at_work -= 1
+        self.seconds, self.at = self.worn_off(now) + seconds, now
 
 
 @dataclass
 class Lately:
-    """Which session asked last, which other one before it, and when: (session, monotonic seconds)."""
+    """Who asked last, who else before, and when: (caller, monotonic seconds)."""
 
     last: tuple[str, float] = ("", -math.inf)
     before: tuple[str, float] = ("", -math.inf)
 
     def asks(self, who: str, now: float) -> None:
-        """A session asks for something."""
+        """Note that somebody asks for something."""
         if who != self.last[0]:
             self.before = self.last
         self.last = (who, now)
 
     def has_another(self, who: str, now: float) -> bool:
-        """Whether another session asked for something within the last moments."""
+        """Return whether somebody else asked for something within the last moments."""
         _, at = self.before if who == self.last[0] else self.last
         return now - at < LATELY
 
 
-class Fair:
-    """One session has its share of a worker and no more: a few requests at work at the same time, and of its
-    computing what ``limits`` says.  A further request is asked to come again, before it costs anything.  So
-    whoever opens sixty-four connections, or asks for the dearest thing again and again, takes nothing away
-    from everybody else.  Computing that nobody else asks for is nobody's loss: whoever is alone isn't made to
-    wait, however slow the machine is."""
+class FairShareMiddleware:
+    """Gives each caller a share of a worker and no more: a few requests at work, and of the computing what
+    ``limits`` says.  A caller is a session, or an address without one; all addresses together have a share.
+
+    A request beyond the share is refused at once and asked to come again.  Nothing waits here: a waiting
+    request holds a thread that others need.  Computing that nobody else asks for is not rationed."""
 
     def __init__(self, get_response: Answering) -> None:
         self.get_response = get_response
         self.used: dict[str, Used] = {}
+        self.strangers = Used(SHARE_OF_STRANGERS)
+        self.member_asked = -math.inf
         self.lately = Lately()
-        self.free = threading.Condition()
+        self.changing = threading.Lock()
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        """Answer, or ask to wait."""
-        who = request.COOKIES.get(settings.SESSION_COOKIE_NAME, "")
-        if not who or not request.path.startswith("/api/"):
-            # A page is one file, the same for everybody.  Nobody's requests are counted by the proxy, and by
-            # the tries at signing in.
-            return self.get_response(request)
-        wait = self.enter(who, PICTURES_AT_ONCE if _is_fixed(request.path) else AT_ONCE)
+        """Answer, or ask to come again."""
+        if not request.path.startswith("/api/"):
+            return self.get_response(request)  # a page is one file, the same for everybody
+        session = key_of(request)
+        who = session or network_of(request)
+        wait = self.enter(who, not session)
         if wait:
             answer = told(request, 429)
             answer["Retry-After"] = str(wait)
@@ -178,54 +213,43 @@ class Fair:
         try:
             return self.get_response(request)
         finally:
-            self.leave(who, time.thread_time() - begun)
+            self.leave(who, not session, time.thread_time() - begun)
 
-    def enter(self, who: str, most: int) -> int:
-        """0 where it may be answered now, else the seconds to wait.  A few wait here for their turn, a moment
-        and no longer: what one screen asks for at once is answered one after the other, and is rarely asked
-        to come again."""
+    def enter(self, who: str, is_stranger: bool) -> int:
+        """Return 0 where the request may be answered now, else the seconds to wait."""
         now = time.monotonic()
-        with self.free:
+        with self.changing:
             used = self.used.setdefault(who, Used(at=now))
             self.lately.asks(who, now)
-            over = used.worn_off(now) - BURST
-            if over > 0 and self.lately.has_another(who, now):
-                return math.ceil(over / SHARE)
-            if used.at_work >= most:
-                if used.waiting >= WAITING_AT_ONCE:
+            if used.at_work >= AT_ONCE:
+                return 1
+            if (over := used.over(now)) and self.lately.has_another(who, now):
+                return over
+            if is_stranger:
+                if self.strangers.at_work >= STRANGERS_AT_ONCE:
                     return 1
-                used.waiting += 1
-                came_free = self.free.wait_for(lambda: used.at_work < most, timeout=TURN)
-                used.waiting -= 1
-                if not came_free:
-                    return 1
+                over = self.strangers.over(now) if now - self.member_asked < LATELY else 0
+                if over and used.worn_off(now) > LITTLE:
+                    return over
+                self.strangers.at_work += 1
+            else:
+                self.member_asked = now
             used.at_work += 1
             return 0
 
-    def leave(self, who: str, seconds: float) -> None:
-        """A request of theirs is done."""
+    def leave(self, who: str, is_stranger: bool, seconds: float) -> None:
+        """Count a request that is done."""
         if seconds > LONG:
             _give_memory_back()
         now = time.monotonic()
-        with self.free:
-            used = self.used[who]
-            used.at_work -= 1
-            self.free.notify_all()
-            used.seconds, used.at = used.worn_off(now) + seconds, now
-            if len(self.used) > MOST_SESSIONS:
-                idle = [
-                    name
-                    for name, u in self.used.items()
-                    if not u.at_work and not u.waiting and not u.worn_off(now)
-                ]
+        with self.changing:
+            self.used[who].add(seconds, now)
+            if is_stranger:
+                self.strangers.add(seconds, now)
+            if len(self.used) > MOST_CALLERS:
+                idle = [name for name, u in self.used.items() if not u.at_work and not u.worn_off(now)]
                 for name in idle:
                     del self.used[name]
-
-
-def _is_fixed(path: str) -> bool:
-    """Whether what is asked for never changes and costs little: pages' pictures and words, what forms and the
-    catalog fix. Opening a deal asks for several at once, the first time."""
-    return path.endswith((".png", "/words")) or path.startswith(("/api/layouts/", "/api/catalog/"))
 
 
 LONG = 0.4
@@ -240,8 +264,8 @@ def _give_memory_back() -> None:
         trim(0)
 
 
-MOST_SESSIONS = 2_000
-"""Sessions that are remembered before those that use nothing are forgotten."""
+MOST_CALLERS = 2_000
+"""Callers that are remembered before those that use nothing are forgotten."""
 
 
 class Files(WhiteNoiseMiddleware):

@@ -28,6 +28,21 @@ KIND = "application/problem+json"
 _AGAIN = {429, 502, 503, 504}
 
 
+class WithoutAddresses(logging.Filter):
+    """Keeps what names a deal, a client or a link out of the log: Django writes the address of what it
+    refuses."""
+
+    def filter(self, record: logging.LogRecord) -> bool:
+        """Shorten the texts in the record; every record is written."""
+        if isinstance(record.args, tuple):
+            record.args = tuple(_NAMED.sub("…", a) if isinstance(a, str) else a for a in record.args)
+        return True
+
+
+_NAMED = re.compile(r"[0-9a-f]{8}-[0-9a-f-]{27}|[0-9a-f]{32,}|\?.*")
+"""Ids, secrets and queries."""
+
+
 class Refusal(exceptions.APIException):
     """A request that can't be carried out, in words for the user: what happened, what is safe, what to do.
 
@@ -55,7 +70,7 @@ class Refusal(exceptions.APIException):
         """A fault of the core's; ``safe`` says what wasn't changed by it."""
         busy = fault.rule == "busy"
         mend = " ".join(part for part in (fault.mend, safe) if part)
-        return cls(fault.message, mend, fault.rule, 503 if busy else code, wait=20 if busy else None)
+        return cls(fault.message, mend, fault.rule, 503 if busy else code, wait=2 if busy else None)
 
 
 def problem(error: Exception, context: dict[str, Any]) -> Response | None:

@@ -16,6 +16,8 @@ from django.db import connections
 from granian import Granian
 from granian.constants import Interfaces
 
+from goodquill.limits import THREADS
+
 APPLICATION = "goodquill.wsgi:application"
 PAUSE = 0.5
 """Seconds before workers that died one after the other are started anew: what ended them may do so again."""
@@ -37,9 +39,9 @@ def ended_well(socket: Path, workers: int) -> bool:
         APPLICATION,
         interface=Interfaces.WSGI,
         uds=socket,
-        uds_permissions=0o666,
+        uds_permissions=0o660,
         workers=workers,
-        blocking_threads=8,
+        blocking_threads=THREADS,
         websockets=False,
         respawn_failed_workers=True,
         respawn_interval=0.5,

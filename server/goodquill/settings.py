@@ -55,6 +55,7 @@ INSTALLED_APPS = [
     ),
 ]
 MIDDLEWARE = [  # from the outside in
+    "goodquill.middleware.DrainMiddleware",
     "goodquill.middleware.Headers",
     "csp.middleware.CSPMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
@@ -63,8 +64,8 @@ MIDDLEWARE = [  # from the outside in
     "goodquill.middleware.Address",
     "goodquill.middleware.Days",
     "goodquill.middleware.Files",
-    "goodquill.middleware.Sizes",
-    "goodquill.middleware.Fair",
+    "goodquill.middleware.BodyLimitMiddleware",
+    "goodquill.middleware.FairShareMiddleware",
     "goodquill.offices.sessions.Sessions",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -102,7 +103,7 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "offices.User"
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "goodquill.offices.signing_in.Members"]
-PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+PASSWORD_HASHERS = ["goodquill.offices.passwords.Argon2"]
 AUTH_PASSWORD_VALIDATORS = [
     {
         "NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator",
@@ -138,6 +139,8 @@ SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
 SESSION_ENGINE = "goodquill.offices.sessions"
+SESSION_SECRET = env("QUILL_SESSION_SECRET", default=SECRET_KEY)
+"""What session keys are tagged with; the proxy knows it, too (ops/nginx.conf)."""
 CSRF_FAILURE_VIEW = "goodquill.problems.forbidden"
 BEHIND_PROXY = env.bool("QUILL_BEHIND_PROXY", default=False)
 """Whether every request comes through our own proxy, which says whose it is (ops/nginx.conf)."""
@@ -262,7 +265,8 @@ EMAIL_TIMEOUT = 20
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"without_addresses": {"()": "goodquill.problems.WithoutAddresses"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["without_addresses"]}},
     "root": {"handlers": ["console"], "level": "WARNING"},
     # These write who tried to sign in, and what people sent.
     "loggers": {

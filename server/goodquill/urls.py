@@ -102,6 +102,7 @@ handler400, handler403, handler404, handler500 = (
 
 urlpatterns = [
     path("api/session", offices.SessionView.as_view()),
+    path("api/session/signed-in", offices.SignedInView.as_view()),
     path("api/sessions", offices.SessionsView.as_view()),
     path("api/password", offices.PasswordView.as_view()),
     path("api/second-step", offices.TwoStepsView.as_view()),

@@ -21,7 +21,7 @@ from goodquill import files
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Document
 from goodquill.mail.models import Letter, State
-from goodquill.offices.signing_in import TriesAtLinks
+from goodquill.offices.attempts import Attempts
 from goodquill.record.models import FactEntry
 from goodquill.signing import acting, finishing, following, sending
 from goodquill.signing.chain import links_of
@@ -544,10 +544,10 @@ def test_whoever_waits_for_a_turn_sees_no_papers(sender: Sender) -> None:
     assert client.get(f"/api/sign/{ben.pk}/papers/{paper}").status_code == 409
 
 
-def test_tries_at_links_are_counted(sender: Sender, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_failed_openings_of_a_link_are_counted(sender: Sender, monkeypatch: pytest.MonkeyPatch) -> None:
     sender.sent()
     amara = Reader("amara@post.example")
-    monkeypatch.setattr(TriesAtLinks, "rate", "5/hour")
+    monkeypatch.setattr(Attempts, "rate", "5/hour")
     cache.clear()
     codes = [amara.post("open", secret="0" * 64).status_code for _ in range(7)]
     assert codes == [404] * 5 + [429] * 2

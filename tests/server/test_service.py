@@ -230,7 +230,7 @@ def test_signing_in_and_out(world: World) -> None:
     wrong = client.post(
         "/api/session", {"email": "ines@office.example", "password": "no"}, content_type="application/json"
     )
-    assert (wrong.status_code, wrong.json()["detail"]) == (401, "E-mail and password don't go together.")
+    assert (wrong.status_code, wrong.json()["detail"]) == (401, "Wrong e-mail or password.")
     right = client.post(
         "/api/session",
         {"email": " INES@office.example", "password": PASSWORD},

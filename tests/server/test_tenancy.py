@@ -119,6 +119,7 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
 # Endpoints that anybody signed in may call, and get only what is theirs (checked below or shared by all
 # members).
 OPEN_TO_MEMBERS = {
+    "signed_in",
     "deals",
     "start_deal",
     "forms",

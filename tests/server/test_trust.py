@@ -11,6 +11,7 @@ import sys
 import threading
 import time
 import uuid
+from collections import Counter
 from collections.abc import Iterator
 from datetime import timedelta
 from pathlib import Path
@@ -22,18 +23,21 @@ from django.core.management import call_command
 from django.db import connection
 from django.http import HttpResponse
 from django.test import Client, RequestFactory, override_settings
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 from django_otp.oath import totp
 from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
 from goodquill import files
+from goodquill.callers import new_key
 from goodquill.contacts.models import Contact
 from goodquill.deals.models import Deal, Looked
-from goodquill.limits import BURST, LATELY, MOST_UPLOAD, WAITING_AT_ONCE
-from goodquill.middleware import HEADERS, Fair, Files
+from goodquill.limits import AT_ONCE, BURST, LATELY, MOST_UPLOAD, STRANGERS_AT_ONCE
+from goodquill.mail.models import Letter
+from goodquill.middleware import HEADERS, FairShareMiddleware, Files
+from goodquill.offices.attempts import Attempts, FairQueue
 from goodquill.offices.models import Done, Session, User
 from goodquill.offices.once import _place, forget_old
-from goodquill.offices.signing_in import TriesByAddress
 from quillcore.limited import CARDS, PACK, TABLE
 
 from tests.core.foreign import lined_form
@@ -154,13 +158,66 @@ def test_a_strangers_wrong_tries_lock_no_known_device_and_say_how_long(world: Wo
     assert codes[-1] == 429, "but nobody guesses without end on it either"
 
 
-def test_tries_are_counted_by_address_too(world: World, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(TriesByAddress, "rate", "9/hour")  # a password takes a quarter of a second to look at
-    codes = {Client(REMOTE_ADDR="10.9.9.9").get("/api/session").status_code for _ in range(3)}
-    assert codes == {204}
-    many = [sign_in(f"nobody{n}@office.example", "x", Client(REMOTE_ADDR="10.9.9.9")) for n in range(11)]
+def test_failed_sign_ins_are_counted_by_address_too_and_good_ones_are_not(
+    world: World, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(Attempts, "rate", "9/hour")
+    office = {"REMOTE_ADDR": "10.9.9.9"}
+    known = Client(**office)
+    assert sign_in("bertil@office.example", client=known).status_code == 200
+    for _ in range(12):
+        assert sign_in("ines@office.example", client=Client(**office)).status_code == 200
+    many = [sign_in(f"nobody{n}@office.example", "x", Client(**office)) for n in range(11)]
     assert many[0].status_code == 401 and many[-1].status_code == 429 and "Retry-After" in many[-1]
+    assert many[-1].json()["again"] is False, "a screen that tried once more would be refused again"
+    assert sign_in("ines@office.example", client=Client(**office)).status_code == 429
     assert sign_in("ines@office.example", client=Client(REMOTE_ADDR="10.9.9.8")).status_code == 200
+    assert sign_in("bertil@office.example", client=known).status_code == 200, (
+        "a known device has its own count"
+    )
+
+
+def test_each_thing_that_can_be_guessed_has_a_count_of_its_own(
+    world: World, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(Attempts, "rate", "4/hour")
+    office = Client(REMOTE_ADDR="10.9.9.9")
+    bad = {"user": str(world.ines.pk), "token": "x"}
+    codes = [office.post("/api/password/link", bad, content_type=JSON).status_code for _ in range(6)]
+    assert codes == [404] * 4 + [429] * 2
+    assert sign_in("ines@office.example", client=office).status_code == 200, "the office still signs in"
+    made_up = Client(REMOTE_ADDR="10.9.9.9")
+    made_up.cookies[live_settings.SESSION_COOKIE_NAME] = "a" * 40
+    assert made_up.post("/api/password/link", bad, content_type=JSON).status_code == 429
+
+
+def test_a_session_key_that_somebody_made_up_reaches_no_limit_and_no_table(
+    world: World, django_assert_num_queries: Any
+) -> None:
+    for key in ("a" * 32, "a" * 40, new_key()[:-1] + "_", new_key() + "a", ""):
+        client = Client()
+        client.cookies[live_settings.SESSION_COOKIE_NAME] = key
+        with django_assert_num_queries(0):
+            assert client.get("/api/deals").status_code == 401
+        big = client.post("/api/session", b"x" * 20_000, content_type=JSON)
+        assert big.status_code == 413, "before signing in few bytes are taken"
+    honest = Client()
+    sign_in("ines@office.example", client=honest)
+    assert len(honest.cookies[live_settings.SESSION_COOKIE_NAME].value) == 40
+    assert honest.get("/api/deals").status_code == 200
+
+
+def test_a_forgotten_password_takes_as_much_work_for_a_member_as_for_nobody(world: World) -> None:
+    asked = []
+    for email in ("ines@office.example", "nobody@office.example"):
+        with CaptureQueriesContext(connection) as queries:
+            assert (
+                Client().post("/api/password/forgotten", {"email": email}, content_type=JSON).status_code
+                == 204
+            )
+        asked.append([q["sql"].split(" ", 1)[0] for q in queries])
+    assert asked[0] == asked[1]
+    assert not Letter.objects.exists(), "a worker looks who that is, and writes"
 
 
 @override_settings(BEHIND_PROXY=True)
@@ -497,58 +554,132 @@ def test_two_long_requests_of_one_member_are_at_work_and_a_third_is_asked_back()
     assert free == [True, True]
 
 
-def test_one_session_has_its_share_of_a_worker_and_no_more(rf: Any) -> None:
-    inside, release = threading.Semaphore(0), threading.Event()
+class Asking:
+    """A worker's share keeper, with requests that are answered when they are released."""
 
-    def slow(_request: Any) -> Any:
-        inside.release()
-        release.wait(10)
+    def __init__(self, rf: RequestFactory) -> None:
+        self.rf, self.answers = rf, Counter[int]()
+        self.inside, self.release = threading.Semaphore(0), threading.Event()
+        self.fair = FairShareMiddleware(self.slow)
+        self.threads: list[threading.Thread] = []
+
+    def slow(self, _request: Any) -> HttpResponse:
+        self.inside.release()
+        self.release.wait(PATIENCE)
         return HttpResponse("done")
 
-    fair, answers = Fair(slow), []
+    def ask(self, key: str = "", address: str = "10.0.0.1", path: str = "/api/deals") -> int:
+        request = self.rf.get(path, REMOTE_ADDR=address)
+        if key:
+            request.COOKIES[live_settings.SESSION_COOKIE_NAME] = key
+        status = self.fair(request).status_code
+        self.answers[status] += 1
+        return status
 
-    def ask(who: str, path: str = "/api/deals") -> None:
-        request = rf.get(path)
-        request.COOKIES[live_settings.SESSION_COOKIE_NAME] = who
-        answers.append(fair(request).status_code)
+    def at_work(self, *args: str) -> None:
+        """One that is let in, and stays."""
+        thread = threading.Thread(target=self.ask, args=args)
+        thread.start()
+        self.threads.append(thread)
+        assert self.inside.acquire(timeout=PATIENCE)
 
-    threads = [threading.Thread(target=ask, args=("one",)) for _ in range(1 + WAITING_AT_ONCE)]
-    for t in threads:
-        t.start()
-    assert inside.acquire(timeout=PATIENCE)
-    while fair.used["one"].waiting < WAITING_AT_ONCE:
-        time.sleep(0.01)
-    ask("one")
-    assert answers == [429], "one at work, some waiting for their turn, and the next is asked to come again"
-    other = threading.Thread(target=ask, args=("other",))
-    page = threading.Thread(target=ask, args=("one", "/deals/1/write"))
-    for t in (other, page):
-        t.start()
-        assert inside.acquire(timeout=PATIENCE), "somebody else is let in, and whoever opens another page"
-    release.set()
-    for t in [*threads, other, page]:
-        t.join()
-    assert sorted(answers) == [200] * (3 + WAITING_AT_ONCE) + [429]
-    assert all(used.at_work == 0 for used in fair.used.values())
+    def end(self) -> None:
+        self.release.set()
+        for thread in self.threads:
+            thread.join()
+        assert all(used.at_work == 0 for used in self.fair.used.values())
+        assert self.fair.strangers.at_work == 0
+
+
+def test_a_session_has_its_share_of_a_worker_and_is_refused_beyond_it_without_waiting(rf: Any) -> None:
+    asking, one, other = Asking(rf), new_key(), new_key()
+    for _ in range(AT_ONCE):
+        asking.at_work(one)
+    begun = time.monotonic()
+    assert asking.ask(one) == 429
+    assert time.monotonic() - begun < 1, "nothing waits in a thread that serves"
+    asking.at_work(other)
+    asking.at_work(one, "10.0.0.1", "/deals/1/write")
+    asking.end()
+    assert asking.answers == {200: AT_ONCE + 2, 429: 1}
+
+
+@pytest.mark.parametrize("key", ["", "a" * 40], ids=["no cookie", "a made-up one"])
+def test_strangers_have_half_of_the_threads_whatever_they_say_they_are(rf: Any, key: str) -> None:
+    asking = Asking(rf)
+    for n in range(STRANGERS_AT_ONCE):
+        asking.at_work(key and f"{n}{key[1:]}", f"10.0.0.{n % 2}")
+    assert asking.ask(key, "10.0.0.3") == 429
+    asking.at_work(new_key())
+    asking.end()
+
+
+def test_one_address_has_no_more_than_a_browser_asks_for(rf: Any) -> None:
+    asking = Asking(rf)
+    for n in range(AT_ONCE):
+        asking.at_work(f"{n}" * 40, "2001:db8::1")
+    assert asking.ask("", "2001:db8::2") == 429, "the same household"
+    asking.at_work("", "2001:db8:0:1::1")
+    asking.end()
 
 
 def test_computing_that_nobody_else_asks_for_is_not_rationed(rf: Any) -> None:
-    fair = Fair(lambda _request: HttpResponse("done"))
+    asking, one, other = Asking(rf), new_key(), new_key()
+    asking.release.set()
+    assert asking.ask(one) == 200
+    asking.fair.used[one].seconds += 3 * BURST
+    assert [asking.ask(one) for _ in range(9)] == [200] * 9, "nobody else is there"
+    assert asking.ask(other) == 200
+    assert asking.ask(one) == 429
+    assert asking.ask(other) == 200, "who used little is answered"
+    asking.fair.lately.last = asking.fair.lately.before = (other, time.monotonic() - 2 * LATELY)
+    assert asking.ask(one) == 200, "the other has gone"
 
-    def ask(who: str) -> HttpResponse:
-        request = rf.get("/api/deals")
-        request.COOKIES[live_settings.SESSION_COOKIE_NAME] = who
-        return fair(request)
 
-    assert ask("one").status_code == 200
-    fair.used["one"].seconds += 3 * BURST
-    assert [ask("one").status_code for _ in range(9)] == [200] * 9, "nobody else is there"
-    assert ask("other").status_code == 200
-    refused = ask("one")
-    assert refused.status_code == 429 and int(refused["Retry-After"]) > 1
-    assert ask("other").status_code == 200, "who used little is answered"
-    fair.lately.last = fair.lately.before = ("other", time.monotonic() - 2 * LATELY)
-    assert ask("one").status_code == 200, "the other has gone"
+def test_all_strangers_together_have_a_share_and_who_used_little_of_it_goes_on(rf: Any) -> None:
+    asking, member = Asking(rf), new_key()
+    asking.release.set()
+    assert [asking.ask("", f"10.0.0.{n}") for n in (1, 2)] == [200, 200]
+    asking.fair.strangers.seconds += 3 * BURST
+    asking.fair.used["10.0.0.1"].seconds += BURST / 2
+    assert asking.ask("", "10.0.0.1") == 200, "no member is there to be held up"
+    assert asking.ask(member) == 200
+    assert asking.ask("", "10.0.0.1") == 429
+    assert asking.ask("", "10.0.0.2") == 200, "a signer who turns pages"
+
+
+def test_those_who_sign_in_take_turns_and_who_guesses_all_the_time_comes_last() -> None:
+    queue, order = FairQueue(1, 3, PATIENCE), []
+    hold = threading.Event()
+
+    def sign_in_from(who: str, is_known: bool) -> None:
+        with queue.turn(who, is_known) as has_turn:
+            order.append((who, has_turn))
+            if who == "guesser" and len(order) == 1:
+                hold.wait(PATIENCE)
+
+    def begin(who: str, is_known: bool = False) -> threading.Thread:
+        thread = threading.Thread(target=sign_in_from, args=(who, is_known))
+        thread.start()
+        return thread
+
+    threads = [begin("guesser")]
+    while not queue.working:
+        time.sleep(0.01)
+    for n, (who, known) in enumerate([("guesser", False), ("new", False), ("known", True)], 1):
+        threads.append(begin(who, known))
+        while len(queue.waiting) < n:
+            time.sleep(0.01)
+    sign_in_from("guesser", False)
+    assert order[-1] == ("guesser", False), "one place an address"
+    threads.append(begin("newer"))
+    while "newer" not in queue.waiting:
+        time.sleep(0.01)
+    hold.set()
+    for thread in threads:
+        thread.join()
+    assert [who for who, has_turn in order if has_turn] == ["guesser", "known", "new", "newer"]
+    assert order.count(("guesser", False)) == 2, "the last in a full queue is sent away"
 
 
 def test_what_was_done_long_ago_is_forgotten(world: World) -> None:

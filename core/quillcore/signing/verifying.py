@@ -13,7 +13,14 @@ from dataclasses import dataclass
 from quillcore.limited import MEGABYTE, Limits, run_limited
 from quillcore.values import Fault
 
-SEALED = Limits(8, 440 * MEGABYTE, 60_000_000, "Take the file as it came, not printed or saved anew.", "seal")
+SEALED = Limits(
+    8,
+    440 * MEGABYTE,
+    60_000_000,
+    "Take the file as it came, not printed or saved anew.",
+    "seal",
+    by_anybody=True,
+)
 """A finished paper of 60 pages takes half a second."""
 
 

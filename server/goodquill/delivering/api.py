@@ -21,9 +21,9 @@ from goodquill.delivering import actions, shapes
 from goodquill.delivering.links import keep, open_by, recipient_of
 from goodquill.delivering.models import DeliveredFile
 from goodquill.delivering.queries import proposed, seen_by
+from goodquill.offices.attempts import counts_attempts
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
-from goodquill.offices.signing_in import TriesAtLinks
 from goodquill.signing.signer_shapes import OpenLinkSerializer
 
 
@@ -66,9 +66,8 @@ class DeliverAgainView(APIView):
 class OpenPapersView(ForAnybody):
     """A link that is opened."""
 
-    throttle_classes = (TriesAtLinks,)
-
     @extend_schema(operation_id="open_papers", request=OpenLinkSerializer, responses=shapes.ForYouSerializer)
+    @counts_attempts("papers link")
     def post(self, request: Request, recipient: UUID) -> Response:
         """Let this browser see the papers."""
         person = open_by(recipient, checked(OpenLinkSerializer, request)["secret"])

@@ -18,6 +18,7 @@ from goodquill.api import Refusal, checked
 from goodquill.choices import choices
 from goodquill.offices import two_steps
 from goodquill.offices.access import may_approve_clauses, may_publish
+from goodquill.offices.attempts import counts_attempts
 from goodquill.offices.models import User
 from goodquill.offices.requests import MemberRequest
 from goodquill.offices.shapes import (
@@ -30,7 +31,7 @@ from goodquill.offices.shapes import (
     SignInShape,
     TwoStepsShape,
 )
-from goodquill.offices.signing_in import TriesByAddress, remember_device, sign_in
+from goodquill.offices.signing_in import remember_device, sign_in
 
 if TYPE_CHECKING:
     from goodquill import wire
@@ -62,7 +63,6 @@ class SessionView(APIView):
     """The session of this browser."""
 
     permission_classes = [AllowAny]
-    throttle_classes = [TriesByAddress]
 
     @extend_schema(operation_id="session", responses={200: SessionShape, 204: None})
     def get(self, request: MemberRequest) -> Response:
@@ -90,6 +90,17 @@ class SessionView(APIView):
         answer = Response(status=204)
         answer["Clear-Site-Data"] = '"cache"'
         return answer
+
+
+class SignedInView(APIView):
+    """Whether somebody is signed in: the proxy asks before it takes a large file."""
+
+    open_before_set_up = True
+
+    @extend_schema(operation_id="signed_in", responses={204: None})
+    def get(self, request: MemberRequest) -> Response:
+        """Answer 204, or 401 to nobody."""
+        return Response(status=204)
 
 
 def _own_sessions(request: MemberRequest) -> list[wire.OwnSessionShape]:
@@ -126,9 +137,8 @@ class SessionsView(APIView):
 class PasswordView(APIView):
     """The own password."""
 
-    throttle_classes = [TriesByAddress]
-
     @extend_schema(operation_id="change_password", request=PasswordShape, responses={204: None})
+    @counts_attempts("password")
     def post(self, request: MemberRequest) -> Response:
         """Change it; every other session ends."""
         given, user = checked(PasswordShape, request), request.user
@@ -151,7 +161,6 @@ class TwoStepsView(APIView):
     """The own second step."""
 
     open_before_set_up = True
-    throttle_classes = [TriesByAddress]
 
     @extend_schema(operation_id="second_step", responses=TwoStepsShape)
     def get(self, request: MemberRequest) -> Response:
@@ -159,6 +168,7 @@ class TwoStepsView(APIView):
         return Response(two_steps.state_of(request.user))
 
     @extend_schema(operation_id="set_up_second_step", request=CodeShape, responses=RecoveryShape)
+    @counts_attempts("second step")
     def post(self, request: MemberRequest) -> Response:
         """Begin setting it up, or finish with a code that the authenticator shows."""
         code = checked(CodeShape, request)["code"]
@@ -167,6 +177,7 @@ class TwoStepsView(APIView):
         return Response({"codes": two_steps.finish(request.user, code), "begun": None})
 
     @extend_schema(operation_id="end_second_step", request=OffShape, responses=TwoStepsShape)
+    @counts_attempts("password")
     def put(self, request: MemberRequest) -> Response:
         """Take it off."""
         if not request.user.check_password(checked(OffShape, request)["password"]):

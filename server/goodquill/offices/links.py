@@ -16,6 +16,7 @@ from django.contrib.auth.tokens import default_token_generator
 from django.core.exceptions import ValidationError
 from django.db import transaction
 from django.utils import timezone
+from django_tasks import task
 
 from goodquill.api import Refusal
 from goodquill.mail.models import Letter
@@ -105,7 +106,14 @@ def send_invitation(broker: User, user: User) -> None:
 
 
 def forgot(email: str) -> None:
-    """Write to whoever signs in with that e-mail.  What the asker is told is the same for every address."""
+    """Have a letter written to the member with that e-mail, if there is one.  Nobody learns whether there
+    is: the answer says the same, and a worker looks it up, so that it takes the same time."""
+    write_forgotten.enqueue(email)
+
+
+@task()
+def write_forgotten(email: str) -> None:
+    """Write the letter with the link, if the e-mail is a member's."""
     user = User.objects.filter(email=normal_email(email), is_active=True).first()
     if user is None or not _may_be_written_to(user):
         return

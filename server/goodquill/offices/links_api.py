@@ -10,17 +10,17 @@ from rest_framework.views import APIView
 
 from goodquill.api import checked
 from goodquill.offices import links
+from goodquill.offices.attempts import counts_attempts
 from goodquill.offices.shapes import ForgottenShape, LinkedShape, LinkShape, NewPasswordShape
-from goodquill.offices.signing_in import TriesByAddress
 
 
 class ForgottenView(APIView):
     """A password that was forgotten."""
 
     permission_classes = [AllowAny]
-    throttle_classes = [TriesByAddress]
 
     @extend_schema(operation_id="forgot_password", request=ForgottenShape, responses={204: None})
+    @counts_attempts("forgotten", always=True)
     def post(self, request: Request) -> Response:
         """Have a letter sent, if the e-mail is a member's; the answer is the same for every address."""
         links.forgot(checked(ForgottenShape, request)["email"])
@@ -31,9 +31,9 @@ class LinkView(APIView):
     """A link with which a password is set."""
 
     permission_classes = [AllowAny]
-    throttle_classes = [TriesByAddress]
 
     @extend_schema(operation_id="look_at_link", request=LinkShape, responses=LinkedShape)
+    @counts_attempts("password link")
     def post(self, request: Request) -> Response:
         """Whose it is."""
         given = checked(LinkShape, request)
@@ -52,9 +52,9 @@ class NewPasswordView(APIView):
     """The password that a link lets one set."""
 
     permission_classes = [AllowAny]
-    throttle_classes = [TriesByAddress]
 
     @extend_schema(operation_id="set_password", request=NewPasswordShape, responses={204: None})
+    @counts_attempts("password link")
     def post(self, request: Request) -> Response:
         """Set it; signing in with it is the next step, with the second step where there is one."""
         given = checked(NewPasswordShape, request)

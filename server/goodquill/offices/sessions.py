@@ -18,6 +18,7 @@ from django.contrib.sessions.middleware import SessionMiddleware
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
+from goodquill.callers import is_ours, new_key
 from goodquill.offices.models import Session
 
 RENEWED_AFTER = timedelta(minutes=5)
@@ -33,6 +34,13 @@ class SessionStore(DatabaseStore):
     def get_model_class(cls) -> type[Session]:
         """The table."""
         return Session
+
+    def _get_new_session_key(self) -> str:
+        return new_key()
+
+    def _validate_session_key(self, key: str | None) -> bool:
+        """Keep a made-up key from reaching the database."""
+        return bool(key) and is_ours(str(key))
 
     def _get_session_from_db(self) -> Session | None:
         self.kept = super()._get_session_from_db()  # type: ignore[misc]  # Django's own, which its stubs leave out

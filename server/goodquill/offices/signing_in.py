@@ -1,14 +1,12 @@
 """Signing in: password, code, and how many wrong tries are too many.
 
-Wrong tries are counted by account (django-axes) and by address apart.  A device on which somebody has signed
-in before has an account of its own for each of them, so that a stranger's wrong tries never lock the owner's
-own device out.
-"""
+Failed attempts are counted by account (django-axes) and by address apart.  A device on which somebody has
+signed in before has both counts of its own, so that a stranger's failures never lock the owner's own device
+out."""
 
 from __future__ import annotations
 
 import math
-import threading
 from collections.abc import Mapping
 from datetime import timedelta
 from typing import Any
@@ -22,15 +20,14 @@ from django.core import signing
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from django_otp import devices_for_user, match_token
-from rest_framework.throttling import SimpleRateThrottle
 
-from goodquill.limits import SIGN_INS_AN_HOUR, SIGN_INS_AT_ONCE
+from goodquill.callers import network_of
+from goodquill.offices.attempts import SIGN_INS, counted
 from goodquill.offices.models import User, normal_email
 from goodquill.problems import Refusal
 
 DEVICE = "quill-device"
 _DEVICE_AGE = 180 * 86_400
-_looking = threading.BoundedSemaphore(SIGN_INS_AT_ONCE)
 _MOST_KNOWN = 6  # members whom one device knows: a family's or a front desk's
 
 
@@ -41,23 +38,6 @@ class Members(ModelBackend):
         """The member, unless access has ended."""
         user = User.objects.select_related("brokerage", "office").filter(pk=user_id).first()
         return user if user is not None and self.user_can_authenticate(user) else None
-
-
-class TriesByAddress(SimpleRateThrottle):
-    """How often one address may try at all, whatever accounts it names."""
-
-    scope = "sign_in"
-    rate = f"{SIGN_INS_AN_HOUR}/hour"
-
-    def get_cache_key(self, request: Any, view: Any) -> str | None:
-        """The address; only tries count."""
-        return f"{self.scope}-{request.META.get('REMOTE_ADDR', '')}" if request.method == "POST" else None
-
-
-class TriesAtLinks(TriesByAddress):
-    """How often one address may open links: a family signs behind one router, a stranger guesses nothing."""
-
-    scope = "signing_link"
 
 
 def counted_as(request: HttpRequest, credentials: Mapping[str, Any] | None) -> str:
@@ -100,18 +80,21 @@ def sign_in(request: HttpRequest, email: str, password: str, code: str) -> User:
     """The member with that e-mail, password and, where there is a second step, code; signed in in this
     browser.  Refused otherwise, with how long to wait where too many tries were wrong."""
     email = normal_email(email)
-    if not _looking.acquire(blocking=False):
-        raise Refusal("Many people are signing in just now.", "Try again in a moment.", "busy", 429, wait=1)
-    try:
-        user = authenticate(request, username=email, password=password)
-    finally:
-        _looking.release()
-    if not isinstance(user, User):
-        if getattr(request, "axes_locked_out", False):
-            raise _locked(request, email)
-        raise Refusal("E-mail and password don't go together.", "Check both and try again.", "sign-in", 401)
-    if any(devices_for_user(user)):
-        _second_step(user, code)
+    device = _known(request).get(email, "")
+    who = device or network_of(request)
+    with counted("sign-in", who):
+        with SIGN_INS.turn(who, is_known=bool(device)) as has_turn:
+            if not has_turn:
+                raise Refusal(
+                    "Many people are signing in right now.", "Try again in a moment.", "busy", 503, wait=1
+                )
+            user = authenticate(request, username=email, password=password)
+        if not isinstance(user, User):
+            if getattr(request, "axes_locked_out", False):
+                raise _locked(request, email)
+            raise Refusal("Wrong e-mail or password.", "Check both and try again.", "sign-in", 401)
+        if any(devices_for_user(user)):
+            _second_step(user, code)
     login(request, user)
     request.session["device"] = device_name(request.META.get("HTTP_USER_AGENT", ""))
     request.session["address"] = request.META.get("REMOTE_ADDR", "")[:45]

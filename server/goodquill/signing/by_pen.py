@@ -84,7 +84,11 @@ def _ink_in(paper: Paper, places: list[dict[str, Any]], scan: Document) -> int:
     """In how many of these places of a paper a scan of it has ink."""
     spots = [Spot(p["id"], p["page"], "sign", tuple(p["rect"])) for p in places]
     found = compare_returned(files.fetch(paper.frozen), scan.form.pdf, spots)
-    return 0 if isinstance(found, Fault) else len(found.signed)
+    if isinstance(found, Fault):
+        if found.rule == "busy":
+            raise Refusal.of(found, safe="Nothing was changed.")
+        return 0
+    return len(found.signed)
 
 
 @transaction.atomic

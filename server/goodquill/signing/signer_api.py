@@ -16,7 +16,7 @@ from goodquill import files
 from goodquill.anybody import ForAnybody
 from goodquill.api import Refusal, as_file, checked
 from goodquill.forms.pages import SHARPNESS, page_picture, page_words
-from goodquill.offices.signing_in import TriesAtLinks
+from goodquill.offices.attempts import counts_attempts
 from goodquill.signing import acting, signer_shapes
 from goodquill.signing.codes import check_step, send_code
 from goodquill.signing.links import is_known, keep, keep_known, link_of, open_by, signer_of
@@ -50,13 +50,12 @@ class ByLink(ForAnybody):
 class OpenLinkView(ByLink):
     """A link that is opened."""
 
-    throttle_classes = (TriesAtLinks,)
-
     @extend_schema(
         operation_id="open_signing_link",
         request=signer_shapes.OpenLinkSerializer,
         responses=signer_shapes.SignersRoundSerializer,
     )
+    @counts_attempts("signing link")
     def post(self, request: Request, signer: UUID) -> Response:
         """Let this browser go on as that signer."""
         found = open_by(signer, checked(signer_shapes.OpenLinkSerializer, request)["secret"])
@@ -77,13 +76,12 @@ class SignersRoundView(ByLink):
 class CodeView(ByLink):
     """The second step."""
 
-    throttle_classes = (TriesAtLinks,)
-
     @extend_schema(
         operation_id="signer_says_code",
         request=signer_shapes.CodeSerializer,
         responses=signer_shapes.SignersRoundSerializer,
     )
+    @counts_attempts("signing code")
     def post(self, request: Request, signer: UUID) -> Response:
         """The code that came by mail, an empty one asks for another; or the answer to the question."""
         found = link_of(request, signer)

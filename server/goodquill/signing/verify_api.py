@@ -13,18 +13,17 @@ from rest_framework.response import Response
 
 from goodquill.anybody import ForAnybody
 from goodquill.api import Refusal, checked, uploaded
-from goodquill.offices.signing_in import TriesByAddress
+from goodquill.offices.attempts import counts_attempts
 from goodquill.signing.sealing import authorities
 from goodquill.signing.shapes import VerdictSerializer, VerifyFileSerializer
 
-_looking = threading.Semaphore(1)
-"""Files that one worker looks at at the same time: anybody may send some."""
+_checking = threading.Lock()
+"""One file at a time in a worker: anybody may send some.  Further ones are asked to come back."""
 
 
 class VerifyView(ForAnybody):
     """A file that somebody was given."""
 
-    throttle_classes = (TriesByAddress,)
     parser_classes = (MultiPartParser,)
 
     @extend_schema(
@@ -32,17 +31,16 @@ class VerifyView(ForAnybody):
         request={"multipart/form-data": VerifyFileSerializer},
         responses=VerdictSerializer,
     )
+    @counts_attempts("verify", always=True)
     def post(self, request: Request) -> Response:
         """Whether its seal, its record and the paper in it hold."""
         content = uploaded(checked(VerifyFileSerializer, request)["file"], SEALED.most_bytes)
-        if not _looking.acquire(timeout=5):
-            raise Refusal(
-                "Other files are being checked just now.", "Try again in a moment.", "busy", 503, wait=3
-            )
+        if not _checking.acquire(blocking=False):
+            raise Refusal("Other files are being checked.", "Try again in a moment.", "busy", 503, wait=1)
         try:
             found = verify(content, authorities())
         finally:
-            _looking.release()
+            _checking.release()
         if isinstance(found, Fault):
             raise Refusal.of(found, 422)
         return Response(

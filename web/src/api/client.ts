@@ -167,6 +167,22 @@ export async function got<T>(call: Promise<{ data?: T; error?: unknown; response
   return data as T;
 }
 
+/** How often a busy server is asked: together half a minute, longer than any package takes to make. */
+const MOST_TRIES = 6;
+
+/** Ask, and ask again while the server says that this can help. Throws the last `Problem`. */
+export async function patiently<T>(ask: () => Promise<T>): Promise<T> {
+  for (let tried = 0; ; tried++) {
+    try {
+      return await ask();
+    } catch (error) {
+      const canHelp = error instanceof Problem && error.again && error.status !== 0;
+      if (!canHelp || tried + 1 >= MOST_TRIES) throw error;
+      await new Promise((wake) => setTimeout(wake, 1000 * pauseBefore(tried, error)));
+    }
+  }
+}
+
 /** Send a file with a few words under a key; the answer, or its problem thrown. */
 export async function upload<T>(path: string, file: File, key: string, more: Record<string, string> = {}): Promise<T> {
   const body = new FormData();

@@ -1,34 +1,18 @@
 /** Files that the server makes: a busy server is asked again, and what it refuses is said instead of a download that fails in silence. */
-import { got, pauseBefore, Problem } from './client';
+import { got, patiently, Problem } from './client';
 
-/** How often a busy server is asked: together half a minute, longer than any package takes to make. */
-const MOST_TRIES = 6;
 /** Long enough for any browser to have taken a file over. */
 const TAKEN_OVER_MS = 60_000;
 
-const sleep = (seconds: number) => new Promise((wake) => setTimeout(wake, 1000 * seconds));
-
 /** Bring a file and hand it to the browser to keep, under the name that the server gives it. Throws a `Problem`. */
 export async function keepFile(path: string): Promise<void> {
-  const answer = await bring(path);
+  const answer = await patiently(() => asked(path));
   const address = URL.createObjectURL(await answer.blob());
   const link = document.createElement('a');
   link.href = address;
   link.download = nameIn(answer.headers.get('Content-Disposition') ?? '');
   link.click();
   setTimeout(() => URL.revokeObjectURL(address), TAKEN_OVER_MS);
-}
-
-async function bring(path: string): Promise<Response> {
-  for (let tried = 0; ; tried++) {
-    try {
-      return await asked(path);
-    } catch (error) {
-      const mayHelp = error instanceof Problem && error.again && error.status !== 0;
-      if (!mayHelp || tried + 1 >= MOST_TRIES) throw error;
-      await sleep(pauseBefore(tried, error));
-    }
-  }
 }
 
 async function asked(path: string): Promise<Response> {

@@ -2098,6 +2098,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/session/signed-in': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Answer 204, or 401 to nobody. */
+    get: operations['signed_in'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/sessions': {
     parameters: {
       query?: never;
@@ -11306,6 +11323,33 @@ export interface operations {
     };
   };
   sign_out: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  signed_in: {
     parameters: {
       query?: never;
       header?: never;

@@ -1,5 +1,5 @@
 /** What a signer's page asks the server, and the link that it was opened by. */
-import { client, got, Problem } from '../api/client';
+import { client, got, patiently, Problem } from '../api/client';
 import type { components } from '../api/schema';
 
 type Schemas = components['schemas'];
@@ -25,33 +25,41 @@ export function readLink(hash: string): { signer: string; secret: string } | nul
   return found ? { signer: found[1]!, secret: found[2] ?? '' } : null;
 }
 
+/** An answer, asked for again where the server is busy: nothing that a signer does counts twice. */
+const asked = <T>(call: () => Parameters<typeof got<T>>[0]) => patiently(() => got<T>(call()));
+
 const of = (signer: string) => ({ params: { path: { signer } } });
 
 export const asking = (signer: string) => ({
   open: (secret: string): Promise<Round> =>
     secret
-      ? got(client.POST('/api/sign/{signer}/open', { ...of(signer), body: { secret } }))
-      : got(client.GET('/api/sign/{signer}', of(signer))),
-  see: (): Promise<Round> => got(client.GET('/api/sign/{signer}', of(signer))),
-  agree: (): Promise<Round> => got(client.POST('/api/sign/{signer}/agree', { ...of(signer), body: { said: '' } })),
+      ? asked(() => client.POST('/api/sign/{signer}/open', { ...of(signer), body: { secret } }))
+      : asked(() => client.GET('/api/sign/{signer}', of(signer))),
+  see: (): Promise<Round> => asked(() => client.GET('/api/sign/{signer}', of(signer))),
+  agree: (): Promise<Round> => asked(() => client.POST('/api/sign/{signer}/agree', { ...of(signer), body: { said: '' } })),
   /** The code out of the letter; an empty one asks for another. */
-  code: (code: string): Promise<Round> => got(client.POST('/api/sign/{signer}/code', { ...of(signer), body: { code } })),
-  finish: (): Promise<Round> => got(client.POST('/api/sign/{signer}/finish', { ...of(signer), body: { said: '' } })),
-  decline: (said: string): Promise<Round> => got(client.POST('/api/sign/{signer}/decline', { ...of(signer), body: { said } })),
-  wantPaper: (): Promise<Round> => got(client.POST('/api/sign/{signer}/paper', { ...of(signer), body: { said: '' } })),
-  put: (places: string[]): Promise<Round> => got(client.POST('/api/sign/{signer}/put', { ...of(signer), body: { places } })),
+  code: (code: string): Promise<Round> => asked(() => client.POST('/api/sign/{signer}/code', { ...of(signer), body: { code } })),
+  finish: (): Promise<Round> => asked(() => client.POST('/api/sign/{signer}/finish', { ...of(signer), body: { said: '' } })),
+  decline: (said: string): Promise<Round> =>
+    asked(() => client.POST('/api/sign/{signer}/decline', { ...of(signer), body: { said } })),
+  wantPaper: (): Promise<Round> => asked(() => client.POST('/api/sign/{signer}/paper', { ...of(signer), body: { said: '' } })),
+  put: (places: string[]): Promise<Round> =>
+    asked(() => client.POST('/api/sign/{signer}/put', { ...of(signer), body: { places } })),
   answer: (paper: string, key: string, text: string): Promise<Round> =>
-    got(client.POST('/api/sign/{signer}/answer', { ...of(signer), body: { paper, key, text } })),
+    asked(() => client.POST('/api/sign/{signer}/answer', { ...of(signer), body: { paper, key, text } })),
   adopt: (sign: 'signature' | 'initials', mark: Adopted): Promise<Round> =>
-    got(client.POST('/api/sign/{signer}/mark', { ...of(signer), body: { sign, mark } })),
+    asked(() => client.POST('/api/sign/{signer}/mark', { ...of(signer), body: { sign, mark } })),
   faces: (name: string, initials: string): Promise<Face[]> =>
-    got(client.POST('/api/sign/{signer}/faces', { ...of(signer), body: { name, initials } })),
+    asked(() => client.POST('/api/sign/{signer}/faces', { ...of(signer), body: { name, initials } })),
   file: (paper: string) => `/api/sign/${signer}/papers/${paper}`,
   picture: (paper: string, page: number, sharp: number) => `/api/sign/${signer}/papers/${paper}/${page}/${sharp}.png`,
   words: async (paper: string): Promise<string[]> => {
-    const answer = await fetch(`/api/sign/${signer}/papers/${paper}/words`);
-    if (!answer.ok) throw new Problem("The text can't be read just now.", 'Try again in a moment.', answer.status);
-    const { pages } = (await answer.json()) as { pages: [number, number, number, number, string][][] };
+    const { pages } = await patiently(async () => {
+      const answer = await fetch(`/api/sign/${signer}/papers/${paper}/words`);
+      const isBusy = answer.status === 429 || answer.status === 503;
+      if (!answer.ok) throw new Problem("Couldn't load the text.", 'Try again.', answer.status, '', isBusy);
+      return (await answer.json()) as { pages: [number, number, number, number, string][][] };
+    });
     return pages.map(asLines);
   },
 });
@@ -81,22 +89,23 @@ export function asLines(words: [number, number, number, number, string][]): stri
 /** Papers that were delivered: by the link's secret, or by the cookie that it left. */
 export const openPapers = (recipient: string, secret: string): Promise<ForYou> =>
   secret
-    ? got(client.POST('/api/papers-for/{recipient}/open', { params: { path: { recipient } }, body: { secret } }))
-    : got(client.GET('/api/papers-for/{recipient}', { params: { path: { recipient } } }));
+    ? asked(() => client.POST('/api/papers-for/{recipient}/open', { params: { path: { recipient } }, body: { secret } }))
+    : asked(() => client.GET('/api/papers-for/{recipient}', { params: { path: { recipient } } }));
 
 /** Check a finished file; nothing of it is kept. */
-export async function verify(file: File): Promise<Verdict> {
-  const body = new FormData();
-  body.append('file', file);
-  let response: Response;
-  try {
-    response = await fetch('/api/verify', { method: 'POST', body });
-  } catch {
-    throw new Problem("The server can't be reached.", 'The file was not read; try again in a moment.', 0);
-  }
-  const data: unknown = await response.json().catch(() => undefined);
-  return got(Promise.resolve(response.ok ? { data: data as Verdict, response } : { error: data ?? {}, response }));
-}
+export const verify = (file: File): Promise<Verdict> =>
+  patiently(async () => {
+    const body = new FormData();
+    body.append('file', file);
+    let response: Response;
+    try {
+      response = await fetch('/api/verify', { method: 'POST', body });
+    } catch {
+      throw new Problem("The server can't be reached.", 'The file was not read; try again in a moment.', 0);
+    }
+    const data: unknown = await response.json().catch(() => undefined);
+    return got(Promise.resolve(response.ok ? { data: data as Verdict, response } : { error: data ?? {}, response }));
+  });
 
 /** What went wrong, in words. */
 export const inWords = (error: unknown): string =>

@@ -16,7 +16,7 @@ export function SignIn({ was }: { was?: string }) {
   const [asked, setAsked] = useState(false); // the account has a second step
   const [forgot, setForgot] = useState(false);
   const enter = useMutation({
-    retry: (count, error) => count < 5 && error instanceof Problem && error.again && error.status === 429,
+    retry: (count, error) => count < 8 && error instanceof Problem && error.again && error.status !== 0,
     retryDelay: 700,
     mutationFn: () => got(client.POST('/api/session', { body: { email, password, code } })),
     onSuccess: (session) => {
