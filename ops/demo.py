@@ -24,6 +24,7 @@ from ops.processes import (
     account,
     free_port,
     make_seal,
+    owner,
     start_database,
     start_mail,
     start_stamps,
@@ -159,7 +160,7 @@ def main() -> None:
             keep(partial(start_stand_in, name, port, logs))
         keep(partial(start_stamps, stamps, LOCAL / "seal", logs))
         keep(partial(start_mail, mail, smtp, LOCAL / "mail", logs))
-        manage(env, "migrate", "--verbosity=0")
+        manage(env | owner(LOCAL / "db"), "migrate", "--verbosity=0")
         if not (LOCAL / "loaded").exists():
             print("Loading the pack and the demo world …", flush=True)
             manage(env, "load_demo")

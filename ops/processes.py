@@ -105,22 +105,32 @@ def answers(url: str) -> bool:
 
 
 def account(folder: Path) -> dict[str, str]:
-    """The product's own account at the private database, as settings; its password is made once and kept
-    beside the data."""
-    path = folder / "password"
+    """Return the account that the product runs with at the private database, as settings: it reads and
+    writes rows, and changes no table and no trigger."""
+    return _account(folder, "goodquill", "password")
+
+
+def owner(folder: Path) -> dict[str, str]:
+    """Return the account that owns the tables: for migrations alone."""
+    return _account(folder, "goodquill_owner", "owner-password")
+
+
+def _account(folder: Path, user: str, name: str) -> dict[str, str]:
+    """An account with its password, which is made once and kept beside the data."""
+    path = folder / name
     if not path.exists():
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
         path.touch(mode=0o600)
         path.write_text(secrets.token_urlsafe(24))
-    return {"QUILL_DB_USER": "goodquill", "QUILL_DB_PASSWORD": path.read_text()}
+    return {"QUILL_DB_USER": user, "QUILL_DB_PASSWORD": path.read_text()}
 
 
 def start_database(folder: Path, port: int) -> Process:
     """A private MariaDB with its data in ``folder`` (made when it isn't there), on loopback.  The product's
-    account, with a password of its own, is the only one that can be reached so; root comes by the socket
-    alone."""
+    accounts, each with a password of its own, are the only ones that can be reached so; root comes by the
+    socket alone."""
     data, socket_path = folder / "data", Path("/tmp") / f"quill-{os.getpid()}-{port}.sock"
-    known = account(folder)
+    known, owns = account(folder), owner(folder)
     if not (data / "mysql").is_dir():
         shutil.rmtree(data, ignore_errors=True)
         data.mkdir(parents=True)
@@ -145,10 +155,12 @@ def start_database(folder: Path, port: int) -> Process:
     accounts = folder / "accounts.sql"
     accounts.touch(mode=0o600)
     accounts.write_text(
-        f"CREATE OR REPLACE USER goodquill@'127.0.0.1' IDENTIFIED BY '{known['QUILL_DB_PASSWORD']}';\nGRANT"
-        " ALL ON `goodquill`.* TO goodquill@'127.0.0.1';\nGRANT ALL ON `test\\_goodquill%`.* TO"
-        " goodquill@'127.0.0.1';\nCREATE DATABASE IF NOT EXISTS goodquill CHARACTER SET utf8mb4 COLLATE"
-        " utf8mb4_uca1400_ai_ci;\n"
+        f"CREATE OR REPLACE USER goodquill@'127.0.0.1' IDENTIFIED BY '{known['QUILL_DB_PASSWORD']}';\n"
+        f"CREATE OR REPLACE USER goodquill_owner@'127.0.0.1' IDENTIFIED BY '{owns['QUILL_DB_PASSWORD']}';\n"
+        "GRANT SELECT, INSERT, UPDATE, DELETE ON `goodquill`.* TO goodquill@'127.0.0.1';\n"
+        "GRANT ALL ON `goodquill`.* TO goodquill_owner@'127.0.0.1';\n"
+        "GRANT ALL ON `test\\_goodquill%`.* TO goodquill_owner@'127.0.0.1';\n"
+        "CREATE DATABASE IF NOT EXISTS goodquill CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_ai_ci;\n"
     )
     server = Process(
         "MariaDB",
@@ -182,12 +194,18 @@ def start_database(folder: Path, port: int) -> Process:
     return server
 
 
-def database_client(folder: Path, port: int, program: str = "mariadb") -> list[str]:
-    """A command that speaks to the private database as the product does."""
-    options = folder / "client.cnf"
+def database_client(
+    folder: Path,
+    port: int,
+    program: str = "mariadb",
+    account: Callable[[Path], dict[str, str]] = account,
+) -> list[str]:
+    """Return a command that speaks to the private database as the product does, or with another account."""
+    known = account(folder)
+    options = folder / f"{known['QUILL_DB_USER']}.cnf"
     options.touch(mode=0o600)
     options.write_text(
-        f"[client]\nuser=goodquill\npassword={account(folder)['QUILL_DB_PASSWORD']}\nhost=127.0.0.1\nport={port}\n"
+        f"[client]\nuser={known['QUILL_DB_USER']}\npassword={known['QUILL_DB_PASSWORD']}\nhost=127.0.0.1\nport={port}\n"
     )
     return [program, f"--defaults-file={options}"]
 
@@ -266,19 +284,20 @@ class Served:
 
 
 def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> Served:
-    """The web server.  ``env`` holds the settings.  The workers are reached by a socket that only the proxy
-    knows; one that dies is replaced."""
+    """The web server.  ``env`` holds the settings.  The workers are reached by sockets that only the proxy
+    knows; one that dies is replaced.  ``workers`` serve members, a further one strangers."""
     folder = Path(tempfile.mkdtemp(prefix="quill-web-"))
     if os.getuid() == 0:
         shutil.chown(folder, group=PROXY_USER)
     folder.chmod(0o2750)  # the socket in it gets the proxy's group, and nobody else enters
-    socket_path = folder / "web.sock"
     command = [
         sys.executable,
         "-m",
         "goodquill.serving",
-        "--socket",
-        str(socket_path),
+        "--members",
+        str(folder / "members.sock"),
+        "--strangers",
+        str(folder / "strangers.sock"),
         "--workers",
         str(workers),
     ]
@@ -300,7 +319,7 @@ def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> S
             "-e",
             str(logs / "proxy.log"),
             "-c",
-            str(proxy_settings(folder, port, socket_path, logs / "proxy.log", secret)),
+            str(proxy_settings(folder, port, logs / "proxy.log", secret)),
         ],
         logs / "proxy.log",
     )
@@ -312,14 +331,13 @@ def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> S
     return Served(served, proxy)
 
 
-def proxy_settings(folder: Path, port: int, socket_path: Path, log: Path, secret: str) -> Path:
+def proxy_settings(folder: Path, port: int, log: Path, secret: str) -> Path:
     """Write the proxy's settings, from ops/nginx.conf, with the answers that it gives itself."""
     written = (ROOT / "ops" / "nginx.conf").read_text()
     user = f"user {PROXY_USER};" if os.getuid() == 0 else ""
     for name, value in (
         ("user", user),
         ("folder", folder),
-        ("socket", socket_path),
         ("log", log),
         ("listen", f"127.0.0.1:{port}"),
         ("secret", secret),

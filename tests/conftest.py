@@ -6,6 +6,7 @@ import fcntl
 import gc
 import os
 import shutil
+import subprocess
 import tempfile
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack
@@ -17,7 +18,15 @@ import hypothesis
 import pytest
 from django.conf import settings
 
-from ops.processes import make_seal, start_database, start_mail, start_stamps, start_stand_in
+from ops.processes import (
+    database_client,
+    make_seal,
+    owner,
+    start_database,
+    start_mail,
+    start_stamps,
+    start_stand_in,
+)
 from tests.running import LOOPBACK, Running, fill_world, migrate
 from tests.settings import FOLDER
 
@@ -91,9 +100,14 @@ def django_db_keepdb() -> bool:
 @pytest.fixture(scope="session")
 def django_db_modify_db_settings(folder: Path, empty_database: Path) -> Iterator[None]:
     """pytest-django's hook before the test database is made: the server has to be there."""
-    own = shutil.ignore_patterns("password")  # which the settings know already
+    own = shutil.ignore_patterns("*password")  # which the settings know already
     shutil.copytree(empty_database, folder, ignore=own, dirs_exist_ok=True)
-    with start_database(folder / "db", int(settings.DATABASES["default"]["PORT"])):
+    port = int(settings.DATABASES["default"]["PORT"])
+    with start_database(folder / "db", port):
+        # A test that commits is cleared up after, which the product's own account can't do.
+        forget = "DROP TRIGGER IF EXISTS signing_happening_stays"
+        command = [*database_client(folder / "db", port, account=owner), "goodquill", "-e", forget]
+        subprocess.run(command, check=True)
         yield
 
 

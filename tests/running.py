@@ -13,7 +13,7 @@ import ssl
 import subprocess
 import sys
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -29,6 +29,7 @@ from ops.processes import (
     answers,
     database_client,
     free_port,
+    owner,
     start_database,
     start_web,
     start_worker,
@@ -97,7 +98,7 @@ def settings_of(folder: Path, db_port: int) -> dict[str, str]:
 
 def migrate(folder: Path) -> None:
     """The product's tables as a database at rest, in a folder that can be copied."""
-    with_database(folder, ["migrate", "--verbosity=0"])
+    with_database(folder, ["migrate", "--verbosity=0"], env=owner(folder / "db"))
 
 
 def fill_world(folder: Path) -> None:
@@ -106,10 +107,10 @@ def fill_world(folder: Path) -> None:
     with_database(folder, ["load_demo"], ["db_worker", "--batch", "--no-startup-delay", "--verbosity=0"])
 
 
-def with_database(folder: Path, *commands: list[str]) -> None:
+def with_database(folder: Path, *commands: list[str], env: Mapping[str, str] = {}) -> None:
     """Commands of the product, with the folder's database."""
     port = free_port()
-    env = settings_of(folder, port)
+    env = {**settings_of(folder, port), **env}
     with start_database(folder / "db", port):
         for command in commands:
             subprocess.run([sys.executable, "server/manage.py", *command], cwd=ROOT, env=env, check=True)
@@ -161,10 +162,14 @@ class Running:
 
     def renew_workers(self) -> None:
         """Let all web workers be replaced, and wait until the last of the old ones has gone."""
-        first = self.web.workers.child.pid
-        old = set(children_of(first))
-        os.kill(first, signal.SIGHUP)
-        assert until(lambda: not old & set(children_of(first)) and answers(f"{self.address}/api/alive"))
+        old = set(self.web_workers())
+        os.kill(self.web.workers.child.pid, signal.SIGHUP)
+        assert until(lambda: not old & set(self.web_workers()) and answers(f"{self.address}/api/alive"))
+
+    def web_workers(self) -> list[int]:
+        """The processes that serve, at both doors."""
+        doors = children_of(self.web.workers.child.pid)
+        return [worker for door in doors for worker in children_of(door)]
 
     @property
     def address(self) -> str:
@@ -211,7 +216,9 @@ class Running:
         client.headers["X-CSRFToken"] = client.cookies["csrftoken"]
         said = {"email": email, "password": PASSWORD}
         # A few passwords are looked at at a time; further ones are asked to come again.
-        answer = answered(lambda: client.post("/api/session", json=said), lambda a: a.status_code != 429)
+        answer = answered(
+            lambda: client.post("/api/session", json=said), lambda a: a.status_code not in (429, 503)
+        )
         assert answer.status_code == 200, answer.text
         client.headers["X-CSRFToken"] = re.sub(r"\W", "", client.cookies["csrftoken"])
         return client

@@ -4,7 +4,7 @@ import os
 import tempfile
 from pathlib import Path
 
-from ops.processes import account, free_port
+from ops.processes import free_port, owner
 
 os.environ.setdefault("QUILL_SECRET_KEY", "only-for-tests")
 os.environ["QUILL_SECURE"] = "0"
@@ -19,7 +19,7 @@ os.environ["STAMPS_URL"] = f"http://127.0.0.1:{free_port()}"
 os.environ["QUILL_SMTP_PORT"] = str(free_port())
 MAIL_PAGE = f"http://127.0.0.1:{free_port()}"
 FOLDER = Path(tempfile.mkdtemp(prefix="quill-test-"))
-os.environ.update(account(FOLDER / "db"))
+os.environ.update(owner(FOLDER / "db"))
 os.environ["QUILL_SEAL"] = str(FOLDER / "seal")
 os.environ["QUILL_FILES"] = tempfile.mkdtemp(prefix="quill-test-files-")
 

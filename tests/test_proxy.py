@@ -41,7 +41,7 @@ class Application(http.server.BaseHTTPRequestHandler):
         pass
 
     def do_GET(self) -> None:
-        self.server.asked[self.path] += 1  # type: ignore[attr-defined]
+        self.server.asked[self.server.door, self.path] += 1  # type: ignore[attr-defined]
         if self.path == "/api/gone":
             self.close_connection = True
             return
@@ -49,7 +49,8 @@ class Application(http.server.BaseHTTPRequestHandler):
             time.sleep(3)
         if self.path == "/api/session/signed-in":
             session = self.headers.get("Cookie", "").removeprefix("sessionid=")
-            self.send_response({"": 401, "broken": 500}.get(session, 204 if is_ours(session) else 401))
+            fails = 500 if self.headers.get("X-Fail") else 204
+            self.send_response(fails if is_ours(session) else 401)
             self.send_header("Content-Length", "0")
             self.end_headers()
             return
@@ -68,30 +69,32 @@ class Application(http.server.BaseHTTPRequestHandler):
 class Listening(socketserver.ThreadingMixIn, socketserver.UnixStreamServer):
     daemon_threads = True
     request_queue_size = 1024
-    asked: Counter[str]
+    door: str
+    asked: Counter[tuple[str, str]]
 
 
 @contextlib.contextmanager
-def proxy() -> Iterator[tuple[str, Listening]]:
+def proxy() -> Iterator[tuple[str, Counter[tuple[str, str]]]]:
     """A proxy of its own: nothing that another test sent counts."""
     folder = Path(tempfile.mkdtemp(prefix="quill-proxy-"))
     if os.getuid() == 0:
         shutil.chown(folder, group=PROXY_USER)
     folder.chmod(0o2750)
-    application = Listening(str(folder / "web.sock"), Application)
-    application.asked = Counter()
-    (folder / "web.sock").chmod(0o660)
-    threading.Thread(target=application.serve_forever, daemon=True).start()
+    asked = Counter[tuple[str, str]]()
+    for door in ("members", "strangers"):
+        behind = Listening(str(folder / f"{door}.sock"), Application)
+        behind.door, behind.asked = door, asked
+        (folder / f"{door}.sock").chmod(0o660)
+        threading.Thread(target=behind.serve_forever, daemon=True).start()
     port = free_port()
-    settings = proxy_settings(folder, port, folder / "web.sock", folder / "proxy.log", SECRET)
+    settings = proxy_settings(folder, port, folder / "proxy.log", SECRET)
     settings.write_text(settings.read_text().replace("proxy_read_timeout 150s", "proxy_read_timeout 1s"))
     log = folder / "proxy.log"
     with Process("proxy", ["nginx", "-e", str(log), "-c", str(settings)], log) as process:
         process.wait_for(lambda: is_listened_on(port))
-        yield f"http://127.0.0.1:{port}", application
+        yield f"http://127.0.0.1:{port}", asked
         assert "/api/" not in log.read_text(), "no address of a request is in a log"
         assert log.stat().st_mode & 0o777 == 0o640
-    application.shutdown()
     shutil.rmtree(folder)
 
 
@@ -158,8 +161,8 @@ def test_every_status_that_the_proxy_gives_is_in_our_format() -> None:
             answer = ask.get(path)
             assert answer.status_code == 503 and is_in_our_format(answer, again=True)
             assert answer.headers["retry-after"] == "2"
-        of_a_member = asking(address, "broken")
-        answer = of_a_member.post(MEMBERS_FILE, content=b"x")
+        of_a_member = asking(address, new_key())
+        answer = of_a_member.post(MEMBERS_FILE, content=b"x", headers={"X-Fail": "1"})
         assert answer.status_code == 503 and is_in_our_format(answer, again=True), (
             "the look at who it is failed"
         )
@@ -169,7 +172,7 @@ def test_every_status_that_the_proxy_gives_is_in_our_format() -> None:
 
 @pytest.mark.parametrize("key", ["", "a" * 32, "a" * 18 + "b" * 22], ids=["no cookie", "old", "made up"])
 def test_a_stranger_sends_few_bytes_whatever_the_cookie_says(key: str) -> None:
-    with proxy() as (address, application):
+    with proxy() as (address, asked):
         ask = asking(address, key)
         for path, least, most in (
             ("/api/deals", 15_999, 16_000),
@@ -182,17 +185,18 @@ def test_a_stranger_sends_few_bytes_whatever_the_cookie_says(key: str) -> None:
             assert refused.status_code == 413 and is_in_our_format(refused, again=False)
         chunked = ask.post("/api/deals", content=iter([b"x"]))
         assert chunked.status_code == 413, "how long it is has to be said"
-        asked = application.asked[MEMBERS_FILE]
         refused = ask.post(MEMBERS_FILE, content=b"x" * 3_000_000)
         assert refused.status_code == 401 and is_in_our_format(refused, again=False)
-        assert application.asked[MEMBERS_FILE] == asked, "no byte of it was handed on"
+        assert {door for door, _ in asked} == {"strangers"}, "members' workers had nothing to do with it"
+        assert not asked["strangers", MEMBERS_FILE], "no byte of it was handed on"
 
 
 def test_a_member_sends_what_a_member_may() -> None:
-    with proxy() as (address, _):
+    with proxy() as (address, asked):
         ask = asking(address, new_key())
         assert ask.post("/api/deals", content=b"x" * 4_900_000).json() == {"taken": 4_900_000}
         assert ask.post(MEMBERS_FILE, content=b"x" * 20_000_000).json() == {"taken": 20_000_000}
+        assert {door for door, _ in asked} == {"members"}
         for path, size in (("/api/deals", 6_000_000), (MEMBERS_FILE, 66_000_000)):
             refused = ask.post(path, content=b"x" * size)
             assert refused.status_code == 413 and is_in_our_format(refused, again=False)
@@ -227,7 +231,7 @@ def test_few_files_of_one_address_are_taken_in_at_a_time() -> None:
 
 
 def test_a_body_that_trickles_in_is_given_up() -> None:
-    with proxy() as (address, application):
+    with proxy() as (address, asked):
         port = int(address.rsplit(":", 1)[1])
         head = f"POST {MEMBERS_FILE} HTTP/1.1\r\nHost: a\r\nCookie: sessionid={new_key()}\r\n"
         with socket.create_connection(("127.0.0.1", port), PATIENCE) as line:
@@ -242,7 +246,7 @@ def test_a_body_that_trickles_in_is_given_up() -> None:
                     continue
                 except OSError:
                     ended = True
-        assert ended and application.asked[MEMBERS_FILE] == 0
+        assert ended and not asked["members", MEMBERS_FILE]
 
 
 def test_a_large_refusal_is_read_as_one_by_every_client() -> None:

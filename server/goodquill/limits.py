@@ -47,30 +47,23 @@ MOST_DOCUMENTS = 250
 DEAR_AT_ONCE = 2
 """Long requests (a package made, a file read, a deal compared) that one member may have at work at the same
 time: a second window's, and no more."""
-AT_ONCE = 6
-"""Requests of one caller that one worker answers at the same time: as many as a browser opens connections,
-so that one window is never refused."""
+AT_ONCE = 4
+"""Requests of one caller that one worker answers at the same time.  A browser asks for six, of all workers;
+the seventh and further ones slow others' saves down by more than five times."""
 THREADS = 16
 """Requests that one worker answers at the same time, of all callers."""
-STRANGERS_AT_ONCE = THREADS // 2
-"""Of these, the ones without a session: whatever strangers do, half of the threads are the members'."""
 SIGN_INS_AT_ONCE = 1
 """Passwords that one worker hashes at the same time: each takes a core for a tenth of a second, on
 purpose."""
 SIGN_INS_WAITING, SIGN_IN_TURN = 5, 3.0
 """Sign-ins that wait in one worker for their turn, one of an address, and for how many seconds: the only
-ones that wait in a thread, and fewer than strangers may hold."""
+ones that wait in a thread, a third of those that serve strangers."""
 SHARE = 0.2
 """Of a worker's computing that one caller may have for long: five who do nothing but ask for packages fill
 it."""
-SHARE_OF_STRANGERS = 0.4
-"""Of a worker's computing that all callers without a session may have together for long."""
 BURST = 3.0
 """Seconds of computing that a caller may take at once beyond its share: opening a deal takes 0.3, a package
 of sixty pages 1."""
-LITTLE = 0.3
-"""Seconds of computing, not worn off, below which an address is answered even where strangers have had
-their share: a signer who turns pages, beside addresses that flood."""
 LATELY = 2.0
 """Seconds after which a caller that asks for nothing is taken to wait for nothing: what one screen needs is
 asked for within them, an open deal asks whether something changed more rarely."""

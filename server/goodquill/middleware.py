@@ -25,14 +25,11 @@ from goodquill.limits import (
     AT_ONCE,
     BURST,
     LATELY,
-    LITTLE,
     MOST_BEFORE_SIGN_IN,
     MOST_BY_LINK,
     MOST_JSON,
     MOST_UPLOAD,
     SHARE,
-    SHARE_OF_STRANGERS,
-    STRANGERS_AT_ONCE,
 )
 from goodquill.problems import told
 
@@ -142,21 +139,20 @@ def most_of_strangers(path: str) -> int:
 
 @dataclass
 class Used:
-    """What somebody uses of a worker: requests at work, and seconds of computing, which wear off at ``share``
+    """What somebody uses of a worker: requests at work, and seconds of computing, which wear off at ``SHARE``
     seconds a second."""
 
-    share: float = SHARE
     at_work: int = 0
     seconds: float = 0.0
     at: float = 0.0
 
     def worn_off(self, now: float) -> float:
         """Return the seconds that still count."""
-        return max(0.0, self.seconds - self.share * (now - self.at))
+        return max(0.0, self.seconds - SHARE * (now - self.at))
 
     def over(self, now: float) -> int:
         """Return the seconds to wait until the share is kept again; 0 where it is."""
-        return math.ceil(max(0.0, self.worn_off(now) - BURST) / self.share)
+        return math.ceil(max(0.0, self.worn_off(now) - BURST) / SHARE)
 
     def add(self, seconds: float, now: float) -> None:
         """Count the computing of a request that is done."""
@@ -185,7 +181,7 @@ class Lately:
 
 class FairShareMiddleware:
     """Gives each caller a share of a worker and no more: a few requests at work, and of the computing what
-    ``limits`` says.  A caller is a session, or an address without one; all addresses together have a share.
+    ``limits`` says.  A caller is a session, or an address without one.
 
     A request beyond the share is refused at once and asked to come again.  Nothing waits here: a waiting
     request holds a thread that others need.  Computing that nobody else asks for is not rationed."""
@@ -193,8 +189,6 @@ class FairShareMiddleware:
     def __init__(self, get_response: Answering) -> None:
         self.get_response = get_response
         self.used: dict[str, Used] = {}
-        self.strangers = Used(SHARE_OF_STRANGERS)
-        self.member_asked = -math.inf
         self.lately = Lately()
         self.changing = threading.Lock()
 
@@ -202,50 +196,39 @@ class FairShareMiddleware:
         """Answer, or ask to come again."""
         if not request.path.startswith("/api/"):
             return self.get_response(request)  # a page is one file, the same for everybody
-        session = key_of(request)
-        who = session or network_of(request)
-        wait = self.enter(who, not session)
-        if wait:
+        who = key_of(request) or network_of(request)
+        wait = self.enter(who)
+        if wait is not None:
             answer = told(request, 429)
-            answer["Retry-After"] = str(wait)
+            if wait:
+                answer["Retry-After"] = str(wait)
             return answer
         begun = time.thread_time()
         try:
             return self.get_response(request)
         finally:
-            self.leave(who, not session, time.thread_time() - begun)
+            self.leave(who, time.thread_time() - begun)
 
-    def enter(self, who: str, is_stranger: bool) -> int:
-        """Return 0 where the request may be answered now, else the seconds to wait."""
+    def enter(self, who: str) -> int | None:
+        """Return None where the request may be answered now, else the seconds to wait; 0 for a moment."""
         now = time.monotonic()
         with self.changing:
             used = self.used.setdefault(who, Used(at=now))
             self.lately.asks(who, now)
             if used.at_work >= AT_ONCE:
-                return 1
+                return 0
             if (over := used.over(now)) and self.lately.has_another(who, now):
                 return over
-            if is_stranger:
-                if self.strangers.at_work >= STRANGERS_AT_ONCE:
-                    return 1
-                over = self.strangers.over(now) if now - self.member_asked < LATELY else 0
-                if over and used.worn_off(now) > LITTLE:
-                    return over
-                self.strangers.at_work += 1
-            else:
-                self.member_asked = now
             used.at_work += 1
-            return 0
+            return None
 
-    def leave(self, who: str, is_stranger: bool, seconds: float) -> None:
+    def leave(self, who: str, seconds: float) -> None:
         """Count a request that is done."""
         if seconds > LONG:
             _give_memory_back()
         now = time.monotonic()
         with self.changing:
             self.used[who].add(seconds, now)
-            if is_stranger:
-                self.strangers.add(seconds, now)
             if len(self.used) > MOST_CALLERS:
                 idle = [name for name, u in self.used.items() if not u.at_work and not u.worn_off(now)]
                 for name in idle:

@@ -176,8 +176,8 @@ def test_half_sent_requests_silence_nobody(running: Running) -> None:
 def test_a_worker_that_dies_is_replaced(running: Running) -> None:
     client = running.signed_in(INES)
     first = running.web.workers.child.pid
-    workers = children_of(first)
-    assert workers
+    workers = running.web_workers()
+    assert len(workers) == 3, "two for members, one for strangers"
     os.kill(workers[0], signal.SIGKILL)
     codes = []
     for _ in range(80):
@@ -185,8 +185,8 @@ def test_a_worker_that_dies_is_replaced(running: Running) -> None:
             codes.append(client.get("/api/deals").status_code)
         time.sleep(0.05)
     assert codes[-1] == 200 and codes.count(200) > 60
-    assert until(lambda: len(children_of(first)) >= len(workers))
-    (new,) = set(children_of(first)) - set(workers)
+    assert until(lambda: len(running.web_workers()) >= len(workers))
+    (new,) = set(running.web_workers()) - set(workers)
     assert computed(new) < computed(first) / 2, "it is a copy of the first, which was made ready"
 
 
@@ -194,14 +194,25 @@ def test_a_worker_that_dies_again_and_again_ends_nothing(running: Running) -> No
     first = running.web.workers.child.pid
     killed: set[int] = set()
     for _ in range(3):
-        assert until(lambda: bool(set(children_of(first)) - killed))
-        for worker in set(children_of(first)) - killed:
+        assert until(lambda: bool(set(running.web_workers()) - killed))
+        for worker in set(running.web_workers()) - killed:
             os.kill(worker, signal.SIGKILL)
             killed.add(worker)
     assert until(lambda: answers(f"{running.address}/api/alive"))
     client = running.signed_in(INES)
     assert client.get("/api/deals").status_code == 200
     assert not running.web.has_ended() and running.web.workers.child.pid == first
+
+
+def test_a_door_whose_keeper_dies_is_opened_again(running: Running) -> None:
+    first = running.web.workers.child.pid
+    doors = children_of(first)
+    for door in doors:
+        for process in (door, *children_of(door)):
+            os.kill(process, signal.SIGKILL)
+    assert until(lambda: len(running.web_workers()) == 3 and answers(f"{running.address}/api/alive"))
+    assert running.signed_in(INES).get("/api/deals").status_code == 200
+    assert not set(children_of(first)) & set(doors) and not running.web.has_ended()
 
 
 def computed(process: int) -> int:

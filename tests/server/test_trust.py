@@ -32,7 +32,7 @@ from goodquill import files
 from goodquill.callers import new_key
 from goodquill.contacts.models import Contact
 from goodquill.deals.models import Deal, Looked
-from goodquill.limits import AT_ONCE, BURST, LATELY, MOST_UPLOAD, STRANGERS_AT_ONCE
+from goodquill.limits import AT_ONCE, BURST, LATELY, MOST_UPLOAD
 from goodquill.mail.models import Letter
 from goodquill.middleware import HEADERS, FairShareMiddleware, Files
 from goodquill.offices.attempts import Attempts, FairQueue
@@ -588,7 +588,6 @@ class Asking:
         for thread in self.threads:
             thread.join()
         assert all(used.at_work == 0 for used in self.fair.used.values())
-        assert self.fair.strangers.at_work == 0
 
 
 def test_a_session_has_its_share_of_a_worker_and_is_refused_beyond_it_without_waiting(rf: Any) -> None:
@@ -602,16 +601,6 @@ def test_a_session_has_its_share_of_a_worker_and_is_refused_beyond_it_without_wa
     asking.at_work(one, "10.0.0.1", "/deals/1/write")
     asking.end()
     assert asking.answers == {200: AT_ONCE + 2, 429: 1}
-
-
-@pytest.mark.parametrize("key", ["", "a" * 40], ids=["no cookie", "a made-up one"])
-def test_strangers_have_half_of_the_threads_whatever_they_say_they_are(rf: Any, key: str) -> None:
-    asking = Asking(rf)
-    for n in range(STRANGERS_AT_ONCE):
-        asking.at_work(key and f"{n}{key[1:]}", f"10.0.0.{n % 2}")
-    assert asking.ask(key, "10.0.0.3") == 429
-    asking.at_work(new_key())
-    asking.end()
 
 
 def test_one_address_has_no_more_than_a_browser_asks_for(rf: Any) -> None:
@@ -634,18 +623,6 @@ def test_computing_that_nobody_else_asks_for_is_not_rationed(rf: Any) -> None:
     assert asking.ask(other) == 200, "who used little is answered"
     asking.fair.lately.last = asking.fair.lately.before = (other, time.monotonic() - 2 * LATELY)
     assert asking.ask(one) == 200, "the other has gone"
-
-
-def test_all_strangers_together_have_a_share_and_who_used_little_of_it_goes_on(rf: Any) -> None:
-    asking, member = Asking(rf), new_key()
-    asking.release.set()
-    assert [asking.ask("", f"10.0.0.{n}") for n in (1, 2)] == [200, 200]
-    asking.fair.strangers.seconds += 3 * BURST
-    asking.fair.used["10.0.0.1"].seconds += BURST / 2
-    assert asking.ask("", "10.0.0.1") == 200, "no member is there to be held up"
-    assert asking.ask(member) == 200
-    assert asking.ask("", "10.0.0.1") == 429
-    assert asking.ask("", "10.0.0.2") == 200, "a signer who turns pages"
 
 
 def test_those_who_sign_in_take_turns_and_who_guesses_all_the_time_comes_last() -> None:

@@ -32,6 +32,7 @@ class Attempts(SimpleRateThrottle):
     """The failures of one caller at one thing within an hour, kept in the cache."""
 
     rate = f"{FAILURES_AN_HOUR}/hour"
+    duration: int
 
     def __init__(self, thing: str, who: str) -> None:
         self.scope, self.named = thing, f"attempts:{thing.replace(' ', '-')}:{who}"

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
-import json
 from collections.abc import Iterable
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
@@ -40,7 +38,7 @@ def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
         hold(Round, signer.round_id)
         if kind is Happened.DONE and signer.at == At.AGREED:
             give_answers(signer, Paper.objects.filter(round=signer.round_id), source)
-        happen(signer.round_id, Event(kind, signer.key, said=said), **{"from": source})
+        happen(signer.round_id, Event(kind, signer.key, said=said), said={"from": source})
 
 
 def adopt(signer: Signer, given: dict[str, Any]) -> None:
@@ -120,7 +118,7 @@ def put(signer: Signer, places: list[str], source: str) -> None:
         happen(
             signer.round_id,
             *(Event(Happened.PUT, signer.key, spot=place) for place in places),
-            **{"from": source},
+            said={"from": source},
         )
 
 
@@ -141,7 +139,7 @@ def _after_those_asked(signer: Signer, paper: Paper) -> None:
 
 
 def give_answers(signer: Signer, papers: Iterable[Paper], source: str) -> None:
-    """Let answers stand, with their hash in the chain; refused while one is wanted that isn't there."""
+    """Let answers stand; refused while one is wanted that isn't there."""
     given = Signer.objects.get(pk=signer.pk).put
     for paper in papers:
         if not questions_for(signer, paper) or paper.given in given:
@@ -153,10 +151,8 @@ def give_answers(signer: Signer, papers: Iterable[Paper], source: str) -> None:
             raise Refusal(
                 f"{count} still to be answered in {paper.named}.", "Answer first, then sign.", "answers", 409
             )
-        said = json.dumps(paper.texts, sort_keys=True, ensure_ascii=False, separators=(",", ":"))
-        digest = hashlib.sha256(said.encode()).hexdigest()
         event = Event(Happened.PUT, signer.key, spot=paper.given)
-        happen(signer.round_id, event, answers=digest, **{"from": source})
+        happen(signer.round_id, event, said={"from": source})
         _tell_who_waited(signer, paper)
 
 

@@ -116,7 +116,7 @@ def record_by_pen(user: User, round_id: UUID, signer_id: UUID, scans: Mapping[UU
     }
     signer.save(update_fields=["by_pen"])
     event = Event(Happened.BY_PEN, signer.key, said=day.isoformat())
-    happened = happen(row.pk, event, by=user.name, scans=" ".join(kept.values()))
+    happened = happen(row.pk, event, said={"by": user.name, "scans": " ".join(kept.values())})
     step.do(DOCUMENTS, {scan.id: {"set_aside": True} for scan in found})
     step.say(f"{signer.name} signed by pen; the scan goes into the signed papers"[:300])
     finish(step)

@@ -4,14 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from django.utils.crypto import constant_time_compare
+from quillcore.signing.record_check import keyed
 from quillcore.signing.trail import Event
 
+from goodquill.signing.kept import record_key
 from goodquill.signing.models import Happening, Round
 
 
 def links_of(row: Round) -> list[Event]:
     """The whole chain, the oldest first."""
     return [_as_link(found) for found in row.happenings.all()]
+
+
+def first_forged(row: Round) -> int | None:
+    """Return the number of the first link whose keyed hash isn't ours; None where all are."""
+    key, chain = record_key(), str(row.pk)
+    for found in row.happenings.all():
+        if not constant_time_compare(found.keyed, keyed(key, chain, _as_link(found))):
+            return int(found.number)
+    return None
 
 
 def last_link(row: Round) -> Event | None:
@@ -32,6 +44,7 @@ def append(row: Round, links: Iterable[Event]) -> None:
             said=dict(link.said),
             before=link.before,
             hash=link.hash,
+            keyed=keyed(record_key(), str(row.pk), link),
         )
         for link in links
     )

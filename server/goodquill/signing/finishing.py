@@ -16,7 +16,9 @@ from quillcore.signing.asking import answered, from_rows
 from quillcore.signing.marks import Drawing, adopted
 from quillcore.signing.puts import Put, Scan
 from quillcore.signing.record import Record, Signed
+from quillcore.signing.record_check import SEALED
 from quillcore.signing.rounds import State
+from quillcore.signing.trail import follow
 from quillcore.values import Fault
 from quillcore.values.dates import print_date
 
@@ -24,7 +26,8 @@ from goodquill import files
 from goodquill.locks import hold
 from goodquill.mail.sending import write
 from goodquill.signing import letters
-from goodquill.signing.chain import links_of
+from goodquill.signing.chain import append, last_link, links_of
+from goodquill.signing.checking import holds
 from goodquill.signing.effects import send
 from goodquill.signing.filing import file_due
 from goodquill.signing.models import Paper, Round, Signer
@@ -44,7 +47,7 @@ def seal_round(round_id: str) -> bool:
 def finish_due() -> int:
     """Finish all that wait for it: those whose worker died, and those that had no time stamp.  Gives how many
     were looked at."""
-    waiting = Round.objects.filter(state=State.FINISHED, sealed=None).order_by("ended")
+    waiting = Round.objects.filter(state=State.FINISHED, sealed=None, doubt="").order_by("ended")
     found = list(waiting.values_list("pk", flat=True)[:AT_ONCE])
     for round_id in found:
         finish_round(round_id)
@@ -81,12 +84,17 @@ def _seal_paper(paper_id: UUID) -> None:
     waits = Paper.objects.select_for_update(skip_locked=True).filter(pk=paper_id, finished="").first()
     if waits is None:
         return
-    paper = Paper.objects.select_related("round__by__brokerage").get(pk=paper_id)
+    hold(Round, waits.round_id)  # its chain gets a link
+    paper = Paper.objects.select_related("round__by__brokerage", "round__deal").get(pk=paper_id)
     people = {s.key: s for s in paper.round.signers.all() if not s.is_copied}
+    if not holds(paper.round):
+        return
     put, record, scans = puts_of(paper, people), record_of(paper, people), scans_of(paper, people)
     content = finished(files.fetch(paper.frozen), put, record, scans)
     paper.finished = files.keep(seal(content, identity(), stamp, "Signed by everybody"))
     paper.save(update_fields=["finished"])
+    sealed = {"paper": str(paper.pk), "sha256": paper.finished}
+    append(paper.round, [follow(last_link(paper.round), timezone.now(), SEALED, **sealed)])
 
 
 def record_of(paper: Paper, people: dict[str, Signer]) -> Record:

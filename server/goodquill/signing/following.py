@@ -44,7 +44,7 @@ def recall(user: User, round_id: UUID, said: str) -> Round:
     row = find_round(user, round_id)
     if not said.strip():
         raise Refusal("A reason is missing.", "Say in a few words why; the signers read it.", "reason")
-    return happen(row.pk, Event(Happened.RECALLED, said=said.strip()), by=user.name)
+    return happen(row.pk, Event(Happened.RECALLED, said=said.strip()), said={"by": user.name})
 
 
 def remind(user: User, round_id: UUID, signer: UUID) -> Round:
@@ -54,14 +54,14 @@ def remind(user: User, round_id: UUID, signer: UUID) -> Round:
         raise Refusal(
             f"{person.name} was written to this very minute.", "Nothing was sent twice.", "often", 409
         )
-    return happen(person.round_id, Event(Happened.REMINDED, person.key), by=user.name)
+    return happen(person.round_id, Event(Happened.REMINDED, person.key), said={"by": user.name})
 
 
 def readdress(user: User, round_id: UUID, signer: UUID, email: str) -> Round:
     """Send the link to another address; the old one leads nowhere."""
     person = find_signer(user, round_id, signer)
     said = check_address(email)
-    return happen(person.round_id, Event(Happened.READDRESSED, person.key, said=said), by=user.name)
+    return happen(person.round_id, Event(Happened.READDRESSED, person.key, said=said), said={"by": user.name})
 
 
 @task()

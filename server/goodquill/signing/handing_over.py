@@ -30,5 +30,5 @@ def own_link(user: User, round_id: UUID, signer: UUID) -> tuple[Signer, str]:
 def hand_over(user: User, round_id: UUID, signer: UUID) -> tuple[Signer, str]:
     """The link of somebody who is handed this device, which goes on record."""
     person = find_signer(user, round_id, signer)
-    happen(person.round_id, Event(Happened.IN_PERSON, person.key), by=user.name)
+    happen(person.round_id, Event(Happened.IN_PERSON, person.key), said={"by": user.name})
     return person, address_of(person)

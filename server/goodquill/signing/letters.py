@@ -95,6 +95,21 @@ def all_sealed(row: Round) -> Text:
     return f"Signed by everybody: {row.subject}", text
 
 
+def in_doubt(row: Round) -> Text:
+    """Return the letter to the broker: a round is no longer what its record says."""
+    where = f"{settings.SITE_URL}/deals/{row.deal_id}/signing?round={row.pk}"
+    parts = [
+        f"{row.deal.name}, “{row.subject}”",
+        "These papers no longer match their signing record:",
+        row.doubt,
+        "Somebody may have changed stored data. Papers that are not sealed yet stay unsealed.",
+        "Do not rely on this round. Ask whoever runs Good Quill to look into it, and have the papers signed"
+        " again.",
+        where,
+    ]
+    return f"Signing record does not match: {row.subject}", "\n\n".join(parts)
+
+
 TOLD = {
     "done": "Somebody has signed",
     "finished": "Everybody has signed, and the papers are sealed",

@@ -59,10 +59,23 @@ class Round(models.Model):
     """When all its papers were sealed, and everybody was told."""
     filed = models.DateTimeField(null=True)
     """When the sealed papers took the places of those that were sent."""
+    checked = models.DateTimeField(null=True)
+    """When it was last compared with its chain."""
+    doubt = models.CharField(max_length=500, blank=True)
+    """How it differs from its chain; "" where it doesn't.  Nothing of such a round is sealed."""
 
     class Meta:
         ordering = ["-made", "pk"]
-        indexes = [models.Index(fields=["state", "ends"]), models.Index(fields=["state", "sealed"])]
+        indexes = [
+            models.Index(fields=["state", "ends"]),
+            models.Index(fields=["state", "sealed"]),
+            models.Index(fields=["checked"]),
+        ]
+
+    @property
+    def second_step(self) -> str:
+        """How whoever opens a link shows who they are: "code", "question" or "none"."""
+        return "question" if self.question else "code" if self.code else "none"
 
 
 class Paper(models.Model):
@@ -105,6 +118,14 @@ class Paper(models.Model):
     def texts(self) -> dict[str, str]:
         """The answers' texts, by question."""
         return {key: said["text"] for key, said in self.answers.items()}
+
+    @property
+    def texts_by_signer(self) -> dict[str, dict[str, str]]:
+        """Each signer's own answers' texts, by question."""
+        found: dict[str, dict[str, str]] = {}
+        for key, said in self.answers.items():
+            found.setdefault(said["by"], {})[key] = said["text"]
+        return found
 
     @property
     def named(self) -> str:
@@ -155,7 +176,8 @@ class Signer(models.Model):
 
 
 class Happening(models.Model):
-    """A link of a round's chain (``quillcore.signing.trail``).  Only ever added: nothing here changes one."""
+    """A link of a round's chain (``quillcore.signing.trail``).  Only ever added: the database refuses to
+    change or delete one."""
 
     round = models.ForeignKey(Round, models.CASCADE, related_name="happenings")
     number = models.PositiveIntegerField()
@@ -165,6 +187,8 @@ class Happening(models.Model):
     said = models.JSONField(default=dict)
     before = models.CharField(max_length=64, blank=True)
     hash = models.CharField(max_length=64)
+    keyed = models.CharField(max_length=64)
+    """Its keyed hash: the database alone can't write a link."""
 
     class Meta:
         ordering = ["number"]

@@ -46,8 +46,7 @@ def carry_over(before: Round, row: Round) -> None:
         kept = {place: at for place, at in was.put.items() if place in places}
         events = [Event(Happened.CARRIED, signer.key, spot=place) for place in sorted(kept)]
         if events:
-            happen(row.pk, *events, round=str(before.pk))
-            Signer.objects.filter(pk=signer.pk).update(put=kept)
+            happen(row.pk, *events, carried=kept, said={"round": str(before.pk)})
 
 
 def _is_same(was: Signer, now: Signer) -> bool:

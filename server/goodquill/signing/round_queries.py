@@ -13,10 +13,10 @@ from goodquill.mail.queries import not_taken
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.signing.changed import changed_since
+from goodquill.signing.kept import as_machine
 from goodquill.signing.making import Choice
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.queries import counted, paper_of, with_place
-from goodquill.signing.turning import as_machine
 
 if TYPE_CHECKING:
     from goodquill import wire

@@ -137,7 +137,7 @@ def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
         raise Refusal("The end that was chosen has passed.", "Choose another; nothing was sent.", "ends", 409)
     row.reason = reason.strip()[:300]
     row.save(update_fields=["reason"])
-    row = happen(row.pk, Event(Happened.SENT), **{"from": source, "by": user.name})
+    row = happen(row.pk, Event(Happened.SENT), said={"from": source, "by": user.name})
     if row.replaces is not None:
         carry_over(row.replaces, row)
     return row

@@ -11,9 +11,9 @@ from quillcore.signing.puts import Put
 from quillcore.signing.rounds import At, State, over
 from quillcore.values import Fault
 
+from goodquill.signing.kept import as_machine
 from goodquill.signing.letters import sender_of
 from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.turning import as_machine
 
 if TYPE_CHECKING:
     from goodquill import wire

@@ -7,14 +7,16 @@ letters and the queued work are all there, or nothing happened.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Mapping
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
 from quillcore.signing import rounds
-from quillcore.signing.rounds import ENDED, At, Do, Event, State, step
+from quillcore.signing.record_check import KeptRound, as_sent, put_by
+from quillcore.signing.rounds import ENDED, Do, Event, Happened, State, step
 from quillcore.signing.trail import Event as Link
 from quillcore.signing.trail import follow
 from quillcore.values import Fault
@@ -24,44 +26,25 @@ from goodquill.locks import hold
 from goodquill.signing.chain import append, last_link
 from goodquill.signing.effects import carry_out
 from goodquill.signing.finishing import seal_round
-from goodquill.signing.models import Paper, Round, Signer
-
-
-def as_machine(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -> rounds.Round:
-    """The round as the core knows it."""
-    every = [place for paper in papers for place in paper.places if place["sign"] != "date"]
-    every += [
-        {"id": paper.given, "who": who} for paper in papers for who in {ask["who"] for ask in paper.asks}
-    ]
-    return rounds.Round(
-        State(row.state),
-        tuple(
-            rounds.Signer(
-                s.key,
-                s.name,
-                s.email,
-                s.turn,
-                frozenset(place["id"] for place in every if place["who"] == s.key),
-                frozenset(s.put),
-                At(s.at),
-                s.in_person,
-                bool(s.by_pen),
-            )
-            for s in signers
-            if not s.is_copied
-        ),
-        row.said,
-    )
+from goodquill.signing.kept import kept_round
+from goodquill.signing.models import Round, Signer
 
 
 @transaction.atomic
-def happen(round_id: UUID, *events: Event, **said: str) -> Round:
-    """Let events happen to a round, all or none; ``said`` goes into its chain beside each.  Refused, in the
-    core's words, where one can't be."""
+def happen(
+    round_id: UUID,
+    *events: Event,
+    said: Mapping[str, str] | None = None,
+    carried: Mapping[str, str] | None = None,
+) -> Round:
+    """Let events happen to a round, all or none; ``said`` goes into its chain beside each.  Of places that
+    were signed in an earlier round ``carried`` gives when.  Raises Refusal, in the core's words, where one
+    can't be."""
     hold(Round, round_id)
     row = Round.objects.select_related("deal", "by__brokerage").get(pk=round_id)
     people = {s.key: s for s in row.signers.all()}
-    now = as_machine(row, people.values(), list(row.papers.all()))
+    kept = kept_round(row, people.values(), list(row.papers.all()))
+    now = kept.machine
     last = last_link(row)
     links: list[Link] = []
     for event in events:
@@ -71,9 +54,10 @@ def happen(round_id: UUID, *events: Event, **said: str) -> Round:
         after, effects = stepped
         if after == now and not effects:
             continue
-        last = follow(last, timezone.now(), event.kind, event.who, **_told(event), **said)
+        taken_down = _taken_down(event, kept, carried or {})
+        last = follow(last, timezone.now(), event.kind, event.who, **taken_down, **(said or {}))
         links.append(last)
-        _keep(row, people, after)
+        _keep(row, people, after, last, carried or {})
         carry_out(row, people, effects)
         if any(effect.do is Do.SEAL for effect in effects):
             seal_round.enqueue(str(row.pk))
@@ -82,14 +66,24 @@ def happen(round_id: UUID, *events: Event, **said: str) -> Round:
     return row
 
 
-def _told(event: Event) -> dict[str, str]:
-    told = {"place": event.spot, "said": event.said}
-    return {name: text for name, text in told.items() if text}
+def _taken_down(event: Event, kept: KeptRound, carried: Mapping[str, str]) -> dict[str, str]:
+    """Return what the chain says of an event: what it was, and what was sent or signed then."""
+    own = {"place": event.spot, "said": event.said}
+    told = {name: text for name, text in own.items() if text}
+    if event.kind is Happened.SENT:
+        told |= as_sent(kept)
+    elif event.kind in (Happened.PUT, Happened.CARRIED):
+        told |= put_by(kept, event.who, event.spot)
+    if event.kind is Happened.CARRIED:
+        told["put"] = carried[event.spot]
+    return told
 
 
-def _keep(row: Round, people: dict[str, Signer], after: rounds.Round) -> None:
-    """Write what the machine changed."""
-    moment = timezone.now()
+def _keep(
+    row: Round, people: dict[str, Signer], after: rounds.Round, link: Link, carried: Mapping[str, str]
+) -> None:
+    """Write what the machine changed, as of the link in the chain."""
+    moment = datetime.fromisoformat(link.at)
     if (row.state, row.said) != (after.state.value, after.said):
         row.state, row.said = after.state.value, after.said[:500]
         if after.state is State.OUT:
@@ -107,7 +101,7 @@ def _keep(row: Round, people: dict[str, Signer], after: rounds.Round) -> None:
         if signer.in_person != found.in_person:
             changed["in_person"] = found.in_person
         if added := sorted(found.put - set(signer.put)):
-            changed["put"] = signer.put | {place: moment.isoformat() for place in added}
+            changed["put"] = signer.put | {place: carried.get(place, link.at) for place in added}
         if changed:
             for name, value in changed.items():
                 setattr(signer, name, value)

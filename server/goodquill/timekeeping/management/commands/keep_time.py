@@ -13,6 +13,7 @@ from django.db import Error, close_old_connections
 from goodquill import files
 from goodquill.mail.sweeping import enqueue_once, sweep
 from goodquill.schedule.reminders import remind
+from goodquill.signing.checking import check_due
 from goodquill.signing.filing import file_due
 from goodquill.signing.finishing import finish_due
 from goodquill.signing.following import by_the_clock
@@ -48,7 +49,7 @@ class Command(BaseCommand):
         try:
             files.forget_parts()
             sweep()
-            for job in (remind, by_the_clock, finish_due, file_due):
+            for job in (remind, by_the_clock, finish_due, file_due, check_due):
                 enqueue_once(job)
         except Error as trouble:
             self.stderr.write(f"The database can't be reached: {trouble}")

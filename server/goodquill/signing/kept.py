@@ -1,0 +1,100 @@
+"""A round's rows as the core compares them with the chain, and the key of the chain."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from collections.abc import Iterable, Sequence
+from functools import lru_cache
+
+from django.conf import settings
+from quillcore.signing import rounds
+from quillcore.signing.record_check import KeptPaper, KeptRound, KeptSigner
+from quillcore.signing.rounds import At, State
+
+from goodquill.signing.models import Paper, Round, Signer
+
+RECORD_KEY = "record.key"
+"""Beside the seal's key, and never in the database: who can write the chain's table can't write its links."""
+
+
+@lru_cache(maxsize=1)
+def record_key() -> bytes:
+    """Return the key of every chain; made the first time, where there is none."""
+    path = settings.SEAL_FOLDER / RECORD_KEY
+    try:
+        made = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+    except FileExistsError:
+        return bytes(path.read_bytes())
+    with os.fdopen(made, "wb") as file:
+        file.write(secrets.token_bytes(32))
+    return bytes(path.read_bytes())
+
+
+def as_machine(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -> rounds.Round:
+    """Return the round as the core's machine knows it."""
+    every = [place for paper in papers for place in paper.places if place["sign"] != "date"]
+    every += [
+        {"id": paper.given, "who": who} for paper in papers for who in {ask["who"] for ask in paper.asks}
+    ]
+    return rounds.Round(
+        State(row.state),
+        tuple(
+            rounds.Signer(
+                s.key,
+                s.name,
+                s.email,
+                s.turn,
+                frozenset(place["id"] for place in every if place["who"] == s.key),
+                frozenset(s.put),
+                At(s.at),
+                s.in_person,
+                bool(s.by_pen),
+            )
+            for s in signers
+            if not s.is_copied
+        ),
+        row.said,
+    )
+
+
+def kept_round(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -> KeptRound:
+    """Return the round as it is kept, for the comparison with its chain."""
+    people = list(signers)
+    return KeptRound(
+        {"subject": row.subject, "zone": row.zone, "second step": row.second_step},
+        tuple(
+            KeptPaper(
+                str(p.pk),
+                p.named,
+                p.frozen,
+                {
+                    "document": p.document,
+                    "sizes": p.sizes,
+                    "places": p.places,
+                    "asks": p.asks,
+                    "title": p.named,
+                },
+                {place["id"]: place["sign"] for place in p.places},
+                p.given,
+                p.texts_by_signer,
+                p.finished,
+            )
+            for p in papers
+        ),
+        tuple(
+            KeptSigner(
+                s.key,
+                s.name,
+                s.signs_as,
+                s.role,
+                s.email,
+                s.turn,
+                {"signature": s.signature, "initials": s.initials},
+                s.put,
+                s.by_pen,
+            )
+            for s in people
+        ),
+        as_machine(row, people, papers),
+    )
