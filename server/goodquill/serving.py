@@ -23,6 +23,7 @@ from pathlib import Path
 from django.db import connections
 from granian import Granian
 from granian.constants import Interfaces
+from quillcore.limited import TURNS
 
 from goodquill.limits import THREADS
 
@@ -44,6 +45,7 @@ class Door:
 
 def serve(doors: list[Door]) -> None:
     """Serve at all doors until a signal ends it."""
+    TURNS.wait = 0.0  # whoever sends a file that can't be read yet is asked to come back: no thread waits
     for name in (APPLICATION.partition(":")[0], "goodquill.urls"):
         import_module(name)
     connections.close_all()  # each process has its own

@@ -232,6 +232,7 @@ urlpatterns = [
     ),
     path("api/sign/<uuid:signer>", signer.SignersRoundView.as_view()),
     path("api/sign/<uuid:signer>/open", signer.OpenLinkView.as_view()),
+    path("api/sign/<uuid:signer>/new-link", signer.NewLinkView.as_view()),
     path("api/sign/<uuid:signer>/code", signer.CodeView.as_view()),
     path("api/sign/<uuid:signer>/agree", signer.AgreeView.as_view()),
     path("api/sign/<uuid:signer>/finish", signer.FinishView.as_view()),

@@ -1592,6 +1592,7 @@ class SignersPaperShape(TypedDict):
 class SignersRound(TypedDict):
     state: str
     over: OverShape | None
+    ended: bool
     wants_code: bool
     question: str
     code_to: str

@@ -6,14 +6,11 @@ from importlib import import_module
 
 from django.conf import settings
 from django.core.wsgi import get_wsgi_application
-from quillcore.limited import TURNS
 
 # A request waits for the interpreter a dozen times, once behind each answer of the database.  Beside one that
 # computes, each of these waits takes a whole switching interval; the usual five milliseconds make a save four
 # times as long.
 sys.setswitchinterval(0.0005)
-
-TURNS.wait = 0.0  # whoever sends a file that can't be read yet is asked to come back: no thread waits
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "goodquill.settings")
 application = get_wsgi_application()

@@ -52,7 +52,7 @@ def sent_by(client: httpx.Client, name: str) -> str:
     row = patiently(lambda: client.post(f"/api/deals/{deal}/rounds", json={}, headers=once))
     agency = next(p["document"] for p in row["choice"]["papers"] if p["number"] == "101")
     where = f"/api/rounds/{row['id']}"
-    patiently(lambda: client.post(where, json={"papers": [agency], "turns": {"buyers.1": 1}}))
+    patiently(lambda: client.post(where, json={"papers": [agency], "turns": {"buyers.1": 1}, "code": False}))
     patiently(lambda: client.post(f"{where}/look"))
     patiently(lambda: client.post(f"{where}/send", json={"reason": "Tried"}))
     return str(row["id"])

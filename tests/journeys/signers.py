@@ -31,6 +31,8 @@ def begin(page: Page, subject: str, only: str = "") -> None:
             paper.click()
             expect(paper).not_to_be_checked()
             expect(paper).to_be_enabled()
+    page.get_by_label("Identity check").select_option("None")  # its own journey has the code
+    expect(page.get_by_text("Anyone who gets the link can sign.")).to_be_visible()
     page.get_by_label("Subject").fill(subject)
     with page.expect_response(
         lambda r: "/api/rounds/" in r.url and "As we spoke." in (r.request.post_data or "")

@@ -28,9 +28,10 @@ class Sender(Speaker):
             self.type(key, text)
 
     def begun(self) -> dict[str, Any]:
+        """A new round, without the codes that are usual."""
         answer = self.post(f"{self.path}/rounds")
         assert answer.status_code == 201, answer.content
-        return dict(answer.json())
+        return self.changed(dict(answer.json()), code=False)
 
     def changed(self, row: dict[str, Any], **said: Any) -> dict[str, Any]:
         answer = self.post(f"/api/rounds/{row['id']}", **said)
@@ -46,7 +47,7 @@ class Sender(Speaker):
         return dict(self.get(f"/api/rounds/{row['id']}").json())
 
     def only_the_offer(self) -> dict[str, Any]:
-        """A round of the purchase agreement alone, to both buyers one after the other."""
+        """A round of the purchase agreement alone, to both buyers one after the other, without codes."""
         row = self.begun()
         offer = next(p["document"] for p in row["choice"]["papers"] if p["number"] == "301")
         turns = {"buyers.1": 1, "buyers.2": 2}

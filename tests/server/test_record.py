@@ -4,6 +4,7 @@ sealed."""
 from __future__ import annotations
 
 import io
+import json
 import uuid
 from collections.abc import Callable
 from datetime import timedelta
@@ -18,6 +19,7 @@ from goodquill.signing.chain import links_of
 from goodquill.signing.checking import check, check_due
 from goodquill.signing.finishing import finish_due, finish_round
 from goodquill.signing.models import Happening, Paper, Round, Signer
+from quillcore.pdf.renderer import words_inside
 from quillcore.signing.trail import Event, follow
 
 from tests.server.senders import Reader, Sender
@@ -177,3 +179,66 @@ def test_a_sent_round_says_what_was_sent_and_each_place_what_was_signed(signed: 
     assert paper.frozen in sent.said["papers"] and "amara@post.example" in sent.said["signers"]
     put = [link for link in others if link.kind == "put"]
     assert put and all(len(link.said["mark"]) == 64 and link.said["paper"] == paper.frozen for link in put)
+
+
+# Who opens a link
+
+
+def words_of(content: bytes) -> str:
+    return " ".join(word[4] for page in json.loads(words_inside(content))["pages"] for word in page)
+
+
+@pytest.mark.parametrize(
+    ("check", "printed"),
+    [
+        ({"code": False}, "none: the sender turned the code off; whoever has the link can sign"),
+        (
+            {"question": "Our first street?", "answer": "Elm"},
+            "a question whose answer the sender told the signers",
+        ),
+    ],
+)
+def test_how_signers_were_known_is_on_record_and_printed(
+    sender: Sender, without_waiting: None, check: dict[str, Any], printed: str
+) -> None:
+    begun = sender.post(f"{sender.path}/rounds").json()
+    assert begun["code"], "a forwarded link signs nothing: the code is on unless somebody turns it off"
+    offer = next(p["document"] for p in begun["choice"]["papers"] if p["number"] == "301")
+    row = sender.looked(sender.changed(begun, papers=[offer], turns={"buyers.1": 1}, **check))
+    assert sender.post(f"/api/rounds/{row['id']}/send", reason="Agreed").status_code == 200
+    amara = Reader("amara@post.example")
+    amara.post("open", secret=amara.secret)
+    if "question" in check:
+        assert amara.post("code", code="elm").status_code == 200
+    amara.sign_all()
+    assert finish_round(uuid.UUID(row["id"]))
+    sealed = files.fetch(Paper.objects.get(round=row["id"]).finished)
+    assert printed in words_of(sealed)
+
+
+def test_a_question_that_is_taken_away_leaves_the_code(sender: Sender) -> None:
+    row = sender.post(f"{sender.path}/rounds").json()
+    assert not sender.changed(row, question="Our first street?", answer="Elm")["code"]
+    assert sender.changed(row, question="")["code"]
+    assert not sender.changed(row, question="", code=False)["code"]
+
+
+def test_a_link_ends_thirty_days_after_its_round_and_a_new_one_goes_to_its_address(
+    signed: dict[str, Any],
+) -> None:
+    finish_round(uuid.UUID(signed["id"]))
+    amara = Reader("amara@post.example")
+    paper = amara.opened()["papers"][0]["id"]
+    assert amara.client.get(f"{amara.path}/papers/{paper}").status_code == 200
+    asked = amara.post("new-link")
+    assert asked.status_code == 204 and Reader("amara@post.example").secret == amara.secret, "it still works"
+    Round.objects.update(ended=timezone.now() - timedelta(days=31))
+    seen = amara.opened()
+    assert seen["ended"] and seen["papers"] == [] and seen["over"]["message"] == "This link has ended."
+    assert amara.client.get(f"{amara.path}/papers/{paper}").status_code == 410
+    assert amara.post("new-link").status_code == 204
+    again = Reader("amara@post.example")
+    assert again.secret != amara.secret
+    assert again.opened()["papers"] and not again.see()["ended"]
+    assert amara.client.get(amara.path).status_code == 410, "the old one leads nowhere"
+    assert Letter.objects.filter(subject__startswith="Your new link").count() == 1

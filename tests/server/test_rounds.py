@@ -214,7 +214,7 @@ def test_the_last_partys_signature_makes_the_day_of_acceptance(sender: Sender, w
     ):
         sender.type(key, text)
     row = sender.only_the_offer()
-    row = sender.looked(sender.changed(row, turns={"buyers.1": 1, "buyers.2": 1, "sellers.1": 2}))
+    row = sender.looked(sender.changed(row, turns={"buyers.1": 1, "buyers.2": 1, "sellers.1": 2}, code=False))
     sender.post(f"/api/rounds/{row['id']}/send", reason="x")
     for email in ("amara@post.example", "ben@post.example", "lena@post.example"):
         assert Reader(email).sign_all().status_code == 200
@@ -245,7 +245,7 @@ def test_a_counter_offer_that_everybody_signed_is_in_force(sender: Sender, witho
     ).json()
     row = sender.post(f"{sender.path}/rounds", papers=[made["paper"]]).json()
     assert [p["number"] for p in row["choice"]["papers"] if p["chosen"]] == ["320"], "it goes alone"
-    row = sender.looked(sender.changed(row, turns={"buyers.1": 1, "buyers.2": 1, "sellers.1": 2}))
+    row = sender.looked(sender.changed(row, turns={"buyers.1": 1, "buyers.2": 1, "sellers.1": 2}, code=False))
     sender.post(f"/api/rounds/{row['id']}/send", reason="x")
     assert sender.fact("terms.purchase_price")["shown"] == "$412,500.00", "proposed, and no more"
     for email in ("amara@post.example", "ben@post.example", "lena@post.example"):

@@ -231,6 +231,7 @@ SIGNER_BODIES: dict[str, dict[str, Any] | None] = {
     "open_signing_link": {"secret": "0" * 64},
     "signers_round": None,
     "signer_says_code": {"code": "000000"},
+    "ask_for_new_link": None,
     "signer_agrees": {},
     "signer_finishes": {},
     "signer_declines": {"said": "Mine now"},

@@ -230,7 +230,9 @@ def test_behind_the_proxy_its_word_counts_and_a_strangers_does_not(world: World)
 def test_a_second_step_is_set_up_asked_for_and_reset(world: World) -> None:
     client = Client()
     sign_in("ines@office.example", client=client)
-    begun = client.post("/api/second-step", {}, content_type=JSON).json()["begun"]
+    for wrong in ({}, {"proof": "not it"}):
+        assert client.post("/api/second-step", wrong, content_type=JSON).status_code == 400
+    begun = client.post("/api/second-step", {"proof": PASSWORD}, content_type=JSON).json()["begun"]
     assert begun["picture"].startswith("<svg")
     device = TOTPDevice.objects.get(user=world.ines)
     assert client.post("/api/second-step", {"code": "000000"}, content_type=JSON).status_code == 400
@@ -246,8 +248,18 @@ def test_a_second_step_is_set_up_asked_for_and_reset(world: World) -> None:
         kind.objects.update(throttling_failure_count=0, throttling_failure_timestamp=None)
     assert sign_in("ines@office.example", code=codes[0]).status_code == 200
     assert sign_in("ines@office.example", code=codes[0]).status_code == 401, "each recovery code works once"
+    for step in ({"proof": "not it"}, {"proof": ""}):
+        assert client.put("/api/second-step", step, content_type=JSON).status_code == 400
+    again = client.post("/api/second-step", {"proof": codes[1]}, content_type=JSON)
+    assert again.status_code == 200, "or with a code of the step that is in use"
     Speaker(world.rosa).post(f"/api/members/{world.ines.pk}", op="reset_second_step")
     assert sign_in("ines@office.example").status_code == 200
+    told = Letter.objects.filter(to="ines@office.example", subject__startswith="Your sign-in").order_by(
+        "made"
+    )
+    assert ["set up" in one.text for one in told] == [True, False]
+    assert {one.to for one in told} == {"ines@office.example"}
+    assert "turned off by Rosa" in told[1].text, "its owner is told who did it"
 
 
 def test_a_brokerage_that_asks_for_a_second_step_opens_nothing_before(world: World) -> None:
@@ -257,7 +269,7 @@ def test_a_brokerage_that_asks_for_a_second_step_opens_nothing_before(world: Wor
     shut = client.get("/api/deals")
     assert (shut.status_code, shut.json()["rule"]) == (403, "two-steps")
     assert client.get("/api/session").json()["owes_second_step"] is True
-    client.post("/api/second-step", {}, content_type=JSON)
+    client.post("/api/second-step", {"proof": PASSWORD}, content_type=JSON)
     device = TOTPDevice.objects.get(user=world.ines)
     assert (
         client.post(

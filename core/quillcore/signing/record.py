@@ -41,6 +41,8 @@ class Record:
     signers: tuple[Signed, ...]
     events: tuple[Event, ...]
     zone: str
+    identity: str = ""
+    """How whoever opened a link had to show who they are; "" in records of before that was printed."""
 
     def name_of(self, key: str) -> str:
         """Who a key in the record is."""
@@ -70,8 +72,10 @@ def record_pages(record: Record) -> list[Overlay]:
         ("Sent by", record.sender),
         ("Round", record.round),
         ("SHA-256 as sent", record.frozen),
+        ("Identity check", record.identity),
     ):
-        made.pair(label, said)
+        if said:
+            made.pair(label, said)
     made.heading("Who signed")
     for signer in record.signers:
         made.pair(f"{signer.name}", f"{signer.email} · {signer.known_by}")

@@ -171,16 +171,15 @@ class TwoStepsView(APIView):
     @counts_attempts("second step")
     def post(self, request: MemberRequest) -> Response:
         """Begin setting it up, or finish with a code that the authenticator shows."""
-        code = checked(CodeShape, request)["code"]
-        if not code:
-            return Response({"codes": [], "begun": two_steps.begin(request.user)})
-        return Response({"codes": two_steps.finish(request.user, code), "begun": None})
+        given = checked(CodeShape, request)
+        if not given["code"]:
+            return Response({"codes": [], "begun": two_steps.begin(request.user, given["proof"])})
+        return Response({"codes": two_steps.finish(request.user, given["code"]), "begun": None})
 
     @extend_schema(operation_id="end_second_step", request=OffShape, responses=TwoStepsShape)
     @counts_attempts("password")
     def put(self, request: MemberRequest) -> Response:
         """Take it off."""
-        if not request.user.check_password(checked(OffShape, request)["password"]):
-            raise Refusal("This isn't your password.", "Nothing was changed.", "password")
+        two_steps.prove(request.user, checked(OffShape, request)["proof"])
         two_steps.end(request.user)
         return Response(two_steps.state_of(request.user))

@@ -140,7 +140,7 @@ def _see_to(broker: User, member: User, given: dict[str, Any]) -> None:
     elif op in ("let_save_papers", "stop_saving_papers"):
         member.saves_papers = op == "let_save_papers"
     elif op == "reset_second_step":
-        two_steps.end(member)
+        two_steps.end(member, broker.name)
     elif op == "place":
         _place(broker, member, given)
     elif op in ("invite_again", "take_back_invitation"):

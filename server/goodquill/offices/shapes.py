@@ -82,9 +82,11 @@ class BegunShape(s.Serializer):
 
 
 class CodeShape(s.Serializer):
-    """Six digits of the authenticator; none begins setting one up."""
+    """Six digits of the authenticator.  None begins setting one up, which takes the password or an old code
+    as ``proof``."""
 
     code = s.CharField(max_length=20, required=False, allow_blank=True, default="")
+    proof = s.CharField(max_length=200, required=False, allow_blank=True, default="", trim_whitespace=False)
 
 
 class RecoveryShape(s.Serializer):
@@ -96,9 +98,9 @@ class RecoveryShape(s.Serializer):
 
 
 class OffShape(s.Serializer):
-    """The password, so that nobody else at this screen takes the second step off."""
+    """The password or a code, so that nobody else at this screen turns the second step off."""
 
-    password = s.CharField(max_length=200, trim_whitespace=False)
+    proof = s.CharField(max_length=200, trim_whitespace=False)
 
 
 class PersonSerializer(s.Serializer):

@@ -93,27 +93,28 @@ def sign_in(request: HttpRequest, email: str, password: str, code: str) -> User:
             if getattr(request, "axes_locked_out", False):
                 raise _locked(request, email)
             raise Refusal("Wrong e-mail or password.", "Check both and try again.", "sign-in", 401)
-        if any(devices_for_user(user)):
-            _second_step(user, code)
+        has_step = any(devices_for_user(user))
+        if has_step and code.strip():
+            _check_code(user, code)
+    if has_step and not code.strip():
+        raise Refusal(
+            "Your sign-in has a second step.",
+            "Enter the six digits from your authenticator app.",
+            "code",
+            401,
+        )
     login(request, user)
     request.session["device"] = device_name(request.META.get("HTTP_USER_AGENT", ""))
     request.session["address"] = request.META.get("REMOTE_ADDR", "")[:45]
     return user
 
 
-def _second_step(user: User, code: str) -> None:
-    """django-otp slows wrong codes down by itself, more with each one."""
-    if not code.strip():
-        raise Refusal(
-            "Your sign-in has a second step.",
-            "Type the six digits that your authenticator shows.",
-            "code",
-            401,
-        )
+def _check_code(user: User, code: str) -> None:
+    """Refuse a wrong code.  django-otp slows wrong codes down by itself, more with each one."""
     if match_token(user, code.replace(" ", "")) is None:
         raise Refusal(
-            "This code isn't right, or it was used already.",
-            "Wait for the next one, or type one of your recovery codes.",
+            "This code is wrong or was used before.",
+            "Wait for the next one, or enter one of your recovery codes.",
             "code",
             401,
         )

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import base64
+import re
 import secrets
 from typing import TYPE_CHECKING, Any
 
 import segno
+from django.conf import settings
 from django.db import transaction
-from django_otp import devices_for_user
+from django_otp import devices_for_user, match_token
 from django_otp.plugins.otp_static.models import StaticDevice, StaticToken
 from django_otp.plugins.otp_totp.models import TOTPDevice
 from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
+from goodquill.mail.sending import write
 from goodquill.offices.models import User
 from goodquill.problems import Refusal
 
@@ -21,6 +24,7 @@ if TYPE_CHECKING:
     from goodquill import wire
 
 _RECOVERY_CODES = 8
+_CODE = re.compile("[0-9]{6}|[0-9a-f]{10}")
 
 
 def is_on(user: User) -> bool:
@@ -40,8 +44,21 @@ def state_of(user: User) -> wire.TwoStepsShape:
     return {"on": is_on(user), "asked_for": user.brokerage.two_steps, "recovery_codes": left}
 
 
-def begin(user: User) -> dict[str, str]:
-    """A new key, not yet in use; one that was begun before and not finished is forgotten."""
+def prove(user: User, proof: str) -> None:
+    """Refuse to change the second step for whoever only sits at the screen: ``proof`` is the password, or a
+    code of the step that is in use."""
+    if user.check_password(proof) or (
+        proof.strip() and match_token(user, proof.replace(" ", "")) is not None
+    ):
+        return
+    raise Refusal(
+        "Wrong password.", "Nothing was changed. Enter your password, or a current code.", "password", 400
+    )
+
+
+def begin(user: User, proof: str) -> dict[str, str]:
+    """Return a new key, not yet in use; one that was begun before and not finished is forgotten."""
+    prove(user, proof)
     TOTPDevice.objects.filter(user=user, confirmed=False).delete()
     device = TOTPDevice.objects.create(user=user, name=user.email, confirmed=False)
     picture = segno.make(device.config_url, error="m").svg_inline(
@@ -70,13 +87,25 @@ def finish(user: User, code: str) -> list[str]:
     spare = StaticDevice.objects.create(user=user, name="recovery")
     codes = [secrets.token_hex(5) for _ in range(_RECOVERY_CODES)]
     StaticToken.objects.bulk_create(StaticToken(device=spare, token=c) for c in codes)
+    _tell(user, "A second step was set up for your sign-in.")
     return codes
 
 
-def end(user: User) -> None:
-    """Take it off."""
+@transaction.atomic
+def end(user: User, by: str = "") -> None:
+    """Turn it off; ``by`` names somebody else who did."""
     TOTPDevice.objects.filter(user=user).delete()
     StaticDevice.objects.filter(user=user).delete()
+    _tell(user, f"The second step of your sign-in was turned off{f' by {by}' if by else ''}.")
+
+
+def _tell(user: User, what: str) -> None:
+    """Write to the owner, who may not be the one who did it."""
+    text = (
+        f"Hello {user.name},\n\n{what}\n\nIf this was you, there is nothing to do. If it was not, change your"
+        f" password now and tell your broker:\n\n{settings.SITE_URL}/profile\n"
+    )
+    write(user.email, "Your sign-in to Good Quill has changed", text, "password", user.brokerage_id)
 
 
 class SetUp(BasePermission):

@@ -17,6 +17,9 @@ from quillcore.values import Fault
 
 from goodquill.api import Refusal
 from goodquill.locks import hold
+from goodquill.signing import letters
+from goodquill.signing.effects import send
+from goodquill.signing.links import has_ended
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.signer_queries import mark_row
 from goodquill.signing.turning import happen
@@ -39,6 +42,18 @@ def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
         if kind is Happened.DONE and signer.at == At.AGREED:
             give_answers(signer, Paper.objects.filter(round=signer.round_id), source)
         happen(signer.round_id, Event(kind, signer.key, said=said), said={"from": source})
+
+
+@transaction.atomic
+def renew_link(signer: Signer) -> None:
+    """Send a new link to somebody whose link has ended; the old one then leads nowhere.  One a day."""
+    hold(Signer, signer.pk)
+    row = Signer.objects.select_related("round__deal", "round__by__brokerage").get(pk=signer.pk)
+    if not has_ended(row):
+        return
+    row.link, row.renewed = row.link + 1, timezone.now()
+    row.save(update_fields=["link", "renewed"])
+    send(row.round, row, letters.new_link(row.round, row))
 
 
 def adopt(signer: Signer, given: dict[str, Any]) -> None:

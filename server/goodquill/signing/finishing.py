@@ -109,7 +109,16 @@ def record_of(paper: Paper, people: dict[str, Signer]) -> Record:
         signers=tuple(Signed(s.key, s.name, s.email, _known_by(s)) for s in people.values()),
         events=tuple(links_of(row)),
         zone=row.zone,
+        identity=IDENTITY[row.second_step],
     )
+
+
+IDENTITY = {
+    "code": "a code sent by e-mail to each signer's address when the link is opened",
+    "question": "a question whose answer the sender told the signers",
+    "none": "none: the sender turned the code off; whoever has the link can sign",
+}
+"""By second step, as the certificate page says it."""
 
 
 def _known_by(signer: Signer) -> str:
@@ -119,7 +128,7 @@ def _known_by(signer: Signer) -> str:
         return "in person, on the sender's device"
     if signer.round.question:
         return "by a link sent there and the answer to a question"
-    return "by a link and a code sent there" if signer.round.code else "by a link sent there"
+    return "by a link and a code sent there" if signer.round.code else "by a link sent there, without a code"
 
 
 def puts_of(paper: Paper, people: dict[str, Signer]) -> list[Put]:

@@ -87,6 +87,15 @@ def finished(row: Round, person: Signer) -> Text:
     return f"Signed by everybody: {row.subject}", text
 
 
+def new_link(row: Round, person: Signer) -> Text:
+    """Return the letter to somebody who asked for a new link to papers that are finished."""
+    text = (
+        f"Hello {person.name},\n\nhere is your new link to “{row.subject}”:\n\n{address_of(person)}\n\n"
+        f"It works for 30 days. Earlier links no longer work.\n\n{signed_by(row.by)}"
+    )
+    return f"Your new link: {row.subject}", text
+
+
 def all_sealed(row: Round) -> Text:
     """The finished papers are there, to whoever sent the round."""
     papers = "\n".join(f"  · {paper.named}" for paper in row.papers.all())

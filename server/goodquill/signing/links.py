@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from uuid import UUID
 
 from django.conf import settings
 from django.http import HttpResponse
+from django.utils import timezone
 from django.utils.crypto import constant_time_compare
 from rest_framework.request import Request
 
@@ -15,6 +17,9 @@ from goodquill.signing.codes import wants_step
 from goodquill.signing.models import Signer
 
 PURPOSE, COOKIE, KNOWN = "signing", "signer", "known"
+GOOD_FOR = timedelta(days=30)
+"""How long a link shows the papers once its round has ended: everybody has their copy by then, and a
+mailbox that somebody else opens in two years leads to no contract."""
 KEPT = 30 * 24 * 3600
 """Seconds that a device is known: a disclosure is filled in over some weeks.  The link opens it anew."""
 
@@ -48,6 +53,13 @@ def keep_known(answer: HttpResponse, signer: Signer, stays: bool = True) -> None
     linked.keep(answer, KNOWN, _known(signer), f"/api/sign/{signer.pk}", KEPT if stays else None)
 
 
+def has_ended(signer: Signer) -> bool:
+    """Return whether the signer's link shows nothing any more: a while after the round has ended, until
+    they ask for a new one."""
+    ended = signer.round.ended
+    return ended is not None and timezone.now() - max(ended, signer.renewed or ended) > GOOD_FOR
+
+
 def _known(signer: Signer) -> str:
     return linked.secret_of("signing.known", signer.pk, signer.link)
 
@@ -68,6 +80,10 @@ def link_of(request: Request, signer_id: UUID) -> Signer:
 def signer_of(request: Request, signer_id: UUID) -> Signer:
     """Who asks: known by the cookie of an opened link, and by the second step where one is wanted."""
     signer = link_of(request, signer_id)
+    if has_ended(signer):
+        raise Refusal("This link has ended.", "Open it again and ask for a new one.", "ended", 410)
     if not is_known(request, signer):
-        raise Refusal("A second step is wanted first.", "Open the link of the letter once more.", "code", 403)
+        raise Refusal(
+            "Enter the code from your e-mail first.", "Open the link in the e-mail again.", "code", 403
+        )
     return signer

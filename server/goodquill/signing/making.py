@@ -142,13 +142,16 @@ def change(user: User, round_id: UUID, said: dict[str, Any]) -> Round:
 
 
 def _plan_step(row: Round, said: dict[str, Any]) -> None:
-    """A second step is a code or a question.  An answer is to its question: another one has none yet."""
+    """A second step is a code or a question; a question that is taken away leaves the code.  An answer is to
+    its question: another one has none yet."""
     question = said.get("question", row.question).strip()
     answer = said.pop("answer", None)
     if said.get("code"):
         question = ""
     elif question:
         said["code"] = False
+    elif row.question:
+        said.setdefault("code", True)
     if answer is not None:
         said["answer"] = hash_of_answer(question, answer)
     elif question != row.question:

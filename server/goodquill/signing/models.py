@@ -37,8 +37,9 @@ class Round(models.Model):
     ends = models.DateTimeField(null=True)
     remind_every = models.PositiveSmallIntegerField(default=2)
     """Days; 0 for never."""
-    code = models.BooleanField(default=False)
-    """Whether whoever opens a link has to know a code that is sent to its address."""
+    code = models.BooleanField(default=True)
+    """Whether whoever opens a link has to know a code that is sent to its address: or a forwarded link
+    signs."""
     question = models.CharField(max_length=200, blank=True)
     """Or what whoever opens a link has to answer, as the sender told them; "" for nothing."""
     answer = models.CharField(max_length=64, blank=True)
@@ -160,6 +161,8 @@ class Signer(models.Model):
     code_hash = models.CharField(max_length=64, blank=True)
     code_made = models.DateTimeField(null=True)
     code_tries = models.PositiveSmallIntegerField(default=0)
+    renewed = models.DateTimeField(null=True)
+    """When a new link was asked for after the round had ended."""
     asked = models.DateTimeField(null=True)
     reminded = models.DateTimeField(null=True)
     letter = models.UUIDField(null=True)

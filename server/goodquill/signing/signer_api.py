@@ -19,7 +19,7 @@ from goodquill.forms.pages import SHARPNESS, page_picture, page_words
 from goodquill.offices.attempts import counts_attempts
 from goodquill.signing import acting, signer_shapes
 from goodquill.signing.codes import check_step, send_code
-from goodquill.signing.links import is_known, keep, keep_known, link_of, open_by, signer_of
+from goodquill.signing.links import has_ended, is_known, keep, keep_known, link_of, open_by, signer_of
 from goodquill.signing.models import Paper, Signer
 from goodquill.signing.signer_queries import may_see_papers, seen_by
 
@@ -34,7 +34,7 @@ class ByLink(ForAnybody):
 
     def shown(self, request: Request, found: Signer) -> Response:
         """The round, for whoever has come to it; before a second step only that one is wanted."""
-        if not is_known(request, found):
+        if not is_known(request, found) and not has_ended(found):
             if found.round.code:
                 send_code(found)
             return Response(seen_by(found, known=False))
@@ -73,6 +73,17 @@ class SignersRoundView(ByLink):
         return self.shown(request, link_of(request, signer))
 
 
+class NewLinkView(ByLink):
+    """A link that has ended."""
+
+    @extend_schema(operation_id="ask_for_new_link", request=None, responses={204: None})
+    @counts_attempts("new link", always=True)
+    def post(self, request: Request, signer: UUID) -> Response:
+        """Send a new one to the address of the old one."""
+        acting.renew_link(link_of(request, signer))
+        return Response(status=204)
+
+
 class CodeView(ByLink):
     """The second step."""
 
@@ -86,6 +97,8 @@ class CodeView(ByLink):
         """The code that came by mail, an empty one asks for another; or the answer to the question."""
         found = link_of(request, signer)
         said = checked(signer_shapes.CodeSerializer, request)["code"]
+        if has_ended(found):
+            return Response(seen_by(found, known=False))
         if not said.strip():
             if found.round.code:
                 send_code(found, anew=True)

@@ -13,6 +13,7 @@ from quillcore.values import Fault
 
 from goodquill.signing.kept import as_machine
 from goodquill.signing.letters import sender_of
+from goodquill.signing.links import has_ended
 from goodquill.signing.models import Paper, Round, Signer
 
 if TYPE_CHECKING:
@@ -28,9 +29,15 @@ def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
     mine = machine.signer(me.key)
     shown = known and may_see_papers(row, me)
     fault = over(machine) if row.state not in (State.OUT, State.FINISHED) else None
+    me.round = row
+    is_ended = has_ended(me)
+    if is_ended:
+        known, shown = False, False
+        fault = fault or Fault("ended", "This link has ended.", "Ask for a new one by e-mail.")
     return {
         "state": row.state,
         "over": None if fault is None else {"message": fault.message, "mend": fault.mend},
+        "ended": is_ended,
         "wants_code": not known and fault is None,
         "code_to": "" if known or row.question else _hidden(me.email),
         "question": "" if known else row.question,

@@ -135,6 +135,7 @@ class SignersRoundSerializer(s.Serializer):
 
     state = s.ChoiceField(choices=SENT_STATES)
     over = OverShape(allow_null=True)
+    ended = s.BooleanField(help_text="Whether the link has ended, and a new one may be asked for.")
     wants_code = s.BooleanField()
     question = s.CharField(allow_blank=True)
     code_to = s.CharField(allow_blank=True)

@@ -2269,6 +2269,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/sign/{signer}/new-link': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Send a new one to the address of the old one. */
+    post: operations['ask_for_new_link'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/sign/{signer}/open': {
     parameters: {
       query?: never;
@@ -3072,10 +3089,15 @@ export interface components {
     CodeRequest: {
       code: string;
     };
-    /** @description Six digits of the authenticator; none begins setting one up. */
+    /**
+     * @description Six digits of the authenticator.  None begins setting one up, which takes the password or an old code as
+     *     ``proof``.
+     */
     CodeShapeRequest: {
       /** @default  */
       code: string;
+      /** @default  */
+      proof: string;
     };
     /** @description A column of the file with what its first row says. */
     Column: {
@@ -4403,9 +4425,9 @@ export interface components {
     };
     /** @enum {unknown} */
     NullEnum: null;
-    /** @description The password, so that nobody else at this screen takes the second step off. */
+    /** @description The password or a code, so that nobody else at this screen turns the second step off. */
     OffShapeRequest: {
-      password: string;
+      proof: string;
     };
     /** @description One set of terms; ``parties`` are the other side's names. */
     Offer: {
@@ -5513,6 +5535,8 @@ export interface components {
     SignersRound: {
       state: components['schemas']['SentStateEnum'];
       over: components['schemas']['OverShape'] | null;
+      /** @description Whether the link has ended, and a new one may be asked for. */
+      ended: boolean;
       wants_code: boolean;
       question: string;
       code_to: string;
@@ -11687,6 +11711,35 @@ export interface operations {
         content: {
           'application/json': components['schemas']['SignersRound'];
         };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  ask_for_new_link: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        signer: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
       /** @description A problem */
       default: {

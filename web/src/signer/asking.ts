@@ -37,6 +37,8 @@ export const asking = (signer: string) => ({
       : asked(() => client.GET('/api/sign/{signer}', of(signer))),
   see: (): Promise<Round> => asked(() => client.GET('/api/sign/{signer}', of(signer))),
   agree: (): Promise<Round> => asked(() => client.POST('/api/sign/{signer}/agree', { ...of(signer), body: { said: '' } })),
+  /** A new link to the address of this one, which has ended. */
+  newLink: (): Promise<unknown> => asked(() => client.POST('/api/sign/{signer}/new-link', of(signer))),
   /** The code out of the letter; an empty one asks for another. */
   code: (code: string): Promise<Round> => asked(() => client.POST('/api/sign/{signer}/code', { ...of(signer), body: { code } })),
   finish: (): Promise<Round> => asked(() => client.POST('/api/sign/{signer}/finish', { ...of(signer), body: { said: '' } })),

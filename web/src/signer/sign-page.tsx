@@ -1,10 +1,11 @@
 /** A round as its signer goes through it: agree, read, make a signature, be led from place to place, finish. */
 import { useEffect, useState } from 'react';
+import { Button } from '../primitives/button';
 import { Wordmark } from '../primitives/wordmark';
 import { Adopt } from './adopt';
 import { Agree } from './agree';
 import { Alone } from './alone';
-import type { Asking, Round } from './asking';
+import { inWords, type Asking, type Round } from './asking';
 import { SecondStep } from './second-step';
 import { Done } from './done';
 import { Led } from './led';
@@ -23,6 +24,7 @@ export function SignPage({ ask, secret, start }: { ask: Asking; secret: string; 
   }, [round]);
   if (refused) return <Alone title="These papers can’t be opened">{refused}</Alone>;
   if (!round) return <Alone title="Opening your papers …">One moment.</Alone>;
+  if (round.ended) return <Ended used={used} round={round} />;
   if (round.over) return <Over round={round} />;
   if (round.wants_code) return <SecondStep used={used} round={round} />;
   if (round.copied && !round.sealed)
@@ -36,6 +38,40 @@ function Over({ round }: { round: Round }) {
   return (
     <Alone title={round.over!.message}>
       <p>{round.over!.mend}</p>
+      <Sender sender={round.sender} />
+    </Alone>
+  );
+}
+
+/** A finished round's link shows the papers for 30 days; then its owner asks for a new one. */
+function Ended({ used, round }: { used: UsedRound; round: Round }) {
+  const [asked, setAsked] = useState(false);
+  const [trouble, setTrouble] = useState('');
+  const [busy, setBusy] = useState(false);
+  const ask = () => {
+    setBusy(true);
+    used.ask
+      .newLink()
+      .then(
+        () => setAsked(true),
+        (error: unknown) => setTrouble(inWords(error)),
+      )
+      .finally(() => setBusy(false));
+  };
+  return (
+    <Alone title="This link has ended">
+      <p>For your safety, links to “{round.subject}” work for 30 days. A new one can be sent to your e-mail address.</p>
+      <p role="status">{asked && 'A new link is on its way. Check your e-mail.'}</p>
+      {trouble && (
+        <p role="alert" className="text-sm text-wax">
+          {trouble}
+        </p>
+      )}
+      {!asked && (
+        <Button look="act" className="min-h-12 w-full text-base!" disabled={busy} onClick={ask}>
+          Send a new link
+        </Button>
+      )}
       <Sender sender={round.sender} />
     </Alone>
   );

@@ -10,6 +10,7 @@ import { Dialog } from '../../primitives/dialog';
 import { notify, sayProblem } from '../../primitives/notices';
 import { moment, some } from '../../primitives/words';
 import { Asked } from './asked';
+import { PasswordField } from './password-field';
 import { SetUpSecondStep } from './second-step';
 
 export function OwnSecurity() {
@@ -85,47 +86,25 @@ function ChangePassword({ onClose }: { onClose: () => void }) {
   });
   return (
     <Asked title="Change password" act="Change it" ready={Boolean(old && next)} action={save} onClose={onClose}>
-      <Password label="Password as it is" value={old} set={setOld} complete="current-password" />
-      <Password label="New password, twelve characters or more" value={next} set={setNext} complete="new-password" />
+      <PasswordField label="Current password" value={old} set={setOld} complete="current-password" />
+      <PasswordField label="New password, twelve characters or more" value={next} set={setNext} complete="new-password" />
     </Asked>
   );
 }
 
 function EndSecondStep({ onClose }: { onClose: () => void }) {
-  const [password, setPassword] = useState('');
+  const [proof, setProof] = useState('');
   const queries = useQueryClient();
   const end = useAction({
-    mutationFn: () => got(client.PUT('/api/second-step', { body: { password } })),
+    mutationFn: () => got(client.PUT('/api/second-step', { body: { proof } })),
     onSuccess: (state) => {
       stands(queries, secondStepQuery.queryKey, state);
       onClose();
     },
   });
   return (
-    <Asked title="Take the second step off" act="Take it off" ready={Boolean(password)} action={end} onClose={onClose}>
-      <Password label="Your password" value={password} set={setPassword} complete="current-password" />
+    <Asked title="Turn off the second step" act="Turn off" ready={Boolean(proof)} action={end} onClose={onClose}>
+      <PasswordField label="Your password or a current code" value={proof} set={setProof} complete="current-password" />
     </Asked>
-  );
-}
-
-interface PasswordProps {
-  label: string;
-  value: string;
-  set: (text: string) => void;
-  complete: 'current-password' | 'new-password';
-}
-
-function Password({ label, value, set, complete }: PasswordProps) {
-  return (
-    <label className="block text-sm">
-      {label}
-      <input
-        type="password"
-        className="field mt-1 block w-full"
-        autoComplete={complete}
-        value={value}
-        onChange={(e) => set(e.target.value)}
-      />
-    </label>
   );
 }

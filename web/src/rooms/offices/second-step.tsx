@@ -1,20 +1,24 @@
 /** Setting up the second step at sign-in: an authenticator reads the picture, and its code confirms it. */
 import { useState } from 'react';
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { client, got } from '../../api/client';
+import { secondStepQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
+import { PasswordField } from './password-field';
 
 type Begun = { picture: string; key: string };
 
 /** `onDone` comes after the recovery codes were seen. */
 export function SetUpSecondStep({ onDone }: { onDone: () => void }) {
   const [begun, setBegun] = useState<Begun | null>(null);
+  const [proof, setProof] = useState('');
   const [code, setCode] = useState('');
+  const { data: state } = useQuery(secondStepQuery);
   const [codes, setCodes] = useState<string[]>([]);
   const queries = useQueryClient();
   const step = useAction({
-    mutationFn: (code: string) => got(client.POST('/api/second-step', { body: { code } })),
+    mutationFn: (code: string) => got(client.POST('/api/second-step', { body: { code, proof } })),
     onSuccess: (answer) => {
       if (answer.begun) setBegun(answer.begun);
       if (answer.codes.length) setCodes(answer.codes);
@@ -41,15 +45,26 @@ export function SetUpSecondStep({ onDone }: { onDone: () => void }) {
     );
   if (!begun)
     return (
-      <div>
-        <p className="mb-3 text-sm">
-          Besides your password, signing in then asks for six digits that an authenticator app on your phone shows.
-        </p>
-        <Button look="act" disabled={step.isPending} onClick={() => step.mutate('')}>
-          Set it up
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          step.mutate('');
+        }}
+      >
+        <p className="mb-3 text-sm">When you sign in, you will also enter six digits from an authenticator app on your phone.</p>
+        <div className="mb-3 max-w-[280px]">
+          <PasswordField
+            label={state?.on ? 'Your password or a current code' : 'Your password'}
+            value={proof}
+            set={setProof}
+            complete="current-password"
+          />
+        </div>
+        <Button look="act" type="submit" disabled={step.isPending || !proof}>
+          Set up
         </Button>
         {problem && <Trouble problem={problem} />}
-      </div>
+      </form>
     );
   return (
     <form

@@ -42,21 +42,27 @@ export function RoundLetter({ row, save }: { row: WholeRound; save: (body: Chang
             </select>
           </label>
           <label>
-            When a link is opened
+            Identity check
             <select
               className="field mt-0.5 block"
               value={asks ? 'question' : row.code ? 'code' : ''}
               onChange={(e) => {
-                setAsks(e.target.value === 'question');
-                save({ code: e.target.value === 'code', ...(e.target.value !== 'question' && { question: '' }) });
+                const chosen = e.target.value;
+                setAsks(chosen === 'question'); // until a question is typed, the code stays on
+                if (chosen !== 'question') save({ code: chosen === 'code', question: '' });
               }}
             >
-              <option value="">the papers are shown</option>
-              <option value="code">a code by mail is asked for</option>
-              <option value="question">a question is asked</option>
+              <option value="code">Code by e-mail</option>
+              <option value="question">A question you agreed on</option>
+              <option value="">None</option>
             </select>
           </label>
         </div>
+        {!asks && !row.code && (
+          <p className="text-ochre">
+            Anyone who gets the link can sign. The certificate page will say that you turned the code off.
+          </p>
+        )}
         {asks && (
           <div className="grid gap-x-5 gap-y-3 min-[620px]:grid-cols-[1fr_240px]">
             <Typed round={row.id} of="question" label="Question" saved={row.question} />
