@@ -127,6 +127,7 @@ urlpatterns = [
     path("api/memberships/forgotten", memberships.ForgottenView.as_view()),
     path("api/papers", papers.ReadingsView.as_view()),
     path("api/papers/<uuid:reading>", papers.ReadingView.as_view()),
+    path("api/papers/<uuid:reading>/share", papers.ShareReadingView.as_view()),
     path("api/papers/<uuid:reading>/form", papers.SaveReadingView.as_view()),
     path(
         "api/papers/<uuid:reading>/pages/<row:page>/<row:sharpness>.png", papers.ReadingPictureView.as_view()

@@ -1191,6 +1191,7 @@ class Reading(TypedDict):
     made: datetime
     proposed_by: str
     mine: bool
+    shared: bool
     sizes: Sequence[Sequence[Decimal | float]]
     removed: Sequence[str]
     paper: Paper
@@ -1213,6 +1214,7 @@ class ReadingRow(TypedDict):
     made: datetime
     proposed_by: str
     mine: bool
+    shared: bool
 
 
 class Recent(TypedDict):

@@ -391,6 +391,17 @@ def test_a_sealed_file_holds_and_says_who_signed() -> None:
     assert {one.about for one in found.said} == {"seal", "whole", "authority", "time", "record", "paper"}
 
 
+def test_a_file_that_was_cut_short_is_said_to_be() -> None:
+    content = sealed(paper())
+    for kept in (*range(2_000, len(content) - 400, len(content) // 25), len(content) - 2_000):
+        found = verdict(content[:kept])
+        assert not found.holds, kept
+        if b"%%EOF" not in content[kept - 1_024 : kept]:
+            assert "cut short" in found.said[0].sentence, kept
+    assert "no seal" in verdict(paper()).said[0].sentence
+    assert not verdict(b"%PDF-1.7\nnothing that is an object\n%%EOF").holds
+
+
 def test_what_was_done_to_a_file_afterwards_is_said() -> None:
     content = sealed(paper())
     assert fails(content + b"\n% a note\n") == {"whole"}

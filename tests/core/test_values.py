@@ -69,6 +69,7 @@ REFUSED = [
     ("time", "25:00", "isn't a time"),
     ("yes_no", "perhaps", "neither yes nor no"),
     ("email", "me at home", "isn't an e-mail"),
+    ("email", "a@post.example\nBcc: b@post.example", "isn't an e-mail"),
     ("phone", "12", "isn't a phone"),
     ("area", "large", "isn't an area"),
     ("name", "李小龙", "can't be printed on the forms yet"),

@@ -204,6 +204,8 @@ def test_an_office_paper_by_somebody_whom_the_broker_does_not_let_is_proposed(
 def test_a_colleagues_paper_in_work_is_not_ones_to_throw_away(world: World, ines: Speaker) -> None:
     reading = read_paper(ines)
     path = f"/api/papers/{reading['id']}"
+    assert Speaker(world.bertil).client.delete(path).status_code == 404, "it isn't shared"
+    ines.post(f"{path}/share", shared=True)
     assert Speaker(world.bertil).client.delete(path).status_code == 403
     assert ines.client.delete(path).status_code == 204 and ines.get("/api/papers").json() == []
     assert ines.client.delete(path).status_code == 409, "nothing is thrown away twice without a word"

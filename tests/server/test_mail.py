@@ -111,6 +111,16 @@ def test_a_letter_arrives_as_it_was_written(world: World, by_smtp: Any) -> None:
     assert arrived["text"].splitlines() == ["Grüße", "https://x.example/a"]
 
 
+def test_a_letter_with_a_line_break_in_its_address_is_given_up_and_holds_up_no_other(
+    world: World, by_smtp: Any
+) -> None:
+    written = write("thanh@clients.example\nBcc: all@clients.example", "Closing", "x", "reminder", None)
+    fine = letter()
+    work()
+    assert again(written).state == State.REFUSED and "can’t be written" in again(written).said
+    assert again(fine).state == State.SENT
+
+
 def test_an_address_that_nobody_has_is_said_and_not_tried_again(world: World, by_smtp: Any) -> None:
     refused, fine = letter("refused@clients.example"), letter()
     work()

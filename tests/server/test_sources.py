@@ -372,6 +372,7 @@ def test_a_property_report_is_read_and_printed(ines: Speaker, mood: Any) -> None
         and "Ines, Ours" in printed
     )
     assert ines.get("/api/properties/report", parcel="0-0000-0000").status_code == 404
+    assert ines.get("/api/properties/report", parcel=PARCEL, county="Nowhere").status_code == 404
     assert ines.get("/api/properties/report").status_code == 400
     mood(settings.COUNTY_ROLL["url"], "down")
     down = ines.get("/api/properties/report", parcel=PARCEL)

@@ -183,6 +183,7 @@ PAPER_BODIES: dict[str, dict[str, Any] | None] = {
     "restore_reading": {},
     "keep_reading": {"placed": [], "paper": {"number": "1", "title": "x"}, "based_on": 1},
     "save_reading": {"number": "1", "title": "x"},
+    "share_reading": {"shared": True},
 }
 # Endpoints that speak of one template that a member writes for themselves: 404 to everybody else.
 TEMPLATE_BODIES: dict[str, dict[str, Any] | None] = {
@@ -480,10 +481,31 @@ def test_a_paper_is_its_brokerages_own(world: World) -> None:
     assert walk(Speaker(world.nadia), world, set(PAPER_BODIES)) == dict.fromkeys(PAPER_BODIES, 404)
     assert reading_of(world).version == 1, "nothing was written"
     assert Speaker(world.nadia).get("/api/papers").json() == []
-    assert walk(Speaker(world.bertil), world, {"reading", "reading_picture"}) == {
-        "reading": 200,
-        "reading_picture": 200,
-    }
+
+
+@pytest.mark.parametrize("who", ["nadia", "bertil", "rosa", "tom"])
+def test_a_paper_in_work_is_its_uploaders_until_it_is_shared(world: World, who: str) -> None:
+    """It may be a client's sealed contract."""
+    other, ours = Speaker(getattr(world, who)), reading_of(world)
+    assert walk(other, world, set(PAPER_BODIES)) == dict.fromkeys(PAPER_BODIES, 404)
+    assert other.get("/api/papers").json() == []
+    shared = Speaker(world.ines).post(f"/api/papers/{ours.pk}/share", shared=True).json()
+    assert shared["shared"] and shared["mine"]
+    of_brokerage = who != "nadia"
+    seen = {"reading", "reading_picture"}
+    assert walk(other, world, seen) == dict.fromkeys(seen, 200 if of_brokerage else 404)
+    assert len(other.get("/api/papers").json()) == of_brokerage
+    mine_now = other.post(f"/api/papers/{ours.pk}/share", shared=False)
+    assert mine_now.status_code == (403 if of_brokerage else 404), "its uploader decides"
+    Speaker(world.ines).post(f"/api/papers/{ours.pk}/share", shared=False)
+    assert walk(other, world, seen) == dict.fromkeys(seen, 404)
+
+
+def test_a_proposed_paper_is_seen_by_whoever_decides_about_it(world: World) -> None:
+    ours = reading_of(world)
+    Reading.objects.filter(pk=ours.pk).update(proposed_by=world.ines)
+    assert Speaker(world.rosa).get(f"/api/papers/{ours.pk}").status_code == 200
+    assert Speaker(world.bertil).get(f"/api/papers/{ours.pk}").status_code == 404
 
 
 @pytest.mark.parametrize("who", ["nadia", "bertil", "rosa", "tom"])

@@ -12,6 +12,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from asn1crypto import algos, cms, core, parser
+from pyhanko.pdf_utils.misc import PdfError
 from pyhanko.pdf_utils.reader import PdfFileReader
 from pyhanko.sign.validation import validate_pdf_signature
 from pyhanko.sign.validation.status import SignatureCoverageLevel
@@ -26,6 +27,8 @@ from quillcore.values import Fault
 
 MOST_RECORD = 20_000_000
 """Bytes of a record: some 20,000 events."""
+_END = 1_024
+"""Bytes at the end in which a PDF says that it ends."""
 MOST_ATTACHED = 40
 """Files in a file that are looked through: a finished one has its record, and a scan of each who signed by
 pen."""
@@ -47,8 +50,15 @@ def examine_inside(content: bytes, authorities: str) -> bytes:
 def examine(content: bytes, authorities: Sequence[bytes]) -> Verdict:
     """Check a file, where it is opened."""
 
-    reader = PdfFileReader(io.BytesIO(content), strict=False)
-    seals = reader.embedded_regular_signatures
+    if b"%%EOF" not in content[-_END:]:
+        return Verdict(
+            (Said("whole", False, "This file was cut short: its end is missing. Ask for it again."),)
+        )
+    try:
+        reader = PdfFileReader(io.BytesIO(content), strict=False)
+        seals = reader.embedded_regular_signatures
+    except (PdfError, ValueError, TypeError, KeyError, IndexError):  # what a damaged file makes of its reader
+        return Verdict((Said("whole", False, "This file is damaged and can't be read. Ask for it again."),))
     if not seals:
         return Verdict((Said("seal", False, "This file carries no seal."),))
     said = list(_seal(seals[-1], content, authorities))
@@ -57,7 +67,7 @@ def examine(content: bytes, authorities: Sequence[bytes]) -> Verdict:
         return Verdict((*said, Said("record", False, record.message)))
     events = read_rows(record.get("events"))
     said += _events(events)
-    said.append(_beginning(content, record.get("frozen")))
+    said.append(_beginning(content, record.get("frozen"), events))
     said += _scans(reader, record.get("scans"))
     names = [str(s.get("name", "")) for s in record.get("signers", ()) if isinstance(s, dict)]
     return Verdict(tuple(said), str(record.get("paper", "")), tuple(names))
@@ -193,11 +203,15 @@ def _events(events: list[Event] | Fault) -> Iterator[Said]:
     )
 
 
-def _beginning(content: bytes, frozen: object) -> Said:
+def _beginning(content: bytes, frozen: object, events: list[Event] | Fault) -> Said:
+    """Whether the file begins with the paper that was sent, which the first event of the record names,
+    too."""
     length = frozen.get("length") if isinstance(frozen, dict) else None
     wanted = frozen.get("sha256") if isinstance(frozen, dict) else None
     is_count = isinstance(length, int) and not isinstance(length, bool) and 0 < length < len(content)
-    holds = is_count and hashlib.sha256(content[: int(length or 0)]).hexdigest() == wanted
+    sent = events[0].said.get("papers", "") if not isinstance(events, Fault) and events else ""
+    is_named = not sent or (isinstance(wanted, str) and wanted in sent)
+    holds = is_count and is_named and hashlib.sha256(content[: int(length or 0)]).hexdigest() == wanted
     return Said(
         "paper",
         holds,

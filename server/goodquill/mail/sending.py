@@ -82,6 +82,8 @@ def _send(letter_id: UUID) -> str:
             _not_taken(letter, code, _text(words))
         except smtplib.SMTPResponseException as refused:
             _not_taken(letter, refused.smtp_code, _text(refused.smtp_error))
+        except ValueError as wrong:  # a line break where an address or a subject is
+            _not_taken(letter, 550, f"The letter can’t be written: {wrong}")
         except (smtplib.SMTPException, OSError) as trouble:
             _not_taken(letter, 0, f"The mail server can’t be reached: {trouble}")
         else:

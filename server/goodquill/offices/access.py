@@ -175,10 +175,20 @@ def may_save_papers(user: User) -> bool:
     return user.role == Role.BROKER or user.saves_papers
 
 
+def may_see_papers_in_work(user: User) -> Q:
+    """Papers in work that a user may open: the own ones, those that are shared, and for whoever puts papers
+    to use those that are proposed."""
+    open_to = Q(by=user.pk) | Q(shared=True)
+    if may_save_papers(user):
+        open_to |= ~Q(proposed_by=None)
+    return Q(brokerage=user.brokerage_id) & open_to
+
+
 def may_drop_papers(user: User) -> Q:
-    """Papers in work that a user may throw away: the own ones, and all for those who may put them to use."""
-    within = Q(brokerage=user.brokerage_id)
-    return within if may_save_papers(user) else within & Q(by=user.pk)
+    """Papers in work that a user may throw away: the own ones, and all that they see for those who may put
+    papers to use."""
+    seen = may_see_papers_in_work(user)
+    return seen if may_save_papers(user) else seen & Q(by=user.pk)
 
 
 def may_take_in_releases(user: User) -> bool:

@@ -19,7 +19,7 @@ from goodquill.api import Refusal
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Release, ReleaseForm
 from goodquill.forms.queries import forms_of, newest_pack
-from goodquill.offices.access import may_drop_papers, may_save_papers
+from goodquill.offices.access import may_drop_papers, may_save_papers, may_see_papers_in_work
 from goodquill.offices.models import User
 from goodquill.papers.models import Reading
 
@@ -73,13 +73,13 @@ def find_reading(user: User, reading_id: UUID, lock: bool = False) -> Reading:
     rows = (
         Reading.objects.select_for_update() if lock else Reading.objects.select_related("by", "proposed_by")
     )
-    return get_object_or_404(rows.filter(brokerage=user.brokerage_id, removed=False), pk=reading_id)
+    return get_object_or_404(rows.filter(may_see_papers_in_work(user), removed=False), pk=reading_id)
 
 
 def remove_reading(user: User, reading_id: UUID, removed: bool) -> None:
     """Take a paper in work off the list, or put it back: the own one, or anybody's for those who put papers
     to use."""
-    reading = get_object_or_404(Reading.objects.filter(brokerage=user.brokerage_id), pk=reading_id)
+    reading = get_object_or_404(Reading.objects.filter(may_see_papers_in_work(user)), pk=reading_id)
     if not Reading.objects.filter(may_drop_papers(user), pk=reading.pk).exists():
         raise Refusal(
             f"{reading.by.name} is at work on this paper.",
@@ -96,6 +96,18 @@ def remove_reading(user: User, reading_id: UUID, removed: bool) -> None:
         )
     reading.removed = removed
     reading.save(update_fields=["removed"])
+
+
+def share_reading(user: User, reading_id: UUID, shared: bool) -> Reading:
+    """Let the brokerage see a paper of one's own, or no longer."""
+    reading = find_reading(user, reading_id)
+    if reading.by_id != user.pk:
+        raise Refusal(
+            f"{reading.by.name} decides who sees this paper.", "Ask them; nothing was changed.", "role", 403
+        )
+    reading.shared = shared
+    reading.save(update_fields=["shared"])
+    return reading
 
 
 @transaction.atomic

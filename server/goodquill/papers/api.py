@@ -18,7 +18,7 @@ from rest_framework.views import APIView
 from goodquill.api import Refusal, checked, name_of, uploaded
 from goodquill.forms.finding import form_row
 from goodquill.forms.pages import SHARPNESS, page_picture
-from goodquill.offices.access import may_save_papers
+from goodquill.offices.access import may_save_papers, may_see_papers_in_work
 from goodquill.offices.models import User
 from goodquill.offices.once import dear, once
 from goodquill.offices.requests import MemberRequest
@@ -30,6 +30,7 @@ from goodquill.papers.shapes import (
     ReadingRowSerializer,
     ReadingSerializer,
     SavedSerializer,
+    ShareSerializer,
     UploadSerializer,
 )
 
@@ -49,6 +50,7 @@ def _row(reading: Reading, user: User) -> wire.ReadingRow:
         "made": reading.made,
         "proposed_by": reading.proposed_by.name if reading.proposed_by else "",
         "mine": reading.by_id == user.pk,
+        "shared": reading.shared,
     }
 
 
@@ -97,9 +99,8 @@ class ReadingsView(APIView):
     @extend_schema(operation_id="readings", responses=ReadingRowSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
         """Newest first."""
-        rows = Reading.objects.filter(brokerage=request.user.brokerage_id, removed=False).select_related(
-            "by", "proposed_by"
-        )
+        rows = Reading.objects.filter(may_see_papers_in_work(request.user), removed=False)
+        rows = rows.select_related("by", "proposed_by")
         return Response([_row(r, request.user) for r in rows.defer("printed")[:50]])
 
     @extend_schema(
@@ -156,6 +157,16 @@ class ReadingView(APIView):
         """Put it back."""
         actions.remove_reading(request.user, reading, removed=False)
         return Response(status=204)
+
+
+class ShareReadingView(APIView):
+    """Who sees a paper that is being made a form."""
+
+    @extend_schema(operation_id="share_reading", request=ShareSerializer, responses=ReadingRowSerializer)
+    def post(self, request: MemberRequest, reading: UUID) -> Response:
+        """The whole brokerage, or its uploader alone."""
+        shared = checked(ShareSerializer, request)["shared"]
+        return Response(_row(actions.share_reading(request.user, reading, shared), request.user))
 
 
 class SaveReadingView(APIView):

@@ -63,6 +63,13 @@ class ReadingRowSerializer(s.Serializer):
     made = s.DateTimeField()
     proposed_by = s.CharField(allow_blank=True)
     mine = s.BooleanField()
+    shared = s.BooleanField()
+
+
+class ShareSerializer(s.Serializer):
+    """Whether the whole brokerage sees a paper in work."""
+
+    shared = s.BooleanField()
 
 
 class ToldSerializer(s.Serializer):

@@ -97,12 +97,11 @@ def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Troubl
     has none."""
     if not COUNTY.fullmatch(county):
         return []
-    found = ask(
-        "county tax roll", f"{settings.COUNTY_ROLL['url']}/counties/{quote(county.lower())}/parcels", wanted
-    )
+    address = f"{settings.COUNTY_ROLL['url']}/counties/{quote(county.lower())}/parcels"
+    found = ask("county tax roll", address, wanted, may_be_missing=True)
     if isinstance(found, Trouble):
         return found
-    rows = found.get("parcels")
+    rows = found.get("parcels", [] if not found else None)  # the roll doesn't know the county
     return (
         rows
         if isinstance(rows, list)

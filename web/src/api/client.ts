@@ -82,6 +82,7 @@ export type TemplateChoice = Schemas['Template'];
 export type WrittenTemplate = Schemas['WrittenTemplate'];
 export type FormChoice = Schemas['Form'];
 export type PaperInWork = Schemas['Reading'];
+export type PaperRow = Schemas['ReadingRow'];
 export type Placed = Schemas['Placed'];
 export type ReleaseRead = Schemas['ReleaseRead'];
 export type Holiday = Schemas['Holiday'];

@@ -1568,6 +1568,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/papers/{reading}/share': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description The whole brokerage, or its uploader alone. */
+    post: operations['share_reading'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/password': {
     parameters: {
       query?: never;
@@ -3090,8 +3107,8 @@ export interface components {
       code: string;
     };
     /**
-     * @description Six digits of the authenticator.  None begins setting one up, which takes the password or an old code as
-     *     ``proof``.
+     * @description Six digits of the authenticator.  None begins setting one up, which takes the password or an old code
+     *     as ``proof``.
      */
     CodeShapeRequest: {
       /** @default  */
@@ -4883,6 +4900,7 @@ export interface components {
       made: string;
       proposed_by: string;
       mine: boolean;
+      shared: boolean;
       sizes: number[][];
       removed: string[];
       paper: components['schemas']['Paper'];
@@ -4907,6 +4925,7 @@ export interface components {
       made: string;
       proposed_by: string;
       mine: boolean;
+      shared: boolean;
     };
     /** @description Why the remark of that ``mark`` is left; without a reason it is asked about again. */
     ReasonRequest: {
@@ -5427,6 +5446,10 @@ export interface components {
      * @enum {string}
      */
     ShapeEnum: 'text' | 'box' | 'sign';
+    /** @description Whether the whole brokerage sees a paper in work. */
+    ShareRequest: {
+      shared: boolean;
+    };
     /**
      * @description A line: what it adds (``sign`` 1) or takes away (-1), and how deep it stands.  ``is_sum``: the lines
      *     below it are its own.
@@ -10076,6 +10099,40 @@ export interface operations {
         };
         content: {
           'image/png': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  share_reading: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        reading: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['ShareRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['ReadingRow'];
         };
       };
       /** @description A problem */

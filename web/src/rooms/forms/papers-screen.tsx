@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
 import { useEffect, useRef, useState } from 'react';
-import { client, got, upload, type PaperInWork } from '../../api/client';
+import { client, got, upload, type PaperInWork, type PaperRow } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { formsQuery, papersQuery } from '../../api/queries';
 import { stands } from '../../api/stands';
@@ -70,7 +70,7 @@ function DropHere({ replaces, of }: { replaces: string | undefined; of: string |
       <p className="mx-auto mb-4 max-w-[540px] text-sm text-ink-2">
         {of
           ? 'What its blanks mean is carried over; what is new, gone and moved is shown.'
-          : 'Fillable forms are read with their blanks, and what each probably asks for is suggested. On papers without fields you place the blanks yourself. Scripts and actions are left out.'}
+          : 'Fillable forms are read with their blanks, and what each probably asks for is suggested. On papers without fields you place the blanks yourself. Scripts and actions are left out. Only you can see it until you share it.'}
       </p>
       <input
         ref={picker}
@@ -97,6 +97,12 @@ function DropHere({ replaces, of }: { replaces: string | undefined; of: string |
   );
 }
 
+/** Who can open a paper in work, in words. */
+function whoSees(paper: PaperRow): string {
+  if (paper.shared) return 'Everyone in your brokerage can see it.';
+  return paper.proposed_by ? 'You and whoever approves forms can see it.' : 'Only you can see it.';
+}
+
 /** Papers that aren't forms yet. */
 function InWork() {
   const { data: papers } = useQuery(papersQuery);
@@ -109,6 +115,12 @@ function InWork() {
       notify('The paper is off the list.', { action: { label: 'Undo', run: () => void back() } });
       return again();
     },
+    onError: sayProblem,
+  });
+  const share = useAction({
+    mutationFn: ({ id, shared }: { id: string; shared: boolean }) =>
+      got(client.POST('/api/papers/{reading}/share', { params: { path: { reading: id } }, body: { shared } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['papers'] }),
     onError: sayProblem,
   });
   return (
@@ -125,7 +137,13 @@ function InWork() {
                 {p.name}, {some(p.pages, 'page')}, {p.confirmed} of {some(p.blanks, 'blank')} confirmed, {p.by}, {moment(p.made)}
                 {p.proposed_by && <span className="font-medium text-ochre">, proposed by {p.proposed_by}</span>}
               </span>
+              <span className="block text-xs text-ink-2">{whoSees(p)}</span>
             </span>
+            {p.mine && (
+              <Button look="words" disabled={share.isPending} onClick={() => share.mutate({ id: p.id, shared: !p.shared })}>
+                {p.shared ? 'Stop sharing' : 'Share'}
+              </Button>
+            )}
             <Button
               look="words"
               className={p.mine ? '' : 'invisible'}
