@@ -211,9 +211,10 @@ def test_a_signer_without_a_network_is_told_and_nothing_is_shown_as_signed(
     open_deal(page, "835 Willow")
     begin(page, "Agency", only="101")
     without_signer(page, "Bertil Osei")
-    step = page.get_by_label("When a link is opened")
-    step.select_option("code")
+    step = page.get_by_label("Identity check")
+    step.select_option("code")  # as it is unless somebody turns it off
     expect(step).to_have_value("code")
+    expect(page.get_by_text("Anyone who gets the link can sign.")).to_have_count(0)
     expect(page.get_by_role("button", name="Look at what goes out")).to_be_enabled()
     look_and_send(page, "Zofia Kowalczyk")
     phone.goto(link_of(running, ZOFIA))

@@ -35,7 +35,7 @@ export function OwnSecurity() {
         {step && (
           <>
             <Button onClick={() => setAsked(step.on ? 'end' : 'set up')}>
-              {step.on ? 'Take the second step off' : 'Set up a second step'}
+              {step.on ? 'Turn off the second step' : 'Set up a second step'}
             </Button>
             <span className="text-xs text-ink-2">
               {step.on

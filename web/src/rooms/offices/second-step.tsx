@@ -26,23 +26,7 @@ export function SetUpSecondStep({ onDone }: { onDone: () => void }) {
     },
   });
   const problem = step.error as (Error & { mend?: string }) | null;
-  if (codes.length)
-    return (
-      <div>
-        <p className="mb-2 text-sm">
-          The second step is set up. Keep these recovery codes where you keep other keys: each signs you in once when your
-          authenticator is lost. They are shown only now.
-        </p>
-        <ul className="mb-3 grid grid-cols-2 gap-x-6 border border-hair bg-paper px-4 py-2 font-mono text-sm select-all">
-          {codes.map((c) => (
-            <li key={c}>{c}</li>
-          ))}
-        </ul>
-        <Button look="act" onClick={onDone}>
-          I have kept them
-        </Button>
-      </div>
-    );
+  if (codes.length) return <RecoveryCodes codes={codes} onDone={onDone} />;
   if (!begun)
     return (
       <form
@@ -99,6 +83,26 @@ export function SetUpSecondStep({ onDone }: { onDone: () => void }) {
         </Button>
       </div>
     </form>
+  );
+}
+
+/** Shown once, when the second step is on. */
+function RecoveryCodes({ codes, onDone }: { codes: string[]; onDone: () => void }) {
+  return (
+    <div>
+      <p className="mb-2 text-sm">
+        The second step is on. Save these recovery codes in a safe place. Each one signs you in once if you lose your
+        authenticator. They are shown only now.
+      </p>
+      <ul className="mb-3 grid grid-cols-2 gap-x-6 border border-hair bg-paper px-4 py-2 font-mono text-sm select-all">
+        {codes.map((c) => (
+          <li key={c}>{c}</li>
+        ))}
+      </ul>
+      <Button look="act" onClick={onDone}>
+        I saved them
+      </Button>
+    </div>
   );
 }
 

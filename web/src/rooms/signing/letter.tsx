@@ -60,7 +60,7 @@ export function RoundLetter({ row, save }: { row: WholeRound; save: (body: Chang
         </div>
         {!asks && !row.code && (
           <p className="text-ochre">
-            Anyone who gets the link can sign. The certificate page will say that you turned the code off.
+            Anyone who gets the link can sign. The record of signatures will say that you turned the code off.
           </p>
         )}
         {asks && (
