@@ -47,9 +47,11 @@ MOST_DOCUMENTS = 250
 DEAR_AT_ONCE = 2
 """Long requests (a package made, a file read, a deal compared) that one member may have at work at the same
 time: a second window's, and no more."""
-AT_ONCE = 4
-"""Requests of one caller that one worker answers at the same time.  A browser asks for six, of all workers;
-the seventh and further ones slow others' saves down by more than five times."""
+AT_ONCE, AT_ONCE_OF_MANY = 6, 2
+"""Requests of one caller that one worker answers at the same time: as many as a browser opens connections, so
+that one window is never refused; and of a caller who has just used more than ``LITTLE``."""
+LITTLE = 1.0
+"""Seconds of computing, not worn off: a screen takes a third of that."""
 THREADS = 16
 """Requests that one worker answers at the same time, of all callers."""
 SIGN_INS_AT_ONCE = 1

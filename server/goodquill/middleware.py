@@ -23,8 +23,10 @@ from whitenoise.middleware import WhiteNoiseMiddleware
 from goodquill.callers import key_of, network_of
 from goodquill.limits import (
     AT_ONCE,
+    AT_ONCE_OF_MANY,
     BURST,
     LATELY,
+    LITTLE,
     MOST_BEFORE_SIGN_IN,
     MOST_BY_LINK,
     MOST_JSON,
@@ -215,7 +217,8 @@ class FairShareMiddleware:
         with self.changing:
             used = self.used.setdefault(who, Used(at=now))
             self.lately.asks(who, now)
-            if used.at_work >= AT_ONCE:
+            most = AT_ONCE if used.worn_off(now) < LITTLE else AT_ONCE_OF_MANY
+            if used.at_work >= most:
                 return 0
             if (over := used.over(now)) and self.lately.has_another(who, now):
                 return over

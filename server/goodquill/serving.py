@@ -77,6 +77,7 @@ def _begin(door: Door) -> int:
     for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
         signal.signal(number, signal.SIG_DFL)
     os.nice(door.nice)
+    door.socket.unlink(missing_ok=True)  # one whose process was killed leaves its own behind
     while not _ended_well(door):
         time.sleep(PAUSE)
     sys.stdout.flush()

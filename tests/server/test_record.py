@@ -126,8 +126,13 @@ def test_what_was_changed_before_sealing_is_refused_and_told(
     assert not Letter.objects.filter(subject__startswith="Signed by everybody").exists()
 
 
-def test_what_nobody_changed_is_sealed_and_holds_every_day(signed: dict[str, Any], capsys: Any) -> None:
+def test_what_nobody_changed_is_sealed_and_holds_every_day(signed: dict[str, Any], sender: Sender) -> None:
     assert finish_round(uuid.UUID(signed["id"]))
+    events = sender.of(signed)["events"]
+    assert [e["said"] for e in events][-2:] == [
+        "Ben Okafor has signed",
+        f"{signed['papers'][0]['title']} was sealed",
+    ]
     row = Round.objects.get(pk=signed["id"])
     assert links_of(row)[-1].said == {"paper": str(row.papers.get().pk), "sha256": row.papers.get().finished}
     out = io.StringIO()

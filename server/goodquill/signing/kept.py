@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import secrets
 from collections.abc import Iterable, Sequence
 from functools import lru_cache
+from uuid import uuid4
 
 from django.conf import settings
 from quillcore.signing import rounds
@@ -22,12 +24,13 @@ RECORD_KEY = "record.key"
 def record_key() -> bytes:
     """Return the key of every chain; made the first time, where there is none."""
     path = settings.SEAL_FOLDER / RECORD_KEY
-    try:
-        made = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
-    except FileExistsError:
-        return bytes(path.read_bytes())
-    with os.fdopen(made, "wb") as file:
-        file.write(secrets.token_bytes(32))
+    if not path.exists():
+        part = path.with_name(f"{RECORD_KEY}.{uuid4()}")
+        part.touch(mode=0o600)
+        part.write_bytes(secrets.token_bytes(32))
+        with contextlib.suppress(FileExistsError):  # another process was faster: its key is everybody's
+            os.link(part, path)  # there whole, or not at all
+        part.unlink()
     return bytes(path.read_bytes())
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 from uuid import UUID
 
+from quillcore.signing.record_check import SEALED
 from quillcore.signing.rounds import Happened, State
 from quillcore.values import Fault
 
@@ -127,7 +128,8 @@ def _signer(
     }
 
 
-_SAID = {
+_SAID: dict[str, str] = {
+    SEALED: "{paper} was sealed",
     Happened.SENT: "The round was sent",
     Happened.OPENED: "{who} opened the papers",
     Happened.AGREED: "{who} agreed to sign electronically",
@@ -147,11 +149,14 @@ _SAID = {
 def _events(row: Round) -> list[wire.RoundEventShape]:
     """What happened, in words; single places signed are told by the round's progress."""
     names = {s.key: s.name for s in row.signers.all()}
+    papers = {str(paper.pk): paper.named for paper in row.papers.all()}
     return [
         {
             "at": link.at,
-            "said": _SAID[Happened(link.kind)].format(
-                who=names.get(link.who, ""), said=link.said.get("said", "")
+            "said": _SAID[link.kind].format(
+                who=names.get(link.who, ""),
+                said=link.said.get("said", ""),
+                paper=papers.get(link.said.get("paper", ""), "A paper"),
             ),
             "source": link.said.get("from", ""),
         }
