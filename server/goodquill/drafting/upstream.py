@@ -82,7 +82,7 @@ def take_over(user: User, template_id: UUID, sent: Sent, ids: list[str], keep: b
     parts = [p for p in changed_parts(template.base, like.data, template.draft) if p.id in set(ids)]
     if not parts:
         raise Refusal(
-            "There is nothing new of that.", "Look at it again; nothing was changed.", "upstream", 409
+            "There is nothing new.", "Nothing was changed. Reload and try again.", "upstream", 409
         )
     named = [part.id for part in parts]
     if not keep:

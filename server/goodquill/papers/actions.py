@@ -119,8 +119,8 @@ def keep_reading(
     reading = find_reading(user, reading_id, lock=True)
     if reading.version != based_on:
         raise Refusal(
-            "Somebody else has worked on this paper meanwhile.",
-            "Reload it; what they did is there.",
+            "Someone else changed this paper.",
+            "Reload it to see their changes.",
             "stale",
             409,
         )

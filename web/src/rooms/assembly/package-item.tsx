@@ -75,7 +75,7 @@ export function PackageItem({ document: d, section, isBusy, onHover, act, tools 
           {tools}
           {!d.edition && isDeal && (
             <FileButton label={`PDF of ${named}`} accept={PAPERS} onFile={(file) => offerPaper(file, d.id)}>
-              It has come
+              Mark received
             </FileButton>
           )}
           {d.edition && (

@@ -127,7 +127,7 @@ export function PapersThatCame({ rows, reading, refused, place, close }: Props) 
           <Button look="act" type="submit" disabled={send.isPending || !isWhole || papers.length === 0 || reading.length > 0}>
             {send.isPending ? 'Putting them there …' : papers.length === 1 ? 'Put it there' : `Put ${papers.length} papers there`}
           </Button>
-          <Button look="words" onClick={close} title="They wait here until they are put in their places">
+          <Button look="words" onClick={close} title="Uploaded papers to place">
             Later
           </Button>
           <Button

@@ -93,7 +93,7 @@ export function AboutScreen() {
 /** What in it can't be published as it is. */
 function Faults({ of }: { of: string[] }) {
   return (
-    <ul aria-label="To be mended" className="border-b border-wax bg-wax-wash px-5 py-3 text-sm text-wax">
+    <ul aria-label="To fix" className="border-b border-wax bg-wax-wash px-5 py-3 text-sm text-wax">
       {of.map((fault) => (
         <li key={fault}>{fault}</li>
       ))}
