@@ -49,7 +49,7 @@ def look_and_send(page: Page, to: str) -> None:
     if reason.count():
         reason.fill("Agreed on the phone")
     page.get_by_role("button", name=f"Send to {to}").click()
-    expect(page.get_by_role("heading", name="What happened")).to_be_visible()
+    expect(page.get_by_role("heading", name="Events")).to_be_visible()
 
 
 def without_signer(page: Page, name: str) -> None:

@@ -226,8 +226,8 @@ def test_the_package_is_reordered_and_extended_by_keyboard(product: str, context
     page.wait_for_timeout(300)
     page.keyboard.press("Space")
     expect(page.get_by_role("listitem").first).to_contain_text("Wire Fraud Warning")
-    page.get_by_role("button", name="Set aside").first.click()
-    expect(page.get_by_text("set aside", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Leave out").first.click()
+    expect(page.get_by_text("left out", exact=True)).to_be_visible()
 
 
 def test_everything_is_found_from_the_keyboard(product: str, context: BrowserContext) -> None:

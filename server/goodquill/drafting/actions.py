@@ -75,7 +75,7 @@ def _newest_release(user: User) -> Release:
     release = newest_pack(user)
     if release is None:
         raise Refusal(
-            "No association's forms are open to you yet.",
+            "You have no association's forms yet.",
             "Ask your broker to have a pack taken in.",
             "no pack",
         )

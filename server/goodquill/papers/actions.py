@@ -174,7 +174,7 @@ def papers_of(user: User) -> Release:
     like = newest_pack(user)
     if like is None:
         raise Refusal(
-            "No association's forms are open to you yet.",
+            "You have no association's forms yet.",
             "Enter your member number under Forms first.",
             "no pack",
         )

@@ -111,7 +111,7 @@ def in_doubt(row: Round) -> Text:
         f"{row.deal.name}, “{row.subject}”",
         "These papers no longer match their signing record:",
         row.doubt,
-        "Somebody may have changed stored data. Papers that are not sealed yet stay unsealed.",
+        "Someone may have changed stored data. Papers that are not sealed yet stay unsealed.",
         "Do not rely on this round. Ask whoever runs Good Quill to look into it, and have the papers signed"
         " again.",
         where,

@@ -74,7 +74,7 @@ def as_data(report: Report) -> wire.Report:
             if rows
         ],
         "owners": [
-            {"name": o.name or "Somebody unnamed", "capacity": o.capacity, "ask": o.ask or ""}
+            {"name": o.name or "Unnamed owner", "capacity": o.capacity, "ask": o.ask or ""}
             for o in report.owners
         ],
         "years": [

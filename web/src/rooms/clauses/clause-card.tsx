@@ -119,7 +119,7 @@ export function ClauseCard(props: Props) {
             Discard changes
           </Button>
         )}
-        {form.restored && <span className="text-sm text-ink-2">What you had typed is here again.</span>}
+        {form.restored && <span className="text-sm text-ink-2">Your unsaved text is here.</span>}
         {clause && <Remove clause={clause} onGone={props.onGone} />}
       </div>
       {clause && <Story clause={clause} />}

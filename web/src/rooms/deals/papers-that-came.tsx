@@ -163,7 +163,7 @@ function OnePaper({ paper, at, papers, rows, put }: OneProps) {
       <div className="flex flex-wrap items-end gap-3">
         <label className="block min-w-0 flex-1 basis-56 text-sm">
           <span className="mb-1 block text-xs text-ink-2">
-            What it is
+            Title
             {found?.number && ` (form ${found.number}, as it came)`}
           </span>
           <input className="field w-full" maxLength={190} value={paper.title} onChange={(e) => say({ title: e.target.value })} />

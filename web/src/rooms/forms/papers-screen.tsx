@@ -69,7 +69,7 @@ function DropHere({ replaces, of }: { replaces: string | undefined; of: string |
       <p className="mb-1 font-medium">{of ? `Drop the next edition of ${of} here` : 'Drop a PDF here'}</p>
       <p className="mx-auto mb-4 max-w-[540px] text-sm text-ink-2">
         {of
-          ? 'What its blanks mean is carried over; what is new, gone and moved is shown.'
+          ? 'Its blanks keep their meaning. New, removed and moved blanks are shown.'
           : 'Fillable forms are read with their blanks, and what each probably asks for is suggested. On papers without fields you place the blanks yourself. Scripts and actions are left out. Only you can see it until you share it.'}
       </p>
       <input

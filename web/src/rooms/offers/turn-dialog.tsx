@@ -43,7 +43,7 @@ export function TurnDialog({ turns, maker, offer, busy, take, onClose }: Props) 
     set({ ...untouched, terms: Object.fromEntries(text === '' ? others : [...others, [key, text]]) });
   };
   const what = turns.binding ? 'amendment' : 'counter-offer';
-  const title = isOurs ? `${turns.binding ? 'Amend' : 'Counter'} ${offer}` : `What they put otherwise in ${offer}`;
+  const title = isOurs ? `${turns.binding ? 'Amend' : 'Counter'} ${offer}` : `Their changes to ${offer}`;
   return (
     <Dialog open onOpenChange={onClose} title={title} width={680}>
       <form

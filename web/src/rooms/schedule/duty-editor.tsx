@@ -112,7 +112,7 @@ function Foot({ isNew, change, isKept, onClose }: FootProps) {
     <>
       {problem && (
         <p role="alert" className="col-span-12 text-sm text-wax">
-          {problem.message} {problem.mend} What you typed is still here.
+          {problem.message} {problem.mend} Your text is still here.
         </p>
       )}
       <div className="col-span-12 flex flex-wrap items-center gap-3">

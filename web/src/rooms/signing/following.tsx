@@ -67,8 +67,8 @@ export function Following({ row }: { row: WholeRound }) {
             </ul>
           </section>
         </div>
-        <section aria-label="What happened">
-          <h3 className="mb-1.5 text-sm font-semibold text-ink-2">What happened</h3>
+        <section aria-label="Events">
+          <h3 className="mb-1.5 text-sm font-semibold text-ink-2">Events</h3>
           <ol className="border border-hair bg-paper">
             {[...row.events].reverse().map((e) => (
               <li key={`${e.at} ${e.said}`} className="border-b border-hair px-3 py-1.5 text-sm last:border-0">
@@ -261,7 +261,7 @@ function HandOver({ row, signer: s }: { row: WholeRound; signer: Signer }) {
   return (
     <>
       <p className="mb-3 text-sm">
-        You are signed out first, so that nothing of yours is open while {s.name} has the device. It goes on record that the
+        You are signed out first, so that they can’t see your work while {s.name} has the device. It goes on record that the
         papers were signed in person. Sign in again when you have the device back.
       </p>
       <Button look="act" disabled={go.isPending} onClick={() => go.mutate()}>
