@@ -33,6 +33,7 @@ web/dist/app.html: $(shell find web/src web/public -type f 2>/dev/null) web/app.
 lint:
 	.venv/bin/ruff format --check .
 	.venv/bin/ruff check .
+	$(PY) -m ops.words --check
 	cd web && npm run --silent lint
 
 types:

@@ -62,7 +62,7 @@ TEMPLATE = Limits(10, 440 * MEGABYTE, 1_000_000, "Export the template again.", "
 """The largest of the demo's has 60 lines; a thousand answers take a second."""
 
 _BUSY = Fault(
-    "busy", "Many files are being read just now.", "This one was not read. Try it again in a minute."
+    "busy", "Too many files are being read right now.", "Your file was not read. Try again in a moment."
 )
 _PATIENCE = 30.0
 """Seconds on the clock, beside ten for each of computing: they only end a child that neither computes nor
@@ -113,7 +113,7 @@ def run_limited(function: str, content: bytes, *arguments: str, limits: Limits =
         return _too_slow(limits)
     if code == _TOO_BIG:
         return Fault(limits.rule, "Reading this file takes more memory than one file may have.", limits.mend)
-    return Fault(limits.rule, "The file is damaged so badly that reading it had to be stopped.", limits.mend)
+    return Fault(limits.rule, "The file is damaged and can't be read.", limits.mend)
 
 
 def _run(

@@ -29,7 +29,7 @@ def check(purpose: str, thing: UUID, newest: int, secret: str) -> None:
     if any(constant_time_compare(secret, secret_of(purpose, thing, n)) for n in range(1, newest)):
         raise Refusal(
             "This link was replaced by a newer one.",
-            "Open the newest letter about these papers, or ask the agent.",
+            "Open the newest e-mail about these papers, or ask the agent.",
             "old link",
             410,
         )
@@ -39,8 +39,8 @@ def check(purpose: str, thing: UUID, newest: int, secret: str) -> None:
 def no_link() -> Refusal:
     """Nothing is behind a link; nobody is told whether there ever was."""
     return Refusal(
-        "This link doesn't lead to any papers.",
-        "Open it once more from the letter, whole; or ask the agent for a new one.",
+        "This link doesn't work.",
+        "Open the whole link from the e-mail, or ask the agent for a new one.",
         "link",
         404,
     )

@@ -78,8 +78,8 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, (OperationalError, InterfaceError)):
         log.warning("database: error %s", error.args[0] if error.args else "")
         error = Refusal(
-            "The database can't be reached just now.",
-            "What you typed stays here. Try again in a moment.",
+            "The database can't be reached.",
+            "Your work is kept here. Try again in a moment.",
             "database",
             503,
         )
@@ -87,11 +87,11 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
         # Only what a check before should have caught; the request was rolled back, and whoever sent it can
         # mend it.
         log.error("database refused a value: error %s", error.args[0] if error.args else "")
-        error = Refusal("Something in the request can't be kept.", "Nothing was changed.", "value")
+        error = Refusal("Something in the request can't be saved.", "Nothing was changed.", "value")
     elif isinstance(error, RequestDataTooBig):
         error = Refusal("The request is too large.", "Nothing was changed.", "size", 413)
     if isinstance(error, (Http404, PermissionDenied)):
-        error = exceptions.NotFound("There is no such thing here, or it isn't yours to see.")
+        error = exceptions.NotFound("This doesn't exist, or you can't see it.")
     if not isinstance(error, exceptions.APIException):
         return None
     body: dict[str, Any] = {**shape(type(error).__name__, error.status_code)}
@@ -135,7 +135,7 @@ def _in_words(detail: Any) -> tuple[str, str]:
     elif code in ("required", "null", "blank", "empty"):
         said, mend = f"{called} is missing.", "Fill it in."
     else:
-        said, mend = f"{called} doesn't fit. {wrong}".strip(), "Look at it once more."
+        said, mend = f"{called} doesn't fit. {wrong}".strip(), "Check it and try again."
     return said + others, f"{mend} Nothing was changed, and what you typed is still here."
 
 
@@ -153,19 +153,19 @@ def _leaves(detail: Any, name: str = "") -> Iterator[tuple[str, Any]]:
 
 
 _SAID = {
-    400: ("The request can't be read.", "Reload the page; nothing was changed."),
+    400: ("The request can't be read.", "Nothing was changed. Reload the page."),
     403: (
-        "The request doesn't come from our own pages, or your session has changed.",
-        "Reload the page; what you typed is kept.",
+        "Your session has changed.",
+        "Your work is kept. Reload the page.",
     ),
-    404: ("There is no such address.", ""),
-    405: ("This address doesn't take such requests.", ""),
+    404: ("This address doesn't exist.", ""),
+    405: ("This address doesn't accept this request.", ""),
     413: ("The request is too large.", "Nothing was changed."),
-    429: ("That was too much at once.", "Wait a moment; what you typed is kept."),
-    503: ("The database can't be reached just now.", "What you typed stays here. Try again in a moment."),
+    429: ("Too many requests at once.", "Your work is kept. Wait a moment and try again."),
+    503: ("The database can't be reached.", "Your work is kept here. Try again in a moment."),
     500: (
-        "Something went wrong here that shouldn't.",
-        "It was noted. Nothing was half done; try again, or go on elsewhere.",
+        "Something went wrong.",
+        "Nothing was changed. We were notified. Try again.",
     ),
 }
 

@@ -301,7 +301,7 @@ def test_an_open_blank_is_said_once_whatever_the_number_of_forms() -> None:
     del case.facts["terms.offer_date"]
     case.more["open"] = ["terms.offer_date"]
     proof = Proof(case.package(), TODAY)
-    assert [r.message for r in proofread(proof) if r.rule == "open"] == ["Offer date is open."]
+    assert [r.message for r in proofread(proof) if r.rule == "open"] == ["Offer date: no answer yet."]
 
 
 def test_what_a_document_says_otherwise_is_told() -> None:

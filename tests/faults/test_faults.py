@@ -104,7 +104,7 @@ def test_a_restarted_database_costs_a_sentence_and_nothing_more(running: Running
     change = str(uuid.uuid4())
     down = edit(client, deal, "terms.purchase_price", "402,000", change)
     assert down.status_code == 503
-    assert down.json()["mend"] == "What you typed stays here. Try again in a moment."
+    assert down.json()["mend"] == "Your work is kept here. Try again in a moment."
     running.database = running.start_database()
     assert edit(client, deal, "terms.purchase_price", "402,000", change).status_code == 200
     facts = {f["key"]: f.get("shown", "") for f in client.get(f"/api/deals/{deal}").json()["facts"]}

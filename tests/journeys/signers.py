@@ -23,7 +23,7 @@ def begin(page: Page, subject: str, only: str = "") -> None:
     rounds = page.get_by_role("link", name="All rounds")
     if rounds.count():
         rounds.click()
-    page.get_by_role("button", name="Send papers to be signed").click()
+    page.get_by_role("button", name="Send for signature").click()
     expect(page.get_by_role("heading", name="Before it is sent")).to_be_visible()
     for paper in page.get_by_role("region", name="Papers of this round").get_by_role("checkbox").all():
         name = str(paper.evaluate("e => e.closest('label').textContent"))
@@ -43,13 +43,13 @@ def begin(page: Page, subject: str, only: str = "") -> None:
 
 def look_and_send(page: Page, to: str) -> None:
     with page.expect_response(lambda r: r.url.endswith("/look")):
-        page.get_by_role("button", name="Look at what goes out").click()
+        page.get_by_role("button", name="Preview before sending").click()
     expect(page.locator("[data-spot=mine]").first).to_be_attached()
-    reason = page.get_by_label("Why it is sent as it is")
+    reason = page.get_by_label("Reason for sending it as is")
     if reason.count():
         reason.fill("Agreed on the phone")
     page.get_by_role("button", name=f"Send to {to}").click()
-    expect(page.get_by_role("heading", name="What happened")).to_be_visible()
+    expect(page.get_by_role("heading", name="Events")).to_be_visible()
 
 
 def without_signer(page: Page, name: str) -> None:

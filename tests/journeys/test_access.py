@@ -71,6 +71,13 @@ def paper_as_a_slit(page: Page, size: ViewportSize) -> list[str]:
     return [f"the paper is a slit: {box}"] if is_slit else []
 
 
+def unnamed(page: Page) -> list[str]:
+    """A screen has a title of its own, and one heading that says what it is."""
+    headings = page.locator("h1:visible").count()
+    wrong = [] if page.title().endswith(" · Good Quill") else [f"has the title {page.title()!r}"]
+    return wrong + ([] if headings == 1 else [f"has {headings} headings"])
+
+
 def settled(page: Page) -> None:
     """What the screen asked for is there: on a slow day nothing is on its way for a moment before it."""
     expect(page.get_by_role("navigation", name="Places", exact=True)).to_be_visible()
@@ -139,7 +146,7 @@ DEAL: list[tuple[str, list[Step]]] = [
     (
         "write?by=paper",
         [
-            press("Next open"),
+            press("Next unanswered"),
             press("Download in another way"),
             press("Find in this package"),
             press(re.compile("^Size of the paper")),
@@ -148,9 +155,9 @@ DEAL: list[tuple[str, list[Step]]] = [
             from_menu("Work on the paper", "Places to sign"),
         ],
     ),
-    ("write?by=questions", [press("Next"), press("Over all forms")]),
+    ("write?by=questions", [press("Next"), press("All forms")]),
     ("proof", []),
-    ("duties", [press("Add a duty")]),
+    ("duties", [press("Add a task")]),
 ]
 TEMPLATE = ["about", "package", "write?by=paper", "write?by=questions", "facts", "duties"]
 
@@ -178,16 +185,19 @@ def at_every_size(page: Page) -> list[str]:
 
 def walk(page: Page, product: str, screens: list[tuple[str, list[Step]]]) -> list[str]:
     """What is wrong with screens, and with what opens on them."""
-    wrong = []
+    wrong, titles = [], set[str]()
     for address, steps in screens:
         page.goto(product + address)
         settled(page)
-        wrong += [f"{address} {f}" for f in at_every_size(page) + in_the_dark(page)]
+        titles.add(page.title())
+        wrong += [f"{address} {f}" for f in unnamed(page) + at_every_size(page) + in_the_dark(page)]
         for number, step in enumerate(steps, 1):
             step(page)
             page.wait_for_timeout(200)
             wrong += [f"{address}, opened {number}: {f}" for f in findings(page) + in_the_dark(page)]
             page.keyboard.press("Escape")
+    if len(titles) < len({address.partition("?")[0] for address, _ in screens}):
+        wrong.append(f"two screens have one title: {sorted(titles)}")
     return wrong
 
 
@@ -195,7 +205,7 @@ def test_signing_in_has_no_finding(product: str, context: BrowserContext) -> Non
     page = context.new_page()
     page.goto(product)
     expect(page.get_by_label("E-mail")).to_be_visible()
-    assert at_every_size(page) + in_the_dark(page) == []
+    assert unnamed(page) + at_every_size(page) + in_the_dark(page) == []
 
 
 def test_no_screen_of_the_house_and_nothing_that_opens_there_has_a_finding(
@@ -334,7 +344,7 @@ def test_owners_that_the_roll_names_are_one_key_away_on_the_paper(
     page.get_by_role("button", name="Start and compare").click()
     page.get_by_role("button", name="Accept").click()
     expect(page.get_by_role("region", name="Next")).to_contain_text("Blue Heron Rentals LLC")
-    page.get_by_role("button", name="Fill the next open one").click()
+    page.get_by_role("button", name="Go to the next unanswered blank").click()
     expect(page.get_by_test_id("paper")).to_be_visible()
     for _ in range(40):
         page.keyboard.press("Control+Enter")

@@ -94,7 +94,7 @@ def test_what_makes_no_sense_is_said_and_nothing_lost(page: Page, product: str) 
     page.get_by_role("button", name="Keep", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("“{nobody.knows}” is no fact.")
     expect(page.get_by_label("Wording")).to_have_value("Pay {nobody.knows} today.")
-    page.get_by_role("button", name="Give up what I typed").click()
+    page.get_by_role("button", name="Discard changes").click()
     expect(page.get_by_label("Wording")).to_have_value("")
 
 

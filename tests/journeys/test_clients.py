@@ -36,7 +36,7 @@ def test_a_contact_is_made_used_in_a_deal_and_merged(page: Page) -> None:
     expect(page.get_by_role("heading", name="Level & Square")).to_be_visible()
     page.get_by_label("Find a contact").fill("otto")
     page.get_by_role("button", name="Otto Blume").first.click()
-    page.get_by_role("button", name="Make them one").click()
+    page.get_by_role("button", name="Merge contacts").click()
     expect(page.get_by_role("list", name="Contacts").get_by_role("listitem")).to_have_count(1)
     page.get_by_role("link", name="Good Quill, Today").click()
     open_deal(page, "Ridgeline", "Facts")
@@ -91,7 +91,7 @@ def test_a_deal_that_closed_asks_for_nothing_until_it_goes_on(context: BrowserCo
     expect(page.get_by_role("heading", name="Closed 1")).to_be_visible()
     open_deal(page, "Haddad", "Duties")
     more.click()
-    page.get_by_role("menuitem", name="It goes on after all").click()
+    page.get_by_role("menuitem", name="Reopen the deal").click()
     expect(head.get_by_text("open", exact=False).first).to_be_visible()
     assert errors == []
 

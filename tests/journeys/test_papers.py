@@ -49,7 +49,7 @@ def test_who_signs_is_told_leads_to_what_is_missing_and_to_the_file_for_the_pen(
     told = deal.get_by_role("dialog", name="Who signs this package")
     expect(told.get_by_text("Buyer 1")).to_be_visible()
     with deal.expect_download() as begun:
-        told.get_by_role("button", name="Download for signing by hand").click()
+        told.get_by_role("button", name="Download to sign by hand").click()
     assert begun.value.suggested_filename.endswith(".pdf")
     text = plain_text(begun.value.path().read_bytes())
     assert "Tanaka" in text
@@ -61,7 +61,7 @@ def test_who_signs_is_told_leads_to_what_is_missing_and_to_the_file_for_the_pen(
     opener.press("Enter")
     told.get_by_role("link", name="Name the seller.").click()
     expect(deal.get_by_role("heading", name="Sellers")).to_be_in_viewport()
-    expect(deal.get_by_text("It is no longer there.")).to_have_count(0)
+    expect(deal.get_by_text("It no longer exists.")).to_have_count(0)
     deal.go_back()
     opener.press("Enter")
     told.get_by_role("link", name=re.compile("^Residential Purchase|^301|Purchase Agreement")).first.click()

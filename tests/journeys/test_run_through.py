@@ -99,7 +99,7 @@ def test_from_many_open_to_none_by_keyboard(asked: Page, capsys: pytest.CaptureF
             asked.keyboard.press("Control+Enter" if in_lines else "Enter")
         expect(heading(asked)).not_to_have_text(said)
         saved(asked)
-    expect(heading(asked)).to_have_text("Every question has its answer.")
+    expect(heading(asked)).to_have_text("Every question is answered.")
     with capsys.disabled():
         print(f"\n{questions} questions by {actions} actions", end=" ")
     assert questions > 15 and actions / questions < MOST_ACTIONS_EACH
@@ -129,7 +129,7 @@ def test_a_half_typed_answer_is_kept_whatever_leaves_it(product: str, context: B
     at = f"{product}/deals/{deal}/write?by=questions&document={document}&field=additional-terms"
     for n, leave in enumerate(leaving):
         page.goto(at)
-        expect(page.get_by_role("heading", name="Which further terms are agreed?")).to_be_visible()
+        expect(page.get_by_role("heading", name="What additional terms apply?")).to_be_visible()
         page.locator("#work").get_by_label("Additional terms").fill(f"Half a term {n}")
         leave()
         page.wait_for_timeout(300)
@@ -181,7 +181,7 @@ def test_paper_and_questions_are_one_key_apart_at_the_same_place(
     expect(page.locator("[data-blank]:focus")).to_be_visible()
     page.keyboard.press("F2")
     expect(heading(page)).to_have_text(said)
-    page.get_by_role("button", name="Over all forms").click()
+    page.get_by_role("button", name="All forms").click()
     page.get_by_role("menuitemcheckbox", name=re.compile("^101")).click()
     page.keyboard.press("Escape")
     expect(page.get_by_role("navigation", name="Parts of the work")).not_to_contain_text("Price and money")
@@ -196,7 +196,7 @@ def test_a_whole_address_answers_several_questions_at_once(product: str, context
     expect(heading(page)).to_have_text("What is the full address?")
     page.keyboard.type("214 N Alder Street, Port Linden, CW 09914")
     page.keyboard.press("Enter")
-    expect(heading(page)).to_have_text("In which county is it?")
+    expect(heading(page)).to_have_text("What county is it in?")
     expect(page.get_by_role("region", name="This deal")).to_contain_text("214 N Alder Street")
 
 

@@ -94,7 +94,7 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
     # Anybody checks it, and whoever changes a byte is found out.
     phone.goto(f"{product}/verify")
     phone.get_by_label("Choose a signed PDF").set_input_files(tmp_path / "301.pdf")
-    expect(phone.get_by_role("heading", name=re.compile("^It holds"))).to_be_visible()
+    expect(phone.get_by_role("heading", name=re.compile("^This file is valid"))).to_be_visible()
     assert findings(phone) == []
     content = bytearray((tmp_path / "301.pdf").read_bytes())
     content[len(content) // 3] ^= 1
@@ -139,7 +139,7 @@ def test_a_round_is_recalled_and_replaced_and_the_other_buyer_signs_in_person(
     page.get_by_role("button", name="Recall").click()
     dialog = page.get_by_role("dialog", name="Recall these papers")
     assert findings(page) == []
-    dialog.get_by_label("Why, for the signers to read").fill("The swing was missing")
+    dialog.get_by_label("Reason (signers will read it)").fill("The swing was missing")
     dialog.get_by_role("button", name="Recall").click()
     expect(page.get_by_text("Recalled", exact=True)).to_be_visible()
     phone.reload()
@@ -215,10 +215,10 @@ def test_a_signer_without_a_network_is_told_and_nothing_is_shown_as_signed(
     step.select_option("code")  # as it is unless somebody turns it off
     expect(step).to_have_value("code")
     expect(page.get_by_text("Anyone who gets the link can sign.")).to_have_count(0)
-    expect(page.get_by_role("button", name="Look at what goes out")).to_be_enabled()
+    expect(page.get_by_role("button", name="Preview before sending")).to_be_enabled()
     look_and_send(page, "Zofia Kowalczyk")
     phone.goto(link_of(running, ZOFIA))
-    expect(phone.get_by_role("heading", name="A code was sent to you")).to_be_visible()
+    expect(phone.get_by_role("heading", name="Enter your code")).to_be_visible()
     expect(phone.get_by_role("img")).to_have_count(0)
     assert findings(phone) == []
     phone.get_by_label("Six digits").fill("12")

@@ -118,7 +118,7 @@ def test_a_refused_edit_stops_nothing_and_what_was_typed_stays_at_hand(paper: Pa
     paper.reload()
     expect(paper.get_by_role("alert").filter(has_text="444,000")).to_be_visible()
     assert refused["count"] == 1, "neither a pause nor a reload sends it again"
-    paper.get_by_role("button", name="Let it go").click()
+    paper.get_by_role("button", name="Discard").click()
     saved(paper)
 
 
@@ -140,10 +140,10 @@ def test_a_draft_is_asked_about_before_a_download_and_escape_gives_the_value_bac
         expect(paper.get_by_role("alertdialog")).to_contain_text(
             "“abc12” can’t be read; the paper prints “$450,000.00”."
         )
-        paper.get_by_role("button", name="Look at it first").click()
+        paper.get_by_role("button", name="Review first").click()
     paper.get_by_role("button", name="Download", exact=True).click()
     with paper.expect_download() as download:
-        paper.get_by_role("button", name="Download as it is").click()
+        paper.get_by_role("button", name="Download anyway").click()
     download.value.save_as(tmp_path / "package.pdf")
     text = subprocess.run(
         ["pdftotext", "-layout", tmp_path / "package.pdf", "-"], capture_output=True, text=True, check=True
@@ -182,7 +182,7 @@ def test_undo_is_the_deals_and_redo_is_there(paper: Page) -> None:
     go_to_page(paper, TWO)
     paper.get_by_role("button", name="Undo my last change").click()
     expect(price_of(paper)).to_have_value("470,000.00")
-    paper.get_by_role("button", name="Redo what I took back").click()
+    paper.get_by_role("button", name="Redo").click()
     expect(price_of(paper)).to_have_value("471,000.00")
     paper.get_by_role("button", name="History").click()
     expect(paper.get_by_role("dialog").get_by_text("$470,000.00 → $471,000.00").first).to_be_visible()
@@ -316,7 +316,7 @@ def test_a_mistaken_deal_is_renamed_thrown_away_and_found_again(
     page.get_by_label("Name of the deal").press("Enter")
     expect(banner.get_by_role("button", name="A mistake of mine")).to_be_visible()
     page.get_by_role("button", name="More about this deal").click()
-    page.get_by_role("menuitem", name="Throw this deal away").click()
+    page.get_by_role("menuitem", name="Delete this deal").click()
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
     expect(page.get_by_role("link", name="A mistake of mine")).to_have_count(0)
     page.reload()

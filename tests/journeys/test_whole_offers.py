@@ -143,7 +143,7 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
 
     # From the round that can't be sent for it, to the paper; places by keys alone.
     go_to(page, "Signing")
-    page.get_by_role("button", name="Send papers to be signed").click()
+    page.get_by_role("button", name="Send for signature").click()
     page.get_by_label("Identity check").select_option("None")
     expect(page.get_by_text("Anyone who gets the link can sign.")).to_be_visible()
     page.get_by_role("link", name="Put places to sign on Shared well agreement").click()

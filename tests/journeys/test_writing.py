@@ -226,8 +226,8 @@ def test_the_package_is_reordered_and_extended_by_keyboard(product: str, context
     page.wait_for_timeout(300)
     page.keyboard.press("Space")
     expect(page.get_by_role("listitem").first).to_contain_text("Wire Fraud Warning")
-    page.get_by_role("button", name="Set aside").first.click()
-    expect(page.get_by_text("set aside", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Leave out").first.click()
+    expect(page.get_by_text("left out", exact=True)).to_be_visible()
 
 
 def test_everything_is_found_from_the_keyboard(product: str, context: BrowserContext) -> None:
@@ -330,6 +330,6 @@ def test_the_browser_prints_the_pages_of_the_package_and_nothing_else(paper: Pag
     assert [float(n) for n in printed.pages[0].mediabox] == [0, 0, 612, 792]
     texts = [page.extract_text() for page in printed.pages]
     assert "Thị" in "".join(texts) or "Nguyễn" in "".join(texts)
-    assert "Next open" not in "".join(texts)
+    assert "Next unanswered" not in "".join(texts)
     paper.evaluate("window.dispatchEvent(new Event('afterprint'))")
     expect(paper.locator(".sheets")).to_have_count(0)

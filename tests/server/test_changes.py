@@ -361,7 +361,7 @@ def test_choices_are_held_to_their_options_and_unknown_keys_are_refused(ines: Sp
     )
     answer = ines.edit({"op": "type", "key": "no.such", "text": "1"})
     assert (answer.status_code, answer["content-type"]) == (400, "application/problem+json")
-    assert "Reload the page; nothing was changed." in answer.json()["mend"]
+    assert "Nothing was changed. Reload the page." in answer.json()["mend"]
     assert ines.edit({"op": "type", "key": "buyers.9.given", "text": "x"}).status_code == 400
 
 

@@ -58,9 +58,9 @@ def test_nobody_chosen_and_a_paper_that_nobody_signs_are_said(sender: Sender) ->
     assert row["choice"]["against"] == []
     none = sender.changed(row, turns={})
     said = [a["message"] for a in none["choice"]["against"]]
-    assert "Nobody is to sign." in said and any("Nobody of this round signs 301" in text for text in said)
+    assert "There are no signers." in said and any("Nobody of this round signs 301" in text for text in said)
     without = sender.changed(row, papers=[])
-    assert without["choice"]["against"][0]["message"] == "No paper is chosen."
+    assert without["choice"]["against"][0]["message"] == "No papers are chosen."
 
 
 def test_what_is_sent_is_what_was_looked_at(sender: Sender) -> None:
@@ -854,7 +854,7 @@ def test_a_link_with_a_second_step_shows_nothing_before_the_code(
         assert amara.post(what).status_code == 403
     code = newest_code()
     wrong = amara.post("code", code=f"{(int(code) + 1) % 1_000_000:06}")
-    assert wrong.status_code == 400 and "4 tries are left" in wrong.json()["detail"]
+    assert wrong.status_code == 400 and "4 attempts left" in wrong.json()["detail"]
     known = amara.post("code", code=f" {code[:3]} {code[3:]} ").json()
     assert not known["wants_code"] and known["at"] == "opened" and known["papers"]
     assert amara.see()["papers"], "this browser is known from then on"
@@ -961,7 +961,7 @@ def test_a_link_with_a_question_shows_nothing_before_its_answer(sender: Sender) 
     assert seen["wants_code"] and seen["question"] == "What did we call the dog?" and seen["papers"] == []
     assert amara.post("agree").status_code == 403
     wrong = amara.post("code", code="Rex")
-    assert wrong.status_code == 400 and "4 tries are left" in wrong.json()["detail"]
+    assert wrong.status_code == 400 and "4 attempts left" in wrong.json()["detail"]
     right = amara.post("code", code="sir barksalot")
     assert right.status_code == 200 and right.json()["papers"] and right.json()["question"] == ""
     assert amara.post("agree").status_code == 200

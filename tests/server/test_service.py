@@ -274,7 +274,7 @@ def test_the_page_carries_a_nonce_and_a_strict_policy(client: Client, settings: 
     assert "unsafe-inline" not in policy
     assert "default-src 'none'" in policy
     assert "__NONCE__" not in first.content.decode()
-    assert client.get("/api/nothing").json()["detail"] == "There is no such address."
+    assert client.get("/api/nothing").json()["detail"] == "This address doesn't exist."
 
 
 def test_errors_leave_as_problems(ines: Speaker) -> None:
@@ -409,7 +409,7 @@ TOO_MUCH = {"notes": "x" * 2_500}
         ),
         ({"kind": "client"}, "“Fields said” is missing.", "Fill it in."),
         ({"kind": "client", "fields_said": None}, "“Fields said” is missing.", "Fill it in."),
-        ({"kind": "ghost", "fields_said": TOO_MUCH}, "“Kind” doesn't fit. ", "Look at it once more."),
+        ({"kind": "ghost", "fields_said": TOO_MUCH}, "“Kind” doesn't fit. ", "Check it and try again."),
         ({}, "“Kind” is missing. So it is with 1 more.", "Fill it in."),
     ],
 )

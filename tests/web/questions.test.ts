@@ -16,7 +16,7 @@ const facts = [
     ask: "What is the full address?",
     states_parts: true,
   },
-  { key: "property.city", section: "property", ask: "In which city is it?" },
+  { key: "property.city", section: "property", ask: "What city is it in?" },
   { key: "terms.price", section: "money", ask: "What is the price?" },
   { key: "terms.balance", section: "money", ask: "What is left to pay?" },
   { key: "terms.words", section: "", ask: "Which further terms?" },

@@ -577,7 +577,7 @@ test("recorded owners are confirmed by one action, and nobody unnamed is added",
       <Parties group="sellers" onHand={() => {}} />
     </QueryClientProvider>,
   );
-  expect(screen.getByText("Somebody unnamed")).toBeTruthy();
+  expect(screen.getByText("Unnamed")).toBeTruthy();
   expect(screen.getByText(/A spouse who isn’t named/)).toBeTruthy();
   fireEvent.click(screen.getByRole("button", { name: "Name as seller" }));
   expect(edits[0]!.map((e) => (e as { op: string; key: string }).key)).toEqual([

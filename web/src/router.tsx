@@ -19,6 +19,7 @@ import { Button } from './primitives/button';
 import { useFocusKept } from './primitives/focus-kept';
 import { Notices } from './primitives/notices';
 import { Opening } from './primitives/opening';
+import { PageTitle } from './primitives/page-title';
 import { Wordmark } from './primitives/wordmark';
 import { DealFrame } from './rooms/deals/deal-frame';
 import { SetUpSecondStep } from './rooms/offices/second-step';
@@ -116,7 +117,10 @@ function OwesSecondStep() {
   return (
     <main className="grid min-h-full grid-cols-1 place-items-center px-4">
       <div className="w-[560px] max-w-full border border-hair bg-paper px-9 py-8">
-        <Wordmark large />
+        <PageTitle of="Set up a second step" />
+        <h1>
+          <Wordmark large />
+        </h1>
         <p className="mb-5 mt-1 text-sm text-ink-2">Your brokerage asks everybody for a second step at sign-in.</p>
         <SetUpSecondStep onDone={() => void queries.invalidateQueries({ queryKey: ['session'] })} />
       </div>
@@ -137,7 +141,7 @@ function WholeTrouble(props: TroubleProps) {
 function saidOf(error: unknown): string {
   if (!(error instanceof Error)) return 'Something went wrong.';
   const isUnfetched = /dynamically imported|module script/i.test(error.message);
-  return isUnfetched ? "This screen can't be fetched, since the server isn't reached just now." : error.message;
+  return isUnfetched ? 'Couldn’t load this screen. The server can’t be reached.' : error.message;
 }
 
 function Trouble({ error, reset }: TroubleProps) {
@@ -145,7 +149,7 @@ function Trouble({ error, reset }: TroubleProps) {
     <div className="grid h-full grid-cols-1 place-items-center p-8">
       <div className="max-w-[520px] border border-wax bg-wax-wash px-6 py-5">
         <p className="mb-1 font-medium text-wax">{saidOf(error)}</p>
-        <p className="mb-4 text-sm">What was saved is safe, and what you typed is kept in this browser.</p>
+        <p className="mb-4 text-sm">Your work is safe in this browser. Try again when you are online.</p>
         <Button onClick={reset}>Try again</Button>
       </div>
     </div>
@@ -155,8 +159,9 @@ function Trouble({ error, reset }: TroubleProps) {
 function NotHere() {
   return (
     <div className="grid h-full grid-cols-1 place-items-center p-8 text-center">
+      <PageTitle of="Page not found" />
       <h1 className="text-ink-2">
-        There is nothing at this address.{' '}
+        This page doesn’t exist.{' '}
         <Link to="/" className="text-green-2 underline">
           Go to Today
         </Link>

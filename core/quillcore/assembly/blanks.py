@@ -272,7 +272,7 @@ class Package:
         return Fault(
             "no box",
             f"{blank.label} is “{shown(value, blank.kind)}”, for which this form has no box; none is marked.",
-            "Choose one of its boxes, only here or everywhere.",
+            "Choose one of its boxes, here or everywhere.",
             blank.key,
         )
 

@@ -44,27 +44,27 @@ def read_change(row: Mapping[str, Any], edition: Edition) -> HandChange | Fault:
     page, struck, text = row["page"], row.get("struck", ()), tidy(str(row.get("text", "")))
     at = row.get("at")
     if not 1 <= page <= edition.pages:
-        return _wrong("There is no such page.")
+        return _wrong("This page doesn't exist.")
     size = edition.size(page)
     if len(struck) > MOST_LINES:
         return _wrong(f"{MOST_LINES} lines at once are the most.")
     if len(text) > MOST_TEXT:
         return _wrong(f"{MOST_TEXT} characters in one place are the most.", "Write an addendum instead.")
     if not struck and not text:
-        return _wrong("Nothing is struck out, and nothing written in.", "Choose words, or write some.")
+        return _wrong("Nothing is struck out or written in.", "Choose words to strike out, or write some in.")
     if text and at is None:
-        return _wrong("It isn’t said where that is written.", "Choose a place on the page.")
+        return _wrong("Choose where to write it.", "Choose a place on the page.")
     if (unprintable := unsettable(text)) is not None:
         return unprintable
     boxes = tuple((float(a), float(b), float(c), float(d)) for a, b, c, d in struck)
     is_on_page = all(_within(box, size) for box in boxes) and (at is None or _within((*at, *at), size))
     if not is_on_page:
-        return _wrong("That isn’t on the page.")
+        return _wrong("This place is not on the page.")
     where = (float(at[0]), float(at[1])) if text and at is not None else None
     change = HandChange(str(row["id"]), page, boxes, str(row.get("words", ""))[:MOST_TEXT], text, where)
     found = written(change, size[0])
     if found is not None and (found.overflow or min(line.y for line in found.lines) < 0):
-        return _wrong("There is no room for so much text there.", "Write less, or choose another place.")
+        return _wrong("This text doesn't fit there.", "Write less, or choose another place.")
     return change
 
 

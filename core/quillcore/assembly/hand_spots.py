@@ -81,18 +81,18 @@ def read_spot(row: Mapping[str, Any], edition: Edition) -> HandSpot | Fault:
     """A place as it is kept, checked against the paper's pages."""
     page, label = row["page"], tidy(str(row.get("label", "")))
     if not 1 <= page <= edition.pages:
-        return _wrong("There is no such page.")
+        return _wrong("This page doesn't exist.")
     left, bottom, right, top = (float(n) for n in row["rect"])
     width, height = edition.size(page)
     is_number = all(math.isfinite(n) for n in (left, bottom, right, top))
     if not (is_number and left >= 0 and right <= width and bottom >= 0 and top <= height):
-        return _wrong("That isn’t on the page.")
+        return _wrong("This place is not on the page.")
     if right - left < LEAST or top - bottom < LEAST:
-        return _wrong("That is too small to be signed in.", "Draw it larger.")
+        return _wrong("This place is too small to sign.", "Draw it larger.")
     if signer_key(str(row["who"])) is None:
-        return _wrong("Nobody of that kind signs papers.", "Choose who signs there.")
+        return _wrong("This role doesn't sign papers.", "Choose who signs there.")
     if len(label) > MOST_LABEL:
-        return _wrong(f"{MOST_LABEL} letters are the most.", "Ask for it in fewer words.")
+        return _wrong(f"{MOST_LABEL} letters are the most.", "Use fewer words.")
     if (unprintable := unsettable(label)) is not None:
         return unprintable
     rect = (left, bottom, right, top)

@@ -117,6 +117,6 @@ class _Trial:
         return Fault(
             "open",
             f"{self.label(self.of)} waits for {' and '.join(waits) or 'something that is not known'}.",
-            "Say it first; then it can be asked backwards.",
+            "Fill it in first.",
             self.of,
         )

@@ -346,7 +346,7 @@ class _Hand:
         key = self._open_key(edit.key)
         if self.record.standing is not None:
             raise _Refused(
-                Fault("leave", "A template leaves to its deals what it doesn't answer.", "Leave it open.")
+                Fault("leave", "A template leaves to its deals what it doesn't answer.", "Leave it blank.")
             )
         if not self._is_stale(key, edit):
             self._forget_draft(key)
@@ -392,8 +392,8 @@ class _Hand:
             raise _Refused(
                 Fault(
                     "parties moved",
-                    "The parties have changed meanwhile.",
-                    "Look at them again; nothing was changed.",
+                    "Someone changed the parties.",
+                    "Nothing was changed. Reload and try again.",
                 )
             )
         self._write(parties_are(edit.key, wanted))
@@ -402,9 +402,7 @@ class _Hand:
         if group not in GROUPS:
             raise _Refused(Fault("party", f"“{group}” is no group of parties."))
         if self.record.standing is not None:
-            raise _Refused(
-                Fault("party", "A template names nobody: its deals do.", "Leave the parties to each deal.")
-            )
+            raise _Refused(Fault("party", "A template has no parties.", "Enter the parties in each deal."))
         return self.ledger.parties(group)
 
     # What they share
@@ -423,7 +421,7 @@ class _Hand:
                 Fault(
                     "unknown key",
                     f"There is no “{key}” in this deal.",
-                    "Reload the page; nothing was changed.",
+                    "Nothing was changed. Reload the page.",
                 )
             )
         return found
@@ -446,7 +444,7 @@ class _Hand:
                 Fault(
                     "theirs",
                     f"Only {who.replace('.', ' ')} may answer this.",
-                    "It is left for them; nothing was changed.",
+                    "Nothing was changed. It is left for them.",
                 )
             )
         return found

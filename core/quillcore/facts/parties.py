@@ -140,7 +140,7 @@ def _shares(key: str, others: list[str]) -> Finding:
         Weight.LOOK,
         key,
         f"{joined(others)} {has} this e-mail too.",
-        "To sign, each needs an address of their own.",
+        "Each signer needs a separate e-mail.",
     )
 
 

@@ -55,7 +55,7 @@ def read_wording(text: str, catalog: Catalog) -> Parts | Fault:
     if (unprintable := unsettable(clean)) is not None:
         return unprintable
     if clean.strip() == "":
-        return Fault("wording", "There is no wording in it.", "Write what it is to say.")
+        return Fault("wording", "There is no wording in it.", "Write the wording.")
     parts = tuple(_parts(clean))
     facts = [part.key for part in parts if part.key or not part.words]
     if len(facts) > MOST_FACTS:

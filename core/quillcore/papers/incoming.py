@@ -185,7 +185,7 @@ def arranged(
 ) -> tuple[bytes, list[tuple[float, float]]] | Fault:
     """One PDF of pages of clean files, in that order, with their sizes in points."""
     if not 1 <= len(pages) <= MOST_PAGES:
-        return Fault("pages", f"A paper has 1 to {MOST_PAGES} pages.", "Part it.")
+        return Fault("pages", f"A paper has 1 to {MOST_PAGES} pages.", "Split it.")
     opened = {name: pikepdf.open(io.BytesIO(files[name])) for name in {p.of for p in pages} if name in files}
     try:
         out = pikepdf.new()
@@ -193,7 +193,7 @@ def arranged(
         for placed in pages:
             source = opened.get(placed.of)
             if source is None or not 1 <= placed.page <= len(source.pages) or placed.turn not in TURNS:
-                return Fault("pages", "A page is no longer there.", "Look at the papers again.")
+                return Fault("pages", "A page is no longer there.", "Reload the papers and try again.")
             page = source.pages[placed.page - 1].obj
             # Of a page that comes again, the library takes its own copy again, as it was turned since.
             once_more = source.make_indirect(Dictionary(dict(page.items())))

@@ -197,7 +197,7 @@ def make_form(
         for p in boxes
     ]
     faults += [
-        Fault("placing", f"Nobody is named for “{p.label or p.id}”.", "Say who signs there.", p.id)
+        Fault("placing", f"No one is named for “{p.label or p.id}”.", "Say who signs there.", p.id)
         for p in placed
         if p.shape == "sign" and not p.role
     ]

@@ -16,7 +16,7 @@ from quillcore.pdf import Rect
 from quillcore.values import Fault
 
 Kind = Literal["blank", "box", "words", "drawn", "gone", "missing page", "new page", "unread page"]
-RETURNED = Limits(25, 900 * MEGABYTE, 80_000_000, "Compare it page by page, by eye.")
+RETURNED = Limits(25, 900 * MEGABYTE, 80_000_000, "Compare it page by page yourself.")
 """A package of 40 pages that came back as a scan takes 11 seconds."""
 MOST_PAGES = 60
 MOST_FOUND = 300

@@ -39,7 +39,7 @@ def changed(proof: Proof) -> Remarks:
                 Weight.LOOK,
                 key,
                 f"The clause “{newer.name}” was changed since it was put here.",
-                "Here it says what it said; compare it with the new wording under Clauses.",
+                "This copy has the earlier wording. Compare it under Clauses.",
                 _replaced(proof, key, parts, newer),
             )
 

@@ -74,7 +74,7 @@ def out_of_place(proof: Proof) -> Remarks:
             "out of place",
             Weight.SHOULD,
             f"{_title(proof, document.id)} doesn't apply: {called.unless}.",
-            "Set it aside.",
+            "Leave it out of this package.",
             document=document.id,
             does=Mend(f"Set {document.form.edition.number} aside", aside=document.id),
         )
@@ -114,7 +114,7 @@ def two_agreements(proof: Proof) -> Remarks:
             "two agreements",
             Weight.SHOULD,
             f"The package has more than one agreement: {' and '.join(there)}.",
-            "Set one aside.",
+            "Leave one out of this package.",
             document=proof.numbers[there[1]][0],
         )
 
@@ -127,9 +127,9 @@ def same_form_twice(proof: Proof) -> Remarks:
                 "form twice",
                 Weight.LOOK,
                 f"{_title(proof, documents[0])} is in the package {len(documents)} times.",
-                "Set one aside, if that isn't meant.",
+                "Leave one out if this is a mistake.",
                 document=documents[1],
-                does=Mend("Set the second aside", aside=documents[1]),
+                does=Mend("Leave out the second", aside=documents[1]),
             )
 
 
@@ -166,7 +166,7 @@ def others_open(proof: Proof) -> Remarks:
                 "theirs open",
                 Weight.SHOULD,
                 f"{_title(proof, document.id)} is the other side's to fill, and has {open_ones} open.",
-                "Ask for it filled in.",
+                "Ask for a completed copy.",
                 document=document.id,
             )
 
@@ -179,7 +179,7 @@ def no_representation(proof: Proof) -> Remarks:
         yield Remark(
             "representation",
             Weight.LOOK,
-            "No paper here says whom the firm acts for.",
+            "No form states who the firm represents.",
             "Add 101, or keep it with the client.",
             does=Mend("Add 101", add="101"),
         )
@@ -199,7 +199,7 @@ def came_open(proof: Proof) -> Remarks:
                 "came open",
                 Weight.SHOULD,
                 f"{came.title} came with {len(came.open)} open: {named}{more}.",
-                "Ask for it again, filled in.",
+                "Ask for a completed copy.",
                 document=came.document,
             )
 

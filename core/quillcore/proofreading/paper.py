@@ -23,8 +23,14 @@ def open_blanks(proof: Proof) -> Remarks:
         if blank.state == "open" and blank.fault is None and blank.key not in seen:
             seen.add(blank.key)
             waits = [proof.label(key) for key in blank.missing if key != blank.key]
-            why = f" It waits for {', '.join(waits).lower()}." if waits else ""
-            yield proof.on("open", Weight.MUST, blank, f"{blank.label} is open.{why}", "Answer it.")
+            why = f" It needs {', '.join(waits).lower()}." if waits else ""
+            yield proof.on(
+                "open",
+                Weight.MUST,
+                blank,
+                f"{blank.label}: no answer yet.{why}",
+                "Fill it in, or mark “None”.",
+            )
 
 
 def faults(proof: Proof) -> Remarks:
@@ -53,7 +59,7 @@ def only_here(proof: Proof) -> Remarks:
                 Weight.LOOK,
                 blank,
                 f"{blank.label} says “{blank.text or 'something else'}” only here.",
-                "Join it again with the others, if that isn't meant.",
+                "Rejoin the shared answer if this is a mistake.",
             )
 
 
@@ -82,7 +88,7 @@ def stand_ins(proof: Proof) -> Remarks:
                 Weight.SHOULD,
                 blank,
                 f"{blank.label} still says “{found[0]}”.",
-                "Type what belongs there.",
+                "Enter the answer.",
             )
 
 
@@ -112,7 +118,7 @@ def clients_own(proof: Proof) -> Remarks:
                 Weight.MUST,
                 blank,
                 f"{blank.label} is the {blank.meaning.who.replace('.', ' ')}’s alone to answer.",
-                "Take the answer out; they give it when they sign.",
+                "Remove the answer. They give it when they sign.",
             )
 
 
@@ -159,11 +165,11 @@ def impossible_numbers(proof: Proof) -> Remarks:
         label = proof.first[key].label if key in proof.first else proof.label(key)
         if value < 0:
             yield proof.at(
-                "negative", Weight.MUST, key, f"{label} is below nothing: {value:,f}.", "Check it."
+                "negative", Weight.MUST, key, f"{label} can't be negative: {value:,f}.", "Check it."
             )
         elif kind == "percent" and value > 100 and key not in _MORE_THAN_ALL:
             yield proof.at(
-                "percent", Weight.MUST, key, f"{label} is more than the whole: {value:f}%.", "Check it."
+                "percent", Weight.MUST, key, f"{label} can't be more than 100%: {value:f}%.", "Check it."
             )
 
 
@@ -182,10 +188,10 @@ def changed_by_hand(proof: Proof) -> Remarks:
             what = f"{edition.number} {edition.title}, page {change.change.page}: {_told(change.change)}"
             if who:
                 said, weight = f"{what}. Initials: {', '.join(who)}.", Weight.LOOK
-                mend = "See that everybody puts theirs there."
+                mend = "Make sure that everyone initials it."
             else:
                 said, weight = f"{what}, and nobody is named whose initials stand beside it.", Weight.MUST
-                mend = "Name the parties, or take the change out."
+                mend = "Name the parties, or remove the change."
             yield Remark("changed by hand", weight, said.strip(), mend, document=document.id)
 
 

@@ -33,7 +33,11 @@ def nobody_named(proof: Proof) -> Remarks:
         )
         if needed and not proof.parties(group):
             yield proof.at(
-                "nobody", Weight.MUST, group.key(1, "name"), f"No {group.one} is named.", "Name who signs."
+                "nobody",
+                Weight.MUST,
+                group.key(1, "name"),
+                f"No {group.one} is named.",
+                "Enter the signer's name.",
             )
 
 
@@ -81,7 +85,7 @@ def both_sides(proof: Proof) -> Remarks:
                 Weight.MUST,
                 proof.groups[0].key(1, "name"),
                 f"{party.name} is named on both sides.",
-                "Take them out of one.",
+                "Remove them from one side.",
             )
     agents = [proof.said(f"{a}.name").casefold() for a in ("listing_agent", "buyer_agent")]
     consent = proof.yes("representation.both_sides_consent")
@@ -91,7 +95,7 @@ def both_sides(proof: Proof) -> Remarks:
             Weight.SHOULD,
             "representation.both_sides_consent",
             "One agent acts for both sides.",
-            "Both have to agree in writing.",
+            "Both sides must agree in writing.",
         )
 
 
@@ -104,7 +108,7 @@ def entity_without_signer(proof: Proof) -> Remarks:
                 Weight.MUST,
                 group.key(n, "signer"),
                 f"Nobody signs for {party.name}.",
-                "Name who does, and as what.",
+                "Enter who signs, and in what capacity.",
             )
 
 
@@ -119,7 +123,7 @@ def odd_names(proof: Proof) -> Remarks:
         known = (group, party.name.casefold())
         if party.name and known in seen:
             yield proof.at(
-                "twice", Weight.MUST, group.key(n, "name"), f"{party.name} is named twice.", "Take one out."
+                "twice", Weight.MUST, group.key(n, "name"), f"{party.name} is named twice.", "Remove one."
             )
         seen[known] = n
 

@@ -123,7 +123,7 @@ def parts_of_the_price(proof: Proof) -> Remarks:
             Weight.MUST,
             "terms.balance_due",
             f"Deposits, loan and balance come to {together:,.2f}, the price is {price:,.2f}.",
-            "Give the balance back to its formula, or check the parts.",
+            "Let the balance be calculated, or check the amounts.",
         )
     for key, amount in parts.items():
         if amount > price:
@@ -171,7 +171,7 @@ def usual_terms(proof: Proof) -> Remarks:
                 Weight.LOOK,
                 key,
                 f"{proof.label(key)} is more than {share} of the price.",
-                "Is it meant?",
+                "Is this correct?",
             )
     rate, years = proof.money("terms.rate_cap"), proof.money("terms.loan_years")
     if rate is not None and not 2 <= rate <= 15:
@@ -180,11 +180,11 @@ def usual_terms(proof: Proof) -> Remarks:
             Weight.LOOK,
             "terms.rate_cap",
             f"The highest interest rate is {rate:f}%.",
-            "Is it meant?",
+            "Is this correct?",
         )
     if years is not None and years not in (10, 15, 20, 25, 30, 40):
         yield proof.at(
-            "unusual", Weight.LOOK, "terms.loan_years", f"The loan runs {years:f} years.", "Is it meant?"
+            "unusual", Weight.LOOK, "terms.loan_years", f"The loan runs {years:f} years.", "Is this correct?"
         )
     listed = proof.money("listing.price")
     if price and listed and not listed * Decimal("0.7") <= price <= listed * Decimal("1.4"):
@@ -193,7 +193,7 @@ def usual_terms(proof: Proof) -> Remarks:
             Weight.LOOK,
             "terms.purchase_price",
             f"The price is far from the list price of {listed:,.2f}.",
-            "Is it meant?",
+            "Is this correct?",
         )
 
 
@@ -212,7 +212,7 @@ def cash_with_a_loan(proof: Proof) -> Remarks:
                 Weight.MUST,
                 blank,
                 f"A cash offer states {blank.label.lower()}: {blank.text}.",
-                "Take it out.",
+                "Remove it.",
             )
 
 
@@ -234,18 +234,18 @@ def lease_terms(proof: Proof) -> Remarks:
     """A lease's money and term."""
     rent, deposit, months = (proof.money(f"lease.{k}") for k in ("rent", "security_deposit", "months"))
     if rent is not None and rent <= 0:
-        yield proof.at("rent", Weight.MUST, "lease.rent", "The rent is nothing.", "Type it.")
+        yield proof.at("rent", Weight.MUST, "lease.rent", "The rent is zero.", "Type it.")
     if rent and deposit is not None and deposit > rent * 3:
         yield proof.at(
             "unusual",
             Weight.LOOK,
             "lease.security_deposit",
             "The deposit is more than three months' rent.",
-            "Is it meant?",
+            "Is this correct?",
         )
     if months is not None and not 1 <= months <= 60:
         yield proof.at(
-            "unusual", Weight.LOOK, "lease.months", f"The lease runs {months:f} months.", "Is it meant?"
+            "unusual", Weight.LOOK, "lease.months", f"The lease runs {months:f} months.", "Is this correct?"
         )
     due = proof.money("lease.due_day")
     if due is not None and not 1 <= due <= 31:
@@ -262,7 +262,7 @@ def lease_terms(proof: Proof) -> Remarks:
             Weight.SHOULD,
             "lease.pet_rent",
             "Pet rent is asked for, and no pets are allowed.",
-            "Take one back.",
+            "Change one of them.",
         )
 
 
@@ -284,7 +284,7 @@ def the_home(proof: Proof) -> Remarks:
             Weight.LOOK,
             "property.living_area",
             f"The living area is {area:,f} sq ft.",
-            "Is it meant?",
+            "Is this correct?",
         )
 
 

@@ -174,7 +174,7 @@ def _counted(duty: Duty, sheet: Sheet) -> Due:
             reads=rule.reads,
         )
     if isinstance(result, Broken) or not isinstance(result, date):
-        fault = result.fault if isinstance(result, Broken) else Fault("due", "The rule gives no day.")
+        fault = result.fault if isinstance(result, Broken) else Fault("due", "The rule gives no date.")
         return Due(duty, Progress.WAITING, fault=fault, reads=rule.reads)
     said = (why(sheet, rule.tree.key) if isinstance(rule.tree, Ref) else "") or told(sheet, rule.tree)
     return Due(duty, Progress.TO_DO, result, _sentence(said), reads=rule.reads)
@@ -209,7 +209,7 @@ def late_findings(before: Mapping[str, date | None], after: Iterable[Due], today
             Weight.LOOK,
             due.duty.key or f"duty.{due.duty.code}",
             f"{due.duty.what} was due on {due.day:%A, %B} {due.day.day}, which has passed.",
-            "Check the day that it is counted from, or settle it.",
+            "Check its starting date, or mark it done.",
         )
         for due in after
         if due.day is not None and due.is_late(today) and before.get(due.duty.code) != due.day

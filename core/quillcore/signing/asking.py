@@ -101,7 +101,7 @@ def _put_by_hand(package: Package, document: Document) -> Iterator[Question]:
         kind = "yes_no" if is_box else "long_text" if spot.lines > 1 else "text"
         yield Question(
             f"{PUT}{spot.id}",
-            spot.label or ("Shall this box be marked?" if is_box else "What shall stand here?"),
+            spot.label or ("Should this box be checked?" if is_box else "What goes here?"),
             kind,
             (),
             spot.who,
@@ -164,7 +164,7 @@ def read(question: Question, text: str) -> Value | Fault | None:
     if not text.strip():
         return None
     if len(text) > MOST_ANSWERED:
-        return Fault("long", "This is longer than the paper has room for.", "Say it in fewer words.")
+        return Fault("long", "This is too long for the paper.", "Use fewer words.")
     value = KINDS[question.kind].read(text, question.options)
     if isinstance(value, Fault):
         return value
@@ -172,8 +172,8 @@ def read(question: Question, text: str) -> Value | Fault | None:
         if not one.is_box and fit(KINDS[question.kind].in_blank(value), one.frame).overflow:
             return Fault(
                 "long",
-                "This is longer than its lines on the paper hold.",
-                "Say it in fewer words, or ask the agent for a further sheet.",
+                "This is too long for its lines on the paper.",
+                "Use fewer words, or ask the agent for another page.",
             )
     return value
 

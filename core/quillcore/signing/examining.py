@@ -60,7 +60,7 @@ def examine(content: bytes, authorities: Sequence[bytes]) -> Verdict:
     except (PdfError, ValueError, TypeError, KeyError, IndexError):  # what a damaged file makes of its reader
         return Verdict((Said("whole", False, "This file is damaged and can't be read. Ask for it again."),))
     if not seals:
-        return Verdict((Said("seal", False, "This file carries no seal."),))
+        return Verdict((Said("seal", False, "This file has no seal."),))
     said = list(_seal(seals[-1], content, authorities))
     record = _record(reader)
     if isinstance(record, Fault):
@@ -120,9 +120,9 @@ def _seal(embedded: Any, content: bytes, authorities: Sequence[bytes]) -> Iterat
     yield Said(
         "seal",
         untouched,
-        "Nothing that the seal covers was changed since."
+        "The file has not changed since it was sealed."
         if untouched
-        else "What the seal covers was changed after it was sealed.",
+        else "The file was changed after it was sealed.",
     )
     whole = status.coverage is SignatureCoverageLevel.ENTIRE_FILE
     yield Said(
@@ -144,7 +144,9 @@ def _seal(embedded: Any, content: bytes, authorities: Sequence[bytes]) -> Iterat
     stamped = stamp is not None and bool(stamp.intact and stamp.valid and stamp.trusted)
     at = stamp.timestamp.strftime("%B %-d, %Y, %H:%M:%S UTC") if stamp is not None and stamped else ""
     yield Said(
-        "time", stamped, f"A time stamp proves the seal of {at}." if stamped else "No time stamp proves when."
+        "time",
+        stamped,
+        f"A time stamp proves the seal of {at}." if stamped else "The file has no time stamp.",
     )
 
 
@@ -215,7 +217,7 @@ def _beginning(content: bytes, frozen: object, events: list[Event] | Fault) -> S
     return Said(
         "paper",
         holds,
-        "The paper that was signed is the one that was sent."
+        "The signed paper is the paper that was sent."
         if holds
         else "The paper in this file isn't the one that was sent.",
     )

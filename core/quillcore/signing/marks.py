@@ -42,11 +42,9 @@ def typed(name: str, face_name: str) -> Drawing | Fault:
     if face_name not in FACES:
         return Fault("mark", f"There is no face “{face_name}”.", f"Choose one of {', '.join(FACES)}.")
     if not said:
-        return Fault("mark", "Nothing is typed.", "Type your name as you sign it.")
+        return Fault("mark", "Enter your name.", "Enter it the way you sign.")
     if len(said) > MOST_LETTERS:
-        return Fault(
-            "mark", "This is longer than a signature can be.", f"{MOST_LETTERS} letters are the most."
-        )
+        return Fault("mark", "This signature is too long.", f"{MOST_LETTERS} letters are the most.")
     outlines = face(face_name)
     missing = [c for c in said if c not in outlines]
     if missing:
@@ -79,13 +77,13 @@ def drawn(strokes: object) -> Drawing | Fault:
     left, top, right, bottom = _extent(p for stroke in read for p in stroke)
     span = max(right - left, bottom - top)
     if span < _LEAST_SEEN:
-        return Fault("mark", "This is a dot and no signature.", "Draw your name, or type it.")
+        return Fault("mark", "This is only a dot.", "Draw your name, or type it.")
     scale = PER_EM / span
     points = [[((x - left) * scale, (bottom - y) * scale) for x, y in stroke] for stroke in read]
     width, height = (right - left) * scale, (bottom - top) * scale
     length = sum(_length(stroke) for stroke in points)
     if length < 8 * _LEAST_SPAN:
-        return Fault("mark", "This is too little for a signature.", "Draw your name, or type it.")
+        return Fault("mark", "This signature is too small.", "Draw your name, or type it.")
     steps = [step for stroke in points for step in _smooth(_thinned(stroke))]
     half = _PEN / 2
     return Drawing((-half, -half, width + half, height + half), tuple(steps), _PEN)
@@ -95,7 +93,7 @@ def _read(strokes: object) -> list[list[tuple[float, float]]] | Fault:
     """The strokes as numbers, none of them wild; a Fault for anything else."""
     wrong = Fault("mark", "This drawing can't be read.", "Clear it and draw again, or type your name.")
     if not isinstance(strokes, list) or not strokes:
-        return Fault("mark", "Nothing is drawn.", "Draw your name, or type it.")
+        return Fault("mark", "Draw your signature first.", "Draw your name, or type it.")
     if (
         len(strokes) > MOST_STROKES
         or sum(len(s) if isinstance(s, list) else 1 for s in strokes) > MOST_POINTS

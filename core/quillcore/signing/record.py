@@ -79,7 +79,7 @@ def record_pages(record: Record) -> list[Overlay]:
     made.heading("Who signed")
     for signer in record.signers:
         made.pair(f"{signer.name}", f"{signer.email} · {signer.known_by}")
-    made.heading("What happened")
+    made.heading("Events")
     for event, said in _told(record):
         made.event(_printed(event.at, record.zone), said, event.hash[:_SHORT])
     made.heading("How to check this file")

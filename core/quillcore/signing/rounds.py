@@ -171,7 +171,7 @@ def step(now: Round, event: Event) -> Step | Fault:
     if event.kind is Happened.SENT:
         return _send(move)
     if event.kind is Happened.RECALLED and now.state is State.MAKING:
-        return Fault("round", "This round was never sent.", "Change it, or throw it away.")
+        return Fault("round", "This round was not sent.", "Change it or discard it.")
     if now.state is not State.OUT:
         return _again(move) or over(now)
     if event.kind is Happened.RECALLED:
@@ -180,7 +180,7 @@ def step(now: Round, event: Event) -> Step | Fault:
         closed = replace(now, state=State.RUN_OUT)
         return closed, (Effect(Do.CLOSE_LINKS), Effect(Do.TELL_AGENT, about=event.kind))
     if move.signer is None:
-        return Fault("signer", "Nobody of that name signs here.", "Ask for a new link.")
+        return Fault("signer", "This signer is not in the round.", "Ask for a new link.")
     return _OF_SIGNERS[event.kind](move)
 
 
@@ -210,16 +210,19 @@ def over(now: Round) -> Fault:
     told = {
         State.MAKING: ("This round hasn't been sent yet.", "Wait for the link by mail."),
         State.FINISHED: (
-            "Everybody has signed; this round is finished.",
-            "The finished papers are yours to keep.",
+            "These papers are fully signed.",
+            "You can keep the finished papers.",
         ),
-        State.DECLINED: (f"A signer declined, and so nobody signs here any more.{because}", "Ask the agent."),
+        State.DECLINED: (
+            f"A signer declined, so no one can sign these papers any more.{because}",
+            "Ask the agent.",
+        ),
         State.RECALLED: (
-            f"The agent has recalled these papers; they are no longer to be signed.{because}",
+            f"The agent recalled these papers. You can no longer sign them.{because}",
             "Wait for new ones, or ask the agent.",
         ),
         State.RUN_OUT: (
-            "The time for signing these papers has run out.",
+            "The time to sign these papers has expired.",
             "Ask the agent to send them again.",
         ),
     }
@@ -241,28 +244,28 @@ def against_sending(signers: Sequence[Signer]) -> Iterable[Fault]:
     """What keeps a round from being sent, each with its mend and, as its place, whose it is."""
     if not signers:
         yield Fault(
-            "signers", "Nobody is to sign.", "Choose papers that have places to sign, or add a signer."
+            "signers", "There are no signers.", "Choose papers that have places to sign, or add a signer."
         )
     if len(signers) > MOST_SIGNERS:
-        yield Fault("signers", f"More than {MOST_SIGNERS} people can't sign one round.", "Send it in two.")
+        yield Fault("signers", f"A round can have {MOST_SIGNERS} signers.", "Send it in two.")
     by_email: dict[str, Signer] = {}
     for signer in signers:
         named = signer.name or "A signer without a name"
         if not signer.name:
-            yield Fault("name", "Nobody is named who signs here.", "Name who signs.", signer.key)
+            yield Fault("name", "A signer has no name.", "Enter the signer's name.", signer.key)
         if not signer.email:
-            yield Fault("email", f"{named} has no e-mail.", "Type the address to send to.", signer.key)
+            yield Fault("email", f"{named} has no e-mail.", "Enter an e-mail address.", signer.key)
         elif other := by_email.get(signer.email.casefold()):
             yield Fault(
                 "email",
                 f"{named} and {other.name} have the same e-mail.",
-                "Whoever reads it could sign for both. Give each their own.",
+                "Anyone who reads it could sign for both. Enter a separate e-mail for each.",
                 signer.key,
             )
         if signer.email:
             by_email.setdefault(signer.email.casefold(), signer)
         if not signer.wanted:
-            yield Fault("no place", f"{named} has no place to sign.", "Take them off.", signer.key)
+            yield Fault("no place", f"{named} has no place to sign.", "Remove them.", signer.key)
 
 
 def _asked(now: Round, event: Event) -> Step:
@@ -285,7 +288,7 @@ def _recall(move: _Move) -> Step:
 def _not_yet(move: _Move) -> Fault | None:
     assert move.signer is not None
     if move.signer.at is At.WAITS:
-        return Fault("turn", "It isn't your turn to sign yet.", "You get a mail as soon as it is.")
+        return Fault("turn", "It is not your turn to sign yet.", "You will get an e-mail when it is.")
     return None
 
 
@@ -327,9 +330,9 @@ def _put(move: _Move) -> Step | Fault:
     if fault := _not_yet(move):
         return fault
     if spot not in signer.wanted:
-        return Fault("place", "This isn't a place for you to sign.", "Go on with your next one.")
+        return Fault("place", "You don't sign here.", "Continue with your next one.")
     if signer.at is not At.AGREED and spot not in signer.put:
-        return Fault("agree", "Nothing can be signed before you have agreed.", "Read and agree first.")
+        return Fault("agree", "Agree before you sign.", "Read the papers and agree first.")
     if spot in signer.put:
         return move.round, ()
     return move.with_signer(put=signer.put | {spot}), ()
@@ -354,11 +357,11 @@ def _finish(move: _Move) -> Step | Fault:
     if fault := _not_yet(move):
         return fault
     if signer.at is not At.AGREED:
-        return Fault("agree", "Nothing can be finished before you have agreed.", "Read and agree first.")
+        return Fault("agree", "Agree before you finish.", "Read the papers and agree first.")
     if signer.left:
         count = len(signer.left)
         places = "One place is" if count == 1 else f"{count} places are"
-        return Fault("left", f"{places} still to be signed.", "Go on to the next one.")
+        return Fault("left", f"{places} still to be signed.", "Continue with the next one.")
     after, effects = _asked(move.with_signer(at=At.DONE), move.event)
     return after, (Effect(Do.TELL_AGENT, signer.key, move.event.kind), *effects)
 
@@ -371,7 +374,7 @@ def _decline(move: _Move) -> Step | Fault:
     if signer.at is At.DONE:
         return Fault("done", "You have signed already.", "Ask the agent if something is wrong.")
     if not move.event.said.strip():
-        return Fault("reason", "A reason is missing.", "Say in a few words why you don't sign.")
+        return Fault("reason", "Enter a reason.", "Enter in a few words why you won't sign.")
     declined = replace(move.with_signer(at=At.DECLINED), state=State.DECLINED, said=move.event.said.strip())
     told = [s.key for s in declined.signers if s.at in (At.ASKED, At.OPENED, At.AGREED, At.DONE)]
     return declined, (

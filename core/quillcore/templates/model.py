@@ -180,7 +180,7 @@ def read_template(
                 Fault(
                     "template",
                     f"Only {who} may answer this, so it has no standing answer.",
-                    "Take it out.",
+                    "Remove it.",
                     f"{place}, blanks, {key}",
                 )
             )

@@ -35,7 +35,7 @@ _Listing = Callable[[Content], Mapping[str, str]]
 
 def _documents(content: Content) -> dict[str, str]:
     return {
-        _name(d): "set aside" if d.get("reserve") else "in the package" for d in content.get("documents", ())
+        _name(d): "left out" if d.get("reserve") else "in the package" for d in content.get("documents", ())
     }
 
 

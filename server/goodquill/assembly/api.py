@@ -117,7 +117,9 @@ class DocumentFileView(APIView):
         opened = open_deal(request.user, deal, given["offer"])
         found = opened.package.by_id.get(document)
         if found is None:
-            raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)
+            raise Refusal(
+                "This document is no longer in the package.", "Reload and try again.", "document", 404
+            )
         if given["as"] == "flat" and (sealed := sealed_file(opened, document)):
             plain = file_name(opened, found.form.edition.title)
             note(request.user, opened.deal, "downloaded", found.form.edition.title, "sealed", _digest(sealed))

@@ -36,8 +36,8 @@ def change(user: User, clause_id: UUID, given: dict[str, Any]) -> Clause:
     clause = find_clause(user, clause_id, writing=True)
     if given["based_on"] != clause.number:
         raise Refusal(
-            "This clause was changed meanwhile.",
-            "What you wrote is still here: look at the new wording, and save again.",
+            "Someone changed this clause.",
+            "Your text is still here. Review the new wording and save again.",
             "changed",
             409,
         )
@@ -52,10 +52,10 @@ def _say(user: User, clause: Clause, given: dict[str, Any]) -> None:
     reach = Reach(given["reach"])
     if reach is not Reach.MINE and not may_publish(user):
         raise Refusal(
-            "Only a broker keeps clauses for others.", "Keep it as your own, and propose it.", "reach", 403
+            "Only a broker can save clauses for others.", "Save it as your own, and propose it.", "reach", 403
         )
     if given["approved"] and not may_approve_clauses(user):
-        raise Refusal("Only the managing broker approves clauses.", "Ask for it.", "approve", 403)
+        raise Refusal("Only the managing broker can approve clauses.", "Ask for it.", "approve", 403)
     says, name = written(parts), given["name"].strip()
     is_new = (clause.wording, clause.name) != (says, name)
     clause.name, clause.wording, clause.reach = name, says, reach

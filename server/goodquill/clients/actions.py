@@ -65,7 +65,7 @@ def keep_as_contact(
     said = {name: _text(opened, f"{at}.{name}") for name in _names(group)}
     made = kept_from(group, said)
     if made is None or not made.name:
-        raise Refusal("There is nobody to be kept here yet.", "Type a name first.", "contact", 409)
+        raise Refusal("Enter a name first.", "Type a name first.", "contact", 409)
     return keep_or_add_to(user, made.kind, made.fields, shared=False)
 
 
@@ -117,14 +117,14 @@ def keep_from_deal(user: User, deal_id: UUID, code: str, offer: int | None = Non
     if document is None:
         raise Refusal(
             "This document is no longer in the package.",
-            "Look at it again; nothing was changed.",
+            "Nothing was changed. Reload and try again.",
             "document",
             404,
         )
     clients = list(opened.deal.clients.all())
     if not clients:
         raise Refusal(
-            "This deal's client is not among the contacts.",
+            "This deal's client is not in Contacts.",
             "Keep the client as a contact first, under Facts.",
             "client",
             409,

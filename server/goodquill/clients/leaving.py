@@ -27,7 +27,7 @@ def end_access(broker: User, member_id: UUID, to: UUID | None) -> int:
     be named where there are any.  Gives how many deals passed."""
     if not may_manage_members(broker):
         raise Refusal(
-            "Only the managing broker ends a member's access.",
+            "Only the managing broker can end a member's access.",
             "Ask your broker; nothing was changed.",
             "role",
             403,
@@ -35,9 +35,7 @@ def end_access(broker: User, member_id: UUID, to: UUID | None) -> int:
     ours = User.objects.filter(brokerage=broker.brokerage_id)
     member = get_object_or_404(ours.select_for_update(), pk=member_id)
     if member.pk == broker.pk:
-        raise Refusal(
-            "Your own access can't be ended by yourself.", "Another broker of the firm can do it.", "own", 409
-        )
+        raise Refusal("You can't end your own access.", "Ask another broker of the firm.", "own", 409)
     heir = get_object_or_404(ours.filter(is_active=True).exclude(pk=member.pk), pk=to) if to else None
     passed = _pass_on(broker, member, heir)
     member.is_active, member.invited = False, None

@@ -35,7 +35,7 @@ def start_deal(user: User, given: dict[str, Any]) -> Deal:
     release = templates[0].release if templates else newest_pack(user)
     if release is None:
         raise Refusal(
-            "No association's forms are open to you yet.",
+            "You have no association's forms yet.",
             "Ask your broker to have a pack taken in.",
             "no pack",
         )

@@ -73,7 +73,7 @@ def _over_what_stands(contact: Contact, knew: Said, typed: Said) -> Said:
         now = [f"{FIELDS.get(name, name)} “{stands.texts.get(name, '')}”" for name in otherwise]
         raise Refusal(
             f"{contact.name} was changed meanwhile: now it says {', '.join(now)}.",
-            "What you typed is still here; save it again to have it stand instead.",
+            "Your text is still here. Save again to replace theirs.",
             "changed",
             409,
         )
@@ -103,7 +103,7 @@ def save_contact(
         if knew is not None:
             kind, texts, shared = _over_what_stands(contact, knew, Said(kind, texts, shared))
     if not CoreContact(kind, texts).name:
-        raise Refusal("A contact needs a name, a company or an e-mail.", "Type one of them.", "name")
+        raise Refusal("A contact needs a name, a company or an e-mail.", "Enter one of them.", "name")
     if contact is None:
         if Contact.objects.filter(owner=user).count() >= MOST_CONTACTS:
             raise Refusal(
@@ -115,7 +115,7 @@ def save_contact(
         contact = Contact(brokerage=user.brokerage, owner=user)
     if shared != contact.shared and not is_mine_to_merge(user, contact):
         raise Refusal(
-            "Whether it is shared is for its owner or the broker to say.",
+            "Only the owner or the broker can share it.",
             "Ask one of them; nothing was changed.",
             "role",
             403,
@@ -158,7 +158,7 @@ def remove(user: User, contact: UUID, removed: bool) -> None:
     found = get_object_or_404(Contact.objects.select_for_update().filter(may_see_contacts(user)), pk=contact)
     if not is_mine_to_merge(user, found):
         raise Refusal(
-            "This shared contact is its owner's or the broker's to take off the list.",
+            "Only the owner or the broker can remove this shared contact.",
             "Nothing was changed.",
             "role",
             403,
@@ -197,7 +197,7 @@ def undo(user: User, contact: UUID, change: int) -> tuple[Contact, list[str]]:
     kind = row.before["kind"] if found.kind == row.after["kind"] else found.kind
     _put(found, CoreContact(kind, fields))
     if not found.name:
-        raise Refusal("Taken back, the contact would have no name left.", "Nothing was changed.", "name", 409)
+        raise Refusal("Can't undo: the contact would have no name.", "Nothing was changed.", "name", 409)
     found.save()
     _note(user, found, "undone", before)
     return found, left
@@ -299,7 +299,7 @@ def part(user: User, contact: UUID) -> Contact:
     if gone is None:
         raise Refusal("Nothing was merged into this contact.", "", "merge", 409)
     if not is_mine_to_merge(user, keep):
-        raise Refusal("Parting it is for its owner or the broker.", "Nothing was changed.", "role", 403)
+        raise Refusal("Only the owner or the broker can undo the merge.", "Nothing was changed.", "role", 403)
     said = said_by(keep)
     before = CoreContact(gone.before_merge["kind"], gone.before_merge["fields"])
     if merged(before, gone.core).fields != keep.fields:

@@ -190,7 +190,7 @@ def expect_paper(
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if not step.retried:
         if not expected.strip():
-            raise Refusal("What is expected has no name.", "Say what the paper is called.", "expected")
+            raise Refusal("The expected document has no name.", "Enter what the paper is called.", "expected")
         step.add_documents(
             [
                 Document(
@@ -236,8 +236,8 @@ def use_contact(
             step.say_parties(group, [*ids, named])
         elif party not in ids:
             raise Refusal(
-                "This party is no longer there.",
-                "Look at the parties again; nothing was changed.",
+                "This party was removed.",
+                "Nothing was changed. Reload and try again.",
                 "party",
                 409,
             )
@@ -265,7 +265,7 @@ def remove_document(user: User, deal_id: UUID, sent: Sent, code: str, offer: int
     if not step.retried:
         title = _title(step, _document(step, code))
         step.do(DOCUMENTS, {code: {"removed": True}})
-        step.say(f"Took out {title}")
+        step.say(f"Removed {title}")
     return finish(step)
 
 
@@ -278,7 +278,7 @@ def set_aside(
     if not step.retried:
         title = _title(step, _document(step, code))
         step.do(DOCUMENTS, {code: {"set_aside": aside}})
-        step.say(f"{'Set aside' if aside else 'Took up'} {title}")
+        step.say(f"Left {title} out of the package" if aside else f"Put {title} back into the package")
     return finish(step)
 
 
@@ -312,7 +312,7 @@ def put_in_order(
     if not step.retried:
         if sorted(d.code for d in step.opened.documents) != sorted(codes):
             raise Refusal(
-                "The package has changed meanwhile.", "Look at it again; nothing was changed.", "order", 409
+                "Someone changed the package.", "Nothing was changed. Reload and try again.", "order", 409
             )
         order: dict[str, Fields] = {code: {"position": place} for place, code in enumerate(codes)}
         section = _section_at(step, codes, moved) if moved in order else ""
@@ -337,7 +337,7 @@ def _document(step: Step, code: str) -> Document:
     if found is None:
         raise Refusal(
             "This document is no longer in the package.",
-            "Look at it again; nothing was changed.",
+            "Nothing was changed. Reload and try again.",
             "document",
             404,
         )

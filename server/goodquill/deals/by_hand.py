@@ -65,6 +65,6 @@ def _add(step: Step, document: Document, given: dict[str, Any]) -> None:
 def _take_out(step: Step, document: Document, change: str) -> None:
     left = [row for row in document.by_hand if row["id"] != change]
     if len(left) == len(document.by_hand):
-        raise Refusal("This change is no longer there.", "Look at the paper again.", "by hand", 404)
+        raise Refusal("This change was removed.", "Reload the paper and try again.", "by hand", 404)
     step.do(DOCUMENTS, {document.code: {"by_hand": left}})
-    step.say("Took a change by hand out")
+    step.say("Removed a change by hand")

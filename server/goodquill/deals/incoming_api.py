@@ -73,7 +73,7 @@ class IncomingPictureView(APIView):
         """The page (from 1) at one of the offered dots per inch."""
         found = incoming.one_of(request.user, deal, incoming_file)
         if sharpness not in SHARPNESS or not 1 <= page <= len(found.sizes):
-            raise Refusal("There is no such picture.", "Look at the papers again.", code=404)
+            raise Refusal("This page doesn't exist.", "Reload the papers and try again.", code=404)
         return page_picture(found.content, page, sharpness, foreign=True)
 
 

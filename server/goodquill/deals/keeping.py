@@ -56,7 +56,7 @@ def throw_away(user: User, deal_id: UUID) -> None:
     only_a_deal(deal)
     if not Deal.objects.filter(may_throw_away_deals(user), pk=deal.pk).exists():
         raise Refusal(
-            "Only the deal's agent or the broker throws it away.",
+            "Only the deal's agent or the broker can delete it.",
             "Ask one of them; nothing was changed.",
             "role",
             403,
@@ -118,7 +118,9 @@ def looks(user: User, deal_id: UUID) -> list[wire.Looked]:
     """Who opened and took what, the last first; for the broker."""
     deal = find_deal(user, deal_id)
     if not may_read_the_record(user):
-        raise Refusal("Only the managing broker reads who opened and took what.", "", "role", 403)
+        raise Refusal(
+            "Only the managing broker can see who opened and downloaded documents.", "", "role", 403
+        )
     rows = Looked.objects.filter(deal=deal.pk).select_related("by").order_by("-pk")[:MOST_LOOKS]
     return [
         {

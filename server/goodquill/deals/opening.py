@@ -160,7 +160,7 @@ class OpenDeal:
         found = next((o for o in self.kept.offers if (o.in_force if offer is None else o.pk == offer)), None)
         if found is None:
             raise Refusal(
-                "This deal has no such offer.", "Look at its offers again; nothing was changed.", "offer", 404
+                "This deal has no such offer.", "Nothing was changed. Reload and try again.", "offer", 404
             )
         self.offer: Offer = found
         here = self._here = (None, found.pk)
@@ -188,7 +188,9 @@ class OpenDeal:
         """A document of the package that has pages; refuses one that isn't there any more."""
         found = next((d for d in self.documents if d.code == code), None)
         if found is None or code not in self.forms:
-            raise Refusal("This document is no longer in the package.", "Look at it again.", "document", 404)
+            raise Refusal(
+                "This document is no longer in the package.", "Reload and try again.", "document", 404
+            )
         return found
 
     @property
@@ -285,7 +287,7 @@ class OpenDeal:
         found = self.ledger.stored_key(key)
         if found is None or not self.vocabulary.knows(found):
             raise Refusal(
-                f"There is no “{key}” in this deal.", "Reload the page; nothing was changed.", "unknown key"
+                f"There is no “{key}” in this deal.", "Nothing was changed. Reload the page.", "unknown key"
             )
         return found
 

@@ -14,8 +14,8 @@ def _one_in_force(offers: Iterable[Offer]) -> None:
     """Exactly one offer stays in force, and it is never a removed one."""
     if [o.in_force for o in offers if not o.removed].count(True) != 1:
         raise Refusal(
-            "This deal's offers have changed meanwhile.",
-            "Look at them again; nothing was changed.",
+            "Someone changed this deal's offers.",
+            "Nothing was changed. Reload and try again.",
             "offer",
             409,
         )

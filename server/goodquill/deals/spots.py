@@ -79,7 +79,7 @@ def change_spots(
 def _without(document: Document, ids: Sequence[str]) -> list[dict[str, Any]]:
     left = [row for row in document.spots if row["id"] not in ids]
     if len(left) == len(document.spots):
-        raise Refusal("These places are no longer there.", "Look at the paper again.", "spot", 404)
+        raise Refusal("These places were removed.", "Reload the paper and try again.", "spot", 404)
     return left
 
 
@@ -95,7 +95,7 @@ def _with(document: Document, form: Form, rows: Sequence[dict[str, Any]]) -> lis
         raise Refusal("No place was sent.", "Nothing was changed.", "spot")
     ids = {spot.id for spot in new}
     if len(ids) < len(new):
-        raise Refusal("Two places have one name.", "Reload the page; nothing was changed.", "spot")
+        raise Refusal("Two places have one name.", "Nothing was changed. Reload the page.", "spot")
     stay = [row for row in document.spots if row["id"] not in ids]
     if len(stay) + len(new) > MOST_SPOTS:
         raise Refusal(
@@ -115,7 +115,7 @@ def _said(document: Document, given: dict[str, Any], form: Form) -> str:
     ids = given.get("ids") or [row["id"] for row in given.get("spots", [])]
     places = "a place" if len(ids) == 1 else f"{len(ids)} places"
     if given["op"] == "remove":
-        return f"Took {places} to sign off {form.edition.named}"
+        return f"Removed {places} to sign from {form.edition.named}"
     is_new = not {row["id"] for row in document.spots}.issuperset(ids)
     return f"{'Put' if is_new else 'Changed'} {places} to sign on {form.edition.named}"
 

@@ -83,7 +83,7 @@ def _chosen(opened: OpenDeal, codes: list[str]) -> list[Document]:
             "audience",
         )
     if not found:
-        raise Refusal("No paper is chosen.", "Choose what is to be delivered.", "papers")
+        raise Refusal("No papers are chosen.", "Choose what is to be delivered.", "papers")
     return found
 
 

@@ -75,7 +75,7 @@ def _newest_release(user: User) -> Release:
     release = newest_pack(user)
     if release is None:
         raise Refusal(
-            "No association's forms are open to you yet.",
+            "You have no association's forms yet.",
             "Ask your broker to have a pack taken in.",
             "no pack",
         )
@@ -160,7 +160,7 @@ def say_about(user: User, template_id: UUID, sent: Sent, given: Mapping[str, Any
     if fields.get("rule") and isinstance(fault := read_rule(fields["rule"], load_catalog()), Fault):
         raise Refusal.of(fault)
     if "name" in fields and not fields["name"].strip():
-        raise Refusal("A template needs a name.", "Type one; nothing was changed.", "name")
+        raise Refusal("Enter a name.", "Nothing was changed. Enter a name.", "name")
     step = begin(user, template.working_copy.pk, sent, Kind.TEMPLATE)
     if not step.retried:
         changed = {name: value for name, value in fields.items() if getattr(template, name) != value}
@@ -220,9 +220,11 @@ def publish(user: User, template_id: UUID, given: Mapping[str, Any]) -> Template
 def _check(template: Template) -> None:
     found = read_template(template.draft, forms_for(template), load_catalog(), template.name)
     if isinstance(found, list):
-        raise Refusal(f"It can't be published: {found[0]}", "Mend it first; nothing was changed.", "template")
+        raise Refusal(f"It can't be published: {found[0]}", "Nothing was changed. Fix it first.", "template")
     if not found.documents and not found.answers:
-        raise Refusal("It is still empty.", "Add forms or answers first; nothing was published.", "template")
+        raise Refusal(
+            "The template is empty.", "Add forms or answers first; nothing was published.", "template"
+        )
 
 
 def remove(user: User, template_id: UUID, removed: bool) -> Template:
@@ -276,7 +278,7 @@ def begin_from(user: User, data: dict[str, Any]) -> Template:
     """A template of that content, which has to be sound."""
     found = _checked(user, data, str(data["name"]))
     if isinstance(found, list):
-        raise Refusal(f"It can't be a template: {found[0]}", "Mend it first.", "template")
+        raise Refusal(f"It can't be a template: {found[0]}", "Fix it first.", "template")
     return found
 
 

@@ -50,7 +50,7 @@ def try_on(user: User, template: Template, data: dict[str, Any], deal_id: UUID |
     forms = forms_for(template)
     sheet = read_template(data, forms, load_catalog(), template.name)
     if isinstance(sheet, list):
-        raise Refusal(f"It can’t be tried: {sheet[0]}", "Mend it first.", "template")
+        raise Refusal(f"It can’t be tried: {sheet[0]}", "Fix it first.", "template")
     merged = merge(sheet, opened.ledger, forms, {}, 10**9)
     for entry in merged.entries:
         opened.ledger.add(entry)

@@ -77,13 +77,11 @@ def take_over(user: User, template_id: UUID, sent: Sent, ids: list[str], keep: b
     like = upstream_of(user, template)
     if like is None:
         raise Refusal(
-            "What it was copied from isn't open to you any more.", "Nothing was changed.", "upstream", 404
+            "You can no longer see the template it was copied from.", "Nothing was changed.", "upstream", 404
         )
     parts = [p for p in changed_parts(template.base, like.data, template.draft) if p.id in set(ids)]
     if not parts:
-        raise Refusal(
-            "There is nothing new of that.", "Look at it again; nothing was changed.", "upstream", 409
-        )
+        raise Refusal("There is nothing new.", "Nothing was changed. Reload and try again.", "upstream", 409)
     named = [part.id for part in parts]
     if not keep:
         _clear(step, parts)

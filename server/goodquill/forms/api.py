@@ -56,7 +56,7 @@ class FormView(APIView):
             .first()
         )
         if row is None:
-            raise Refusal("There is no such form here.", "Look for it under Forms.", "form", 404)
+            raise Refusal("This form doesn't exist.", "Look for it under Forms.", "form", 404)
         form = forms_of([row])[row.number]
         catalog = load_catalog()
         blanks = []
@@ -116,7 +116,7 @@ class CatalogView(APIView):
         if digest != catalog_digest():
             raise Refusal(
                 "The catalog of facts has changed.",
-                "Reload the page; what you typed is kept.",
+                "Your work is kept. Reload the page.",
                 "catalog",
                 404,
             )
@@ -151,7 +151,7 @@ class PagePictureView(APIView):
         found = find_edition(request.user, edition)
         if sharpness not in SHARPNESS or not 1 <= page <= found.pages:
             raise Refusal(
-                "There is no such picture.",
+                "This page doesn't exist.",
                 f"Pages run from 1 to {found.pages}; sharpness is one of {SHARPNESS}.",
                 code=404,
             )

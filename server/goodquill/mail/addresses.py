@@ -14,5 +14,5 @@ def check_address(typed: str) -> str:
     try:
         validate_email(address)
     except ValidationError as wrong:
-        raise Refusal(f"“{typed}” is no e-mail.", "Type it as name@place.", "email") from wrong
+        raise Refusal(f"“{typed}” is no e-mail.", "Enter it like name@example.com.", "email") from wrong
     return address

@@ -161,7 +161,7 @@ def change_offer(
         step.say(f"{at_hand.name}: its buyer is told that there are several offers")
     elif op == "name":
         if not name.strip():
-            raise Refusal("An offer needs a name.", "Type one; its old name stays until then.", "name")
+            raise Refusal("Enter a name.", "The old name stays until then.", "name")
         step.do(OFFERS, {str(offer): {"name": name.strip()[:120]}})
         step.say(f"Named {at_hand.name} “{name.strip()[:120]}”")
     elif op == "remove":
@@ -170,7 +170,7 @@ def change_offer(
                 "The offer in force can't be taken out.", "Put another in force first.", "offer", 409
             )
         step.do(OFFERS, {str(offer): {"removed": True}})
-        step.say(f"Took out {at_hand.name}")
+        step.say(f"Removed {at_hand.name}")
     else:
         if (
             at_hand.in_force

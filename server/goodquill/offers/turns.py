@@ -176,15 +176,15 @@ def take_turn(
     if step.retried:
         return {**finish(step), "paper": turns[-1].paper if turns else ""}
     if len(turns) >= MOST_TURNS:
-        raise Refusal(f"An offer has {MOST_TURNS} turns at most.", "Begin another offer.", "turns")
+        raise Refusal(f"An offer has {MOST_TURNS} turns at most.", "Start another offer.", "turns")
     if maker not in (opened.side.clients, opened.side.others):
-        raise Refusal("Nobody of that side is in this deal.", "Say who makes it.", "maker")
+        raise Refusal("Nobody of that side is in this deal.", "Choose who makes it.", "maker")
     before = _as_proposed(opened, turns)
     stated = _read(opened, terms)
     after = what_if(before, stated)
     changed = moved(stated, before, after)
     if not changed:
-        raise Refusal("That is how the terms stand already.", "Change one of them.", "turn")
+        raise Refusal("The terms already say this.", "Change one of them.", "turn")
     amends = is_binding(opened)
     turn = Turn(offer=opened.offer, maker=maker, day=day, amends=amends, paper=paper)
     turn.changes = {
@@ -211,7 +211,7 @@ def _read(opened: OpenDeal, terms: Sequence[Mapping[str, str]]) -> dict[str, Val
     for term in terms:
         fact = may.get(term["key"])
         if fact is None:
-            raise Refusal("There is no such term to be countered.", "Reload the page.", "unknown key")
+            raise Refusal("This term can't be countered.", "Reload the page.", "unknown key")
         if not term["text"].strip():
             continue
         value = reads_as(opened.vocabulary, fact.key, term["text"])
@@ -272,9 +272,9 @@ def agree_on(user: User, deal_id: UUID, sent: Sent, offer: int, turn: int) -> wi
     turns = turns_of(step.opened)
     at = next((n for n, t in enumerate(turns) if t.pk == turn), None)
     if at is None:
-        raise Refusal("This turn is no longer there.", "Look at the offer again.", "turn", 404)
+        raise Refusal("This turn was removed.", "Reload and try again.", "turn", 404)
     if turns[at].agreed:
-        raise Refusal("This was agreed on already.", "Look at the offer again.", "turn", 409)
+        raise Refusal("This was agreed on already.", "Reload and try again.", "turn", 409)
     put_in_force(step, turns[: at + 1])
     step.say(f"Agreed on the {turns[at].what} of {print_date(turns[at].day)}")
     return finish(step)

@@ -144,7 +144,7 @@ class PasswordView(APIView):
         given, user = checked(PasswordShape, request), request.user
         if not user.check_password(given["old"]):
             raise Refusal(
-                "This isn't your password.", "Type the one you signed in with; nothing was changed.", "old"
+                "Wrong password.", "Nothing was changed. Enter the password you signed in with.", "old"
             )
         try:
             validate_password(given["new"], user)

@@ -22,7 +22,7 @@ _FAILED = (State.REFUSED, State.GIVEN_UP)
 
 def _for_the_broker(request: MemberRequest) -> None:
     if not may_manage_members(request.user):
-        raise Refusal("Only the managing broker sees the brokerage's letters.", "", "role", 403)
+        raise Refusal("Only the managing broker can see the brokerage's e-mails.", "", "role", 403)
 
 
 def _rows(request: MemberRequest) -> list[dict[str, object]]:

@@ -48,10 +48,10 @@ def invite(broker: User, email: str, name: str, role: str, office: UUID) -> User
     branch = Office.objects.filter(brokerage=broker.brokerage_id, pk=office).first()
     if branch is None:
         raise Refusal(
-            "This office is none of the brokerage's.", "Choose another; nobody was invited.", "office"
+            "This office doesn't belong to the brokerage.", "Choose another; nobody was invited.", "office"
         )
     if not name.strip():
-        raise Refusal("An invitation needs a name.", "Type it as forms are to print it.", "name")
+        raise Refusal("Enter a name.", "Enter it the way forms should print it.", "name")
     normal = normal_email(email)
     if User.objects.filter(email=normal).exists():
         raise Refusal(
@@ -131,8 +131,8 @@ def find_by_link(user_id: UUID, token: str) -> User:
     may_enter = user is not None and (user.is_active or user.invited is not None)
     if user is None or not may_enter or not default_token_generator.check_token(user, token):
         raise Refusal(
-            "This link has been used, has had its time, or was copied in part.",
-            "Ask for another one: under “Password forgotten”, or from your broker.",
+            "This link was used, has expired, or is incomplete.",
+            "Request another one under “Forgot password”, or ask your broker.",
             "link",
             404,
         )

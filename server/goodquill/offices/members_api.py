@@ -61,7 +61,7 @@ def _all(request: MemberRequest) -> wire.MembersShape:
 def _for_the_broker(request: MemberRequest) -> None:
     if not may_manage_members(request.user):
         raise Refusal(
-            "Only the managing broker sees to the members.",
+            "Only the managing broker can manage members.",
             "Ask your broker; nothing was changed.",
             "role",
             403,
@@ -131,8 +131,8 @@ def _see_to(broker: User, member: User, given: dict[str, Any]) -> None:
     if op == "confirm":
         if (member.name, member.licence) != (given["name"], given["licence"]):
             raise Refusal(
-                "Name or license have changed meanwhile.",
-                "Look at them again; nothing was confirmed.",
+                "The name or license has changed.",
+                "Nothing was confirmed. Reload and try again.",
                 "stale",
                 409,
             )
@@ -164,9 +164,7 @@ def _place(broker: User, member: User, given: dict[str, Any]) -> None:
     """Another role, another office; a brokerage keeps a broker."""
     role = Role(given.get("role", member.role))
     if member.pk == broker.pk and role != Role.BROKER:
-        raise Refusal(
-            "Your own role can't be changed by yourself.", "Another broker of the firm can do it.", "own", 409
-        )
+        raise Refusal("You can't change your own role.", "Ask another broker of the firm.", "own", 409)
     office = Office.objects.filter(brokerage=broker.brokerage_id, pk=given.get("office", member.office_id))
     member.role, member.office = role, get_object_or_404(office)
 

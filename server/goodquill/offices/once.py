@@ -66,7 +66,7 @@ def _key(request: MemberRequest) -> UUID | None:
         return UUID(said)
     except ValueError as trouble:
         raise Refusal(
-            "The key of this request is no UUID.", "Reload the page; nothing was changed.", "key"
+            "This request can't be read.", "Nothing was changed. Reload the page.", "key"
         ) from trouble
 
 
@@ -93,7 +93,7 @@ def _take(user: User, key: UUID, digest: str) -> tuple[Done, Done | None]:
         before = Done.objects.select_for_update().get(user=user, key=key)
     if before.digest != digest:
         raise Refusal(
-            "Something else was sent under this key before.",
+            "This request was already sent with other content.",
             "Reload the page; nothing was changed by this one.",
             "repeated",
             422,
@@ -123,8 +123,8 @@ def dear(view: View) -> View:
         rate = DearRate()
         if not rate.allow_request(request, self):
             raise Refusal(
-                "That was very much in one minute.",
-                "Wait a little; nothing was lost.",
+                "Too many requests in one minute.",
+                "Nothing was lost. Wait a moment and try again.",
                 "rate",
                 429,
                 wait=int(rate.wait() or 10),
@@ -132,8 +132,8 @@ def dear(view: View) -> View:
         with _place(request.user) as free:
             if not free:
                 raise Refusal(
-                    "Two long requests of yours are at work already.",
-                    "Try again when one is done.",
+                    "Two of your requests are still running.",
+                    "Wait until one is done and try again.",
                     "busy",
                     429,
                     wait=2,

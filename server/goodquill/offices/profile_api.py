@@ -83,7 +83,7 @@ class ProfileView(APIView):
         """Change the own part; open deals show it at once."""
         given, user = checked(ProfileSerializer, request), request.user
         if not given["name"].strip():
-            raise Refusal("A profile needs a name.", "Type it as forms are to print it.", "name")
+            raise Refusal("Enter a name.", "Enter it the way forms should print it.", "name")
         licences = {
             state.strip().upper(): number.strip()
             for state, number in given["licences"].items()
@@ -110,7 +110,7 @@ class BrokerageView(APIView):
         user, given = request.user, None
         if not may_change_brokerage(user):
             raise Refusal(
-                "Only the managing broker changes the brokerage.",
+                "Only the managing broker can change the brokerage.",
                 "Ask your broker; nothing was changed.",
                 "role",
                 403,
@@ -119,7 +119,7 @@ class BrokerageView(APIView):
         members = set(user.brokerage.users.values_list("pk", flat=True))
         if {given["broker"], *(o["supervisor"] for o in given["offices"])} - {None} - members:
             raise Refusal(
-                "Somebody named is no member of the brokerage.",
+                "Someone you chose is not a member of the brokerage.",
                 "Choose among its members; nothing was changed.",
                 "member",
             )
@@ -139,7 +139,7 @@ class BrokerageView(APIView):
                 )
                 if office is None:
                     raise Refusal(
-                        "This office is none of the brokerage's.",
+                        "This office doesn't belong to the brokerage.",
                         "Reload; nothing was changed.",
                         "office",
                         404,

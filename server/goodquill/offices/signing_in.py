@@ -133,8 +133,8 @@ def _locked(request: HttpRequest, email: str) -> Refusal:
     minutes = max(1, math.ceil(left.total_seconds() / 60))
     until = "a minute" if minutes == 1 else f"{minutes} minutes"
     return Refusal(
-        f"Too many wrong passwords for this e-mail. It can be tried again in {until}.",
-        "A device on which you have signed in before isn't held up by this.",
+        f"Too many wrong passwords for this e-mail. Try again in {until}.",
+        "You can still sign in on a device that you used before.",
         "locked",
         429,
         again=False,

@@ -73,10 +73,10 @@ def finish(user: User, code: str) -> list[str]:
     codes, once."""
     device = TOTPDevice.objects.select_for_update().filter(user=user, confirmed=False).first()
     if device is None:
-        raise Refusal("Nothing was begun, or it was finished already.", "Begin anew.", "code", 409)
+        raise Refusal("There is nothing to finish.", "Start again.", "code", 409)
     if not device.verify_token(code.replace(" ", "")):
         raise Refusal(
-            "This code isn't right.",
+            "Wrong code.",
             "Wait for the next one and check the clock of your phone; nothing was changed.",
             "code",
         )

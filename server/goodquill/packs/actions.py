@@ -25,7 +25,7 @@ def use(user: User, release: Release, wanted: bool) -> None:
     """Have the brokerage use a release again, or go back to the one before it.  Open deals keep what they
     have either way."""
     if not may_take_in_releases(user):
-        raise Refusal("Only the broker decides which release is used.", "Ask your broker.", "role", 403)
+        raise Refusal("Only the broker can choose the release.", "Ask your broker.", "role", 403)
     if wanted:
         release.left.remove(user.brokerage)
         return

@@ -159,7 +159,7 @@ class ReleasesView(APIView):
         use from its date."""
         if not may_take_in_releases(request.user):
             raise Refusal(
-                "Only the broker takes a new release in.", "Send the file to your broker.", "role", 403
+                "Only the broker can add a new release.", "Send the file to your broker.", "role", 403
             )
         given = checked(ReleaseUploadSerializer, request)
         content = uploaded(given["file"], PACK.most_bytes)

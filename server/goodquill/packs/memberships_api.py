@@ -83,7 +83,7 @@ def check_member(user: User, association: str, number: str) -> Membership:
         expires = date.fromisoformat(str(member["expires"]))
     except ValueError as trouble:
         raise Refusal(
-            "The member registry answers nonsense.",
+            "The member registry sent an answer that can't be read.",
             "Try again later; your forms stay as they are.",
             "registry",
             503,

@@ -119,8 +119,8 @@ def keep_reading(
     reading = find_reading(user, reading_id, lock=True)
     if reading.version != based_on:
         raise Refusal(
-            "Somebody else has worked on this paper meanwhile.",
-            "Reload it; what they did is there.",
+            "Someone else changed this paper.",
+            "Reload it to see their changes.",
             "stale",
             409,
         )
@@ -174,7 +174,7 @@ def papers_of(user: User) -> Release:
     like = newest_pack(user)
     if like is None:
         raise Refusal(
-            "No association's forms are open to you yet.",
+            "You have no association's forms yet.",
             "Enter your member number under Forms first.",
             "no pack",
         )

@@ -139,7 +139,7 @@ class ReadingView(APIView):
             placed = [Placed.model_validate(dict(p)) for p in given["placed"]]
         except ValidationError as trouble:
             raise Refusal(
-                "A blank can't be kept as it was sent.",
+                "A blank can't be saved.",
                 "Reload the paper; what was kept before is there.",
                 "placing",
             ) from trouble
@@ -193,6 +193,6 @@ class ReadingPictureView(APIView):
         found = actions.find_reading(request.user, reading)
         if sharpness not in SHARPNESS or not 1 <= page <= found.found["pages"]:
             raise Refusal(
-                "There is no such picture.", f"Pages run from 1 to {found.found['pages']}.", code=404
+                "This page doesn't exist.", f"Pages run from 1 to {found.found['pages']}.", code=404
             )
         return page_picture(found.content, page, sharpness, True)

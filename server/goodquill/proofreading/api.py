@@ -38,7 +38,7 @@ class ProofView(APIView):
         only_a_deal(opened.deal)
         remark = next((r for r in read_proof(opened) if mark_of(r) == given["mark"]), None)
         if remark is None:
-            raise Refusal("This remark isn't made any more.", "Look at the list again.", "remark", 404)
+            raise Refusal("This finding is gone.", "Reload and try again.", "remark", 404)
         Reason.objects.create(
             deal=opened.deal,
             mark=given["mark"],

@@ -16,7 +16,7 @@ def find_change(record: Record, target: UUID) -> Change:
     """A step of the record."""
     change = Change.objects.filter(pk=target, record=record).first()
     if change is None:
-        raise Refusal("There is no such change in this deal.", "Nothing was changed.", "undo", 404)
+        raise Refusal("This change is not in this deal.", "Nothing was changed.", "undo", 404)
     if change.kind == Kind.PASSED:
         raise Refusal(
             "That a deal passed to somebody else isn't taken back so.", "Ask your broker.", "undo", 409

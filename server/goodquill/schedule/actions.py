@@ -47,11 +47,11 @@ def change_duty(
 def _add(step: Step, given: dict[str, Any]) -> None:
     said = _checked({name: given[name] for name in _SAID if name in given}, step.opened.side)
     if not said.get("what"):
-        raise Refusal("A duty says what is to be done.", "Type it; nothing was added.", "what")
+        raise Refusal("Enter what needs to be done.", "Nothing was added.", "what")
     if step.opened.deal.duties.filter(removed=False).count() >= MOST_DUTIES:
         raise Refusal(
-            f"A deal has {MOST_DUTIES} duties at most.",
-            "Take one off the list; nothing was added.",
+            f"A deal can have {MOST_DUTIES} tasks.",
+            "Nothing was added. Remove a task first.",
             "many",
             409,
         )
@@ -66,7 +66,7 @@ def _checked(given: dict[str, Any], side: Side) -> dict[str, Any]:
     if "what" in said:
         said["what"] = said["what"].strip()
         if not said["what"]:
-            raise Refusal("A duty says what is to be done.", "Type it; nothing was changed.", "what")
+            raise Refusal("Enter what needs to be done.", "Nothing was changed.", "what")
     if "when" in said:
         read = read_when(said.pop("when"), load_catalog(), side)
         if isinstance(read, Fault):
@@ -80,8 +80,8 @@ def _change(step: Step, given: dict[str, Any]) -> None:
     duty = _stated(step, given["code"], bringing_back=op == "bring back")
     if op == "remove" and duty.is_of_a_form:
         raise Refusal(
-            "A form asks for this; it can't be taken off the list.",
-            "Say that it isn't needed.",
+            "A form requires this task. It can't be removed.",
+            "Mark it as not needed.",
             "of a form",
             409,
         )
@@ -109,7 +109,7 @@ def _said(duty: Duty, given: dict[str, Any]) -> dict[str, Any]:
     stranger = set(named) - set(_SAID_OF_FORMS) if duty.is_of_a_form else set()
     if stranger:
         raise Refusal(
-            "The words and the day of this are the form's.",
+            "The form sets this task's name and date.",
             "Change the date where it stands; nothing was changed.",
             "of a form",
             409,
@@ -138,14 +138,12 @@ def _stated(step: Step, code: str, bringing_back: bool) -> Duty:
         if due is not None:
             if deal.template_id is not None:
                 raise Refusal(
-                    "A form asks for this in every deal by itself.",
-                    "Add a duty of your own with the same date, and say of that what you want.",
+                    "A form adds this task to every deal.",
+                    "Add your own task with the same date instead.",
                     "of a form",
                     409,
                 )
             made = Duty(deal=deal, code=code, what=due.what[:200], who=due.who, why="asked for by a form")
             step.add_duties([made])
             return made
-    raise Refusal(
-        "This duty is no longer on the list.", "Look at the list again; nothing was changed.", "duty", 404
-    )
+    raise Refusal("This task was removed.", "Nothing was changed. Reload and try again.", "duty", 404)

@@ -29,7 +29,7 @@ def as_calendar(name: str, rows: Iterable[wire.DueRow]) -> bytes:
     """Whole-day events, one for each duty that has a day.  An event keeps its id, so that a moved day moves
     it."""
     calendar = Calendar()
-    calendar.add("prodid", "-//Good Quill//Duties//EN")
+    calendar.add("prodid", "-//Good Quill//Tasks//EN")
     calendar.add("version", "2.0")
     calendar.add("x-wr-calname", name)
     for row in rows:

@@ -109,7 +109,10 @@ def _text(person: User, dues: list[Due], today: date) -> str:
         lines += [f"  {due.note}"] if due.note else []
         lines.append(f"  {settings.SITE_URL}/deals/{due.deal_id}/duties?duty={due.code}")
         lines.append("")
-    lines += ["You get this because the duties ask for it; change that in each deal under Duties.", ""]
+    lines += [
+        "You get this reminder because these tasks have reminders. Change that in each deal under Tasks.",
+        "",
+    ]
     return "\n".join(lines)
 
 

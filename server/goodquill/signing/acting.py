@@ -32,7 +32,7 @@ def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
     """One event of the signer's own."""
     if signer.is_copied:
         raise Refusal(
-            "You get a copy of these papers, and sign nothing.",
+            "You get a copy of these papers. You don't sign them.",
             "There is nothing to do for you.",
             "copy",
             409,
@@ -65,8 +65,8 @@ def adopt(signer: Signer, given: dict[str, Any]) -> None:
         row = Signer.objects.select_for_update().get(pk=signer.pk)
         if row.put:
             raise Refusal(
-                "You have signed with the other one already.",
-                "It stays as it is in these papers.",
+                "You already signed with another one.",
+                "It stays the same in these papers.",
                 "mark",
                 409,
             )
@@ -82,7 +82,7 @@ def answer(signer: Signer, paper_id: UUID, key: str, text: str) -> None:
         paper = get_object_or_404(Paper, pk=paper_id, round=signer.round_id)
         question = next((q for q in questions_for(now, paper) if q.key == key), None)
         if question is None:
-            raise Refusal("This is no question for you.", "Go on with your next one.", "question", 404)
+            raise Refusal("This question is not for you.", "Continue with your next one.", "question", 404)
         may = may_answer(now, paper)
         if may is not None:
             raise may
@@ -99,7 +99,7 @@ def may_answer(signer: Signer, paper: Paper) -> Refusal | None:
         return Refusal("Nothing can be answered here now.", "Open the link again.", "round", 409)
     if signer.put.keys() & {paper.given, *(place["id"] for place in paper.places)}:
         return Refusal(
-            "You have signed this paper, and your answers on it stand.",
+            "You already signed this paper. Its answers can't change.",
             "Ask the agent to recall it if one of them is wrong.",
             "signed",
             409,

@@ -292,7 +292,7 @@ class RoundPictureView(APIView):
         """As it is sent."""
         row = _paper(request, round_id, paper_id)
         if sharpness not in SHARPNESS or not 1 <= page <= len(row.sizes):
-            raise Refusal("There is no such page.", "Look at the paper again.", "page", 404)
+            raise Refusal("This page doesn't exist.", "Reload the paper and try again.", "page", 404)
         return page_picture(row.frozen, page, sharpness, foreign=True)
 
 

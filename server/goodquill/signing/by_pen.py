@@ -55,7 +55,9 @@ def _scans(opened: OpenDeal, codes: Iterable[str]) -> list[Document]:
     found = [opened.package.by_id.get(code) for code in codes]
     scans = [d for d in found if d is not None and not d.form.edition.number]
     if len(scans) < len(found):
-        raise Refusal("A scan is no longer in the package.", "Look at the package again.", "document", 409)
+        raise Refusal(
+            "A scan is no longer in the package.", "Reload the package and try again.", "document", 409
+        )
     return scans
 
 

@@ -40,7 +40,7 @@ def send_code(signer: Signer, anew: bool = False) -> None:
     sent = Letter.objects.filter(to=row.email, about="code", made__gte=now - _AN_HOUR)
     if sent.count() >= MOST_AN_HOUR:
         raise Refusal(
-            "Many codes were sent within the hour.", "Wait a while, then open the link again.", "often", 429
+            "Too many codes were sent this hour.", "Wait an hour and open the link again.", "often", 429
         )
     digits = f"{secrets.randbelow(1_000_000):06}"
     row.code_hash, row.code_made, row.code_tries = _hash(row, digits), now, 0
@@ -76,9 +76,7 @@ def _wrong_answer(signer: Signer, said: str) -> Refusal | None:
     if row.code_made is None or now - row.code_made > _AN_HOUR:
         row.code_made, row.code_tries = now, 0
     if row.code_tries >= MOST_TRIES:
-        return Refusal(
-            "That were too many tries.", "Ask whoever sent you this, or try again in an hour.", "code", 429
-        )
+        return Refusal("Too many attempts.", "Wait an hour, or ask the sender.", "code", 429)
     kept = row.round.answer
     if kept and constant_time_compare(hash_of_answer(row.round.question, said), kept):
         row.code_tries = 0
@@ -86,30 +84,30 @@ def _wrong_answer(signer: Signer, said: str) -> Refusal | None:
         return None
     row.code_tries += 1
     row.save(update_fields=["code_made", "code_tries"])
-    told = f"That isn't the answer; {_tries_left(row)}."
-    return Refusal(told, "Type it as whoever sent you this told you.", "code")
+    told = f"Wrong answer. {_tries_left(row)}"
+    return Refusal(told, "Enter the answer that the sender told you.", "code")
 
 
 @transaction.atomic
 def _wrong(signer: Signer, digits: str) -> Refusal | None:
     row = _locked(signer)
     if row.code_made is None or timezone.now() - row.code_made > GOOD_FOR:
-        return Refusal("This code has ended.", "Ask for a new one.", "code")
+        return Refusal("This code has expired.", "Ask for a new one.", "code")
     if row.code_tries >= MOST_TRIES:
-        return Refusal("That were too many tries.", "Ask for a new code.", "code")
+        return Refusal("Too many attempts.", "Ask for a new code.", "code")
     if constant_time_compare(_hash(row, digits), row.code_hash):
         row.code_made = None  # used once
         row.save(update_fields=["code_made"])
         return None
     row.code_tries += 1
     row.save(update_fields=["code_tries"])
-    told = f"That isn't the code; {_tries_left(row)}."
-    return Refusal(told, "Read it once more in the newest letter.", "code")
+    told = f"Wrong code. {_tries_left(row)}"
+    return Refusal(told, "Check the code in the newest e-mail.", "code")
 
 
 def _tries_left(row: Signer) -> str:
     left = MOST_TRIES - row.code_tries
-    return "one try is left" if left == 1 else f"{left} tries are left" if left else "no try is left"
+    return "One attempt left." if left == 1 else f"{left} attempts left." if left else "No attempts left."
 
 
 def _locked(signer: Signer) -> Signer:

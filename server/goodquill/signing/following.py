@@ -43,7 +43,7 @@ def recall(user: User, round_id: UUID, said: str) -> Round:
     """Close the links and tell who was asked."""
     row = find_round(user, round_id)
     if not said.strip():
-        raise Refusal("A reason is missing.", "Say in a few words why; the signers read it.", "reason")
+        raise Refusal("Enter a reason.", "Signers will read it.", "reason")
     return happen(row.pk, Event(Happened.RECALLED, said=said.strip()), said={"by": user.name})
 
 

@@ -111,7 +111,7 @@ def in_doubt(row: Round) -> Text:
         f"{row.deal.name}, “{row.subject}”",
         "These papers no longer match their signing record:",
         row.doubt,
-        "Somebody may have changed stored data. Papers that are not sealed yet stay unsealed.",
+        "Someone may have changed stored data. Papers that are not sealed yet stay unsealed.",
         "Do not rely on this round. Ask whoever runs Good Quill to look into it, and have the papers signed"
         " again.",
         where,
@@ -120,11 +120,11 @@ def in_doubt(row: Round) -> Text:
 
 
 TOLD = {
-    "done": "Somebody has signed",
+    "done": "Someone has signed",
     "finished": "Everybody has signed, and the papers are sealed",
-    "declined": "Somebody declines",
-    "wants paper": "Somebody asks for paper",
-    "ran out": "The time for signing has run out",
+    "declined": "Someone declined",
+    "wants paper": "Someone asks for paper",
+    "ran out": "The signing time has expired",
 }
 """The events of which a letter comes to whoever sent the round, by kind."""
 
@@ -138,13 +138,13 @@ _TOLD = {
     Happened.DONE: ("{name} has signed", "{name} has signed all that is theirs to sign."),
     Happened.DECLINED: ("{name} declined", "{name} declined to sign. The reason given: {said}"),
     Happened.WANTS_PAPER: ("{name} asks for paper", "{name} would rather sign on paper."),
-    Happened.RAN_OUT: ("Time has run out", "Not everybody has signed in time; the links are closed."),
+    Happened.RAN_OUT: ("The signing time has expired", "Not everyone signed in time. The links are closed."),
 }
 
 
 def to_agent(row: Round, about: str, signer: Signer | None) -> Text:
     """How the round goes on, to whoever sent it."""
-    title, text = _TOLD.get(Happened(about), ("Something happened", "Look at the round."))
+    title, text = _TOLD.get(Happened(about), ("Something happened", "Open Signing to see it."))
     said = {"name": signer.name if signer else "", "said": row.said}
     where = f"{row.deal.name}, “{row.subject}”"
     return f"{title.format(**said)}: {row.subject}", f"{where}\n\n{text.format(**said)}"

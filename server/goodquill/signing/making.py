@@ -53,7 +53,7 @@ def find_signer(user: User, round_id: UUID, signer: UUID) -> Signer:
     """Somebody who signs in a round that the user may see."""
     person = find_round(user, round_id).signers.filter(pk=signer, turn__gt=0).first()
     if person is None:
-        raise Refusal("Nobody of that name signs here.", "Look at the round again.", "signer", 404)
+        raise Refusal("This signer is not in the round.", "Reload and try again.", "signer", 404)
     return person
 
 
@@ -71,8 +71,8 @@ def begin_round(
     only_a_deal(opened.deal)
     if opened.deal.rounds.filter(state=State.MAKING).count() >= MOST_ROUNDS_MADE:
         raise Refusal(
-            f"{MOST_ROUNDS_MADE} rounds are being made in this deal already.",
-            "Send one, or throw one away.",
+            f"This deal already has {MOST_ROUNDS_MADE} drafts to sign.",
+            "Send one or discard one.",
             "rounds",
             409,
         )
@@ -130,7 +130,7 @@ def change(user: User, round_id: UUID, said: dict[str, Any]) -> Round:
     if plan.keys() & {"copied"}:
         _check_copied(plan["copied"])
     if said.get("ends") and said["ends"] <= timezone.now():
-        raise Refusal("This end has passed already.", "Choose a day that is to come.", "ends")
+        raise Refusal("This end date has passed.", "Choose a date in the future.", "ends")
     if any(row.plan.get(name) != value for name, value in plan.items()):
         row.plan = row.plan | plan
         look_anew(row)
@@ -169,7 +169,7 @@ def _check_copied(copied: Sequence[dict[str, str]]) -> None:
 def only_in_the_making(row: Round) -> None:
     """Refuse what is done to rounds alone that weren't sent."""
     if row.state != State.MAKING:
-        raise Refusal("This round was sent already.", "Recall it, and send a new one.", "round", 409)
+        raise Refusal("This was already sent for signature.", "Recall it and send a new one.", "round", 409)
 
 
 def look_anew(row: Round) -> None:
@@ -226,11 +226,11 @@ class Choice:
         """What stands against sending."""
         found = list(against_sending(self.signers)) if self.papers else []
         if not self.papers:
-            found.append(Fault("papers", "No paper is chosen.", "Choose one that is to be signed."))
+            found.append(Fault("papers", "No papers are chosen.", "Choose a paper to sign."))
         found += [
             Fault(
                 "unsigned",
-                f"Nobody of this round signs {d.form.edition.named}.",
+                f"No signer of this round signs {d.form.edition.named}.",
                 "Leave it out, or add its signer.",
                 d.id,
             )
@@ -241,7 +241,7 @@ class Choice:
         found += [fault for d in self.papers for fault in self._asked_too_late(d)]
         if self.row.question and not self.row.answer:
             found.append(
-                Fault("answer", "The question has no answer yet.", "Type the one that you told them.")
+                Fault("answer", "The question has no answer yet.", "Enter the answer you agreed on.")
             )
         if not is_ready_to_seal():
             found.append(NO_CERTIFICATE)
@@ -257,7 +257,7 @@ class Choice:
                 yield Fault(
                     "unasked",
                     f"{who.called} is to fill in {spot.named} in {title}, and isn’t asked.",
-                    "Let them sign, or take that place off.",
+                    "Let them sign, or remove that place.",
                     document.id,
                 )
 

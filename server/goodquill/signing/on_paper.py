@@ -38,7 +38,7 @@ def signers_of(opened: OpenDeal, document: Document) -> dict[str, list[str]]:
 def refuse_day_to_come(day: date) -> None:
     """Refuse a day on which nobody can have signed yet."""
     if day > clock.today():
-        raise Refusal("That day is still to come.", "Give the day on which it was signed.", "day")
+        raise Refusal("This day is in the future.", "Enter the day it was signed.", "day")
 
 
 @transaction.atomic
@@ -62,7 +62,7 @@ def record_signed(
     form = opened.package.by_id.get(ours)
     if code not in rows or form is None or code == ours:
         raise Refusal(
-            "This paper is no longer in the package.", "Look at the package again.", "document", 409
+            "This paper is no longer in the package.", "Reload the package and try again.", "document", 409
         )
     may = signers_of(opened, form)
     strangers = [key for key in who if key not in may]

@@ -36,7 +36,7 @@ def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: s
     came = opened.package.by_id.get(code)
     if came is None or came.form.edition.number:
         raise Refusal(
-            "This is no paper that came from others.", "Look at the package again.", "document", 404
+            "This is no paper that came from others.", "Reload the package and try again.", "document", 404
         )
     choices = [d for d in opened.package.documents if d.form.edition.number]
     if not choices:

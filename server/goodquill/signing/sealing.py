@@ -17,7 +17,9 @@ def is_ready_to_seal() -> bool:
     return all((settings.SEAL_FOLDER / name).is_file() for name in (KEY, CERTIFICATE, AUTHORITY))
 
 
-NO_CERTIFICATE = Fault("seal", "This installation has no certificate to seal with.", "Ask whoever runs it.")
+NO_CERTIFICATE = Fault(
+    "seal", "This installation has no certificate to seal with.", "Ask your administrator."
+)
 
 
 @lru_cache(maxsize=1)

@@ -32,7 +32,7 @@ def look(user: User, round_id: UUID) -> Round:
     only_in_the_making(row)
     choice = Choice(row, open_deal(user, row.deal_id, row.offer))
     if not choice.papers:
-        raise Refusal("No paper is chosen.", "Choose one that is to be signed.", "papers", 409)
+        raise Refusal("No papers are chosen.", "Choose a paper to sign.", "papers", 409)
     made = [_frozen(choice, n, d) for n, d in enumerate(choice.papers)]
     must = _must_be_mended(choice)
     with transaction.atomic():
@@ -119,8 +119,8 @@ def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
         return row
     if row.looked is None or row.looked != find_deal(user, row.deal_id, lock=True).record.seq:
         raise Refusal(
-            "Something in the deal was changed since you looked at these papers.",
-            "Look at them once more; nothing was sent.",
+            "The deal has changed since you previewed these papers.",
+            "Nothing was sent. Preview them again.",
             "looked",
             409,
         )
@@ -128,13 +128,13 @@ def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
         raise Refusal.of(NO_CERTIFICATE, 409, "Nothing was sent.")
     if row.must and not reason.strip():
         raise Refusal(
-            f"The proofread found what must be mended: {row.must[0]}",
-            "Mend it, or say why it is sent as it is.",
+            f"The proofread found something that must be fixed: {row.must[0]}",
+            "Fix it, or enter a reason to send it as is.",
             "must",
             409,
         )
     if row.ends is not None and row.ends <= timezone.now() + SOON:
-        raise Refusal("The end that was chosen has passed.", "Choose another; nothing was sent.", "ends", 409)
+        raise Refusal("The end date has passed.", "Nothing was sent. Choose another date.", "ends", 409)
     row.reason = reason.strip()[:300]
     row.save(update_fields=["reason"])
     row = happen(row.pk, Event(Happened.SENT), said={"from": source, "by": user.name})

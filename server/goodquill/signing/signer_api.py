@@ -262,7 +262,7 @@ class SignersPictureView(ByLink):
         """As it was sent; marks are drawn over it by the screen."""
         found, row = _paper_of(signer_of(request, signer), paper_id)
         if sharpness not in SHARPNESS or not 1 <= page <= len(row.sizes):
-            raise Refusal("There is no such page.", "Look at the paper again.", "page", 404)
+            raise Refusal("This page doesn't exist.", "Reload the paper and try again.", "page", 404)
         if page == 1 and str(row.pk) not in found.read:
             acting.has_opened(found, row.pk)
         return page_picture(row.frozen, page, sharpness, foreign=True)
@@ -282,7 +282,5 @@ def _paper_of(signer: Signer, paper_id: UUID) -> tuple[Signer, Paper]:
     """A paper of the signer's round, while it may be seen."""
     row = get_object_or_404(Paper.objects.select_related("round"), pk=paper_id, round=signer.round_id)
     if not may_see_papers(row.round, signer):
-        raise Refusal(
-            "These papers are not to be seen by this link now.", "Open the link again.", "papers", 409
-        )
+        raise Refusal("This link can't show these papers now.", "Open the link again.", "papers", 409)
     return signer, row

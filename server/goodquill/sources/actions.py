@@ -158,7 +158,9 @@ def _address(record: dict[str, Any] | None, row: dict[str, Any] | None) -> str:
 
 def _as_before(before: Comparison | None) -> Wanted:
     if before is None:
-        raise Refusal("Nothing was brought into this deal yet.", "Bring in a property first.", "again", 409)
+        raise Refusal(
+            "No property was brought into this deal yet.", "Bring in a property first.", "again", 409
+        )
     record, row = before.listing or {}, before.roll or {}
     return Wanted(
         str(record.get("ListingId") or ""),

@@ -38,7 +38,7 @@ class SearchView(APIView):
         given = asked(PropertyQuery, request)
         text = given["text"].strip()
         if len(text) < 3:
-            raise Refusal("Three characters are the least to look for.", "Type a little more.", "short")
+            raise Refusal("Enter at least three characters.", "Type more to search.", "short")
         found, more, troubles = searching.search(text, given["county"].strip())
         return Response({"found": found, "more": more, "troubles": [t.message for t in troubles]})
 
@@ -67,7 +67,7 @@ class LookView(APIView):
         """What the sources say beside what the deal holds."""
         given = checked(LookSerializer, request)
         if not any(given[name] for name in ("listing", "parcel", "file", "again")):
-            raise Refusal("A listing number or a parcel number is needed.", "Type one of them.", "which")
+            raise Refusal("Enter a listing number or a parcel number.", "Enter one of them.", "which")
         return Response(actions.look(request.user, deal, actions.Wanted(**given), offer_at_hand(request)))
 
 

@@ -34,7 +34,8 @@ def listings(condition: str, top: int = 8) -> list[dict[str, Any]] | Trouble:
     rows = found.get("value")
     if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
         return Trouble(
-            "listing service", "The listing service answers nonsense. Go on without it and try again later."
+            "listing service",
+            "The listing service sent an answer that can't be read. Continue without it and try again later.",
         )
     return sorted(rows, key=lambda r: ACTIVE_FIRST.get(str(r.get("StandardStatus")), 2))
 
@@ -106,7 +107,8 @@ def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Troubl
         rows
         if isinstance(rows, list)
         else Trouble(
-            "county tax roll", "The county tax roll answers nonsense. Go on without it and try again later."
+            "county tax roll",
+            "The county tax roll sent an answer that can't be read. Continue without it and try again later.",
         )
     )
 

@@ -101,7 +101,7 @@ def record_of(row: SourceFile, number: int) -> Mapping[str, Any]:
     found = row.rows.filter(number=number).first()
     if found is None:
         raise Refusal(
-            "The file has no such row.", "Look for the home again; nothing was changed.", "row", 404
+            "The file has no such row.", "Nothing was changed. Search for the home again.", "row", 404
         )
     return _as_given(row, found.data)
 

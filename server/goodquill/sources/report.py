@@ -46,7 +46,7 @@ def report_of(county: str, parcel: str) -> Report:
         raise Refusal(rows.message, "Nothing was changed.", "source", 503)
     if not rows:
         raise Refusal(
-            f"The roll has no parcel “{parcel}”.", "Check the number and the county.", "parcel", 404
+            f"The tax roll has no parcel “{parcel}”.", "Check the number and the county.", "parcel", 404
         )
     history = clients.parcel_history(
         str(rows[0].get("county") or county), str(rows[0].get("parcel") or parcel)
@@ -74,7 +74,7 @@ def as_data(report: Report) -> wire.Report:
             if rows
         ],
         "owners": [
-            {"name": o.name or "Somebody unnamed", "capacity": o.capacity, "ask": o.ask or ""}
+            {"name": o.name or "Unnamed owner", "capacity": o.capacity, "ask": o.ask or ""}
             for o in report.owners
         ],
         "years": [

@@ -136,7 +136,7 @@ export const client = createClient<paths>({
     try {
       return await fetch(request);
     } catch {
-      throw new Problem("The server can't be reached.", 'What you typed stays here. Try again in a moment.', 0);
+      throw new Problem("The server can't be reached.", 'Your work is kept here. Try again in a moment.', 0);
     }
   },
 });

@@ -50,7 +50,7 @@ export function Columns({ way, children, lens, edge, edged = false, inHand, widt
               <button
                 type="button"
                 aria-expanded={up}
-                aria-label={up ? 'Put the lens down' : 'Draw the lens up'}
+                aria-label={up ? 'Hide details' : 'Show details'}
                 onClick={() => setUp(!up)}
                 className="-mr-2 ml-auto grid h-11 w-11 shrink-0 place-items-center text-green-2"
               >

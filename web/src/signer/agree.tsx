@@ -27,7 +27,7 @@ export function Agree({ used, round }: { used: UsedRound; round: Round }) {
         </p>
       )}
       <details className="mb-4 text-sm">
-        <summary className="cursor-pointer py-1 font-medium text-green-2">What signing on a screen means</summary>
+        <summary className="cursor-pointer py-1 font-medium text-green-2">About signing electronically</summary>
         <div className="mt-1.5 space-y-2 leading-relaxed">
           <p>
             Your signature here binds you as one by pen does. What you agree to is these papers alone; you may ask for paper at

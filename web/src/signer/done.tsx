@@ -33,7 +33,7 @@ export function Done({ used, round }: { used: UsedRound; round: Round }) {
             {round.sealed ? (
               <p>Sealed {moment(round.sealed)}. Download your copies and keep them; this link stays as well.</p>
             ) : round.state === 'finished' ? (
-              <p>The papers are being sealed. This page shows them in a moment; a letter comes, too.</p>
+              <p>The papers are being sealed. They appear here in a moment, and you get an e-mail.</p>
             ) : (
               <p>
                 Still to sign: {waits.map((o) => `${o.name} (${o.role})`).join(', ')}. Your copy comes by mail when all have

@@ -18,9 +18,7 @@ if (link?.secret) history.replaceState(null, '', `${location.pathname}#${link.si
 function Page() {
   if (location.pathname === '/verify') return <VerifyPage />;
   if (link === null)
-    return (
-      <Alone title="This address is not whole">Open the link in the letter once more; it ends with a long row of letters.</Alone>
-    );
+    return <Alone title="This link is incomplete">Open the link in the e-mail again. It ends with a long row of letters.</Alone>;
   if (location.pathname === '/papers') return <PapersPage recipient={link.signer} secret={link.secret} />;
   return <SignPage ask={ask!} secret={link.secret} start={start} />;
 }

@@ -30,7 +30,7 @@ export function NotNow({ used, round }: { used: UsedRound; round: Round }) {
       {open && (
         <Sheet title="Not signing here" close={() => setOpen(false)}>
           <p className="mb-3 text-sm">
-            What you have signed so far is kept. You can close this page at any time and go on later by the same link.
+            Your signatures so far are kept. You can close this page and continue later with the same link.
           </p>
           {maySayPaper && (
             <div className="mb-4 border-t border-hair pt-3">

@@ -60,7 +60,7 @@ export function Questions({ used, round, close }: Props) {
         <div className="border-b border-hair px-4 py-2.5 text-sm text-ink-2">
           <p className="wrap-anywhere">{here.paper.title}</p>
           <p role="status">
-            Question {n + 1} of {asked.length} · {left === 0 ? 'nothing left to answer' : `${some(left, 'answer')} wanted`}
+            Question {n + 1} of {asked.length} · {left === 0 ? 'no questions left' : `${some(left, 'answer')} wanted`}
           </p>
         </div>
         <div className="min-h-0 flex-1 overflow-auto px-4 py-4">
@@ -102,7 +102,7 @@ function OneQuestion({ asked: { paper, question: q }, used, answer }: OneProps) 
         {q.asked}
       </h2>
       {q.help && <p className="mb-2 text-sm text-ink-2">{q.help}</p>}
-      {!q.must && <p className="mb-2 text-sm text-ink-2">This may stay empty.</p>}
+      {!q.must && <p className="mb-2 text-sm text-ink-2">You may leave this blank.</p>}
       {q.options.length > 0 ? (
         <Options question={q} busy={used.busy} answer={answer} />
       ) : (
@@ -147,7 +147,7 @@ function Options({ question: q, busy, answer }: AnswerProps) {
       ))}
       {q.text && (
         <Button look="words" className="justify-self-start" disabled={busy} onClick={() => void answer('')}>
-          Take the answer back
+          Clear answer
         </Button>
       )}
     </div>

@@ -13,7 +13,7 @@ export function SecondStep({ used, round }: { used: UsedRound; round: Round }) {
 function Question({ used, round }: { used: UsedRound; round: Round }) {
   const [answer, setAnswer] = useState('');
   return (
-    <Alone title="One question first">
+    <Alone title="Answer a question first">
       <p>Before “{round.subject}” is shown, answer what you were asked to know. Capitals and blanks don’t count.</p>
       <form
         onSubmit={(e) => {
@@ -53,7 +53,7 @@ function Code({ used, round }: { used: UsedRound; round: Round }) {
     if (await used.run((ask) => ask.code(''))) setSent(true);
   };
   return (
-    <Alone title="A code was sent to you">
+    <Alone title="Enter your code">
       <p>
         Before “{round.subject}” is shown, type the six digits from the letter that has just gone to {round.code_to}.
       </p>

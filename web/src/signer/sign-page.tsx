@@ -28,7 +28,7 @@ export function SignPage({ ask, secret, start }: { ask: Asking; secret: string; 
   if (round.over) return <Over round={round} />;
   if (round.wants_code) return <SecondStep used={used} round={round} />;
   if (round.copied && !round.sealed)
-    return <Alone title="Not everybody has signed yet">You get your copy by mail as soon as all have signed.</Alone>;
+    return <Alone title="Not everyone has signed yet">You will get your copy by e-mail when everyone has signed.</Alone>;
   if (round.at === 'waits') return <WaitsForTurn round={round} />;
   if (round.copied || round.at === 'done' || round.state === 'finished') return <Done used={used} round={round} />;
   return <Signing used={used} round={round} start={start} />;

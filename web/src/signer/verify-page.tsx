@@ -1,6 +1,7 @@
 /** A finished file, checked for anybody: seal, record, and the paper that it began as. Nothing of it is kept. */
 import { useState } from 'react';
 import { FileButton } from '../primitives/file-button';
+import { PageTitle } from '../primitives/page-title';
 import { Wordmark } from '../primitives/wordmark';
 import { inWords, verify, type Verdict } from './asking';
 
@@ -30,6 +31,7 @@ export function VerifyPage() {
       }}
     >
       <div className="w-[600px] max-w-full border border-hair bg-paper px-7 py-7 max-[420px]:px-5">
+        <PageTitle of="Check a signed paper" />
         <Wordmark />
         <h1 className="mb-1 mt-4 font-serif text-[1.3rem] font-semibold">Is this paper what was signed?</h1>
         <p className="mb-4 text-ink-2">
@@ -55,7 +57,7 @@ function Said({ name, verdict }: { name: string; verdict: Verdict }) {
   return (
     <div className={`border px-4 py-3 ${verdict.holds ? 'border-green bg-green-wash' : 'border-wax bg-wax-wash'}`}>
       <h2 className="font-serif text-[1.1rem] font-semibold wrap-anywhere">
-        {verdict.holds ? 'It holds' : 'It does not hold'}: {name}
+        {verdict.holds ? 'This file is valid' : 'This file is not valid'}: {name}
       </h2>
       {verdict.holds && (
         <p className="mt-1">

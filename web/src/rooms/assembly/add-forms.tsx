@@ -72,10 +72,8 @@ export function AddForms({ open, onOpenChange, act, doing }: Props) {
         {found.map((f) => (
           <FoundForm key={f.edition} form={f} isAdding={isAdding(f)} add={() => add(f)} />
         ))}
-        {!data && <li className="late px-3 py-4 text-sm text-ink-2">Reading the forms …</li>}
-        {found.length === 0 && isFresh && (
-          <li className="px-3 py-4 text-sm text-ink-2">No form is called that, and none has these words in its text.</li>
-        )}
+        {!data && <li className="late px-3 py-4 text-sm text-ink-2">Loading forms …</li>}
+        {found.length === 0 && isFresh && <li className="px-3 py-4 text-sm text-ink-2">No matching forms.</li>}
       </ul>
       <Expect act={act} />
       <Templates open={open} act={act} onDone={() => onOpenChange(false)} />
@@ -98,7 +96,7 @@ function Expect({ act }: { act: Act }) {
         act({ op: 'expect', expected, expected_from: from }, () => setExpected((now) => (now === expected ? '' : now)));
       }}
     >
-      <h3 className="mb-1 text-sm font-semibold text-ink-2">Expect a paper</h3>
+      <h3 className="mb-1 text-sm font-semibold text-ink-2">Add an expected document</h3>
       <div className="flex flex-wrap gap-2">
         <input
           className="field min-w-[180px] flex-1"
@@ -192,7 +190,7 @@ function Templates({ open, act, onDone }: { open: boolean; act: Act; onDone: () 
     <>
       <h3 className="mb-1 text-sm font-semibold text-ink-2">Apply a template</h3>
       <ul className="border border-hair bg-paper">
-        {!data && <li className="late px-3 py-2 text-sm text-ink-2">Reading the templates …</li>}
+        {!data && <li className="late px-3 py-2 text-sm text-ink-2">Loading templates …</li>}
         {data && templates.length === 0 && (
           <li className="px-3 py-2 text-sm text-ink-2">No template for {held.head.side} yet.</li>
         )}

@@ -1,4 +1,4 @@
-/** One paper of the package: moved, set aside, taken out; what is open in it. */
+/** One paper of the package: moved, left out, taken out; what is open in it. */
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Link } from '@tanstack/react-router';
@@ -30,7 +30,7 @@ interface Props {
   tools: ReactNode;
 }
 
-/** How a paper stands out: one that is expected, one that is set aside. */
+/** How a paper stands out: one that is expected, one that is left out. */
 const lookOf = (d: Document) => (d.set_aside ? 'bg-blotter text-ink-2' : d.edition ? 'bg-paper' : 'border-dashed bg-sheet');
 
 export function PackageItem({ document: d, section, isBusy, onHover, act, tools }: Props) {
@@ -64,7 +64,7 @@ export function PackageItem({ document: d, section, isBusy, onHover, act, tools 
         <span className="w-10 shrink-0 text-sm font-semibold">{d.number}</span>
         <About document={d} />
         <span className="flex w-20 items-center gap-1.5 text-sm empty:hidden min-[621px]:empty:flex max-[620px]:w-auto max-[620px]:pl-14">
-          {d.set_aside && 'set aside'}
+          {d.set_aside && 'left out'}
           {!d.set_aside && d.open > 0 && (
             <>
               <Mark name="open" quiet size={12} /> {d.open} open
@@ -75,7 +75,7 @@ export function PackageItem({ document: d, section, isBusy, onHover, act, tools 
           {tools}
           {!d.edition && isDeal && (
             <FileButton label={`PDF of ${named}`} accept={PAPERS} onFile={(file) => offerPaper(file, d.id)}>
-              It has come
+              Mark received
             </FileButton>
           )}
           {d.edition && (
@@ -85,10 +85,10 @@ export function PackageItem({ document: d, section, isBusy, onHover, act, tools 
           )}
           <Button
             look="words"
-            aria-label={`${d.set_aside ? 'Use again' : 'Set aside'}: ${named}`}
+            aria-label={`${d.set_aside ? 'Put back' : 'Leave out'}: ${named}`}
             onClick={() => act({ op: d.set_aside ? 'take_up' : 'aside', document: d.id })}
           >
-            {d.set_aside ? 'Use again' : 'Set aside'}
+            {d.set_aside ? 'Put back' : 'Leave out'}
           </Button>
           <Button look="words" aria-label={`Take out ${named}`} onClick={() => act({ op: 'remove', document: d.id })}>
             Take out

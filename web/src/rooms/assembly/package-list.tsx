@@ -138,9 +138,7 @@ export function PackageList({ tools, waiting, beside }: Props) {
 function Nothing({ onAdd }: { onAdd: () => void }) {
   return (
     <div className="border border-hair bg-sheet px-8 py-12 text-center">
-      <p className="mb-4 text-ink-2">
-        The papers of this package stand here in reading order. A template brings them all at once.
-      </p>
+      <p className="mb-4 text-ink-2">This is the package in reading order. A template adds all its forms at once.</p>
       <Button look="act" autoFocus onClick={onAdd}>
         Add forms or a template
       </Button>

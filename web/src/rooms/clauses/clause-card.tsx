@@ -116,10 +116,10 @@ export function ClauseCard(props: Props) {
         </Button>
         {!isSame && (
           <Button look="words" onClick={() => form.settle(asSaved(clause))}>
-            Give up what I typed
+            Discard changes
           </Button>
         )}
-        {form.restored && <span className="text-sm text-ink-2">What you had typed is here again.</span>}
+        {form.restored && <span className="text-sm text-ink-2">Your unsaved text is here.</span>}
         {clause && <Remove clause={clause} onGone={props.onGone} />}
       </div>
       {clause && <Story clause={clause} />}
@@ -290,7 +290,7 @@ function Story({ clause }: { clause: WholeClause }) {
   return (
     <div className="space-y-4 border-t border-hair pt-4 text-sm">
       <section>
-        <h3 className="mb-1 font-semibold">Where it stands</h3>
+        <h3 className="mb-1 font-semibold">Used in</h3>
         {clause.uses.length === 0 && <p className="text-ink-2">In no deal yet.</p>}
         <ul>
           {clause.uses.map((u) => (
@@ -309,7 +309,7 @@ function Story({ clause }: { clause: WholeClause }) {
       </section>
       {earlier.length > 0 && (
         <section>
-          <h3 className="mb-1 font-semibold">What it said before</h3>
+          <h3 className="mb-1 font-semibold">Earlier wording</h3>
           <ul>
             {earlier.map((v) => (
               <li key={v.number} className="border-b border-hair py-1.5 last:border-0">

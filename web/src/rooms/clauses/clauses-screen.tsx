@@ -5,6 +5,7 @@ import { useState } from 'react';
 import type { Clause } from '../../api/client';
 import { clauseQuery, clausesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
+import { PageTitle } from '../../primitives/page-title';
 import { some } from '../../primitives/words';
 import { ClauseCard } from './clause-card';
 import { whose } from './wording';
@@ -26,6 +27,7 @@ export function ClausesScreen() {
   return (
     <div className="flex h-full flex-col">
       <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-1.5 max-[620px]:px-3">
+        <PageTitle of="Clauses" />
         <h1 className="mr-2 font-serif text-[1.0625rem] font-semibold">Clauses</h1>
         <input
           type="search"
@@ -43,7 +45,7 @@ export function ClausesScreen() {
         <div className={`min-h-0 overflow-auto pb-8 pl-6 pr-4 pt-3 max-[620px]:px-3 ${clause ? 'max-[899px]:hidden' : ''}`}>
           {error && (
             <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
-              The clauses can’t be read just now. Reload in a moment.
+              Couldn’t load clauses. Nothing was lost. Try again.
             </p>
           )}
           {data && listed.length === 0 && <Nothing sought={find.trim() !== ''} begin={() => show(NEW)} />}
@@ -71,7 +73,7 @@ export function ClausesScreen() {
 function InHand({ id, show }: { id: string; show: (id: string | undefined) => void }) {
   const isNew = id === NEW;
   const { data, error } = useQuery({ ...clauseQuery(id), enabled: !isNew });
-  if (error) return <p className="p-6 text-ink-2">There is no such clause here, or it isn’t yours to see.</p>;
+  if (error) return <p className="p-6 text-ink-2">This clause doesn’t exist, or you can’t see it.</p>;
   if (!isNew && !data) return null;
   return <ClauseCard clause={data} onSaved={(c) => show(c.id)} onGone={() => show(undefined)} />;
 }
@@ -107,13 +109,11 @@ function Nothing({ sought, begin }: { sought: boolean; begin: () => void }) {
   return (
     <div className="border border-hair bg-sheet px-6 py-10 text-center text-ink-2">
       {sought ? (
-        'No clause is like that.'
+        'No matching clauses.'
       ) : (
         <>
-          <p className="mb-4">
-            Wording that you write again and again stands here once, with facts in it that fill themselves in each deal.
-          </p>
-          <Button onClick={begin}>Write the first</Button>
+          <p className="mb-4">Save wording that you use often. Facts in it are filled in for each deal.</p>
+          <Button onClick={begin}>Write a clause</Button>
         </>
       )}
     </div>

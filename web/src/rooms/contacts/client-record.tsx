@@ -17,7 +17,7 @@ export function ClientRecord({ contact }: { contact: Contact }) {
   const { data } = useQuery(recordQuery(contact.id));
   const queries = useQueryClient();
   const again = () => queries.invalidateQueries({ queryKey: ['record', contact.id] });
-  if (!data) return <p className="pt-6 text-sm text-ink-2">Reading the record …</p>;
+  if (!data) return <p className="pt-6 text-sm text-ink-2">Loading the record …</p>;
   return (
     <>
       {data.advice && <p className="mt-5 border border-ochre bg-ochre-wash px-3 py-2 text-sm">{data.advice}</p>}
@@ -185,7 +185,7 @@ function Home({ contact, home, again }: { contact: Contact; home: HomeSeen; agai
       const add = () =>
         client.POST('/api/contacts/{contact}/homes', { params: { path: { contact: contact.id } }, body: { ...home, note } });
       const back = () => got(add()).then(again, sayProblem);
-      notify(`${home.address} is off the list.`, { action: { label: 'Undo', run: () => void back() } });
+      notify(`${home.address} was removed.`, { action: { label: 'Undo', run: () => void back() } });
       await again();
     },
     onError: sayProblem,

@@ -81,7 +81,7 @@ function ToLookAt({ contact, writing }: PartProps) {
           </span>
           {contact.may_merge && (
             <Button className="ml-auto py-0.5!" onClick={() => writing.merge.mutate(t.id)}>
-              Make them one
+              Merge contacts
             </Button>
           )}
         </p>
@@ -152,7 +152,7 @@ function Doing({ contact, writing, showHistory }: PartProps & { showHistory: () 
           </Button>
           {contact.merged && contact.may_merge && (
             <Button look="words" onClick={() => merge.mutate(null)}>
-              Part again
+              Undo merge
             </Button>
           )}
           {contact.may_merge && (

@@ -65,7 +65,7 @@ export function ContactHistory({ contact, onClose, onUndone }: Props) {
             )}
           </li>
         ))}
-        {changes?.length === 0 && <li className="px-3 py-3 text-ink-2">Nothing was changed since it came here.</li>}
+        {changes?.length === 0 && <li className="px-3 py-3 text-ink-2">No changes since it was added.</li>}
       </ol>
     </Dialog>
   );

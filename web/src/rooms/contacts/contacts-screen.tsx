@@ -10,6 +10,7 @@ import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { notify, sayProblem } from '../../primitives/notices';
+import { PageTitle } from '../../primitives/page-title';
 import { some } from '../../primitives/words';
 import { ContactCard } from './contact-card';
 import { kindLabel } from './kinds';
@@ -41,14 +42,14 @@ export function ContactsScreen() {
         <div className={`min-h-0 overflow-auto pb-8 pl-6 pr-4 pt-3 max-[620px]:px-3 ${contact ? 'max-[899px]:hidden' : ''}`}>
           {error && (
             <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
-              The contacts can’t be read just now. Reload in a moment.
+              Couldn’t load contacts. Nothing was lost. Try again.
             </p>
           )}
           {data?.length === 0 && (
             <p className="border border-hair bg-sheet px-6 py-10 text-center text-ink-2">
               {sought || kind
-                ? 'No contact is like that.'
-                : 'People and firms you work with again and again stand here. Import a file from your address book, or make the first.'}
+                ? 'No matching contacts.'
+                : 'Keep people and firms you work with here. Import your address book, or add a contact.'}
             </p>
           )}
           <ul aria-label="Contacts">
@@ -76,7 +77,7 @@ export function ContactsScreen() {
             />
           ) : (
             <p className="p-6 text-ink-2">
-              {alone.error ? 'There is no such contact here, or it isn’t yours to see.' : 'Choose a contact, or make a new one.'}
+              {alone.error ? 'This contact doesn’t exist, or you can’t see it.' : 'Choose a contact, or make a new one.'}
             </p>
           )}
         </div>
@@ -108,6 +109,7 @@ function Head({ find, setFind, kind, setKind, onNew }: HeadProps) {
   const out = `/api/contacts/cards?find=${encodeURIComponent(find.trim())}&kind=${kind}`;
   return (
     <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-1.5 max-[620px]:px-3">
+      <PageTitle of="Contacts" />
       <h1 className="mr-2 font-serif text-[1.0625rem] font-semibold">Contacts</h1>
       <input
         type="search"
@@ -172,7 +174,7 @@ function Row({ contact: c, here, show }: { contact: Contact; here: boolean; show
       </span>
       <span className="text-right text-xs">
         {c.twins.length > 0 ? (
-          <span className="text-ochre">kept twice?</span>
+          <span className="text-ochre">duplicate?</span>
         ) : (
           c.shared && <span className="text-ink-3">shared</span>
         )}

@@ -71,7 +71,7 @@ export function useContact({ contact, kind: first, onSaved, onGone }: ContactPro
     onSuccess: async () => {
       await again();
       const back = () => got(client.POST('/api/contacts/{contact}/restore', { params })).then(again, sayProblem);
-      notify(`${contact?.name} is off the list.`, { action: { label: 'Undo', run: () => void back() } });
+      notify(`${contact?.name} was removed.`, { action: { label: 'Undo', run: () => void back() } });
       onGone();
     },
     onError: sayProblem,

@@ -24,7 +24,7 @@ const PLACES = [
   ['/deals/$deal/write', 'Write'],
   ['/deals/$deal/proof', 'Proofread'],
   ['/deals/$deal/signing', 'Signing'],
-  ['/deals/$deal/duties', 'Duties'],
+  ['/deals/$deal/duties', 'Tasks'],
 ] as const;
 
 export function DealFrame() {
@@ -58,6 +58,7 @@ function DealHeader() {
     <WorkHead
       label="Places of this deal"
       what="This deal"
+      name={deal.head.name.split(' · ')[0]!} // the address: a tab and a history need not name the client
       places={PLACES}
       params={{ deal: id }}
       tools={

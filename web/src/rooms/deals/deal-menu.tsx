@@ -42,7 +42,7 @@ function useWholeDeal() {
         void queries.invalidateQueries({ queryKey: ['deals'] });
         void navigate({ to: '/deals/$deal/write', params: { deal: found.id } });
       };
-      notify(`${deal.head.name} is thrown away.`, { action: { label: 'Undo', run: () => void back().catch(sayProblem) } });
+      notify(`${deal.head.name} was deleted.`, { action: { label: 'Undo', run: () => void back().catch(sayProblem) } });
       void queries.invalidateQueries({ queryKey: ['deals'] });
       void navigate({ to: '/' });
     },
@@ -86,10 +86,10 @@ export function DealMenu() {
         Start the client’s next deal
       </MenuItem>
       {isOver ? (
-        <MenuItem run={() => stage.mutate('filling')}>It goes on after all</MenuItem>
+        <MenuItem run={() => stage.mutate('filling')}>Reopen the deal</MenuItem>
       ) : (
         <>
-          <MenuItem run={() => stage.mutate('closed')} note="asks for nothing any more">
+          <MenuItem run={() => stage.mutate('closed')} note="no more tasks or questions">
             {side.ends_well}
           </MenuItem>
           <MenuItem run={() => next.mutate(true)} note="closes this one and starts the next from it">
@@ -104,8 +104,8 @@ export function DealMenu() {
       >
         Make a template from it
       </MenuItem>
-      <MenuItem run={() => away.mutate()} note="a mistake; it can be brought back for thirty days">
-        Throw this deal away
+      <MenuItem run={() => away.mutate()} note="you can restore it for 30 days">
+        Delete this deal
       </MenuItem>
     </MoreMenu>
   );

@@ -45,7 +45,7 @@ export function DealName() {
       <input
         className="field w-full py-0! font-serif text-[1.0625rem] font-semibold"
         aria-label="Name of the deal"
-        placeholder="Follows address and surname"
+        placeholder="Uses address and last name"
         maxLength={250}
         autoFocus
         value={typed}

@@ -13,7 +13,7 @@ import { useDeal } from './use-deal';
 import { sentence } from './waiting';
 
 /** What the command is called that downloads the package with an arrow at each place to sign. */
-export const FOR_THE_PEN = 'Download for signing by hand';
+export const FOR_THE_PEN = 'Download to sign by hand';
 
 const WAYS = [
   ['pen', 'For signing by hand', 'an arrow and a name at each place'],
@@ -94,15 +94,15 @@ function AskFirst({ asked, unsent, onClose, go }: AskProps) {
           className="fixed left-1/2 top-[14vh] z-50 max-h-[76vh] w-[520px] max-w-[94vw] -translate-x-1/2 overflow-auto rounded-md border border-ink-3 bg-sheet p-5 shadow-xl"
         >
           <AlertDialog.Title className="mb-2 font-serif text-lg font-semibold">
-            {isOffline ? 'No file can be made offline' : 'The file would not say all that was typed'}
+            {isOffline ? 'Can’t download while offline' : 'Some answers are not saved yet'}
           </AlertDialog.Title>
           <AlertDialog.Description asChild>
             <div className="mb-4 space-y-2 text-sm">
               {unsent && (
                 <p>
                   {isOffline
-                    ? 'The server can’t be reached, so no file can be made just now. What you typed is kept here and sent by itself; download it then.'
-                    : 'Something typed here has not reached the server. The file would be without it.'}
+                    ? 'The server can’t be reached. Your answers are kept here and saved when you are back online. Download again then.'
+                    : 'Some answers are not on the server yet. The file would leave them out.'}
                 </p>
               )}
               {waiting.slice(0, 8).map((w) => (
@@ -115,11 +115,11 @@ function AskFirst({ asked, unsent, onClose, go }: AskProps) {
           </AlertDialog.Description>
           <div className="flex gap-2">
             <AlertDialog.Cancel asChild>
-              <Button look="act">Look at it first</Button>
+              <Button look="act">Review first</Button>
             </AlertDialog.Cancel>
             <AlertDialog.Action asChild>
               <Button onClick={go} disabled={isOffline}>
-                Download as it is
+                Download anyway
               </Button>
             </AlertDialog.Action>
           </div>

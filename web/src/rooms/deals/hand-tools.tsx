@@ -32,7 +32,7 @@ export function HandTools() {
       <Button
         look="words"
         aria-label="Undo my last change"
-        title={last ? `Undo: ${last.said}` : 'Nothing of yours to undo'}
+        title={last ? `Undo: ${last.said}` : 'Nothing to undo'}
         disabled={!last}
         onClick={() => step('undo')}
         className="disabled:opacity-40"
@@ -41,7 +41,7 @@ export function HandTools() {
       </Button>
       <Button
         look="words"
-        aria-label="Redo what I took back"
+        aria-label="Redo"
         title={redo ? `Redo: ${redo.said}` : 'Nothing to redo'}
         disabled={!redo}
         onClick={() => step('redo')}

@@ -11,10 +11,10 @@ export function HistoryDialog({ open, onOpenChange }: { open: boolean; onOpenCha
   const { data: session } = useQuery(sessionQuery);
   const [looks, setLooks] = useState(false);
   return (
-    <Dialog open={open} onOpenChange={onOpenChange} title={looks ? 'Who opened and took it' : 'History'} width={680}>
+    <Dialog open={open} onOpenChange={onOpenChange} title={looks ? 'Opened and downloaded' : 'History'} width={680}>
       {session?.role === 'broker' && (
         <Button look="words" className="mb-2" onClick={() => setLooks(!looks)}>
-          {looks ? 'What was changed' : 'Who opened and took it'}
+          {looks ? 'Changes' : 'Opened and downloaded'}
         </Button>
       )}
       {looks ? <Looks /> : <Steps open={open} />}
@@ -27,7 +27,7 @@ const UNDOABLE = (kind: string) => kind !== 'start';
 function Steps({ open }: { open: boolean }) {
   const { deal, id, undo } = useDeal();
   const { data: steps, error } = useQuery({ ...historyQuery(id, deal.head.seq), enabled: open });
-  if (error) return <p className="text-wax">The history can’t be read just now. Nothing is lost.</p>;
+  if (error) return <p className="text-wax">Couldn’t load the history. Nothing was lost. Try again.</p>;
   return (
     <ol className="border border-hair bg-paper">
       {steps?.map((step) => (
@@ -63,7 +63,7 @@ function Steps({ open }: { open: boolean }) {
           )}
         </li>
       ))}
-      {steps?.length === 0 && <li className="px-3 py-3 text-sm text-ink-2">Nothing was changed yet.</li>}
+      {steps?.length === 0 && <li className="px-3 py-3 text-sm text-ink-2">No changes yet.</li>}
     </ol>
   );
 }
@@ -73,7 +73,7 @@ const short = (text: string) => (text.length > 140 ? `${text.slice(0, 140)}…` 
 function Looks() {
   const { id } = useDeal();
   const { data: rows, error } = useQuery(looksQuery(id));
-  if (error) return <p className="text-wax">The record can’t be read just now. Nothing is lost.</p>;
+  if (error) return <p className="text-wax">Couldn’t load the record. Nothing was lost. Try again.</p>;
   return (
     <ol className="border border-hair bg-paper">
       {rows?.map((r, n) => (

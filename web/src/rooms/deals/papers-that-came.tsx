@@ -127,7 +127,7 @@ export function PapersThatCame({ rows, reading, refused, place, close }: Props) 
           <Button look="act" type="submit" disabled={send.isPending || !isWhole || papers.length === 0 || reading.length > 0}>
             {send.isPending ? 'Putting them there …' : papers.length === 1 ? 'Put it there' : `Put ${papers.length} papers there`}
           </Button>
-          <Button look="words" onClick={close} title="They wait here until they are put in their places">
+          <Button look="words" onClick={close} title="Uploaded papers to place">
             Later
           </Button>
           <Button
@@ -163,7 +163,7 @@ function OnePaper({ paper, at, papers, rows, put }: OneProps) {
       <div className="flex flex-wrap items-end gap-3">
         <label className="block min-w-0 flex-1 basis-56 text-sm">
           <span className="mb-1 block text-xs text-ink-2">
-            What it is
+            Title
             {found?.number && ` (form ${found.number}, as it came)`}
           </span>
           <input className="field w-full" maxLength={190} value={paper.title} onChange={(e) => say({ title: e.target.value })} />

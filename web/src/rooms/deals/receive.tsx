@@ -34,7 +34,7 @@ function useDrops(setOver: (over: boolean) => void) {
       const all = [...(e.dataTransfer?.files ?? [])];
       const papers = all.filter(isPaper);
       if (papers.length < all.length)
-        notify('Only PDFs and pictures can be taken into a package; the others were left.', { wrong: true });
+        notify('Only PDFs and pictures can be added. The other files were skipped.', { wrong: true });
       papers.slice(0, MOST).forEach((f) => offerPaper(f, itemAt(e.target)));
     };
     window.addEventListener('dragover', over);

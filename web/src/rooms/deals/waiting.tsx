@@ -33,7 +33,7 @@ export function WaitingCount() {
         <Popover.Content
           align="start"
           sideOffset={4}
-          aria-label="Answers to look at"
+          aria-label="Answers to review"
           className="z-50 max-h-[60vh] w-[380px] overflow-auto rounded-md border border-blotter-3 bg-paper py-1 text-sm shadow-lg"
         >
           {waiting.map((w) => (
@@ -92,7 +92,7 @@ export function NotSaved() {
             </Button>
           )}
           <Button look="words" className="py-0.5!" onClick={() => outbox.letGo(s.change)}>
-            Let it go
+            Discard
           </Button>
         </div>
       ))}

@@ -184,7 +184,7 @@ function To({ people, whom, to, set }: ToProps) {
       <div className="mt-1">
         <NameAndEmail
           of="somebody else"
-          placeholder="Somebody else: name"
+          placeholder="Someone else: name"
           add={(person, done) => (set([...to, person]), done())}
         />
       </div>

@@ -39,7 +39,7 @@ export function AboutScreen() {
     const isOfThese = fields.some((f) => f in (say.variables ?? {}));
     return problem && isOfThese ? (
       <p role="alert" className="mt-2 text-sm text-wax">
-        {problem.message} {problem.mend} What you typed is still here.
+        {problem.message} {problem.mend} Your text is still here.
       </p>
     ) : null;
   };
@@ -54,7 +54,7 @@ export function AboutScreen() {
             <Line key={template.name} label="Name" of="name" value={template.name} say={(name) => say.mutate({ name })} />
             <Line
               key={`for ${template.about}`}
-              label="What it is for"
+              label="Purpose"
               of="about"
               value={template.about}
               say={(about) => say.mutate({ about })}
@@ -93,7 +93,7 @@ export function AboutScreen() {
 /** What in it can't be published as it is. */
 function Faults({ of }: { of: string[] }) {
   return (
-    <ul aria-label="To be mended" className="border-b border-wax bg-wax-wash px-5 py-3 text-sm text-wax">
+    <ul aria-label="To fix" className="border-b border-wax bg-wax-wash px-5 py-3 text-sm text-wax">
       {of.map((fault) => (
         <li key={fault}>{fault}</li>
       ))}

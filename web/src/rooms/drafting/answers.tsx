@@ -14,7 +14,7 @@ export function Answers({ template }: { template: WrittenTemplate }) {
   const asked = template.left.filter((l) => all || l.by === 'asked');
   const numbers = [...new Set(asked.map((l) => l.number))];
   return (
-    <section aria-label="What it answers" className="border border-hair bg-paper px-5 py-4">
+    <section aria-label="Standing answers" className="border border-hair bg-paper px-5 py-4">
       <h2 className="mb-2 text-sm font-semibold">Of {some(sumOf(template.coverage), 'blank')}</h2>
       <CoverageBar counts={template.coverage} width="100%" />
       <div className="mb-4 mt-2">

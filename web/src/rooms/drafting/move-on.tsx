@@ -25,10 +25,10 @@ export function MoveOn({ template }: { template: WrittenTemplate }) {
           out and carries every answer whose blank is still there.
         </span>
         <Button look="words" aria-expanded={seen} onClick={() => setSeen(!seen)}>
-          What would change
+          Preview changes
         </Button>
         <Button disabled={move.isPending} onClick={() => move.mutate()}>
-          {move.isPending ? 'Moving on …' : 'Move on'}
+          {move.isPending ? 'Updating …' : 'Update'}
         </Button>
       </div>
       {seen && <Moves template={template.id} />}

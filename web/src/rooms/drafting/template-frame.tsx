@@ -17,7 +17,7 @@ const PLACES = [
   ['/templates/$template/package', 'Package'],
   ['/templates/$template/write', 'Write'],
   ['/templates/$template/facts', 'Facts'],
-  ['/templates/$template/duties', 'Duties'],
+  ['/templates/$template/duties', 'Tasks'],
 ] as const;
 const BY: Record<string, string> = {
   'listing and roll': 'from the listing and the tax roll',
@@ -98,6 +98,7 @@ function Header() {
     <WorkHead
       label="Places of this template"
       what="This template"
+      name={template.name}
       places={PLACES}
       params={{ template: template.id }}
       tools={<HandTools />}

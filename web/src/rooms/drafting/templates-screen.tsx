@@ -9,6 +9,7 @@ import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { notify, sayProblem } from '../../primitives/notices';
+import { PageTitle } from '../../primitives/page-title';
 import { some } from '../../primitives/words';
 import { answeredOf, CoverageBar } from './coverage';
 import { NewTemplate, type From } from './new-template';
@@ -35,6 +36,7 @@ export function TemplatesScreen() {
   return (
     <div className="flex h-full flex-col">
       <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-1.5 max-[620px]:px-3">
+        <PageTitle of="Templates" />
         <h1 className="mr-2 font-serif text-[1.0625rem] font-semibold">Templates</h1>
         <input
           type="search"
@@ -55,13 +57,13 @@ export function TemplatesScreen() {
         <div className="mx-auto max-w-[1060px]">
           {error && (
             <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
-              The templates can’t be read just now. Reload in a moment.
+              Couldn’t load templates. Nothing was lost. Try again.
             </p>
           )}
           {all && <MoveAllOn templates={all.filter((t) => t.may_write && t.retired.length > 0)} />}
           {noneOfMine && words.length === 0 && <FirstOne begin={() => setFrom({})} />}
           {all && found.length === 0 && (
-            <p className="border border-hair bg-sheet px-6 py-10 text-center text-ink-2">No template is like that.</p>
+            <p className="border border-hair bg-sheet px-6 py-10 text-center text-ink-2">No matching templates.</p>
           )}
           {GROUPS.map(([title, belongs]) => {
             const rows = found.filter(belongs);
@@ -118,7 +120,7 @@ function MoveAllOn({ templates }: { templates: TemplateChoice[] }) {
         {templates.length} templates that you write are on editions of which newer ones are there. What changes is said in each.
       </span>
       <Button disabled={move.isPending} onClick={() => move.mutate()}>
-        {move.isPending ? 'Moving on …' : 'Move all on'}
+        {move.isPending ? 'Updating …' : 'Update all'}
       </Button>
     </div>
   );
@@ -127,10 +129,10 @@ function MoveAllOn({ templates }: { templates: TemplateChoice[] }) {
 function FirstOne({ begin }: { begin: () => void }) {
   return (
     <div className="mb-6 border border-hair bg-sheet px-8 py-8 text-center">
-      <p className="mx-auto mb-1 max-w-[560px] font-medium">The forms and answers that you always use, once.</p>
+      <p className="mx-auto mb-1 max-w-[560px] font-medium">Save the forms and answers that you always use.</p>
       <p className="mx-auto mb-4 max-w-[560px] text-sm text-ink-2">
-        Begin with a copy of one of the association’s below and change what you do otherwise, turn a deal that came out well into
-        a template, or gather the forms yourself.
+        Copy one of the association’s templates below and change it, turn a finished deal into a template, or choose the forms
+        yourself.
       </p>
       <Button look="act" onClick={begin}>
         New template

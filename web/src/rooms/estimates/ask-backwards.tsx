@@ -37,7 +37,7 @@ export function AskBackwards({ reckoned, cases, onType }: Props) {
   };
   const trial = cases.find((c) => c.offer === null);
   return (
-    <section aria-label="Asked backwards" className="mt-5">
+    <section aria-label="Work backward" className="mt-5">
       <form onSubmit={ask} className="flex flex-wrap items-center gap-2 print:hidden">
         <select
           className="field"

@@ -26,7 +26,7 @@ export function DayPicker({ shown, label, onPick }: { shown: string; label: stri
         <button
           type="button"
           aria-label={`Pick a day, ${label}`}
-          title="Pick a day from a month"
+          title="Pick a day from the calendar"
           className="moves grid h-8 w-8 shrink-0 place-items-center rounded-md border border-blotter-3 bg-sheet text-green-2 hover:bg-paper"
         >
           <CalendarDays size={16} />
@@ -83,13 +83,13 @@ function Days({ chosen, onPick }: { chosen: string; onPick: (day: string) => voi
   return (
     <div ref={grid} role="group" aria-label="Days" onKeyDown={onKeyDown} className="w-[252px]">
       <div className="mb-2 flex items-center">
-        <Turn label="The month before" to={() => setAt(monthFrom(first, -1))}>
+        <Turn label="Previous month" to={() => setAt(monthFrom(first, -1))}>
           <ChevronLeft size={18} />
         </Turn>
         <span aria-live="polite" className="flex-1 text-center font-serif font-semibold">
           {MONTH.format(new Date(`${first}T00:00:00Z`))}
         </span>
-        <Turn label="The month after" to={() => setAt(monthFrom(first, 1))}>
+        <Turn label="Next month" to={() => setAt(monthFrom(first, 1))}>
           <ChevronRight size={18} />
         </Turn>
       </div>

@@ -109,7 +109,7 @@ export function FactList({ wanted, tools, children, beside }: Props) {
         </div>
         {groups.length === 0 && (
           <p className="border border-hair bg-sheet px-5 py-8 text-center text-ink-2">
-            {filter === 'Open' ? 'Every fact that a form asks for has an answer.' : 'No fact here is like that.'}
+            {filter === 'Open' ? 'Every fact on these forms has an answer.' : 'No matching facts.'}
           </p>
         )}
         {groups.map((g) => (

@@ -44,10 +44,10 @@ export function FactsScreen() {
           {broughtIn && (
             <Button
               look="words"
-              title="What has changed at the listing service and on the tax roll since"
+              title="Changes at the listing service and on the tax roll since then"
               onClick={() => bring({ again: true })}
             >
-              Look again
+              Refresh from listing and tax roll
             </Button>
           )}
           <Button aria-expanded={finding} onClick={() => setFinding(!finding)}>

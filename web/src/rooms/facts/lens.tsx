@@ -52,7 +52,7 @@ export function Lens({ keyName, onGo, entry = false, children }: Props) {
   );
   const own = places.find((b) => b.marked) ?? places[0];
   const fact = facts.get(keyName) ?? (own && onThisForm(own));
-  if (!fact) return <p className="p-4 text-sm text-ink-2">It is no longer there.</p>;
+  if (!fact) return <p className="p-4 text-sm text-ink-2">It no longer exists.</p>;
   const group = held.catalog.groups[fact.group];
   const typed = fact.source === source;
   return (
@@ -61,7 +61,7 @@ export function Lens({ keyName, onGo, entry = false, children }: Props) {
         {group ? (
           <Link
             {...at('facts', { search: { fact: keyName } })}
-            title="Show it among the facts"
+            title="Show in Facts"
             className="text-xs text-ink-2 hover:underline"
           >
             {group}
@@ -85,7 +85,7 @@ export function Lens({ keyName, onGo, entry = false, children }: Props) {
         <div className="flex flex-wrap gap-2">
           {typed && (
             <Button onClick={() => edit({ op: 'clear', key: keyName })}>
-              {fact.replaced || fact.beside.length > 1 ? 'Clear what was typed' : 'Clear'}
+              {fact.replaced || fact.beside.length > 1 ? 'Clear this answer' : 'Clear'}
             </Button>
           )}
           {!typed && <Button onClick={() => edit({ op: 'empty', key: keyName })}>Leave blank on purpose</Button>}
@@ -113,7 +113,7 @@ export function Lens({ keyName, onGo, entry = false, children }: Props) {
 /** What each source says, with the one in force. */
 function Sources({ fact, onUse }: { fact: Fact; onUse: (source: string) => void }) {
   return (
-    <Block title="At each source">
+    <Block title="Sources">
       <ul>
         {fact.beside.map((b) => (
           <li key={b.source} className="flex items-start gap-2 border-b border-hair py-1.5 last:border-0">
@@ -198,13 +198,11 @@ function Changes({ keyName, workedOut }: { keyName: string; workedOut: boolean }
   return (
     <section>
       <Button look="words" className="-ml-1.25" aria-expanded={asked} onClick={() => setAsked(!asked)}>
-        {workedOut ? 'How it was worked out' : 'Who changed it'}
+        {workedOut ? 'How this was calculated' : 'History'}
       </Button>
-      {asked && error && <p className="text-xs text-wax">This can’t be read just now. What you typed is safe.</p>}
+      {asked && error && <p className="text-xs text-wax">Couldn’t load this. Your work is safe. Try again.</p>}
       {asked && data?.why && <p className="text-xs">{capital(data.why)}.</p>}
-      {asked && data?.history.length === 0 && !data.why && (
-        <p className="text-xs text-ink-2">Nobody has typed or brought in a value here.</p>
-      )}
+      {asked && data?.history.length === 0 && !data.why && <p className="text-xs text-ink-2">No value yet.</p>}
       {asked && data && (
         <ol>
           {data.history.slice(0, 6).map((line, n) => (

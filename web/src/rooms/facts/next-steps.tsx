@@ -28,7 +28,7 @@ export function NextSteps() {
     open > 0 && (
       <Step key="open" said={`${some(open, 'blank')} still open on the paper.`}>
         <Button look="act" onClick={next}>
-          Fill the next open one
+          Go to the next unanswered blank
         </Button>
       </Step>
     ),

@@ -79,7 +79,7 @@ function Suggested({ group }: { group: string }) {
       <ul className="mb-2 text-sm">
         {owners.map((owner, n) => (
           <li key={n} className="py-0.5">
-            <span className="font-medium">{owner.name || 'Somebody unnamed'}</span>
+            <span className="font-medium">{owner.name || 'Unnamed'}</span>
             {owner.capacity && `, ${owner.capacity}`}
             {owner.name && owner.fields.mailing_address && (
               <span className="block text-xs text-ink-2">Mail to {owner.fields.mailing_address}</span>

@@ -54,11 +54,9 @@ export function FormsScreen() {
       <div className="grid min-h-0 flex-1 min-[900px]:grid-cols-[minmax(400px,5fr)_minmax(0,6fr)]">
         <div className={`min-h-0 overflow-auto pb-8 pl-6 pr-4 pt-3 max-[620px]:px-3 ${edition ? 'max-[899px]:hidden' : ''}`}>
           {error && (
-            <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
-              The forms can’t be read just now. Reload in a moment.
-            </p>
+            <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">Couldn’t load forms. Nothing was lost. Try again.</p>
           )}
-          {isPending && <p className="text-ink-2">Reading the forms …</p>}
+          {isPending && <p className="text-ink-2">Loading forms …</p>}
           {forms && shown.length === 0 && (
             <div className="border border-hair bg-sheet px-6 py-10 text-center text-ink-2">
               {only ? (
@@ -71,7 +69,7 @@ export function FormsScreen() {
                   </Link>
                 </>
               ) : (
-                'No form is called that, and none has these words in its text.'
+                'No matching forms.'
               )}
             </div>
           )}

@@ -15,7 +15,7 @@ export function Memberships() {
   const check = useAction({
     mutationFn: (body: { association: string; number: string }) => got(client.POST('/api/memberships', { body })),
     onSuccess: (m) => {
-      notify(m.open ? `Member ${m.number} is active; the forms are open.` : `Member ${m.number} is not active.`, {
+      notify(m.open ? `Member ${m.number} is active. You can use the forms.` : `Member ${m.number} is not active.`, {
         wrong: !m.open,
       });
       void queries.invalidateQueries();

@@ -39,7 +39,7 @@ export function PaperLens(props: Props) {
             <input className="field w-full" value={said.title} onChange={(e) => setSaid({ title: e.target.value })} />
           </Labelled>
         </div>
-        <Labelled label="What it is for">
+        <Labelled label="Purpose">
           <input className="field w-full" value={said.purpose ?? ''} onChange={(e) => setSaid({ purpose: e.target.value })} />
         </Labelled>
         <fieldset className="flex flex-wrap gap-x-3 gap-y-1">

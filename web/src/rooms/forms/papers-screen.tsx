@@ -18,7 +18,7 @@ function Reading() {
     const timer = setTimeout(() => setLong(true), 6000);
     return () => clearTimeout(timer);
   }, []);
-  return <>{long ? 'Still reading; other files may come first …' : 'Reading the paper …'}</>;
+  return <>{long ? 'Still reading. Other files may be ahead of yours …' : 'Reading the paper …'}</>;
 }
 
 export function PapersScreen() {
@@ -69,7 +69,7 @@ function DropHere({ replaces, of }: { replaces: string | undefined; of: string |
       <p className="mb-1 font-medium">{of ? `Drop the next edition of ${of} here` : 'Drop a PDF here'}</p>
       <p className="mx-auto mb-4 max-w-[540px] text-sm text-ink-2">
         {of
-          ? 'What its blanks mean is carried over; what is new, gone and moved is shown.'
+          ? 'Its blanks keep their meaning. New, removed and moved blanks are shown.'
           : 'Fillable forms are read with their blanks, and what each probably asks for is suggested. On papers without fields you place the blanks yourself. Scripts and actions are left out. Only you can see it until you share it.'}
       </p>
       <input
@@ -125,7 +125,7 @@ function InWork() {
   });
   return (
     <>
-      <h2 className="mb-1.5 mt-7 text-sm font-semibold text-ink-2">Being made forms</h2>
+      <h2 className="mb-1.5 mt-7 text-sm font-semibold text-ink-2">Drafts</h2>
       <ul className="border border-hair bg-paper">
         {(papers ?? []).map((p) => (
           <li key={p.id} className="flex items-center gap-3 border-b border-hair px-3 py-2 last:border-0">
@@ -155,7 +155,7 @@ function InWork() {
             </Button>
           </li>
         ))}
-        {papers?.length === 0 && <li className="px-3 py-3 text-sm text-ink-2">Nothing is in work.</li>}
+        {papers?.length === 0 && <li className="px-3 py-3 text-sm text-ink-2">No drafts.</li>}
       </ul>
     </>
   );
@@ -189,7 +189,7 @@ function OwnForms() {
           </li>
         ))}
         {forms && own.length === 0 && (
-          <li className="px-3 py-3 text-sm text-ink-2">The brokerage has no paper of its own yet.</li>
+          <li className="px-3 py-3 text-sm text-ink-2">The brokerage has no forms of its own yet.</li>
         )}
       </ul>
     </>

@@ -193,8 +193,7 @@ function HowItIs({ p, placing: { change } }: Omit<InHand, 'catalog'>) {
         </Labelled>
       </div>
       <label className="flex items-center gap-1.5">
-        <input type="checkbox" checked={p.required} onChange={(e) => change(p.id, { required: e.target.checked })} /> Has to be
-        answered
+        <input type="checkbox" checked={p.required} onChange={(e) => change(p.id, { required: e.target.checked })} /> Required
       </label>
     </>
   );

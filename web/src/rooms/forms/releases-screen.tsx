@@ -50,7 +50,7 @@ export function ReleasesScreen() {
           </ul>
           {session?.role === 'broker' && <ReadOne isBusy={read.isPending} onFile={look} />}
         </div>
-        <div className="overflow-auto px-7 py-5" tabIndex={0} aria-label="What a release changes">
+        <div className="overflow-auto px-7 py-5" tabIndex={0} aria-label="Changes in a release">
           {file && read.error && <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">{read.error.message}</p>}
           {file && looked && looked.faults.length > 0 && <Faults of={looked} file={file.name} />}
           {file && looked?.faults.length === 0 && (
@@ -76,7 +76,7 @@ export function ReleasesScreen() {
           {!looked && changes && (
             <>
               <h2 className="mb-4 font-serif text-lg font-semibold">
-                What the release of {shortDate(changes.released ?? '')} changed
+                Changes in the release of {shortDate(changes.released ?? '')}
               </h2>
               <ReleaseChanges read={changes} />
             </>

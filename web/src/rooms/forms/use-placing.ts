@@ -49,7 +49,7 @@ export function usePlacing(
   const copy = (p: Placed) => {
     const size = sizes[p.page - 1];
     const rect = size && placeForCopy(p.rect as Rect, [...othersOn(p.page, p.id), p.rect as Rect], size);
-    if (!rect) return notify('There is no free place on this page for a copy.', { wrong: true });
+    if (!rect) return notify('There is no room on this page for a copy.', { wrong: true });
     put({ ...p, id: freeId(p.id.replace(/-\d+$/, ''), ids), rect, confirmed: true });
   };
   const onEveryPage = (p: Placed) => {

@@ -10,7 +10,7 @@ import { useScreenKeys } from '../../primitives/screen-keys';
 import { useHand, type Held } from './hand';
 
 /** The rule, as it is told. */
-export const RULE = 'In reading order; what an open blank fills by itself is passed over.';
+export const RULE = 'In reading order; what an unanswered blank fills by itself is passed over.';
 
 export const idOf = (b: Pick<Blank, 'document' | 'field'>) => `${b.document}/${b.field}`;
 

@@ -23,7 +23,7 @@ interface Props {
   add: (name: string, like: number | null) => void;
 }
 
-const DOES = { accept: 'Accept', name: 'Name it', add: 'Add the offer' };
+const DOES = { accept: 'Accept', name: 'Rename', add: 'Add the offer' };
 
 const titleOf = ({ what, offer }: Asked, receives: boolean) => {
   if (what === 'accept') return `Accept ${offer?.name}`;

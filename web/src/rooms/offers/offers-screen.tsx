@@ -72,8 +72,8 @@ export function OffersScreen() {
   const { act, add } = useOffers(() => setAsked(null));
   const ofOffer = (o: OfferColumn) => ({ offer: o.in_force ? undefined : o.id });
   const go = (o: OfferColumn) => void navigate({ to: '/deals/$deal/facts', params: { deal: id }, search: ofOffer(o) });
-  if (error) return <p className="p-6 text-wax">The offers can’t be read just now. Nothing is lost; reload in a moment.</p>;
-  if (!data) return <p className="p-6 text-ink-2">Laying the offers side by side …</p>;
+  if (error) return <p className="p-6 text-wax">Couldn’t load the offers. Nothing was lost. Try again.</p>;
+  if (!data) return <p className="p-6 text-ink-2">Loading offers …</p>;
   const several = data.offers.length > 1;
   const at = data.offers.find((o) => o.id === deal.head.offer);
   const rows = data.rows.filter((r) => !apart || r.apart);
@@ -147,7 +147,7 @@ const turnsSaid = (offer: OfferColumn) => (offer.turns > 0 ? some(offer.turns, '
 
 const NoRows = ({ apart }: { apart: boolean }) => (
   <p className="px-4 py-8 text-center text-ink-2">
-    {apart ? 'All offers say the same.' : 'No term is stated yet. They are typed under Facts or on the paper.'}
+    {apart ? 'All offers say the same.' : 'No terms yet. Enter them in Facts or on the paper.'}
   </p>
 );
 
@@ -232,10 +232,10 @@ function OfferMenu({ offer, hasRivals, onName, act }: MenuProps) {
         </Button>
       }
     >
-      <MenuItem run={onName}>Name it</MenuItem>
+      <MenuItem run={onName}>Rename</MenuItem>
       {others.map((o) => (
         <MenuItem key={o} run={() => act({ op: o })}>
-          {o === 'open' ? 'Open again' : `It was ${o}`}
+          {o === 'open' ? 'Reopen' : `It was ${o}`}
         </MenuItem>
       ))}
       {hasRivals && offer.outcome === 'open' && (
@@ -245,7 +245,7 @@ function OfferMenu({ offer, hasRivals, onName, act }: MenuProps) {
       )}
       {hasRivals && !offer.in_force && offer.outcome !== 'back-up' && (
         <MenuItem run={() => act({ op: 'back-up' })} note="with its position, and the addendum in its package">
-          Take it as a back-up
+          Accept as a back-up
         </MenuItem>
       )}
       {!offer.in_force && <MenuItem run={() => act({ op: 'remove' })}>Take it out</MenuItem>}

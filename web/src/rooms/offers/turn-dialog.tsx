@@ -43,7 +43,7 @@ export function TurnDialog({ turns, maker, offer, busy, take, onClose }: Props) 
     set({ ...untouched, terms: Object.fromEntries(text === '' ? others : [...others, [key, text]]) });
   };
   const what = turns.binding ? 'amendment' : 'counter-offer';
-  const title = isOurs ? `${turns.binding ? 'Amend' : 'Counter'} ${offer}` : `What they put otherwise in ${offer}`;
+  const title = isOurs ? `${turns.binding ? 'Amend' : 'Counter'} ${offer}` : `Their changes to ${offer}`;
   return (
     <Dialog open onOpenChange={onClose} title={title} width={680}>
       <form
@@ -55,7 +55,7 @@ export function TurnDialog({ turns, maker, offer, busy, take, onClose }: Props) 
         <p className="mb-3 text-sm text-ink-2">
           {isOurs
             ? `Type what is to change; what stays empty stays as it is. The ${what} is put into the package, filled with just these changes, and the deal’s own terms stay until both have agreed.`
-            : 'Type what they changed, as their paper says it. The deal’s own terms stay until both have agreed.'}
+            : 'Enter what they changed, as their paper says it. The deal’s terms stay the same until both sides agree.'}
         </p>
         <TermTable terms={shown} typed={typed} type={type} />
         {!whole && shown.length < turns.terms.length && (

@@ -42,7 +42,7 @@ export function Turns({ offer, onAccept }: Props) {
     if (count > before.current) bringUp(place.current);
     before.current = isHere ? count : Infinity;
   }, [count, isHere]);
-  if (error) return <p className="mt-6 text-wax">The turns can’t be read just now. Nothing is lost; reload in a moment.</p>;
+  if (error) return <p className="mt-6 text-wax">Couldn’t load the negotiation. Nothing was lost. Try again.</p>;
   if (!data) return null;
   const [ours, theirs] = data.sides as [string, string];
   const last = data.turns.at(-1);
@@ -53,7 +53,7 @@ export function Turns({ offer, onAccept }: Props) {
           {data.binding ? 'Amendments to' : 'Turns of'} {offer}
         </h2>
         <p className="text-sm text-ink-2">
-          {last ? `${some(data.turns.length, 'turn')}; ${whoIsNext(data, last)}` : 'Nothing was put otherwise yet.'}
+          {last ? `${some(data.turns.length, 'turn')}; ${whoIsNext(data, last)}` : 'No changes yet.'}
         </p>
         <span className="ml-auto flex flex-wrap gap-2 max-[620px]:ml-0">
           <Button look="act" onClick={() => setAsked(ours)}>

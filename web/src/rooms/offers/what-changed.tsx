@@ -31,7 +31,7 @@ export function WhatChanged({ document, onClose }: Props) {
           {error.message} {'mend' in error ? String(error.mend) : ''}
         </p>
       )}
-      {!data && !error && <p className="text-sm text-ink-2">Laying its pages over ours …</p>}
+      {!data && !error && <p className="text-sm text-ink-2">Comparing the pages …</p>}
       {data && (
         <div aria-busy={isFetching} className="aria-busy:opacity-60">
           <label className="flex flex-wrap items-center gap-x-2 text-sm">
@@ -147,14 +147,14 @@ function inWords(d: Difference): [string, string] {
     case 'new page':
       return ['A page that we didn’t send', d.now ? `it begins “${d.now}”` : 'a picture'];
     default:
-      return ['This page can’t be laid over ours', 'compare it by eye'];
+      return ['This page can’t be compared', 'compare it yourself'];
   }
 }
 
 function Differences({ found: { differences }, document }: { found: Returned; document: string }) {
   const { deal } = useDeal();
   if (differences.length === 0)
-    return <p className="mb-4 text-sm font-medium">Nothing else is different: every word and every blank is as we sent it.</p>;
+    return <p className="mb-4 text-sm font-medium">Nothing else is different. Every word and blank is as you sent it.</p>;
   return (
     <>
       <h3 className="mb-1 text-sm font-semibold text-ink-2">{some(differences.length, 'difference')}</h3>

@@ -15,14 +15,14 @@ export function Letters() {
     mutationFn: (letter: string) => got(client.POST('/api/letters/{letter}', { params: { path: { letter } } })),
     onSuccess: (left) => {
       stands(queries, lettersQuery.queryKey, left);
-      notify('It is on its way again.');
+      notify('Sent again.');
     },
     onError: sayProblem,
   });
   if (data.length === 0) return null;
   return (
     <section className="mt-4">
-      <h3 className="mb-1 text-xs font-semibold text-ink-2">Letters that have not arrived</h3>
+      <h3 className="mb-1 text-xs font-semibold text-ink-2">E-mails that were not delivered</h3>
       <ul className="border border-hair bg-paper text-sm">
         {data.map((l) => (
           <li key={l.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-hair px-3 py-1.5 last:border-0">

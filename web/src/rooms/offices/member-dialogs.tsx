@@ -140,9 +140,9 @@ export function Leave({ all, member, onClose }: { all: Members; member: Member; 
   return (
     <Asked title={`End ${member.name}’s access`} act="End access" ready warn action={leave} onClose={onClose}>
       <p className="text-sm">
-        Every session ends at once. Deals, contacts and templates pass to somebody, and forms print that name.
+        They are signed out at once. Reassign their deals, contacts and templates; forms will print the new name.
       </p>
-      <Choice label="They pass to" value={to} set={setTo}>
+      <Choice label="Reassign to" value={to} set={setTo}>
         <option value="">nobody: there is nothing to pass on</option>
         {heirs.map((m) => (
           <option key={m.id} value={m.id}>

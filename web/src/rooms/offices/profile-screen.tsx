@@ -9,18 +9,20 @@ import { useKept } from '../../api/use-kept';
 import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { notify } from '../../primitives/notices';
+import { PageTitle } from '../../primitives/page-title';
 import { LettersToMe } from '../signing/letters-to-me';
 import { Members } from './members';
 import { OwnSecurity } from './own-security';
 
 export function ProfileScreen() {
   const { data, error } = useQuery(profileQuery);
-  if (error) return <p className="p-6 text-wax">The profile can’t be read just now. Reload in a moment.</p>;
-  if (!data) return <p className="p-6 text-ink-2">Reading the profile …</p>;
+  if (error) return <p className="p-6 text-wax">Couldn’t load the profile. Nothing was lost. Try again.</p>;
+  if (!data) return <p className="p-6 text-ink-2">Loading the profile …</p>;
   return (
     <div className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6">
+      <PageTitle of="Profile" />
       <h1 className="mb-1 font-serif text-[1.375rem] font-semibold">Profile</h1>
-      <p className="mb-5 text-sm text-ink-2">Forms print this wherever nothing else is stated, in every deal that is open.</p>
+      <p className="mb-5 text-sm text-ink-2">Forms print this wherever nothing else is stated, in every active deal.</p>
       <div className="grid grid-cols-2 items-start gap-6 max-[860px]:grid-cols-1">
         <div className="space-y-6">
           <Own profile={data} />
@@ -175,7 +177,7 @@ function useSaving<T>(typed: T, call: (sent: T) => Promise<Profile>, saved: (sen
       stands(queries, profileQuery.queryKey, profile);
       void queries.invalidateQueries({ queryKey: ['deal'] });
       void queries.invalidateQueries({ queryKey: ['session'] });
-      notify('Kept. Forms of open deals print it from now on.');
+      notify('Saved. Forms of open deals print it from now on.');
     },
   });
   return { ...saving, mutate: () => saving.mutate(typed) };

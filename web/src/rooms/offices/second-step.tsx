@@ -59,7 +59,7 @@ export function SetUpSecondStep({ onDone }: { onDone: () => void }) {
       }}
     >
       <img
-        alt="What the authenticator reads"
+        alt="QR code for your authenticator app"
         className="size-[168px] border border-hair bg-white"
         src={`data:image/svg+xml;utf8,${encodeURIComponent(withNamespace(begun.picture))}`}
       />

@@ -5,6 +5,7 @@ import { client, got, Problem } from '../../api/client';
 import { sessionQuery } from '../../api/queries';
 import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
+import { PageTitle } from '../../primitives/page-title';
 import { Wordmark } from '../../primitives/wordmark';
 
 /** `was` is the user whose session has ended while working. */
@@ -45,7 +46,7 @@ export function SignIn({ was }: { was?: string }) {
       {asked && (
         <Labelled
           id="code"
-          label="Code of your authenticator"
+          label="Code from your authenticator app"
           inputMode="numeric"
           autoComplete="one-time-code"
           autoFocus
@@ -60,7 +61,7 @@ export function SignIn({ was }: { was?: string }) {
         {enter.isPending ? 'Signing in …' : 'Sign in'}
       </Button>
       <Button look="words" className="mt-3 w-full" onClick={() => setForgot(true)}>
-        Password forgotten
+        Forgot password
       </Button>
     </Sheet>
   );
@@ -78,6 +79,7 @@ export function Sheet({ told, submit, children }: { told: string; submit: () => 
         }}
       >
         <div className="border border-hair bg-paper px-9 pb-9 pt-8">
+          <PageTitle of="Sign in" />
           <h1>
             <Wordmark large />
           </h1>
@@ -95,14 +97,14 @@ function Forgotten({ email: typed, onBack }: { email: string; onBack: () => void
   const ask = useMutation({ mutationFn: () => got(client.POST('/api/password/forgotten', { body: { email } })) });
   const problem = ask.error instanceof Problem ? ask.error : null;
   return (
-    <Sheet told="A letter with a link lets you set a new password." submit={() => ask.mutate()}>
+    <Sheet told="We will e-mail you a link to set a new password." submit={() => ask.mutate()}>
       <Labelled id="email" label="E-mail" autoComplete="username" autoFocus value={email} say={setEmail} />
       <p role={problem ? 'alert' : 'status'} className={`min-h-11 pt-2 text-sm ${problem ? 'text-wax' : 'text-ink-2'}`}>
         {problem && `${problem.message} ${problem.mend}`}
-        {ask.isSuccess && 'If a member signs in with this e-mail, the letter is on its way. The link is good for three days.'}
+        {ask.isSuccess && 'If this e-mail has an account, a link is on its way. It works for three days.'}
       </p>
       <Button look="act" type="submit" className="w-full py-2!" disabled={!email || ask.isPending || ask.isSuccess}>
-        Send the letter
+        Send the link
       </Button>
       <Button look="words" className="mt-3 w-full" onClick={onBack}>
         Back to signing in

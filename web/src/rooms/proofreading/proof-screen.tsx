@@ -23,7 +23,7 @@ const WEIGHTS = [
 export function ProofScreen() {
   const { deal, id } = useDeal();
   const { data } = useQuery(proofQuery(id, deal.head.offer, deal.head.seq));
-  if (!data) return <p className="p-6 text-ink-2">Reading the package once more …</p>;
+  if (!data) return <p className="p-6 text-ink-2">Proofreading …</p>;
   const left = data.remarks.filter((r) => r.left);
   return (
     <div className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3">
@@ -50,7 +50,7 @@ function Verdict({ ready, remarks }: { ready: boolean; remarks: Remark[] }) {
         {ready
           ? rest
             ? `Nothing has to be fixed any more. To look at: ${rest}.`
-            : 'Nothing is remarked on.'
+            : 'No findings.'
           : `${some(count('must'), 'thing')} to be fixed, or kept with a reason, before the package goes out.`}
       </span>
     </p>
@@ -179,8 +179,8 @@ function WhyLeft({ remark: r, onClose }: { remark: Remark; onClose: () => void }
     >
       <input
         className="field min-w-[220px] flex-1"
-        aria-label="Why it is kept as is"
-        placeholder="Why it is kept as is"
+        aria-label="Reason for keeping it as is"
+        placeholder="Reason for keeping it as is"
         maxLength={300}
         autoFocus
         value={kept.typed}

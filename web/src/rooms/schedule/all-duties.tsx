@@ -6,6 +6,7 @@ import { duesQuery } from '../../api/queries';
 import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
+import { PageTitle } from '../../primitives/page-title';
 import { DueViews } from './due-views';
 import { Feed } from './feed';
 import { OneOfMany } from './one-of-many';
@@ -17,16 +18,15 @@ export function AllDuties() {
   const agents = new Set(dues?.map((d) => d.agent)).size > 1;
   return (
     <div className="mx-auto w-full max-w-[1000px] px-6 pb-12 pt-6 max-[620px]:px-3">
-      <h1 className="mb-4 font-serif text-[1.375rem] font-semibold">Duties</h1>
+      <PageTitle of="Tasks" />
+      <h1 className="mb-4 font-serif text-[1.375rem] font-semibold">Tasks</h1>
       {error && (
-        <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
-          The duties can’t be read just now. Nothing is lost; reload in a moment.
-        </p>
+        <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">Couldn’t load tasks. Nothing was lost. Try again.</p>
       )}
-      {!dues && !error && <p className="text-ink-2">Reading your duties …</p>}
+      {!dues && !error && <p className="text-ink-2">Loading tasks …</p>}
       {dues?.length === 0 && (
         <p className="border border-hair bg-sheet px-8 py-12 text-center text-ink-2">
-          Nothing is due. Duties come with templates, from the periods that forms count, and by hand under a deal’s Duties.
+          Nothing due. Tasks come from templates, from deadlines in forms, and from a deal’s Tasks.
         </p>
       )}
       {dues && dues.length > 0 && (

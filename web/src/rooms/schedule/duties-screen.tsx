@@ -27,15 +27,15 @@ export function DutiesScreen({ wanted }: { wanted?: string }) {
   useEffect(() => {
     if (wanted) setOpen(wanted);
   }, [wanted]);
-  if (!data) return <p className="p-6 text-ink-2">Reading the duties …</p>;
+  if (!data) return <p className="p-6 text-ink-2">Loading tasks …</p>;
   const { duties, ...choices } = data;
   return (
     <div className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3">
       <div className="mx-auto max-w-[900px]">
         {!isDeal && (
           <p className="mb-3 text-sm text-ink-2">
-            These come into every deal that begins with this template. A period gives its day there as soon as the date that it
-            counts from is known.
+            Every deal that starts with this template gets these tasks. A deadline gets its date as soon as its starting date is
+            known.
           </p>
         )}
         {adding && <Adding choices={choices} onClose={() => setAdding(false)} />}
@@ -57,7 +57,7 @@ export function DutiesScreen({ wanted }: { wanted?: string }) {
                 )}
                 {!adding && (
                   <Button look="act" onClick={() => setAdding(true)}>
-                    Add a duty
+                    Add a task
                   </Button>
                 )}
               </>
@@ -73,7 +73,7 @@ export function DutiesScreen({ wanted }: { wanted?: string }) {
 const byOrigin = (duties: readonly Duty[]) =>
   [
     { title: 'Of this template', rows: duties.filter((d) => d.own) },
-    { title: 'Asked for by its forms', rows: duties.filter((d) => !d.own) },
+    { title: 'From its forms', rows: duties.filter((d) => !d.own) },
   ].filter((g) => g.rows.length > 0);
 
 function Nothing({ isDeal, onAdd }: { isDeal: boolean; onAdd: () => void }) {
@@ -81,11 +81,11 @@ function Nothing({ isDeal, onAdd }: { isDeal: boolean; onAdd: () => void }) {
     <div className="border border-hair bg-sheet px-8 py-12 text-center">
       <p className="mx-auto mb-4 max-w-[460px] text-ink-2">
         {isDeal
-          ? 'What has to be done in this deal, by whom and by when. Periods of the forms stand here as soon as the package has them.'
-          : 'What has to be done in every deal of this sort: inspections ordered, deposits receipted, keys handed over.'}
+          ? 'Tasks and deadlines of this deal. Deadlines in the forms appear as soon as the package has them.'
+          : 'Tasks for every deal of this kind: order inspections, receipt deposits, hand over keys.'}
       </p>
       <Button look="act" onClick={onAdd}>
-        Add the first duty
+        Add a task
       </Button>
     </div>
   );
@@ -134,9 +134,9 @@ function OneDuty({ duty, choices, open, setOpen }: OneProps) {
           mayChange && (
             <MoreMenu label={`More about ${duty.what}`} width={220}>
               <MenuItem run={() => setOpen(true)}>Change</MenuItem>
-              {isDeal && duty.progress !== 'not needed' && <MenuItem run={() => act('not needed')}>Not needed here</MenuItem>}
-              {isDeal && duty.progress === 'not needed' && <MenuItem run={() => act('needed')}>Needed after all</MenuItem>}
-              {duty.by_hand && duty.ruled && <MenuItem run={() => act('give back')}>Back to the counted day</MenuItem>}
+              {isDeal && duty.progress !== 'not needed' && <MenuItem run={() => act('not needed')}>Leave out</MenuItem>}
+              {isDeal && duty.progress === 'not needed' && <MenuItem run={() => act('needed')}>Put back</MenuItem>}
+              {duty.by_hand && duty.ruled && <MenuItem run={() => act('give back')}>Use the calculated day</MenuItem>}
               {duty.own && <MenuItem run={() => act('remove')}>Take off the list</MenuItem>}
             </MoreMenu>
           )

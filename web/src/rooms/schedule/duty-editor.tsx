@@ -35,7 +35,7 @@ const saidOf = (d: Duty): Said => ({
 
 export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, who }: Props) {
   const { id } = useHand();
-  const kept = useKept<Said>(`duty ${id} ${duty?.code ?? ''}`, duty ? saidOf(duty) : NEW);
+  const kept = useKept<Said>(`task ${id} ${duty?.code ?? ''}`, duty ? saidOf(duty) : NEW);
   const { typed: said } = kept;
   const change = useChangeDuty({
     onSuccess: () => {
@@ -54,7 +54,7 @@ export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, w
   };
   return (
     <form
-      aria-label={duty ? `Change ${duty.what}` : 'Add a duty'}
+      aria-label={duty ? `Change ${duty.what}` : 'Add a task'}
       className="grid grid-cols-12 gap-x-3 gap-y-2 bg-sheet px-4 py-3"
       onSubmit={(e) => {
         e.preventDefault();
@@ -63,14 +63,7 @@ export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, w
       onKeyDown={(e) => e.key === 'Escape' && onClose()}
     >
       {!isForms && (
-        <Text
-          label="What is to be done"
-          className="col-span-12"
-          value={said.what ?? ''}
-          set={(what) => put({ what })}
-          autoFocus
-          most={200}
-        />
+        <Text label="Task" className="col-span-12" value={said.what ?? ''} set={(what) => put({ what })} autoFocus most={200} />
       )}
       {!isForms && <When value={said.when ?? ''} set={(when) => put({ when })} dates={dates} />}
       <Choice
@@ -119,7 +112,7 @@ function Foot({ isNew, change, isKept, onClose }: FootProps) {
     <>
       {problem && (
         <p role="alert" className="col-span-12 text-sm text-wax">
-          {problem.message} {problem.mend} What you typed is still here.
+          {problem.message} {problem.mend} Your text is still here.
         </p>
       )}
       <div className="col-span-12 flex flex-wrap items-center gap-3">

@@ -30,8 +30,8 @@ export function Feed() {
   return (
     <div className="space-y-3 text-sm">
       <p>
-        A calendar program that knows this address shows your duties and follows them when they move. Whoever has the address can
-        read them without signing in: what is to be done, the property’s address, and whose it is.
+        A calendar app with this address shows your tasks and updates them. Anyone with the address can read them without signing
+        in: the task, the property’s address, and who it belongs to.
       </p>
       {address ? (
         <>
@@ -53,7 +53,7 @@ export function Feed() {
               End the feed
             </Button>
           </div>
-          <p className="text-xs text-ink-2">With another address, or ended, the one above shows nothing any more.</p>
+          <p className="text-xs text-ink-2">If you change or end the address, the one above stops working.</p>
         </>
       ) : (
         <Button look="act" disabled={renew.isPending} onClick={() => renew.mutate()}>

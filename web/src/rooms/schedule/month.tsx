@@ -24,13 +24,13 @@ export function Month<D extends Due>({ dues, open }: Props<D>) {
   return (
     <section aria-label="Month">
       <div className="mb-2 flex items-center gap-1">
-        <Turn label="The month before" to={() => setFirst(monthFrom(first, -1))}>
+        <Turn label="Previous month" to={() => setFirst(monthFrom(first, -1))}>
           <ChevronLeft size={18} />
         </Turn>
         <h2 aria-live="polite" className="w-[170px] text-center font-serif text-[1rem] font-semibold">
           {MONTH.format(new Date(`${first}T00:00:00Z`))}
         </h2>
-        <Turn label="The month after" to={() => setFirst(monthFrom(first, 1))}>
+        <Turn label="Next month" to={() => setFirst(monthFrom(first, 1))}>
           <ChevronRight size={18} />
         </Turn>
       </div>
@@ -59,7 +59,7 @@ export function Month<D extends Due>({ dues, open }: Props<D>) {
           </li>
         ))}
       </ul>
-      {busy.length === 0 && <p className="py-3 text-sm text-ink-2">Nothing is due in this month.</p>}
+      {busy.length === 0 && <p className="py-3 text-sm text-ink-2">Nothing due this month.</p>}
     </section>
   );
 }

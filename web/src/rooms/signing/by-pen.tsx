@@ -48,12 +48,12 @@ export function ByPen(props: Props) {
   const [day, setDay] = useState(today());
   const [said, setSaid] = useState<Record<string, string>>({});
   const { data, error, isFetching, record } = useScans(props, chosen);
-  if (error) return <p className="text-sm text-wax">The papers can’t be looked through just now. Nothing is lost; try again.</p>;
-  if (!data) return <p className="text-sm text-ink-2">Reading the papers …</p>;
+  if (error) return <p className="text-sm text-wax">Couldn’t read the papers. Nothing was lost. Try again.</p>;
+  if (!data) return <p className="text-sm text-ink-2">Loading papers …</p>;
   if (data.came.length === 0)
     return (
       <div className="space-y-2 text-sm">
-        <p>No scan is in the package yet. Put it there, then come back here.</p>
+        <p>There is no scan in the package yet. Add it, then come back.</p>
         <BringIn close={props.close} />
       </div>
     );

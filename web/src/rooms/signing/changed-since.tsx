@@ -9,7 +9,7 @@ export function ChangedSince({ row }: { row: WholeRound }) {
     <section aria-label="Changed since it was sent" className="mb-5 border border-ochre bg-ochre-wash px-4 py-3 text-sm">
       <h3 className="font-semibold">Changed since it was sent</h3>
       <p className="text-ink-2">
-        The papers that were sent stay as they are.
+        The papers that you sent stay as they are.
         {row.state === 'out' &&
           ' To have the new ones signed, recall this round and send a new one like it: what is unchanged stays signed.'}
       </p>

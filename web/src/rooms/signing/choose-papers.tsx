@@ -42,7 +42,7 @@ export function ChoosePapers({ choice, save }: Props) {
                 <input type="checkbox" checked={paper.chosen} onChange={(e) => toggle(paper.document, e.target.checked)} />
                 <span className="min-w-0">
                   <span className={`wrap-anywhere ${paper.chosen ? 'font-medium' : 'text-ink-2'}`}>{name}</span>
-                  <span className="block text-xs text-ink-2">{counted ? placesIn(paper) : 'no place to sign'}</span>
+                  <span className="block text-xs text-ink-2">{counted ? placesIn(paper) : 'no places to sign'}</span>
                 </span>
               </label>
               <PutPlaces document={paper.document} name={name} none={counted === 0} />

@@ -25,9 +25,7 @@ export function ChoosePeople({ choice, copied, save }: Props) {
         Who signs <span className="font-normal">{choice.people.filter((p) => p.turn).length}</span>
       </h2>
       <ul className="border border-hair bg-paper">
-        {choice.people.length === 0 && (
-          <li className="px-3 py-2.5 text-sm text-ink-2">Nobody has a place in the chosen papers.</li>
-        )}
+        {choice.people.length === 0 && <li className="px-3 py-2.5 text-sm text-ink-2">No one signs the chosen papers.</li>}
         {choice.people.map((person) => (
           <OnePerson
             key={person.key}

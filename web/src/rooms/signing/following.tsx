@@ -30,8 +30,8 @@ export function Following({ row }: { row: WholeRound }) {
             {row.sent && ` · sent ${moment(row.sent)} by ${row.by}`}
             {row.state === 'out' && row.ends && ` · to be signed by ${moment(row.ends)}`}
           </p>
-          {row.code && <p className="text-xs text-ink-2">Whoever opens a link is asked for a code that goes to its address.</p>}
-          {row.reason && <p className="text-xs text-ink-2">Sent as it was, because: {row.reason}</p>}
+          {row.code && <p className="text-xs text-ink-2">Signers enter a code from their e-mail before they see the papers.</p>}
+          {row.reason && <p className="text-xs text-ink-2">Reason for sending it as is: {row.reason}</p>}
         </div>
         <RoundTools row={row} />
       </div>
@@ -67,8 +67,8 @@ export function Following({ row }: { row: WholeRound }) {
             </ul>
           </section>
         </div>
-        <section aria-label="What happened">
-          <h3 className="mb-1.5 text-sm font-semibold text-ink-2">What happened</h3>
+        <section aria-label="Events">
+          <h3 className="mb-1.5 text-sm font-semibold text-ink-2">Events</h3>
           <ol className="border border-hair bg-paper">
             {[...row.events].reverse().map((e) => (
               <li key={`${e.at} ${e.said}`} className="border-b border-hair px-3 py-1.5 text-sm last:border-0">
@@ -120,10 +120,10 @@ function Recall({ row, close }: { row: WholeRound; close: () => void }) {
       }}
     >
       <p className="mb-3 text-sm">
-        Nobody can sign them any more, the links show nothing, and whoever was asked is told. What was signed stays on record.
+        No one can sign them any more, the links stop working, and everyone you asked is told. Signatures so far stay on record.
       </p>
       <label className="text-sm">
-        Why, for the signers to read
+        Reason (signers will read it)
         <textarea
           className="field mt-0.5 block w-full"
           rows={2}
@@ -233,7 +233,7 @@ function Readdress({ row, signer: s, close }: { row: WholeRound; signer: Signer;
         say.mutate({ signer: s.id, email: email.trim() });
       }}
     >
-      <p className="mb-3 text-sm">The link that was sent before leads nowhere from then on.</p>
+      <p className="mb-3 text-sm">The earlier link stops working.</p>
       <label className="text-sm">
         E-mail
         <input
@@ -261,7 +261,7 @@ function HandOver({ row, signer: s }: { row: WholeRound; signer: Signer }) {
   return (
     <>
       <p className="mb-3 text-sm">
-        You are signed out first, so that nothing of yours is open while {s.name} has the device. It goes on record that the
+        You are signed out first, so that they can’t see your work while {s.name} has the device. It goes on record that the
         papers were signed in person. Sign in again when you have the device back.
       </p>
       <Button look="act" disabled={go.isPending} onClick={() => go.mutate()}>

@@ -94,7 +94,7 @@ function Answer({ row }: { row: WholeRound }) {
         onKeyDown={(e) => e.key === 'Enter' && save()}
       />
       <span className={`text-xs ${error ? 'text-wax' : 'text-ink-2'}`}>
-        {error ? 'Not saved yet.' : 'Tell it to them by phone. Capitals and blanks don’t count.'}
+        {error ? 'Not saved yet.' : 'Tell them by phone. Capitals and spaces don’t matter.'}
       </span>
     </label>
   );
@@ -144,8 +144,8 @@ function Typed({ round, of, label, saved }: TypedProps) {
       ) : (
         <input maxLength={of === 'subject' ? 150 : 200} {...field} />
       )}
-      {!fits && <span className="text-xs text-wax">A letter needs a subject. {saved ? `“${saved}” stands so far.` : ''}</span>}
-      {error && differs && <span className="text-xs text-wax">Not saved yet; kept in this browser.</span>}
+      {!fits && <span className="text-xs text-wax">Enter a subject. {saved ? `“${saved}” stands so far.` : ''}</span>}
+      {error && differs && <span className="text-xs text-wax">Not saved yet. Your text is kept in this browser.</span>}
     </label>
   );
 }

@@ -18,13 +18,11 @@ export function LettersToMe() {
   const off = say.doing.at(-1) ?? data.filter((k) => !k.told).map((k) => k.kind);
   return (
     <fieldset className="border border-hair bg-paper px-5 py-4 text-sm">
-      <legend className="sr-only">Letters about papers that I send to be signed</legend>
+      <legend className="sr-only">E-mails about papers I send for signature</legend>
       <h2 className="mb-1 font-serif text-[1.0625rem] font-semibold" aria-hidden="true">
-        Letters to you
+        E-mails to you
       </h2>
-      <p className="mb-2 text-xs text-ink-2">
-        When papers that you sent to be signed go on. Today and Signing show it either way.
-      </p>
+      <p className="mb-2 text-xs text-ink-2">About papers that you sent for signature. Today and Signing show this either way.</p>
       {data.map((kind) => (
         <label key={kind.kind} className="flex min-h-8 items-center gap-2">
           <input

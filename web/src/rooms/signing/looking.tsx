@@ -65,9 +65,9 @@ function Sending({ row, back }: Props) {
         </p>
         {!row.current && (
           <p role="alert" className="mb-2 border border-ochre bg-ochre-wash px-3 py-2">
-            The deal was changed since these papers were made.{' '}
+            The deal has changed since this preview.{' '}
             <Button look="words" disabled={look.isPending} onClick={() => look.mutate()}>
-              Make them anew
+              Update the preview
             </Button>
           </p>
         )}
@@ -81,7 +81,7 @@ function Sending({ row, back }: Props) {
               {row.must.length > SHOWN && <li>and {row.must.length - SHOWN} more, under Proofread</li>}
             </ul>
             <label>
-              Why it is sent as it is
+              Reason for sending it as is
               <input
                 className="field mt-0.5 w-full"
                 maxLength={300}

@@ -32,7 +32,7 @@ export function Making({ row: saved }: { row: WholeRound }) {
           <h2 className="mb-1 font-serif text-[1.0625rem] font-semibold">Before it is sent</h2>
           {choice.against.length === 0 ? (
             <p className="mb-3 text-sm text-ink-2">
-              Everybody has a place, a name and an address. Look at what each of them will see.
+              Every signer has a place, a name and an e-mail. Preview what each of them will see.
             </p>
           ) : (
             <ul className="mb-3 space-y-1.5 text-sm text-wax">
@@ -41,7 +41,7 @@ export function Making({ row: saved }: { row: WholeRound }) {
                   {a.message} <span className="text-ink-2">{a.mend}</span>
                 </li>
               ))}
-              {choice.against.length > aboutAll.length && <li>Something is missing beside a signer.</li>}
+              {choice.against.length > aboutAll.length && <li>A signer is missing something.</li>}
             </ul>
           )}
           <Button
@@ -50,7 +50,7 @@ export function Making({ row: saved }: { row: WholeRound }) {
             disabled={look.isPending || choice.against.length > 0}
             onClick={() => look.mutate()}
           >
-            {look.isPending ? 'Making the papers …' : 'Look at what goes out'}
+            {look.isPending ? 'Making the papers …' : 'Preview before sending'}
           </Button>
           <ThrowAway id={row.id} />
         </div>
@@ -69,7 +69,7 @@ function ThrowAway({ id }: { id: string }) {
   });
   return (
     <Button look="words" className="-ml-1 mt-2" disabled={drop.isPending} onClick={() => drop.mutate()}>
-      Throw this round away
+      Discard this draft
     </Button>
   );
 }

@@ -35,19 +35,18 @@ function Rounds() {
   const { id } = useDeal();
   const { data: rows, error } = useQuery(roundsQuery(id));
   const begin = useBeginRound();
-  if (error) return <p className="text-wax">The rounds can’t be read just now. Nothing is lost; open this again in a moment.</p>;
+  if (error) return <p className="text-wax">Couldn’t load signing. Nothing was lost. Try again.</p>;
   if (!rows) return <p className="text-ink-2">Reading …</p>;
   const start = (
     <Button look="act" disabled={begin.isPending} onClick={() => begin.mutate({})}>
-      Send papers to be signed
+      Send for signature
     </Button>
   );
   if (rows.length === 0)
     return (
       <div className="border border-hair bg-sheet px-8 py-14 text-center max-[620px]:px-4">
         <p className="mx-auto mb-4 max-w-[460px] text-ink-2">
-          Nothing of this deal was sent to be signed yet. Choose papers and signers, look at what each of them will see, and send
-          it.
+          Nothing was sent for signature yet. Choose papers and signers, preview what each of them will see, and send.
         </p>
         {start}
       </div>
@@ -124,7 +123,7 @@ function OneRound({ id }: { id: string }) {
         {error.message} {back}
       </p>
     );
-  if (!row) return <p className="text-ink-2">Reading the round …</p>;
+  if (!row) return <p className="text-ink-2">Loading …</p>;
   return (
     <>
       <p className="mb-2">{back}</p>

@@ -31,9 +31,8 @@ function People({ close }: { close: () => void }) {
   const { data, error } = useQuery(signersQuery(id, deal.head.offer, deal.head.seq));
   const begin = useBeginRound();
   const download = useCommands().find((c) => c.label === FOR_THE_PEN);
-  if (error)
-    return <p className="text-sm text-wax">Who signs can’t be told just now. Nothing is lost; open this again in a moment.</p>;
-  if (!data) return <p className="text-sm text-ink-2">Reading the papers …</p>;
+  if (error) return <p className="text-sm text-wax">Couldn’t load the signers. Nothing was lost. Try again.</p>;
+  if (!data) return <p className="text-sm text-ink-2">Loading papers …</p>;
   if (data.people.length === 0 && data.unsigned.length === 0)
     return <p className="text-sm text-ink-2">No paper in this package has a place to sign. Add forms, or a template, first.</p>;
   const aboutAll = data.against.filter((a) => !a.who);
@@ -61,7 +60,7 @@ function People({ close }: { close: () => void }) {
       )}
       <div className="mt-4 flex flex-wrap items-center gap-3">
         <Button look="act" disabled={begin.isPending} onClick={() => begin.mutate({})}>
-          Send papers to be signed
+          Send for signature
         </Button>
         <Button
           onClick={() => {
@@ -69,9 +68,11 @@ function People({ close }: { close: () => void }) {
             download?.run();
           }}
         >
-          Download for signing by hand
+          Download to sign by hand
         </Button>
-        <span className="text-xs text-ink-2">By link on any device; or one PDF, with an arrow and a name at each place.</span>
+        <span className="text-xs text-ink-2">
+          By link on any device, or one PDF with an arrow and a name at each place to sign.
+        </span>
       </div>
     </>
   );

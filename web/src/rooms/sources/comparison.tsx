@@ -39,7 +39,7 @@ export function ComparisonView({ wanted, onDone, onAccepted }: ViewProps) {
     gcTime: 0,
     retry: false,
   });
-  if (isPending) return <p className="p-6 text-ink-2">Asking the listing service and the county’s tax roll …</p>;
+  if (isPending) return <p className="p-6 text-ink-2">Searching the listing service and the tax roll …</p>;
   if (error) return <NoAnswer error={error} again={() => void refetch()} onDone={onDone} />;
   return <Found data={data} again={wanted.again} onDone={onDone} onAccepted={onAccepted} />;
 }
@@ -200,7 +200,7 @@ function TakeAll({ rows, setChoices }: { rows: ComparisonRow[]; setChoices: (cho
     setChoices(Object.fromEntries(rows.filter((r) => r[source]).map((r) => [r.key, source])));
   return (
     <p className="mb-3 flex flex-wrap items-center gap-1 text-sm text-ink-2">
-      Take all that differ
+      Use all that differ
       <Button look="words" onClick={() => all('listing')}>
         from the listing
       </Button>

@@ -34,7 +34,7 @@ export function FileFinder({ onPick }: { onPick: (file: string, row: number) => 
         )}
         {file?.kind === 'roll' && !mapping && (
           <Button look="words" onClick={() => setMapping(true)}>
-            {file.remembered ? 'Columns as mapped before' : 'Columns'}
+            {file.remembered ? 'Columns as last time' : 'Columns'}
           </Button>
         )}
       </div>

@@ -7,6 +7,7 @@ import type { PropertyReport } from '../../api/client';
 import { reportQuery } from '../../api/queries';
 import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
+import { PageTitle } from '../../primitives/page-title';
 import { PropertyFinder } from './property-finder';
 
 export function PropertyScreen() {
@@ -17,6 +18,7 @@ export function PropertyScreen() {
   return (
     <div className="flex h-full flex-col">
       <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 py-2">
+        <PageTitle of="Property" />
         <h1 className="mr-2 font-serif text-[1.0625rem] font-semibold">Property</h1>
         <div className="w-[560px] max-w-full">
           <PropertyFinder
@@ -62,8 +64,8 @@ export function PropertyScreen() {
         )}
         {!parcel && (
           <p className="max-w-[720px] border border-hair bg-sheet px-6 py-10 text-center text-ink-2">
-            Owners, legal description, assessment and taxes by year, and sales stand here for any parcel. Look it up by address,
-            owner, parcel or listing number.
+            See owners, legal description, assessments, taxes and sales of any parcel. Search by address, owner, parcel or listing
+            number.
           </p>
         )}
         {parcel && isFetching && !data && <p className="text-ink-2">Asking the county’s tax roll …</p>}
@@ -107,14 +109,14 @@ function Report({ report }: { report: PropertyReport }) {
           <Table
             heads={['Year', 'Assessed', 'Change', 'Tax']}
             rows={report.years.map((y) => [String(y.year), y.assessed, y.change, y.tax])}
-            none="The county keeps no earlier years."
+            none="The county has no earlier years."
           />
         </Section>
         <Section title="Sales">
           <Table
             heads={['Date', 'Price', 'Per sq ft']}
             rows={report.sales.map((s) => [s.on, s.price, s.per_foot])}
-            none="No sale is on record."
+            none="No sales on record."
           />
         </Section>
       </div>

@@ -6,6 +6,7 @@ import { useChoices, useSide } from '../../api/choices';
 import { Problem, type Side, type TemplateChoice } from '../../api/client';
 import { agentsQuery, sessionQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
+import { PageTitle } from '../../primitives/page-title';
 import { capital, some } from '../../primitives/words';
 import { ContactFinder } from '../contacts/contact-finder';
 import { PropertyFinder } from '../sources/property-finder';
@@ -19,6 +20,7 @@ export function NewDeal() {
   const { client, price, price_example } = useSide(side);
   return (
     <div className="mx-auto w-full max-w-[1060px] px-6 pb-12 pt-6 max-[620px]:px-3">
+      <PageTitle of="Start a deal" />
       <h1 className="mb-5 font-serif text-[1.375rem] font-semibold">Start a deal</h1>
       <form
         className="grid grid-cols-[minmax(0,1fr)_320px] items-start gap-8 max-[860px]:grid-cols-1"
@@ -31,7 +33,7 @@ export function NewDeal() {
           <Part title={`${client}s`}>
             <People called={client} people={people} setPeople={(all) => put({ people: all })} />
           </Part>
-          <Part title="Property" note="May come later. What the sources say is compared before anything is filled in.">
+          <Part title="Property" note="You can add it later. You compare the sources before anything is filled in.">
             {home ? (
               <HomeChosen home={home} onAnother={() => put({ home: null })} />
             ) : (
@@ -69,9 +71,7 @@ export function NewDeal() {
             value={name}
             onChange={(e) => put({ name: e.target.value })}
           />
-          <p className="mb-5 text-xs text-ink-2">
-            {name ? 'Stays as you wrote it.' : 'Left empty, it follows address and surname.'}
-          </p>
+          <p className="mb-5 text-xs text-ink-2">{name ? 'Keeps this name.' : 'Leave empty to use the address and last name.'}</p>
           <Button look="act" className="w-full py-2!" disabled={isStarting} onClick={startNow}>
             {isStarting ? 'Starting …' : home ? 'Start and compare' : 'Start the deal'}
           </Button>
@@ -267,7 +267,7 @@ function HomeChosen({ home, onAnother }: { home: NonNullable<Begun['home']>; onA
         <span className="text-xs text-ink-2">{home.listing ? `Listing ${home.listing}` : `Parcel ${home.parcel}`}</span>
       </span>
       <Button look="words" onClick={onAnother}>
-        Choose another
+        Change
       </Button>
     </div>
   );
@@ -311,7 +311,7 @@ function TemplateList({ templates, chosen, onChoose }: ListProps) {
 
 /** What the chosen templates bring together. */
 function sumOf(chosen: TemplateChoice[]): string {
-  if (chosen.length === 0) return 'Without a template the package begins empty.';
+  if (chosen.length === 0) return 'Without a template, the package starts empty.';
   const forms = new Set(chosen.flatMap((t) => t.forms)).size;
   const papers = chosen.reduce((n, t) => n + t.documents - t.forms.length, 0);
   const answers = chosen.reduce((n, t) => n + t.answers, 0);

@@ -38,7 +38,7 @@ function usePlaces(deal: string | undefined, template: string | undefined): Row[
   const house = [
     { label: 'Start a deal', go: () => navigate({ to: '/new' }) },
     { label: 'Today', go: () => navigate({ to: '/' }) },
-    { label: 'Duties of all deals', go: () => navigate({ to: '/duties' }) },
+    { label: 'Tasks of all deals', go: () => navigate({ to: '/duties' }) },
     { label: 'Contacts', go: () => navigate({ to: '/contacts' }) },
     { label: 'Templates', go: () => navigate({ to: '/templates' }) },
     { label: 'New template', go: () => navigate({ to: '/templates', search: { begin: true } }) },
@@ -52,7 +52,7 @@ function usePlaces(deal: string | undefined, template: string | undefined): Row[
     { label: 'Package', go: () => navigate({ to: '/deals/$deal/package', params }) },
     { label: 'Write', go: () => navigate({ to: '/deals/$deal/write', params }) },
     { label: 'Proofread', go: () => navigate({ to: '/deals/$deal/proof', params }) },
-    { label: 'Duties', go: () => navigate({ to: '/deals/$deal/duties', params }) },
+    { label: 'Tasks', go: () => navigate({ to: '/deals/$deal/duties', params }) },
   ];
   const at = { template: template ?? '' };
   const ofTemplate = [
@@ -60,7 +60,7 @@ function usePlaces(deal: string | undefined, template: string | undefined): Row[
     { label: 'Package', go: () => navigate({ to: '/templates/$template/package', params: at }) },
     { label: 'Write', go: () => navigate({ to: '/templates/$template/write', params: at }) },
     { label: 'Facts', go: () => navigate({ to: '/templates/$template/facts', params: at }) },
-    { label: 'Duties', go: () => navigate({ to: '/templates/$template/duties', params: at }) },
+    { label: 'Tasks', go: () => navigate({ to: '/templates/$template/duties', params: at }) },
   ];
   return [...house, ...(deal ? ofDeal : []), ...(template ? ofTemplate : [])].map((place) => ({
     id: `go ${place.label}`,
@@ -177,7 +177,7 @@ export function Palette({ open, onOpenChange }: { open: boolean; onOpenChange: (
         className="w-full border-b border-hair px-4 py-3 outline-none placeholder:text-ink-3"
       />
       <Command.List className="max-h-[380px] overflow-auto py-1">
-        <Command.Empty className="px-4 py-4 text-sm text-ink-2">Nothing is called that.</Command.Empty>
+        <Command.Empty className="px-4 py-4 text-sm text-ink-2">No matches.</Command.Empty>
         {groups
           .filter((g) => g.rows.length > 0)
           .map((g) => (

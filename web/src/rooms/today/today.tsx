@@ -10,6 +10,7 @@ import { useEarlyEnter } from '../../primitives/early-enter';
 import { Mark } from '../../primitives/mark';
 import { sayProblem } from '../../primitives/notices';
 import { MapStrip, readTicks } from '../../primitives/package-map';
+import { PageTitle } from '../../primitives/page-title';
 import { daysAfter, moment, shortDate, today } from '../../primitives/words';
 import { OneOfMany } from '../schedule/one-of-many';
 import { howItStands } from '../signing/standing';
@@ -39,6 +40,7 @@ export function Today() {
   return (
     <div className="mx-auto w-full max-w-[1180px] px-6 pb-12 pt-6 max-[620px]:px-3">
       <div className="mb-5 flex flex-wrap items-center gap-x-4 gap-y-2">
+        <PageTitle of="Today" />
         <h1 className="font-serif text-[1.375rem] font-semibold">Today</h1>
         <input
           type="search"
@@ -64,17 +66,15 @@ export function Today() {
         </Button>
       </div>
       {error && (
-        <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">
-          The deals can’t be read just now. Nothing is lost; reload in a moment.
-        </p>
+        <p className="border border-wax bg-wax-wash px-4 py-3 text-wax">Couldn’t load deals. Nothing was lost. Try again.</p>
       )}
-      {isPending && <p className="text-ink-2">Reading your deals …</p>}
+      {isPending && <p className="text-ink-2">Loading deals …</p>}
       {deals?.length === 0 && (
         <div className="border border-hair bg-sheet px-8 py-14 text-center">
           <p className="mb-4 text-ink-2">
             {sought || agent
               ? `No deal ${sought ? `has “${sought}” in its name, address, parties or numbers` : 'of this agent is here'}.`
-              : 'Your deals stand here by what they need next.'}
+              : 'See your deals by what they need next.'}
           </p>
           <Button look="act" onClick={() => void navigate({ to: '/new' })}>
             Start {sought ? 'a deal' : 'the first deal'}
@@ -153,7 +153,7 @@ function DueSoon() {
         Due <span className="font-normal">{dues.length}</span>
         {late > 0 && <span className="font-medium text-wax">{late} late</span>}
         <Link to="/duties" className="ml-auto font-medium text-green-2 hover:underline">
-          All duties
+          All tasks
         </Link>
       </h2>
       <ul className="border border-hair bg-paper">
@@ -185,7 +185,7 @@ function ThrownAway() {
   return (
     <section className="mb-7">
       <Button look="words" className="px-0!" aria-expanded={open} onClick={() => setOpen(!open)}>
-        Thrown away in the last thirty days: {data.length}
+        Deleted in the last 30 days: {data.length}
       </Button>
       {open && (
         <ul className="mt-1.5 border border-hair bg-paper">
@@ -196,7 +196,7 @@ function ThrownAway() {
                 {d.side}, {d.agent}
               </span>
               <Button look="words" aria-label={`Bring back ${d.name}`} onClick={() => back.mutate(d.id)}>
-                Bring back
+                Restore
               </Button>
             </li>
           ))}

@@ -15,7 +15,7 @@ import { asFinding } from './use-remarks';
 export function OpenCount() {
   const open = useOpenCount();
   const { next, previous } = useOpen();
-  if (open === 0) return <span className="py-1">Every blank that needs an answer has one.</span>;
+  if (open === 0) return <span className="py-1">Every required blank is answered.</span>;
   return (
     <>
       <span className="flex items-center gap-2 whitespace-nowrap max-[480px]:hidden">
@@ -24,13 +24,13 @@ export function OpenCount() {
       <Button
         className="ml-auto px-2!"
         onClick={previous}
-        aria-label="Open one before"
+        aria-label="Previous unanswered blank"
         title="Open one before: Ctrl + Shift + Enter"
       >
         <ChevronUp size={16} />
       </Button>
       <Button onClick={next} title={`Ctrl + Enter. ${RULE}`}>
-        Next open
+        Next unanswered
       </Button>
     </>
   );
@@ -55,7 +55,7 @@ export function HowToWrite() {
   return (
     <div className="p-4 text-sm text-ink-2">
       <p className="mb-4">
-        Click a blank to write in it. Tab goes on in reading order, Ctrl + Enter to the next open one. {RULE}
+        Click a blank to fill it in. Tab goes to the next blank, Ctrl + Enter to the next unanswered one. {RULE}
       </p>
       <Legend />
     </div>
@@ -68,7 +68,7 @@ export function NothingYet() {
   return (
     <div className="grid h-full grid-cols-1 place-items-center">
       <div className="max-w-[420px] text-center">
-        <p className="mb-4 text-ink-2">There is no form in this package yet, so there is nothing to write on.</p>
+        <p className="mb-4 text-ink-2">This package has no forms yet.</p>
         <Button look="act" onClick={() => void navigate(at('package'))}>
           Add forms or a template
         </Button>

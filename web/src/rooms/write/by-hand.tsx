@@ -169,5 +169,5 @@ const Told = ({ change: c }: { change: HandChange }) => (
 
 const initialsOf = (c: HandChange) => {
   const names = c.initials.map((i) => i.name).filter(Boolean);
-  return names.length > 0 ? `Initials: ${names.join(', ')}` : 'Nobody is named yet who puts initials there.';
+  return names.length > 0 ? `Initials: ${names.join(', ')}` : 'No one is named to initial this yet.';
 };

@@ -104,7 +104,7 @@ export function ClausesHere({ of, fieldOf, short = false }: Props) {
           </span>
         </button>
       ))}
-      {fitting.length === 0 && <p className="text-xs text-ink-2">No clause is like that.</p>}
+      {fitting.length === 0 && <p className="text-xs text-ink-2">No matching clauses.</p>}
       {fitting.length > MOST_SHOWN && (
         <p className="px-2 text-xs text-ink-2">{fitting.length - MOST_SHOWN} more: type a part of the name.</p>
       )}

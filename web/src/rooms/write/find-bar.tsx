@@ -9,7 +9,7 @@ import type { Find } from './use-find';
 function said({ text, hits, at, waiting, failed }: Find): string {
   const more = waiting > 0 ? '; still reading' : failed > 0 ? '; some forms can’t be read now' : '';
   if (text.trim() === '') return '';
-  if (hits.length === 0) return waiting > 0 ? 'Reading the forms …' : `Not in this package${more}`;
+  if (hits.length === 0) return waiting > 0 ? 'Loading forms …' : `Not in this package${more}`;
   const which = at >= 0 ? `${at + 1} of ` : '';
   return `${which}${hits.length}${hits.length === MOST_HITS ? ' or more' : ''}${more}`;
 }
@@ -45,13 +45,13 @@ export function FindBar({ find, close }: { find: Find; close: () => void }) {
         {said(find)}
       </span>
       <span className="flex shrink-0 items-center gap-1">
-        <Button className="px-2!" aria-label="Place before" title="Place before: Shift + Enter" onClick={() => find.go(-1)}>
+        <Button className="px-2!" aria-label="Previous match" title="Place before: Shift + Enter" onClick={() => find.go(-1)}>
           <ChevronUp size={16} />
         </Button>
-        <Button className="px-2!" aria-label="Next place" title="Next place: Enter" onClick={() => find.go(1)}>
+        <Button className="px-2!" aria-label="Next place" title="Next match: Enter" onClick={() => find.go(1)}>
           <ChevronDown size={16} />
         </Button>
-        <Button look="words" aria-label="End finding" title="End finding: Esc" onClick={close}>
+        <Button look="words" aria-label="Close search" title="End finding: Esc" onClick={close}>
           <X size={16} />
         </Button>
       </span>

@@ -85,7 +85,7 @@ export function useSaving() {
     return () => clearTimeout(soon);
   }, [typed, waits, failed, flush]);
   useEffect(() => () => void flush(), [flush]);
-  const state = failed ? 'Not saved yet; kept in this browser.' : waits ? 'Saving …' : 'Saved';
+  const state = failed ? 'Not saved yet. Your text is kept in this browser.' : waits ? 'Saving …' : 'Saved';
   return { unsaved: typed, put, flush, state };
 }
 

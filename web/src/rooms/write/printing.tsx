@@ -50,11 +50,11 @@ export function usePrinting(pages: Page[]): Printing {
   const print = async () => {
     if (on) return;
     flushSync(() => setOn(true));
-    announce('Getting the pages ready to be printed');
+    announce('Preparing the pages to print');
     const all = box.current && (await pictures(box.current));
     if (!all) {
       setOn(false);
-      return notify('Some pages could not be fetched, so nothing was printed. Try again when the server can be reached.', {
+      return notify('Some pages could not be loaded, so nothing was printed. Try again when you are online.', {
         wrong: true,
       });
     }

@@ -35,7 +35,7 @@ export interface AtHand {
   setWho: (who: string) => void;
 }
 
-const NO_ROOM = 'There is no free place on this page.';
+const NO_ROOM = 'There is no room on this page.';
 const LEAST = 10;
 
 const fresh = (page: number, rect: Rect, what: What, who: string): HandSpot => ({

@@ -74,7 +74,7 @@ export function QuestionParts({ parts, open, at, wanted, onWanted, go }: Props) 
 function WhichForms({ wanted, onWanted }: Pick<Props, 'wanted' | 'onWanted'>) {
   const { documents } = useHand().held;
   const forms = documents.filter((d) => d.edition && !d.set_aside);
-  const said = wanted.size === 0 ? 'Over all forms' : `Over ${wanted.size} of ${forms.length} forms`;
+  const said = wanted.size === 0 ? 'All forms' : `Over ${wanted.size} of ${forms.length} forms`;
   const turn = (id: string) => {
     const next = new Set(wanted);
     if (!next.delete(id)) next.add(id);

@@ -135,7 +135,7 @@ function useAnsweredMeanwhile(key: string, open: Question[], step: (back: boolea
 }
 
 function Count({ open, step }: { open: number; step: (back: boolean) => void }) {
-  if (open === 0) return <span className="py-1">Nothing left to ask.</span>;
+  if (open === 0) return <span className="py-1">No questions left.</span>;
   return (
     <>
       <Mark name="open" quiet size={13} />
@@ -145,7 +145,7 @@ function Count({ open, step }: { open: number; step: (back: boolean) => void }) 
       <Button
         className="ml-auto px-2! max-[420px]:hidden"
         onClick={() => step(true)}
-        aria-label="Question before"
+        aria-label="Previous question"
         title="Ctrl + Shift + Enter"
       >
         <ChevronUp size={16} />
@@ -165,12 +165,12 @@ function AllAnswered({ some, onAll }: { some: boolean; onAll: () => void }) {
     <div className="grid h-full grid-cols-1 place-items-center px-6">
       <div className="max-w-[420px] text-center">
         <h2 className="mb-2 font-serif text-[1.375rem] leading-snug">
-          {some ? 'Nothing is open in these forms.' : 'Every question has its answer.'}
+          {some ? 'These forms have no unanswered blanks.' : 'Every question is answered.'}
         </h2>
-        <p className="mb-5 text-ink-2">What is worked out, and what is left to the client, asks for nothing here.</p>
+        <p className="mb-5 text-ink-2">Calculated values and questions for the client are not asked here.</p>
         {some ? (
           <Button look="act" autoFocus onClick={onAll}>
-            Ask over all forms
+            Ask about all forms
           </Button>
         ) : isDeal ? (
           <Button look="act" autoFocus onClick={() => void navigate({ to: '/deals/$deal/proof', params: { deal: id } })}>

@@ -189,7 +189,7 @@ function Asked({ spot, spots }: { spot: Held; spots: Spots }) {
           className="field w-full"
           maxLength={MOST_LABEL}
           value={spot.label ?? ''}
-          placeholder={spot.what === 'check' ? 'Shall this box be marked?' : 'What shall stand here?'}
+          placeholder={spot.what === 'check' ? 'Should this box be checked?' : 'What goes here?'}
           onChange={(e) => spots.change(spot, { label: e.target.value })}
         />
       </label>
@@ -199,7 +199,7 @@ function Asked({ spot, spots }: { spot: Held; spots: Spots }) {
           checked={spot.required ?? true}
           onChange={(e) => spots.change(spot, { required: e.target.checked })}
         />
-        Has to be answered
+        Required
       </label>
     </>
   );
