@@ -175,7 +175,7 @@ def text(i: str, left: float, bottom: float, page: int = 1, **more: object) -> P
         ([text("a", 560, 700)], "outside its page"),
         ([text("a", 72, 700, page=2)], "outside its page"),
         ([text("a", 72, 700, fact="terms.prise")], "no fact"),
-        ([text("a", 72, 700, shape="sign")], "Nobody is named"),
+        ([text("a", 72, 700, shape="sign")], "No one is named"),
         ([text("a", 72, 700, shape="sign", role="notary")], "no role that signs"),
         ([text("a", 72, 700, shape="box")], "no group"),
         ([text("a", 72, 700, shape="box", fact="terms.loan_type", value="barter")], "never “barter”"),

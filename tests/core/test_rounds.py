@@ -171,7 +171,7 @@ def test_a_recall_while_somebody_signs_has_one_outcome() -> None:
         assert "recalled" in fault(recalled, event).message
     assert fault(made(), Event(Happened.RECALLED)).rule == "round"
     done = happen(made(AMARA), SENT, *signing(AMARA))
-    assert fault(done, Event(Happened.RECALLED)).message.startswith("Everybody has signed")
+    assert fault(done, Event(Happened.RECALLED)).message.startswith("These papers are fully signed")
 
 
 def test_who_asks_for_paper_is_waited_on_and_may_still_sign_here() -> None:
@@ -205,7 +205,7 @@ def test_when_the_time_has_run_out_links_close() -> None:
     now = happen(made(), SENT)
     assert {e.do for e in did(now, Event(Happened.RAN_OUT))} == {Do.CLOSE_LINKS, Do.TELL_AGENT}
     assert (
-        "run out" in fault(happen(now, Event(Happened.RAN_OUT)), Event(Happened.OPENED, "buyers.1")).message
+        "expired" in fault(happen(now, Event(Happened.RAN_OUT)), Event(Happened.OPENED, "buyers.1")).message
     )
     assert fault(made(), Event(Happened.OPENED, "buyers.1")).rule == "round"
 

@@ -149,12 +149,12 @@ def test_a_name_is_set_in_outlines_as_wide_as_its_letters(face: str, name: str) 
 @pytest.mark.parametrize(
     ("name", "face", "says"),
     [
-        ("", "flowing", "Nothing is typed"),
-        ("  ", "flowing", "Nothing is typed"),
+        ("", "flowing", "Enter your name"),
+        ("  ", "flowing", "Enter your name"),
         ("June", "Times", "no face"),
         ("ณัฐ", "flowing", "can't be set in this face"),
         ("山田", "lively", "can't be set in this face"),
-        ("x" * 81, "lively", "longer than a signature"),
+        ("x" * 81, "lively", "too long"),
     ],
 )
 def test_what_is_no_signature_is_said_with_what_to_do(name: str, face: str, says: str) -> None:

@@ -253,7 +253,7 @@ def test_nothing_is_locked_that_has_no_answer() -> None:
 def test_a_template_names_nobody() -> None:
     _, record = written()
     found = apply_edits(record, [Edit(Op.PARTY_ADD, "buyers", party="abcd1234")], "me")
-    assert isinstance(found, Fault) and "names nobody" in found.message
+    assert isinstance(found, Fault) and "has no parties" in found.message
 
 
 def apply_to(data: dict[str, Any], ledger: Ledger, code: str = "d1") -> None:

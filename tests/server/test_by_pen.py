@@ -103,7 +103,7 @@ def test_one_signs_by_link_and_one_by_pen_and_the_paper_has_both(out: Round, wit
 def test_a_day_to_come_and_papers_without_a_scan_are_refused(out: Round) -> None:
     Reader("amara@post.example").sign_all()
     tomorrow = (date.today() + timedelta(days=2)).isoformat()
-    assert "still to come" in out.says(tomorrow).json()["detail"]
+    assert "in the future" in out.says(tomorrow).json()["detail"]
     assert "no scan of" in out.says(paper=str(uuid.uuid4())).json()["detail"]
     agreement = next(d["id"] for d in out.sender.open()["documents"] if d["number"] == "301")
     assert out.says(document=agreement).status_code == 409, "ours is no scan"

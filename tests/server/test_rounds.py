@@ -58,7 +58,9 @@ def test_nobody_chosen_and_a_paper_that_nobody_signs_are_said(sender: Sender) ->
     assert row["choice"]["against"] == []
     none = sender.changed(row, turns={})
     said = [a["message"] for a in none["choice"]["against"]]
-    assert "There are no signers." in said and any("Nobody of this round signs 301" in text for text in said)
+    assert "There are no signers." in said and any(
+        "No signer of this round signs 301" in text for text in said
+    )
     without = sender.changed(row, papers=[])
     assert without["choice"]["against"][0]["message"] == "No papers are chosen."
 
@@ -66,7 +68,7 @@ def test_nobody_chosen_and_a_paper_that_nobody_signs_are_said(sender: Sender) ->
 def test_what_is_sent_is_what_was_looked_at(sender: Sender) -> None:
     row = sender.only_the_offer()
     refused = sender.post(f"/api/rounds/{row['id']}/send", reason="x")
-    assert refused.status_code == 409 and "Look at them once more" in refused.json()["mend"]
+    assert refused.status_code == 409 and "Preview them again" in refused.json()["mend"]
     looked = sender.looked(row)
     assert looked["current"] and len(looked["papers"]) == 1
     signs = {(place["who"], place["sign"]) for place in looked["papers"][0]["places"]}
@@ -386,7 +388,7 @@ def test_signing_goes_in_order_and_each_step_is_kept(sender: Sender) -> None:
     amara.post("mark", sign="signature", mark={"name": "Amara Okafor", "face": "lively"})
     amara.post("mark", sign="initials", mark={"name": "AO", "face": "lively"})
     refused = amara.post("put", places=amara.own_places()[:1])
-    assert refused.status_code == 409 and "agreed" in refused.json()["detail"]
+    assert refused.status_code == 409 and "Agree before" in refused.json()["detail"]
     amara.post("agree")
     assert amara.post("finish").json()["detail"].endswith("still to be signed.")
     first, *others = amara.own_places()
@@ -397,7 +399,7 @@ def test_signing_goes_in_order_and_each_step_is_kept(sender: Sender) -> None:
     late = amara.post("mark", sign="signature", mark={"name": "A. O.", "face": "flowing"})
     assert late.status_code == 409
     strange = amara.post("put", places=["nowhere/1"])
-    assert strange.status_code == 409 and "isn't a place" in strange.json()["detail"]
+    assert strange.status_code == 409 and "don't sign here" in strange.json()["detail"]
 
 
 def test_declining_needs_a_reason_and_tells_agent_and_signers(sender: Sender) -> None:
@@ -448,7 +450,7 @@ def test_a_round_runs_out_by_the_clock_and_reminds_before(sender: Sender) -> Non
     Round.objects.filter(pk=row["id"]).update(ends=timezone.now() - timedelta(minutes=1))
     assert following.by_the_clock.call() == 1
     assert sender.of(row)["state"] == "run out"
-    assert "run out" in Reader("amara@post.example").opened()["over"]["message"]
+    assert "expired" in Reader("amara@post.example").opened()["over"]["message"]
 
 
 def test_an_address_changed_late_makes_the_old_link_worthless(sender: Sender) -> None:
@@ -784,7 +786,7 @@ def test_a_disclosure_is_answered_by_its_seller_over_two_sittings(
     assert not [q for q in questions(reader.see()).values() if q["open"]]
     assert reader.post("put", places=reader.own_places()).status_code == 200
     late = lena.says("title-1", "no")
-    assert late.status_code == 409 and "answers on it stand" in late.json()["detail"]
+    assert late.status_code == 409 and "answers can't change" in late.json()["detail"]
     assert reader.post("finish").status_code == 200
     row = Round.objects.get(deal=lister.deal)
     given = [link for link in links_of(row) if "answers" in link.said]
@@ -870,7 +872,7 @@ def test_tries_at_a_code_are_bounded_and_codes_too(coded: dict[str, Any]) -> Non
     for _ in range(5):
         assert amara.post("code", code="nonsense").status_code == 400
     late = amara.post("code", code=code)
-    assert late.status_code == 400 and "too many tries" in late.json()["detail"]
+    assert late.status_code == 400 and "Too many attempts" in late.json()["detail"]
     amara.post("code", code="")
     assert Letter.objects.filter(about="code").count() == 1, "none within the same minute"
     for n in range(1, 8):
@@ -884,7 +886,7 @@ def test_a_code_ends_and_a_new_one_takes_its_place(coded: dict[str, Any]) -> Non
     amara.opened()
     old = newest_code()
     Signer.objects.filter(pk=amara.signer).update(code_made=timezone.now() - timedelta(minutes=20))
-    assert "has ended" in amara.post("code", code=old).json()["detail"]
+    assert "has expired" in amara.post("code", code=old).json()["detail"]
     amara.post("code", code="")
     assert amara.post("code", code=newest_code()).status_code == 200
 

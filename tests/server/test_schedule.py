@@ -101,7 +101,7 @@ def test_what_a_form_asks_for_can_be_settled_but_not_taken_off(keeper: Keeper) -
 @pytest.mark.parametrize(
     ("said", "says"),
     [
-        ({"what": "  "}, "what is to be done"),
+        ({"what": "  "}, "what needs to be done"),
         ({"what": "X", "when": "= terms.purchase_price"}, "a date belongs here"),
         ({"what": "X", "when": "= days_after(terms.nothing, 1)"}, "terms.nothing"),
         ({"what": "X", "when": "3 days after the ball"}, "neither a day nor a period"),

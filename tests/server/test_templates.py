@@ -120,7 +120,7 @@ def test_it_is_no_deal(world: World, mine: Writer) -> None:
     assert mine.speaker.post(f"{mine.deal}/stage", stage="fell through").status_code == 409
     assert mine.speaker.client.delete(mine.deal).status_code == 409
     named = mine.edit({"op": "party_add", "key": "buyers", "party": "abcd1234"})
-    assert named.status_code == 400 and "names nobody" in named.json()["detail"]
+    assert named.status_code == 400 and "has no parties" in named.json()["detail"]
 
 
 def test_a_blank_that_only_a_party_answers_takes_no_standing_answer(mine: Writer) -> None:
@@ -226,7 +226,7 @@ def test_another_brokerage_sees_nothing(world: World, mine: Writer) -> None:
 
 def test_an_empty_one_is_not_published(mine: Writer) -> None:
     refused = mine.publish("members", members=[])
-    assert refused.status_code == 400 and "still empty" in refused.json()["detail"]
+    assert refused.status_code == 400 and "is empty" in refused.json()["detail"]
 
 
 def test_the_broker_locks_and_deals_keep_to_it(world: World) -> None:

@@ -166,10 +166,10 @@ def test_the_same_turn_sent_twice_is_one(buyer: Negotiator) -> None:
     ("said", "code", "words"),
     [
         ({"purchase_price": "a lot"}, 400, "Purchase price: “a lot” isn't an amount"),
-        ({"purchase_price": "412,500.00"}, 400, "how the terms stand already"),
-        ({"purchase_price": "  "}, 400, "how the terms stand already"),
-        ({"acceptance_date": "2026-11-20"}, 400, "no such term"),
-        ({"no_such": "1"}, 400, "no such term"),
+        ({"purchase_price": "412,500.00"}, 400, "terms already say this"),
+        ({"purchase_price": "  "}, 400, "terms already say this"),
+        ({"acceptance_date": "2026-11-20"}, 400, "can't be countered"),
+        ({"no_such": "1"}, 400, "can't be countered"),
     ],
 )
 def test_what_can_not_be_is_refused_in_words(
@@ -300,7 +300,7 @@ def test_who_does_not_sign_and_days_to_come_are_refused(buyer: Negotiator) -> No
     for who, day, words in (
         ([], "2026-11-20", "Nobody of these"),
         (["buyers.7"], "2026-11-20", "Nobody of these"),
-        (["buyers.1"], "2999-01-01", "still to come"),
+        (["buyers.1"], "2999-01-01", "in the future"),
     ):
         answer = pen(buyer, theirs, ours, who, day)
         assert answer.status_code == 400 and words in answer.json()["detail"]

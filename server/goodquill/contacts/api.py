@@ -181,7 +181,7 @@ class ContactHistoryView(APIView):
     )
     @once
     def post(self, request: MemberRequest, contact: UUID) -> Response:
-        "Change one of them."
+        """Take one back."""
         found, left = actions.undo(request.user, contact, checked(UndoChangeSerializer, request)["change"])
         return Response({"contact": contact_row(request, found, []), "left": left})
 
