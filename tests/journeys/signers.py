@@ -70,7 +70,7 @@ def answer_all(page: Page) -> None:
     """Each question that is left, by its last option or in words; then on to signing."""
     told, heading = page.get_by_role("status"), page.get_by_role("heading", level=2)
     for _ in range(90):
-        if "nothing left" in told.inner_text():
+        if "no questions left" in told.inner_text():
             break
         before = told.inner_text()
         field = page.get_by_role("textbox")
@@ -80,7 +80,7 @@ def answer_all(page: Page) -> None:
         else:
             page.get_by_role("group", name=heading.inner_text()).get_by_role("button").last.click()
         expect(told).not_to_have_text(before)
-    expect(told).to_contain_text("nothing left")
+    expect(told).to_contain_text("no questions left")
     page.get_by_role("button", name="Go on to signing").click()
 
 

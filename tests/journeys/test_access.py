@@ -146,7 +146,7 @@ DEAL: list[tuple[str, list[Step]]] = [
     (
         "write?by=paper",
         [
-            press("Next unanswered"),
+            press("Next blank"),
             press("Download in another way"),
             press("Find in this package"),
             press(re.compile("^Size of the paper")),

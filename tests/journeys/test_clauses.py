@@ -134,7 +134,7 @@ def test_two_windows_on_one_clause_lose_nothing_of_either(
         other.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
     other.get_by_role("button", name="Keep", exact=True).click()
     said = other.get_by_role("alert")
-    expect(said).to_contain_text("was changed meanwhile")
+    expect(said).to_contain_text("changed this clause")
     expect(said).to_contain_text("Kept now: The well is shared by two.")
     expect(theirs).to_have_value("The well is shared by three.")
     other.get_by_role("button", name="Keep", exact=True).click()

@@ -78,7 +78,7 @@ def test_a_deal_that_fell_through_goes_on_to_the_next_home(context: BrowserConte
 def test_a_deal_that_closed_asks_for_nothing_until_it_goes_on(context: BrowserContext, product: str) -> None:
     page = context.new_page()
     errors = signed_in(page, product, "bertil@marrowfinch.example")
-    open_deal(page, "Haddad", "Duties")
+    open_deal(page, "Haddad", "Tasks")
     head, more = (
         page.get_by_role("region", name="This deal"),
         page.get_by_role("button", name="More about this deal"),
@@ -89,7 +89,7 @@ def test_a_deal_that_closed_asks_for_nothing_until_it_goes_on(context: BrowserCo
     expect(head.get_by_role("button", name="open, to the next")).to_have_count(0)
     page.get_by_role("link", name="Good Quill, Today").click()
     expect(page.get_by_role("heading", name="Closed 1")).to_be_visible()
-    open_deal(page, "Haddad", "Duties")
+    open_deal(page, "Haddad", "Tasks")
     more.click()
     page.get_by_role("menuitem", name="Reopen the deal").click()
     expect(head.get_by_text("open", exact=False).first).to_be_visible()

@@ -171,7 +171,7 @@ def test_a_file_that_is_no_pdf_is_refused_beside_the_drop_place(page: Page, prod
 def test_a_broker_sees_what_a_release_changes_before_taking_it_in(page: Page, product: str) -> None:
     signed_in(page, product, "nadia@cobblersgate.example")
     go_to_forms(page, "Releases and membership")
-    expect(page.get_by_role("heading", name="What the release of Nov 2, 2026 changed")).to_be_visible()
+    expect(page.get_by_role("heading", name="Changes in the release of Nov 2, 2026")).to_be_visible()
     expect(page.get_by_text("Appraisal Gap Addendum")).to_be_visible()
     files = {"name": "pack.zip", "mimeType": "application/zip", "buffer": write_zip(demo_pack())}
     page.get_by_label("Release to read").set_input_files(files)

@@ -83,7 +83,7 @@ def test_several_are_read_arranged_put_there_and_taken_back(deal: Page) -> None:
     expect(papers.get_by_role("button", name="Put 3 papers there")).to_be_enabled()
     expect(papers.get_by_text("form 503, as it came")).to_be_visible()
     expect(papers.get_by_text("left open").first).to_be_visible()
-    titles = papers.get_by_label("What it is")
+    titles = papers.get_by_label("Title")
     titles.last.fill("Photo of the well")
     # A reload in between loses nothing: neither the files nor what was typed.
     deal.reload()
@@ -112,6 +112,6 @@ def test_on_a_phone_a_photographed_paper_is_put_there(deal: Page, tmp_path: Path
     expect(papers.get_by_role("button", name="Put it there")).to_be_enabled()
     wide = papers.evaluate("node => node.scrollWidth - node.clientWidth")
     assert wide <= 1, "nothing is cut at the side"
-    papers.get_by_label("What it is").fill("Receipt")
+    papers.get_by_label("Title").fill("Receipt")
     papers.get_by_role("button", name="Put it there").click()
     expect(deal.get_by_text("Receipt", exact=True)).to_be_visible()

@@ -124,7 +124,7 @@ def test_a_half_typed_answer_is_kept_whatever_leaves_it(product: str, context: B
         lambda: page.go_back(),
         lambda: part(page, "Parties"),
         lambda: page.keyboard.press("Control+Shift+Enter"),
-        lambda: page.get_by_role("link", name="Duties").first.click(),
+        lambda: page.get_by_role("link", name="Tasks").first.click(),
     ]
     at = f"{product}/deals/{deal}/write?by=questions&document={document}&field=additional-terms"
     for n, leave in enumerate(leaving):

@@ -68,7 +68,7 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
     assert findings(phone) == []
 
     # The agent hears of it while working elsewhere; then the own turn, at once.
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Duties").click()
+    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Tasks").click()
     expect(page.get_by_text("Thanh Nguyễn has signed “Your offer on Nettle Drive”")).to_be_visible()
     page.get_by_role("button", name="Look", exact=True).click()
     expect(page.get_by_role("button", name="Sign yours")).to_be_visible()
@@ -100,7 +100,7 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
     content[len(content) // 3] ^= 1
     (tmp_path / "changed.pdf").write_bytes(content)
     phone.get_by_label("Choose a signed PDF").set_input_files(tmp_path / "changed.pdf")
-    expect(phone.get_by_text(re.compile("It does not hold|can.t be read"))).to_be_visible()
+    expect(phone.get_by_text(re.compile("This file is not valid|can.t be read"))).to_be_visible()
 
     # The signed papers took their places.
     page.goto(product)

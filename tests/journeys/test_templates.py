@@ -62,7 +62,7 @@ def test_a_template_of_six_forms_with_twenty_answers_by_keyboard_alone(
     expect(page.get_by_text("6 forms")).to_be_visible()
     hands.press("Escape")
     hands.go("Write")
-    expect(page.get_by_role("button", name="Next unanswered")).to_be_visible()
+    expect(page.get_by_role("button", name="Next blank")).to_be_visible()
     answered: set[str] = set()
     for _ in range(90):
         hands.press("Control+Enter")

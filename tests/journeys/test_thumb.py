@@ -34,7 +34,7 @@ def test_by_thumb_from_today_to_the_downloaded_package(
     expect(page.get_by_test_id("place").get_by_role("img").or_(page.get_by_test_id("place"))).to_be_visible()
     lens.get_by_role("button", name="Hide details").tap()
     lens.get_by_role("button", name="Paper", exact=True).tap()
-    lens.get_by_role("button", name="Next unanswered").tap()
+    lens.get_by_role("button", name="Next blank").tap()
     field = lens.get_by_role("textbox").first
     expect(field).to_be_visible()
     field.fill("none")

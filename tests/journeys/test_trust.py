@@ -320,7 +320,7 @@ def test_a_mistaken_deal_is_renamed_thrown_away_and_found_again(
     expect(page.get_by_role("heading", name="Today")).to_be_visible()
     expect(page.get_by_role("link", name="A mistake of mine")).to_have_count(0)
     page.reload()
-    page.get_by_role("button", name=re.compile("Thrown away in the last thirty days")).click()
+    page.get_by_role("button", name=re.compile("Deleted in the last 30 days")).click()
     page.get_by_role("button", name="Bring back A mistake of mine").click()
     expect(banner.get_by_role("button", name="A mistake of mine")).to_be_visible()
 
@@ -378,6 +378,6 @@ def test_the_locked_sign_in_says_how_long_and_a_known_device_stays_open(
         stranger.get_by_label("Password").fill("wrong")
         stranger.get_by_role("button", name="Sign in").click()
         stranger.wait_for_timeout(250)
-    expect(stranger.get_by_role("alert")).to_contain_text("It can be tried again in 15 minutes.")
+    expect(stranger.get_by_role("alert")).to_contain_text("Try again in 15 minutes.")
     known.clear_cookies(name="sessionid")
     signed_in(known.new_page(), product, "tomas@marrowfinch.example")

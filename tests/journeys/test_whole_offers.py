@@ -87,7 +87,7 @@ def test_an_offer_is_signed_countered_compared_accepted_and_delivered(
     back.write_bytes(theirs)
     go_to(page, "Package")
     page.get_by_label(PAPERS_FOR_PACKAGE).set_input_files(back)
-    page.get_by_label("What it is").fill("Their counter")
+    page.get_by_role("textbox", name=re.compile("^Title")).fill("Their counter")
     page.get_by_role("button", name="Put it there").click()
     dialog = page.get_by_role("dialog")
     page.get_by_role("button", name=re.compile("^What changed in (?!.*signed$)")).click()
@@ -137,7 +137,7 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
     well = tmp_path / "Shared well agreement.pdf"
     well.write_bytes(lined_form([("Well owner", "a"), ("Depth", "b")], title="SHARED WELL AGREEMENT"))
     page.get_by_label(PAPERS_FOR_PACKAGE).set_input_files(well)
-    page.get_by_label("What it is").fill("Shared well agreement")
+    page.get_by_role("textbox", name=re.compile("^Title")).fill("Shared well agreement")
     page.get_by_role("button", name=re.compile("^Put (it|them) there$")).click()
     expect(page.get_by_role("dialog")).to_have_count(0)
 
@@ -226,7 +226,7 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
     scan.write_bytes(inked(paper, [other]))
     asked.get_by_role("button", name="Signed on paper").click()
     page.get_by_role("dialog").locator("input[type=file]").set_input_files(scan)
-    page.get_by_label("What it is").fill("Scan of the well agreement")
+    page.get_by_role("textbox", name=re.compile("^Title")).fill("Scan of the well agreement")
     page.get_by_role("button", name=re.compile("^Put (it|them) there$")).click()
     expect(page.get_by_role("dialog")).to_have_count(0)
     asked.get_by_role("button", name="Signed on paper").click()

@@ -330,6 +330,6 @@ def test_the_browser_prints_the_pages_of_the_package_and_nothing_else(paper: Pag
     assert [float(n) for n in printed.pages[0].mediabox] == [0, 0, 612, 792]
     texts = [page.extract_text() for page in printed.pages]
     assert "Thị" in "".join(texts) or "Nguyễn" in "".join(texts)
-    assert "Next unanswered" not in "".join(texts)
+    assert "Next blank" not in "".join(texts)
     paper.evaluate("window.dispatchEvent(new Event('afterprint'))")
     expect(paper.locator(".sheets")).to_have_count(0)

@@ -309,7 +309,7 @@ function Story({ clause }: { clause: WholeClause }) {
       </section>
       {earlier.length > 0 && (
         <section>
-          <h3 className="mb-1 font-semibold">Earlier wording</h3>
+          <h3 className="mb-1 font-semibold">Previous text</h3>
           <ul>
             {earlier.map((v) => (
               <li key={v.number} className="border-b border-hair py-1.5 last:border-0">

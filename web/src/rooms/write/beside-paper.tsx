@@ -30,7 +30,7 @@ export function OpenCount() {
         <ChevronUp size={16} />
       </Button>
       <Button onClick={next} title={`Ctrl + Enter. ${RULE}`}>
-        Next unanswered
+        Next blank
       </Button>
     </>
   );
