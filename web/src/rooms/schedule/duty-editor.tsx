@@ -63,7 +63,14 @@ export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, w
       onKeyDown={(e) => e.key === 'Escape' && onClose()}
     >
       {!isForms && (
-        <Text label="Task name" className="col-span-12" value={said.what ?? ''} set={(what) => put({ what })} autoFocus most={200} />
+        <Text
+          label="Task name"
+          className="col-span-12"
+          value={said.what ?? ''}
+          set={(what) => put({ what })}
+          autoFocus
+          most={200}
+        />
       )}
       {!isForms && <When value={said.when ?? ''} set={(when) => put({ when })} dates={dates} />}
       <Choice
