@@ -198,10 +198,10 @@ def database_client(
     folder: Path,
     port: int,
     program: str = "mariadb",
-    account: Callable[[Path], dict[str, str]] = account,
+    whose: Callable[[Path], dict[str, str]] = account,
 ) -> list[str]:
     """Return a command that speaks to the private database as the product does, or with another account."""
-    known = account(folder)
+    known = whose(folder)
     options = folder / f"{known['QUILL_DB_USER']}.cnf"
     options.touch(mode=0o600)
     options.write_text(

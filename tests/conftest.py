@@ -106,7 +106,7 @@ def django_db_modify_db_settings(folder: Path, empty_database: Path) -> Iterator
     with start_database(folder / "db", port):
         # A test that commits is cleared up after, which the product's own account can't do.
         forget = "DROP TRIGGER IF EXISTS signing_happening_stays"
-        command = [*database_client(folder / "db", port, account=owner), "goodquill", "-e", forget]
+        command = [*database_client(folder / "db", port, whose=owner), "goodquill", "-e", forget]
         subprocess.run(command, check=True)
         yield
 

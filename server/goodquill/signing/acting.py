@@ -46,7 +46,8 @@ def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
 
 @transaction.atomic
 def renew_link(signer: Signer) -> None:
-    """Send a new link to somebody whose link has ended; the old one then leads nowhere.  One a day."""
+    """Send a new link to somebody whose link has ended; the old one then leads nowhere.
+    Nothing happens while it still works."""
     hold(Signer, signer.pk)
     row = Signer.objects.select_related("round__deal", "round__by__brokerage").get(pk=signer.pk)
     if not has_ended(row):

@@ -17,13 +17,15 @@ def links_of(row: Round) -> list[Event]:
     return [_as_link(found) for found in row.happenings.all()]
 
 
-def first_forged(row: Round) -> int | None:
-    """Return the number of the first link whose keyed hash isn't ours; None where all are."""
-    key, chain = record_key(), str(row.pk)
+def checked_links(row: Round) -> tuple[list[Event], int | None]:
+    """Return the whole chain, and the number of the first link whose keyed hash isn't ours; None where all
+    are."""
+    key, chain, links, forged = record_key(), str(row.pk), [], None
     for found in row.happenings.all():
-        if not constant_time_compare(found.keyed, keyed(key, chain, _as_link(found))):
-            return int(found.number)
-    return None
+        links.append(link := _as_link(found))
+        if forged is None and not constant_time_compare(found.keyed, keyed(key, chain, link)):
+            forged = link.number
+    return links, forged
 
 
 def last_link(row: Round) -> Event | None:

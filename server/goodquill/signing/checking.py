@@ -21,7 +21,7 @@ from goodquill import files
 from goodquill.locks import hold
 from goodquill.mail.sending import write
 from goodquill.signing import letters
-from goodquill.signing.chain import first_forged, links_of
+from goodquill.signing.chain import checked_links
 from goodquill.signing.kept import kept_round
 from goodquill.signing.models import Round
 
@@ -32,12 +32,12 @@ AT_ONCE = 50
 
 def doubts_about(row: Round) -> Iterator[str]:
     """Yield how a round that was sent differs from its chain, as sentences."""
-    forged = first_forged(row)
+    links, forged = checked_links(row)
     if forged is not None:
         yield f"Event {forged} of the record was not written by Good Quill."
-    papers = list(row.papers.all())
-    yield from differences(links_of(row), kept_round(row, row.signers.all(), papers))
-    scans = ((s.name, content) for s in row.signers.all() for content in s.by_pen.get("scans", {}).values())
+    papers, people = list(row.papers.all()), list(row.signers.all())
+    yield from differences(links, kept_round(row, people, papers))
+    scans = ((s.name, content) for s in people for content in s.by_pen.get("scans", {}).values())
     kept = [(p.named, content) for p in papers for content in (p.frozen, p.finished) if content]
     for named, content in [*kept, *scans]:
         try:
