@@ -382,10 +382,10 @@ PROXY_ANSWERS = {
     401: ("You are not signed in.", "Nothing was sent. Sign in and try again.", False),
     404: ("This address does not exist.", "Check the link.", False),
     405: ("This address does not accept this request.", "Nothing was changed. Reload the page.", False),
-    408: ("The request did not arrive completely.", "It will be sent again.", True),
+    408: ("The request did not arrive completely.", "Check your connection and try again.", True),
     413: ("The request is too large.", "Nothing was changed. Send a smaller file.", False),
     414: ("The address is too long.", "Nothing was changed. Reload the page.", False),
     429: ("Too many requests at once.", "Your work is safe. Wait a moment and try again.", True),
-    503: ("The server is restarting.", "Your work is safe. It will be sent again in a moment.", True),
+    503: ("The server is restarting.", "Your work is safe. Try again in a moment.", True),
 }
 """By status: what happened, what is safe and what to do, and whether sending the same again can help."""

@@ -15,7 +15,7 @@ from typing import Any
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils.cache import patch_vary_headers
-from quillcore.signing.verifying import SEALED
+from quillcore.signing.verifying import TO_VERIFY
 from quillcore.values import clock
 from quillcore.values.structured import digits
 from whitenoise.middleware import WhiteNoiseMiddleware
@@ -135,7 +135,7 @@ def most_of_strangers(path: str) -> int:
     """Return the bytes that a request may have without a session: signers send a drawn signature, the page
     that checks files sends a file."""
     if path == "/api/verify":
-        return SEALED.most_bytes + 1_000_000
+        return TO_VERIFY.most_bytes + 1_000_000
     return MOST_BY_LINK if path.startswith("/api/sign/") else MOST_BEFORE_SIGN_IN
 
 

@@ -1356,6 +1356,7 @@ class Round(TypedDict):
     sent: datetime | None
     ended: datetime | None
     sealed: datetime | None
+    doubt: str
     looked: bool
     copied: Sequence[Copied]
     papers: Sequence[RoundPaperShape]
@@ -1389,6 +1390,7 @@ class RoundOut(TypedDict):
     sent: datetime | None
     ended: datetime | None
     sealed: datetime | None
+    doubt: str
     looked: bool
     copied: Sequence[Copied]
     papers: Sequence[RoundPaperShape]
@@ -1902,6 +1904,7 @@ class WholeRound(TypedDict):
     sent: datetime | None
     ended: datetime | None
     sealed: datetime | None
+    doubt: str
     looked: bool
     copied: Sequence[Copied]
     papers: Sequence[RoundPaperShape]

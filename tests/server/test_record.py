@@ -23,7 +23,6 @@ from quillcore.pdf.renderer import words_inside
 from quillcore.signing.trail import Event, follow
 
 from tests.server.senders import Reader, Sender
-from tests.server.world import World
 
 BUYERS = ("amara@post.example", "ben@post.example")
 
@@ -111,7 +110,7 @@ CHANGES = [
 
 @pytest.mark.parametrize("change", CHANGES, ids=lambda change: change.__name__)
 def test_what_was_changed_before_sealing_is_refused_and_told(
-    signed: dict[str, Any], change: Callable[[Round], None], world: World
+    signed: dict[str, Any], change: Callable[[Round], None], sender: Sender
 ) -> None:
     row = Round.objects.get(pk=signed["id"])
     change(row)
@@ -119,6 +118,7 @@ def test_what_was_changed_before_sealing_is_refused_and_told(
     assert finish_due.call() == 0, "it is not tried again and again"
     row.refresh_from_db()
     assert row.sealed is None and row.doubt
+    assert sender.of(signed)["doubt"] == row.doubt
     assert not row.papers.exclude(finished="").exists()
     told = Letter.objects.filter(subject__startswith="Signing record does not match")
     assert {letter.to for letter in told} == {"ines@office.example", "rosa@office.example"}

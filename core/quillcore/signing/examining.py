@@ -22,7 +22,7 @@ from quillcore.limited import Refused
 from quillcore.signing.finishing import FORMAT, RECORD
 from quillcore.signing.sealing import read_certificate
 from quillcore.signing.trail import Event, first_break, read_rows
-from quillcore.signing.verifying import SEALED, Said, Verdict
+from quillcore.signing.verifying import TO_VERIFY, Said, Verdict
 from quillcore.values import Fault
 
 MOST_RECORD = 20_000_000
@@ -37,7 +37,7 @@ pen."""
 def examine_inside(content: bytes, authorities: str) -> bytes:
     """The verdict as JSON, called in the child."""
     if not content.startswith(b"%PDF-"):
-        raise Refused(Fault("seal", "This isn't a PDF.", SEALED.mend))
+        raise Refused(Fault("seal", "This isn't a PDF.", TO_VERIFY.mend))
     verdict = examine(content, [text.encode("ascii") for text in json.loads(authorities)])
     rows = {
         "said": [[one.about, one.holds, one.sentence] for one in verdict.said],

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from quillcore.limited import MEGABYTE, Limits, run_limited
 from quillcore.values import Fault
 
-SEALED = Limits(
+TO_VERIFY = Limits(
     8,
     440 * MEGABYTE,
     60_000_000,
@@ -52,7 +52,7 @@ def verify(content: bytes, authorities: Sequence[bytes]) -> Verdict | Fault:
     """Check a file by a stranger, in a limited child; a Fault where it can't be read at all."""
     given = [certificate.decode("ascii") for certificate in authorities]
     found = run_limited(
-        "quillcore.signing.examining:examine_inside", content, json.dumps(given), limits=SEALED
+        "quillcore.signing.examining:examine_inside", content, json.dumps(given), limits=TO_VERIFY
     )
     if isinstance(found, Fault):
         return found

@@ -84,6 +84,7 @@ def _row(row: Round, refused: dict[UUID | None, str]) -> wire.Round:
         "sent": row.sent,
         "ended": row.ended,
         "sealed": row.sealed,
+        "doubt": row.doubt,
         "looked": row.looked is not None,
         "copied": row.plan.get("copied", []),
         "papers": [_paper(p) for p in papers],

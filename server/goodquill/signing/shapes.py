@@ -201,7 +201,7 @@ class ByPenSerializer(s.Serializer):
 
 class RoundSerializer(s.Serializer):
     """A round.  ``must`` is what the proofread says must be mended in it; ``looked`` whether its papers were
-    made and looked at."""
+    made and looked at; ``doubt`` how it differs from its signing record, "" where it doesn't."""
 
     id = s.UUIDField()
     deal = s.UUIDField()
@@ -223,6 +223,7 @@ class RoundSerializer(s.Serializer):
     sent = s.DateTimeField(allow_null=True)
     ended = s.DateTimeField(allow_null=True)
     sealed = s.DateTimeField(allow_null=True)
+    doubt = s.CharField(allow_blank=True)
     looked = s.BooleanField()
     copied = CopiedSerializer(many=True)
     papers = RoundPaperShape(many=True)

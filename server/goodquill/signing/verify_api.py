@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 
 from drf_spectacular.utils import extend_schema
-from quillcore.signing.verifying import SEALED, verify
+from quillcore.signing.verifying import TO_VERIFY, verify
 from quillcore.values import Fault
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
@@ -34,7 +34,7 @@ class VerifyView(ForAnybody):
     @counts_attempts("verify", always=True)
     def post(self, request: Request) -> Response:
         """Whether its seal, its record and the paper in it hold."""
-        content = uploaded(checked(VerifyFileSerializer, request)["file"], SEALED.most_bytes)
+        content = uploaded(checked(VerifyFileSerializer, request)["file"], TO_VERIFY.most_bytes)
         if not _checking.acquire(blocking=False):
             raise Refusal("Other files are being checked.", "Try again in a moment.", "busy", 503, wait=1)
         try:

@@ -5153,7 +5153,7 @@ export interface components {
     };
     /**
      * @description A round.  ``must`` is what the proofread says must be mended in it; ``looked`` whether its papers were
-     *     made and looked at.
+     *     made and looked at; ``doubt`` how it differs from its signing record, "" where it doesn't.
      */
     Round: {
       /** Format: uuid */
@@ -5183,6 +5183,7 @@ export interface components {
       ended: string | null;
       /** Format: date-time */
       sealed: string | null;
+      doubt: string;
       looked: boolean;
       copied: components['schemas']['Copied'][];
       papers: components['schemas']['RoundPaperShape'][];
@@ -5223,6 +5224,7 @@ export interface components {
       ended: string | null;
       /** Format: date-time */
       sealed: string | null;
+      doubt: string;
       looked: boolean;
       copied: components['schemas']['Copied'][];
       papers: components['schemas']['RoundPaperShape'][];
@@ -6082,6 +6084,7 @@ export interface components {
       ended: string | null;
       /** Format: date-time */
       sealed: string | null;
+      doubt: string;
       looked: boolean;
       copied: components['schemas']['Copied'][];
       papers: components['schemas']['RoundPaperShape'][];

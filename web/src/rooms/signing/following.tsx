@@ -10,7 +10,7 @@ import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { notify, sayProblem } from '../../primitives/notices';
 import { moment } from '../../primitives/words';
-import { howFar, howItStands, STATES } from './standing';
+import { howFar, howItStands, stateOf } from './standing';
 import { ByPen } from './by-pen';
 import { ChangedSince } from './changed-since';
 import { useBeginRound } from './begin-round';
@@ -19,7 +19,7 @@ import { calls, linkTo, useOnRound } from './use-rounds';
 type Signer = WholeRound['signers'][number];
 
 export function Following({ row }: { row: WholeRound }) {
-  const state = STATES[row.state];
+  const state = stateOf(row);
   return (
     <>
       <div className="mb-4 flex flex-wrap items-start gap-x-4 gap-y-2">
@@ -35,6 +35,7 @@ export function Following({ row }: { row: WholeRound }) {
         </div>
         <RoundTools row={row} />
       </div>
+      {row.doubt && <Doubt row={row} />}
       <ChangedSince row={row} />
       <div className="grid gap-6 min-[980px]:grid-cols-[minmax(0,1fr)_340px]">
         <div className="min-w-0 space-y-6">
@@ -83,6 +84,20 @@ export function Following({ row }: { row: WholeRound }) {
         </section>
       </div>
     </>
+  );
+}
+
+/** How it differs from its record, and what to do. */
+function Doubt({ row }: { row: WholeRound }) {
+  return (
+    <section aria-label="Does not match its signing record" className="mb-5 border border-wax bg-wax-wash px-4 py-3 text-sm">
+      <h3 className="font-semibold">These papers no longer match their signing record</h3>
+      <p className="mt-1 wrap-anywhere">{row.doubt}</p>
+      <p className="mt-1 text-ink-2">
+        Someone may have changed stored data. Papers that are not sealed yet stay unsealed. Ask whoever runs Good Quill to look
+        into it, and have the papers signed again.
+      </p>
+    </section>
   );
 }
 

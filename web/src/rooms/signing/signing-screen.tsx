@@ -11,7 +11,7 @@ import { DeliveredPapers } from '../delivering/delivered';
 import { useBeginRound } from './begin-round';
 import { Following } from './following';
 import { Making } from './making';
-import { howItStands, STATES } from './standing';
+import { howItStands, stateOf } from './standing';
 
 export function SigningScreen() {
   const { round } = useSearch({ from: '/deals/$deal/signing' });
@@ -68,7 +68,7 @@ function Rounds() {
 
 function RoundRow({ row }: { row: Round }) {
   const { id } = useDeal();
-  const state = STATES[row.state];
+  const state = stateOf(row);
   return (
     <li className="moves group relative flex flex-wrap items-baseline gap-x-4 gap-y-0.5 border-b border-hair px-3 py-2.5 last:border-0 hover:bg-sheet">
       <span className={`w-[92px] shrink-0 text-sm font-medium ${state.ink}`}>{state.said}</span>
@@ -98,7 +98,7 @@ function OneRound({ id }: { id: string }) {
     ...roundQuery(id),
     refetchInterval: (query) => {
       const state = query.state.data;
-      return state && (state.state === 'out' || (state.state === 'finished' && !state.sealed)) ? LOOKS_EVERY : false;
+      return state && (state.state === 'out' || (state.state === 'finished' && !state.sealed && !state.doubt)) ? LOOKS_EVERY : false;
     },
   });
   // What a round in the making consists of follows the deal.

@@ -5,7 +5,7 @@ import { shortDate, some } from '../../primitives/words';
 type State = Round['state'];
 type Signer = Round['signers'][number];
 
-export const STATES: Record<State, { said: string; ink: string }> = {
+const STATES: Record<State, { said: string; ink: string }> = {
   making: { said: 'Not sent', ink: 'text-ochre' },
   out: { said: 'Out', ink: 'text-green-2' },
   finished: { said: 'Signed', ink: 'text-green-2' },
@@ -14,10 +14,16 @@ export const STATES: Record<State, { said: string; ink: string }> = {
   'run out': { said: 'Ran out', ink: 'text-wax' },
 };
 
+/** A round that is no longer what its record says is nothing else any more, whatever it was. */
+const DOUBTED = { said: 'Don’t rely on it', ink: 'text-wax' };
+
+export const stateOf = (row: Round) => (row.doubt ? DOUBTED : STATES[row.state]);
+
 const names = (signers: Signer[]) => signers.map((s) => s.name).join(', ');
 
 /** Who is waited on, or what became of it, in one line. */
 export function howItStands(row: Round): string {
+  if (row.doubt) return 'no longer matches its signing record';
   const signing = row.signers.filter((s) => s.turn > 0);
   const done = signing.filter((s) => s.at === 'done');
   if (row.state === 'making') return row.looked ? 'looked at, ready to be sent' : 'being made';

@@ -5,6 +5,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { createPortal, flushSync } from 'react-dom';
 import { announce, notify } from '../../primitives/notices';
+import { PagePicture } from '../../primitives/page-picture';
 import { useScreenKeys } from '../../primitives/screen-keys';
 import type { Page } from '../assembly/pages';
 import { BoxMark, blankPlace, SetLines } from './blank';
@@ -29,18 +30,18 @@ interface Printing {
   print: () => void;
 }
 
-const settled = (image: HTMLImageElement) =>
-  image.complete
-    ? Promise.resolve(image.naturalWidth > 0)
-    : new Promise<boolean>((done) => {
-        image.addEventListener('load', () => done(true), { once: true });
-        image.addEventListener('error', () => done(false), { once: true });
-      });
+const LOOKS_EVERY = 100;
+/** As long as a refused picture is asked for again (`PagePicture`), in milliseconds. */
+const LONGEST = 32_000;
 
 /** Whether all pictures have come. */
 async function pictures(box: HTMLElement): Promise<boolean> {
-  const came = await Promise.all([...box.querySelectorAll('img')].map(settled));
-  return came.every(Boolean);
+  for (let waited = 0; waited < LONGEST; waited += LOOKS_EVERY) {
+    if ([...box.querySelectorAll('img')].every((one) => one.complete && one.naturalWidth > 0)) return true;
+    if (!navigator.onLine) return false;
+    await new Promise((wake) => setTimeout(wake, LOOKS_EVERY));
+  }
+  return false;
 }
 
 /** Ctrl + P and the browser's own command print the pages. */
@@ -111,7 +112,7 @@ function Sheet({ page }: { page: Page }) {
 function Printed({ page, scale }: { page: Page; scale: number }) {
   return (
     <>
-      <img
+      <PagePicture
         src={`/api/editions/${page.document.edition}/pages/${page.number}/${DOTS}.png`}
         alt=""
         className="absolute inset-0 h-full w-full"
