@@ -98,7 +98,9 @@ function OneRound({ id }: { id: string }) {
     ...roundQuery(id),
     refetchInterval: (query) => {
       const state = query.state.data;
-      return state && (state.state === 'out' || (state.state === 'finished' && !state.sealed && !state.doubt)) ? LOOKS_EVERY : false;
+      return state && (state.state === 'out' || (state.state === 'finished' && !state.sealed && !state.doubt))
+        ? LOOKS_EVERY
+        : false;
     },
   });
   // What a round in the making consists of follows the deal.
