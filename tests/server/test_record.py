@@ -18,8 +18,10 @@ from goodquill.mail.models import Letter
 from goodquill.signing.chain import links_of
 from goodquill.signing.checking import check, check_due
 from goodquill.signing.finishing import finish_due, finish_round
+from goodquill.signing.following import by_the_clock
 from goodquill.signing.models import Happening, Paper, Round, Signer
 from quillcore.pdf.renderer import words_inside
+from quillcore.signing.record_check import IN_DOUBT
 from quillcore.signing.trail import Event, follow
 
 from tests.server.senders import Reader, Sender
@@ -158,6 +160,55 @@ def test_the_daily_check_finds_what_was_changed_after_sealing(
         call_command("check_records", stdout=io.StringIO())
     told = Letter.objects.filter(subject__startswith="Signing record does not match")
     assert told.count() == 2, "told once"
+
+
+def test_nothing_goes_on_in_a_round_that_was_changed(sender: Sender, without_waiting: None) -> None:
+    """Neither signing nor answering nor reminding, nor as a round that takes its signatures over."""
+    first = sender.sent()
+    assert Reader("amara@post.example").sign_all().status_code == 200
+    ben = Reader("ben@post.example")
+    ben.opened()
+    ben.post("agree")
+    row = Round.objects.get(pk=first["id"])
+    a_signature_exchanged_for_another(row)
+    assert not check(row.pk)
+    seen = ben.see()
+    assert seen["over"]["message"] == IN_DOUBT.message and seen["papers"] == []
+    paper = row.papers.get()
+    assert ben.client.get(f"{ben.path}/papers/{paper.pk}").status_code == 409
+    places = [p["id"] for p in paper.places if p["who"] == "buyers.2" and p["sign"] != "date"]
+    assert ben.post("put", places=places).status_code == 409
+    assert ben.post("finish").status_code == 409
+    person = row.signers.get(key="buyers.2")
+    Signer.objects.update(reminded=timezone.now() - timedelta(days=9))
+    assert sender.post(f"/api/rounds/{row.pk}/signers/{person.pk}/remind").json()["rule"] == "doubt"
+    told = Letter.objects.count()
+    by_the_clock.call()
+    assert Letter.objects.count() == told
+    recalled = sender.post(f"/api/rounds/{row.pk}/recall", said="It was changed")
+    assert recalled.status_code == 200, "ending it is all that can be done"
+
+
+def a_signature_exchanged_for_another(row: Round) -> None:
+    row.signers.filter(key="buyers.1").update(signature={"name": "Mallory", "face": "flowing"})
+
+
+@pytest.mark.parametrize("is_changed", [False, True])
+def test_signatures_of_a_changed_round_are_not_taken_over(
+    sender: Sender, without_waiting: None, is_changed: bool
+) -> None:
+    first = sender.sent()
+    assert Reader("amara@post.example").sign_all().status_code == 200
+    sender.post(f"/api/rounds/{first['id']}/recall", said="One more paper")
+    begun = sender.post(f"{sender.path}/rounds", like=first["id"]).json()
+    if is_changed:  # nobody has compared it since
+        a_signature_exchanged_for_another(Round.objects.get(pk=first["id"]))
+    again = sender.looked(begun)
+    assert sender.post(f"/api/rounds/{again['id']}/send", reason="As before").status_code == 200
+    amara = Signer.objects.get(round=again["id"], key="buyers.1")
+    assert bool(amara.put) is not is_changed
+    assert (amara.signature is None) is is_changed
+    assert bool(Round.objects.get(pk=first["id"]).doubt) is is_changed
 
 
 def test_rounds_of_every_kind_are_as_their_records_say(sender: Sender, without_waiting: None) -> None:

@@ -22,6 +22,12 @@ from quillcore.values import Fault
 
 SEALED = "sealed"
 """The kind of the link that says which file a paper became."""
+IN_DOUBT = Fault(
+    "doubt",
+    "These papers no longer match their signing record.",
+    "Nothing more can be signed here. Contact the agent, who was told.",
+)
+"""Why nothing goes on in a round that differs from its chain."""
 
 
 @dataclass(frozen=True)

@@ -37,7 +37,7 @@ AT_ONCE = 20
 @task()
 def file_due() -> int:
     """File all that was sealed and isn't filed; gives how many rounds."""
-    waiting = Round.objects.filter(filed=None).exclude(sealed=None).order_by("sealed")
+    waiting = Round.objects.filter(filed=None, doubt="").exclude(sealed=None).order_by("sealed")
     found = list(waiting.values_list("pk", flat=True)[:AT_ONCE])
     for round_id in found:
         file_round(round_id)

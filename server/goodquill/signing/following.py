@@ -81,6 +81,7 @@ def by_the_clock() -> int:
 def _waited_on_for_days() -> list[Signer]:
     waiting = Signer.objects.filter(
         round__state=State.OUT,
+        round__doubt="",
         round__remind_every__gt=0,
         at__in=(At.ASKED, At.OPENED, At.AGREED),
         reminded__lte=timezone.now() - timedelta(days=1),

@@ -1,7 +1,8 @@
 """A round that comes after one that ended unsigned: what was signed and is unchanged stays signed.
 
 A paper is unchanged where its bytes are: the same SHA-256.  A signer is the same where key, name and e-mail
-are.  Whoever has changed anything signs anew.
+are.  Whoever has changed anything signs anew, and so does everybody where the earlier round is no longer as
+its chain says.
 """
 
 from __future__ import annotations
@@ -10,8 +11,20 @@ from collections.abc import Iterable
 
 from quillcore.signing.rounds import Event, Happened
 
+from goodquill.locks import hold
+from goodquill.signing.checking import holds
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.turning import happen
+
+
+def kept_of_before(row: Round) -> Round | None:
+    """Return the round whose signatures stay in this one; None where it replaces none, or where that one no
+    longer is as its chain says."""
+    if row.replaces_id is None:
+        return None
+    hold(Round, row.replaces_id)
+    before = Round.objects.select_related("by__brokerage__broker", "deal").get(pk=row.replaces_id)
+    return before if holds(before) else None
 
 
 def take_marks(before: Round, people: Iterable[Signer]) -> None:

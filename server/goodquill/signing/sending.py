@@ -21,7 +21,7 @@ from goodquill.proofreading.queries import proof_of
 from goodquill.signing.changed import said_on
 from goodquill.signing.making import SOON, Choice, find_round, look_anew, only_in_the_making
 from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.replacing import carry_over, take_answers, take_marks
+from goodquill.signing.replacing import carry_over, kept_of_before, take_answers, take_marks
 from goodquill.signing.sealing import NO_CERTIFICATE, is_ready_to_seal
 from goodquill.signing.turning import happen
 
@@ -42,9 +42,10 @@ def look(user: User, round_id: UUID) -> Round:
         row.looked, row.must = choice.opened.record.seq, must
         row.save(update_fields=["looked", "must"])
         people = _people(choice, row)
-        if row.replaces is not None:
-            take_marks(row.replaces, people)
-            take_answers(row.replaces, made, people)
+        before = kept_of_before(row)
+        if before is not None:
+            take_marks(before, people)
+            take_answers(before, made, people)
         for paper in made:
             paper.round = row
         Paper.objects.bulk_create(made)
@@ -138,6 +139,7 @@ def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
     row.reason = reason.strip()[:300]
     row.save(update_fields=["reason"])
     row = happen(row.pk, Event(Happened.SENT), said={"from": source, "by": user.name})
-    if row.replaces is not None:
-        carry_over(row.replaces, row)
+    before = kept_of_before(row)
+    if before is not None:
+        carry_over(before, row)
     return row

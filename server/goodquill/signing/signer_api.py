@@ -43,7 +43,7 @@ class ByLink(ForAnybody):
 
     def has_come(self, request: Request, found: Signer) -> None:
         """Note that the signer has opened the papers, the first time."""
-        if found.round.state == State.OUT and found.at == At.ASKED:
+        if found.round.state == State.OUT and found.at == At.ASKED and not found.round.doubt:
             acting.act(found, Happened.OPENED, self.from_where(request))
 
 

@@ -8,6 +8,7 @@ from quillcore.facts.parties import initials_of
 from quillcore.signing.asking import Standing, from_rows, printed, standing
 from quillcore.signing.marks import Drawing, adopted, as_svg
 from quillcore.signing.puts import Put
+from quillcore.signing.record_check import IN_DOUBT
 from quillcore.signing.rounds import At, State, over
 from quillcore.values import Fault
 
@@ -28,7 +29,9 @@ def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
     machine = as_machine(row, people, papers)
     mine = machine.signer(me.key)
     shown = known and may_see_papers(row, me)
-    fault = over(machine) if row.state not in (State.OUT, State.FINISHED) else None
+    fault = IN_DOUBT if row.doubt else None
+    if row.state not in (State.OUT, State.FINISHED):
+        fault = over(machine)
     me.round = row
     is_ended = has_ended(me)
     if is_ended:
@@ -75,7 +78,9 @@ def _hidden(email: str) -> str:
 
 def may_see_papers(row: Round, signer: Signer) -> bool:
     """Whether the papers are shown: those who sign from when it is their turn, others when all is sealed; and
-    nothing of a round that was recalled, declined or ran out."""
+    nothing of a round that was recalled, declined or ran out, or that differs from its record."""
+    if row.doubt:
+        return False
     if row.state == State.FINISHED:
         return not signer.is_copied or row.sealed is not None
     return row.state == State.OUT and not signer.is_copied and signer.at != At.WAITS

@@ -15,7 +15,7 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 from quillcore.signing import rounds
-from quillcore.signing.record_check import KeptRound, as_sent, put_by
+from quillcore.signing.record_check import IN_DOUBT, KeptRound, as_sent, put_by
 from quillcore.signing.rounds import ENDED, Do, Event, Happened, State, step
 from quillcore.signing.trail import Event as Link
 from quillcore.signing.trail import follow
@@ -42,6 +42,8 @@ def happen(
     can't be."""
     hold(Round, round_id)
     row = Round.objects.select_related("deal", "by__brokerage").get(pk=round_id)
+    if row.doubt and any(event.kind not in _ENDING for event in events):
+        raise Refusal.of(IN_DOUBT, 409)
     people = {s.key: s for s in row.signers.all()}
     kept = kept_round(row, people.values(), list(row.papers.all()))
     now = kept.machine
@@ -64,6 +66,10 @@ def happen(
         now = after
     append(row, links)
     return row
+
+
+_ENDING = frozenset((Happened.RECALLED, Happened.RAN_OUT))
+"""All that still happens to a round that differs from its chain."""
 
 
 def _taken_down(event: Event, kept: KeptRound, carried: Mapping[str, str]) -> dict[str, str]:

@@ -105,7 +105,7 @@ function Doubt({ row }: { row: WholeRound }) {
 function RoundTools({ row }: { row: WholeRound }) {
   const [recalling, setRecalling] = useState(false);
   const begin = useBeginRound();
-  const again = ['declined', 'recalled', 'run out'].includes(row.state);
+  const again = ['declined', 'recalled', 'run out'].includes(row.state) || row.doubt !== '';
   return (
     <div className="flex gap-2">
       {row.state === 'out' && <Button onClick={() => setRecalling(true)}>Recall</Button>}
