@@ -290,7 +290,7 @@ def test_a_link_ends_thirty_days_after_its_round_and_a_new_one_goes_to_its_addre
     assert asked.status_code == 204 and Reader("amara@post.example").secret == amara.secret, "it still works"
     Round.objects.update(ended=timezone.now() - timedelta(days=31))
     seen = amara.opened()
-    assert seen["ended"] and seen["papers"] == [] and seen["over"]["message"] == "This link has ended."
+    assert seen["ended"] and seen["papers"] == [] and seen["over"]["message"] == "This link has expired."
     assert amara.client.get(f"{amara.path}/papers/{paper}").status_code == 410
     assert amara.post("new-link").status_code == 204
     again = Reader("amara@post.example")

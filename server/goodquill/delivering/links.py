@@ -38,7 +38,7 @@ def open_by(recipient: UUID, secret: str) -> Recipient:
     ends = person.delivery.ends
     if ends is not None and ends <= timezone.now():
         raise Refusal(
-            "This link has ended.", f"Ask {person.delivery.by.name} to send the papers again.", "ended", 410
+            "This link has expired.", f"Ask {person.delivery.by.name} to send the papers again.", "ended", 410
         )
     if person.opened is None:
         person.opened = timezone.now()

@@ -81,7 +81,7 @@ def signer_of(request: Request, signer_id: UUID) -> Signer:
     """Who asks: known by the cookie of an opened link, and by the second step where one is wanted."""
     signer = link_of(request, signer_id)
     if has_ended(signer):
-        raise Refusal("This link has ended.", "Open it again and ask for a new one.", "ended", 410)
+        raise Refusal("This link has expired.", "Open it again and ask for a new one.", "ended", 410)
     if not is_known(request, signer):
         raise Refusal(
             "Enter the code from your e-mail first.", "Open the link in the e-mail again.", "code", 403

@@ -36,7 +36,7 @@ def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
     is_ended = has_ended(me)
     if is_ended:
         known, shown = False, False
-        fault = fault or Fault("ended", "This link has ended.", "Ask for a new one by e-mail.")
+        fault = fault or Fault("ended", "This link has expired.", "Ask for a new one by e-mail.")
     return {
         "state": row.state,
         "over": None if fault is None else {"message": fault.message, "mend": fault.mend},

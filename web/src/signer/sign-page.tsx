@@ -59,7 +59,7 @@ function Ended({ used, round }: { used: UsedRound; round: Round }) {
       .finally(() => setBusy(false));
   };
   return (
-    <Alone title="This link has ended">
+    <Alone title="This link has expired">
       <p>For your safety, links to “{round.subject}” work for 30 days. A new one can be sent to your e-mail address.</p>
       <p role="status">{asked && 'A new link is on its way. Check your e-mail.'}</p>
       {trouble && (

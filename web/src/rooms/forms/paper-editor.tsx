@@ -23,7 +23,7 @@ export function PaperEditor() {
       <div className="flex h-full flex-col">
         <FormsHead here="papers" />
         <p className="m-6 border border-wax bg-wax-wash px-4 py-3 text-wax">
-          This paper is no longer a draft. It may have been saved as a form.
+          This draft can’t be opened. Its owner may have saved it as a form, or stopped sharing it.
         </p>
       </div>
     );

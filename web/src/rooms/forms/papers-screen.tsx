@@ -134,7 +134,8 @@ function InWork() {
                 {p.title || p.name}
               </Link>
               <span className="block text-xs text-ink-2">
-                {p.name}, {some(p.pages, 'page')}, {p.confirmed} of {some(p.blanks, 'blank')} confirmed, {p.by}, {moment(p.made)}
+                {p.name}, {some(p.pages, 'page')},{' '}
+                {p.blanks ? `${p.confirmed} of ${some(p.blanks, 'blank')} confirmed` : 'no blanks yet'}, {p.by}, {moment(p.made)}
                 {p.proposed_by && <span className="font-medium text-ochre">, proposed by {p.proposed_by}</span>}
               </span>
               <span className="block text-xs text-ink-2">{whoSees(p)}</span>
