@@ -260,7 +260,8 @@ def database() -> Iterator[None]:
     """A private database with the schema in it."""
     with start_database(FOLDER / "db", int(settings.DATABASES["default"]["PORT"])):
         setup_test_environment()
-        settings.MIDDLEWARE.remove("goodquill.middleware.FairShareMiddleware")  # one session asks for all of it here
+        # One session asks for all of it here.
+        settings.MIDDLEWARE.remove("goodquill.middleware.FairShareMiddleware")
         made = setup_databases(verbosity=0, interactive=False, keepdb=True)
         try:
             yield
