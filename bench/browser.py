@@ -57,13 +57,13 @@ DOUBLE_TAP_MS = 500
 
 
 def phone(browser: Browser) -> Page:
-    """A window of a phone's size."""
+    """Return a window of a phone's size."""
     made = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
     return made.new_page()
 
 
 def floor(browser: Browser) -> list[float]:
-    """A bare text area."""
+    """Return a bare text area."""
     page = phone(browser)
     page.set_content("<textarea autofocus></textarea>")
     page.focus("textarea")
@@ -71,7 +71,7 @@ def floor(browser: Browser) -> list[float]:
 
 
 def ours(browser: Browser, running: Running) -> list[float]:
-    """The lens of an open blank."""
+    """Return the lens of an open blank."""
     page = phone(browser)
     signed_in(page, running.address)
     page.get_by_role("link", name=DEAL).first.tap()
@@ -166,7 +166,7 @@ def scrolled(browser: Browser, running: Running) -> list[tuple[int, int]]:
 
 
 def served(folder: Path, stack: ExitStack) -> Running:
-    """The running product with the demo world, until the stack is left."""
+    """Return the running product with the demo world, until the stack is left."""
     for name, url in stand_in_addresses().items():
         stack.enter_context(start_stand_in(name, urlsplit(url).port or 0, folder))
     running = Running(folder)

@@ -30,7 +30,7 @@ def load() -> dict[str, list[dict[str, str]]]:
 
 
 def make_app() -> Flask:
-    """The service: ``/counties``, ``/counties/<county>/parcels?parcel=|owner=|address=``,
+    """Return the service: ``/counties``, ``/counties/<county>/parcels?parcel=|owner=|address=``,
     ``/counties/<county>.csv``."""
     app = Flask(__name__)
     give_moods(app)
@@ -76,7 +76,7 @@ def _begins(word: str, there: list[str]) -> bool:
 
 
 def _of_each(rows: list[dict[str, str]]) -> list[dict[str, str]]:
-    """One row of each county after the other."""
+    """Return one row of each county after the other."""
     seen: dict[str, int] = {}
     places = []
     for row in rows:

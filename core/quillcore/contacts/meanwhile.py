@@ -1,4 +1,4 @@
-"""What was typed into a contact while somebody else was changing it."""
+"""Merging two people's changes to one contact."""
 
 from __future__ import annotations
 

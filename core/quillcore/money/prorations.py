@@ -8,7 +8,7 @@ from decimal import Decimal
 
 
 def tax_owed(annual: Decimal, closing: date) -> Decimal:
-    """The seller's share of a tax paid in arrears: January 1 to the day before closing."""
+    """Return the seller's share of a tax paid in arrears: January 1 to the day before closing."""
     days = (closing - date(closing.year, 1, 1)).days
     return annual * days / (366 if calendar.isleap(closing.year) else 365)
 

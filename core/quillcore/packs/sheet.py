@@ -67,7 +67,7 @@ class PackSheet(Data):
         return name
 
     def setting(self) -> Setting:
-        """The calendar, rates and clock that formulas stand on."""
+        """Return the calendar, rates and clock that formulas stand on."""
         rates = Rates(self.rates.transfer_tax, self.rates.title_brackets, self.rates.title_minimum)
         return Setting(Calendar(self.holidays), rates, self.time_zone, self.deadline_time, self.released)
 

@@ -1,4 +1,4 @@
-"""What goes into a finished paper: marks in their places, and scans of what was signed by pen."""
+"""The content that goes into a finished paper: marks in their places, and scans of papers signed by pen."""
 
 from __future__ import annotations
 
@@ -26,14 +26,14 @@ class Put:
 
 @dataclass(frozen=True)
 class Scan:
-    """What somebody signed by pen, by the key of who: a PDF, which goes into the file as it is."""
+    """A scan of a paper signed by pen, by the key of the signer: a PDF, which goes into the file as it is."""
 
     who: str
     content: bytes
 
     @property
     def name(self) -> str:
-        """What it is called among the files in the file."""
+        """Its name among the files in the file."""
         return f"scan-{self.who}.pdf"
 
     @property

@@ -1,4 +1,4 @@
-"""Which versions of clauses stand in which blanks: the origin of a line names them."""
+"""Versions of clauses in blanks: the origin of a line names them."""
 
 from __future__ import annotations
 
@@ -24,13 +24,13 @@ class Ref(NamedTuple):
 
 
 def ref_to(clause: Clause | ClauseVersion) -> str:
-    """How the origin of a line names a version of a clause, or a clause's newest."""
+    """Return how the origin of a line names a version of a clause, or a clause's newest."""
     key = clause.clause_id if isinstance(clause, ClauseVersion) else clause.pk
     return f"c-{key.hex}.{clause.number}"
 
 
 def refs_in(origin: str) -> list[Ref]:
-    """The versions of clauses that an origin names."""
+    """Return the versions of clauses that an origin names."""
     return [Ref(UUID(found[1]), int(found[2])) for found in _REF.finditer(origin)]
 
 

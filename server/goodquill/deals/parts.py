@@ -1,4 +1,4 @@
-"""What steps do to a deal beside its facts: to its documents, its duties, its offers, and itself."""
+"""Effects of steps on a deal beside its facts: on its documents, its duties, its offers, and itself."""
 
 from __future__ import annotations
 

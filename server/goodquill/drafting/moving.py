@@ -111,7 +111,7 @@ def _newest(user: User, template: Template) -> Release:
 
 
 def _editions(opened: OpenDeal, template: Template, newest: Release) -> dict[str, Fields]:
-    """By code, what becomes of the documents whose editions are no longer those in use."""
+    """Return, by code, what becomes of the documents whose editions are no longer those in use."""
     rows = forms_named(newest.pk, template.brokerage_id)
     wanted: dict[str, Fields] = {}
     for d in opened.documents:

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 
 class State(models.TextChoices):
-    """What became of a letter.  ``REFUSED``: the other side doesn't take it; ``GIVEN_UP``: tried for days."""
+    """The state of a letter. ``REFUSED``: the other side doesn't take it; ``GIVEN_UP``: tried for days."""
 
     WAITING = "waiting", "waiting"
     SENT = "sent", "sent"

@@ -1,4 +1,4 @@
-"""Who may see and do what: the one place that decides.
+"""Access: the one place that decides who may see and do what.
 
 Every query for something of a brokerage's starts from one of these conditions.  They speak of field
 paths only, so that this room need not know the others.
@@ -20,13 +20,14 @@ _SHARED = ("members", "offices", "brokerage")
 
 
 def known_of(user: User) -> tuple[UUID, UUID, UUID]:
-    """What ``whoever`` is told of somebody, beside the role."""
+    """Return what ``whoever`` is told of somebody, beside the role."""
     return user.pk, user.brokerage_id, user.office_id
 
 
 def whoever(pk: Any, brokerage: Any, office: Any, role: str, licence: Any = "") -> User:
-    """A user of whom a condition is told no more than this, for queries that are prepared for everybody who
-    is alike in role: one that asks for more is refused by the database, which knows no such user."""
+    """Return a user of whom a condition is told no more than this, for queries that are prepared for
+    everybody who is alike in role: one that asks for more is refused by the database, which knows no such
+    user."""
     said = {"id": pk, "brokerage_id": brokerage, "office_id": office, "role": role, "licence": licence}
     names = [field.attname for field in User._meta.concrete_fields if field.attname in said]
     user = User.from_db(DEFAULT_DB_ALIAS, names, [said[name] for name in names])
@@ -35,7 +36,7 @@ def whoever(pk: Any, brokerage: Any, office: Any, role: str, licence: Any = "") 
 
 
 def _in_team_of(user: User) -> QuerySet[Any]:
-    """The deals in whose team the user is, from the table that joins the two alone."""
+    """Return the deals in whose team the user is, from the table that joins the two alone."""
     return user.team_deals.through.objects.filter(user=user.pk).values("deal")
 
 
@@ -59,8 +60,8 @@ def may_see_deals(user: User, path: str = "") -> Q:
 
 
 def ways_to_deals(user: User) -> list[Q]:
-    """The same, each way in which a deal can be open to the user by itself: lists ask them one after the
-    other, since one index leads along each, and none along all."""
+    """Return the same, each way in which a deal can be open to the user by itself: lists ask them one after
+    the other, since one index leads along each, and none along all."""
     within = Q(brokerage=user.brokerage_id, removed_at=None, template=None)
     if user.role == Role.BROKER:
         return [within]
@@ -98,7 +99,7 @@ def may_throw_away_deals(user: User) -> Q:
 
 
 def may_read_the_record(user: User) -> bool:
-    """Whether the user may read who opened and downloaded what."""
+    """Return whether the user may read who opened and downloaded what."""
     return user.role == Role.BROKER
 
 
@@ -137,13 +138,13 @@ def may_write_templates(user: User) -> Q:
 
 
 def may_publish(user: User) -> bool:
-    """Whether the user may publish templates to offices and to the whole brokerage: whoever may put papers to
-    use for all of it."""
+    """Return whether the user may publish templates to offices and to the whole brokerage: whoever may put
+    papers to use for all of it."""
     return may_save_papers(user)
 
 
 def may_lock_answers(user: User) -> bool:
-    """Whether the user may lock standing answers, so that deals can't change them."""
+    """Return whether the user may lock standing answers, so that deals can't change them."""
     return user.role == Role.BROKER
 
 
@@ -166,12 +167,12 @@ def may_write_clauses(user: User) -> Q:
 
 
 def may_approve_clauses(user: User) -> bool:
-    """Whether the user may approve a wording for all who use it."""
+    """Return whether the user may approve a wording for all who use it."""
     return user.role == Role.BROKER
 
 
 def may_save_papers(user: User) -> bool:
-    """Whether the user may put an office paper to use for the whole brokerage; others propose it."""
+    """Return whether the user may put an office paper to use for the whole brokerage; others propose it."""
     return user.role == Role.BROKER or user.saves_papers
 
 
@@ -192,12 +193,12 @@ def may_drop_papers(user: User) -> Q:
 
 
 def may_take_in_releases(user: User) -> bool:
-    """Whether the user may have the brokerage use a new release of a pack."""
+    """Return whether the user may have the brokerage use a new release of a pack."""
     return user.role == Role.BROKER
 
 
 def may_manage_members(user: User) -> bool:
-    """Whether the user confirms members' licences, lets them save papers, and ends their access."""
+    """Return whether the user confirms members' licences, lets them save papers, and ends their access."""
     return user.role == Role.BROKER
 
 
@@ -218,5 +219,5 @@ def may_merge_contacts(user: User) -> Q:
 
 
 def may_change_brokerage(user: User) -> bool:
-    """Whether the user may change what forms print of the brokerage and its offices."""
+    """Return whether the user may change what forms print of the brokerage and its offices."""
     return user.role == Role.BROKER

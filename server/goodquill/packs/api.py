@@ -57,7 +57,7 @@ def _whole(release: Release) -> Pack:
 
 
 def _read(association: str, released: date | None, taken: bool) -> wire.ReleaseRead:
-    """A release of which nothing is told yet: no faults, no changes."""
+    """Return a release of which nothing is told yet: no faults, no changes."""
     return {
         "association": association,
         "released": released,
@@ -73,7 +73,7 @@ def _read(association: str, released: date | None, taken: bool) -> wire.ReleaseR
 def _changed(
     read: wire.ReleaseRead, before: Pack | None, after: Pack, sentences: Mapping[str, Any]
 ) -> wire.ReleaseRead:
-    """The same with what it changes against the one before; without one all its forms are new."""
+    """Return the same with what it changes against the one before; without one all its forms are new."""
     old = before.forms if before is not None else {}
     every = compare_releases(old, after.forms, _printed(old) | dict(sentences))
     sheet: list[Difference] = []
@@ -189,7 +189,7 @@ class ReleasesView(APIView):
 
 
 class ReleaseChangesView(APIView):
-    """What a release changed."""
+    """The changes in a release."""
 
     @extend_schema(operation_id="release_changes", responses=ReleaseReadSerializer)
     @dear
@@ -212,7 +212,7 @@ class ReleaseUseView(APIView):
 
     @extend_schema(operation_id="use_release", request=UseSerializer, responses={204: None})
     def post(self, request: MemberRequest, release: UUID) -> Response:
-        """Whether the brokerage's new deals begin with it."""
+        """Set whether the brokerage's new deals begin with it."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
         use(request.user, found, checked(UseSerializer, request)["use"])
         return Response(status=204)
@@ -224,7 +224,7 @@ class ReleaseFileView(APIView):
     @extend_schema(operation_id="release_file", responses={(200, "application/zip"): OpenApiTypes.BINARY})
     @dear
     def get(self, request: MemberRequest, release: UUID) -> HttpResponse:
-        """The pack as a ZIP, which can be changed elsewhere and read back."""
+        """Return the pack as a ZIP, which can be changed elsewhere and read back."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
         packed = write_zip(_whole(found))
         return as_file(packed, "application/zip", f"{found.association} {found.released}.zip")

@@ -1,4 +1,4 @@
-"""Who may use which association's forms: member numbers, checked with the association's registry."""
+"""Memberships: member numbers, checked with the association's registry, decide who may use its forms."""
 
 from __future__ import annotations
 
@@ -110,7 +110,7 @@ class MembershipsView(APIView):
 
     @extend_schema(operation_id="memberships", responses=MembershipSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """All of them, and the associations whose packs are here."""
+        """Return all of them, and the associations whose packs are here."""
         mine = {
             m.association: _membership(m)
             for m in request.user.memberships.select_related("user").order_by("association")

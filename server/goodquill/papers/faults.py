@@ -1,4 +1,4 @@
-"""What is wrong with a file, as screens get it."""
+"""A file's faults, as screens get them."""
 
 from __future__ import annotations
 

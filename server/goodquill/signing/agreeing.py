@@ -1,4 +1,4 @@
-"""What follows once everybody of both sides has signed a paper: the day of acceptance, and terms in force."""
+"""Effects of a paper that everybody of both sides has signed: the day of acceptance, and terms in force."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from goodquill.offers.turns import ACCEPTED, put_in_force, turns_of
 
 
 def parties_of_both(opened: OpenDeal) -> set[str]:
-    """The keys of all parties of both sides; none where a side has nobody yet."""
+    """Return the keys of all parties of both sides; none where a side has nobody yet."""
     counts = {group: len(opened.ledger.parties(group)) for group in (opened.side.clients, opened.side.others)}
     if not all(counts.values()):
         return set()

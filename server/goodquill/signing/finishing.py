@@ -98,7 +98,7 @@ def _seal_paper(paper_id: UUID) -> None:
 
 
 def record_of(paper: Paper, people: dict[str, Signer]) -> Record:
-    """What the paper's record page says."""
+    """Return what the paper's record page says."""
     row = paper.round
     return Record(
         round=str(row.pk),
@@ -132,8 +132,8 @@ def _known_by(signer: Signer) -> str:
 
 
 def puts_of(paper: Paper, people: dict[str, Signer]) -> list[Put]:
-    """The marks of a paper: what was answered, signatures and initials as they were adopted, dates of when
-    their signer signed on it last."""
+    """Return the marks of a paper: what was answered, signatures and initials as they were adopted, dates
+    of when their signer signed on it last."""
     marks: dict[tuple[str, str], Drawing] = {}
     for signer in people.values():
         for sign, said in (("signature", signer.signature), ("initials", signer.initials)):
@@ -145,7 +145,7 @@ def puts_of(paper: Paper, people: dict[str, Signer]) -> list[Put]:
 
 
 def scans_of(paper: Paper, people: dict[str, Signer]) -> list[Scan]:
-    """What was signed by pen on a paper: whose, and the scan."""
+    """Return what was signed by pen on a paper: whose, and the scan."""
     found = ((s, s.by_pen.get("scans", {}).get(str(paper.pk))) for s in people.values())
     return [Scan(s.key, files.fetch(content)) for s, content in found if content]
 
@@ -163,7 +163,7 @@ def _put(place: dict[str, Any], signer: Signer, marks: dict[tuple[str, str], Dra
 
 
 def _signed_on(paper: Paper, signer: Signer, zone: ZoneInfo) -> str:
-    """The day on which somebody signed a paper, which the property's clock tells."""
+    """Return the day on which somebody signed a paper, which the property's clock tells."""
     if signer.by_pen:
         return print_date(date.fromisoformat(signer.by_pen["day"]))
     own = {p["id"] for p in paper.places if p["who"] == signer.key}

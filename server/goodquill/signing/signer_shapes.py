@@ -16,7 +16,7 @@ SENT_STATES = [(value, value) for value, _ in STATES if value != State.MAKING.va
 
 
 class OpenLinkSerializer(s.Serializer):
-    """What stands behind the # of a link."""
+    """The part behind the # of a link."""
 
     secret = s.RegexField(r"^[0-9a-f]{64}$")
 
@@ -44,7 +44,7 @@ class OverShape(s.Serializer):
 
 
 class SenderShape(s.Serializer):
-    """Who sent the papers."""
+    """The sender of the papers."""
 
     name = s.CharField()
     firm = s.CharField()
@@ -91,7 +91,7 @@ class QuestionShape(s.Serializer):
 
 
 class WrittenShape(s.Serializer):
-    """What is printed of an answer: a mark in a box, or a text."""
+    """The print of an answer: a mark in a box, or a text."""
 
     page = s.IntegerField()
     rect = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
@@ -206,13 +206,13 @@ class MarkField(s.Field):
     with it."""
 
     def to_internal_value(self, data: Any) -> dict[str, Any]:
-        """As it is, without anything else."""
+        """Return it as it is, without anything else."""
         if not isinstance(data, dict):
             raise s.ValidationError("This is no mark.")
         return {name: data[name] for name in ("name", "face", "strokes") if name in data}
 
     def to_representation(self, value: Any) -> Any:
-        """As it is."""
+        """Return it as it is."""
         return value
 
 

@@ -16,7 +16,7 @@ ACTIVE_FIRST = {"Active": 0, "Pending": 1}
 
 
 def quoted(text: str) -> str:
-    """A text as OData's filters have it."""
+    """Return a text as OData's filters have it."""
     return "'" + text.replace("'", "''") + "'"
 
 
@@ -41,7 +41,7 @@ def listings(condition: str, top: int = 8) -> list[dict[str, Any]] | Trouble:
 
 
 def listing_numbered(number: str) -> list[dict[str, Any]] | Trouble:
-    """The listing of that number."""
+    """Return the listing of that number."""
     return listings(f"ListingId eq {quoted(number)}")
 
 
@@ -82,7 +82,7 @@ def papers_of(listing_key: str) -> list[dict[str, str]] | Trouble:
 
 
 def fetch_paper(url: str) -> bytes | Trouble:
-    """A paper's bytes.  Only the listing service itself is asked, whatever address it names."""
+    """Return a paper's bytes.  Only the listing service itself is asked, whatever address it names."""
     service = settings.LISTING_SERVICE
     if urlsplit(url)[:2] != urlsplit(service["url"])[:2]:
         return Trouble(
@@ -114,7 +114,8 @@ def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Troubl
 
 
 def parcel_history(county: str, parcel: str) -> dict[str, Any] | Trouble:
-    """A parcel's assessments by year and its sales, as the county has them; empty where it keeps none."""
+    """Return a parcel's assessments by year and its sales, as the county has them; empty where it keeps
+    none."""
     roll, number = settings.COUNTY_ROLL["url"], quote(parcel, safe="")
     address = f"{roll}/counties/{quote(county.lower() or 'any')}/parcels/{number}/history"
     found = ask("county tax roll", address, {}, may_be_missing=True)
@@ -122,7 +123,7 @@ def parcel_history(county: str, parcel: str) -> dict[str, Any] | Trouble:
 
 
 def counties() -> list[str] | Trouble:
-    """The counties whose rolls can be searched."""
+    """Return the counties whose rolls can be searched."""
     found = ask("county tax roll", f"{settings.COUNTY_ROLL['url']}/counties", {})
     if isinstance(found, Trouble):
         return found
