@@ -43,7 +43,7 @@ VICTIM, STRANGER = "ines@marrowfinch.example", "nadia@cobblersgate.example"
 
 
 def save(client: httpx.Client, deal: str, text: str) -> float:
-    """Seconds until one save is answered."""
+    """Return seconds until one save is answered."""
     begun = time.perf_counter()
     edit = {"op": "type", "key": "title.officer", "text": text}
     while True:
@@ -170,7 +170,7 @@ class Attack:
 
 
 def memory(running: Running) -> float:
-    """Megabytes that the web processes hold."""
+    """Return megabytes that the web processes hold."""
     pids = [running.web.workers.child.pid, *running.web_workers()]
     return (
         sum(

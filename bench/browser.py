@@ -41,7 +41,8 @@ WATCH = """() => { window.tasks = []
 
 
 def typed(page: Page) -> list[float]:
-    """Milliseconds of each task over 50 while the text is typed into what has the focus, and is saved."""
+    """Return milliseconds of each task over 50 while the text is typed into what has the focus, and is
+    saved."""
     slow = page.context.new_cdp_session(page)
     slow.send("Emulation.setCPUThrottlingRate", {"rate": SLOWER})
     page.evaluate(WATCH)
@@ -102,8 +103,8 @@ ADD = """([deal, body]) => fetch(`/api/deals/${deal}/package`, {method: 'POST', 
 
 
 def hundred_pages(browser: Browser, running: Running) -> tuple[int, int, list[float], list[float]]:
-    """Pages and blanks of a package of every form; milliseconds from each key to the next picture on the
-    screen, and of tasks over 50, while a price that stands in many places is typed over."""
+    """Return pages and blanks of a package of every form; milliseconds from each key to the next picture on
+    the screen, and of tasks over 50, while a price that stands in many places is typed over."""
     page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
     signed_in(page, running.address)
     every = told(page, "/api/forms")
@@ -149,8 +150,8 @@ with the scroll bar drawn down at once."""
 
 
 def scrolled(browser: Browser, running: Running) -> list[tuple[int, int]]:
-    """Page frames, and those without a picture, of the same package: seen first, drawn on the server before;
-    and once more, when the browser has what it has seen."""
+    """Return page frames, and those without a picture, of the same package: seen first, drawn on the server
+    before; and once more, when the browser has what it has seen."""
     page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
     signed_in(page, running.address)
     deal = next(d for d in deals_of(page) if d["name"] == DEAL)

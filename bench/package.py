@@ -65,7 +65,7 @@ def sample(fact: str, kind: str, options: tuple[str, ...]) -> Value:
 
 
 def filled(pack: Pack, order: list[str] = ORDER) -> tuple[list[Document], Ledger]:
-    """Twelve documents and a ledger that answers every one of their blanks."""
+    """Return twelve documents and a ledger that answers every one of their blanks."""
     catalog = load_catalog()
     documents = [Document(f"d{n}", pack.forms[number]) for n, number in enumerate(order)]
     ledger = Ledger(catalog, "buying")
@@ -189,7 +189,7 @@ def fill_with_pypdf(content: bytes, values: dict[str, str]) -> bytes:
 
 
 def timed(action: Callable[[], object]) -> float:
-    """Milliseconds of one call."""
+    """Return milliseconds of one call."""
     gc.collect()
     started = time.perf_counter()
     action()
@@ -197,8 +197,8 @@ def timed(action: Callable[[], object]) -> float:
 
 
 def peak(which: str) -> float:
-    """Peak memory in MB above the imports and the read pack, of one task in a fresh process: backgrounds
-    opened, fonts read."""
+    """Return peak memory in MB above the imports and the read pack, of one task in a fresh process:
+    backgrounds opened, fonts read."""
     answer = subprocess.run(
         [sys.executable, "-m", "bench.package", which], cwd=ROOT, capture_output=True, text=True, check=True
     )
@@ -275,7 +275,7 @@ def main() -> None:
 
 
 def unlike(pack: Pack, rounds: int) -> tuple[float, float]:
-    """Medians of floor and package for twelve different forms, the longest."""
+    """Return medians of floor and package for twelve different forms, the longest."""
     longest = sorted(pack.forms, key=lambda number: -pack.forms[number].edition.pages)[:12]
     documents, ledger = filled(pack, longest)
     floor, ours = [], []

@@ -59,7 +59,7 @@ def typed(speaker: Speaker, key: str, text: str) -> None:
 
 
 def turns(*actions: Callable[[], object], rounds: int = ROUNDS) -> list[float]:
-    """Median seconds of each action, with nothing kept from the round before."""
+    """Return median seconds of each action, with nothing kept from the round before."""
     return measured(*actions, rounds=rounds, between=cache.clear)
 
 
@@ -189,8 +189,8 @@ def applied(world: World, empty: Callable[[], object]) -> float:
 
 
 def sent_to_four(large: Speaker, empty: Callable[[], object]) -> tuple[float, int]:
-    """Papers of 60 pages sent to four signers, as a ratio to an empty request; and how many pages they have.
-    Looking at them before, which makes them, is another request."""
+    """Return papers of 60 pages sent to four signers, as a ratio to an empty request; and how many pages
+    they have. Looking at them before, which makes them, is another request."""
     make_seal(settings.SEAL_FOLDER)
     for party in ("bbbb2222", "cccc3333", "dddd4444"):
         large.edit({"op": "party_add", "key": "buyers", "party": party})
@@ -222,7 +222,7 @@ def sent_to_four(large: Speaker, empty: Callable[[], object]) -> tuple[float, in
 
 
 def covered(large: Speaker) -> float:
-    """Opening a package and counting who answers its questions, as a ratio to opening it as a deal."""
+    """Return opening a package and counting who answers its questions, as a ratio to opening it as a deal."""
     assert large.deal is not None
     user, deal = large.deal.owner, large.deal.pk
 

@@ -268,7 +268,7 @@ SUBTYPE = {
 
 
 def listings(r: random.Random, rows: list[dict[str, str]]) -> list[dict[str, Any]]:
-    """Sixty listings on parcels of the roll, with planted disagreements."""
+    """Return sixty listings on parcels of the roll, with planted disagreements."""
     homes = [p for p in rows if p["land_use"] in ("single-family", "townhouse")]
     others = [p for p in rows if p["land_use"] in ("condominium", "land", "multi-family 2–4", "manufactured")]
     chosen = r.sample(homes, 42) + r.sample(others, 18)

@@ -163,7 +163,8 @@ _keeping = threading.Lock()
 
 
 def _starter() -> Starter:
-    """This process's own, begun when the first file comes; a process that was forked begins its own."""
+    """Return this process's own, begun when the first file comes; a process that was forked begins its
+    own."""
     with _keeping:
         if not _kept or _kept[0].owner != os.getpid():
             _kept[:] = [Starter()]
@@ -237,7 +238,7 @@ def _child(order: Order, content: int, answer: int) -> int:
 
 
 def _taken_already() -> int:
-    """Bytes of memory that this process has."""
+    """Return bytes of memory that this process has."""
     pages = Path("/proc/self/statm").read_text().split()[0]
     return int(pages) * resource.getpagesize()
 

@@ -40,7 +40,7 @@ class SignedIn(SessionAuthentication):
     """Session cookies with CSRF; a missing session answers 401, so that the screens can offer sign-in."""
 
     def authenticate_header(self, request: Request) -> str:
-        """Named so that DRF answers 401 instead of 403."""
+        """Return a name so that DRF answers 401 instead of 403."""
         return "Session"
 
 

@@ -167,7 +167,7 @@ def _binder(
 
 
 def _read(written: _Written, rows: Iterable[Sequence[Any]]) -> Iterator[Any]:
-    """Rows as models, with those that are joined to them; or as they are."""
+    """Yield rows as models, with those that are joined to them; or as they are."""
     for row in map(list, rows):
         for place, converters, column in written.converters:
             for convert in converters:

@@ -74,7 +74,7 @@ class Refusal(exceptions.APIException):
 
 
 def problem(error: Exception, context: dict[str, Any]) -> Response | None:
-    """DRF's handler: title, status, detail, mend, rule, again, and errors by field."""
+    """Handle errors for DRF: title, status, detail, mend, rule, again, and errors by field."""
     if isinstance(error, (OperationalError, InterfaceError)):
         log.warning("database: error %s", error.args[0] if error.args else "")
         error = Refusal(
@@ -203,7 +203,7 @@ def told(request: HttpRequest, code: int, before: HttpResponse | None = None) ->
 
 
 def bad_request(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    """Django's handler of what its middleware refuses: hosts, sizes, numbers of fields."""
+    """Answer what Django's middleware refuses: hosts, sizes, numbers of fields."""
     too_big = isinstance(exception, RequestDataTooBig)
     if isinstance(exception, SuspiciousOperation):
         log.warning("refused: %s", type(exception).__name__)
@@ -211,7 +211,7 @@ def bad_request(request: HttpRequest, exception: Exception | None = None) -> Htt
 
 
 def forbidden(request: HttpRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:
-    """Refused permissions, and requests without the CSRF token."""
+    """Answer refused permissions, and requests without the CSRF token."""
     return told(request, 403)
 
 

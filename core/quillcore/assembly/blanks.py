@@ -202,8 +202,8 @@ class Package:
         return self._numbered(self._read(document, spots_of(document.form, self.catalog)))
 
     def _numbered(self, blanks: list[Blank]) -> list[Blank]:
-        """Overflowing blanks say which continuation entry has their text; one of names prints as many as
-        fit before."""
+        """Give overflowing blanks the number of the continuation entry that has their text; one of names
+        prints as many as fit before."""
         if not any(blank.fit is not None and blank.fit.overflow for blank in blanks):
             return blanks
         out, count = [], 0

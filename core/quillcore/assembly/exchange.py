@@ -49,7 +49,7 @@ def write_xfdf(package: Package, file_name: str, documents: Sequence[Document] |
 
 
 def read_xfdf(content: bytes) -> dict[str, str] | Fault:
-    """Values by full field name.  Nothing outside the file is looked up, whatever it asks for."""
+    """Return values by full field name.  Nothing outside the file is looked up, whatever it asks for."""
     if len(content) > _MOST:
         return Fault(
             "xfdf", "The file is too large for a form's answers.", f"{_MOST // 1_000_000} MB is the most."

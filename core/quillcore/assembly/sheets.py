@@ -247,7 +247,7 @@ class _Page:
         )
 
     def foot(self, page: str) -> None:
-        """Edition and page, and initials of those for whom the form has lines, as on its other pages."""
+        """Draw edition and page, and initials of those for whom the form has lines, as on its other pages."""
         edition = self.document.form.edition
         self.sheet.rules.append((_LEFT, _FOOT_LINE, _RIGHT))
         day = print_date(edition.released)

@@ -14,7 +14,7 @@ FURTHEST = 36_500
 
 @cache
 def _federal(year: int) -> dict[date, str]:
-    """US federal holidays as observed, of the years around ``year`` (New Year may be observed in
+    """Return US federal holidays as observed, of the years around ``year`` (New Year may be observed in
     December)."""
     holidays = import_module("holidays")  # takes a tenth of a second, and most formulas count no days
     return dict(holidays.country_holidays("US", years=[year - 1, year, year + 1], observed=True).items())
@@ -52,12 +52,12 @@ class Calendar:
         return day
 
     def days_after(self, start: date, days: int) -> date:
-        """Calendar days after ``start`` (before it, when negative); a closed day moves on in the same
+        """Return calendar days after ``start`` (before it, when negative); a closed day moves on in the same
         direction."""
         return self.rolled(start + ONE * _bounded(days), -1 if days < 0 else 1)
 
     def days_after_as_is(self, start: date, days: int) -> date:
-        """Calendar days after ``start``, whatever day that is."""
+        """Return calendar days after ``start``, whatever day that is."""
         return start + ONE * _bounded(days)
 
     def business_days_after(self, start: date, days: int) -> date:
@@ -77,7 +77,8 @@ class Calendar:
         return Deadline(due, said + self._reasons("skipping", start, due))
 
     def explain_days(self, start: date, days: int, trigger: str) -> Deadline:
-        """Likewise of calendar days: "10 days after acceptance (Fri May 21), moved past Memorial Day"."""
+        """Return the same for calendar days: "10 days after acceptance (Fri May 21), moved past Memorial
+        Day"."""
         due, plain = self.days_after(start, days), self.days_after_as_is(start, days)
         said = _counted(days, "day", trigger, start)
         if due == plain:

@@ -62,8 +62,8 @@ def yaml_at(path: Path) -> object:
 
 
 def _own_blanks(own: Mapping[str, Any], documents: Sequence[Document], order: int) -> list[Entry]:
-    """Forms' own blanks, typed by form number and field ("301.deed"); ends the command with every one that
-    can't be filled so."""
+    """Return forms' own blanks, typed by form number and field ("301.deed"); ends the command with every
+    one that can't be filled so."""
     vocabulary = FormVocabulary({d.id: d.form for d in documents})
     by_number = {d.form.edition.number: d for d in documents}
     entries, faults = [], []

@@ -52,7 +52,7 @@ def _misshapen(typed: Mapping[str, Any]) -> list[Fault]:
 
 
 def _flat(typed: Mapping[str, Any]) -> dict[str, Any]:
-    """Facts by stored key, each party under an id made of its group and position."""
+    """Return facts by stored key, each party under an id made of its group and position."""
     flat: dict[str, Any] = {}
     counts: dict[str, int] = {}
     for key, said in typed.items():

@@ -41,7 +41,7 @@ _COLUMNS = {
 
 
 def read_cards(content: bytes) -> list[Contact] | Fault:
-    """Contacts of a vCard or CSV file; a Fault says in a sentence why it can't be used."""
+    """Return contacts of a vCard or CSV file; a Fault says in a sentence why it can't be used."""
     logging.getLogger("vobject").setLevel(
         logging.CRITICAL
     )  # it would write whole lines of people's data into the log
@@ -72,7 +72,7 @@ def read_inside(content: bytes) -> bytes:
 
 
 def read_stranger(content: bytes) -> list[Contact] | Fault:
-    """Contacts of a file that somebody sent in."""
+    """Return contacts of a file that somebody sent in."""
     answer = run_limited("quillcore.contacts.cards:read_inside", content, limits=CARDS)
     return (
         answer

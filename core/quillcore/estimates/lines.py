@@ -65,7 +65,7 @@ class Line:
         return _as_money(found)
 
     def flat(self) -> Iterator[Line]:
-        """Itself and everything below, in the order of print."""
+        """Return itself and everything below, in the order of print."""
         yield self
         for part in self.parts:
             yield from part.flat()

@@ -228,7 +228,8 @@ class _Hand:
             self._write(Entry(key, Act.STATE, 0, self.record.source, read, locked=self._is_locked(key)))
 
     def _type_over(self, key: str, stands: Stated | None, read: Value) -> bool:
-        """Over a wording, the facts that the typing left alone go on following; whether any does."""
+        """Type over a wording: the facts that the typing left alone go on following; return whether any
+        does."""
         parts = wording_of(stands)
         if stands is None or not parts or not isinstance(read, str):
             return False

@@ -34,7 +34,7 @@ _CATEGORY = {
 
 
 def from_listing(catalog: Catalog, record: Mapping[str, Any]) -> tuple[dict[str, Value], list[Fault]]:
-    """Facts of one RESO Property record, and what in it could not be read."""
+    """Return facts of one RESO Property record, and what in it could not be read."""
     flat = dict(record)
     if (acres := flat.get("LotSizeAcres")) is not None and flat.get("LotSizeSquareFeet") is None:
         flat["LotSizeSquareFeet"] = f"{acres} acres"
@@ -77,7 +77,7 @@ def category_of(record: Mapping[str, Any]) -> str:
 
 
 def from_roll(catalog: Catalog, row: Mapping[str, Any]) -> tuple[dict[str, Value], list[Fault]]:
-    """Facts of one row of a county roll, and what in it could not be read."""
+    """Return facts of one row of a county roll, and what in it could not be read."""
     return _read(catalog, {**row, "flood_zone": flood_of(row.get("flood_zone"))}, "roll")
 
 

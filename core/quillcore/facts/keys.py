@@ -403,7 +403,7 @@ _OF_A_SALE = ("lender", "title")
 
 
 def who_brings(side: Side) -> list[str]:
-    """From whom a paper may be expected in a deal of that side, as people say it; the client first."""
+    """Return from whom a paper may be expected in a deal of that side, as people say it; the client first."""
     served = [
         who
         for who, group in RESPONSIBLE.items()

@@ -148,7 +148,7 @@ class Ledger:
         return self._left
 
     def parties(self, group: str) -> list[str]:
-        """Stable ids of the group's parties, in order."""
+        """Return stable ids of the group's parties, in order."""
         stated = self.in_force(group)
         return party_ids(stated.value) if stated is not None else []
 
@@ -181,11 +181,11 @@ class Ledger:
         return (self.group_of_party(kept.party) or "") if kept is not None else group_of(stored)
 
     def keys(self) -> Iterable[str]:
-        """Keys that some source states now."""
+        """Return keys that some source states now."""
         return (key for key, held in self._by_key.items() if held)
 
     def formulas(self) -> dict[str, str]:
-        """Standing formulas that hold, by the key that they answer."""
+        """Return standing formulas that hold, by the key that they answer."""
         holding = ((key, self.in_force(key)) for key in sorted(self._worked_out))
         return {key: said.formula for key, said in holding if said is not None and said.formula is not None}
 
@@ -207,7 +207,7 @@ class Ledger:
         return mine if mine.order >= other.order else None
 
     def differs(self, key: str) -> bool:
-        """Listing and roll disagree, and nobody has decided yet (typed, chosen or locked)."""
+        """Return whether listing and roll disagree, and nobody has decided yet (typed, chosen or locked)."""
         held = self._by_key.get(key, {})
         listing, roll = held.get(Source.LISTING), held.get(Source.ROLL)
         fact = self.catalog.find(key)

@@ -55,7 +55,7 @@ class Party:
 
     @classmethod
     def of(cls, stated: Mapping[str, Value]) -> Party:
-        """From stated values by field name."""
+        """Build one from stated values by field name."""
         return cls({key: value for key, value in stated.items() if isinstance(value, str)})
 
     def _get(self, key: str) -> str:
@@ -113,7 +113,7 @@ class Party:
 
 
 def initials_of(name: str) -> str:
-    """First letters of a name's first and last word; of one word its own."""
+    """Return first letters of a name's first and last word; of one word its own."""
     words = [w for w in name.split() if w[:1].isalpha()]
     return "".join(w[0].upper() for w in (words[:1] + words[-1:] if len(words) > 1 else words))
 

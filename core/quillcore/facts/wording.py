@@ -165,7 +165,7 @@ def put_between(parts: Read, at: int, more: Parts) -> Parts:
 
 
 def set_apart(before: str, behind: str, sign: str) -> tuple[str, str]:
-    """Texts into which what is put between them doesn't run."""
+    """Return texts into which what is put between them doesn't run."""
     runs_in = before != "" and not before[-1].isspace()
     runs_on = behind != "" and not behind[0].isspace() and behind[0] not in ".,;:)"
     return before + sign * runs_in, sign * runs_on + behind

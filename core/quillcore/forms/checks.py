@@ -146,7 +146,7 @@ class FormChecks:
             )
 
     def tables(self, place: str, mapping: Mapping) -> None:
-        """Tables of allowed values: each is there, and what it depends on is a fact."""
+        """Check tables of allowed values: each is there, and what it depends on is a fact."""
         for m in mapping.meanings:
             if m.choices is not None and m.choices not in mapping.choices:
                 self.fault(

@@ -49,7 +49,7 @@ class Data(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     def digest(self) -> str:
-        """SHA-256 of the canonical JSON, which is what the thing is known by."""
+        """Return SHA-256 of the canonical JSON, which is what the thing is known by."""
         text = json.dumps(
             self.model_dump(mode="json", exclude_defaults=True), sort_keys=True, ensure_ascii=False
         )
@@ -105,7 +105,7 @@ class Edition(Data):
     publisher: Annotated[str, StringConstraints(max_length=200)] = ""
 
     def size(self, page: int) -> tuple[float, float]:
-        """Width and height of a page (from 1) in points."""
+        """Return width and height of a page (from 1) in points."""
         return self.sizes[page - 1] if self.sizes else LETTER
 
     @property

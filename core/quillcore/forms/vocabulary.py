@@ -36,7 +36,7 @@ class FormVocabulary:
         )
 
     def kind_of(self, key: str) -> str:
-        """Value kind of a stored key."""
+        """Return value kind of a stored key."""
         own = own_key(key)
         form = self.forms.get(own.document) if own is not None else None
         if form is not None and own is not None and (own_kind := form.mapping.own_kinds.get(own.name)):

@@ -159,8 +159,8 @@ class _Evaluator:
 
     @staticmethod
     def empty_as(wanted: str) -> Result:
-        """Intentionally empty counts as 0 where money is added, and is no text elsewhere; a day it
-        can't be."""
+        """Return the value of an intentionally empty answer: it counts as 0 where money is added, and is no
+        text elsewhere; a day it can't be."""
         if wanted == "date":
             raise Refused("a day that it needs was left empty on purpose")
         return "" if wanted in ("text", "any") else Decimal(0)

@@ -267,7 +267,8 @@ class Sheet:
         return self._of_party(key) if group_of(key) in GROUPS else None
 
     def _usable(self, key: str) -> bool:
-        """Half of a pair is worked out only from the other half as stated, never in a ring."""
+        """Return whether a half of a pair is usable: it is worked out only from the other half as stated,
+        never in a ring."""
         fact = self.ledger.catalog.find(key)
         return fact is None or fact.pair is None or self.ledger.in_force(fact.pair) is not None
 

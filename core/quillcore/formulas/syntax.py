@@ -204,5 +204,5 @@ def literals(node: Node) -> list[Literal]:
 
 
 def references(node: Node) -> frozenset[str]:
-    """Keys of facts and party groups that the formula reads."""
+    """Return keys of facts and party groups that the formula reads."""
     return frozenset(n.key for n in walk(node) if isinstance(n, Ref))

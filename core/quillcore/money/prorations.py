@@ -14,6 +14,6 @@ def tax_owed(annual: Decimal, closing: date) -> Decimal:
 
 
 def part_month_rent(rent: Decimal, start: date) -> Decimal:
-    """Rent for the days left in the first month, the start day included."""
+    """Return rent for the days left in the first month, the start day included."""
     length = calendar.monthrange(start.year, start.month)[1]
     return rent * (length - start.day + 1) / length

@@ -26,7 +26,7 @@ _PT = 0.75  # points in a CSS pixel
 
 
 def source_digest(folder: Path) -> str:
-    """SHA-256 over everything a pack is built from, so that a stale build can be told."""
+    """Return SHA-256 over everything a pack is built from, so that a stale build can be told."""
     sums = [
         hashlib.sha256(p.relative_to(folder).as_posix().encode() + b"\0" + p.read_bytes()).hexdigest()
         for p in sorted(folder.rglob("*"))

@@ -62,7 +62,7 @@ class TemplateChange:
 
 
 def compare_sheets(old: PackSheet, new: PackSheet) -> list[Difference]:
-    """Rates, holidays, clock and prescribed parts that differ."""
+    """Return rates, holidays, clock and prescribed parts that differ."""
     before, after = _said(old), _said(new)
     return [
         Difference(what, before.get(what, ""), after.get(what, ""))
@@ -89,7 +89,7 @@ def _said(sheet: PackSheet) -> dict[str, str]:
 def compare_templates(
     old: Mapping[str, Any], new: Mapping[str, Any], forms: Mapping[str, Form]
 ) -> list[TemplateChange]:
-    """Templates that are new, retired or changed, by their file names; of changed ones the documents,
+    """Return templates that are new, retired or changed, by their file names; of changed ones the documents,
     answers, blanks and duties.  ``forms`` say what a blank is called."""
     changes = []
     for slug in sorted(old.keys() | new.keys()):

@@ -27,7 +27,7 @@ class RateTable(Data):
 
     @model_validator(mode="after")
     def _makes_sense(self) -> Self:
-        """Rates that can be: none negative, brackets that rise, and one for the rest."""
+        """Return whether rates can be: none negative, brackets that rise, and one for the rest."""
         tax, per = self.transfer_tax
         if tax < 0 or per <= 0:
             raise ValueError("The transfer tax is an amount from 0 for each so many dollars, above 0")

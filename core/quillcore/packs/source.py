@@ -296,8 +296,8 @@ class _SourceParser(HTMLParser):
         )
 
     def signatures(self, given: dict[str, str]) -> None:
-        """Signature, printed name and date for each role, a row each, kept together.  Who signs a second time
-        says what for (``again``)."""
+        """Set signature, printed name and date for each role, a row each, kept together.  Who signs a
+        second time says what for (``again``)."""
         body, again = self.source.body, f"{given['again']}-" if given.get("again") else ""
         body.append('<div class="sigblock">')
         for role in given.get("for", "").replace(",", " ").split():

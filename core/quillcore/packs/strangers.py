@@ -108,7 +108,7 @@ def read_inside(content: bytes) -> bytes:
 
 
 def _acting_pages(pack: Pack) -> Iterator[Fault]:
-    """Editions are printed and sent on as they are, so nothing in them may act."""
+    """Find pages that act: editions are printed and sent on as they are, so nothing in them may."""
     for number, form in pack.forms.items():
         with pikepdf.open(io.BytesIO(form.pdf)) as pdf:
             for what in sorted(set(acting(pdf))):

@@ -55,7 +55,7 @@ class Incoming:
 
 
 def scans_in(texts: Sequence[str]) -> tuple[int, ...]:
-    """Pages (from 1), by their texts, that have none to be read."""
+    """Return pages (from 1), by their texts, that have none to be read."""
     return tuple(n for n, text in enumerate(texts, 1) if len(text.replace(" ", "")) < _FEW_LETTERS)
 
 
@@ -154,7 +154,7 @@ def _form_of(text: str, forms: Mapping[str, Known], whole: str) -> str:
 
 
 def _parted(first: int, long: int, form: Known | None) -> list[Stretch]:
-    """Pages of one form, copy by copy; fewer or more than it has are no whole form."""
+    """Return pages of one form, copy by copy; fewer or more than it has are no whole form."""
     if form is None or long % form.pages:
         return [Stretch(first, first + long - 1)]
     copies = range(first, first + long, form.pages)

@@ -102,8 +102,8 @@ def _begins(words: Sequence[Word]) -> str:
 def pairs_of(
     ours: Sequence[Sequence[Word]], theirs: Sequence[Sequence[Word]]
 ) -> list[tuple[int | None, int | None]]:
-    """Pages (from 1) that belong together, in our order; those that nothing belongs to with None, where they
-    stand.  Pages without words are matched in order with what is left."""
+    """Return pages (from 1) that belong together, in our order; those that nothing belongs to with None,
+    where they stand.  Pages without words are matched in order with what is left."""
     bags = [[Counter(word.text for word in page) for page in pages] for pages in (ours, theirs)]
     scored = sorted(
         (-_alike(a, b), abs(m - n), m, n) for m, a in enumerate(bags[0]) for n, b in enumerate(bags[1])
@@ -201,7 +201,7 @@ class _Pair:
         return found
 
     def _words(self) -> list[Difference]:
-        """Printed words that were struck or added, outside of blanks."""
+        """Return printed words that were struck or added, outside of blanks."""
         rects = [spot.rect for spot in self.spots]
         a, b = (
             [w for w in words if not any(lies_in(w, r) for r in rects)] for words in (self.ours, self.theirs)
@@ -276,7 +276,7 @@ def _ink_beside(grey: Any, other: Any, reach: int) -> Any:
 
 
 def _darkness(part: Any) -> float:
-    """From 0 for white paper to 1 for black."""
+    """Return the darkness from 0 for white paper to 1 for black."""
     return float(1 - part.mean() / 255) if part.size else 0.0
 
 

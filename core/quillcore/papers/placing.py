@@ -230,7 +230,7 @@ def make_form(
 
 
 def overlaps(placed: Sequence[Placed]) -> list[Fault]:
-    """Pairs of blanks that lie on each other, the first hundred of them."""
+    """Return pairs of blanks that lie on each other, the first hundred of them."""
     return list(islice((_overlap_fault(*pair) for pair in _overlapping(placed)), MOST_FAULTS))
 
 

@@ -122,7 +122,7 @@ def _plain(said: str) -> str:
 
 @lru_cache(maxsize=20_000)
 def _word(said: str) -> str:
-    """Likewise; a word of no meaning to us may be one of ours misspelt."""
+    """Return the same for a word; one of no meaning to us may be one of ours misspelt."""
     plain = _plain(said)
     if plain in _vocabulary() or len(plain) < 4:
         return plain
@@ -131,8 +131,8 @@ def _word(said: str) -> str:
 
 
 def tokens(text: str, word: Callable[[str], str] = _word) -> list[str]:
-    """Words of a label or a field's name ("BuyerName_2" gives buyer, name, 2), brought to those the phrases
-    use."""
+    """Return words of a label or a field's name ("BuyerName_2" gives buyer, name, 2), brought to those the
+    phrases use."""
     text = (
         text.replace("e-mail", "email")
         .replace("E-mail", "email")
@@ -207,8 +207,8 @@ _ALIKE = (
 
 
 def alike(fact: str) -> list[str]:
-    """Facts that are most easily taken for this one: the other side's, the agent's for the party's, its
-    nearest kin."""
+    """Return facts that are most easily taken for this one: the other side's, the agent's for the party's,
+    its nearest kin."""
     group, field = group_of(fact), name_of(fact)
     found = [b if fact == a else a for a, b in _ALIKE if fact in (a, b)]
     if field in ("names", "1.name"):

@@ -45,7 +45,8 @@ class Fit:
 
 
 def wrap(text: str, room: float, size: float) -> list[str]:
-    """Lines of at most ``room`` points, broken at spaces; a word longer than a line is broken within."""
+    """Return lines of at most ``room`` points, broken at spaces; a word longer than a line is broken
+    within."""
     table = widths()
     limit = room * 1000 / size
     lines: list[str] = []

@@ -37,7 +37,7 @@ def widths() -> dict[str, int]:
 
 
 def width(text: str, size: float) -> float:
-    """Width of the text in points at that size.  Every character has to be settable."""
+    """Return width of the text in points at that size.  Every character has to be settable."""
     table = widths()
     return sum([table[c] for c in text]) * size / 1000
 

@@ -102,7 +102,8 @@ class _Finder:
             self.place(found, here, self.page(here))
 
     def strays(self) -> None:
-        """Widgets on pages that the field tree doesn't know: they are seen and typed into all the same."""
+        """Return widgets on pages that the field tree doesn't know: they are seen and typed into all the
+        same."""
         for number, widget in self.widgets:
             if widget.objgen != (0, 0) and widget.objgen in self.seen:
                 continue

@@ -65,7 +65,7 @@ def only_here(proof: Proof) -> Remarks:
 
 
 def continued(proof: Proof) -> Remarks:
-    """Text that went to a continuation page."""
+    """Yield text that went to a continuation page."""
     for blank in proof.blanks:
         if blank.overflow:
             yield proof.on(
@@ -78,7 +78,7 @@ def continued(proof: Proof) -> Remarks:
 
 
 def stand_ins(proof: Proof) -> Remarks:
-    """Text that was to be replaced: TBD, ???, xxx."""
+    """Yield text that was to be replaced: TBD, ???, xxx."""
     seen: set[str] = set()
     for blank in proof.blanks:
         said = blank.text.replace(GAP, "")  # what a clause doesn't know is remarked on by itself
@@ -139,7 +139,7 @@ def left_to_the_client(proof: Proof) -> Remarks:
 
 
 def undecided(proof: Proof) -> Remarks:
-    """Listing and roll disagree on something that weighs, and nobody has decided."""
+    """Yield where listing and roll disagree on something that weighs, and nobody has decided."""
     ledger = proof.package.sheet.ledger
     for fact in proof.package.catalog:
         if fact.compared and ledger.differs(fact.key) and fact.key in proof.first:
@@ -180,7 +180,7 @@ _MORE_THAN_ALL = ("terms.loan_to_value",)
 
 
 def changed_by_hand(proof: Proof) -> Remarks:
-    """Words struck out or written in, which everybody who signs puts initials beside."""
+    """Yield words struck out or written in, which everybody who signs puts initials beside."""
     for document in proof.package.documents:
         if document.set_aside:
             continue

@@ -103,7 +103,7 @@ def far_off(proof: Proof) -> Remarks:
 
 
 def parts_of_the_price(proof: Proof) -> Remarks:
-    """Deposit, loan and balance that don't come to the price."""
+    """Yield deposit, loan and balance that don't come to the price."""
     price = proof.money("terms.purchase_price")
     if price is None:
         return
@@ -145,7 +145,7 @@ def parts_of_the_price(proof: Proof) -> Remarks:
 
 
 def loan_and_down_payment(proof: Proof) -> Remarks:
-    """Loan and down payment that aren't the price."""
+    """Yield loan and down payment that aren't the price."""
     price, loan, down = (proof.money(f"terms.{k}") for k in ("purchase_price", "loan_amount", "down_payment"))
     if price is not None and loan is not None and down is not None and loan + down != price:
         yield proof.at(
@@ -158,7 +158,7 @@ def loan_and_down_payment(proof: Proof) -> Remarks:
 
 
 def usual_terms(proof: Proof) -> Remarks:
-    """Terms that are possible, and rare enough to be looked at."""
+    """Yield terms that are possible, and rare enough to be looked at."""
     price = proof.money("terms.purchase_price")
     for key, most, share in (
         ("terms.deposit_amount", Decimal("0.1"), "a tenth"),

@@ -120,8 +120,8 @@ def is_over(sheet: Sheet, fact: Fact) -> bool:
 
 
 def due_list(duties: Iterable[Duty], sheet: Sheet, arrived: Collection[str] = ()) -> list[Due]:
-    """Duties as they stand, by day, those without one last.  ``arrived`` are the papers that have come: by a
-    form's number, or by what was expected."""
+    """Return duties as they stand, by day, those without one last.  ``arrived`` are the papers that have
+    come: by a form's number, or by what was expected."""
     return in_order(work_out(duty, sheet, arrived) for duty in duties)
 
 

@@ -85,7 +85,7 @@ class Round:
 
     @property
     def turn(self) -> int:
-        """Whose turn it is: the first with somebody who isn't through; behind the last where all are."""
+        """The current turn: the first with somebody who isn't through; behind the last where all are."""
         open_turns = [s.turn for s in self.signers if not s.is_through]
         return min(open_turns, default=max((s.turn for s in self.signers), default=0) + 1)
 

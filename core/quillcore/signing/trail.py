@@ -68,7 +68,7 @@ def as_rows(events: Sequence[Event]) -> list[dict[str, Any]]:
 
 
 def read_rows(rows: object) -> list[Event] | Fault:
-    """Events out of a file; whether they follow from each other is another question."""
+    """Return events out of a file; whether they follow from each other is another question."""
     wrong = Fault("trail", "The record in this file can't be read.", "Ask for the file again.")
     if not isinstance(rows, list) or len(rows) > MOST_EVENTS:
         return wrong

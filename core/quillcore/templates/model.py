@@ -188,8 +188,8 @@ def read_template(
 
 
 def _unboxed(template: Template, forms: Mapping[str, Form], catalog: Catalog) -> list[Fault]:
-    """Standing answers of which one of the template's own forms has no box: its question would stay open in
-    every deal."""
+    """Return standing answers of which one of the template's own forms has no box: its question would stay
+    open in every deal."""
     numbers = {d.form for d in template.documents if d.form is not None and not d.reserve}
     named = {number: forms[number] for number in sorted(numbers & forms.keys())}
     faults = []
@@ -277,7 +277,7 @@ def ever_holds(rule: Rule, catalog: Catalog) -> bool:
 
 
 def blank_kind(form: Form, name: str, catalog: Catalog) -> str:
-    """Value kind of a form's own blank or group, or of the fact that a blank shows."""
+    """Return value kind of a form's own blank or group, or of the fact that a blank shows."""
     m = form.mapping.by_id.get(name)
     if m is not None and m.fact is not None:
         return catalog[m.fact].kind

@@ -75,7 +75,7 @@ def _absurd(text: str) -> Fault:
 
 
 def print_date(day: date) -> str:
-    """June 15, 2027."""
+    """Return June 15, 2027."""
     return f"{_MONTH_NAMES[day.month]} {day.day}, {day.year}"
 
 

@@ -65,7 +65,7 @@ class Kind:
         return unsettable(clean) or self.parse(clean, options, today or clock.today())
 
     def same(self, a: Value, b: Value) -> bool:
-        """Equal once normalised."""
+        """Return whether both are equal once normalised."""
         if isinstance(a, str) and isinstance(b, str):
             normal = self.normal or _bare
             return normal(a) == normal(b)
@@ -159,7 +159,7 @@ def _integer(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
 
 
 def _plain(number: Decimal) -> Decimal:
-    """Without trailing zeros and without an exponent: 5.250 is 5.25, 1E+2 is 100."""
+    """Return the number without trailing zeros and without an exponent: 5.250 is 5.25, 1E+2 is 100."""
     return number.quantize(Decimal(1)) if number == number.to_integral_value() else number.normalize()
 
 
@@ -228,7 +228,7 @@ def _area(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
 
 
 def area_in_square_feet(area: str) -> Decimal:
-    """Square feet of a value of kind ``area`` ("0.25 acres" is 10,890)."""
+    """Return square feet of a value of kind ``area`` ("0.25 acres" is 10,890)."""
     amount, unit = area.split(" ", 1)
     return Decimal(amount.replace(",", "")) * (43_560 if unit == "acres" else 1)
 

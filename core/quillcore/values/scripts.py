@@ -36,7 +36,7 @@ SETTABLE = frozenset(chr(code) for low, high in _RANGES for code in range(low, h
 
 
 def tidy(text: str) -> str:
-    """Composed form (NFC), odd spaces made plain, each line trimmed; line ends are ``\\n``."""
+    """Return composed form (NFC), odd spaces made plain, each line trimmed; line ends are ``\\n``."""
     composed = (
         unicodedata.normalize("NFC", text).replace("\r\n", "\n").replace("\r", "\n").replace("\u00ad", "")
     )

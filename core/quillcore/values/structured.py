@@ -212,7 +212,7 @@ class _YamlData:
             self.names.pop()
 
     def put(self, one: Any, event: Any) -> None:
-        """Something into the innermost list or mapping, where it is a name or what is called by it."""
+        """Put something into the innermost list or mapping, where it is a name or what is called by it."""
         inside = self.open[-1]
         if isinstance(inside, list):
             inside.append(one)

@@ -41,7 +41,7 @@ def clauses_of(user: User, find: str = "") -> list[wire.Clause]:
 
 
 def rows_of(user: User, clauses: Iterable[Clause]) -> list[wire.Clause]:
-    """Clauses as they are shown."""
+    """Return clauses as they are shown."""
     listed = list(clauses)
     used = used_in(user, [c.pk for c in listed])
     writable = set(

@@ -35,8 +35,8 @@ def refs_in(origin: str) -> list[Ref]:
 
 
 def keep_uses(record: Record, before: Iterable[Line], rows: Iterable[FactEntry]) -> None:
-    """After lines were written, those ``before`` them replaced: what stands where now.  No query for lines
-    that no clause had to do with."""
+    """Keep, after lines were written, those ``before`` them replaced: what stands where now.  No query for
+    lines that no clause had to do with."""
     gone = [line for line in before if refs_in(line.origin)]
     come = [row for row in rows if row.newest and refs_in(row.origin)]
     if gone:

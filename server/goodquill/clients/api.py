@@ -112,7 +112,7 @@ class RecordView(APIView):
 
     @extend_schema(operation_id="client_record", responses=shapes.RecordSerializer)
     def get(self, request: MemberRequest, contact: UUID) -> Response:
-        """Papers, homes seen, deals, and what is missing."""
+        """Return the contact with papers, homes seen, deals, and what is missing."""
         return Response(actions.record(request.user, contact))
 
     @extend_schema(

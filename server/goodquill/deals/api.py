@@ -170,7 +170,7 @@ class LensView(APIView):
 
     @extend_schema(operation_id="lens", parameters=[shapes.OfferQuery], responses=shapes.LensSerializer)
     def get(self, request: MemberRequest, deal: UUID, key: str) -> Response:
-        """Value at every source, history, places."""
+        """Return value at every source, history, places."""
         return Response(lens.look(open_deal(request.user, deal, offer_at_hand(request)), key))
 
 
@@ -197,7 +197,7 @@ class HolidaysView(APIView):
         responses=shapes.HolidaySerializer(many=True),
     )
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """Federal ones as observed, and the state's by the release of the deal."""
+        """List the holidays: federal ones as observed, and the state's by the release of the deal."""
         release = find_deal(request.user, deal).release
         year = asked(shapes.YearQuery, request)["year"]
         found = setting_of(release).calendar.holidays(year)

@@ -85,7 +85,7 @@ def arrived(opened: OpenDeal) -> set[str]:
 
 
 def made_of(deal: Deal, duties: Iterable[TemplateDuty], why: str) -> list[Duty]:
-    """Rows for a template's duties, still to be written."""
+    """Return rows for a template's duties, still to be written."""
     return [
         Duty(
             deal_id=deal.pk,

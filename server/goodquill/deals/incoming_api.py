@@ -87,7 +87,7 @@ class PutInPlaceView(APIView):
         responses=shapes.DeltaSerializer,
     )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
-        """Papers made of their pages go where they belong, and answers on them are taken over."""
+        """Put the papers made of their pages where they belong, and take over answers on them."""
         given = checked(shapes.PutInPlaceSerializer, request)
         sent, offer = sent_with(request, given), offer_at_hand(request)
         return Response(incoming.put_in_place(request.user, deal, sent, given["papers"], offer))

@@ -124,7 +124,7 @@ class Looked(models.Model):
         super().save(*args, **kwargs)
 
     def delete(self, *args: Any, **kwargs: Any) -> Any:
-        """Never."""
+        """Refuse: it is never deleted."""
         raise TypeError("what was noted is never taken away")
 
 

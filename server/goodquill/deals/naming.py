@@ -45,7 +45,7 @@ def other_names(opened: OpenDeal) -> str:
 
 
 def search_words(opened: OpenDeal) -> str:
-    """Lower-case words that finding matches: name, address, parties, listing and parcel number."""
+    """Return lower-case words that finding matches: name, address, parties, listing and parcel number."""
     sheet = opened.package.sheet
     keys = (
         "property.one_line",

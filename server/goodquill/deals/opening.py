@@ -271,7 +271,7 @@ class OpenDeal:
         return Package(made, self.ledger, setting_of(self.deal.release), expected)
 
     def kind_of(self, key: str) -> str:
-        """Value kind of a stored key."""
+        """Return value kind of a stored key."""
         return self.vocabulary.kind_of(key)
 
     def scope_of(self, key: str) -> int | None:

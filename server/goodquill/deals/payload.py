@@ -119,8 +119,8 @@ def earlier(deal: Deal) -> wire.Link | None:
 
 
 def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[wire.Fact]:
-    """Facts in catalog order (those that this side of a deal has to do with, that are on a form or have a
-    value, and every party's fields), or those of them that are named."""
+    """Return facts in catalog order (those that this side of a deal has to do with, that are on a form or
+    have a value, and every party's fields), or those of them that are named."""
     catalog, counts = load_catalog(), place_counts(opened)
     parties = [
         g.key(n, field)
@@ -149,7 +149,7 @@ def _is_shown(opened: OpenDeal, fact: Fact, counts: Mapping[str, int]) -> bool:
 
 
 def place_counts(opened: OpenDeal) -> Counter[str]:
-    """To how many blanks each fact goes."""
+    """Return to how many blanks each fact goes."""
     return _counted(tuple(opened.forms.values()))
 
 

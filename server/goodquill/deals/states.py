@@ -81,13 +81,14 @@ def overflowing(opened: OpenDeal) -> dict[str, list[int]]:
 
 
 def count_open(opened: OpenDeal) -> dict[str, int]:
-    """Blanks that ask for something, by document: without an answer, or with one that waits for somebody."""
+    """Return blanks that ask for something, by document: without an answer, or with one that waits for
+    somebody."""
     return {code: sum(text.count(letter) for letter in _OPEN) for code, text in letters_of(opened).items()}
 
 
 @lru_cache(maxsize=1024)
 def count_blanks(form: Form) -> int:
-    """Blanks of a form, sign spots apart."""
+    """Return blanks of a form, sign spots apart."""
     return sum(f.shape != "sign" for f in form.edition.fields)
 
 

@@ -28,8 +28,8 @@ def may_leave(document: Document) -> bool:
 
 
 def usually_for(audience: list[str]) -> list[str]:
-    """To whom a paper usually goes.  What one side keeps to itself is nothing to a lender or a title company:
-    they get what both have."""
+    """Return to whom a paper usually goes.  What one side keeps to itself is nothing to a lender or a title
+    company: they get what both have."""
     return [*audience, OTHERS] if set(OUTSIDE) <= set(audience) else audience
 
 

@@ -174,7 +174,7 @@ def _in_words(value: Any) -> str:
 
 
 def _people(user: User, wanted: Mapping[str, str]) -> dict[str, str]:
-    """Contacts by group, each of them open to the user and with something to say there."""
+    """Return contacts by group, each of them open to the user and with something to say there."""
     people = {group: str(contact) for group, contact in wanted.items() if contact}
     for group, contact_id in people.items():
         contact = find_contact(user, UUID(contact_id))

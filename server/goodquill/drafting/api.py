@@ -243,5 +243,5 @@ class GoesWithView(APIView):
 
     @extend_schema(operation_id="goes_with", responses=shapes.GoesWithSerializer(many=True))
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """Forms that its forms name, and that are usual beside them."""
+        """Return forms that its forms name, and that are usual beside them."""
         return Response(goes_with(request.user, open_deal(request.user, deal)))

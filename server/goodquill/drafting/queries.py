@@ -87,7 +87,7 @@ def whole_template(user: User, template_id: UUID) -> wire.WrittenTemplate:
 
 
 def people_of(user: User, template: Template) -> dict[str, wire.Named]:
-    """Contacts by group, as far as they are open to the user."""
+    """Return contacts by group, as far as they are open to the user."""
     rows = Contact.objects.standing(may_see_contacts(user)).filter(pk__in=template.people.values())
     by_id = {str(row.pk): row for row in rows}
     return {

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 @cache
 def catalog_sheet() -> wire.Catalog:
-    """Facts in the catalog's order with their groups' labels; parties' groups and fields."""
+    """Return facts in the catalog's order with their groups' labels; parties' groups and fields."""
     catalog = load_catalog()
     rules = catalog_rules(catalog)
     return {

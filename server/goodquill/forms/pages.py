@@ -56,7 +56,7 @@ def page_words(content: str, foreign: bool) -> HttpResponse:
 
 
 def _answer(made: bytes | Fault, kind: str, foreign: bool) -> HttpResponse:
-    """Refuses with the fault where it couldn't be made."""
+    """Answer, or refuse with the fault where it couldn't be made."""
     if isinstance(made, Fault):
         raise Refusal.of(made, 422)
     answer = HttpResponse(made, content_type=kind)

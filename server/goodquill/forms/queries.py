@@ -30,7 +30,8 @@ _lock = threading.Lock()
 
 
 def forms_by_hash(wanted: Iterable[tuple[str, str]]) -> dict[tuple[str, str], Form]:
-    """Forms by (edition hash, mapping hash): two queries for all that this process doesn't have yet."""
+    """Return forms by (edition hash, mapping hash): two queries for all that this process doesn't have
+    yet."""
     wanted = set(wanted)
     with _lock:
         found = {pair: _forms[pair] for pair in wanted if pair in _forms}
@@ -120,7 +121,7 @@ def pack_of(release: Release, templates: dict[str, Any]) -> Pack:
 
 
 def setting_of(release: Release) -> Setting:
-    """Calendar and rates of a release."""
+    """Return calendar and rates of a release."""
     if release.digest not in _settings:
         _settings[release.digest] = PackSheet.model_validate(release.sheet).setting()
     return _settings[release.digest]

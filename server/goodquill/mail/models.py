@@ -30,7 +30,7 @@ class Letter(models.Model):
     attached = models.JSONField(default=list)
     """Files that go with it: [SHA-256, name]."""
     brokerage = models.UUIDField(null=True)
-    """Whose it is, for the list of those that could not be sent."""
+    """Its brokerage, for the list of those that could not be sent."""
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     tries = models.PositiveSmallIntegerField(default=0)
     next_try = models.DateTimeField(default=timezone.now)

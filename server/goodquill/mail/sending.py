@@ -108,7 +108,7 @@ def _text(words: bytes | str) -> str:
 
 
 def _not_taken(letter: Letter, code: int, said: str) -> None:
-    """Refused for good (a code of 500 and more), or to be tried again later."""
+    """Record that a letter was refused for good (a code of 500 and more), or is to be tried again later."""
     letter.said = said[:300]
     now = timezone.now()
     if code >= 500:

@@ -110,7 +110,7 @@ def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None
 
 
 def _copy_documents(step: Step, offer: Offer) -> dict[str, str]:
-    """Copies of the documents that belong to the offer at hand; gives the new code for each old one."""
+    """Copy the documents that belong to the offer at hand; return the new code for each old one."""
     before = step.opened
     copies = {
         d.code: d.like(offer_id=offer.pk, why=f"as in {before.offer.name}"[:200])

@@ -142,7 +142,7 @@ class Session(AbstractBaseSession):
 
     @classmethod
     def get_session_store_class(cls) -> Any:
-        """Named by Django; the store stands in ``sessions``, which imports this module."""
+        """Return Django's store, which stands in ``sessions``; that module imports this one."""
         raise NotImplementedError
 
 

@@ -185,7 +185,7 @@ class LinkShape(s.Serializer):
 
 
 class LinkedShape(s.Serializer):
-    """Whose link it is; ``invited``: they have never signed in."""
+    """The owner of a link; ``invited``: they have never signed in."""
 
     name = s.CharField()
     email = s.CharField()

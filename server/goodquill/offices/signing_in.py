@@ -62,7 +62,7 @@ def _known(request: HttpRequest) -> dict[str, str]:
 
 
 def remember_device(request: HttpRequest, answer: HttpResponse, user: User) -> None:
-    """This device knows this member from now on."""
+    """Remember that this device knows this member from now on."""
     known = {**_known(request)}
     own = known.pop(user.email, None) or uuid4().hex
     known = {**dict(list(known.items())[-_MOST_KNOWN + 1 :]), user.email: own}

@@ -113,7 +113,7 @@ class ReleasesView(APIView):
 
     @extend_schema(operation_id="releases", responses=ReleaseSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """Newest first."""
+        """List releases, newest first."""
         out = list(releases_out(request.user).defer("sheet"))
         newest = {r.pk for r in newest_of(out)}
         of_its_association = Counter(r.association for r in out)
@@ -194,7 +194,7 @@ class ReleaseChangesView(APIView):
     @extend_schema(operation_id="release_changes", responses=ReleaseReadSerializer)
     @dear
     def get(self, request: MemberRequest, release: UUID) -> Response:
-        """Against the release of the same association before it."""
+        """Compare it with the same association's release before it."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
         earlier = Release.objects.filter(
             may_use_releases(request.user), association=found.association, taken_in__lt=found.taken_in

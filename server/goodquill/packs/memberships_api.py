@@ -135,7 +135,7 @@ class ForgottenView(APIView):
     @extend_schema(operation_id="forgotten_number", responses=ForgottenSerializer)
     @dear
     def get(self, request: MemberRequest) -> Response:
-        """Found by the user's own name and licence."""
+        """Find the user's membership by their own name and licence."""
         params = {"name": request.user.name, "licence": request.user.licence}
         answer = ask("member registry", f"{settings.MEMBER_REGISTRY['url']}/members", params)
         if isinstance(answer, Trouble):

@@ -98,7 +98,7 @@ class ReadingsView(APIView):
 
     @extend_schema(operation_id="readings", responses=ReadingRowSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """Newest first."""
+        """List papers, newest first."""
         rows = Reading.objects.filter(may_see_papers_in_work(request.user), removed=False)
         rows = rows.select_related("by", "proposed_by")
         return Response([_row(r, request.user) for r in rows.defer("printed")[:50]])

@@ -35,7 +35,7 @@ class Line(NamedTuple):
 
 
 def read_lines(rows: QuerySet[FactEntry]) -> Iterator[Line]:
-    """Kept lines in the order in which they were written."""
+    """Return kept lines in the order in which they were written."""
     return map(Line._make, rows.order_by("pk").values_list(*Line._fields))
 
 

@@ -26,8 +26,8 @@ _LOOKED_BACK = timedelta(days=60)
 
 
 def as_calendar(name: str, rows: Iterable[wire.DueRow]) -> bytes:
-    """Whole-day events, one for each duty that has a day.  An event keeps its id, so that a moved day moves
-    it."""
+    """Return whole-day events, one for each duty that has a day.  An event keeps its id, so that a moved
+    day moves it."""
     calendar = Calendar()
     calendar.add("prodid", "-//Good Quill//Tasks//EN")
     calendar.add("version", "2.0")

@@ -95,8 +95,8 @@ def _papers(opened: OpenDeal) -> list[wire.SettlingPaper]:
 def dues_for(
     user: User, since: date | None = None, until: date | None = None, progress: str = ""
 ) -> list[wire.DueRow]:
-    """Duties of all deals that the user may see, by day, those without one last.  One query for each way in
-    which a deal can be the user's."""
+    """Return duties of all deals that the user may see, by day, those without one last.  One query for each
+    way in which a deal can be the user's."""
     wanted = Q(progress=progress) if progress else Q(progress__in=_OPEN)
     if since is not None:
         wanted &= Q(day__gte=since)

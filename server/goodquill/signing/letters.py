@@ -39,7 +39,7 @@ def sender_of(by: User) -> wire.SenderShape:
 
 
 def please_sign(row: Round, signer: Signer, about: str) -> Text:
-    """Asked to sign, once more, or at the address that is right."""
+    """Return the letter that asks to sign, once more, or at the address that is right."""
     subject = row.subject if about != Happened.REMINDED else f"Still to be signed: {row.subject}"
     papers = "\n".join(f"  · {paper.named}" for paper in row.papers.all())
     parts = [

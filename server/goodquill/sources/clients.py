@@ -21,7 +21,7 @@ def quoted(text: str) -> str:
 
 
 def listings(condition: str, top: int = 8) -> list[dict[str, Any]] | Trouble:
-    """Listings that meet an OData condition, active ones first."""
+    """Return listings that meet an OData condition, active ones first."""
     service = settings.LISTING_SERVICE
     found = ask(
         "listing service",
@@ -46,13 +46,14 @@ def listing_numbered(number: str) -> list[dict[str, Any]] | Trouble:
 
 
 def listings_of_parcel(parcel: str) -> list[dict[str, Any]] | Trouble:
-    """Listings of a parcel, its number written with or without hyphens."""
+    """Return listings of a parcel, its number written with or without hyphens."""
     bare = parcel.replace("-", "")
     return listings(f"ParcelNumber eq {quoted(parcel)} or ParcelNumber eq {quoted(bare)}")
 
 
 def papers_of(listing_key: str) -> list[dict[str, str]] | Trouble:
-    """Papers attached to a listing: each with ``key``, ``title`` and ``url``.  Photos are not asked for."""
+    """Return papers attached to a listing: each with ``key``, ``title`` and ``url``.  Photos are not asked
+    for."""
     service = settings.LISTING_SERVICE
     condition = f"ResourceRecordKey eq {quoted(listing_key)} and MediaCategory eq 'Document'"
     found = ask(
@@ -94,8 +95,8 @@ def fetch_paper(url: str) -> bytes | Trouble:
 
 
 def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Trouble:
-    """Parcels by ``parcel``, ``owner`` or ``address`` within a county, or in any.  What is no county's name
-    has none."""
+    """Return parcels by ``parcel``, ``owner`` or ``address`` within a county, or in any.  What is no
+    county's name has none."""
     if not COUNTY.fullmatch(county):
         return []
     address = f"{settings.COUNTY_ROLL['url']}/counties/{quote(county.lower())}/parcels"

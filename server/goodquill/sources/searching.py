@@ -36,8 +36,8 @@ Row = dict[str, Any]
 
 
 def search(text: str, county: str = "") -> tuple[list[wire.Found], int, list[Trouble]]:
-    """Homes as lists show them, active listings first and the counties in turn; how many more there are;
-    and what kept a source from answering.  A home in both sources is one row."""
+    """Return homes as lists show them, active listings first and the counties in turn; how many more there
+    are; and what kept a source from answering.  A home in both sources is one row."""
     listings, parcels, troubles = _ask(text, county)
     rows: dict[str, wire.Found] = {}
     for parcel in parcels:

@@ -64,7 +64,7 @@ _OWN_PAPERS = Prepared(
     ).order_by("release__released")
 )
 MOST_PACKS = 50
-"""Whose lists one process keeps: an association has one in use, and one that is going out."""
+"""The most packs whose lists one process keeps: an association has one in use, and one that is going out."""
 _packs: dict[UUID, list[ReleaseForm]] = {}
 
 

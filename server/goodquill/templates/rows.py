@@ -24,8 +24,8 @@ Ranks = Mapping[UUID, tuple[Rank, str]]
 def template_rows(
     user: User, templates: Sequence[Template], used: Mapping[UUID, int], ranks: Ranks | None = None
 ) -> list[wire.Template]:
-    """Rows of a list, in four queries.  ``used`` says in how many deals each is; ``ranks`` how each stands
-    to a new one."""
+    """Return rows of a list, in four queries.  ``used`` says in how many deals each is; ``ranks`` how each
+    stands to a new one."""
     writable = set(
         Template.objects.filter(may_write_templates(user), pk__in=[t.pk for t in templates]).values_list(
             "pk", flat=True

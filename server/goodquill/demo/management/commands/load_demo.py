@@ -83,7 +83,7 @@ def load_own_paper(user: User) -> None:
 
 
 def load_people(association: str) -> dict[str, User]:
-    """Brokerages, offices and members; gives members by e-mail."""
+    """Load brokerages, offices and members; return members by e-mail."""
     people: dict[str, User] = {}
     for name, sheet in BROKERAGES.items():
         brokerage = Brokerage.objects.create(name=name, licence=sheet["licence"])
@@ -123,7 +123,7 @@ def load_people(association: str) -> dict[str, User]:
 
 
 def load_contacts(people: dict[str, User]) -> None:
-    """Contacts of the members, and homes that a client has seen."""
+    """Return contacts of the members, and homes that a client has seen."""
     for email, contacts in CONTACTS.items():
         for kind, shared, fields in contacts:
             save_contact(people[email], kind, fields, shared)
