@@ -38,11 +38,7 @@ MACHINE = re.compile(
     r"SELECT |INSERT |^(?:application|image|text)/|^https?:|^[\w.\-/:#*{}\[\]%()|^$\\?+]+$|<\w+|\(\?"
 )
 
-_QUESTIONS = (
-    "is are was were does do did kind name percent additional city county state year tax loan flat fee pets"
-    " day time happens property leases insurance furniture should must changed"
-)
-_TURNED = rf"^(?:What|Whoever|Whatever) (?!(?:{_QUESTIONS.replace(' ', '|')}|the listing)\b)[a-z]"
+_TURNED = r"^(?:What|Whoever|Whatever)\b[^?]*$"
 """A sentence with a clause as its subject, which is no question."""
 ODD: dict[str, str] = {
     r"\bis open\b(?! for)|\bare open\b": "a blank is unanswered, a deal is active",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
+
 from ops import words
 from ops.words import Text, odd, odd_docstrings
 

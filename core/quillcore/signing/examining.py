@@ -185,7 +185,7 @@ def _scans(reader: Any, rows: object) -> Iterator[Said]:
         yield Said(
             "scan",
             holds,
-            "What was signed by pen is in the file, as it was put in."
+            "The scans of papers signed by pen are in the file, unchanged."
             if holds
             else "A scan of what was signed by pen is missing, or isn't the one that was put in.",
         )

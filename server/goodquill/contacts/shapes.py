@@ -93,7 +93,7 @@ class ContactsQuery(s.Serializer):
 FileQuery = named(
     "FileQuery",
     ContactsQuery,
-    "What is looked for, and as what it leaves.",
+    "The search, and the format of the file.",
     **{"as": s.ChoiceField(choices=["vcf", "csv"], required=False, default="vcf")},
 )
 
