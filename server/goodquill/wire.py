@@ -1121,6 +1121,7 @@ class PlaceShape(TypedDict):
     rect: Sequence[Decimal | float]
     sign: str
     put: str | None
+    text: str
 
 
 class Placed(TypedDict):

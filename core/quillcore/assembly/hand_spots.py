@@ -12,7 +12,7 @@ from typing import Any
 from quillcore.facts.keys import signer_key
 from quillcore.forms.model import Edition
 from quillcore.pdf import Fit, Frame, Rect, fit
-from quillcore.pdf.rects import lie_on_each_other
+from quillcore.pdf.rects import LEAST, lie_on_each_other
 from quillcore.values import Fault
 from quillcore.values.scripts import tidy, unsettable
 
@@ -20,8 +20,6 @@ MOST_SPOTS = 300
 """On one paper: four people's initials on each of sixty pages, and what else there is."""
 MOST_LABEL = 120
 """Letters of what a place to be filled in is called."""
-LEAST = 8.0
-"""Points: what is smaller can't be hit with a thumb, nor written in with a pen."""
 _LINE = 15.0
 """Points that a line takes of a text place: 10-point text with room for a pen."""
 _SIZE = 10.0

@@ -7,6 +7,10 @@ from quillcore.pdf.widgets import Rect
 TOUCH = 1.0
 """Points by which each of two neighbours may reach into the other: they touch, and no more."""
 
+LEAST = 8.0
+"""Points that a place takes at least, across and upright: a thumb can't hit a smaller one, nor a pen write in
+it."""
+
 
 def common(a: Rect, b: Rect) -> float:
     """Return the area that two have in common."""

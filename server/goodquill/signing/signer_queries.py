@@ -12,7 +12,7 @@ from quillcore.signing.record_check import IN_DOUBT
 from quillcore.signing.rounds import At, State, over
 from quillcore.values import Fault
 
-from goodquill.signing.kept import as_machine
+from goodquill.signing.kept import as_machine, date_on
 from goodquill.signing.letters import sender_of
 from goodquill.signing.links import has_ended
 from goodquill.signing.models import Paper, Round, Signer
@@ -137,6 +137,7 @@ def _paper(paper: Paper, me: Signer, is_sealed: bool) -> wire.SignersPaperShape:
                 "rect": place["rect"],
                 "sign": place["sign"],
                 "put": me.put.get(place["id"]),
+                "text": date_on(paper, me) if place["sign"] == "date" else "",
             }
             for place in own
         ],

@@ -61,13 +61,14 @@ class PageSizeShape(s.Serializer):
 
 class PlaceShape(s.Serializer):
     """A place of the signer's own: ``rect`` left, bottom, right and top in points; ``put`` when it was
-    signed."""
+    signed; ``text`` the date as the paper prints it there, "" before and where no date is."""
 
     id = s.CharField()
     page = s.IntegerField()
     rect = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
     sign = s.ChoiceField(choices=MARKS)
     put = s.CharField(allow_null=True)
+    text = s.CharField(allow_blank=True)
 
 
 class QuestionShape(s.Serializer):
