@@ -77,7 +77,7 @@ test: build
 	$(MAKE) --no-print-directory --output-sync -j 2 lint types web-test
 	export TMPDIR=$$(mktemp -d -p $(QUICK)); trap 'rm -rf "$$TMPDIR"' EXIT; chmod 711 "$$TMPDIR"; \
 	export QUILL_TEST_SHARED="$$TMPDIR"/shared COVERAGE_FILE="$$TMPDIR"/coverage; mkdir "$$QUILL_TEST_SHARED"; \
-	$(PYTEST) -n 3 $(COVERED) tests/core tests/server tests/test_processes.py tests/test_proxy.py && $(REACHED) && \
+	$(PYTEST) -n 3 $(COVERED) tests/core tests/server tests/test_processes.py tests/test_proxy.py tests/test_words.py && $(REACHED) && \
 	$(PYTEST) -n 3 tests/journeys tests/faults
 
 bench-attack: set-up

@@ -43,7 +43,7 @@ VICTIM, STRANGER = "ines@marrowfinch.example", "nadia@cobblersgate.example"
 
 
 def save(client: httpx.Client, deal: str, text: str) -> float:
-    """Seconds until one save is answered."""
+    """Return seconds until one save is answered."""
     begun = time.perf_counter()
     edit = {"op": "type", "key": "title.officer", "text": text}
     while True:
@@ -56,7 +56,7 @@ def save(client: httpx.Client, deal: str, text: str) -> float:
 
 
 def saves(client: httpx.Client, deal: str, until: float, name: str) -> list[float]:
-    """A save every third of a second."""
+    """Return a save every third of a second."""
     taken = []
     for n in itertools.count():
         if time.monotonic() > until:
@@ -73,7 +73,7 @@ def attack(
     until: float,
     told: multiprocessing.Queue[dict[str, int]],
 ) -> None:
-    """The stranger's process."""
+    """Run the stranger's process."""
     os.nice(15)  # it stands for other machines: its own work must not be taken for what it does to ours
     one = Attack(address, port, cookies, headers, until)
     for thread in one.run():
@@ -124,30 +124,30 @@ class Attack:
         return threads
 
     def again_and_again(self, way: object) -> None:
-        """One connection, until the time is up."""
+        """Send over one connection until the time is up."""
         with httpx.Client(**self.line) as line:  # type: ignore[arg-type]
             while time.monotonic() < self.until:
                 with contextlib.suppress(httpx.HTTPError, OSError):
                     self.codes[str(way(line))] += 1  # type: ignore[operator]
 
     def open(self, line: httpx.Client) -> int:
-        """A whole deal."""
+        """Return a whole deal."""
         return line.get(f"/api/deals/{random.choice(self.deals)}").status_code
 
     def packages(self, line: httpx.Client) -> int:
-        """A whole package."""
+        """Return a whole package."""
         return line.get(
             f"/api/deals/{random.choice(self.deals)}/package.pdf",
             params={"as": random.choice(["flat", "fillable", "separate"])},
         ).status_code
 
     def uploads(self, line: httpx.Client) -> int:
-        """A hostile file."""
+        """Return a hostile file."""
         path = random.choice(list(self.files))
         return line.post(path, files={"file": ("a", random.choice(self.files[path]))}).status_code
 
     def walls(self, line: httpx.Client) -> int:
-        """A wall of text into a blank."""
+        """Return a wall of text into a blank."""
         edits = [
             {"op": "paste", "key": "property.street_name", "text": "(" * 20_000},
             {"op": "type", "key": "terms.additional_terms", "text": uuid.uuid4().hex * 300},
@@ -158,19 +158,19 @@ class Attack:
         ).status_code
 
     def half_sent(self, _line: httpx.Client) -> str:
-        """A request that never ends."""
+        """Return a request that never ends."""
         with socket.create_connection(("127.0.0.1", self.port), timeout=5) as half:
             half.sendall(b"POST /api/deals HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 4000\r\n\r\n{")
             time.sleep(2)
         return "half"
 
     def sign_ins(self, line: httpx.Client) -> int:
-        """A guess at somebody's password."""
+        """Return a guess at somebody's password."""
         return line.post("/api/session", json={"email": VICTIM, "password": uuid.uuid4().hex}).status_code
 
 
 def memory(running: Running) -> float:
-    """Megabytes that the web processes hold."""
+    """Return megabytes that the web processes hold."""
     pids = [running.web.workers.child.pid, *running.web_workers()]
     return (
         sum(

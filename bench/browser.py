@@ -41,7 +41,8 @@ WATCH = """() => { window.tasks = []
 
 
 def typed(page: Page) -> list[float]:
-    """Milliseconds of each task over 50 while the text is typed into what has the focus, and is saved."""
+    """Return milliseconds of each task over 50 while the text is typed into what has the focus, and is
+    saved."""
     slow = page.context.new_cdp_session(page)
     slow.send("Emulation.setCPUThrottlingRate", {"rate": SLOWER})
     page.evaluate(WATCH)
@@ -57,13 +58,13 @@ DOUBLE_TAP_MS = 500
 
 
 def phone(browser: Browser) -> Page:
-    """A window of a phone's size."""
+    """Return a window of a phone's size."""
     made = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
     return made.new_page()
 
 
 def floor(browser: Browser) -> list[float]:
-    """A bare text area."""
+    """Return a bare text area."""
     page = phone(browser)
     page.set_content("<textarea autofocus></textarea>")
     page.focus("textarea")
@@ -71,7 +72,7 @@ def floor(browser: Browser) -> list[float]:
 
 
 def ours(browser: Browser, running: Running) -> list[float]:
-    """The lens of an open blank."""
+    """Return the lens of an open blank."""
     page = phone(browser)
     signed_in(page, running.address)
     page.get_by_role("link", name=DEAL).first.tap()
@@ -102,8 +103,8 @@ ADD = """([deal, body]) => fetch(`/api/deals/${deal}/package`, {method: 'POST', 
 
 
 def hundred_pages(browser: Browser, running: Running) -> tuple[int, int, list[float], list[float]]:
-    """Pages and blanks of a package of every form; milliseconds from each key to the next picture on the
-    screen, and of tasks over 50, while a price that stands in many places is typed over."""
+    """Return pages and blanks of a package of every form; milliseconds from each key to the next picture on
+    the screen, and of tasks over 50, while a price that stands in many places is typed over."""
     page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
     signed_in(page, running.address)
     every = told(page, "/api/forms")
@@ -149,8 +150,8 @@ with the scroll bar drawn down at once."""
 
 
 def scrolled(browser: Browser, running: Running) -> list[tuple[int, int]]:
-    """Page frames, and those without a picture, of the same package: seen first, drawn on the server before;
-    and once more, when the browser has what it has seen."""
+    """Return page frames, and those without a picture, of the same package: seen first, drawn on the server
+    before; and once more, when the browser has what it has seen."""
     page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
     signed_in(page, running.address)
     deal = next(d for d in deals_of(page) if d["name"] == DEAL)
@@ -166,7 +167,7 @@ def scrolled(browser: Browser, running: Running) -> list[tuple[int, int]]:
 
 
 def served(folder: Path, stack: ExitStack) -> Running:
-    """The running product with the demo world, until the stack is left."""
+    """Return the running product with the demo world, until the stack is left."""
     for name, url in stand_in_addresses().items():
         stack.enter_context(start_stand_in(name, urlsplit(url).port or 0, folder))
     running = Running(folder)

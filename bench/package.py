@@ -39,7 +39,7 @@ ORDER = ["301"] * 6 + ["101"] * 2 + ["503"] * 2 + ["510"] * 2
 
 
 def sample(fact: str, kind: str, options: tuple[str, ...]) -> Value:
-    """A plausible value for a blank of that kind."""
+    """Return a plausible value for a blank of that kind."""
     if options:
         return options[0]
     plain: dict[str, Value] = {
@@ -65,7 +65,7 @@ def sample(fact: str, kind: str, options: tuple[str, ...]) -> Value:
 
 
 def filled(pack: Pack, order: list[str] = ORDER) -> tuple[list[Document], Ledger]:
-    """Twelve documents and a ledger that answers every one of their blanks."""
+    """Return twelve documents and a ledger that answers every one of their blanks."""
     catalog = load_catalog()
     documents = [Document(f"d{n}", pack.forms[number]) for n, number in enumerate(order)]
     ledger = Ledger(catalog, "buying")
@@ -98,14 +98,14 @@ _opened: dict[str, pikepdf.Pdf] = {}
 
 
 def concatenate(forms: list[Form]) -> bytes:
-    """The floor: the files as they are, opened once, copied into one."""
+    """Return the floor: the files as they are, opened once, copied into one."""
     buffer = io.BytesIO()
     concatenated(forms).save(buffer)
     return buffer.getvalue()
 
 
 def concatenate_fastest(forms: list[Form]) -> bytes:
-    """The same, written past Python's streams: a file of the system's the library writes by itself."""
+    """Return the same, written past Python's streams: a file of the system's the library writes by itself."""
     with os.fdopen(os.memfd_create("bench"), "w+b") as made:
         concatenated(forms).save(made, stream_decode_level=pikepdf.StreamDecodeLevel.none)
         made.seek(0)
@@ -123,14 +123,14 @@ def concatenated(forms: list[Form]) -> pikepdf.Pdf:
 
 
 def priced(ledger: Ledger, number: int) -> Ledger:
-    """The ledger with another price: what is kept from package to package helps as it does in life."""
+    """Return the ledger with another price: what is kept from package to package helps as it does in life."""
     price = Decimal(400_000 + number)
     ledger.add(Entry("terms.purchase_price", Act.STATE, 10_000 + number, Source.TYPED, price))
     return ledger
 
 
 def fillable(package: Package) -> bytes:
-    """The same package as a PDF with fields, for the pure-Python library."""
+    """Return the same package as a PDF with fields, for the pure-Python library."""
     writer = PdfWriter()
     fields = ArrayObject()
     for document in package.documents:
@@ -189,7 +189,7 @@ def fill_with_pypdf(content: bytes, values: dict[str, str]) -> bytes:
 
 
 def timed(action: Callable[[], object]) -> float:
-    """Milliseconds of one call."""
+    """Return milliseconds of one call."""
     gc.collect()
     started = time.perf_counter()
     action()
@@ -197,8 +197,8 @@ def timed(action: Callable[[], object]) -> float:
 
 
 def peak(which: str) -> float:
-    """Peak memory in MB above the imports and the read pack, of one task in a fresh process: backgrounds
-    opened, fonts read."""
+    """Return peak memory in MB above the imports and the read pack, of one task in a fresh process:
+    backgrounds opened, fonts read."""
     answer = subprocess.run(
         [sys.executable, "-m", "bench.package", which], cwd=ROOT, capture_output=True, text=True, check=True
     )
@@ -206,7 +206,7 @@ def peak(which: str) -> float:
 
 
 def measure_memory(which: str) -> None:
-    """In the child: do the task once, print the growth of the peak."""
+    """Do the task once in the child, and print the growth of the peak."""
     pack = read_folder(ROOT / "packs" / "calloway" / "built")
     assert isinstance(pack, Pack)
     documents, ledger = filled(pack)
@@ -221,7 +221,7 @@ def measure_memory(which: str) -> None:
 
 
 def high_water() -> float:
-    """The process's peak resident memory in MB."""
+    """Return the process's peak resident memory in MB."""
     line = next(x for x in Path("/proc/self/status").read_text().splitlines() if x.startswith("VmHWM"))
     return int(line.split()[1]) / 1024
 
@@ -275,7 +275,7 @@ def main() -> None:
 
 
 def unlike(pack: Pack, rounds: int) -> tuple[float, float]:
-    """Medians of floor and package for twelve different forms, the longest."""
+    """Return medians of floor and package for twelve different forms, the longest."""
     longest = sorted(pack.forms, key=lambda number: -pack.forms[number].edition.pages)[:12]
     documents, ledger = filled(pack, longest)
     floor, ours = [], []

@@ -54,12 +54,12 @@ LONG = 5_000
 
 
 def typed(speaker: Speaker, key: str, text: str) -> None:
-    """One edit, answered."""
+    """Send one edit."""
     assert speaker.edit({"op": "type", "key": key, "text": text}).status_code == 200
 
 
 def turns(*actions: Callable[[], object], rounds: int = ROUNDS) -> list[float]:
-    """Median seconds of each action, with nothing kept from the round before."""
+    """Return median seconds of each action, with nothing kept from the round before."""
     return measured(*actions, rounds=rounds, between=cache.clear)
 
 
@@ -88,7 +88,7 @@ def fill(speaker: Speaker) -> None:
 
 
 def large_deal(world: World, user: User) -> Speaker:
-    """A deal whose package has 101 pages, filled."""
+    """Return a deal whose package has 101 pages, filled."""
     speaker = Speaker(user, new_deal(user, world.template, "Amara", "Okafor"))
     pages = sum(d["pages"] for d in speaker.open()["documents"])
     while pages < 101:
@@ -136,7 +136,7 @@ def lengthen(deal: Deal, lines: int) -> None:
 
 
 def multiply(like: Deal, count: int) -> None:
-    """More deals of the brokerage, among which somebody's are found: each with an address and names of its
+    """Add deals to the brokerage, among which one of them is searched: each with an address and names of its
     own, one in a hundred the agent's."""
     others = list(User.objects.filter(brokerage=like.brokerage).exclude(pk=like.owner_id))
     for begin in range(0, count, 2_000):
@@ -168,7 +168,7 @@ def multiply(like: Deal, count: int) -> None:
 
 
 def applied(world: World, empty: Callable[[], object]) -> float:
-    """A template of 15 forms applied to new deals, as a ratio to an empty request."""
+    """Return a template of 15 forms applied to new deals, as a ratio to an empty request."""
     documents = [{"section": "All", "form": number} for number in FIFTEEN]
     data = {**world.template.data, "name": "Fifteen", "documents": documents}
     fifteen = Template.objects.create(
@@ -189,8 +189,8 @@ def applied(world: World, empty: Callable[[], object]) -> float:
 
 
 def sent_to_four(large: Speaker, empty: Callable[[], object]) -> tuple[float, int]:
-    """Papers of 60 pages sent to four signers, as a ratio to an empty request; and how many pages they have.
-    Looking at them before, which makes them, is another request."""
+    """Return papers of 60 pages sent to four signers, as a ratio to an empty request; and how many pages
+    they have. Looking at them before, which makes them, is another request."""
     make_seal(settings.SEAL_FOLDER)
     for party in ("bbbb2222", "cccc3333", "dddd4444"):
         large.edit({"op": "party_add", "key": "buyers", "party": party})
@@ -222,7 +222,7 @@ def sent_to_four(large: Speaker, empty: Callable[[], object]) -> tuple[float, in
 
 
 def covered(large: Speaker) -> float:
-    """Opening a package and counting who answers its questions, as a ratio to opening it as a deal."""
+    """Return opening a package and counting who answers its questions, as a ratio to opening it as a deal."""
     assert large.deal is not None
     user, deal = large.deal.owner, large.deal.pk
 
@@ -234,10 +234,10 @@ def covered(large: Speaker) -> float:
 
 
 def downloaded(world: World, empty: Callable[[], object]) -> tuple[float, str, str]:
-    """A package of an agreement and what goes with it downloaded, as a ratio to what it can't be without: an
-    empty request, and the same in process (the deal opened and its package made).  What the server adds is
-    its places for long requests, and writing down who took what.  Against the latter alone the figure would
-    say how long the package takes: it takes little more than two empty requests."""
+    """Return a package of an agreement and what goes with it downloaded, as a ratio to what it can't be
+    without: an empty request, and the same in process (the deal opened and its package made).  What the
+    server adds is its places for long requests, and writing down who took what.  Against the latter alone
+    the figure would say how long the package takes: it takes little more than two empty requests."""
     speaker = Speaker(world.ines, new_deal(world.ines, world.template, "Bo", "Paper"))
     speaker.post(f"{speaker.path}/package", change=str(uuid.uuid4()), op="add", number="301")
     fill(speaker)
@@ -257,7 +257,7 @@ def downloaded(world: World, empty: Callable[[], object]) -> tuple[float, str, s
 
 @contextmanager
 def database() -> Iterator[None]:
-    """A private database with the schema in it."""
+    """Return a private database with the schema in it."""
     with start_database(FOLDER / "db", int(settings.DATABASES["default"]["PORT"])):
         setup_test_environment()
         # One session asks for all of it here.
@@ -270,7 +270,7 @@ def database() -> Iterator[None]:
 
 
 def row(what: str, ratio: float, figure: str, note: str = "") -> None:
-    """One line of the table."""
+    """Print one line of the table."""
     print(f"{what:58}{ratio:8.2f}   {figure:12}{note}", flush=True)
 
 

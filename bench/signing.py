@@ -32,7 +32,7 @@ PAGES, MARKS, EVENTS = 30, 12, 60
 
 
 def paper(pages: int) -> bytes:
-    """A paper of so many pages, each full of lines."""
+    """Return a paper of so many pages, each full of lines."""
     sheets = [Overlay() for _ in range(pages)]
     for sheet in sheets:
         for line in range(45):
@@ -42,7 +42,7 @@ def paper(pages: int) -> bytes:
 
 
 def record(frozen: bytes) -> Record:
-    """A record of many events."""
+    """Return a record of many events."""
     events: list[Event] = []
     begun = datetime(2027, 5, 21, 15, tzinfo=UTC)
     for n in range(EVENTS):

@@ -44,7 +44,7 @@ class Case:
 
 
 def cases(link: tuple[str, str], pages: list[str]) -> list[Case]:
-    """All of them.  ``link`` is a real signer's, ``pages`` pictures of the papers behind it."""
+    """Return all of them.  ``link`` is a real signer's, ``pages`` pictures of the papers behind it."""
     signer, secret = link
     file = b"%PDF-1.7\n" + os.urandom(400_000)
 
@@ -92,7 +92,7 @@ def cases(link: tuple[str, str], pages: list[str]) -> list[Case]:
 
 
 def attack(address: str, case: Case, until: float, told: multiprocessing.Queue[dict[int, int]]) -> None:
-    """The strangers' process."""
+    """Run the strangers' process."""
     os.nice(15)  # it stands for other machines: its own work must not be taken for what it does to ours
     codes: Counter[int] = Counter()
 
@@ -113,13 +113,13 @@ def attack(address: str, case: Case, until: float, told: multiprocessing.Queue[d
 
 
 def stranger(address: str, source: str) -> httpx.Client:
-    """A client at an address of its own."""
+    """Return a client at an address of its own."""
     transport = httpx.HTTPTransport(local_address=source)
     return httpx.Client(base_url=address, transport=transport, trust_env=False, timeout=30)
 
 
 def signs_in(address: str, source: str, taken: list[float]) -> None:
-    """Somebody honest on a new device, who tries as the screen does."""
+    """Sign in as somebody honest on a new device, who tries as the screen does."""
     begun = time.monotonic()
     who = {"email": "tomas@marrowfinch.example", "password": PASSWORD}
     with stranger(address, source) as line:
@@ -135,7 +135,7 @@ def signs_in(address: str, source: str, taken: list[float]) -> None:
 
 
 def honest_sign_ins(address: str) -> list[float]:
-    """The seconds that each took of those who got in."""
+    """Return the seconds that each took of those who got in."""
     taken: list[float] = []
     threads = [
         threading.Thread(target=signs_in, args=(address, f"127.0.2.{n + 1}", taken)) for n in range(HONEST)

@@ -10,8 +10,8 @@ from collections.abc import Callable
 def turns(
     *actions: Callable[[], object], rounds: int, between: Callable[[], object] = lambda: None
 ) -> list[float]:
-    """Median seconds of computing and waiting of each action, each once beforehand; ``between`` is done
-    before every round and not measured."""
+    """Return median seconds of computing and waiting of each action, each once beforehand; ``between`` is
+    done before every round and not measured."""
     taken: list[list[float]] = [[] for _ in actions]
     for action in actions:
         action()

@@ -38,7 +38,7 @@ LOCAL = ROOT / ".local"
 
 
 def secret() -> str:
-    """The demo's own secret key, made once and kept outside the repository."""
+    """Return the demo's own secret key, made once and kept outside the repository."""
     path = LOCAL / "secret"
     if not path.exists():
         LOCAL.mkdir(exist_ok=True)
@@ -48,7 +48,7 @@ def secret() -> str:
 
 
 def kept_port(name: str) -> int:
-    """A port chosen once, so that bookmarks live on; another one when it is taken."""
+    """Return a port chosen once, so that bookmarks live on; another one when it is taken."""
     path = LOCAL / f"port-{name}"
     if path.exists():
         with socket.socket() as probe:
@@ -64,7 +64,7 @@ def kept_port(name: str) -> int:
 
 
 class Failed(Exception):
-    """What could not be done, in a sentence."""
+    """A failed step, in a sentence."""
 
 
 def alone(folder: Path) -> TextIO:

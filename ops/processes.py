@@ -26,7 +26,7 @@ ROOT = Path(__file__).resolve().parents[1]
 
 
 def free_port() -> int:
-    """A loopback port that nobody listens on now."""
+    """Return a loopback port that nobody listens on now."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         return int(probe.getsockname()[1])
@@ -69,7 +69,7 @@ class Process:
         raise RuntimeError(f"{self.name} did not start. The end of {self.log}:\n{tail}")
 
     def has_ended(self) -> bool:
-        """Whether it is gone."""
+        """Return whether it is gone."""
         return self.child.poll() is not None
 
     def stop(self, kill: bool = False) -> None:
@@ -95,7 +95,7 @@ class Process:
 
 
 def answers(url: str) -> bool:
-    """Whether something answers there with success."""
+    """Return whether something answers there with success."""
     opener = urllib.request.build_opener(urllib.request.ProxyHandler({}))
     try:
         with opener.open(url, timeout=2) as answer:
@@ -116,7 +116,7 @@ def owner(folder: Path) -> dict[str, str]:
 
 
 def _account(folder: Path, user: str, name: str) -> dict[str, str]:
-    """An account with its password, which is made once and kept beside the data."""
+    """Return an account with its password, which is made once and kept beside the data."""
     path = folder / name
     if not path.exists():
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
@@ -126,9 +126,9 @@ def _account(folder: Path, user: str, name: str) -> dict[str, str]:
 
 
 def start_database(folder: Path, port: int) -> Process:
-    """A private MariaDB with its data in ``folder`` (made when it isn't there), on loopback.  The product's
-    accounts, each with a password of its own, are the only ones that can be reached so; root comes by the
-    socket alone."""
+    """Return a private MariaDB with its data in ``folder`` (made when it isn't there), on loopback.  The
+    product's accounts, each with a password of its own, are the only ones that can be reached so; root
+    comes by the socket alone."""
     data, socket_path = folder / "data", Path("/tmp") / f"quill-{os.getpid()}-{port}.sock"
     known, owns = account(folder), owner(folder)
     if not (data / "mysql").is_dir():
@@ -211,7 +211,7 @@ def database_client(
 
 
 def start_stand_in(name: str, port: int, logs: Path, env: dict[str, str] | None = None) -> Process:
-    """One stand-in, by name; ``env`` is what it has to know besides."""
+    """Start one stand-in, by name; ``env`` is what it has to know besides."""
     server = Process(
         f"stand-in {name}",
         [sys.executable, "-m", "standins", name, "--port", str(port)],
@@ -223,18 +223,18 @@ def start_stand_in(name: str, port: int, logs: Path, env: dict[str, str] | None 
 
 
 def start_mail(port: int, smtp: int, folder: Path, logs: Path) -> Process:
-    """The mail stand-in: its page on ``port``, taking letters on ``smtp`` into ``folder``."""
+    """Start the mail stand-in: its page on ``port``, taking letters on ``smtp`` into ``folder``."""
     env = {"MAIL_SMTP_PORT": str(smtp), "MAIL_FOLDER": str(folder)}
     return start_stand_in("mail", port, logs, env)
 
 
 def start_stamps(port: int, folder: Path, logs: Path) -> Process:
-    """The time stamp stand-in, whose key is in ``folder`` beside the seal's."""
+    """Start the time stamp stand-in, whose key is in ``folder`` beside the seal's."""
     return start_stand_in("stamps", port, logs, {"STAMPS_FOLDER": str(folder)})
 
 
 def make_seal(folder: Path) -> None:
-    """An authority of one's own with a key to seal with, once; into ``folder``."""
+    """Make an authority of one's own with a key to seal with, once; into ``folder``."""
     if not (folder / AUTHORITY).exists():
         keep_authority(make_authority("Good Quill demo"), folder)
 
@@ -245,7 +245,7 @@ have found."""
 
 
 def start_worker(logs: Path, env: dict[str, str], interval: float = 0.5) -> Process:
-    """A worker: it carries out what was queued, letters among it."""
+    """Return a worker: it carries out what was queued, letters among it."""
     command = [
         "db_worker",
         "--interval",
@@ -260,7 +260,7 @@ def start_worker(logs: Path, env: dict[str, str], interval: float = 0.5) -> Proc
 
 
 def start_timekeeper(logs: Path, env: dict[str, str], every: float = 30) -> Process:
-    """What queues the work that the clock asks for, and puts right what a killed worker left."""
+    """Return what queues the work that the clock asks for, and puts right what a killed worker left."""
     command = [sys.executable, "server/manage.py", "keep_time", "--every", str(every)]
     return Process("timekeeper", command, logs / "timekeeper.log", env)
 
@@ -274,7 +274,7 @@ class Served:
         self.workers, self.proxy, self.log = workers, proxy, workers.log
 
     def has_ended(self) -> bool:
-        """Whether one of both is gone."""
+        """Return whether one of both is gone."""
         return self.workers.has_ended() or self.proxy.has_ended()
 
     def stop(self, kill: bool = False) -> None:
@@ -284,8 +284,8 @@ class Served:
 
 
 def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> Served:
-    """The web server.  ``env`` holds the settings.  The workers are reached by sockets that only the proxy
-    knows; one that dies is replaced.  ``workers`` serve members, a further one strangers."""
+    """Return the web server.  ``env`` holds the settings.  The workers are reached by sockets that only the
+    proxy knows; one that dies is replaced.  ``workers`` serve members, a further one strangers."""
     folder = Path(tempfile.mkdtemp(prefix="quill-web-"))
     if os.getuid() == 0:
         shutil.chown(folder, group=PROXY_USER)
@@ -376,7 +376,7 @@ PROXY_HEADERS = {
     "Referrer-Policy": "same-origin",
     "Cache-Control": "no-store",
 }
-"""What every answer of the proxy's own carries: the application's headers (goodquill.middleware.HEADERS)."""
+"""Headers of the proxy's own answers: the application's headers (goodquill.middleware.HEADERS)."""
 PROXY_ANSWERS = {
     400: ("The request can't be read.", "Nothing was changed. Reload the page.", False),
     401: ("You are not signed in.", "Nothing was sent. Sign in and try again.", False),

@@ -17,7 +17,7 @@ import yaml
 ROOT = Path(__file__).resolve().parents[1]
 SCHEMA = ROOT / "server" / "schema.yaml"
 TYPES = ROOT / "server" / "goodquill" / "wire.py"
-HEAD = '''"""What answers hold, as types: made from server/schema.yaml by ``make schema``, never edited.
+HEAD = '''"""Types of the answers: made from server/schema.yaml by ``make schema``, never edited.
 
 Days, moments and ids are such, and become texts as the answer leaves.
 """
@@ -38,14 +38,14 @@ Schema = Mapping[str, Any]
 
 
 def answers_in(components: Mapping[str, Schema]) -> Iterator[str]:
-    """The definition of every component that is an object and isn't only asked for."""
+    """Yield the definition of every component that is an object and isn't only asked for."""
     for name, schema in components.items():
         if schema.get("type") == "object" and not name.endswith("Request"):
             yield definition(name, schema, components)
 
 
 def definition(name: str, schema: Schema, components: Mapping[str, Schema]) -> str:
-    """One TypedDict."""
+    """Return one TypedDict."""
     required = set(schema.get("required", ()))
     fields = []
     for key, value in schema.get("properties", {}).items():
@@ -55,13 +55,13 @@ def definition(name: str, schema: Schema, components: Mapping[str, Schema]) -> s
 
 
 def type_of(schema: Schema, components: Mapping[str, Schema]) -> str:
-    """The type of a value, as it is written."""
+    """Return the type of a value, as it is written."""
     either = {*_either(schema, components), *([NONE] if schema.get("nullable") else ())}
     return " | ".join(sorted(either, key=lambda one: (one == NONE, one)))
 
 
 def _either(schema: Schema, components: Mapping[str, Schema]) -> list[str]:
-    """What a value can be."""
+    """Return what a value can be."""
     if "$ref" in schema:
         name = schema["$ref"].rpartition("/")[2]
         return [name] if components[name].get("type") == "object" else _either(components[name], components)
@@ -82,7 +82,7 @@ def _either(schema: Schema, components: Mapping[str, Schema]) -> list[str]:
 
 
 def written(schema: Path = SCHEMA) -> str:
-    """The whole module, as it is to stand."""
+    """Return the whole module, as it is to stand."""
     components = yaml.safe_load(schema.read_text(encoding="utf-8"))["components"]["schemas"]
     text = "\n\n\n".join([HEAD.rstrip(), *answers_in(components)]) + "\n"
     command = [sys.executable, "-m", "ruff", "format", "--stdin-filename", str(TYPES), "-"]

@@ -5,6 +5,7 @@ the web: by TypeScript's parser (``ops/words.mjs``).  Out of data: questions, la
 what forms ask and remark.
 
 The check holds the texts against ``ODD``: phrases that strangers read twice, and sentences turned round.
+Docstrings of the code are checked for their first words alone: a verb for a function, a noun for the rest.
 It proves nothing about a text that it lets pass.
 """
 
@@ -37,11 +38,7 @@ MACHINE = re.compile(
     r"SELECT |INSERT |^(?:application|image|text)/|^https?:|^[\w.\-/:#*{}\[\]%()|^$\\?+]+$|<\w+|\(\?"
 )
 
-_QUESTIONS = (
-    "is are was were does do did kind name percent additional city county state year tax loan flat fee pets"
-    " day time happens property leases insurance furniture should must changed"
-)
-_TURNED = rf"^(?:What|Whoever|Whatever) (?!(?:{_QUESTIONS.replace(' ', '|')}|the listing)\b)[a-z]"
+_TURNED = r"^(?:What|Whoever|Whatever)\b[^?]*$"
 """A sentence with a clause as its subject, which is no question."""
 ODD: dict[str, str] = {
     r"\bis open\b(?! for)|\bare open\b": "a blank is unanswered, a deal is active",
@@ -72,6 +69,15 @@ EXCEPTIONS = frozenset(
     }
 )
 """Texts that a pattern finds and that are right all the same, each with its reason beside it; ten at most."""
+
+
+CLAUSE = re.compile(r"(?:What|Whoever|Whatever|Whose|Which|Who|That|Where|When|How)\b")
+NO_VERB = re.compile(
+    r"(?:The|An?|Each|Every|All|Those|Whether|Its|Their|One|Two|Some|None|Nothing|Any|Anything|Everything"
+    r"|Everybody|Somebody|Nobody|Both|Only|Just|Another|If|As|Of|For|In|On|By|With|From|To|Once|Likewise)\b"
+)
+"""First words of docstrings that have to be read twice: a clause as the subject, and a function that says a
+thing in place of what it does."""
 
 
 @dataclass(frozen=True, order=True)
@@ -171,6 +177,26 @@ def odd(found: list[Text]) -> Iterator[tuple[Text, str]]:
                 break
 
 
+def odd_docstrings(path: Path) -> Iterator[tuple[Text, str]]:
+    """Yield each docstring of a module that begins with a clause, or a function's without its verb."""
+    tree = ast.parse(path.read_text(encoding="utf-8"))
+    functions = {
+        id(node.body[0])
+        for node in ast.walk(tree)
+        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef)
+        and not any("property" in ast.unparse(d) for d in node.decorator_list)
+    }
+    for node in ast.walk(tree):
+        if not isinstance(node, ast.Expr) or not isinstance(node.value, ast.Constant):
+            continue
+        text = " ".join(str(node.value.value).split())
+        place = Text(str(path.relative_to(ROOT)), node.lineno, text[:80])
+        if CLAUSE.match(text):
+            yield place, "begin with a noun: “The documents that …”"
+        elif id(node) in functions and NO_VERB.match(text):
+            yield place, "begin with a verb: “Return the documents that …”"
+
+
 def main() -> None:
     """Print, or check; exits with 1 where something is odd."""
     parser = argparse.ArgumentParser(description="Texts that users read")
@@ -180,6 +206,10 @@ def main() -> None:
             print(f"{one.file}:{one.line}: {one.text}")
         return
     wrong = list(odd(texts()))
+    code = [*(ROOT / "core/quillcore").rglob("*.py"), *(ROOT / "server/goodquill").rglob("*.py")]
+    wrong += [
+        found for path in sorted(code) if "migrations" not in path.parts for found in odd_docstrings(path)
+    ]
     for one, better in wrong:
         print(f"{one.file}:{one.line}: {one.text}\n    write: {better}")
     raise SystemExit(1 if wrong else 0)

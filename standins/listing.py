@@ -23,7 +23,8 @@ MOST = 200
 
 
 def load() -> list[dict[str, Any]]:
-    """The listings, their dates moved on so that they are as old today as on the day the file was made."""
+    """Return the listings, their dates moved on so that they are as old today as on the day the file was
+    made."""
     sheet = json.loads(DATA.read_text(encoding="utf-8"))
     shift = date.today() - date.fromisoformat(sheet["made"])
     for record in sheet["value"]:
@@ -34,7 +35,7 @@ def load() -> list[dict[str, Any]]:
 
 
 def make_app() -> Flask:
-    """The service.  The bearer token is ``LISTING_TOKEN`` (default "demo-token")."""
+    """Return the service.  The bearer token is ``LISTING_TOKEN`` (default "demo-token")."""
     app = Flask(__name__)
     give_moods(app)
     records = load()

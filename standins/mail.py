@@ -30,7 +30,7 @@ _NAME = re.compile(r"[0-9]{20}-[0-9a-f]{32}")
 
 
 class Taking:
-    """What is said to whoever brings mail."""
+    """The mail server's answers to whoever brings mail."""
 
     def __init__(self, folder: Path, mood: dict[str, Any]) -> None:
         self.folder, self.mood = folder, mood
@@ -38,7 +38,7 @@ class Taking:
     async def handle_RCPT(  # named by aiosmtpd
         self, server: Any, session: Any, envelope: Any, address: str, options: list[str]
     ) -> str:
-        """Whether somebody of that address is known here."""
+        """Return whether somebody of that address is known here."""
         if self.mood["mood"] == "nonsense":
             return "451 Come again in a while"
         if address.startswith("refused@"):
@@ -60,7 +60,7 @@ class Taking:
 
 
 def make_app() -> Flask:
-    """The page.  Mail is taken on the port of ``MAIL_SMTP_PORT`` and kept in ``MAIL_FOLDER``."""
+    """Return the page.  Mail is taken on the port of ``MAIL_SMTP_PORT`` and kept in ``MAIL_FOLDER``."""
     folder = Path(os.environ.get("MAIL_FOLDER", "mail"))
     folder.mkdir(parents=True, exist_ok=True)
     app = Flask(__name__)

@@ -63,8 +63,8 @@ def main() -> None:
 
 
 def paper(form: Form, record: dict[str, Any], whole: bool) -> bytes:
-    """One form, flat, with the listing's property; its own questions answered, or only the first third of
-    them."""
+    """Return one form, flat, with the listing's property; its own questions answered, or only the first
+    third of them."""
     r = random.Random(record["ListingKey"])
     facts, _ = from_listing(load_catalog(), record)
     seen = form.seen_from("listing")

@@ -124,7 +124,7 @@ REMARKS = [
 
 
 def owner(r: random.Random) -> str:
-    """An owner line as counties write them."""
+    """Return an owner line as counties write them."""
     family, given, middle = r.choice(FAMILY), r.choice(GIVEN), r.choice("ABCDEFGHJKLMRSTW")
     second = r.choice(GIVEN)
     shapes = [
@@ -144,7 +144,7 @@ def owner(r: random.Random) -> str:
 
 
 def parcels(r: random.Random) -> list[dict[str, str]]:
-    """All parcels, county by county."""
+    """Return all parcels, county by county."""
     rows = []
     for county, (code, towns, count) in COUNTIES.items():
         for n in range(count):
@@ -153,7 +153,7 @@ def parcels(r: random.Random) -> list[dict[str, str]]:
 
 
 def parcel(r: random.Random, county: str, code: str, town: tuple[str, str], n: int) -> dict[str, str]:
-    """One parcel as the county keeps it."""
+    """Return one parcel as the county keeps it."""
     use = r.choices(
         [
             "single-family",
@@ -268,7 +268,7 @@ SUBTYPE = {
 
 
 def listings(r: random.Random, rows: list[dict[str, str]]) -> list[dict[str, Any]]:
-    """Sixty listings on parcels of the roll, with planted disagreements."""
+    """Return sixty listings on parcels of the roll, with planted disagreements."""
     homes = [p for p in rows if p["land_use"] in ("single-family", "townhouse")]
     others = [p for p in rows if p["land_use"] in ("condominium", "land", "multi-family 2–4", "manufactured")]
     chosen = r.sample(homes, 42) + r.sample(others, 18)
@@ -276,7 +276,7 @@ def listings(r: random.Random, rows: list[dict[str, str]]) -> list[dict[str, Any
 
 
 def listing(r: random.Random, p: dict[str, str], n: int) -> dict[str, Any]:
-    """One listing of a parcel."""
+    """Return one listing of a parcel."""
     agent = r.choice(AGENTS)
     area = int(p["living_area"].split()[0]) if p["living_area"] else None
     year = int(p["year_built"]) if p["year_built"] else None

@@ -33,7 +33,7 @@ class BadFilter(ValueError):
 
 
 def compile_filter(text: str) -> Test:
-    """A test for records.  Text compares without regard to case, as listing services do."""
+    """Return a test for records.  Text compares without regard to case, as listing services do."""
     tokens, at = [], 0
     while at < len(text.rstrip()):
         m = _TOKEN.match(text, at)

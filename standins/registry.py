@@ -16,7 +16,7 @@ DATA = Path(__file__).parent / "data" / "members.json"
 
 
 def load() -> list[dict[str, Any]]:
-    """The members; a membership's last day is so many days from today."""
+    """Return the members; a membership's last day is so many days from today."""
     rows = json.loads(DATA.read_text(encoding="utf-8"))
     return [
         {
@@ -29,8 +29,8 @@ def load() -> list[dict[str, Any]]:
 
 
 def make_app() -> Flask:
-    """The service: ``/members/<number>``, and ``/members?name=&licence=`` for one who has forgotten the
-    number."""
+    """Return the service: ``/members/<number>``, and ``/members?name=&licence=`` for one who has forgotten
+    the number."""
     app = Flask(__name__)
     give_moods(app)
     members = load()

@@ -23,14 +23,14 @@ def _bare(text: str) -> str:
 
 
 def load() -> dict[str, list[dict[str, str]]]:
-    """Rows of each county's file."""
+    """Return rows of each county's file."""
     return {
         p.stem: list(csv.DictReader(p.open(encoding="utf-8", newline=""))) for p in sorted(DATA.glob("*.csv"))
     }
 
 
 def make_app() -> Flask:
-    """The service: ``/counties``, ``/counties/<county>/parcels?parcel=|owner=|address=``,
+    """Return the service: ``/counties``, ``/counties/<county>/parcels?parcel=|owner=|address=``,
     ``/counties/<county>.csv``."""
     app = Flask(__name__)
     give_moods(app)
@@ -76,7 +76,7 @@ def _begins(word: str, there: list[str]) -> bool:
 
 
 def _of_each(rows: list[dict[str, str]]) -> list[dict[str, str]]:
-    """One row of each county after the other."""
+    """Return one row of each county after the other."""
     seen: dict[str, int] = {}
     places = []
     for row in rows:
@@ -86,7 +86,7 @@ def _of_each(rows: list[dict[str, str]]) -> list[dict[str, str]]:
 
 
 def _history(row: dict[str, str]) -> dict[str, Any]:
-    """Six years back from the row's own, and the last two sales: made up, but always the same for a
+    """Return six years back from the row's own, and the last two sales: made up, but always the same for a
     parcel."""
     r = random.Random(row["parcel"])
     year, assessed, rate = (

@@ -16,7 +16,7 @@ MOST = 10_000
 
 
 def make_app() -> Flask:
-    """The service: POST ``/`` takes a request in DER.  Its key and certificate are in the folder that
+    """Return the service: POST ``/`` takes a request in DER.  Its key and certificate are in the folder that
     ``STAMPS_FOLDER`` names."""
     app = Flask(__name__)
     app.config["MAX_CONTENT_LENGTH"] = MOST

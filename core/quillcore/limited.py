@@ -38,8 +38,8 @@ _REFUSED, _TOO_BIG = 3, 4
 
 @dataclass(frozen=True)
 class Limits:
-    """What reading one file of a kind may take: seconds of computing, and bytes of memory beyond what the
-    program itself takes.  ``mend`` is what its sender can do about a file that takes more."""
+    """The limits for reading one file of a kind: seconds of computing, and bytes of memory beyond what the
+    program itself takes. ``mend`` is what its sender can do about a file that takes more."""
 
     seconds: int
     memory: int
@@ -73,7 +73,7 @@ _TRIES = 3
 
 @dataclass
 class Turns:
-    """How many files are read at once, and how long a further one waits for its turn, in seconds."""
+    """The number of files that are read at once, and the seconds that a further one waits for its turn."""
 
     most: int = max(2, os.cpu_count() or 1)
     wait: float = 60.0
@@ -119,7 +119,7 @@ def run_limited(function: str, content: bytes, *arguments: str, limits: Limits =
 def _run(
     function: str, content: bytes, arguments: tuple[str, ...], limits: Limits
 ) -> tuple[int, bytes] | None:
-    """A child's exit code and what it said; None where none could be started."""
+    """Return a child's exit code and what it said; None where none could be started."""
     module = function.partition(":")[0]
     order = Order(limits.seconds, limits.memory, _PATIENCE + 10 * limits.seconds, module)
     given = (json.dumps([function, *arguments]).encode() + b"\n", content)
@@ -131,7 +131,7 @@ def _run(
 
 
 def _child_of(starter: Starter, order: Order, given: Iterable[bytes]) -> tuple[int, bytes] | None:
-    """The same of one starter, which may have been killed."""
+    """Return the same of one starter, which may have been killed."""
     with (
         open(os.memfd_create("given"), "w+b") as file,
         _pipe() as (said, answer),
@@ -152,7 +152,7 @@ def _child_of(starter: Starter, order: Order, given: Iterable[bytes]) -> tuple[i
 
 @contextmanager
 def _pipe() -> Iterator[tuple[BinaryIO, BinaryIO]]:
-    """A pipe's end to read from and its end to write to."""
+    """Return a pipe's end to read from and its end to write to."""
     out, into = os.pipe()
     with open(out, "rb") as reading, open(into, "wb") as writing:
         yield reading, writing
@@ -163,7 +163,8 @@ _keeping = threading.Lock()
 
 
 def _starter() -> Starter:
-    """This process's own, begun when the first file comes; a process that was forked begins its own."""
+    """Return this process's own, begun when the first file comes; a process that was forked begins its
+    own."""
     with _keeping:
         if not _kept or _kept[0].owner != os.getpid():
             _kept[:] = [Starter()]
@@ -171,7 +172,7 @@ def _starter() -> Starter:
 
 
 def _forget(starter: Starter) -> None:
-    """One that was killed is replaced when the next file comes."""
+    """Forget a child that was killed; the next file gets a new one."""
     with _keeping:
         if starter in _kept:
             _kept.remove(starter)
@@ -210,7 +211,7 @@ def _turn(by_anybody: bool) -> Iterator[bool]:
 
 
 def _child(order: Order, content: int, answer: int) -> int:
-    """What a child does, for good or bad: gives its exit code."""
+    """Return what a child does, for good or bad: gives its exit code."""
     os.nice(10)  # whoever waits for an answer goes before whoever waits for a file
     memory = order.memory + _taken_already()
     resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
@@ -237,7 +238,7 @@ def _child(order: Order, content: int, answer: int) -> int:
 
 
 def _taken_already() -> int:
-    """Bytes of memory that this process has."""
+    """Return bytes of memory that this process has."""
     pages = Path("/proc/self/statm").read_text().split()[0]
     return int(pages) * resource.getpagesize()
 

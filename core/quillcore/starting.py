@@ -26,7 +26,8 @@ from typing import NoReturn
 
 _MOST_OF_ORDER = 1_000
 _APART = ("quillcore.papers.overlaid",)
-"""What begins threads when it is imported can't be forked afterwards: a child imports it itself."""
+"""Modules that begin threads when they are imported: a child imports them itself, since they can't be forked
+afterwards."""
 _KNOWN = ("PATH", "PYTHONPATH", "PYTHONDONTWRITEBYTECODE", "LANG", "LC_ALL", "LC_CTYPE", "TZ", "TMPDIR")
 """Of the environment: where Python finds itself, and how texts and times are read."""
 
@@ -61,7 +62,7 @@ class Starter:
 
 @dataclass(frozen=True)
 class Order:
-    """What a child may take: seconds of computing, bytes of memory beyond the program itself, seconds on the
+    """The limits of a child: seconds of computing, bytes of memory beyond the program itself, seconds on the
     clock; and the module whose work it will do, which need not be imported yet."""
 
     seconds: int
@@ -78,8 +79,8 @@ class _Child:
 
 
 Work = Callable[[Order, int, int], int]
-"""What a child does: with its order, the descriptor that it reads from and the one that it writes to; gives
-its exit code."""
+"""A child's work: with its order, the descriptor that it reads from and the one that it writes to; gives its
+exit code."""
 
 
 def serve(way: socket.socket, work: Work) -> None:
@@ -106,7 +107,7 @@ def serve(way: socket.socket, work: Work) -> None:
 
 
 def _tell(child: _Child, handle: int) -> None:
-    """How a child ended: its exit code, negative for a signal."""
+    """Tell how a child ended: its exit code, negative for a signal."""
     _, status = os.waitpid(child.pid, 0)
     with contextlib.suppress(BrokenPipeError):  # who asked is gone
         os.write(child.ended, str(os.waitstatus_to_exitcode(status)).encode())
@@ -115,7 +116,7 @@ def _tell(child: _Child, handle: int) -> None:
 
 
 def _started(order: Order, given: list[int], work: Work) -> dict[int, _Child]:
-    """A child by its handle; none where the machine has no place for one."""
+    """Return a child by its handle; none where the machine has no place for one."""
     if order.module.startswith("quillcore.") and order.module not in _APART:
         importlib.import_module(order.module)
         gc.freeze()  # what is here is the same in every child: nobody looks through it for what may go

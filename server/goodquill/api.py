@@ -1,4 +1,4 @@
-"""What all endpoints share: how one is signed in, how what was sent is checked, how files come and go."""
+"""Helpers of all endpoints: signing in, checking the sent data, taking and sending files."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ class SignedIn(SessionAuthentication):
     """Session cookies with CSRF; a missing session answers 401, so that the screens can offer sign-in."""
 
     def authenticate_header(self, request: Request) -> str:
-        """Named so that DRF answers 401 instead of 403."""
+        """Return a name so that DRF answers 401 instead of 403."""
         return "Session"
 
 
@@ -48,7 +48,7 @@ class JSONParser(parsers.JSONParser):
     """JSON within bounds: of bytes, of depth, of numbers; see ``quillcore.values.structured``."""
 
     def parse(self, stream: Any, media_type: str | None = None, parser_context: Any = None) -> Any:
-        """What was sent, or a refusal."""
+        """Return what was sent, or a refusal."""
         content = stream.read(MOST_JSON + 1)
         if len(content) > MOST_JSON:
             raise Refusal("The request is too large.", "Nothing was changed.", "size", 413)
@@ -68,7 +68,7 @@ class JSONRenderer(renderers.JSONRenderer):
     def render(
         self, data: Any, accepted_media_type: str | None = None, renderer_context: Any = None
     ) -> bytes:
-        """The answer as bytes; none of nothing."""
+        """Return the answer as bytes; none of nothing."""
         if data is None:
             return b""
         try:
@@ -81,19 +81,19 @@ _TOLD = JSONEncoder().default
 
 
 def checked(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
-    """The request's body, checked against its shape; without any character that can't be kept."""
+    """Return the request's body, checked against its shape; without any character that can't be kept."""
     return _fitting(shape(data=request.data))
 
 
 def asked(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
-    """The request's query, checked likewise."""
+    """Return the request's query, checked likewise."""
     return _fitting(shape(data=request.query_params))
 
 
 def named(
     name: str, base: type[serializers.Serializer], told: str, **fields: serializers.Field
 ) -> type[serializers.Serializer]:
-    """A shape with fields that no attribute of a class can be called, such as ``as``."""
+    """Return a shape with fields that no attribute of a class can be called, such as ``as``."""
     return type(name, (base,), {"__doc__": told, **fields})
 
 
@@ -115,18 +115,18 @@ class Sent:
 
     @classmethod
     def new(cls) -> Sent:
-        """One of our own, that nobody repeats."""
+        """Return one of our own, that nobody repeats."""
         return cls(uuid4())
 
 
 def sent_with(request: Request, given: dict[str, Any]) -> Sent:
-    """The change that a request's body names."""
+    """Return the change that a request's body names."""
     said = json.dumps([request.path, request.query_params, request.data], sort_keys=True, default=str)
     return Sent(given["change"], hashlib.sha256(said.encode("utf-8", "replace")).hexdigest())
 
 
 def uploaded(file: UploadedFile, most: int) -> bytes:
-    """The bytes of an uploaded file, if they are not too many."""
+    """Return the bytes of an uploaded file, if they are not too many."""
     if (file.size or 0) > most:
         raise Refusal("The file is too large.", f"{most // 1_000_000} MB is the most.", "size", 413)
     content: bytes = file.read()
@@ -134,13 +134,13 @@ def uploaded(file: UploadedFile, most: int) -> bytes:
 
 
 def name_of(file: UploadedFile) -> str:
-    """An uploaded file's name, as far as it can be kept."""
+    """Return an uploaded file's name, as far as it can be kept."""
     name = (file.name or "").replace("\\", "/").rsplit("/", 1)[-1].strip()[:200]
     return name if name and unfit_text(name) is None else "File without a name"
 
 
 def as_file(content: bytes | str, kind: str, name: str) -> HttpResponse:
-    """A file to be saved under that name; nobody on the way keeps it."""
+    """Return a file to be saved under that name; nobody on the way keeps it."""
     answer = HttpResponse(content, content_type=kind)
     answer["Content-Disposition"] = content_disposition_header(True, name)
     answer["Cache-Control"] = "no-store"

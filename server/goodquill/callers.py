@@ -1,9 +1,10 @@
-"""Who calls, before anything is looked up: a session, or else an address.
+"""The caller, before anything is looked up: a session, or else an address.
 
 Session keys are random and tagged, so that a made-up one is recognized without a query.  The proxy checks
 the same tag (``secure_link`` in ops/nginx.conf), which is why it is an MD5 with the secret on both sides.
 The tag opens nothing: it only decides whose limits a request counts for.  The row of the session decides
-who is signed in."""
+who is signed in.
+"""
 
 from __future__ import annotations
 

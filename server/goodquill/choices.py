@@ -1,5 +1,5 @@
-"""What screens offer to choose from: the words of the job as the core has them.  The session brings them, so
-that no screen keeps a list of its own, and none is drawn before it has them."""
+"""The choices on screens: the words of the job as the core has them. The session brings them, so that no
+screen keeps a list of its own, and none is drawn before it has them."""
 
 from __future__ import annotations
 
@@ -27,14 +27,13 @@ _SAID = {
     Side.LEASING_OUT: ("Monthly rent", "It is leased", "It ended without a tenant", "another property"),
     Side.RENTING: ("Monthly rent", "It is leased", "It fell through", "another home"),
 }
-"""What the price of a deal of each side is called at its start, how it ends, well and without success, and
-what its client goes on to; the sides in the order in which they are offered, the one that most deals begin on
-first."""
+"""The name of a deal's price on each side, its ends with and without success, and the side that its client
+goes on to; in the order in which the sides are offered, the one that most deals begin on first."""
 
 
 @cache
 def choices() -> wire.Choices:
-    """All of them; they change with the product alone."""
+    """Return all of them; they change with the product alone."""
     catalog = load_catalog()
     return {
         "sides": [_side(side) for side in _SAID],

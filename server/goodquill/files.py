@@ -38,7 +38,7 @@ class WholeFiles(FileSystemStorage):
         return name
 
     def _make(self, folder: Path) -> None:
-        """A folder with those that it lies in, each for the server alone."""
+        """Make a folder with those that it lies in, each for the server alone."""
         missing = [one for one in (folder, *folder.parents) if not one.exists()]
         for one in reversed(missing):
             one.mkdir(mode=self.directory_permissions_mode or 0o777, exist_ok=True)
@@ -76,8 +76,8 @@ def keep(content: bytes) -> str:
 
 
 def fetch(digest: str) -> bytes:
-    """The bytes with that SHA-256.  Raises Corrupt when the store gives others, FileNotFoundError when it has
-    none."""
+    """Return the bytes with that SHA-256.  Raises Corrupt when the store gives others, FileNotFoundError
+    when it has none."""
     with default_storage.open(path_of(digest), "rb") as stored:
         content: bytes = stored.read()
     if hashlib.sha256(content).hexdigest() != digest:
@@ -86,7 +86,7 @@ def fetch(digest: str) -> bytes:
 
 
 def path_of(digest: str) -> str:
-    """Where a file lies in the store."""
+    """Return where a file lies in the store."""
     return f"{digest[:2]}/{digest[2:4]}/{digest}"
 
 

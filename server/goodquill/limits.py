@@ -1,4 +1,4 @@
-"""How much anybody may send or ask for at once: one table, with the reason beside each figure.
+"""Limits of sizes and counts: one table, with the reason beside each figure.
 
 What reading one file may take stands in ``quillcore.limited``, since that is where files are read.
 """
@@ -39,7 +39,7 @@ MOST_CLAUSES = 500
 MOST_CLIENTS = 12
 """Of one deal, as many as a side has parties."""
 MOST_TEMPLATES = 8
-"""That a deal starts with at once: two or three are usual."""
+"""The most templates that a deal starts with: two or three are usual."""
 MOST_OFFERS = 40
 MOST_DOCUMENTS = 250
 """Of one deal's package, what was taken out included in no figure: the longest commercial file had 90."""

@@ -18,7 +18,7 @@ from goodquill.problems import Refusal
 
 
 def secret_of(purpose: str, thing: UUID, number: int) -> str:
-    """What opens the thing by its link of that number."""
+    """Return what opens the thing by its link of that number."""
     return salted_hmac(f"goodquill.{purpose}.link", f"{thing}:{number}", algorithm="sha256").hexdigest()
 
 
@@ -37,7 +37,7 @@ def check(purpose: str, thing: UUID, newest: int, secret: str) -> None:
 
 
 def no_link() -> Refusal:
-    """Nothing is behind a link; nobody is told whether there ever was."""
+    """Return the refusal that nothing is behind a link; it doesn't tell whether there ever was."""
     return Refusal(
         "This link doesn't work.",
         "Open the whole link from the e-mail, or ask the agent for a new one.",

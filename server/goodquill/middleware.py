@@ -1,5 +1,5 @@
-"""What stands around every request: whose address it comes from, how large it may be, and what every answer
-carries."""
+"""Middleware around every request: the caller's address, the size of the body, and the headers of every
+answer."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ HEADERS = {
 
 
 class Headers:
-    """What every answer carries, a file's and an error's too.  What the API says is private: nobody keeps it,
+    """Headers of every answer, a file's and an error's too. What the API says is private: nobody keeps it,
     unless the endpoint says otherwise."""
 
     def __init__(self, get_response: Answering) -> None:
@@ -141,7 +141,7 @@ def most_of_strangers(path: str) -> int:
 
 @dataclass
 class Used:
-    """What somebody uses of a worker: requests at work, and seconds of computing, which wear off at ``SHARE``
+    """A caller's use of a worker: requests at work, and seconds of computing, which wear off at ``SHARE``
     seconds a second."""
 
     at_work: int = 0
@@ -164,7 +164,7 @@ class Used:
 
 @dataclass
 class Lately:
-    """Who asked last, who else before, and when: (caller, monotonic seconds)."""
+    """The caller who asked last, another before, and when: (caller, monotonic seconds)."""
 
     last: tuple[str, float] = ("", -math.inf)
     before: tuple[str, float] = ("", -math.inf)
@@ -243,8 +243,8 @@ LONG = 0.4
 
 
 def _give_memory_back() -> None:
-    """What a long request has freed goes back to the system: the C library keeps it otherwise, in pieces, for
-    each thread."""
+    """Give memory that a long request has freed back to the system: the C library keeps it otherwise, in
+    pieces, for each thread."""
     trim = getattr(ctypes.CDLL(None), "malloc_trim", None)  # glibc's own
     if trim is not None:
         trim(0)
@@ -259,19 +259,19 @@ class Files(WhiteNoiseMiddleware):
     and takes the policy's nonce."""
 
     def add_file_to_dictionary(self, url: str, path: str, stat_cache: object = None) -> None:
-        """Every file but pages."""
+        """Add every file but pages."""
         if not url.endswith((".html", ".html.gz", ".html.br")):
             super().add_file_to_dictionary(url, path, stat_cache)
 
     def serve(self, static_file: Any, request: HttpRequest) -> Any:
-        """One that a new build has taken away under the running server isn't there, as any other."""
+        """Return one that a new build has taken away under the running server isn't there, as any other."""
         try:
             return super().serve(static_file, request)
         except FileNotFoundError:
             return told(request, 404)
 
     def add_mime_headers(self, headers: Any, path: str, url: str) -> None:
-        """A file shown by itself may do nothing."""
+        """Add headers so that a file shown by itself may do nothing."""
         super().add_mime_headers(headers, path, url)
         headers["Content-Security-Policy"] = (
             "default-src 'none'; style-src 'unsafe-inline'; sandbox; frame-ancestors 'none'"

@@ -53,7 +53,7 @@ class Prepared(Generic[Row]):
         self._written: dict[Hashable, _Written] = {}
 
     def rows(self, *values: UUID | str, shape: tuple[Hashable, ...] = ()) -> list[Row]:
-        """What is found, in the query's order; one question to the database."""
+        """Return what is found, in the query's order; one question to the database."""
         written = self._written.get(shape)
         if written is None:
             if len(self._written) >= MOST_SHAPES:
@@ -64,11 +64,11 @@ class Prepared(Generic[Row]):
             return list(_read(written, cursor.fetchall()))
 
     def first(self, *values: UUID | str, shape: tuple[Hashable, ...] = ()) -> Row | None:
-        """The first of them, if there is any."""
+        """Return the first of them, if there is any."""
         return next(iter(self.rows(*values, shape=shape)), None)
 
     def first_or_404(self, *values: UUID | str, shape: tuple[Hashable, ...] = ()) -> Row:
-        """The first of them; without any, there is nothing at this address for whoever asks."""
+        """Return the first of them; without any, there is nothing at this address for whoever asks."""
         found = self.first(*values, shape=shape)
         if found is None:
             raise Http404
@@ -104,7 +104,8 @@ _AS_IT_IS = (str, int, bool, type(None))
 
 @cache
 def _insertion(model: type[Model]) -> tuple[str, Sequence[Any]]:
-    """The statement, and the fields that it sets: where each stands in a model, and whether it is plain."""
+    """Return the statement, and the fields that it sets: where each stands in a model, and whether it is
+    plain."""
     about, quote = model._meta, connection.ops.quote_name
     fields = [field for field in about.concrete_fields if not isinstance(field, AutoField)]
     columns = ", ".join(quote(field.column or "") for field in fields)
@@ -115,7 +116,7 @@ def _insertion(model: type[Model]) -> tuple[str, Sequence[Any]]:
 
 
 def _is_plain(field: Any) -> bool:
-    """Whether what stands in a field is kept as it is, where its type allows."""
+    """Return whether what stands in a field is kept as it is, where its type allows."""
     sets_itself = getattr(field, "auto_now", False) or getattr(field, "auto_now_add", False)
     return not isinstance(field, JSONField) and not sets_itself
 
@@ -150,7 +151,7 @@ def _write(
 def _binder(
     parameter: Any, stand_ins: Sequence[UUID | str], shape: tuple[Hashable, ...]
 ) -> Callable[[Sequence[Any]], Any]:
-    """How a parameter is taken from the values: as the ORM put that value's stand-in."""
+    """Return how a parameter is taken from the values: as the ORM put that value's stand-in."""
     for place, stand_in in enumerate(stand_ins):
         if parameter == stand_in:
             return lambda values: values[place]
@@ -166,7 +167,7 @@ def _binder(
 
 
 def _read(written: _Written, rows: Iterable[Sequence[Any]]) -> Iterator[Any]:
-    """Rows as models, with those that are joined to them; or as they are."""
+    """Yield rows as models, with those that are joined to them; or as they are."""
     for row in map(list, rows):
         for place, converters, column in written.converters:
             for convert in converters:

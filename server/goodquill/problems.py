@@ -1,4 +1,4 @@
-"""How an error leaves: every one as ``application/problem+json``, wherever in the server it arises.
+"""Errors as they leave: every one as ``application/problem+json``, wherever in the server it arises.
 
 ``again`` says whether the same request may well be answered if it is sent again; screens keep trying only
 then.
@@ -67,14 +67,14 @@ class Refusal(exceptions.APIException):
 
     @classmethod
     def of(cls, fault: Fault, code: int = 400, safe: str = "") -> Refusal:
-        """A fault of the core's; ``safe`` says what wasn't changed by it."""
+        """Return a fault of the core's; ``safe`` says what wasn't changed by it."""
         busy = fault.rule == "busy"
         mend = " ".join(part for part in (fault.mend, safe) if part)
         return cls(fault.message, mend, fault.rule, 503 if busy else code, wait=2 if busy else None)
 
 
 def problem(error: Exception, context: dict[str, Any]) -> Response | None:
-    """DRF's handler: title, status, detail, mend, rule, again, and errors by field."""
+    """Handle errors for DRF: title, status, detail, mend, rule, again, and errors by field."""
     if isinstance(error, (OperationalError, InterfaceError)):
         log.warning("database: error %s", error.args[0] if error.args else "")
         error = Refusal(
@@ -108,7 +108,7 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
 
 
 def shape(title: str, code: int, detail: str = "", mend: str = "", rule: str = "") -> wire.Problem:
-    """The members that every problem has."""
+    """Return the members that every problem has."""
     return {
         "title": title,
         "status": code,
@@ -124,7 +124,7 @@ def _by_field(detail: Any) -> dict[str, Any]:
 
 
 def _in_words(detail: Any) -> tuple[str, str]:
-    """What doesn't fit, by the name of its field, and what to do."""
+    """Return what doesn't fit, by the name of its field, and what to do."""
     found = list(_leaves(detail))
     name, wrong = found[0] if found else ("", "")
     others = f" So it is with {len(found) - 1} more." if len(found) > 1 else ""
@@ -140,7 +140,8 @@ def _in_words(detail: Any) -> tuple[str, str]:
 
 
 def _leaves(detail: Any, name: str = "") -> Iterator[tuple[str, Any]]:
-    """Each error with the name of the field that it is about; an item of a list is named as its list is."""
+    """Yield each error with the name of the field that it is about; an item of a list is named as its list
+    is."""
     if isinstance(detail, dict):
         for key, below in detail.items():
             is_named = isinstance(key, str) and key != api_settings.NON_FIELD_ERRORS_KEY
@@ -186,7 +187,8 @@ class Problems:
 
 
 def told(request: HttpRequest, code: int, before: HttpResponse | None = None) -> HttpResponse:
-    """The problem of that status: JSON under /api/, a plain page elsewhere.  ``before`` lends its headers."""
+    """Return the problem of that status: JSON under /api/, a plain page elsewhere.  ``before`` lends its
+    headers."""
     detail, mend = _SAID.get(code, ("The request wasn't answered.", "Try again in a moment."))
     if request.path.startswith("/api/"):
         answer: HttpResponse = JsonResponse(
@@ -201,7 +203,7 @@ def told(request: HttpRequest, code: int, before: HttpResponse | None = None) ->
 
 
 def bad_request(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    """Django's handler of what its middleware refuses: hosts, sizes, numbers of fields."""
+    """Answer what Django's middleware refuses: hosts, sizes, numbers of fields."""
     too_big = isinstance(exception, RequestDataTooBig)
     if isinstance(exception, SuspiciousOperation):
         log.warning("refused: %s", type(exception).__name__)
@@ -209,15 +211,15 @@ def bad_request(request: HttpRequest, exception: Exception | None = None) -> Htt
 
 
 def forbidden(request: HttpRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:
-    """Refused permissions, and requests without the CSRF token."""
+    """Answer refused permissions, and requests without the CSRF token."""
     return told(request, 403)
 
 
 def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    """An address that there isn't."""
+    """Return an address that there isn't."""
     return told(request, 404)
 
 
 def failed(request: HttpRequest) -> HttpResponse:
-    """A fault of ours; or the database went away while a middleware asked it."""
+    """Return a fault of ours; or the database went away while a middleware asked it."""
     return told(request, 503 if isinstance(sys.exc_info()[1], (OperationalError, InterfaceError)) else 500)

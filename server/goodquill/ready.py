@@ -25,8 +25,8 @@ MOST_FORMS = 300
 
 
 def make_ready() -> None:
-    """Addresses and all they import, what sets sheets, the catalog with its formulas, fonts, holidays, and
-    the forms in use."""
+    """Import addresses and all they need, what sets sheets, the catalog with its formulas, fonts, holidays,
+    and the forms in use."""
     import_module("goodquill.urls")
     import_module("weasyprint")
     catalog_rules(load_catalog())

@@ -1,8 +1,8 @@
-"""What the API's description says beyond each endpoint: how one is signed in, and that every one may answer
-with a problem.
+"""The API's description beyond each endpoint: signing in, and that every one may answer with a problem.
 
 The views' own class for it is taken from here, so that what describes them is imported with views alone: the
-worker and the clock, which have none, start a third of a second earlier."""
+worker and the clock, which have none, start a third of a second earlier.
+"""
 
 from __future__ import annotations
 
@@ -33,13 +33,13 @@ PROBLEM = {
 
 
 class SignedInScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]  # half typed
-    """How the session is described."""
+    """The description of the session."""
 
     target_class = "goodquill.api.SignedIn"
     name = "session"
 
     def get_security_definition(self, auto_schema: Any) -> dict[str, str]:
-        """A cookie."""
+        """Return a cookie."""
         return {"type": "apiKey", "in": "cookie", "name": "sessionid"}
 
 

@@ -24,12 +24,12 @@ class Trouble:
 
 @lru_cache(maxsize=1)
 def _client() -> httpx.Client:
-    """One client for all requests: making its certificates ready takes longer than most answers."""
+    """Return one client for all requests: making its certificates ready takes longer than most answers."""
     return httpx.Client(timeout=settings.SOURCE_TIMEOUT, trust_env=False)
 
 
 def fetch(service: str, url: str, headers: dict[str, str]) -> bytes | Trouble:
-    """A file of the service's, as far as it is of a size that can be handled."""
+    """Return a file of the service's, as far as it is of a size that can be handled."""
     try:
         with _client().stream("GET", url, headers=headers) as answer:
             answer.raise_for_status()
@@ -57,8 +57,8 @@ def ask(
     headers: dict[str, str] | None = None,
     may_be_missing: bool = False,
 ) -> Any | Trouble:
-    """What the service answers, always an object; with ``may_be_missing`` an empty one where it has nothing
-    under the address."""
+    """Return what the service answers, always an object; with ``may_be_missing`` an empty one where it has
+    nothing under the address."""
     nonsense = Trouble(
         service, f"The {service} can't be reached or answers nonsense. Go on without it and try again later."
     )

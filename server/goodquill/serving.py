@@ -31,7 +31,7 @@ APPLICATION = "goodquill.wsgi:application"
 PAUSE = 0.5
 """Seconds before what died is started anew: what ended it may do so again."""
 STRANGERS_NICE = 5
-"""How far strangers' workers come behind: a member's have three quarters of a processor that both want."""
+"""The nice value of strangers' workers: a member's have three quarters of a processor that both want."""
 
 
 @dataclass(frozen=True)

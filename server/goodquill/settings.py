@@ -140,7 +140,7 @@ SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
 SESSION_ENGINE = "goodquill.offices.sessions"
 SESSION_SECRET = env("QUILL_SESSION_SECRET", default=SECRET_KEY)
-"""What session keys are tagged with; the proxy knows it, too (ops/nginx.conf)."""
+"""The secret that tags session keys; the proxy knows it, too (ops/nginx.conf)."""
 CSRF_FAILURE_VIEW = "goodquill.problems.forbidden"
 BEHIND_PROXY = env.bool("QUILL_BEHIND_PROXY", default=False)
 """Whether every request comes through our own proxy, which says whose it is (ops/nginx.conf)."""
@@ -247,12 +247,13 @@ SOURCE_TIMEOUT = env.float("QUILL_SOURCE_TIMEOUT", default=4.0)
 """Seconds an outside service gets before the deal goes on without it."""
 
 SEAL_FOLDER = Path(env("QUILL_SEAL", default=str(ROOT / ".local" / "seal")))
-"""Where the seal's key and certificate are, and that of the authority above them: see docs/operations.md."""
+"""The folder of the seal's key and certificate, and that of the authority above them: see
+docs/operations.md."""
 TIME_STAMPS = {"url": env("STAMPS_URL", default="http://127.0.0.1:9204")}
 
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 SITE_URL = env("QUILL_URL", default="http://127.0.0.1:8000").rstrip("/")
-"""Where people reach the product: what links in letters begin with."""
+"""The address at which people reach the product: links in letters begin with it."""
 MAIL_DOMAIN = env("QUILL_MAIL_DOMAIN", default="goodquill.example")
 DEFAULT_FROM_EMAIL = env("QUILL_MAIL_FROM", default=f"Good Quill <letters@{MAIL_DOMAIN}>")
 EMAIL_HOST = env("QUILL_SMTP_HOST", default="127.0.0.1")

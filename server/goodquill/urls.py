@@ -40,11 +40,11 @@ class _Text:
     regex = ""
 
     def to_python(self, value: str) -> str:
-        """As it is."""
+        """Return it as it is."""
         return value
 
     def to_url(self, value: str) -> str:
-        """As it is."""
+        """Return it as it is."""
         return value
 
 
@@ -72,11 +72,11 @@ class SideOfDeal(_Text):
     regex = "|".join(side.replace(" ", "-") for side in Side)
 
     def to_python(self, value: str) -> str:
-        """The side."""
+        """Return the side."""
         return value.replace("-", " ")
 
     def to_url(self, value: str) -> str:
-        """The other way round."""
+        """Return the other way round."""
         return value.replace(" ", "-")
 
 
@@ -86,7 +86,7 @@ class Row(_Text):
     regex = "[0-9]{1,18}"
 
     def to_python(self, value: str) -> int:  # type: ignore[override]
-        """The number."""
+        """Return the number."""
         return int(value)
 
 

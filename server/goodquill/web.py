@@ -17,8 +17,8 @@ def _page(name: str) -> str:
 
 
 def index(request: HttpRequest) -> HttpResponse:
-    """The application's page for every address that isn't a file; scripts and styles carry this request's
-    nonce."""
+    """Return the application's page for every address that isn't a file; scripts and styles carry this
+    request's nonce."""
     if "." in request.path.rsplit("/", 1)[-1]:
         raise Http404
     nonce = str(request.csp_nonce)  # type: ignore[attr-defined]
@@ -29,10 +29,10 @@ def index(request: HttpRequest) -> HttpResponse:
 
 
 def alive(_request: HttpRequest) -> JsonResponse:
-    """For the start command and load balancers."""
+    """Answer the start command and load balancers."""
     return JsonResponse({"alive": True})
 
 
 def no_such_endpoint(_request: HttpRequest) -> HttpResponse:
-    """An unknown API address answers as an API does."""
+    """Return an unknown API address answers as an API does."""
     raise Http404

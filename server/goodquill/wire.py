@@ -1,4 +1,4 @@
-"""What answers hold, as types: made from server/schema.yaml by ``make schema``, never edited.
+"""Types of the answers: made from server/schema.yaml by ``make schema``, never edited.
 
 Days, moments and ids are such, and become texts as the answer leaves.
 """
@@ -1121,6 +1121,7 @@ class PlaceShape(TypedDict):
     rect: Sequence[Decimal | float]
     sign: str
     put: str | None
+    text: str
 
 
 class Placed(TypedDict):

@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import json
 import math
 from dataclasses import replace
 from datetime import date
 from functools import cache
+from pathlib import Path
 from typing import Any
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.assembly import Document, Package, assemble, drawn, read_change
-from quillcore.assembly.hand_spots import LEAST, MOST_LABEL, HandSpot, What, in_the_way, read_spot
+from quillcore.assembly.hand_spots import MOST_LABEL, HandSpot, What, in_the_way, read_spot
 from quillcore.assembly.people import everybody, is_there
 from quillcore.assembly.spotted import spotted
 from quillcore.papers.received import paper_form, read_paper
+from quillcore.pdf.rects import LEAST, lie_on_each_other
 from quillcore.pdf.renderer import plain_text
 from quillcore.signing.asking import answered, questions_of, read
 from quillcore.signing.pen import tags_of
@@ -26,6 +29,8 @@ from tests.core.foreign import lined_form
 from tests.core.small import OFFER, every_form, ledger, package, people
 
 FORM = every_form()["301"]
+CASES = json.loads((Path(__file__).parents[1] / "cases" / "places.json").read_text())
+"""The rules that the web carries out, too, while somebody draws."""
 SIGN: dict[str, Any] = {
     "id": "a",
     "page": 1,
@@ -33,6 +38,13 @@ SIGN: dict[str, Any] = {
     "what": "signature",
     "who": "buyers.1",
 }
+
+
+def test_places_may_touch_and_no_more_and_have_a_least_size() -> None:
+    assert CASES["least"] == LEAST
+    for case in CASES["collisions"]:
+        for a, b in ((case["a"], case["b"]), (case["b"], case["a"])):
+            assert lie_on_each_other(a, b) is case["collide"], case
 
 
 @cache

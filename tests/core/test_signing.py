@@ -122,7 +122,7 @@ def test_a_scan_of_what_was_signed_by_pen_goes_into_the_file_and_is_checked() ->
     content = made(scan)
     said = verdict(content)
     assert said.holds and [s.sentence for s in said.said if s.about == "scan"] == [
-        "What was signed by pen is in the file, as it was put in."
+        "The scans of papers signed by pen are in the file, unchanged."
     ]
     with pikepdf.open(io.BytesIO(content)) as pdf:
         assert pdf.attachments["scan-buyers.1.pdf"].get_file().read_bytes() == scan.content

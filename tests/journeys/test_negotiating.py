@@ -64,13 +64,13 @@ def test_an_offer_is_countered_compared_and_accepted(
     page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Package").click()
     page.get_by_label(PAPERS_FOR_PACKAGE).set_input_files(back)
     page.get_by_role("button", name="Put it there").click()
-    page.get_by_role("button", name="What changed in").click()
+    page.get_by_role("button", name="Changes in").click()
     expect(dialog.get_by_text("A page of ours is missing")).to_be_visible()
     expect(dialog.get_by_label("Compared with")).to_have_value(agreement)
     expect(dialog.get_by_text("Nobody has signed it")).to_be_visible()
     assert not findings(page)
     page.keyboard.press("Escape")
-    expect(page.get_by_role("button", name="What changed in")).to_be_focused()
+    expect(page.get_by_role("button", name="Changes in")).to_be_focused()
 
     # What they said otherwise, and both agree.
     page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Offers").click()

@@ -275,7 +275,7 @@ def test_what_is_pressed_while_something_is_done_is_done_next(product: str, cont
     page.get_by_role("button", name="Add forms").click()
     for number in ("420", "430"):
         page.get_by_role("button", name=re.compile(f"^Add {number}")).click()
-    page.get_by_label("What is expected").fill("Proof of a pilot's license")
+    page.get_by_label("Expected paper").fill("Proof of a pilot's license")
     page.get_by_role("button", name="Expect it").click()
     page.keyboard.press("Escape")
     for paper in ("Owners", "Possession before", "Proof of a pilot's license"):

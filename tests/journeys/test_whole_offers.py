@@ -90,7 +90,7 @@ def test_an_offer_is_signed_countered_compared_accepted_and_delivered(
     page.get_by_role("textbox", name=re.compile("^Title")).fill("Their counter")
     page.get_by_role("button", name="Put it there").click()
     dialog = page.get_by_role("dialog")
-    page.get_by_role("button", name=re.compile("^What changed in (?!.*signed$)")).click()
+    page.get_by_role("button", name=re.compile("^Changes in (?!.*signed$)")).click()
     expect(dialog.get_by_role("checkbox", name="Purchase price: 431,000.00")).to_be_visible()
     dialog.get_by_role("button", name="Keep as what they countered").click()
 

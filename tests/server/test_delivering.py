@@ -93,7 +93,7 @@ def test_a_link_ends_and_says_so(agent: Deliverer) -> None:
     assert opened(client, path, secret).status_code == 200
     Delivery.objects.update(ends=timezone.now() - timedelta(minutes=1))
     over = client.get(path)
-    assert over.status_code == 410 and "ended" in over.json()["detail"]
+    assert over.status_code == 410 and "expired" in over.json()["detail"]
     assert client.get(f"{path}/{file}").status_code == 410
     for wrong in ("0" * 64, "x", ""):
         assert opened(client, path, wrong).status_code in (400, 404)

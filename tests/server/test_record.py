@@ -270,6 +270,10 @@ def test_how_signers_were_known_is_on_record_and_printed(
     assert finish_round(uuid.UUID(row["id"]))
     sealed = files.fetch(Paper.objects.get(round=row["id"]).finished)
     assert printed in words_of(sealed)
+    shown = {p["text"] for paper in amara.see()["papers"] for p in paper["places"] if p["sign"] == "date"}
+    assert len(shown) == 1 and shown.pop() in words_of(sealed), (
+        "the screen shows the date as the paper has it"
+    )
 
 
 def test_a_question_that_is_taken_away_leaves_the_code(sender: Sender) -> None:

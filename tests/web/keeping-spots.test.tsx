@@ -72,6 +72,25 @@ test("what is typed while a request is on its way is sent after it, and never sh
   expect(it.current.state).toBe("Saved");
 });
 
+test("a place that is refused takes no other with it", async () => {
+  const refuse = new Problem("This place is too small to sign.", "Draw it larger.", 400);
+  spots.mockImplementation((_, __, op: { spots: HandSpot[] }) =>
+    op.spots.some((s) => s.label === "tiny") ? Promise.reject(refuse) : Promise.resolve({}),
+  );
+  const it = saving();
+  act(() =>
+    it.current.put(() => ({
+      [keyOf("d", "a")]: { document: "d", spot: spot("Well") },
+      [keyOf("d", "b")]: { document: "d", spot: { ...spot("tiny"), id: "b" } },
+      [keyOf("d", "c")]: { document: "d", spot: { ...spot("Fence"), id: "c" } },
+    })),
+  );
+  await wait(1_000);
+  expect(sent().map(([, , labels]) => labels)).toEqual([["Well", "tiny", "Fence"], ["Well"], ["tiny"], ["Fence"]]);
+  expect(take).toHaveBeenCalledTimes(2);
+  expect(it.current).toMatchObject({ state: "Saved", unsaved: {} });
+});
+
 test("without a network it stays here, also over a reload, and goes out once there is one", async () => {
   spots.mockRejectedValue(new Problem("The server can’t be reached.", "", 0));
   const it = saving();

@@ -1,8 +1,10 @@
+import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
 import {
   collide,
   drawn,
   freeId,
+  LEAST,
   moved,
   placeForCopy,
   resized,
@@ -11,26 +13,34 @@ import {
   type Rect,
 } from "../../web/src/rooms/forms/placing";
 
+const CASES = JSON.parse(
+  readFileSync(new URL("../cases/places.json", import.meta.url), "utf-8"),
+) as {
+  least: number;
+  collisions: { a: Rect; b: Rect; collide: boolean }[];
+};
 const PAGE = { width: 612, height: 792 };
 const A: Rect = [100, 700, 200, 714];
 
 describe("placing blanks by hand", () => {
-  it("lets blanks touch, but not lie on each other", () => {
-    expect(collide(A, [200, 700, 300, 714])).toBe(false);
-    expect(collide(A, [150, 705, 300, 720])).toBe(true);
-    expect(collide(A, [100, 714, 200, 728])).toBe(false);
+  it("lets blanks touch, but not lie on each other, as the core does", () => {
+    for (const { a, b, collide: both } of CASES.collisions) {
+      expect([a, b, collide(a, b)]).toEqual([a, b, both]);
+      expect([b, a, collide(b, a)]).toEqual([b, a, both]);
+    }
   });
+  it("has the core's least size", () => expect(LEAST).toBe(CASES.least));
   it("keeps a moved blank on its page", () => {
     expect(moved(A, -500, 500, PAGE)).toEqual([0, 778, 100, 792]);
     expect(moved(A, 3, -2, PAGE)).toEqual([103, 698, 203, 712]);
   });
   it("never makes a blank too small to be seen", () => {
-    expect(resized(A, -500, 500, PAGE)).toEqual([100, 708, 106, 714]);
+    expect(resized(A, -500, 500, PAGE)).toEqual([100, 706, 108, 714]);
     expect(resized(A, 900, -900, PAGE)).toEqual([100, 0, 612, 714]);
   });
   it("draws from any corner", () => {
     expect(drawn([200, 714], [100, 700], PAGE)).toEqual(A);
-    expect(drawn([10, 10], [10, 10], PAGE)).toEqual([10, 10, 16, 16]);
+    expect(drawn([10, 10], [10, 10], PAGE)).toEqual([10, 10, 18, 18]);
   });
   it("brings edges into line with those nearby", () => {
     expect(snapping([102.5, 640, 202, 654], [A])).toEqual({ dx: -2, dy: 0 });

@@ -1,4 +1,4 @@
-"""What somebody filled in on a paper that is a known form: read where the form has its blanks."""
+"""Blanks that somebody filled in on a paper that is a known form, read where the form has them."""
 
 from __future__ import annotations
 
@@ -42,14 +42,14 @@ class Answer:
 
 @dataclass(frozen=True)
 class Filled:
-    """What stands on a paper, and what it calls the blanks that are still open."""
+    """The texts on a filled paper, and the names of its unanswered blanks."""
 
     answers: tuple[Answer, ...]
     open: tuple[str, ...]
 
 
 def read_answers(clean: bytes, first: int, form: Form, side: Side) -> Filled | Fault:
-    """What is filled in on the pages from ``first`` on, which are the form's."""
+    """Return what is filled in on the pages from ``first`` on, which are the form's."""
     found = _found(clean, first, form)
     if isinstance(found, Fault):
         return found
@@ -76,8 +76,8 @@ def _found(clean: bytes, first: int, form: Form) -> _Found | Fault:
 
 
 _blank: dict[str, _Found] = {}
-"""What the forms' own pages show in their blanks, read once for each process: an association has some forty
-forms."""
+"""Text that the forms' own pages show in their blanks, read once for each process: an association has some
+forty forms."""
 
 
 def _of_blank(form: Form) -> _Found | Fault:
@@ -91,7 +91,7 @@ def _of_blank(form: Form) -> _Found | Fault:
 
 
 def read_inside(content: bytes, first: str, fields: str) -> bytes:
-    """The reading itself, as JSON."""
+    """Return the reading itself, as JSON."""
     by_page: dict[int, list[tuple[str, str, Rect]]] = {}
     for name, page, shape, rect in json.loads(fields):
         by_page.setdefault(page + int(first) - 1, []).append((name, shape, tuple(rect)))
@@ -106,7 +106,7 @@ def read_inside(content: bytes, first: str, fields: str) -> bytes:
 
 
 def _inked(grey: Image.Image, boxes: Iterable[tuple[str, Rect]]) -> dict[str, float]:
-    """How much of each box's inside is dark."""
+    """Return how much of each box's inside is dark."""
     scale = _DOTS / 72
     shares = {}
     for name, (left, bottom, right, top) in boxes:
@@ -125,7 +125,7 @@ def _inked(grey: Image.Image, boxes: Iterable[tuple[str, Rect]]) -> dict[str, fl
 
 
 def _understood(said: dict[str, str | bool], form: Form, side: Side) -> Filled:
-    """The answers as the form means them, and what is open with just these."""
+    """Return the answers as the form means them, and what is open with just these."""
     catalog = load_catalog()
     document = Document(_HERE, form)
     vocabulary = FormVocabulary({_HERE: form})
@@ -148,7 +148,7 @@ def _understood(said: dict[str, str | bool], form: Form, side: Side) -> Filled:
 
 
 def _said(found: str | bool | None, blank: Blank) -> str | None:
-    """What a blank says; None for nothing."""
+    """Return what a blank says; None for nothing."""
     if found is None:
         return None
     return (blank.meaning.value or "yes") if found is True else str(found)

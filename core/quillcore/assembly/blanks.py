@@ -1,4 +1,4 @@
-"""What every blank of a package shows, and whether it still wants an answer."""
+"""The text of every blank of a package, and whether it is still unanswered."""
 
 from __future__ import annotations
 
@@ -42,15 +42,15 @@ class Document:
 
     @property
     def prefix(self) -> str:
-        """What its own keys begin with."""
+        """The prefix of its own keys."""
         return document_prefix(self.id)
 
     def in_form(self, key: str) -> str:
-        """A key as the form has it, whichever copy this is."""
+        """Return a key as the form has it, whichever copy this is."""
         return HERE + key.removeprefix(self.prefix) if key.startswith(self.prefix) else key
 
     def in_deal(self, key: str) -> str:
-        """The reverse: a key of the form as of this copy."""
+        """Return the reverse: a key of the form as of this copy."""
         return self.prefix + key.removeprefix(HERE) if key.startswith(HERE) else key
 
 
@@ -85,7 +85,7 @@ class Blank(NamedTuple):
 
     @property
     def findings(self) -> tuple[Finding, ...]:
-        """What is remarked on what stands here."""
+        """The remarks on its value."""
         return () if self.fault is None else (Finding.of(self.fault, self.key),)
 
     @property
@@ -99,7 +99,7 @@ STATES = {"open": "o", "filled": "f", "optional": "p", "idle": "i", "theirs": "t
 
 
 def state_letter(blank: Blank) -> str:
-    """The blank's state as a letter."""
+    """Return the blank's state as a letter."""
     letter = STATES[blank.state]
     return letter.upper() if blank.overflow else letter
 
@@ -137,16 +137,17 @@ class Package:
         return [d for d in self.documents if not d.set_aside]
 
     def blanks(self, documents: Iterable[Document] | None = None) -> Iterator[Blank]:
-        """All blanks in reading order, of all documents or of those named."""
+        """Yield all blanks in reading order, of all documents or of those named."""
         for document in self.documents if documents is None else documents:
             yield from self._of(document)
 
     def affected(
         self, stale: set[str], overflowing: Mapping[str, Sequence[int]] | None = None
     ) -> list[Blank]:
-        """Only the blanks that show, or depend on, one of the stale keys.  Continuation entries are numbered
-        over a whole document: where one moves, the blanks that overflow come along.  ``overflowing`` names
-        them, by document, as places in reading order; without it they are looked for."""
+        """Return only the blanks that show, or depend on, one of the stale keys. Continuation entries are
+        numbered over a whole document: where one moves, the blanks that overflow are returned too.
+        ``overflowing`` names them, by document, as places in reading order; without it they are looked
+        for."""
         out: list[Blank] = []
         for document in self.documents:
             watchers = watchers_of(document.form, self.catalog)
@@ -158,7 +159,8 @@ class Package:
         return out
 
     def _moved(self, document: Document, places: set[int], before: Sequence[int] | None) -> list[Blank]:
-        """The blanks at some places, and where one overflows all that do; ``before`` names those that did."""
+        """Return the blanks at some places, and where one overflows all that do; ``before`` names those
+        that did."""
         spots = spots_of(document.form, self.catalog)
         wanted = sorted(places.union(before or ()))
         found = self._read(document, [spots[n] for n in wanted])
@@ -168,11 +170,11 @@ class Package:
         return [b for n, b in zip(wanted, self._numbered(found), strict=True) if n in places or b.overflow]
 
     def keys_of(self, document: Document) -> Iterable[str]:
-        """The keys that a document's blanks show, its own among them."""
+        """Return the keys that a document's blanks show, its own among them."""
         return (document.in_deal(key) for key in watchers_of(document.form, self.catalog))
 
     def conditions_of(self, key: str) -> list[Rule | None]:
-        """When each blank that shows a key applies; None for one that always does."""
+        """Return when each blank that shows a key applies; None for one that always does."""
         return [
             self._in_copy(document, spot.relevant) if spot.relevant is not None else None
             for document in self.documents
@@ -180,7 +182,7 @@ class Package:
         ]
 
     def _showing(self, document: Document, key: str) -> Iterator[Spot]:
-        """The spots of a document that show a key."""
+        """Yield the spots of a document that show a key."""
         spots = spots_of(document.form, self.catalog)
         named = document.in_form(key)
         for place in sorted(watchers_of(document.form, self.catalog).get(named, ())):
@@ -188,20 +190,20 @@ class Package:
                 yield spots[place]
 
     def is_asked(self, key: str) -> bool:
-        """Whether a key has a say here: not where blanks show it and none of them applies."""
+        """Return whether a key has a say here: not where blanks show it and none of them applies."""
         conditions = self.conditions_of(key)
         return not conditions or any(c is None or self.sheet.test(c.tree) is not False for c in conditions)
 
     def place_of(self, blank: Blank) -> int:
-        """The place of a blank's field in its document, in reading order, from 0."""
+        """Return the place of a blank's field in its document, in reading order, from 0."""
         return places_of(self.by_id[blank.document].form)[blank.field.id]
 
     def _of(self, document: Document) -> list[Blank]:
         return self._numbered(self._read(document, spots_of(document.form, self.catalog)))
 
     def _numbered(self, blanks: list[Blank]) -> list[Blank]:
-        """Overflowing blanks say which continuation entry has their text; one of names prints as many as
-        fit before."""
+        """Give overflowing blanks the number of the continuation entry that has their text; one of names
+        prints as many as fit before."""
         if not any(blank.fit is not None and blank.fit.overflow for blank in blanks):
             return blanks
         out, count = [], 0
@@ -214,7 +216,7 @@ class Package:
         return out
 
     def _pointer(self, blank: Blank, see: str) -> Fit:
-        """What an overflowing blank prints in place of its text."""
+        """Return what an overflowing blank prints in place of its text."""
         group = next((g for g in Group if g.names == blank.key), None)
         names = [party.name for party in self.sheet.parties(group) if party.name] if group else []
         for fit_in in range(len(names) - 1, 0, -1):
@@ -224,8 +226,8 @@ class Package:
         return fit(see, blank.field.frame._replace(least=_LEAST_POINTER))
 
     def _read(self, document: Document, spots: Iterable[Spot]) -> list[Blank]:
-        """The spots as they stand; a one-of group without an answer, or with one of which it has no box, is
-        open once, at its first box.  Nothing of a form that facts rule out is open."""
+        """Return the spots as they stand; a one-of group without an answer, or with one of which it has no
+        box, is open once, at its first box.  Nothing of a form that facts rule out is open."""
         seen: set[str] = set()
         prefix = document.prefix
         out = [self._blank(document, spot, prefix) for spot in spots]
@@ -243,19 +245,19 @@ class Package:
         return out
 
     def own_remarks(self, document: Document) -> Iterator[OwnRemark]:
-        """What the form remarks on, of what holds now."""
+        """Yield what the form remarks on, of what holds now."""
         for remark in document.form.mapping.remarks:
             if self._holds(document, condition_of(remark.when, document.form, self.catalog)):
                 yield remark
 
     def is_called_for(self, form: Form) -> bool | None:
-        """Whether facts call for a form (True), rule it out (False), or don't tell yet."""
+        """Return whether facts call for a form (True), rule it out (False), or don't tell yet."""
         call = call_of(form, self.catalog)
         return self.sheet.test(call.tree) if call is not None else None
 
     def _unboxed(self, blanks: Iterable[Blank]) -> set[str]:
-        """The keys that have an answer of which none of their boxes is marked.  A yes or no that only one box
-        asks for is answered by leaving it."""
+        """Return the keys that have an answer of which none of their boxes is marked.  A yes or no that
+        only one box asks for is answered by leaving it."""
         marks: dict[str, bool] = {}
         for blank in blanks:
             is_a_box = blank.field.shape == "box" and blank.meaning.value is not None
@@ -277,12 +279,12 @@ class Package:
         )
 
     def _holds(self, document: Document, condition: Rule) -> bool | None:
-        """What a form's condition gives in one of its copies; None where that can't be told yet."""
+        """Return what a form's condition gives in one of its copies; None where that can't be told yet."""
         return self.sheet.test(self._in_copy(document, condition).tree)
 
     def _in_copy(self, document: Document, condition: Rule) -> Rule:
-        """A form's condition as one of its copies has it; the same object each time, which is how the sheet
-        knows what it gave."""
+        """Return a form's condition as one of its copies has it; the same object each time, which is how
+        the sheet knows what it gave."""
         known = self._copies.get((id(condition), document.id))
         if known is None:
             moved = condition.moved(HERE, document.prefix)
@@ -290,7 +292,7 @@ class Package:
         return known[1]
 
     def _blank(self, document: Document, spot: Spot, prefix: str) -> Blank:
-        """One field as it stands now."""
+        """Return one field as it stands now."""
         f, m, own_key = spot.field, spot.meaning, prefix + spot.own
         key = spot.fact or own_key
         known = (document.id, f, m, key, own_key, spot.kind, spot.options, spot.label)
@@ -325,18 +327,18 @@ class Package:
         return self._with_choices(document, made) if m.choices else made
 
     def _is_left(self, *keys: str) -> bool:
-        """Whether the answer to one of the keys was left to the client."""
+        """Return whether the answer to one of the keys was left to the client."""
         left = self.sheet.ledger.left
         return bool(left) and any(self.sheet.ledger.stored_key(key) in left for key in keys)
 
     def _why_not(self, document: Document, condition: Rule | None) -> str:
-        """Why a field does not apply, by what its condition looks at."""
+        """Return why a field does not apply, by what its condition looks at."""
         reads = self._in_copy(document, condition).reads if condition is not None else ()
         said = [self._said(document, key) for key in sorted(reads)]
         return f"Does not apply here, where {' and '.join(said)}." if said else "Does not apply here."
 
     def _said(self, document: Document, key: str) -> str:
-        """A key with what it holds, in words."""
+        """Return a key with what it holds, in words."""
         fact = self.catalog.find(key)
         own = document.in_form(key).removeprefix(HERE)
         label = fact.label if fact is not None else own_labels_of(document.form, self.catalog).get(own, own)
@@ -345,7 +347,7 @@ class Package:
         return f"“{label}” is {shown(value, kind).lower() or 'open'}"
 
     def _out_of_order(self, key: str, day: date) -> Fault | None:
-        """What is wrong with a day that can't be before another, and is."""
+        """Return what is wrong with a day that can't be before another, and is."""
         fact = self.catalog.find(key)
         early = fact.not_before if fact is not None else None
         before = self.sheet.held(early).value if early is not None else None
@@ -355,8 +357,8 @@ class Package:
         return Fault("order", f"{fact.label} is before {first}.", "Check both days.", key)
 
     def _with_choices(self, document: Document, blank: Blank) -> Blank:
-        """The blank with the values its table allows now; one that it doesn't allow is shown, and called into
-        question."""
+        """Return the blank with the values its table allows now; one that it doesn't allow is shown, and
+        called into question."""
         table = document.form.mapping.choices[blank.meaning.choices or ""]
         on = self.sheet.held(table.depends).value if table.depends else None
         allowed = table.allowed(on if isinstance(on, str) else None)

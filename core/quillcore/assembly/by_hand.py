@@ -23,7 +23,7 @@ _SIZE, _LEAST, _NARROWEST = 8.5, 6.0, 40.0
 _LINE = 11.5
 """From line to line of what is written in, in points."""
 MARGIN = 42.0
-"""What stays free at the right of what is written in: initials stand there."""
+"""Points that stay free at the right of inserted text: initials go there."""
 
 
 @dataclass(frozen=True)
@@ -40,7 +40,7 @@ class HandChange:
 
 
 def read_change(row: Mapping[str, Any], edition: Edition) -> HandChange | Fault:
-    """A change as it is kept, checked against the paper's pages."""
+    """Return a change as it is kept, checked against the paper's pages."""
     page, struck, text = row["page"], row.get("struck", ()), tidy(str(row.get("text", "")))
     at = row.get("at")
     if not 1 <= page <= edition.pages:
@@ -79,7 +79,7 @@ def _within(box: Sequence[float], size: tuple[float, float]) -> bool:
 
 
 def written(change: HandChange, width: float) -> Fit | None:
-    """The text of a change as it is set, on a page of that width; None without one."""
+    """Return the text of a change as it is set, on a page of that width; None without one."""
     if not change.text or change.at is None:
         return None
     left, top = change.at

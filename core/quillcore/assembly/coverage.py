@@ -1,4 +1,4 @@
-"""What a template answers of its forms' blanks, and who answers the others."""
+"""Coverage of a template: the blanks of its forms that it answers, and who answers the others."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from quillcore.facts.keys import GROUPS, SERVICES, group_of
 
 
 class By(StrEnum):
-    """Who or what answers a blank in a deal of this template."""
+    """The source of a blank's answer in a deal of this template."""
 
     YOU = "you"
     SOURCES = "listing and roll"
@@ -33,8 +33,8 @@ class Covered(NamedTuple):
 
 
 def coverage(package: Package) -> Iterator[Covered]:
-    """Every question of a template's package that its answers leave to apply, in reading order, with who
-    answers it.  Places to be signed are none, nor what may stay empty."""
+    """Yield every question of a template's package that its answers leave to apply, in reading order, with
+    who answers it.  Places to be signed are none, nor what may stay empty."""
     seen: set[tuple[str, str]] = set()
     for blank in package.blanks():
         if blank.state in ("sign", "idle", "optional") or (blank.document, blank.key) in seen:
@@ -45,7 +45,7 @@ def coverage(package: Package) -> Iterator[Covered]:
 
 
 def count_coverage(package: Package) -> dict[str, int]:
-    """How many questions each answers; those that answer none are left out."""
+    """Return how many questions each answers; those that answer none are left out."""
     counts = Counter(c.by for c in coverage(package))
     return {by.value: counts[by] for by in By if counts[by]}
 

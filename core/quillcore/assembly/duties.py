@@ -10,7 +10,7 @@ from quillcore.schedule.duties import in_order
 
 
 def duties_asked(package: Package) -> list[Duty]:
-    """What the package's forms ask for, whether or not it applies."""
+    """Return what the package's forms ask for, whether or not it applies."""
     forms = [(d.id, d.form) for d in package.leaving]
     return duties_of_forms(forms, package.sheet, package.catalog)
 
@@ -21,8 +21,8 @@ def package_dues(
     arrived: Collection[str] = (),
     asked: Iterable[Duty] | None = None,
 ) -> list[Due]:
-    """All of them as they stand, by day.  What a form asks for (``asked``, where the caller has it) is left
-    out where somebody stated it, or where it counts a period that doesn't apply here."""
+    """Return all of them as they stand, by day.  What a form asks for (``asked``, where the caller has it)
+    is left out where somebody stated it, or where it counts a period that doesn't apply here."""
     said = list(stated)
     known = {duty.code for duty in said} | {duty.rule.strip() for duty in said}
     of_forms = [
@@ -34,8 +34,8 @@ def package_dues(
 
 
 def keys_of(package: Package, dues: Iterable[Due], asked: Iterable[Duty]) -> set[str]:
-    """The keys on which it depends how duties stand, and which there are: what they are counted from, the key
-    dates of the catalog, and what says whether the periods that forms count have a say."""
+    """Return the keys on which it depends how duties stand, and which there are: what they are counted
+    from, the key dates of the catalog, and what says whether the periods that forms count have a say."""
     listed = list(dues)
     keys = {key for due in listed for key in due.reads}
     for fact in package.catalog.due:
@@ -46,12 +46,12 @@ def keys_of(package: Package, dues: Iterable[Due], asked: Iterable[Duty]) -> set
 
 
 def _counted_from(package: Package, key: str) -> frozenset[str]:
-    """What the day of a form's or the catalog's own duty is counted from."""
+    """Return what the day of a form's or the catalog's own duty is counted from."""
     rule = package.sheet.rules.get(key)
     return rule.reads if rule is not None else frozenset()
 
 
 def _applies(package: Package, duty: Duty) -> bool:
-    """Whether it is one in this deal: a period that no blank asks about (a financing contingency in a cash
-    offer) isn't, whatever was answered before."""
+    """Return whether it is one in this deal: a period that no blank asks about (a financing contingency in
+    a cash offer) isn't, whatever was answered before."""
     return all(package.is_asked(key) for key in _counted_from(package, duty.key))

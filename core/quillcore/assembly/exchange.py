@@ -21,8 +21,8 @@ _MOST = 20_000_000
 
 
 def write_xfdf(package: Package, file_name: str, documents: Sequence[Document] | None = None) -> bytes:
-    """The values of all blanks that have one, under the names that the fillable file gives them; boxes by
-    what they stand for."""
+    """Return the values of all blanks that have one, under the names that the fillable file gives them;
+    boxes by what they stand for."""
     Xml.register_namespace("", _SPACE)
     root = Xml.Element(f"{{{_SPACE}}}xfdf", {"{http://www.w3.org/XML/1998/namespace}space": "preserve"})
     Xml.SubElement(root, f"{{{_SPACE}}}f", {"href": file_name})
@@ -49,7 +49,7 @@ def write_xfdf(package: Package, file_name: str, documents: Sequence[Document] |
 
 
 def read_xfdf(content: bytes) -> dict[str, str] | Fault:
-    """Values by full field name.  Nothing outside the file is looked up, whatever it asks for."""
+    """Return values by full field name.  Nothing outside the file is looked up, whatever it asks for."""
     if len(content) > _MOST:
         return Fault(
             "xfdf", "The file is too large for a form's answers.", f"{_MOST // 1_000_000} MB is the most."
@@ -73,8 +73,8 @@ def read_xfdf(content: bytes) -> dict[str, str] | Fault:
 
 
 def separate_files(package: Package, documents: Sequence[Document] | None = None) -> bytes:
-    """A ZIP with each document as a flattened PDF of its own, numbered in the package's order.  The same
-    input gives the same bytes."""
+    """Return a ZIP with each document as a flattened PDF of its own, numbered in the package's order.  The
+    same input gives the same bytes."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:
         for n, document in enumerate(documents if documents is not None else package.leaving, 1):

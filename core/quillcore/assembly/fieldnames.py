@@ -1,5 +1,4 @@
-"""What a package's blanks are called in files for other programs: ``301.price``, a second copy
-``301-2.price``."""
+"""Names of a package's blanks in files for other programs: ``301.price``, a second copy ``301-2.price``."""
 
 from __future__ import annotations
 
@@ -12,8 +11,8 @@ from quillcore.forms.model import Form
 
 
 def field_names(documents: Iterable[Document]) -> dict[str, dict[str, str]]:
-    """For each document id: the file name of every field by its id.  Boxes of one group, and of one fact,
-    share a name."""
+    """Return, for each document id, the file name of every field by its id. Boxes of one group, and of one
+    fact, share a name."""
     copies: dict[str, int] = {}
     found: dict[str, dict[str, str]] = {}
     for document in documents:
@@ -26,7 +25,7 @@ def field_names(documents: Iterable[Document]) -> dict[str, dict[str, str]]:
 
 @lru_cache(maxsize=256)
 def own_names(form: Form) -> Mapping[str, str]:
-    """What the form's fields are called within it, by their ids."""
+    """Return what the form's fields are called within it, by their ids."""
     names: dict[str, str] = {}
     taken: dict[str, str] = {}
     for field, meaning in form.pairs():
@@ -40,7 +39,7 @@ def own_names(form: Form) -> Mapping[str, str]:
 
 @lru_cache(maxsize=4_000)
 def option_name(value: str | None) -> str:
-    """What a box stands for, as a name that every program keeps whole."""
+    """Return what a box stands for, as a name that every program keeps whole."""
     return re.sub(r"[^A-Za-z0-9]+", "-", value).strip("-") or "Yes" if value else "Yes"
 
 

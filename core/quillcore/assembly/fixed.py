@@ -1,4 +1,4 @@
-"""What a form fixes of its blanks, whatever the deal: worked out once for each form and kept."""
+"""Everything that a form fixes of its blanks for any deal: worked out once for each form and cached."""
 
 from __future__ import annotations
 
@@ -16,18 +16,18 @@ from quillcore.formulas import Rule, target_rule
 _NO_COPY = "-"
 """No document's id."""
 HERE = document_prefix(_NO_COPY)
-"""What own keys of a form begin with where it doesn't matter which of its copies is meant."""
+"""The prefix of a form's own keys where it doesn't matter which of its copies is meant."""
 
 
 @lru_cache(maxsize=4096)
 def rules_of(form: Form, document: str, catalog: Catalog) -> list[Rule]:
-    """The form's formulas, as of one of its copies by the document's id."""
+    """Return the form's formulas, as of one of its copies by the document's id."""
     return [rule.moved(HERE, document_prefix(document)) for rule in _rules_of_form(form, catalog)]
 
 
 @lru_cache(maxsize=1024)
 def _rules_of_form(form: Form, catalog: Catalog) -> list[Rule]:
-    """As of no particular copy."""
+    """Return the rules as of no particular copy."""
     rules, faults = form_rules(form.mapping, catalog, _NO_COPY)
     assert not faults, faults  # a pack with faults is never read
     return rules
@@ -35,15 +35,15 @@ def _rules_of_form(form: Form, catalog: Catalog) -> list[Rule]:
 
 @lru_cache(maxsize=4096)
 def condition_of(text: str, form: Form, catalog: Catalog) -> Rule:
-    """A yes/no expression of the form as of no particular copy: checked like any other formula."""
+    """Return a yes/no expression of the form as of no particular copy: checked like any other formula."""
     rule = target_rule("", "yes_no", text, catalog, form.mapping.own_kinds, HERE)
     assert isinstance(rule, Rule), rule  # a pack with faults is never read
     return rule
 
 
 class Spot(NamedTuple):
-    """What is known of a field whatever the deal: worked out once for each form.  ``own`` is what its own key
-    is called within a document."""
+    """A field as it is in any deal: worked out once for each form. ``own`` is what its own key is called
+    within a document."""
 
     field: Field
     meaning: Meaning
@@ -54,13 +54,13 @@ class Spot(NamedTuple):
     label: str
     relevant: Rule | None
     required: Rule | None
-    """When the field applies, and is asked for, as of no particular copy of the form; None where no formula
-    says."""
+    """The condition under which the field applies and is asked for, as of no particular copy of the form;
+    None where no formula gives one."""
 
     @property
     def ask(self) -> str:
-        """How somebody is asked for a blank of the form's own; "" for one that a shared fact fills, and for a
-        place to be signed."""
+        """The question for a blank of the form's own; "" for one that a shared fact fills, and for a place to
+        be signed."""
         if self.fact is not None or self.field.shape == "sign":
             return ""
         return self.meaning.ask or worded(self.label, self.kind, self.options)
@@ -74,13 +74,13 @@ class Spot(NamedTuple):
 
 @lru_cache(maxsize=1024)
 def spots_of(form: Form, catalog: Catalog) -> tuple[Spot, ...]:
-    """The form's fields in reading order."""
+    """Return the form's fields in reading order."""
     return tuple(_spot(form, f, m, catalog) for f, m in form.pairs())
 
 
 @lru_cache(maxsize=1024)
 def places_of(form: Form) -> Mapping[str, int]:
-    """Each field's place in reading order, from 0."""
+    """Return each field's place in reading order, from 0."""
     return {f.id: n for n, f in enumerate(form.edition.fields)}
 
 
@@ -99,9 +99,9 @@ def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> Spot:
 
 @lru_cache(maxsize=1024)
 def watchers_of(form: Form, catalog: Catalog) -> Mapping[str, frozenset[int]]:
-    """For each key the places, in reading order, of the fields that show it or depend on it; the form's own
-    keys as of no particular copy.  The boxes of one group, and of one fact, go together: which of them is
-    open depends on the first."""
+    """Return, for each key, the places in reading order of the fields that show it or depend on it; the
+    form's own keys as of no particular copy. The boxes of one group, and of one fact, go together: which of
+    them is unanswered depends on the first."""
     found: dict[str, set[int]] = {}
     together: dict[str, set[int]] = {}
     spots = spots_of(form, catalog)
@@ -121,7 +121,7 @@ def watchers_of(form: Form, catalog: Catalog) -> Mapping[str, frozenset[int]]:
 
 
 def call_of(form: Form, catalog: Catalog) -> Rule | None:
-    """When a form is called for; None where it doesn't say."""
+    """Return when a form is called for; None where it doesn't say."""
     called = form.mapping.called
     rule = call_rule(called.when, catalog) if called is not None else None
     return rule if isinstance(rule, Rule) else None
@@ -148,5 +148,5 @@ def _group_options(form: Form, m: Meaning) -> tuple[str, ...]:
 
 @lru_cache(maxsize=1024)
 def own_labels_of(form: Form, catalog: Catalog) -> Mapping[str, str]:
-    """What a form's own blanks and groups are called."""
+    """Return what a form's own blanks and groups are called."""
     return {spot.own: spot.label for spot in reversed(spots_of(form, catalog))}

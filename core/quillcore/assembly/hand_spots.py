@@ -12,7 +12,7 @@ from typing import Any
 from quillcore.facts.keys import signer_key
 from quillcore.forms.model import Edition
 from quillcore.pdf import Fit, Frame, Rect, fit
-from quillcore.pdf.rects import lie_on_each_other
+from quillcore.pdf.rects import LEAST, lie_on_each_other
 from quillcore.values import Fault
 from quillcore.values.scripts import tidy, unsettable
 
@@ -20,15 +20,13 @@ MOST_SPOTS = 300
 """On one paper: four people's initials on each of sixty pages, and what else there is."""
 MOST_LABEL = 120
 """Letters of what a place to be filled in is called."""
-LEAST = 8.0
-"""Points: what is smaller can't be hit with a thumb, nor written in with a pen."""
 _LINE = 15.0
 """Points that a line takes of a text place: 10-point text with room for a pen."""
 _SIZE = 10.0
 
 
 class What(StrEnum):
-    """What a place is for.  The first three are signed; a name is printed there; the others whoever's it is
+    """The purpose of a place. The first three are signed; a name is printed there; the others whoever's it is
     fills in while signing."""
 
     SIGNATURE = "signature"
@@ -58,12 +56,12 @@ class HandSpot:
 
     @property
     def lines(self) -> int:
-        """How many lines of text it holds."""
+        """The number of text lines that fit."""
         return max(1, int((self.rect[3] - self.rect[1]) / _LINE)) if self.what is What.TEXT else 1
 
     @property
     def named(self) -> str:
-        """What it is called in a sentence."""
+        """Its name in a sentence."""
         return f"“{self.label}”" if self.label else _IN_WORDS[self.what]
 
 
@@ -78,7 +76,7 @@ _IN_WORDS = {
 
 
 def read_spot(row: Mapping[str, Any], edition: Edition) -> HandSpot | Fault:
-    """A place as it is kept, checked against the paper's pages."""
+    """Return a place as it is kept, checked against the paper's pages."""
     page, label = row["page"], tidy(str(row.get("label", "")))
     if not 1 <= page <= edition.pages:
         return _wrong("This page doesn't exist.")
@@ -105,7 +103,8 @@ def _wrong(message: str, mend: str = "Nothing was changed.") -> Fault:
 
 
 def in_the_way(new: Sequence[HandSpot], others: Iterable[HandSpot], edition: Edition) -> Fault | None:
-    """What a place would lie on: another one, or one of the form's own blanks; None where all are free."""
+    """Return what a place would lie on: another one, or one of the form's own blanks; None where all are
+    free."""
     standing = list(others)
     own: dict[int, list[Rect]] = {}
     for field in edition.fields:
@@ -122,7 +121,7 @@ def in_the_way(new: Sequence[HandSpot], others: Iterable[HandSpot], edition: Edi
 
 
 def name_in(spot: HandSpot, name: str, edition: Edition) -> Fit:
-    """A printed name as it is set in its place; one that is too long for it goes on to the right."""
+    """Return a printed name as it is set in its place; one that is too long for it goes on to the right."""
     left, bottom, right, top = spot.rect
     found = fit(name, Frame(left, bottom, right, top, size=_SIZE, least=5.0))
     if not found.overflow:

@@ -1,5 +1,5 @@
-"""How changes made by hand are drawn: lines through words, what is written in, and beside each a place for
-the initials of everybody who signs the paper."""
+"""Drawing of changes made by hand: lines through words, insertions, and beside each a place for the initials
+of everybody who signs the paper."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from quillcore.pdf import Fit, Frame, Overlay, Rect, fit
 _LEFT, _RIGHT, _ROW = 40.0, 8.0, 12.0
 """Initials stand in the right margin: their row's ends from the page's edge, and from row to row."""
 _NAME = 15.0
-"""What the small letters that say whose they are take of a row."""
+"""The part of a row that the small letters with the owner's name take."""
 _SIZE, _FOOT = 5.5, 18.0
 
 
@@ -42,8 +42,8 @@ class Drawn:
 
 
 def drawn(package: Package, document: Document) -> list[Drawn]:
-    """A document's changes as they are drawn, in order.  Initials stand in the right margin beside what was
-    changed, below each other where two changes are close."""
+    """Return a document's changes as they are drawn, in order.  Initials stand in the right margin beside
+    what was changed, below each other where two changes are close."""
     signers = signers_of(package, document)
     taken: dict[int, list[tuple[float, float]]] = {}
     return [_drawn(package, document, c, signers, taken.setdefault(c.page, [])) for c in document.by_hand]
@@ -75,7 +75,7 @@ def _row(width: float, begin: float, n: int) -> Rect:
 
 
 def _free(top: float, height: float, taken: Sequence[tuple[float, float]]) -> float:
-    """Where a column of that height begins, at ``top`` or as little below as is free, or else above."""
+    """Return where a column of that height begins: at ``top``, as little below as is free, or else above."""
     begin = max(top, _FOOT + height)
     for low, high in sorted(taken, key=lambda t: -t[1]):
         overlaps = begin > low and begin - height < high
@@ -91,8 +91,8 @@ def _initials(package: Package, group: Group, position: int) -> str:
 
 
 def signers_of(package: Package, document: Document) -> list[tuple[Group, int]]:
-    """The parties who sign a document: those of the groups that its form has lines for; of a paper without
-    lines those who have places put by hand on it, and without these both sides'."""
+    """Return the parties who sign a document: those of the groups that its form has lines for; of a paper
+    without lines those who have places put by hand on it, and without these both sides'."""
     groups = groups_that_sign(document.form)
     if not groups and document.spots:
         return _by_hand(package, document)
@@ -125,6 +125,6 @@ def draw_on(overlays: Sequence[Overlay], package: Package, document: Document) -
 
 
 def named(spot: Initials) -> Fit:
-    """Whose initials belong there, in small letters before the line."""
+    """Return whose initials belong there, in small letters before the line."""
     left, bottom, _, top = spot.rect
     return fit(spot.name, Frame(left, bottom, left + _NAME, top, size=_SIZE, least=4.0))

@@ -58,8 +58,8 @@ class Tag:
     text: str = ""
 
     def draw_on(self, overlay: Overlay) -> None:
-        """An arrow before the place, or over one that is short, as others stand close before it; and the text
-        in small letters in its upper edge."""
+        """Draw an arrow before the place, or over one that is short, as others stand close before it; and the
+        text in small letters in its upper edge."""
         left, bottom, right, top = self.rect
         is_short = right - left < _SHORT
         if is_short:
@@ -84,7 +84,7 @@ _TALLEST, _SHORT, _SMALL = 20.0, 70.0, 5.2
     lock=threading.Lock(),
 )
 def background_of(form: Form) -> Background:
-    """The form's pages, taken apart once and kept while there is room."""
+    """Return the form's pages, taken apart once and kept while there is room."""
     return Background(form.pdf)
 
 
@@ -95,8 +95,8 @@ def assemble(
     fillable: bool = False,
     tags: Mapping[str, Sequence[Tag]] | None = None,
 ) -> Assembled:
-    """The documents (all that aren't set aside, if none are named) as one PDF: flattened, or ``fillable``
-    with the values in its fields; with ``tags``, by document, that point to places."""
+    """Return the documents (all that aren't set aside, if none are named) as one PDF: flattened, or
+    ``fillable`` with the values in its fields; with ``tags``, by document, that point to places."""
     parts: list[Part] = []
     open_blanks: list[Blank] = []
     continued: list[Blank] = []
@@ -153,7 +153,7 @@ def _interactive(blank: Blank, widget: Widget, name: str, first_page: int) -> In
 
 @lru_cache(maxsize=256)
 def _widgets_of(form: Form, catalog: Catalog) -> Mapping[str, Widget]:
-    """The places of the form's fields, by their ids."""
+    """Return the places of the form's fields, by their ids."""
     names = own_names(form)
     return {spot.field.id: _widget(spot, names[spot.field.id]) for spot in spots_of(form, catalog)}
 

@@ -29,7 +29,7 @@ class Person:
 
 
 def key_of(package: Package, text: str) -> str | None:
-    """The key of whoever has a role ("seller.1" as "sellers.1"); None for a party who isn't there."""
+    """Return the key of whoever has a role ("seller.1" as "sellers.1"); None for a party who isn't there."""
     role = read_role(text)
     if role is None:
         return None
@@ -41,7 +41,7 @@ def key_of(package: Package, text: str) -> str | None:
 
 
 def is_there(package: Package, key: str) -> bool:
-    """Whether the deal has such a party; agents, brokers and the like always are."""
+    """Return whether the deal has such a party; agents, brokers and the like always are."""
     who = signer_key(key)
     if who is None or who.group is None:
         return who is not None
@@ -49,7 +49,7 @@ def is_there(package: Package, key: str) -> bool:
 
 
 def everybody(package: Package) -> list[Person]:
-    """All who could sign a paper of this package: its parties, the clients first, then the agents, the
+    """Return all who could sign a paper of this package: its parties, the clients first, then the agents, the
     brokers and the others of its side."""
     ledger = package.sheet.ledger
     groups = (ledger.side.clients, ledger.side.others)
@@ -61,7 +61,7 @@ def everybody(package: Package) -> list[Person]:
 
 
 def person(package: Package, key: str) -> Person:
-    """Who is behind a signer's key, as the deal knows them now."""
+    """Return who is behind a signer's key, as the deal knows them now."""
     who = signer_key(key)
     if who is not None and who.group is not None:
         party = package.sheet.party(who.group, who.position)

@@ -22,7 +22,7 @@ _SIZE, _LEAST, _PITCH = 10.0, 7.0, 14.0
 _SIGNER_ROW, _HEADING_ROW = 46.0, 24.0
 _INITIALS = 26.0
 _MOST_INITIALS = 8
-"""What fits side by side at a page's foot; further signers put theirs in their own row."""
+"""The most initials that fit side by side at a page's foot; further signers put theirs in their own row."""
 
 
 @dataclass(frozen=True)
@@ -49,8 +49,8 @@ class _Row:
 def continuation(
     package: Package, document: Document, over: Sequence[Blank], before: int
 ) -> tuple[list[Overlay], list[FurtherSpot]]:
-    """The form's further pages and the sign spots on them; none where everything fits.  ``before`` are the
-    pages of the file that come first."""
+    """Return the form's further pages and the sign spots on them; none where everything fits.  ``before``
+    are the pages of the file that come first."""
     signs = _Signers.of(package, document)
     rows = [*_texts(over), *_signers(signs)]
     if not rows:
@@ -73,15 +73,15 @@ def continuation(
 
 
 def has_continuation(package: Package, document: Document, overflows: bool) -> bool:
-    """Whether the form has further pages, without setting them; ``overflows`` where a blank's text is too
-    long."""
+    """Return whether the form has further pages, without setting them; ``overflows`` where a blank's text
+    is too long."""
     return overflows or bool(_Signers.of(package, document).further)
 
 
 @lru_cache(maxsize=1_024)
 def _lines_of(form: Form) -> tuple[dict[Group, int], frozenset[Group]]:
-    """For how many of each group a form has lines, and who puts initials; who only puts initials has lines in
-    the foot."""
+    """Return how many lines a form has for each group, and who puts initials; who only puts initials has
+    lines in the foot."""
     signed: dict[Group, int] = {}
     initials: dict[Group, int] = {}
     for m in form.mapping.meanings:
@@ -94,13 +94,13 @@ def _lines_of(form: Form) -> tuple[dict[Group, int], frozenset[Group]]:
 
 
 def groups_that_sign(form: Form) -> list[Group]:
-    """The groups of parties for whom a form has lines to sign."""
+    """Return the groups of parties for whom a form has lines to sign."""
     return list(_lines_of(form)[0])
 
 
 @dataclass(frozen=True)
 class _Signers:
-    """Who signs a form: for how many of each group it has lines, who puts initials, and how many there
+    """The signers of a form: how many lines it has for each group, who puts initials, and how many there
     are."""
 
     lines: dict[Group, int]
@@ -109,7 +109,7 @@ class _Signers:
 
     @classmethod
     def of(cls, package: Package, document: Document) -> _Signers:
-        """As the form's mapping and the deal's parties have it."""
+        """Return the signers as the form's mapping and the deal's parties have it."""
         lines, initialled = _lines_of(document.form)
         there = {group: len(package.sheet.ledger.parties(group)) for group in lines}
         return cls(lines, initialled, there)
@@ -121,7 +121,7 @@ class _Signers:
 
 
 def _texts(over: Sequence[Blank]) -> list[_Row]:
-    """Each text whole, under its number."""
+    """Return each text whole, under its number."""
     rows: list[_Row] = []
     for number, blank in enumerate(over, 1):
         said = f"Continuation {number}: {blank.label} (page {blank.field.page})"
@@ -138,7 +138,7 @@ def _signers(signs: _Signers) -> list[_Row]:
 
 
 def _paged(rows: Sequence[_Row], room: float) -> Iterator[list[_Row]]:
-    """The rows by page; a heading never stands alone at a page's end."""
+    """Yield the rows by page; a heading never stands alone at a page's end."""
     page: list[_Row] = []
     used = 0.0
     for n, row in enumerate(rows):
@@ -153,7 +153,7 @@ def _paged(rows: Sequence[_Row], room: float) -> Iterator[list[_Row]]:
 
 
 def _head(package: Package, document: Document, signs: _Signers) -> list[str]:
-    """What says to which deal the pages belong: property, parties, and the day of the agreement."""
+    """Return what says to which deal the pages belong: property, parties, and the day of the agreement."""
     sheet = package.sheet
     said = []
     address = sheet.held("property.one_line").value
@@ -178,7 +178,7 @@ class _Page:
     def line(
         self, text: str, left: float, right: float, bottom: float, size: float, align: str = "left"
     ) -> None:
-        """One line, as small as it must be and cut at what can't be read any more."""
+        """Draw one line, as small as it must be, and cut it where it can't be read any more."""
         frame = Frame(left, bottom, right, bottom + size * 1.4, size=size, least=_LEAST, align=align)
         found = fit(text, frame)
         if found.overflow:
@@ -189,14 +189,14 @@ class _Page:
         self.sheet.fits.append(found)
 
     def masthead(self) -> None:
-        """Whose form it is and which, as on its other pages."""
+        """Draw the form's publisher and number, as on its other pages."""
         edition = self.document.form.edition
         self.line(" · ".join(filter(None, (edition.publisher, edition.title))), _LEFT, 480.0, _MASTHEAD, 8)
         self.line(f"Form {edition.number}", 490.0, _RIGHT, _MASTHEAD, 8, "right")
         self.sheet.rules.append((_LEFT, _MASTHEAD - 9, _RIGHT))
 
     def head(self, head: Sequence[str]) -> None:
-        """Which page it is, then property, parties and day, over a line."""
+        """Draw the page number, then property, parties and day, over a line."""
         first, *rest = head
         self.line(first, _LEFT, _RIGHT, self.at, 13)
         self.at -= 4
@@ -207,7 +207,7 @@ class _Page:
         self.sheet.rules.append((_LEFT, self.at, _RIGHT))
 
     def row(self, row: _Row) -> None:
-        """One thing below what stands already."""
+        """Draw one item below the previous one."""
         self.at -= row.height
         if row.signer is not None:
             self.signer(*row.signer)
@@ -216,7 +216,7 @@ class _Page:
             self.line(row.text, _LEFT, _RIGHT + 10, self.at, size)
 
     def signer(self, group: Group, position: int) -> None:
-        """A line for a signature, one for the date and, where the form wants them, one for initials."""
+        """Draw a line for a signature, one for the date and, where the form wants them, one for initials."""
         name = self.package.sheet.held(group.key(position, "signature_name")).value
         base = self.at + 15
         self.line(f"{group.label} {position}: {name or ''}", _LEFT, 336.0, base - 13, 8.5)
@@ -239,7 +239,7 @@ class _Page:
         right: float,
         height: float = 20,
     ) -> None:
-        """A place to sign, on a line."""
+        """Draw a place to sign, on a line."""
         self.sheet.rules.append((left, base, right))
         role = str(Role(group, position, ""))
         self.spots.append(
@@ -247,7 +247,7 @@ class _Page:
         )
 
     def foot(self, page: str) -> None:
-        """Edition and page, and initials of those for whom the form has lines, as on its other pages."""
+        """Draw edition and page, and initials of those for whom the form has lines, as on its other pages."""
         edition = self.document.form.edition
         self.sheet.rules.append((_LEFT, _FOOT_LINE, _RIGHT))
         day = print_date(edition.released)

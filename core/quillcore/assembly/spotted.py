@@ -22,7 +22,7 @@ class Spotted:
 
 
 def spotted(package: Package, document: Document) -> list[Spotted]:
-    """A document's places put by hand, in the order in which they were put."""
+    """Return a document's places put by hand, in the order in which they were put."""
     return [_spotted(package, document, spot) for spot in document.spots]
 
 

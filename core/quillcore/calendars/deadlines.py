@@ -14,7 +14,7 @@ FURTHEST = 36_500
 
 @cache
 def _federal(year: int) -> dict[date, str]:
-    """US federal holidays as observed, of the years around ``year`` (New Year may be observed in
+    """Return US federal holidays as observed, of the years around ``year`` (New Year may be observed in
     December)."""
     holidays = import_module("holidays")  # takes a tenth of a second, and most formulas count no days
     return dict(holidays.country_holidays("US", years=[year - 1, year, year + 1], observed=True).items())
@@ -35,33 +35,33 @@ class Calendar:
     extra: Mapping[date, str] = field(default_factory=dict)
 
     def closed(self, day: date) -> str | None:
-        """Why ``day`` isn't a business day ("Sat", "Memorial Day"), or None."""
+        """Return why ``day`` isn't a business day ("Sat", "Memorial Day"), or None."""
         if day.weekday() >= 5:
             return f"{day:%a}"
         return self.extra.get(day) or _federal(day.year).get(day)
 
     def holidays(self, year: int) -> dict[date, str]:
-        """The days of a year that would be business days but for a holiday, in order."""
+        """Return the days of a year that would be business days but for a holiday, in order."""
         days = {**_federal(year), **self.extra}
         return {day: days[day] for day in sorted(days) if day.year == year and day.weekday() < 5}
 
     def rolled(self, day: date, step: int = 1) -> date:
-        """``day``, or the first business day beyond it in the direction of counting."""
+        """Return ``day``, or the first business day beyond it in the direction of counting."""
         while self.closed(day):
             day += ONE * step
         return day
 
     def days_after(self, start: date, days: int) -> date:
-        """Calendar days after ``start`` (before it, when negative); a closed day moves on in the same
+        """Return calendar days after ``start`` (before it, when negative); a closed day moves on in the same
         direction."""
         return self.rolled(start + ONE * _bounded(days), -1 if days < 0 else 1)
 
     def days_after_as_is(self, start: date, days: int) -> date:
-        """Calendar days after ``start``, whatever day that is."""
+        """Return calendar days after ``start``, whatever day that is."""
         return start + ONE * _bounded(days)
 
     def business_days_after(self, start: date, days: int) -> date:
-        """The n-th business day after ``start`` (before it, when negative); 0 rolls ``start`` on."""
+        """Return the n-th business day after ``start`` (before it, when negative); 0 rolls ``start`` on."""
         if days == 0:
             return self.rolled(start)
         step, day = (1 if days > 0 else -1), start
@@ -70,14 +70,15 @@ class Calendar:
         return day
 
     def explain_business_days(self, start: date, days: int, trigger: str) -> Deadline:
-        """The deadline with its reason: "3 business days after acceptance (Fri May 28), skipping Sat, Sun and
-        Memorial Day"."""
+        """Return the deadline with its reason: "3 business days after acceptance (Fri May 28), skipping
+        Sat, Sun and Memorial Day"."""
         due = self.business_days_after(start, days)
         said = _counted(days, "business day", trigger, start)
         return Deadline(due, said + self._reasons("skipping", start, due))
 
     def explain_days(self, start: date, days: int, trigger: str) -> Deadline:
-        """Likewise of calendar days: "10 days after acceptance (Fri May 21), moved past Memorial Day"."""
+        """Return the same for calendar days: "10 days after acceptance (Fri May 21), moved past Memorial
+        Day"."""
         due, plain = self.days_after(start, days), self.days_after_as_is(start, days)
         said = _counted(days, "day", trigger, start)
         if due == plain:
@@ -86,7 +87,7 @@ class Calendar:
         return Deadline(due, said + self._reasons("moved past", plain - step, due))
 
     def _reasons(self, verb: str, start: date, due: date) -> str:
-        """Why days between two were no business days, each reason once."""
+        """Return why days between two were no business days, each reason once."""
         low, high = sorted((start, due))
         between = (low + ONE * n for n in range(1, (high - low).days))
         skipped = list(dict.fromkeys(reason for day in between if (reason := self.closed(day))))
@@ -103,8 +104,8 @@ def _counted(days: int, what: str, trigger: str, start: date) -> str:
 
 
 def _bounded(days: int) -> int:
-    """The same number.  Raises ValueError beyond a century, so that no typed number can make counting run
-    away, and none gives a day that nobody counted."""
+    """Return the same number.  Raises ValueError beyond a century, so that no typed number can make
+    counting run away, and none gives a day that nobody counted."""
     if abs(days) > FURTHEST:
         raise ValueError(f"{days:,} days are more than a hundred years")
     return days

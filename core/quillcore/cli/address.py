@@ -10,7 +10,7 @@ from quillcore.values.addresses import normal_form, take_apart
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its argument."""
+    """Add the command's argument."""
     command.add_argument("text", metavar="TEXT")
 
 

@@ -13,7 +13,7 @@ from quillcore.values import clock
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its arguments."""
+    """Add the command's arguments."""
     command.add_argument("--template", type=Path, required=True)
     describe_sources(command, pack_needed=True, facts_needed=True)
     command.add_argument("-o", "--out", type=Path, required=True, metavar="OUT.pdf")

@@ -13,7 +13,7 @@ from quillcore.signing.identity import AUTHORITY
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its arguments."""
+    """Add the command's arguments."""
     command.add_argument(
         "folder", type=Path, metavar="FOLDER", help="where it is put; nothing in it is written over"
     )

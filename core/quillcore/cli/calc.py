@@ -17,7 +17,7 @@ from quillcore.values import EMPTY, Fault
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its arguments."""
+    """Add the command's arguments."""
     command.add_argument("expression")
     command.add_argument("--facts", type=Path, metavar="F.json")
     command.add_argument(

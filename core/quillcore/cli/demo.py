@@ -1,4 +1,4 @@
-"""Where the pack is that counts where none is named."""
+"""The pack that commands use where none is named."""
 
 from pathlib import Path
 

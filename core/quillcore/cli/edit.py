@@ -21,7 +21,7 @@ from quillcore.values import EMPTY, KINDS, Fault, shown
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its arguments."""
+    """Add the command's arguments."""
     command.add_argument("--facts", type=Path, required=True, metavar="F.json")
     command.add_argument("--edits", type=Path, required=True, metavar="E.json")
     command.add_argument("--side", choices=[s.value for s in Side], default=Side.BUYING.value)

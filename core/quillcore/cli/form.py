@@ -12,7 +12,7 @@ from quillcore.values import Fault
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its one action."""
+    """Add the command's one action."""
     reading = command.add_subparsers(required=True, metavar="ACTION").add_parser(
         "read", help="find the blanks, and what they ask for"
     )

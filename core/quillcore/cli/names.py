@@ -9,7 +9,7 @@ from quillcore.facts.owners import read_owners
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its argument."""
+    """Add the command's argument."""
     command.add_argument("line", metavar="OWNER LINE")
 
 

@@ -12,7 +12,7 @@ from quillcore.packs.building import build_pack
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its two actions."""
+    """Add the command's two actions."""
     actions = command.add_subparsers(required=True, metavar="ACTION")
     checking = actions.add_parser("check", help="find everything that is wrong with a pack")
     checking.add_argument("path", type=Path, metavar="DIR|ZIP")

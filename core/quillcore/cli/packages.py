@@ -36,7 +36,7 @@ class Made:
 
 
 def describe_sources(command: argparse.ArgumentParser, pack_needed: bool, facts_needed: bool) -> None:
-    """The arguments that name pack, facts, listing and roll."""
+    """Add the arguments that name pack, facts, listing and roll."""
     command.add_argument(
         "--pack", type=Path, metavar="P", required=pack_needed, default=None if pack_needed else DEMO_PACK
     )
@@ -46,7 +46,7 @@ def describe_sources(command: argparse.ArgumentParser, pack_needed: bool, facts_
 
 
 def template_at(path: Path, pack: Pack) -> Template:
-    """The template; ends the command with everything that is wrong with it."""
+    """Return the template; ends the command with everything that is wrong with it."""
     found = read_template(yaml_at(path), pack.forms, load_catalog(), str(path))
     if isinstance(found, list):
         fail(found)
@@ -54,7 +54,7 @@ def template_at(path: Path, pack: Pack) -> Template:
 
 
 def yaml_at(path: Path) -> object:
-    """A file's YAML; ends the command where it can't be read."""
+    """Return a file's YAML; ends the command where it can't be read."""
     found = read_yaml(path.read_bytes())
     if isinstance(found, Fault):
         fail([found.at(f"{path}, {found.place}" if found.place else str(path))])
@@ -62,8 +62,8 @@ def yaml_at(path: Path) -> object:
 
 
 def _own_blanks(own: Mapping[str, Any], documents: Sequence[Document], order: int) -> list[Entry]:
-    """Forms' own blanks, typed by form number and field ("301.deed"); ends the command with every one that
-    can't be filled so."""
+    """Return forms' own blanks, typed by form number and field ("301.deed"); ends the command with every
+    one that can't be filled so."""
     vocabulary = FormVocabulary({d.id: d.form for d in documents})
     by_number = {d.form.edition.number: d for d in documents}
     entries, faults = [], []
@@ -87,7 +87,7 @@ def _own_blanks(own: Mapping[str, Any], documents: Sequence[Document], order: in
 
 
 def package_of(options: argparse.Namespace, path: Path) -> Made:
-    """The package of the template at ``path``, filled from what ``options`` name."""
+    """Return the package of the template at ``path``, filled from what ``options`` name."""
     pack, catalog = pack_at(options.pack), load_catalog()
     template = template_at(path, pack)
     typed = read_object(options.facts) if options.facts else {}

@@ -12,7 +12,7 @@ from quillcore.packs.strangers import checked_pack
 
 
 def pack_at(path: Path) -> Pack:
-    """The pack; ends the command with everything that is wrong with it."""
+    """Return the pack; ends the command with everything that is wrong with it."""
     found = read_zip(path.read_bytes()) if path.is_file() else read_folder(path)
     if isinstance(found, list):
         fail(found)
@@ -22,8 +22,8 @@ def pack_at(path: Path) -> Pack:
 
 
 def setting_of(path: Path) -> Setting:
-    """The calendar and rates of the pack there, if there is one.  Of a folder its sheet alone is read: forms
-    have no say in them."""
+    """Return the calendar and rates of the pack there, if there is one.  Of a folder its sheet alone is
+    read: forms have no say in them."""
     if path.is_file():
         return pack_at(path).sheet.setting()
     if not path.exists():

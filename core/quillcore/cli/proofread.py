@@ -14,14 +14,14 @@ from quillcore.values import clock
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its arguments."""
+    """Add the command's arguments."""
     command.add_argument("--template", type=Path, required=True, metavar="T.yaml")
     describe_sources(command, pack_needed=True, facts_needed=True)
     command.add_argument("--today", metavar="DATE", help="the day that it is read on, as 2027-05-21")
 
 
 def run(options: argparse.Namespace) -> Any:
-    """The remarks, what weighs most first."""
+    """Return the remarks, what weighs most first."""
     made = package_of(options, options.template)
     try:
         today = date.fromisoformat(options.today) if options.today else clock.today()

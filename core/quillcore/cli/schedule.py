@@ -12,13 +12,13 @@ from quillcore.schedule import Due, Duty
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its arguments."""
+    """Add the command's arguments."""
     command.add_argument("--template", type=Path, required=True, metavar="T.yaml")
     describe_sources(command, pack_needed=False, facts_needed=True)
 
 
 def run(options: argparse.Namespace) -> Any:
-    """The template's duties and what its forms ask for, by day."""
+    """Return the template's duties and what its forms ask for, by day."""
     made = package_of(options, options.template)
     own = [
         Duty(str(n), d.what, d.who, d.group, d.due, settled_by=d.settled_by, remind=d.remind, note=d.note)

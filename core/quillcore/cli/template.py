@@ -27,7 +27,7 @@ _NAMES = {
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its arguments."""
+    """Add the command's arguments."""
     what = command.add_subparsers(required=True, metavar="WHAT")
     check = what.add_parser("check", help="everything that is wrong with it")
     check.add_argument("file", type=Path, metavar="FILE.yaml")
@@ -40,7 +40,7 @@ def describe(command: argparse.ArgumentParser) -> None:
 
 
 def run_check(options: argparse.Namespace) -> Any:
-    """Its faults; the command ends with 2 where there are any."""
+    """Return its faults; the command ends with 2 where there are any."""
     pack = pack_at(options.pack)
     found = read_template(yaml_at(options.file), pack.forms, load_catalog(), options.file.name)
     if not isinstance(found, list):
@@ -50,7 +50,7 @@ def run_check(options: argparse.Namespace) -> Any:
 
 
 def run_coverage(options: argparse.Namespace) -> Any:
-    """The counts, which add up to ``blanks``."""
+    """Return the counts, which add up to ``blanks``."""
     counts = count_coverage(package_of(options, options.file).package)
     told = dict.fromkeys(_NAMES.values(), 0)
     for by, n in counts.items():

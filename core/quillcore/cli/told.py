@@ -1,4 +1,4 @@
-"""What commands share: facts and packs from files, values as JSON, and the way out with what is wrong."""
+"""Helpers that commands share: facts and packs from files, values as JSON, and exits with an error."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ def fail(lines: Sequence[object]) -> NoReturn:
 
 
 def read_json(path: Path) -> Any:
-    """A file's JSON, numbers as decimals."""
+    """Return a file's JSON, numbers as decimals."""
     try:
         return json.loads(path.read_text(encoding="utf-8"), parse_float=Decimal, object_pairs_hook=once)
     except (Twice, json.JSONDecodeError, UnicodeDecodeError) as trouble:
@@ -28,7 +28,7 @@ def read_json(path: Path) -> Any:
 
 
 def read_object(path: Path) -> Mapping[str, Any]:
-    """A file's JSON object."""
+    """Return a file's JSON object."""
     found = read_json(path)
     if not isinstance(found, dict):
         fail([f"{path}: there should be an object of facts, by key."])

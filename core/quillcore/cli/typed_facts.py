@@ -13,7 +13,7 @@ from quillcore.values import KINDS, Fault, Value
 
 
 def ledger_of(typed: Mapping[str, Any], side: str) -> Ledger:
-    """The ledger; ends the command with every fact that can't be read."""
+    """Return the ledger; ends the command with every fact that can't be read."""
     ledger = Ledger(load_catalog(), side)
     if faults := _misshapen(typed):
         fail(faults)
@@ -29,8 +29,8 @@ def ledger_of(typed: Mapping[str, Any], side: str) -> Ledger:
 
 
 def _misshapen(typed: Mapping[str, Any]) -> list[Fault]:
-    """What isn't shaped as facts are: a text, a number or yes/no each, and for a group of parties a list of
-    objects of such."""
+    """Return what isn't shaped as facts are: a text, a number or yes/no each, and for a group of parties a
+    list of objects of such."""
     faults = []
     for key, said in typed.items():
         if key not in GROUPS:
@@ -52,7 +52,7 @@ def _misshapen(typed: Mapping[str, Any]) -> list[Fault]:
 
 
 def _flat(typed: Mapping[str, Any]) -> dict[str, Any]:
-    """Facts by stored key, each party under an id made of its group and position."""
+    """Return facts by stored key, each party under an id made of its group and position."""
     flat: dict[str, Any] = {}
     counts: dict[str, int] = {}
     for key, said in typed.items():

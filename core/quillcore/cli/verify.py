@@ -12,7 +12,7 @@ from quillcore.values import Fault
 
 
 def describe(command: argparse.ArgumentParser) -> None:
-    """Its arguments."""
+    """Add the command's arguments."""
     command.add_argument("file", type=Path, metavar="FILE.pdf")
     command.add_argument(
         "--authority",
@@ -25,7 +25,7 @@ def describe(command: argparse.ArgumentParser) -> None:
 
 
 def run(options: argparse.Namespace) -> Any:
-    """What holds of it, one by one."""
+    """Return what holds of it, one by one."""
     authorities = [path.read_bytes() for path in options.authority]
     if not all(b"BEGIN CERTIFICATE" in content for content in authorities):
         fail(["--authority: this is no certificate. It begins with BEGIN CERTIFICATE."])

@@ -41,7 +41,7 @@ _COLUMNS = {
 
 
 def read_cards(content: bytes) -> list[Contact] | Fault:
-    """Contacts of a vCard or CSV file; a Fault says in a sentence why it can't be used."""
+    """Return contacts of a vCard or CSV file; a Fault says in a sentence why it can't be used."""
     logging.getLogger("vobject").setLevel(
         logging.CRITICAL
     )  # it would write whole lines of people's data into the log
@@ -63,7 +63,8 @@ def _kept(contact: Contact) -> Contact:
 
 
 def read_inside(content: bytes) -> bytes:
-    """The same as JSON, for a limited child: a file by strangers can make its readers work for hours."""
+    """Return the same as JSON, for a limited child: a file by strangers can make its readers work for
+    hours."""
     found = read_cards(content)
     if isinstance(found, Fault):
         raise Refused(found)
@@ -71,7 +72,7 @@ def read_inside(content: bytes) -> bytes:
 
 
 def read_stranger(content: bytes) -> list[Contact] | Fault:
-    """Contacts of a file that somebody sent in."""
+    """Return contacts of a file that somebody sent in."""
     answer = run_limited("quillcore.contacts.cards:read_inside", content, limits=CARDS)
     return (
         answer
@@ -81,8 +82,8 @@ def read_stranger(content: bytes) -> list[Contact] | Fault:
 
 
 def _unwrapped(text: str) -> Iterator[str]:
-    """The lines of a vCard file without the soft breaks of quoted-printable (joining them is quadratic in the
-    library), and without pictures and sounds, which we don't keep and which are long."""
+    """Yield the lines of a vCard file without the soft breaks of quoted-printable (joining them is
+    quadratic in the library), and without pictures and sounds, which we don't keep and which are long."""
     soft = dropped = False
     parts: list[str] = []
     for line in text.splitlines():
@@ -258,7 +259,7 @@ def _columns(names: Sequence[str]) -> dict[str, int]:
 
 
 def write_vcards(contacts: Iterable[Contact]) -> str:
-    """A vCard file of version 3.0, which every address book reads."""
+    """Return a vCard file of version 3.0, which every address book reads."""
     out = []
     for contact in contacts:
         card = vobject.vCard()
@@ -288,7 +289,7 @@ def write_vcards(contacts: Iterable[Contact]) -> str:
 
 
 def write_csv(contacts: Iterable[Contact]) -> str:
-    """A CSV with a column for each field.  A cell that a sheet would take for a formula is told to
+    """Return a CSV with a column for each field.  A cell that a sheet would take for a formula is told to
     be text."""
     buffer = io.StringIO()
     writer = csv.writer(buffer, lineterminator="\r\n")

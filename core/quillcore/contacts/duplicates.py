@@ -1,4 +1,4 @@
-"""When two contacts are probably one, and what becomes of both."""
+"""Finding duplicate contacts, and merging them."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ _NEARLY = 90.0
 
 
 def alike(one: Contact, other: Contact) -> str:
-    """Why two contacts are probably the same ("the same e-mail"), or "".
+    """Return why two contacts are probably the same ("the same e-mail"), or "".
 
     An e-mail that a couple shares doesn't make them one: with two different given names they stay two.
     """
@@ -40,7 +40,7 @@ def alike(one: Contact, other: Contact) -> str:
 
 
 def _apart(one: Contact, other: Contact) -> bool:
-    """Two people whose given names have nothing to do with each other."""
+    """Return two people whose given names have nothing to do with each other."""
     a, b = _plain(one.get("given")), _plain(other.get("given"))
     if not a or not b:
         return False
@@ -56,8 +56,8 @@ def _plain(text: str) -> str:
 
 
 def merged(keep: Contact, other: Contact) -> Contact:
-    """Both as one: what the kept one says stays, what it lacks comes from the other, and what differs goes to
-    the notes, so that nothing is lost."""
+    """Return both as one: what the kept one says stays, what it lacks comes from the other, and what
+    differs goes to the notes, so that nothing is lost."""
     fields = {name: keep.get(name) for name in FIELDS if keep.get(name)}
     left = []
     for name, label in FIELDS.items():

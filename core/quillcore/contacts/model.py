@@ -1,4 +1,4 @@
-"""What a contact is, and which facts of a deal it answers."""
+"""The fields of a contact, and the facts of a deal that they answer."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ FIELDS = {
     "notes": "Notes",
 }
 OF_AN_ENTITY = ("entity_kind", "signer")
-"""What is asked of an entity alone: a trust or company that is a client."""
+"""The fields of an entity alone: a trust or company that is a client."""
 _ASKED_OF = {**dict.fromkeys(OF_AN_ENTITY, "client"), "licence": "agent", "code": "agent"}
 """Fields that only one kind of contact has."""
 NOTES = "notes"
@@ -54,7 +54,7 @@ class Contact:
     fields: Mapping[str, str]
 
     def get(self, name: str) -> str:
-        """A field's text."""
+        """Return a field's text."""
         return self.fields.get(name, "").strip()
 
     @property
@@ -64,7 +64,7 @@ class Contact:
 
     @property
     def name(self) -> str:
-        """What a list calls it: the person, else the firm, else the e-mail."""
+        """Its name in lists: the person, else the firm, else the e-mail."""
         return self.person or self.get("company") or self.get("email")
 
     @property
@@ -81,13 +81,14 @@ class Contact:
 
 
 def fields_of(kind: str) -> list[str]:
-    """The fields that a contact of a kind has, in the order in which they are asked; notes stand apart."""
+    """Return the fields that a contact of a kind has, in the order in which they are asked; notes stand
+    apart."""
     return [name for name in FIELDS if name != NOTES and _ASKED_OF.get(name, kind) == kind]
 
 
 def fills(contact: Contact, group: str) -> dict[str, str]:
-    """What the contact answers of a group of facts: texts by the key within it.  Nothing for a group that it
-    has no say in."""
+    """Return what the contact answers of a group of facts: texts by the key within it.  Nothing for a group
+    that it has no say in."""
     get = contact.get
     if group in GROUPS:
         entity = bool(get("company")) and not contact.person
@@ -127,7 +128,7 @@ def fills(contact: Contact, group: str) -> dict[str, str]:
 
 
 def answers(contact: Contact, group: str, side: Side) -> dict[str, str]:
-    """The same by whole keys, in a deal of that side."""
+    """Return the same by whole keys, in a deal of that side."""
     head = f"{side.own_agent}.second_" if group == SECOND_AGENT else f"{group}."
     return {head + name: text for name, text in fills(contact, group).items()}
 
@@ -165,7 +166,8 @@ _PARTY = {
 
 
 def kind_for(group: str) -> str | None:
-    """The kind of contact that fills a group of facts; None for a group that no contact has a say in."""
+    """Return the kind of contact that fills a group of facts; None for a group that no contact has a say
+    in."""
     if group in GROUPS:
         return "client"
     if group in (*_AGENTS, SECOND_AGENT):
@@ -174,8 +176,8 @@ def kind_for(group: str) -> str | None:
 
 
 def kept_from(group: str, said: Mapping[str, str]) -> Contact | None:
-    """The contact that a group of facts makes (by the names within it): what ``fills`` does, the other way
-    round; None where no contact fills the group.
+    """Return the contact that a group of facts makes (by the names within it): what ``fills`` does, the
+    other way round; None where no contact fills the group.
 
     A whole name is parted before its last word, which most people's family name is; it can be mended on
     the contact.

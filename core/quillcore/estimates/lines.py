@@ -21,13 +21,13 @@ from quillcore.values import EMPTY, Value
 _FILE = Path(__file__).with_name("sheets.yaml")
 _MONEY = ("money", "exact_money")
 PRICE = "price"
-"""What a deal's price is called in the sheets, whichever fact says it."""
+"""The name of a deal's price in the sheets, whichever fact holds it."""
 _OFFERED = "terms.purchase_price"
 
 
 @dataclass(frozen=True)
 class Ask:
-    """What can be asked backwards: what ``vary`` has to be so that ``of`` comes out as wanted."""
+    """A question asked backwards: the value of ``vary`` at which ``of`` comes out as wanted."""
 
     vary: str
     of: str
@@ -58,14 +58,14 @@ class Line:
     parts: tuple[Line, ...] = ()
 
     def amount(self, sheet: Sheet) -> Decimal | None:
-        """What it is in its sum, without sign; None while that is open."""
+        """Return what it is in its sum, without sign; None while that is open."""
         found = evaluate(self.node, sheet.result, sheet.setting)
         if found is EMPTY:
             return Decimal(0)
         return _as_money(found)
 
     def flat(self) -> Iterator[Line]:
-        """Itself and everything below, in the order of print."""
+        """Return itself and everything below, in the order of print."""
         yield self
         for part in self.parts:
             yield from part.flat()
@@ -77,8 +77,8 @@ def _as_money(found: Any) -> Decimal | None:
 
 
 def money_sheets(sheet: Sheet) -> tuple[MoneySheet, ...]:
-    """The sheets of a deal, those of our client's own money first, with the price that moves them: what is
-    offered, as soon as something is, else what is asked."""
+    """Return the sheets of a deal, those of our client's own money first, with the price that moves them:
+    what is offered, as soon as something is, else what is asked."""
     side = sheet.ledger.side
     is_offered = not side.is_lease and sheet.held(_OFFERED).value is not None
     return _read(side, _OFFERED if is_offered else side.price)
@@ -107,7 +107,7 @@ def _read(side: Side, price: str) -> tuple[MoneySheet, ...]:
 
 @cache
 def lines_of(result: str) -> tuple[Line, ...]:
-    """The lines of a sum of the catalog, sums among them taken apart further."""
+    """Return the lines of a sum of the catalog, sums among them taken apart further."""
     catalog = load_catalog()
     return tuple(_lines(catalog_rules(catalog)[result].tree, catalog, 1, 0))
 
@@ -120,8 +120,8 @@ def _lines(tree: Node, catalog: Catalog, sign: int, level: int) -> Iterator[Line
 
 
 def _parts(key: str, node: Node, catalog: Catalog, sign: int, level: int) -> tuple[Line, ...]:
-    """Of a fact that is itself a sum of facts, its lines; of any other none.  A difference of two is taken
-    apart only where it stands first: within a list it is one thing, such as a share."""
+    """Return the lines of a fact that is itself a sum of facts; none for any other. A difference of two is
+    taken apart only where it stands first: within a list it is one thing, such as a share."""
     rule = catalog_rules(catalog).get(key)
     if rule is None or not _is_plain(node) or not _is_a_sum(rule.tree):
         return ()
@@ -131,7 +131,8 @@ def _parts(key: str, node: Node, catalog: Catalog, sign: int, level: int) -> tup
 
 
 def _is_of_facts(node: Node) -> bool:
-    """Whether an addend is a fact, or one on a condition; no share or premium worked out on the spot."""
+    """Return whether an addend is a fact, or one on a condition; no share or premium worked out on the
+    spot."""
     if isinstance(node, Call) and node.name == "if":
         _, then, otherwise = node.args
         return (_is_zero(then) or _is_plain(then)) and (_is_zero(otherwise) or _is_plain(otherwise))
@@ -139,7 +140,7 @@ def _is_of_facts(node: Node) -> bool:
 
 
 def _is_plain(node: Node) -> bool:
-    """Whether it is a fact, or ``coalesce(fact, 0)``."""
+    """Return whether it is a fact, or ``coalesce(fact, 0)``."""
     if isinstance(node, Call) and node.name == "coalesce" and len(node.args) == 2:
         first, other = node.args
         return isinstance(first, Ref) and _is_zero(other)
@@ -159,13 +160,13 @@ def _is_a_sum(tree: Node) -> bool:
 
 
 def _branch(tree: Call) -> Node | None:
-    """The sum of ``if(test, money(0), sum)``; None for any other choice."""
+    """Return the sum of ``if(test, money(0), sum)``; None for any other choice."""
     _, then, otherwise = tree.args
     return otherwise if _is_zero(then) and isinstance(otherwise, Call) and otherwise.name == "+" else None
 
 
 def _addends(tree: Node, sign: int) -> Iterator[tuple[Node, int]]:
-    """The addends of a formula with their signs; those of a sum that holds on a condition with the
+    """Yield the addends of a formula with their signs; those of a sum that holds on a condition with the
     condition."""
     if isinstance(tree, Call) and tree.name in ("+", "-") and len(tree.args) == 2:
         left, right = tree.args
@@ -182,7 +183,7 @@ def _addends(tree: Node, sign: int) -> Iterator[tuple[Node, int]]:
 
 
 def _speaks_of(node: Node, catalog: Catalog) -> str | None:
-    """The first amount of money that an addend looks at."""
+    """Return the first amount of money that an addend looks at."""
     if isinstance(node, Ref):
         fact = catalog.find(node.key)
         return node.key if fact is not None and fact.kind in _MONEY else None

@@ -1,4 +1,4 @@
-"""What has to be so that a sum comes out as wanted: the same formulas asked backwards, to the cent."""
+"""Solving backwards: the value at which a sum comes out as wanted, by the same formulas, to the cent."""
 
 from __future__ import annotations
 
@@ -23,8 +23,8 @@ _LOOKED_AT_BESIDE = 4
 
 @dataclass(frozen=True)
 class Solved:
-    """What was found: ``value`` makes the sum ``reached``, which is ``exact`` what was wanted, or as near on
-    the far side as it comes."""
+    """A solution: ``value`` makes the sum ``reached``, which is ``exact`` the one wanted, or as near on the
+    far side as it comes."""
 
     value: Decimal
     reached: Decimal
@@ -32,7 +32,8 @@ class Solved:
 
 
 def solve(sheet: Sheet, vary: str, of: str, wanted: Decimal) -> Solved | Fault:
-    """The least value of one fact with which another comes out as wanted.  ``sheet`` is left as it is."""
+    """Return the least value of one fact with which another comes out as wanted.  ``sheet`` is left as it
+    is."""
     kind = sheet.ledger.catalog[vary].kind
     unit = _UNITS.get(kind)
     if unit is None:
@@ -65,7 +66,7 @@ def solve(sheet: Sheet, vary: str, of: str, wanted: Decimal) -> Solved | Fault:
 
 
 def _first(reaches: Callable[[int], bool], low: int, high: int) -> int:
-    """The first number for which it holds, of a range in which it holds from some number on."""
+    """Return the first number for which it holds, of a range in which it holds from some number on."""
     while low < high:
         middle = (low + high) // 2
         if reaches(middle):
@@ -78,7 +79,7 @@ def _first(reaches: Callable[[int], bool], low: int, high: int) -> int:
 def _least_exact(
     trial: _Trial, reaches: Callable[[int], bool], wanted: Decimal, found: int, every: int
 ) -> int:
-    """The least number nearby that makes it just so; where none does, the least that reaches it."""
+    """Return the least number nearby that makes it just so; where none does, the least that reaches it."""
     step = found // every
     least = found
     for n in range(max(0, step - _LOOKED_AT_BESIDE), step + _LOOKED_AT_BESIDE + 1):
@@ -101,7 +102,7 @@ class _Trial:
         self.order = self.sheet.ledger.newest
 
     def at(self, number: int) -> Decimal | None:
-        """The sum while the fact is so many units; None while it is open."""
+        """Return the sum while the fact is so many units; None while it is open."""
         self.order += 1
         value = number * self.unit
         self.sheet.ledger.add(Entry(self.vary, Act.STATE, self.order, Source.TYPED, value))

@@ -10,7 +10,8 @@ from quillcore.values import Value
 
 
 def what_if(sheet: Sheet, stated: Mapping[str, Value]) -> Sheet:
-    """A sheet over the same facts, with some stated otherwise, by stored key.  What is locked stays so."""
+    """Return a sheet over the same facts, with some stated otherwise, by stored key.  What is locked stays
+    so."""
     ledger = sheet.ledger.copy()
     for key, value in stated.items():
         ledger.add(Entry(key, Act.STATE, ledger.newest + 1, Source.TYPED, value))

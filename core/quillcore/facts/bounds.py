@@ -1,4 +1,4 @@
-"""What a value can be: bounds.yaml, read once.  A value beyond is met with a sentence when it is typed."""
+"""Bounds of values: bounds.yaml, read once. A value beyond is met with a sentence when it is typed."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class Bounds:
     mend: str = ""
 
     def fit(self, key: str, kind: str) -> bool:
-        """Whether these are the bounds of that key."""
+        """Return whether these are the bounds of that key."""
         fits_kind = self.kind is None or self.kind == kind
         return fits_kind and (not self.keys or any(fnmatchcase(key, one) for one in self.keys))
 
@@ -42,12 +42,12 @@ def _all() -> tuple[Bounds, ...]:
 
 @lru_cache(maxsize=4096)
 def bounds_of(key: str, kind: str) -> Bounds | None:
-    """The bounds of a fact's key, or of an own blank's id; None for what has none."""
+    """Return the bounds of a fact's key, or of an own blank's id; None for what has none."""
     return next((one for one in _all() if one.fit(key, kind)), None)
 
 
 def beyond(key: str, kind: str, label: str, value: Value, today: date | None = None) -> Fault | None:
-    """What is wrong with a value that can't be; None for one that can."""
+    """Return what is wrong with a value that can't be; None for one that can."""
     found = bounds_of(key, kind) if isinstance(value, Decimal) else None
     if found is None or not isinstance(value, Decimal):
         return None

@@ -92,13 +92,14 @@ class Catalog:
         self._others: dict[str, Fact | None] = {}
 
     def belongs(self, group: str, side: str) -> bool:
-        """Whether a group of facts has to do with deals of that side; a group that says no sides has to do
-        with all."""
+        """Return whether a group of facts has to do with deals of that side; a group that says no sides has
+        to do with all."""
         return side in self.sides.get(group, (side,))
 
     def find(self, key: str) -> Fact | None:
-        """The fact of that key, or None.  Party positions are made from the party fields' entries; ``client``
-        and ``own_agent`` stand for the buyers and their agent until a form is seen from a deal's side."""
+        """Return the fact of that key, or None.  Party positions are made from the party fields' entries;
+        ``client`` and ``own_agent`` stand for the buyers and their agent until a form is seen from a deal's
+        side."""
         if (fact := self.facts.get(key)) is not None:
             return fact
         try:
@@ -124,7 +125,7 @@ class Catalog:
         return None
 
     def place(self, key: str) -> int:
-        """The fact's place in the catalog's order."""
+        """Return the fact's place in the catalog's order."""
         return self._places.get(key, len(self.facts))
 
     @cached_property
@@ -137,7 +138,7 @@ class Catalog:
         return tuple(fact for fact in self.facts.values() if fact.due)
 
     def label_of(self, key: str) -> str:
-        """What a fact or blank is called, whatever became of it."""
+        """Return what a fact or blank is called, whatever became of it."""
         fact = self.find(key)
         return fact.label if fact else in_words(key)
 
@@ -162,15 +163,15 @@ def _party_fact(group: Group | None, position: int, field: str) -> Fact | None:
 
 
 def _stated(raw: dict[str, Any], own_side: str | None) -> Fact:
-    """A fact as its file states it.  What the file says that no fact has, and sides that there are not,
-    raise."""
+    """Return a fact as its file states it.  What the file says that no fact has, and sides that there are
+    not, raise."""
     side = raw.get("own_side", own_side)
     return Fact(**{**raw, "options": tuple(raw.get("options", ())), "own_side": Side(side) if side else None})
 
 
 @cache
 def load_catalog() -> Catalog:
-    """The catalog that ships.  Faulty data is a bug and raises."""
+    """Return the catalog that ships.  Faulty data is a bug and raises."""
     facts: dict[str, Fact] = {}
     groups: dict[str, str] = {}
     sides: dict[str, tuple[str, ...]] = {}

@@ -1,4 +1,4 @@
-"""What bringing in would change, before anything changes."""
+"""A comparison of the sources with the deal, before anything changes."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ class Row:
 
 
 def compare(ledger: Ledger, listing: Mapping[str, Value], roll: Mapping[str, Value]) -> list[Row]:
-    """The comparison of what the deal holds with one listing and one parcel (either may be empty).
+    """Return the comparison of what the deal holds with one listing and one parcel (either may be empty).
 
     Rows that differ come first, heavy ones on top, then in catalog order.
     """

@@ -1,4 +1,4 @@
-"""What an edit does to a record of facts: a text typed, pasted, taken back or chosen, a party added or moved.
+"""Edits to a record of facts: a text typed, pasted, taken back or chosen, a party added or moved.
 
 ``apply_edits`` is given a record and edits, and gives the entries to append, the texts that can't be read and
 the clashes, or the fault for which nothing happens.  Whoever keeps the record locks it, writes what came out,
@@ -36,7 +36,7 @@ MOST_TEXT = 20_000
 
 
 class Op(enum.StrEnum):
-    """What is done to a key.
+    """The operation on a key.
 
     ``type`` and ``paste`` state what ``text`` says (nothing: ``clear``); ``insert`` puts the wording that
     ``text`` is between ``before`` and ``behind``; ``clear`` takes back what was typed; ``empty`` answers
@@ -80,7 +80,7 @@ class Edit:
 
 @dataclass(frozen=True)
 class Draft:
-    """What was typed and can't be read, and why.  It waits beside the value that holds."""
+    """A typed text that can't be read, with the reason. It waits beside the value that holds."""
 
     text: str
     message: str
@@ -89,37 +89,37 @@ class Draft:
 
 @dataclass(frozen=True)
 class Clash:
-    """What ``author`` typed from a version that somebody else had changed meanwhile.  It waits until somebody
-    decides."""
+    """A text that ``author`` typed from a version that somebody else had changed meanwhile. It waits until
+    somebody decides."""
 
     text: str
     author: str
 
 
 class Vocabulary(Protocol):
-    """Which keys there are, and what may stand under them."""
+    """The keys that exist, and the values that each may have."""
 
     def knows(self, key: str) -> bool:
-        """Whether something may be kept under that stored key."""
+        """Return whether something may be kept under that stored key."""
 
     def kind_of(self, key: str) -> str:
-        """The value kind of a stored key."""
+        """Return the value kind of a stored key."""
 
     def options_of(self, key: str) -> tuple[str, ...]:
-        """What a choice under it may be; () for any other kind."""
+        """Return what a choice under it may be; () for any other kind."""
 
     def beyond(self, key: str, value: Value) -> Fault | None:
-        """What is wrong with a value that can't be; None for one that can."""
+        """Return what is wrong with a value that can't be; None for one that can."""
 
     def only_answered_by(self, key: str) -> str | None:
-        """The role that alone may answer; None where the agent may."""
+        """Return the role that alone may answer; None where the agent may."""
 
 
 @dataclass
 class Record:
-    """What edits are made to.  ``versions`` gives the newest order of each stored key (0 without one);
-    ``shows`` what a shown key says now, worked out or stated.  ``drafts`` and ``clashes`` are those that
-    wait, by stored key."""
+    """The record that edits change. ``versions`` gives the newest order of each stored key (0 without one);
+    ``shows`` what a shown key says now, worked out or stated. ``drafts`` and ``clashes`` are those that wait,
+    by stored key."""
 
     ledger: Ledger
     vocabulary: Vocabulary
@@ -131,15 +131,14 @@ class Record:
 
     @property
     def source(self) -> Source:
-        """What is typed here is."""
+        """The source of typed values."""
         return Source.TYPED if self.standing is None else Source.TEMPLATE
 
 
 @dataclass(frozen=True)
 class Standing:
-    """What is otherwise where a template is written: what is typed is a standing answer, may be a formula
-    (``check`` gives what is wrong with one for a stored key), and may be locked by whoever ``may_lock``;
-    nobody is named."""
+    """Settings for editing a template: a typed text is a standing answer, may be a formula (``check`` gives
+    what is wrong with one for a stored key), and may be locked by whoever ``may_lock``; nobody is named."""
 
     check: Callable[[str, str], Fault | None]
     may_lock: bool = False
@@ -147,7 +146,7 @@ class Standing:
 
 @dataclass
 class Edited:
-    """What edits come to.
+    """The result of edits.
 
     ``entries`` in order (the record's ledger has them already); for each key that they touched, the draft
     that waits now (None: none any more) and the clashes; ``moved`` are all stored keys whose look has
@@ -183,7 +182,7 @@ def apply_edits(record: Record, edits: Sequence[Edit], author: str) -> Edited | 
 
 
 def reads_as(vocabulary: Vocabulary, key: str, text: str) -> Value | Fault:
-    """The value that a text states under a stored key; one that can't be is a fault."""
+    """Return the value that a text states under a stored key; one that can't be is a fault."""
     read = read_answer(text, vocabulary.kind_of(key), vocabulary.options_of(key))
     return read if isinstance(read, Fault) else vocabulary.beyond(key, read) or read
 
@@ -197,7 +196,7 @@ class _Hand:
         self.order = max(record.versions.values(), default=0)
 
     def carry_out(self, edit: Edit) -> None:
-        """One edit."""
+        """Carry out one edit."""
         getattr(self, f"_{edit.op.value}")(edit)
 
     # Of one key
@@ -229,7 +228,8 @@ class _Hand:
             self._write(Entry(key, Act.STATE, 0, self.record.source, read, locked=self._is_locked(key)))
 
     def _type_over(self, key: str, stands: Stated | None, read: Value) -> bool:
-        """Over a wording, the facts that the typing left alone go on following; whether any does."""
+        """Type over a wording: the facts that the typing left alone go on following; return whether any
+        does."""
         parts = wording_of(stands)
         if stands is None or not parts or not isinstance(read, str):
             return False
@@ -241,7 +241,7 @@ class _Hand:
         return True
 
     def _read(self, parts: Parts) -> list[tuple[Part, str]]:
-        """The parts of a wording, each with how it reads now."""
+        """Return the parts of a wording, each with how it reads now."""
         return [(part, said(part, self.record.shows, self.ledger.catalog)) for part in parts]
 
     def _insert(self, edit: Edit) -> None:
@@ -329,7 +329,7 @@ class _Hand:
             self.done.said = f"Pasted {', '.join(catalog.label_of(key) for key, _ in stated)}"
 
     def _clear(self, edit: Edit) -> None:
-        """Where it couldn't be read, that alone goes, and the value before it holds on."""
+        """Clear an answer. An unreadable text goes alone, and the value before it stays in force."""
         key = self._open_key(edit.key)
         if self._forget_draft(key) or self._is_stale(key, edit):
             return
@@ -408,7 +408,7 @@ class _Hand:
     # What they share
 
     def _known_key(self, key: str) -> str:
-        """The stored key of one that a screen names."""
+        """Return the stored key of one that a screen names."""
         if is_derived(key):
             raise _Refused(
                 Fault(
@@ -427,7 +427,7 @@ class _Hand:
         return found
 
     def _open_key(self, key: str) -> str:
-        """The same, if the agent may answer it."""
+        """Return the same, if the agent may answer it."""
         found = self._known_key(key)
         stands = self.ledger.in_force(found)
         is_open_to_us = self.record.standing is not None and self.record.standing.may_lock
@@ -450,8 +450,9 @@ class _Hand:
         return found
 
     def _is_stale(self, key: str, edit: Edit) -> bool:
-        """Whether somebody else changed the key since the edit was begun.  If to something else, it becomes a
-        clash: its author's only one, since what an author types later stands for what was typed before."""
+        """Return whether somebody else changed the key since the edit was begun.  If to something else, it
+        becomes a clash: its author's only one, since what an author types later stands for what was typed
+        before."""
         waiting = self._clashes(key)
         others = [c for c in waiting if c.author != self.author]
         made_here = key in self.done.moved and key not in self.done.clashes
@@ -465,13 +466,13 @@ class _Hand:
         return is_stale
 
     def _is_otherwise(self, key: str, edit: Edit) -> bool:
-        """Whether an edit says something else than what stands."""
+        """Return whether an edit says something else than what stands."""
         stands = self.record.shows(edit.key)
         nothing_either_way = not edit.text.strip() and stands is None
         return not nothing_either_way and not self._says(key, edit.text, stands)
 
     def _says(self, key: str, text: str, value: Value | None) -> bool:
-        """Whether a text says a value."""
+        """Return whether a text says a value."""
         if not text.strip() or value is None:
             return False
         said = reads_as(self.vocabulary, key, text)
@@ -517,7 +518,7 @@ class _Hand:
 
 
 def parties_are(group: str, ids: Sequence[str]) -> Entry:
-    """The entry that states a group's parties, in order; that of none takes the statement back."""
+    """Return the entry that states a group's parties, in order; that of none takes the statement back."""
     if not ids:
         return Entry(group, Act.CLEAR, 0, Source.TYPED)
     return Entry(group, Act.STATE, 0, Source.TYPED, party_list(ids))

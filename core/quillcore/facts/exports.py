@@ -84,8 +84,8 @@ _SAID = {
 
 @dataclass(frozen=True)
 class Export:
-    """What a file holds.  ``kind`` says as what its rows are read: "listing" (RESO names) or "roll" (by a
-    mapping of columns)."""
+    """The content of an export file. ``kind`` says as what its rows are read: "listing" (RESO names) or
+    "roll" (by a mapping of columns)."""
 
     kind: str
     columns: tuple[str, ...]
@@ -94,7 +94,7 @@ class Export:
 
 @dataclass(frozen=True)
 class ExportHead:
-    """What is known of an export before its rows: see ``Export``."""
+    """The head of an export, without its rows: see ``Export``."""
 
     kind: str
     columns: tuple[str, ...]
@@ -102,12 +102,12 @@ class ExportHead:
 
 
 def plain_words(row: Mapping[str, Any]) -> str:
-    """A row's words in lower case, parted by single blanks: what finding in it looks at."""
+    """Return a row's words in lower case, parted by single blanks: what finding in it looks at."""
     return " ".join(_bare(" ".join(str(v) for v in row.values() if isinstance(v, (str, int, float)))).split())
 
 
 def read_inside(content: bytes) -> bytes:
-    """An export as lines of JSON, for a limited child: its head, then each row with its words."""
+    """Return an export as lines of JSON, for a limited child: its head, then each row with its words."""
     found = read_export(content)
     if isinstance(found, Fault):
         raise Refused(found)
@@ -116,7 +116,7 @@ def read_inside(content: bytes) -> bytes:
 
 
 def read_stranger(content: bytes) -> tuple[ExportHead, Iterator[tuple[str, Mapping[str, Any]]]] | Fault:
-    """An export that somebody sent in: its head, and its rows one by one, each with its words."""
+    """Return an export that somebody sent in: its head, and its rows one by one, each with its words."""
     answer = run_limited("quillcore.facts.exports:read_inside", content, limits=TABLE)
     if isinstance(answer, Fault):
         return answer
@@ -126,7 +126,7 @@ def read_stranger(content: bytes) -> tuple[ExportHead, Iterator[tuple[str, Mappi
 
 
 def read_export(content: bytes) -> Export | Fault:
-    """The file's rows.  A Fault says in a sentence why it can't be used."""
+    """Return the file's rows.  A Fault says in a sentence why it can't be used."""
     if not content.strip():
         return _fault("The file is empty.", "Export it again.")
     if b"\x00" in content[:4096] and not content.startswith((b"\xff\xfe", b"\xfe\xff")):
@@ -197,7 +197,7 @@ def _from_csv(text: str) -> Export | Fault:
 
 
 def our_columns(catalog: Catalog) -> dict[str, str]:
-    """The columns that a county's can be mapped to, with what each is called."""
+    """Return the columns that a county's can be mapped to, with what each is called."""
     labels = {f.roll: f.label for f in catalog if f.roll}
     known = {"parcel": labels.get("parcel", "Parcel number"), WHOLE_ADDRESS: "Full address"}
     labels |= {PLACE: "City, state and ZIP code in one", SECOND_OWNER: "Second owner"}
@@ -209,7 +209,8 @@ def our_columns(catalog: Catalog) -> dict[str, str]:
 
 
 def proposed_columns(columns: Sequence[str], catalog: Catalog) -> dict[str, str]:
-    """Their column for each of ours, where that is clear from its name: a proposal to be looked over."""
+    """Return their column for each of ours, where that is clear from its name: a proposal to be looked
+    over."""
     ours = our_columns(catalog)
     scored = []
     for theirs in columns:
@@ -227,9 +228,9 @@ def proposed_columns(columns: Sequence[str], catalog: Catalog) -> dict[str, str]
 
 
 def roll_row(row: Mapping[str, Any], mapping: Mapping[str, str]) -> dict[str, str]:
-    """A county's row under our column names.  An address on one line fills only the parts that have no column
-    of their own; streets and places in capitals are printed as people write them; an area without a unit is
-    in the unit of its column's name.
+    """Return a county's row under our column names.  An address on one line fills only the parts that have
+    no column of their own; streets and places in capitals are printed as people write them; an area without
+    a unit is in the unit of its column's name.
     """
     found = {own: str(row.get(theirs) or "").strip() for own, theirs in mapping.items()}
     owners = [found.get("owner", ""), found.pop(SECOND_OWNER, "")]

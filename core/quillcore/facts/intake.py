@@ -34,7 +34,7 @@ _CATEGORY = {
 
 
 def from_listing(catalog: Catalog, record: Mapping[str, Any]) -> tuple[dict[str, Value], list[Fault]]:
-    """Facts of one RESO Property record, and what in it could not be read."""
+    """Return facts of one RESO Property record, and what in it could not be read."""
     flat = dict(record)
     if (acres := flat.get("LotSizeAcres")) is not None and flat.get("LotSizeSquareFeet") is None:
         flat["LotSizeSquareFeet"] = f"{acres} acres"
@@ -49,8 +49,8 @@ _IN_FORCE = ("active", "active under contract", "coming soon", "hold", "pending"
 
 
 def for_the_owner(ledger: Ledger, listing: Mapping[str, Value]) -> tuple[dict[str, Value], str]:
-    """On the owner's side: a listing's facts without what is another firm's business, and what is to be said
-    of that listing.  All of them, and "", where the listing is our own or the deal isn't the owner's."""
+    """Return, on the owner's side, a listing's facts without another firm's business, and a sentence about
+    that listing. Returns all of them, and "", where the listing is our own or the deal isn't the owner's."""
     firm = str(listing.get("listing_agent.firm") or "another firm")
     if not ledger.side.has_the_home or not listing or _is_ours(ledger, listing):
         return dict(listing), ""
@@ -72,18 +72,18 @@ def _is_ours(ledger: Ledger, listing: Mapping[str, Value]) -> bool:
 
 
 def category_of(record: Mapping[str, Any]) -> str:
-    """What the catalog calls a listing's kind of property; "" where the listing's word isn't known."""
+    """Return what the catalog calls a listing's kind of property; "" where the listing's word isn't known."""
     return _CATEGORY.get(str(record.get("PropertySubType") or "").lower(), "")
 
 
 def from_roll(catalog: Catalog, row: Mapping[str, Any]) -> tuple[dict[str, Value], list[Fault]]:
-    """Facts of one row of a county roll, and what in it could not be read."""
+    """Return facts of one row of a county roll, and what in it could not be read."""
     return _read(catalog, {**row, "flood_zone": flood_of(row.get("flood_zone"))}, "roll")
 
 
 def flood_of(said: Any) -> Any:
-    """What a flood zone's letters on the federal maps mean: A and V lie in the mapped hazard area; B, C and X
-    outside.  D was never determined, and stays what it is: no yes and no no."""
+    """Return what a flood zone's letters on the federal maps mean: A and V lie in the mapped hazard area;
+    B, C and X outside.  D was never determined, and stays what it is: no yes and no no."""
     letters = re.sub(r"[\s-]+|ZONE", "", str(said or "").upper())
     if _HAZARD.fullmatch(letters):
         return "yes"

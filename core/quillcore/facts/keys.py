@@ -42,11 +42,11 @@ class Group(enum.StrEnum):
         return self.one.capitalize()
 
     def key(self, position: int, field: str) -> str:
-        """The key of a party's field by position, from 1: ``buyers.2.email``."""
+        """Return the key of a party's field by position, from 1: ``buyers.2.email``."""
         return f"{self}.{position}.{field}"
 
     def signer(self, position: int) -> str:
-        """The key of a party as a signer, by position from 1: ``buyers.2``."""
+        """Return the key of a party as a signer, by position from 1: ``buyers.2``."""
         return f"{self}.{position}"
 
     @property
@@ -72,7 +72,7 @@ BESIDE_PARTIES = {
     "deposit_holder": ("terms.deposit_holder_name", ""),
     "guarantor": ("lease.guarantor", ""),
 }
-"""Who signs papers and is no party, with the facts that have their name and e-mail ("" for none)."""
+"""People who sign papers and are no party, with the facts that have their name and e-mail ("" for none)."""
 CLIENT, OWN_AGENT = "client", "own_agent"
 """In a form that is used on several sides: the client's group and the own agent, whichever these are in the
 deal at hand."""
@@ -174,21 +174,21 @@ _OWN = re.compile(r"doc\.([0-9a-zA-Z-]+)\.([A-Za-z0-9_.-]+)")
 
 @lru_cache(maxsize=65_536)
 def own_key(key: str) -> OwnKey | None:
-    """The key as a document's own; None for any other sort."""
+    """Return the key as a document's own; None for any other sort."""
     found = _OWN.fullmatch(key)
     return OwnKey(found[1], found[2]) if found else None
 
 
 @lru_cache(maxsize=65_536)
 def party_key(key: str) -> PartyKey | None:
-    """The key as a kept party's; None for any other sort."""
+    """Return the key as a kept party's; None for any other sort."""
     parts = key.split(".", 2)
     return PartyKey(parts[1], parts[2]) if len(parts) == 3 and parts[0] == "party" else None
 
 
 @lru_cache(maxsize=65_536)
 def place_key(key: str) -> PlaceKey | None:
-    """The key as a party's by position; None for any other sort."""
+    """Return the key as a party's by position; None for any other sort."""
     parts = key.split(".", 2)
     if len(parts) != 3 or parts[0] not in GROUPS:
         return None
@@ -198,17 +198,17 @@ def place_key(key: str) -> PlaceKey | None:
 
 
 def is_own_key(key: str) -> bool:
-    """Whether the key is some document's own; quicker than taking it apart."""
+    """Return whether the key is some document's own; quicker than taking it apart."""
     return key.startswith("doc.")
 
 
 def document_key(document: str) -> str:
-    """The key that names a document itself."""
+    """Return the key that names a document itself."""
     return f"doc.{document}"
 
 
 def document_prefix(document: str) -> str:
-    """What all own keys of a document begin with."""
+    """Return what all own keys of a document begin with."""
     return f"{document_key(document)}."
 
 
@@ -217,35 +217,35 @@ _PAPER = re.compile(r"package\.([0-9a-zA-Z-]{1,12})")
 
 @lru_cache(maxsize=4096)
 def paper_key(key: str) -> str | None:
-    """The form number in a key that asks whether that form is in the package; None for any other sort.
+    """Return the form number in a key that asks whether that form is in the package; None for any other sort.
     Nobody states it: it is so or not."""
     found = _PAPER.fullmatch(key)
     return found[1] if found else None
 
 
 def group_of(key: str) -> str:
-    """What stands before the key's first dot: the group of facts that it belongs to."""
+    """Return what stands before the key's first dot: the group of facts that it belongs to."""
     return key.split(".", 1)[0]
 
 
 def name_of(key: str) -> str:
-    """What stands behind the key's first dot: what it is called within its group; "" where there is
+    """Return what stands behind the key's first dot: what it is called within its group; "" where there is
     no dot."""
     return key.partition(".")[2]
 
 
 def party_list(ids: Sequence[str]) -> str:
-    """The ids of a group's parties, in order, as the group's own key keeps them."""
+    """Return the ids of a group's parties, in order, as the group's own key keeps them."""
     return ",".join(ids)
 
 
 def party_ids(kept: object) -> list[str]:
-    """The other way round; none of what is no such list."""
+    """Return the other way round; none of what is no such list."""
     return [party for party in kept.split(",") if party] if isinstance(kept, str) else []
 
 
 def is_party_id(text: str) -> bool:
-    """Whether a party may be called so."""
+    """Return whether a party may be called so."""
     return text.isascii() and text.isalnum() and 4 <= len(text) <= 12
 
 
@@ -260,23 +260,23 @@ class FormBlank(NamedTuple):
 
 
 def form_blank(key: str) -> FormBlank:
-    """The key as a form's blank; ``name`` is "" where there is no dot."""
+    """Return the key as a form's blank; ``name`` is "" where there is no dot."""
     number, _, name = key.partition(".")
     return FormBlank(number, name)
 
 
 def last_of(key: str) -> str:
-    """What stands behind the key's last dot: a party's field, a blank's name."""
+    """Return what stands behind the key's last dot: a party's field, a blank's name."""
     return key.rpartition(".")[2]
 
 
 def in_words(key: str) -> str:
-    """The last part of a key, for people: what stands for a label that is known no more."""
+    """Return the last part of a key, for people: what stands for a label that is known no more."""
     return last_of(key).replace("-", " ")
 
 
 class Signer(NamedTuple):
-    """Who signs a paper of a deal: a party by group and position (from 1), or somebody beside the parties
+    """A signer of a deal's paper: a party by group and position (from 1), or somebody beside the parties
     (``group`` None, position 0)."""
 
     group: Group | None
@@ -286,7 +286,7 @@ class Signer(NamedTuple):
 
 @lru_cache(maxsize=4_096)
 def signer_key(key: str) -> Signer | None:
-    """The key as a signer's: ``buyers.2``, ``listing_agent``; None where it names nobody who signs."""
+    """Return the key as a signer's: ``buyers.2``, ``listing_agent``; None where it names nobody who signs."""
     if key in BESIDE_PARTIES:
         return Signer(None, 0, key)
     group, _, position = key.partition(".")
@@ -297,8 +297,8 @@ def signer_key(key: str) -> Signer | None:
 
 
 class Role(NamedTuple):
-    """Who signs, or alone may answer: a party by group and position, or an agent or broker (``group`` None,
-    and the whole in ``person``).  ``group`` is "client" while the form isn't seen from a side yet."""
+    """A role that signs, or alone may answer: a party by group and position, or an agent or broker (``group``
+    None, and the whole in ``person``). ``group`` is "client" while the form isn't seen from a side yet."""
 
     group: Group | str | None
     position: int
@@ -315,7 +315,7 @@ class Role(NamedTuple):
         return self.group == CLIENT or self.person.startswith("own_")
 
     def seen_from(self, side: Side) -> Role:
-        """The same on that side of a deal."""
+        """Return the same on that side of a deal."""
         if self.group == CLIENT:
             return Role(side.clients, self.position, "")
         if self.person.startswith("own_"):
@@ -324,7 +324,7 @@ class Role(NamedTuple):
 
     @property
     def label(self) -> str:
-        """Who it is, as people say it: "buyer 2", "listing agent"."""
+        """The role in words: "buyer 2", "listing agent"."""
         return str(self).replace(".", " ").replace("_", " ")
 
     def __str__(self) -> str:
@@ -334,9 +334,9 @@ class Role(NamedTuple):
 
 
 HOLDER = "deposit_holder"
-"""Who keeps a buyer's deposit, and signs for having it."""
+"""The holder of a buyer's deposit, who signs for having it."""
 GUARANTOR = "guarantor"
-"""Who answers for what a tenant owes."""
+"""The guarantor of a tenant's debts."""
 _PEOPLE = (
     "listing_agent",
     "buyer_agent",
@@ -351,11 +351,12 @@ _BY_ONE = {group.one: group for group in Group}
 
 
 SIGN_IN_A_GROUP = 2
-"""How many of a group a paper by others has lines for; further ones sign on continuation pages."""
+"""The number of a group for whom a paper by others has lines; further ones sign on continuation pages."""
 
 
 def roles_offered() -> list[Role]:
-    """Who may be named as a signer of a paper by others: the parties first, then agents and brokers."""
+    """Return who may be named as a signer of a paper by others: the parties first, then agents and
+    brokers."""
     groups = (CLIENT, *Group)
     parties = [Role(group, n, "") for group in groups for n in range(1, SIGN_IN_A_GROUP + 1)]
     people = [Role(None, 0, one) for one in _PEOPLE if one not in (HOLDER, GUARANTOR)]
@@ -364,7 +365,7 @@ def roles_offered() -> list[Role]:
 
 @lru_cache(maxsize=4_096)
 def read_role(text: str) -> Role | None:
-    """A role as forms write it: ``buyer.2``, ``client.1``, ``listing_agent``, ``own_broker``; None for
+    """Return a role as forms write it: ``buyer.2``, ``client.1``, ``listing_agent``, ``own_broker``; None for
     anything else."""
     if text in _PEOPLE:
         return Role(None, 0, text)
@@ -393,16 +394,16 @@ RESPONSIBLE = {
     "coordinator": "",
     "broker": "",
 }
-"""Who can be responsible for something in a deal, as people say it; and the group of facts that has their
-name, "" where none has it."""
+"""The people who can be responsible for something in a deal, as people say it; and the group of facts that
+has their name, "" where none has it."""
 
 
 _OF_A_SALE = ("lender", "title")
-"""Who serves sales alone: a lease has none of them."""
+"""People who serve sales alone: a lease has none of them."""
 
 
 def who_brings(side: Side) -> list[str]:
-    """From whom a paper may be expected in a deal of that side, as people say it; the client first."""
+    """Return from whom a paper may be expected in a deal of that side, as people say it; the client first."""
     served = [
         who
         for who, group in RESPONSIBLE.items()
@@ -412,7 +413,8 @@ def who_brings(side: Side) -> list[str]:
 
 
 def name_key(who: str, side: Side) -> str | None:
-    """The key of the name of whoever is responsible, in a deal of that side; None where no fact has it."""
+    """Return the key of the name of whoever is responsible, in a deal of that side; None where no fact has
+    it."""
     alias = {
         OWN_AGENT: side.own_agent,
         "other_agent": side.other_agent,
@@ -435,11 +437,11 @@ class Alias:
 
     @classmethod
     def stands_in(cls, text: str | None) -> bool:
-        """Whether the text has one."""
+        """Return whether the text has one."""
         return bool(text and cls._FOUND.search(text))
 
     @classmethod
     def seen_from(cls, text: str, side: Side) -> str:
-        """The text with what they are on that side of a deal."""
+        """Return the text with what they are on that side of a deal."""
         words = {CLIENT: side.clients.value, OWN_AGENT: side.own_agent}
         return cls._FOUND.sub(lambda found: words[found[1]], text)

@@ -12,7 +12,7 @@ from quillcore.values import Value
 
 
 class Source(enum.StrEnum):
-    """Where a value came from."""
+    """The source of a value."""
 
     TYPED = "typed"
     SIGNER = "signer"
@@ -25,8 +25,8 @@ class Source(enum.StrEnum):
 
 
 class Act(enum.StrEnum):
-    """What an entry does: state a value, state a formula, leave the answer to the client, take either away,
-    or choose a source."""
+    """The effect of an entry: state a value, state a formula, leave the answer to the client, take either
+    away, or choose a source."""
 
     STATE = "state"
     FORMULA = "formula"
@@ -118,7 +118,7 @@ class Ledger:
             self._chosen.pop(entry.key, None)
 
     def copy(self) -> Ledger:
-        """Another ledger that says the same, and goes its own way from here."""
+        """Return another ledger that says the same, and goes its own way from here."""
         other = Ledger(self.catalog, self.side)
         other._by_key = {key: dict(held) for key, held in self._by_key.items()}
         other._chosen, other._group_of = dict(self._chosen), dict(self._group_of)
@@ -131,15 +131,15 @@ class Ledger:
         return max((s.order for held in self._by_key.values() for s in held.values()), default=0)
 
     def beside(self, key: str) -> dict[Source, Stated]:
-        """Every source's value for the key."""
+        """Return every source's value for the key."""
         return dict(self._by_key.get(key, {}))
 
     def speaks_of(self, key: str) -> bool:
-        """Whether anything was ever stated under the key."""
+        """Return whether anything was ever stated under the key."""
         return key in self._by_key
 
     def chosen(self, key: str) -> Source | None:
-        """The source that was chosen by hand for this key."""
+        """Return the source that was chosen by hand for this key."""
         return self._chosen.get(key)
 
     @property
@@ -148,17 +148,17 @@ class Ledger:
         return self._left
 
     def parties(self, group: str) -> list[str]:
-        """Stable ids of the group's parties, in order."""
+        """Return stable ids of the group's parties, in order."""
         stated = self.in_force(group)
         return party_ids(stated.value) if stated is not None else []
 
     def group_of_party(self, party: str) -> Group | None:
-        """The group that a party is in, or was in last; None for one that was never named."""
+        """Return the group that a party is in, or was in last; None for one that was never named."""
         return self._group_of.get(party)
 
     def stored_key(self, key: str) -> str | None:
-        """The key under which entries stand: ``buyers.2.email`` is ``party.<id>.email``; None where there is
-        no such party."""
+        """Return the key under which entries stand: ``buyers.2.email`` is ``party.<id>.email``; None where
+        there is no such party."""
         place = place_key(key)
         if place is None:
             return key
@@ -166,7 +166,8 @@ class Ledger:
         return str(PartyKey(ids[place.position - 1], place.field)) if place.position <= len(ids) else None
 
     def shown_key(self, stored: str) -> str:
-        """The other way round: the key by which screens know a stored one; itself where the party is gone."""
+        """Return the other way round: the key by which screens know a stored one; itself where the party is
+        gone."""
         kept = party_key(stored)
         group = self.group_of_party(kept.party) if kept is not None else None
         if kept is None or group is None:
@@ -175,22 +176,22 @@ class Ledger:
         return group.key(ids.index(kept.party) + 1, kept.field) if kept.party in ids else stored
 
     def group_shown(self, stored: str) -> str:
-        """The group of facts that a stored key belongs to, a party's that of its group."""
+        """Return the group of facts that a stored key belongs to, a party's that of its group."""
         kept = party_key(stored)
         return (self.group_of_party(kept.party) or "") if kept is not None else group_of(stored)
 
     def keys(self) -> Iterable[str]:
-        """Keys that some source states now."""
+        """Return keys that some source states now."""
         return (key for key, held in self._by_key.items() if held)
 
     def formulas(self) -> dict[str, str]:
-        """Standing formulas that hold, by the key that they answer."""
+        """Return standing formulas that hold, by the key that they answer."""
         holding = ((key, self.in_force(key)) for key in sorted(self._worked_out))
         return {key: said.formula for key, said in holding if said is not None and said.formula is not None}
 
     def in_force(self, key: str) -> Stated | None:
-        """The value that holds: a locked answer, else the chosen source, else by rank; None where nothing is
-        stated.
+        """Return the value that holds: a locked answer, else the chosen source, else by rank; None where
+        nothing is stated.
 
         Of a pair only one half can hold: the stronger source's, then the one stated last.
         """
@@ -206,7 +207,7 @@ class Ledger:
         return mine if mine.order >= other.order else None
 
     def differs(self, key: str) -> bool:
-        """Listing and roll disagree, and nobody has decided yet (typed, chosen or locked)."""
+        """Return whether listing and roll disagree, and nobody has decided yet (typed, chosen or locked)."""
         held = self._by_key.get(key, {})
         listing, roll = held.get(Source.LISTING), held.get(Source.ROLL)
         fact = self.catalog.find(key)
@@ -236,7 +237,7 @@ class Ledger:
         return (_RANK[stated.source], 0 if stated.source is self.authority(key) else 1)
 
     def authority(self, key: str) -> Source:
-        """Which of listing and roll is believed for the key."""
+        """Return which of listing and roll is believed for the key."""
         fact = self.catalog.find(key)
         return Source.ROLL if fact is not None and fact.authority == "roll" else Source.LISTING
 

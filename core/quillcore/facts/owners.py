@@ -54,7 +54,7 @@ class Owner:
 
     @property
     def findings(self) -> tuple[Finding, ...]:
-        """What is remarked on this reading."""
+        """The remarks on this reading."""
         if self.ask is None:
             return ()
         return (Finding("recorded owner", Weight.LOOK, "tax.owners", self.ask),)
@@ -65,7 +65,7 @@ LONGEST_LINE = 600
 
 
 def read_owners(line: str) -> list[Owner]:
-    """The parties that an owner line names, in its order.  Of a line longer than any county's only the
+    """Return the parties that an owner line names, in its order.  Of a line longer than any county's only the
     beginning is read."""
     text = re.sub(r"\s+", " ", line[:LONGEST_LINE].upper().replace("’", "'").replace("`", "'")).strip(
         " .,;&/"
@@ -128,7 +128,8 @@ def _part(text: str) -> list[Owner]:
 
 
 def _titled(text: str, both: bool) -> list[Owner]:
-    """ "MR & MRS JOHN SMITH": a title stands before a given name, so the family name is the last."""
+    """Return "MR & MRS JOHN SMITH" in order: a title stands before a given name, so the family name is the
+    last."""
     words = text.split()
     ask = "The roll writes a title before the name. Is it read right?"
     found = [_named(words[-1:], words[:-1], "", UNSURE, ask)] if words else []
@@ -175,7 +176,7 @@ def _joint(text: str) -> list[Owner]:
 
 
 def _capacity_of(piece: str) -> tuple[str, str, str]:
-    """The piece without its capacity, the capacity ("" for none), and for what or whom."""
+    """Return the piece without its capacity, the capacity ("" for none), and for what or whom."""
     for pattern, capacity in CAPACITY:
         if m := pattern.search(piece):
             return piece[: m.start()].strip(" ,"), capacity, (m["of"] or "").strip(" ,")
@@ -183,8 +184,8 @@ def _capacity_of(piece: str) -> tuple[str, str, str]:
 
 
 def _acts_for(text: str) -> bool:
-    """Whether a person acts for a named trust ("SMITH JOHN TR OF THE SMITH TRUST"); not so "SMITH FAMILY TR
-    OF 2003"."""
+    """Return whether a person acts for a named trust ("SMITH JOHN TR OF THE SMITH TRUST"); not so "SMITH
+    FAMILY TR OF 2003"."""
     who, _, of = _capacity_of(text)
     return bool(of and who) and who.split()[-1] not in TRUST_WORDS | {"FAM"} and bool(TRUST.search(of))
 
@@ -208,8 +209,8 @@ def _in_capacity(owner: Owner, capacity: str, of: str) -> Owner:
 
 
 def _separate(pieces: list[str]) -> bool:
-    """Whether "A & B LLC" names two owners: each side would stand alone ("VOSS LENA & RIDGELINE HOLDINGS
-    LLC")."""
+    """Return whether "A & B LLC" names two owners: each side would stand alone ("VOSS LENA & RIDGELINE
+    HOLDINGS LLC")."""
     return (
         all(len(p.split()) > 1 for p in pieces)
         and not all(_entity_kind(p) is None for p in pieces)
@@ -248,7 +249,7 @@ def _entity_case(text: str) -> str:
 
 
 def _person(text: str) -> Owner:
-    """One person, surname first (or "SURNAME, GIVEN")."""
+    """Return one person, surname first (or "SURNAME, GIVEN")."""
     if "," in text:
         family, _, rest = text.partition(",")
         words, head = rest.replace(",", " ").split(), family.split()
@@ -313,7 +314,7 @@ def _named(
 
 
 def _joined_person(text: str, first_text: str, first: Owner) -> Owner:
-    """A second owner: "CHIDI" shares the first one's surname; three names or a known surname bring
+    """Return a second owner: "CHIDI" shares the first one's surname; three names or a known surname bring
     their own."""
     if "," in text:
         return _person(text)
@@ -362,7 +363,7 @@ def _particle_case(words: list[str]) -> list[str]:
 
 
 def _case(word: str) -> str:
-    """A word as a name is written: O'Brien-Tate, McAllister, 1st, LLC."""
+    """Return a word as a name is written: O'Brien-Tate, McAllister, 1st, LLC."""
     if word.strip(".,") in UPPER:
         return word.strip(",")
     if "-" in word:

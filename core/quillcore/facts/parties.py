@@ -55,7 +55,7 @@ class Party:
 
     @classmethod
     def of(cls, stated: Mapping[str, Value]) -> Party:
-        """From stated values by field name."""
+        """Build one from stated values by field name."""
         return cls({key: value for key, value in stated.items() if isinstance(value, str)})
 
     def _get(self, key: str) -> str:
@@ -80,12 +80,12 @@ class Party:
 
     @property
     def signer(self) -> str:
-        """Who signs for an entity; "" where nobody is named."""
+        """The signer for an entity; "" where nobody is named."""
         return self._get("signer")
 
     @property
     def signing_person(self) -> str:
-        """Who holds the pen: the person, or the one who signs for the entity."""
+        """The person who holds the pen: the party, or the one who signs for the entity."""
         return self._get("signer") or self.name
 
     @property
@@ -113,14 +113,14 @@ class Party:
 
 
 def initials_of(name: str) -> str:
-    """First letters of a name's first and last word; of one word its own."""
+    """Return first letters of a name's first and last word; of one word its own."""
     words = [w for w in name.split() if w[:1].isalpha()]
     return "".join(w[0].upper() for w in (words[:1] + words[-1:] if len(words) > 1 else words))
 
 
 def shared_emails(parties: Mapping[str, Party]) -> dict[str, Finding]:
-    """For each party (by the key of its e-mail) whose e-mail another has too, the remark on it.  Each signer
-    needs an address of their own."""
+    """Return a remark for each party (by the key of its e-mail) whose e-mail another party has too. Each
+    signer needs an address of their own."""
     by_address: dict[str, list[str]] = {}
     for key, who in parties.items():
         if address := who.email.casefold():
@@ -145,8 +145,8 @@ def _shares(key: str, others: list[str]) -> Finding:
 
 
 def is_derived(key: str) -> bool:
-    """Whether the key is worked out from parties (``buyers.names``, ``seller 2's initials``), so that nobody
-    types it."""
+    """Return whether the key is worked out from parties (``buyers.names``, ``seller 2's initials``), so
+    that nobody types it."""
     group, rest = group_of(key), name_of(key)
     field = PARTY_FIELDS.get(last_of(rest))
     worked_out = field is not None and field.worked_out
@@ -156,7 +156,7 @@ def is_derived(key: str) -> bool:
 
 
 def joined(names: Sequence[str]) -> str:
-    """ "A", "A and B", "A, B, and C"."""
+    """Return a list in words: "A", "A and B", "A, B, and C"."""
     if len(names) < 3:
         return " and ".join(names)
     return f"{', '.join(names[:-1])}, and {names[-1]}"

@@ -1,4 +1,4 @@
-"""What is pasted into one fact and is meant for several: an address, or lines from a mail or a sheet."""
+"""Pasting into one fact a text that is meant for several: an address, or lines from a mail or a sheet."""
 
 from __future__ import annotations
 
@@ -24,7 +24,8 @@ MOST_LINES = 400
 
 
 def spread(catalog: Catalog, key: str, text: str) -> list[tuple[str, str]]:
-    """The facts that a pasted text states, as (key, text); [(key, text)] where it is meant for the one alone.
+    """Return the facts that a pasted text states, as (key, text); [(key, text)] where it is meant for the
+    one alone.
 
     An address pasted into a part of the property's address is taken apart.  Lines of "Label: value" (or
     label, tab, value) go to the facts of those labels, first of the key's own group; lines that bear no known
@@ -47,14 +48,15 @@ def spread(catalog: Catalog, key: str, text: str) -> list[tuple[str, str]]:
 
 
 LINES_OF_ADDRESS = ("property.one_line", "property.street_line")
-"""What is worked out from the parts of the property's address, and states them where it is typed."""
+"""Lines that are worked out from the parts of the property's address, and that state the parts when they are
+typed."""
 _MAY_BE_LEFT_OUT = ("direction", "street_suffix", "unit")
 
 
 def parts_of_line(key: str, text: str, known: Callable[[str], bool]) -> list[tuple[str, str]]:
-    """The parts that an address stands for when it is typed where it is otherwise worked out, as (key, text).
-    Nothing where it can't be taken apart, or leaves out a part that is ``known``: then it is typed over as a
-    whole."""
+    """Return the parts that an address stands for when it is typed where it is otherwise worked out, as
+    (key, text). Nothing where it can't be taken apart, or leaves out a part that is ``known``: then it is
+    typed over as a whole."""
     found = _taken_apart(text) if key in LINES_OF_ADDRESS else []
     stated = {part for part, _ in found}
     lacks = [part for name in _MAY_BE_LEFT_OUT if (part := f"property.{name}") not in stated and known(part)]

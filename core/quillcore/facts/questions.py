@@ -1,4 +1,4 @@
-"""How a person is asked for what a blank shows, and in which part of the work: questions.yaml, read once."""
+"""Questions to people for a blank's value, by part of the work: questions.yaml, read once."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ class Section:
     kinds: tuple[str, ...] = ()
 
     def has(self, key: str, kind: str) -> bool:
-        """Whether a fact belongs here."""
+        """Return whether a fact belongs here."""
         return kind in self.kinds or any(fnmatchcase(key, one) for one in self.keys)
 
 
@@ -52,24 +52,24 @@ def _fitting() -> tuple[Section, ...]:
 
 
 def sections() -> tuple[Section, ...]:
-    """The parts of the work, in the order in which one works."""
+    """Return the parts of the work, in the order in which one works."""
     by_name = {section.name: section for section in _fitting()}
     return tuple(by_name[name] for name in _read()["order"])
 
 
 def section_of(fact: Fact) -> str:
-    """The name of the part that a fact belongs to; "" for the rest, which is asked form by form."""
+    """Return the name of the part that a fact belongs to; "" for the rest, which is asked form by form."""
     return next((s.name for s in _fitting() if s.has(fact.key, fact.kind)), "")
 
 
 def asked(fact: Fact) -> str:
-    """How somebody is asked for a fact."""
+    """Return how somebody is asked for a fact."""
     said: str | None = _read()["ask"].get(fact.key)
     return said or worded(fact.label, fact.kind, fact.options)
 
 
 def asked_keys() -> tuple[str, ...]:
-    """The facts that have words of their own."""
+    """Return the facts that have words of their own."""
     return tuple(_read()["ask"])
 
 
@@ -88,7 +88,8 @@ _COUNTED = ("integer", "number", "percent")
 
 
 def worded(label: str, kind: str, options: Sequence[str] = ()) -> str:
-    """The question that a label comes to: "Notice to end: how many days?", "Expenses: nothing or some?"."""
+    """Return the question that a label comes to: "Notice to end: how many days?", "Expenses: nothing or
+    some?"."""
     if label.endswith("?"):
         return label
     if kind in _COUNTED and (spans := _SPAN.fullmatch(label)) is not None:
@@ -101,6 +102,6 @@ def worded(label: str, kind: str, options: Sequence[str] = ()) -> str:
 
 
 def _counted(before: str, how: str, unit: str, behind: str) -> str:
-    """ "Notice to end", "in", "days", "" as a question."""
+    """Return "Notice to end", "in", "days", "" as a question."""
     many = "what percent" if unit.lower() == "percent" else f"how many {unit}"
     return f"{before}: {many if how == 'in' else f'{how} {many}'}{behind}?"

@@ -65,7 +65,7 @@ class Report:
 
 
 def property_report(catalog: Catalog, row: Mapping[str, Any], history: Mapping[str, Any]) -> Report:
-    """The report of one row of the roll with its ``history``: {"assessments": [{year, assessed, tax}],
+    """Return the report of one row of the roll with its ``history``: {"assessments": [{year, assessed, tax}],
     "sales": [{date, price, deed}]}.  What can't be read is left out."""
     facts, _ = from_roll(catalog, row)
 

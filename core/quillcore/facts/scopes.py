@@ -1,4 +1,4 @@
-"""Which facts belong to the deal and which to one offer within it.
+"""Scopes of facts: the deal, or one offer within it.
 
 A deal is one client's business on one property, so the property and the client's side are the deal's;
 the terms and the other side are an offer's.
@@ -31,7 +31,7 @@ _OF_ONE_OFFER = (
 
 
 def carries_over(key: str, kind: str, side: Side) -> bool:
-    """Whether what was stated under a key still holds on the client's next home: who the client is,
+    """Return whether what was stated under a key still holds on the client's next home: who the client is,
     representation, lender and the like, and how they buy (loan, periods, who pays what), but no price, no
     date, no wording, nobody from the other side and nothing of this home.  For parties give the key with
     their group (``buyers.1.email``)."""
@@ -44,5 +44,6 @@ def carries_over(key: str, kind: str, side: Side) -> bool:
 
 
 def belongs_to_offer(key: str, side: Side) -> bool:
-    """Whether the key's entries are an offer's.  For a document's own keys the document decides, not this."""
+    """Return whether the key's entries are an offer's.  For a document's own keys the document decides, not
+    this."""
     return group_of(key) in (*TERMS, side.others, side.other_agent)

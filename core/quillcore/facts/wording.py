@@ -16,7 +16,7 @@ from quillcore.values import Fault, Value, shown
 from quillcore.values.scripts import tidy, unsettable
 
 GAP = "__________"
-"""What stands for a fact that nobody knows yet: a line to be written on."""
+"""The text for a fact that nobody knows yet: a line to be written on."""
 
 MOST_WORDING = 6_000
 """Characters of one wording: the longest addendum of a page has 4,500."""
@@ -42,11 +42,11 @@ Parts = tuple[Part, ...]
 Read = Sequence[tuple[Part, str]]
 """Parts, each with how it reads now."""
 Says = Callable[[str], Value | None]
-"""What a shown key says now; None where that isn't known."""
+"""The current value of a shown key; None where it isn't known."""
 
 
 def read_wording(text: str, catalog: Catalog) -> Parts | Fault:
-    """The parts of a wording, or what is wrong with it."""
+    """Return the parts of a wording, or what is wrong with it."""
     if len(text) > MOST_WORDING:
         return Fault(
             "wording", f"It has {len(text):,} characters; {MOST_WORDING:,} are the most.", "Make two of it."
@@ -85,30 +85,30 @@ def _parts(text: str) -> Iterator[Part]:
 
 
 def written(parts: Iterable[Part]) -> str:
-    """The wording of some parts."""
+    """Return the wording of some parts."""
     return "".join(f"{{{part.key}}}" if part.key else part.words for part in parts)
 
 
 def formula_of(parts: Iterable[Part]) -> str:
-    """The formula that says a wording."""
+    """Return the formula that says a wording."""
     plain = written(parts).replace("\\", "\\\\").replace('"', '\\"')
     return f"{_SAYS}{plain}{_END}"
 
 
 def wording_in(formula: str) -> Parts:
-    """The parts of the wording that a formula says; none of any other formula."""
+    """Return the parts of the wording that a formula says; none of any other formula."""
     if not (formula.startswith(_SAYS) and formula.endswith(_END)):
         return ()
     return tuple(_parts(re.sub(r"\\(.)", r"\1", formula[len(_SAYS) : -len(_END)])))
 
 
 def wording_of(stated: Stated | None) -> Parts:
-    """The same of what is stated, where that is a wording."""
+    """Return the same of what is stated, where that is a wording."""
     return wording_in(stated.formula or "") if stated is not None else ()
 
 
 def said(part: Part, says: Says, catalog: Catalog) -> str:
-    """A part as it reads now."""
+    """Return a part as it reads now."""
     if not part.key:
         return part.words
     fact = catalog.find(part.key)
@@ -117,13 +117,13 @@ def said(part: Part, says: Says, catalog: Catalog) -> str:
 
 
 def labelled(parts: Iterable[Part], catalog: Catalog) -> str:
-    """The wording with what its facts are called in place of them."""
+    """Return the wording with what its facts are called in place of them."""
     return "".join(f"[{catalog.label_of(part.key)}]" if part.key else part.words for part in parts)
 
 
 def typed_over(parts: Read, text: str) -> Parts:
-    """The parts of a text that was made of another by typing in one place.  A fact that the typing left alone
-    stays; one that it changed is words from now on."""
+    """Return the parts of a text that was made of another by typing in one place.  A fact that the typing
+    left alone stays; one that it changed is words from now on."""
     before = "".join(reads for _, reads in parts)
     begin = _alike(before, text)
     end = len(before) - _alike(before[begin:][::-1], text[begin:][::-1])
@@ -142,13 +142,13 @@ def typed_over(parts: Read, text: str) -> Parts:
 
 
 def _alike(one: str, other: str) -> int:
-    """How many characters two texts have alike from their beginning."""
+    """Return how many characters two texts have alike from their beginning."""
     most = min(len(one), len(other))
     return next((n for n in range(most) if one[n] != other[n]), most)
 
 
 def put_between(parts: Read, at: int, more: Parts) -> Parts:
-    """Some parts with others put where ``at`` characters stand before; a fact isn't parted."""
+    """Return some parts with others put where ``at`` characters stand before; a fact isn't parted."""
     before: list[Part] = []
     behind: list[Part] = []
     passed = 0
@@ -165,13 +165,14 @@ def put_between(parts: Read, at: int, more: Parts) -> Parts:
 
 
 def set_apart(before: str, behind: str, sign: str) -> tuple[str, str]:
-    """Texts into which what is put between them doesn't run."""
+    """Return texts into which what is put between them doesn't run."""
     runs_in = before != "" and not before[-1].isspace()
     runs_on = behind != "" and not behind[0].isspace() and behind[0] not in ".,;:)"
     return before + sign * runs_in, sign * runs_on + behind
 
 
 def origin_with(origin: str, clause: str) -> str:
-    """The clauses that a wording is of, by ``id.version``, with a further one or another version of one."""
+    """Return the clauses that a wording is of, by ``id.version``, with a further one or another version of
+    one."""
     others = [ref for ref in origin.split() if ref.rpartition(".")[0] != clause.rpartition(".")[0]]
     return " ".join(filter(None, (*others, clause)))

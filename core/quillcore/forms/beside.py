@@ -1,4 +1,4 @@
-"""What is printed beside a form's blanks: by that people know a place, better than by its page."""
+"""The words printed beside a form's blanks: people know a place by them better than by its page."""
 
 from __future__ import annotations
 
@@ -18,8 +18,8 @@ _LONGEST = 70
 
 @lru_cache(maxsize=200)
 def said_beside(form: Form) -> dict[str, str]:
-    """By blank, the words on its line around it: "Buyer will pay … Dollars"; "" where none stand there.
-    For editions of ours: a stranger's pages are read inside a limited child alone."""
+    """Return, by blank, the words on its line around it: "Buyer will pay … Dollars"; "" where there are none.
+    Only for editions of ours: a stranger's pages are read inside a limited child alone."""
     pages = {f.page for f in form.edition.fields}
     words = words_of(form.pdf, pages)
     return {f.id: _beside(f, form.edition.fields, words.get(f.page, [])) for f in form.edition.fields}
@@ -42,7 +42,7 @@ def _beside(blank: Field, others: Sequence[Field], words: Sequence[Word]) -> str
 
 
 def _above(blank: Field, words: Sequence[Word]) -> str:
-    """Of a blank that has its line to itself, the end of the line above it."""
+    """Return the end of the line above a blank that has its line to itself."""
     left, _, right, top = blank.rect
     over = [
         w for w in words if top <= (w.bottom + w.top) / 2 <= top + _LINE and w.left < right and w.right > left

@@ -21,7 +21,7 @@ _ANY = "x"
 
 
 def check_form(form: Form, catalog: Catalog | None = None) -> list[Fault]:
-    """What is wrong with a form that comes from elsewhere than a pack: the same checks."""
+    """Return what is wrong with a form that comes from elsewhere than a pack: the same checks."""
     checks = FormChecks(catalog or load_catalog())
     number = form.edition.number
     checks.pages(number, form.edition, form.pdf)
@@ -42,7 +42,8 @@ class FormChecks:
         self.faults.append(Fault("pack", message, mend, place))
 
     def pages(self, folder: str, edition: Edition, content: bytes) -> None:
-        """The pages are those that the edition names, flat, and as many and as large as it says."""
+        """Check that the pages are those that the edition names, flat, and as many and as large as it
+        says."""
         place = f"{folder}/edition.pdf"
         if hashlib.sha256(content).hexdigest() != edition.page_content:
             self.fault(
@@ -70,7 +71,7 @@ class FormChecks:
             self.fault(place, "This isn't a PDF that can be read.", "Build the pack again.")
 
     def size(self, place: str, edition: Edition, number: int, box: Any) -> None:
-        """A page measures what the edition says, and what paper can."""
+        """Check that a page has the size that the edition says, and that paper can have."""
         left, bottom, right, top = (float(n) for n in box)
         width, height = (
             edition.size(number) if not edition.sizes or number <= len(edition.sizes) else (0.0, 0.0)
@@ -85,7 +86,7 @@ class FormChecks:
             self.fault(place, "The page isn't of the size that the edition says.", "Build the pack again.")
 
     def geometry(self, folder: str, edition: Edition, mapping: Mapping) -> None:
-        """Every field lies on its page under an id of its own, and has a meaning."""
+        """Check that every field lies on its page under an id of its own, and has a meaning."""
         place = f"{folder}/edition.yaml"
         if edition.sizes and len(edition.sizes) != edition.pages:
             self.fault(
@@ -116,7 +117,7 @@ class FormChecks:
             self.fault(f"{folder}, {name}", f"The field has no {missing}.", "Add it, or drop the field.")
 
     def meanings(self, folder: str, mapping: Mapping) -> None:
-        """What the fields ask for exists and can be worked out."""
+        """Check that the questions of the fields exist and can be worked out."""
         place = f"{folder}/mapping.yaml"
         self.tables(place, mapping)
         for m in mapping.meanings:
@@ -145,7 +146,7 @@ class FormChecks:
             )
 
     def tables(self, place: str, mapping: Mapping) -> None:
-        """Tables of allowed values: each is there, and what it depends on is a fact."""
+        """Check tables of allowed values: each is there, and what it depends on is a fact."""
         for m in mapping.meanings:
             if m.choices is not None and m.choices not in mapping.choices:
                 self.fault(
@@ -162,7 +163,7 @@ class FormChecks:
                 )
 
     def turn(self, place: str, m: Meaning) -> None:
-        """What a blank says of a turn can be read, and its terms exist."""
+        """Check that a blank's part in a turn can be read, and that its terms exist."""
         if m.turn is None:
             return
         part = read_turn(m.turn)
@@ -178,7 +179,7 @@ class FormChecks:
                 self.fault(place, f"There is no fact “{key}”.", "Look the key up in the fact catalog.")
 
     def binding(self, place: str, m: Meaning) -> None:
-        """A field is bound to one thing that exists."""
+        """Check that a field is bound to one thing that exists."""
         if m.sign is not None:
             if m.role is None or read_role(m.role) is None:
                 self.fault(
@@ -206,7 +207,7 @@ class FormChecks:
             self.fault(place, f"{m.fact} is never “{m.value}”.", f"It is one of: {', '.join(fact.options)}.")
 
     def expression(self, place: str, text: str | None, mapping: Mapping) -> None:
-        """A condition can be read and gives yes or no."""
+        """Check that a condition can be read and gives yes or no."""
         if text in (None, "always", "never"):
             return
         assert text is not None

@@ -1,4 +1,4 @@
-"""What a form is: an immutable edition, and a mapping that can be mended."""
+"""Forms: an immutable edition, and a mapping that can be corrected."""
 
 from __future__ import annotations
 
@@ -40,16 +40,16 @@ PAGE = (36.0, 3_400.0)
 
 SignKind = Literal["signature", "initials", "date"]
 SIGN_KINDS: tuple[str, ...] = get_args(SignKind)
-"""What a place to sign asks for."""
+"""The marks that a place to sign can ask for."""
 
 
 class Data(BaseModel):
-    """What a pack's file holds: nothing beyond its fields, and never changed."""
+    """The content of a pack's file: nothing beyond its fields, and never changed."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     def digest(self) -> str:
-        """SHA-256 of the canonical JSON, which is what the thing is known by."""
+        """Return SHA-256 of the canonical JSON, which is what the thing is known by."""
         text = json.dumps(
             self.model_dump(mode="json", exclude_defaults=True), sort_keys=True, ensure_ascii=False
         )
@@ -105,7 +105,7 @@ class Edition(Data):
     publisher: Annotated[str, StringConstraints(max_length=200)] = ""
 
     def size(self, page: int) -> tuple[float, float]:
-        """Width and height of a page (from 1) in points."""
+        """Return width and height of a page (from 1) in points."""
         return self.sizes[page - 1] if self.sizes else LETTER
 
     @property
@@ -119,7 +119,7 @@ class Edition(Data):
         return tuple(self.size(n)[1] for n in range(1, self.pages + 1))
 
     def is_ours(self, side: str) -> bool:
-        """Whether it is ours to fill in a deal of that side."""
+        """Return whether it is ours to fill in a deal of that side."""
         return not self.filled_by or side in self.filled_by
 
     @property
@@ -150,7 +150,7 @@ stands a little higher than the words beside it."""
 
 
 def _joined_to(lines: list[float], middle: float) -> float:
-    """The line of a page that something stands on, or a new one among them."""
+    """Return the line of a page that something stands on, or a new one among them."""
     found = next((line for line in lines if abs(line - middle) < _ONE_LINE), None)
     if found is None:
         lines.append(found := middle)
@@ -158,8 +158,8 @@ def _joined_to(lines: list[float], middle: float) -> float:
 
 
 class ChoiceTable(Data):
-    """What a blank may say, depending on another key: by that key's value ("" without one), each value with
-    its explanation.
+    """The choices of a blank that depend on another key: by that key's value ("" without one), each choice
+    with its explanation.
 
     A value that the table doesn't have is kept and shown, and called into question.
     """
@@ -168,12 +168,12 @@ class ChoiceTable(Data):
     values: dict[str, dict[str, str]]
 
     def allowed(self, on: str | None) -> dict[str, str]:
-        """The values allowed while the key it depends on says ``on``; none while that is open."""
+        """Return the values allowed while the key it depends on says ``on``; none while that is open."""
         return self.values.get((on or "") if self.depends else "", {})
 
 
 class Meaning(Data):
-    """What one field means: a shared ``fact``, a ``formula`` of the form's own, or a value of its own of
+    """The meaning of one field: a shared ``fact``, a ``formula`` of the form's own, or a value of its own of
     ``kind``.
 
     A box belongs to a ``fact`` or to the form's own ``group`` and stands for ``value``; without ``value`` it
@@ -215,7 +215,7 @@ class Meaning(Data):
         return any(map(Alias.stands_in, keys)) or (role is not None and role.speaks_of_a_side)
 
     def seen_from(self, side: Side) -> Meaning:
-        """The same on that side of a deal."""
+        """Return the same on that side of a deal."""
         if not self.speaks_of_a_side:
             return self
         texts = {
@@ -231,8 +231,8 @@ class Meaning(Data):
 
 
 class Called(Data):
-    """When a form belongs to a package, as the form itself says it: where ``when`` (over facts alone) holds,
-    ``because`` of a reason; where it doesn't, the form does not apply, as ``unless`` says.  ``weight`` says
+    """A form's own rule for when it belongs to a package: where ``when`` (over facts alone) holds,
+    ``because`` of a reason; where it doesn't, the form does not apply, as ``unless`` says. ``weight`` says
     how much it weighs that it is missing; "may": it never has to be there."""
 
     when: Sentence
@@ -242,8 +242,8 @@ class Called(Data):
 
 
 class OwnRemark(Data):
-    """What the form itself remarks on when a package is proofread: ``says``, where ``when`` (over facts and
-    the form's own blanks) holds; ``at`` the field that it speaks of."""
+    """A remark of the form itself in a proofread: ``says``, where ``when`` (over facts and the form's own
+    blanks) holds; ``at`` the field that it speaks of."""
 
     when: Sentence
     says: Sentence
@@ -270,7 +270,7 @@ class Mapping(Data):
         return {m.id: m for m in self.meanings}
 
     def boxes_of(self, key: str) -> tuple[str, ...]:
-        """The values that a fact's boxes stand for; none where its blanks have no boxes."""
+        """Return the values that a fact's boxes stand for; none where its blanks have no boxes."""
         return self._boxes.get(key, ())
 
     @cached_property
@@ -298,11 +298,13 @@ class Mapping(Data):
         return Counter(m.fact for m in self.meanings if m.fact is not None)
 
     def only_answered_by(self, name: str) -> str | None:
-        """The role that alone may answer a blank or group of the form's own; None where the agent may."""
+        """Return the role that alone may answer a blank or group of the form's own; None where the agent
+        may."""
         return next((m.who for m in self.meanings if m.who is not None and name in (m.id, m.group)), None)
 
     def seen_from(self, side: Side) -> Mapping:
-        """The mapping with ``client`` and ``own_agent`` read as what they are on that side of a deal."""
+        """Return the mapping with ``client`` and ``own_agent`` read as what they are on that side of a
+        deal."""
         seen = tuple(m.seen_from(side) for m in self.meanings)
         # A copy would take along what was worked out for this one.
         remarks = tuple(r.model_copy(update={"when": Alias.seen_from(r.when, side)}) for r in self.remarks)
@@ -322,11 +324,11 @@ class Form:
 
     @cached_property
     def edition_hash(self) -> str:
-        """What the edition is known by: its geometry and, through ``page_content``, its pages."""
+        """The hash that identifies the edition: of its geometry and, through ``page_content``, its pages."""
         return self.edition.digest()
 
     def seen_from(self, side: Side) -> Form:
-        """The form as it stands in a deal of that side; the same object each time."""
+        """Return the form as it stands in a deal of that side; the same object each time."""
         if side not in self._seen:
             speaks = any(m.speaks_of_a_side for m in self.mapping.meanings) or any(
                 Alias.stands_in(r.when) for r in self.mapping.remarks
@@ -344,20 +346,20 @@ class Form:
         return any(group_of(m.fact) in TERMS for m in self.mapping.meanings if m.fact)
 
     def pairs(self) -> Iterator[tuple[Field, Meaning]]:
-        """Every field with its meaning, in reading order."""
+        """Yield every field with its meaning, in reading order."""
         meanings = self.mapping.by_id
         for f in self.edition.fields:
             yield f, meanings[f.id]
 
 
 def label_in(form: Form, name: str) -> str:
-    """What a form's own blank or group is called."""
+    """Return what a form's own blank or group is called."""
     found = next((m for m in form.mapping.meanings if name in (m.group, m.id) and m.label), None)
     return found.label if found is not None else name.replace("-", " ").capitalize()
 
 
 def facts_read(meaning: Meaning) -> set[str]:
-    """The facts that a form's own formula reads; the form's own blanks are none."""
+    """Return the facts that a form's own formula reads; the form's own blanks are none."""
     tree = parse(meaning.formula) if meaning.formula is not None else None
     if tree is None or isinstance(tree, Fault):
         return set()
@@ -366,12 +368,13 @@ def facts_read(meaning: Meaning) -> set[str]:
 
 @lru_cache(maxsize=512)
 def call_rule(when: str, catalog: Catalog) -> Rule | Fault:
-    """When a form is called for, ready to be asked, or what is wrong with it."""
+    """Return when a form is called for, ready to be asked, or what is wrong with it."""
     return target_rule("called", "yes_no", when, catalog)
 
 
 def form_rules(mapping: Mapping, catalog: Catalog, document: str) -> tuple[list[Rule], list[Fault]]:
-    """The rules of a form's own formulas for one document of a package, and what is wrong with them."""
+    """Return the rules of a form's own formulas for one document of a package, and what is wrong with
+    them."""
     rules, faults = [], []
     kinds, prefix = mapping.own_kinds, document_prefix(document)
     for m in mapping.meanings:

@@ -1,5 +1,5 @@
-"""What is printed on an edition's pages, read once and kept beside it: for finding words, and for telling
-editions apart."""
+"""The words printed on an edition's pages, read once and cached: for finding words, and for telling editions
+apart."""
 
 from __future__ import annotations
 
@@ -25,7 +25,8 @@ class Printed:
 
 @lru_cache(maxsize=400)
 def printed_on(content: bytes, heights: tuple[float, ...]) -> Printed:
-    """What pages of these heights (in points) say.  A stranger's pages are read inside a limited child."""
+    """Return what pages of these heights (in points) say.  A stranger's pages are read inside a limited
+    child."""
     pages, text = words_and_text(content)
     inner = (
         word.text

@@ -1,5 +1,5 @@
-"""What the blanks of a counter-offer or an amendment say of a turn in a negotiation: so a form says itself
-where a changed price goes, and no form's number stands in the program."""
+"""The blanks of a counter-offer or an amendment that state a turn in a negotiation: a form says itself where
+a changed price goes, and no form's number stands in the program."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 
 class Says(enum.StrEnum):
-    """What a blank says of a turn.
+    """The part of a turn that a blank states.
 
     ``number``: which counter-offer or amendment it is; ``maker``: "seller" or "buyer"; ``day``: when it is
     made; ``answers``: "offer" or "counter-offer", and ``answers-day`` its date.  ``to`` and ``from`` state
@@ -32,14 +32,14 @@ _OF_TERMS = (Says.TO, Says.FROM, Says.WHETHER)
 
 @dataclass(frozen=True)
 class TurnPart:
-    """What one blank says of a turn; ``keys`` are the terms that it speaks of."""
+    """The part of a turn in one blank; ``keys`` are the terms that it speaks of."""
 
     says: Says
     keys: tuple[str, ...] = ()
 
 
 def read_turn(text: str) -> TurnPart | None:
-    """``to terms.purchase_price``, ``number`` and the like; None where it can't be read."""
+    """Read ``to terms.purchase_price``, ``number`` and the like; None where it can't be read."""
     word, *keys = text.split() or [""]
     if word not in tuple(Says):
         return None

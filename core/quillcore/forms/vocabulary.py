@@ -1,4 +1,4 @@
-"""Which keys a package of forms has, and what may stand under them: the catalog's facts and the forms' own
+"""The keys of a package of forms, and the values that each may have: the catalog's facts and the forms' own
 blanks."""
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ class FormVocabulary:
         self.catalog = catalog or load_catalog()
 
     def knows(self, key: str) -> bool:
-        """Whether there is such a fact, or such a blank in one of the forms."""
+        """Return whether there is such a fact, or such a blank in one of the forms."""
         own = own_key(key)
         if own is None:
             return self.catalog.find(key) is not None and paper_key(key) is None
@@ -36,7 +36,7 @@ class FormVocabulary:
         )
 
     def kind_of(self, key: str) -> str:
-        """Value kind of a stored key."""
+        """Return value kind of a stored key."""
         own = own_key(key)
         form = self.forms.get(own.document) if own is not None else None
         if form is not None and own is not None and (own_kind := form.mapping.own_kinds.get(own.name)):
@@ -45,7 +45,7 @@ class FormVocabulary:
         return fact.kind if fact is not None else "text"
 
     def options_of(self, key: str) -> tuple[str, ...]:
-        """What a choice under a stored key may be."""
+        """Return what a choice under a stored key may be."""
         own = own_key(key)
         if own is None:
             fact = self.catalog.find(key)
@@ -60,7 +60,8 @@ class FormVocabulary:
         return fact.options if fact is not None else ()
 
     def beyond(self, key: str, value: Value) -> Fault | None:
-        """What is wrong with a value that can't stand under a stored key, however well it was typed."""
+        """Return what is wrong with a value that can't stand under a stored key, however well it was
+        typed."""
         own = own_key(key)
         fact = self._fact_of(own) if own is not None else self.catalog.find(key)
         if fact is not None:
@@ -69,7 +70,7 @@ class FormVocabulary:
         return beyond(name, self.kind_of(key), self._label_of(own) if own is not None else key, value)
 
     def only_answered_by(self, key: str) -> str | None:
-        """The role that alone may answer a document's own blank."""
+        """Return the role that alone may answer a document's own blank."""
         own = own_key(key)
         form = self.forms.get(own.document) if own is not None else None
         return form.mapping.only_answered_by(own.name) if form is not None and own is not None else None
@@ -80,7 +81,7 @@ class FormVocabulary:
         return (meaning.label if meaning is not None else "") or own.name.replace("-", " ").capitalize()
 
     def _fact_of(self, own: OwnKey) -> Fact | None:
-        """The fact that a document's own key stands for *only here*; None for a blank that is the
+        """Return the fact that a document's own key stands for *only here*; None for a blank that is the
         form's own."""
         form = self.forms.get(own.document)
         meaning = form.mapping.by_id.get(own.name) if form is not None else None

@@ -48,7 +48,8 @@ Lookup = Callable[[str], Result]
 
 
 def evaluate(tree: Node, lookup: Lookup, setting: Setting) -> Result:
-    """The result of a checked formula.  ``lookup`` gives the result for a key; nothing is rounded here."""
+    """Return the result of a checked formula.  ``lookup`` gives the result for a key; nothing is rounded
+    here."""
     with localcontext() as context:
         context.prec = 34
         try:
@@ -116,17 +117,19 @@ class _Evaluator:
         return date.fromisoformat(str(args[0].value))
 
     def lazy_wording(self, args: tuple[Node, ...]) -> Result:
-        """A wording, whose facts leave a gap while they are open; put in by the checker for ``says``."""
+        """Return a wording, whose facts leave a gap while they are open; put in by the checker for
+        ``says``."""
         return self.bounded("".join(str(self.result(arg)) for arg in args))
 
     def lazy_shown(self, args: tuple[Node, ...]) -> Result:
-        """A fact within a wording, as its kind is shown."""
+        """Return a fact within a wording, as its kind is shown."""
         found = self.result(args[0])
         assert isinstance(args[1], Literal)
         return GAP if isinstance(found, (Open, Broken, tuple)) else shown(found, str(args[1].value))
 
     def lazy_hundredth(self, args: tuple[Node, ...]) -> Result:
-        """A percent as a factor; put in by the checker, since percents are kept as people say them (5.25)."""
+        """Return a percent as a factor; put in by the checker, since percents are kept as people say them
+        (5.25)."""
         found = self.result(args[0])
         if isinstance(found, (Open, Broken)):
             return found
@@ -156,8 +159,8 @@ class _Evaluator:
 
     @staticmethod
     def empty_as(wanted: str) -> Result:
-        """Intentionally empty counts as 0 where money is added, and is no text elsewhere; a day it
-        can't be."""
+        """Return the value of an intentionally empty answer: it counts as 0 where money is added, and is no
+        text elsewhere; a day it can't be."""
         if wanted == "date":
             raise Refused("a day that it needs was left empty on purpose")
         return "" if wanted in ("text", "any") else Decimal(0)
@@ -181,7 +184,7 @@ class _Evaluator:
 
     @staticmethod
     def plain(found: Result) -> Result:
-        """A truth value; intentionally empty isn't true."""
+        """Return a truth value; intentionally empty isn't true."""
         return False if found is EMPTY else found
 
     @staticmethod

@@ -25,7 +25,7 @@ class Refused(Exception):
 
 @dataclass(frozen=True)
 class Setting:
-    """What formulas stand on besides facts: the pack's calendar, its rates with the day on which they were
+    """The setting of formulas besides facts: the pack's calendar, its rates with the day on which they were
     ``released``, and its clock: at what ``hour`` of which ``zone`` a day on which something is due ends."""
 
     calendar: calendars.Calendar = field(default_factory=calendars.Calendar)
@@ -36,7 +36,7 @@ class Setting:
 
     @property
     def today(self) -> date:
-        """What day it is there."""
+        """The current day there."""
         with clock.in_zone(clock.zone_named(self.zone)):
             return clock.today()
 

@@ -19,7 +19,7 @@ _TOLD = ("money", "exact_money", "number", "integer", "percent", "date")
 _SIGNS = {"+": "+", "-": "−", "*": "×", "/": "÷"}
 _LOOSE = ("+", "-")
 _THROUGH = ("round", "money", "words", "upper", "hundredth")
-"""What changes how a value is written and says nothing of why."""
+"""Functions that change how a value is written, and give no reason for it."""
 _IN_WORDS = {
     "payment": "the monthly payment on {0} at {1} over {2} months",
     "prepaid_interest": "the interest on {0} at {1} from {2} to the month's end",
@@ -39,7 +39,7 @@ _IN_WORDS = {
 
 
 def why(sheet: Sheet, key: str) -> str:
-    """How a shown key's value was worked out; "" where it was stated, is still open, or is a text."""
+    """Return how a shown key's value was worked out; "" where it was stated, is still open, or is a text."""
     rule = sheet.rules.get(key)
     if rule is None or rule.kind not in _TOLD or sheet.held(key).source is not Source.WORKED_OUT:
         return ""
@@ -47,7 +47,7 @@ def why(sheet: Sheet, key: str) -> str:
 
 
 def told(sheet: Sheet, tree: Node) -> str:
-    """A formula in words, with the figures that are known; "" where that would be too long to read."""
+    """Return a formula in words, with the figures that are known; "" where that would be too long to read."""
     said = _Teller(sheet).told(tree)
     return said if len(said) <= LONGEST else ""
 
@@ -59,7 +59,7 @@ class _Teller:
         self.sheet = sheet
 
     def told(self, node: Node) -> str:
-        """A tree in words; "" where it has nothing to say, such as a nought that is added."""
+        """Return a tree in words; "" where it has nothing to say, such as a nought that is added."""
         if isinstance(node, Literal):
             return self.literal(node)
         if isinstance(node, Ref):
@@ -85,7 +85,7 @@ class _Teller:
         return "" if isinstance(node.value, bool) else node.value
 
     def fact(self, key: str) -> str:
-        """A fact's label with its value."""
+        """Return a fact's label with its value."""
         fact, value = self.sheet.ledger.catalog.find(key), self.sheet.held(key).value
         if fact is None or key in GROUPS:
             return ""
@@ -106,7 +106,7 @@ class _Teller:
         return f"{sides[0]} {_SIGNS[node.name]} {sides[1]}"
 
     def deadline(self, node: Call) -> str:
-        """A day that was counted, with what was skipped; "" for any other function."""
+        """Return a day that was counted, with what was skipped; "" for any other function."""
         calendar = self.sheet.setting.calendar
         explain = {
             "business_days_after": calendar.explain_business_days,
@@ -122,7 +122,7 @@ class _Teller:
         return explain(start, int(count), fact.label.lower() if fact is not None else "that day").explanation
 
     def period(self, node: Call, count: object) -> str:
-        """A deadline whose beginning isn't known yet: "3 business days after acceptance date"."""
+        """Return a deadline whose beginning isn't known yet: "3 business days after acceptance date"."""
         what = "business day" if node.name == "business_days_after" else "day"
         start = self.told(node.args[0])
         if not isinstance(count, Decimal):

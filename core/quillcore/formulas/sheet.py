@@ -46,8 +46,8 @@ class Rule:
     reads: frozenset[str]
 
     def moved(self, before: str, after: str) -> Rule:
-        """The same with keys that begin with ``after`` where these begin with ``before``: a form's rule, read
-        once, as one copy of the form has it."""
+        """Return the same with keys that begin with ``after`` where these begin with ``before``: a form's
+        rule, read once, as one copy of the form has it."""
         target = after + self.target.removeprefix(before) if self.target.startswith(before) else self.target
         if not any(key.startswith(before) for key in self.reads):
             return self if target == self.target else replace(self, target=target)
@@ -56,7 +56,7 @@ class Rule:
 
 
 class Held(NamedTuple):
-    """What a key shows: a value with its source, or nothing and why (``missing`` keys, or a ``fault``)."""
+    """The value of a key with its source, or nothing and why (``missing`` keys, or a ``fault``)."""
 
     value: Value | None
     source: Source | None
@@ -72,7 +72,7 @@ def target_rule(
     own: Mapping[str, str] | None = None,
     prefix: str = "",
 ) -> Rule | Fault:
-    """A rule from a formula's text, checked against its target's kind.
+    """Return a rule from a formula's text, checked against its target's kind.
 
     ``own`` maps a form's own field ids to kinds, read in the formula as ``form.<id>``; ``prefix``
     (``doc.<id>.``) makes them keys of one document.
@@ -97,7 +97,7 @@ def target_rule(
 
 
 def _renamed(node: Node, before: str, after: str) -> Node:
-    """The tree with keys that begin otherwise."""
+    """Return the tree with keys that begin otherwise."""
     if isinstance(node, Ref) and node.key.startswith(before):
         return Ref(node.column, after + node.key.removeprefix(before))
     if isinstance(node, Call):
@@ -108,7 +108,7 @@ def _renamed(node: Node, before: str, after: str) -> Node:
 
 @cache
 def catalog_rules(catalog: Catalog) -> dict[str, Rule]:
-    """The rules of worked-out facts.  A faulty formula in the catalog is a bug and raises."""
+    """Return the rules of worked-out facts.  A faulty formula in the catalog is a bug and raises."""
     rules = {}
     for fact in catalog:
         if fact.formula is None:
@@ -123,7 +123,7 @@ def catalog_rules(catalog: Catalog) -> dict[str, Rule]:
 
 
 def circles(rules: Mapping[str, Rule], catalog: Catalog) -> list[str]:
-    """A chain of targets that feed each other, or [].  The two halves of a pair don't count."""
+    """Return a chain of targets that feed each other, or [].  The two halves of a pair don't count."""
     done: set[str] = set()
 
     def visit(target: str, path: list[str]) -> list[str]:
@@ -147,8 +147,8 @@ def circles(rules: Mapping[str, Rule], catalog: Catalog) -> list[str]:
 
 @lru_cache(maxsize=4_096)
 def standing_rule(key: str, text: str, catalog: Catalog) -> Rule | Fault:
-    """The formula that stands as an answer: read once, however often what it reaches is asked.  In a form's
-    own blank only a wording can stand."""
+    """Return the formula that stands as an answer: read once, however often what it reaches is asked.  In a
+    form's own blank only a wording can stand."""
     fact = catalog.find(key)
     return target_rule(key, fact.kind if fact is not None else "long_text", text, catalog)
 
@@ -178,7 +178,7 @@ class Sheet:
         self.evaluated: list[str] = []
         self._memo: dict[str, Held] = {}
         self._tested: dict[int, tuple[Node, bool | None]] = {}
-        """What conditions gave, by the identity of the tree, which is kept along so that it stays one."""
+        """Results of conditions, by the identity of the tree, which is kept along so that it stays one."""
         self._busy: set[str] = set()
 
     @cached_property
@@ -191,11 +191,11 @@ class Sheet:
         return found
 
     def over(self, ledger: Ledger) -> Sheet:
-        """The same formulas over other facts."""
+        """Return the same formulas over other facts."""
         return Sheet(ledger, self.setting, self.rules.values(), self.papers)
 
     def party(self, group: str, position: int) -> Party:
-        """The party at a position (from 1), as its stated fields say."""
+        """Return the party at a position (from 1), as its stated fields say."""
         stated = {
             field: held.value
             for field in STATED_FIELDS
@@ -204,18 +204,18 @@ class Sheet:
         return Party.of(stated)
 
     def parties(self, group: str) -> list[Party]:
-        """All parties of a group, in order."""
+        """Return all parties of a group, in order."""
         return [self.party(group, n) for n in range(1, len(self.ledger.parties(group)) + 1)]
 
     def held(self, key: str) -> Held:
-        """What the key shows."""
+        """Return what the key shows."""
         found = self._memo.get(key)
         if found is None:
             found = self._memo[key] = self._find(key)
         return found
 
     def result(self, key: str) -> Result:
-        """The key as formulas see it."""
+        """Return the key as formulas see it."""
         if key in GROUPS:
             return tuple(self.parties(key))
         held = self.held(key)
@@ -224,7 +224,7 @@ class Sheet:
         return Open(held.missing or (key,)) if held.value is None else held.value
 
     def test(self, tree: Node) -> bool | None:
-        """A yes/no formula's answer; None while it is open or broken."""
+        """Return a yes/no formula's answer; None while it is open or broken."""
         known = self._tested.get(id(tree))
         if known is None:
             found = evaluate(tree, self.result, self.setting)
@@ -232,7 +232,7 @@ class Sheet:
         return known[1]
 
     def worked_out(self, key: str) -> Held:
-        """What the formula alone gives, whatever was stated: what a typed value replaced."""
+        """Return what the formula alone gives, whatever was stated: what a typed value replaced."""
         rule = self.rules.get(key)
         return self._apply(rule) if rule else Held(None, None)
 
@@ -258,7 +258,8 @@ class Sheet:
             self._busy.discard(key)
 
     def _of_the_deal(self, key: str) -> Held | None:
-        """What nobody states and no formula gives: the side, which papers there are, what parties come to."""
+        """Return what nobody states and no formula gives: the side, which papers there are, what parties
+        come to."""
         if key == "deal.side":
             return Held(self.ledger.side, Source.FORM)
         if (number := paper_key(key)) is not None:
@@ -266,7 +267,8 @@ class Sheet:
         return self._of_party(key) if group_of(key) in GROUPS else None
 
     def _usable(self, key: str) -> bool:
-        """Half of a pair is worked out only from the other half as stated, never in a ring."""
+        """Return whether a half of a pair is usable: it is worked out only from the other half as stated,
+        never in a ring."""
         fact = self.ledger.catalog.find(key)
         return fact is None or fact.pair is None or self.ledger.in_force(fact.pair) is not None
 
@@ -311,8 +313,8 @@ class Sheet:
         return stale
 
     def dependents(self, changed: Iterable[str]) -> set[str]:
-        """The shown keys that the stored keys reach: themselves, their pairs, and all formulas over them,
-        those that stand as answers too."""
+        """Return the shown keys that the stored keys reach: themselves, their pairs, and all formulas over
+        them, those that stand as answers too."""
         standing: dict[str, list[str]] = {}
         for target, text in self.ledger.formulas().items():
             rule = standing_rule(target, text, self.ledger.catalog)
@@ -349,8 +351,9 @@ class Sheet:
 
 
 def rounded(value: Value, kind: str) -> Value:
-    """A result as its target keeps it: money to the cent, whole numbers whole, a percentage of more than
-    three places (a quotient; rates have three) to two, as forms print it, others to eight places at most."""
+    """Return a result as its target keeps it: money to the cent, whole numbers whole, a percentage of more
+    than three places (a quotient; rates have three) to two, as forms print it, others to eight places at
+    most."""
     if not isinstance(value, Decimal):
         return value
     if kind == "money":

@@ -175,7 +175,7 @@ class _Parser:
 
 @lru_cache(maxsize=4096)
 def parse(text: str) -> Node | Fault:
-    """The tree of a formula, or the first fault with its column."""
+    """Return the tree of a formula, or the first fault with its column."""
     most = MAX_WORDING if text.startswith('says("') else MAX_LENGTH
     if len(text) > most:
         return Fault("formula", f"A formula has {most:,} characters at most; this one has {len(text):,}.")
@@ -190,7 +190,7 @@ def parse(text: str) -> Node | Fault:
 
 
 def walk(node: Node) -> Iterator[Node]:
-    """The node and everything under it."""
+    """Yield the node and everything under it."""
     yield node
     if isinstance(node, Call):
         for arg in node.args:
@@ -199,10 +199,10 @@ def walk(node: Node) -> Iterator[Node]:
 
 @lru_cache(maxsize=8192)
 def literals(node: Node) -> list[Literal]:
-    """The values that the formula names itself."""
+    """Return the values that the formula names itself."""
     return [n for n in walk(node) if isinstance(n, Literal)]
 
 
 def references(node: Node) -> frozenset[str]:
-    """Keys of facts and party groups that the formula reads."""
+    """Return keys of facts and party groups that the formula reads."""
     return frozenset(n.key for n in walk(node) if isinstance(n, Ref))

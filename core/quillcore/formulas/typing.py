@@ -28,7 +28,7 @@ _NUMERIC = ("money", "number", "percent")
 
 
 def type_of_kind(kind: str) -> str:
-    """The formula type of a value kind; everything written in letters is text."""
+    """Return the formula type of a value kind; everything written in letters is text."""
     return _OF_KIND.get(kind, "text")
 
 
@@ -52,7 +52,7 @@ class Checked:
 
 
 def functions_in(tree: Node) -> Iterator[str]:
-    """The names of all functions that a tree calls."""
+    """Yield the names of all functions that a tree calls."""
     if isinstance(tree, Call):
         yield tree.name
         for arg in tree.args:
@@ -62,7 +62,8 @@ def functions_in(tree: Node) -> Iterator[str]:
 def check(
     tree: Node, catalog: Catalog, own: Callable[[str], str | None] = lambda key: None
 ) -> Checked | Fault:
-    """The checked formula, or its first fault.  ``own`` gives the value kind of keys outside the catalog."""
+    """Return the checked formula, or its first fault.  ``own`` gives the value kind of keys outside the
+    catalog."""
     checker = _Checker(catalog, own)
     try:
         found = checker.type(tree)
@@ -121,7 +122,7 @@ class _Checker:
         return self.eager(node)
 
     def wording(self, node: Call) -> Parts:
-        """What a wording is made of, which has to stand there as it is."""
+        """Return what a wording is made of, which has to stand there as it is."""
         arg = node.args[0]
         if not isinstance(arg, Literal) or arg.kind != "text":
             raise _Wrong(node, "says(…) takes a text in quotes.", 'Write says("… {a.fact} …").')
@@ -131,7 +132,8 @@ class _Checker:
         return parts
 
     def worded(self, node: Call) -> Node:
-        """A wording taken apart, so that evaluation sees the facts in it, each with how its kind is shown."""
+        """Return a wording taken apart, so that evaluation sees the facts in it, each with how its kind is
+        shown."""
         at = node.column
 
         def taken(part: Part) -> Node:
@@ -143,8 +145,8 @@ class _Checker:
         return Call(at, "wording", tuple(taken(part) for part in self.wording(node)))
 
     def lowered(self, node: Node) -> Node:
-        """The tree with percents that act as factors marked and wordings taken apart, so that evaluation
-        needs no types."""
+        """Return the tree with percents that act as factors marked and wordings taken apart, so that
+        evaluation needs no types."""
         if not isinstance(node, Call):
             return node
         if node.name == "says":
@@ -212,7 +214,7 @@ class _Checker:
         return "yes_no"
 
     def known_choice(self, a: Node, b: Node) -> None:
-        """A choice compared with text that it can never be is a slip of the pen."""
+        """Find a choice that is compared with a text that it can never be."""
         for ref, literal in ((a, b), (b, a)):
             fact = self.catalog.find(ref.key) if isinstance(ref, Ref) else None
             if (

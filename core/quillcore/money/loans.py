@@ -8,7 +8,8 @@ from decimal import Decimal
 
 
 def payment(principal: Decimal, rate: Decimal, months: int) -> Decimal:
-    """Monthly principal and interest of a level loan; without interest, the principal in equal parts."""
+    """Return monthly principal and interest of a level loan; without interest, the principal in equal
+    parts."""
     monthly = rate / 1200
     if monthly == 0:
         return principal / months
@@ -17,6 +18,6 @@ def payment(principal: Decimal, rate: Decimal, months: int) -> Decimal:
 
 
 def prepaid_interest(loan: Decimal, rate: Decimal, closing: date) -> Decimal:
-    """Interest from the closing day to the end of its month, both included, on a 365-day year."""
+    """Return interest from the closing day to the end of its month, both included, on a 365-day year."""
     days = calendar.monthrange(closing.year, closing.month)[1] - closing.day + 1
     return loan * rate / 100 * days / 365

@@ -24,13 +24,13 @@ def _up(amount: Decimal, step: Decimal) -> Decimal:
 
 
 def transfer_tax(price: Decimal, rates: Rates) -> Decimal:
-    """Tax on the transfer: so much for each step of the price or part of one."""
+    """Return tax on the transfer: so much for each step of the price or part of one."""
     tax, step = rates.transfer_tax
     return _up(price, step) * tax
 
 
 def title_premium(price: Decimal, rates: Rates) -> Decimal:
-    """Owner's title premium: the price in thousands, rounded up, through the brackets; never under
+    """Return owner's title premium: the price in thousands, rounded up, through the brackets; never under
     the least."""
     left, premium = _up(price, Decimal(1000)), Decimal(0)
     for size, per_thousand in rates.title_brackets:

@@ -27,8 +27,8 @@ _OF_THE_DAY = ("offer_date", "expiry_date", "expiry_time", "acceptance_date", "d
 
 @dataclass(frozen=True)
 class Heading:
-    """Which turn it is: the ``number`` of its kind, who makes it ("seller", "buyer", as the boxes of its form
-    say) and when, and what it answers."""
+    """The head of a turn: the ``number`` of its kind, who makes it ("seller", "buyer", as the boxes of its
+    form say) and when, and the turn that it answers."""
 
     number: int
     maker: str
@@ -38,7 +38,8 @@ class Heading:
 
 
 def may_be_countered(side: Side) -> list[Fact]:
-    """The terms that a turn may put otherwise, in the catalog's order: all that are stated and agreed."""
+    """Return the terms that a turn may put otherwise, in the catalog's order: all that are stated and
+    agreed."""
     catalog = load_catalog()
     return [
         fact
@@ -51,13 +52,13 @@ def may_be_countered(side: Side) -> list[Fact]:
 
 
 def stated_in(mapping: Mapping) -> frozenset[str]:
-    """The terms that have a line of their own on the paper of a turn: those are countered most."""
+    """Return the terms that have a line of their own on the paper of a turn: those are countered most."""
     parts = (read_turn(m.turn) for m in mapping.meanings if m.turn)
     return frozenset(key for part in parts if part and part.says is Says.TO for key in part.keys)
 
 
 def moved(keys: Iterable[str], before: Sheet, after: Sheet) -> list[str]:
-    """Those of the keys that say something else afterwards."""
+    """Return those of the keys that say something else afterwards."""
     return [key for key in keys if _value(before, key) != _value(after, key)]
 
 
@@ -69,7 +70,7 @@ def answers_for(
     after: Sheet,
     section_of: Callable[[str], str],
 ) -> dict[str, Value]:
-    """What the form's own blanks say of a turn, by their names (a group's boxes by the group's).
+    """Return what the form's own blanks say of a turn, by their names (a group's boxes by the group's).
 
     ``stated`` are the keys that the turn states; ``section_of`` gives the section of the agreement that a
     term stands in, "" where it isn't known.  A blank that has nothing to say is left out.
@@ -112,7 +113,7 @@ class _Telling:
     section_of: Callable[[str], str]
 
     def of(self, part: TurnPart, m: Meaning) -> Value | None:
-        """What a blank says; None where it has nothing to say."""
+        """Return what a blank says; None where it has nothing to say."""
         heading = self.heading
         match part.says:
             case Says.NUMBER:
@@ -133,7 +134,8 @@ class _Telling:
         return self._stated(changed, self.before if part.says is Says.FROM else self.after, m)
 
     def _stated(self, changed: Sequence[str], sheet: Sheet, m: Meaning) -> Value | None:
-        """The terms in words where the blank takes text, else the value of the term that is of its kind."""
+        """Return the terms in words where the blank takes text, else the value of the term that is of its
+        kind."""
         catalog = load_catalog()
         if m.kind not in ("text", "long_text"):
             fits = (key for key in changed if key == m.fact or catalog[key].kind == m.kind)
@@ -143,7 +145,7 @@ class _Telling:
         return "; ".join(f"{fact.label}: {_shown(fact, value)}" for fact, value in said)
 
     def in_words(self, key: str) -> str:
-        """One change as a sentence, with the section of the agreement that it is about."""
+        """Return one change as a sentence, with the section of the agreement that it is about."""
         fact, section = load_catalog()[key], self.section_of(key)
         was, becomes = (_shown(fact, _value(sheet, key)) for sheet in (self.before, self.after))
         return f"{f'Section {section}, ' if section else ''}{fact.label}: from {was} to {becomes}."

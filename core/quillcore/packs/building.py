@@ -26,7 +26,7 @@ _PT = 0.75  # points in a CSS pixel
 
 
 def source_digest(folder: Path) -> str:
-    """SHA-256 over everything a pack is built from, so that a stale build can be told."""
+    """Return SHA-256 over everything a pack is built from, so that a stale build can be told."""
     sums = [
         hashlib.sha256(p.relative_to(folder).as_posix().encode() + b"\0" + p.read_bytes()).hexdigest()
         for p in sorted(folder.rglob("*"))
@@ -95,15 +95,15 @@ def build_pack(source: Path, out: Path) -> list[Fault]:
 
 
 def _found(folders: Sequence[Path], name: str) -> Path:
-    """The file of that name in the first folder that has it: a release says only what it changes of the one
-    it is based on."""
+    """Return the file of that name in the first folder that has it: a release says only what it changes of
+    the one it is based on."""
     return next((folder / name for folder in folders if (folder / name).is_file()), folders[0] / name)
 
 
 def build_form(
     text: str, name: str, style: str, sheet: dict[str, Any], folders: Sequence[Path] = ()
 ) -> dict[str, bytes] | list[Fault]:
-    """One form's files by name, or what is wrong with its source.  ``folders`` hold parts/ and
+    """Return one form's files by name, or what is wrong with its source.  ``folders`` hold parts/ and
     choices.yaml."""
 
     def part(wanted: str) -> str | None:
@@ -178,7 +178,7 @@ def _page(source: Source, style: str) -> str:
 
 
 def _fields(document: Any, source: Source) -> tuple[list[Field], list[Meaning]]:
-    """Every blank's rectangle as set, in reading order, and the meanings (repeated sign spots once a
+    """Return every blank's rectangle as set, in reading order, and the meanings (repeated sign spots once a
     page)."""
     meanings = {m.id: m for m in source.meanings}
     fields, out = [], []
@@ -212,7 +212,7 @@ def _fields(document: Any, source: Source) -> tuple[list[Field], list[Meaning]]:
 
 
 def _plain(pdf: bytes) -> bytes:
-    """The pages without anything that changes from one build to the next."""
+    """Return the pages without anything that changes from one build to the next."""
     with pikepdf.open(io.BytesIO(pdf)) as opened:
         for key in ("/CreationDate", "/ModDate"):
             if key in opened.docinfo:

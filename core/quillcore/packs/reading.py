@@ -30,7 +30,7 @@ MOST_FILES = 3_000
 
 
 def read_folder(folder: Path) -> Pack | list[Fault]:
-    """A pack from a folder."""
+    """Return a pack from a folder."""
     if not (folder / "pack.yaml").is_file():
         return [Fault("pack", "There is no pack.yaml here.", "Name the folder that holds it.", str(folder))]
     return read_pack(
@@ -39,14 +39,14 @@ def read_folder(folder: Path) -> Pack | list[Fault]:
 
 
 def read_sheet(folder: Path) -> PackSheet | list[Fault]:
-    """A folder's pack.yaml alone: whose pack it is, and its holidays and rates."""
+    """Return a folder's pack.yaml alone: whose pack it is, and its holidays and rates."""
     file = folder / "pack.yaml"
     reader = _Reader({"pack.yaml": file.read_bytes()} if file.is_file() else {}, load_catalog())
     return reader.model("pack.yaml", PackSheet) or reader.faults
 
 
 def read_zip(content: bytes) -> Pack | list[Fault]:
-    """A pack from a ZIP of the same layout (a single folder around it is allowed)."""
+    """Return a pack from a ZIP of the same layout (a single folder around it is allowed)."""
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             infos = [i for i in archive.infolist() if not i.is_dir()]
@@ -77,8 +77,8 @@ def read_zip(content: bytes) -> Pack | list[Fault]:
 
 
 def write_zip(pack: Pack) -> bytes:
-    """The pack as a ZIP that ``read_zip`` reads back to the same editions.  The same pack gives the same
-    bytes."""
+    """Return the pack as a ZIP that ``read_zip`` reads back to the same editions.  The same pack gives the
+    same bytes."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
 
@@ -102,7 +102,7 @@ def write_zip(pack: Pack) -> bytes:
 
 
 def as_yaml(data: Any) -> bytes:
-    """A pack's file, one field a line."""
+    """Return a pack's file, one field a line."""
     return yaml.dump(data, Dumper=_Dumper, sort_keys=False, allow_unicode=True, width=180).encode()
 
 
@@ -119,7 +119,7 @@ class _Dumper(_PLAIN_DUMPER):
 
 
 def read_pack(files: Files[str, bytes], catalog: Catalog | None = None) -> Pack | list[Fault]:
-    """A pack from its files, or all its faults, each with file, field and mend."""
+    """Return a pack from its files, or all its faults, each with file, field and mend."""
     reader = _Reader(files, catalog or load_catalog())
     sheet = reader.model("pack.yaml", PackSheet)
     forms: dict[str, Form] = {}

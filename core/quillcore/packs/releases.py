@@ -1,5 +1,5 @@
-"""What a new release of a pack changes: forms that are new or retired, blanks, meanings and wording that
-changed, rates, holidays and clock, and what its templates answer."""
+"""Changes in a new release of a pack: forms that are new or retired, blanks, meanings and wording that
+changed, rates, holidays and clock, and the answers of its templates."""
 
 from __future__ import annotations
 
@@ -62,7 +62,7 @@ class TemplateChange:
 
 
 def compare_sheets(old: PackSheet, new: PackSheet) -> list[Difference]:
-    """Rates, holidays, clock and prescribed parts that differ."""
+    """Return rates, holidays, clock and prescribed parts that differ."""
     before, after = _said(old), _said(new)
     return [
         Difference(what, before.get(what, ""), after.get(what, ""))
@@ -89,7 +89,7 @@ def _said(sheet: PackSheet) -> dict[str, str]:
 def compare_templates(
     old: Mapping[str, Any], new: Mapping[str, Any], forms: Mapping[str, Form]
 ) -> list[TemplateChange]:
-    """Templates that are new, retired or changed, by their file names; of changed ones the documents,
+    """Return templates that are new, retired or changed, by their file names; of changed ones the documents,
     answers, blanks and duties.  ``forms`` say what a blank is called."""
     changes = []
     for slug in sorted(old.keys() | new.keys()):
@@ -115,7 +115,7 @@ def _part_label(part: Part, forms: Mapping[str, Form]) -> str:
 
 
 def retired_edition(document: str, since: date) -> Finding:
-    """The remark on a document whose edition a newer release has retired."""
+    """Return the remark on a document whose edition a newer release has retired."""
     return Finding(
         "retired edition",
         Weight.LOOK,
@@ -131,7 +131,7 @@ Sentences = Mapping[str, Sequence[str]]
 def compare_releases(
     old: Mapping[str, Form], new: Mapping[str, Form], printed: Sentences
 ) -> list[FormChange]:
-    """Every form of both releases, in the order of their numbers."""
+    """Return every form of both releases, in the order of their numbers."""
     changes = []
     for number in sorted(old.keys() | new.keys()):
         before, after = old.get(number), new.get(number)
@@ -155,7 +155,7 @@ def compare_releases(
 
 
 def matching(before: Form, after: Form) -> dict[str, str]:
-    """Which blank of the later edition is which of the earlier: by id, then by fact and place."""
+    """Return which blank of the later edition is which of the earlier: by id, then by fact and place."""
     found = {i: i for i in after.edition.by_id if i in before.edition.by_id}
     free = [i for i in before.edition.by_id if i not in found.values()]
     for i, field in after.edition.by_id.items():
@@ -209,7 +209,7 @@ def _close(a: Rect, b: Rect) -> bool:
 
 
 def _wording(before: Form, after: Form, printed: Sentences) -> Iterator[str]:
-    """The first eighty sentences that were taken out or put in."""
+    """Return the first eighty sentences that were taken out or put in."""
     return islice(_differing(printed.get(before.edition_hash, ()), printed.get(after.edition_hash, ())), 80)
 
 

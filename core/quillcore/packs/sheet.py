@@ -27,7 +27,7 @@ class RateTable(Data):
 
     @model_validator(mode="after")
     def _makes_sense(self) -> Self:
-        """Rates that can be: none negative, brackets that rise, and one for the rest."""
+        """Return whether rates can be: none negative, brackets that rise, and one for the rest."""
         tax, per = self.transfer_tax
         if tax < 0 or per <= 0:
             raise ValueError("The transfer tax is an amount from 0 for each so many dollars, above 0")
@@ -67,7 +67,7 @@ class PackSheet(Data):
         return name
 
     def setting(self) -> Setting:
-        """The calendar, rates and clock that formulas stand on."""
+        """Return the calendar, rates and clock that formulas stand on."""
         rates = Rates(self.rates.transfer_tax, self.rates.title_brackets, self.rates.title_minimum)
         return Setting(Calendar(self.holidays), rates, self.time_zone, self.deadline_time, self.released)
 

@@ -114,7 +114,7 @@ Parts = Callable[[str], str | None]
 
 @dataclass(frozen=True)
 class Publisher:
-    """Who publishes the forms, as their mastheads and feet say it."""
+    """The publisher of the forms, as their mastheads and feet name it."""
 
     association: str = ""
     state: str = ""
@@ -210,7 +210,7 @@ class _SourceParser(HTMLParser):
             self.source.body.append(f"</{tag}>")
 
     def form(self, given: dict[str, str]) -> None:
-        """The form's own attributes; its masthead and its foot stand on every page."""
+        """Read the form's own attributes; its masthead and its foot stand on every page."""
         self.source.attributes = given
         for stray in sorted(set(given) - _FORM - _OPTIONAL):
             self.fault(f"<form> has no “{stray}”.", f"It takes: {', '.join(sorted(_FORM | _OPTIONAL))}.")
@@ -253,13 +253,13 @@ class _SourceParser(HTMLParser):
         )
 
     def when(self, given: dict[str, str]) -> None:
-        """What follows, up to </when>, applies where a condition holds; one within another wants both."""
+        """Apply a condition to all that follows, up to </when>; one within another wants both."""
         if not given.get("holds"):
             self.fault("This <when> doesn't say when.", 'Write holds="…": a yes/no formula.')
         self.conditions.append(given.get("holds") or "true")
 
     def called(self, given: dict[str, str]) -> None:
-        """When the form belongs to a package."""
+        """Read when the form belongs to a package."""
         try:
             self.source.called = Called.model_validate(given)
         except ValidationError as trouble:
@@ -269,7 +269,7 @@ class _SourceParser(HTMLParser):
             )
 
     def remark(self, given: dict[str, str]) -> None:
-        """What the form itself remarks on."""
+        """Read what the form itself remarks on."""
         try:
             self.source.remarks.append(OwnRemark.model_validate(given))
         except ValidationError as trouble:
@@ -279,12 +279,12 @@ class _SourceParser(HTMLParser):
             )
 
     def relevant(self, given: Mapping[str, str]) -> str | None:
-        """When a field applies: where all that encloses it does, and what it says itself holds."""
+        """Return when a field applies: where all that encloses it does, and its own condition holds."""
         said = [*self.conditions, *([given["relevant"]] if given.get("relevant") else [])]
         return " and ".join(f"({one})" for one in said) if len(said) > 1 else next(iter(said), None)
 
     def item(self, given: dict[str, str]) -> None:
-        """A numbered paragraph: its number hangs in the margin, its title leads."""
+        """Set a numbered paragraph: its number hangs in the margin, its title leads."""
         self.section = given.get("no", "").rstrip(".")
         title = (
             f'<span class="strong">{html.escape(given["title"], quote=False)}</span> '
@@ -296,8 +296,8 @@ class _SourceParser(HTMLParser):
         )
 
     def signatures(self, given: dict[str, str]) -> None:
-        """Signature, printed name and date for each role, a row each, kept together.  Who signs a second time
-        says what for (``again``)."""
+        """Set signature, printed name and date for each role, a row each, kept together.  Who signs a
+        second time says what for (``again``)."""
         body, again = self.source.body, f"{given['again']}-" if given.get("again") else ""
         body.append('<div class="sigblock">')
         for role in given.get("for", "").replace(",", " ").split():
@@ -324,7 +324,8 @@ class _SourceParser(HTMLParser):
         body.append("</div>")
 
     def include(self, given: dict[str, str]) -> None:
-        """A part that several forms share, with what this form says in place of its {{placeholders}}."""
+        """Include a part that several forms share, with this form's texts in place of its
+        {{placeholders}}."""
         name = given.get("src", "")
         text = self.parts(name) if name and PurePosixPath(name).name == name and self.depth < 4 else None
         if text is None:
@@ -467,7 +468,8 @@ class _SourceParser(HTMLParser):
 
 
 def _who_signs(fact: str) -> str:
-    """When a printed name is asked for: where an entity is a party, until it is said who signs for it."""
+    """Return when a printed name is asked for: where an entity is a party, until somebody is named who signs
+    for it."""
     if last_of(fact) != "signature_name":
         return "never"
     return f'coalesce({fact.removesuffix("signature_name")}entity_name, "") != ""'
@@ -478,7 +480,7 @@ _NAMED = {HOLDER: "terms.deposit_holder_name", GUARANTOR: "lease.guarantor"}
 
 
 def _printed_name(role: str) -> str:
-    """The fact that says the printed name of who signs in that role, with the capacity."""
+    """Return the fact that says the printed name of who signs in that role, with the capacity."""
     found = read_role(role)
     if role in _NAMED:
         return _NAMED[role]

@@ -35,7 +35,7 @@ class TakenPack:
 
 
 def checked_pack(pack: Pack) -> list[Fault]:
-    """What is wrong with a pack beyond its forms: its templates, and their number."""
+    """Return what is wrong with a pack beyond its forms: its templates, and their number."""
     faults: list[Fault] = []
     if len(pack.forms) > MOST_FORMS or len(pack.templates) > MOST_TEMPLATES:
         faults.append(
@@ -62,7 +62,7 @@ def checked_pack(pack: Pack) -> list[Fault]:
 
 
 def read_stranger(content: bytes) -> TakenPack | list[Fault]:
-    """A pack's ZIP as a broker got it from somewhere, or all its faults."""
+    """Return a pack's ZIP as a broker got it from somewhere, or all its faults."""
     answer = run_limited("quillcore.packs.strangers:read_inside", content, limits=PACK)
     if isinstance(answer, Fault):
         return [answer]
@@ -82,7 +82,7 @@ def read_stranger(content: bytes) -> TakenPack | list[Fault]:
 
 
 def read_inside(content: bytes) -> bytes:
-    """The reading itself, as JSON; called in a limited child."""
+    """Return the reading itself, as JSON; called in a limited child."""
     found = read_zip(content)
     faults = found if isinstance(found, list) else [*checked_pack(found), *_acting_pages(found)]
     if faults or isinstance(found, list):
@@ -108,7 +108,7 @@ def read_inside(content: bytes) -> bytes:
 
 
 def _acting_pages(pack: Pack) -> Iterator[Fault]:
-    """Editions are printed and sent on as they are, so nothing in them may act."""
+    """Find pages that act: editions are printed and sent on as they are, so nothing in them may."""
     for number, form in pack.forms.items():
         with pikepdf.open(io.BytesIO(form.pdf)) as pdf:
             for what in sorted(set(acting(pdf))):

@@ -55,12 +55,12 @@ class Incoming:
 
 
 def scans_in(texts: Sequence[str]) -> tuple[int, ...]:
-    """Pages (from 1), by their texts, that have none to be read."""
+    """Return pages (from 1), by their texts, that have none to be read."""
     return tuple(n for n, text in enumerate(texts, 1) if len(text.replace(" ", "")) < _FEW_LETTERS)
 
 
 def is_picture(content: bytes) -> bool:
-    """Whether a file begins like a picture that can be taken in."""
+    """Return whether a file begins like a picture that can be taken in."""
     is_webp = content[:4] == b"RIFF" and content[8:12] == b"WEBP"
     return is_webp or content.startswith(_PICTURES)
 
@@ -81,7 +81,7 @@ def read_incoming(content: bytes) -> Incoming | Fault:
 
 
 def read_inside(content: bytes) -> bytes:
-    """The reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
+    """Return the reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
     if is_picture(content):
         from quillcore.papers.photographed import as_pdf  # noqa: PLC0415 -- 0.3 s, for pictures alone
 
@@ -100,7 +100,7 @@ def read_inside(content: bytes) -> bytes:
 
 
 def runs_of(text: str) -> frozenset[tuple[str, ...]]:
-    """The runs of words of a text."""
+    """Return the runs of words of a text."""
     words = [w for w in ("".join(c for c in word if c.isalnum()) for word in text.lower().split()) if w]
     return frozenset(zip(*(words[n:] for n in range(_RUN)), strict=False))
 
@@ -126,8 +126,8 @@ class Stretch:
 
 
 def stretches(texts: Sequence[str], known: Iterable[Known]) -> list[Stretch]:
-    """A file's pages, parted where a known form begins and ends.  Of several editions of one form that one is
-    meant that the paper names."""
+    """Return a file's pages, parted where a known form begins and ends.  Of several editions of one form
+    that one is meant that the paper names."""
     forms = {form.id: form for form in known}
     whole = " ".join(texts)
     belongs = [_form_of(text, forms, whole) for text in texts]
@@ -154,7 +154,7 @@ def _form_of(text: str, forms: Mapping[str, Known], whole: str) -> str:
 
 
 def _parted(first: int, long: int, form: Known | None) -> list[Stretch]:
-    """Pages of one form, copy by copy; fewer or more than it has are no whole form."""
+    """Return pages of one form, copy by copy; fewer or more than it has are no whole form."""
     if form is None or long % form.pages:
         return [Stretch(first, first + long - 1)]
     copies = range(first, first + long, form.pages)
@@ -183,7 +183,7 @@ class Placed:
 def arranged(
     files: Mapping[str, bytes], pages: Sequence[Placed]
 ) -> tuple[bytes, list[tuple[float, float]]] | Fault:
-    """One PDF of pages of clean files, in that order, with their sizes in points."""
+    """Return one PDF of pages of clean files, in that order, with their sizes in points."""
     if not 1 <= len(pages) <= MOST_PAGES:
         return Fault("pages", f"A paper has 1 to {MOST_PAGES} pages.", "Split it.")
     opened = {name: pikepdf.open(io.BytesIO(files[name])) for name in {p.of for p in pages} if name in files}

@@ -54,7 +54,7 @@ _ONE_STROKE = 40.0
 
 
 def compare_inside(content: bytes) -> bytes:
-    """The comparing itself, as JSON."""
+    """Return the comparing itself, as JSON."""
     head, _, rest = content.partition(b"\n")
     said = json.loads(head)
     ours, theirs = rest[: said["ours"]], rest[said["ours"] :]
@@ -102,8 +102,8 @@ def _begins(words: Sequence[Word]) -> str:
 def pairs_of(
     ours: Sequence[Sequence[Word]], theirs: Sequence[Sequence[Word]]
 ) -> list[tuple[int | None, int | None]]:
-    """Pages (from 1) that belong together, in our order; those that nothing belongs to with None, where they
-    stand.  Pages without words are matched in order with what is left."""
+    """Return pages (from 1) that belong together, in our order; those that nothing belongs to with None,
+    where they stand.  Pages without words are matched in order with what is left."""
     bags = [[Counter(word.text for word in page) for page in pages] for pages in (ours, theirs)]
     scored = sorted(
         (-_alike(a, b), abs(m - n), m, n) for m, a in enumerate(bags[0]) for n, b in enumerate(bags[1])
@@ -130,7 +130,7 @@ def _alike(a: Counter[str], b: Counter[str]) -> float:
 
 
 def _grey(content: bytes, page: int) -> Any:
-    """A page as an array of greys from 0 for black."""
+    """Return a page as an array of greys from 0 for black."""
     return np.asarray(drawn(content, page, _DOTS)).copy()
 
 
@@ -172,7 +172,7 @@ class _Pair:
         self.gone = _ink_beside(self.grey, self.their_grey, reach)
 
     def differences(self) -> list[Difference]:
-        """All that differ, from the top."""
+        """Return all that differ, from the top."""
         if not self.can_be_laid:
             return [Difference("unread page", self.page, self.their_page)]
         found = [] if self.is_picture else [*self._blanks(), *self._words()]
@@ -181,7 +181,7 @@ class _Pair:
         return sorted(found, key=lambda one: -(one.rect or (0, 0, 0, 0))[3])
 
     def signed(self) -> list[str]:
-        """The places to sign that have new ink in them."""
+        """Return the places to sign that have new ink in them."""
         if not self.can_be_laid:
             return []
         return [
@@ -201,7 +201,7 @@ class _Pair:
         return found
 
     def _words(self) -> list[Difference]:
-        """Printed words that were struck or added, outside of blanks."""
+        """Return printed words that were struck or added, outside of blanks."""
         rects = [spot.rect for spot in self.spots]
         a, b = (
             [w for w in words if not any(lies_in(w, r) for r in rects)] for words in (self.ours, self.theirs)
@@ -237,7 +237,7 @@ class _Pair:
         return found
 
     def _drawn(self, known: Sequence[Difference]) -> list[Difference]:
-        """What is seen and isn't told by words, blanks, boxes or signatures."""
+        """Return what is seen and isn't told by words, blanks, boxes or signatures."""
         told = [one.rect for one in known if one.rect is not None]
         told += [spot.rect for spot in self.spots if spot.shape != "text"]
         found = []
@@ -251,7 +251,7 @@ class _Pair:
         return found
 
     def _blank_at(self, rect: Rect) -> str:
-        """The blank that something seen lies in, "" for none."""
+        """Return the blank that something seen lies in, "" for none."""
         x, y = (rect[0] + rect[2]) / 2, (rect[1] + rect[3]) / 2
         inside = (s.id for s in self.spots if s.rect[0] <= x <= s.rect[2] and s.rect[1] <= y <= s.rect[3])
         return next(inside, "")
@@ -269,20 +269,20 @@ class _Pair:
 
 
 def _ink_beside(grey: Any, other: Any, reach: int) -> Any:
-    """Where one page has ink and the other none around it, as an array of 0 and 255."""
+    """Return where one page has ink and the other none around it, as an array of 0 and 255."""
     ink = np.where(grey < _STRONG, 255, 0).astype(np.uint8)
     printed = np.where(other < _FAINT, 255, 0).astype(np.uint8)
     return cv2.subtract(ink, cv2.dilate(printed, np.ones((reach, reach), np.uint8)))
 
 
 def _darkness(part: Any) -> float:
-    """From 0 for white paper to 1 for black."""
+    """Return the darkness from 0 for white paper to 1 for black."""
     return float(1 - part.mean() / 255) if part.size else 0.0
 
 
 def _strokes(ink: Any) -> list[tuple[int, int, int, int]]:
-    """Where ink lies together: left, top, right and bottom in dots.  Pieces on one line are one stroke, since
-    what lies over print is seen between the letters alone; specks are none."""
+    """Return where ink lies together: left, top, right and bottom in dots. Pieces on one line are one stroke,
+    since a text that lies over print is seen between the letters alone; specks are none."""
     joined = cv2.dilate(ink, np.ones((9, 21), np.uint8))
     count, labels, stats, _ = cv2.connectedComponentsWithStats(joined)
     pieces = []
@@ -325,8 +325,8 @@ def _around(words: Sequence[Word]) -> Rect:
 
 
 def _laid_by_words(ours: Sequence[Word], theirs: Sequence[Word], grey: Any, their_grey: Any) -> Any:
-    """How their dots lie on ours (a 2 by 3 matrix), by the words that stand once on both; None where too few
-    do."""
+    """Return how their dots lie on ours (a 2 by 3 matrix), by the words that stand once on both; None where
+    too few do."""
     once = [
         {w.text: w for w in words if counts[w.text] == 1 and len(w.text) > 2}
         for words, counts in (
@@ -350,7 +350,7 @@ def _laid_by_words(ours: Sequence[Word], theirs: Sequence[Word], grey: Any, thei
 
 
 def _laid_by_sight(grey: Any, their_grey: Any) -> Any:
-    """The same by what is seen on both pages; None where they show different things."""
+    """Return the same by what is seen on both pages; None where they show different things."""
     finder = cv2.ORB_create(3_000)  # type: ignore[attr-defined]  # not in the stubs
     points, marks = finder.detectAndCompute(grey, None)
     their_points, their_marks = finder.detectAndCompute(their_grey, None)
@@ -366,7 +366,7 @@ def _laid_by_sight(grey: Any, their_grey: Any) -> Any:
 
 
 def _refined(laid: Any, grey: Any, their_grey: Any) -> Any:
-    """A matrix made exact to a part of a dot: paper is drawn through scanners unevenly."""
+    """Return a matrix made exact to a part of a dot: paper is drawn through scanners unevenly."""
     soft = [cv2.GaussianBlur(page, (0, 0), 2.0) for page in (grey, their_grey)]
     back = cv2.invertAffineTransform(laid).astype(np.float32)
     often = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 60, 1e-4)
@@ -378,7 +378,7 @@ def _refined(laid: Any, grey: Any, their_grey: Any) -> Any:
 
 
 def _moved(word: Word, laid: Any, height: float, their_dots: int) -> Word:
-    """Their word where it lies on our page, in points."""
+    """Return their word where it lies on our page, in points."""
     their_height = their_dots / _SCALE
     corners = [(word.left, word.bottom), (word.right, word.top)]
     found = []

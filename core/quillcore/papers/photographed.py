@@ -39,7 +39,7 @@ Picture = Any
 
 
 def as_pdf(content: bytes) -> bytes:
-    """A picture as a PDF of one letter page.  Raises ``quillcore.limited.Refused``."""
+    """Return a picture as a PDF of one letter page.  Raises ``quillcore.limited.Refused``."""
     grey = _read(content)
     corners = page_corners(grey)
     sheet = straightened(grey, corners) if corners is not None else grey
@@ -66,8 +66,8 @@ def _read(content: bytes) -> Picture:
 
 
 def page_corners(grey: Picture) -> Picture | None:
-    """The corners of the page in the picture (upper left, upper right, lower right, lower left), or None
-    where there is none with four: the picture is the page then."""
+    """Return the corners of the page in the picture (upper left, upper right, lower right, lower left), or
+    None where there is none with four: the picture is the page then."""
     scale = min(1.0, _SMALL / max(grey.shape))
     small = cv2.resize(grey, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
     soft = cv2.GaussianBlur(small, (7, 7), 0)
@@ -92,7 +92,7 @@ def _in_order(four: Picture) -> Picture:
 
 
 def straightened(grey: Picture, corners: Picture) -> Picture:
-    """The page as if seen from above."""
+    """Return the page as if seen from above."""
     sides = [float(np.linalg.norm(a - b)) for a, b in pairwise([*corners, corners[0]])]
     wide, high = _as_letter(max(sides[0], sides[2]), max(sides[1], sides[3]))
     scale = min(1.0, _LONG_SIDE / max(wide, high))
@@ -103,7 +103,7 @@ def straightened(grey: Picture, corners: Picture) -> Picture:
 
 
 def _as_letter(wide: float, high: float) -> tuple[float, float]:
-    """The sides of a letter page, where they are near enough to be one's."""
+    """Return the sides of a letter page, where they are near enough to be one's."""
     for one, other in (_LETTER, _LETTER[::-1]):
         if abs(wide / high / (one / other) - 1) < _FORESHORTENED:
             return high * one / other, high
@@ -111,7 +111,7 @@ def _as_letter(wide: float, high: float) -> tuple[float, float]:
 
 
 def _fitting(sheet: Picture) -> Picture:
-    """Not larger than a sheet needs, and its paper white where a shadow lay on it."""
+    """Return a picture that isn't larger than a sheet needs, with white paper where a shadow lay on it."""
     scale = min(1.0, _LONG_SIDE / max(sheet.shape))
     small = cv2.resize(sheet, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
     paper = cv2.GaussianBlur(cv2.dilate(small, np.ones((21, 21), np.uint8)), (0, 0), 21)
@@ -119,7 +119,8 @@ def _fitting(sheet: Picture) -> Picture:
 
 
 def _on_sheet(sheet: Picture) -> bytes:
-    """A PDF of one letter page, upright or lying as the picture is, with the picture as large as it goes."""
+    """Return a PDF of one letter page, upright or lying as the picture is, with the picture as large as it
+    goes."""
     _, packed = cv2.imencode(".jpg", sheet, [cv2.IMWRITE_JPEG_QUALITY, _QUALITY])
     high, wide = sheet.shape
     page = _LETTER if high >= wide else _LETTER[::-1]

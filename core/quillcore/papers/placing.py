@@ -68,7 +68,7 @@ class Placed(BaseModel):
 
 
 class Paper(BaseModel):
-    """What an office says of a paper of its own."""
+    """An office's description of a paper of its own."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -80,7 +80,7 @@ class Paper(BaseModel):
 
 
 def placed_from(reading: Reading) -> list[Placed]:
-    """The blanks of a reading as they are proposed: one for each place on a page that can be seen."""
+    """Return the blanks of a reading as they are proposed: one for each place on a page that can be seen."""
     out: list[Placed] = []
     taken: set[str] = set()
     for field in reading.fields:
@@ -123,8 +123,8 @@ def _proposed(field: ReadField, own: str, page: int, rect: Rect, option: str) ->
 
 
 def _option_words(field: ReadField) -> dict[str, str] | None:
-    """What the suggested fact calls each of the field's options; {} for one without options, None where one
-    has no word for it."""
+    """Return what the suggested fact calls each of the field's options; {} for one without options, None
+    where one has no word for it."""
     known = load_catalog()[field.fact].options if field.fact else ()
     if field.kind == "check" or not known:
         return {} if field.fact and field.kind == "check" and not known else None
@@ -136,8 +136,8 @@ def _option_words(field: ReadField) -> dict[str, str] | None:
 
 
 def _apart(placed: list[Placed]) -> list[Placed]:
-    """The same without those that lie wholly on one before them: a file's doubled fields are one blank to the
-    eye."""
+    """Return the same without those that lie wholly on one before them: a file's doubled fields are one
+    blank to the eye."""
     place = {p.id: n for n, p in enumerate(placed)}
     doubled = {
         max(pair, key=lambda p: place[p.id]).id
@@ -148,8 +148,8 @@ def _apart(placed: list[Placed]) -> list[Placed]:
 
 
 def on_rules(one: Placed, rules: Sequence[Rule]) -> Placed:
-    """A text blank brought onto the lines printed under it, of those on its page: what is typed stands on
-    them, a line on each.  The same where there are none, or none that go together."""
+    """Return a text blank brought onto the lines printed under it, of those on its page: what is typed
+    stands on them, a line on each.  The same where there are none, or none that go together."""
     left, bottom, right, top = one.rect
     if one.shape != "text":
         return one
@@ -169,7 +169,7 @@ def on_rules(one: Placed, rules: Sequence[Rule]) -> Placed:
 
 
 def _ruled(placed: Sequence[Placed], rules: Sequence[Rule]) -> Sequence[Placed]:
-    """All of them on the lines printed under them, as long as none then lies on another."""
+    """Return all of them on the lines printed under them, as long as none then lies on another."""
     if not rules:
         return placed
     by_page: dict[int, list[Rule]] = {}
@@ -187,8 +187,8 @@ def make_form(
     released: date,
     rules: Sequence[Rule] = (),
 ) -> Form | list[Fault]:
-    """The form, or everything that is wrong with it.  Blanks over ``rules`` are brought onto them, as long as
-    none then lies on another."""
+    """Return the form, or everything that is wrong with it.  Blanks over ``rules`` are brought onto them,
+    as long as none then lies on another."""
     placed = _ruled(placed, rules)
     faults = overlaps(placed)
     boxes = [p for p in placed if p.shape == "box" and not p.fact and not p.group]
@@ -230,12 +230,12 @@ def make_form(
 
 
 def overlaps(placed: Sequence[Placed]) -> list[Fault]:
-    """Pairs of blanks that lie on each other, the first hundred of them."""
+    """Return pairs of blanks that lie on each other, the first hundred of them."""
     return list(islice((_overlap_fault(*pair) for pair in _overlapping(placed)), MOST_FAULTS))
 
 
 def _overlapping(placed: Sequence[Placed]) -> Iterator[tuple[Placed, Placed]]:
-    """A line sweeps up each page: a blank is compared only with those that the line crosses too."""
+    """Yield a line sweeps up each page: a blank is compared only with those that the line crosses too."""
     crossed: list[Placed] = []
     for one in sorted(placed, key=lambda p: (p.page, p.rect[1])):
         crossed = [p for p in crossed if p.page == one.page and p.rect[3] > one.rect[1] + TOUCH]
@@ -280,8 +280,8 @@ def _meaning(p: Placed) -> Meaning:
 
 
 def carried(before: Form, placed: Iterable[Placed]) -> tuple[list[Placed], dict[str, list[str]]]:
-    """The proposed blanks of a next edition with the meanings of the one before, and what is new, gone and
-    moved.
+    """Return the proposed blanks of a next edition with the meanings of the one before, and what is new,
+    gone and moved.
 
     Blanks are known by id; else by a fact at about the same place of the same page.
     """
@@ -333,7 +333,7 @@ def carried(before: Form, placed: Iterable[Placed]) -> tuple[list[Placed], dict[
 
 
 def near(a: Rect, b: Rect) -> bool:
-    """Whether two rectangles of one page are the same place to the eye."""
+    """Return whether two rectangles of one page are the same place to the eye."""
     return all(abs(x - y) <= 2.5 for x, y in zip(a, b, strict=True))
 
 

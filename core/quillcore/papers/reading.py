@@ -62,8 +62,8 @@ class ReadField(BaseModel):
 
 
 class Reading(BaseModel):
-    """What a PDF holds: pages ready to be an edition's (``clean``, sizes in points), its fields, what was
-    left out, and the lines printed to write on."""
+    """The content of a PDF: pages ready to be an edition's (``clean``, sizes in points), its fields,
+    everything that was left out, and the lines printed to write on."""
 
     pages: int
     sizes: tuple[tuple[float, float], ...]
@@ -85,7 +85,7 @@ def read_form(content: bytes) -> Reading | Fault:
 
 
 def read_inside(content: bytes) -> bytes:
-    """The reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
+    """Return the reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
     begun = time.process_time()
     found = open_foreign(content)
     wanted = {p.page for f in found.fields for p in f.places} | {1}
@@ -136,7 +136,7 @@ def read_inside(content: bytes) -> bytes:
 
 
 def _left(begun: float, most: float) -> bool:
-    """Whether less than ``most`` seconds have been computed."""
+    """Return whether less than ``most`` seconds have been computed."""
     return time.process_time() - begun < most
 
 
@@ -187,7 +187,7 @@ def _field(
 
 
 def _date_beside_signature(fields: list[dict[str, Any]]) -> None:
-    """A bare "Date" on the line of a signature is the day that person signs."""
+    """Take a bare "Date" on the line of a signature for the day that person signs."""
     signatures = [f for f in fields if f["sign"] == "signature"]
     for f in fields:
         at = f["places"][0]
@@ -210,8 +210,8 @@ def _date_beside_signature(fields: list[dict[str, Any]]) -> None:
 
 
 def around(rect: Rect, words: list[Word], taken: list[Rect]) -> tuple[str, str, str, str]:
-    """The printed words left of a blank, above it and below it, and the role words that head its part of the
-    page."""
+    """Return the printed words left of a blank, above it and below it, and the role words that head its
+    part of the page."""
     left, bottom, right, top = rect
     middle = (bottom + min(top, bottom + 14)) / 2
     edge = max(
@@ -249,7 +249,7 @@ def around(rect: Rect, words: list[Word], taken: list[Rect]) -> tuple[str, str, 
 
 
 def right_of(rect: Rect, words: list[Word]) -> str:
-    """The words right of a box, which is where a box's meaning is printed."""
+    """Return the words right of a box, which is where a box's meaning is printed."""
     middle = (rect[1] + rect[3]) / 2
     after = sorted(
         w
@@ -260,7 +260,7 @@ def right_of(rect: Rect, words: list[Word]) -> str:
 
 
 def _speaking(name: str) -> str:
-    """What of a field's full name speaks: the last part, without numbering; "" where it is a
+    """Return what of a field's full name speaks: the last part, without numbering; "" where it is a
     generator's own."""
     last = name.split(".")[-1].split("[")[0]
     return (
@@ -276,7 +276,7 @@ def _tail(text: str) -> str:
 
 
 def _own_kind(script: str) -> str:
-    """The kind that a field's own formatting speaks of; nothing is run."""
+    """Return the kind that a field's own formatting speaks of; nothing is run."""
     for sign, kind in (
         ("AFDate", "date"),
         ("AFTime", "time"),
@@ -289,7 +289,8 @@ def _own_kind(script: str) -> str:
 
 
 def title_on(words: list[Word]) -> str:
-    """The first of the largest lines of the first page's upper half: what the paper is probably called."""
+    """Return the first of the largest lines of the first page's upper half: what the paper is probably
+    called."""
     upper = [w for w in words if len(w.text) > 1]
     if not upper:
         return ""
@@ -305,15 +306,15 @@ _SAME_SIZE = 0.9
 
 
 def _size(word: Word) -> float:
-    """The size of a word's letters in points, told by its ink: capitals reach 0.72 of it above the line,
-    small letters 0.5, and 0.2 below it."""
+    """Return the size of a word's letters in points, told by its ink: capitals reach 0.72 of it above the
+    line, small letters 0.5, and 0.2 below it."""
     rises = any(c.isupper() or c.isdigit() or c in "bdfhijklt" for c in word.text)
     falls = any(c in "gjpqy,;()" for c in word.text)
     return (word.top - word.bottom) / ((0.72 if rises else 0.5) + (0.2 if falls else 0.0))
 
 
 def as_json(reading: Reading) -> dict[str, Any]:
-    """A reading as ``quill form read`` prints it."""
+    """Return a reading as ``quill form read`` prints it."""
     return {
         "pages": reading.pages,
         "fields": [

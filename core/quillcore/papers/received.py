@@ -56,7 +56,7 @@ def read_paper(content: bytes) -> Received | Fault:
 
 
 def read_inside(content: bytes) -> bytes:
-    """The reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
+    """Return the reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
     found = open_foreign(content, filled=True)
     sizes = [[round(n, 2) for n in u.size] for u in found.uprights]
     words = plain_text(found.clean)[:_MOST_WORDS]
@@ -71,11 +71,11 @@ def read_inside(content: bytes) -> bytes:
 
 
 AUDIENCE = ("client", "other side")
-"""Who may see a paper, unless it is said otherwise."""
+"""The usual audience of a paper."""
 
 
 def paper_form(title: str, paper: Received, came: date, audience: tuple[str, ...] = AUDIENCE) -> Form:
-    """The paper as an item of a package: an edition of its own without any blank."""
+    """Return the paper as an item of a package: an edition of its own without any blank."""
     edition = Edition(
         number="",
         title=title[:200] or "Paper without a title",
@@ -92,14 +92,14 @@ def paper_form(title: str, paper: Received, came: date, audience: tuple[str, ...
 
 
 def title_of(file: str) -> str:
-    """What a paper is called by the name of its file: "proof_of_funds-2.pdf" is "Proof of funds 2"."""
+    """Return what a paper is called by the name of its file: "proof_of_funds-2.pdf" is "Proof of funds 2"."""
     words = " ".join(re.sub(r"[_\-.]+", " ", re.sub(r"\.\w{1,5}$", "", file)).split())
     return words[:1].upper() + words[1:] if words else "Paper without a title"
 
 
 def place_for(title: str, words: str, waiting: Iterable[tuple[str, str]]) -> str | None:
-    """Which of the waiting places (id, what is expected there) a paper belongs to: by its title, or by the
-    title that its own first page bears; None where that can't be told."""
+    """Return which of the waiting places (id, what is expected there) a paper belongs to: by its title, or
+    by the title that its own first page bears; None where that can't be told."""
     best, score = None, ALIKE
     head = _plain(words)[:700]
     for place, wanted in waiting:

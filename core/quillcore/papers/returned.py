@@ -1,4 +1,4 @@
-"""What they changed: a paper that comes back, compared with what was sent.
+"""Comparing a returned paper with the one that was sent.
 
 The comparing is ``quillcore.papers.overlaid``, which a limited child alone imports: what it sees with takes a
 third of a second and fifty megabytes.

@@ -1,4 +1,4 @@
-"""Which fact a blank on somebody else's form asks for: suggested from its name, its tooltip and the words
+"""Suggesting which fact a blank on somebody else's form asks for: from its name, its tooltip and the words
 around it.
 
 Every phrase by which a fact goes (wordings.yaml, and the catalog's labels) is held against what the form
@@ -37,7 +37,7 @@ class Suggestion(NamedTuple):
 
 
 class SpotSuggestion(NamedTuple):
-    """Who signs here, and what: signature, initials or date."""
+    """A suggestion of who signs here, and what: signature, initials or date."""
 
     role: str
     sign: str
@@ -45,7 +45,7 @@ class SpotSuggestion(NamedTuple):
 
 @dataclass(frozen=True)
 class Evidence:
-    """What a form says about one blank.  ``left`` is the text before it on its line, nearest last;
+    """The evidence in a form about one blank. ``left`` is the text before it on its line, nearest last;
     ``section`` the words of roles that head the part of the page it stands in."""
 
     name: str = ""
@@ -115,14 +115,14 @@ def _vocabulary() -> tuple[str, ...]:
 
 
 def _plain(said: str) -> str:
-    """The word a token stands for: itself, or one that means the same."""
+    """Return the word a token stands for: itself, or one that means the same."""
     plain = said.lower().replace("’", "'")
     return _same_word().get(plain, plain)
 
 
 @lru_cache(maxsize=20_000)
 def _word(said: str) -> str:
-    """Likewise; a word of no meaning to us may be one of ours misspelt."""
+    """Return the same for a word; one of no meaning to us may be one of ours misspelt."""
     plain = _plain(said)
     if plain in _vocabulary() or len(plain) < 4:
         return plain
@@ -131,8 +131,8 @@ def _word(said: str) -> str:
 
 
 def tokens(text: str, word: Callable[[str], str] = _word) -> list[str]:
-    """Words of a label or a field's name ("BuyerName_2" gives buyer, name, 2), brought to those the phrases
-    use."""
+    """Return words of a label or a field's name ("BuyerName_2" gives buyer, name, 2), brought to those the
+    phrases use."""
     text = (
         text.replace("e-mail", "email")
         .replace("E-mail", "email")
@@ -145,12 +145,12 @@ def tokens(text: str, word: Callable[[str], str] = _word) -> list[str]:
 
 
 def suggest(evidence: Evidence) -> Suggestion | None:
-    """The likeliest fact, or None where nothing is likely enough."""
+    """Return the likeliest fact, or None where nothing is likely enough."""
     return next(iter(candidates(evidence)), None)
 
 
 def candidates(evidence: Evidence, most: int = 4) -> list[Suggestion]:
-    """The likeliest facts, best first; none where nothing is likely enough."""
+    """Return the likeliest facts, best first; none where nothing is likely enough."""
     if evidence.kind == "signature" or suggest_spot(evidence):
         return []
     if evidence.kind in ("one_of", "choice") and (by_options := _by_options(evidence)):
@@ -207,8 +207,8 @@ _ALIKE = (
 
 
 def alike(fact: str) -> list[str]:
-    """Facts that are most easily taken for this one: the other side's, the agent's for the party's, its
-    nearest kin."""
+    """Return facts that are most easily taken for this one: the other side's, the agent's for the party's,
+    its nearest kin."""
     group, field = group_of(fact), name_of(fact)
     found = [b if fact == a else a for a, b in _ALIKE if fact in (a, b)]
     if field in ("names", "1.name"):
@@ -268,7 +268,7 @@ def _scores(words: tuple[str, ...], section: tuple[str, ...]) -> tuple[tuple[str
 
 
 def _with_position(fact: str, words: Sequence[str]) -> str:
-    """``buyers.email`` as ``buyers.2.email`` where the form says which; all buyers' names where it
+    """Return ``buyers.email`` as ``buyers.2.email`` where the form says which; all buyers' names where it
     says none."""
     group, field = group_of(fact), name_of(fact)
     if group not in _sheet()["roles"].values():
@@ -282,7 +282,7 @@ def _with_position(fact: str, words: Sequence[str]) -> str:
 
 
 def suggest_spot(evidence: Evidence) -> SpotSuggestion | None:
-    """Who signs, where a blank is for a signature, initials, or the date beside a signature."""
+    """Return who signs, where a blank is for a signature, initials, or the date beside a signature."""
     near = (
         [] if tokens(evidence.left) else [evidence.below, evidence.above]
     )  # a label on the line speaks for its blank
@@ -311,7 +311,7 @@ def suggest_spot(evidence: Evidence) -> SpotSuggestion | None:
 
 
 def _by_options(evidence: Evidence) -> Suggestion | None:
-    """A choice known by what can be chosen: cash, conventional, FHA are kinds of loan."""
+    """Return a choice known by what can be chosen: cash, conventional, FHA are kinds of loan."""
     offered = {o.lower() for o in evidence.options if len(o) > 1}
     best: tuple[float, str] = (0.0, "")
     for fact in load_catalog():

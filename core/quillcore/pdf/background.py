@@ -13,15 +13,15 @@ from pikepdf import Array, Dictionary, Stream
 from quillcore.pdf.objects import Objects, stream
 
 FONT = -1
-"""Where the font of what is laid over comes in, among the fonts of the pages."""
+"""The place of the overlay's font among the fonts of the pages."""
 Body = bytes | tuple[bytes | int, ...]
 """An object as it is written; in pieces where it refers to others, which are numbers from 0 and ``FONT``."""
 
 _REFERENCE = re.compile(rb"\((?:[^()\\]++|\\.)*+\)|(?<![\w.+/-])(\d+) (\d+) R\b", re.S)
-"""What refers to another object, and texts, in which the same would be words.  The library writes a text
-without parentheses that aren't escaped."""
+"""A pattern for references to other objects, and for texts, in which the same would be words. The library
+writes a text without parentheses that aren't escaped."""
 _LEFT = ("/Annots", "/StructParents", "/AA", "/B", "/Parent", "/Contents", "/Resources")
-"""What a page doesn't keep: what acts, what names pages of its old file, and what is written anew."""
+"""The entries that a page loses: actions, names of pages in its old file, and all that is written anew."""
 
 
 class Damaged(Exception):
@@ -57,12 +57,12 @@ class Background:
 
     @property
     def pages(self) -> int:
-        """How many pages it has."""
+        """The number of its pages."""
         return len(self.sheets)
 
     def put_into(self, out: Objects, font: str, entry: str) -> list[bytes]:
-        """Its objects put into a file, with the ``font`` of that name among the fonts of each page by that
-        ``entry`` (both "" for none); gives what refers to each."""
+        """Return its objects put into a file, with the ``font`` of that name among the fonts of each page
+        by that ``entry`` (both "" for none); gives what refers to each."""
         first = len(out.bodies)
         names = [b"%d 0 R" % number for number in range(first + 1, first + 1 + len(self.objects))]
         further = [*names, entry.encode("ascii")]
@@ -74,14 +74,14 @@ class Background:
 
 
 def filled(body: Body, names: Sequence[bytes]) -> bytes:
-    """A body with what refers to others by those names."""
+    """Return a body with what refers to others by those names."""
     if isinstance(body, bytes):
         return body
     return b"".join([piece if isinstance(piece, bytes) else names[piece] for piece in body])
 
 
 class _Taken:
-    """What is taken over from a file, object by object as it is met."""
+    """The objects taken over from a file, one by one as they are met."""
 
     def __init__(self, pdf: pikepdf.Pdf) -> None:
         self.pdf = pdf
@@ -91,7 +91,8 @@ class _Taken:
         self.bearing: dict[str, list[int]] = {}
 
     def page(self, page: pikepdf.Object) -> BackgroundPage:
-        """A page; what it has from the nodes above it the library has given it when it read the file."""
+        """Return a page; what it has from the nodes above it the library has given it when it read the
+        file."""
         under = page.get("/Contents")
         parts = list(under) if isinstance(under, Array) else [under]
         contents = tuple(self.number(p.objgen) for p in parts if isinstance(p, Stream))
@@ -99,7 +100,8 @@ class _Taken:
         return BackgroundPage(self.body(_entries(page, _LEFT)), contents, resources)
 
     def resources(self, found: object) -> int:
-        """The number of a page's resources, which several may share, with a place for one font more."""
+        """Return the number of a page's resources, which several may share, with a place for one font
+        more."""
         given = found if isinstance(found, Dictionary) else Dictionary()
         key = ("resources", given.objgen if given.is_indirect else given.unparse(resolved=True))
         if key in self.numbers:
@@ -114,26 +116,27 @@ class _Taken:
         return number
 
     def number(self, objgen: tuple[int, int]) -> int:
-        """The number of an object, which is taken when its turn comes."""
+        """Return the number of an object, which is taken when its turn comes."""
         if objgen not in self.numbers:
             self.waiting.append((self.begun(objgen), objgen))
         return self.numbers[objgen]
 
     def begun(self, key: object) -> int:
-        """A further number, whose body comes later."""
+        """Return a further number, whose body comes later."""
         self.taken.append(b"null")
         self.numbers[key] = len(self.taken) - 1
         return self.numbers[key]
 
     def bodies(self) -> list[Body]:
-        """The bodies of all that was met, and of what is met while they are taken."""
+        """Return the bodies of all that was met, and of what is met while they are taken."""
         while self.waiting:
             number, objgen = self.waiting.pop()
             self.taken[number] = self.object(objgen)
         return self.taken
 
     def object(self, objgen: tuple[int, int]) -> Body:
-        """An object of the file; none where it is a page or what pages hang on, which stay where they are."""
+        """Return an object of the file; none where it is a page or what pages hang on, which stay where
+        they are."""
         found = self.pdf.get_object(objgen)
         if isinstance(found, Stream):
             raw = found.read_raw_bytes()
@@ -145,7 +148,7 @@ class _Taken:
         return self.body(found.unparse(resolved=True))
 
     def body(self, said: bytes) -> Body:
-        """A text of the library's in pieces, where it refers to others."""
+        """Return a text of the library's in pieces, where it refers to others."""
         pieces: list[bytes | int] = []
         at = 0
         for found in _REFERENCE.finditer(said):
@@ -163,6 +166,6 @@ def _pieces(body: Body) -> tuple[bytes | int, ...]:
 
 
 def _entries(given: Mapping[str, object] | pikepdf.Object, without: Sequence[str] = ()) -> bytes:
-    """The entries of a dictionary as the library writes them, each with a space behind it."""
+    """Return the entries of a dictionary as the library writes them, each with a space behind it."""
     kept = Dictionary({key: value for key, value in given.items() if key not in without})
     return kept.unparse(resolved=True).removeprefix(b"<<").removesuffix(b">>").lstrip()

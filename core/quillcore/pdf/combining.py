@@ -28,17 +28,17 @@ class Mark:
 
 @dataclass
 class Overlay:
-    """What is laid over one page."""
+    """The drawing over one page."""
 
     fits: list[Fit] = field(default_factory=list)
     marks: list[Mark] = field(default_factory=list)
     rules: list[tuple[float, float, float]] = field(default_factory=list)
     """Lines to write on: left, height, right in points."""
     outlines: list[str] = field(default_factory=list)
-    """What is drawn otherwise, each as operators that leave no trace behind."""
+    """Outlines, each as operators that leave no trace behind."""
 
     def content(self, face: Face) -> bytes:
-        """The page's content stream."""
+        """Return the page's content stream."""
         out = [f"q {INK} BT", *(drawn(fitted, face) for fitted in self.fits), "ET"]
         for mark in self.marks:
             out.append(cross(*mark.box))
@@ -74,8 +74,9 @@ class Part:
 
 
 def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = ()) -> bytes:
-    """One PDF of all parts in order, with a bookmark for each titled part, and page labels.  It is flat where
-    no ``fields`` are given, and can be filled in on where they are.  The same input gives the same bytes."""
+    """Return one PDF of all parts in order, with a bookmark for each titled part, and page labels.  It is
+    flat where no ``fields`` are given, and can be filled in on where they are.  The same input gives the
+    same bytes."""
     fits = [f for part in parts for overlay in part.overlays for f in overlay.fits]
     fits += [f.fit for f in fields if f.fit]
     face = face_of(fits)
@@ -105,7 +106,7 @@ class _Pages:
         self.labels: list[str] = []
 
     def add(self, part: Part) -> None:
-        """The pages of a part, one after another."""
+        """Add the pages of a part, one after another."""
         first = len(self.all)
         if part.label or not self.labels:
             begins = f" /P {string(part.label)}" if part.label else ""
@@ -119,7 +120,7 @@ class _Pages:
             self.marks.append((part.title, self.all[first]))
 
     def copied(self, background: Background, overlays: Sequence[Overlay]) -> None:
-        """The pages of a background; what they show is in the file once, however often they come."""
+        """Copy the pages of a background; their content is in the file once, however often they come."""
         if id(background) not in self.known:
             self.known[id(background)] = background.put_into(self.out, *self.font)
         names = self.known[id(background)]
@@ -130,8 +131,8 @@ class _Pages:
             self.page(own, contents, names[sheet.resources].decode(), overlay)
 
     def page(self, own: str, contents: Sequence[str], resources: str, overlay: Overlay) -> None:
-        """A page.  Its own content stands between q and Q: so what is laid over it has an upright coordinate
-        system, whatever the page has left behind."""
+        """Add a page. Its own content stands between q and Q: so what is laid over it has an upright
+        coordinate system, whatever the page has left behind."""
         shown = list(contents)
         if not overlay.is_empty:
             over = _packed(b"Q\n" + overlay.content(self.face))
@@ -142,7 +143,7 @@ class _Pages:
         self.all.append(self.out.add(said))
 
     def entries(self) -> str:
-        """What the file's root says of them."""
+        """Return what the file's root says of them."""
         kids = " ".join(self.all)
         self.out.put(self.node, f"<< /Type /Pages /Count {len(self.all)} /Kids [{kids}] >>")
         labels = f"/PageLabels << /Nums [{' '.join(self.labels)}] >>"
@@ -150,7 +151,7 @@ class _Pages:
         return f"/Pages {self.node} {labels}{outline}"
 
     def outline(self) -> str:
-        """The bookmarks, each with the one before and after it."""
+        """Return the bookmarks, each with the one before and after it."""
         root, *nodes = (self.out.add() for _ in range(len(self.marks) + 1))
         for (title, page), before, node, after in zip(
             self.marks, ["", *nodes], nodes, [*nodes[1:], ""], strict=False
@@ -162,7 +163,7 @@ class _Pages:
 
 
 def embedded(out: Objects, face: Face) -> str:
-    """The face put into a file; gives what refers to it."""
+    """Return the face put into a file; gives what refers to it."""
     program = out.stream(face.program, f"/Filter /FlateDecode /Length1 {face.length}")
     descriptor = out.add(
         f"<< /Type /FontDescriptor /FontName /{face.name} /Flags 32 /FontBBox [-400 -400 1400 1050]"

@@ -1,4 +1,4 @@
-"""How a value looks on a page: the operators that draw it."""
+"""Operators that draw a value on a page."""
 
 from __future__ import annotations
 
@@ -13,15 +13,15 @@ INK = "0.07 0.11 0.27 rg 0.07 0.11 0.27 RG"
 
 @lru_cache(maxsize=8_000)
 def cross(left: float, bottom: float, right: float, top: float) -> str:
-    """The mark in a box."""
+    """Return the mark in a box."""
     inset = (right - left) * 0.18
     a, b, c, d = left + inset, bottom + inset, right - inset, top - inset
     return f"1.4 w 1 J {a:.2f} {b:.2f} m {c:.2f} {d:.2f} l {a:.2f} {d:.2f} m {c:.2f} {b:.2f} l S"
 
 
 def drawn(fitted: Fit, face: Face) -> str:
-    """A fitted text, in the page's own points.  Fits are kept and come again with every package, so what they
-    look like is kept with them."""
+    """Return a fitted text, in the page's own points.  Fits are kept and come again with every package, so
+    what they look like is kept with them."""
     kept = fitted.__dict__
     found: str | None = kept.get(face.name)
     if found is None:
@@ -31,7 +31,7 @@ def drawn(fitted: Fit, face: Face) -> str:
 
 
 def face_of(fits: Iterable[Fit]) -> Face:
-    """The smaller face that has all their letters: Latin, or everything that can be set."""
+    """Return the smaller face that has all their letters: Latin, or everything that can be set."""
     return face("latin") if all(map(_is_latin, fits)) else face("all")
 
 

@@ -21,7 +21,7 @@ _BLOCK = 100  # a character map takes at most so many pairs a block
 
 
 def derive() -> str:
-    """The derived file's content: widths of all settable characters, and two embeddable subsets."""
+    """Return the derived file's content: widths of all settable characters, and two embeddable subsets."""
     font = TTFont(VALUE_FONT, lazy=True)
     table, metrics, per_em = font.getBestCmap(), font["hmtx"], font["head"].unitsPerEm
     widths = {c: round(metrics[table[ord(c)]][0] * 1000 / per_em) for c in sorted(SETTABLE)}

@@ -36,7 +36,8 @@ class Line(NamedTuple):
 
 @dataclass(frozen=True)
 class Fit:
-    """How a value is set.  With ``overflow`` nothing is set: the value goes to a continuation page."""
+    """The layout of a value in its place. With ``overflow`` nothing is set: the value goes to a continuation
+    page."""
 
     size: float
     lines: tuple[Line, ...]
@@ -44,7 +45,8 @@ class Fit:
 
 
 def wrap(text: str, room: float, size: float) -> list[str]:
-    """Lines of at most ``room`` points, broken at spaces; a word longer than a line is broken within."""
+    """Return lines of at most ``room`` points, broken at spaces; a word longer than a line is broken
+    within."""
     table = widths()
     limit = room * 1000 / size
     lines: list[str] = []
@@ -81,7 +83,7 @@ LONGEST_KEPT = 300
 
 
 def fit(text: str, frame: Frame) -> Fit:
-    """The largest size from the frame's own down to its least at which the text fits its lines."""
+    """Return the largest size from the frame's own down to its least at which the text fits its lines."""
     return _fit_kept(text, frame) if len(text) <= LONGEST_KEPT else _fit(text, frame)
 
 

@@ -22,8 +22,7 @@ from quillcore.values import Fault
 
 MOST_PAGES = 500
 MOST_OBJECTS = 50_000
-"""That pages show: fonts, pictures and what they are made of.  500 printed pages have some 5,000; each is
-taken apart once by whoever makes a package, in a twentieth of a millisecond."""
+"""The most objects that pages may show: fonts, pictures and their parts."""
 _MOST_CONTENT = 30_000_000
 _PAGE_KEYS = {"/Type", "/Parent", "/MediaBox", "/Resources", "/Contents", "/Group"}
 _ACTS = {
@@ -41,20 +40,20 @@ _ACTS = {
 
 @dataclass(frozen=True)
 class Upright:
-    """How a page was turned: from the file's coordinates to those of the page as it is seen."""
+    """A page's former rotation: from the file's coordinates to those of the page as it is seen."""
 
     turn: int
     origin: tuple[float, float]
     size: tuple[float, float]
 
     def rect(self, r: Rect) -> Rect:
-        """A rectangle of the file, on the page as it is seen."""
+        """Return a rectangle of the file, on the page as it is seen."""
         corners = [self._point(r[0], r[1]), self._point(r[2], r[3])]
         xs, ys = sorted(c[0] for c in corners), sorted(c[1] for c in corners)
         return (round(xs[0], 2), round(ys[0], 2), round(xs[1], 2), round(ys[1], 2))
 
     def matrix(self) -> tuple[float, ...]:
-        """The same as a PDF matrix."""
+        """Return the same as a PDF matrix."""
         x0, y0 = self.origin
         w, h = self.size
         return {
@@ -71,7 +70,8 @@ class Upright:
 
 @dataclass(frozen=True)
 class Foreign:
-    """What was found: ``clean`` is the pages alone, upright; ``removed`` says what was left out."""
+    """The result of cleaning: ``clean`` is the pages alone, upright; ``removed`` lists everything that was
+    left out."""
 
     clean: bytes
     uprights: tuple[Upright, ...]
@@ -200,7 +200,7 @@ def _drop_fields(page: pikepdf.Page) -> None:
 
 
 def _content(page: pikepdf.Page) -> bytes:
-    """The page's drawing, unpacked within bounds (a few bytes can unpack to gigabytes)."""
+    """Return the page's drawing, unpacked within bounds (a few bytes can unpack to gigabytes)."""
     raw = page.obj.get("/Contents")
     streams = [s for s in (list(raw) if isinstance(raw, Array) else [raw]) if isinstance(s, pikepdf.Stream)]
     parts, total = [], 0
@@ -220,7 +220,7 @@ def _content(page: pikepdf.Page) -> bytes:
 
 
 def _unpacked(stream: pikepdf.Stream) -> bytes:
-    """A stream's bytes, as many as can be had; never many more than a page may have."""
+    """Return a stream's bytes, as many as can be had; never many more than a page may have."""
     if (
         stream.get("/Filter") in (Name.FlateDecode, Array([Name.FlateDecode]))
         and "/DecodeParms" not in stream
@@ -264,7 +264,7 @@ def _box(page: pikepdf.Page) -> Rect:
 
 
 def acting(pdf: pikepdf.Pdf) -> Iterator[str]:
-    """What of the file acts, or comes along, beyond its pages."""
+    """Yield what of the file acts, or comes along, beyond its pages."""
     yield from _beside_the_pages(pdf)
     seen: set[tuple[int, int]] = set()
     for key in ("/OpenAction", "/AA"):
@@ -282,7 +282,7 @@ def acting(pdf: pikepdf.Pdf) -> Iterator[str]:
 
 
 def _beside_the_pages(pdf: pikepdf.Pdf) -> Iterator[str]:
-    """What the file's root brings along."""
+    """Yield what the file's root brings along."""
     root = pdf.Root
     if pdf.is_encrypted:
         yield "owner's lock"

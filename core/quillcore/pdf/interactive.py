@@ -25,8 +25,8 @@ FieldKind = Literal["text", "check", "one_of", "signature"]
 
 @dataclass(frozen=True, eq=False)
 class Widget:
-    """What a form fixes of one place of a field: ``own`` is the last part of its name, ``rect`` left, bottom,
-    right, top in points.  A check or one-of place stands for ``option``."""
+    """A form's fixed data for one place of a field: ``own`` is the last part of its name, ``rect`` left,
+    bottom, right, top in points. A check or one-of place stands for ``option``."""
 
     own: str
     kind: FieldKind
@@ -104,7 +104,7 @@ class _Fields:
         self.with_font = self.add(f"<< /Font << {self.font}>> >>")
 
     def hung(self, fields: Sequence[Interactive]) -> Hung:
-        """All of them put there."""
+        """Return all of them put there."""
         for name, places in _by_name(fields).items():
             above = name.rpartition(".")[0]
             field = self.field(places, self.branch(above))
@@ -112,7 +112,8 @@ class _Fields:
         return Hung(self.annotations, f" /AcroForm {self.form()}")
 
     def branch(self, name: str) -> str:
-        """What refers to the branch of that name; "" for the root.  What hangs on it is known at the end."""
+        """Return what refers to the branch of that name; "" for the root.  What hangs on it is known at the
+        end."""
         if name and name not in self.branches:
             above = name.rpartition(".")[0]
             self.branch(above)
@@ -122,7 +123,7 @@ class _Fields:
         return self.branches.get(name, "")
 
     def field(self, places: list[Interactive], parent: str) -> str:
-        """One field, with its places."""
+        """Return one field, with its places."""
         first = places[0]
         what = first.widget.said[first.read_only]
         entries = f"{what}{_value(places)}{f' /Parent {parent}' if parent else ''}"
@@ -134,13 +135,13 @@ class _Fields:
         return node
 
     def place(self, place: Interactive, entries: str) -> str:
-        """A widget of a field: where it stands, and how it looks."""
+        """Return a widget of a field: where it stands, and how it looks."""
         node = self.add(f"<< {entries} {place.widget.where}{self.look(place)} >>")
         self.annotations.setdefault(place.page, []).append(node)
         return node
 
     def look(self, place: Interactive) -> str:
-        """What a widget shows."""
+        """Return what a widget shows."""
         widget = place.widget
         if widget.kind == "signature":
             return ""
@@ -154,7 +155,7 @@ class _Fields:
         return f" /AP << /N << /{widget.option} {on} /Off {empty} >> >> /AS /{state} /MK << /CA (8) >>"
 
     def of_size(self, size: tuple[float, float]) -> tuple[str, str]:
-        """A marked and an empty box; the same ones for the same size."""
+        """Return a marked and an empty box; the same ones for the same size."""
         found = self.boxes.get(size)
         if found is None:
             box = (0.0, 0.0, *size)
@@ -163,7 +164,7 @@ class _Fields:
         return found
 
     def form(self) -> str:
-        """What hangs on what: the branches, and the fields of the file."""
+        """Return what hangs on what: the branches, and the fields of the file."""
         for name, node in self.branches.items():
             above, _, own = name.rpartition(".")
             parent = f" /Parent {self.branches[above]}" if above else ""
@@ -190,7 +191,7 @@ def _box(rect: Rect) -> str:
 
 
 def _what(widget: Widget, flags: int) -> str:
-    """What a field is, whatever it holds: the same in every package with its form."""
+    """Return what a field is, whatever it holds: the same in every package with its form."""
     said = f"/T {string(widget.own)}" + (f" /TU {string(widget.tooltip)}" if widget.tooltip else "")
     if widget.kind == "text":
         style = string(f"/Helv {widget.size:g} Tf 0.07 0.11 0.27 rg")
@@ -205,7 +206,7 @@ def _what(widget: Widget, flags: int) -> str:
 
 
 def _value(places: list[Interactive]) -> str:
-    """What a field holds."""
+    """Return what a field holds."""
     first = places[0]
     if first.widget.kind == "text":
         return f" /V {string(first.value)}"

@@ -20,22 +20,22 @@ class Objects:
         self.bodies: list[bytes] = []
 
     def add(self, body: str = "") -> str:
-        """One more object, which may get its body later; gives what refers to it.  A body's letters are its
-        bytes."""
+        """Return one more object, which may get its body later; gives what refers to it.  A body's letters
+        are its bytes."""
         self.bodies.append(body.encode("latin-1"))
         return f"{len(self.bodies)} 0 R"
 
     def stream(self, content: bytes, entries: str = "") -> str:
-        """A stream, as it is packed already where its ``entries`` say so."""
+        """Return a stream, as it is packed already where its ``entries`` say so."""
         self.bodies.append(b"".join(stream(f"{entries} ".encode("ascii"), content)))
         return f"{len(self.bodies)} 0 R"
 
     def put(self, reference: str, body: str) -> None:
-        """The body of an object that was added before."""
+        """Put the body of an object that was added before."""
         self.bodies[int(reference.split(" ")[0]) - 1] = body.encode("latin-1")
 
     def written(self, root: str, info: str) -> bytes:
-        """The whole file.  The same objects give the same bytes."""
+        """Return the whole file.  The same objects give the same bytes."""
         objects = [b"%d 0 obj\n%b\nendobj\n" % pair for pair in enumerate(self.bodies, 1)]
         *offsets, table = accumulate(map(len, objects), initial=len(_HEAD))
         rows = "%010d 00000 n \n" * len(offsets) % tuple(offsets)
@@ -51,7 +51,7 @@ class Objects:
 
 
 def stream(entries: bytes, content: bytes) -> tuple[bytes, bytes]:
-    """The body of a stream: what stands before its content, and the rest."""
+    """Return the body of a stream: what stands before its content, and the rest."""
     return b"<< %b/Length %d >>\nstream\n" % (entries, len(content)), content + b"\nendstream"
 
 
@@ -59,7 +59,7 @@ _ESCAPED = str.maketrans({letter: f"\\{letter}" for letter in "\\()"})
 
 
 def string(text: str) -> str:
-    """A text as a file has it: as it is where every reader knows its letters, else as UTF-16."""
+    """Return a text as a file has it: as it is where every reader knows its letters, else as UTF-16."""
     if text.isascii() and text.isprintable():
         return f"({text.translate(_ESCAPED)})"
     return f"<FEFF{text.encode('utf-16-be').hex()}>"

@@ -56,7 +56,8 @@ _BETWEEN_WORDS = "\x00\ufffd_…"
 """No part of a word: what has no character, and lines of them to write on."""
 _WORD = re.compile(rf"[^\s{_BETWEEN_WORDS}]+")
 _HYPHEN, _LINE_END = "\x02", "\ufffe"
-"""What PDFium has for a hyphen at a line's end: as a letter, and in a text, where it joins the two lines."""
+"""PDFium's characters for a hyphen at a line's end: as a letter, and in a text, where it joins the two
+lines."""
 
 
 class Word(NamedTuple):
@@ -80,8 +81,8 @@ def _opened(content: bytes) -> Iterator[pypdfium2.PdfDocument]:
 
 
 def drawn(content: bytes, page: int, dots_per_inch: int) -> Image.Image:
-    """A page (from 1) in 256 greys.  A page so large that it would be no picture any more is drawn less
-    sharply."""
+    """Return a page (from 1) in 256 greys.  A page so large that it would be no picture any more is drawn
+    less sharply."""
     with _opened(content) as document:
         sheet = document[page - 1]
         width, height = sheet.get_size()
@@ -95,13 +96,13 @@ def drawn(content: bytes, page: int, dots_per_inch: int) -> Image.Image:
 
 
 def picture(content: bytes, page: int, dots_per_inch: int) -> bytes:
-    """The same as PNG."""
+    """Return the same as PNG."""
     return _as_png(drawn(content, page, dots_per_inch), compress_level=6)
 
 
 def print_picture(content: bytes, page: int, dots_per_inch: int) -> bytes:
-    """A page of print alone as PNG, in 16 greys: letters and their edges need no more, and it is written in
-    less than half the time and is a quarter smaller.  Photographs need all."""
+    """Return a page of print alone as PNG, in 16 greys: letters and their edges need no more, and it is
+    written in less than half the time and is a quarter smaller.  Photographs need all."""
     image = drawn(content, page, dots_per_inch).point(_TO_PRINT)
     image.putpalette([grey for shade in range(16) for grey in (shade * 17,) * 3])
     return _as_png(image, bits=4, compress_level=3)
@@ -114,12 +115,13 @@ def _as_png(image: Image.Image, **how: int) -> bytes:
 
 
 def picture_inside(content: bytes, page: str, dots_per_inch: str) -> bytes:
-    """The same for pages by strangers, called in a limited child."""
+    """Return the same for pages by strangers, called in a limited child."""
     return picture(content, int(page), int(dots_per_inch))
 
 
 def words_of(content: bytes, pages: set[int]) -> dict[int, list[Word]]:
-    """The words of the pages wanted (from 1), in the file's order; a page that can't be read has none."""
+    """Return the words of the pages wanted (from 1), in the file's order; a page that can't be read has
+    none."""
     found: dict[int, list[Word]] = {}
     try:
         with _opened(content) as document:
@@ -132,12 +134,12 @@ def words_of(content: bytes, pages: set[int]) -> dict[int, list[Word]]:
 
 
 def printed_words(content: bytes) -> list[list[Word]]:
-    """The words of every page, in order; of all pages together at most MOST_WORDS characters."""
+    """Return the words of every page, in order; of all pages together at most MOST_WORDS characters."""
     return words_and_text(content)[0]
 
 
 def words_and_text(content: bytes) -> tuple[list[list[Word]], str]:
-    """The words of every page and the plain text, of a file that is opened once."""
+    """Return the words of every page and the plain text, of a file that is opened once."""
     words, parts = [], []
     for text, characters in _texts(content):
         words.append(_words(text, characters) if text is not None else [])
@@ -146,7 +148,8 @@ def words_and_text(content: bytes) -> tuple[list[list[Word]], str]:
 
 
 def words_inside(content: bytes) -> bytes:
-    """The same as JSON, boxes to a tenth of a point; of pages by strangers, called in a limited child."""
+    """Return the same as JSON, boxes to a tenth of a point; of pages by strangers, called in a limited
+    child."""
     pages = [
         [[*(round(n, 1) for n in word[:4]), word.text] for word in words] for words in printed_words(content)
     ]
@@ -154,8 +157,8 @@ def words_inside(content: bytes) -> bytes:
 
 
 def rules_of(content: bytes, pages: set[int]) -> list[Rule]:
-    """The level lines printed on the pages wanted (from 1), from the top down; a page that can't be read has
-    none."""
+    """Return the level lines printed on the pages wanted (from 1), from the top down; a page that can't be
+    read has none."""
     found: list[Rule] = []
     try:
         with _opened(content) as document:
@@ -185,8 +188,8 @@ def _rules(page: pypdfium2.PdfPage, number: int) -> list[Rule]:
 
 
 def plain_text(content: bytes) -> str:
-    """The printed text, for finding words in it: of each page as much as a page can hold, of all at most
-    MOST_WORDS."""
+    """Return the printed text, for finding words in it: of each page as much as a page can hold, of all at
+    most MOST_WORDS."""
     return _in_one_line(characters for _, characters in _texts(content))
 
 
@@ -195,7 +198,7 @@ def _in_one_line(parts: Iterable[str]) -> str:
 
 
 def _texts(content: bytes) -> Iterator[tuple[pypdfium2.PdfTextPage | None, str]]:
-    """The text of every page and its characters; nothing once MOST_WORDS have come."""
+    """Yield the text of every page and its characters; nothing once MOST_WORDS have come."""
     left = MOST_WORDS
     with _opened(content) as document:
         for number in range(1, len(document) + 1):
@@ -210,7 +213,7 @@ def _texts(content: bytes) -> Iterator[tuple[pypdfium2.PdfTextPage | None, str]]
 
 @contextmanager
 def _text_of(document: pypdfium2.PdfDocument, number: int) -> Iterator[pypdfium2.PdfTextPage | None]:
-    """The text of one page (from 1), None where it can't be read."""
+    """Return the text of one page (from 1), None where it can't be read."""
     try:
         page = document[number - 1]
         text = page.get_textpage()
@@ -225,18 +228,18 @@ def _text_of(document: pypdfium2.PdfDocument, number: int) -> Iterator[pypdfium2
 
 
 def _words_on(document: pypdfium2.PdfDocument, number: int) -> list[Word]:
-    """The words of one page (from 1), none where it can't be read."""
+    """Return the words of one page (from 1), none where it can't be read."""
     with _text_of(document, number) as text:
         return _words(text, _characters(text)) if text is not None else []
 
 
 def _count(text: pypdfium2.PdfTextPage) -> int:
-    """How many characters of a page are looked at."""
+    """Return how many characters of a page are looked at."""
     return max(0, min(text.count_chars(), MOST_CHARACTERS))
 
 
 def _characters(text: pypdfium2.PdfTextPage) -> str:
-    """All of them, in order."""
+    """Return all of them, in order."""
     count = _count(text)
     if not count:
         return ""
@@ -246,7 +249,7 @@ def _characters(text: pypdfium2.PdfTextPage) -> str:
 
 
 def _words(text: pypdfium2.PdfTextPage, characters: str) -> list[Word]:
-    """The words of a page: what ends one are spaces, rules to write on, and gaps."""
+    """Return the words of a page: what ends one are spaces, rules to write on, and gaps."""
     count = _count(text)
     if len(characters) != count:  # one is missing, so none is known by its number
         return _by_letters(text, 0, count)
@@ -264,7 +267,7 @@ def _words(text: pypdfium2.PdfTextPage, characters: str) -> list[Word]:
 
 
 def _by_letters(text: pypdfium2.PdfTextPage, start: int, end: int) -> list[Word]:
-    """The words between two characters of a page, by where each letter stands."""
+    """Return the words between two characters of a page, by where each letter stands."""
     words: list[Word] = []
     letters: list[str] = []
     left, right, bottom, top = box = c_double(), c_double(), c_double(), c_double()

@@ -18,7 +18,7 @@ FACES = "".join(
 
 
 def set_sheet(body: str, style: str, title: str) -> bytes:
-    """A tagged PDF of HTML that is sound and escaped already."""
+    """Return a tagged PDF of HTML that is sound and escaped already."""
     from weasyprint import HTML  # noqa: PLC0415 -- a second, and few processes set sheets
     from weasyprint.text.fonts import FontConfiguration  # noqa: PLC0415
 

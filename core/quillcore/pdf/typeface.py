@@ -37,7 +37,7 @@ def widths() -> dict[str, int]:
 
 
 def width(text: str, size: float) -> float:
-    """Width of the text in points at that size.  Every character has to be settable."""
+    """Return width of the text in points at that size.  Every character has to be settable."""
     table = widths()
     return sum([table[c] for c in text]) * size / 1000
 
@@ -53,7 +53,7 @@ class Face:
     length: int
     advances: tuple[int, ...]
     to_unicode: bytes
-    """Which letters its glyphs are, compressed like the program."""
+    """The characters of its glyphs, compressed like the program."""
 
     @cached_property
     def widths_array(self) -> str:
@@ -62,18 +62,18 @@ class Face:
 
     @cached_property
     def resource(self) -> str:
-        """What pages call it: another face has another name, also on a page that was made here, came back
-        and is written over."""
+        """Its name on pages: another face has another name, also on a page that was made here, came back and
+        is written over."""
         return f"GQ{hashlib.sha256(self.program).hexdigest()[:6]}"
 
     def shown(self, text: str) -> str:
-        """The text as a PDF hex string of glyph numbers."""
+        """Return the text as a PDF hex string of glyph numbers."""
         return "".join([self.glyphs[c] for c in text])
 
 
 @cache
 def face(name: str) -> Face:
-    """The face of that name: "latin" or "all"."""
+    """Return the face of that name: "latin" or "all"."""
     kept = _derived()["faces"][name]
     return Face(
         kept["name"],

@@ -49,7 +49,7 @@ class FoundField:
 
 
 def find_fields(pdf: pikepdf.Pdf) -> list[FoundField]:
-    """Every field that stands on a page, in the order of pages and then from the top down."""
+    """Return every field that stands on a page, in the order of pages and then from the top down."""
     finder = _Finder(pdf)
     form = _dictionary(pdf.Root.get("/AcroForm"))
     if form is not None:
@@ -102,7 +102,8 @@ class _Finder:
             self.place(found, here, self.page(here))
 
     def strays(self) -> None:
-        """Widgets on pages that the field tree doesn't know: they are seen and typed into all the same."""
+        """Return widgets on pages that the field tree doesn't know: they are seen and typed into all the
+        same."""
         for number, widget in self.widgets:
             if widget.objgen != (0, 0) and widget.objgen in self.seen:
                 continue
@@ -195,8 +196,8 @@ def _inherited(node: Object, key: str) -> Any:
 
 
 def _on_state(widget: Object, found: FoundField) -> str:
-    """What a button stands for: its appearance that isn't Off; the group's /Opt gives plainer words for
-    numbered ones."""
+    """Return what a button stands for: its appearance that isn't Off; the group's /Opt gives plainer words
+    for numbered ones."""
     normal = _dictionary((_dictionary(widget.get("/AP")) or Dictionary()).get("/N"))
     states = (
         [str(k)[1:] for k, _ in normal.items() if str(k) != "/Off"]
@@ -232,8 +233,8 @@ def _value(raw: Any) -> str | None:
 
 
 def _format_script(node: Object) -> str:
-    """The name of the formatting function a field calls (AFDate_…): what it says about the kind; nothing is
-    run."""
+    """Return the name of the formatting function a field calls (AFDate_…): what it says about the kind;
+    nothing is run."""
     actions = _dictionary(_inherited(node, "/AA"))
     action = _dictionary(actions.get("/F")) if actions is not None else None
     text = _text(action.get("/JS")) if action is not None else None
@@ -273,7 +274,7 @@ def _items(raw: Any) -> list[Any]:
 
 
 def _guarded(work: Callable[[], Any]) -> Any:
-    """A damaged value counts as missing."""
+    """Return a damaged value counts as missing."""
     try:
         return work()
     except (pikepdf.PdfError, ValueError, TypeError, OverflowError, UnicodeError, ArithmeticError):

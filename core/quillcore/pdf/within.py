@@ -14,15 +14,15 @@ _HALF_A_LINE = 6.0
 
 
 def lies_in(word: Word, rect: Rect) -> bool:
-    """Whether a word stands within a rectangle."""
+    """Return whether a word stands within a rectangle."""
     left, bottom, right, top = rect
     is_beside = left - _SLACK <= word.left and word.right <= right + _SLACK
     return is_beside and bottom - _SLACK <= (word.bottom + word.top) / 2 <= top + _SLACK
 
 
 def lines_in(words: Iterable[Word], rect: Rect) -> list[str]:
-    """What stands within a rectangle, from the top and from the left: a line's words stand at one height
-    within half a line, however deep their letters reach."""
+    """Return what stands within a rectangle, from the top and from the left: a line's words stand at one
+    height within half a line, however deep their letters reach."""
     lines: list[tuple[float, list[Word]]] = []
     for word in sorted((w for w in words if lies_in(w, rect)), key=lambda w: -(w.bottom + w.top)):
         middle = (word.bottom + word.top) / 2

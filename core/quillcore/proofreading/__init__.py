@@ -13,7 +13,7 @@ _ORDER = {Weight.MUST: 0, Weight.SHOULD: 1, Weight.LOOK: 2}
 
 
 def proofread(proof: Proof) -> list[Remark]:
-    """All remarks, what weighs most first, each thing said once."""
+    """Return all remarks, what weighs most first, each thing said once."""
     found: dict[tuple[str, str, str, str], Remark] = {}
     for remark in _every(proof):
         found.setdefault(

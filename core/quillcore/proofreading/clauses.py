@@ -10,7 +10,7 @@ from quillcore.values import Fault
 
 
 def gaps(proof: Proof) -> Remarks:
-    """A clause with a line to be written on: the fact that it names isn't known."""
+    """Yield a clause with a line to be written on: the fact that it names isn't known."""
     for key, parts in _wordings(proof):
         missing = [p.key for p in parts if p.key and proof.value(p.key) is None]
         for fact in dict.fromkeys(missing):
@@ -25,7 +25,7 @@ def gaps(proof: Proof) -> Remarks:
 
 
 def changed(proof: Proof) -> Remarks:
-    """A clause whose kept wording was changed since it was put here."""
+    """Yield a clause whose kept wording was changed since it was put here."""
     ledger = proof.package.sheet.ledger
     for key, parts in _wordings(proof):
         stated = ledger.in_force(key)
@@ -45,7 +45,7 @@ def changed(proof: Proof) -> Remarks:
 
 
 def _replaced(proof: Proof, key: str, parts: Parts, newer: Newer) -> Mend | None:
-    """The mend that puts the new wording in place of the old one; none where that was typed over."""
+    """Return the mend that puts the new wording in place of the old one; none where that was typed over."""
     wording = written(parts)
     if newer.said not in wording:
         return None
@@ -55,7 +55,7 @@ def _replaced(proof: Proof, key: str, parts: Parts, newer: Newer) -> Mend | None
 
 
 def _wordings(proof: Proof) -> Iterator[tuple[str, Parts]]:
-    """What is said by a wording, where it prints."""
+    """Yield what is said by a wording, where it prints."""
     ledger = proof.package.sheet.ledger
     for key in ledger.formulas():
         parts = wording_of(ledger.in_force(key))

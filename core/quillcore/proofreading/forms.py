@@ -13,8 +13,8 @@ nothing is missed."""
 
 
 def _candidates(proof: Proof) -> dict[str, Form]:
-    """The forms of this side that say when they are called for, by number: those at hand, and those that
-    could be added."""
+    """Return the forms of this side that say when they are called for, by number: those at hand, and those
+    that could be added."""
     at_hand = {d.form.edition.number: d.form for d in proof.package.documents}
     if not any(d.form.edition.topic in _BEGINS for d in proof.package.leaving):
         return {}
@@ -24,7 +24,8 @@ def _candidates(proof: Proof) -> dict[str, Form]:
 
 
 def missed(proof: Proof) -> list[tuple[Form, Called]]:
-    """The forms that the facts call for and that aren't there, nor expected, with what they say of it."""
+    """Return the forms that the facts call for and that aren't there, nor expected, with what they say of
+    it."""
     waiting = " ".join(e.title for e in proof.expected)
     return [
         (form, called)
@@ -39,7 +40,7 @@ def missed(proof: Proof) -> list[tuple[Form, Called]]:
 
 
 def called_for(proof: Proof) -> Remarks:
-    """A form that the facts call for and that isn't there, nor expected."""
+    """Yield a form that the facts call for and that isn't there, nor expected."""
     for form, called in missed(proof):
         number, title = form.edition.number, form.edition.title
         yield Remark(
@@ -52,7 +53,7 @@ def called_for(proof: Proof) -> Remarks:
 
 
 def own_remarks(proof: Proof) -> Remarks:
-    """What a form itself remarks on."""
+    """Yield what a form itself remarks on."""
     for document in proof.package.documents:
         if document.set_aside or proof.package.is_called_for(document.form) is False:
             continue
@@ -65,7 +66,7 @@ def own_remarks(proof: Proof) -> Remarks:
 
 
 def out_of_place(proof: Proof) -> Remarks:
-    """A form that the facts rule out."""
+    """Yield a form that the facts rule out."""
     for document in proof.package.documents:
         called = document.form.mapping.called
         if document.set_aside or called is None or proof.package.is_called_for(document.form) is not False:
@@ -81,13 +82,13 @@ def out_of_place(proof: Proof) -> Remarks:
 
 
 def _is_for(proof: Proof, form: Form) -> bool | None:
-    """Whether a form is written for this kind of property; None where either says nothing of it."""
+    """Return whether a form is written for this kind of property; None where either says nothing of it."""
     kind = proof.said("property.category")
     return kind in form.edition.kinds if kind and form.edition.kinds else None
 
 
 def wrong_kind(proof: Proof) -> Remarks:
-    """A form for another kind of property."""
+    """Yield a form for another kind of property."""
     for document in proof.package.documents:
         if document.set_aside or _is_for(proof, document.form) is not False:
             continue
@@ -107,7 +108,7 @@ def wrong_kind(proof: Proof) -> Remarks:
 
 
 def two_agreements(proof: Proof) -> Remarks:
-    """Two agreements for one deal."""
+    """Yield two agreements for one deal."""
     there = [number for number in _AGREEMENTS if number in proof.numbers]
     if len(there) > 1:
         yield Remark(
@@ -120,7 +121,7 @@ def two_agreements(proof: Proof) -> Remarks:
 
 
 def same_form_twice(proof: Proof) -> Remarks:
-    """A form that is there twice."""
+    """Yield a form that is there twice."""
     for number, documents in proof.numbers.items():
         if number and len(documents) > 1:
             yield Remark(
@@ -134,14 +135,14 @@ def same_form_twice(proof: Proof) -> Remarks:
 
 
 def still_to_come(proof: Proof) -> Remarks:
-    """A paper that the package waits for."""
+    """Yield a paper that the package waits for."""
     for expected in proof.expected:
         of = f" from the {expected.of}" if expected.of else ""
         yield Remark("expected", Weight.LOOK, f"{expected.title} hasn't come yet{of}.", "Ask for it.")
 
 
 def retired(proof: Proof) -> Remarks:
-    """An edition that a newer release has otherwise."""
+    """Yield an edition that a newer release has otherwise."""
     for document, since in proof.retired.items():
         if document in proof.package.by_id and not proof.package.by_id[document].set_aside:
             day = f"{since:%B} {since.day}, {since.year}"
@@ -155,7 +156,7 @@ def retired(proof: Proof) -> Remarks:
 
 
 def others_open(proof: Proof) -> Remarks:
-    """The other side's paper with open blanks."""
+    """Yield the other side's paper with open blanks."""
     side = proof.package.sheet.ledger.side
     for document in proof.package.documents:
         if document.set_aside or document.form.edition.is_ours(side):
@@ -172,7 +173,7 @@ def others_open(proof: Proof) -> Remarks:
 
 
 def no_representation(proof: Proof) -> Remarks:
-    """An offer without any paper that says whom the firm acts for."""
+    """Yield an offer without any paper that says whom the firm acts for."""
     has_offer = any(n in proof.numbers for n in ("301", "303", "305", "307"))
     papers = ("101", "110", "201", "215")
     if has_offer and not any(n in proof.numbers for n in papers):
@@ -190,7 +191,7 @@ def _title(proof: Proof, document: str) -> str:
 
 
 def came_open(proof: Proof) -> Remarks:
-    """A form that the other side filled in, with blanks left open."""
+    """Yield a form that the other side filled in, with blanks left open."""
     for came in proof.came:
         if came.open:
             named = ", ".join(came.open[:_MOST_NAMED])

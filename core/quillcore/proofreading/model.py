@@ -1,4 +1,4 @@
-"""What a proofread remarks on, and what a rule is."""
+"""The remarks of a proofread, and its rules."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from quillcore.values import Value
 
 
 class Weight(StrEnum):
-    """How much a remark weighs: it must be mended before a package is ready, should be, or is looked at."""
+    """The weight of a remark: it must be mended before a package is ready, should be, or is looked at."""
 
     MUST = "must"
     SHOULD = "should"
@@ -26,8 +26,8 @@ class Weight(StrEnum):
 
 @dataclass(frozen=True)
 class Mend:
-    """What would mend it, as one change: what is typed under a key (or, of a ``clause``, is its wording from
-    then on), or a form added or set aside."""
+    """A fix as one change: a text typed under a key (or, of a ``clause``, its wording from then on), or a
+    form added or set aside."""
 
     says: str
     key: str = ""
@@ -62,7 +62,8 @@ class Expected:
 
 @dataclass(frozen=True)
 class Newer:
-    """What a clause ``said`` and what it ``says`` now, under which name, and how an origin names that."""
+    """The wording of a clause before (``said``) and now (``says``), its name, and how an origin names
+    that."""
 
     name: str
     said: str
@@ -82,7 +83,8 @@ class Came:
 
 @dataclass(frozen=True)
 class Proof:
-    """What is proofread: a package with its facts, the papers that it waits for, and the day that it is.
+    """The subject of a proofread: a package with its facts, the papers that it waits for, and the day that it
+    is.
 
     ``retired`` gives by document since when a newer release has its form otherwise; ``available`` the forms
     that could be added, by number; ``newer`` by the origin of a clause what became of it since; ``came``
@@ -121,35 +123,35 @@ class Proof:
         return found
 
     def value(self, key: str) -> Value | None:
-        """What a key shows."""
+        """Return what a key shows."""
         return self.package.sheet.held(key).value
 
     def said(self, key: str) -> str:
-        """A text or choice; "" where there is none."""
+        """Return a text or choice; "" where there is none."""
         found = self.value(key)
         return found if isinstance(found, str) else ""
 
     def money(self, key: str) -> Decimal | None:
-        """A number; None where there is none."""
+        """Return a number; None where there is none."""
         found = self.value(key)
         return found if isinstance(found, Decimal) else None
 
     def day(self, key: str) -> date | None:
-        """A date; None where there is none."""
+        """Return a date; None where there is none."""
         found = self.value(key)
         return found if isinstance(found, date) else None
 
     def yes(self, key: str) -> bool | None:
-        """A yes or no; None where there is neither."""
+        """Return a yes or no; None where there is neither."""
         found = self.value(key)
         return found if isinstance(found, bool) else None
 
     def label(self, key: str) -> str:
-        """What a key is called."""
+        """Return what a key is called."""
         return self.package.catalog.label_of(key)
 
     def parties(self, group: Group) -> list[Party]:
-        """A group's parties, in order."""
+        """Return a group's parties, in order."""
         return self.package.sheet.parties(group)
 
     @property
@@ -161,13 +163,13 @@ class Proof:
     def at(
         self, rule: str, weight: Weight, key: str, message: str, mend: str = "", does: Mend | None = None
     ) -> Remark:
-        """A remark on a key, placed where it is shown first."""
+        """Return a remark on a key, placed where it is shown first."""
         blank = self.first.get(key)
         place = (blank.document, blank.field.id) if blank is not None else ("", "")
         return Remark(rule, weight, message, mend, key, *place, does)
 
     def on(self, rule: str, weight: Weight, blank: Blank, message: str, mend: str = "") -> Remark:
-        """A remark on a blank."""
+        """Return a remark on a blank."""
         return Remark(rule, weight, message, mend, blank.key, blank.document, blank.field.id)
 
 

@@ -1,4 +1,4 @@
-"""What stands, or doesn't, in the blanks."""
+"""Rules about the texts of blanks."""
 
 from __future__ import annotations
 
@@ -13,11 +13,11 @@ from quillcore.values.words import amount_in_words
 _STAND_IN = re.compile(
     r"\b(tbd|tba|tbc|n/?t|xxx+|todo|to come|fill in|asdf|lorem|test)\b|\?\?|_{3,}", re.IGNORECASE
 )
-"""What people type to come back to it later."""
+"""Texts that people type to come back to later."""
 
 
 def open_blanks(proof: Proof) -> Remarks:
-    """A required blank without an answer, each question once."""
+    """Yield a required blank without an answer, each question once."""
     seen: set[str] = set()
     for blank in proof.blanks:
         if blank.state == "open" and blank.fault is None and blank.key not in seen:
@@ -34,7 +34,8 @@ def open_blanks(proof: Proof) -> Remarks:
 
 
 def faults(proof: Proof) -> Remarks:
-    """A value that isn't allowed where it stands, of which a form has no box, or a formula that breaks."""
+    """Yield a value that isn't allowed where it stands, of which a form has no box, or a formula that
+    breaks."""
     seen: set[tuple[str, str]] = set()
     for blank in proof.blanks:
         fault = blank.fault
@@ -49,7 +50,7 @@ def faults(proof: Proof) -> Remarks:
 
 
 def only_here(proof: Proof) -> Remarks:
-    """A blank that says something else than its fact does everywhere else."""
+    """Yield a blank that says something else than its fact does everywhere else."""
     seen: set[str] = set()
     for blank in proof.blanks:
         if blank.only_here and blank.own_key not in seen:
@@ -64,7 +65,7 @@ def only_here(proof: Proof) -> Remarks:
 
 
 def continued(proof: Proof) -> Remarks:
-    """Text that went to a continuation page."""
+    """Yield text that went to a continuation page."""
     for blank in proof.blanks:
         if blank.overflow:
             yield proof.on(
@@ -77,7 +78,7 @@ def continued(proof: Proof) -> Remarks:
 
 
 def stand_ins(proof: Proof) -> Remarks:
-    """Text that was to be replaced: TBD, ???, xxx."""
+    """Yield text that was to be replaced: TBD, ???, xxx."""
     seen: set[str] = set()
     for blank in proof.blanks:
         said = blank.text.replace(GAP, "")  # what a clause doesn't know is remarked on by itself
@@ -93,7 +94,7 @@ def stand_ins(proof: Proof) -> Remarks:
 
 
 def words_and_figures(proof: Proof) -> Remarks:
-    """A price in words that isn't the price in figures."""
+    """Yield a price in words that isn't the price in figures."""
     price, words = proof.money("terms.purchase_price"), proof.said("terms.purchase_price_words")
     if price is None or not words:
         return
@@ -109,7 +110,7 @@ def words_and_figures(proof: Proof) -> Remarks:
 
 
 def clients_own(proof: Proof) -> Remarks:
-    """A blank that only a party may answer, and that the agent answered."""
+    """Yield a blank that only a party may answer, and that the agent answered."""
     for blank in proof.blanks:
         by_agent = blank.source in (Source.TYPED, Source.TEMPLATE)
         if blank.meaning.who is not None and blank.state == "filled" and by_agent:
@@ -123,7 +124,8 @@ def clients_own(proof: Proof) -> Remarks:
 
 
 def left_to_the_client(proof: Proof) -> Remarks:
-    """What the agent could have answered and left to the client: nobody is surprised by it at signing."""
+    """Yield what the agent could have answered and left to the client: nobody is surprised by it at
+    signing."""
     left = proof.package.sheet.ledger.left
     for key, blank in proof.first.items():
         if left and blank.state == "theirs" and proof.package.sheet.ledger.stored_key(key) in left:
@@ -137,7 +139,7 @@ def left_to_the_client(proof: Proof) -> Remarks:
 
 
 def undecided(proof: Proof) -> Remarks:
-    """Listing and roll disagree on something that weighs, and nobody has decided."""
+    """Yield where listing and roll disagree on something that weighs, and nobody has decided."""
     ledger = proof.package.sheet.ledger
     for fact in proof.package.catalog:
         if fact.compared and ledger.differs(fact.key) and fact.key in proof.first:
@@ -151,7 +153,7 @@ def undecided(proof: Proof) -> Remarks:
 
 
 def impossible_numbers(proof: Proof) -> Remarks:
-    """An amount or a share that can't be, on paper or behind it."""
+    """Yield an amount or a share that can't be, on paper or behind it."""
     catalog = proof.package.catalog
     kinds = {fact.key: fact.kind for fact in catalog} | {
         key: blank.kind for key, blank in proof.first.items()
@@ -178,7 +180,7 @@ _MORE_THAN_ALL = ("terms.loan_to_value",)
 
 
 def changed_by_hand(proof: Proof) -> Remarks:
-    """Words struck out or written in, which everybody who signs puts initials beside."""
+    """Yield words struck out or written in, which everybody who signs puts initials beside."""
     for document in proof.package.documents:
         if document.set_aside:
             continue

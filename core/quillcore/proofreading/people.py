@@ -1,4 +1,4 @@
-"""Who signs, and whether they can."""
+"""Rules about signers, and whether they can sign."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ def _each(proof: Proof) -> list[tuple[Group, int, Party]]:
 
 
 def nobody_named(proof: Proof) -> Remarks:
-    """A side that a paper needs, and of whom nobody is named."""
+    """Yield a side that a paper needs, and of whom nobody is named."""
     for group in proof.groups:
         needed = any(
             b.meaning.sign is not None
@@ -42,7 +42,7 @@ def nobody_named(proof: Proof) -> Remarks:
 
 
 def without_email(proof: Proof) -> Remarks:
-    """A client without an e-mail to sign by."""
+    """Yield a client without an e-mail to sign by."""
     for group, n, party in _each(proof):
         if group is proof.groups[0] and party.name and not party.email:
             yield proof.at(
@@ -55,7 +55,7 @@ def without_email(proof: Proof) -> Remarks:
 
 
 def one_email_for_two(proof: Proof) -> Remarks:
-    """Two people who would sign by one e-mail, or a party with the agent's own."""
+    """Yield two people who would sign by one e-mail, or a party with the agent's own."""
     every = {group.key(n, "email"): party for group, n, party in _each(proof)}
     told: set[str] = set()
     for key, finding in shared_emails(every).items():
@@ -76,7 +76,7 @@ def one_email_for_two(proof: Proof) -> Remarks:
 
 
 def both_sides(proof: Proof) -> Remarks:
-    """One person on both sides, or one agent for both."""
+    """Yield one person on both sides, or one agent for both."""
     ours, theirs = (proof.parties(g) for g in proof.groups)
     for party in ours:
         if party.name and any(party.name.casefold() == other.name.casefold() for other in theirs):
@@ -100,7 +100,7 @@ def both_sides(proof: Proof) -> Remarks:
 
 
 def entity_without_signer(proof: Proof) -> Remarks:
-    """An entity for which nobody signs."""
+    """Yield an entity for which nobody signs."""
     for group, n, party in _each(proof):
         if party.is_entity and not party.signer:
             yield proof.at(
@@ -113,7 +113,7 @@ def entity_without_signer(proof: Proof) -> Remarks:
 
 
 def odd_names(proof: Proof) -> Remarks:
-    """A name that can't be one, and the same party twice."""
+    """Yield a name that can't be one, and the same party twice."""
     seen: dict[tuple[Group, str], int] = {}
     for group, n, party in _each(proof):
         if party.name and not party.is_entity and _NO_NAME.search(party.name):
@@ -129,7 +129,7 @@ def odd_names(proof: Proof) -> Remarks:
 
 
 def recorded_owners(proof: Proof) -> Remarks:
-    """A seller or landlord who isn't the recorded owner, and an owner who doesn't sign."""
+    """Yield a seller or landlord who isn't the recorded owner, and an owner who doesn't sign."""
     line = proof.said("tax.owners")
     group = proof.package.sheet.ledger.side.owners
     parties = [p for p in proof.parties(group) if p.name]
@@ -166,7 +166,7 @@ def _alike(name: str, owner: str) -> bool:
 
 
 def more_than_lines(proof: Proof) -> Remarks:
-    """More parties than a form has places to sign for: the others sign on further pages."""
+    """Yield a remark on more parties than a form has places to sign for: the others sign on further pages."""
     for group in proof.groups:
         count = len(proof.parties(group))
         spots: dict[str, int] = {}

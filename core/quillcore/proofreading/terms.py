@@ -14,7 +14,7 @@ _ORDER = (
     ("terms.financing_date", "terms.closing_date", Weight.SHOULD),
     ("terms.sale_by", "terms.closing_date", Weight.SHOULD),
 )
-"""What comes first in a usual deal, beside the catalog's own order (``not_before``); a period that ends with
+"""The usual order of days in a deal, beside the catalog's own order (``not_before``); a period that ends with
 the closing is cut short by it."""
 _BUSINESS = ("terms.closing_date",)
 """Days on which somebody has to be at work: nobody records or wires on a holiday."""
@@ -30,7 +30,7 @@ _FAR = timedelta(days=400)
 
 
 def out_of_order(proof: Proof) -> Remarks:
-    """Two days the wrong way round."""
+    """Yield two days the wrong way round."""
     stated = [(f.not_before, f.key, Weight.MUST) for f in proof.package.catalog if f.not_before]
     for early, late, weight in (*stated, *_ORDER):
         first, second = proof.day(early), proof.day(late)
@@ -41,7 +41,7 @@ def out_of_order(proof: Proof) -> Remarks:
 
 
 def accepted_late(proof: Proof) -> Remarks:
-    """An offer accepted after it had run out."""
+    """Yield a remark on an offer accepted after it had run out."""
     accepted, expires = proof.day("terms.acceptance_date"), proof.day("terms.expiry_date")
     if accepted is not None and expires is not None and accepted > expires:
         yield proof.at(
@@ -54,7 +54,7 @@ def accepted_late(proof: Proof) -> Remarks:
 
 
 def past(proof: Proof) -> Remarks:
-    """A day that has passed and should be ahead."""
+    """Yield a day that has passed and should be ahead."""
     for key, (over, weight) in _AHEAD.items():
         day = proof.day(key)
         is_over = over is not None and proof.day(over) is not None
@@ -65,7 +65,7 @@ def past(proof: Proof) -> Remarks:
 
 
 def closed_days(proof: Proof) -> Remarks:
-    """A closing on a day on which nobody closes."""
+    """Yield a closing on a day on which nobody closes."""
     calendar = proof.package.sheet.setting.calendar
     for key in _BUSINESS:
         day = proof.day(key)
@@ -83,7 +83,7 @@ def closed_days(proof: Proof) -> Remarks:
 
 
 def far_off(proof: Proof) -> Remarks:
-    """A day more than a year ahead, or long ago."""
+    """Yield a day more than a year ahead, or long ago."""
     for key in (
         "terms.closing_date",
         "terms.expiry_date",
@@ -103,7 +103,7 @@ def far_off(proof: Proof) -> Remarks:
 
 
 def parts_of_the_price(proof: Proof) -> Remarks:
-    """Deposit, loan and balance that don't come to the price."""
+    """Yield deposit, loan and balance that don't come to the price."""
     price = proof.money("terms.purchase_price")
     if price is None:
         return
@@ -145,7 +145,7 @@ def parts_of_the_price(proof: Proof) -> Remarks:
 
 
 def loan_and_down_payment(proof: Proof) -> Remarks:
-    """Loan and down payment that aren't the price."""
+    """Yield loan and down payment that aren't the price."""
     price, loan, down = (proof.money(f"terms.{k}") for k in ("purchase_price", "loan_amount", "down_payment"))
     if price is not None and loan is not None and down is not None and loan + down != price:
         yield proof.at(
@@ -158,7 +158,7 @@ def loan_and_down_payment(proof: Proof) -> Remarks:
 
 
 def usual_terms(proof: Proof) -> Remarks:
-    """Terms that are possible, and rare enough to be looked at."""
+    """Yield terms that are possible, and rare enough to be looked at."""
     price = proof.money("terms.purchase_price")
     for key, most, share in (
         ("terms.deposit_amount", Decimal("0.1"), "a tenth"),
@@ -201,7 +201,7 @@ _LOAN = ("terms.loan_amount", "terms.loan_years", "terms.rate_cap", "terms.finan
 
 
 def cash_with_a_loan(proof: Proof) -> Remarks:
-    """A cash offer that still speaks of a loan on paper."""
+    """Yield a cash offer that still speaks of a loan on paper."""
     if proof.said("terms.loan_type") != "cash":
         return
     for key in _LOAN:
@@ -217,7 +217,7 @@ def cash_with_a_loan(proof: Proof) -> Remarks:
 
 
 def least_down_payment(proof: Proof) -> Remarks:
-    """A government-backed or conventional loan with less down than it asks for."""
+    """Yield a government-backed or conventional loan with less down than it asks for."""
     least = {"FHA": Decimal("3.5"), "conventional": Decimal(3)}.get(proof.said("terms.loan_type"))
     percent = proof.money("terms.down_payment_percent")
     if least is not None and percent is not None and percent < least:
@@ -231,7 +231,7 @@ def least_down_payment(proof: Proof) -> Remarks:
 
 
 def lease_terms(proof: Proof) -> Remarks:
-    """A lease's money and term."""
+    """Yield a lease's money and term."""
     rent, deposit, months = (proof.money(f"lease.{k}") for k in ("rent", "security_deposit", "months"))
     if rent is not None and rent <= 0:
         yield proof.at("rent", Weight.MUST, "lease.rent", "The rent is zero.", "Type it.")
@@ -267,7 +267,7 @@ def lease_terms(proof: Proof) -> Remarks:
 
 
 def the_home(proof: Proof) -> Remarks:
-    """What can't be of a home."""
+    """Yield what can't be of a home."""
     built = proof.money("property.year_built")
     if built is not None and not 1700 <= built <= proof.today.year + 2:
         yield proof.at(

@@ -1,4 +1,4 @@
-"""What is to be done in a deal, by whom and when."""
+"""Tasks of a deal: what, by whom and when."""
 
 from quillcore.schedule.dates import KeyDate, next_date
 from quillcore.schedule.duties import Due, Duty, Progress, due_list, duties_of_forms, work_out

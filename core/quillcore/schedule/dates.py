@@ -1,4 +1,4 @@
-"""Which of a deal's days is next."""
+"""The next of a deal's days."""
 
 from __future__ import annotations
 
@@ -15,5 +15,5 @@ class KeyDate(NamedTuple):
 
 
 def next_date(dates: Sequence[KeyDate], today: date) -> KeyDate | None:
-    """Of dates, earliest first, the one that is next: today's still is; None when all have passed."""
+    """Return the next of these dates, earliest first: today's still is; None when all have passed."""
     return next((d for d in dates if d.day >= today), None)

@@ -25,7 +25,7 @@ from quillcore.values.findings import Weight
 
 
 class Progress(StrEnum):
-    """How far a duty is.  ``WAITING``: its day isn't known yet."""
+    """The progress of a duty. ``WAITING``: its day isn't known yet."""
 
     TO_DO = "to do"
     WAITING = "waiting"
@@ -80,14 +80,14 @@ class Due:
         return self.day - timedelta(days=self.duty.remind)
 
     def is_late(self, today: date) -> bool:
-        """Whether it should have been done before today."""
+        """Return whether it should have been done before today."""
         return self.progress is Progress.TO_DO and self.day is not None and self.day < today
 
 
 def duties_of_forms(documents: Iterable[tuple[str, Form]], sheet: Sheet, catalog: Catalog) -> list[Duty]:
-    """What a package's own papers ask for: the key dates of the catalog that a form shows or that are known,
-    and the periods that a form counts itself (a date blank with a formula).  What has been overtaken, and
-    what only the other side keeps, is left out."""
+    """Return what a package's own papers ask for: the key dates of the catalog that a form shows or that
+    are known, and the periods that a form counts itself (a date blank with a formula).  What has been
+    overtaken, and what only the other side keeps, is left out."""
     forms = list(documents)
     shown = {key for _, form in forms for key in form.mapping.fact_counts}
     shared = [
@@ -113,25 +113,25 @@ def _own_periods(form: Form) -> tuple[tuple[str, str, str], ...]:
 
 
 def is_over(sheet: Sheet, fact: Fact) -> bool:
-    """Whether a key date has nothing to say any more in this deal, or never had."""
+    """Return whether a key date has nothing to say any more in this deal, or never had."""
     if fact.own_side not in (None, sheet.ledger.side):
         return True
     return fact.until is not None and sheet.held(fact.until).value is not None
 
 
 def due_list(duties: Iterable[Duty], sheet: Sheet, arrived: Collection[str] = ()) -> list[Due]:
-    """Duties as they stand, by day, those without one last.  ``arrived`` are the papers that have come: by a
-    form's number, or by what was expected."""
+    """Return duties as they stand, by day, those without one last.  ``arrived`` are the papers that have
+    come: by a form's number, or by what was expected."""
     return in_order(work_out(duty, sheet, arrived) for duty in duties)
 
 
 def in_order(dues: Iterable[Due]) -> list[Due]:
-    """By day, those without one last."""
+    """Return them by day, those without one last."""
     return sorted(dues, key=lambda due: due.day or date.max)
 
 
 def work_out(duty: Duty, sheet: Sheet, arrived: Collection[str] = ()) -> Due:
-    """One duty as it stands."""
+    """Return one duty as it stands."""
     found = _counted(duty, sheet)
     if duty.day is not None:
         found = Due(
@@ -156,7 +156,7 @@ def _standing(due: Due, progress: Progress, why_so: str = "") -> Due:
 
 
 def _counted(duty: Duty, sheet: Sheet) -> Due:
-    """What the rule or key gives, whatever was set by hand."""
+    """Return what the rule or key gives, whatever was set by hand."""
     if duty.key:
         return _of_key(duty, sheet)
     if not duty.rule:
@@ -194,15 +194,15 @@ def _sentence(text: str) -> str:
 
 
 def named(who: str, sheet: Sheet) -> str:
-    """The name of whoever is responsible, as the deal has it; "" where it has none."""
+    """Return the name of whoever is responsible, as the deal has it; "" where it has none."""
     key = name_key(who, sheet.ledger.side)
     found = sheet.held(key).value if key is not None else None
     return found if isinstance(found, str) else ""
 
 
 def late_findings(before: Mapping[str, date | None], after: Iterable[Due], today: date) -> list[Finding]:
-    """What is to be said at once when a step made days known that have passed already.  ``before`` are the
-    days, by code, that were known."""
+    """Return what is to be said at once when a step made days known that have passed already.  ``before``
+    are the days, by code, that were known."""
     return [
         Finding(
             "late",

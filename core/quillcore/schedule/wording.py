@@ -22,18 +22,18 @@ _PERIOD = re.compile(
 _ON = re.compile(r"(?:on|at|by)?\s*(?:the\s+)?(?:day\s+of\s+)?(?:the\s+)?(?P<of>.+)", re.IGNORECASE)
 _BUSINESS = ("business day", "working day", "bd")
 _FIRST = ("terms.acceptance_date", "terms.closing_date", "lease.start", "lease.end", "listing.list_date")
-"""What most periods count from: first where several dates are called so."""
+"""The starting day of most periods: first where several dates are called so."""
 
 
 class When(NamedTuple):
-    """What was said: a ``rule`` (a formula that gives a date), a ``day``, or neither."""
+    """The day that a text gave: a ``rule`` (a formula that gives a date), a ``day``, or neither."""
 
     rule: str = ""
     day: date | None = None
 
 
 def read_when(text: str, catalog: Catalog, side: Side) -> When | Fault:
-    """What somebody typed; "" leaves it open."""
+    """Return what somebody typed; "" leaves it open."""
     said = " ".join(text.split())
     if not said:
         return When()
@@ -67,7 +67,7 @@ def _period(found: re.Match[str], catalog: Catalog, side: Side) -> When | Fault:
 
 
 def key_dates(catalog: Catalog, side: Side) -> list[Fact]:
-    """The dates that a rule of that side may count from, those first that most count from."""
+    """Return the dates that a rule of that side may count from, those first that most count from."""
     dates = [
         f
         for f in catalog
@@ -78,7 +78,7 @@ def key_dates(catalog: Catalog, side: Side) -> list[Fact]:
 
 
 def _date_called(name: str, catalog: Catalog, side: Side) -> Fact | None:
-    """The date that people call so: by its key, its label, how that begins, or words of it."""
+    """Return the date that people call so: by its key, its label, how that begins, or words of it."""
     said = name.strip(" .").casefold()
     dates = key_dates(catalog, side)
     ways = (
@@ -100,7 +100,8 @@ def _no_such(text: str, catalog: Catalog, side: Side) -> Fault:
 
 
 def in_words(rule: str, catalog: Catalog) -> str:
-    """A rule as ``read_when`` reads it again: in words where there are any for it, else as a formula."""
+    """Return a rule as ``read_when`` reads it again: in words where there are any for it, else as a
+    formula."""
     tree = parse(rule)
     said = None if isinstance(tree, Fault) else _said(tree, catalog)
     return said if said is not None else f"= {rule}" if rule else ""
@@ -122,7 +123,7 @@ def _said(tree: Node, catalog: Catalog) -> str | None:
 
 
 def _number(tree: Node) -> int | None:
-    """A whole number as a formula has it, a minus before it included."""
+    """Return a whole number as a formula has it, a minus before it included."""
     if isinstance(tree, Literal) and not isinstance(tree.value, (bool, str)):
         return int(tree.value)
     is_negative = isinstance(tree, Call) and tree.name in ("-", "negative") and len(tree.args) in (1, 2)

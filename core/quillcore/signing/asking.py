@@ -1,5 +1,5 @@
-"""What a paper asks of one party alone, frozen with the paper: the questions, when each applies, and what is
-printed of an answer.
+"""A paper's questions to one party alone, frozen with the paper: when each applies, and how an answer is
+printed.
 
 A seller's disclosure has two hundred boxes that nobody else may tick.  They are asked of whoever signs, one
 question at a time, and their conditions ("if the roof leaks, explain") are those of the form.
@@ -31,8 +31,8 @@ MOST_ANSWERED = 4_000
 
 @dataclass(frozen=True)
 class Printed:
-    """Where an answer is printed: page from 1, rectangle in points; a box is marked where the answer is its
-    ``value`` ("yes" for a box that stands alone); a text ("" for its value) is set in ``lines``."""
+    """The place of a printed answer: page from 1, rectangle in points; a box is marked where the answer is
+    its ``value`` ("yes" for a box that stands alone); a text ("" for its value) is set in ``lines``."""
 
     page: int
     rect: Rect
@@ -88,8 +88,8 @@ class Standing:
 
 
 def questions_of(package: Package, document: Document) -> list[Question]:
-    """What a paper asks of those who are there, in its own order, and behind it what was put on it by hand.
-    What can't apply, by the deal's facts, is left out."""
+    """Return what a paper asks of those who are there, in its own order, and behind it what was put on it
+    by hand. What can't apply, by the deal's facts, is left out."""
     return [*_of_the_form(package, document), *_put_by_hand(package, document)]
 
 
@@ -150,7 +150,7 @@ def _printed(blank: Blank) -> Printed:
 
 
 def _frozen(package: Package, condition: str) -> str:
-    """A condition; where it looks at the deal's facts alone, what it comes to now."""
+    """Return a condition; where it looks at the deal's facts alone, what it comes to now."""
     if condition in (ALWAYS, NEVER):
         return condition
     tree = parse(condition)
@@ -160,7 +160,7 @@ def _frozen(package: Package, condition: str) -> str:
 
 
 def read(question: Question, text: str) -> Value | Fault | None:
-    """An answer as it was typed or chosen; None for none at all."""
+    """Return an answer as it was typed or chosen; None for none at all."""
     if not text.strip():
         return None
     if len(text) > MOST_ANSWERED:
@@ -179,12 +179,12 @@ def read(question: Question, text: str) -> Value | Fault | None:
 
 
 def as_text(question: Question, value: Value) -> str:
-    """An answer as it is kept: it says the same whenever it is read, which "tomorrow" doesn't."""
+    """Return an answer as it is kept: it says the same whenever it is read, which "tomorrow" doesn't."""
     return ("yes" if value else "no") if isinstance(value, bool) else KINDS[question.kind].in_blank(value)
 
 
 def standing(questions: Iterable[Question], answers: Mapping[str, str]) -> list[Standing]:
-    """How the questions stand with these answers, by key."""
+    """Return how the questions stand with these answers, by key."""
     every = list(questions)
     found = {q.key: read(q, answers.get(q.key, "")) for q in every}
     values = {key: value for key, value in found.items() if not isinstance(value, Fault)}
@@ -215,12 +215,12 @@ def _holds(condition: str, values: Mapping[str, Value | None]) -> bool:
 
 
 def answered(questions: Iterable[Question], answers: Mapping[str, str]) -> list[Put]:
-    """What is printed of the answers; of a question that doesn't apply, nothing."""
+    """Return what is printed of the answers; of a question that doesn't apply, nothing."""
     return printed(standing(questions, answers))
 
 
 def printed(stands: Iterable[Standing]) -> list[Put]:
-    """The same of questions whose standing is known."""
+    """Return the same of questions whose standing is known."""
     return [put for one in stands if one.is_answered for put in _puts(one.question, one.value)]
 
 
@@ -241,7 +241,7 @@ _PLAIN = ("key", "asked", "kind", "who", "required", "relevant", "help")
 
 
 def as_rows(questions: Iterable[Question]) -> list[dict[str, Any]]:
-    """The questions as they are kept beside their paper."""
+    """Return the questions as they are kept beside their paper."""
     return [
         {
             **{name: getattr(q, name) for name in _PLAIN},
@@ -255,7 +255,7 @@ def as_rows(questions: Iterable[Question]) -> list[dict[str, Any]]:
 
 
 def from_rows(rows: Iterable[Mapping[str, Any]]) -> list[Question]:
-    """The same, read back."""
+    """Return the same, read back."""
     return [
         Question(
             **{name: row[name] for name in _PLAIN},

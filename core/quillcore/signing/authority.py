@@ -35,9 +35,9 @@ class Authority:
 
 
 def make_authority(name: str, now: datetime | None = None) -> Authority:
-    """A new authority whose certificates hold for ten years; keys on the curve P-256, but for time stamps,
-    which the service that ships signs with RSA.  The authority's own key is not kept: nobody can issue a
-    further certificate in its name."""
+    """Return a new authority whose certificates hold for ten years; keys on the curve P-256, but for time
+    stamps, which the service that ships signs with RSA.  The authority's own key is not kept: nobody can
+    issue a further certificate in its name."""
     begun = (now or datetime.now(UTC)) - timedelta(minutes=5)  # clocks of readers may go a little behind
     root_key = ec.generate_private_key(ec.SECP256R1())
     root_name = _named(f"{name} authority")

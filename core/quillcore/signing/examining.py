@@ -35,7 +35,7 @@ pen."""
 
 
 def examine_inside(content: bytes, authorities: str) -> bytes:
-    """The verdict as JSON, called in the child."""
+    """Return the verdict as JSON, called in the child."""
     if not content.startswith(b"%PDF-"):
         raise Refused(Fault("seal", "This isn't a PDF.", TO_VERIFY.mend))
     verdict = examine(content, [text.encode("ascii") for text in json.loads(authorities)])
@@ -74,8 +74,8 @@ def examine(content: bytes, authorities: Sequence[bytes]) -> Verdict:
 
 
 def _is_as_written(embedded: Any, content: bytes) -> bool:
-    """Whether what the seal leaves out of the file is the seal and nothing else: its digits, then zeros; and
-    in it, beside what its own hashes cover, what is always the same."""
+    """Return whether what the seal leaves out of the file is the seal and nothing else: its digits, then
+    zeros; and in it, beside what its own hashes cover, what is always the same."""
     _, before, behind, _ = (int(n) for n in embedded.byte_range)
     _, _, _, header, body, trailer = parser.parse(embedded.pkcs7_content)
     written = header + body + trailer
@@ -98,8 +98,8 @@ _DIGEST = algos.DigestAlgorithm({"algorithm": "sha256"})
 
 
 def _is_usual(signed: Any, version: str) -> bool:
-    """Whether what no hash covers in a signature is as ours have it: versions, how it was hashed, and one
-    certificate, the signer's."""
+    """Return whether what no hash covers in a signature is as ours have it: versions, how it was hashed,
+    and one certificate, the signer's."""
     one = signed["signer_infos"][0]
     usual = {_DIGEST.dump(), algos.DigestAlgorithm({"algorithm": "sha256", "parameters": core.Null()}).dump()}
     hashed = [one["digest_algorithm"], *signed["digest_algorithms"]]
@@ -165,7 +165,7 @@ def _record(reader: Any) -> Mapping[str, Any] | Fault:
 
 
 def _attached(reader: Any, name: str) -> bytes | None:
-    """A file in the file, by its name; None where there is none."""
+    """Return a file in the file, by its name; None where there is none."""
     try:
         names = reader.root["/Names"]["/EmbeddedFiles"]["/Names"]
     except KeyError:
@@ -177,7 +177,7 @@ def _attached(reader: Any, name: str) -> bytes | None:
 
 
 def _scans(reader: Any, rows: object) -> Iterator[Said]:
-    """What was signed by pen is there as it was put in.  Files of before there were scans name none."""
+    """Yield what was signed by pen is there as it was put in.  Files of before there were scans name none."""
     for row in rows[:MOST_ATTACHED] if isinstance(rows, list) else ():
         named = row if isinstance(row, dict) else {}
         data = _attached(reader, str(named.get("file", "")))
@@ -185,7 +185,7 @@ def _scans(reader: Any, rows: object) -> Iterator[Said]:
         yield Said(
             "scan",
             holds,
-            "What was signed by pen is in the file, as it was put in."
+            "The scans of papers signed by pen are in the file, unchanged."
             if holds
             else "A scan of what was signed by pen is missing, or isn't the one that was put in.",
         )
@@ -206,7 +206,7 @@ def _events(events: list[Event] | Fault) -> Iterator[Said]:
 
 
 def _beginning(content: bytes, frozen: object, events: list[Event] | Fault) -> Said:
-    """Whether the file begins with the paper that was sent, which the first event of the record names,
+    """Return whether the file begins with the paper that was sent, which the first event of the record names,
     too."""
     length = frozen.get("length") if isinstance(frozen, dict) else None
     wanted = frozen.get("sha256") if isinstance(frozen, dict) else None

@@ -28,8 +28,8 @@ _SMALL = 4.6
 
 
 def finished(frozen: bytes, put: Sequence[Put], record: Record, scans: Sequence[Scan] = ()) -> bytes:
-    """The paper with its marks and its record, and the scans of what was signed by pen, still to be sealed.
-    Raises ValueError where the bytes aren't those that the record names."""
+    """Return the paper with its marks and its record, and the scans of what was signed by pen, still to be
+    sealed. Raises ValueError where the bytes aren't those that the record names."""
     if hashlib.sha256(frozen).hexdigest() != record.frozen:
         raise ValueError("these bytes are not the paper that was sent")
     writer = IncrementalPdfFileWriter(io.BytesIO(frozen), strict=False)
@@ -67,7 +67,7 @@ def _draw(overlay: Overlay, put: Put) -> None:
 
 
 def _taken(writer: IncrementalPdfFileWriter, made: PdfFileReader) -> list[Any]:
-    """The pages of a file, taken over with what they share; what hangs above them stays in theirs."""
+    """Return the pages of a file, taken over with what they share; what hangs above them stays in theirs."""
     kids = made.root["/Pages"]["/Kids"]
     for page in kids:
         del page.get_object()["/Parent"]

@@ -1,4 +1,4 @@
-"""Who seals: a key and its certificates, kept as files in a folder."""
+"""The identity that seals: a key and its certificates, as files in a folder."""
 
 from __future__ import annotations
 
@@ -7,8 +7,8 @@ from pathlib import Path
 
 KEY, CERTIFICATE, AUTHORITY = "seal.key", "seal.pem", "authority.pem"
 STAMPS_KEY, STAMPS_CERTIFICATE = "stamps.key", "stamps.pem"
-"""What a folder with an authority holds: the seal's key and certificate, the certificate of the authority
-above them, and the same for who stamps times."""
+"""The files of an authority's folder: the seal's key and certificate, the certificate of the authority above
+them, and the same for who stamps times."""
 
 
 @dataclass(frozen=True)
@@ -21,6 +21,6 @@ class Identity:
 
 
 def kept_identity(folder: Path, key: str = KEY, certificate: str = CERTIFICATE) -> Identity:
-    """Who seals, or who stamps, out of such a folder.  Raises OSError where it isn't whole."""
+    """Return who seals, or who stamps, out of such a folder.  Raises OSError where it isn't whole."""
     content = [(folder / name).read_bytes() for name in (key, certificate, AUTHORITY)]
     return Identity(content[0], content[1], (content[2],))

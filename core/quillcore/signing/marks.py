@@ -28,8 +28,8 @@ _APART = 4.0
 
 @dataclass(frozen=True)
 class Drawing:
-    """What is drawn, in units of its own: ``box`` is left, bottom, right and top; ``steps`` as of a script
-    face.  It is filled, or with ``pen`` stroked by a pen that wide."""
+    """A drawing in units of its own: ``box`` is left, bottom, right and top; ``steps`` as of a script face.
+    It is filled, or with ``pen`` stroked by a pen that wide."""
 
     box: Rect
     steps: tuple[Step, ...]
@@ -37,7 +37,7 @@ class Drawing:
 
 
 def typed(name: str, face_name: str) -> Drawing | Fault:
-    """A name in one of the script faces."""
+    """Return a name in one of the script faces."""
     said = " ".join(unicodedata.normalize("NFC", name).split())
     if face_name not in FACES:
         return Fault("mark", f"There is no face “{face_name}”.", f"Choose one of {', '.join(FACES)}.")
@@ -69,8 +69,8 @@ def _moved(step: Step, right: float) -> Step:
 
 
 def drawn(strokes: object) -> Drawing | Fault:
-    """What was drawn by finger or pointer, smoothed: strokes of points, x to the right and y down, in any
-    unit."""
+    """Return what was drawn by finger or pointer, smoothed: strokes of points, x to the right and y down,
+    in any unit."""
     read = _read(strokes)
     if isinstance(read, Fault):
         return read
@@ -90,7 +90,7 @@ def drawn(strokes: object) -> Drawing | Fault:
 
 
 def _read(strokes: object) -> list[list[tuple[float, float]]] | Fault:
-    """The strokes as numbers, none of them wild; a Fault for anything else."""
+    """Return the strokes as numbers, none of them wild; a Fault for anything else."""
     wrong = Fault("mark", "This drawing can't be read.", "Clear it and draw again, or type your name.")
     if not isinstance(strokes, list) or not strokes:
         return Fault("mark", "Draw your signature first.", "Draw your name, or type it.")
@@ -128,7 +128,7 @@ def _length(stroke: Sequence[tuple[float, float]]) -> float:
 
 
 def _thinned(stroke: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
-    """The stroke without points that stand on one another."""
+    """Return the stroke without points that stand on one another."""
     kept = [stroke[0]]
     for point in stroke[1:]:
         if _length([kept[-1], point]) >= _APART:
@@ -139,7 +139,8 @@ def _thinned(stroke: Sequence[tuple[float, float]]) -> list[tuple[float, float]]
 
 
 def _smooth(points: Sequence[tuple[float, float]]) -> list[Step]:
-    """A curve through the points (Catmull and Rom's, as cubic curves): what a hand drew has no corners."""
+    """Return a curve through the points (Catmull and Rom's, as cubic curves): what a hand drew has no
+    corners."""
     first = points[0]
     if len(points) == 1:
         return [first, (0, first[0] + 0.01, first[1])]
@@ -163,7 +164,7 @@ _STANDING = 0.72
 
 
 def placed(drawing: Drawing, rect: Rect) -> str:
-    """The drawing as PDF operators, as large as fits into the place, at its left on its line."""
+    """Return the drawing as PDF operators, as large as fits into the place, at its left on its line."""
     left, bottom, right, top = rect
     low, base, far, high = drawing.box
     room, tall = right - left - 2, (top - bottom) * _STANDING
@@ -184,8 +185,8 @@ def _operator(step: Step) -> str:
 
 
 def as_svg(drawing: Drawing) -> dict[str, Any]:
-    """The same for a screen: ``box`` as left, top, width and height, ``path`` with y going down, and the
-    pen's width (0 where it is filled)."""
+    """Return the same for a screen: ``box`` as left, top, width and height, ``path`` with y going down, and
+    the pen's width (0 where it is filled)."""
     low, base, far, high = drawing.box
     letters = {2: "M", 3: "L", 6: "C"}
     path = []
@@ -200,7 +201,8 @@ def as_svg(drawing: Drawing) -> dict[str, Any]:
 
 
 def adopted(said: Mapping[str, Any]) -> Drawing | Fault:
-    """A mark as it is kept or sent: ``face`` and ``name`` of a typed one, ``strokes`` of a drawn one."""
+    """Return a mark as it is kept or sent: ``face`` and ``name`` of a typed one, ``strokes`` of a drawn
+    one."""
     if "strokes" in said:
         return drawn(said["strokes"])
     return typed(str(said.get("name", "")), str(said.get("face", "")))

@@ -17,7 +17,8 @@ _PARTS = ("latin", "latin-ext", "vietnamese")
 
 
 def derive() -> str:
-    """The derived file's content: for each face and character its advance and outline, in thousandths."""
+    """Return the derived file's content: for each face and character its advance and outline, in
+    thousandths."""
     faces = {name: _outlines(font) for name, font in FACES.items()}
     return json.dumps(faces, ensure_ascii=False, separators=(",", ":")) + "\n"
 

@@ -11,8 +11,8 @@ from quillcore.signing.spots import spots_of
 
 
 def tags_of(package: Package, documents: Iterable[Document]) -> dict[str, list[Tag]]:
-    """By document, a pointer to each place of those who are there and named: with the name at a signature,
-    the letters at initials, and nothing more at a date."""
+    """Return, by document, a pointer to each place of those who are there and named: with the name at a
+    signature, the letters at initials, and nothing more at a date."""
     found: dict[str, list[Tag]] = {}
     for document in documents:
         for spot in spots_of(package, document):

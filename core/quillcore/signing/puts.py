@@ -1,12 +1,30 @@
-"""What goes into a finished paper: marks in their places, and scans of what was signed by pen."""
+"""The content that goes into a finished paper: marks in their places, and scans of papers signed by pen."""
 
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+from datetime import date, datetime
+from zoneinfo import ZoneInfo
 
 from quillcore.pdf import Frame, Rect
 from quillcore.signing.marks import Drawing
+
+
+def signed_on(
+    put: Mapping[str, str], places: Collection[str], zone: ZoneInfo, by_pen: str = ""
+) -> date | None:
+    """Return the day on which somebody signed a paper: that of their last place on it, by the property's
+    clock, or the day that is stated of a pen (``by_pen``, ISO).
+
+    ``put`` gives when each place was signed (ISO, with offset), by place, ``places`` are those of the paper.
+    None while none of them is signed.
+    """
+    if by_pen:
+        return date.fromisoformat(by_pen)
+    moments = [datetime.fromisoformat(at) for place, at in put.items() if place in places]
+    return max(moments).astimezone(zone).date() if moments else None
 
 
 @dataclass(frozen=True)
@@ -26,14 +44,14 @@ class Put:
 
 @dataclass(frozen=True)
 class Scan:
-    """What somebody signed by pen, by the key of who: a PDF, which goes into the file as it is."""
+    """A scan of a paper signed by pen, by the key of the signer: a PDF, which goes into the file as it is."""
 
     who: str
     content: bytes
 
     @property
     def name(self) -> str:
-        """What it is called among the files in the file."""
+        """Its name among the files in the file."""
         return f"scan-{self.who}.pdf"
 
     @property

@@ -13,7 +13,7 @@ from quillcore.signing.trail import Event
 
 _LEFT, _RIGHT, _TOP, _BOTTOM = 54.0, 558.0, 728.0, 56.0
 _TIMES = 190.0
-"""Where what happened begins, behind the time."""
+"""The left edge of event texts, behind the time."""
 _SHORT = 16
 """Digits of a hash that are printed: the file's own record has it whole."""
 
@@ -30,8 +30,8 @@ class Signed:
 
 @dataclass(frozen=True)
 class Record:
-    """What a paper's record page says.  ``frozen`` is the SHA-256 of the paper as it was sent; ``zone`` the
-    time zone in which times are printed."""
+    """The content of a paper's record page. ``frozen`` is the SHA-256 of the paper as it was sent; ``zone``
+    the time zone in which times are printed."""
 
     round: str
     subject: str
@@ -42,10 +42,10 @@ class Record:
     events: tuple[Event, ...]
     zone: str
     identity: str = ""
-    """How whoever opened a link had to show who they are; "" in records of before that was printed."""
+    """The identity check for whoever opened a link; "" in records of before that was printed."""
 
     def name_of(self, key: str) -> str:
-        """Who a key in the record is."""
+        """Return who a key in the record is."""
         return next((s.name for s in self.signers if s.key == key), self.sender)
 
 
@@ -63,7 +63,7 @@ _SAID = {
 
 
 def record_pages(record: Record) -> list[Overlay]:
-    """The pages, each to be laid over an empty letter page."""
+    """Return the pages, each to be laid over an empty letter page."""
     made = _Sheets()
     made.line("Record of signatures", 15, _RIGHT, after=8)
     for label, said in (
@@ -93,7 +93,7 @@ def record_pages(record: Record) -> list[Overlay]:
 
 
 def _told(record: Record) -> Iterator[tuple[Event, str]]:
-    """The events that are printed, in words; places signed are told together with finishing."""
+    """Yield the events that are printed, in words; places signed are told together with finishing."""
     put: dict[str, int] = {}
     carried: dict[str, int] = {}
     for event in record.events:
@@ -130,7 +130,7 @@ class _Sheets:
         self.at = 0.0
 
     def _row(self, height: float) -> float:
-        """The baseline of the next row; on a further page where this one is full."""
+        """Return the baseline of the next row; on a further page where this one is full."""
         if not self.pages or self.at - height < _BOTTOM:
             self.pages.append(Overlay())
             self.at = _TOP
@@ -145,19 +145,19 @@ class _Sheets:
         self.pages[-1].fits.append(found)
 
     def line(self, text: str, size: float, right: float, after: float = 0.0) -> None:
-        """One line."""
+        """Draw one line."""
         self._put(text, _LEFT, right, self._row(size * 1.4), size)
         self.at -= after
 
     def heading(self, text: str) -> None:
-        """What the rows below are, over a rule."""
+        """Draw a heading over a rule."""
         at = self._row(30)
         self._put(text, _LEFT, _RIGHT, at, 11)
         self.pages[-1].rules.append((_LEFT, at - 5, _RIGHT))
         self.at -= 6
 
     def pair(self, label: str, said: str) -> None:
-        """A label and what it says, which may take several lines."""
+        """Draw a label and its text, which may take several lines."""
         lines = wrap(said, _RIGHT - _TIMES, 9) or [""]
         for n, line in enumerate(lines):
             at = self._row(13)
@@ -166,7 +166,7 @@ class _Sheets:
             self._put(line, _TIMES, _RIGHT, at, 9)
 
     def event(self, when: str, said: str, digits: str) -> None:
-        """One event: when, what, and the beginning of its hash."""
+        """Draw one event: when, what, and the beginning of its hash."""
         for n, line in enumerate(wrap(said, 470 - _TIMES, 8.5) or [""]):
             at = self._row(12.5)
             if n == 0:
@@ -175,12 +175,12 @@ class _Sheets:
             self._put(line, _TIMES, 470, at, 8.5)
 
     def text(self, said: str) -> None:
-        """A paragraph."""
+        """Draw a paragraph."""
         for line in wrap(said, _RIGHT - _LEFT, 9):
             self._put(line, _LEFT, _RIGHT + 6, self._row(12.5), 9)
 
 
 def _cut(text: str, room: float, size: float) -> str:
-    """As much of a text as fits, and a mark that it goes on."""
+    """Return as much of a text as fits, and a mark that it goes on."""
     lines: Sequence[str] = wrap(text, room - 12, size)
     return f"{lines[0]}…" if len(lines) > 1 else text

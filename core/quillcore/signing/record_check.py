@@ -49,7 +49,7 @@ class KeptPaper:
 
     @property
     def as_sent(self) -> dict[str, str]:
-        """What the chain takes down of it."""
+        """The facts of it that the chain takes down."""
         return {"sha256": self.frozen, "content": digest(self.content)}
 
 
@@ -71,7 +71,7 @@ class KeptSigner:
 
     @property
     def as_sent(self) -> dict[str, str]:
-        """What the chain takes down of them."""
+        """The facts of them that the chain takes down."""
         named = {"name": self.name, "signs_as": self.signs_as, "role": self.role, "email": self.email}
         return {**named, "turn": str(self.turn)}
 
@@ -176,7 +176,7 @@ _CALLED = {
 
 
 def _of_marks(events: Sequence[Event], now: KeptRound) -> Iterator[str]:
-    """What was signed with, on which paper, when; what was answered; what was signed by pen; what was
+    """Yield what was signed with, on which paper, when; what was answered; what was signed by pen; what was
     sealed."""
     people = {s.key: s for s in now.signers}
     answers = {p.given: p.named for p in now.papers}
@@ -214,7 +214,7 @@ def _of_marks(events: Sequence[Event], now: KeptRound) -> Iterator[str]:
 
 
 def _of_progress(events: Sequence[Event], now: KeptRound) -> Iterator[str]:
-    """Whether the round is as far as its events make it: they happen once more, to the round as it was
+    """Yield whether the round is as far as its events make it: they happen once more, to the round as it was
     made."""
     made = tuple(
         replace(s, put=frozenset(), at=At.WAITS, in_person=False, by_pen=False) for s in now.machine.signers

@@ -17,7 +17,7 @@ MOST_SIGNERS = 24
 
 
 class State(StrEnum):
-    """How a round stands."""
+    """The state of a round."""
 
     MAKING = "making"
     OUT = "out"
@@ -31,7 +31,7 @@ ENDED = frozenset({State.FINISHED, State.DECLINED, State.RECALLED, State.RUN_OUT
 
 
 class At(StrEnum):
-    """How far a signer is."""
+    """The progress of a signer."""
 
     WAITS = "waits"
     ASKED = "asked"
@@ -80,25 +80,25 @@ class Round:
     """Why it was declined or recalled."""
 
     def signer(self, key: str) -> Signer | None:
-        """The signer of that key."""
+        """Return the signer of that key."""
         return next((s for s in self.signers if s.key == key), None)
 
     @property
     def turn(self) -> int:
-        """Whose turn it is: the first with somebody who isn't through; behind the last where all are."""
+        """The current turn: the first with somebody who isn't through; behind the last where all are."""
         open_turns = [s.turn for s in self.signers if not s.is_through]
         return min(open_turns, default=max((s.turn for s in self.signers), default=0) + 1)
 
     @property
     def waited_on(self) -> tuple[Signer, ...]:
-        """Who could act now."""
+        """The signers who could act now."""
         if self.state is not State.OUT:
             return ()
         return tuple(s for s in self.signers if s.turn == self.turn and not s.is_through)
 
 
 class Happened(StrEnum):
-    """What can happen to a round."""
+    """An event that can happen to a round."""
 
     SENT = "sent"
     OPENED = "opened"
@@ -128,7 +128,7 @@ class Event:
 
 
 class Do(StrEnum):
-    """What is to be done for a round."""
+    """An effect that a round needs."""
 
     ASK = "ask"
     TELL_AGENT = "tell the agent"
@@ -159,14 +159,14 @@ class _Move:
     signer: Signer | None = None
 
     def with_signer(self, **changed: object) -> Round:
-        """The round with this signer changed."""
+        """Return the round with this signer changed."""
         assert self.signer is not None
         now = replace(self.signer, **changed)  # type: ignore[arg-type]  # fields by name
         return replace(self.round, signers=tuple(now if s is self.signer else s for s in self.round.signers))
 
 
 def step(now: Round, event: Event) -> Step | Fault:
-    """The round after an event, and what is to be done for it; a Fault where that event can't be."""
+    """Return the round after an event, and what is to be done for it; a Fault where that event can't be."""
     move = _Move(now, event, now.signer(event.who))
     if event.kind is Happened.SENT:
         return _send(move)
@@ -185,7 +185,7 @@ def step(now: Round, event: Event) -> Step | Fault:
 
 
 def _again(move: _Move) -> Step | None:
-    """An event that ended the round, coming again; a signer's last tap that was sent twice, too."""
+    """Return an event that ended the round, coming again; a signer's last tap that was sent twice, too."""
     ends = {
         Happened.RECALLED: State.RECALLED,
         Happened.RAN_OUT: State.RUN_OUT,
@@ -205,7 +205,7 @@ def _again(move: _Move) -> Step | None:
 
 
 def over(now: Round) -> Fault:
-    """Why nothing is signed in a round that isn't out."""
+    """Return why nothing is signed in a round that isn't out."""
     because = f" The reason given: {now.said}" if now.said else ""
     told = {
         State.MAKING: ("This round hasn't been sent yet.", "Wait for the link by mail."),
@@ -241,7 +241,7 @@ def _send(move: _Move) -> Step | Fault:
 
 
 def against_sending(signers: Sequence[Signer]) -> Iterable[Fault]:
-    """What keeps a round from being sent, each with its mend and, as its place, whose it is."""
+    """Yield what keeps a round from being sent, each with its mend and, as its place, whose it is."""
     if not signers:
         yield Fault(
             "signers", "There are no signers.", "Choose papers that have places to sign, or add a signer."
@@ -269,7 +269,7 @@ def against_sending(signers: Sequence[Signer]) -> Iterable[Fault]:
 
 
 def _asked(now: Round, event: Event) -> Step:
-    """The round with those asked whose turn it is; finished where nobody is left."""
+    """Return the round with those asked whose turn it is; finished where nobody is left."""
     if all(s.is_through for s in now.signers):
         done = replace(now, state=State.FINISHED)
         return done, (Effect(Do.SEAL), Effect(Do.TELL_AGENT, about=State.FINISHED))
@@ -303,7 +303,7 @@ def _open(move: _Move) -> Step | Fault:
 
 
 def _hand_over(move: _Move) -> Step | Fault:
-    """The signer signs on the sender's device; from then on that is how they are known."""
+    """Return the signer signs on the sender's device; from then on that is how they are known."""
     signer = move.signer
     assert signer is not None
     if fault := _not_yet(move):
@@ -339,7 +339,7 @@ def _put(move: _Move) -> Step | Fault:
 
 
 def _carry(move: _Move) -> Step | Fault:
-    """A place that was signed in an earlier round, on just the same paper, counts in this one."""
+    """Return a place that was signed in an earlier round, on just the same paper, counts in this one."""
     signer, spot = move.signer, move.event.spot
     assert signer is not None
     if spot not in signer.wanted:
@@ -397,7 +397,8 @@ def _want_paper(move: _Move) -> Step | Fault:
 
 
 def _by_pen(move: _Move) -> Step | Fault:
-    """Somebody signed on paper, and their agent has the scan: nothing more is expected of them."""
+    """Record that somebody signed on paper, and their agent has the scan: nothing more is expected of
+    them."""
     signer = move.signer
     assert signer is not None
     if signer.at is At.DONE:

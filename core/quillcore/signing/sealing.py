@@ -29,8 +29,8 @@ that the service isn't asked a first time to see how long its answers are."""
 
 
 def seal(content: bytes, identity: Identity, stamp: Stamp, reason: str) -> bytes:
-    """The file with a seal appended that covers all of it, stamped with a time.  What ``stamp`` raises is
-    passed on: without a time there is no seal."""
+    """Return the file with a seal appended that covers all of it, stamped with a time.  What ``stamp``
+    raises is passed on: without a time there is no seal."""
     writer = IncrementalPdfFileWriter(io.BytesIO(content), strict=False)
     meta = signers.PdfSignatureMetadata(
         field_name=FIELD, md_algorithm="sha256", subfilter=SigSeedSubFilter.PADES, reason=reason
@@ -42,7 +42,8 @@ def seal(content: bytes, identity: Identity, stamp: Stamp, reason: str) -> bytes
 
 
 def answer_stamp_request(request: bytes, identity: Identity) -> bytes:
-    """What a time stamp service answers to a request, both DER.  Raises ValueError for what is no request."""
+    """Return what a time stamp service answers to a request, both DER.  Raises ValueError for what is no
+    request."""
     asked = tsp.TimeStampReq.load(request, strict=True)
     asked.native  # noqa: B018  # reads all of it, and raises where it can't be read
     service = DummyTimeStamper(read_certificate(identity.certificate), _key(identity))
@@ -82,6 +83,6 @@ def _store(certificates: Iterable[bytes]) -> SimpleCertificateStore:
 
 
 def read_certificate(content: bytes) -> asn1_x509.Certificate:
-    """A certificate out of PEM."""
+    """Return a certificate out of PEM."""
     _, _, found = pem.unarmor(content)
     return asn1_x509.Certificate.load(found)

@@ -1,4 +1,4 @@
-"""Who signs what: the places of a package's papers, and the people in whose places they are."""
+"""Signers and their places: the places of a package's papers, and the people in whose places they are."""
 
 from __future__ import annotations
 
@@ -27,9 +27,9 @@ class Spot:
 
 
 def spots_of(package: Package, document: Document) -> list[Spot]:
-    """A paper's places in reading order, for those who are there: a second buyer's lines are none while
-    there is one buyer.  The form's own, those on continuation pages, initials beside changes by hand, and
-    those put by hand."""
+    """Return a paper's places in reading order, for those who are there: a second buyer's lines are none
+    while there is one buyer.  The form's own, those on continuation pages, initials beside changes by hand,
+    and those put by hand."""
     found = [
         Spot(f"{document.id}/{field.id}", document.id, field.page, field.rect, meaning.sign, who)
         for field in document.form.edition.fields
@@ -72,11 +72,12 @@ def _put_by_hand(package: Package, document: Document) -> list[Spot]:
 
 
 PUT = "put-"
-"""What the names of places put by hand begin with, among those of their paper."""
+"""The prefix of places put by hand, among the names of those of their paper."""
 
 
 def signers(people: Iterable[Person], spots: Iterable[Spot], turns: dict[str, int]) -> tuple[Signer, ...]:
-    """The signers of a round: each person with their places; ``turns`` by key, 1 where nothing is said."""
+    """Return the signers of a round: each person with their places; ``turns`` by key, 1 where nothing is
+    said."""
     every = list(spots)
     found = [
         Signer(

@@ -35,8 +35,8 @@ class Event:
 
 
 def follow(last: Event | None, at: datetime, kind: str, who: str = "", **said: str) -> Event:
-    """The event that comes behind ``last``.  A clock that went back doesn't take time back: it is then as
-    late as the one before."""
+    """Return the event that comes behind ``last``.  A clock that went back doesn't take time back: it is
+    then as late as the one before."""
     stamp = at.astimezone(UTC).isoformat(timespec="milliseconds")
     number, before = (last.number + 1, last.hash) if last is not None else (1, "")
     if last is not None:
@@ -52,7 +52,7 @@ def _hash(number: int, at: str, kind: str, who: str, said: Mapping[str, str], be
 
 
 def first_break(events: Sequence[Event]) -> int | None:
-    """The number of the first event that doesn't follow from the one before it; None where all do."""
+    """Return the number of the first event that doesn't follow from the one before it; None where all do."""
     before = ""
     for number, event in enumerate(events, 1):
         wanted = _hash(number, event.at, event.kind, event.who, event.said, before)
@@ -63,12 +63,12 @@ def first_break(events: Sequence[Event]) -> int | None:
 
 
 def as_rows(events: Sequence[Event]) -> list[dict[str, Any]]:
-    """The events as they are written into a file."""
+    """Return the events as they are written into a file."""
     return [asdict(event) | {"said": dict(event.said)} for event in events]
 
 
 def read_rows(rows: object) -> list[Event] | Fault:
-    """Events out of a file; whether they follow from each other is another question."""
+    """Return events out of a file; whether they follow from each other is another question."""
     wrong = Fault("trail", "The record in this file can't be read.", "Ask for the file again.")
     if not isinstance(rows, list) or len(rows) > MOST_EVENTS:
         return wrong

@@ -35,8 +35,8 @@ class Said:
 
 @dataclass(frozen=True)
 class Verdict:
-    """What holds of a file, one by one; ``signers`` and ``paper`` as its record says, which counts only where
-    all of it holds."""
+    """The results of checking a file, one by one; ``signers`` and ``paper`` as its record says, which counts
+    only where all of it holds."""
 
     said: tuple[Said, ...]
     paper: str = ""

@@ -1,4 +1,4 @@
-"""Which templates a new deal is offered, in what order, and why."""
+"""Choosing templates for a new deal: which are offered, in what order, and why."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class Offered(NamedTuple):
 
 
 class Rank(IntEnum):
-    """How a template stands to a new deal, the foremost first."""
+    """The rank of a template for a new deal, the foremost first."""
 
     REQUIRED = 0
     SUGGESTED = 1
@@ -49,8 +49,8 @@ class Ranked(NamedTuple):
 def rank(
     templates: Sequence[Offered], side: Side, facts: Mapping[str, Value], catalog: Catalog
 ) -> list[Ranked]:
-    """The templates of that side: those required first, then those that their rule suggests, the one that
-    fits best, and the rest.  ``facts`` is what is known of the deal when it starts."""
+    """Return the templates of that side: those required first, then those that their rule suggests, the one
+    that fits best, and the rest.  ``facts`` is what is known of the deal when it starts."""
     best = best_fit(templates, side, str(facts.get("property.category", "")))
     ours = [t for t in templates if t.side == side]
     known = {"deal.side": side.value, **facts}
@@ -69,13 +69,13 @@ def _ranked(template: Offered, best: Offered | None, facts: Mapping[str, Value],
 
 
 def _beyond_the_side(told: str, side: Side) -> str:
-    """What a rule asks for where the side is known anyway."""
+    """Return what a rule asks for where the side is known anyway."""
     of_side = f"Side is {side}"
     return "for every deal of this side" if told == of_side else told.removeprefix(f"{of_side} and ")
 
 
 def in_words(rule: str, catalog: Catalog) -> str:
-    """A rule as people say it: "Kind of property is land and County is Linden"."""
+    """Return a rule as people say it: "Kind of property is land and County is Linden"."""
     plain = re.sub(r"\b[a-z_]+\.[a-z_]+\b", lambda m: catalog.label_of(m[0]), rule)
     return " ".join(re.sub(r"\s*=\s*", " is ", plain.replace("!=", " is not ")).replace('"', "").split())
 
@@ -87,7 +87,7 @@ def _fit_in_words(template: Offered, category: str) -> str:
 
 
 def holds(rule: str, facts: Mapping[str, Value], catalog: Catalog) -> bool:
-    """Whether a rule holds of what is known; one that can't be told yet, or read, doesn't."""
+    """Return whether a rule holds of what is known; one that can't be told yet, or read, doesn't."""
     read = read_rule(rule, catalog)
     if isinstance(read, Fault):
         return False
@@ -98,8 +98,8 @@ def holds(rule: str, facts: Mapping[str, Value], catalog: Catalog) -> bool:
 
 
 def best_fit(templates: Sequence[Offered], side: Side, category: str) -> Offered | None:
-    """The one that fits best: made for this kind of property, else for any, of that side; never one that is
-    made for another kind alone, unless there is no other."""
+    """Return the one that fits best: made for this kind of property, else for any, of that side; never one
+    that is made for another kind alone, unless there is no other."""
     ours = [t for t in templates if t.side == side]
     fit = [t for t in ours if category in t.kinds]
     usual = [t for t in fit if USUAL in t.name]

@@ -1,4 +1,4 @@
-"""What an agent answered before, and may be offered again where the same is asked."""
+"""An agent's earlier answers, which may be offered again where the same is asked."""
 
 from __future__ import annotations
 
@@ -15,14 +15,14 @@ MOST_OFFERED = 5
 _CHOSEN_OR_COUNTED = ("choice", "yes_no", "integer", "percent", "number", "time")
 _WORDING = ("terms.additional_terms", "lease.additional_terms")
 _OWN_WORDING = ("additional",)
-"""What the forms call their blanks for further terms."""
+"""The forms' names for their blanks for further terms."""
 _OF_ONE_CASE = ("file_number",)
 
 
 def may_be_offered(key: str, kind: str, side: Side) -> bool:
-    """Whether what was stated under a key in one deal may be offered in another: what is chosen, periods and
-    percents, wording of further terms, and firms and people who serve many.  Nothing of a client's or of a
-    home's: no name, address, price or date."""
+    """Return whether what was stated under a key in one deal may be offered in another: what is chosen,
+    periods and percents, wording of further terms, and firms and people who serve many.  Nothing of a
+    client's or of a home's: no name, address, price or date."""
     own = own_key(key)
     if own is not None and own.name in _OWN_WORDING:
         return True
@@ -41,6 +41,5 @@ class Earlier(NamedTuple):
 
 
 def offered(answers: Iterable[str]) -> list[Earlier]:
-    """Of answers as they are kept, newest first, those to be offered: the most frequent first, of equals the
-    newest."""
+    """Return, of answers newest first, those to be offered: the most frequent first, of equals the newest."""
     return [Earlier(value, times) for value, times in Counter(answers).most_common(MOST_OFFERED)]

@@ -11,7 +11,7 @@ from quillcore.values.structured import read_yaml
 
 
 def read_template_file(content: bytes) -> Any | Fault:
-    """What a template's file says, or why it can't be used."""
+    """Return what a template's file says, or why it can't be used."""
     said = run_limited("quillcore.templates.files:_as_json", content, limits=TEMPLATE)
     return said if isinstance(said, Fault) else json.loads(said)
 

@@ -1,4 +1,4 @@
-"""Which forms go with those that are gathered already: named in their text, or usually used beside them."""
+"""Forms that go with those gathered already: named in their text, or usually used beside them."""
 
 from __future__ import annotations
 
@@ -19,8 +19,8 @@ def _plain(text: str) -> str:
 
 
 def named_in(words: str, titles: Mapping[str, str]) -> list[str]:
-    """The numbers of the forms that a text names: "Form 401", or a title of two words or more.  ``titles``
-    are those that there are, by number."""
+    """Return the numbers of the forms that a text names: "Form 401", or a title of two words or more.
+    ``titles`` are those that there are, by number."""
     text = f" {_plain(words)} "
     return [
         number
@@ -40,8 +40,8 @@ class Usual(NamedTuple):
 
 
 def usually_with(packages: Iterable[Collection[str]], present: Collection[str]) -> list[Usual]:
-    """For each form that isn't present the one that is beside which it is most usual, the most usual first.
-    ``packages`` are what others consist of, by number."""
+    """Return, for each form that isn't present, the one that it most usually accompanies, the most usual
+    first. ``packages`` are what others consist of, by number."""
     have: Counter[str] = Counter()
     both: Counter[tuple[str, str]] = Counter()
     for package in packages:

@@ -15,8 +15,8 @@ from quillcore.values import Fault, read_answer
 
 @dataclass(frozen=True)
 class Merge:
-    """What applying comes to: documents to add (each with its new id), entries to write, keys that stay as
-    they were (``kept``) or became locked, and duties to add."""
+    """The result of applying a template: documents to add (each with its new id), entries to write, keys that
+    stay as they were (``kept``) or became locked, and duties to add."""
 
     documents: tuple[tuple[str, TemplateDocument], ...]
     entries: tuple[Entry, ...]
@@ -25,7 +25,7 @@ class Merge:
     duties: tuple[TemplateDuty, ...] = ()
 
     def sentence(self) -> str:
-        """What came, in words: "4 forms, 18 answers, 2 kept as you had them"."""
+        """Return what came, in words: "4 forms, 18 answers, 2 kept as you had them"."""
 
         def some(n: int, one: str) -> str:
             return f"{n} {one}{'' if n == 1 else 's'}"
@@ -93,7 +93,7 @@ def merge(
 
 
 def same_duty(what: str) -> str:
-    """What two duties have in common that are one: in a deal nothing has to be done twice."""
+    """Return what two duties have in common that are one: in a deal nothing has to be done twice."""
     return " ".join(what.casefold().split())
 
 

@@ -1,4 +1,4 @@
-"""What a template holds, and reading one from its file."""
+"""The content of a template, read from its file."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ class TemplateDocument(BaseModel):
 
 @lru_cache(maxsize=2_048)
 def read_date_rule(text: str, catalog: Catalog) -> Rule | Fault:
-    """A duty's rule, checked: a formula that gives a date.  Kept once read: templates share them."""
+    """Return a duty's rule, checked: a formula that gives a date.  Kept once read: templates share them."""
     return target_rule("due", "date", text, catalog)
 
 
@@ -71,7 +71,7 @@ class TemplateDuty(BaseModel):
     note: Annotated[str, StringConstraints(max_length=300)] = ""
 
     def fault(self, catalog: Catalog) -> Fault | None:
-        """What is wrong with it."""
+        """Return what is wrong with it."""
         if self.who and self.who not in RESPONSIBLE:
             return Fault("duty", f"“{self.who}” is nobody.", f"Use one of: {', '.join(RESPONSIBLE)}.")
         found = read_date_rule(self.due, catalog) if self.due else None
@@ -105,7 +105,7 @@ class Template(BaseModel):
 def read_template(
     data: Any, forms: Mapping[str, Form], catalog: Catalog, place: str
 ) -> Template | list[Fault]:
-    """A template from its file's content, or everything that is wrong with it."""
+    """Return a template from its file's content, or everything that is wrong with it."""
     try:
         template = Template.model_validate(data)
     except ValidationError as trouble:
@@ -188,8 +188,8 @@ def read_template(
 
 
 def _unboxed(template: Template, forms: Mapping[str, Form], catalog: Catalog) -> list[Fault]:
-    """Standing answers of which one of the template's own forms has no box: its question would stay open in
-    every deal."""
+    """Return standing answers of which one of the template's own forms has no box: its question would stay
+    open in every deal."""
     numbers = {d.form for d in template.documents if d.form is not None and not d.reserve}
     named = {number: forms[number] for number in sorted(numbers & forms.keys())}
     faults = []
@@ -207,7 +207,8 @@ def _unboxed(template: Template, forms: Mapping[str, Form], catalog: Catalog) ->
 
 
 def _circle(answers: Mapping[str, str], catalog: Catalog) -> list[str]:
-    """A chain of standing formulas that feed each other, by themselves or through the catalog's; or []."""
+    """Return a chain of standing formulas that feed each other, by themselves or through the catalog's; or
+    []."""
     read = {
         key: target_rule(key, catalog[key].kind, text[1:], catalog)
         for key, text in answers.items()
@@ -236,12 +237,12 @@ def _answer_fault(key: str, text: str, catalog: Catalog) -> Fault | None:
 
 
 RULE_KEYS = ("deal.side", "property.category", "property.county", "terms.loan_type")
-"""What is known of a deal when it starts, and so what a rule may speak of."""
+"""The keys that are known when a deal starts; a rule may speak of them."""
 
 
 @lru_cache(maxsize=1_024)
 def read_rule(text: str, catalog: Catalog) -> Rule | Fault:
-    """A template's rule, checked: a yes/no expression over what is known of a deal when it starts."""
+    """Return a template's rule, checked: a yes/no expression over what is known of a deal when it starts."""
     found = target_rule("rule", "yes_no", text, catalog)
     if isinstance(found, Fault):
         return found
@@ -258,8 +259,8 @@ def read_rule(text: str, catalog: Catalog) -> Rule | Fault:
 
 
 def ever_holds(rule: Rule, catalog: Catalog) -> bool:
-    """Whether a rule can be true of any new deal: tried over every side, kind, loan, and county that it
-    names."""
+    """Return whether a rule can be true of any new deal: tried over every side, kind, loan, and county that
+    it names."""
     named = [one.value for one in literals(rule.tree) if isinstance(one.value, str)]
     choices: dict[str, list[Value]] = {
         "deal.side": [side.value for side in Side],
@@ -276,7 +277,7 @@ def ever_holds(rule: Rule, catalog: Catalog) -> bool:
 
 
 def blank_kind(form: Form, name: str, catalog: Catalog) -> str:
-    """Value kind of a form's own blank or group, or of the fact that a blank shows."""
+    """Return value kind of a form's own blank or group, or of the fact that a blank shows."""
     m = form.mapping.by_id.get(name)
     if m is not None and m.fact is not None:
         return catalog[m.fact].kind

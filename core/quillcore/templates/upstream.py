@@ -1,4 +1,4 @@
-"""What changed in the template that another was copied from: part by part, so that each can be taken over."""
+"""Changes in the template that another was copied from: part by part, so that each can be taken over."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ class Part(NamedTuple):
 
     @property
     def id(self) -> str:
-        """What it is known by in one comparison."""
+        """Its name within one comparison."""
         return f"{self.what}:{self.key}"
 
 
@@ -61,7 +61,8 @@ _SORTS: dict[str, _Listing] = {
 
 
 def changed_parts(base: Content, upstream: Content, mine: Content) -> list[Part]:
-    """What upstream changed since ``base`` that ``mine`` doesn't say already, in the order of the sorts."""
+    """Return what upstream changed since ``base`` that ``mine`` doesn't say already, in the order of the
+    sorts."""
     found = []
     for what, listed in _SORTS.items():
         was, now, own = listed(base), listed(upstream), listed(mine)
@@ -73,7 +74,7 @@ def changed_parts(base: Content, upstream: Content, mine: Content) -> list[Part]
 
 
 def only(upstream: Content, ids: Iterable[str]) -> dict[str, Any]:
-    """Of upstream's content what those parts say: a template that can be merged."""
+    """Return those parts of upstream's content: a template that can be merged."""
     wanted = set(ids)
 
     def chosen(what: str, key: str) -> bool:
@@ -89,7 +90,8 @@ def only(upstream: Content, ids: Iterable[str]) -> dict[str, Any]:
 
 
 def seen(base: Content, upstream: Content, ids: Iterable[str]) -> dict[str, Any]:
-    """``base`` with those parts as upstream has them: they have been looked at, and are told no more."""
+    """Return ``base`` with those parts as upstream has them: they have been looked at, and are told no
+    more."""
     wanted, news = set(ids), only(upstream, ids)
 
     def kept(what: str, key: str) -> bool:

@@ -33,8 +33,8 @@ def content_of(
     kind_of: KindOf,
     duties: Iterable[TemplateDuty] = (),
 ) -> dict[str, Any]:
-    """A template's content, as its file has it: ``about`` it (name, side, kinds, rule and the like), its
-    documents in order, every standing answer of the ledger, and its duties."""
+    """Return a template's content, as its file has it: ``about`` it (name, side, kinds, rule and the like),
+    its documents in order, every standing answer of the ledger, and its duties."""
     listed = list(documents)
     every = list(ledger.keys())
     stated = {key: said for key in every if (said := ledger.beside(key).get(Source.TEMPLATE)) is not None}
@@ -48,7 +48,7 @@ def from_deal(
     kind_of: KindOf,
     duties: Iterable[TemplateDuty] = (),
 ) -> tuple[dict[str, Any], list[str]]:
-    """A template from a deal, and the keys whose answers stay out of it.
+    """Return a template from a deal, and the keys whose answers stay out of it.
 
     Its documents, and the answers that a next deal of this sort would have too: how one buys or sells (see
     ``scopes.carries_over``), and of the forms' own blanks what is chosen or counted.  No property, nobody's
@@ -75,7 +75,8 @@ _STANDS = (*TERMS, "representation", "commission", "deal")
 
 
 def becomes_standing(key: str, kind: str, side: Side) -> bool:
-    """Whether what was stated under a key in a deal may be answered once for all deals of that side."""
+    """Return whether what was stated under a key in a deal may be answered once for all deals of that
+    side."""
     if own_key(key) is not None:
         return kind in _OF_BLANKS
     group = group_of(key)
@@ -116,7 +117,7 @@ def _content(
 
 
 def _listed(duties: Iterable[TemplateDuty]) -> dict[str, Any]:
-    """Under their own name, where there are any."""
+    """Return them under their own name, where there are any."""
     listed = [duty.model_dump(exclude_defaults=True) for duty in duties]
     return {"duties": listed} if listed else {}
 

@@ -115,8 +115,9 @@ _UNIT_WORDS = {"UNIT", "APT", "STE", "BLDG", "FL", "RM", "LOT", "SPC", "TRLR"}
 
 
 def normal_form(text: str) -> str:
-    """The address in one form for comparing: ``214 North Alder Street #3`` and ``214 N. ALDER ST, UNIT 3``
-    are both "214 N ALDER ST UNIT 3".  Case, punctuation and the four digits behind a postal code don't count.
+    """Return the address in one form for comparing: ``214 North Alder Street #3`` and ``214 N. ALDER ST,
+    UNIT 3`` are both "214 N ALDER ST UNIT 3".  Case, punctuation and the four digits behind a postal code
+    don't count.
     """
     plain = re.sub(r"\b(\d{5})-\d{4}\b", r"\1", text.upper())
     plain = re.sub(r"#\s*", " # ", plain)
@@ -131,26 +132,26 @@ def normal_form(text: str) -> str:
 
 
 def says_unit(word: str) -> bool:
-    """Whether a word only says that a unit's number follows: "Unit", "Apt"."""
+    """Return whether a word only says that a unit's number follows: "Unit", "Apt"."""
     return _UNITS.get(word.upper(), word.upper()) in _UNIT_WORDS
 
 
 def is_abbreviated(word: str) -> bool:
-    """Whether a word is one that people write long or short: "Rd", "North", "Unit"."""
+    """Return whether a word is one that people write long or short: "Rd", "North", "Unit"."""
     plain = word.upper().strip(".,")
     return plain in _ABBREVIATED or plain in _WRITINGS
 
 
 def writings(word: str) -> tuple[str, ...]:
-    """A word of an address as others write it, itself first: "Rd" is written "ROAD" and "RD" too."""
+    """Return a word of an address as others write it, itself first: "Rd" is written "ROAD" and "RD" too."""
     plain = word.upper().strip(".,")
     short = _ABBREVIATED.get(plain, plain)
     return tuple(dict.fromkeys((plain, short, *_WRITINGS.get(short, ()))))
 
 
 def finds(find: str, address: str) -> bool:
-    """Whether what was typed leads to an address: each of its words, however it is written, begins one of the
-    address's.  A word that is still being typed ("Ropew") does, too."""
+    """Return whether what was typed leads to an address: each of its words, however it is written, begins
+    one of the address's.  A word that is still being typed ("Ropew") does, too."""
     there = [w for word in normal_form(address).split() for w in writings(word)]
     return all(
         any(known.startswith(w) for known in there for w in writings(word))
@@ -194,8 +195,8 @@ _PARTS = {
 
 
 def take_apart(text: str) -> Address:
-    """The parts of a US address on one or two lines, as written; parts that can't be told are left out.  A
-    text longer than any address has none."""
+    """Return the parts of a US address on one or two lines, as written; parts that can't be told are left
+    out.  A text longer than any address has none."""
     if len(text) > LONGEST_ADDRESS:
         return Address()
     parts: dict[str, list[str]] = {}

@@ -1,4 +1,4 @@
-"""What day it is: asked here and nowhere else, so that "today", "fri" and "+10" are those of whoever types
+"""The current day: asked here and nowhere else, so that "today", "fri" and "+10" are those of whoever types
 them.
 
 A day begins at midnight where somebody is.  Whoever serves several people says for each piece of work in
@@ -17,7 +17,7 @@ _zone: ContextVar[ZoneInfo | None] = ContextVar("zone", default=None)
 
 
 def zone_named(name: str) -> ZoneInfo | None:
-    """A time zone by its name ("America/Denver"); None for what is none."""
+    """Return a time zone by its name ("America/Denver"); None for what is none."""
     try:
         return ZoneInfo(name) if 0 < len(name) <= 60 else None
     except (ZoneInfoNotFoundError, ValueError, OSError):  # a name of strangers may be a path
@@ -35,5 +35,5 @@ def in_zone(zone: ZoneInfo | None) -> Iterator[None]:
 
 
 def today() -> date:
-    """The day that it is now, there."""
+    """Return the day that it is now, there."""
     return datetime.now(_zone.get()).date()

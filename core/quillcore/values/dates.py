@@ -75,12 +75,12 @@ def _absurd(text: str) -> Fault:
 
 
 def print_date(day: date) -> str:
-    """June 15, 2027."""
+    """Return June 15, 2027."""
     return f"{_MONTH_NAMES[day.month]} {day.day}, {day.year}"
 
 
 def parse_time(text: str) -> time | Fault:
-    """``5pm``, ``5:30 p.m.``, ``17:00``, ``noon``, ``midnight``."""
+    """Read ``5pm``, ``5:30 p.m.``, ``17:00``, ``noon``, ``midnight``."""
     said = text.strip().lower().replace(".", "").replace(" ", "")
     if said in ("noon", "midnight"):
         return time(12) if said == "noon" else time(0)
@@ -97,5 +97,5 @@ def parse_time(text: str) -> time | Fault:
 
 
 def print_time(at: time) -> str:
-    """5:00 PM."""
+    """Return 5:00 PM."""
     return f"{at.hour % 12 or 12}:{at.minute:02d} {'AM' if at.hour < 12 else 'PM'}"

@@ -1,4 +1,4 @@
-"""What a user got wrong, as data.  Exceptions are for bugs; a Fault is an answer."""
+"""A user's mistakes as data. Exceptions are for bugs; a Fault is an answer."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ class Fault:
     place: str = ""
 
     def at(self, place: str) -> Fault:
-        """The same fault, with its place filled in."""
+        """Return the same fault, with its place filled in."""
         return replace(self, place=place)
 
     def __str__(self) -> str:

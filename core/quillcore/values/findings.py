@@ -1,4 +1,4 @@
-"""What is remarked on: something that holds, and that somebody should look at."""
+"""Remarks: each is a fact that somebody should look at."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from quillcore.values.errors import Fault
 
 
 class Weight(StrEnum):
-    """How much a remark weighs: it is wrong as it stands, it should be looked at, it is good to know."""
+    """The weight of a remark: it is wrong as it stands, it should be looked at, it is good to know."""
 
     WRONG = "wrong"
     LOOK = "look"
@@ -33,5 +33,5 @@ class Finding:
 
     @classmethod
     def of(cls, fault: Fault, place: str) -> Finding:
-        """A fault of something that holds, found at ``place``."""
+        """Return a fault of something that holds, found at ``place``."""
         return cls(fault.rule, Weight.WRONG, place, fault.message, fault.mend)

@@ -65,7 +65,7 @@ class Kind:
         return unsettable(clean) or self.parse(clean, options, today or clock.today())
 
     def same(self, a: Value, b: Value) -> bool:
-        """Equal once normalised."""
+        """Return whether both are equal once normalised."""
         if isinstance(a, str) and isinstance(b, str):
             normal = self.normal or _bare
             return normal(a) == normal(b)
@@ -93,7 +93,7 @@ def _long_text(text: str, _options: Sequence[str], _today: date) -> Value | Faul
 
 
 def read_number(text: str, what: str, example: str) -> Decimal | Fault:
-    """A decimal number with US grouping, "k" and "m"; an accountant's parentheses are negative."""
+    """Return a decimal number with US grouping, "k" and "m"; an accountant's parentheses are negative."""
     bare = text.replace("$", "").replace(" ", "").lower().removesuffix("dollars")
     negative = bare.startswith("(") and bare.endswith(")")
     bare = bare.strip("()") if negative else bare
@@ -126,7 +126,7 @@ def _money(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
 
 
 def _exact_money(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
-    """An amount to the hundredth of a cent: lenders state interest a day so."""
+    """Return an amount to the hundredth of a cent: lenders state interest a day so."""
     amount = read_number(text, "amount", "54.1096")
     if isinstance(amount, Decimal) and amount != amount.quantize(_FINEST):
         return Fault("amount", f"“{text}” has more than four places.", "Round it to four places.")
@@ -134,7 +134,7 @@ def _exact_money(text: str, _options: Sequence[str], _today: date) -> Value | Fa
 
 
 def _print_exact(value: Value) -> str:
-    """With as many places as it has, two at least."""
+    """Print a number with as many places as it has, two at least."""
     assert isinstance(value, Decimal)
     return f"{value:,.2f}" if value == to_cents(value) else f"{value.normalize():,f}"
 
@@ -159,7 +159,7 @@ def _integer(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
 
 
 def _plain(number: Decimal) -> Decimal:
-    """Without trailing zeros and without an exponent: 5.250 is 5.25, 1E+2 is 100."""
+    """Return the number without trailing zeros and without an exponent: 5.250 is 5.25, 1E+2 is 100."""
     return number.quantize(Decimal(1)) if number == number.to_integral_value() else number.normalize()
 
 
@@ -228,7 +228,7 @@ def _area(text: str, _options: Sequence[str], _today: date) -> Value | Fault:
 
 
 def area_in_square_feet(area: str) -> Decimal:
-    """Square feet of a value of kind ``area`` ("0.25 acres" is 10,890)."""
+    """Return square feet of a value of kind ``area`` ("0.25 acres" is 10,890)."""
     amount, unit = area.split(" ", 1)
     return Decimal(amount.replace(",", "")) * (43_560 if unit == "acres" else 1)
 
@@ -334,22 +334,23 @@ KINDS: dict[str, Kind] = {
 
 
 def kind_named(name: str) -> Kind:
-    """The kind of that name; a KeyError is a bug in the catalog, which is checked when loaded."""
+    """Return the kind of that name; a KeyError is a bug in the catalog, which is checked when loaded."""
     return KINDS[name]
 
 
 def read_answer(text: str, kind: str, options: Sequence[str] = ()) -> Value | Fault:
-    """The value that a text states: "none" is the answer that there is none, unless it may be a choice."""
+    """Return the value that a text states: "none" is the answer that there is none, unless it may be a
+    choice."""
     if text.strip().lower() == "none" and kind != "choice":
         return EMPTY
     return KINDS[kind].read(text, options)
 
 
 def shown(value: Value | None, kind: str) -> str:
-    """A value as a screen shows it; "" for none."""
+    """Return a value as a screen shows it; "" for none."""
     return "" if value is None else "None" if value is EMPTY else KINDS[kind].on_screen(value)
 
 
 def editable(value: Value | None, kind: str) -> str:
-    """A value as it is typed over: dates and amounts as people write them; "" for none."""
+    """Return a value as it is typed over: dates and amounts as people write them; "" for none."""
     return "" if value is None else "None" if value is EMPTY else KINDS[kind].in_blank(value)

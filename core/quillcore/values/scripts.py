@@ -1,4 +1,4 @@
-"""Which characters can be set in a blank.
+"""The characters that can be set in a blank.
 
 The value font carries Latin with Vietnamese, Greek and Cyrillic.  Anything else is refused
 when it is typed, with a sentence, so that a legal paper never shows an empty box in its place.
@@ -36,7 +36,7 @@ SETTABLE = frozenset(chr(code) for low, high in _RANGES for code in range(low, h
 
 
 def tidy(text: str) -> str:
-    """Composed form (NFC), odd spaces made plain, each line trimmed; line ends are ``\\n``."""
+    """Return composed form (NFC), odd spaces made plain, each line trimmed; line ends are ``\\n``."""
     composed = (
         unicodedata.normalize("NFC", text).replace("\r\n", "\n").replace("\r", "\n").replace("\u00ad", "")
     )
@@ -48,7 +48,7 @@ def tidy(text: str) -> str:
 
 
 def unsettable(text: str) -> Fault | None:
-    """The fault that names the first character no form can print, or None."""
+    """Return the fault that names the first character no form can print, or None."""
     for char in text:
         if char not in SETTABLE and char != "\n":
             name = unicodedata.name(char, f"U+{ord(char):04X}").title()

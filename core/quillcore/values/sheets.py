@@ -14,8 +14,8 @@ _DROPPED = dict.fromkeys([*range(0x09), 0x0B, 0x0C, *range(0x0E, 0x20), *range(0
 
 
 def decoded(content: bytes) -> str:
-    """The text of a file in UTF-8, with or without its mark, or else in the letters of Windows; without
-    control characters."""
+    """Return the text of a file in UTF-8, with or without its mark, or else in the letters of Windows;
+    without control characters."""
     try:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError:
@@ -24,8 +24,9 @@ def decoded(content: bytes) -> str:
 
 
 def csv_lines(text: str, separators: str) -> list[list[str]]:
-    """The lines that aren't empty, cut at whichever of the separators stands most often in the first.  Raises
-    csv.Error, also where a line has more columns or a cell more text than any sheet of ours needs."""
+    """Return the lines that aren't empty, cut at whichever of the separators stands most often in the
+    first.  Raises csv.Error, also where a line has more columns or a cell more text than any sheet of ours
+    needs."""
     separator = max(separators, key=text.split("\n", 1)[0].count)
     csv.field_size_limit(MOST_CELL)
     lines = []

@@ -31,13 +31,13 @@ _TOKENS = re.compile(r'"(?:[^"\\]|\\.)*"|[\[\]{}]', re.S)
 
 
 def digits(text: str, most: int = 9) -> int | None:
-    """The number that a few ASCII digits say, None for anything else: "²" and "٣" are digits to Python, and
-    int() refuses the first."""
+    """Return the number that a few ASCII digits say, None for anything else: "²" and "٣" are digits to
+    Python, and int() refuses the first."""
     return int(text) if text.isascii() and text.isdigit() and len(text) <= most else None
 
 
 def unfit_text(text: str) -> Fault | None:
-    """The fault of a text that can't be kept: it has a control character or half a character."""
+    """Return the fault of a text that can't be kept: it has a control character or half a character."""
     found = _UNFIT.search(text)
     if found is None:
         return None
@@ -49,7 +49,8 @@ def unfit_text(text: str) -> Fault | None:
 
 
 def unfit(data: Any) -> Fault | None:
-    """The first thing in data read from JSON or YAML that can't be kept; keys of objects are texts too."""
+    """Return the first thing in data read from JSON or YAML that can't be kept; keys of objects are texts
+    too."""
     waiting = [data]
     while waiting:
         one = waiting.pop()
@@ -69,7 +70,7 @@ def unfit(data: Any) -> Fault | None:
 
 
 def read_json(text: str) -> Any | Fault:
-    """What a JSON text says, or why it can't be used.  Numbers of absurd length come as texts."""
+    """Return what a JSON text says, or why it can't be used.  Numbers of absurd length come as texts."""
     if text.count("[") + text.count("{") > MOST_DEPTH and _depth(text) > MOST_DEPTH:
         return Fault(
             "json", f"The JSON is nested more than {MOST_DEPTH} deep.", "Export it again; nothing was read."
@@ -98,7 +99,7 @@ class Twice(ValueError):
 
 
 def once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    """An object of JSON whose names stand once; raises ``Twice`` for another."""
+    """Return an object of JSON whose names stand once; raises ``Twice`` for another."""
     made: dict[str, Any] = {}
     for key, value in pairs:
         if key in made:
@@ -132,8 +133,8 @@ def _constant(name: str) -> Any:
 
 
 def read_yaml(content: bytes) -> Any | Fault:
-    """What a YAML file says, or why it can't be used.  Aliases are refused: none of our formats needs them,
-    and with ten lines of them a file can stand for more than fits into a machine."""
+    """Return what a YAML file says, or why it can't be used.  Aliases are refused: none of our formats
+    needs them, and with ten lines of them a file can stand for more than fits into a machine."""
     try:
         data = _YamlData().of(yaml.parse(content, Loader=_LOADER))
     except _NotRead as trouble:
@@ -149,8 +150,8 @@ _LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
 _NO_YAML = ("This isn't YAML that can be read.", "Check indentation and quotes.")
 _TEXT = "tag:yaml.org,2002:str"
 _SIMPLE = {f"tag:yaml.org,2002:{name}" for name in ("int", "float", "bool", "null", "timestamp")}
-"""What a value that is no text can be.  It looks like one: a file that says by a tag what it would be taken
-for is refused, as "!!bool maybe" is nothing that could be made."""
+"""The plain values besides text. It looks like one: a file that says by a tag what it would be taken for is
+refused, as "!!bool maybe" is nothing that could be made."""
 
 
 class _NotRead(Exception):
@@ -172,7 +173,7 @@ class _YamlData:
         """Of the open mappings, the name whose value comes next; ``_NONE`` where a name comes."""
 
     def of(self, events: Iterable[yaml.Event]) -> Any:
-        """The file's one document, None for an empty file."""
+        """Return the file's one document, None for an empty file."""
         for number, event in enumerate(events, 1):
             if isinstance(event, yaml.ScalarEvent):
                 self.put(self.scalar(event), event)
@@ -195,7 +196,7 @@ class _YamlData:
         return self.documents[0] if self.documents else None
 
     def begin(self, event: Any) -> None:
-        """A list or a mapping, which what comes next goes into."""
+        """Begin a list or a mapping, which takes in whatever comes next."""
         is_mapping = isinstance(event, yaml.MappingStartEvent)
         if event.tag not in (None, "!"):
             raise _NotRead(*_NO_YAML, event.start_mark)
@@ -206,12 +207,12 @@ class _YamlData:
             self.names.append(_NONE)
 
     def end(self) -> None:
-        """The innermost one is whole."""
+        """End the innermost one."""
         if isinstance(self.open.pop(), dict):
             self.names.pop()
 
     def put(self, one: Any, event: Any) -> None:
-        """Something into the innermost list or mapping, where it is a name or what is called by it."""
+        """Put something into the innermost list or mapping, where it is a name or what is called by it."""
         inside = self.open[-1]
         if isinstance(inside, list):
             inside.append(one)
@@ -226,7 +227,7 @@ class _YamlData:
             self.names[-1] = one
 
     def scalar(self, event: Any) -> Any:
-        """A text, a number, a day, yes or no, or nothing."""
+        """Return a text, a number, a day, yes or no, or nothing."""
         if event.tag not in (None, "!", _TEXT):
             raise _NotRead(*_NO_YAML, event.start_mark)
         starts = yaml.SafeLoader.yaml_implicit_resolvers

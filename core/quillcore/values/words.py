@@ -11,12 +11,12 @@ CENT = Decimal("0.01")
 
 
 def to_cents(amount: Decimal) -> Decimal:
-    """Rounded half-up to the cent; the one rounding used for every printed money line."""
+    """Round half-up to the cent; the one rounding used for every printed money line."""
     return amount.quantize(CENT, rounding=ROUND_HALF_UP)
 
 
 def amount_in_words(amount: Decimal) -> str:
-    """US dollars in title case with cents as a fraction: ``72115.07`` is
+    """Return US dollars in title case with cents as a fraction: ``72115.07`` is
     "Seventy-Two Thousand One Hundred Fifteen and 07/100 Dollars".  Negative amounts begin "Minus"."""
     exact = to_cents(amount)
     whole, cents = divmod(abs(exact), 1)

@@ -69,7 +69,7 @@ def _digest(content: bytes) -> str:
 def _made(
     package: Package, plain: str, name: str, documents: Sequence[Document] | None, how: str
 ) -> tuple[bytes, str, str]:
-    """The file, its kind and ending."""
+    """Return the file, its kind and ending."""
     if how == "xfdf":
         return write_xfdf(package, f"{plain}.pdf", documents), "application/vnd.adobe.xfdf", "xfdf"
     if how == "separate":
@@ -92,7 +92,7 @@ class PackageFileView(APIView):
     )
     @dear
     def get(self, request: MemberRequest, deal: UUID) -> HttpResponse:
-        """All documents that aren't set aside, filled: flattened and combined, or as asked."""
+        """Return all documents that aren't set aside, filled: flattened and combined, or as asked."""
         given = asked(FileQuery, request)
         opened = open_deal(request.user, deal, given["offer"])
         if not any(not d.set_aside for d in opened.package.documents):
@@ -112,7 +112,7 @@ class DocumentFileView(APIView):
     )
     @dear
     def get(self, request: MemberRequest, deal: UUID, document: str) -> HttpResponse:
-        """One document, filled: flattened, or as asked."""
+        """Return one document, filled: flattened, or as asked."""
         given = asked(FileQuery, request)
         opened = open_deal(request.user, deal, given["offer"])
         found = opened.package.by_id.get(document)
@@ -136,13 +136,13 @@ class ContinuationPagesView(APIView):
         responses=ContinuationPageSerializer(many=True),
     )
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """Every continuation page of the package as it will print, in order."""
+        """Return every continuation page of the package as it will print, in order."""
         opened = open_deal(request.user, deal, asked(OfferQuery, request)["offer"])
         return Response([page for d in _with_more(opened) for page in _continued(opened.package, d)])
 
 
 def _with_more(opened: OpenDeal) -> Iterator[Document]:
-    """The documents that have further pages, as far as the kept letters tell: only these are set."""
+    """Yield the documents that have further pages, as far as the kept letters tell: only these are set."""
     kept = states.letters_of(opened) if states.are_of(opened, opened.record.seq) else {}
     for document in opened.package.documents:
         letters = kept.get(document.id)

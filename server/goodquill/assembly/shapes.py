@@ -8,8 +8,8 @@ from goodquill.api import named
 from goodquill.deals.shapes import OfferQuery
 
 AS = ("flat", "pen", "fillable", "xfdf", "separate")
-"""How a file leaves: flattened, the same with arrows to each place that is signed with a pen, still to be
-filled in, the answers alone, or each document by itself in a ZIP."""
+"""The forms in which a file leaves: flattened, the same with arrows to each place that is signed with a pen,
+still to be filled in, the answers alone, or each document by itself in a ZIP."""
 
 FileQuery = named(
     "FileQuery",

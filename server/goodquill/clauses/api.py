@@ -26,7 +26,7 @@ class ClausesView(APIView):
 
     @extend_schema(operation_id="clauses", parameters=[ClausesQuery], responses=ClauseSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """By name: the own ones, the office's and the brokerage's."""
+        """List the clauses by name: one's own, the office's and the brokerage's."""
         return Response(clauses_of(request.user, asked(ClausesQuery, request)["find"]))
 
     @extend_schema(operation_id="add_clause", request=SaveClauseSerializer, responses={201: ClauseSerializer})
@@ -42,7 +42,7 @@ class ClauseView(APIView):
 
     @extend_schema(operation_id="clause", responses=WholeClauseSerializer)
     def get(self, request: MemberRequest, clause: UUID) -> Response:
-        """With what it said before and where it stands."""
+        """Return a clause with its earlier versions and the deals that use it."""
         return Response(whole_clause(request.user, find_clause(request.user, clause)))
 
     @extend_schema(operation_id="save_clause", request=SaveClauseSerializer, responses=ClauseSerializer)

@@ -12,7 +12,7 @@ from goodquill.record.models import Record
 
 
 class Reach(models.TextChoices):
-    """Who may use a clause."""
+    """The people who may use a clause."""
 
     MINE = "mine", "mine alone"
     OFFICE = "office", "the office"
@@ -41,7 +41,7 @@ class Clause(models.Model):
 
 
 class ClauseVersion(models.Model):
-    """What a clause said from then on."""
+    """One version of a clause's wording."""
 
     clause = models.ForeignKey(Clause, models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField()

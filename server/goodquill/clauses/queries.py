@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 
 def find_clause(user: User, clause: UUID, *, writing: bool = False) -> Clause:
-    """One that the user may use, or change (locked, in a transaction); 404 for any other."""
+    """Return one that the user may use, or change (locked, in a transaction); 404 for any other."""
     if writing:
         own = Clause.objects.filter(may_write_clauses(user), removed=False)
         return get_object_or_404(own.select_for_update(), pk=clause)
@@ -32,7 +32,7 @@ def find_clause(user: User, clause: UUID, *, writing: bool = False) -> Clause:
 
 
 def clauses_of(user: User, find: str = "") -> list[wire.Clause]:
-    """Those that the user may use, by name, with every word of ``find`` in name or wording.  Three
+    """Return those that the user may use, by name, with every word of ``find`` in name or wording.  Three
     queries."""
     rows = Clause.objects.filter(may_see_clauses(user), removed=False)
     for word in find.split()[:6]:
@@ -41,7 +41,7 @@ def clauses_of(user: User, find: str = "") -> list[wire.Clause]:
 
 
 def rows_of(user: User, clauses: Iterable[Clause]) -> list[wire.Clause]:
-    """Clauses as they are shown."""
+    """Return clauses as they are shown."""
     listed = list(clauses)
     used = used_in(user, [c.pk for c in listed])
     writable = set(
@@ -53,7 +53,7 @@ def rows_of(user: User, clauses: Iterable[Clause]) -> list[wire.Clause]:
 
 
 def used_in(user: User, clauses: list[UUID]) -> dict[UUID, int]:
-    """In how many deals that the user may see each stands."""
+    """Return in how many deals that the user may see each stands."""
     rows = _in_deals(user).filter(clause__in=clauses)
     return dict(rows.values_list("clause").annotate(n=Count("record", distinct=True)))
 
@@ -87,7 +87,7 @@ def _row(clause: Clause, used: int, may_write: bool) -> wire.Clause:
 
 
 def whole_clause(user: User, clause: Clause) -> wire.WholeClause:
-    """One with what it said before, and where it stands in deals that the user may see."""
+    """Return one with what it said before, and where it stands in deals that the user may see."""
     [row] = rows_of(user, [clause])
     versions = clause.versions.select_related("by")[:MOST_CLAUSES]
     uses = _in_deals(user).filter(clause=clause).order_by("record__deal__name", "pk")
@@ -106,8 +106,8 @@ def whole_clause(user: User, clause: Clause) -> wire.WholeClause:
 
 
 def changed_since(user: User, refs: Iterable[Ref]) -> list[ClauseVersion]:
-    """Of versions of clauses that stand somewhere, those whose clause says something else now.  One query,
-    none without clauses."""
+    """Return, of versions of clauses in use, those whose clause has changed. One query, none without
+    clauses."""
     wanted = set(refs)
     if not wanted:
         return []

@@ -37,7 +37,7 @@ class ClauseSerializer(s.Serializer):
 
 
 class ClauseVersionSerializer(s.Serializer):
-    """What it said from then on."""
+    """One version of its wording."""
 
     number = s.IntegerField()
     name = s.CharField()

@@ -1,4 +1,4 @@
-"""Which versions of clauses stand in which blanks: the origin of a line names them."""
+"""Versions of clauses in blanks: the origin of a line names them."""
 
 from __future__ import annotations
 
@@ -24,19 +24,19 @@ class Ref(NamedTuple):
 
 
 def ref_to(clause: Clause | ClauseVersion) -> str:
-    """How the origin of a line names a version of a clause, or a clause's newest."""
+    """Return how the origin of a line names a version of a clause, or a clause's newest."""
     key = clause.clause_id if isinstance(clause, ClauseVersion) else clause.pk
     return f"c-{key.hex}.{clause.number}"
 
 
 def refs_in(origin: str) -> list[Ref]:
-    """The versions of clauses that an origin names."""
+    """Return the versions of clauses that an origin names."""
     return [Ref(UUID(found[1]), int(found[2])) for found in _REF.finditer(origin)]
 
 
 def keep_uses(record: Record, before: Iterable[Line], rows: Iterable[FactEntry]) -> None:
-    """After lines were written, those ``before`` them replaced: what stands where now.  No query for lines
-    that no clause had to do with."""
+    """Keep, after lines were written, those ``before`` them replaced: what stands where now.  No query for
+    lines that no clause had to do with."""
     gone = [line for line in before if refs_in(line.origin)]
     come = [row for row in rows if row.newest and refs_in(row.origin)]
     if gone:

@@ -49,7 +49,7 @@ REPRESENTS = "representation.property_sought"
 
 
 def contact_for(user: User, said: dict[str, Any]) -> Contact:
-    """The contact of somebody named as a client: the one that is probably the same, else a new one."""
+    """Return the contact of somebody named as a client: the one that is probably the same, else a new one."""
     fields = {k: str(said.get(k) or "") for k in ("given", "family", "email")} | {
         "company": str(said.get("entity_name") or "")
     }
@@ -70,7 +70,7 @@ def keep_as_contact(
 
 
 def _names(group: str) -> Iterable[str]:
-    """What facts of a group are called within it."""
+    """Return what facts of a group are called within it."""
     if group in GROUPS:
         return STATED_FIELDS
     return [name_of(fact.key) for fact in load_catalog() if fact.group == group]
@@ -208,7 +208,7 @@ def remove_paper(user: User, paper: int, removed: bool) -> None:
 
 
 def find_paper(user: User, paper: int, removed: bool = False) -> ClientPaper:
-    """A client's paper that the user may see."""
+    """Return a client's paper that the user may see."""
     clients = Contact.objects.filter(may_see_contacts(user))
     return get_object_or_404(
         ClientPaper.objects.filter(contact__in=clients, removed=removed).select_related("edition"), pk=paper
@@ -216,7 +216,7 @@ def find_paper(user: User, paper: int, removed: bool = False) -> ClientPaper:
 
 
 def advice(user: User, contact: Contact, side: str) -> str:
-    """What should be there before homes are shown or an offer is made; "" where nothing is missing."""
+    """Return what should be there before homes are shown or an offer is made; "" where nothing is missing."""
     rows = ReleaseForm.objects.filter(release__in=newest_releases(user), edition__sheet__sides__contains=side)
     wanted = next(
         (f for f in forms_of(rows).values() if any(m.fact == REPRESENTS for m in f.mapping.meanings)), None
@@ -239,7 +239,7 @@ def advice(user: User, contact: Contact, side: str) -> str:
 
 
 def record(user: User, contact_id: UUID) -> wire.Record:
-    """Everything on a client's record that the user may see."""
+    """Return everything on a client's record that the user may see."""
     contact = find_contact(user, contact_id)
     deals = list(contact.deals.filter(may_see_deals(user)).select_related("owner").order_by("-touched"))
     side = deals[0].side if deals else "buying"

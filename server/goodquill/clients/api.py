@@ -38,9 +38,9 @@ class DealsView(APIView):
 
     @extend_schema(operation_id="deals", parameters=[DealsQuery], responses=DealRowSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """The fifty touched last; with ``find``, those that have words of name, address, parties or numbers
-        which begin so; with ``thrown_away`` those that can still be brought back; ``before``
-        gives the fifty after the last one of a list."""
+        """Return the fifty touched last; with ``find``, those that have words of name, address, parties or
+        numbers which begin so; with ``thrown_away`` those that can still be brought back; ``before`` gives
+        the fifty after the last one of a list."""
         given = asked(DealsQuery, request)
         if given["thrown_away"]:
             return Response([deal_row(d) for d in thrown_away(request.user)[:MOST_LISTED_DEALS]])
@@ -98,7 +98,7 @@ class KeepContactView(APIView):
     )
     @once
     def post(self, request: MemberRequest, deal: UUID) -> Response:
-        """The contact that is probably the same, with what it lacked; else a new one."""
+        """Keep the contact that is probably the same, with what it lacked; else add a new one."""
         g = checked(shapes.KeepContactSerializer, request)
         offer = offer_at_hand(request)
         contact = actions.keep_as_contact(request.user, deal, g["group"], g["position"], offer)
@@ -112,7 +112,7 @@ class RecordView(APIView):
 
     @extend_schema(operation_id="client_record", responses=shapes.RecordSerializer)
     def get(self, request: MemberRequest, contact: UUID) -> Response:
-        """Papers, homes seen, deals, and what is missing."""
+        """Return the contact with papers, homes seen, deals, and what is missing."""
         return Response(actions.record(request.user, contact))
 
     @extend_schema(
@@ -139,7 +139,7 @@ class ClientPaperView(APIView):
 
     @extend_schema(operation_id="client_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: MemberRequest, paper: int) -> HttpResponse:
-        """The paper as PDF."""
+        """Return the paper as PDF."""
         found = actions.find_paper(request.user, paper)
         return as_file(files.fetch(found.edition.page_content), "application/pdf", f"{found.title}.pdf")
 
@@ -191,7 +191,7 @@ class HandOnView(APIView):
 
 
 class StageView(APIView):
-    """Where a deal stands."""
+    """The stage of a deal."""
 
     @extend_schema(operation_id="set_stage", request=shapes.StageSerializer, responses=DealRowSerializer)
     @once

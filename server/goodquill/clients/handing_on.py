@@ -59,7 +59,7 @@ def hand_on(user: User, deal_id: UUID, fell_through: bool) -> Deal:
 
 
 def _copy_package(step: Step, old: OpenDeal) -> dict[str, str]:
-    """The same forms in the deal's own release, and what is expected, but for what the clients have on
+    """Return the same forms in the deal's own release, and what is expected, but for what the clients have on
     record: that comes as it is.  Gives the new code for each old one."""
     deal, offer = step.opened.deal, step.opened.offer
     rows = {r.number: r for r in ReleaseForm.objects.filter(release=deal.release_id)}
@@ -98,7 +98,7 @@ def _copy_package(step: Step, old: OpenDeal) -> dict[str, str]:
 
 
 def _still_holding(step: Step, old: OpenDeal, codes: dict[str, str]) -> list[FactEntry]:
-    """The lines of the old deal that hold on, as the new one's first."""
+    """Return the lines of the old deal that hold on, as the new one's first."""
     side, group = old.side, old.side.clients
     clients = set(old.package.sheet.ledger.parties(group))
     lines = []

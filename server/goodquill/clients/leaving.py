@@ -65,7 +65,7 @@ def _pass_on(broker: User, member: User, heir: User | None) -> int:
 
 
 def _note(broker: User, deals: list[UUID], said: str) -> None:
-    """A line in each deal's history; nothing that undo could take back."""
+    """Write a line in each deal's history; nothing that undo could take back."""
     Record.objects.filter(pk__in=deals).update(seq=F("seq") + 1)
     numbers = Record.objects.filter(pk__in=deals).values_list("pk", "seq")
     Change.objects.bulk_create(

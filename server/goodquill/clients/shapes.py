@@ -24,10 +24,9 @@ class ClientSerializer(s.Serializer):
 
 
 class NewDealSerializer(s.Serializer):
-    """What a deal starts from: ``template``, and ``templates`` in the order in which they are applied.
-    Without a name one is made from address and surname, and follows them.  ``price`` is
-    what is asked, offered or the rent, as typed; ``agent`` whose deal it is, where one starts it for somebody
-    else."""
+    """The start of a deal: ``template``, and ``templates`` in the order in which they are applied. Without a
+    name one is made from address and surname, and follows them. ``price`` is what is asked, offered or the
+    rent, as typed; ``agent`` whose deal it is, where one starts it for somebody else."""
 
     side = s.ChoiceField(choices=SIDES)
     template = s.UUIDField(required=False, allow_null=True)
@@ -64,7 +63,7 @@ class HandOnSerializer(s.Serializer):
 
 
 class StageSerializer(s.Serializer):
-    """Where a deal stands."""
+    """The stage of a deal."""
 
     stage = s.ChoiceField(choices=STAGES)
 
@@ -104,12 +103,12 @@ class UploadedPaperSerializer(s.Serializer):
 
 
 class LeavingSerializer(s.Serializer):
-    """Who takes over what a member leaves; needed where there is anything."""
+    """The member who takes over from one who leaves; needed where there is anything."""
 
     to = s.UUIDField(required=False, allow_null=True, default=None)
 
 
 class PassedSerializer(s.Serializer):
-    """How many deals passed to somebody else."""
+    """The number of deals that passed to somebody else."""
 
     passed = s.IntegerField()

@@ -29,7 +29,7 @@ from goodquill.templates.queries import find_template, ranks, usable
 
 @transaction.atomic
 def start_deal(user: User, given: dict[str, Any]) -> Deal:
-    """A new deal with its client and template; see ``NewDealSerializer`` for what is given."""
+    """Return a new deal with its client and template; see ``NewDealSerializer`` for what is given."""
     wanted = dict.fromkeys([*filter(None, [given.get("template")]), *given.get("templates", [])])
     templates = [find_template(user, pk) for pk in wanted]
     release = templates[0].release if templates else newest_pack(user)
@@ -69,14 +69,14 @@ def start_deal(user: User, given: dict[str, Any]) -> Deal:
 
 
 def _owner(user: User, agent: UUID | None) -> User:
-    """Whose deal it becomes: the user's own, or that of an agent for whom the user may start one."""
+    """Return whose deal it becomes: the user's own, or that of an agent for whom the user may start one."""
     if agent is None or agent == user.pk:
         return user
     return get_object_or_404(User.objects.filter(may_start_for(user)), pk=agent)
 
 
 def _say_price(step: Step, text: str) -> None:
-    """What is asked, offered or the rent, as typed at the start."""
+    """State the asking price, the offered price or the rent, as typed at the start."""
     if not text.strip():
         return
     key = step.opened.side.price
@@ -87,7 +87,8 @@ def _say_price(step: Step, text: str) -> None:
 
 
 def _without(user: User, side: str, taken: set[UUID]) -> str:
-    """In words for History, the templates that are required of every deal of that side and were left off."""
+    """Return in words for History the templates that are required of every deal of that side and were left
+    off."""
     templates = list(usable(user).defer("data", "draft"))
     found = ranks(templates, Side(side), {})
     left = [t.name for t in templates if t.pk not in taken and found.get(t.pk, (None,))[0] is Rank.REQUIRED]

@@ -34,17 +34,17 @@ _CHECKED = {"email": "email", "phone": "phone"}
 
 
 def find_contact(user: User, contact: UUID) -> Contact:
-    """A contact that the user may see."""
+    """Return a contact that the user may see."""
     return get_object_or_404(Contact.objects.standing(may_see_contacts(user)), pk=contact)
 
 
 def is_mine_to_merge(user: User, contact: Contact) -> bool:
-    """Whether the user may merge it, part it, take it off the list, and say whether it is shared."""
+    """Return whether the user may merge it, part it, take it off the list, and say whether it is shared."""
     return contact._state.adding or Contact.objects.filter(may_merge_contacts(user), pk=contact.pk).exists()
 
 
 class Said(NamedTuple):
-    """What a contact says, as it is typed."""
+    """A contact's fields, as they are typed."""
 
     kind: str
     fields: dict[str, str]
@@ -57,7 +57,7 @@ class Said(NamedTuple):
 
     @classmethod
     def of(cls, texts: dict[str, str]) -> Said:
-        """The other way round; what is empty isn't said."""
+        """Return the other way round; what is empty isn't said."""
         fields = {name: texts[name] for name in FIELDS if texts.get(name)}
         return cls(texts[_KIND], fields, texts[_SHARED] == "yes")
 
@@ -66,7 +66,7 @@ _KIND, _SHARED = "Kind", "Shared in the brokerage"
 
 
 def _over_what_stands(contact: Contact, knew: Said, typed: Said) -> Said:
-    """What is typed, over what the contact says by now."""
+    """Return what is typed, over what the contact says by now."""
     stands = Said(contact.kind, contact.fields, contact.shared)
     said, otherwise = over_what_stands(typed.texts, knew.texts, stands.texts)
     if otherwise:
@@ -129,7 +129,7 @@ def save_contact(
 
 
 def said_by(contact: Contact) -> dict[str, Any]:
-    """What a contact says, as its history keeps it; nothing for one that isn't kept yet."""
+    """Return what a contact says, as its history keeps it; nothing for one that isn't kept yet."""
     return (
         {}
         if contact._state.adding
@@ -173,7 +173,7 @@ def remove(user: User, contact: UUID, removed: bool) -> None:
 
 
 def history(user: User, contact: UUID) -> list[ContactChange]:
-    """The contact's changes, the newest first."""
+    """Return the contact's changes, the newest first."""
     found = get_object_or_404(Contact.objects.filter(may_see_contacts(user)), pk=contact)
     return list(found.changes.select_related("by")[:MOST_CHANGES])
 
@@ -209,7 +209,7 @@ TOLD_FOR = timedelta(days=30)
 
 
 def recent(contacts: Iterable[Contact]) -> dict[UUID, list[wire.Recent]]:
-    """Of shared contacts, the watched fields that somebody changed lately.  One query."""
+    """Return, of shared contacts, the watched fields that somebody changed lately. One query."""
     shared = [c.pk for c in contacts if c.shared]
     rows = (
         ContactChange.objects.filter(contact__in=shared, at__gte=timezone.now() - TOLD_FOR)
@@ -234,14 +234,15 @@ def recent(contacts: Iterable[Contact]) -> dict[UUID, list[wire.Recent]]:
 
 
 def twins(contact: Contact, among: Iterable[Contact]) -> list[tuple[Contact, str]]:
-    """Which of the others are probably the same, and why."""
+    """Return which of the others are probably the same, and why."""
     return [
         (other, why) for other in among if other.pk != contact.pk and (why := alike(contact.core, other.core))
     ]
 
 
 def near(user: User, core: CoreContact) -> list[Contact]:
-    """The user's contacts that might be the same: by e-mail, or by a name that begins alike.  One query."""
+    """Return the user's contacts that might be the same: by e-mail, or by a name that begins alike.  One
+    query."""
     condition = Q(name__iexact=core.name)
     if core.get("email"):
         condition |= Q(email=core.get("email").lower())
@@ -251,15 +252,15 @@ def near(user: User, core: CoreContact) -> list[Contact]:
 
 
 def known(user: User, kind: str, fields: Mapping[str, str]) -> Contact | None:
-    """The contact of that kind that is probably the same as what is said, if the user has one."""
+    """Return the contact of that kind that is probably the same as what is said, if the user has one."""
     said = Contact(kind=kind, fields={k: v.strip() for k, v in fields.items() if v.strip()})
     found = twins(said, [c for c in near(user, said.core) if c.kind == kind])
     return found[0][0] if found else None
 
 
 def keep_or_add_to(user: User, kind: str, fields: Mapping[str, str], shared: bool) -> Contact:
-    """The contact that is probably the same, with what it lacked; else a new one.  Nothing that it says is
-    overwritten."""
+    """Return the contact that is probably the same, with what it lacked; else a new one.  Nothing that it
+    says is overwritten."""
     there = known(user, kind, fields)
     if there is None:
         return save_contact(user, kind, fields, shared)
@@ -361,7 +362,7 @@ def _taken_in(user: User, found: list[CoreContact]) -> dict[str, int]:
 
 
 def _signs(core: CoreContact) -> list[str]:
-    """What two that are one have in common at least: only such pairs need be compared."""
+    """Return what two that are one have in common at least: only such pairs need be compared."""
     digits = "".join(c for c in core.get("phone") if c.isdigit())[-10:]
     return [
         s
@@ -384,7 +385,7 @@ def _by_sign(contacts: Iterable[Contact]) -> dict[str, list[Contact]]:
 
 
 def suspects(contacts: list[Contact]) -> dict[UUID, list[tuple[Contact, str]]]:
-    """Of these contacts, those that are probably one with another of them; work grows with the likely pairs
+    """Return, of these contacts, those that are probably duplicates; work grows with the likely pairs
     only."""
     found: dict[UUID, dict[UUID, tuple[Contact, str]]] = {}
     for group in _by_sign(contacts).values():

@@ -49,8 +49,8 @@ def contact_row(
     merged: bool = False,
     recent: list[wire.Recent] | None = None,
 ) -> wire.Contact:
-    """A contact as screens get it.  ``recent`` are the changes that are told, where they were looked up for a
-    whole list."""
+    """Return a contact as screens get it.  ``recent`` are the changes that are told, where they were looked
+    up for a whole list."""
     told = actions.recent([contact]).get(contact.pk, []) if recent is None else recent
     user = request.user
     return {
@@ -83,8 +83,8 @@ class ContactsView(APIView):
         operation_id="contacts", parameters=[ContactsQuery], responses=ContactSerializer(many=True)
     )
     def get(self, request: MemberRequest) -> Response:
-        """By surname: those of a kind, those with every word of ``find`` in name, company, e-mail, phone,
-        address or kind; two hundred at a time."""
+        """List contacts by surname: those of a kind, those with every word of ``find`` in name, company,
+        e-mail, phone, address or kind; two hundred at a time."""
         given = asked(ContactsQuery, request)
         rows = list(_found(request.user, given)[given["skip"] :][:MOST_LISTED_CONTACTS])
         twins = actions.suspects(rows)
@@ -114,7 +114,7 @@ class ContactView(APIView):
 
     @extend_schema(operation_id="contact", responses=ContactSerializer)
     def get(self, request: MemberRequest, contact: UUID) -> Response:
-        """The contact, and those that are probably the same."""
+        """Return the contact, and those that are probably the same."""
         found = actions.find_contact(request.user, contact)
         return Response(
             contact_row(
@@ -170,7 +170,7 @@ class ContactHistoryView(APIView):
 
     @extend_schema(operation_id="contact_history", responses=ContactChangeSerializer(many=True))
     def get(self, request: MemberRequest, contact: UUID) -> Response:
-        """The newest first."""
+        """Return the newest first."""
         rows = actions.history(request.user, contact)
         return Response(
             [{"id": r.pk, "at": r.at, "by": r.by.name, "what": r.what, "moves": _moves(r)} for r in rows]
@@ -220,7 +220,7 @@ class CardsView(APIView):
     )
     @dear
     def get(self, request: MemberRequest) -> HttpResponse:
-        """Those that are found, as vCard or CSV."""
+        """Return those that are found, as vCard or CSV."""
         given = asked(FileQuery, request)
         cards = [c.core for c in _found(request.user, given)]
         csv = given["as"] == "csv"
@@ -249,7 +249,7 @@ class HomesView(APIView):
     @extend_schema(operation_id="add_home", request=HomeSerializer, responses={201: HomeSerializer})
     @once
     def post(self, request: MemberRequest, contact: UUID) -> Response:
-        """Another one."""
+        """Add a contact."""
         home = HomeSeen.objects.create(
             contact=actions.find_contact(request.user, contact), **checked(HomeSerializer, request)
         )

@@ -18,7 +18,7 @@ class ContactManager(models.Manager["Contact"]):
     """Gives contacts as they are to be seen."""
 
     def standing(self, condition: models.Q) -> models.QuerySet[Contact]:
-        """Those that meet the condition and were neither removed nor merged into another."""
+        """Return those that meet the condition and were neither removed nor merged into another."""
         return self.filter(condition, merged_into=None, removed=False)
 
 
@@ -39,7 +39,7 @@ class Contact(models.Model):
     words = models.CharField(max_length=600, blank=True)
     merged_into = models.ForeignKey("self", models.SET_NULL, null=True, related_name="merged")
     before_merge = models.JSONField(default=dict)
-    """What the one that it was merged into said before: {"kind", "fields"}."""
+    """The fields of before it was merged into another: {"kind", "fields"}."""
     removed = models.BooleanField(default=False)
     made = models.DateTimeField(auto_now_add=True)
     touched = models.DateTimeField(auto_now=True)

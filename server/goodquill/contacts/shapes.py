@@ -63,7 +63,7 @@ class SaveContactSerializer(TypedContactSerializer):
 
 
 class MergeSerializer(s.Serializer):
-    """Which contact to merge into this one; none takes the last merging back."""
+    """The contact to merge into this one; none takes the last merging back."""
 
     other = s.UUIDField(required=False, allow_null=True, default=None)
 
@@ -75,7 +75,7 @@ class CardsSerializer(s.Serializer):
 
 
 class TakenInSerializer(s.Serializer):
-    """How many contacts a file had, how many are new, how many were there already."""
+    """The counts of a contacts file: how many it had, how many are new, how many were there already."""
 
     read = s.IntegerField()
     added = s.IntegerField()
@@ -83,7 +83,7 @@ class TakenInSerializer(s.Serializer):
 
 
 class ContactsQuery(s.Serializer):
-    """What is looked for; ``skip`` as many as are shown already."""
+    """The search; ``skip`` as many as are shown already."""
 
     find = s.CharField(required=False, allow_blank=True, default="", max_length=200)
     kind = s.CharField(required=False, allow_blank=True, default="", max_length=20)
@@ -93,7 +93,7 @@ class ContactsQuery(s.Serializer):
 FileQuery = named(
     "FileQuery",
     ContactsQuery,
-    "What is looked for, and as what it leaves.",
+    "The search, and the format of the file.",
     **{"as": s.ChoiceField(choices=["vcf", "csv"], required=False, default="vcf")},
 )
 
@@ -109,7 +109,7 @@ class ContactChangeSerializer(s.Serializer):
 
 
 class UndoChangeSerializer(s.Serializer):
-    """Which change to take back."""
+    """The change to take back."""
 
     change = s.IntegerField(min_value=1, max_value=2**62)
 

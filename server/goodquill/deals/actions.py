@@ -100,8 +100,8 @@ def apply(step: Step, template: Template) -> None:
 
 
 def _said_by(user: User, people: Mapping[str, str], side: Side) -> dict[str, str]:
-    """What a template's contacts say now, as standing answers; those that aren't open to the user, or are off
-    the list, say nothing."""
+    """Return what a template's contacts say now, as standing answers; those that aren't open to the user,
+    or are off the list, say nothing."""
     rows = Contact.objects.standing(may_see_contacts(user)).filter(pk__in=people.values()) if people else ()
     by_id = {str(row.pk): row for row in rows}
     said: dict[str, str] = {}
@@ -117,8 +117,8 @@ def _said_by(user: User, people: Mapping[str, str], side: Side) -> dict[str, str
 
 
 def _offer_for(opened: OpenDeal, form: Form | None) -> Offer | None:
-    """The offer that a form copy belongs to: the one at hand where the form speaks of terms, else none, so
-    that each shows it."""
+    """Return the offer that a form copy belongs to: the one at hand where the form speaks of terms, else
+    none, so that each shows it."""
     return opened.offer if form is not None and form.speaks_of_terms else None
 
 
@@ -148,7 +148,7 @@ def add_forms(
 
 
 def form_copy(opened: OpenDeal, row: ReleaseForm, position: int, offer: Offer | None, why: str) -> Document:
-    """An unsaved copy of a form for the package: added, and of one offer or of all."""
+    """Return an unsaved copy of a form for the package: added, and of one offer or of all."""
     return Document(
         deal=opened.deal,
         code=uuid.uuid4().hex[:12],
@@ -162,7 +162,7 @@ def form_copy(opened: OpenDeal, row: ReleaseForm, position: int, offer: Offer | 
 
 
 def _usable_forms(user: User, opened: OpenDeal, numbers: Sequence[str], edition: str) -> list[ReleaseForm]:
-    """The newest row of each number, in the order named."""
+    """Return the newest row of each number, in the order named."""
     rows = ReleaseForm.objects.select_related("edition").order_by("release__released")
     if edition:
         found = rows.filter(may_use_releases(user, "release__"), edition=edition).last()
@@ -324,8 +324,8 @@ def put_in_order(
 
 
 def _section_at(step: Step, codes: list[str], moved: str) -> str:
-    """The heading that a document comes under by its place: the one above it, at the head the one below; ""
-    where it is under one of them already."""
+    """Return the heading that a document comes under by its place: the one above it, at the head the one
+    below; "" where it is under one of them already."""
     sections = {d.code: d.section for d in step.opened.documents}
     place = codes.index(moved)
     beside = [sections[code] for code in (*codes[max(place - 1, 0) : place], *codes[place + 1 : place + 2])]

@@ -39,7 +39,7 @@ class DealView(APIView):
 
     @extend_schema(operation_id="deal", parameters=[shapes.OfferQuery], responses=shapes.DealSerializer)
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """The deal, whole."""
+        """Return the deal, whole."""
         opened = open_deal(request.user, deal, offer_at_hand(request))
         keeping.note(request.user, opened.deal, "opened")
         return Response(payload.whole(opened))
@@ -76,11 +76,11 @@ class NameView(APIView):
 
 
 class LooksView(APIView):
-    """Who looked at a deal."""
+    """The access log of a deal."""
 
     @extend_schema(operation_id="looks", responses=shapes.LookedSerializer(many=True))
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """Who opened and took what, for the broker."""
+        """Return who opened and took what, for the broker."""
         return Response(keeping.looks(request.user, deal))
 
 
@@ -93,7 +93,7 @@ class ChangesView(APIView):
         responses={200: shapes.DeltaSerializer, 204: None},
     )
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """What has moved since change number ``since``; 204 when nothing has."""
+        """Return what has moved since change number ``since``; 204 when nothing has."""
         given = asked(shapes.SinceQuery, request)
         if queries.newest_step(request.user, deal) <= given["since"]:
             return Response(status=204)
@@ -161,7 +161,7 @@ class HistoryView(APIView):
 
     @extend_schema(operation_id="history", responses=shapes.ChangeSerializer(many=True))
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """The newest fifty steps, newest first, each with what it did from what to what."""
+        """Return the newest fifty steps, newest first, each with what it did from what to what."""
         return Response(history.steps(open_deal(request.user, deal)))
 
 
@@ -170,12 +170,12 @@ class LensView(APIView):
 
     @extend_schema(operation_id="lens", parameters=[shapes.OfferQuery], responses=shapes.LensSerializer)
     def get(self, request: MemberRequest, deal: UUID, key: str) -> Response:
-        """Value at every source, history, places."""
+        """Return value at every source, history, places."""
         return Response(lens.look(open_deal(request.user, deal, offer_at_hand(request)), key))
 
 
 class EarlierView(APIView):
-    """What was answered before to what this deal asks."""
+    """Earlier answers to this deal's questions."""
 
     @extend_schema(
         operation_id="earlier",
@@ -183,7 +183,8 @@ class EarlierView(APIView):
         responses=shapes.EarlierSerializer(many=True),
     )
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """Of the same agent's other deals, by question what may be offered again: the most frequent first."""
+        """Return, by question, answers of the same agent's other deals that may be offered again: the most
+        frequent first."""
         return Response(earlier(request.user, open_deal(request.user, deal, offer_at_hand(request))))
 
 
@@ -196,7 +197,7 @@ class HolidaysView(APIView):
         responses=shapes.HolidaySerializer(many=True),
     )
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """Federal ones as observed, and the state's by the release of the deal."""
+        """List the holidays: federal ones as observed, and the state's by the release of the deal."""
         release = find_deal(request.user, deal).release
         year = asked(shapes.YearQuery, request)["year"]
         found = setting_of(release).calendar.holidays(year)

@@ -25,24 +25,24 @@ _KEPT = ("what", "who", "named", "progress", "day", "why", "note", "remind_on")
 
 
 def stated_duties(deal: Deal) -> list[Duty]:
-    """What somebody or a template said of duties, in the order in which they did."""
+    """Return what somebody or a template said of duties, in the order in which they did."""
     return _DUTIES.rows(deal.pk)
 
 
 def dues_of(opened: OpenDeal, stated: Iterable[Duty]) -> list[CoreDue]:
-    """All duties as they stand, by day; in a deal that is over nothing is to be done any more."""
+    """Return all duties as they stand, by day; in a deal that is over nothing is to be done any more."""
     return [] if opened.deal.is_over else _every_due(opened, stated)
 
 
 def _every_due(
     opened: OpenDeal, stated: Iterable[Duty], asked: Iterable[CoreDuty] | None = None
 ) -> list[CoreDue]:
-    """The same whatever became of the deal."""
+    """Return the same whatever became of the deal."""
     return package_dues(opened.package, [as_core(duty) for duty in stated], arrived(opened), asked)
 
 
 def as_core(duty: Duty) -> CoreDuty:
-    """The same as the core knows it."""
+    """Return the same as the core knows it."""
     return CoreDuty(
         duty.code,
         duty.what,
@@ -60,7 +60,7 @@ def as_core(duty: Duty) -> CoreDuty:
 
 
 def as_template(duty: Duty) -> TemplateDuty:
-    """The same as a template says it: without a day set by hand, which was for one deal."""
+    """Return the same as a template says it: without a day set by hand, which was for one deal."""
     return TemplateDuty(
         what=duty.what,
         who=duty.who,
@@ -73,19 +73,19 @@ def as_template(duty: Duty) -> TemplateDuty:
 
 
 def as_templates(deal: Deal) -> list[TemplateDuty]:
-    """What of a deal's duties, or of a working copy's, a template says: all but those that its forms ask for
-    by themselves."""
+    """Return what of a deal's duties, or of a working copy's, a template says: all but those that its forms
+    ask for by themselves."""
     return [as_template(duty) for duty in stated_duties(deal) if not duty.is_of_a_form]
 
 
 def arrived(opened: OpenDeal) -> set[str]:
-    """The papers that have come, by number or by what was expected."""
+    """Return the papers that have come, by number or by what was expected."""
     came = {d.expected for d in opened.documents if d.expected and d.edition_id is not None}
     return came | {d.stands_for for d in opened.documents if d.stands_for}
 
 
 def made_of(deal: Deal, duties: Iterable[TemplateDuty], why: str) -> list[Duty]:
-    """Rows for a template's duties, still to be written."""
+    """Return rows for a template's duties, still to be written."""
     return [
         Duty(
             deal_id=deal.pk,
@@ -133,8 +133,8 @@ def keep_dues(opened: OpenDeal, stated: Iterable[Duty] | None = None) -> list[Fi
 
 
 def may_move(deal: Deal, reached: Iterable[str]) -> bool:
-    """Whether duties can stand otherwise, now that those keys say something else.  Of a deal without any step
-    that asked, they can."""
+    """Return whether duties can stand otherwise, now that those keys say something else.  Of a deal without
+    any step that asked, they can."""
     known = deal.summary.get("due_keys")
     return known is None or not set(known).isdisjoint(reached)
 
@@ -155,7 +155,7 @@ def _row(deal: Deal, due: CoreDue, who: str) -> Due:
 
 
 def _put(kept: Due, now: Due) -> Due | None:
-    """The kept row, saying what holds now; None where it does already."""
+    """Return the kept row, saying what holds now; None where it does already."""
     said: dict[str, Any] = {name: getattr(now, name) for name in _KEPT}
     if all(getattr(kept, name) == value for name, value in said.items()):
         return None

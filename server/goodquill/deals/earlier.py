@@ -1,4 +1,4 @@
-"""What was answered before in an agent's own deals, wherever the same is asked."""
+"""Earlier answers in an agent's own deals, wherever the same is asked."""
 
 from __future__ import annotations
 
@@ -22,11 +22,11 @@ if TYPE_CHECKING:
 MOST_DEALS = 40
 _SOURCES = ("typed", "template")
 Place = tuple[str, str]
-"""Where a question stands whatever the deal: a form's number and a blank of its own, or "" and the fact."""
+"""The place of a question in any deal: a form's number and a blank of its own, or "" and the fact."""
 
 
 def place_in_any(opened: OpenDeal, key: str) -> Place:
-    """Where a key of this deal stands in any."""
+    """Return where a key of this deal stands in any."""
     own = own_key(key)
     if own is None or own.document not in opened.forms:
         return "", key
@@ -34,8 +34,8 @@ def place_in_any(opened: OpenDeal, key: str) -> Place:
 
 
 def answers_of(deals: Sequence[UUID], places: Iterable[Place]) -> Iterator[tuple[Place, str]]:
-    """Each answered question of those deals, once a deal, with its kept value: of the newest deal first, and
-    within one what was typed before what stood.  Two queries."""
+    """Yield each answered question of those deals, once a deal, with its kept value: of the newest deal
+    first, and within one what was typed before what stood.  Two queries."""
     wanted = set(places)
     names = {name for _, name in wanted}
     documents = Document.objects.filter(
@@ -66,8 +66,8 @@ def answers_of(deals: Sequence[UUID], places: Iterable[Place]) -> Iterator[tuple
 
 
 def earlier(user: User, opened: OpenDeal) -> list[wire.Earlier]:
-    """For each question of the package what the deal's agent answered to it in other deals that the user may
-    see: only what is nobody else's business, in three queries."""
+    """Return, for each question of the package, what the deal's agent answered to it in other deals that the
+    user may see: only what is nobody else's business, in three queries."""
     theirs = Deal.objects.filter(
         may_see_deals(user), owner=opened.deal.owner, template=None, removed_at=None
     ).exclude(pk=opened.deal.pk)
@@ -85,8 +85,8 @@ def earlier(user: User, opened: OpenDeal) -> list[wire.Earlier]:
 
 
 def _asked(opened: OpenDeal) -> dict[Place, list[str]]:
-    """The keys whose earlier answers may be offered, by where they stand: a form that is there twice asks
-    twice."""
+    """Return the keys whose earlier answers may be offered, by where they stand: a form that is there twice
+    asks twice."""
     found: dict[Place, list[str]] = {}
     for key in dict.fromkeys(key for d in opened.package.documents for key in opened.package.keys_of(d)):
         stored = opened.ledger.stored_key(key)

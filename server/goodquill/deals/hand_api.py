@@ -36,7 +36,7 @@ class SpotsView(APIView):
 
     @extend_schema(operation_id="spots", parameters=[shapes.OfferQuery], responses=SpotsSerializer)
     def get(self, request: MemberRequest, deal: UUID, document: str) -> Response:
-        """Who could sign it, and what was put on the same paper before."""
+        """Return who could sign it, and what was put on the same paper before."""
         return Response(spots.spots_for(request.user, deal, document, offer_at_hand(request)))
 
     @extend_schema(

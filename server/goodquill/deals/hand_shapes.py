@@ -1,4 +1,4 @@
-"""What comes and goes of a document's pages as they are worked on by hand: changes, places to sign."""
+"""Shapes for working on a document's pages by hand: changes, places to sign."""
 
 from __future__ import annotations
 
@@ -103,7 +103,8 @@ class RememberedSpotsSerializer(s.Serializer):
 
 
 class SpotsSerializer(s.Serializer):
-    """Who could sign a paper, and what is remembered of it; None where nothing is, or it stands already."""
+    """The possible signers of a paper, and the places remembered for it; None where there are none, or the
+    paper has them already."""
 
     people = MaySignSerializer(many=True)
     remembered = RememberedSpotsSerializer(allow_null=True)

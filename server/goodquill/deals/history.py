@@ -23,7 +23,7 @@ MOST_OF_ONE = 4
 
 
 def steps(opened: OpenDeal) -> list[wire.Change]:
-    """The newest steps, newest first.  Five queries beyond opening the deal, whatever its age."""
+    """Return the newest steps, newest first.  Five queries beyond opening the deal, whatever its age."""
     rows = list(
         Change.objects.filter(record=opened.record)
         .exclude(kind=Kind.NOTHING)
@@ -51,7 +51,8 @@ def steps(opened: OpenDeal) -> list[wire.Change]:
 
 
 def _moves(opened: OpenDeal, changes: set[Any]) -> dict[Any, list[wire.Move]]:
-    """What each change did to what was in force: by replaying the lines of the keys that it touched."""
+    """Return what each change did to what was in force: by replaying the lines of the keys that it
+    touched."""
     keys = set(
         FactEntry.objects.filter(record=opened.record, change__in=changes).values_list("key", flat=True)
     )

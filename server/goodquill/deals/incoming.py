@@ -77,13 +77,13 @@ def take_in(user: User, deal_id: UUID, name: str, content: bytes, offer: int | N
 
 
 def waiting_of(user: User, deal_id: UUID, offer: int | None) -> list[wire.Incoming]:
-    """The papers that wait to be put in their places."""
+    """Return the papers that wait to be put in their places."""
     opened = open_deal(user, deal_id, offer)
     return [_row(opened, row) for row in opened.deal.incoming.filter(settled=False)]
 
 
 def one_of(user: User, deal_id: UUID, incoming: UUID) -> Incoming:
-    """One of them."""
+    """Return one of them."""
     return get_object_or_404(Incoming, pk=incoming, deal=find_deal(user, deal_id), settled=False)
 
 
@@ -113,7 +113,7 @@ def _known(row: ReleaseForm) -> Known:
 def _found(
     opened: OpenDeal, read: CoreIncoming, stretch: Stretch, known: dict[str, ReleaseForm], file: str
 ) -> dict[str, Any]:
-    """What some pages are: the form that they are, what is filled in on them and what is open."""
+    """Return what some pages are: the form that they are, what is filled in on them and what is open."""
     plain: dict[str, Any] = {
         "first": stretch.first,
         "last": stretch.last,
@@ -162,7 +162,7 @@ def _row(opened: OpenDeal, row: Incoming) -> wire.Incoming:
 
 
 def _as_proposed(opened: OpenDeal, row: Incoming, found: dict[str, Any]) -> wire.FoundPaper:
-    """What was found, with the place that is proposed for it and what the deal says itself."""
+    """Return what was found, with the place that is proposed for it and what the deal says itself."""
     text = " ".join(row.texts[found["first"] - 1 : found["last"]])
     place = _place(opened, found, text)
     document = next((d for d in opened.documents if d.code == place), None)
@@ -192,8 +192,8 @@ def _place(opened: OpenDeal, found: dict[str, Any], text: str) -> str | None:
 
 
 def _beside(opened: OpenDeal, answer: dict[str, Any]) -> wire.AnswerThere:
-    """An answer on the paper beside what the deal says; ``may`` where it can be taken over, ``same`` where it
-    says what the deal says."""
+    """Return an answer on the paper beside what the deal says; ``may`` where it can be taken over, ``same``
+    where it says what the deal says."""
     key = answer["key"]
     stored = opened.ledger.stored_key(key) if key else None
     may = stored is not None and not is_derived(key) and _is_ours_to_say(opened, stored)
@@ -274,7 +274,7 @@ def _put(step: Step, paper: dict[str, Any], rows: dict[str, Incoming], user: Use
 
 
 def _whole(rows: dict[str, Incoming], pages: Sequence[Placed]) -> dict[str, Any] | None:
-    """What was found on just these pages, as they came."""
+    """Return what was found on just these pages, as they came."""
     of, first, last = pages[0].of, pages[0].page, pages[-1].page
     as_it_came = pages == [Placed(of, n) for n in range(first, last + 1)]
     found: list[dict[str, Any]] = rows[of].found if as_it_came else []

@@ -32,7 +32,7 @@ class IncomingView(APIView):
         responses=shapes.IncomingSerializer(many=True),
     )
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """Those that wait to be put in their places."""
+        """Return those that wait to be put in their places."""
         return Response(incoming.waiting_of(request.user, deal, offer_at_hand(request)))
 
     @extend_schema(
@@ -70,7 +70,7 @@ class IncomingPictureView(APIView):
     def get(
         self, request: MemberRequest, deal: UUID, incoming_file: UUID, page: int, sharpness: int
     ) -> HttpResponse:
-        """The page (from 1) at one of the offered dots per inch."""
+        """Return the page (from 1) at one of the offered dots per inch."""
         found = incoming.one_of(request.user, deal, incoming_file)
         if sharpness not in SHARPNESS or not 1 <= page <= len(found.sizes):
             raise Refusal("This page doesn't exist.", "Reload the papers and try again.", code=404)
@@ -87,7 +87,7 @@ class PutInPlaceView(APIView):
         responses=shapes.DeltaSerializer,
     )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
-        """Papers made of their pages go where they belong, and answers on them are taken over."""
+        """Put the papers made of their pages where they belong, and take over answers on them."""
         given = checked(shapes.PutInPlaceSerializer, request)
         sent, offer = sent_with(request, given), offer_at_hand(request)
         return Response(incoming.put_in_place(request.user, deal, sent, given["papers"], offer))

@@ -45,8 +45,7 @@ def name_deal(user: User, deal_id: UUID, sent: Sent, name: str, offer: int | Non
 
 
 STILL_NEEDED: list[Callable[[Deal], Refusal | None]] = []
-"""What speaks against throwing a deal away, as the rooms know that use deals; each says so when it is
-loaded."""
+"""Reasons against deleting a deal, as the rooms know that use deals; each adds its own when it is loaded."""
 
 
 @transaction.atomic
@@ -76,7 +75,7 @@ def bring_back(user: User, deal_id: UUID) -> Deal:
 
 
 def thrown_away(user: User) -> Any:
-    """The deals that the user can still bring back, the last first."""
+    """Return the deals that the user can still bring back, the last first."""
     since = timezone.now() - FOUND_FOR
     return (
         Deal.objects.filter(may_throw_away_deals(user), removed_at__gte=since)
@@ -115,7 +114,7 @@ def note(user: User, deal: Deal, what: str, document: str = "", how: str = "", d
 
 
 def looks(user: User, deal_id: UUID) -> list[wire.Looked]:
-    """Who opened and took what, the last first; for the broker."""
+    """Return who opened and took what, the last first; for the broker."""
     deal = find_deal(user, deal_id)
     if not may_read_the_record(user):
         raise Refusal(

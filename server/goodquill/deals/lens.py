@@ -21,8 +21,8 @@ MOST_LINES = 30
 
 
 def look(opened: OpenDeal, key: str) -> wire.Lens:
-    """What each source says of the fact, or of a document's own blank, of that shown key; what it reads; and
-    who changed it."""
+    """Return what each source says of the fact, or of a document's own blank, of that shown key; what it
+    reads; and who changed it."""
     stored = key if is_derived(key) else opened.stored(key)
     kind, rule = opened.kind_of(stored), opened.package.sheet.rules.get(key)
     lines = FactEntry.objects.filter(record=opened.record, key=stored, scope=opened.scope_of(stored))

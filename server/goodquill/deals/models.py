@@ -27,7 +27,7 @@ class DealManager(models.Manager["Deal"]):
     """Makes deals with what each of them needs."""
 
     def start(self, **fields: Any) -> Deal:
-        """A deal with its record and its first offer."""
+        """Return a deal with its record and its first offer."""
         deal = self.create(record=Record.objects.create(), **fields)
         Offer.objects.create(deal=deal)
         return deal
@@ -58,14 +58,14 @@ class Deal(models.Model):
     """The deal that handed on to this one."""
     summary = models.JSONField(default=dict)
     states = models.JSONField(default=dict)
-    """How the blanks stand in each offer, by its id: {"seq", "letters"}, where letters are by document code,
-    a letter a blank in reading order (``quillcore.assembly.blanks.STATES``; w where something waits), as of
-    the step of that number."""
+    """The states of the blanks in each offer, by its id: {"seq", "letters"}, where letters are by document
+    code, a letter a blank in reading order (``quillcore.assembly.blanks.STATES``; w where something waits),
+    as of the step of that number."""
     words = models.CharField(max_length=600, blank=True)
     made = models.DateTimeField(auto_now_add=True)
     touched = models.DateTimeField(auto_now=True)
     removed_at = models.DateTimeField(null=True)
-    """When it was thrown away; owner and broker find it again for thirty days."""
+    """The moment of deletion; owner and broker find it again for thirty days."""
 
     objects = DealManager()
     knows_step = False
@@ -102,8 +102,8 @@ class DealWord(models.Model):
 
 
 class Looked(models.Model):
-    """Who opened, downloaded or took what of a deal: written, never changed, and kept when the deal is gone.
-    ``document`` is what the paper was called, ``content`` the SHA-256 of what left."""
+    """An entry of a deal's access log: who opened, downloaded or took what; written, never changed, and kept
+    when the deal is gone. ``document`` is what the paper was called, ``content`` the SHA-256 of what left."""
 
     WHAT = [("opened", "opened"), ("downloaded", "downloaded")]
 
@@ -118,13 +118,13 @@ class Looked(models.Model):
     content = models.CharField(max_length=64, blank=True)
 
     def save(self, *args: Any, **kwargs: Any) -> None:
-        """Once."""
+        """Save it once."""
         if self.pk is not None:
             raise TypeError("what was noted is never changed")
         super().save(*args, **kwargs)
 
     def delete(self, *args: Any, **kwargs: Any) -> Any:
-        """Never."""
+        """Refuse: it is never deleted."""
         raise TypeError("what was noted is never taken away")
 
 
@@ -169,7 +169,7 @@ class Document(models.Model):
     stands_for = models.CharField(max_length=200, blank=True)
     """Of a paper that came: the number or title of the form whose place it took."""
     by_hand = models.JSONField(default=list)
-    """What was changed on its pages, in order (quillcore.assembly.by_hand)."""
+    """The changes made on its pages, in order (quillcore.assembly.by_hand)."""
     spots = models.JSONField(default=list)
     """Places put on its pages for those who sign it (quillcore.assembly.hand_spots)."""
     came = models.JSONField(default=dict)
@@ -182,7 +182,7 @@ class Document(models.Model):
         ordering = ["position", "pk"]
 
     def like(self, **changed: Any) -> Document:
-        """An unsaved copy with a code of its own; ``changed`` names what is otherwise."""
+        """Return an unsaved copy with a code of its own; ``changed`` names what is otherwise."""
         same = (
             "deal_id",
             "offer_id",

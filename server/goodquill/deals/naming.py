@@ -1,4 +1,4 @@
-"""What a deal is called and what finding looks in: address and surname, both searchable."""
+"""The name of a deal, and the texts that a search looks in: address and surname."""
 
 from __future__ import annotations
 
@@ -16,21 +16,21 @@ _WORD = re.compile(r"[^\s,·&;()“”\"]+")
 
 
 def surnames(opened: OpenDeal) -> str:
-    """The client's family or entity names, joined with "&"; "" while nobody is named."""
+    """Return the client's family or entity names, joined with "&"; "" while nobody is named."""
     parties = opened.package.sheet.parties(opened.side.clients)
     return " & ".join(dict.fromkeys(p.fields.get("family") or p.name for p in parties if p.name))
 
 
 def proposed_name(opened: OpenDeal) -> str:
-    """ "214 N Alder Street · Okafor": the surname alone until there is an address."""
+    """Return "214 N Alder Street · Okafor"; the surname alone until there is an address."""
     held = opened.package.sheet.held("property.street_line")
     line = held.value if isinstance(held.value, str) else ""
     return " · ".join(part for part in (line, surnames(opened)) if part) or "New deal"
 
 
 def file_name(opened: OpenDeal, what: str = "") -> str:
-    """What a file that leaves is called, without its ending: what it is, the address, the client and the day,
-    so that it is found among a hundred others; the deal's own name while neither is known."""
+    """Return what a file that leaves is called, without its ending: what it is, the address, the client and
+    the day, so that it is found among a hundred others; the deal's own name while neither is known."""
     held = opened.package.sheet.held("property.street_line")
     line = held.value if isinstance(held.value, str) else ""
     known = [part for part in (line, surnames(opened)) if part] or [opened.deal.name]
@@ -39,13 +39,13 @@ def file_name(opened: OpenDeal, what: str = "") -> str:
 
 
 def other_names(opened: OpenDeal) -> str:
-    """The other side's joined names in the offer at hand; "" while nobody is named."""
+    """Return the other side's joined names in the offer at hand; "" while nobody is named."""
     held = opened.package.sheet.held(opened.side.others.names).value
     return held[:200] if isinstance(held, str) else ""
 
 
 def search_words(opened: OpenDeal) -> str:
-    """Lower-case words that finding matches: name, address, parties, listing and parcel number."""
+    """Return lower-case words that finding matches: name, address, parties, listing and parcel number."""
     sheet = opened.package.sheet
     keys = (
         "property.one_line",
@@ -59,7 +59,7 @@ def search_words(opened: OpenDeal) -> str:
 
 
 def words_in(text: str) -> list[str]:
-    """The words of a text, as deals are found by them; what stands before and after a hyphen too."""
+    """Return the words of a text, as deals are found by them; what stands before and after a hyphen too."""
     whole = _WORD.findall(text.lower())
     parts = [part for word in whole for part in word.split("-") if "-" in word and part]
     return list(dict.fromkeys(word[:LONGEST_WORD] for word in (*whole, *parts)))

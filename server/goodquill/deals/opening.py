@@ -37,13 +37,13 @@ from goodquill.record.steps import is_known
 
 
 def open_deal(user: User, deal: UUID, offer: int | None = None) -> OpenDeal:
-    """The deal, opened for whoever may see it."""
+    """Return the deal, opened for whoever may see it."""
     return OpenDeal(find_deal(user, deal), offer, reader=user)
 
 
 def find_deal(user: User, deal: UUID, lock: bool = False, step: UUID | None = None) -> Deal:
-    """The deal, if the user may see it.  ``lock`` holds its record's row to the end of the transaction; of a
-    ``step`` the deal then says whether that was made before (``knows_step``)."""
+    """Return the deal, if the user may see it.  ``lock`` holds its record's row to the end of the
+    transaction; of a ``step`` the deal then says whether that was made before (``knows_step``)."""
     if lock:
         hold(Record, deal)
     found = _OPEN_DEALS.first_or_404(*known_of(user), deal, step or _NO_STEP, shape=(user.role,))
@@ -94,7 +94,7 @@ class Kept:
         )
 
     def take(self, line: Line) -> None:
-        """A line that was just written: it stands last, and in its place."""
+        """Take a line that was just written: it stands last, and in its place."""
         self.rows.pop(place_of(line), None)
         self.rows[place_of(line)] = line
 
@@ -115,7 +115,7 @@ have neither."""
 
 
 def _waiting(deal: Deal) -> tuple[list[Draft], list[Clash]]:
-    """The deal's drafts and clashes, in one query."""
+    """Return the deal's drafts and clashes, in one query."""
     drafts: list[Draft] = []
     clashes: list[Clash] = []
     with connection.cursor() as cursor:
@@ -131,13 +131,13 @@ def _waiting(deal: Deal) -> tuple[list[Draft], list[Clash]]:
 
 
 def hand_changes(document: Document, form: Form) -> tuple[HandChange, ...]:
-    """What was changed on a document's pages by hand."""
+    """Return what was changed on a document's pages by hand."""
     read = (read_change(row, form.edition) for row in document.by_hand)
     return tuple(change for change in read if not isinstance(change, Fault))
 
 
 def hand_spots(document: Document, form: Form) -> tuple[HandSpot, ...]:
-    """The places put on a document's pages by hand."""
+    """Return the places put on a document's pages by hand."""
     read = (read_spot(row, form.edition) for row in document.spots)
     return tuple(spot for spot in read if not isinstance(spot, Fault))
 
@@ -153,7 +153,7 @@ class OpenDeal:
         self.record = deal.record
         self.side: Side = deal.on
         self.reader = reader
-        """Who looks at it: a clash is told to its author in other words than to others."""
+        """The reader: a clash is told to its author in other words than to others."""
         self.moved_letters = False
         """Whether a blank stands otherwise than when the deal was read (see ``states``)."""
         self.kept = kept or Kept.of(deal)
@@ -175,17 +175,17 @@ class OpenDeal:
         self.ledger: Ledger = build_ledger(self.side, self._profile(), self.rows, self.kind_of)
 
     def with_offer(self, offer: Offer) -> OpenDeal:
-        """The same deal as another of its offers has it; nothing is read again."""
+        """Return the same deal as another of its offers has it; nothing is read again."""
         return self if offer.pk == self.offer.pk else OpenDeal(self.deal, offer.pk, self.kept, self.reader)
 
     def with_documents(self, documents: Sequence[Document]) -> OpenDeal:
-        """The same deal with further documents, which were just written; nothing is read again."""
+        """Return the same deal with further documents, which were just written; nothing is read again."""
         every = sorted([*self.kept.documents, *documents], key=lambda d: (d.position, d.pk))
         kept = replace(self.kept, documents=every)
         return OpenDeal(self.deal, self.offer.pk, kept, self.reader)
 
     def document(self, code: str) -> Document:
-        """A document of the package that has pages; refuses one that isn't there any more."""
+        """Return a document of the package that has pages; refuses one that isn't there any more."""
         found = next((d for d in self.documents if d.code == code), None)
         if found is None or code not in self.forms:
             raise Refusal(
@@ -195,16 +195,16 @@ class OpenDeal:
 
     @property
     def next_position(self) -> int:
-        """Where another document goes: behind all that are there, whichever offer's.  One that comes back by
-        undo goes before what took its place meanwhile, being older."""
+        """The position for another document: behind all that are there, whichever offer's. One that comes
+        back by undo goes before what took its place meanwhile, being older."""
         return max((d.position for d in self.kept.documents), default=-1) + 1
 
     def in_force(self) -> OpenDeal:
-        """The deal as the offer in force has it."""
+        """Return the deal as the offer in force has it."""
         return self.with_offer(next(o for o in self.kept.offers if o.in_force))
 
     def read_again(self, offer: int | None) -> OpenDeal:
-        """The deal as it is now, after its documents or offers changed."""
+        """Return the deal as it is now, after its documents or offers changed."""
         self.deal.refresh_from_db(fields=["name", "name_typed", "stage", "release"])
         return OpenDeal(self.deal, offer, reader=self.reader)
 
@@ -216,7 +216,7 @@ class OpenDeal:
         return {code: found[pair].seen_from(self.side) for code, pair in pairs.items()}
 
     def _profile(self) -> list[Entry]:
-        """The agent's own particulars, read live: what an unanswered agent blank shows."""
+        """Return the agent's own particulars, read live: what an unanswered agent blank shows."""
         agent, state = self.deal.owner, str(self.deal.release.sheet.get("state", ""))
         office, firm, supervisor, broker = (
             agent.office,
@@ -271,11 +271,11 @@ class OpenDeal:
         return Package(made, self.ledger, setting_of(self.deal.release), expected)
 
     def kind_of(self, key: str) -> str:
-        """Value kind of a stored key."""
+        """Return value kind of a stored key."""
         return self.vocabulary.kind_of(key)
 
     def scope_of(self, key: str) -> int | None:
-        """Where lines of a stored key belong: the offer at hand, or None for the deal itself."""
+        """Return where lines of a stored key belong: the offer at hand, or None for the deal itself."""
         own = own_key(key)
         if own is not None:
             document = next((d for d in self.documents if d.code == own.document), None)
@@ -283,7 +283,7 @@ class OpenDeal:
         return self.offer.pk if belongs_to_offer(self.ledger.group_shown(key), self.side) else None
 
     def stored(self, key: str) -> str:
-        """The stored key of one that a screen names; refuses what there is not."""
+        """Return the stored key of one that a screen names; refuses what there is not."""
         found = self.ledger.stored_key(key)
         if found is None or not self.vocabulary.knows(found):
             raise Refusal(
@@ -292,7 +292,7 @@ class OpenDeal:
         return found
 
     def version(self, key: str) -> int:
-        """The newest entry of a stored key; what an edit says it was based on."""
+        """Return the newest entry of a stored key; what an edit says it was based on."""
         return self._versions.get(key, 0)
 
     @property
@@ -305,7 +305,7 @@ class OpenDeal:
         return {r.key: r.pk for r in self.rows}
 
     def core_record(self) -> CoreRecord:
-        """The same as the core's edits want it."""
+        """Return the same as the core's edits want it."""
         sheet = self.package.sheet
         return CoreRecord(
             self.ledger,
@@ -318,7 +318,7 @@ class OpenDeal:
         )
 
     def _standing(self) -> Standing:
-        """What is otherwise where a template is written: facts may be answered by formulas."""
+        """Return what is otherwise where a template is written: facts may be answered by formulas."""
         catalog = load_catalog()
 
         def check(key: str, text: str) -> Fault | None:
@@ -338,7 +338,7 @@ class OpenDeal:
         }
 
     def newest(self) -> dict[Place, Line]:
-        """The newest lines of all offers, by place."""
+        """Return the newest lines of all offers, by place."""
         return self.kept.rows
 
     def append(self, line: Line, core: Entry) -> None:

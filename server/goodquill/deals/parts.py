@@ -1,4 +1,4 @@
-"""What steps do to a deal beside its facts: to its documents, its duties, its offers, and itself."""
+"""Effects of steps on a deal beside its facts: on its documents, its duties, its offers, and itself."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from goodquill.record.parts import Fields, Part, register
 
 
 def _one_in_force(offers: Iterable[Offer]) -> None:
-    """Exactly one offer stays in force, and it is never a removed one."""
+    """Keep exactly one offer in force, and never a removed one."""
     if [o.in_force for o in offers if not o.removed].count(True) != 1:
         raise Refusal(
             "Someone changed this deal's offers.",
@@ -98,6 +98,6 @@ DEAL = register(
 
 
 def made(keys: Iterable[Any]) -> tuple[dict[str, Fields], dict[str, Fields]]:
-    """Before and after of things that a step made: taken back, they are removed."""
+    """Return before and after of things that a step made: taken back, they are removed."""
     named = [str(key) for key in keys]
     return {key: {"removed": True} for key in named}, {key: {"removed": False} for key in named}

@@ -1,4 +1,4 @@
-"""What the screens are told of a deal: whole when it is opened, only what moved after a change."""
+"""The deal as screens get it: whole when it is opened, only the moved parts after a change."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ if TYPE_CHECKING:
 
 
 def offer_row(offer: Offer) -> wire.Offer:
-    """An offer as it is chosen among others."""
+    """Return an offer as it is chosen among others."""
     return {
         "id": offer.pk,
         "name": offer.name,
@@ -48,7 +48,8 @@ def offer_row(offer: Offer) -> wire.Offer:
 
 
 def deal_head(opened: OpenDeal, next_steps: NextSteps | None = None) -> wire.Head:
-    """The slim header's content.  ``next_steps`` is what undo and redo would take, where that is known."""
+    """Return the slim header's content.  ``next_steps`` is what undo and redo would take, where that is
+    known."""
     deal, summary = opened.deal, opened.deal.summary
     if next_steps is None and opened.reader is not None:
         next_steps = own_steps(deal, opened.reader)
@@ -77,7 +78,7 @@ def deal_head(opened: OpenDeal, next_steps: NextSteps | None = None) -> wire.Hea
 
 
 def deal_row(deal: Deal) -> wire.DealRow:
-    """A deal as lists show it."""
+    """Return a deal as lists show it."""
     s = deal.summary
     return {
         "id": deal.pk,
@@ -98,7 +99,7 @@ def deal_row(deal: Deal) -> wire.DealRow:
 
 
 def _next(deal: Deal) -> wire.NextDate | None:
-    """What is due next, for whoever looks; nothing of a deal that asks for nothing any more."""
+    """Return what is due next, for whoever looks; nothing of a deal that asks for nothing any more."""
     if deal.is_over:
         return None
     dates = [KeyDate(date.fromisoformat(day), label) for day, label in deal.summary.get("dates", ())]
@@ -107,19 +108,19 @@ def _next(deal: Deal) -> wire.NextDate | None:
 
 
 def _late(deal: Deal) -> int:
-    """How many duties should have been done before today."""
+    """Return how many duties should have been done before today."""
     now = today().isoformat()
     return sum(day < now for day, _ in deal.summary.get("dates", ()))
 
 
 def earlier(deal: Deal) -> wire.Link | None:
-    """The deal that handed on to this one."""
+    """Return the deal that handed on to this one."""
     return {"id": deal.before.pk, "name": deal.before.name} if deal.before else None
 
 
 def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[wire.Fact]:
-    """Facts in catalog order (those that this side of a deal has to do with, that are on a form or have a
-    value, and every party's fields), or those of them that are named."""
+    """Return facts in catalog order (those that this side of a deal has to do with, that are on a form or
+    have a value, and every party's fields), or those of them that are named."""
     catalog, counts = load_catalog(), place_counts(opened)
     parties = [
         g.key(n, field)
@@ -139,7 +140,7 @@ def facts_of(opened: OpenDeal, keys: Iterable[str] | None = None) -> list[wire.F
 
 
 def _is_shown(opened: OpenDeal, fact: Fact, counts: Mapping[str, int]) -> bool:
-    """Whether this side of a deal has to do with a fact, or it is on a form or has a value."""
+    """Return whether this side of a deal has to do with a fact, or it is on a form or has a value."""
     if fact.key == "deal.side":
         return False
     return load_catalog().belongs(fact.group, opened.side) or bool(
@@ -148,7 +149,7 @@ def _is_shown(opened: OpenDeal, fact: Fact, counts: Mapping[str, int]) -> bool:
 
 
 def place_counts(opened: OpenDeal) -> Counter[str]:
-    """To how many blanks each fact goes."""
+    """Return to how many blanks each fact goes."""
     return _counted(tuple(opened.forms.values()))
 
 
@@ -158,7 +159,7 @@ def _counted(forms: tuple[Form, ...]) -> Counter[str]:
 
 
 def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> wire.Fact:
-    """One fact as it stands, with what differs beside it; nothing of what is as usual, and of what the
+    """Return one fact as it stands, with what differs beside it; nothing of what is as usual, and of what the
     catalog says."""
     stored = opened.ledger.stored_key(key) or key
     held: Held = opened.package.sheet.held(key)
@@ -182,7 +183,7 @@ def fact_row(opened: OpenDeal, fact: Fact, key: str, places: int) -> wire.Fact:
 def _what_was_stated(
     opened: OpenDeal, fact: Fact, key: str, stored: str, source: Source | None
 ) -> dict[str, object]:
-    """What each source says of a fact, and what waits there."""
+    """Return what each source says of a fact, and what waits there."""
     beside = opened.ledger.beside(stored)
     stated = [s for s in beside.values() if s.source is not Source.PROFILE or len(beside) > 1]
     in_force = opened.ledger.in_force(stored)
@@ -203,7 +204,7 @@ def _what_was_stated(
 
 
 def _is_spoken_of(opened: OpenDeal, stored: str) -> bool:
-    """Whether anything was ever stated under a key, or waits there."""
+    """Return whether anything was ever stated under a key, or waits there."""
     return opened.ledger.speaks_of(stored) or stored in opened.drafts or stored in opened.clashes
 
 
@@ -211,7 +212,7 @@ _TYPED_OVER = (Source.TYPED, Source.SIGNER)
 
 
 def beside_rows(stated: Iterable[Stated], kind: str) -> list[wire.Beside]:
-    """What each source says."""
+    """Return what each source says."""
     return [
         {"source": s.source, "shown": _stated(s, kind), "origin": "" if wording_of(s) else s.origin}
         for s in stated
@@ -223,13 +224,13 @@ def _stated(stated: Stated, kind: str) -> str:
 
 
 def replaced(opened: OpenDeal, key: str, kind: str) -> str:
-    """What would be worked out, if nothing had been stated."""
+    """Return what would be worked out, if nothing had been stated."""
     sheet = opened.package.sheet
     return shown(sheet.worked_out(key).value, kind) if key in sheet.rules else ""
 
 
 def clash_rows(opened: OpenDeal, stored: str) -> list[wire.Clash]:
-    """What others typed into a key at the same time; ``mine`` where the reader did."""
+    """Return what others typed into a key at the same time; ``mine`` where the reader did."""
     clashes = opened.clashes.get(stored)
     if not clashes:
         return []
@@ -238,7 +239,7 @@ def clash_rows(opened: OpenDeal, stored: str) -> list[wire.Clash]:
 
 
 def blank_row(opened: OpenDeal, blank: Blank, place: int) -> wire.Blank:
-    """What is to be said of one blank beyond what its form fixes: nothing of what is as usual, see
+    """Return what is to be said of one blank beyond what its form fixes: nothing of what is as usual, see
     ``BlankSerializer``."""
     stored = opened.ledger.stored_key(blank.own_key if blank.only_here else blank.key) or ""
     said: dict[str, object] = {"version": opened.version(stored or blank.key), "quiet": blank.quiet}
@@ -251,7 +252,7 @@ def blank_row(opened: OpenDeal, blank: Blank, place: int) -> wire.Blank:
 
 
 def _what_stands(blank: Blank) -> dict[str, object]:
-    """What a blank shows."""
+    """Return what a blank shows."""
     return {
         "text": blank.text,
         "marked": blank.marked,
@@ -264,7 +265,7 @@ def _what_stands(blank: Blank) -> dict[str, object]:
 
 
 def _what_is_said(opened: OpenDeal, blank: Blank, stored: str) -> dict[str, object]:
-    """What is said of what a blank shows, or doesn't."""
+    """Return what is said of what a blank shows, or doesn't."""
     draft = opened.drafts.get(stored)
     return {
         "waits_for": blank.missing if blank.missing != (blank.key,) else (),
@@ -276,7 +277,7 @@ def _what_is_said(opened: OpenDeal, blank: Blank, stored: str) -> dict[str, obje
 
 
 def _set(blank: Blank) -> list[list[Any]]:
-    """The set lines: [x, baseline y, text], the text left out where it is all of it."""
+    """Return the set lines: [x, baseline y, text], the text left out where it is all of it."""
     if blank.fit is None:
         return []
     lines = [(round(line.x, 2), round(line.y, 2), line.text) for line in blank.fit.lines]
@@ -284,18 +285,18 @@ def _set(blank: Blank) -> list[list[Any]]:
 
 
 def blank_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[wire.Blank]:
-    """The rows of some blanks."""
+    """Return the rows of some blanks."""
     return [blank_row(opened, blank, opened.package.place_of(blank)) for blank in blanks]
 
 
 def telling_rows(opened: OpenDeal, blanks: Iterable[Blank]) -> list[wire.Blank]:
-    """Of all blanks the rows that say more than the letter of a blank's state does."""
+    """Return, of all blanks, the rows that say more than the letter of a blank's state does."""
     telling = [blank for blank in blanks if _tells(opened, blank)]
     return [row for row in blank_rows(opened, telling) if len(row) > 3]
 
 
 def _tells(opened: OpenDeal, blank: Blank) -> bool:
-    """Whether something is to be said of a blank; quick where nothing is, as of most in a new deal."""
+    """Return whether something is to be said of a blank; quick where nothing is, as of most in a new deal."""
     holds = blank.source is not None or blank.fit is not None or blank.fault is not None
     explains = blank.quiet or blank.explained or blank.marked
     waits = blank.missing not in ((), (blank.key,))
@@ -307,7 +308,7 @@ def _tells(opened: OpenDeal, blank: Blank) -> bool:
 
 
 def finding_rows(findings: Iterable[Finding]) -> list[wire.Finding]:
-    """What is remarked on, as screens tell it."""
+    """Return what is remarked on, as screens tell it."""
     return [
         {"rule": f.rule, "weight": f.weight, "place": f.place, "message": f.message, "mend": f.mend}
         for f in findings
@@ -315,12 +316,12 @@ def finding_rows(findings: Iterable[Finding]) -> list[wire.Finding]:
 
 
 def draft_row(draft: Draft) -> wire.Draft:
-    """What was typed and can't be read."""
+    """Return what was typed and can't be read."""
     return {"text": draft.text, "message": draft.message, "mend": draft.mend}
 
 
 def documents_of(opened: OpenDeal) -> list[wire.Document]:
-    """The package in order, expected papers included."""
+    """Return the package in order, expected papers included."""
     open_by, letters = states.count_open(opened), states.letters_of(opened)
     return [
         document_row(opened, d, open_by.get(d.code, 0), letters.get(d.code, "")) for d in opened.documents
@@ -328,7 +329,7 @@ def documents_of(opened: OpenDeal) -> list[wire.Document]:
 
 
 def document_row(opened: OpenDeal, document: Document, open_count: int, letters: str) -> wire.Document:
-    """One item of the package."""
+    """Return one item of the package."""
     row: wire.Document = {
         "id": document.code,
         "number": "",
@@ -380,7 +381,7 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
 
 
 def spot_row(spot: HandSpot) -> wire.HandSpot:
-    """A place put by hand, as it is kept and drawn."""
+    """Return a place put by hand, as it is kept and drawn."""
     return {
         "id": spot.id,
         "page": spot.page,
@@ -393,7 +394,7 @@ def spot_row(spot: HandSpot) -> wire.HandSpot:
 
 
 def spotted_rows(opened: OpenDeal, code: str) -> list[wire.Spotted]:
-    """The places put on a document by hand, with whose they are and a printed name as it is set."""
+    """Return the places put on a document by hand, with whose they are and a printed name as it is set."""
     return [
         {
             **spot_row(one.spot),
@@ -408,7 +409,7 @@ def spotted_rows(opened: OpenDeal, code: str) -> list[wire.Spotted]:
 
 
 def hand_rows(opened: OpenDeal, code: str) -> list[wire.HandChange]:
-    """What was changed on a document's pages by hand, as it is drawn."""
+    """Return what was changed on a document's pages by hand, as it is drawn."""
     return [
         {
             "id": d.change.id,
@@ -425,7 +426,7 @@ def hand_rows(opened: OpenDeal, code: str) -> list[wire.HandChange]:
 
 
 def parties_of(opened: OpenDeal) -> dict[str, list[wire.Party]]:
-    """Each group's parties in order, by stable id, with the name that forms print."""
+    """Return each group's parties in order, by stable id, with the name that forms print."""
     sheet = opened.package.sheet
     ids = {g: sheet.ledger.parties(g) for g in Group}
     every = {g.key(n, "email"): sheet.party(g, n) for g in Group for n in range(1, len(ids[g]) + 1)}
@@ -441,7 +442,7 @@ def parties_of(opened: OpenDeal) -> dict[str, list[wire.Party]]:
 
 
 def party_row(party: str, who: Party, finding: Finding | None) -> wire.Party:
-    """One party, by its id."""
+    """Return one party, by its id."""
     return {
         "id": party,
         "name": who.name,
@@ -452,7 +453,7 @@ def party_row(party: str, who: Party, finding: Finding | None) -> wire.Party:
 
 
 def suggested(opened: OpenDeal) -> list[wire.Suggested]:
-    """The recorded owners as parties to be confirmed, as long as nobody is named on the owners' side;
+    """Return the recorded owners as parties to be confirmed, as long as nobody is named on the owners' side;
     after that those whom the roll has without a name, as long as they are missing."""
     sheet = opened.package.sheet
     group = opened.side.owners
@@ -488,7 +489,7 @@ def suggested(opened: OpenDeal) -> list[wire.Suggested]:
 
 
 def whole(opened: OpenDeal) -> wire.Deal:
-    """Everything a screen needs on opening a deal."""
+    """Return everything a screen needs on opening a deal."""
     blanks = list(opened.package.blanks())
     states.read_states(opened, blanks)
     return {
@@ -505,12 +506,12 @@ def whole(opened: OpenDeal) -> wire.Deal:
 
 
 def retired_editions(opened: OpenDeal) -> list[Finding]:
-    """The remarks on documents whose editions a newer release has retired."""
+    """Return the remarks on documents whose editions a newer release has retired."""
     return [retired_edition(code, since) for code, since in retired_since(opened).items()]
 
 
 def retired_since(opened: OpenDeal) -> dict[str, date]:
-    """By document since when a newer release has retired its edition."""
+    """Return, by document, the day since when a newer release has retired its edition."""
     since = retirements(opened.deal.owner, {f.edition_hash for f in opened.forms.values()})
     return {
         code: since[form.edition_hash] for code, form in opened.forms.items() if form.edition_hash in since
@@ -518,7 +519,7 @@ def retired_since(opened: OpenDeal) -> dict[str, date]:
 
 
 def _waiting_elsewhere(opened: OpenDeal) -> int:
-    """How many things wait that no blank of the package shows."""
+    """Return how many things wait that no blank of the package shows."""
     if not opened.waiting:
         return 0
     keys = (key for d in opened.package.documents for key in opened.package.keys_of(d))
@@ -546,7 +547,7 @@ def summarise(opened: OpenDeal, whole: bool, by: str) -> None:
 
 
 def _map(opened: OpenDeal, leaving: Iterable[CoreDocument]) -> dict[str, Any]:
-    """The map of the documents that leave, and how many blanks and pages they have."""
+    """Return the map of the documents that leave, and how many blanks and pages they have."""
     letters = states.letters_of(opened)
     pages = [page for d in leaving for page in states.page_map(d.form, letters[d.id])]
     return {"blanks": sum(states.count_blanks(d.form) for d in leaving), "pages": len(pages), "map": pages}

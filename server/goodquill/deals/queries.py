@@ -26,10 +26,10 @@ _LAST = "\U0010ffff"
 def deals_touched_last(
     user: User, find: str = "", agent: UUID | None = None, before: datetime | None = None
 ) -> list[Deal]:
-    """The deals that the user may see, those touched last first; with ``find`` those of which, for each word
-    asked for, a word begins so.  Each way in which a deal can be the user's is asked by itself, since each
-    has an index in that order.  ``agent`` leaves one owner's, ``before`` those touched earlier: the next part
-    of the list.
+    """Return the deals that the user may see, those touched last first; with ``find`` those of which, for
+    each word asked for, a word begins so.  Each way in which a deal can be the user's is asked by itself,
+    since each has an index in that order.  ``agent`` leaves one owner's, ``before`` those touched earlier:
+    the next part of the list.
     """
     conditions = [_found_by(user, word) for word in words_in(find)[:MOST_ASKED]]
     if agent is not None:
@@ -50,7 +50,7 @@ def deals_touched_last(
 
 
 def _found_by(user: User, word: str) -> Q:
-    """The condition that one of a deal's words begins so."""
+    """Return the condition that one of a deal's words begins so."""
     begin = word[:LONGEST_WORD]
     # A range, because no index helps what the database compares as LIKE with a collation of its own.
     rows = DealWord.objects.filter(brokerage=user.brokerage_id, word__gte=begin, word__lt=begin + _LAST)
@@ -60,8 +60,8 @@ def _found_by(user: User, word: str) -> Q:
 
 
 def newest_step(user: User, deal: UUID) -> int:
-    """The number of the deal's newest step, for whoever may see it.  One query, which each open window asks
-    every few seconds."""
+    """Return the number of the deal's newest step, for whoever may see it.  One query, which each open
+    window asks every few seconds."""
     return _NEWEST.first_or_404(*known_of(user), deal, shape=(user.role,))[0]
 
 

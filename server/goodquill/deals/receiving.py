@@ -57,8 +57,8 @@ def receive(
 
 
 def waiting_places(opened: OpenDeal) -> list[tuple[str, str]]:
-    """Items of the package that a paper can take the place of: what is expected, and forms that the other
-    side fills in."""
+    """Return items of the package that a paper can take the place of: what is expected, and forms that the
+    other side fills in."""
     places = []
     for d in opened.documents:
         form = opened.forms.get(d.code)

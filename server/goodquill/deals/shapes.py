@@ -28,7 +28,7 @@ class OfferQuery(s.Serializer):
 
 
 def offer_at_hand(request: Request) -> int | None:
-    """The offer that a request speaks of, by its id; None for the one in force."""
+    """Return the offer that a request speaks of, by its id; None for the one in force."""
     found: int | None = asked(OfferQuery, request)["offer"]
     return found
 
@@ -40,7 +40,7 @@ class SinceQuery(OfferQuery):
 
 
 class DealsQuery(s.Serializer):
-    """What is looked for: words, one ``agent``'s deals, those touched ``before`` the last one of a list."""
+    """The search for deals: words, one ``agent``'s deals, those touched ``before`` the last one of a list."""
 
     find = s.CharField(required=False, allow_blank=True, default="", max_length=200)
     thrown_away = s.BooleanField(required=False, default=False)
@@ -100,8 +100,8 @@ class StepSerializer(s.Serializer):
 
 
 class WaitingSerializer(s.Serializer):
-    """What waits for somebody: a text that can't be read (draft), or one typed while somebody else changed
-    the value (clash). ``prints`` is what the paper says meanwhile."""
+    """A text that waits for somebody: one that can't be read (draft), or one typed while somebody else
+    changed the value (clash). ``prints`` is what the paper says meanwhile."""
 
     what = s.ChoiceField(choices=["draft", "clash"])
     key = s.CharField()
@@ -186,7 +186,7 @@ class FindingSerializer(s.Serializer):
 
 
 class DraftSerializer(s.Serializer):
-    """What was typed and can't be read, and why."""
+    """A typed text that can't be read, with the reason."""
 
     text = s.CharField()
     message = s.CharField()
@@ -194,7 +194,7 @@ class DraftSerializer(s.Serializer):
 
 
 class ClashSerializer(s.Serializer):
-    """What somebody typed while somebody else changed the value; ``mine`` where the reader did."""
+    """A text that somebody typed while somebody else changed the value; ``mine`` where the reader did."""
 
     text = s.CharField(allow_blank=True)
     by = s.CharField()
@@ -202,10 +202,10 @@ class ClashSerializer(s.Serializer):
 
 
 class BlankSerializer(s.Serializer):
-    """What is to be said of one blank beyond what its form fixes (``LayoutBlank``, by ``place``): what isn't
-    there is as usual, no text, no source, version 0, the usual size.  ``set`` holds [x, baseline y, text]
-    lines in points from the lower left; a line's text is left out where it is all of the blank's.  ``quiet``
-    says why it prints nothing of its fact."""
+    """One blank, beyond the parts that its form fixes (``LayoutBlank``, by ``place``): a missing member is as
+    usual, no text, no source, version 0, the usual size. ``set`` holds [x, baseline y, text] lines in points
+    from the lower left; a line's text is left out where it is all of the blank's. ``quiet`` says why it
+    prints nothing of its fact."""
 
     document = s.CharField()
     place = s.IntegerField()
@@ -297,9 +297,9 @@ class DealSerializer(s.Serializer):
 
 
 class DeltaSerializer(s.Serializer):
-    """What a change moved.  With ``whole`` facts and blanks are all there are, else only the stale ones.
+    """The effects of a change. With ``whole`` facts and blanks are all there are, else only the stale ones.
     ``left`` names what an undo could not take back, ``late`` days that this made known and that have passed
-    already.  It speaks of the steps behind ``after`` up to ``until``; what it says of them is at least as new
+    already. It speaks of the steps behind ``after`` up to ``until``; what it says of them is at least as new
     as ``head.seq``, and steps made between two deltas are to be asked for."""
 
     after = s.IntegerField()
@@ -343,14 +343,14 @@ class EditsSerializer(s.Serializer):
 
 
 class UndoSerializer(s.Serializer):
-    """Which change to take back."""
+    """The change to take back."""
 
     change = s.UUIDField()
     target = s.UUIDField()
 
 
 class ApplySerializer(s.Serializer):
-    """Which template to apply."""
+    """The template to apply."""
 
     change = s.UUIDField()
     template = s.UUIDField()
@@ -388,7 +388,7 @@ class IncomingPageSerializer(s.Serializer):
 
 
 class AnswerThereSerializer(s.Serializer):
-    """What somebody filled in on a known form, beside what the deal says (``ours``, the ``same`` or
+    """An answer that somebody filled in on a known form, beside the deal's (``ours``, the ``same`` or
     something else); ``may`` where it can be taken over."""
 
     key = s.CharField(allow_blank=True)
@@ -482,8 +482,8 @@ class HistorySerializer(s.Serializer):
 
 
 class LensSerializer(s.Serializer):
-    """What isn't at hand of one fact or blank: ``why`` it was worked out so, its value at every source, what
-    it is worked out from, and its history."""
+    """The further data of one fact or blank: ``why`` it was worked out so, its value at every source, the
+    keys that it is worked out from, and its history."""
 
     why = s.CharField(allow_blank=True)
     beside = BesideSerializer(many=True)
@@ -500,7 +500,7 @@ class EarlierAnswerSerializer(s.Serializer):
 
 
 class EarlierSerializer(s.Serializer):
-    """What was answered earlier to one question."""
+    """Earlier answers to one question."""
 
     key = s.CharField()
     answers = EarlierAnswerSerializer(many=True)
@@ -520,7 +520,7 @@ class HolidaySerializer(s.Serializer):
 
 
 class MoveSerializer(s.Serializer):
-    """What a step did to one value."""
+    """The effect of a step on one value."""
 
     label = s.CharField()
     before = s.CharField(allow_blank=True)
@@ -535,7 +535,8 @@ class NameSerializer(s.Serializer):
 
 
 class LookedSerializer(s.Serializer):
-    """Who opened or took what; ``content`` is the SHA-256 of what left."""
+    """An entry of the access log: who opened or took what; ``content`` is the SHA-256 of the file that
+    left."""
 
     at = s.DateTimeField()
     by = s.CharField()

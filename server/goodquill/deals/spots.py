@@ -27,8 +27,8 @@ if TYPE_CHECKING:
 
 
 def spots_for(user: User, deal_id: UUID, code: str, offer: int | None) -> wire.Spots:
-    """Who could sign a document, and the places that were put on the same paper before, in whichever deal of
-    the brokerage: those of them that can stand on it now."""
+    """Return who could sign a document, and the places that were put on the same paper before, in whichever
+    deal of the brokerage: those of them that can stand on it now."""
     opened = open_deal(user, deal_id, offer)
     document = opened.document(code)
     people: list[wire.MaySign] = [
@@ -84,7 +84,7 @@ def _without(document: Document, ids: Sequence[str]) -> list[dict[str, Any]]:
 
 
 def _with(document: Document, form: Form, rows: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
-    """The places with further ones; one whose id is there already stands as it is sent now."""
+    """Return the places with further ones; one whose id is there already stands as it is sent now."""
     read = [read_spot(row, form.edition) for row in rows]
     new: list[HandSpot] = []
     for found in read:
@@ -121,8 +121,8 @@ def _said(document: Document, given: dict[str, Any], form: Form) -> str:
 
 
 def _remember(user: User, form: Form, spots: list[dict[str, Any]]) -> None:
-    """What stands on a paper now is offered when it comes again; a paper that was cleared is remembered as it
-    was before."""
+    """Remember a paper's places, to offer them when it comes again; a paper that was cleared is remembered as
+    it was before."""
     if spots:
         RememberedSpots.objects.update_or_create(
             brokerage_id=user.brokerage_id,

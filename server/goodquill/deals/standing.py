@@ -1,4 +1,4 @@
-"""Where a deal stands for whoever opens it: what waits for somebody, and what undo and redo would take."""
+"""A deal's open ends for its reader: what waits for somebody, and the next undo and redo."""
 
 from __future__ import annotations
 
@@ -17,15 +17,15 @@ if TYPE_CHECKING:
     from goodquill import wire
 
 NextSteps: TypeAlias = "tuple[wire.Step | None, wire.Step | None]"
-"""What undo and redo would take, each {"id", "said"}."""
+"""The steps that undo and redo would take, each {"id", "said"}."""
 MOST_WAITING = 50
 _LOOKED_BACK = 120
 """Own steps among which undo looks: beyond that many taken back one after the other, History is the way."""
 
 
 def own_steps(deal: Deal, user: User) -> NextSteps:
-    """What the user's undo and redo would take, each {"id", "said"}: it is the deal's, whatever window asks.
-    One query."""
+    """Return what the user's undo and redo would take, each {"id", "said"}: it is the deal's, whatever
+    window asks. One query."""
     rows = (
         Change.objects.filter(record=deal.pk, by=user)
         .exclude(kind=Kind.NOTHING)
@@ -50,7 +50,8 @@ def own_steps(deal: Deal, user: User) -> NextSteps:
 
 
 def waiting_rows(opened: OpenDeal) -> list[wire.Waiting]:
-    """What waits for somebody before the paper says what was typed: texts that can't be read, and clashes."""
+    """Return what waits for somebody before the paper says what was typed: texts that can't be read, and
+    clashes."""
     return [*_drafts(opened), *_clashes(opened)][:MOST_WAITING]
 
 

@@ -1,4 +1,4 @@
-"""How the blanks of an offer stand, kept as letters: so that a change looks again only at the blanks that it
+"""The states of an offer's blanks, kept as letters: so that a change looks again only at the blanks that it
 reaches.
 
 What lists show of a deal (open blanks, the map) is made of these letters and of what the forms fix.
@@ -23,7 +23,7 @@ _DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
 
 
 def letter_of(opened: OpenDeal, blank: Blank) -> str:
-    """The blank's letter: w where what was typed for it waits for somebody."""
+    """Return the blank's letter: w where what was typed for it waits for somebody."""
     letter = state_letter(blank)
     if not opened.waiting or letter in _SIGN:
         return letter
@@ -55,24 +55,24 @@ def _keep(opened: OpenDeal, letters: dict[str, str]) -> None:
 
 
 def letters_of(opened: OpenDeal) -> dict[str, str]:
-    """The letters of the offer at hand, by document, as they were kept last."""
+    """Return the letters of the offer at hand, by document, as they were kept last."""
     found: dict[str, str] = opened.deal.states.get(str(opened.offer.pk), {}).get("letters", {})
     return found
 
 
 def are_of(opened: OpenDeal, seq: int) -> bool:
-    """Whether the letters are there for all documents, as of that step."""
+    """Return whether the letters are there for all documents, as of that step."""
     kept = opened.deal.states.get(str(opened.offer.pk), {})
     return kept.get("seq") == seq and letters_of(opened).keys() == opened.package.by_id.keys()
 
 
 def overflows(letters: str) -> bool:
-    """Whether some value was too long for its blank when the letters were set."""
+    """Return whether some value was too long for its blank when the letters were set."""
     return letters != letters.lower()
 
 
 def overflowing(opened: OpenDeal) -> dict[str, list[int]]:
-    """The places of the blanks whose values were too long when the letters were set, by document."""
+    """Return the places of the blanks whose values were too long when the letters were set, by document."""
     return {
         code: [found.start() for found in _TOO_LONG.finditer(text)]
         for code, text in letters_of(opened).items()
@@ -81,19 +81,20 @@ def overflowing(opened: OpenDeal) -> dict[str, list[int]]:
 
 
 def count_open(opened: OpenDeal) -> dict[str, int]:
-    """Blanks that ask for something, by document: without an answer, or with one that waits for somebody."""
+    """Return blanks that ask for something, by document: without an answer, or with one that waits for
+    somebody."""
     return {code: sum(text.count(letter) for letter in _OPEN) for code, text in letters_of(opened).items()}
 
 
 @lru_cache(maxsize=1024)
 def count_blanks(form: Form) -> int:
-    """Blanks of a form, sign spots apart."""
+    """Return blanks of a form, sign spots apart."""
     return sum(f.shape != "sign" for f in form.edition.fields)
 
 
 def page_map(form: Form, states: str) -> list[str]:
-    """A string a page, four characters a blank: left, top and width in 36ths of a letter page as one digit of
-    base 36 each, then o (open) or f (filled); others have none."""
+    """Return a string a page, four characters a blank: left, top and width in 36ths of a letter page as one
+    digit of base 36 each, then o (open) or f (filled); others have none."""
     pages = [""] * form.edition.pages
     for (page, tick), letter in zip(_ticks(form), states, strict=True):
         if letter in _OPEN or letter in _FILLED:
@@ -103,7 +104,7 @@ def page_map(form: Form, states: str) -> list[str]:
 
 @lru_cache(maxsize=1024)
 def _ticks(form: Form) -> tuple[tuple[int, str], ...]:
-    """For each field its page, and where it stands on it."""
+    """Return, for each field, its page and where it stands on it."""
     found = []
     for f in form.edition.fields:
         left, _, right, top = f.rect

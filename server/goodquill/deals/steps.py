@@ -45,10 +45,10 @@ class Step(steps.Step):
     stale: bool = False
     """Whether documents or offers changed since the deal was opened."""
     stated: list[Duty] | None = None
-    """What is said of duties, where the step knows."""
+    """The fields of duties, where the step knows them."""
 
     def note(self, part: Part, before: Wanted, after: Wanted) -> None:
-        """As any step does; the deal then has to be read again."""
+        """Note it as any step does; the deal then has to be read again."""
         super().note(part, before, after)
         self.stated = None
         self.stale = self.stale or bool(after)
@@ -70,7 +70,7 @@ class Step(steps.Step):
         self.stated = [*beside, *duties] if beside is not None else None
 
     def write_rows(self, rows: list[FactEntry]) -> None:
-        """As any step does, to the deal as it is now."""
+        """Write rows as any step does, to the deal as it is now."""
         self.read_again()
         newest = self.opened.newest()
         before = [newest[place] for place in map(place_of, rows) if place in newest]
@@ -136,8 +136,8 @@ def finish(step: Step) -> wire.Delta:
 
 
 def look_again(opened: OpenDeal, reached: set[str], whole: bool, seq: int) -> list[Blank]:
-    """The blanks that a step reached, or all of them; the offer's letters are then those of now.  ``seq`` is
-    the step that they have to be of for the others to stand."""
+    """Return the blanks that a step reached, or all of them; the offer's letters are then those of now.
+    ``seq`` is the step that they have to be of for the others to stand."""
     if whole or not states.are_of(opened, seq):
         every = list(opened.package.blanks())
         states.read_states(opened, every)
@@ -177,8 +177,8 @@ def _summarise(step: Step) -> None:
 
 
 def _next_steps(step: Step) -> standing.NextSteps | None:
-    """What undo and redo would take after this step, where that needs no looking back: the step itself, and
-    nothing."""
+    """Return what undo and redo would take after this step, where that needs no looking back: the step
+    itself, and nothing."""
     plain = (Kind.UNDO, Kind.REDO, Kind.START, Kind.NOTHING)
     if step.retried or step.change.kind in plain:
         return None
@@ -193,8 +193,8 @@ def delta(
     after: int,
     next_steps: standing.NextSteps | None = None,
 ) -> wire.Delta:
-    """What moved ``after`` a step: the facts and blanks that were reached; all where the documents themselves
-    moved (``whole``)."""
+    """Return what moved ``after`` a step: the facts and blanks that were reached; all where the documents
+    themselves moved (``whole``)."""
     return {
         "after": after,
         "until": opened.record.seq,
@@ -213,7 +213,7 @@ def delta(
 
 
 def changes_since(opened: OpenDeal, since: int) -> wire.Delta:
-    """What others have changed, as one offer has it: the delta over every step after ``since``."""
+    """Return what others have changed, as one offer has it: the delta over every step after ``since``."""
     later = dict(Change.objects.filter(record=opened.record, seq__gt=since).values_list("pk", "did"))
     written = FactEntry.objects.filter(change__in=later).values_list("scope", "key")
     moved = {key for scope, key in written if scope in (None, opened.offer.pk)} | opened.waiting

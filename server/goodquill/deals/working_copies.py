@@ -12,7 +12,7 @@ from goodquill.templates.models import Reach, Template
 
 
 def written_documents(opened: OpenDeal) -> list[Written]:
-    """The documents of a working copy or a deal, in order, as a template names them."""
+    """Return the documents of a working copy or a deal, in order, as a template names them."""
     return [
         Written(
             d.code, d.section or "Added", opened.forms.get(d.code), d.expected, d.expected_from, d.set_aside
@@ -22,7 +22,7 @@ def written_documents(opened: OpenDeal) -> list[Written]:
 
 
 def about(template: Template) -> dict[str, object]:
-    """What a template says of itself, as its file has it."""
+    """Return what a template says of itself, as its file has it."""
     said = {
         "name": template.name,
         "side": template.side,

@@ -88,7 +88,7 @@ def _chosen(opened: OpenDeal, codes: list[str]) -> list[Document]:
 
 
 def _files(opened: OpenDeal, documents: list[Document], whole: bool) -> Iterable[tuple[str, bytes]]:
-    """The files, each with its name.  A paper that was signed here goes by itself as it was sealed."""
+    """Yield the files, each with its name.  A paper that was signed here goes by itself as it was sealed."""
     if whole and len(documents) > 1:
         name = file_name(opened)
         yield f"{name}.pdf", assemble(opened.package, name, documents).pdf

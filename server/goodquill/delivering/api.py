@@ -28,11 +28,11 @@ from goodquill.signing.signer_shapes import OpenLinkSerializer
 
 
 class DeliveriesView(APIView):
-    """What leaves a deal."""
+    """The deliveries of a deal."""
 
     @extend_schema(operation_id="deliveries", parameters=[OfferQuery], responses=shapes.DeliveriesSerializer)
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """What may be delivered, to whom, and what was."""
+        """Return what may be delivered, to whom, and what was."""
         opened = open_deal(request.user, deal, offer_at_hand(request))
         only_a_deal(opened.deal)
         return Response(proposed(opened))
@@ -53,7 +53,7 @@ class DeliveriesView(APIView):
 
 
 class DeliverAgainView(APIView):
-    """What was delivered before."""
+    """A former delivery, sent again."""
 
     @extend_schema(operation_id="deliver_again", request=None, responses=shapes.DeliveriesSerializer)
     @once
@@ -81,7 +81,7 @@ class PapersForYouView(ForAnybody):
 
     @extend_schema(operation_id="papers_for_you", responses=shapes.ForYouSerializer)
     def get(self, request: Request, recipient: UUID) -> Response:
-        """Which they are."""
+        """Return which they are."""
         return Response(seen_by(recipient_of(request, recipient)))
 
 
@@ -90,7 +90,7 @@ class PaperForYouView(ForAnybody):
 
     @extend_schema(operation_id="paper_for_you", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: Request, recipient: UUID, delivered_file: UUID) -> HttpResponse:
-        """As it was delivered."""
+        """Return the file as it was delivered."""
         person = recipient_of(request, recipient)
         row = get_object_or_404(DeliveredFile, pk=delivered_file, delivery=person.delivery_id)
         return as_file(files.fetch(row.content), "application/pdf", row.name)

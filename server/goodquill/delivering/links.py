@@ -19,17 +19,17 @@ KEPT = 24 * 3600
 
 
 def secret_of(person: Recipient) -> str:
-    """What opens a delivery for one of its recipients."""
+    """Return what opens a delivery for one of its recipients."""
     return linked.secret_of(PURPOSE, person.pk, 1)
 
 
 def address_of(person: Recipient) -> str:
-    """The link itself."""
+    """Return the link itself."""
     return f"{settings.SITE_URL}/papers#{person.pk}.{secret_of(person)}"
 
 
 def open_by(recipient: UUID, secret: str) -> Recipient:
-    """The recipient whose link that is; noted when it was opened first.  Refused once it has ended."""
+    """Return the recipient whose link that is; noted when it was opened first.  Refused once it has ended."""
     rows = Recipient.objects.select_related("delivery__by__brokerage", "delivery__deal")
     person = rows.filter(pk=recipient, delivery__how="link").first()
     if person is None:
@@ -52,5 +52,5 @@ def keep(answer: HttpResponse, person: Recipient) -> None:
 
 
 def recipient_of(request: Request, recipient: UUID) -> Recipient:
-    """Who asks, known by the cookie of an opened link."""
+    """Return who asks, known by the cookie of an opened link."""
     return open_by(recipient, request.COOKIES.get(COOKIE, ""))

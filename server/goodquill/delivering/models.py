@@ -1,4 +1,4 @@
-"""What was delivered, to whom, and how."""
+"""Deliveries: what, to whom, and how."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ class Delivery(models.Model):
     subject = models.CharField(max_length=150)
     message = models.TextField(blank=True)
     ends = models.DateTimeField(null=True)
-    """When its links end; None of what went by mail."""
+    """The end of its links; None for one by mail."""
     made = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -1,4 +1,4 @@
-"""What can be delivered, to whom it could go, and what was."""
+"""The papers that can be delivered, the possible recipients, and the deliveries so far."""
 
 from __future__ import annotations
 
@@ -18,23 +18,24 @@ if TYPE_CHECKING:
 
 OUTSIDE = ("client", "other side")
 OTHERS = "others"
-"""Who serves the deal: the lender, the title company, an attorney."""
+"""The firms that serve the deal: the lender, the title company, an attorney."""
 MOST_LISTED = 100
 
 
 def may_leave(document: Document) -> bool:
-    """Whether a paper concerns anybody outside: the broker's own file concerns nobody."""
+    """Return whether a paper concerns anybody outside: the broker's own file concerns nobody."""
     return any(who in document.form.edition.audience for who in OUTSIDE)
 
 
 def usually_for(audience: list[str]) -> list[str]:
-    """To whom a paper usually goes.  What one side keeps to itself is nothing to a lender or a title company:
-    they get what both have."""
+    """Return to whom a paper usually goes.  What one side keeps to itself is nothing to a lender or a title
+    company: they get what both have."""
     return [*audience, OTHERS] if set(OUTSIDE) <= set(audience) else audience
 
 
 def proposed(opened: OpenDeal) -> wire.Deliveries:
-    """The papers that may leave, with whom each concerns, and the people of the deal who have an e-mail."""
+    """Return the papers that may leave, with whom each concerns, and the people of the deal who have an
+    e-mail."""
     return {
         "papers": [_paper(d) for d in opened.package.leaving if may_leave(d)],
         "people": _people(opened),
@@ -70,7 +71,7 @@ def _people(opened: OpenDeal) -> list[wire.AddresseeShape]:
 
 
 def delivered(deal: UUID) -> list[wire.Delivered]:
-    """What was delivered of a deal, the newest first; as many queries however much."""
+    """Return what was delivered of a deal, the newest first; as many queries however much."""
     rows = Delivery.objects.filter(deal=deal).select_related("by").prefetch_related("files", "recipients")
     every = list(rows[:MOST_LISTED])
     refused = not_taken(p.letter for row in every for p in row.recipients.all())
@@ -99,7 +100,7 @@ def _row(row: Delivery, refused: dict[UUID | None, str]) -> wire.Delivered:
 
 
 def seen_by(person: Recipient) -> wire.ForYou:
-    """A delivery as its recipient sees it."""
+    """Return a delivery as its recipient sees it."""
     row = person.delivery
     return {
         "name": person.name,

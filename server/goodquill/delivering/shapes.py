@@ -37,7 +37,7 @@ class DeliveredFileShape(s.Serializer):
 
 
 class RecipientShape(s.Serializer):
-    """Who got it; ``refused`` what the mail server said of a letter that it didn't take."""
+    """A recipient; ``refused`` is the mail server's reason for a letter that it didn't take."""
 
     name = s.CharField()
     email = s.CharField()
@@ -59,7 +59,7 @@ class DeliveredSerializer(s.Serializer):
 
 
 class DeliveriesSerializer(s.Serializer):
-    """What may be delivered, to whom, and what was."""
+    """The papers that may be delivered, the possible recipients, and the deliveries so far."""
 
     papers = MayLeaveShape(many=True)
     people = AddresseeShape(many=True)

@@ -115,7 +115,7 @@ def publish_house_templates(broker: User) -> None:
 
 
 def content(house: HouseTemplate) -> dict[str, object]:
-    """What one of them holds, as a template's file has it."""
+    """Return what one of them holds, as a template's file has it."""
     like = Template.objects.filter(slug=house.like).first() if house.like else None
     base = like.data if like is not None else {}
     there = {d.get("form") for d in base.get("documents", [])}

@@ -1,4 +1,4 @@
-"""Who is in the demo world and what they are working on.  Days are counted from the day it is loaded."""
+"""The people of the demo world, and their deals. Days are counted from the day it is loaded."""
 
 from __future__ import annotations
 

@@ -47,15 +47,15 @@ MOST_TRIED = 40
 
 
 def find_written(user: User, template: UUID) -> Template:
-    """One that the user may change."""
+    """Return one that the user may change."""
     rows = Template.objects.filter(may_write_templates(user), removed=False)
     return get_object_or_404(rows.select_related("release", "owner", "brokerage", "copied_from"), pk=template)
 
 
 @transaction.atomic
 def begin_template(user: User, given: Mapping[str, Any]) -> tuple[Template, list[str]]:
-    """A template to be written, with its working copy; see ``NewTemplateSerializer`` for what is given.
-    Gives the labels of those answers of a deal, too, that stay out of it."""
+    """Return a template to be written, with its working copy; see ``NewTemplateSerializer`` for what is
+    given. Gives the labels of those answers of a deal, too, that stay out of it."""
     if given.get("from_deal"):
         opened = open_deal(user, given["from_deal"])
         data, left = _from_deal(opened, given)
@@ -96,7 +96,7 @@ def _from_deal(opened: OpenDeal, given: Mapping[str, Any]) -> tuple[dict[str, An
 
 
 def preview_of_deal(user: User, deal: UUID) -> wire.FromDeal:
-    """What a template made of a deal would keep, answer by answer, and what stays out."""
+    """Return what a template made of a deal would keep, answer by answer, and what stays out."""
     opened = open_deal(user, deal)
     data, left = _from_deal(opened, {"name": opened.deal.name})
     catalog, numbers = load_catalog(), {f.edition.number: f for f in opened.forms.values()}
@@ -174,7 +174,7 @@ def _in_words(value: Any) -> str:
 
 
 def _people(user: User, wanted: Mapping[str, str]) -> dict[str, str]:
-    """Contacts by group, each of them open to the user and with something to say there."""
+    """Return contacts by group, each of them open to the user and with something to say there."""
     people = {group: str(contact) for group, contact in wanted.items() if contact}
     for group, contact_id in people.items():
         contact = find_contact(user, UUID(contact_id))
@@ -237,8 +237,8 @@ def remove(user: User, template_id: UUID, removed: bool) -> Template:
 
 
 def try_rule(user: User, side: str, text: str) -> tuple[int, int, str]:
-    """Of how many of the user's newest deals of that side a rule would have held, of how many, and what is
-    wrong with it."""
+    """Return in how many of the user's newest deals of that side a rule would have held, of how many, and
+    what is wrong with it."""
     catalog = load_catalog()
     read = read_rule(text, catalog)
     if isinstance(read, Fault):
@@ -253,20 +253,21 @@ def try_rule(user: User, side: str, text: str) -> tuple[int, int, str]:
 
 
 def content_for(user: User, template: Template) -> dict[str, Any]:
-    """As it is written now for those who may write it, as it was published for others."""
+    """Return a template's content: as it is written now for those who may write it, as it was published for
+    others."""
     writes = Template.objects.filter(may_write_templates(user), pk=template.pk).exists()
     found: dict[str, Any] = template.draft if writes else template.data
     return found
 
 
 def as_yaml(user: User, template: Template) -> str:
-    """The template as its file has it."""
+    """Return the template as its file has it."""
     return yaml.safe_dump(content_for(user, template), allow_unicode=True, sort_keys=False, width=110)
 
 
 @transaction.atomic
 def read_file(user: User, content: bytes, name: str) -> Template | list[Fault]:
-    """A template from its file, or everything that is wrong with it."""
+    """Return a template from its file, or everything that is wrong with it."""
     data = read_template_file(content)
     if isinstance(data, Fault):
         return [data]
@@ -275,7 +276,7 @@ def read_file(user: User, content: bytes, name: str) -> Template | list[Fault]:
 
 @transaction.atomic
 def begin_from(user: User, data: dict[str, Any]) -> Template:
-    """A template of that content, which has to be sound."""
+    """Return a template of that content, which has to be sound."""
     found = _checked(user, data, str(data["name"]))
     if isinstance(found, list):
         raise Refusal(f"It can't be a template: {found[0]}", "Fix it first.", "template")
@@ -283,7 +284,8 @@ def begin_from(user: User, data: dict[str, Any]) -> Template:
 
 
 def _checked(user: User, data: Any, name: str) -> Template | list[Fault]:
-    """A template of that content in the newest release's forms, or everything that is wrong with it."""
+    """Return a template of that content in the newest release's forms, or everything that is wrong with
+    it."""
     release = _newest_release(user)
     forms = forms_of(forms_named(release.pk, user.brokerage_id).values())
     found = read_template(data, forms, load_catalog(), name)

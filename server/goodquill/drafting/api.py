@@ -31,7 +31,7 @@ class TemplatesView(APIView):
         operation_id="templates", parameters=[TemplatesQuery], responses=TemplateSerializer(many=True)
     )
     def get(self, request: MemberRequest) -> Response:
-        """By name; of a side, those first that a deal about that is offered first."""
+        """List templates by name; of a side, those first that a deal about that is offered first."""
         given = asked(TemplatesQuery, request)
         known = {
             "property.category": given["category"],
@@ -58,7 +58,7 @@ class TemplateView(APIView):
 
     @extend_schema(operation_id="template", responses=shapes.WrittenTemplateSerializer)
     def get(self, request: MemberRequest, template: UUID) -> Response:
-        """With its working copy, versions, and what it leaves open."""
+        """Return a template with its working copy, versions, and what it leaves unanswered."""
         return Response(queries.whole_template(request.user, template))
 
     @extend_schema(
@@ -107,7 +107,7 @@ class MoveOnView(APIView):
     @extend_schema(operation_id="what_would_move", responses=shapes.FormMovesSerializer(many=True))
     @dear
     def get(self, request: MemberRequest, template: UUID) -> Response:
-        """What becomes otherwise with the newest editions, before it does."""
+        """Return what becomes otherwise with the newest editions, before it does."""
         found = actions.find_written(request.user, template)
         return Response(moving.what_would_change(request.user, found))
 
@@ -126,7 +126,7 @@ class TryRuleView(APIView):
     @extend_schema(operation_id="try_rule", request=shapes.TrySerializer, responses=shapes.TriedSerializer)
     @dear
     def post(self, request: MemberRequest, template: UUID) -> Response:
-        """Of how many of them it would have held."""
+        """Return in how many of them it would have held."""
         side = actions.find_written(request.user, template).side
         held, of, fault = actions.try_rule(request.user, side, checked(shapes.TrySerializer, request)["rule"])
         return Response({"held": held, "of": of, "fault": fault})
@@ -137,7 +137,8 @@ class TemplateFileView(APIView):
 
     @extend_schema(operation_id="template_file", responses={(200, "application/yaml"): OpenApiTypes.BINARY})
     def get(self, request: MemberRequest, template: UUID) -> HttpResponse:
-        """As it is written now for those who may write it, as it was published for others."""
+        """Return the file: as it is written now for those who may write it, as it was published for
+        others."""
         found = find_template(request.user, template)
         return as_file(actions.as_yaml(request.user, found), "application/yaml", f"{found.name}.yaml")
 
@@ -154,7 +155,7 @@ class TemplateFilesView(APIView):
     )
     @once
     def post(self, request: MemberRequest) -> Response:
-        """A template of one's own, as the file has it."""
+        """Import a template of one's own from a file."""
         given = checked(shapes.TemplateFileSerializer, request)
         content = uploaded(given["file"], TEMPLATE.most_bytes)
         found = actions.read_file(request.user, content, str(given["file"].name)[:80])
@@ -181,7 +182,7 @@ class MoveManyOnView(APIView):
 
 
 class UpstreamView(APIView):
-    """What changed in what a template was copied from."""
+    """Changes in the template that this one was copied from."""
 
     @extend_schema(
         operation_id="take_over_upstream", request=shapes.TakeOverSerializer, responses=DeltaSerializer
@@ -198,12 +199,12 @@ class AsTemplateView(APIView):
 
     @extend_schema(operation_id="deal_as_template", responses=shapes.FromDealSerializer)
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """What would be kept, before it is."""
+        """Return what would be kept, before it is."""
         return Response(actions.preview_of_deal(request.user, deal))
 
 
 def _tried(request: MemberRequest, template_id: UUID) -> tuple[Template, samples.Sample]:
-    """As it is written for those who write it, as it was published for others."""
+    """Return a template as it is written for those who write it, as it was published for others."""
     template = find_template(request.user, template_id)
     deal = asked(shapes.SampleQuery, request)["deal"]
     content = actions.content_for(request.user, template)
@@ -217,7 +218,7 @@ class SampleView(APIView):
         operation_id="try_template", parameters=[shapes.SampleQuery], responses=shapes.SampleSerializer
     )
     def get(self, request: MemberRequest, template: UUID) -> Response:
-        """How it would stand there; nothing is written."""
+        """Return how it would stand there; nothing is written."""
         found, sample = _tried(request, template)
         return Response(samples.told(request.user, found, sample))
 
@@ -232,15 +233,15 @@ class SampleFileView(APIView):
     )
     @dear
     def get(self, request: MemberRequest, template: UUID) -> HttpResponse:
-        """Its package, filled from that deal."""
+        """Return its package, filled from that deal."""
         found, sample = _tried(request, template)
         return as_file(samples.as_pdf(sample, found), "application/pdf", f"{found.name}, tried.pdf")
 
 
 class GoesWithView(APIView):
-    """What goes with a package."""
+    """Forms that go with a package."""
 
     @extend_schema(operation_id="goes_with", responses=shapes.GoesWithSerializer(many=True))
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """Forms that its forms name, and that are usual beside them."""
+        """Return forms that its forms name, and that are usual beside them."""
         return Response(goes_with(request.user, open_deal(request.user, deal)))

@@ -25,8 +25,8 @@ MOST = 8
 
 
 def goes_with(user: User, opened: OpenDeal) -> list[wire.GoesWith]:
-    """Each with the reason: called for by the facts, usual in the user's deals, named by a form that is
-    there, or in a template that has the same form.  What the facts rule out goes with nothing."""
+    """Return each with the reason: called for by the facts, usual in the user's deals, named by a form that
+    is there, or in a template that has the same form.  What the facts rule out goes with nothing."""
     present = {f.edition.number for f in opened.forms.values() if f.edition.number}
     if not present:
         return []

@@ -1,4 +1,4 @@
-"""What an agent answers in most deals: questions that a template leaves open and might answer itself."""
+"""An agent's usual answers: to questions that a template leaves unanswered and might answer itself."""
 
 from __future__ import annotations
 
@@ -31,8 +31,8 @@ class Habit(NamedTuple):
 
 
 def habits(user: User, opened: OpenDeal, keys: Iterable[str]) -> dict[str, Habit]:
-    """By key of the template's working copy.  Of the user's own newest deals of that side and kind, in three
-    queries."""
+    """Return habits by key of the template's working copy. Of the user's own newest deals of that side and
+    kind, in three queries."""
     deals = _deals_like(user, opened)
     wanted = {place_in_any(opened, key): key for key in keys if _may_stand(opened, key)}
     answers: dict[str, Counter[str]] = {}

@@ -67,7 +67,8 @@ def move_many_on(user: User, templates: Sequence[UUID]) -> list[wire.Moved]:
 
 
 def what_would_change(user: User, template: Template) -> list[wire.FormMoves]:
-    """Before it is moved on: what of each form becomes otherwise, and which standing answers stay behind."""
+    """Return, before it is moved on, what of each form becomes otherwise, and which standing answers stay
+    behind."""
     opened = OpenDeal(template.working_copy, reader=user)
     wanted = _editions(opened, template, _newest(user, template))
     rows = forms_named(_newest(user, template).pk, template.brokerage_id)
@@ -95,7 +96,7 @@ _BECOMES = {"new": "new", "gone": "gone", "moved": "in another place", "means": 
 
 
 def _would_lose(template: Template, number: str, form: Form | None) -> list[str]:
-    """Standing answers to blanks that the newer edition doesn't have."""
+    """Return standing answers to blanks that the newer edition doesn't have."""
     blanks = map(form_blank, template.draft.get("blanks", {}))
     fields = [blank.name for blank in blanks if blank.number == number]
     if form is None:
@@ -111,7 +112,7 @@ def _newest(user: User, template: Template) -> Release:
 
 
 def _editions(opened: OpenDeal, template: Template, newest: Release) -> dict[str, Fields]:
-    """By code, what becomes of the documents whose editions are no longer those in use."""
+    """Return, by code, what becomes of the documents whose editions are no longer those in use."""
     rows = forms_named(newest.pk, template.brokerage_id)
     wanted: dict[str, Fields] = {}
     for d in opened.documents:
@@ -126,7 +127,7 @@ def _editions(opened: OpenDeal, template: Template, newest: Release) -> dict[str
 
 
 def _answers_lost(step: Step) -> list[str]:
-    """Keys of standing answers to blanks that no form has any more."""
+    """Return keys of standing answers to blanks that no form has any more."""
     step.read_again()
     opened = step.opened
     return [

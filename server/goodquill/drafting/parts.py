@@ -1,4 +1,4 @@
-"""What steps do to a template beside its documents and answers: what it is called, and when it is offered."""
+"""Effects of steps on a template beside its documents and answers: its name, and its rule."""
 
 from __future__ import annotations
 

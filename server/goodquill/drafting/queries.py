@@ -35,8 +35,8 @@ MOST_VERSIONS = 30
 
 
 def templates_for(user: User, side: str, facts: dict[str, Value]) -> list[wire.Template]:
-    """All that the user may use or write, by name; where a side is named, in the order in which a new deal of
-    it is offered them, other sides' last."""
+    """Return all that the user may use or write, by name; where a side is named, in the order in which a
+    new deal of it is offered them, other sides' last."""
     own = Template.objects.filter(may_write_templates(user), removed=False)
     found = {t.pk: t for t in [*usable(user), *own.select_related("owner", "brokerage")]}
     rows = sorted(found.values(), key=lambda t: t.name.casefold())
@@ -47,13 +47,13 @@ def templates_for(user: User, side: str, facts: dict[str, Value]) -> list[wire.T
 
 
 def used_in(user: User, templates: list[UUID]) -> dict[UUID, int]:
-    """In how many deals that the user may see each was used."""
+    """Return in how many deals that the user may see each was used."""
     rows = Template.objects.filter(pk__in=templates).filter(may_see_deals(user, "deals__"))
     return dict(rows.values_list("pk").annotate(n=Count("deals", distinct=True)))
 
 
 def whole_template(user: User, template_id: UUID) -> wire.WrittenTemplate:
-    """One template with everything about it."""
+    """Return one template with everything about it."""
     rows = Template.objects.filter(may_write_templates(user), removed=False)
     template = rows.select_related("owner", "brokerage", "copied_from", "working_copy").filter(
         pk=template_id
@@ -87,7 +87,7 @@ def whole_template(user: User, template_id: UUID) -> wire.WrittenTemplate:
 
 
 def people_of(user: User, template: Template) -> dict[str, wire.Named]:
-    """Contacts by group, as far as they are open to the user."""
+    """Return contacts by group, as far as they are open to the user."""
     rows = Contact.objects.standing(may_see_contacts(user)).filter(pk__in=template.people.values())
     by_id = {str(row.pk): row for row in rows}
     return {
@@ -98,15 +98,16 @@ def people_of(user: User, template: Template) -> dict[str, wire.Named]:
 
 
 def faults_of(template: Template) -> list[str]:
-    """What is wrong with it as it is written: answers that wait for each other, duties that can't be read."""
+    """Return what is wrong with it as it is written: answers that wait for each other, duties that can't be
+    read."""
     forms = forms_for(template)
     found = read_template(template.draft, forms, load_catalog(), "") if template.draft else []
     return [f"{fault.message} {fault.mend}".strip() for fault in found] if isinstance(found, list) else []
 
 
 def left_open(user: User, working_copy: UUID) -> list[wire.Left]:
-    """The questions that a template doesn't answer itself, each where it is asked first, with who does, and
-    with what the user answers in most deals."""
+    """Return the questions that a template doesn't answer itself, each where it is asked first, with who
+    does, and with what the user answers in most deals."""
     opened = open_deal(user, working_copy)
     package = opened.package
     left: dict[str, Covered] = {}

@@ -28,7 +28,7 @@ MOST_OFFERED = 20
 
 @dataclass(frozen=True)
 class Sample:
-    """What the template would have made of ``deal``."""
+    """The template's result for ``deal``."""
 
     deal: Deal
     package: Package
@@ -36,8 +36,8 @@ class Sample:
 
 
 def try_on(user: User, template: Template, data: dict[str, Any], deal_id: UUID | None) -> Sample:
-    """The template over a deal's facts, without its papers: nothing is written.  Without ``deal_id`` it is
-    the newest of that side."""
+    """Return the template over a deal's facts, without its papers: nothing is written.  Without ``deal_id``
+    it is the newest of that side."""
     deal = find_deal(user, deal_id) if deal_id else newest_like(user, template)
     if deal is None:
         raise Refusal(
@@ -72,12 +72,12 @@ def _acting(side: str) -> str:
 
 
 def newest_like(user: User, template: Template) -> Deal | None:
-    """The user's newest deal of a template's side."""
+    """Return the user's newest deal of a template's side."""
     return next((deal for deal in deals_touched_last(user) if deal.side == template.side), None)
 
 
 def told(user: User, template: Template, sample: Sample) -> wire.Sample:
-    """How the package would stand, what the formulas come to, and on which deals it can be tried."""
+    """Return how the package would stand, what the formulas come to, and on which deals it can be tried."""
     states = [blank.state for blank in sample.package.blanks()]
     sheet, catalog = sample.package.sheet, load_catalog()
     deals = [deal for deal in deals_touched_last(user) if deal.side == template.side][:MOST_OFFERED]
@@ -101,7 +101,7 @@ def told(user: User, template: Template, sample: Sample) -> wire.Sample:
 
 
 def as_pdf(sample: Sample, template: Template) -> bytes:
-    """The package as paper."""
+    """Return the package as paper."""
     if not sample.package.documents:
         raise Refusal("There is no form in it yet.", "Gather forms first.", "empty", 409)
     return assemble(sample.package, f"{template.name}, tried on {sample.deal.name}").pdf

@@ -35,7 +35,7 @@ class BegunSerializer(s.Serializer):
 
 
 class VersionSerializer(s.Serializer):
-    """What was published, by whom, and what they said of it."""
+    """One published version: by whom, and their note."""
 
     number = s.IntegerField()
     said = s.CharField(allow_blank=True)
@@ -51,7 +51,7 @@ class NamedSerializer(s.Serializer):
 
 
 class HabitSerializer(s.Serializer):
-    """What was answered in ``times`` of ``of`` deals: as it is typed, and as it is shown."""
+    """The answer in ``times`` of ``of`` deals: as it is typed, and as it is shown."""
 
     text = s.CharField(allow_blank=True)
     shown = s.CharField(allow_blank=True)
@@ -73,8 +73,8 @@ class LeftSerializer(s.Serializer):
 
 
 class UpstreamSerializer(s.Serializer):
-    """What the template that this was copied from says otherwise since: what it said, says now, and what is
-    said here; "" where it isn't there."""
+    """A change in the template that this was copied from: its text before, its text now, and the text here;
+    "" where it isn't there."""
 
     id = s.CharField()
     label = s.CharField()
@@ -106,7 +106,7 @@ class WrittenTemplateSerializer(TemplateSerializer):
 
 
 class AboutSerializer(s.Serializer):
-    """What a template says of itself, as one undoable step; what isn't given stays."""
+    """A template's description, as one undoable step; a missing member stays."""
 
     change = s.UUIDField()
     name = s.CharField(max_length=200, required=False)
@@ -153,13 +153,13 @@ class TemplateFileSerializer(s.Serializer):
 
 
 class SampleQuery(s.Serializer):
-    """Which deal; the newest of that side without it."""
+    """The deal; the newest of that side without it."""
 
     deal = s.UUIDField(required=False, allow_null=True, default=None)
 
 
 class TriedFormulaSerializer(s.Serializer):
-    """What a standing formula comes to there, or what it waits for."""
+    """The result of a standing formula there, or the keys that it waits for."""
 
     key = s.CharField()
     label = s.CharField()
@@ -196,7 +196,7 @@ class KeptAnswerSerializer(s.Serializer):
 
 
 class FromDealSerializer(s.Serializer):
-    """What a template made of a deal would keep, the labels of what stays out, and its duties."""
+    """The content of a template made of a deal: its answers, the labels of those left out, and its duties."""
 
     kept = KeptAnswerSerializer(many=True)
     left = s.ListField(child=s.CharField())
@@ -204,7 +204,7 @@ class FromDealSerializer(s.Serializer):
 
 
 class FormMovesSerializer(s.Serializer):
-    """What becomes otherwise with a form's newer edition."""
+    """The changes that a form's newer edition brings."""
 
     number = s.CharField()
     title = s.CharField()
@@ -215,7 +215,7 @@ class FormMovesSerializer(s.Serializer):
 
 
 class MoveManySerializer(s.Serializer):
-    """Which templates are moved on."""
+    """The templates that are moved on."""
 
     templates = s.ListField(child=s.UUIDField(), max_length=200)
 

@@ -1,4 +1,4 @@
-"""What changed in the template that one was copied from, and taking it over part by part."""
+"""Changes in the template that one was copied from, and taking them over part by part."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ if TYPE_CHECKING:
 
 
 def upstream_of(user: User, template: Template) -> Template | None:
-    """What the template was copied from, as long as the user may use it."""
+    """Return what the template was copied from, as long as the user may use it."""
     if template.copied_from_id is None:
         return None
     like = template.copied_from
@@ -38,7 +38,7 @@ def upstream_of(user: User, template: Template) -> Template | None:
 
 
 def changes(user: User, template: Template) -> list[wire.Upstream]:
-    """What it says otherwise since, as screens tell it."""
+    """Return what it says otherwise since, as screens tell it."""
     like = upstream_of(user, template)
     if like is None or not template.base:
         return []

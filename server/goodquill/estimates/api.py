@@ -21,7 +21,7 @@ class EstimatesView(APIView):
         operation_id="reckon", request=shapes.ReckonSerializer, responses=shapes.ReckonedSerializer
     )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
-        """A sheet over up to three cases of a deal; nothing is changed."""
+        """Return a sheet over up to three cases of a deal; nothing is changed."""
         given = checked(shapes.ReckonSerializer, request)
         answer = reckon(request.user, deal, given["sheet"], given["columns"])
         return Response(shapes.ReckonedSerializer(answer).data)
@@ -34,6 +34,6 @@ class SolveView(APIView):
         operation_id="ask_backwards", request=shapes.SolveSerializer, responses=shapes.SolvedSerializer
     )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
-        """What a fact has to be so that a sum comes out as wanted; nothing is changed."""
+        """Return what a fact has to be so that a sum comes out as wanted; nothing is changed."""
         given = checked(shapes.SolveSerializer, request)
         return Response(ask_backwards(request.user, deal, given))

@@ -23,8 +23,8 @@ if TYPE_CHECKING:
 
 
 def reckon(user: User, deal: UUID, wanted: str, columns: Sequence[Mapping[str, Any]]) -> wire.Reckoned:
-    """A sheet over some cases; the first of this side's sheets where none is named.  What its sum waits for
-    is asked among what moves it."""
+    """Return a sheet over some cases; the first of this side's sheets where none is named.  What its sum
+    waits for is asked among what moves it."""
     opened = [open_deal(user, deal, column["offer"]) for column in columns]
     own = opened[0].package.sheet
     sheets = money_sheets(own)
@@ -93,7 +93,7 @@ def _cell(sheet: Sheet, key: str, amounts: Mapping[str, Decimal | None]) -> wire
 def _read(
     opened: OpenDeal, otherwise: Sequence[Mapping[str, str]]
 ) -> tuple[dict[str, Value], list[wire.Wrong]]:
-    """What is otherwise, read as if it were typed; and what can't be read."""
+    """Return what is otherwise, read as if it were typed; and what can't be read."""
     catalog, vocabulary = load_catalog(), opened.core_record().vocabulary
     stated: dict[str, Value] = {}
     wrong: list[wire.Wrong] = []
@@ -121,7 +121,7 @@ def _unsolved(fault: Fault) -> wire.Solved:
 
 
 def ask_backwards(user: User, deal: UUID, given: Mapping[str, Any]) -> wire.Solved:
-    """What a fact has to be so that a sum comes out as wanted."""
+    """Return what a fact has to be so that a sum comes out as wanted."""
     opened = open_deal(user, deal, given["column"]["offer"])
     asks = {(ask.vary, ask.of) for one in money_sheets(opened.package.sheet) for ask in one.asks}
     vary, of = given["vary"], given["of"]

@@ -1,4 +1,4 @@
-"""What the money endpoints take and give."""
+"""Requests and answers of the money endpoints."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ class SetBySerializer(s.Serializer):
 
 
 class AskSerializer(s.Serializer):
-    """What can be asked backwards."""
+    """A question that can be asked backwards."""
 
     vary = s.CharField()
     of = s.CharField()
@@ -79,7 +79,7 @@ class CellSerializer(s.Serializer):
 
 
 class WrongSerializer(s.Serializer):
-    """What is otherwise and can't be read, and why."""
+    """A changed value that can't be read, with the reason."""
 
     key = s.CharField()
     message = s.CharField()
@@ -109,7 +109,7 @@ class ReckonedSerializer(s.Serializer):
 
 
 class SolveSerializer(s.Serializer):
-    """What has to be ``wanted`` of which sum, by which fact, in which case."""
+    """A question backwards: the ``wanted`` value of which sum, by which fact, in which case."""
 
     column = ColumnSerializer()
     vary = s.CharField(max_length=100)
@@ -118,7 +118,7 @@ class SolveSerializer(s.Serializer):
 
 
 class SolvedSerializer(s.Serializer):
-    """What was found, as it is typed and shown; or why nothing was."""
+    """A solution, as it is typed and shown; or the reason why there is none."""
 
     text = s.CharField(allow_blank=True)
     shown = s.CharField(allow_blank=True)

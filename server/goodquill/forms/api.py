@@ -40,7 +40,8 @@ class FormsView(APIView):
         responses=FormSerializer(many=True),
     )
     def get(self, request: MemberRequest) -> Response:
-        """Those that the user may add: by number, title, topic, purpose or words in the text; best first."""
+        """Return those that the user may add: by number, title, topic, purpose or words in the text; best
+        first."""
         return Response(find_forms(request.user, **asked(FormsQuery, request)))
 
 
@@ -49,7 +50,7 @@ class FormView(APIView):
 
     @extend_schema(operation_id="form", responses=FormSheetSerializer)
     def get(self, request: MemberRequest, edition: str) -> Response:
-        """The form with its blanks."""
+        """Return the form with its blanks."""
         row = (
             ReleaseForm.objects.filter(may_use_releases(request.user, "release__"), edition=edition)
             .select_related("edition", "release")
@@ -99,11 +100,11 @@ class FavouritesView(APIView):
 
 
 class BindableView(APIView):
-    """What blanks can be bound to."""
+    """The facts that blanks can be bound to."""
 
     @extend_schema(operation_id="bindable", responses=CatalogFactSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """Every fact, with those of the first two parties of each group."""
+        """Return every fact, with those of the first two parties of each group."""
         return Response(bindable())
 
 
@@ -112,7 +113,7 @@ class CatalogView(APIView):
 
     @extend_schema(operation_id="catalog", responses=CatalogSerializer)
     def get(self, request: MemberRequest, digest: str) -> Response:
-        """The catalog of that digest, which never changes; a deal's head says it."""
+        """Return the catalog of that digest, which never changes; a deal's head says it."""
         if digest != catalog_digest():
             raise Refusal(
                 "The catalog of facts has changed.",
@@ -126,11 +127,11 @@ class CatalogView(APIView):
 
 
 class LayoutView(APIView):
-    """What an edition and a mapping fix of a form's blanks."""
+    """The blanks of a form, as an edition and a mapping fix them."""
 
     @extend_schema(operation_id="layout", responses=LayoutBlankSerializer(many=True))
     def get(self, request: MemberRequest, edition: str, mapping: str, side: str) -> Response:
-        """The blanks in reading order, as a deal of that side has them; never different under the same
+        """Return the blanks in reading order, as a deal of that side has them; never different under the same
         address."""
         found = find_edition(request.user, edition)
         go_together = Q(releaseform__edition=edition) | Q(document__edition=edition)
@@ -147,7 +148,7 @@ class PagePictureView(APIView):
 
     @extend_schema(operation_id="page_picture", responses={(200, "image/png"): OpenApiTypes.BINARY})
     def get(self, request: MemberRequest, edition: str, page: int, sharpness: int) -> HttpResponse:
-        """The page (from 1) at one of the offered dots per inch."""
+        """Return the page (from 1) at one of the offered dots per inch."""
         found = find_edition(request.user, edition)
         if sharpness not in SHARPNESS or not 1 <= page <= found.pages:
             raise Refusal(
@@ -163,7 +164,7 @@ class PageWordsView(APIView):
 
     @extend_schema(operation_id="page_words", responses=PageWordsSerializer)
     def get(self, request: MemberRequest, edition: str) -> HttpResponse:
-        """By page, as rows of left, bottom, right and top in points and the word; never different under the
-        same address."""
+        """Return the words by page, as rows of left, bottom, right and top in points and the word; never
+        different under the same address."""
         found = find_edition(request.user, edition)
         return page_words(found.page_content, found.foreign)

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 @cache
 def catalog_sheet() -> wire.Catalog:
-    """Facts in the catalog's order with their groups' labels; parties' groups and fields."""
+    """Return facts in the catalog's order with their groups' labels; parties' groups and fields."""
     catalog = load_catalog()
     rules = catalog_rules(catalog)
     return {
@@ -69,12 +69,12 @@ def catalog_sheet() -> wire.Catalog:
 
 @cache
 def catalog_digest() -> str:
-    """What the catalog that ships is known by."""
+    """Return what the catalog that ships is known by."""
     return hashlib.sha256(json.dumps(catalog_sheet(), sort_keys=True).encode()).hexdigest()
 
 
 def bindable() -> list[wire.CatalogFact]:
-    """Every fact that a blank can be bound to, those of the first parties of each group among them."""
+    """Return every fact that a blank can be bound to, those of the first parties of each group among them."""
     catalog = load_catalog()
     fields = ("name", "email", "phone", "mailing_address", "initials")
     people = [g.key(n, f) for g in Group for n in range(1, SIGN_IN_A_GROUP + 1) for f in fields]

@@ -23,8 +23,8 @@ _AROUND = 50
 def find_forms(
     user: User, find: str = "", side: str = "", kind: str = "", topic: str = ""
 ) -> list[wire.Form]:
-    """The forms open to the user that meet what is asked, best first, favourites before others of their like.
-    At most five queries."""
+    """Return the forms open to the user that meet what is asked, best first, favourites before others of
+    their like. At most five queries."""
     rows = (
         ReleaseForm.objects.filter(release__in=newest_releases(user))
         .select_related("edition", "release")
@@ -84,7 +84,7 @@ def _around(text: str, writings: Iterable[str]) -> str:
 
 
 def form_row(row: ReleaseForm, favourite: bool) -> wire.Form:
-    """A form as lists show it."""
+    """Return a form as lists show it."""
     e = row.edition.sheet
     return {
         "number": row.number,

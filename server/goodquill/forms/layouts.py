@@ -1,5 +1,4 @@
-"""What a form fixes of its blanks, as the paper draws them: sent once, and kept by browsers under the form's
-hashes."""
+"""A form's blanks, as the paper draws them: sent once, and kept by browsers under the form's hashes."""
 
 from __future__ import annotations
 
@@ -17,8 +16,8 @@ if TYPE_CHECKING:
 
 
 def layout_rows(form: Form, foreign: bool = False) -> list[wire.LayoutBlank]:
-    """All blanks in reading order, of a form as one side sees it.  The pages of a ``foreign`` one aren't
-    read."""
+    """Return all blanks in reading order, of a form as one side sees it.  The pages of a ``foreign`` one
+    aren't read."""
     lines = form.edition.line_of
     beside = {} if foreign else said_beside(form)
     return [
@@ -28,7 +27,7 @@ def layout_rows(form: Form, foreign: bool = False) -> list[wire.LayoutBlank]:
 
 
 def _row(spot: Spot, line: float, beside: str) -> wire.LayoutBlank:
-    """One blank: rectangle in points from the lower left, what it is called, and how it is edited."""
+    """Return one blank: rectangle in points from the lower left, what it is called, and how it is edited."""
     f, m = spot.field, spot.meaning
     role = read_role(m.role or m.who or "")
     return {

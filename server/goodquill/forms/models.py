@@ -29,7 +29,7 @@ class Edition(models.Model):
 
 
 class MappingVersion(models.Model):
-    """What the fields of an edition mean, at one version."""
+    """The meanings of an edition's fields, at one version."""
 
     hash = models.CharField(primary_key=True, max_length=64)
     data = models.JSONField()

@@ -1,4 +1,4 @@
-"""What is drawn and read of an edition's pages, once: pictures, and the words printed on them."""
+"""Pictures of an edition's pages, and the words printed on them, each made once."""
 
 from __future__ import annotations
 
@@ -26,9 +26,10 @@ _INSIDE = "quillcore.pdf.renderer"
 
 
 AHEAD = (165, 220)
-"""What the paper begins with on a plain screen and on a dense one."""
+"""The resolutions that the paper begins with on a plain screen and on a dense one."""
 AHEAD_SECONDS = 20.0
-"""That a task draws: a form of ten pages takes two, and a letter waits no longer than that."""
+"""The most seconds that a task draws: a form of ten pages takes two, and a letter waits no longer than
+that."""
 
 
 @task(priority=-10)  # letters and seals first: a page that is not there yet is drawn when somebody looks
@@ -44,17 +45,18 @@ def draw_ahead(content: str, pages: int, foreign: bool) -> None:
 
 
 def page_picture(content: str, page: int, sharpness: int, foreign: bool) -> HttpResponse:
-    """A page (from 1) of stored pages as PNG."""
+    """Return a page (from 1) of stored pages as PNG."""
     return _answer(_picture(content, page, sharpness, foreign), "image/png", foreign)
 
 
 def page_words(content: str, foreign: bool) -> HttpResponse:
-    """The words of all stored pages as JSON: by page, left, bottom, right and top in points, and the text."""
+    """Return the words of all stored pages as JSON: by page, left, bottom, right and top in points, and the
+    text."""
     return _answer(_words(content, foreign), "application/json", foreign)
 
 
 def _answer(made: bytes | Fault, kind: str, foreign: bool) -> HttpResponse:
-    """Refuses with the fault where it couldn't be made."""
+    """Answer, or refuse with the fault where it couldn't be made."""
     if isinstance(made, Fault):
         raise Refusal.of(made, 422)
     answer = HttpResponse(made, content_type=kind)
@@ -79,7 +81,7 @@ def _words(content: str, foreign: bool) -> bytes | Fault:
 
 
 def _made_once(content: str, name: str, make: Callable[[bytes], bytes | Fault]) -> bytes | Fault:
-    """What is made of stored pages, kept beside them."""
+    """Return what is made of stored pages, kept beside them."""
     path = f"pictures/{content[:2]}/{content}-{name}"
     if default_storage.exists(path):
         with default_storage.open(path, "rb") as kept:
@@ -92,8 +94,8 @@ def _made_once(content: str, name: str, make: Callable[[bytes], bytes | Fault]) 
 
 
 def kept_by_browsers(foreign: bool) -> str:
-    """How long a browser may keep what an edition's hash stands for.  An association's blank pages are no
-    secret among its members; what came from elsewhere may bear a client's name, and a browser that several
-    people use keeps none of it.
+    """Return how long a browser may keep what an edition's hash stands for.  An association's blank pages
+    are no secret among its members; what came from elsewhere may bear a client's name, and a browser that
+    several people use keeps none of it.
     """
     return "no-store" if foreign else "private, max-age=31536000, immutable"

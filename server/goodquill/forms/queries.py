@@ -30,7 +30,8 @@ _lock = threading.Lock()
 
 
 def forms_by_hash(wanted: Iterable[tuple[str, str]]) -> dict[tuple[str, str], Form]:
-    """Forms by (edition hash, mapping hash): two queries for all that this process doesn't have yet."""
+    """Return forms by (edition hash, mapping hash): two queries for all that this process doesn't have
+    yet."""
     wanted = set(wanted)
     with _lock:
         found = {pair: _forms[pair] for pair in wanted if pair in _forms}
@@ -53,8 +54,8 @@ def forms_by_hash(wanted: Iterable[tuple[str, str]]) -> dict[tuple[str, str], Fo
 
 
 def find_edition(user: User, edition: str) -> Edition:
-    """An edition that the user may look at: of a release open to the user, or of a deal, which keeps the
-    edition it began with whatever becomes of the release."""
+    """Return an edition that the user may look at: of a release open to the user, or of a deal, which keeps
+    the edition it began with whatever becomes of the release."""
     plain = Edition.objects.defer("data", "words")
     allowed = ReleaseForm.objects.filter(may_use_releases(user, "release__"), edition=edition)
     found = plain.filter(pk=edition, pk__in=allowed.values("edition")).first()
@@ -64,8 +65,8 @@ def find_edition(user: User, edition: str) -> Edition:
 
 
 def releases_out(user: User) -> QuerySet[Release]:
-    """The releases open to the user, the oldest first, and the brokerage's own papers; one whose day is still
-    to come is not used yet, one from which the brokerage went back no more."""
+    """Return the releases open to the user, the oldest first, and the brokerage's own papers; one whose day
+    is still to come is not used yet, one from which the brokerage went back no more."""
     is_out = Q(own_papers=True) | Q(released__lte=today())
     left = Release.left.through.objects.filter(brokerage=user.brokerage_id).values("release")
     rows = Release.objects.filter(may_use_releases(user), is_out).exclude(pk__in=left)
@@ -73,23 +74,25 @@ def releases_out(user: User) -> QuerySet[Release]:
 
 
 def newest_releases(user: User) -> list[Release]:
-    """The newest release of each association open to the user, and the brokerage's own papers.  One query."""
+    """Return the newest release of each association open to the user, and the brokerage's own papers.  One
+    query."""
     return newest_of(releases_out(user).defer("sheet"))
 
 
 def newest_of(releases: Iterable[Release]) -> list[Release]:
-    """The newest of each association, of releases that come the oldest first."""
+    """Return the newest of each association, of releases that come the oldest first."""
     return list({release.association: release for release in releases}.values())
 
 
 def newest_pack(user: User, association: str = "") -> Release | None:
-    """The newest release of an association's forms, or of that one's; None where no pack is open."""
+    """Return the newest release of an association's forms, or of that one's; None where no pack is open."""
     packs = releases_out(user).filter(own_papers=False)
     return (packs.filter(association=association) if association else packs).last()
 
 
 def retirements(user: User, editions: Iterable[str]) -> dict[str, date]:
-    """Of these editions, those that a newer release has retired, with the day since when.  Two queries."""
+    """Return, of these editions, those that a newer release has retired, with the day since when. Two
+    queries."""
     wanted = set(editions)
     newest = newest_releases(user)
     rows = ReleaseForm.objects.filter(edition__in=wanted).values_list(
@@ -106,19 +109,19 @@ def retirements(user: User, editions: Iterable[str]) -> dict[str, date]:
 
 
 def forms_of(rows: Iterable[ReleaseForm]) -> dict[str, Form]:
-    """The forms of a release's rows, by number."""
+    """Return the forms of a release's rows, by number."""
     listed = list(rows)
     found = forms_by_hash((r.edition_id, r.mapping_id) for r in listed)
     return {r.number: found[(r.edition_id, r.mapping_id)] for r in listed}
 
 
 def pack_of(release: Release, templates: dict[str, Any]) -> Pack:
-    """A release as the pack it came from."""
+    """Return a release as the pack it came from."""
     return Pack(PackSheet.model_validate(release.sheet), forms_of(release.forms.all()), templates)
 
 
 def setting_of(release: Release) -> Setting:
-    """Calendar and rates of a release."""
+    """Return calendar and rates of a release."""
     if release.digest not in _settings:
         _settings[release.digest] = PackSheet.model_validate(release.sheet).setting()
     return _settings[release.digest]

@@ -31,7 +31,7 @@ class FormSerializer(s.Serializer):
 
 
 class FormsQuery(s.Serializer):
-    """What is looked for."""
+    """The search for forms."""
 
     find = s.CharField(required=False, allow_blank=True, default="", max_length=200)
     side = s.CharField(required=False, allow_blank=True, default="", max_length=20)
@@ -59,9 +59,9 @@ class FormSheetSerializer(FormSerializer):
 
 
 class FactSheetSerializer(s.Serializer):
-    """What the catalog says of a fact; ``reads`` are the keys that it is worked out from, ``ask`` how
-    somebody is asked for it, in which ``section`` of the work ("": with the rest of its form).  One that
-    ``states_parts`` states what it is otherwise worked out from."""
+    """A fact of the catalog; ``reads`` are the keys that it is worked out from, ``ask`` how somebody is asked
+    for it, in which ``section`` of the work ("": with the rest of its form). One that ``states_parts`` states
+    what it is otherwise worked out from."""
 
     key = s.CharField()
     group = s.CharField()
@@ -129,11 +129,11 @@ class PageWordsSerializer(s.Serializer):
 
 
 class LayoutBlankSerializer(s.Serializer):
-    """What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a
-    document's prefix and ``own`` where it has none; a value for it alone stands under the latter.  ``role``
+    """One blank as its form fixes it: rectangle in points from the lower left. Its key is ``fact``, or a
+    document's prefix and ``own`` where it has none; a value for it alone stands under the latter. ``role``
     says who signs or alone answers, a party by group and position too; ``line`` how far below the page's top
-    its line of print is, in points; ``beside`` what is printed around it; ``reads`` are the facts that
-    the form works it out from; ``ask`` is how somebody is asked for one of the form's own ("": as for its
+    its line of print is, in points; ``beside`` what is printed around it; ``reads`` are the facts that the
+    form works it out from; ``ask`` is how somebody is asked for one of the form's own ("": as for its
     fact)."""
 
     field = s.CharField()

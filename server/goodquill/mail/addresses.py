@@ -9,7 +9,7 @@ from goodquill.api import Refusal
 
 
 def check_address(typed: str) -> str:
-    """The address; refused where it is none."""
+    """Return the address; refused where it is none."""
     address = typed.strip()
     try:
         validate_email(address)

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 
 class State(models.TextChoices):
-    """What became of a letter.  ``REFUSED``: the other side doesn't take it; ``GIVEN_UP``: tried for days."""
+    """The state of a letter. ``REFUSED``: the other side doesn't take it; ``GIVEN_UP``: tried for days."""
 
     WAITING = "waiting", "waiting"
     SENT = "sent", "sent"
@@ -30,7 +30,7 @@ class Letter(models.Model):
     attached = models.JSONField(default=list)
     """Files that go with it: [SHA-256, name]."""
     brokerage = models.UUIDField(null=True)
-    """Whose it is, for the list of those that could not be sent."""
+    """Its brokerage, for the list of those that could not be sent."""
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     tries = models.PositiveSmallIntegerField(default=0)
     next_try = models.DateTimeField(default=timezone.now)

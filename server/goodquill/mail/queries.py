@@ -1,4 +1,4 @@
-"""What became of letters."""
+"""The states of letters."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from goodquill.mail.models import Letter, State
 
 
 def not_taken(letters: Iterable[UUID | None]) -> dict[UUID | None, str]:
-    """What the mail server said against letters that it didn't take, or not yet, by letter."""
+    """Return what the mail server said against letters that it didn't take, or not yet, by letter."""
     asked = [letter for letter in letters if letter is not None]
     failed = Letter.objects.filter(pk__in=asked).exclude(said="").exclude(state=State.SENT)
     return {

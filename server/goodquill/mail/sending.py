@@ -37,8 +37,8 @@ def write(
     brokerage: UUID | None,
     attached: Sequence[Sequence[str]] = (),
 ) -> Letter:
-    """A letter, ``attached`` files by SHA-256 and name; sent once the transaction that it is written in has
-    ended well."""
+    """Return a letter, ``attached`` files by SHA-256 and name; sent once the transaction that it is written
+    in has ended well."""
     letter = Letter.objects.create(
         to=to,
         subject=" ".join(subject.split())[:200],
@@ -108,7 +108,7 @@ def _text(words: bytes | str) -> str:
 
 
 def _not_taken(letter: Letter, code: int, said: str) -> None:
-    """Refused for good (a code of 500 and more), or to be tried again later."""
+    """Record that a letter was refused for good (a code of 500 and more), or is to be tried again later."""
     letter.said = said[:300]
     now = timezone.now()
     if code >= 500:
@@ -120,7 +120,7 @@ def _not_taken(letter: Letter, code: int, said: str) -> None:
 
 
 def pause_after(tries: int) -> timedelta:
-    """How long to wait after so many tries: twice as long each time."""
+    """Return how long to wait after so many tries: twice as long each time."""
     doubled: timedelta = FIRST_PAUSE * 2 ** min(tries - 1, 20)
     return min(doubled, LONGEST_PAUSE)
 

@@ -18,8 +18,8 @@ STUCK_AFTER = timedelta(minutes=5)
 KEPT = {TaskResultStatus.SUCCESSFUL: timedelta(hours=6), TaskResultStatus.FAILED: timedelta(days=14)}
 LETTERS_KEPT = timedelta(days=90)
 FRESH = timedelta(seconds=30)
-"""How long a running task is believed to be at work: beyond it another is queued beside it, which does no
-harm, and a killed one holds nothing up."""
+"""The time for which a running task is believed to be at work: beyond it another is queued beside it, which
+does no harm, and a killed one holds nothing up."""
 
 
 def sweep() -> None:

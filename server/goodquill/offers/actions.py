@@ -33,11 +33,11 @@ if TYPE_CHECKING:
 
 MOST_OFFERS = 40
 FIRST_ROWS = ("terms.purchase_price", "estimate.proceeds", "lease.monthly_rent")
-"""What people look at before everything else."""
+"""The facts that people look at before everything else."""
 
 
 def side_by_side(opened: OpenDeal) -> wire.Offers:
-    """Every offer with who makes it, and a row for each term that one of them states or works out."""
+    """Return every offer with who makes it, and a row for each term that one of them states or works out."""
     views = [opened.with_offer(o) for o in opened.kept.offers]
     catalog, side = load_catalog(), opened.side
     other, other_agent = side.others, side.other_agent
@@ -90,8 +90,8 @@ def _head(view: OpenDeal, other: str, other_agent: str, turns: int) -> wire.Offe
 
 @transaction.atomic
 def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None) -> wire.Delta:
-    """Another set of terms.  ``like`` names an offer whose terms, documents and answers are copied; without
-    it the new one is bare, but for copies of the forms that speak of terms."""
+    """Return another set of terms.  ``like`` names an offer whose terms, documents and answers are copied;
+    without it the new one is bare, but for copies of the forms that speak of terms."""
     step = begin(user, deal_id, sent, Kind.OFFER, offer=like)
     if step.retried:
         return finish(step)
@@ -110,7 +110,7 @@ def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None
 
 
 def _copy_documents(step: Step, offer: Offer) -> dict[str, str]:
-    """Copies of the documents that belong to the offer at hand; gives the new code for each old one."""
+    """Copy the documents that belong to the offer at hand; return the new code for each old one."""
     before = step.opened
     copies = {
         d.code: d.like(offer_id=offer.pk, why=f"as in {before.offer.name}"[:200])
@@ -122,8 +122,8 @@ def _copy_documents(step: Step, offer: Offer) -> dict[str, str]:
 
 
 def _copy_entries(step: Step, before: OpenDeal, offer: Offer, codes: dict[str, str], whole: bool) -> None:
-    """What stands in the offer at hand, stated anew in the other one; without ``whole`` only what templates
-    answered."""
+    """State the entries of the offer at hand anew in the other one; without ``whole`` only those that
+    templates answered."""
     copies = []
     for row in standing(r for r in before.rows if r.scope is not None):
         if whole or row.source == Source.TEMPLATE:
@@ -189,7 +189,7 @@ def change_offer(
 
 
 def _stand_by(step: Step) -> None:
-    """An offer is taken as a back-up: it says so, in which position, and gets the paper of it."""
+    """Take an offer as a back-up: it says so, in which position, and gets the paper of it."""
     offers = step.opened.kept.offers
     position = 1 + sum(o.outcome == "back-up" and o.pk != step.opened.offer.pk for o in offers)
     step.write(
@@ -213,7 +213,7 @@ def _accept(step: Step, day: date | None, decline_others: bool) -> None:
 
 
 def put_offer_in_force(step: Step) -> None:
-    """The offer at hand is accepted and in force; one that was so before is open again."""
+    """Accept the offer at hand, and put it in force; the one that was in force before is active again."""
     offers, offer = step.opened.kept.offers, step.opened.offer
     wanted: dict[str, dict[str, Any]] = {
         str(o.pk): {"in_force": False} for o in offers if o.in_force and o.pk != offer.pk

@@ -22,12 +22,12 @@ class OffersView(APIView):
     @extend_schema(operation_id="offers", responses=shapes.OffersSerializer)
     @dear
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """Their terms side by side."""
+        """Return their terms side by side."""
         return Response(actions.side_by_side(open_deal(request.user, deal)))
 
     @extend_schema(operation_id="add_offer", request=shapes.NewOfferSerializer, responses=DeltaSerializer)
     def post(self, request: MemberRequest, deal: UUID) -> Response:
-        """Another offer, which is then at hand."""
+        """Add an offer, which is then at hand."""
         given = checked(shapes.NewOfferSerializer, request)
         return Response(
             actions.add_offer(request.user, deal, sent_with(request, given), given["name"], given["like"])
@@ -61,7 +61,7 @@ class TurnsView(APIView):
     @extend_schema(operation_id="turns", responses=shapes.TurnsSerializer)
     @dear
     def get(self, request: MemberRequest, deal: UUID, offer: int) -> Response:
-        """Its terms turn by turn, and what may be countered."""
+        """Return its terms turn by turn, and what may be countered."""
         opened = open_deal(request.user, deal, offer)
         return Response(shapes.TurnsSerializer(turns.turn_by_turn(opened)).data)
 
@@ -69,7 +69,7 @@ class TurnsView(APIView):
         operation_id="take_turn", request=shapes.NewTurnSerializer, responses=shapes.TurnTakenSerializer
     )
     def post(self, request: MemberRequest, deal: UUID, offer: int) -> Response:
-        """One side puts terms otherwise; what our client says gets its paper."""
+        """Record a counteroffer: one side puts terms otherwise; our client's gets its paper."""
         given = checked(shapes.NewTurnSerializer, request)
         said = (given["maker"], given["day"], given["terms"], given["paper"])
         return Response(turns.take_turn(request.user, deal, sent_with(request, given), offer, *said))
@@ -80,6 +80,6 @@ class TurnView(APIView):
 
     @extend_schema(operation_id="agree_on", request=shapes.AgreedSerializer, responses=DeltaSerializer)
     def post(self, request: MemberRequest, deal: UUID, offer: int, turn: int) -> Response:
-        """Both sides agree on it: its terms are the deal's."""
+        """Record that both sides agree on it: its terms are the deal's."""
         given = checked(shapes.AgreedSerializer, request)
         return Response(turns.agree_on(request.user, deal, sent_with(request, given), offer, turn))

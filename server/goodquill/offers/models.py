@@ -32,7 +32,7 @@ class Turn(models.Model):
 
     @property
     def what(self) -> str:
-        """What it is called."""
+        """Its name."""
         return "amendment" if self.amends else "counter-offer"
 
 

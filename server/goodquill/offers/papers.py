@@ -14,7 +14,8 @@ Found = tuple[ReleaseForm, Form]
 
 
 def form_for(opened: OpenDeal, kind: str) -> Found | None:
-    """The form that is of that ``kind`` in a negotiation (see ``Mapping.turn``); None where there is none."""
+    """Return the form that is of that ``kind`` in a negotiation (see ``Mapping.turn``); None where there is
+    none."""
     rows = list(ReleaseForm.objects.filter(release=opened.deal.release_id))
     forms = forms_of(rows)
     found = [(row, forms[row.number]) for row in rows if forms[row.number].mapping.turn == kind]
@@ -30,7 +31,7 @@ def put_form(step: Step, found: Found, why: str) -> str:
 
 
 def put_once(step: Step, kind: str, why: str) -> None:
-    """The same, unless the offer has one of that kind that is in use."""
+    """Do the same, unless the offer has one of that kind that is in use."""
     opened = step.opened
     here = {d.code for d in opened.documents if d.offer_id == opened.offer.pk and not d.set_aside}
     if any(opened.forms[code].mapping.turn == kind for code in here if code in opened.forms):

@@ -54,8 +54,8 @@ class NewOfferSerializer(s.Serializer):
 
 
 class OfferEditSerializer(s.Serializer):
-    """What is to happen with an offer; ``day`` is the date of acceptance, ``name`` a new name.  With
-    ``decline_others`` the other open ones are declined when one is accepted."""
+    """An edit of an offer; ``day`` is the date of acceptance, ``name`` a new name. With ``decline_others``
+    the other open ones are declined when one is accepted."""
 
     change = s.UUIDField()
     op = s.ChoiceField(
@@ -137,12 +137,12 @@ class NewTurnSerializer(s.Serializer):
 
 
 class AgreedSerializer(s.Serializer):
-    """That both sides agree."""
+    """The agreement of both sides."""
 
     change = s.UUIDField()
 
 
 class TurnTakenSerializer(DeltaSerializer):
-    """What a turn moved, and the code of the paper that was made for it, "" without one."""
+    """The effects of a turn, and the code of the paper that was made for it, "" without one."""
 
     paper = s.CharField(allow_blank=True)

@@ -41,7 +41,7 @@ OFFERED, ACCEPTED = "terms.offer_date", "terms.acceptance_date"
 
 
 def turns_of(opened: OpenDeal) -> list[Turn]:
-    """The turns of the offer at hand, in order."""
+    """Return the turns of the offer at hand, in order."""
     return list(Turn.objects.filter(offer=opened.offer, removed=False))
 
 
@@ -50,7 +50,7 @@ def _kind(amends: bool) -> str:
 
 
 def is_binding(opened: OpenDeal) -> bool:
-    """Whether the offer was accepted, so that its terms change by amendments."""
+    """Return whether the offer was accepted, so that its terms change by amendments."""
     accepted = opened.package.sheet.held(ACCEPTED).value is not None
     return accepted or opened.offer.outcome == "accepted"
 
@@ -67,7 +67,7 @@ def _kept(key: str, value: Value | None) -> str:
 
 
 def _after(turns: Sequence[Turn], n: int) -> dict[str, Value]:
-    """What the terms that any turn states were after the first ``n`` turns, by key."""
+    """Return what the terms that any turn states were after the first ``n`` turns, by key."""
     found: dict[str, Value] = {}
     for turn in reversed(turns):
         for key, (before, _) in turn.changes.items():
@@ -79,7 +79,7 @@ def _after(turns: Sequence[Turn], n: int) -> dict[str, Value]:
 
 
 def proposed(turns: Iterable[Turn]) -> dict[str, Value]:
-    """What the turns that nobody has agreed on yet make of the terms they state, by key."""
+    """Return what the turns that nobody has agreed on yet make of the terms they state, by key."""
     return {
         key: _restored(key, after)
         for turn in turns
@@ -94,7 +94,7 @@ def _as_proposed(opened: OpenDeal, turns: Sequence[Turn]) -> Sheet:
 
 
 def turn_by_turn(opened: OpenDeal) -> wire.Turns:
-    """The table of an offer's turns, what may be countered, and how each term stands now."""
+    """Return the table of an offer's turns, what may be countered, and how each term stands now."""
     catalog, turns = load_catalog(), turns_of(opened)
     sheets = [what_if(opened.package.sheet, _after(turns, n)) for n in range(len(turns) + 1)] if turns else []
     titles = {d.code: d.edition.title if d.edition else d.expected for d in opened.documents}
@@ -168,8 +168,8 @@ def take_turn(
     terms: Sequence[Mapping[str, str]],
     paper: str,
 ) -> wire.TurnTaken:
-    """One side puts terms otherwise.  What our client says gets its form, filled with what changes; of what
-    the other side says ``paper`` names the document that it came by, "" without one."""
+    """Return one side puts terms otherwise.  What our client says gets its form, filled with what changes;
+    of what the other side says ``paper`` names the document that it came by, "" without one."""
     step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
     opened = step.opened
     turns = turns_of(opened)
@@ -205,7 +205,8 @@ def take_turn(
 
 
 def _read(opened: OpenDeal, terms: Sequence[Mapping[str, str]]) -> dict[str, Value]:
-    """The terms as they were typed, in the catalog's order; refused are those that can't be read, by name."""
+    """Return the terms as they were typed, in the catalog's order; refused are those that can't be read, by
+    name."""
     may = {fact.key: fact for fact in may_be_countered(opened.side)}
     found: dict[str, Value] = {}
     for term in terms:
@@ -232,8 +233,8 @@ def _heading(opened: OpenDeal, turns: Sequence[Turn], turn: Turn, number: int) -
 def _make_paper(
     step: Step, turn: Turn, heading: Heading, changed: Sequence[str], before: Sheet, after: Sheet
 ) -> str:
-    """The form of the turn, put behind the package and filled; gives its code, "" where the release has
-    none."""
+    """Return the form of the turn, put behind the package and filled; gives its code, "" where the release
+    has none."""
     opened = step.opened
     found = form_for(opened, _kind(turn.amends))
     if found is None:
@@ -265,7 +266,7 @@ def _make_paper(
 
 @transaction.atomic
 def agree_on(user: User, deal_id: UUID, sent: Sent, offer: int, turn: int) -> wire.Delta:
-    """Both sides agree on a turn, and so on those before it."""
+    """Return both sides agree on a turn, and so on those before it."""
     step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
     if step.retried:
         return finish(step)
@@ -294,7 +295,7 @@ def put_in_force(step: Step, turns: Sequence[Turn]) -> None:
 
 
 def _as_they_were(opened: OpenDeal, before: Sheet, after: Sheet) -> list[Entry]:
-    """What would say something else on papers that both sides sign, kept there as it was."""
+    """Return what would say something else on papers that both sides sign, kept there as it was."""
     signed = [d for d in opened.package.leaving if _is_signed_by_both(opened, d.form)]
     found: dict[str, Entry] = {}
     for blank in opened.package.blanks(signed):

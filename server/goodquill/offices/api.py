@@ -53,7 +53,7 @@ def _said(user: User) -> dict[str, object]:
 
 
 def _keep_zone(user: User, zone: str) -> None:
-    """Where the member is: reminders are written in that zone's morning."""
+    """Keep where the member is: reminders are written in that zone's morning."""
     if zone != user.time_zone and clock.zone_named(zone) is not None:
         user.time_zone = zone
         user.save(update_fields=["time_zone"])
@@ -66,7 +66,7 @@ class SessionView(APIView):
 
     @extend_schema(operation_id="session", responses={200: SessionShape, 204: None})
     def get(self, request: MemberRequest) -> Response:
-        """Who is signed in (204 for nobody).  Sets the CSRF cookie."""
+        """Return who is signed in (204 for nobody).  Sets the CSRF cookie."""
         get_token(request._request)
         if not request.user.is_authenticated:
             return Response(status=204)
@@ -124,7 +124,7 @@ class SessionsView(APIView):
 
     @extend_schema(operation_id="own_sessions", responses=OwnSessionShape(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """The last used first."""
+        """Return the last used first."""
         return Response(_own_sessions(request))
 
     @extend_schema(operation_id="end_other_sessions", responses=OwnSessionShape(many=True))
@@ -164,7 +164,7 @@ class TwoStepsView(APIView):
 
     @extend_schema(operation_id="second_step", responses=TwoStepsShape)
     def get(self, request: MemberRequest) -> Response:
-        """Where it stands."""
+        """Return how far it is set up."""
         return Response(two_steps.state_of(request.user))
 
     @extend_schema(operation_id="set_up_second_step", request=CodeShape, responses=RecoveryShape)

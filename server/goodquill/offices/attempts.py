@@ -1,4 +1,4 @@
-"""How often somebody may fail, and who is next where passwords are hashed one at a time.
+"""Limits on failed attempts, and the queue for hashing passwords one at a time.
 
 Each thing that can be guessed has a count of its own, and only failures count: 150 bad links from one office
 must not keep its members from signing in.

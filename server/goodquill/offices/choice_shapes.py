@@ -53,7 +53,7 @@ class ContactFieldShape(s.Serializer):
 
 
 class RecurringShape(s.Serializer):
-    """Who recurs in a template's deals: the group of facts that a contact of that kind fills."""
+    """A role that recurs in a template's deals: the group of facts that a contact of that kind fills."""
 
     group = s.CharField()
     kind = s.ChoiceField(choices=CONTACT_KINDS)
@@ -64,7 +64,7 @@ class RecurringShape(s.Serializer):
 
 
 class SignerRoleShape(s.Serializer):
-    """Who may sign a paper by others; only a party may be the one who alone answers a blank."""
+    """A role that may sign a paper by others; only a party may be the one who alone answers a blank."""
 
     role = s.CharField()
     label = s.CharField()
@@ -75,7 +75,7 @@ class SignerRoleShape(s.Serializer):
 
 
 class ChoicesShape(s.Serializer):
-    """What screens offer to choose from."""
+    """The choices that screens offer."""
 
     sides = SideChoiceShape(many=True)
     property_kinds = s.ListField(child=s.CharField())

@@ -26,7 +26,7 @@ def _for_the_broker(request: MemberRequest) -> None:
 
 
 def _rows(request: MemberRequest) -> list[dict[str, object]]:
-    """Those that failed, and those that still wait after a first try, the last first."""
+    """Return those that failed, and those that still wait after a first try, the last first."""
     rows = Letter.objects.filter(brokerage=request.user.brokerage_id).exclude(state=State.SENT)
     waiting = rows.exclude(state=State.WAITING, tries=0).order_by("-made")[:MOST]
     return [
@@ -50,7 +50,7 @@ class LettersView(APIView):
 
     @extend_schema(operation_id="letters", responses=LetterShape(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """The last first."""
+        """Return the last first."""
         _for_the_broker(request)
         return Response(_rows(request))
 

@@ -28,7 +28,8 @@ MOST_LETTERS = 3
 a stranger."""
 _AN_HOUR = timedelta(hours=1)
 MOST_INVITATIONS = 200
-"""That one brokerage sends in a day: a large firm joins with that many, and nobody mails the world by us."""
+"""The most invitations that one brokerage sends in a day: a large firm joins with that many, and nobody mails
+the world by us."""
 _A_DAY = timedelta(days=1)
 
 
@@ -44,7 +45,7 @@ def _may_be_written_to(user: User) -> bool:
 
 @transaction.atomic
 def invite(broker: User, email: str, name: str, role: str, office: UUID) -> User:
-    """A member to be, who sets the own password by the link in the letter."""
+    """Return a member to be, who sets the own password by the link in the letter."""
     branch = Office.objects.filter(brokerage=broker.brokerage_id, pk=office).first()
     if branch is None:
         raise Refusal(
@@ -75,7 +76,8 @@ def invite(broker: User, email: str, name: str, role: str, office: UUID) -> User
 
 
 def send_invitation(broker: User, user: User) -> None:
-    """The letter, once more where it was lost; an earlier link stays good until one of them is used."""
+    """Send the invitation, once more where it was lost; an earlier link stays good until one of them is
+    used."""
     if not _may_be_written_to(user):
         raise Refusal(
             f"{user.name} was written to several times within the hour.",
@@ -125,7 +127,7 @@ def write_forgotten(email: str) -> None:
 
 
 def find_by_link(user_id: UUID, token: str) -> User:
-    """Whose link it is; refused where it is none, or no longer."""
+    """Return whose link it is; refused where it is none, or no longer."""
     rows = User.objects.select_related("brokerage", "office")
     user = rows.filter(pk=user_id).first()
     may_enter = user is not None and (user.is_active or user.invited is not None)

@@ -35,7 +35,7 @@ class LinkView(APIView):
     @extend_schema(operation_id="look_at_link", request=LinkShape, responses=LinkedShape)
     @counts_attempts("password link")
     def post(self, request: Request) -> Response:
-        """Whose it is."""
+        """Return whose it is."""
         given = checked(LinkShape, request)
         user = links.find_by_link(given["user"], given["token"])
         return Response(

@@ -73,7 +73,7 @@ class MembersView(APIView):
 
     @extend_schema(operation_id="members", responses=MembersShape)
     def get(self, request: MemberRequest) -> Response:
-        """By name."""
+        """List the members by name."""
         _for_the_broker(request)
         return Response(_all(request))
 
@@ -92,7 +92,7 @@ class AgentsView(APIView):
 
     @extend_schema(operation_id="agents", responses=AgentShape(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """By name; of an agent only the agent."""
+        """List the members by name; for an agent only the agent."""
         return Response(
             list(User.objects.filter(may_start_for(request.user)).order_by("name").values("id", "name"))
         )
@@ -161,7 +161,7 @@ def _see_to(broker: User, member: User, given: dict[str, Any]) -> None:
 
 
 def _place(broker: User, member: User, given: dict[str, Any]) -> None:
-    """Another role, another office; a brokerage keeps a broker."""
+    """Place a member in another role or office; a brokerage keeps a broker."""
     role = Role(given.get("role", member.role))
     if member.pk == broker.pk and role != Role.BROKER:
         raise Refusal("You can't change your own role.", "Ask another broker of the firm.", "own", 409)

@@ -13,7 +13,7 @@ from django.db import models
 
 
 def normal_email(text: str) -> str:
-    """The form in which e-mails are kept and compared: exactly, letter by letter, after this."""
+    """Return the form in which e-mails are kept and compared: exactly, letter by letter, after this."""
     return unicodedata.normalize("NFKC", text).strip().lower()
 
 
@@ -42,7 +42,7 @@ class Office(models.Model):
 
 
 class Role(models.TextChoices):
-    """What somebody does in the brokerage."""
+    """The role of a member in the brokerage."""
 
     AGENT = "agent"
     COORDINATOR = "coordinator"
@@ -53,14 +53,14 @@ class UserManager(BaseUserManager["User"]):
     """Makes users known by their e-mail."""
 
     def create_user(self, email: str, password: str | None = None, **fields: Any) -> User:
-        """A user with a hashed password."""
+        """Return a user with a hashed password."""
         user = self.model(email=normal_email(email), **fields)
         user.set_password(password)
         user.save(using=self._db)
         return user
 
     def get_by_natural_key(self, username: str | None) -> User:
-        """By e-mail."""
+        """Return the member of that e-mail."""
         return self.select_related("brokerage", "office").get(email=normal_email(username or ""))
 
 
@@ -85,9 +85,9 @@ class User(AbstractBaseUser):
     phone = models.CharField(max_length=40, blank=True)
     is_active = models.BooleanField(default=True)
     time_zone = models.CharField(max_length=60, blank=True)
-    """Where the member's browser last said that it is."""
+    """The member's time zone, as their browser last said."""
     invited = models.DateTimeField(null=True)
-    """When the member was invited; None once the invitation was accepted."""
+    """The moment of the invitation; None once it was accepted."""
     confirmed_name = models.CharField(max_length=200, blank=True)
     confirmed_licence = models.CharField(max_length=40, blank=True)
     saves_papers = models.BooleanField(default=False)
@@ -96,7 +96,7 @@ class User(AbstractBaseUser):
     """Of what in rounds of signing no letter is wanted, by the kind of event ("done")."""
 
     def licence_in(self, state: str) -> str:
-        """The licence that counts in a state: its own, where there is one, else the first."""
+        """Return the licence that counts in a state: its own, where there is one, else the first."""
         return str(self.licences.get(state) or self.licence)
 
     @property
@@ -142,7 +142,7 @@ class Session(AbstractBaseSession):
 
     @classmethod
     def get_session_store_class(cls) -> Any:
-        """Named by Django; the store stands in ``sessions``, which imports this module."""
+        """Return Django's store, which stands in ``sessions``; that module imports this one."""
         raise NotImplementedError
 
 

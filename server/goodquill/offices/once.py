@@ -1,5 +1,4 @@
-"""What is done once stays done once: requests under a key of their sender's, and long requests a few at a
-time.
+"""Requests that are carried out once: under a key of their sender's, and long requests a few at a time.
 
 A screen gives every action that makes something a key (the header Idempotency-Key, a UUID) and keeps it over
 retries. The key is taken in the transaction of the action itself: either both are there or neither, and a
@@ -31,13 +30,13 @@ from goodquill.offices.requests import MemberRequest
 from goodquill.problems import Refusal
 
 KEPT = timedelta(days=7)
-"""How long a repetition is recognised: a laptop may be closed over a long weekend."""
+"""The time for which a repetition is recognised: a laptop may be closed over a long weekend."""
 View = TypeVar("View", bound=Callable[..., HttpResponse])
 """A view's method."""
 
 
 def once(view: View) -> View:
-    """A view's method, done once for each key.  Without a key it is done as often as it is asked."""
+    """Return a view's method, done once for each key.  Without a key it is done as often as it is asked."""
 
     @wraps(view)
     def run(self: Any, request: MemberRequest, *args: Any, **kwargs: Any) -> HttpResponse:
@@ -85,7 +84,7 @@ def _digest(request: MemberRequest) -> str:
 
 
 def _take(user: User, key: UUID, digest: str) -> tuple[Done, Done | None]:
-    """A key newly taken, or what was done under it before."""
+    """Return a key newly taken, or what was done under it before."""
     try:
         with transaction.atomic():
             return Done.objects.create(user=user, key=key, digest=digest), None
@@ -107,15 +106,16 @@ def forget_old() -> int:
 
 
 class DearRate(UserRateThrottle):
-    """How many long requests one member may make in a minute."""
+    """The most long requests of one member in a minute."""
 
     scope = "dear"
     rate = f"{DEAR_A_MINUTE}/min"
 
 
 def dear(view: View) -> View:
-    """A view's method that works long: at most a few at once for one member, over all workers; a further one
-    is asked to come back.  The database's named locks hold the places: one whose worker dies is free again.
+    """Return a view's method that works long: at most a few at once for one member, over all workers; a
+    further one is asked to come back.  The database's named locks hold the places: one whose worker dies is
+    free again.
     """
 
     @wraps(view)

@@ -1,4 +1,4 @@
-"""How passwords are hashed."""
+"""Hashing of passwords."""
 
 from __future__ import annotations
 

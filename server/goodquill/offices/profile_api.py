@@ -75,7 +75,7 @@ class ProfileView(APIView):
 
     @extend_schema(operation_id="profile", responses=ProfileSerializer)
     def get(self, request: MemberRequest) -> Response:
-        """What forms print of oneself, one's office and brokerage."""
+        """Return what forms print of oneself, one's office and brokerage."""
         return Response(_profile(request.user))
 
     @extend_schema(operation_id="save_profile", request=ProfileSerializer, responses=ProfileSerializer)

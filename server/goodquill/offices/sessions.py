@@ -1,5 +1,4 @@
-"""Where sessions are kept: in the database alone, so that one that has ended is ended in every worker at
-once.
+"""The store of sessions: the database alone, so that one that has ended is ended in every worker at once.
 
 This module is Django's SESSION_ENGINE.  A session ends by itself after a time without its user
 (SESSION_COOKIE_AGE); the questions that an open window asks by itself don't count as its user.
@@ -32,7 +31,7 @@ class SessionStore(DatabaseStore):
 
     @classmethod
     def get_model_class(cls) -> type[Session]:
-        """The table."""
+        """Return the table."""
         return Session
 
     def _get_new_session_key(self) -> str:
@@ -47,7 +46,7 @@ class SessionStore(DatabaseStore):
         return self.kept
 
     def create_model_instance(self, data: dict[str, Any]) -> Session:
-        """The row to be saved."""
+        """Return the row to be saved."""
         row = super().create_model_instance(data)
         assert isinstance(row, Session)
         row.user_id = data.get(SESSION_KEY)

@@ -19,7 +19,7 @@ class AgentShape(s.Serializer):
 
 
 class SessionShape(s.Serializer):
-    """Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else; the
+    """The signed-in member. ``owes_second_step`` says that it has to be set up before anything else; the
     ``may_…`` whether they keep and approve clauses for others; ``choices`` is what screens offer."""
 
     id = s.UUIDField()
@@ -38,7 +38,7 @@ class SessionShape(s.Serializer):
 
 
 class SignInShape(s.Serializer):
-    """What signing in takes; ``code`` is the second step's, where there is one."""
+    """The sign-in; ``code`` is the second step's, where there is one."""
 
     email = s.CharField(max_length=254)
     password = s.CharField(max_length=200, trim_whitespace=False)
@@ -66,7 +66,7 @@ class PasswordShape(s.Serializer):
 
 
 class TwoStepsShape(s.Serializer):
-    """Where the second step stands: on or not, asked for by the brokerage or not, how many recovery codes are
+    """The state of the second step: on or not, asked for by the brokerage or not, how many recovery codes are
     left."""
 
     on = s.BooleanField()
@@ -75,7 +75,7 @@ class TwoStepsShape(s.Serializer):
 
 
 class BegunShape(s.Serializer):
-    """What an authenticator is set up with: as a picture (SVG), and as a key to be typed."""
+    """The setup of an authenticator: as a picture (SVG), and as a key to be typed."""
 
     picture = s.CharField()
     key = s.CharField()
@@ -152,8 +152,8 @@ class MembersShape(s.Serializer):
 
 
 class MemberOpShape(s.Serializer):
-    """What is to happen with a member; ``name`` and ``licence`` are what the broker looked at when
-    confirming, ``role`` and ``office`` what the member is to be placed in."""
+    """An operation on a member; ``name`` and ``licence`` are those that the broker looked at when confirming,
+    ``role`` and ``office`` the member's new ones."""
 
     op = s.ChoiceField(choices=OPS)
     name = s.CharField(max_length=200, required=False, allow_blank=True, default="")
@@ -163,7 +163,7 @@ class MemberOpShape(s.Serializer):
 
 
 class InvitationShape(s.Serializer):
-    """Who is invited, as what, and into which office."""
+    """The invited person, with role and office."""
 
     email = s.EmailField(max_length=254)
     name = s.CharField(max_length=200)
@@ -178,14 +178,14 @@ class ForgottenShape(s.Serializer):
 
 
 class LinkShape(s.Serializer):
-    """What stands behind the # of a link by mail."""
+    """The part behind the # of a link by mail."""
 
     user = s.UUIDField()
     token = s.CharField(max_length=100)
 
 
 class LinkedShape(s.Serializer):
-    """Whose link it is; ``invited``: they have never signed in."""
+    """The owner of a link; ``invited``: they have never signed in."""
 
     name = s.CharField()
     email = s.CharField()

@@ -35,21 +35,21 @@ class Members(ModelBackend):
     """Django's backend; who is signed in comes with office and brokerage in one query."""
 
     def get_user(self, user_id: Any) -> User | None:
-        """The member, unless access has ended."""
+        """Return the member, unless access has ended."""
         user = User.objects.select_related("brokerage", "office").filter(pk=user_id).first()
         return user if user is not None and self.user_can_authenticate(user) else None
 
 
 def counted_as(request: HttpRequest, credentials: Mapping[str, Any] | None) -> str:
-    """The name under which axes counts tries: the account, on a device that knows it the account on that
-    device."""
+    """Return the name under which axes counts tries: the account, on a device that knows it the account on
+    that device."""
     email = normal_email(str((credentials or {}).get("username") or ""))
     device = _known(request).get(email)
     return f"{email} {device}" if device else email
 
 
 def as_answered(request: HttpRequest, answer: HttpResponse | None, credentials: Any = None) -> HttpResponse:
-    """What axes' middleware answers for a locked account: just what we have said already."""
+    """Return what axes' middleware answers for a locked account: just what we have said already."""
     return answer if answer is not None else HttpResponse(status=429)
 
 
@@ -62,7 +62,7 @@ def _known(request: HttpRequest) -> dict[str, str]:
 
 
 def remember_device(request: HttpRequest, answer: HttpResponse, user: User) -> None:
-    """This device knows this member from now on."""
+    """Remember that this device knows this member from now on."""
     known = {**_known(request)}
     own = known.pop(user.email, None) or uuid4().hex
     known = {**dict(list(known.items())[-_MOST_KNOWN + 1 :]), user.email: own}
@@ -77,7 +77,7 @@ def remember_device(request: HttpRequest, answer: HttpResponse, user: User) -> N
 
 
 def sign_in(request: HttpRequest, email: str, password: str, code: str) -> User:
-    """The member with that e-mail, password and, where there is a second step, code; signed in in this
+    """Return the member with that e-mail, password and, where there is a second step, code; signed in in this
     browser.  Refused otherwise, with how long to wait where too many tries were wrong."""
     email = normal_email(email)
     device = _known(request).get(email, "")
@@ -143,7 +143,7 @@ def _locked(request: HttpRequest, email: str) -> Refusal:
 
 
 def device_name(agent: str) -> str:
-    """A browser and a system in words, from what a browser says of itself; nothing finer is kept."""
+    """Return a browser and a system in words, from what a browser says of itself; nothing finer is kept."""
     browsers = {
         "Edg/": "Edge",
         "OPR/": "Opera",

@@ -28,18 +28,18 @@ _CODE = re.compile("[0-9]{6}|[0-9a-f]{10}")
 
 
 def is_on(user: User) -> bool:
-    """Whether the member has a second step."""
+    """Return whether the member has a second step."""
     return any(devices_for_user(user))
 
 
 def is_owed_by(user: Any) -> bool:
-    """Whether the brokerage asks for one that the member doesn't have yet.  A query only where it is asked
-    for."""
+    """Return whether the brokerage asks for one that the member doesn't have yet.  A query only where it is
+    asked for."""
     return bool(getattr(user, "is_authenticated", False) and user.brokerage.two_steps and not is_on(user))
 
 
 def state_of(user: User) -> wire.TwoStepsShape:
-    """Where it stands; see ``TwoStepsShape``."""
+    """Return how far it is set up; see ``TwoStepsShape``."""
     left = StaticToken.objects.filter(device__user=user, device__confirmed=True).count()
     return {"on": is_on(user), "asked_for": user.brokerage.two_steps, "recovery_codes": left}
 
@@ -112,7 +112,7 @@ class SetUp(BasePermission):
     """A member whose brokerage asks for a second step and who has none yet can do nothing but set it up."""
 
     def has_permission(self, request: Request, view: Any) -> bool:
-        """Whether the view is open now."""
+        """Return whether the view is open now."""
         if getattr(view, "open_before_set_up", False) or not is_owed_by(request.user):
             return True
         raise Refusal(

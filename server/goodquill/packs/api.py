@@ -57,7 +57,7 @@ def _whole(release: Release) -> Pack:
 
 
 def _read(association: str, released: date | None, taken: bool) -> wire.ReleaseRead:
-    """A release of which nothing is told yet: no faults, no changes."""
+    """Return a release of which nothing is told yet: no faults, no changes."""
     return {
         "association": association,
         "released": released,
@@ -73,7 +73,7 @@ def _read(association: str, released: date | None, taken: bool) -> wire.ReleaseR
 def _changed(
     read: wire.ReleaseRead, before: Pack | None, after: Pack, sentences: Mapping[str, Any]
 ) -> wire.ReleaseRead:
-    """The same with what it changes against the one before; without one all its forms are new."""
+    """Return the same with what it changes against the one before; without one all its forms are new."""
     old = before.forms if before is not None else {}
     every = compare_releases(old, after.forms, _printed(old) | dict(sentences))
     sheet: list[Difference] = []
@@ -113,7 +113,7 @@ class ReleasesView(APIView):
 
     @extend_schema(operation_id="releases", responses=ReleaseSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """Newest first."""
+        """List releases, newest first."""
         out = list(releases_out(request.user).defer("sheet"))
         newest = {r.pk for r in newest_of(out)}
         of_its_association = Counter(r.association for r in out)
@@ -189,12 +189,12 @@ class ReleasesView(APIView):
 
 
 class ReleaseChangesView(APIView):
-    """What a release changed."""
+    """The changes in a release."""
 
     @extend_schema(operation_id="release_changes", responses=ReleaseReadSerializer)
     @dear
     def get(self, request: MemberRequest, release: UUID) -> Response:
-        """Against the release of the same association before it."""
+        """Compare it with the same association's release before it."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
         earlier = Release.objects.filter(
             may_use_releases(request.user), association=found.association, taken_in__lt=found.taken_in
@@ -212,7 +212,7 @@ class ReleaseUseView(APIView):
 
     @extend_schema(operation_id="use_release", request=UseSerializer, responses={204: None})
     def post(self, request: MemberRequest, release: UUID) -> Response:
-        """Whether the brokerage's new deals begin with it."""
+        """Set whether the brokerage's new deals begin with it."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
         use(request.user, found, checked(UseSerializer, request)["use"])
         return Response(status=204)
@@ -224,7 +224,7 @@ class ReleaseFileView(APIView):
     @extend_schema(operation_id="release_file", responses={(200, "application/zip"): OpenApiTypes.BINARY})
     @dear
     def get(self, request: MemberRequest, release: UUID) -> HttpResponse:
-        """The pack as a ZIP, which can be changed elsewhere and read back."""
+        """Return the pack as a ZIP, which can be changed elsewhere and read back."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
         packed = write_zip(_whole(found))
         return as_file(packed, "application/zip", f"{found.association} {found.released}.zip")

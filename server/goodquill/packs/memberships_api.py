@@ -1,4 +1,4 @@
-"""Who may use which association's forms: member numbers, checked with the association's registry."""
+"""Memberships: member numbers, checked with the association's registry, decide who may use its forms."""
 
 from __future__ import annotations
 
@@ -110,7 +110,7 @@ class MembershipsView(APIView):
 
     @extend_schema(operation_id="memberships", responses=MembershipSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """All of them, and the associations whose packs are here."""
+        """Return all of them, and the associations whose packs are here."""
         mine = {
             m.association: _membership(m)
             for m in request.user.memberships.select_related("user").order_by("association")
@@ -135,7 +135,7 @@ class ForgottenView(APIView):
     @extend_schema(operation_id="forgotten_number", responses=ForgottenSerializer)
     @dear
     def get(self, request: MemberRequest) -> Response:
-        """Found by the user's own name and licence."""
+        """Find the user's membership by their own name and licence."""
         params = {"name": request.user.name, "licence": request.user.licence}
         answer = ask("member registry", f"{settings.MEMBER_REGISTRY['url']}/members", params)
         if isinstance(answer, Trouble):

@@ -28,8 +28,8 @@ class UseSerializer(s.Serializer):
 
 
 class BlankChangeSerializer(s.Serializer):
-    """What happened to one blank: new, gone, moved, or means (it asks for something else); values is said
-    of a table of allowed ones."""
+    """The change of one blank: new, gone, moved, or means (it asks for something else); values is said of a
+    table of allowed ones."""
 
     id = s.CharField()
     label = s.CharField()
@@ -37,7 +37,7 @@ class BlankChangeSerializer(s.Serializer):
 
 
 class FormChangeSerializer(s.Serializer):
-    """What a release does to one form: new, retired or changed; ``wording`` lists changed sentences, − taken
+    """A release's change of one form: new, retired or changed; ``wording`` lists changed sentences, − taken
     out, + put in."""
 
     number = s.CharField()
@@ -56,7 +56,7 @@ class DifferenceSerializer(s.Serializer):
 
 
 class TemplateChangeSerializer(s.Serializer):
-    """What a release does to one of its templates: new, retired or changed in these ``parts``."""
+    """A release's change of one of its templates: new, retired or changed in these ``parts``."""
 
     name = s.CharField()
     what = s.CharField()

@@ -69,7 +69,7 @@ def start_reading(user: User, name: str, content: bytes, replaces: str = "") -> 
 
 
 def find_reading(user: User, reading_id: UUID, lock: bool = False) -> Reading:
-    """A paper of the user's brokerage that is in work."""
+    """Return a paper of the user's brokerage that is in work."""
     rows = (
         Reading.objects.select_for_update() if lock else Reading.objects.select_related("by", "proposed_by")
     )
@@ -131,7 +131,7 @@ def keep_reading(
 
 
 def form_from(reading: Reading, paper: Paper) -> Form | list[Fault]:
-    """The form that a reading makes as it stands, or what is wrong with it."""
+    """Return the form that a reading makes as it stands, or what is wrong with it."""
     placed = [Placed.model_validate(p) for p in reading.placed]
     sizes = [(float(w), float(h)) for w, h in reading.found["sizes"]]
     rules = [Rule(*said) for said in reading.found.get("rules", ())]
@@ -164,8 +164,8 @@ def save_as_form(user: User, reading_id: UUID, paper: Paper) -> ReleaseForm | No
 
 
 def papers_of(user: User) -> Release:
-    """The brokerage's own papers: a release that grows.  Calendar and rates are those of the newest pack open
-    to the user."""
+    """Return the brokerage's own papers: a release that grows.  Calendar and rates are those of the newest
+    pack open to the user."""
     brokerage = user.brokerage
     digest = f"papers:{brokerage.pk}"
     found = Release.objects.filter(digest=digest).first()

@@ -82,7 +82,7 @@ def _whole(reading: Reading, user: User) -> wire.Reading:
 
 
 def paper_from(given: dict[str, Any]) -> Paper:
-    """What is said of a paper, checked."""
+    """Return what is said of a paper, checked."""
     try:
         return Paper.model_validate({k: v for k, v in given.items() if v not in ("", [])})
     except ValidationError as trouble:
@@ -98,7 +98,7 @@ class ReadingsView(APIView):
 
     @extend_schema(operation_id="readings", responses=ReadingRowSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """Newest first."""
+        """List papers, newest first."""
         rows = Reading.objects.filter(may_see_papers_in_work(request.user), removed=False)
         rows = rows.select_related("by", "proposed_by")
         return Response([_row(r, request.user) for r in rows.defer("printed")[:50]])
@@ -127,7 +127,7 @@ class ReadingView(APIView):
 
     @extend_schema(operation_id="reading", responses=ReadingSerializer)
     def get(self, request: MemberRequest, reading: UUID) -> Response:
-        """With all its blanks."""
+        """Return a paper with all its blanks."""
         return Response(_whole(actions.find_reading(request.user, reading), request.user))
 
     @extend_schema(operation_id="keep_reading", request=KeepSerializer, responses=ReadingSerializer)
@@ -160,11 +160,11 @@ class ReadingView(APIView):
 
 
 class ShareReadingView(APIView):
-    """Who sees a paper that is being made a form."""
+    """The audience of a paper that is being made a form."""
 
     @extend_schema(operation_id="share_reading", request=ShareSerializer, responses=ReadingRowSerializer)
     def post(self, request: MemberRequest, reading: UUID) -> Response:
-        """The whole brokerage, or its uploader alone."""
+        """Share a paper with the whole brokerage, or with its uploader alone."""
         shared = checked(ShareSerializer, request)["shared"]
         return Response(_row(actions.share_reading(request.user, reading, shared), request.user))
 
@@ -176,8 +176,7 @@ class SaveReadingView(APIView):
     @once
     @dear
     def post(self, request: MemberRequest, reading: UUID) -> Response:
-        """The form stands under the brokerage's own papers from then on; by whom the broker doesn't let, it
-        is proposed."""
+        """Save it as a form of the brokerage's own; where the broker doesn't let that member, propose it."""
         made = actions.save_as_form(
             request.user, reading, paper_from(dict(checked(PaperSerializer, request)))
         )
@@ -189,7 +188,7 @@ class ReadingPictureView(APIView):
 
     @extend_schema(operation_id="reading_picture", responses={(200, "image/png"): OpenApiTypes.BINARY})
     def get(self, request: MemberRequest, reading: UUID, page: int, sharpness: int) -> HttpResponse:
-        """The page (from 1) at one of the offered dots per inch."""
+        """Return the page (from 1) at one of the offered dots per inch."""
         found = actions.find_reading(request.user, reading)
         if sharpness not in SHARPNESS or not 1 <= page <= found.found["pages"]:
             raise Refusal(

@@ -1,4 +1,4 @@
-"""What is wrong with a file, as screens get it."""
+"""A file's faults, as screens get them."""
 
 from __future__ import annotations
 
@@ -11,5 +11,5 @@ if TYPE_CHECKING:
 
 
 def fault_rows(faults: list[Fault]) -> list[wire.Fault]:
-    """Faults as answers carry them."""
+    """Return faults as answers carry them."""
     return [{"message": f.message, "mend": f.mend, "place": f.place} for f in faults]

@@ -29,9 +29,9 @@ class Reading(models.Model):
     told = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=1)
     printed = models.JSONField(default=dict)
-    """What is printed on its pages: {"words", "sentences"}."""
+    """The words printed on its pages: {"words", "sentences"}."""
     proposed_by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
-    """Who has asked for it to be put to use, where that is another's to decide."""
+    """The member who asked for it to be put to use, where that is another's to decide."""
     shared = models.BooleanField(default=False)
     """Whether the whole brokerage sees it.  Nobody but its uploader does otherwise: it may be a client's
     contract."""

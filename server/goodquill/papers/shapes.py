@@ -31,7 +31,7 @@ class PlacedSerializer(s.Serializer):
 
 
 class PaperSerializer(s.Serializer):
-    """What is said of the paper."""
+    """The description of the paper."""
 
     number = s.CharField(allow_blank=True, max_length=20)
     title = s.CharField(allow_blank=True, max_length=200)
@@ -73,7 +73,7 @@ class ShareSerializer(s.Serializer):
 
 
 class ToldSerializer(s.Serializer):
-    """What differs from the edition before: blanks by id."""
+    """The differences from the edition before: blanks by id."""
 
     new = s.ListField(child=s.CharField())
     gone = s.ListField(child=s.CharField())
@@ -103,7 +103,7 @@ class UploadSerializer(s.Serializer):
 
 
 class KeepSerializer(s.Serializer):
-    """What has been placed and said so far, and the version it is based on."""
+    """The blanks placed and described so far, and the version that they are based on."""
 
     placed = PlacedSerializer(many=True, max_length=MOST_PLACED)
     paper = PaperSerializer()

@@ -22,7 +22,7 @@ class ProofView(APIView):
 
     @extend_schema(operation_id="proof", parameters=[OfferQuery], responses=ProofSerializer)
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """What must, should and might be mended."""
+        """Return what must, should and might be mended."""
         return Response(proof_of(open_deal(request.user, deal, offer_at_hand(request))))
 
     @extend_schema(

@@ -24,7 +24,7 @@ MOST_TOLD = 300
 
 
 def proof_of(opened: OpenDeal) -> wire.Proof:
-    """The remarks with what was left and why.  Four queries beyond opening, five with clauses."""
+    """Return the remarks with what was left and why.  Four queries beyond opening, five with clauses."""
     remarks = read_proof(opened)
     left = _left(opened)
     rows = [_row(opened, remark, left.get(mark_of(remark))) for remark in remarks]
@@ -33,7 +33,7 @@ def proof_of(opened: OpenDeal) -> wire.Proof:
 
 
 def read_proof(opened: OpenDeal) -> list[Remark]:
-    """The remarks themselves."""
+    """Return the remarks themselves."""
     expected = [
         Expected(d.expected, d.expected_from)
         for d in opened.documents
@@ -54,12 +54,12 @@ def read_proof(opened: OpenDeal) -> list[Remark]:
 
 
 def _clauses_in(opened: OpenDeal) -> list[Ref]:
-    """The versions of clauses that stand in the deal."""
+    """Return the versions of clauses that stand in the deal."""
     return [ref for row in opened.rows if row.act == "formula" for ref in refs_in(row.origin)]
 
 
 def mark_of(remark: Remark) -> str:
-    """What a remark is known by: all that it says."""
+    """Return what a remark is known by: all that it says."""
     said = "\n".join((remark.rule, remark.key, remark.document, remark.message))
     return hashlib.sha256(said.encode()).hexdigest()
 

@@ -9,8 +9,8 @@ WEIGHTS = [(w.value, w.value) for w in Weight]
 
 
 class MendSerializer(s.Serializer):
-    """What would mend a remark, as one change: ``text`` typed under ``key`` (or put there as the
-    wording of a ``clause``), the form of number ``add`` added, or the document ``aside`` set aside."""
+    """A fix for a remark, as one change: ``text`` typed under ``key`` (or put there as the wording of a
+    ``clause``), the form of number ``add`` added, or the document ``aside`` set aside."""
 
     says = s.CharField()
     key = s.CharField(allow_blank=True)

@@ -35,7 +35,7 @@ class Line(NamedTuple):
 
 
 def read_lines(rows: QuerySet[FactEntry]) -> Iterator[Line]:
-    """Kept lines in the order in which they were written."""
+    """Return kept lines in the order in which they were written."""
     return map(Line._make, rows.order_by("pk").values_list(*Line._fields))
 
 
@@ -47,27 +47,27 @@ FROM record_factentry WHERE record_id = %s AND newest = 1 ORDER BY id
 
 
 def newest_lines(record: UUID) -> list[Line]:
-    """The lines of a record that nothing has replaced, in the order in which they were written."""
+    """Return the lines of a record that nothing has replaced, in the order in which they were written."""
     with connection.cursor() as cursor:
         cursor.execute(_NEWEST, [str(record)])
         return [Line._make((*row[:-1], bool(row[-1]))) for row in cursor.fetchall()]
 
 
 def line_of(row: FactEntry) -> Line:
-    """A line that was just written."""
+    """Return a line that was just written."""
     return Line(*(getattr(row, name) for name in Line._fields))
 
 
 def to_core(row: FactEntry | Line, kind_of: KindOf) -> Entry:
-    """A kept line as the core reads it.  ``kind_of`` gives the value kind of a stored key."""
+    """Return a kept line as the core reads it.  ``kind_of`` gives the value kind of a stored key."""
     line = row if isinstance(row, Line) else line_of(row)
     return _read(line, kind_of(row.key))
 
 
 @lru_cache(maxsize=10_000)
 def _read(row: Line, kind: str) -> Entry:
-    """A line never changes once it is written, and each save of a deal reads all that stand: so they are
-    read once, for some fifty deals at hand."""
+    """Return the entry of a line. A line never changes once it is written, and each save of a deal reads all
+    that stand: so they are read once, for some fifty deals at hand."""
     source = Source(row.source) if row.source else None
     if row.act == "formula":
         return Entry(
@@ -80,7 +80,7 @@ def _read(row: Line, kind: str) -> Entry:
 
 
 def to_row(entry: Entry, kind_of: KindOf, scope: int | None) -> FactEntry:
-    """A core entry as an unsaved line; record and change are the step's to set."""
+    """Return a core entry as an unsaved line; record and change are the step's to set."""
     row = FactEntry(
         key=entry.key,
         scope=scope,
@@ -100,17 +100,17 @@ def to_row(entry: Entry, kind_of: KindOf, scope: int | None) -> FactEntry:
 
 
 def place_of(row: FactEntry | Line) -> Place:
-    """Where the line stands, and the next one replaces it."""
+    """Return where the line stands, and the next one replaces it."""
     return row.scope, row.key, row.slot
 
 
 def standing(rows: Iterable[Line]) -> list[Line]:
-    """Of newest lines those that state something."""
+    """Return those of the newest lines that state something."""
     return [row for row in rows if row.act != "clear"]
 
 
 def stated_anew(row: Line, key: str, scope: int | None) -> FactEntry:
-    """An unsaved line that says the same under a key elsewhere."""
+    """Return an unsaved line that says the same under a key elsewhere."""
     return FactEntry(
         key=key,
         scope=scope,
@@ -124,7 +124,7 @@ def stated_anew(row: Line, key: str, scope: int | None) -> FactEntry:
 
 
 def says_the_same(one: Line, other: Line) -> bool:
-    """Whether two lines of one place leave the same in force."""
+    """Return whether two lines of one place leave the same in force."""
     return (one.act, one.value, one.source, one.locked) == (
         other.act,
         other.value,
@@ -134,7 +134,7 @@ def says_the_same(one: Line, other: Line) -> bool:
 
 
 def restoring(row: Line, before: Line | None) -> FactEntry:
-    """The line that takes ``row`` back: what stood before it, or nothing."""
+    """Return the line that takes ``row`` back: what stood before it, or nothing."""
     if before is not None:
         return stated_anew(before, row.key, row.scope)
     if row.slot == CHOSEN:
@@ -143,7 +143,7 @@ def restoring(row: Line, before: Line | None) -> FactEntry:
 
 
 def build_ledger(side: str, profile: Iterable[Entry], rows: Iterable[Line], kind_of: KindOf) -> Ledger:
-    """The ledger of a deal: the profile's values below, then every line in order."""
+    """Return the ledger of a deal: the profile's values below, then every line in order."""
     ledger = Ledger(load_catalog(), side, profile)
     for row in rows:
         ledger.add(to_core(row, kind_of))
@@ -151,7 +151,7 @@ def build_ledger(side: str, profile: Iterable[Entry], rows: Iterable[Line], kind
 
 
 def stood_before(record: Record, rows: Iterable[Line]) -> dict[Place, Line]:
-    """For each of these lines what stood in its place before it; one query, over the lines of their keys
+    """Return, for each of these lines, the line that it replaced; one query, over the lines of their keys
     alone."""
     first: dict[Place, int] = {}
     for row in rows:

@@ -9,7 +9,7 @@ from django.db import models
 
 
 class Record(models.Model):
-    """What belongs together and is locked together.  ``seq`` is the number of its newest step."""
+    """The rows that belong together and are locked together. ``seq`` is the number of its newest step."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     seq = models.PositiveIntegerField(default=0)
@@ -86,8 +86,7 @@ class FactEntry(models.Model):
 
 
 class Draft(models.Model):
-    """What somebody typed that can't be read, kept beside the value in force until it is mended or
-    dropped."""
+    """A typed text that can't be read, kept beside the value in force until it is mended or dropped."""
 
     record = models.ForeignKey(Record, models.CASCADE, related_name="drafts")
     scope = models.PositiveBigIntegerField(null=True)

@@ -1,4 +1,4 @@
-"""What a step can do beside its lines: set fields of things, and set them back.
+"""Effects of a step beside its lines: set fields of things, and set them back.
 
 Each room says what it owns as a ``Part``, and registers it when the application starts; a step then does it
 by ``step.do(part, wanted)``, and undo takes it back whatever it was.  One law for all of them: what somebody
@@ -80,7 +80,7 @@ class Part:
 
 
 def _now(row: Model, name: str) -> Any:
-    """What a field says now, as JSON keeps it."""
+    """Return what a field says now, as JSON keeps it."""
     value = getattr(row, name)
     if isinstance(value, date):
         return value.isoformat()

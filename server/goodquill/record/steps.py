@@ -20,18 +20,18 @@ from goodquill.record.parts import Part, Wanted
 
 
 class Opened(Protocol):
-    """What a step works on: a record in memory."""
+    """The record in memory that a step works on."""
 
     record: Record
 
     def kind_of(self, key: str) -> str:
-        """The value kind of a stored key."""
+        """Return the value kind of a stored key."""
 
     def scope_of(self, key: str) -> int | None:
-        """The scope that lines of a stored key belong to."""
+        """Return the scope that lines of a stored key belong to."""
 
     def newest(self) -> dict[Place, Line]:
-        """The newest lines of all scopes, by place."""
+        """Return the newest lines of all scopes, by place."""
 
     def append(self, line: Line, core: Entry) -> None:
         """Take in a line that was just written."""
@@ -133,14 +133,14 @@ def unnumber(record: Record) -> None:
 
 
 def is_known(step: UUID) -> RawSQL:
-    """The condition that a step under that id was made before; as text, since each save asks it and the ORM
-    takes as long to write it as the database to answer.  Asked while the record is locked, so that a
-    repetition that arrives meanwhile waits until it can be told for one."""
+    """Return the condition that a step under that id was made before; as text, since each save asks it and
+    the ORM takes as long to write it as the database to answer.  Asked while the record is locked, so that
+    a repetition that arrives meanwhile waits until it can be told for one."""
     return RawSQL("EXISTS (SELECT 1 FROM record_change WHERE id = %s)", [str(step)], BooleanField())
 
 
 def begun(record: Record, user: User, sent: Sent, kind: Kind, said: str = "") -> Change:
-    """The change of a new step, under its sender's id, not yet put down; the record is locked and
+    """Return the change of a new step, under its sender's id, not yet put down; the record is locked and
     numbered."""
     return Change(
         pk=sent.id, record=record, seq=record.seq, by=user, kind=kind, said=said[:300], digest=sent.digest
@@ -148,7 +148,8 @@ def begun(record: Record, user: User, sent: Sent, kind: Kind, said: str = "") ->
 
 
 def made_before(record: Record, user: User, sent: Sent) -> Change:
-    """The change that was made under that id before; anything else that is sent under it is refused."""
+    """Return the change that was made under that id before; anything else that is sent under it is
+    refused."""
     known = Change.objects.get(pk=sent.id)
     said_otherwise = bool(sent.digest and known.digest and sent.digest != known.digest)
     if known.record_id != record.pk or known.by_id != user.pk or said_otherwise:

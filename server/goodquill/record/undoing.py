@@ -13,7 +13,7 @@ from goodquill.record.steps import Step
 
 
 def find_change(record: Record, target: UUID) -> Change:
-    """A step of the record."""
+    """Return a step of the record."""
     change = Change.objects.filter(pk=target, record=record).first()
     if change is None:
         raise Refusal("This change is not in this deal.", "Nothing was changed.", "undo", 404)

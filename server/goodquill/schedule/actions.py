@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
 _SAID = ("what", "who", "group", "when", "settled_by", "remind", "note")
 _SAID_OF_FORMS = ("who", "remind", "note")
-"""What is said of a duty that a form asks for: its words and its day are the form's."""
+"""The editable fields of a duty that a form asks for: its words and its day are the form's."""
 _SETTLES = ("done", "not done", "not needed", "needed")
 
 
@@ -61,7 +61,7 @@ def _add(step: Step, given: dict[str, Any]) -> None:
 
 
 def _checked(given: dict[str, Any], side: Side) -> dict[str, Any]:
-    """The fields as they are kept; refuses what can't be read."""
+    """Return the fields as they are kept; refuses what can't be read."""
     said = dict(given)
     if "what" in said:
         said["what"] = said["what"].strip()
@@ -91,7 +91,7 @@ def _change(step: Step, given: dict[str, Any]) -> None:
 
 
 def _fields_of(op: str, user: User) -> dict[str, Any]:
-    """What an operation that takes no words sets."""
+    """Return what an operation that takes no words sets."""
     fields: dict[str, dict[str, Any]] = {
         "done": {"done": today().isoformat(), "done_by_id": str(user.pk), "needed": True},
         "not done": {"done": None, "done_by_id": None},
@@ -127,7 +127,8 @@ def _now(duty: Duty, name: str) -> Any:
 
 
 def _stated(step: Step, code: str, bringing_back: bool) -> Duty:
-    """The duty of that code; one that a form asks for gets its row now that something is said of it."""
+    """Return the duty of that code; one that a form asks for gets its row now that something is said of
+    it."""
     deal = step.opened.deal
     found = Duty.objects.filter(deal=deal, code=code).first()
     if found is not None and found.removed == bringing_back:

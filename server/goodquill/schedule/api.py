@@ -27,7 +27,7 @@ class DutiesView(APIView):
 
     @extend_schema(operation_id="duties", parameters=[OfferQuery], responses=shapes.DutiesSerializer)
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """All of them, by day."""
+        """Return all of them, by day."""
         return Response(queries.duties_of(open_deal(request.user, deal, offer_at_hand(request))))
 
     @extend_schema(
@@ -49,7 +49,7 @@ class DealCalendarView(APIView):
 
     @extend_schema(operation_id="deal_calendar", responses={(200, "text/calendar"): OpenApiTypes.BINARY})
     def get(self, request: MemberRequest, deal: UUID) -> HttpResponse:
-        """As iCalendar."""
+        """Return the calendar as iCalendar."""
         opened = open_deal(request.user, deal)
         rows = queries.dues_of_deal(opened)
         return as_file(calendars.as_calendar(opened.deal.name, rows), CALENDAR, f"{opened.deal.name}.ics")
@@ -62,7 +62,7 @@ class DuesView(APIView):
         operation_id="dues", parameters=[shapes.DuesQuery], responses=shapes.DueRowSerializer(many=True)
     )
     def get(self, request: MemberRequest) -> Response:
-        """Those that one may see, by day."""
+        """Return those that one may see, by day."""
         given = asked(shapes.DuesQuery, request)
         return Response(queries.dues_for(request.user, given["since"], given["until"], given["progress"]))
 
@@ -72,7 +72,7 @@ class CalendarView(APIView):
 
     @extend_schema(operation_id="calendar", responses={(200, "text/calendar"): OpenApiTypes.BINARY})
     def get(self, request: MemberRequest) -> HttpResponse:
-        """As iCalendar."""
+        """Return the calendar as iCalendar."""
         rows = queries.dues_for(request.user, progress="to do")
         return as_file(calendars.as_calendar("Good Quill", rows), CALENDAR, "Good Quill.ics")
 
@@ -82,7 +82,7 @@ class FeedView(APIView):
 
     @extend_schema(operation_id="feed", responses=shapes.FeedSerializer)
     def get(self, request: MemberRequest) -> Response:
-        """Its address."""
+        """Return its address."""
         return Response({"address": calendars.address_of(request.user)})
 
     @extend_schema(operation_id="renew_feed", request=None, responses=shapes.FeedSerializer)
@@ -103,7 +103,7 @@ class ReadFeedView(ForAnybody):
 
     @extend_schema(operation_id="read_feed", auth=[], responses={(200, "text/calendar"): OpenApiTypes.BINARY})
     def get(self, request: Request, user: UUID, secret: str) -> HttpResponse:
-        """The dates, if the address is the one in force."""
+        """Return the dates, if the address is the one in force."""
         content = calendars.read_feed(user, secret)
         if content is None:
             raise Http404

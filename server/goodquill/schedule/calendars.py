@@ -22,12 +22,12 @@ if TYPE_CHECKING:
 
 _SALT = "goodquill.schedule.feed"
 _LOOKED_BACK = timedelta(days=60)
-"""How far back a feed goes: calendars show last month too."""
+"""The time that a feed goes back: calendars show last month too."""
 
 
 def as_calendar(name: str, rows: Iterable[wire.DueRow]) -> bytes:
-    """Whole-day events, one for each duty that has a day.  An event keeps its id, so that a moved day moves
-    it."""
+    """Return whole-day events, one for each duty that has a day.  An event keeps its id, so that a moved
+    day moves it."""
     calendar = Calendar()
     calendar.add("prodid", "-//Good Quill//Tasks//EN")
     calendar.add("version", "2.0")
@@ -52,12 +52,12 @@ def _event(row: wire.DueRow, day: date) -> Event:
 
 
 def secret_of(feed: Feed) -> str:
-    """The secret part of a feed's address."""
+    """Return the secret part of a feed's address."""
     return salted_hmac(_SALT, f"{feed.user_id}:{feed.number}", algorithm="sha256").hexdigest()
 
 
 def address_of(user: User) -> str:
-    """The path of the user's feed; "" while there is none."""
+    """Return the path of the user's feed; "" while there is none."""
     feed = Feed.objects.filter(user=user, is_open=True).first()
     return f"/api/calendar/{user.pk}/{secret_of(feed)}.ics" if feed else ""
 
@@ -76,7 +76,7 @@ def end(user: User) -> None:
 
 
 def read_feed(user_id: UUID, secret: str) -> bytes | None:
-    """The calendar at a feed's address; None where there is none such."""
+    """Return the calendar at a feed's address; None where there is none such."""
     feed = (
         Feed.objects.filter(user=user_id, is_open=True, user__is_active=True)
         .select_related("user__brokerage")

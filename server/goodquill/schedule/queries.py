@@ -29,7 +29,7 @@ _OPEN = (Progress.TO_DO, Progress.WAITING)
 
 
 def duties_of(opened: OpenDeal) -> wire.Duties:
-    """One deal's duties, and what a new one may be made of."""
+    """Return one deal's duties, and what a new one may be made of."""
     stated = stated_duties(opened.deal)
     rows = {duty.code: duty for duty in stated}
     dues = dues_of(opened, stated)
@@ -71,7 +71,7 @@ def _row(opened: OpenDeal, due: CoreDue, stated: Duty | None) -> wire.Duty:
 
 
 def _asked_by(opened: OpenDeal, key: str) -> str:
-    """Which forms ask for it."""
+    """Return which forms ask for it."""
     own = own_key(key)
     forms = opened.forms
     if own is not None:
@@ -95,8 +95,8 @@ def _papers(opened: OpenDeal) -> list[wire.SettlingPaper]:
 def dues_for(
     user: User, since: date | None = None, until: date | None = None, progress: str = ""
 ) -> list[wire.DueRow]:
-    """Duties of all deals that the user may see, by day, those without one last.  One query for each way in
-    which a deal can be the user's."""
+    """Return duties of all deals that the user may see, by day, those without one last.  One query for each
+    way in which a deal can be the user's."""
     wanted = Q(progress=progress) if progress else Q(progress__in=_OPEN)
     if since is not None:
         wanted &= Q(day__gte=since)
@@ -114,7 +114,7 @@ def dues_for(
 
 
 def due_row(row: Due) -> wire.DueRow:
-    """One of them."""
+    """Return one of them."""
     is_open = row.progress == Progress.TO_DO
     return {
         "deal": row.deal_id,
@@ -134,6 +134,6 @@ def due_row(row: Due) -> wire.DueRow:
 
 
 def dues_of_deal(opened: OpenDeal) -> list[wire.DueRow]:
-    """The open ones with a day of one deal."""
+    """Return the open ones with a day of one deal."""
     rows = Due.objects.filter(deal=opened.deal, day__isnull=False, progress=Progress.TO_DO)
     return [due_row(row) for row in rows.select_related("deal__owner").order_by("day", "pk")]

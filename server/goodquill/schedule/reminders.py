@@ -49,7 +49,7 @@ def remind() -> int:
 
 
 def responsible(due: Due) -> Iterable[User]:
-    """Who is reminded: of what others have to do, the agent, who sees to it."""
+    """Return who is reminded: of what others have to do, the agent, who sees to it."""
     deal: Deal = due.deal
     if due.who == "broker" and deal.brokerage.broker is not None:
         people = [deal.brokerage.broker]
@@ -62,18 +62,18 @@ def responsible(due: Due) -> Iterable[User]:
 
 
 def local_day(person: User, now: datetime) -> date:
-    """The day that it is where somebody is."""
+    """Return the day that it is where somebody is."""
     return now.astimezone(zone_of(person)).date()
 
 
 def zone_of(person: User) -> ZoneInfo:
-    """Where somebody is: as their browser last said, else where the product runs."""
+    """Return where somebody is: as their browser last said, else where the product runs."""
     return zone_named(person.time_zone) or ZoneInfo(settings.TIME_ZONE)
 
 
 def is_time(due: Due, person: User, now: datetime) -> bool:
-    """Whether it is the morning of the reminder there, or later on that day or before the duty's own is over:
-    what was said too late is reminded of at once, what has passed is on the list as late."""
+    """Return whether it is the morning of the reminder there, or later on that day or before the duty's own
+    is over: what was said too late is reminded of at once, what has passed is on the list as late."""
     local = now.astimezone(zone_of(person))
     assert due.remind_on is not None and due.day is not None
     return due.remind_on <= local.date() <= due.day and local.hour >= MORNING
@@ -81,7 +81,7 @@ def is_time(due: Due, person: User, now: datetime) -> bool:
 
 @transaction.atomic
 def _write(person: User, dues: list[Due], today: date) -> bool:
-    """One letter, and the duties that it names marked with it: both or neither."""
+    """Return one letter, and the duties that it names marked with it: both or neither."""
     rows = Due.objects.select_for_update().filter(pk__in=[due.pk for due in dues])
     fresh = {row.pk for row in rows if row.reminded != row.day and row.progress == Progress.TO_DO}
     named = [due for due in dues if due.pk in fresh]

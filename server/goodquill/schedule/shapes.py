@@ -84,7 +84,8 @@ class DutyOpSerializer(s.Serializer):
 
 
 class DuesQuery(s.Serializer):
-    """Which duties: between two days, of a progress, late ones included where ``since`` is left out."""
+    """The filter of duties: between two days, of a progress, late ones included where ``since`` is left
+    out."""
 
     since = s.DateField(required=False, allow_null=True, default=None)
     until = s.DateField(required=False, allow_null=True, default=None)
@@ -110,6 +111,6 @@ class DueRowSerializer(s.Serializer):
 
 
 class FeedSerializer(s.Serializer):
-    """Where a calendar program reads the member's dates; "" while nobody may."""
+    """The address at which a calendar program reads the member's dates; "" while nobody may."""
 
     address = s.CharField(allow_blank=True)

@@ -1,1 +1,1 @@
-"""Who signs what of a deal, what stands against it, and where for a pen."""
+"""Signatures on a deal's papers: who signs, what stands against it, and places for a pen."""

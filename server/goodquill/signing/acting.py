@@ -1,4 +1,4 @@
-"""What a signer does by the own link: each kept as it is done."""
+"""A signer's actions by the own link: each kept as it is done."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 
 
 def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
-    """One event of the signer's own."""
+    """Let one event of the signer's own happen."""
     if signer.is_copied:
         raise Refusal(
             "You get a copy of these papers. You don't sign them.",
@@ -96,7 +96,7 @@ def answer(signer: Signer, paper_id: UUID, key: str, text: str) -> None:
 
 
 def may_answer(signer: Signer, paper: Paper) -> Refusal | None:
-    """Why a signer's answers on a paper can't be changed now; None where they can."""
+    """Return why a signer's answers on a paper can't be changed now; None where they can."""
     if signer.round.doubt:
         return Refusal.of(IN_DOUBT, 409)
     if signer.round.state != State.OUT or signer.at != At.AGREED:
@@ -112,7 +112,7 @@ def may_answer(signer: Signer, paper: Paper) -> Refusal | None:
 
 
 def questions_for(signer: Signer, paper: Paper) -> list[Question]:
-    """What a paper asks of this signer alone."""
+    """Return what a paper asks of this signer alone."""
     return [q for q in from_rows(paper.asks) if q.who == signer.key]
 
 
@@ -176,7 +176,8 @@ def give_answers(signer: Signer, papers: Iterable[Paper], source: str) -> None:
 
 
 def _tell_who_waited(signer: Signer, paper: Paper) -> None:
-    """Those of the same turn who couldn't sign a paper before it was answered, and have opened it already."""
+    """Tell those of the same turn who couldn't sign a paper before it was answered, and have opened it
+    already."""
     on_it = {place["who"] for place in paper.places} - {ask["who"] for ask in paper.asks}
     others = Signer.objects.filter(round=signer.round_id, turn=signer.turn, key__in=on_it)
     for other in others.filter(at__in=(At.OPENED, At.AGREED)):
@@ -194,7 +195,8 @@ def _signs(signer: Signer, places: set[str]) -> set[str]:
 
 
 def faces_of(name: str, initials: str) -> list[wire.FaceShape]:
-    """A name and initials in every script face, to choose from; a face that can't set them says why."""
+    """Return a name and initials in every script face, to choose from; a face that can't set them says
+    why."""
     return [_in_face(face, name, initials) for face in FACES]
 
 

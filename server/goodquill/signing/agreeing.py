@@ -1,4 +1,4 @@
-"""What follows once everybody of both sides has signed a paper: the day of acceptance, and terms in force."""
+"""Effects of a paper that everybody of both sides has signed: the day of acceptance, and terms in force."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from goodquill.offers.turns import ACCEPTED, put_in_force, turns_of
 
 
 def parties_of_both(opened: OpenDeal) -> set[str]:
-    """The keys of all parties of both sides; none where a side has nobody yet."""
+    """Return the keys of all parties of both sides; none where a side has nobody yet."""
     counts = {group: len(opened.ledger.parties(group)) for group in (opened.side.clients, opened.side.others)}
     if not all(counts.values()):
         return set()
@@ -23,9 +23,10 @@ def parties_of_both(opened: OpenDeal) -> set[str]:
 
 
 def come_to_agree(step: Step, codes: set[str], day: date) -> list[str]:
-    """Papers, by their documents' codes, were signed by everybody of both sides, the last one on ``day``: a
-    turn's terms are in force, and an offer is accepted by the rule that the last party's signature makes the
-    contract, where one of them states that date and the deal has none yet.  Gives it in words."""
+    """Record that papers, by their documents' codes, were signed by everybody of both sides, the last one
+    on ``day``: turn's terms are in force, and an offer is accepted by the rule that the last party's
+    signature makes the contract, where one of them states that date and the deal has none yet.  Gives it in
+    words."""
     said = []
     is_accepted = step.opened.package.sheet.held(ACCEPTED).value is not None
     accepts = not is_accepted and any(_states_acceptance(step.opened, code) for code in codes)

@@ -1,4 +1,4 @@
-"""Who signs a deal's package, and its rounds: made, sent, followed."""
+"""Endpoints for a deal's signers, and its rounds: made, sent, followed."""
 
 from __future__ import annotations
 
@@ -32,11 +32,11 @@ from goodquill.signing.round_queries import out_for, rounds_of, whole_round
 
 
 class WhoSignsView(APIView):
-    """Who signs a deal's package."""
+    """The signers of a deal's package."""
 
     @extend_schema(operation_id="who_signs", parameters=[OfferQuery], responses=shapes.WhoSignsSerializer)
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """Everybody with their papers and places, and what stands against sending it."""
+        """Return everybody with their papers and places, and what stands against sending it."""
         opened = open_deal(request.user, deal, offer_at_hand(request))
         only_a_deal(opened.deal)
         return Response(who_signs(opened))
@@ -47,7 +47,7 @@ class RoundsView(APIView):
 
     @extend_schema(operation_id="rounds", responses=shapes.RoundSerializer(many=True))
     def get(self, request: MemberRequest, deal: UUID) -> Response:
-        """The newest first."""
+        """Return the newest first."""
         return Response(rounds_of(find_deal(request.user, deal).pk))
 
     @extend_schema(
@@ -58,7 +58,7 @@ class RoundsView(APIView):
     )
     @once
     def post(self, request: MemberRequest, deal: UUID) -> Response:
-        """A new one, with what is usual proposed."""
+        """Begin a round, with the usual choices proposed."""
         find_deal(request.user, deal)  # whose it is comes before what was sent
         given = checked(shapes.BeginRoundSerializer, request)
         row = making.begin_round(request.user, deal, offer_at_hand(request), given["like"], given["papers"])
@@ -71,7 +71,7 @@ class ReturnedView(APIView):
     @extend_schema(operation_id="returned", parameters=[shapes.AgainstQuery], responses=shapes.ReturnedShape)
     @dear
     def get(self, request: MemberRequest, deal: UUID, document: str) -> Response:
-        """What they changed in it."""
+        """Return what they changed in it."""
         given = asked(shapes.AgainstQuery, request)
         found = returned(request.user, deal, given["offer"], document, given["against"])
         return Response(shapes.ReturnedShape(found).data)
@@ -99,16 +99,16 @@ class RoundsOutView(APIView):
 
     @extend_schema(operation_id="rounds_out", responses=shapes.RoundOutSerializer(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """The own ones that are out for signature."""
+        """Return the own ones that are out for signature."""
         return Response(out_for(request.user))
 
 
 class NewsView(APIView):
-    """What happens in one's own rounds."""
+    """Events in one's own rounds."""
 
     @extend_schema(operation_id="round_news", parameters=[shapes.AfterQuery], responses=shapes.NewsShape)
     def get(self, request: MemberRequest) -> Response:
-        """What happened after the last event that is known; without one only which that is."""
+        """Return what happened after the last event that is known; without one only which that is."""
         return Response(news_for(request.user, asked(shapes.AfterQuery, request)["after"]))
 
 
@@ -117,7 +117,7 @@ class ToldView(APIView):
 
     @extend_schema(operation_id="told_of_rounds", responses=shapes.ToldShape(many=True))
     def get(self, request: MemberRequest) -> Response:
-        """Of which events one comes."""
+        """Return of which events one gets letters."""
         return Response(told_of(request.user))
 
     @extend_schema(
@@ -138,7 +138,7 @@ class RoundView(APIView):
 
     @extend_schema(operation_id="round", responses=shapes.WholeRoundSerializer)
     def get(self, request: MemberRequest, round_id: UUID) -> Response:
-        """With what happened; while it is being made, with what there is to choose."""
+        """Return a round with what happened; while it is being made, with what there is to choose."""
         return Response(whole_round(request.user, making.find_round(request.user, round_id)))
 
     @extend_schema(
@@ -228,7 +228,7 @@ class ByPenView(APIView):
     @extend_schema(operation_id="scans", parameters=[shapes.ScanQuery], responses=shapes.ScansSerializer)
     @dear
     def get(self, request: MemberRequest, round_id: UUID, signer: UUID) -> Response:
-        """Which papers could be scans; of those that are named, which is the scan of what."""
+        """Return which papers could be scans; of those that are named, which is the scan of what."""
         codes = asked(shapes.ScanQuery, request)["documents"].split()
         return Response(by_pen.scans_in(request.user, round_id, signer, codes))
 
@@ -250,7 +250,7 @@ class OwnLinkView(APIView):
 
     @extend_schema(operation_id="own_signing_link", request=None, responses=shapes.OwnLinkSerializer)
     def post(self, request: MemberRequest, round_id: UUID, signer: UUID) -> Response:
-        """The link, for whoever signs there."""
+        """Return the link, for whoever signs there."""
         person, address = own_link(request.user, round_id, signer)
         answer = Response({"address": address})
         keep(answer, person)
@@ -277,7 +277,7 @@ class RoundPaperView(APIView):
 
     @extend_schema(operation_id="round_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: MemberRequest, round_id: UUID, paper_id: UUID) -> HttpResponse:
-        """The finished one, before that as it is sent."""
+        """Return the finished one, before that as it is sent."""
         row = _paper(request, round_id, paper_id)
         return as_file(files.fetch(row.finished or row.frozen), "application/pdf", f"{row.named}.pdf")
 
@@ -289,7 +289,7 @@ class RoundPictureView(APIView):
     def get(
         self, request: MemberRequest, round_id: UUID, paper_id: UUID, page: int, sharpness: int
     ) -> HttpResponse:
-        """As it is sent."""
+        """Return the page as it is sent."""
         row = _paper(request, round_id, paper_id)
         if sharpness not in SHARPNESS or not 1 <= page <= len(row.sizes):
             raise Refusal("This page doesn't exist.", "Reload the paper and try again.", "page", 404)

@@ -36,9 +36,9 @@ MOST_SCANS = 6
 
 
 def scans_in(user: User, round_id: UUID, signer_id: UUID, codes: Sequence[str]) -> wire.Scans:
-    """The papers of a round's deal that came from elsewhere and aren't what is being signed; and for each
-    paper that somebody is to sign which of those named is most likely its scan: the one with ink in most of
-    their places."""
+    """Return the papers of a round's deal that came from elsewhere and aren't what is being signed; and for
+    each paper that somebody is to sign which of those named is most likely its scan: the one with ink in
+    most of their places."""
     signer = find_signer(user, round_id, signer_id)
     row = signer.round
     opened = open_deal(user, row.deal_id, row.offer)
@@ -62,7 +62,7 @@ def _scans(opened: OpenDeal, codes: Iterable[str]) -> list[Document]:
 
 
 def _papers_of(signer: Signer) -> list[tuple[Paper, list[dict[str, Any]]]]:
-    """The papers that somebody is to sign, each with their places."""
+    """Return the papers that somebody is to sign, each with their places."""
     every = [
         (p, [place for place in p.places if place["who"] == signer.key]) for p in signer.round.papers.all()
     ]
@@ -83,7 +83,7 @@ def _looked(paper: Paper, own: list[dict[str, Any]], scans: Sequence[Document]) 
 
 
 def _ink_in(paper: Paper, places: list[dict[str, Any]], scan: Document) -> int:
-    """In how many of these places of a paper a scan of it has ink."""
+    """Return in how many of these places of a paper a scan of it has ink."""
     spots = [Spot(p["id"], p["page"], "sign", tuple(p["rect"])) for p in places]
     found = compare_returned(files.fetch(paper.frozen), scan.form.pdf, spots)
     if isinstance(found, Fault):
@@ -126,7 +126,8 @@ def record_by_pen(user: User, round_id: UUID, signer_id: UUID, scans: Mapping[UU
 
 
 def _refuse_questions(signer: Signer, papers: Iterable[Paper]) -> None:
-    """What a paper asks of a signer has to be answered before the others sign it, where they can read it."""
+    """Refuse where a paper's questions to a signer would stay unanswered: the others have to read the answers
+    before they sign."""
     asked = next((p for p in papers if any(ask["who"] == signer.key for ask in p.asks)), None)
     if asked is not None:
         raise Refusal(

@@ -13,7 +13,7 @@ from goodquill.signing.models import Happening, Round
 
 
 def links_of(row: Round) -> list[Event]:
-    """The whole chain, the oldest first."""
+    """Return the whole chain, the oldest first."""
     return [_as_link(found) for found in row.happenings.all()]
 
 
@@ -29,7 +29,7 @@ def checked_links(row: Round) -> tuple[list[Event], int | None]:
 
 
 def last_link(row: Round) -> Event | None:
-    """Its newest link; None while nothing happened."""
+    """Return its newest link; None while nothing happened."""
     newest = row.happenings.order_by("-number").first()
     return _as_link(newest) if newest is not None else None
 

@@ -1,4 +1,4 @@
-"""What a deal says otherwise now than the papers of a round that was sent."""
+"""Changes of a deal since the papers of a round were sent."""
 
 from __future__ import annotations
 
@@ -16,19 +16,19 @@ MOST_TOLD = 60
 
 
 def said_on(opened: OpenDeal, document: Document) -> dict[str, str]:
-    """What stands in a paper's blanks, by field; those that are empty are left out."""
+    """Return what stands in a paper's blanks, by field; those that are empty are left out."""
     said = {blank.field.id: _says(blank) for blank in opened.package.blanks([document])}
     return {field: text for field, text in said.items() if text}
 
 
 def _says(blank: Blank) -> str:
-    """What stands in a blank, a mark as "x"; in a place to be signed nothing does."""
+    """Return what stands in a blank, a mark as "x"; in a place to be signed nothing does."""
     return blank.text or ("x" if blank.marked else "")
 
 
 def changed_since(row: Round, opened: OpenDeal) -> list[wire.ChangedShape]:
-    """By paper and blank, what was sent and what would be now.  A paper that was taken out since isn't
-    compared; one that its signed copy has taken the place of is."""
+    """Return, by paper and blank, the text that was sent and the text that would be now. A paper that was
+    taken out since isn't compared; one that its signed copy has taken the place of is."""
     by_id = opened.package.by_id
     found: list[wire.ChangedShape] = []
     for paper in row.papers.all():

@@ -49,7 +49,7 @@ def send_code(signer: Signer, anew: bool = False) -> None:
 
 
 def wants_step(row: Round) -> bool:
-    """Whether a link alone doesn't show the round."""
+    """Return whether a link alone doesn't show the round."""
     return row.code or row.question != ""
 
 
@@ -62,7 +62,8 @@ def check_step(signer: Signer, said: str) -> None:
 
 
 def hash_of_answer(question: str, said: str) -> str:
-    """What is kept of an answer: capitals, blanks and points don't count; "" for one without letters."""
+    """Return what is kept of an answer: capitals, blanks and points don't count; "" for one without
+    letters."""
     plain = "".join(c for c in said.casefold() if c.isalnum())
     if not plain:
         return ""

@@ -1,4 +1,4 @@
-"""What follows from an event of a round for those who take part: letters, and links that die."""
+"""Effects of a round's events on those who take part: letters, and links that die."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def _to_signer(row: Round, effect: Effect, signer: Signer) -> None:
 
 
 def send(row: Round, signer: Signer, letter: letters.Text) -> None:
-    """A letter to somebody who signs or gets a copy."""
+    """Send a letter to somebody who signs or gets a copy."""
     signer.letter = write(signer.email, *letter, "signing", row.deal.brokerage_id).pk
     signer.save(update_fields=["link", "asked", "reminded", "letter"])
 

@@ -65,7 +65,7 @@ def file_round(round_id: UUID) -> None:
 
 
 def _day_of(row: Round) -> date:
-    """The day on which the last one signed, by the property's clock, or by what is said of a pen."""
+    """Return the day on which the last one signed, by the property's clock, or by what is said of a pen."""
     assert row.ended is not None
     zone = ZoneInfo(row.zone)
     signers = list(row.signers.all())
@@ -76,7 +76,7 @@ def _day_of(row: Round) -> date:
 
 
 def signed_by_both(row: Round, opened: OpenDeal) -> set[str]:
-    """The codes of a round's papers that everybody of both sides has signed in it."""
+    """Return the codes of a round's papers that everybody of both sides has signed in it."""
     parties = parties_of_both(opened)
     return {
         paper.document
@@ -86,8 +86,8 @@ def signed_by_both(row: Round, opened: OpenDeal) -> set[str]:
 
 
 def _take_answers(step: Step, paper: Paper) -> None:
-    """What signers answered becomes the deal's, from them: nobody else could have said it.  What was asked
-    at a place put by hand is no blank of the deal, and stands on the paper alone."""
+    """Enter signers' answers into the deal, as theirs: nobody else could have said it. An answer at a place
+    put by hand belongs to no blank of the deal, and stands on the paper alone."""
     names = {s.key: s.name for s in paper.round.signers.all()}
     document = step.opened.package.by_id.get(paper.document)
     if document is None:

@@ -4,7 +4,7 @@ their places.  A worker may die anywhere; what it left undone is found by the cl
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
@@ -20,7 +20,6 @@ from quillcore.signing.record_check import SEALED
 from quillcore.signing.rounds import State
 from quillcore.signing.trail import follow
 from quillcore.values import Fault
-from quillcore.values.dates import print_date
 
 from goodquill import files
 from goodquill.locks import hold
@@ -30,6 +29,7 @@ from goodquill.signing.chain import append, last_link, links_of
 from goodquill.signing.checking import holds
 from goodquill.signing.effects import send
 from goodquill.signing.filing import file_due
+from goodquill.signing.kept import date_on
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.sealing import identity, stamp
 
@@ -98,7 +98,7 @@ def _seal_paper(paper_id: UUID) -> None:
 
 
 def record_of(paper: Paper, people: dict[str, Signer]) -> Record:
-    """What the paper's record page says."""
+    """Return what the paper's record page says."""
     row = paper.round
     return Record(
         round=str(row.pk),
@@ -132,8 +132,8 @@ def _known_by(signer: Signer) -> str:
 
 
 def puts_of(paper: Paper, people: dict[str, Signer]) -> list[Put]:
-    """The marks of a paper: what was answered, signatures and initials as they were adopted, dates of when
-    their signer signed on it last."""
+    """Return the marks of a paper: what was answered, signatures and initials as they were adopted, dates
+    of when their signer signed on it last."""
     marks: dict[tuple[str, str], Drawing] = {}
     for signer in people.values():
         for sign, said in (("signature", signer.signature), ("initials", signer.initials)):
@@ -145,7 +145,7 @@ def puts_of(paper: Paper, people: dict[str, Signer]) -> list[Put]:
 
 
 def scans_of(paper: Paper, people: dict[str, Signer]) -> list[Scan]:
-    """What was signed by pen on a paper: whose, and the scan."""
+    """Return what was signed by pen on a paper: whose, and the scan."""
     found = ((s, s.by_pen.get("scans", {}).get(str(paper.pk))) for s in people.values())
     return [Scan(s.key, files.fetch(content)) for s, content in found if content]
 
@@ -154,18 +154,9 @@ def _put(place: dict[str, Any], signer: Signer, marks: dict[tuple[str, str], Dra
     left, bottom, right, top = place["rect"]
     rect, sign, zone = (left, bottom, right, top), place["sign"], ZoneInfo(paper.round.zone)
     if sign == "date":
-        return Put(place["page"], rect, text=_signed_on(paper, signer, zone))
+        return Put(place["page"], rect, text=date_on(paper, signer))
     if signer.by_pen:
         return Put(place["page"], rect, text="on paper" if sign == "initials" else f"on paper: {signer.name}")
     at = datetime.fromisoformat(signer.put[place["id"]]).astimezone(zone)
     told = f"{signer.signs_as or signer.name}, {at:%m/%d/%Y %H:%M %Z}" if sign == "signature" else ""
     return Put(place["page"], rect, marks.get((signer.key, sign)), told=told)
-
-
-def _signed_on(paper: Paper, signer: Signer, zone: ZoneInfo) -> str:
-    """The day on which somebody signed a paper, which the property's clock tells."""
-    if signer.by_pen:
-        return print_date(date.fromisoformat(signer.by_pen["day"]))
-    own = {p["id"] for p in paper.places if p["who"] == signer.key}
-    last = max((at for place, at in signer.put.items() if place in own), default="")
-    return print_date(datetime.fromisoformat(last).astimezone(zone).date()) if last else ""

@@ -25,7 +25,8 @@ A_MINUTE = timedelta(minutes=1)
 
 
 def _is_out(deal: Deal) -> Refusal | None:
-    """A deal isn't thrown away while somebody may sign its papers and nobody could recall them any more."""
+    """Return why a deal can't be deleted: somebody may sign its papers, and nobody could recall them any
+    more."""
     if not Round.objects.filter(deal=deal, state=State.OUT).exists():
         return None
     return Refusal(
@@ -93,7 +94,7 @@ def _waited_on_for_days() -> list[Signer]:
 
 @transaction.atomic
 def _remind_once(person: Signer) -> None:
-    """Two clocks remind once: the second finds that it was done."""
+    """Remind somebody once: a second clock finds that it was done."""
     hold(Round, person.round_id)
     stands = Signer.objects.get(pk=person.pk)
     if stands.reminded == person.reminded and stands.at == person.at:

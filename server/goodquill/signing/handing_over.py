@@ -15,7 +15,7 @@ from goodquill.signing.turning import happen
 
 
 def own_link(user: User, round_id: UUID, signer: UUID) -> tuple[Signer, str]:
-    """The member's own link: of the one who signs at the member's own address, and of nobody else."""
+    """Return the member's own link: of the one who signs at the member's own address, and of nobody else."""
     person = find_signer(user, round_id, signer)
     if normal_email(person.email) != normal_email(user.email):
         raise Refusal(
@@ -28,7 +28,7 @@ def own_link(user: User, round_id: UUID, signer: UUID) -> tuple[Signer, str]:
 
 
 def hand_over(user: User, round_id: UUID, signer: UUID) -> tuple[Signer, str]:
-    """The link of somebody who is handed this device, which goes on record."""
+    """Return the link of somebody who is handed this device, which goes on record."""
     person = find_signer(user, round_id, signer)
     happen(person.round_id, Event(Happened.IN_PERSON, person.key), said={"by": user.name})
     return person, address_of(person)

@@ -8,11 +8,14 @@ import secrets
 from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from uuid import uuid4
+from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from quillcore.signing import rounds
+from quillcore.signing.puts import signed_on
 from quillcore.signing.record_check import KeptPaper, KeptRound, KeptSigner
 from quillcore.signing.rounds import At, State
+from quillcore.values.dates import print_date
 
 from goodquill.signing.models import Paper, Round, Signer
 
@@ -59,6 +62,14 @@ def as_machine(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -
         ),
         row.said,
     )
+
+
+def date_on(paper: Paper, signer: Signer) -> str:
+    """Return the date that a paper bears beside a signer's signature, as it is printed; "" before they
+    sign."""
+    own = {place["id"] for place in paper.places if place["who"] == signer.key}
+    day = signed_on(signer.put, own, ZoneInfo(paper.round.zone), signer.by_pen.get("day", ""))
+    return "" if day is None else print_date(day)
 
 
 def kept_round(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -> KeptRound:

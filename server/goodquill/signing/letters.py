@@ -1,4 +1,4 @@
-"""What the letters of a round say.  A link to papers stands in those to its signer alone."""
+"""The letters of a round. A link to papers stands in those to its signer alone."""
 
 from __future__ import annotations
 
@@ -21,25 +21,25 @@ Text = tuple[str, str]
 
 
 def signed_by(by: User) -> str:
-    """What a member's letters end with."""
+    """Return what a member's letters end with."""
     lines = [by.name, by.brokerage.name, by.phone, by.email]
     return "\n".join(line for line in lines if line)
 
 
 def _when(row: Round) -> str:
-    """When the round ends, by the property's clock."""
+    """Return when the round ends, by the property's clock."""
     assert row.ends is not None
     at = row.ends.astimezone(ZoneInfo(row.zone))
     return f"{print_date(at.date())}, {at.hour % 12 or 12}:{at:%M} {'AM' if at.hour < 12 else 'PM'} {at:%Z}"
 
 
 def sender_of(by: User) -> wire.SenderShape:
-    """Who sent papers, for the page of whoever got them."""
+    """Return who sent papers, for the page of whoever got them."""
     return {"name": by.name, "firm": by.brokerage.name, "phone": by.phone, "email": by.email}
 
 
 def please_sign(row: Round, signer: Signer, about: str) -> Text:
-    """Asked to sign, once more, or at the address that is right."""
+    """Return the letter that asks to sign, once more, or at the address that is right."""
     subject = row.subject if about != Happened.REMINDED else f"Still to be signed: {row.subject}"
     papers = "\n".join(f"  · {paper.named}" for paper in row.papers.all())
     parts = [
@@ -56,7 +56,7 @@ def please_sign(row: Round, signer: Signer, about: str) -> Text:
 
 
 def code(signer: Signer, digits: str) -> Text:
-    """The code for whoever has just opened the link."""
+    """Return the code for whoever has just opened the link."""
     row = signer.round
     text = (
         f"Hello {signer.name},\n\nsomebody has just opened your link to “{row.subject}”. If that was you,"
@@ -67,7 +67,7 @@ def code(signer: Signer, digits: str) -> Text:
 
 
 def no_longer(row: Round, signer: Signer, about: str) -> Text:
-    """The round has ended without being signed by all."""
+    """Return the letter that a round has ended without being signed by all."""
     what = "were recalled by me" if about == Happened.RECALLED else "were declined by one of those who sign"
     because = f" The reason given: {row.said}" if row.said else ""
     text = (
@@ -78,7 +78,7 @@ def no_longer(row: Round, signer: Signer, about: str) -> Text:
 
 
 def finished(row: Round, person: Signer) -> Text:
-    """Everybody has signed: where the finished papers are."""
+    """Return the letter that everybody has signed, with the address of the finished papers."""
     text = (
         f"Hello {person.name},\n\n“{row.subject}” is signed by everybody. Your copy, sealed and with its"
         f" record, is here:\n\n{address_of(person)}\n\nKeep the files: any reader of PDF can check that"
@@ -97,7 +97,7 @@ def new_link(row: Round, person: Signer) -> Text:
 
 
 def all_sealed(row: Round) -> Text:
-    """The finished papers are there, to whoever sent the round."""
+    """Return the letter to whoever sent the round: the finished papers are there."""
     papers = "\n".join(f"  · {paper.named}" for paper in row.papers.all())
     where = f"{settings.SITE_URL}/deals/{row.deal_id}/signing?round={row.pk}"
     text = f"{row.deal.name}\n\nEverybody has signed, and the papers are sealed:\n\n{papers}\n\n{where}"
@@ -130,7 +130,7 @@ TOLD = {
 
 
 def told_of(user: User) -> list[wire.ToldShape]:
-    """Of which events a member gets letters."""
+    """Return of which events a member gets letters."""
     return [{"kind": kind, "label": label, "told": kind not in user.not_told} for kind, label in TOLD.items()]
 
 
@@ -143,7 +143,7 @@ _TOLD = {
 
 
 def to_agent(row: Round, about: str, signer: Signer | None) -> Text:
-    """How the round goes on, to whoever sent it."""
+    """Return how the round goes on, to whoever sent it."""
     title, text = _TOLD.get(Happened(about), ("Something happened", "Open Signing to see it."))
     said = {"name": signer.name if signer else "", "said": row.said}
     where = f"{row.deal.name}, “{row.subject}”"

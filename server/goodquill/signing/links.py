@@ -18,24 +18,24 @@ from goodquill.signing.models import Signer
 
 PURPOSE, COOKIE, KNOWN = "signing", "signer", "known"
 GOOD_FOR = timedelta(days=30)
-"""How long a link shows the papers once its round has ended: everybody has their copy by then, and a
-mailbox that somebody else opens in two years leads to no contract."""
+"""The time for which a link shows the papers once its round has ended: everybody has their copy by then, and
+a mailbox that somebody else opens in two years leads to no contract."""
 KEPT = 30 * 24 * 3600
 """Seconds that a device is known: a disclosure is filled in over some weeks.  The link opens it anew."""
 
 
 def secret_of(signer: Signer) -> str:
-    """What opens a signer's round."""
+    """Return what opens a signer's round."""
     return linked.secret_of(PURPOSE, signer.pk, signer.link)
 
 
 def address_of(signer: Signer) -> str:
-    """The link itself."""
+    """Return the link itself."""
     return f"{settings.SITE_URL}/sign#{signer.pk}.{secret_of(signer)}"
 
 
 def open_by(signer_id: UUID, secret: str) -> Signer:
-    """The signer whose newest link that is.  Refused otherwise."""
+    """Return the signer whose newest link that is.  Refused otherwise."""
     signer = Signer.objects.select_related("round").filter(pk=signer_id).first()
     if signer is None:
         raise linked.no_link()
@@ -65,20 +65,20 @@ def _known(signer: Signer) -> str:
 
 
 def is_known(request: Request, signer: Signer) -> bool:
-    """Whether no second step is wanted of this browser any more."""
+    """Return whether no second step is wanted of this browser any more."""
     return not wants_step(signer.round) or constant_time_compare(
         request.COOKIES.get(KNOWN, ""), _known(signer)
     )
 
 
 def link_of(request: Request, signer_id: UUID) -> Signer:
-    """Whose link was opened in this browser, second step or not; nobody else is told that there is such a
-    round."""
+    """Return whose link was opened in this browser, second step or not; nobody else is told that there is
+    such a round."""
     return open_by(signer_id, request.COOKIES.get(COOKIE, ""))
 
 
 def signer_of(request: Request, signer_id: UUID) -> Signer:
-    """Who asks: known by the cookie of an opened link, and by the second step where one is wanted."""
+    """Return who asks: known by the cookie of an opened link, and by the second step where one is wanted."""
     signer = link_of(request, signer_id)
     if has_ended(signer):
         raise Refusal("This link has expired.", "Open it again and ask for a new one.", "ended", 410)

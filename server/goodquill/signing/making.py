@@ -42,7 +42,7 @@ chosen."""
 
 
 def find_round(user: User, round_id: UUID, lock: bool = False) -> Round:
-    """The round, if the user may see its deal."""
+    """Return the round, if the user may see its deal."""
     if lock:
         hold(Round, round_id)
     rows = Round.objects.filter(may_see_deals(user, "deal__"))
@@ -50,7 +50,7 @@ def find_round(user: User, round_id: UUID, lock: bool = False) -> Round:
 
 
 def find_signer(user: User, round_id: UUID, signer: UUID) -> Signer:
-    """Somebody who signs in a round that the user may see."""
+    """Return somebody who signs in a round that the user may see."""
     person = find_round(user, round_id).signers.filter(pk=signer, turn__gt=0).first()
     if person is None:
         raise Refusal("This signer is not in the round.", "Reload and try again.", "signer", 404)
@@ -65,8 +65,8 @@ def begin_round(
     like: UUID | None = None,
     papers: Sequence[str] | None = None,
 ) -> Round:
-    """A new round of a deal: with what is usual proposed, or with what an earlier one of it had, or with
-    these documents alone."""
+    """Return a new round of a deal: with what is usual proposed, or with what an earlier one of it had, or
+    with these documents alone."""
     opened = OpenDeal(find_deal(user, deal_id, lock=True), offer, reader=user)
     only_a_deal(opened.deal)
     if opened.deal.rounds.filter(state=State.MAKING).count() >= MOST_ROUNDS_MADE:
@@ -98,11 +98,11 @@ def begin_round(
 
 
 _LIKE = ("offer", "subject", "message", "remind_every", "code", "question", "answer")
-"""What a round takes of the one that it is like, beside its plan."""
+"""The settings that a round takes of the one that it is like, beside its plan."""
 
 
 def _planned(before: Round) -> dict[str, Any]:
-    """What an earlier round had, as a plan for another one."""
+    """Return what an earlier round had, as a plan for another one."""
     return {
         "papers": [paper.document for paper in before.papers.all()],
         "turns": {s.key: s.turn for s in before.signers.all() if not s.is_copied},
@@ -111,7 +111,7 @@ def _planned(before: Round) -> dict[str, Any]:
 
 
 def _usual_end(opened: OpenDeal, zone: str) -> datetime | None:
-    """The offer's own expiry, while it is to come."""
+    """Return the offer's own expiry, while it is to come."""
     day = opened.package.sheet.held("terms.expiry_date").value
     hour = opened.package.sheet.held("terms.expiry_time").value
     if not isinstance(day, date):
@@ -142,8 +142,8 @@ def change(user: User, round_id: UUID, said: dict[str, Any]) -> Round:
 
 
 def _plan_step(row: Round, said: dict[str, Any]) -> None:
-    """A second step is a code or a question; a question that is taken away leaves the code.  An answer is to
-    its question: another one has none yet."""
+    """Plan the second step: a code or a question. A question that is taken away leaves the code. An answer
+    belongs to its question: another one has none yet."""
     question = said.get("question", row.question).strip()
     answer = said.pop("answer", None)
     if said.get("code"):
@@ -188,7 +188,7 @@ def throw_away(user: User, round_id: UUID) -> None:
 
 
 class Choice:
-    """What a round in the making consists of, as the deal is now: ``spots`` by document, ``people`` all who
+    """The content of a round in the making, as the deal is now: ``spots`` by document, ``people`` all who
     have places in the chosen papers."""
 
     def __init__(self, row: Round, opened: OpenDeal) -> None:
@@ -223,7 +223,7 @@ class Choice:
         return (self._usual_turn(key) or ADDED, key)
 
     def against(self) -> list[Fault]:
-        """What stands against sending."""
+        """Return what stands against sending."""
         found = list(against_sending(self.signers)) if self.papers else []
         if not self.papers:
             found.append(Fault("papers", "No papers are chosen.", "Choose a paper to sign."))
@@ -248,7 +248,7 @@ class Choice:
         return found
 
     def _asked_of_nobody(self, document: Document) -> Iterator[Fault]:
-        """A place put by hand that somebody is to fill in who isn't asked."""
+        """Yield a place put by hand that somebody is to fill in who isn't asked."""
         for spot in document.spots:
             is_asked = spot.who in self.turns or not is_there(self.opened.package, spot.who)
             if spot.what in FILLED_IN and not is_asked:
@@ -262,8 +262,8 @@ class Choice:
                 )
 
     def _asked_too_late(self, document: Document) -> Iterator[Fault]:
-        """Somebody who answers what a paper asks has to come before the others of the same group: they sign
-        what was answered."""
+        """Yield a fault where somebody who answers what a paper asks comes after others of the same group:
+        they sign what was answered."""
         asked = {q.who for q in questions_of(self.opened.package, document)} & self.turns.keys()
         signing = {spot.who for spot in self.spots[document.id]} & self.turns.keys()
         names, title = {p.key: p.name for p in self.people}, document.form.edition.named

@@ -50,20 +50,20 @@ class Round(models.Model):
     """The round that ended unsigned and that this one comes after: what was signed in it on papers that are
     just the same stays signed."""
     must = models.JSONField(default=list)
-    """What the proofread said must be mended, when the papers were looked at."""
+    """The proofread's remarks that must be mended, as of when the papers were looked at."""
     reason = models.CharField(max_length=300, blank=True)
     said = models.CharField(max_length=500, blank=True)
     made = models.DateTimeField(auto_now_add=True)
     sent = models.DateTimeField(null=True)
     ended = models.DateTimeField(null=True)
     sealed = models.DateTimeField(null=True)
-    """When all its papers were sealed, and everybody was told."""
+    """The moment when all its papers were sealed, and everybody was told."""
     filed = models.DateTimeField(null=True)
-    """When the sealed papers took the places of those that were sent."""
+    """The moment when the sealed papers took the places of those that were sent."""
     checked = models.DateTimeField(null=True)
-    """When it was last compared with its chain."""
+    """The moment of the last comparison with its chain."""
     doubt = models.CharField(max_length=500, blank=True)
-    """How it differs from its chain; "" where it doesn't.  Nothing of such a round is sealed."""
+    """The differences from its chain; "" for none. Nothing of such a round is sealed."""
 
     class Meta:
         ordering = ["-made", "pk"]
@@ -75,7 +75,7 @@ class Round(models.Model):
 
     @property
     def second_step(self) -> str:
-        """How whoever opens a link shows who they are: "code", "question" or "none"."""
+        """The identity check for whoever opens a link: "code", "question" or "none"."""
         return "question" if self.question else "code" if self.code else "none"
 
 
@@ -95,11 +95,11 @@ class Paper(models.Model):
     sizes = models.JSONField(default=list)
     places = models.JSONField(default=list)
     asks = models.JSONField(default=list)
-    """What it asks of its signers alone (``quillcore.signing.asking``)."""
+    """The questions to its signers alone (``quillcore.signing.asking``)."""
     answers = models.JSONField(default=dict)
-    """What they answered, by question: {"text", "by", "at"}."""
+    """Their answers, by question: {"text", "by", "at"}."""
     said = models.JSONField(default=dict)
-    """What stood in its blanks when it was made, by field; those that were empty left out."""
+    """The texts in its blanks when it was made, by field; those that were empty left out."""
 
     class Meta:
         ordering = ["position"]
@@ -112,7 +112,8 @@ class Paper(models.Model):
 
     @property
     def given(self) -> str:
-        """What answers count as among the places of a round: they are given before anything is signed."""
+        """The place that answers count as among those of a round: they are given before anything is
+        signed."""
         return f"{self.document}/answers"
 
     @property
@@ -162,7 +163,7 @@ class Signer(models.Model):
     code_made = models.DateTimeField(null=True)
     code_tries = models.PositiveSmallIntegerField(default=0)
     renewed = models.DateTimeField(null=True)
-    """When a new link was asked for after the round had ended."""
+    """The moment when a new link was asked for after the round had ended."""
     asked = models.DateTimeField(null=True)
     reminded = models.DateTimeField(null=True)
     letter = models.UUIDField(null=True)

@@ -1,4 +1,4 @@
-"""What happened lately in the rounds that somebody sent, said in the product while they work."""
+"""Recent events in the rounds that somebody sent, shown in the product while they work."""
 
 from __future__ import annotations
 
@@ -32,8 +32,8 @@ _EVERYBODY = "Everybody has signed “{subject}”."
 
 
 def news_for(user: User, after: int | None) -> wire.NewsShape:
-    """What happened after the event ``after``, the last thing last; nothing yet without one, since whoever
-    has just come reads Today.  ``upto`` is the event to ask after the next time."""
+    """Return what happened after the event ``after``, the last thing last; nothing yet without one, since
+    whoever has just come reads Today.  ``upto`` is the event to ask after the next time."""
     kept = Q(round__ended=None) | Q(round__ended__gte=timezone.now() - LATELY)
     rows = Happening.objects.filter(may_see_deals(user, "round__deal__"), kept, round__by=user)
     if after is None:
@@ -60,7 +60,7 @@ def news_for(user: User, after: int | None) -> wire.NewsShape:
 
 
 def _is_own(link: Happening, user: User) -> bool:
-    """Whether it is the user's own signature, in a round that others have still to sign."""
+    """Return whether it is the user's own signature, in a round that others have still to sign."""
     is_theirs = any(s.key == link.who and s.email == user.email for s in link.round.signers.all())
     return is_theirs and link.round.state == State.OUT
 

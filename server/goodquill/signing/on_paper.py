@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
 
 def signers_of(opened: OpenDeal, document: Document) -> dict[str, list[str]]:
-    """Who signs a paper: by key, their places for a signature, as they are called within it."""
+    """Return who signs a paper: by key, their places for a signature, as they are called within it."""
     found: dict[str, list[str]] = {}
     for spot in spots_of(opened.package, document):
         if spot.sign == "signature":
@@ -52,8 +52,8 @@ def record_signed(
     who: Sequence[str],
     day: date,
 ) -> wire.Delta:
-    """A paper that came is ``ours`` (a document's code), signed by pen by these people (by key), the last of
-    them on ``day``.  It stands where ours stood, which is set aside; undo takes that back."""
+    """Return a paper that came is ``ours`` (a document's code), signed by pen by these people (by key), the
+    last of them on ``day``.  It stands where ours stood, which is set aside; undo takes that back."""
     step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
     if step.retried:
         return finish(step)

@@ -21,8 +21,8 @@ if TYPE_CHECKING:
 
 
 def who_signs(opened: OpenDeal) -> wire.WhoSigns:
-    """By person the papers with how many places, and what would keep the package from being sent; no query
-    beyond opening."""
+    """Return, by person, the papers with how many places, and what would keep the package from being sent; no
+    query beyond opening."""
     leaving = opened.package.leaving
     by_paper = {d.id: spots_of(opened.package, d) for d in leaving}
     every = [spot for spots in by_paper.values() for spot in spots]
@@ -38,7 +38,8 @@ def who_signs(opened: OpenDeal) -> wire.WhoSigns:
 
 
 def _waiting_for(opened: OpenDeal, papers: Iterable[Document]) -> dict[Group, list[str]]:
-    """The groups that papers have lines for and of which nobody is named; with what the papers are called."""
+    """Return the groups that papers have lines for and of which nobody is named; with what the papers are
+    called."""
     found: dict[Group, list[str]] = {}
     for document in papers:
         edition = document.form.edition
@@ -67,7 +68,7 @@ def _person(p: Person, papers: Iterable[Document], by_paper: dict[str, list[Spot
 
 
 def paper_of(document: Document) -> wire.UnsignedPaper:
-    """A paper of the package."""
+    """Return a paper of the package."""
     edition = document.form.edition
     return {"document": document.id, "number": edition.number, "title": edition.title}
 
@@ -82,7 +83,7 @@ class Counted(TypedDict):
 
 
 def counted(spots: list[Spot]) -> Counted:
-    """How many places of each kind, and on which pages."""
+    """Return how many places of each kind, and on which pages."""
     signs = [spot.sign for spot in spots]
     return {
         "signatures": signs.count("signature"),
@@ -93,7 +94,7 @@ def counted(spots: list[Spot]) -> Counted:
 
 
 def with_place(fault: Fault, people: Mapping[str, Person]) -> wire.Against:
-    """A fault with the fact that would mend it."""
+    """Return a fault with the fact that would mend it."""
     about = people.get(fault.place)
     place = "" if about is None else about.email_key if fault.rule == "email" else about.name_key
     return {"message": fault.message, "mend": fault.mend, "who": fault.place, "place": place}

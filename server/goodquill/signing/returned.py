@@ -1,4 +1,4 @@
-"""What they changed: a paper that came, compared with ours as it was sent, or as it is where it never was."""
+"""Comparing a paper that came with ours as it was sent, or as it is where it never was."""
 
 from __future__ import annotations
 
@@ -30,8 +30,8 @@ if TYPE_CHECKING:
 
 
 def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: str) -> wire.ReturnedShape:
-    """The differences of a paper that came from one of ours; the one that it is most like where none is
-    named."""
+    """Return the differences of a paper that came from one of ours; the one that it is most like where none
+    is named."""
     opened = open_deal(user, deal_id, offer)
     came = opened.package.by_id.get(code)
     if came is None or came.form.edition.number:
@@ -60,11 +60,11 @@ def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: s
 
 
 _SHAPES = {What.NAME: "text", What.TEXT: "text", What.CHECK: "box"}
-"""What a place put by hand is to whom compares, other than one to sign."""
+"""The names of places put by hand for whoever compares, other than places to sign."""
 
 
 def _most_alike(opened: OpenDeal, came: Document, choices: list[Document]) -> Document:
-    """The one whose place it took, or whose title it or its first page bears; else the first."""
+    """Return the one whose place it took, or whose title it or its first page bears; else the first."""
     row = next(d for d in opened.documents if d.code == came.id)
     by_number = next((d for d in choices if d.form.edition.number == row.stands_for), None)
     if row.stands_for and by_number is not None:
@@ -76,7 +76,7 @@ def _most_alike(opened: OpenDeal, came: Document, choices: list[Document]) -> Do
 
 
 def _as_sent(opened: OpenDeal, ours: Document) -> tuple[Any, bytes]:
-    """When it was sent to be signed last, and its bytes; as it is now where it never was."""
+    """Return when it was last sent to be signed, and its bytes; as it is now where it never was."""
     papers = Paper.objects.filter(round__deal=opened.deal, document=ours.id).exclude(
         round__state=State.MAKING
     )
@@ -101,15 +101,15 @@ def _told(one: Difference, blanks: dict[str, Blank]) -> wire.DifferenceShape:
 
 
 def _once(rows: Iterable[wire.DifferenceShape]) -> list[wire.DifferenceShape]:
-    """A term that stands twice on a page is told once."""
+    """Return a term that stands twice on a page is told once."""
     return list({tuple(row.values()): row for row in rows}.values())
 
 
 def _terms(
     opened: OpenDeal, differences: Iterable[Difference], blanks: dict[str, Blank]
 ) -> list[wire.SaidTermShape]:
-    """The terms that their paper says otherwise, as they would be typed; what can't be read isn't among
-    them."""
+    """Return the terms that their paper says otherwise, as they would be typed; what can't be read isn't
+    among them."""
     may = {fact.key: fact for fact in may_be_countered(opened.side)}
     found: dict[str, wire.SaidTermShape] = {}
     for one in differences:
@@ -132,7 +132,7 @@ def _as_typed(one: Difference, blank: Blank) -> str:
 
 
 def _people(opened: OpenDeal, ours: Document, found: Compared) -> list[wire.PenShape]:
-    """Who signs it, and whether there is ink in one of their places."""
+    """Return who signs it, and whether there is ink in one of their places."""
     inked = set(found.signed)
     people = [(person(opened.package, key), places) for key, places in signers_of(opened, ours).items()]
     return [

@@ -26,7 +26,7 @@ MOST_LISTED = 100
 
 
 def rounds_of(deal: UUID) -> list[wire.Round]:
-    """A deal's rounds, the newest first; as many queries however many there are."""
+    """Return a deal's rounds, the newest first; as many queries however many there are."""
     rows = Round.objects.filter(deal=deal).select_related("by").prefetch_related("papers", "signers")
     every = list(rows[:MOST_LISTED])
     refused = not_taken(s.letter for row in every for s in row.signers.all())
@@ -34,7 +34,7 @@ def rounds_of(deal: UUID) -> list[wire.Round]:
 
 
 def out_for(user: User) -> list[wire.RoundOut]:
-    """The user's rounds that are out, those that wait longest first; with whom they wait for."""
+    """Return the user's rounds that are out, those that wait longest first; with whom they wait for."""
     rows = Round.objects.filter(may_see_deals(user, "deal__"), by=user, state=State.OUT)
     every = list(
         rows.select_related("by", "deal").prefetch_related("papers", "signers").order_by("sent")[:50]
@@ -44,8 +44,8 @@ def out_for(user: User) -> list[wire.RoundOut]:
 
 
 def whole_round(user: User, row: Round, just_sent: bool = False) -> wire.WholeRound:
-    """One round: what happened, and while it is being made what there is to choose.  The deal isn't opened
-    for one that was ``just_sent``: nothing can have changed since."""
+    """Return one round: what happened, and while it is being made what there is to choose.  The deal isn't
+    opened for one that was ``just_sent``: nothing can have changed since."""
     told = _row(row, not_taken(s.letter for s in row.signers.all()))
     may_differ = row.state in (State.OUT, State.FINISHED) and not just_sent
     opened = open_deal(user, row.deal_id, row.offer) if may_differ or row.state == State.MAKING else None
@@ -148,7 +148,7 @@ _SAID: dict[str, str] = {
 
 
 def _events(row: Round) -> list[wire.RoundEventShape]:
-    """What happened, in words; single places signed are told by the round's progress."""
+    """Return what happened, in words; single places signed are told by the round's progress."""
     names = {s.key: s.name for s in row.signers.all()}
     papers = {str(paper.pk): paper.named for paper in row.papers.all()}
     return [

@@ -8,7 +8,7 @@ from goodquill.signing.models import Paper
 
 
 def sealed_file(opened: OpenDeal, document: str) -> bytes | None:
-    """It, byte for byte; None of every other paper."""
+    """Return it, byte for byte; None of every other paper."""
     row = next(d for d in opened.documents if d.code == document)
     signed = row.came.get("signed")
     paper = Paper.objects.filter(pk=signed, round__deal=opened.deal).first() if signed else None

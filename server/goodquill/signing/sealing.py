@@ -13,7 +13,7 @@ CONTENT = "application/timestamp-query"
 
 
 def is_ready_to_seal() -> bool:
-    """Whether there is a certificate to seal with."""
+    """Return whether there is a certificate to seal with."""
     return all((settings.SEAL_FOLDER / name).is_file() for name in (KEY, CERTIFICATE, AUTHORITY))
 
 
@@ -24,12 +24,12 @@ NO_CERTIFICATE = Fault(
 
 @lru_cache(maxsize=1)
 def identity() -> Identity:
-    """Who seals.  Raises OSError where there is nobody."""
+    """Return who seals.  Raises OSError where there is nobody."""
     return kept_identity(settings.SEAL_FOLDER)
 
 
 def authorities() -> list[bytes]:
-    """The authorities by whose certificates seals are checked here; none where there is none."""
+    """Return the authorities by whose certificates seals are checked here; none where there is none."""
     path = settings.SEAL_FOLDER / AUTHORITY
     return [path.read_bytes()] if path.is_file() else []
 
@@ -40,8 +40,8 @@ def _client() -> httpx.Client:
 
 
 def stamp(request: bytes) -> bytes:
-    """A time stamp for a request, both DER (RFC 3161).  Raises httpx.HTTPError where the service gives none;
-    the paper then waits unsealed, and is tried again."""
+    """Return a time stamp for a request, both DER (RFC 3161).  Raises httpx.HTTPError where the service
+    gives none; the paper then waits unsealed, and is tried again."""
     answer = _client().post(settings.TIME_STAMPS["url"], content=request, headers={"Content-Type": CONTENT})
     answer.raise_for_status()
     return answer.content

@@ -54,7 +54,7 @@ def look(user: User, round_id: UUID) -> Round:
 
 
 def _frozen(choice: Choice, position: int, document: Document) -> Paper:
-    """A paper's bytes, kept; places of those alone who sign in this round."""
+    """Return a paper's bytes, kept; places of those alone who sign in this round."""
     edition = document.form.edition
     made = assemble(choice.opened.package, document.form.edition.named, [document])
     sizes = [list(edition.size(n)) for n in range(1, edition.pages + 1)]
@@ -78,7 +78,7 @@ def _frozen(choice: Choice, position: int, document: Document) -> Paper:
 
 
 def _must_be_mended(choice: Choice) -> list[str]:
-    """What the proofread says must be mended in the chosen papers, as sentences."""
+    """Return what the proofread says must be mended in the chosen papers, as sentences."""
     chosen = {d.id for d in choice.papers}
     return [
         remark["message"]

@@ -39,8 +39,8 @@ class SignerSerializer(s.Serializer):
 
 
 class AgainstSerializer(s.Serializer):
-    """What stands against sending, with its mend; ``who`` the person it is about, ``place`` the fact that
-    would mend it, each "" for none."""
+    """A fault against sending, with its mend; ``who`` the person it is about, ``place`` the fact that would
+    mend it, each "" for none."""
 
     message = s.CharField()
     mend = s.CharField()
@@ -49,7 +49,7 @@ class AgainstSerializer(s.Serializer):
 
 
 class WhoSignsSerializer(s.Serializer):
-    """Who signs a package: ``unsigned`` are its papers that nobody signs."""
+    """The signers of a package: ``unsigned`` are its papers that nobody signs."""
 
     people = SignerSerializer(many=True)
     unsigned = UnsignedPaperSerializer(many=True)
@@ -64,9 +64,8 @@ class CopiedSerializer(s.Serializer):
 
 
 class ChangeRoundSerializer(s.Serializer):
-    """What is planned: papers in order by their documents' ids, the turn of each signer by key (0: not in
-    this round).  A second step is a ``code`` or a ``question``, one of them; its ``answer`` is never told
-    again."""
+    """The plan: papers in order by their documents' ids, the turn of each signer by key (0: not in this
+    round). A second step is a ``code`` or a ``question``, one of them; its ``answer`` is never told again."""
 
     papers = s.ListField(child=s.CharField(max_length=12), required=False, max_length=250)
     turns = s.DictField(child=s.IntegerField(min_value=0, max_value=24), required=False)
@@ -186,14 +185,14 @@ class ScansSerializer(s.Serializer):
 
 
 class ScanSerializer(s.Serializer):
-    """Which document is the scan of which paper."""
+    """The document that is the scan of a paper."""
 
     paper = s.UUIDField()
     document = s.CharField(max_length=12)
 
 
 class ByPenSerializer(s.Serializer):
-    """That somebody signed on paper: when, and the scan of each of their papers."""
+    """A signature on paper: when, and the scan of each of their papers."""
 
     day = s.DateField()
     scans = ScanSerializer(many=True, max_length=100)
@@ -257,7 +256,7 @@ class ChosenPersonShape(s.Serializer):
 
 
 class ChoiceShape(s.Serializer):
-    """What there is to choose, and what stands against sending it."""
+    """The choices of a round, and the faults against sending it."""
 
     papers = ChosenPaperShape(many=True)
     people = ChosenPersonShape(many=True)
@@ -274,7 +273,7 @@ class ChangedShape(s.Serializer):
 
 
 class RoundEventShape(s.Serializer):
-    """What happened; ``source`` the address that it came from."""
+    """An event; ``source`` the address that it came from."""
 
     at = s.CharField()
     said = s.CharField()
@@ -306,7 +305,7 @@ class NotToldSerializer(s.Serializer):
 
 
 class OwnLinkSerializer(s.Serializer):
-    """Where to go on signing."""
+    """The address to go on signing."""
 
     address = s.CharField()
 
@@ -326,7 +325,7 @@ class CheckedShape(s.Serializer):
 
 
 class VerdictSerializer(s.Serializer):
-    """What holds of a file; ``paper`` and ``signers`` as its record says."""
+    """The results of checking a file; ``paper`` and ``signers`` as its record says."""
 
     holds = s.BooleanField()
     said = CheckedShape(many=True)
@@ -391,7 +390,7 @@ class AgainstQuery(OfferQuery):
 
 
 class SignedOnPaperSerializer(s.Serializer):
-    """That a paper which came is one of ours, signed by pen: by whom (by key), and on which day the last."""
+    """A paper that came and is one of ours, signed by pen: by whom (by key), and on which day the last."""
 
     change = s.UUIDField()
     ours = s.CharField(max_length=12)
@@ -416,7 +415,7 @@ class OneNewsShape(s.Serializer):
 
 
 class NewsShape(s.Serializer):
-    """What happened, the last thing last; ``upto`` is the event to ask after the next time."""
+    """Recent events, the last one last; ``upto`` is the event to ask after the next time."""
 
     upto = s.IntegerField()
     news = OneNewsShape(many=True)

@@ -1,4 +1,4 @@
-"""What whoever has a link to papers may ask: the own round, and nothing else.  No account, no session."""
+"""Endpoints for whoever has a link to papers: the own round, and nothing else. No account, no session."""
 
 from __future__ import annotations
 
@@ -29,11 +29,11 @@ class ByLink(ForAnybody):
     (SameSite=Strict)."""
 
     def from_where(self, request: Request) -> str:
-        """The address that goes on record."""
+        """Return the address that goes on record."""
         return str(request.META.get("REMOTE_ADDR", ""))
 
     def shown(self, request: Request, found: Signer) -> Response:
-        """The round, for whoever has come to it; before a second step only that one is wanted."""
+        """Return the round, for whoever has come to it; before a second step only that one is wanted."""
         if not is_known(request, found) and not has_ended(found):
             if found.round.code:
                 send_code(found)
@@ -69,7 +69,7 @@ class SignersRoundView(ByLink):
 
     @extend_schema(operation_id="signers_round", responses=signer_shapes.SignersRoundSerializer)
     def get(self, request: Request, signer: UUID) -> Response:
-        """As the signer sees it."""
+        """Return the round as the signer sees it."""
         return self.shown(request, link_of(request, signer))
 
 
@@ -94,7 +94,8 @@ class CodeView(ByLink):
     )
     @counts_attempts("signing code")
     def post(self, request: Request, signer: UUID) -> Response:
-        """The code that came by mail, an empty one asks for another; or the answer to the question."""
+        """Check the code that came by mail, where an empty one asks for another; or the answer to the
+        question."""
         found = link_of(request, signer)
         said = checked(signer_shapes.CodeSerializer, request)["code"]
         if has_ended(found):
@@ -147,7 +148,7 @@ class FinishView(SignersStepView):
         responses=signer_shapes.SignersRoundSerializer,
     )
     def post(self, request: Request, signer: UUID) -> Response:
-        """All places are signed."""
+        """Finish: all places are signed."""
         return self.happens(request, signer)
 
 
@@ -162,7 +163,7 @@ class DeclineView(SignersStepView):
         responses=signer_shapes.SignersRoundSerializer,
     )
     def post(self, request: Request, signer: UUID) -> Response:
-        """For a reason, which the agent and the others read."""
+        """Decline for a reason, which the agent and the others read."""
         return self.happens(request, signer)
 
 
@@ -177,7 +178,7 @@ class WantPaperView(SignersStepView):
         responses=signer_shapes.SignersRoundSerializer,
     )
     def post(self, request: Request, signer: UUID) -> Response:
-        """The agent is told; agreeing all the same stays open."""
+        """Ask for paper: the agent is told; the signer may still agree to sign electronically."""
         return self.happens(request, signer)
 
 
@@ -190,7 +191,7 @@ class FacesView(ByLink):
         responses=signer_shapes.FaceShape(many=True),
     )
     def post(self, request: Request, signer: UUID) -> Response:
-        """A name and initials in each, to choose from."""
+        """Draw a name and initials in each face, to choose from."""
         signer_of(request, signer)
         given = checked(signer_shapes.FacesQuerySerializer, request)
         return Response(acting.faces_of(given["name"], given["initials"]))
@@ -247,7 +248,7 @@ class SignersPaperView(ByLink):
 
     @extend_schema(operation_id="signers_paper", responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: Request, signer: UUID, paper_id: UUID) -> HttpResponse:
-        """The finished one once all is sealed, before that as it was sent."""
+        """Return the finished file once all is sealed, before that the file as it was sent."""
         found, row = _paper_of(signer_of(request, signer), paper_id)
         acting.has_opened(found, row.pk)
         content = files.fetch(row.finished if row.round.sealed else row.frozen)
@@ -259,7 +260,7 @@ class SignersPictureView(ByLink):
 
     @extend_schema(operation_id="signers_picture", responses={(200, "image/png"): OpenApiTypes.BINARY})
     def get(self, request: Request, signer: UUID, paper_id: UUID, page: int, sharpness: int) -> HttpResponse:
-        """As it was sent; marks are drawn over it by the screen."""
+        """Return the page as it was sent; marks are drawn over it by the screen."""
         found, row = _paper_of(signer_of(request, signer), paper_id)
         if sharpness not in SHARPNESS or not 1 <= page <= len(row.sizes):
             raise Refusal("This page doesn't exist.", "Reload the paper and try again.", "page", 404)
@@ -269,17 +270,17 @@ class SignersPictureView(ByLink):
 
 
 class SignersWordsView(ByLink):
-    """What a paper says, as text: for whoever doesn't see pictures."""
+    """The words of a paper, as text: for whoever doesn't see pictures."""
 
     @extend_schema(operation_id="signers_words", responses={(200, "application/json"): OpenApiTypes.OBJECT})
     def get(self, request: Request, signer: UUID, paper_id: UUID) -> HttpResponse:
-        """Its words with their places, by page."""
+        """Return its words with their places, by page."""
         _, row = _paper_of(signer_of(request, signer), paper_id)
         return page_words(row.frozen, foreign=True)
 
 
 def _paper_of(signer: Signer, paper_id: UUID) -> tuple[Signer, Paper]:
-    """A paper of the signer's round, while it may be seen."""
+    """Return a paper of the signer's round, while it may be seen."""
     row = get_object_or_404(Paper.objects.select_related("round"), pk=paper_id, round=signer.round_id)
     if not may_see_papers(row.round, signer):
         raise Refusal("This link can't show these papers now.", "Open the link again.", "papers", 409)

@@ -12,7 +12,7 @@ from quillcore.signing.record_check import IN_DOUBT
 from quillcore.signing.rounds import At, State, over
 from quillcore.values import Fault
 
-from goodquill.signing.kept import as_machine
+from goodquill.signing.kept import as_machine, date_on
 from goodquill.signing.letters import sender_of
 from goodquill.signing.links import has_ended
 from goodquill.signing.models import Paper, Round, Signer
@@ -22,7 +22,8 @@ if TYPE_CHECKING:
 
 
 def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
-    """All that the signer's page shows, in three queries; before the second step nothing but who asks."""
+    """Return all that the signer's page shows, in three queries; before the second step nothing but who
+    asks."""
     row = Round.objects.select_related("by__brokerage").get(pk=signer.round_id)
     papers, people = list(row.papers.all()), list(row.signers.all())
     me = next(s for s in people if s.pk == signer.pk)
@@ -71,14 +72,15 @@ def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
 
 
 def _hidden(email: str) -> str:
-    """An address that its owner knows again, and nobody else learns."""
+    """Return an address that its owner knows again, and nobody else learns."""
     name, _, place = email.partition("@")
     return f"{name[:1]}…@{place}"
 
 
 def may_see_papers(row: Round, signer: Signer) -> bool:
-    """Whether the papers are shown: those who sign from when it is their turn, others when all is sealed; and
-    nothing of a round that was recalled, declined or ran out, or that differs from its record."""
+    """Return whether the papers are shown: those who sign from when it is their turn, others when all is
+    sealed; and nothing of a round that was recalled, declined or ran out, or that differs from its
+    record."""
     if row.doubt:
         return False
     if row.state == State.FINISHED:
@@ -87,7 +89,7 @@ def may_see_papers(row: Round, signer: Signer) -> bool:
 
 
 def mark_row(drawing: Drawing) -> wire.MarkShape:
-    """A signature or initials as they are drawn on the screen."""
+    """Return a signature or initials as they are drawn on the screen."""
     svg = as_svg(drawing)
     return {"box": svg["box"], "path": svg["path"], "pen": svg["pen"]}
 
@@ -135,6 +137,7 @@ def _paper(paper: Paper, me: Signer, is_sealed: bool) -> wire.SignersPaperShape:
                 "rect": place["rect"],
                 "sign": place["sign"],
                 "put": me.put.get(place["id"]),
+                "text": date_on(paper, me) if place["sign"] == "date" else "",
             }
             for place in own
         ],

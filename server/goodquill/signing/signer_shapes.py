@@ -16,7 +16,7 @@ SENT_STATES = [(value, value) for value, _ in STATES if value != State.MAKING.va
 
 
 class OpenLinkSerializer(s.Serializer):
-    """What stands behind the # of a link."""
+    """The part behind the # of a link."""
 
     secret = s.RegexField(r"^[0-9a-f]{64}$")
 
@@ -44,7 +44,7 @@ class OverShape(s.Serializer):
 
 
 class SenderShape(s.Serializer):
-    """Who sent the papers."""
+    """The sender of the papers."""
 
     name = s.CharField()
     firm = s.CharField()
@@ -61,13 +61,14 @@ class PageSizeShape(s.Serializer):
 
 class PlaceShape(s.Serializer):
     """A place of the signer's own: ``rect`` left, bottom, right and top in points; ``put`` when it was
-    signed."""
+    signed; ``text`` the date as the paper prints it there, "" before and where no date is."""
 
     id = s.CharField()
     page = s.IntegerField()
     rect = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
     sign = s.ChoiceField(choices=MARKS)
     put = s.CharField(allow_null=True)
+    text = s.CharField(allow_blank=True)
 
 
 class QuestionShape(s.Serializer):
@@ -91,7 +92,7 @@ class QuestionShape(s.Serializer):
 
 
 class WrittenShape(s.Serializer):
-    """What is printed of an answer: a mark in a box, or a text."""
+    """The print of an answer: a mark in a box, or a text."""
 
     page = s.IntegerField()
     rect = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
@@ -206,13 +207,13 @@ class MarkField(s.Field):
     with it."""
 
     def to_internal_value(self, data: Any) -> dict[str, Any]:
-        """As it is, without anything else."""
+        """Return it as it is, without anything else."""
         if not isinstance(data, dict):
             raise s.ValidationError("This is no mark.")
         return {name: data[name] for name in ("name", "face", "strokes") if name in data}
 
     def to_representation(self, value: Any) -> Any:
-        """As it is."""
+        """Return it as it is."""
         return value
 
 

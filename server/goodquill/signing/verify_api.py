@@ -33,7 +33,7 @@ class VerifyView(ForAnybody):
     )
     @counts_attempts("verify", always=True)
     def post(self, request: Request) -> Response:
-        """Whether its seal, its record and the paper in it hold."""
+        """Check whether the file's seal, its record and the paper in it hold."""
         content = uploaded(checked(VerifyFileSerializer, request)["file"], TO_VERIFY.most_bytes)
         if not _checking.acquire(blocking=False):
             raise Refusal("Other files are being checked.", "Try again in a moment.", "busy", 503, wait=1)

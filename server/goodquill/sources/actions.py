@@ -34,8 +34,8 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Wanted:
-    """Which home: a listing number, a parcel number within a county, a row of a file, or the one brought in
-    before."""
+    """The home to look up: a listing number, a parcel number within a county, a row of a file, or the one
+    brought in before."""
 
     listing: str = ""
     parcel: str = ""
@@ -49,12 +49,12 @@ Records = tuple[dict[str, Any] | None, dict[str, Any] | None, list[Trouble]]
 
 
 def _first(found: list[dict[str, Any]] | Trouble) -> tuple[dict[str, Any] | None, list[Trouble]]:
-    """The first record of what a service found, or what kept it from answering."""
+    """Return the first record of what a service found, or what kept it from answering."""
     return (None, [found]) if isinstance(found, Trouble) else (found[0] if found else None, [])
 
 
 def _look_up(listing: str, parcel: str, county: str) -> Records:
-    """The listing record and the roll's row for a listing number or a parcel number; one leads to
+    """Return the listing record and the roll's row for a listing number or a parcel number; one leads to
     the other."""
     record, row = None, None
     troubles: list[Trouble] = []
@@ -150,7 +150,7 @@ def look(user: User, deal_id: UUID, wanted: Wanted, offer: int | None = None) ->
 
 
 def _address(record: dict[str, Any] | None, row: dict[str, Any] | None) -> str:
-    """Which home it is, as one says it."""
+    """Return which home it is, as one says it."""
     if record is not None:
         return str(listing_found(record)["address"])
     return str(parcel_found(row)["address"]) if row is not None else ""
@@ -170,8 +170,8 @@ def _as_before(before: Comparison | None) -> Wanted:
 
 
 def _records(user: User, wanted: Wanted) -> tuple[*Records, str]:
-    """Both records: from the file where one is named (its name comes last), else from the services; the other
-    source is asked about the same home."""
+    """Return both records: from the file where one is named (its name comes last), else from the services;
+    the other source is asked about the same home."""
     if wanted.file is None:
         return *_look_up(wanted.listing.strip(), wanted.parcel.strip(), wanted.county.strip()), ""
     source = find_file(user, wanted.file)

@@ -48,7 +48,7 @@ class CountiesView(APIView):
 
     @extend_schema(operation_id="counties", responses=s.ListSerializer(child=s.CharField()))
     def get(self, request: MemberRequest) -> Response:
-        """Their names; none while the roll can't be asked."""
+        """Return their names; none while the roll can't be asked."""
         found = clients.counties()
         return Response([] if isinstance(found, Trouble) else found)
 
@@ -64,7 +64,7 @@ class LookView(APIView):
     )
     @dear
     def post(self, request: MemberRequest, deal: UUID) -> Response:
-        """What the sources say beside what the deal holds."""
+        """Compare the sources with the deal."""
         given = checked(LookSerializer, request)
         if not any(given[name] for name in ("listing", "parcel", "file", "again")):
             raise Refusal("Enter a listing number or a parcel number.", "Enter one of them.", "which")

@@ -11,12 +11,12 @@ from goodquill.sources import clients
 
 
 def came_with(listing: str) -> str:
-    """Why such a paper is in the package."""
+    """Return why such a paper is in the package."""
     return f"attached to listing {listing}"
 
 
 def fetch_papers(offered: list[dict[str, str]], wanted: list[str]) -> tuple[list[Paper], list[str]]:
-    """The wanted ones of those that a listing offers, and a sentence for each that can't be had."""
+    """Return the wanted ones of those that a listing offers, and a sentence for each that can't be had."""
     papers, troubles = [], []
     for paper in offered:
         if paper["key"] not in wanted:

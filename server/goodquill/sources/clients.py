@@ -16,12 +16,12 @@ ACTIVE_FIRST = {"Active": 0, "Pending": 1}
 
 
 def quoted(text: str) -> str:
-    """A text as OData's filters have it."""
+    """Return a text as OData's filters have it."""
     return "'" + text.replace("'", "''") + "'"
 
 
 def listings(condition: str, top: int = 8) -> list[dict[str, Any]] | Trouble:
-    """Listings that meet an OData condition, active ones first."""
+    """Return listings that meet an OData condition, active ones first."""
     service = settings.LISTING_SERVICE
     found = ask(
         "listing service",
@@ -41,18 +41,19 @@ def listings(condition: str, top: int = 8) -> list[dict[str, Any]] | Trouble:
 
 
 def listing_numbered(number: str) -> list[dict[str, Any]] | Trouble:
-    """The listing of that number."""
+    """Return the listing of that number."""
     return listings(f"ListingId eq {quoted(number)}")
 
 
 def listings_of_parcel(parcel: str) -> list[dict[str, Any]] | Trouble:
-    """Listings of a parcel, its number written with or without hyphens."""
+    """Return listings of a parcel, its number written with or without hyphens."""
     bare = parcel.replace("-", "")
     return listings(f"ParcelNumber eq {quoted(parcel)} or ParcelNumber eq {quoted(bare)}")
 
 
 def papers_of(listing_key: str) -> list[dict[str, str]] | Trouble:
-    """Papers attached to a listing: each with ``key``, ``title`` and ``url``.  Photos are not asked for."""
+    """Return papers attached to a listing: each with ``key``, ``title`` and ``url``.  Photos are not asked
+    for."""
     service = settings.LISTING_SERVICE
     condition = f"ResourceRecordKey eq {quoted(listing_key)} and MediaCategory eq 'Document'"
     found = ask(
@@ -82,7 +83,7 @@ def papers_of(listing_key: str) -> list[dict[str, str]] | Trouble:
 
 
 def fetch_paper(url: str) -> bytes | Trouble:
-    """A paper's bytes.  Only the listing service itself is asked, whatever address it names."""
+    """Return a paper's bytes.  Only the listing service itself is asked, whatever address it names."""
     service = settings.LISTING_SERVICE
     if urlsplit(url)[:2] != urlsplit(service["url"])[:2]:
         return Trouble(
@@ -94,8 +95,8 @@ def fetch_paper(url: str) -> bytes | Trouble:
 
 
 def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Trouble:
-    """Parcels by ``parcel``, ``owner`` or ``address`` within a county, or in any.  What is no county's name
-    has none."""
+    """Return parcels by ``parcel``, ``owner`` or ``address`` within a county, or in any.  What is no
+    county's name has none."""
     if not COUNTY.fullmatch(county):
         return []
     address = f"{settings.COUNTY_ROLL['url']}/counties/{quote(county.lower())}/parcels"
@@ -114,7 +115,8 @@ def parcels(county: str = "any", **wanted: str) -> list[dict[str, Any]] | Troubl
 
 
 def parcel_history(county: str, parcel: str) -> dict[str, Any] | Trouble:
-    """A parcel's assessments by year and its sales, as the county has them; empty where it keeps none."""
+    """Return a parcel's assessments by year and its sales, as the county has them; empty where it keeps
+    none."""
     roll, number = settings.COUNTY_ROLL["url"], quote(parcel, safe="")
     address = f"{roll}/counties/{quote(county.lower() or 'any')}/parcels/{number}/history"
     found = ask("county tax roll", address, {}, may_be_missing=True)
@@ -122,7 +124,7 @@ def parcel_history(county: str, parcel: str) -> dict[str, Any] | Trouble:
 
 
 def counties() -> list[str] | Trouble:
-    """The counties whose rolls can be searched."""
+    """Return the counties whose rolls can be searched."""
     found = ask("county tax roll", f"{settings.COUNTY_ROLL['url']}/counties", {})
     if isinstance(found, Trouble):
         return found

@@ -57,7 +57,7 @@ def keep_file(user: User, name: str, content: bytes) -> SourceFile:
 
 
 def find_file(user: User, file: UUID) -> SourceFile:
-    """A file of the user's brokerage."""
+    """Return a file of the user's brokerage."""
     return get_object_or_404(SourceFile.objects.filter(brokerage=user.brokerage_id), pk=file)
 
 
@@ -91,13 +91,13 @@ def _signature(columns: Sequence[str]) -> str:
 
 
 def is_remembered(user: User, row: SourceFile) -> bool:
-    """Whether the brokerage has mapped such columns before."""
+    """Return whether the brokerage has mapped such columns before."""
     return ColumnMapping.objects.filter(brokerage=user.brokerage_id, columns=_signature(row.columns)).exists()
 
 
 def record_of(row: SourceFile, number: int) -> Mapping[str, Any]:
-    """A record (from 0) as the services would give it: RESO names for a listing, our columns for a county's
-    row."""
+    """Return a record (from 0) as the services would give it: RESO names for a listing, our columns for a
+    county's row."""
     found = row.rows.filter(number=number).first()
     if found is None:
         raise Refusal(
@@ -111,7 +111,7 @@ def _as_given(row: SourceFile, data: Mapping[str, Any]) -> Mapping[str, Any]:
 
 
 def find_rows(row: SourceFile, text: str) -> list[tuple[int, Mapping[str, Any]]]:
-    """The first rows in which every word is found, with their numbers."""
+    """Return the first rows in which every word is found, with their numbers."""
     found = row.rows.order_by("number")
     for word in plain_words({"": text}).split()[:8]:
         found = found.filter(words__contains=word)

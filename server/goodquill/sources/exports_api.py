@@ -70,7 +70,7 @@ class SourceFileView(APIView):
 
     @extend_schema(operation_id="source_file", parameters=[FindQuery], responses=SourceFileSerializer)
     def get(self, request: MemberRequest, file: UUID) -> Response:
-        """Its columns, and the homes in which every word of ``find`` stands."""
+        """Return its columns, and the homes in which every word of ``find`` stands."""
         return Response(
             _whole(request, exports.find_file(request.user, file), asked(FindQuery, request)["find"])
         )

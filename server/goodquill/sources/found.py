@@ -19,7 +19,7 @@ def _line(record: Mapping[str, Any], street: Sequence[str], unit: str, city: str
 
 
 def parcel_found(row: Mapping[str, Any]) -> wire.Found:
-    """A row of a roll as a home that was found."""
+    """Return a row of a roll as a home that was found."""
     line = _line(
         row, ("situs_number", "situs_direction", "situs_street", "situs_suffix"), "situs_unit", "situs_city"
     )
@@ -37,7 +37,7 @@ def parcel_found(row: Mapping[str, Any]) -> wire.Found:
 
 
 def listing_found(record: Mapping[str, Any]) -> wire.Found:
-    """A listing as a home that was found."""
+    """Return a listing as a home that was found."""
     price = record.get("ListPrice")
     return {
         "listing": str(record.get("ListingId") or ""),
@@ -55,5 +55,5 @@ def listing_found(record: Mapping[str, Any]) -> wire.Found:
 
 
 def home_of(record: Mapping[str, Any]) -> dict[str, object]:
-    """A listing as a home that was seen."""
+    """Return a listing as a home that was seen."""
     return {k: v for k, v in listing_found(record).items() if k not in ("status", "owner")}

@@ -12,7 +12,7 @@ from goodquill.offices.models import Brokerage
 
 
 class Comparison(models.Model):
-    """What the sources said when somebody looked, so that accepting writes exactly what was shown.
+    """The sources as somebody saw them, so that accepting writes exactly what was shown.
 
     ``papers`` are those attached to the listing: [{"key", "title", "url"}].  ``file`` names the file that one
     of the two records came from; ``accepted`` is when it was brought in.
@@ -61,7 +61,7 @@ class SourceRow(models.Model):
 
 
 class ColumnMapping(models.Model):
-    """How a brokerage maps the columns of a county's files: remembered by those columns' names."""
+    """A brokerage's mapping of the columns of a county's files: remembered by those columns' names."""
 
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="column_mappings")
     columns = models.CharField(max_length=64)

@@ -39,7 +39,7 @@ tr { break-inside: avoid; }
 
 
 def report_of(county: str, parcel: str) -> Report:
-    """The report of one parcel.  Refuses one that the roll doesn't have, and while the roll can't be
+    """Return the report of one parcel.  Refuses one that the roll doesn't have, and while the roll can't be
     asked."""
     rows = clients.parcels(county or "any", parcel=parcel)
     if isinstance(rows, Trouble):
@@ -63,7 +63,7 @@ def _day(on: date) -> str:
 
 
 def as_data(report: Report) -> wire.Report:
-    """The report as screens get it: texts, ready to be read."""
+    """Return the report as screens get it: texts, ready to be read."""
     return {
         "address": report.address,
         "parcel": report.parcel,
@@ -99,7 +99,7 @@ def as_data(report: Report) -> wire.Report:
 
 
 def as_pdf(report: Report, made_for: str) -> bytes:
-    """The same as a page to print."""
+    """Return the same as a page to print."""
     data = as_data(report)
 
     def table(heads: Sequence[str], rows: Sequence[Sequence[str]]) -> str:

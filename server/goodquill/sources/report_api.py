@@ -22,7 +22,7 @@ def _asked(request: MemberRequest) -> report.Report:
 
 
 class ReportView(APIView):
-    """What the roll knows of a parcel."""
+    """The roll's report on a parcel."""
 
     @extend_schema(operation_id="property_report", parameters=[ParcelQuery], responses=ReportSerializer)
     @dear

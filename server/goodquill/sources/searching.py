@@ -36,8 +36,8 @@ Row = dict[str, Any]
 
 
 def search(text: str, county: str = "") -> tuple[list[wire.Found], int, list[Trouble]]:
-    """Homes as lists show them, active listings first and the counties in turn; how many more there are;
-    and what kept a source from answering.  A home in both sources is one row."""
+    """Return homes as lists show them, active listings first and the counties in turn; how many more there
+    are; and what kept a source from answering.  A home in both sources is one row."""
     listings, parcels, troubles = _ask(text, county)
     rows: dict[str, wire.Found] = {}
     for parcel in parcels:
@@ -59,7 +59,7 @@ def _bare(number: object) -> str:
 
 
 def _in_turn(rows: Iterable[wire.Found]) -> list[wire.Found]:
-    """One of each county after the other, so that none is left out of a short list."""
+    """Return one of each county after the other, so that none is left out of a short list."""
     by_county: dict[str, list[wire.Found]] = {}
     for row in rows:
         by_county.setdefault(row["county"], []).append(row)
@@ -67,7 +67,7 @@ def _in_turn(rows: Iterable[wire.Found]) -> list[wire.Found]:
 
 
 def _ask(text: str, county: str) -> tuple[list[Row], list[Row], list[Trouble]]:
-    """Both services at once."""
+    """Return both services at once."""
     where = county or "any"
     words = normal_form(text).split()[:MOST_WORDS]
     is_number = sum(c.isdigit() for c in text) >= LEAST_DIGITS and not re.search(r"[A-Za-z]{3}", text)
@@ -94,7 +94,7 @@ def _ask(text: str, county: str) -> tuple[list[Row], list[Row], list[Trouble]]:
 
 
 def _is_meant(record: Row, text: str) -> bool:
-    """Whether a listing was found by its number, or its address has every word that was typed."""
+    """Return whether a listing was found by its number, or its address has every word that was typed."""
     typed = text.strip().lower()
     numbers = (str(record.get("ListingId") or "").lower(), str(record.get("ParcelNumber") or ""))
     region = f"{record.get('StateOrProvince', '')} {record.get('PostalCode', '')}"
@@ -103,7 +103,8 @@ def _is_meant(record: Row, text: str) -> bool:
 
 
 def _condition(text: str, words: list[str], county: str) -> str:
-    """What the listing service is asked: every word begins a part of the address, in one of its writings."""
+    """Return what the listing service is asked: every word begins a part of the address, in one of its
+    writings."""
     typed = text.strip()
     either = [f"startswith(ListingId,{quoted(typed)})", f"ParcelNumber eq {quoted(typed)}"]
     parts = [_is_part(word) for word in words if not says_unit(word)]
@@ -114,7 +115,7 @@ def _condition(text: str, words: list[str], county: str) -> str:
 
 
 def _is_part(word: str) -> str:
-    """A word begins a part of the address, or one of the words of its street and city."""
+    """Return a word begins a part of the address, or one of the words of its street and city."""
     starts = _NUMBERS if word[0].isdigit() else _SHORT
     tests = [f"startswith({field},{quoted(w)})" for field in starts for w in writings(word)]
     if not word.isdigit():
@@ -124,7 +125,7 @@ def _is_part(word: str) -> str:
 
 
 def _parcels_at(where: str, text: str, words: list[str]) -> list[Row] | Trouble:
-    """The roll is asked for the words that all write alike; what it has is then read with the others."""
+    """Search the roll for the words that all write alike; its rows are then read with the others."""
     alike = [w for w in words if not is_abbreviated(w)] or words
     found = clients.parcels(where, address=" ".join(alike))
     if isinstance(found, Trouble):
@@ -137,7 +138,7 @@ def _region(row: Row) -> str:
 
 
 def _parcels_of(where: str, words: list[str]) -> list[Row] | Trouble:
-    """By owner: "estate of Tanaka" finds "EST OF TANAKA MILES"."""
+    """Search by owner: "estate of Tanaka" finds "EST OF TANAKA MILES"."""
     wanted = [OWNER_WRITINGS.get(w, (w,)) for w in words if w not in _SAYS_NOTHING]
     if not wanted:
         return []
@@ -149,7 +150,7 @@ def _parcels_of(where: str, words: list[str]) -> list[Row] | Trouble:
 
 
 def _is_owned(owner: str, wanted: list[tuple[str, ...]]) -> bool:
-    """Whether every word is one of the owner's: a word with several writings as a whole, a name by its
+    """Return whether every word is one of the owner's: a word with several writings as a whole, a name by its
     beginning."""
     there = re.findall(r"[^\W_]+", owner.upper())
     return all(

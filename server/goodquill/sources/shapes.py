@@ -22,7 +22,7 @@ class FoundSerializer(s.Serializer):
 
 
 class SearchSerializer(s.Serializer):
-    """What both sources found, how many more they have, and which of them could not be asked."""
+    """The finds of both sources, how many more they have, and which of them could not be asked."""
 
     found = FoundSerializer(many=True)
     more = s.IntegerField()
@@ -30,15 +30,15 @@ class SearchSerializer(s.Serializer):
 
 
 class PropertyQuery(s.Serializer):
-    """What is looked for, within a county where one is named."""
+    """The search for a property, within a county where one is named."""
 
     text = s.CharField(max_length=120)
     county = s.CharField(required=False, allow_blank=True, default="", max_length=60)
 
 
 class LookSerializer(s.Serializer):
-    """Which home: a listing number, a parcel number within a county, a ``row`` (from 0) of a file, or the one
-    brought in before."""
+    """The home to look up: a listing number, a parcel number within a county, a ``row`` (from 0) of a file,
+    or the one brought in before."""
 
     listing = s.CharField(max_length=40, allow_blank=True, required=False, default="")
     parcel = s.CharField(max_length=40, allow_blank=True, required=False, default="")
@@ -152,7 +152,7 @@ class FindQuery(s.Serializer):
 
 
 class ParcelQuery(s.Serializer):
-    """Which parcel."""
+    """The parcel."""
 
     parcel = s.CharField(max_length=60)
     county = s.CharField(required=False, allow_blank=True, default="", max_length=60)

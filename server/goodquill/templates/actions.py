@@ -38,7 +38,7 @@ def keep_templates(pack: Pack, release: Release) -> None:
 
 
 def coverage_of(template: CoreTemplate, forms: Mapping[str, Form]) -> dict[str, int]:
-    """Who answers the questions of a template's forms, in a deal that nothing else is known of."""
+    """Return who answers the questions of a template's forms, in a deal that nothing else is known of."""
     ledger = Ledger(load_catalog(), template.side)
     numbers = [d.form for d in template.documents if d.form is not None]
     codes = {number: f"d{n}" for n, number in enumerate(dict.fromkeys(numbers))}

@@ -13,7 +13,8 @@ from goodquill.offices.models import Brokerage, Office
 
 
 class Reach(models.TextChoices):
-    """Who may use a template: with a pack every member of its association, else as its owner says."""
+    """The people who may use a template: with a pack every member of its association, else as its owner
+    says."""
 
     MINE = "mine", "mine alone"
     MEMBERS = "members", "chosen members"
@@ -26,7 +27,7 @@ OWN_REACH = [(r.value, r.label) for r in Reach if r is not Reach.ASSOCIATION]
 
 
 class Weight(models.TextChoices):
-    """What a template is where its rule holds."""
+    """The role of a template where its rule holds."""
 
     CHOSEN = "", "chosen by the agent"
     SUGGESTED = "suggested", "suggested"
@@ -64,7 +65,7 @@ class Template(models.Model):
     people = models.JSONField(default=dict)
     """Contacts by the group of facts that each fills in a deal, read anew when it begins."""
     base = models.JSONField(default=dict)
-    """What it was copied from, as that was then or as it was last looked at: what changed there since is told
+    """The original of a copy, as it was then or as it was last looked at: later changes there are told
     against this."""
     removed = models.BooleanField(default=False)
 
@@ -74,7 +75,7 @@ class Template(models.Model):
 
 
 class TemplateVersion(models.Model):
-    """What was published of a template, by whom, and what they said of it."""
+    """A published version of a template, by whom, and their note."""
 
     template = models.ForeignKey(Template, models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField()

@@ -27,14 +27,14 @@ from goodquill.templates.models import Template
 
 
 def usable(user: User) -> QuerySet[Template]:
-    """Those that a deal of the user's may begin with: of packs only the newest release's."""
+    """Return those that a deal of the user's may begin with: of packs only the newest release's."""
     of_packs = Q(slug__isnull=False, release__in=newest_releases(user))
     rows = Template.objects.filter(of_packs | Q(slug=None), may_use_templates(user), removed=False)
     return rows.select_related("owner", "brokerage")
 
 
 def find_template(user: User, template: UUID) -> Template:
-    """One that the user may use, whichever release it is of."""
+    """Return one that the user may use, whichever release it is of."""
     asking = (*known_of(user), user.licence)
     return _OPEN_TEMPLATES.first_or_404(*asking, template, shape=(user.role, today()))
 
@@ -42,7 +42,7 @@ def find_template(user: User, template: UUID) -> Template:
 def _open_templates(
     user: UUID, brokerage: UUID, office: UUID, licence: str, template: UUID, role: str, _: date
 ) -> QuerySet[Template]:
-    """A membership counts as of today."""
+    """Return a membership counts as of today."""
     asking = whoever(user, brokerage, office, role, licence)
     rows = Template.objects.filter(may_use_templates(asking), removed=False, pk=template)
     return rows.select_related("release", "owner").defer("draft", "base", "coverage")  # its writers' alone
@@ -52,8 +52,8 @@ _OPEN_TEMPLATES = Prepared(_open_templates)
 
 
 def forms_named(release: UUID, brokerage: UUID | None) -> dict[str, ReleaseForm]:
-    """The forms that a template of a release may name, by number: the release's, and the brokerage's own
-    papers.  What is printed on them the process has (``forms_of``)."""
+    """Return the forms that a template of a release may name, by number: the release's, and the brokerage's
+    own papers.  What is printed on them the process has (``forms_of``)."""
     own = _OWN_PAPERS.rows(brokerage) if brokerage else []
     return {row.number: row for row in (*own, *_of_release(release))}
 
@@ -64,13 +64,13 @@ _OWN_PAPERS = Prepared(
     ).order_by("release__released")
 )
 MOST_PACKS = 50
-"""Whose lists one process keeps: an association has one in use, and one that is going out."""
+"""The most packs whose lists one process keeps: an association has one in use, and one that is going out."""
 _packs: dict[UUID, list[ReleaseForm]] = {}
 
 
 def _of_release(release: UUID) -> list[ReleaseForm]:
-    """The forms of a release.  A pack's are those with which it came, so a process that has read them keeps
-    them; a brokerage's own papers grow."""
+    """Return the forms of a release.  A pack's are those with which it came, so a process that has read
+    them keeps them; a brokerage's own papers grow."""
     if release in _packs:
         return _packs[release]
     rows = list(ReleaseForm.objects.filter(release=release).select_related("release"))
@@ -82,13 +82,13 @@ def _of_release(release: UUID) -> list[ReleaseForm]:
 
 
 def forms_for(template: Template) -> Mapping[str, Form]:
-    """The forms that a template may name, read, by number."""
+    """Return the forms that a template may name, read, by number."""
     return forms_of(forms_named(template.release_id, template.brokerage_id).values())
 
 
 def read_kept(content: Mapping[str, Any], forms: Mapping[str, Form], name: str) -> CoreTemplate | list[Fault]:
-    """A template's content as the core knows it, or what is wrong with it: checked once for as long as it and
-    the forms that it may name stay as they are."""
+    """Return a template's content as the core knows it, or what is wrong with it: checked once for as long
+    as it and the forms that it may name stay as they are."""
     return _read(orjson.dumps(content), tuple(forms.items()), name)
 
 
@@ -98,14 +98,15 @@ def _read(content: bytes, forms: tuple[tuple[str, Form], ...], name: str) -> Cor
 
 
 def whose(template: Template) -> str:
-    """Whose a template is, in words."""
+    """Return whose a template is, in words."""
     if template.owner is None or template.brokerage is None:
         return "the association"
     return template.owner.name if template.reach == "mine" else template.brokerage.name
 
 
 def ranks(templates: Sequence[Template], side: Side, facts: dict[str, Value]) -> dict[UUID, tuple[Rank, str]]:
-    """How each template stands to a new deal of that side, and why; those of other sides are left out."""
+    """Return how each template stands to a new deal of that side, and why; those of other sides are left
+    out."""
     offered = {
         t.pk: Offered(t.name, Side(t.side), tuple(t.kinds), t.rule, t.weight, whose(t)) for t in templates
     }

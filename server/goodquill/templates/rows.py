@@ -24,8 +24,8 @@ Ranks = Mapping[UUID, tuple[Rank, str]]
 def template_rows(
     user: User, templates: Sequence[Template], used: Mapping[UUID, int], ranks: Ranks | None = None
 ) -> list[wire.Template]:
-    """Rows of a list, in four queries.  ``used`` says in how many deals each is; ``ranks`` how each stands
-    to a new one."""
+    """Return rows of a list, in four queries.  ``used`` says in how many deals each is; ``ranks`` how each
+    stands to a new one."""
     writable = set(
         Template.objects.filter(may_write_templates(user), pk__in=[t.pk for t in templates]).values_list(
             "pk", flat=True
@@ -78,7 +78,7 @@ def _row(
 
 
 def _newest_editions(user: User) -> dict[str, set[str]]:
-    """By number, the editions of the newest releases that the user may use."""
+    """Return, by number, the editions of the newest releases that the user may use."""
     found: dict[str, set[str]] = {}
     rows = ReleaseForm.objects.filter(release__in=newest_releases(user))
     for number, edition in rows.values_list("number", "edition_id"):
@@ -87,7 +87,7 @@ def _newest_editions(user: User) -> dict[str, set[str]]:
 
 
 def _own_editions(templates: Sequence[Template]) -> dict[UUID, dict[str, str]]:
-    """By release and number, the editions that templates name."""
+    """Return, by release and number, the editions that templates name."""
     found: dict[UUID, dict[str, str]] = {}
     rows = ReleaseForm.objects.filter(release__in={t.release_id for t in templates})
     for release, number, edition in rows.values_list("release_id", "number", "edition_id"):
@@ -98,7 +98,7 @@ def _own_editions(templates: Sequence[Template]) -> dict[UUID, dict[str, str]]:
 def _retired(
     template: Template, own: Mapping[UUID, Mapping[str, str]], newest: Mapping[str, set[str]]
 ) -> list[str]:
-    """The numbers of a template's forms that newer releases have otherwise, or no longer."""
+    """Return the numbers of a template's forms that newer releases have otherwise, or no longer."""
     mine = own.get(template.release_id, {})
     numbers = dict.fromkeys(d["form"] for d in template.data.get("documents", []) if "form" in d)
     return [n for n in numbers if n in mine and mine[n] not in newest.get(n, set())]

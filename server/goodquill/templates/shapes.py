@@ -12,7 +12,7 @@ EVERY_SIDE = ["", *(side for side, _ in SIDES)]
 
 
 class TemplatesQuery(s.Serializer):
-    """What a new deal is about, as far as it is known: its side, the kind of property, county and loan."""
+    """A new deal as far as it is known: its side, the kind of property, county and loan."""
 
     side = s.ChoiceField(choices=EVERY_SIDE, required=False, default="")
     category = s.CharField(required=False, allow_blank=True, default="", max_length=60)

@@ -11,7 +11,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Every fact, with those of the first two parties of each group. */
+    /** @description Return every fact, with those of the first two parties of each group. */
     get: operations['bindable'];
     put?: never;
     post?: never;
@@ -45,7 +45,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The dates, if the address is the one in force. */
+    /** @description Return the dates, if the address is the one in force. */
     get: operations['read_feed'];
     put?: never;
     post?: never;
@@ -62,7 +62,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The catalog of that digest, which never changes; a deal's head says it. */
+    /** @description Return the catalog of that digest, which never changes; a deal's head says it. */
     get: operations['catalog'];
     put?: never;
     post?: never;
@@ -79,7 +79,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description By name: the own ones, the office's and the brokerage's. */
+    /** @description List the clauses by name: one's own, the office's and the brokerage's. */
     get: operations['clauses'];
     put?: never;
     /** @description Keep a new one. */
@@ -97,7 +97,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description With what it said before and where it stands. */
+    /** @description Return a clause with its earlier versions and the deals that use it. */
     get: operations['clause'];
     put?: never;
     /** @description Change it; where it stands it goes on saying what it said. */
@@ -133,7 +133,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The paper as PDF. */
+    /** @description Return the paper as PDF. */
     get: operations['client_paper'];
     put?: never;
     /** @description Put it back on the record. */
@@ -153,8 +153,8 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * @description By surname: those of a kind, those with every word of ``find`` in name, company, e-mail, phone,
-     *     address or kind; two hundred at a time.
+     * @description List contacts by surname: those of a kind, those with every word of ``find`` in name, company,
+     *     e-mail, phone, address or kind; two hundred at a time.
      */
     get: operations['contacts'];
     put?: never;
@@ -173,7 +173,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The contact, and those that are probably the same. */
+    /** @description Return the contact, and those that are probably the same. */
     get: operations['contact'];
     put?: never;
     /** @description Change it. */
@@ -192,7 +192,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The newest first. */
+    /** @description Return the newest first. */
     get: operations['contact_history'];
     put?: never;
     /** @description Take one back. */
@@ -212,7 +212,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Another one. */
+    /** @description Add a contact. */
     post: operations['add_home'];
     delete?: never;
     options?: never;
@@ -262,7 +262,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Papers, homes seen, deals, and what is missing. */
+    /** @description Return the contact with papers, homes seen, deals, and what is missing. */
     get: operations['client_record'];
     put?: never;
     /** @description Keep a PDF on the record; it then shows in the client's deals. */
@@ -297,7 +297,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Those that are found, as vCard or CSV. */
+    /** @description Return those that are found, as vCard or CSV. */
     get: operations['contacts_file'];
     put?: never;
     /** @description Take a vCard or CSV file in. */
@@ -315,7 +315,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Their names; none while the roll can't be asked. */
+    /** @description Return their names; none while the roll can't be asked. */
     get: operations['counties'];
     put?: never;
     post?: never;
@@ -333,9 +333,9 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * @description The fifty touched last; with ``find``, those that have words of name, address, parties or numbers
-     *     which begin so; with ``thrown_away`` those that can still be brought back; ``before``
-     *     gives the fifty after the last one of a list.
+     * @description Return the fifty touched last; with ``find``, those that have words of name, address, parties or
+     *     numbers which begin so; with ``thrown_away`` those that can still be brought back; ``before`` gives
+     *     the fifty after the last one of a list.
      */
     get: operations['deals'];
     put?: never;
@@ -354,7 +354,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The deal, whole. */
+    /** @description Return the deal, whole. */
     get: operations['deal'];
     put?: never;
     /** @description Bring it back. */
@@ -373,7 +373,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description What would be kept, before it is. */
+    /** @description Return what would be kept, before it is. */
     get: operations['deal_as_template'];
     put?: never;
     post?: never;
@@ -407,7 +407,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description What has moved since change number ``since``; 204 when nothing has. */
+    /** @description Return what has moved since change number ``since``; 204 when nothing has. */
     get: operations['changes'];
     put?: never;
     /** @description Carry out a batch of edits. */
@@ -427,7 +427,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description What the sources say beside what the deal holds. */
+    /** @description Compare the sources with the deal. */
     post: operations['compare_sources'];
     delete?: never;
     options?: never;
@@ -461,7 +461,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description The contact that is probably the same, with what it lacked; else a new one. */
+    /** @description Keep the contact that is probably the same, with what it lacked; else add a new one. */
     post: operations['keep_as_contact'];
     delete?: never;
     options?: never;
@@ -476,7 +476,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Every continuation page of the package as it will print, in order. */
+    /** @description Return every continuation page of the package as it will print, in order. */
     get: operations['continuation_pages'];
     put?: never;
     post?: never;
@@ -493,7 +493,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description What may be delivered, to whom, and what was. */
+    /** @description Return what may be delivered, to whom, and what was. */
     get: operations['deliveries'];
     put?: never;
     /** @description Deliver some. */
@@ -511,7 +511,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description One document, filled: flattened, or as asked. */
+    /** @description Return one document, filled: flattened, or as asked. */
     get: operations['document_file'];
     put?: never;
     post?: never;
@@ -562,7 +562,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description What they changed in it. */
+    /** @description Return what they changed in it. */
     get: operations['returned'];
     put?: never;
     post?: never;
@@ -596,7 +596,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Who could sign it, and what was put on the same paper before. */
+    /** @description Return who could sign it, and what was put on the same paper before. */
     get: operations['spots'];
     put?: never;
     /** @description Put places, move them, or take them out; never on top of each other. */
@@ -614,7 +614,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description All of them, by day. */
+    /** @description Return all of them, by day. */
     get: operations['duties'];
     put?: never;
     /** @description Change one. */
@@ -632,7 +632,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description As iCalendar. */
+    /** @description Return the calendar as iCalendar. */
     get: operations['deal_calendar'];
     put?: never;
     post?: never;
@@ -649,7 +649,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Of the same agent's other deals, by question what may be offered again: the most frequent first. */
+    /**
+     * @description Return, by question, answers of the same agent's other deals that may be offered again: the most
+     *     frequent first.
+     */
     get: operations['earlier'];
     put?: never;
     post?: never;
@@ -668,7 +671,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description A sheet over up to three cases of a deal; nothing is changed. */
+    /** @description Return a sheet over up to three cases of a deal; nothing is changed. */
     post: operations['reckon'];
     delete?: never;
     options?: never;
@@ -685,7 +688,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description What a fact has to be so that a sum comes out as wanted; nothing is changed. */
+    /** @description Return what a fact has to be so that a sum comes out as wanted; nothing is changed. */
     post: operations['ask_backwards'];
     delete?: never;
     options?: never;
@@ -700,7 +703,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Value at every source, history, places. */
+    /** @description Return value at every source, history, places. */
     get: operations['lens'];
     put?: never;
     post?: never;
@@ -717,7 +720,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Forms that its forms name, and that are usual beside them. */
+    /** @description Return forms that its forms name, and that are usual beside them. */
     get: operations['goes_with'];
     put?: never;
     post?: never;
@@ -751,7 +754,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The newest fifty steps, newest first, each with what it did from what to what. */
+    /** @description Return the newest fifty steps, newest first, each with what it did from what to what. */
     get: operations['history'];
     put?: never;
     post?: never;
@@ -768,7 +771,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Federal ones as observed, and the state's by the release of the deal. */
+    /** @description List the holidays: federal ones as observed, and the state's by the release of the deal. */
     get: operations['holidays'];
     put?: never;
     post?: never;
@@ -785,7 +788,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Those that wait to be put in their places. */
+    /** @description Return those that wait to be put in their places. */
     get: operations['incoming'];
     put?: never;
     /** @description Read a PDF or a picture: what it is, what is filled in on it, and where it belongs. */
@@ -820,7 +823,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The page (from 1) at one of the offered dots per inch. */
+    /** @description Return the page (from 1) at one of the offered dots per inch. */
     get: operations['incoming_picture'];
     put?: never;
     post?: never;
@@ -839,7 +842,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Papers made of their pages go where they belong, and answers on them are taken over. */
+    /** @description Put the papers made of their pages where they belong, and take over answers on them. */
     post: operations['put_in_place'];
     delete?: never;
     options?: never;
@@ -854,7 +857,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Who opened and took what, for the broker. */
+    /** @description Return who opened and took what, for the broker. */
     get: operations['looks'];
     put?: never;
     post?: never;
@@ -888,10 +891,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Their terms side by side. */
+    /** @description Return their terms side by side. */
     get: operations['offers'];
     put?: never;
-    /** @description Another offer, which is then at hand. */
+    /** @description Add an offer, which is then at hand. */
     post: operations['add_offer'];
     delete?: never;
     options?: never;
@@ -923,10 +926,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Its terms turn by turn, and what may be countered. */
+    /** @description Return its terms turn by turn, and what may be countered. */
     get: operations['turns'];
     put?: never;
-    /** @description One side puts terms otherwise; what our client says gets its paper. */
+    /** @description Record a counteroffer: one side puts terms otherwise; our client's gets its paper. */
     post: operations['take_turn'];
     delete?: never;
     options?: never;
@@ -943,7 +946,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Both sides agree on it: its terms are the deal's. */
+    /** @description Record that both sides agree on it: its terms are the deal's. */
     post: operations['agree_on'];
     delete?: never;
     options?: never;
@@ -975,7 +978,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description All documents that aren't set aside, filled: flattened and combined, or as asked. */
+    /** @description Return all documents that aren't set aside, filled: flattened and combined, or as asked. */
     get: operations['package_file'];
     put?: never;
     post?: never;
@@ -1009,7 +1012,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description What must, should and might be mended. */
+    /** @description Return what must, should and might be mended. */
     get: operations['proof'];
     put?: never;
     /** @description Leave a remark as it is, with a reason that is kept; or ask about it again. */
@@ -1027,10 +1030,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The newest first. */
+    /** @description Return the newest first. */
     get: operations['rounds'];
     put?: never;
-    /** @description A new one, with what is usual proposed. */
+    /** @description Begin a round, with the usual choices proposed. */
     post: operations['begin_round'];
     delete?: never;
     options?: never;
@@ -1045,7 +1048,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Everybody with their papers and places, and what stands against sending it. */
+    /** @description Return everybody with their papers and places, and what stands against sending it. */
     get: operations['who_signs'];
     put?: never;
     post?: never;
@@ -1130,7 +1133,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Those that one may see, by day. */
+    /** @description Return those that one may see, by day. */
     get: operations['dues'];
     put?: never;
     post?: never;
@@ -1147,7 +1150,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description As iCalendar. */
+    /** @description Return the calendar as iCalendar. */
     get: operations['calendar'];
     put?: never;
     post?: never;
@@ -1164,7 +1167,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Its address. */
+    /** @description Return its address. */
     get: operations['feed'];
     put?: never;
     /** @description Make it, or give it another address. */
@@ -1183,7 +1186,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The page (from 1) at one of the offered dots per inch. */
+    /** @description Return the page (from 1) at one of the offered dots per inch. */
     get: operations['page_picture'];
     put?: never;
     post?: never;
@@ -1201,8 +1204,8 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * @description By page, as rows of left, bottom, right and top in points and the word; never different under the
-     *     same address.
+     * @description Return the words by page, as rows of left, bottom, right and top in points and the word; never
+     *     different under the same address.
      */
     get: operations['page_words'];
     put?: never;
@@ -1237,7 +1240,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Those that the user may add: by number, title, topic, purpose or words in the text; best first. */
+    /**
+     * @description Return those that the user may add: by number, title, topic, purpose or words in the text; best
+     *     first.
+     */
     get: operations['forms'];
     put?: never;
     post?: never;
@@ -1254,7 +1260,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The form with its blanks. */
+    /** @description Return the form with its blanks. */
     get: operations['form'];
     put?: never;
     post?: never;
@@ -1272,7 +1278,7 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * @description The blanks in reading order, as a deal of that side has them; never different under the same
+     * @description Return the blanks in reading order, as a deal of that side has them; never different under the same
      *     address.
      */
     get: operations['layout'];
@@ -1291,7 +1297,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The last first. */
+    /** @description Return the last first. */
     get: operations['letters'];
     put?: never;
     post?: never;
@@ -1325,7 +1331,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description By name. */
+    /** @description List the members by name. */
     get: operations['members'];
     put?: never;
     /** @description Ask everybody for a second step, or no longer. */
@@ -1380,7 +1386,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description By name; of an agent only the agent. */
+    /** @description List the members by name; for an agent only the agent. */
     get: operations['agents'];
     put?: never;
     post?: never;
@@ -1414,7 +1420,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description All of them, and the associations whose packs are here. */
+    /** @description Return all of them, and the associations whose packs are here. */
     get: operations['memberships'];
     put?: never;
     /** @description Check a number with the registry; an active one opens the association's forms. */
@@ -1432,7 +1438,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Found by the user's own name and licence. */
+    /** @description Find the user's membership by their own name and licence. */
     get: operations['forgotten_number'];
     put?: never;
     post?: never;
@@ -1449,7 +1455,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Newest first. */
+    /** @description List papers, newest first. */
     get: operations['readings'];
     put?: never;
     /** @description Read a PDF: its pages, its blanks, and what each probably asks for. */
@@ -1467,7 +1473,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Which they are. */
+    /** @description Return which they are. */
     get: operations['papers_for_you'];
     put?: never;
     post?: never;
@@ -1484,7 +1490,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description As it was delivered. */
+    /** @description Return the file as it was delivered. */
     get: operations['paper_for_you'];
     put?: never;
     post?: never;
@@ -1518,7 +1524,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description With all its blanks. */
+    /** @description Return a paper with all its blanks. */
     get: operations['reading'];
     /** @description Keep what has been placed so far; what is wrong with it is said, and kept all the same. */
     put: operations['keep_reading'];
@@ -1540,10 +1546,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /**
-     * @description The form stands under the brokerage's own papers from then on; by whom the broker doesn't let, it
-     *     is proposed.
-     */
+    /** @description Save it as a form of the brokerage's own; where the broker doesn't let that member, propose it. */
     post: operations['save_reading'];
     delete?: never;
     options?: never;
@@ -1558,7 +1561,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The page (from 1) at one of the offered dots per inch. */
+    /** @description Return the page (from 1) at one of the offered dots per inch. */
     get: operations['reading_picture'];
     put?: never;
     post?: never;
@@ -1577,7 +1580,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description The whole brokerage, or its uploader alone. */
+    /** @description Share a paper with the whole brokerage, or with its uploader alone. */
     post: operations['share_reading'];
     delete?: never;
     options?: never;
@@ -1628,7 +1631,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Whose it is. */
+    /** @description Return whose it is. */
     post: operations['look_at_link'];
     delete?: never;
     options?: never;
@@ -1660,7 +1663,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description What forms print of oneself, one's office and brokerage. */
+    /** @description Return what forms print of oneself, one's office and brokerage. */
     get: operations['profile'];
     put?: never;
     /** @description Change the own part; open deals show it at once. */
@@ -1749,7 +1752,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Its columns, and the homes in which every word of ``find`` stands. */
+    /** @description Return its columns, and the homes in which every word of ``find`` stands. */
     get: operations['source_file'];
     put?: never;
     /** @description Map its columns, for this file and every later one with the same columns. */
@@ -1767,7 +1770,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Newest first. */
+    /** @description List releases, newest first. */
     get: operations['releases'];
     put?: never;
     /**
@@ -1788,7 +1791,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The pack as a ZIP, which can be changed elsewhere and read back. */
+    /** @description Return the pack as a ZIP, which can be changed elsewhere and read back. */
     get: operations['release_file'];
     put?: never;
     post?: never;
@@ -1805,7 +1808,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Against the release of the same association before it. */
+    /** @description Compare it with the same association's release before it. */
     get: operations['release_changes'];
     put?: never;
     post?: never;
@@ -1824,7 +1827,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Whether the brokerage's new deals begin with it. */
+    /** @description Set whether the brokerage's new deals begin with it. */
     post: operations['use_release'];
     delete?: never;
     options?: never;
@@ -1839,7 +1842,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The own ones that are out for signature. */
+    /** @description Return the own ones that are out for signature. */
     get: operations['rounds_out'];
     put?: never;
     post?: never;
@@ -1856,7 +1859,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description With what happened; while it is being made, with what there is to choose. */
+    /** @description Return a round with what happened; while it is being made, with what there is to choose. */
     get: operations['round'];
     put?: never;
     /** @description Change what is planned. */
@@ -1892,7 +1895,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The finished one, before that as it is sent. */
+    /** @description Return the finished one, before that as it is sent. */
     get: operations['round_paper'];
     put?: never;
     post?: never;
@@ -1909,7 +1912,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description As it is sent. */
+    /** @description Return the page as it is sent. */
     get: operations['round_picture'];
     put?: never;
     post?: never;
@@ -1977,7 +1980,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Which papers could be scans; of those that are named, which is the scan of what. */
+    /** @description Return which papers could be scans; of those that are named, which is the scan of what. */
     get: operations['scans'];
     put?: never;
     /** @description Record it: nothing more is expected of them. */
@@ -2014,7 +2017,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description The link, for whoever signs there. */
+    /** @description Return the link, for whoever signs there. */
     post: operations['own_signing_link'];
     delete?: never;
     options?: never;
@@ -2046,7 +2049,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description What happened after the last event that is known; without one only which that is. */
+    /** @description Return what happened after the last event that is known; without one only which that is. */
     get: operations['round_news'];
     put?: never;
     post?: never;
@@ -2063,7 +2066,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Of which events one comes. */
+    /** @description Return of which events one gets letters. */
     get: operations['told_of_rounds'];
     put?: never;
     /** @description Say of which none is wanted; the product itself tells all of them. */
@@ -2081,7 +2084,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Where it stands. */
+    /** @description Return how far it is set up. */
     get: operations['second_step'];
     /** @description Take it off. */
     put: operations['end_second_step'];
@@ -2100,7 +2103,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Who is signed in (204 for nobody).  Sets the CSRF cookie. */
+    /** @description Return who is signed in (204 for nobody).  Sets the CSRF cookie. */
     get: operations['session'];
     put?: never;
     /** @description Sign in with e-mail and password, and the second step's code where there is one. */
@@ -2139,7 +2142,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The last used first. */
+    /** @description Return the last used first. */
     get: operations['own_sessions'];
     put?: never;
     post?: never;
@@ -2157,7 +2160,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description As the signer sees it. */
+    /** @description Return the round as the signer sees it. */
     get: operations['signers_round'];
     put?: never;
     post?: never;
@@ -2210,7 +2213,10 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description The code that came by mail, an empty one asks for another; or the answer to the question. */
+    /**
+     * @description Check the code that came by mail, where an empty one asks for another; or the answer to the
+     *     question.
+     */
     post: operations['signer_says_code'];
     delete?: never;
     options?: never;
@@ -2227,7 +2233,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description For a reason, which the agent and the others read. */
+    /** @description Decline for a reason, which the agent and the others read. */
     post: operations['signer_declines'];
     delete?: never;
     options?: never;
@@ -2244,7 +2250,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description A name and initials in each, to choose from. */
+    /** @description Draw a name and initials in each face, to choose from. */
     post: operations['script_faces'];
     delete?: never;
     options?: never;
@@ -2261,7 +2267,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description All places are signed. */
+    /** @description Finish: all places are signed. */
     post: operations['signer_finishes'];
     delete?: never;
     options?: never;
@@ -2329,7 +2335,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description The agent is told; agreeing all the same stays open. */
+    /** @description Ask for paper: the agent is told; the signer may still agree to sign electronically. */
     post: operations['signer_wants_paper'];
     delete?: never;
     options?: never;
@@ -2344,7 +2350,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description The finished one once all is sealed, before that as it was sent. */
+    /** @description Return the finished file once all is sealed, before that the file as it was sent. */
     get: operations['signers_paper'];
     put?: never;
     post?: never;
@@ -2361,7 +2367,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description As it was sent; marks are drawn over it by the screen. */
+    /** @description Return the page as it was sent; marks are drawn over it by the screen. */
     get: operations['signers_picture'];
     put?: never;
     post?: never;
@@ -2378,7 +2384,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Its words with their places, by page. */
+    /** @description Return its words with their places, by page. */
     get: operations['signers_words'];
     put?: never;
     post?: never;
@@ -2412,7 +2418,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description By name; of a side, those first that a deal about that is offered first. */
+    /** @description List templates by name; of a side, those first that a deal about that is offered first. */
     get: operations['templates'];
     put?: never;
     /** @description Begin one. */
@@ -2430,7 +2436,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description With its working copy, versions, and what it leaves open. */
+    /** @description Return a template with its working copy, versions, and what it leaves unanswered. */
     get: operations['template'];
     put?: never;
     /** @description Set what it says of itself. */
@@ -2449,7 +2455,10 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description As it is written now for those who may write it, as it was published for others. */
+    /**
+     * @description Return the file: as it is written now for those who may write it, as it was published for
+     *     others.
+     */
     get: operations['template_file'];
     put?: never;
     post?: never;
@@ -2466,7 +2475,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description What becomes otherwise with the newest editions, before it does. */
+    /** @description Return what becomes otherwise with the newest editions, before it does. */
     get: operations['what_would_move'];
     put?: never;
     /** @description Put it on the newest editions of its forms. */
@@ -2520,7 +2529,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Of how many of them it would have held. */
+    /** @description Return in how many of them it would have held. */
     post: operations['try_rule'];
     delete?: never;
     options?: never;
@@ -2535,7 +2544,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description How it would stand there; nothing is written. */
+    /** @description Return how it would stand there; nothing is written. */
     get: operations['try_template'];
     put?: never;
     post?: never;
@@ -2552,7 +2561,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Its package, filled from that deal. */
+    /** @description Return its package, filled from that deal. */
     get: operations['try_template_file'];
     put?: never;
     post?: never;
@@ -2588,7 +2597,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description A template of one's own, as the file has it. */
+    /** @description Import a template of one's own from a file. */
     post: operations['read_template'];
     delete?: never;
     options?: never;
@@ -2622,7 +2631,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Whether its seal, its record and the paper in it hold. */
+    /** @description Check whether the file's seal, its record and the paper in it hold. */
     post: operations['verify'];
     delete?: never;
     options?: never;
@@ -2634,7 +2643,7 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
-    /** @description What a template says of itself, as one undoable step; what isn't given stays. */
+    /** @description A template's description, as one undoable step; a missing member stays. */
     AboutRequest: {
       /** Format: uuid */
       change: string;
@@ -2685,8 +2694,8 @@ export interface components {
      */
     AdoptSignEnum: 'signature' | 'initials';
     /**
-     * @description What stands against sending, with its mend; ``who`` the person it is about, ``place`` the fact that
-     *     would mend it, each "" for none.
+     * @description A fault against sending, with its mend; ``who`` the person it is about, ``place`` the fact that would
+     *     mend it, each "" for none.
      */
     Against: {
       message: string;
@@ -2700,7 +2709,7 @@ export interface components {
       id: string;
       name: string;
     };
-    /** @description That both sides agree. */
+    /** @description The agreement of both sides. */
     AgreedRequest: {
       /** Format: uuid */
       change: string;
@@ -2713,7 +2722,7 @@ export interface components {
       text: string;
     };
     /**
-     * @description What somebody filled in on a known form, beside what the deal says (``ours``, the ``same`` or
+     * @description An answer that somebody filled in on a known form, beside the deal's (``ours``, the ``same`` or
      *     something else); ``may`` where it can be taken over.
      */
     AnswerThere: {
@@ -2724,14 +2733,14 @@ export interface components {
       may: boolean;
       same: boolean;
     };
-    /** @description Which template to apply. */
+    /** @description The template to apply. */
     ApplyRequest: {
       /** Format: uuid */
       change: string;
       /** Format: uuid */
       template: string;
     };
-    /** @description What can be asked backwards. */
+    /** @description A question that can be asked backwards. */
     Ask: {
       vary: string;
       of: string;
@@ -2768,7 +2777,7 @@ export interface components {
       name: string;
       stayed_out: string[];
     };
-    /** @description What an authenticator is set up with: as a picture (SVG), and as a key to be typed. */
+    /** @description The setup of an authenticator: as a picture (SVG), and as a key to be typed. */
     BegunShape: {
       picture: string;
       key: string;
@@ -2780,10 +2789,10 @@ export interface components {
       origin: string;
     };
     /**
-     * @description What is to be said of one blank beyond what its form fixes (``LayoutBlank``, by ``place``): what isn't
-     *     there is as usual, no text, no source, version 0, the usual size.  ``set`` holds [x, baseline y, text]
-     *     lines in points from the lower left; a line's text is left out where it is all of the blank's.  ``quiet``
-     *     says why it prints nothing of its fact.
+     * @description One blank, beyond the parts that its form fixes (``LayoutBlank``, by ``place``): a missing member is as
+     *     usual, no text, no source, version 0, the usual size. ``set`` holds [x, baseline y, text] lines in points
+     *     from the lower left; a line's text is left out where it is all of the blank's. ``quiet`` says why it
+     *     prints nothing of its fact.
      */
     Blank: {
       document: string;
@@ -2808,8 +2817,8 @@ export interface components {
       quiet?: string;
     };
     /**
-     * @description What happened to one blank: new, gone, moved, or means (it asks for something else); values is said
-     *     of a table of allowed ones.
+     * @description The change of one blank: new, gone, moved, or means (it asks for something else); values is said of a
+     *     table of allowed ones.
      */
     BlankChange: {
       id: string;
@@ -2844,7 +2853,7 @@ export interface components {
       broker: string | null;
       offices: components['schemas']['OfficeRequest'][];
     };
-    /** @description That somebody signed on paper: when, and the scan of each of their papers. */
+    /** @description A signature on paper: when, and the scan of each of their papers. */
     ByPenRequest: {
       /** Format: date */
       day: string;
@@ -2934,9 +2943,8 @@ export interface components {
       change: string;
     };
     /**
-     * @description What is planned: papers in order by their documents' ids, the turn of each signer by key (0: not in
-     *     this round).  A second step is a ``code`` or a ``question``, one of them; its ``answer`` is never told
-     *     again.
+     * @description The plan: papers in order by their documents' ids, the turn of each signer by key (0: not in this
+     *     round). A second step is a ``code`` or a ``question``, one of them; its ``answer`` is never told again.
      */
     ChangeRoundRequest: {
       papers?: string[];
@@ -2983,13 +2991,13 @@ export interface components {
       holds: boolean;
       sentence: string;
     };
-    /** @description What there is to choose, and what stands against sending it. */
+    /** @description The choices of a round, and the faults against sending it. */
     ChoiceShape: {
       papers: components['schemas']['ChosenPaperShape'][];
       people: components['schemas']['ChosenPersonShape'][];
       against: components['schemas']['Against'][];
     };
-    /** @description What screens offer to choose from. */
+    /** @description The choices that screens offer. */
     Choices: {
       sides: components['schemas']['SideChoice'][];
       property_kinds: string[];
@@ -3024,7 +3032,7 @@ export interface components {
       turn: number;
       places: number;
     };
-    /** @description What somebody typed while somebody else changed the value; ``mine`` where the reader did. */
+    /** @description A text that somebody typed while somebody else changed the value; ``mine`` where the reader did. */
     Clash: {
       text: string;
       by: string;
@@ -3065,7 +3073,7 @@ export interface components {
       label: string;
       number: number;
     };
-    /** @description What it said from then on. */
+    /** @description One version of its wording. */
     ClauseVersion: {
       number: number;
       name: string;
@@ -3337,16 +3345,16 @@ export interface components {
      * @enum {string}
      */
     DeliveredHowEnum: 'link' | 'mail';
-    /** @description What may be delivered, to whom, and what was. */
+    /** @description The papers that may be delivered, the possible recipients, and the deliveries so far. */
     Deliveries: {
       papers: components['schemas']['MayLeaveShape'][];
       people: components['schemas']['AddresseeShape'][];
       sent: components['schemas']['Delivered'][];
     };
     /**
-     * @description What a change moved.  With ``whole`` facts and blanks are all there are, else only the stale ones.
+     * @description The effects of a change. With ``whole`` facts and blanks are all there are, else only the stale ones.
      *     ``left`` names what an undo could not take back, ``late`` days that this made known and that have passed
-     *     already.  It speaks of the steps behind ``after`` up to ``until``; what it says of them is at least as new
+     *     already. It speaks of the steps behind ``after`` up to ``until``; what it says of them is at least as new
      *     as ``head.seq``, and steps made between two deltas are to be asked for.
      */
     Delta: {
@@ -3432,7 +3440,7 @@ export interface components {
       by_hand: components['schemas']['HandChange'][];
       spots: components['schemas']['Spotted'][];
     };
-    /** @description What was typed and can't be read, and why. */
+    /** @description A typed text that can't be read, with the reason. */
     Draft: {
       text: string;
       message: string;
@@ -3526,7 +3534,7 @@ export interface components {
       remind?: number | null;
       note?: string;
     };
-    /** @description What was answered earlier to one question. */
+    /** @description Earlier answers to one question. */
     Earlier: {
       key: string;
       answers: components['schemas']['EarlierAnswer'][];
@@ -3628,9 +3636,9 @@ export interface components {
       clashes?: components['schemas']['Clash'][];
     };
     /**
-     * @description What the catalog says of a fact; ``reads`` are the keys that it is worked out from, ``ask`` how
-     *     somebody is asked for it, in which ``section`` of the work ("": with the rest of its form).  One that
-     *     ``states_parts`` states what it is otherwise worked out from.
+     * @description A fact of the catalog; ``reads`` are the keys that it is worked out from, ``ask`` how somebody is asked
+     *     for it, in which ``section`` of the work ("": with the rest of its form). One that ``states_parts`` states
+     *     what it is otherwise worked out from.
      */
     FactSheet: {
       key: string;
@@ -3659,7 +3667,7 @@ export interface components {
       number: string;
       favourite: boolean;
     };
-    /** @description Where a calendar program reads the member's dates; "" while nobody may. */
+    /** @description The address at which a calendar program reads the member's dates; "" while nobody may. */
     Feed: {
       address: string;
     };
@@ -3746,7 +3754,7 @@ export interface components {
       who: string;
     };
     /**
-     * @description What a release does to one form: new, retired or changed; ``wording`` lists changed sentences, − taken
+     * @description A release's change of one form: new, retired or changed; ``wording`` lists changed sentences, − taken
      *     out, + put in.
      */
     FormChange: {
@@ -3756,7 +3764,7 @@ export interface components {
       blanks: components['schemas']['BlankChange'][];
       wording: string[];
     };
-    /** @description What becomes otherwise with a form's newer edition. */
+    /** @description The changes that a form's newer edition brings. */
     FormMoves: {
       number: string;
       title: string;
@@ -3816,7 +3824,7 @@ export interface components {
       answers: components['schemas']['AnswerThere'][];
       open: string[];
     };
-    /** @description What a template made of a deal would keep, the labels of what stays out, and its duties. */
+    /** @description The content of a template made of a deal: its answers, the labels of those left out, and its duties. */
     FromDeal: {
       kept: components['schemas']['KeptAnswer'][];
       left: string[];
@@ -3828,7 +3836,7 @@ export interface components {
       title: string;
       why: string;
     };
-    /** @description What was answered in ``times`` of ``of`` deals: as it is typed, and as it is shown. */
+    /** @description The answer in ``times`` of ``of`` deals: as it is typed, and as it is shown. */
     Habit: {
       text: string;
       shown: string;
@@ -4003,7 +4011,7 @@ export interface components {
       name: string;
       rect: number[];
     };
-    /** @description Who is invited, as what, and into which office. */
+    /** @description The invited person, with role and office. */
     InvitationShapeRequest: {
       /** Format: email */
       email: string;
@@ -4017,7 +4025,7 @@ export interface components {
       group: string;
       position?: number | null;
     };
-    /** @description What has been placed and said so far, and the version it is based on. */
+    /** @description The blanks placed and described so far, and the version that they are based on. */
     KeepRequest: {
       placed: components['schemas']['PlacedRequest'][];
       paper: components['schemas']['PaperRequest'];
@@ -4037,11 +4045,11 @@ export interface components {
       label: string;
     };
     /**
-     * @description What a form fixes of one blank: rectangle in points from the lower left.  Its key is ``fact``, or a
-     *     document's prefix and ``own`` where it has none; a value for it alone stands under the latter.  ``role``
+     * @description One blank as its form fixes it: rectangle in points from the lower left. Its key is ``fact``, or a
+     *     document's prefix and ``own`` where it has none; a value for it alone stands under the latter. ``role``
      *     says who signs or alone answers, a party by group and position too; ``line`` how far below the page's top
-     *     its line of print is, in points; ``beside`` what is printed around it; ``reads`` are the facts that
-     *     the form works it out from; ``ask`` is how somebody is asked for one of the form's own ("": as for its
+     *     its line of print is, in points; ``beside`` what is printed around it; ``reads`` are the facts that the
+     *     form works it out from; ``ask`` is how somebody is asked for one of the form's own ("": as for its
      *     fact).
      */
     LayoutBlank: {
@@ -4071,7 +4079,7 @@ export interface components {
       editable: boolean;
       reads: string[];
     };
-    /** @description Who takes over what a member leaves; needed where there is anything. */
+    /** @description The member who takes over from one who leaves; needed where there is anything. */
     LeavingRequest: {
       /** Format: uuid */
       to?: string | null;
@@ -4097,8 +4105,8 @@ export interface components {
       at: string;
     };
     /**
-     * @description What isn't at hand of one fact or blank: ``why`` it was worked out so, its value at every source, what
-     *     it is worked out from, and its history.
+     * @description The further data of one fact or blank: ``why`` it was worked out so, its value at every source, the
+     *     keys that it is worked out from, and its history.
      */
     Lens: {
       why: string;
@@ -4132,13 +4140,13 @@ export interface components {
       id: string;
       name: string;
     };
-    /** @description What stands behind the # of a link by mail. */
+    /** @description The part behind the # of a link by mail. */
     LinkShapeRequest: {
       /** Format: uuid */
       user: string;
       token: string;
     };
-    /** @description Whose link it is; ``invited``: they have never signed in. */
+    /** @description The owner of a link; ``invited``: they have never signed in. */
     LinkedShape: {
       name: string;
       email: string;
@@ -4146,8 +4154,8 @@ export interface components {
       invited: boolean;
     };
     /**
-     * @description Which home: a listing number, a parcel number within a county, a ``row`` (from 0) of a file, or the one
-     *     brought in before.
+     * @description The home to look up: a listing number, a parcel number within a county, a ``row`` (from 0) of a file,
+     *     or the one brought in before.
      */
     LookRequest: {
       /** @default  */
@@ -4163,7 +4171,10 @@ export interface components {
       /** @default false */
       again: boolean;
     };
-    /** @description Who opened or took what; ``content`` is the SHA-256 of what left. */
+    /**
+     * @description An entry of the access log: who opened or took what; ``content`` is the SHA-256 of the file that
+     *     left.
+     */
     Looked: {
       /** Format: date-time */
       at: string;
@@ -4260,8 +4271,8 @@ export interface components {
       | 'take_back_invitation'
       | 'place';
     /**
-     * @description What is to happen with a member; ``name`` and ``licence`` are what the broker looked at when
-     *     confirming, ``role`` and ``office`` what the member is to be placed in.
+     * @description An operation on a member; ``name`` and ``licence`` are those that the broker looked at when confirming,
+     *     ``role`` and ``office`` the member's new ones.
      */
     MemberOpShapeRequest: {
       op: components['schemas']['MemberOpShapeOpEnum'];
@@ -4322,8 +4333,8 @@ export interface components {
       open: boolean;
     };
     /**
-     * @description What would mend a remark, as one change: ``text`` typed under ``key`` (or put there as the
-     *     wording of a ``clause``), the form of number ``add`` added, or the document ``aside`` set aside.
+     * @description A fix for a remark, as one change: ``text`` typed under ``key`` (or put there as the wording of a
+     *     ``clause``), the form of number ``add`` added, or the document ``aside`` set aside.
      */
     Mend: {
       says: string;
@@ -4333,18 +4344,18 @@ export interface components {
       aside: string;
       clause: string;
     };
-    /** @description Which contact to merge into this one; none takes the last merging back. */
+    /** @description The contact to merge into this one; none takes the last merging back. */
     MergeRequest: {
       /** Format: uuid */
       other?: string | null;
     };
-    /** @description What a step did to one value. */
+    /** @description The effect of a step on one value. */
     Move: {
       label: string;
       before: string;
       after: string;
     };
-    /** @description Which templates are moved on. */
+    /** @description The templates that are moved on. */
     MoveManyRequest: {
       templates: string[];
     };
@@ -4367,10 +4378,9 @@ export interface components {
       name: string;
     };
     /**
-     * @description What a deal starts from: ``template``, and ``templates`` in the order in which they are applied.
-     *     Without a name one is made from address and surname, and follows them.  ``price`` is
-     *     what is asked, offered or the rent, as typed; ``agent`` whose deal it is, where one starts it for somebody
-     *     else.
+     * @description The start of a deal: ``template``, and ``templates`` in the order in which they are applied. Without a
+     *     name one is made from address and surname, and follows them. ``price`` is what is asked, offered or the
+     *     rent, as typed; ``agent`` whose deal it is, where one starts it for somebody else.
      */
     NewDealRequest: {
       side: components['schemas']['SideEnum'];
@@ -4425,7 +4435,7 @@ export interface components {
       /** @default  */
       paper: string;
     };
-    /** @description What happened, the last thing last; ``upto`` is the event to ask after the next time. */
+    /** @description Recent events, the last one last; ``upto`` is the event to ask after the next time. */
     NewsShape: {
       upto: number;
       news: components['schemas']['OneNewsShape'][];
@@ -4487,8 +4497,8 @@ export interface components {
      */
     OfferEditOpEnum: 'accept' | 'name' | 'remove' | 'open' | 'declined' | 'withdrawn' | 'back-up' | 'several';
     /**
-     * @description What is to happen with an offer; ``day`` is the date of acceptance, ``name`` a new name.  With
-     *     ``decline_others`` the other open ones are declined when one is accepted.
+     * @description An edit of an offer; ``day`` is the date of acceptance, ``name`` a new name. With ``decline_others``
+     *     the other open ones are declined when one is accepted.
      */
     OfferEditRequest: {
       /** Format: uuid */
@@ -4547,7 +4557,7 @@ export interface components {
       wrong: boolean;
       said: string;
     };
-    /** @description What stands behind the # of a link. */
+    /** @description The part behind the # of a link. */
     OpenLinkRequest: {
       secret: string;
     };
@@ -4576,7 +4586,7 @@ export interface components {
       message: string;
       mend: string;
     };
-    /** @description Where to go on signing. */
+    /** @description The address to go on signing. */
     OwnLink: {
       address: string;
     };
@@ -4638,7 +4648,7 @@ export interface components {
     PageWords: {
       pages: unknown[][][];
     };
-    /** @description What is said of the paper. */
+    /** @description The description of the paper. */
     Paper: {
       number: string;
       title: string;
@@ -4646,7 +4656,7 @@ export interface components {
       purpose?: string;
       sides?: components['schemas']['SideEnum'][];
     };
-    /** @description What is said of the paper. */
+    /** @description The description of the paper. */
     PaperRequest: {
       number: string;
       title: string;
@@ -4677,7 +4687,7 @@ export interface components {
       group: string;
       one: string;
     };
-    /** @description How many deals passed to somebody else. */
+    /** @description The number of deals that passed to somebody else. */
     Passed: {
       passed: number;
     };
@@ -4706,7 +4716,7 @@ export interface components {
     };
     /**
      * @description A place of the signer's own: ``rect`` left, bottom, right and top in points; ``put`` when it was
-     *     signed.
+     *     signed; ``text`` the date as the paper prints it there, "" before and where no date is.
      */
     PlaceShape: {
       id: string;
@@ -4714,6 +4724,7 @@ export interface components {
       rect: number[];
       sign: components['schemas']['MarkEnum'];
       put: string | null;
+      text: string;
     };
     /** @description One blank or sign spot on a page; see ``quillcore.papers.placing.Placed``. */
     Placed: {
@@ -4961,7 +4972,7 @@ export interface components {
       at: string;
       before: string;
     };
-    /** @description Who got it; ``refused`` what the mail server said of a letter that it didn't take. */
+    /** @description A recipient; ``refused`` is the mail server's reason for a letter that it didn't take. */
     RecipientShape: {
       name: string;
       email: string;
@@ -5011,7 +5022,7 @@ export interface components {
       codes: string[];
       begun: components['schemas']['BegunShape'] | null;
     };
-    /** @description Who recurs in a template's deals: the group of facts that a contact of that kind fills. */
+    /** @description A role that recurs in a template's deals: the group of facts that a contact of that kind fills. */
     Recurring: {
       group: string;
       kind: components['schemas']['ContactKindEnum'];
@@ -5189,7 +5200,7 @@ export interface components {
       papers: components['schemas']['RoundPaperShape'][];
       signers: components['schemas']['RoundSignerShape'][];
     };
-    /** @description What happened; ``source`` the address that it came from. */
+    /** @description An event; ``source`` the address that it came from. */
     RoundEventShape: {
       at: string;
       said: string;
@@ -5371,7 +5382,7 @@ export interface components {
       form: components['schemas']['Form'] | null;
       proposed: boolean;
     };
-    /** @description Which document is the scan of which paper. */
+    /** @description The document that is the scan of a paper. */
     ScanRequest: {
       /** Format: uuid */
       paper: string;
@@ -5382,7 +5393,7 @@ export interface components {
       came: components['schemas']['MayBeScan'][];
       papers: components['schemas']['LookedScan'][];
     };
-    /** @description What both sources found, how many more they have, and which of them could not be asked. */
+    /** @description The finds of both sources, how many more they have, and which of them could not be asked. */
     Search: {
       found: components['schemas']['Found'][];
       more: number;
@@ -5398,7 +5409,7 @@ export interface components {
       /** @default  */
       reason: string;
     };
-    /** @description Who sent the papers. */
+    /** @description The sender of the papers. */
     SenderShape: {
       name: string;
       firm: string;
@@ -5415,7 +5426,7 @@ export interface components {
      */
     SentStateEnum: 'out' | 'finished' | 'declined' | 'recalled' | 'run out';
     /**
-     * @description Who is signed in.  ``owes_second_step`` says that it has to be set up before anything else; the
+     * @description The signed-in member. ``owes_second_step`` says that it has to be set up before anything else; the
      *     ``may_…`` whether they keep and approve clauses for others; ``choices`` is what screens offer.
      */
     Session: {
@@ -5497,14 +5508,14 @@ export interface components {
      * @enum {string}
      */
     SideEnum: 'listing' | 'buying' | 'leasing out' | 'renting';
-    /** @description What signing in takes; ``code`` is the second step's, where there is one. */
+    /** @description The sign-in; ``code`` is the second step's, where there is one. */
     SignInRequest: {
       email: string;
       password: string;
       /** @default  */
       code: string;
     };
-    /** @description That a paper which came is one of ours, signed by pen: by whom (by key), and on which day the last. */
+    /** @description A paper that came and is one of ours, signed by pen: by whom (by key), and on which day the last. */
     SignedOnPaperRequest: {
       /** Format: uuid */
       change: string;
@@ -5535,7 +5546,7 @@ export interface components {
       email: string;
       papers: components['schemas']['SignedPaper'][];
     };
-    /** @description Who may sign a paper by others; only a party may be the one who alone answers a blank. */
+    /** @description A role that may sign a paper by others; only a party may be the one who alone answers a blank. */
     SignerRole: {
       role: string;
       label: string;
@@ -5587,14 +5598,14 @@ export interface components {
       /** Format: date-time */
       sealed: string | null;
     };
-    /** @description What has to be ``wanted`` of which sum, by which fact, in which case. */
+    /** @description A question backwards: the ``wanted`` value of which sum, by which fact, in which case. */
     SolveRequest: {
       column: components['schemas']['ColumnRequest'];
       vary: string;
       of: string;
       wanted: string;
     };
-    /** @description What was found, as it is typed and shown; or why nothing was. */
+    /** @description A solution, as it is typed and shown; or the reason why there is none. */
     Solved: {
       text: string;
       shown: string;
@@ -5648,7 +5659,10 @@ export interface components {
       sign: components['schemas']['MarkEnum'];
       who: string;
     };
-    /** @description Who could sign a paper, and what is remembered of it; None where nothing is, or it stands already. */
+    /**
+     * @description The possible signers of a paper, and the places remembered for it; None where there are none, or the
+     *     paper has them already.
+     */
     Spots: {
       people: components['schemas']['MaySign'][];
       remembered: components['schemas']['RememberedSpots'] | null;
@@ -5682,7 +5696,7 @@ export interface components {
      * @enum {string}
      */
     StageEnum: 'filling' | 'fell through' | 'closed';
-    /** @description Where a deal stands. */
+    /** @description The stage of a deal. */
     StageRequest: {
       stage: components['schemas']['StageEnum'];
     };
@@ -5724,7 +5738,7 @@ export interface components {
       /** @default false */
       keep: boolean;
     };
-    /** @description How many contacts a file had, how many are new, how many were there already. */
+    /** @description The counts of a contacts file: how many it had, how many are new, how many were there already. */
     TakenIn: {
       read: number;
       added: number;
@@ -5763,7 +5777,7 @@ export interface components {
       rank: (components['schemas']['RankEnum'] | components['schemas']['NullEnum']) | null;
       why: string;
     };
-    /** @description What a release does to one of its templates: new, retired or changed in these ``parts``. */
+    /** @description A release's change of one of its templates: new, retired or changed in these ``parts``. */
     TemplateChange: {
       name: string;
       what: string;
@@ -5803,7 +5817,7 @@ export interface components {
       name: string;
       email: string;
     };
-    /** @description What differs from the edition before: blanks by id. */
+    /** @description The differences from the edition before: blanks by id. */
     Told: {
       new: string[];
       gone: string[];
@@ -5821,7 +5835,7 @@ export interface components {
       of: number;
       fault: string;
     };
-    /** @description What a standing formula comes to there, or what it waits for. */
+    /** @description The result of a standing formula there, or the keys that it waits for. */
     TriedFormula: {
       key: string;
       label: string;
@@ -5865,7 +5879,7 @@ export interface components {
       is_result: boolean;
       cells: string[];
     };
-    /** @description What a turn moved, and the code of the paper that was made for it, "" without one. */
+    /** @description The effects of a turn, and the code of the paper that was made for it, "" without one. */
     TurnTaken: {
       after: number;
       until: number;
@@ -5905,7 +5919,7 @@ export interface components {
       why: string;
     };
     /**
-     * @description Where the second step stands: on or not, asked for by the brokerage or not, how many recovery codes are
+     * @description The state of the second step: on or not, asked for by the brokerage or not, how many recovery codes are
      *     left.
      */
     TwoStepsShape: {
@@ -5922,12 +5936,12 @@ export interface components {
       /** @default false */
       shared: boolean;
     };
-    /** @description Which change to take back. */
+    /** @description The change to take back. */
     UndoChangeRequest: {
       /** Format: int64 */
       change: number;
     };
-    /** @description Which change to take back. */
+    /** @description The change to take back. */
     UndoRequest: {
       /** Format: uuid */
       change: string;
@@ -5962,8 +5976,8 @@ export interface components {
       ends?: string | null;
     };
     /**
-     * @description What the template that this was copied from says otherwise since: what it said, says now, and what is
-     *     said here; "" where it isn't there.
+     * @description A change in the template that this was copied from: its text before, its text now, and the text here;
+     *     "" where it isn't there.
      */
     Upstream: {
       id: string;
@@ -5989,7 +6003,7 @@ export interface components {
     UseRequest: {
       use: boolean;
     };
-    /** @description What holds of a file; ``paper`` and ``signers`` as its record says. */
+    /** @description The results of checking a file; ``paper`` and ``signers`` as its record says. */
     Verdict: {
       holds: boolean;
       said: components['schemas']['CheckedShape'][];
@@ -6001,7 +6015,7 @@ export interface components {
       /** Format: binary */
       file: string;
     };
-    /** @description What was published, by whom, and what they said of it. */
+    /** @description One published version: by whom, and their note. */
     Version: {
       number: number;
       said: string;
@@ -6010,8 +6024,8 @@ export interface components {
       at: string;
     };
     /**
-     * @description What waits for somebody: a text that can't be read (draft), or one typed while somebody else changed
-     *     the value (clash). ``prints`` is what the paper says meanwhile.
+     * @description A text that waits for somebody: one that can't be read (draft), or one typed while somebody else
+     *     changed the value (clash). ``prints`` is what the paper says meanwhile.
      */
     Waiting: {
       what: components['schemas']['WaitingWhatEnum'];
@@ -6027,7 +6041,7 @@ export interface components {
      * @enum {string}
      */
     WaitingWhatEnum: 'draft' | 'clash';
-    /** @description Who signs a package: ``unsigned`` are its papers that nobody signs. */
+    /** @description The signers of a package: ``unsigned`` are its papers that nobody signs. */
     WhoSigns: {
       people: components['schemas']['Signer'][];
       unsigned: components['schemas']['UnsignedPaper'][];
@@ -6105,7 +6119,7 @@ export interface components {
       name: string;
       title: string;
     };
-    /** @description What is printed of an answer: a mark in a box, or a text. */
+    /** @description The print of an answer: a mark in a box, or a text. */
     WrittenShape: {
       page: number;
       rect: number[];
@@ -6164,7 +6178,7 @@ export interface components {
       };
       faults: string[];
     };
-    /** @description What is otherwise and can't be read, and why. */
+    /** @description A changed value that can't be read, with the reason. */
     Wrong: {
       key: string;
       message: string;

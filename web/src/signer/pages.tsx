@@ -155,7 +155,7 @@ function OnPage({ place, size, round, isAt, choose, label }: OnPageProps) {
   if (place.sign === 'date')
     return (
       <span style={box} className="absolute flex items-end text-[1.6cqw] text-values">
-        {dateOf(round, place)}
+        {place.text}
       </span>
     );
   const mark = place.sign === 'signature' ? round.signature : round.initials;
@@ -177,18 +177,6 @@ function OnPage({ place, size, round, isAt, choose, label }: OnPageProps) {
       className={`absolute min-h-6 min-w-6 scroll-my-24 border-2 ${isAt ? 'border-green bg-green/30' : 'border-green/70 bg-green/10'}`}
     />
   );
-}
-
-/** When the signer signed on this paper; the paper bears the day by the clock of the property. */
-function dateOf(round: Round, place: Place): string {
-  const paper = round.papers.find((p) => p.places.includes(place));
-  const last = paper?.places
-    .map((p) => p.put ?? '')
-    .sort()
-    .at(-1);
-  return last
-    ? new Date(last).toLocaleDateString('en-US', { timeZone: round.zone, month: '2-digit', day: '2-digit', year: 'numeric' })
-    : '';
 }
 
 export function Drawn({ mark, className = 'absolute bottom-[4%] left-0 h-[72%] w-full' }: { mark: Mark; className?: string }) {

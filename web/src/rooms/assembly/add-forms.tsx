@@ -100,7 +100,7 @@ function Expect({ act }: { act: Act }) {
       <div className="flex flex-wrap gap-2">
         <input
           className="field min-w-[180px] flex-1"
-          aria-label="What is expected"
+          aria-label="Expected paper"
           placeholder="Proof of funds"
           maxLength={200}
           value={expected}

@@ -47,8 +47,8 @@ function ComesBack({ document: d }: { document: PackageItem }) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Button look="words" aria-label={`What changed in ${d.title}`} onClick={() => setOpen(true)}>
-        What changed
+      <Button look="words" aria-label={`Changes in ${d.title}`} onClick={() => setOpen(true)}>
+        Changes
       </Button>
       {open && <WhatChanged document={d} onClose={() => setOpen(false)} />}
     </>

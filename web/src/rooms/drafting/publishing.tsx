@@ -76,7 +76,7 @@ export function Publishing({ template }: { template: WrittenTemplate }) {
       {reach === 'offices' && <Chosen label="Offices" of={template.branches} chosen={offices} onChange={setOffices} />}
       {reach !== 'mine' && (
         <label className="mt-2 block text-xs text-ink-2">
-          What changed, in a line
+          Summary of changes
           <input
             className="field block w-full text-base text-ink"
             maxLength={300}

@@ -41,7 +41,7 @@ export function AskBackwards({ reckoned, cases, onType }: Props) {
       <form onSubmit={ask} className="flex flex-wrap items-center gap-2 print:hidden">
         <select
           className="field"
-          aria-label="What is asked"
+          aria-label="Question"
           value={which}
           onChange={(e) => {
             setWhich(Number(e.target.value));

@@ -59,7 +59,7 @@ function WhoSigns({ p, placing: { change } }: Omit<InHand, 'catalog'>) {
           <Roles of={signer_roles} />
         </select>
       </Labelled>
-      <Labelled label="What">
+      <Labelled label="Kind">
         <select className="field w-full" value={p.sign} onChange={(e) => change(p.id, { sign: e.target.value })}>
           {sign_kinds.map((s) => (
             <option key={s}>{s}</option>

@@ -7,7 +7,8 @@ export interface Size {
 }
 
 const SNAP = 4;
-const LEAST = 6;
+/** Points that a place takes at least, as the core has it (`pdf/rects.py`). */
+export const LEAST = 8;
 const TOUCH = 1;
 
 /** Whether two blanks lie on each other; they may touch. */

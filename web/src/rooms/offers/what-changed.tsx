@@ -25,7 +25,7 @@ export function WhatChanged({ document, onClose }: Props) {
   const { offer, seq } = deal.head;
   const { data, error, isFetching } = useQuery(returnedQuery(id, offer, document.id, against, seq));
   return (
-    <Dialog open onOpenChange={onClose} title={`What changed in ${document.title}`} width={720}>
+    <Dialog open onOpenChange={onClose} title={`Changes in ${document.title}`} width={720}>
       {error && (
         <p role="alert" className="text-sm text-wax">
           {error.message} {'mend' in error ? String(error.mend) : ''}

@@ -85,7 +85,7 @@ export function ByPen(props: Props) {
         <BringIn close={props.close} />
       </fieldset>
       {chosen.length > 0 && (
-        <ul aria-label={`What ${s.name} signs`} className="border border-hair bg-paper">
+        <ul aria-label={`Papers that ${s.name} signs`} className="border border-hair bg-paper">
           {data.papers.map((p) => (
             <OnePaper
               key={p.paper}

@@ -175,7 +175,7 @@ export const TextBlank = memo(function TextBlank(props: Props & { chosen: boolea
       )}
       {blank.quiet && chosen && !waits && (
         <p role="note" className={`${note} border-hair bg-sheet py-1 text-xs leading-snug text-ink-2`}>
-          {blank.quiet} What is typed is kept, and printed where it applies.
+          {blank.quiet} We keep the typed text, and print it where it applies.
         </p>
       )}
       {blank.clashes.length > 0 && (tells || chosen) && (

@@ -48,12 +48,10 @@ export function useSaving() {
     [set],
   );
   const queue = useRef(Promise.resolve());
-  const sendOne = useCallback(
-    async (document: string) => {
-      const mine = Object.entries(now.current).filter(([, u]) => u.document === document);
+  const sendThese = useCallback(
+    async (document: string, mine: [string, Unsaved[string]][]): Promise<void> => {
       const settle = () =>
         put((all) => Object.fromEntries(Object.entries(all).filter(([key, u]) => !mine.some(([k, m]) => k === key && m === u))));
-      if (mine.length === 0) return;
       try {
         take(await calls.spots(crypto.randomUUID(), document, { op: 'put', spots: mine.map(([, u]) => u.spot) }));
         // The screen hears of it in the next turn of the loop; until then what was put stands for it, or it would be gone for a moment.
@@ -63,6 +61,11 @@ export function useSaving() {
       } catch (error) {
         const isSignedOut = error instanceof Problem && error.status === 401;
         if (error instanceof Problem && !error.again && !isSignedOut) {
+          // One that can't be saved takes no other with it: each is sent by itself.
+          if (mine.length > 1) {
+            for (const one of mine) await sendThese(document, [one]);
+            return;
+          }
           settle();
           return sayProblem(error);
         }
@@ -71,6 +74,13 @@ export function useSaving() {
       }
     },
     [calls, put, queries, take],
+  );
+  const sendOne = useCallback(
+    async (document: string) => {
+      const mine = Object.entries(now.current).filter(([, u]) => u.document === document);
+      if (mine.length > 0) await sendThese(document, mine);
+    },
+    [sendThese],
   );
   const flush = useCallback(() => {
     queue.current = queue.current.then(async () => {

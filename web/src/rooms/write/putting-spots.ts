@@ -3,7 +3,7 @@ import type { HandSpot } from '../../api/client';
 import { announce, notify } from '../../primitives/notices';
 import { some } from '../../primitives/words';
 import type { Page } from '../assembly/pages';
-import { moved, type Rect } from '../forms/placing';
+import { LEAST, moved, type Rect } from '../forms/placing';
 import { plain, type Held } from './keeping-spots';
 import {
   around,
@@ -36,7 +36,6 @@ export interface AtHand {
 }
 
 const NO_ROOM = 'There is no room on this page.';
-const LEAST = 10;
 
 const fresh = (page: number, rect: Rect, what: What, who: string): HandSpot => ({
   id: crypto.randomUUID().slice(0, 13),

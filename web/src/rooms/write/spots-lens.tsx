@@ -57,7 +57,7 @@ function Remembered({ of, put }: RememberedProps) {
 function Arming({ spots }: { spots: Spots }) {
   const { what, who, people } = spots;
   return (
-    <section aria-label="What is put" className="space-y-2">
+    <section aria-label="Place to add" className="space-y-2">
       <Whose people={people} who={who} choose={spots.setWho} label="For" />
       <div role="group" aria-label="Put" className="grid grid-cols-2 gap-1.5">
         {KINDS.map((k) => (
@@ -129,7 +129,7 @@ function InHand({ spot, spots }: { spot: Held; spots: Spots }) {
       </h3>
       <Whose people={spots.people} who={spot.who} choose={(who) => spots.change(spot, { who })} label="Whose" />
       <label className="block">
-        <span className="mb-1 block text-xs text-ink-2">What</span>
+        <span className="mb-1 block text-xs text-ink-2">Kind</span>
         <select
           className="field w-full"
           value={spot.what}

@@ -44,7 +44,7 @@ class Command(BaseCommand):
     help = "Load the demo world"
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """One switch."""
+        """Add one switch."""
         parser.add_argument("--tell", action="store_true")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -58,7 +58,7 @@ class Command(BaseCommand):
                 self.stdout.write(f"    {person.email:34} {person.role:12} password {PASSWORD}")
 
     def load(self) -> None:
-        """The pack, then people, then deals."""
+        """Load the pack, then people, then deals."""
         first = take_in_path(PACKS / "calloway" / "built")
         people = load_people(first.association)
         for deal in DEALS:
@@ -74,7 +74,7 @@ class Command(BaseCommand):
 
 
 def load_own_paper(user: User) -> None:
-    """The brokerage's own paper: a flat PDF on which blanks and sign spots were placed by hand."""
+    """Load the brokerage's own paper: a flat PDF on which blanks and sign spots were placed by hand."""
     reading = start_reading(user, "services-statement.pdf", PAPER.with_suffix(".pdf").read_bytes())
     sheet = yaml.safe_load(PAPER.with_suffix(".yaml").read_text(encoding="utf-8"))
     placed = [Placed.model_validate({**p, "confirmed": True}) for p in sheet["placed"]]
@@ -83,7 +83,7 @@ def load_own_paper(user: User) -> None:
 
 
 def load_people(association: str) -> dict[str, User]:
-    """Brokerages, offices and members; gives members by e-mail."""
+    """Load brokerages, offices and members; return members by e-mail."""
     people: dict[str, User] = {}
     for name, sheet in BROKERAGES.items():
         brokerage = Brokerage.objects.create(name=name, licence=sheet["licence"])
@@ -123,7 +123,7 @@ def load_people(association: str) -> dict[str, User]:
 
 
 def load_contacts(people: dict[str, User]) -> None:
-    """Contacts of the members, and homes that a client has seen."""
+    """Return contacts of the members, and homes that a client has seen."""
     for email, contacts in CONTACTS.items():
         for kind, shared, fields in contacts:
             save_contact(people[email], kind, fields, shared)
@@ -138,7 +138,7 @@ def load_contacts(people: dict[str, User]) -> None:
 
 
 def start(user: User, demo: DemoDeal) -> None:
-    """One deal as far as it has come."""
+    """Start one deal, as far as it has come."""
     template = Template.objects.filter(slug=demo.template).first() if demo.template else None
     clients_named = [
         (
@@ -176,7 +176,7 @@ def start(user: User, demo: DemoDeal) -> None:
 
 
 def receive(user: User, deal: Deal, said: dict[str, str], offer: int | None) -> None:
-    """An offer that came in on a listing: the empty first one, or another."""
+    """Receive an offer that came in on a listing: the empty first one, or another."""
     if offer is None:
         offer = add_offer(user, deal.pk, Sent.new(), "", None)["head"]["offer"]
     edits: list[Edit] = []

@@ -29,7 +29,7 @@ class Command(BaseCommand):
     help = "Take an association's release in for all of its members"
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """The pack."""
+        """Add the pack."""
         parser.add_argument("path", type=Path)
 
     def handle(self, *args: Any, **options: Any) -> None:

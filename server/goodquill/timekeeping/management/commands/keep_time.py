@@ -29,7 +29,7 @@ class Command(BaseCommand):
     help = "Keep the queue and the reminders going; runs beside the workers"
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """Its arguments."""
+        """Add the command's arguments."""
         parser.add_argument("--every", type=float, default=EVERY, help="seconds between two looks")
         parser.add_argument("--once", action="store_true", help="look once and end")
 
@@ -45,7 +45,7 @@ class Command(BaseCommand):
             ended.wait(every)
 
     def look(self) -> None:
-        """Once.  A database that is away is there again at the next look."""
+        """Look once. A database that is away is tried again at the next look."""
         try:
             files.forget_parts()
             sweep()
