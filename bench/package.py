@@ -29,8 +29,8 @@ from quillcore.assembly import Document, Package, assemble
 from quillcore.calendars import Calendar
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.forms import Form
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder
-from quillcore.packs.sheet import Pack
 from quillcore.values import KINDS, Fault, Value
 
 ROOT = Path(__file__).resolve().parents[1]

@@ -15,15 +15,15 @@ from tempfile import TemporaryDirectory
 
 from quillcore.pdf import Frame, Overlay, Part, combine, fit
 from quillcore.signing.authority import make_authority
+from quillcore.signing.certificate_page import Certificate, Signed
 from quillcore.signing.examining import examine
 from quillcore.signing.finishing import finished
 from quillcore.signing.marks import Drawing, typed
 from quillcore.signing.puts import Put
-from quillcore.signing.record import Record, Signed
 from quillcore.signing.sealing import answer_stamp_request, seal
 from quillcore.signing.trail import Event, follow
 
-from bench.turns import turns
+from bench.paired_timing import turns
 from tests.core.test_signing import changes_are_noticed, seals_hold
 
 ROUNDS = 25
@@ -41,7 +41,7 @@ def paper(pages: int) -> bytes:
     return combine([Part(None, sheets)], "A paper")
 
 
-def record(frozen: bytes) -> Record:
+def record(frozen: bytes) -> Certificate:
     """Return a record of many events."""
     events: list[Event] = []
     begun = datetime(2027, 5, 21, 15, tzinfo=UTC)
@@ -50,7 +50,7 @@ def record(frozen: bytes) -> Record:
         events.append(follow(last, begun + timedelta(minutes=n), "reminded", "buyers.1"))
     who = (Signed("buyers.1", "Amara Okafor", "amara@post.example", "the link mailed to this address"),)
     digest = hashlib.sha256(frozen).hexdigest()
-    return Record("R-1", "Offer", "Inês", "301", digest, who, tuple(events), "America/New_York")
+    return Certificate("R-1", "Offer", "Inês", "301", digest, who, tuple(events), "America/New_York")
 
 
 def main() -> None:

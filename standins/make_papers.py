@@ -16,8 +16,8 @@ from quillcore.assembly import Document, Package, assemble
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.intake import from_listing
 from quillcore.forms import Form
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder
-from quillcore.packs.sheet import Pack
 from quillcore.values import Value
 
 HERE = Path(__file__).parent / "data"

@@ -12,8 +12,8 @@ from quillcore.assembly import Document, Package
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.forms import Form
 from quillcore.packs.building import build_form
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder, read_pack
-from quillcore.packs.sheet import Pack
 from quillcore.values import Value
 
 ROOT = Path(__file__).resolve().parents[2]

@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.assembly import Document, HandChange, Package, assemble, drawn, read_change
-from quillcore.assembly.by_hand import MOST_LINES, MOST_TEXT, written
+from quillcore.assembly.markup import MOST_LINES, MOST_TEXT, written
 from quillcore.facts.keys import Group
 from quillcore.pdf.renderer import words_of
 from quillcore.values import Fault

@@ -25,7 +25,7 @@ from quillcore.facts.wording import (
     written,
 )
 from quillcore.forms.vocabulary import FormVocabulary
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.formulas.syntax import parse
 from quillcore.values import Fault
 
@@ -44,7 +44,7 @@ class Deal:
 
     def __init__(self, *entries: Entry) -> None:
         self.ledger = Ledger(CATALOG, Side.BUYING, entries)
-        self.sheet = Sheet(self.ledger)
+        self.sheet = Evaluator(self.ledger)
 
     def edit(self, *edits: Edit) -> Edited | Fault:
         vocabulary = FormVocabulary({})

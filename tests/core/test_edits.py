@@ -21,14 +21,14 @@ from quillcore.facts.edits import (
     Edited,
     Op,
     Record,
-    Standing,
+    TemplateMode,
     apply_edits,
     parties_are,
     reads_as,
 )
 from quillcore.facts.keys import MOST_PARTIES
 from quillcore.forms.vocabulary import FormVocabulary
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.values import EMPTY, Fault
 
 from tests.core.small import demo_pack
@@ -44,7 +44,7 @@ def record(
     forms: Any = None,
 ) -> Record:
     ledger = Ledger(load_catalog(), Side.BUYING, entries)
-    sheet = Sheet(ledger)
+    sheet = Evaluator(ledger)
     versions = {e.key: e.order for e in entries}
     return Record(
         ledger,
@@ -282,7 +282,7 @@ def test_a_whole_address_states_its_parts_where_it_is_typed() -> None:
     assert stated["property.street_name"] == "Alder" and stated["property.city"] == "Port Linden"
     assert line not in stated, "the line is worked out from its parts"
     assert [e.key for e in done.entries if e.act is Act.CLEAR] == [line]
-    assert Sheet(made.ledger).held(line).value == "214 N Alder Street, Port Linden, CW 09914"
+    assert Evaluator(made.ledger).held(line).value == "214 N Alder Street, Port Linden, CW 09914"
 
 
 @pytest.mark.parametrize("text", ["Lot 9 at the lake", "214 Alder Street, Port Linden, CW 09914"])
@@ -305,14 +305,14 @@ def test_an_answer_is_left_to_the_client_until_somebody_gives_one() -> None:
 
 def test_whoever_may_not_lock_does_not_where_nothing_is_said_of_it() -> None:
     made = record(typed(PRICE, Decimal(400_000), order=1))
-    made.standing = Standing(lambda key, text: None)
+    made.standing = TemplateMode(lambda key, text: None)
     locked = apply_edits(made, [Edit(Op.LOCK, PRICE)], "me")
     assert isinstance(locked, Fault)
 
 
 def test_a_template_leaves_nothing_to_a_client() -> None:
     made = record()
-    made.standing = Standing(lambda key, text: None)
+    made.standing = TemplateMode(lambda key, text: None)
     left = apply_edits(made, [Edit(Op.LEAVE, PRICE)], "me")
     assert isinstance(left, Fault) and left.rule == "leave"
 

@@ -13,8 +13,8 @@ import pytest
 import yaml
 from quillcore.cli import main
 from quillcore.packs.building import build_form, source_digest
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder, read_pack, read_zip
-from quillcore.packs.sheet import Pack
 from quillcore.packs.source import read_source
 from quillcore.templates import Template, read_template
 from quillcore.values import Fault

@@ -14,7 +14,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.assembly import Document, Package, assemble, drawn, read_change
-from quillcore.assembly.hand_spots import MOST_LABEL, HandSpot, What, in_the_way, read_spot
+from quillcore.assembly.added_places import MOST_LABEL, HandSpot, What, in_the_way, read_spot
 from quillcore.assembly.people import everybody, is_there
 from quillcore.assembly.spotted import spotted
 from quillcore.papers.received import paper_form, read_paper

@@ -9,22 +9,22 @@ from quillcore.assembly import Document, Package
 from quillcore.assembly.duties import package_dues
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.keys import Side
-from quillcore.formulas import Sheet
-from quillcore.schedule import Due, Duty, KeyDate, Progress, next_date, work_out
-from quillcore.schedule.duties import late_findings, named
-from quillcore.schedule.wording import in_words, key_dates, read_when
+from quillcore.formulas import Evaluator
+from quillcore.tasks import Due, Duty, KeyDate, Progress, next_date, work_out
+from quillcore.tasks.due import late_findings, named
+from quillcore.tasks.wording import in_words, key_dates, read_when
 from quillcore.templates import TemplateDuty
 from quillcore.values import Fault
 
 from tests.core.small import demo_pack
 
 
-def sheet(side: Side = Side.BUYING, **said: str) -> Sheet:
+def sheet(side: Side = Side.BUYING, **said: str) -> Evaluator:
     ledger = Ledger(load_catalog(), side)
     for n, (key, text) in enumerate(said.items(), 1):
         fact = load_catalog()[key.replace("__", ".")]
         ledger.add(Entry(fact.key, Act.STATE, n, Source.TYPED, fact.read(text)))
-    return Sheet(ledger, demo_pack().sheet.setting())
+    return Evaluator(ledger, demo_pack().sheet.setting())
 
 
 def package(*numbers: str, side: Side = Side.BUYING, **said: str) -> Package:

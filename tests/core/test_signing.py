@@ -24,6 +24,7 @@ from quillcore.pdf import Frame, Overlay, Part, combine, fit
 from quillcore.pdf.renderer import plain_text, printed_words
 from quillcore.signing import script_faces
 from quillcore.signing.authority import Authority, make_authority
+from quillcore.signing.certificate_page import Certificate, Signed
 from quillcore.signing.examining import examine
 from quillcore.signing.finishing import finished
 from quillcore.signing.identity import kept_identity
@@ -31,7 +32,6 @@ from quillcore.signing.marks import MOST_POINTS, Drawing, adopted, as_svg, drawn
 from quillcore.signing.outlining import derive
 from quillcore.signing.pen import tags_of
 from quillcore.signing.puts import Put, Scan
-from quillcore.signing.record import Record, Signed
 from quillcore.signing.sealing import answer_stamp_request, read_certificate, seal
 from quillcore.signing.spots import signers, spots_of
 from quillcore.signing.trail import Event, as_rows, first_break, follow, read_rows
@@ -76,8 +76,8 @@ def paper(pages: int = 1, said: str = "Buyer") -> bytes:
     return combine([Part(None, sheets)], "A paper")
 
 
-def record_of(frozen: bytes, events: tuple[Event, ...] = STORY) -> Record:
-    return Record(
+def record_of(frozen: bytes, events: tuple[Event, ...] = STORY) -> Certificate:
+    return Certificate(
         round="0190-7",
         subject="Offer for 199 E Nettle Drive",
         sender="Inês Calloway-Bright, Marrow & Finch Realty",
@@ -350,7 +350,7 @@ def test_what_was_sent_is_the_beginning_of_what_is_finished() -> None:
     assert made.startswith(frozen)
     words = [" ".join(word.text for word in page) for page in printed_words(made)]
     assert words[0] == "Buyer, page 1" and words[1].startswith("Buyer, page 2 May 21, 2027")
-    assert len(words) == 4 and "Record of signatures" in words[3]
+    assert len(words) == 4 and "Certificate of signatures" in words[3]
     with pytest.raises(ValueError, match="not the paper"):
         finished(paper(2), [], record_of(frozen))
 

@@ -9,9 +9,9 @@ import pytest
 from quillcore.assembly import Document, Package
 from quillcore.assembly.coverage import By, count_coverage, coverage
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
-from quillcore.facts.edits import Edit, Edited, Op, Record, Standing, apply_edits
+from quillcore.facts.edits import Edit, Edited, Op, Record, TemplateMode, apply_edits
 from quillcore.forms.vocabulary import FormVocabulary
-from quillcore.formulas import Sheet, target_rule
+from quillcore.formulas import Evaluator, target_rule
 from quillcore.templates import merge, read_template
 from quillcore.templates.choosing import Offered, Rank, holds, rank
 from quillcore.templates.model import read_rule
@@ -163,7 +163,7 @@ FORM = demo_pack().forms["301"]
 
 def written(side: Side = Side.BUYING) -> tuple[Ledger, Record]:
     ledger = Ledger(CATALOG, side)
-    sheet = Sheet(ledger)
+    sheet = Evaluator(ledger)
     vocabulary = FormVocabulary({"d1": FORM})
 
     def check(key: str, text: str) -> Fault | None:
@@ -171,7 +171,7 @@ def written(side: Side = Side.BUYING) -> tuple[Ledger, Record]:
         return found if isinstance(found, Fault) else None
 
     record = Record(
-        ledger, vocabulary, {}, lambda key: sheet.held(key).value, {}, {}, Standing(check, may_lock=True)
+        ledger, vocabulary, {}, lambda key: sheet.held(key).value, {}, {}, TemplateMode(check, may_lock=True)
     )
     return ledger, record
 
@@ -227,8 +227,8 @@ def test_the_broker_locks_an_answer_and_it_stays_locked_when_it_is_changed() -> 
     assert stated is not None and not stated.locked
 
 
-@pytest.mark.parametrize("standing", [None, Standing(lambda key, text: None)])
-def test_nobody_else_locks(standing: Standing | None) -> None:
+@pytest.mark.parametrize("standing", [None, TemplateMode(lambda key, text: None)])
+def test_nobody_else_locks(standing: TemplateMode | None) -> None:
     _, record = written()
     do(record, Edit(Op.TYPE, "terms.possession", "at closing"))
     record.standing = standing
@@ -239,7 +239,7 @@ def test_nobody_else_locks(standing: Standing | None) -> None:
 def test_who_may_not_lock_does_not_change_what_is_locked() -> None:
     _, record = written()
     do(record, Edit(Op.TYPE, "terms.possession", "at closing"), Edit(Op.LOCK, "terms.possession"))
-    record.standing = Standing(lambda key, text: None)
+    record.standing = TemplateMode(lambda key, text: None)
     found = apply_edits(record, [Edit(Op.TYPE, "terms.possession", "after closing")], "me")
     assert isinstance(found, Fault) and found.rule == "locked"
 

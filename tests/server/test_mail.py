@@ -23,8 +23,8 @@ from goodquill.forms.pages import draw_ahead
 from goodquill.mail.models import Letter, State
 from goodquill.mail.sending import GIVEN_UP_AFTER, LONGEST_PAUSE, deliver, deliver_due, pause_after, write
 from goodquill.mail.sweeping import FRESH, STUCK_AFTER, enqueue_once, sweep
-from goodquill.schedule import reminders
-from goodquill.schedule.reminders import remind
+from goodquill.tasks import reminders
+from goodquill.tasks.reminders import remind
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.values.clock import today

@@ -14,16 +14,16 @@ import pytest
 from django.db.models import Q
 from django.http import Http404
 from django.utils.translation import gettext_lazy
-from goodquill.api import JSONRenderer
 from goodquill.deals.duties import stated_duties
 from goodquill.deals.models import Deal, Document, Due, Duty
 from goodquill.deals.opening import Kept, find_deal
 from goodquill.deals.queries import newest_step
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
+from goodquill.http.endpoints import JSONRenderer
 from goodquill.offices.access import may_see_deals, may_use_templates, whoever
 from goodquill.offices.models import Membership, Role, User
-from goodquill.prepared import MOST_SHAPES, Prepared, insert
+from goodquill.storage.prepared import MOST_SHAPES, Prepared, insert
 from goodquill.templates import queries
 from goodquill.templates.models import Template
 from goodquill.templates.queries import find_template, forms_named, read_kept

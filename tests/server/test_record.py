@@ -13,13 +13,13 @@ from typing import Any
 import pytest
 from django.core.management import CommandError, call_command
 from django.utils import timezone
-from goodquill import files
 from goodquill.mail.models import Letter
 from goodquill.signing.chain import links_of
 from goodquill.signing.checking import check, check_due
 from goodquill.signing.finishing import finish_due, finish_round
 from goodquill.signing.following import by_the_clock
 from goodquill.signing.models import Happening, Paper, Round, Signer
+from goodquill.storage import files
 from quillcore.pdf.renderer import words_inside
 from quillcore.signing.record_check import IN_DOUBT
 from quillcore.signing.trail import Event, follow

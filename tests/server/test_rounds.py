@@ -17,18 +17,18 @@ from django.core.cache import cache
 from django.db import DatabaseError, connection, transaction
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
-from goodquill import files
+from goodquill.changelog.models import FactEntry
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Document
 from goodquill.mail.models import Letter, State
 from goodquill.offices.attempts import Attempts
-from goodquill.record.models import FactEntry
 from goodquill.signing import acting, finishing, following, sending
 from goodquill.signing.chain import links_of
 from goodquill.signing.filing import file_round
 from goodquill.signing.finishing import finish_due, finish_round
 from goodquill.signing.links import address_of
 from goodquill.signing.models import Happening, Paper, Round, Signer
+from goodquill.storage import files
 from quillcore.pdf.renderer import plain_text
 from quillcore.signing.rounds import Happened
 from quillcore.signing.trail import first_break

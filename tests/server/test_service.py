@@ -23,10 +23,10 @@ from django.db import connection
 from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django_tasks_db.models import DBTaskResult
-from goodquill import files
 from goodquill.forms.models import Edition
 from goodquill.forms.pages import AHEAD, draw_ahead
 from goodquill.packs.actions import take_in
+from goodquill.storage import files
 from goodquill.templates.models import Template
 
 from ops import wire_types
@@ -387,7 +387,7 @@ def test_settings_for_production_are_clean_and_what_one_job_needs_is_not_importe
     done = subprocess.run(
         [sys.executable, "-c", code],
         cwd=ROOT / "server",
-        env=env | {"DJANGO_SETTINGS_MODULE": "goodquill.settings", "QUILL_BEHIND_PROXY": "1"},
+        env=env | {"DJANGO_SETTINGS_MODULE": "goodquill.runtime.settings", "QUILL_BEHIND_PROXY": "1"},
         capture_output=True,
         text=True,
     )

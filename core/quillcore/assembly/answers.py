@@ -13,10 +13,10 @@ from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.keys import Side
 from quillcore.forms import Form
 from quillcore.forms.vocabulary import FormVocabulary
-from quillcore.limited import run_limited
 from quillcore.pdf import Rect
 from quillcore.pdf.renderer import drawn, words_of
 from quillcore.pdf.within import lines_in
+from quillcore.sandbox import run_limited
 from quillcore.values import Fault, read_answer
 
 _DOTS = 150

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import NamedTuple
 
-from quillcore.assembly.by_hand import HandChange
+from quillcore.assembly.added_places import HandSpot
 from quillcore.assembly.fixed import (
     HERE,
     Spot,
@@ -19,11 +19,11 @@ from quillcore.assembly.fixed import (
     spots_of,
     watchers_of,
 )
-from quillcore.assembly.hand_spots import HandSpot
+from quillcore.assembly.markup import HandChange
 from quillcore.facts import Group, Ledger, Source
 from quillcore.facts.keys import GROUPS, document_prefix
 from quillcore.forms.model import Field, Form, Meaning, OwnRemark
-from quillcore.formulas import Held, Rule, Setting, Sheet
+from quillcore.formulas import Evaluator, Held, Rule, Setting
 from quillcore.pdf import Fit, fit
 from quillcore.values import EMPTY, KINDS, Fault, Finding, Value, shown
 
@@ -126,7 +126,7 @@ class Package:
         rules = [rule for d in documents for rule in rules_of(d.form, d.id, ledger.catalog)]
         at_hand = [d.form.edition.number for d in self.leaving]
         to_come = [title.split()[0] for title in expected if title.strip()]
-        self.sheet = Sheet(ledger, setting, rules, [*at_hand, *to_come])
+        self.sheet = Evaluator(ledger, setting, rules, [*at_hand, *to_come])
         self.fitted = 0
         self._copies: dict[tuple[int, str], tuple[Rule, Rule]] = {}
         """Conditions of forms, by their identity and the copy, and as that copy has them."""

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 
 from quillcore.assembly.blanks import Package
-from quillcore.schedule import Due, Duty, due_list, duties_of_forms
-from quillcore.schedule.duties import in_order
+from quillcore.tasks import Due, Duty, due_list, duties_of_forms
+from quillcore.tasks.due import in_order
 
 
 def duties_asked(package: Package) -> list[Duty]:

@@ -6,11 +6,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from quillcore.assembly.added_places import SIGNED
 from quillcore.assembly.blanks import Document, Package
-from quillcore.assembly.by_hand import HandChange, written
-from quillcore.assembly.hand_spots import SIGNED
+from quillcore.assembly.continuation_pages import groups_that_sign
+from quillcore.assembly.markup import HandChange, written
 from quillcore.assembly.people import is_there
-from quillcore.assembly.sheets import groups_that_sign
 from quillcore.facts.keys import Group, signer_key
 from quillcore.pdf import Fit, Frame, Overlay, Rect, fit
 

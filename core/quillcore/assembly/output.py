@@ -11,10 +11,10 @@ from functools import lru_cache
 from cachetools import LRUCache, cached
 
 from quillcore.assembly.blanks import Blank, Document, Package
+from quillcore.assembly.continuation_pages import FurtherSpot, continuation
 from quillcore.assembly.fieldnames import field_names, option_name, own_names
 from quillcore.assembly.fixed import Spot, spots_of
 from quillcore.assembly.initialed import draw_on
-from quillcore.assembly.sheets import FurtherSpot, continuation
 from quillcore.assembly.spotted import draw_names, spotted
 from quillcore.facts import Catalog
 from quillcore.forms.model import Form

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from quillcore.assembly.added_places import HandSpot, What, name_in
 from quillcore.assembly.blanks import Document, Package
-from quillcore.assembly.hand_spots import HandSpot, What, name_in
 from quillcore.assembly.people import Person, is_there, person
 from quillcore.pdf import Fit, Overlay
 

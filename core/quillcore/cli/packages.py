@@ -9,16 +9,16 @@ from pathlib import Path
 from typing import Any
 
 from quillcore.assembly import Document, Package
+from quillcore.cli.common import fail, read_object
 from quillcore.cli.demo import DEMO_PACK
 from quillcore.cli.packs import pack_at
-from quillcore.cli.told import fail, read_object
 from quillcore.cli.typed_facts import ledger_of
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.edits import reads_as
 from quillcore.facts.intake import from_listing, from_roll
 from quillcore.facts.keys import form_blank
 from quillcore.forms.vocabulary import FormVocabulary
-from quillcore.packs.sheet import Pack
+from quillcore.packs.manifest import Pack
 from quillcore.templates import Merge, Template, merge, read_template
 from quillcore.values import Fault
 from quillcore.values.structured import read_yaml

@@ -8,7 +8,7 @@ from typing import Any
 
 from quillcore.assembly.duties import package_dues
 from quillcore.cli.packages import describe_sources, package_of
-from quillcore.schedule import Due, Duty
+from quillcore.tasks import Due, Duty
 
 
 def describe(command: argparse.ArgumentParser) -> None:

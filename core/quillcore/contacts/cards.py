@@ -15,9 +15,9 @@ from nameparser import HumanName
 from rapidfuzz import fuzz
 
 from quillcore.contacts.model import FIELDS, KINDS, Contact
-from quillcore.limited import CARDS, Refused, run_limited
+from quillcore.sandbox import CARDS, Refused, run_limited
 from quillcore.values import Fault
-from quillcore.values.sheets import csv_lines, decoded
+from quillcore.values.csv_files import csv_lines, decoded
 
 MOST_CARDS = 5_000
 MOST_TEXT = 2_000

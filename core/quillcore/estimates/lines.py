@@ -13,8 +13,8 @@ from typing import Any
 import yaml
 
 from quillcore.facts import Catalog, Side, load_catalog
-from quillcore.formulas import Node, Open, Sheet, catalog_rules, evaluate
-from quillcore.formulas.sheet import rounded
+from quillcore.formulas import Evaluator, Node, Open, catalog_rules, evaluate
+from quillcore.formulas.evaluator import rounded
 from quillcore.formulas.syntax import Call, Literal, Ref
 from quillcore.values import EMPTY, Value
 
@@ -57,7 +57,7 @@ class Line:
     level: int = 0
     parts: tuple[Line, ...] = ()
 
-    def amount(self, sheet: Sheet) -> Decimal | None:
+    def amount(self, sheet: Evaluator) -> Decimal | None:
         """Return what it is in its sum, without sign; None while that is open."""
         found = evaluate(self.node, sheet.result, sheet.setting)
         if found is EMPTY:
@@ -76,7 +76,7 @@ def _as_money(found: Any) -> Decimal | None:
     return kept if isinstance(kept, Decimal) else None
 
 
-def money_sheets(sheet: Sheet) -> tuple[MoneySheet, ...]:
+def money_sheets(sheet: Evaluator) -> tuple[MoneySheet, ...]:
     """Return the sheets of a deal, those of our client's own money first, with the price that moves them:
     what is offered, as soon as something is, else what is asked."""
     side = sheet.ledger.side

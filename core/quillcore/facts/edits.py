@@ -127,7 +127,7 @@ class Record:
     shows: Callable[[str], Value | None]
     drafts: Mapping[str, Draft]
     clashes: Mapping[str, Sequence[Clash]]
-    standing: Standing | None = None
+    standing: TemplateMode | None = None
 
     @property
     def source(self) -> Source:
@@ -136,7 +136,7 @@ class Record:
 
 
 @dataclass(frozen=True)
-class Standing:
+class TemplateMode:
     """Settings for editing a template: a typed text is a standing answer, may be a formula (``check`` gives
     what is wrong with one for a stored key), and may be locked by whoever ``may_lock``; nobody is named."""
 
@@ -286,7 +286,7 @@ class _Hand:
         for key, text in parts:
             self._type(Edit(Op.TYPE, key, text))
 
-    def _formula(self, key: str, text: str, standing: Standing) -> None:
+    def _formula(self, key: str, text: str, standing: TemplateMode) -> None:
         fault = standing.check(key, text[1:].strip())
         if fault is not None:
             self._wait(key, Draft(text[:MOST_TEXT], fault.message, fault.mend))

@@ -11,8 +11,8 @@ import pikepdf
 
 from quillcore.facts import Catalog, load_catalog
 from quillcore.facts.keys import document_prefix, read_role
+from quillcore.forms.counteroffer_blanks import Says, read_turn
 from quillcore.forms.model import FIELD_ID, PAGE, Edition, Form, Mapping, Meaning, call_rule, form_rules
-from quillcore.forms.turns import Says, read_turn
 from quillcore.formulas import check, circles, parse
 from quillcore.values import KINDS, Fault
 

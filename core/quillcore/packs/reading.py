@@ -19,7 +19,7 @@ from pydantic import BaseModel, ValidationError
 from quillcore.facts import Catalog, load_catalog
 from quillcore.forms.checks import FormChecks
 from quillcore.forms.model import Edition, Form, Mapping
-from quillcore.packs.sheet import Pack, PackSheet
+from quillcore.packs.manifest import Pack, PackSheet
 from quillcore.values import Fault
 from quillcore.values.structured import read_yaml, unfit_text
 

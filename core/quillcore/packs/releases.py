@@ -13,7 +13,7 @@ from typing import Any, Literal
 from quillcore.facts import load_catalog
 from quillcore.facts.keys import document_key, form_blank
 from quillcore.forms.model import Form
-from quillcore.packs.sheet import PackSheet
+from quillcore.packs.manifest import PackSheet
 from quillcore.papers.placing import near
 from quillcore.pdf import Rect
 from quillcore.templates.upstream import Part, changed_parts

@@ -14,10 +14,10 @@ import pikepdf
 from quillcore.facts import load_catalog
 from quillcore.forms import Edition, Form, Mapping
 from quillcore.forms.printed import Printed, printed_on
-from quillcore.limited import PACK, run_limited
+from quillcore.packs.manifest import FILE_NAME, Pack, PackSheet
 from quillcore.packs.reading import read_zip
-from quillcore.packs.sheet import FILE_NAME, Pack, PackSheet
 from quillcore.pdf.foreign import acting
+from quillcore.sandbox import PACK, run_limited
 from quillcore.templates.model import read_template
 from quillcore.values import Fault
 

@@ -13,10 +13,10 @@ from itertools import groupby
 import pikepdf
 from pikepdf import Array, Dictionary
 
-from quillcore.limited import MEGABYTE, Limits, run_limited
 from quillcore.papers.reading import title_on
 from quillcore.pdf.foreign import MOST_PAGES, Upright, open_foreign
 from quillcore.pdf.renderer import printed_words
+from quillcore.sandbox import MEGABYTE, Limits, run_limited
 from quillcore.values import Fault
 
 READING = Limits(20, 1_100 * MEGABYTE, 60_000_000, "Print it to a new PDF and try that one.")
@@ -81,7 +81,7 @@ def read_incoming(content: bytes) -> Incoming | Fault:
 
 
 def read_inside(content: bytes) -> bytes:
-    """Return the reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
+    """Return the reading itself, as JSON.  Raises ``quillcore.sandbox.Refused``."""
     if is_picture(content):
         from quillcore.papers.photographed import as_pdf  # noqa: PLC0415 -- 0.3 s, for pictures alone
 

@@ -1,6 +1,6 @@
 """Any PDF as a form: its blanks, found or to be placed, and what they probably mean.
 
-``read_form`` is what everybody calls; it works in a limited child process (quillcore.limited), where
+``read_form`` is what everybody calls; it works in a limited child process (quillcore.sandbox), where
 ``read_inside`` does the reading.
 """
 
@@ -15,11 +15,11 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict
 
 from quillcore.forms.printed import Printed, printed_on
-from quillcore.limited import run_limited
 from quillcore.papers.suggesting import Evidence, alike, candidates, suggest_spot, tokens
 from quillcore.pdf.foreign import open_foreign
 from quillcore.pdf.renderer import Rule, Word, rules_of, words_of
 from quillcore.pdf.widgets import FoundField, Rect
+from quillcore.sandbox import run_limited
 from quillcore.values import Fault
 
 _WORDS_BY, _SUGGESTED_BY, _PRINTED_BY, _RULES_BY = 3.5, 4.5, 6.0, 6.5
@@ -85,7 +85,7 @@ def read_form(content: bytes) -> Reading | Fault:
 
 
 def read_inside(content: bytes) -> bytes:
-    """Return the reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
+    """Return the reading itself, as JSON.  Raises ``quillcore.sandbox.Refused``."""
     begun = time.process_time()
     found = open_foreign(content)
     wanted = {p.page for f in found.fields for p in f.places} | {1}

@@ -11,8 +11,8 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from typing import Literal
 
-from quillcore.limited import MEGABYTE, Limits, run_limited
 from quillcore.pdf import Rect
+from quillcore.sandbox import MEGABYTE, Limits, run_limited
 from quillcore.values import Fault
 
 Kind = Literal["blank", "box", "words", "drawn", "gone", "missing page", "new page", "unread page"]

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from quillcore.assembly import Blank, Document, Package
-from quillcore.assembly.hand_spots import FILLED_IN, What
+from quillcore.assembly.added_places import FILLED_IN, What
 from quillcore.assembly.people import is_there, key_of
 from quillcore.facts.questions import worded
 from quillcore.formulas.evaluation import Open, evaluate
@@ -65,7 +65,7 @@ class Question:
 
 
 @dataclass(frozen=True)
-class Standing:
+class QuestionState:
     """A question as it stands: whether it applies, whether it has to be answered, and what is wrong with the
     answer that it has."""
 
@@ -183,13 +183,13 @@ def as_text(question: Question, value: Value) -> str:
     return ("yes" if value else "no") if isinstance(value, bool) else KINDS[question.kind].in_blank(value)
 
 
-def standing(questions: Iterable[Question], answers: Mapping[str, str]) -> list[Standing]:
+def standing(questions: Iterable[Question], answers: Mapping[str, str]) -> list[QuestionState]:
     """Return how the questions stand with these answers, by key."""
     every = list(questions)
     found = {q.key: read(q, answers.get(q.key, "")) for q in every}
     values = {key: value for key, value in found.items() if not isinstance(value, Fault)}
     return [
-        Standing(
+        QuestionState(
             q,
             _holds(q.relevant, values),
             _holds(q.required, values),
@@ -219,7 +219,7 @@ def answered(questions: Iterable[Question], answers: Mapping[str, str]) -> list[
     return printed(standing(questions, answers))
 
 
-def printed(stands: Iterable[Standing]) -> list[Put]:
+def printed(stands: Iterable[QuestionState]) -> list[Put]:
     """Return the same of questions whose standing is known."""
     return [put for one in stands if one.is_answered for put in _puts(one.question, one.value)]
 

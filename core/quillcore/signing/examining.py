@@ -18,7 +18,7 @@ from pyhanko.sign.validation import validate_pdf_signature
 from pyhanko.sign.validation.status import SignatureCoverageLevel
 from pyhanko_certvalidator import ValidationContext
 
-from quillcore.limited import Refused
+from quillcore.sandbox import Refused
 from quillcore.signing.finishing import FORMAT, RECORD
 from quillcore.signing.sealing import read_certificate
 from quillcore.signing.trail import Event, first_break, read_rows

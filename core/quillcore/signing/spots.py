@@ -6,9 +6,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from quillcore.assembly import Document, Package, drawn
-from quillcore.assembly.hand_spots import SIGNED
+from quillcore.assembly.added_places import SIGNED
+from quillcore.assembly.continuation_pages import continuation
 from quillcore.assembly.people import Person, is_there, key_of
-from quillcore.assembly.sheets import continuation
 from quillcore.pdf import Rect
 from quillcore.signing.rounds import Signer
 

@@ -10,7 +10,7 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from quillcore.limited import MEGABYTE, Limits, run_limited
+from quillcore.sandbox import MEGABYTE, Limits, run_limited
 from quillcore.values import Fault
 
 TO_VERIFY = Limits(

@@ -24,19 +24,19 @@ from quillcore.signing.pen import tags_of
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, as_file, asked
 from goodquill.assembly.shapes import ContinuationPageSerializer, FileQuery
-from goodquill.deals import states
+from goodquill.deals import blank_status
 from goodquill.deals.keeping import note
 from goodquill.deals.naming import file_name
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.shapes import OfferQuery
-from goodquill.offices.once import dear
+from goodquill.http.endpoints import Refusal, as_file, asked
+from goodquill.offices.once import expensive
 from goodquill.offices.requests import MemberRequest
 from goodquill.signing.sealed import sealed_file
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 LEAVES_AS = {
     (200, kind): OpenApiTypes.BINARY
@@ -90,7 +90,7 @@ class PackageFileView(APIView):
         parameters=[FileQuery],
         responses=LEAVES_AS,
     )
-    @dear
+    @expensive
     def get(self, request: MemberRequest, deal: UUID) -> HttpResponse:
         """Return all documents that aren't set aside, filled: flattened and combined, or as asked."""
         given = asked(FileQuery, request)
@@ -110,7 +110,7 @@ class DocumentFileView(APIView):
         parameters=[FileQuery],
         responses=LEAVES_AS,
     )
-    @dear
+    @expensive
     def get(self, request: MemberRequest, deal: UUID, document: str) -> HttpResponse:
         """Return one document, filled: flattened, or as asked."""
         given = asked(FileQuery, request)
@@ -143,10 +143,10 @@ class ContinuationPagesView(APIView):
 
 def _with_more(opened: OpenDeal) -> Iterator[Document]:
     """Yield the documents that have further pages, as far as the kept letters tell: only these are set."""
-    kept = states.letters_of(opened) if states.are_of(opened, opened.record.seq) else {}
+    kept = blank_status.letters_of(opened) if blank_status.are_of(opened, opened.record.seq) else {}
     for document in opened.package.documents:
         letters = kept.get(document.id)
-        overflows = letters is None or states.overflows(letters)
+        overflows = letters is None or blank_status.overflows(letters)
         if has_continuation(opened.package, document, overflows):
             yield document
 

@@ -12,10 +12,10 @@ from quillcore.facts.wording import read_wording, written
 from quillcore.values import Fault
 from quillcore.values.clock import today
 
-from goodquill.api import Refusal
 from goodquill.clauses.models import Clause, ClauseVersion, Reach
 from goodquill.clauses.queries import find_clause
-from goodquill.limits import MOST_CLAUSES
+from goodquill.http.endpoints import Refusal
+from goodquill.http.limits import MOST_CLAUSES
 from goodquill.offices.access import may_approve_clauses, may_publish, may_write_clauses
 from goodquill.offices.models import User
 

@@ -7,8 +7,8 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from goodquill.changelog.models import Record
 from goodquill.offices.models import Brokerage, Office
-from goodquill.record.models import Record
 
 
 class Reach(models.TextChoices):

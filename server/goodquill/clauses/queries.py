@@ -14,12 +14,12 @@ from quillcore.values import Fault
 
 from goodquill.clauses.models import Clause, ClauseVersion, Reach, Use
 from goodquill.clauses.uses import Ref, ref_to
-from goodquill.limits import MOST_CLAUSES
+from goodquill.http.limits import MOST_CLAUSES
 from goodquill.offices.access import may_see_clauses, may_see_deals, may_write_clauses
 from goodquill.offices.models import User
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def find_clause(user: User, clause: UUID, *, writing: bool = False) -> Clause:

@@ -9,9 +9,9 @@ from uuid import UUID
 
 from django.db.models import Q
 
+from goodquill.changelog.entries import Line
+from goodquill.changelog.models import FactEntry, Record
 from goodquill.clauses.models import Clause, ClauseVersion, Use
-from goodquill.record.entries import Line
-from goodquill.record.models import FactEntry, Record
 
 _REF = re.compile(r"c-([0-9a-f]{32})\.([0-9]{1,6})(?:$|\s)")
 

@@ -20,7 +20,7 @@ from quillcore.forms.printed import Printed
 from quillcore.papers.received import Received, paper_form, read_paper
 from quillcore.values import EMPTY, Fault, clock, editable
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.clients.models import ClientPaper
 from goodquill.contacts.actions import find_contact, keep_or_add_to
 from goodquill.contacts.models import Contact
@@ -33,12 +33,12 @@ from goodquill.deals.steps import Step, begin, finish
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Edition, ReleaseForm
 from goodquill.forms.queries import forms_of, newest_releases
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.access import may_see_contacts, may_see_deals
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 SECTION = "Client's papers"
 _SAYS_SO = re.compile(r"represent", re.I)

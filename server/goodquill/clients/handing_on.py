@@ -9,7 +9,8 @@ from quillcore.facts import load_catalog
 from quillcore.facts.keys import OwnKey, own_key, party_key
 from quillcore.facts.scopes import carries_over
 
-from goodquill.api import Sent
+from goodquill.changelog.entries import standing, stated_anew
+from goodquill.changelog.models import FactEntry, Kind
 from goodquill.clients.actions import papers_into
 from goodquill.clients.models import ClientPaper
 from goodquill.deals.duties import as_templates, made_of
@@ -19,9 +20,8 @@ from goodquill.deals.parts import DEAL
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import newest_pack
+from goodquill.http.endpoints import Sent
 from goodquill.offices.models import User
-from goodquill.record.entries import standing, stated_anew
-from goodquill.record.models import FactEntry, Kind
 
 
 @transaction.atomic

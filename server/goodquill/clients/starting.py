@@ -14,16 +14,16 @@ from quillcore.facts.keys import PartyKey
 from quillcore.templates.choosing import Rank
 from quillcore.values import Fault
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.clients.actions import contact_for, papers_into
 from goodquill.contacts.actions import find_contact
 from goodquill.deals.actions import apply
 from goodquill.deals.models import Deal
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.forms.queries import newest_pack
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.access import may_start_for
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 from goodquill.templates.queries import find_template, ranks, usable
 
 

@@ -17,14 +17,14 @@ from quillcore.contacts.cards import MOST_TEXT
 from quillcore.values import KINDS as VALUE_KINDS
 from quillcore.values import Fault
 
-from goodquill.api import Refusal
 from goodquill.contacts.models import Contact, ContactChange
-from goodquill.limits import MOST_CONTACTS
+from goodquill.http.endpoints import Refusal
+from goodquill.http.limits import MOST_CONTACTS
 from goodquill.offices.access import may_merge_contacts, may_see_contacts
 from goodquill.offices.models import User
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_ALIKE = 20
 """Contacts that share an e-mail, a phone or a name and are compared with each other: a call center's number

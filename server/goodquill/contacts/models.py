@@ -8,7 +8,7 @@ from django.conf import settings
 from django.db import models
 from quillcore.contacts import Contact as CoreContact
 
-from goodquill.choices import CONTACT_KINDS
+from goodquill.http.choices import CONTACT_KINDS
 from goodquill.offices.models import Brokerage
 
 HOME_CHOICES = [("sale", "sale"), ("lease", "lease")]

@@ -17,7 +17,8 @@ from quillcore.templates import merge
 from quillcore.templates.merging import same_duty
 from quillcore.values import Fault
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
+from goodquill.changelog.parts import Fields
 from goodquill.contacts.actions import find_contact, recent
 from goodquill.contacts.models import Contact
 from goodquill.deals.duties import made_of, stated_duties
@@ -27,15 +28,14 @@ from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.access import may_see_contacts, may_use_releases
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
-from goodquill.record.parts import Fields
 from goodquill.templates.models import Template
 from goodquill.templates.queries import find_template, forms_named, read_kept
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 @transaction.atomic

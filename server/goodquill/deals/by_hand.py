@@ -7,19 +7,19 @@ from uuid import UUID
 
 from django.db import transaction
 from quillcore.assembly import read_change
-from quillcore.assembly.by_hand import MOST_CHANGES
+from quillcore.assembly.markup import MOST_CHANGES
 from quillcore.values import Fault
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.models import Document
 from goodquill.deals.opening import only_a_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import Step, begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 _KEPT = ("id", "page", "struck", "words", "text", "at")
 

@@ -7,17 +7,17 @@ from collections.abc import Iterable
 from typing import Any
 
 from quillcore.assembly.duties import duties_asked, keys_of, package_dues
-from quillcore.schedule import Due as CoreDue
-from quillcore.schedule import Duty as CoreDuty
-from quillcore.schedule import Progress
-from quillcore.schedule.duties import late_findings, named
+from quillcore.tasks import Due as CoreDue
+from quillcore.tasks import Duty as CoreDuty
+from quillcore.tasks import Progress
+from quillcore.tasks.due import late_findings, named
 from quillcore.templates import TemplateDuty
 from quillcore.values import Finding
 from quillcore.values.clock import today
 
 from goodquill.deals.models import Deal, Due, Duty
 from goodquill.deals.opening import OpenDeal
-from goodquill.prepared import Prepared, insert
+from goodquill.storage.prepared import Prepared, insert
 
 _DUTIES = Prepared(lambda deal: Duty.objects.filter(deal=deal, removed=False).select_related("done_by"))
 _DUES = Prepared(lambda deal: Due.objects.filter(deal=deal))

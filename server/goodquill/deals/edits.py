@@ -11,14 +11,14 @@ from quillcore.facts import load_catalog
 from quillcore.facts.edits import Edit, Edited, apply_edits
 from quillcore.values import Fault
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Clash, Draft, Kind
+from goodquill.changelog.undoing import find_change, take_back
 from goodquill.deals.steps import Step, begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Clash, Draft, Kind
-from goodquill.record.undoing import find_change, take_back
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 _STATUS = {"locked": 403, "theirs": 403, "parties moved": 409}
 

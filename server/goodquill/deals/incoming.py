@@ -31,8 +31,7 @@ from quillcore.papers.received import AUDIENCE, Received, place_for, title_of
 from quillcore.values import EMPTY, KINDS, Fault, shown
 from quillcore.values.dates import print_date
 
-from goodquill import files
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals import edits
 from goodquill.deals.models import Incoming
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal, open_deal
@@ -41,13 +40,14 @@ from goodquill.deals.receiving import put_in_package, waiting_places
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
-from goodquill.limits import MOST_INCOMING
+from goodquill.http.endpoints import Refusal, Sent
+from goodquill.http.limits import MOST_INCOMING
 from goodquill.offices.access import may_use_releases
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
+from goodquill.storage import files
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def take_in(user: User, deal_id: UUID, name: str, content: bytes, offer: int | None) -> wire.Incoming:

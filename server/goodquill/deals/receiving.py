@@ -11,18 +11,18 @@ from quillcore.forms.printed import Printed
 from quillcore.papers.received import AUDIENCE, Received, paper_form, place_for, read_paper
 from quillcore.values import Fault, clock
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
+from goodquill.changelog.parts import Fields
 from goodquill.deals.models import Document
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.forms.actions import keep_form
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
-from goodquill.record.parts import Fields
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 Paper = tuple[str, Received]
 """A title, and what was read."""

@@ -9,10 +9,10 @@ from quillcore.values import Weight
 from rest_framework import serializers as s
 from rest_framework.request import Request
 
-from goodquill.api import asked
-from goodquill.choices import SIDES
-from goodquill.deals.hand_shapes import HandChangeSerializer, SpottedSerializer
+from goodquill.deals.markup_shapes import HandChangeSerializer, SpottedSerializer
 from goodquill.deals.models import Looked, Offer
+from goodquill.http.choices import SIDES
+from goodquill.http.endpoints import asked
 
 WEIGHTS = [(w.value, w.value) for w in Weight]
 MOST_ADDED = 40

@@ -11,23 +11,23 @@ from quillcore.assembly import Blank
 from quillcore.facts.edits import parties_are
 from quillcore.values import Finding
 
-from goodquill.api import Sent
+from goodquill.changelog import steps
+from goodquill.changelog.entries import place_of
+from goodquill.changelog.models import Change, FactEntry, Kind
+from goodquill.changelog.parts import Part, Wanted
 from goodquill.clauses.uses import keep_uses
-from goodquill.deals import naming, payload, standing, states
+from goodquill.deals import blank_status, naming, payload, pending_and_undo
 from goodquill.deals.duties import keep_dues, may_move
 from goodquill.deals.models import Document, Duty
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DOCUMENTS, DUTIES, made
 from goodquill.deals.working_copies import keep_content
+from goodquill.http.endpoints import Sent
 from goodquill.offices.models import User
-from goodquill.prepared import insert
-from goodquill.record import steps
-from goodquill.record.entries import place_of
-from goodquill.record.models import Change, FactEntry, Kind
-from goodquill.record.parts import Part, Wanted
+from goodquill.storage.prepared import insert
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 _ONLY_DEALS = (Kind.OFFER, Kind.BRING_IN, Kind.STAGE, Kind.NAME)
 """Kinds of step that aren't made to a template."""
@@ -138,13 +138,13 @@ def finish(step: Step) -> wire.Delta:
 def look_again(opened: OpenDeal, reached: set[str], whole: bool, seq: int) -> list[Blank]:
     """Return the blanks that a step reached, or all of them; the offer's letters are then those of now.
     ``seq`` is the step that they have to be of for the others to stand."""
-    if whole or not states.are_of(opened, seq):
+    if whole or not blank_status.are_of(opened, seq):
         every = list(opened.package.blanks())
-        states.read_states(opened, every)
+        blank_status.read_states(opened, every)
         if whole:
             return every
-    blanks = opened.package.affected(reached, states.overflowing(opened))
-    states.put_states(opened, blanks)
+    blanks = opened.package.affected(reached, blank_status.overflowing(opened))
+    blank_status.put_states(opened, blanks)
     return blanks
 
 
@@ -176,7 +176,7 @@ def _summarise(step: Step) -> None:
     deal.save(update_fields=[*moved, "states", "touched"])
 
 
-def _next_steps(step: Step) -> standing.NextSteps | None:
+def _next_steps(step: Step) -> pending_and_undo.NextSteps | None:
     """Return what undo and redo would take after this step, where that needs no looking back: the step
     itself, and nothing."""
     plain = (Kind.UNDO, Kind.REDO, Kind.START, Kind.NOTHING)
@@ -191,7 +191,7 @@ def delta(
     blanks: Iterable[Blank],
     whole: bool,
     after: int,
-    next_steps: standing.NextSteps | None = None,
+    next_steps: pending_and_undo.NextSteps | None = None,
 ) -> wire.Delta:
     """Return what moved ``after`` a step: the facts and blanks that were reached; all where the documents
     themselves moved (``whole``)."""

@@ -12,22 +12,22 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from quillcore.assembly import Document, assemble
 
-from goodquill import files
-from goodquill.api import Refusal
 from goodquill.deals.keeping import note
 from goodquill.deals.naming import file_name
 from goodquill.deals.opening import OpenDeal, only_a_deal
 from goodquill.delivering.links import address_of
 from goodquill.delivering.models import DeliveredFile, Delivery, Recipient
 from goodquill.delivering.queries import may_leave
-from goodquill.limits import MOST_ATTACHED, MOST_RECIPIENTS
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal
+from goodquill.http.limits import MOST_ATTACHED, MOST_RECIPIENTS
 from goodquill.mail.addresses import check_address
 from goodquill.mail.sending import write
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.signing.letters import signed_by
 from goodquill.signing.sealed import sealed_file
+from goodquill.storage import files
+from goodquill.storage.locks import hold
 
 
 def deliver(user: User, opened: OpenDeal, said: dict[str, Any]) -> None:

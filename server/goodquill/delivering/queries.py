@@ -14,7 +14,7 @@ from goodquill.mail.queries import not_taken
 from goodquill.signing.letters import sender_of
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 OUTSIDE = ("client", "other side")
 OTHERS = "others"

@@ -21,7 +21,7 @@ from quillcore.templates.model import PEOPLE, RULE_KEYS, read_rule
 from quillcore.templates.writing import from_deal
 from quillcore.values import Fault
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.contacts.actions import find_contact
 from goodquill.deals.actions import apply
 from goodquill.deals.duties import as_templates
@@ -33,14 +33,14 @@ from goodquill.deals.working_copies import written_documents
 from goodquill.drafting.parts import TEMPLATE
 from goodquill.forms.models import Release
 from goodquill.forms.queries import forms_of, newest_pack
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.access import may_lock_answers, may_publish, may_write_templates
 from goodquill.offices.models import Office, User
-from goodquill.record.models import Kind
 from goodquill.templates.models import Reach, Template, TemplateVersion
 from goodquill.templates.queries import find_template, forms_for, forms_named
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_TRIED = 40
 """Deals that a rule is tried on: the newest of that side."""

@@ -11,17 +11,17 @@ from quillcore.facts import load_catalog
 from quillcore.templates import merge, read_template
 from quillcore.values import shown
 
-from goodquill.api import Refusal
 from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal, find_deal
 from goodquill.deals.queries import deals_touched_last
 from goodquill.forms.queries import setting_of
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.templates.models import Template
 from goodquill.templates.queries import forms_for
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_OFFERED = 20
 

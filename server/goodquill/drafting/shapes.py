@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from goodquill.choices import SIDES
+from goodquill.http.choices import SIDES
 from goodquill.templates.models import OWN_REACH, Weight
 from goodquill.templates.shapes import TemplateSerializer
 

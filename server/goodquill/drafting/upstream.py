@@ -11,20 +11,20 @@ from quillcore.facts.keys import OwnKey, form_blank, in_words
 from quillcore.templates.merging import same_duty
 from quillcore.templates.upstream import Part, changed_parts, only, seen
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.actions import apply
 from goodquill.deals.duties import stated_duties
 from goodquill.deals.parts import DOCUMENTS, DUTIES
 from goodquill.deals.steps import Step, begin, finish
 from goodquill.drafting.actions import find_written
 from goodquill.drafting.parts import TEMPLATE
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 from goodquill.templates.models import Template
 from goodquill.templates.queries import forms_for, usable
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def upstream_of(user: User, template: Template) -> Template | None:

@@ -10,16 +10,16 @@ from uuid import UUID
 from quillcore.estimates import Line, lines_of, money_sheets, solve, what_if
 from quillcore.facts import load_catalog
 from quillcore.facts.edits import reads_as
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.formulas.reasons import why
 from quillcore.values import KINDS, Fault, Value, editable, shown
 
-from goodquill.api import Refusal
 from goodquill.deals.opening import OpenDeal, open_deal
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def reckon(user: User, deal: UUID, wanted: str, columns: Sequence[Mapping[str, Any]]) -> wire.Reckoned:
@@ -74,7 +74,7 @@ def _column(
     }
 
 
-def _cell(sheet: Sheet, key: str, amounts: Mapping[str, Decimal | None]) -> wire.Cell:
+def _cell(sheet: Evaluator, key: str, amounts: Mapping[str, Decimal | None]) -> wire.Cell:
     catalog, held = load_catalog(), sheet.held(key)
     kind = catalog[key].kind
     value = held.value if isinstance(held.value, Decimal) and kind in ("money", "exact_money") else None

@@ -5,8 +5,8 @@ from __future__ import annotations
 from quillcore.forms import Form
 from quillcore.forms.printed import Printed
 
-from goodquill import files
 from goodquill.forms.models import Edition, MappingVersion
+from goodquill.storage import files
 
 MOST_WORDS = 60_000
 """Characters of an edition's text in which is found: a form of 500 close-printed pages is found by its first

@@ -12,7 +12,7 @@ from quillcore.forms.beside import said_beside
 from quillcore.forms.model import facts_read
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def layout_rows(form: Form, foreign: bool = False) -> list[wire.LayoutBlank]:

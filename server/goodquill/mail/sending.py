@@ -17,8 +17,8 @@ from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 
-from goodquill import files
 from goodquill.mail.models import Letter, State
+from goodquill.storage import files
 
 FIRST_PAUSE, LONGEST_PAUSE = timedelta(seconds=20), timedelta(hours=4)
 """A mail server that is restarted is away for seconds; one that asks to come again ("greylisting") for a

@@ -15,21 +15,21 @@ from quillcore.facts.keys import OwnKey, own_key
 from quillcore.facts.scopes import TERMS
 from quillcore.values import shown
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.entries import standing, stated_anew
+from goodquill.changelog.models import Kind
 from goodquill.deals.models import Offer
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import OFFERS, made
 from goodquill.deals.payload import offer_row
 from goodquill.deals.steps import Step, begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offers.models import Turn
 from goodquill.offers.papers import put_once
 from goodquill.offers.turns import put_in_force, turns_of
 from goodquill.offices.models import User
-from goodquill.record.entries import standing, stated_anew
-from goodquill.record.models import Kind
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_OFFERS = 40
 FIRST_ROWS = ("terms.purchase_price", "estimate.proceeds", "lease.monthly_rent")

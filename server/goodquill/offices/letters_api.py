@@ -9,7 +9,7 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal
+from goodquill.http.endpoints import Refusal
 from goodquill.mail.models import Letter, State
 from goodquill.mail.sending import send_again
 from goodquill.offices.access import may_manage_members

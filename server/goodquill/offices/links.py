@@ -18,7 +18,7 @@ from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 
-from goodquill.api import Refusal
+from goodquill.http.endpoints import Refusal
 from goodquill.mail.models import Letter
 from goodquill.mail.sending import write
 from goodquill.offices.models import Office, Role, User, normal_email

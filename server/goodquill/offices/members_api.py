@@ -12,7 +12,7 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
+from goodquill.http.endpoints import Refusal, checked
 from goodquill.offices import links, two_steps
 from goodquill.offices.access import may_manage_members, may_start_for
 from goodquill.offices.models import Office, Role, User
@@ -21,7 +21,7 @@ from goodquill.offices.requests import MemberRequest
 from goodquill.offices.shapes import AgentShape, InvitationShape, MemberOpShape, MembersShape, RequireShape
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def _all(request: MemberRequest) -> wire.MembersShape:

@@ -8,13 +8,13 @@ from collections.abc import Mapping
 
 from django.db import transaction
 from quillcore.forms.printed import Printed, printed_on
-from quillcore.packs.sheet import Pack
+from quillcore.packs.manifest import Pack
 
-from goodquill.api import Refusal
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Edition, Release, ReleaseForm
 from goodquill.forms.pages import draw_ahead
 from goodquill.forms.queries import releases_out
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.access import may_take_in_releases
 from goodquill.offices.models import Brokerage, User
 from goodquill.templates.actions import keep_templates

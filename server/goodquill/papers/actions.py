@@ -14,14 +14,14 @@ from quillcore.papers.reading import read_form
 from quillcore.pdf.renderer import Rule
 from quillcore.values import Fault, clock
 
-from goodquill import files
-from goodquill.api import Refusal
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Release, ReleaseForm
 from goodquill.forms.queries import forms_of, newest_pack
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.access import may_drop_papers, may_save_papers, may_see_papers_in_work
 from goodquill.offices.models import User
 from goodquill.papers.models import Reading
+from goodquill.storage import files
 
 
 def start_reading(user: User, name: str, content: bytes, replaces: str = "") -> Reading:

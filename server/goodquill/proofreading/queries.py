@@ -17,7 +17,7 @@ from goodquill.proofreading.models import Reason
 from goodquill.templates.queries import forms_named
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_TOLD = 300
 """Remarks that are listed: a package with more of them isn't read, but filled."""

@@ -16,17 +16,17 @@ from quillcore.signing.rounds import At, Event, Happened, State
 from quillcore.signing.script_faces import FACES
 from quillcore.values import Fault
 
-from goodquill.api import Refusal
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal
 from goodquill.signing import letters
 from goodquill.signing.effects import send
 from goodquill.signing.links import has_ended
 from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.round_transitions import happen
 from goodquill.signing.signer_queries import mark_row
-from goodquill.signing.turning import happen
+from goodquill.storage.locks import hold
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:

@@ -15,21 +15,21 @@ from quillcore.papers.returned import Spot, compare_returned
 from quillcore.signing.rounds import At, Event, Happened
 from quillcore.values import Fault
 
-from goodquill import files
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import begin, finish
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 from goodquill.signing.making import find_signer
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.on_paper import refuse_day_to_come
-from goodquill.signing.turning import happen
+from goodquill.signing.round_transitions import happen
+from goodquill.storage import files
+from goodquill.storage.locks import hold
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_SCANS = 6
 """Scans that are looked through for one signer: comparing takes a second a page."""

@@ -10,7 +10,7 @@ from goodquill.deals.opening import OpenDeal
 from goodquill.signing.models import Round
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_TOLD = 60
 

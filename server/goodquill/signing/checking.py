@@ -17,13 +17,13 @@ from django_tasks import task
 from quillcore.signing.record_check import differences
 from quillcore.signing.rounds import State
 
-from goodquill import files
-from goodquill.locks import hold
 from goodquill.mail.sending import write
 from goodquill.signing import letters
 from goodquill.signing.chain import checked_links
 from goodquill.signing.kept import kept_round
 from goodquill.signing.models import Round
+from goodquill.storage import files
+from goodquill.storage.locks import hold
 
 A_DAY = timedelta(days=1)
 AT_ONCE = 50

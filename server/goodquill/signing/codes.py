@@ -14,12 +14,12 @@ from django.db import transaction
 from django.utils import timezone
 from django.utils.crypto import constant_time_compare, salted_hmac
 
-from goodquill.api import Refusal
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal
 from goodquill.mail.models import Letter
 from goodquill.mail.sending import write
 from goodquill.signing import letters
 from goodquill.signing.models import Round, Signer
+from goodquill.storage.locks import hold
 
 GOOD_FOR = timedelta(minutes=15)
 """A letter comes within a minute or two, and a mailbox is opened on another device."""

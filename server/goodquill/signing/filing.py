@@ -21,15 +21,15 @@ from quillcore.signing.spots import PUT
 from quillcore.values import Fault
 from quillcore.values.dates import print_date
 
-from goodquill import files
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.receiving import put_in_package
 from goodquill.deals.steps import Step, begin, finish
-from goodquill.locks import hold
-from goodquill.record.models import Kind
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.signing.agreeing import come_to_agree, parties_of_both
 from goodquill.signing.models import Paper, Round
+from goodquill.storage import files
+from goodquill.storage.locks import hold
 
 AT_ONCE = 20
 

@@ -13,16 +13,14 @@ from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 from quillcore.signing.asking import answered, from_rows
+from quillcore.signing.certificate_page import Certificate, Signed
 from quillcore.signing.marks import Drawing, adopted
 from quillcore.signing.puts import Put, Scan
-from quillcore.signing.record import Record, Signed
 from quillcore.signing.record_check import SEALED
 from quillcore.signing.rounds import State
 from quillcore.signing.trail import follow
 from quillcore.values import Fault
 
-from goodquill import files
-from goodquill.locks import hold
 from goodquill.mail.sending import write
 from goodquill.signing import letters
 from goodquill.signing.chain import append, last_link, links_of
@@ -32,6 +30,8 @@ from goodquill.signing.filing import file_due
 from goodquill.signing.kept import date_on
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.sealing import identity, stamp
+from goodquill.storage import files
+from goodquill.storage.locks import hold
 
 AT_ONCE = 20
 """Rounds that one task finishes before another may run."""
@@ -97,10 +97,10 @@ def _seal_paper(paper_id: UUID) -> None:
     append(paper.round, [follow(last_link(paper.round), timezone.now(), SEALED, **sealed)])
 
 
-def record_of(paper: Paper, people: dict[str, Signer]) -> Record:
+def record_of(paper: Paper, people: dict[str, Signer]) -> Certificate:
     """Return what the paper's record page says."""
     row = paper.round
-    return Record(
+    return Certificate(
         round=str(row.pk),
         subject=row.subject,
         sender=f"{row.by.name}, {row.by.brokerage.name}",

@@ -10,15 +10,15 @@ from django.utils import timezone
 from django_tasks import task
 from quillcore.signing.rounds import At, Event, Happened, State
 
-from goodquill.api import Refusal
 from goodquill.deals.keeping import STILL_NEEDED
 from goodquill.deals.models import Deal
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal
 from goodquill.mail.addresses import check_address
 from goodquill.offices.models import User
 from goodquill.signing.making import find_round, find_signer
 from goodquill.signing.models import Round, Signer
-from goodquill.signing.turning import happen
+from goodquill.signing.round_transitions import happen
+from goodquill.storage.locks import hold
 
 AT_ONCE = 500
 A_MINUTE = timedelta(minutes=1)

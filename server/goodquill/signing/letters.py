@@ -14,7 +14,7 @@ from goodquill.signing.links import address_of
 from goodquill.signing.models import Round, Signer
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 Text = tuple[str, str]
 """Subject and text."""

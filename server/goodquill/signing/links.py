@@ -1,4 +1,4 @@
-"""Links to a round, each for one of its signers (see ``goodquill.linked``)."""
+"""Links to a round, each for one of its signers (see ``goodquill.http.linked``)."""
 
 from __future__ import annotations
 
@@ -11,8 +11,8 @@ from django.utils import timezone
 from django.utils.crypto import constant_time_compare
 from rest_framework.request import Request
 
-from goodquill import linked
-from goodquill.api import Refusal
+from goodquill.http import linked
+from goodquill.http.endpoints import Refusal
 from goodquill.signing.codes import wants_step
 from goodquill.signing.models import Signer
 

@@ -12,7 +12,7 @@ from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from quillcore.assembly import Document
-from quillcore.assembly.hand_spots import FILLED_IN
+from quillcore.assembly.added_places import FILLED_IN
 from quillcore.assembly.people import is_there, person
 from quillcore.facts.keys import group_of
 from quillcore.signing.asking import questions_of
@@ -21,17 +21,17 @@ from quillcore.signing.rounds import State, against_sending
 from quillcore.signing.spots import Spot, signers, spots_of
 from quillcore.values import Fault
 
-from goodquill.api import Refusal
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.forms.queries import setting_of
-from goodquill.limits import MOST_COPIED, MOST_ROUNDS_MADE
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal
+from goodquill.http.limits import MOST_COPIED, MOST_ROUNDS_MADE
 from goodquill.mail.addresses import check_address
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.signing.codes import hash_of_answer
 from goodquill.signing.models import Round, Signer
 from goodquill.signing.sealing import NO_CERTIFICATE, is_ready_to_seal
+from goodquill.storage.locks import hold
 
 SOON = timedelta(minutes=5)
 """An end nearer than this is none: nobody reads and signs as fast."""

@@ -12,7 +12,7 @@ from quillcore.signing.rounds import At, State
 from goodquill.deals.models import Deal
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 STATES = [(state.value, state.value) for state in State]
 HOW_FAR = [(at.value, at.value) for at in At]

@@ -15,7 +15,7 @@ from goodquill.offices.models import User
 from goodquill.signing.models import Happening, Round
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 LATELY = timedelta(days=2)
 """For which a round that has ended is still looked at: whoever was away longer reads it on Today."""

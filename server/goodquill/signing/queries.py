@@ -6,8 +6,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING, TypedDict
 
 from quillcore.assembly import Document
+from quillcore.assembly.continuation_pages import groups_that_sign
 from quillcore.assembly.people import Person, person
-from quillcore.assembly.sheets import groups_that_sign
 from quillcore.facts.keys import Group, place_key
 from quillcore.facts.parties import joined
 from quillcore.signing.rounds import against_sending
@@ -17,7 +17,7 @@ from quillcore.values import Fault
 from goodquill.deals.opening import OpenDeal
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def who_signs(opened: OpenDeal) -> wire.WhoSigns:

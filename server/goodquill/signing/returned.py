@@ -7,26 +7,26 @@ from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from quillcore.assembly import Blank, Document, assemble
-from quillcore.assembly.hand_spots import What
+from quillcore.assembly.added_places import What
 from quillcore.assembly.people import person
 from quillcore.facts.edits import reads_as
-from quillcore.negotiating import may_be_countered
+from quillcore.offers import may_be_countered
 from quillcore.papers.received import place_for
 from quillcore.papers.returned import Compared, Difference, Spot, compare_returned
 from quillcore.signing.rounds import State
 from quillcore.signing.spots import PUT
 from quillcore.values import Fault
 
-from goodquill import files
-from goodquill.api import Refusal
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.forms.models import Edition
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.signing.models import Paper
 from goodquill.signing.on_paper import signers_of
+from goodquill.storage import files
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: str) -> wire.ReturnedShape:

@@ -20,7 +20,7 @@ from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.queries import counted, paper_of, with_place
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_LISTED = 100
 

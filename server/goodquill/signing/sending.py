@@ -13,17 +13,17 @@ from quillcore.proofreading import Weight
 from quillcore.signing.asking import as_rows, questions_of
 from quillcore.signing.rounds import Event, Happened, State
 
-from goodquill import files
-from goodquill.api import Refusal
 from goodquill.deals.opening import find_deal, open_deal
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.proofreading.queries import proof_of
 from goodquill.signing.changed import said_on
 from goodquill.signing.making import SOON, Choice, find_round, look_anew, only_in_the_making
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.replacing import carry_over, kept_of_before, take_answers, take_marks
+from goodquill.signing.round_transitions import happen
 from goodquill.signing.sealing import NO_CERTIFICATE, is_ready_to_seal
-from goodquill.signing.turning import happen
+from goodquill.storage import files
 
 
 def look(user: User, round_id: UUID) -> Round:

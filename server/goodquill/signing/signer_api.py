@@ -12,16 +12,16 @@ from quillcore.signing.rounds import At, Happened, State
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from goodquill import files
-from goodquill.anybody import ForAnybody
-from goodquill.api import Refusal, as_file, checked
 from goodquill.forms.pages import SHARPNESS, page_picture, page_words
+from goodquill.http.anybody import ForAnybody
+from goodquill.http.endpoints import Refusal, as_file, checked
 from goodquill.offices.attempts import counts_attempts
 from goodquill.signing import acting, signer_shapes
 from goodquill.signing.codes import check_step, send_code
 from goodquill.signing.links import has_ended, is_known, keep, keep_known, link_of, open_by, signer_of
 from goodquill.signing.models import Paper, Signer
 from goodquill.signing.signer_queries import may_see_papers, seen_by
+from goodquill.storage import files
 
 
 class ByLink(ForAnybody):

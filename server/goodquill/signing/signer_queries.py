@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from quillcore.facts.parties import initials_of
-from quillcore.signing.asking import Standing, from_rows, printed, standing
+from quillcore.signing.asking import QuestionState, from_rows, printed, standing
 from quillcore.signing.marks import Drawing, adopted, as_svg
 from quillcore.signing.puts import Put
 from quillcore.signing.record_check import IN_DOUBT
@@ -18,7 +18,7 @@ from goodquill.signing.links import has_ended
 from goodquill.signing.models import Paper, Round, Signer
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
@@ -104,7 +104,7 @@ def _written(put: Put) -> wire.WrittenShape:
     return {"page": put.page, "rect": list(put.rect), "text": put.text, "mark": put.is_mark, "size": size}
 
 
-def _question(one: Standing, paper: Paper) -> wire.QuestionShape:
+def _question(one: QuestionState, paper: Paper) -> wire.QuestionShape:
     q = one.question
     return {
         "key": q.key,

@@ -8,7 +8,7 @@ from quillcore.assembly import Document, Package
 from quillcore.assembly.coverage import count_coverage
 from quillcore.facts import Ledger, load_catalog
 from quillcore.forms import Form
-from quillcore.packs.sheet import Pack
+from quillcore.packs.manifest import Pack
 from quillcore.templates import Template as CoreTemplate
 from quillcore.templates import merge, read_template
 

@@ -7,8 +7,8 @@ import uuid
 from django.conf import settings
 from django.db import models
 
-from goodquill.choices import SIDES
 from goodquill.forms.models import Release
+from goodquill.http.choices import SIDES
 from goodquill.offices.models import Brokerage, Office
 
 

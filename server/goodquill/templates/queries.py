@@ -22,7 +22,7 @@ from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of, newest_releases
 from goodquill.offices.access import known_of, may_use_templates, whoever
 from goodquill.offices.models import User
-from goodquill.prepared import Prepared
+from goodquill.storage.prepared import Prepared
 from goodquill.templates.models import Template
 
 

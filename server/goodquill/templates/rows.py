@@ -16,7 +16,7 @@ from goodquill.templates.models import Reach, Template
 from goodquill.templates.queries import whose
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 Ranks = Mapping[UUID, tuple[Rank, str]]
 

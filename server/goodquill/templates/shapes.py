@@ -5,7 +5,7 @@ from __future__ import annotations
 from quillcore.templates.choosing import Rank
 from rest_framework import serializers as s
 
-from goodquill.choices import SIDES
+from goodquill.http.choices import SIDES
 from goodquill.templates.models import Reach, Weight
 
 EVERY_SIDE = ["", *(side for side, _ in SIDES)]

@@ -15,7 +15,6 @@ from quillcore.facts.edits import Edit, Op
 from quillcore.papers.placing import Paper, Placed
 from quillcore.values import clock
 
-from goodquill.api import Sent
 from goodquill.clauses.actions import add
 from goodquill.clients.starting import start_deal
 from goodquill.contacts.actions import save_contact
@@ -25,6 +24,7 @@ from goodquill.deals.models import Deal
 from goodquill.demo.clauses import CLAUSES
 from goodquill.demo.house import publish_house_templates
 from goodquill.demo.world import BROKERAGES, CONTACTS, DEALS, HOMES_SEEN, PASSWORD, DemoDeal
+from goodquill.http.endpoints import Sent
 from goodquill.offers.actions import add_offer
 from goodquill.offices.models import Brokerage, Membership, Office, User
 from goodquill.packs.management.commands.take_in_pack import take_in_path
