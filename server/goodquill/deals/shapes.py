@@ -56,7 +56,7 @@ class NextDateSerializer(s.Serializer):
 
 
 class DealRowSerializer(s.Serializer):
-    """A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``.
+    """A deal in a list.  ``map``: a string a page, four characters a blank; see ``blank_status.page_map``.
     ``priced`` is what the price is called; ``touched_by`` who changed it last."""
 
     id = s.UUIDField()

@@ -15,7 +15,7 @@ const ASKED = 'asked';
 type Counts = Record<string, number>;
 
 export const sumOf = (counts: Counts) => Object.values(counts).reduce((a, b) => a + b, 0);
-/** What is answered without anybody being asked, of a hundred. */
+/** The share of blanks that are answered without asking anybody, in percent. */
 export const answeredOf = (counts: Counts) => Math.round((100 * (sumOf(counts) - (counts[ASKED] ?? 0))) / (sumOf(counts) || 1));
 
 export function CoverageBar({ counts, width = 150 }: { counts: Counts; width?: number | string }) {
@@ -24,7 +24,7 @@ export function CoverageBar({ counts, width = 150 }: { counts: Counts; width?: n
   return (
     <span
       role="img"
-      aria-label={`${answeredOf(counts)} of 100 blanks answered: ${inWords(counts)}`}
+      aria-label={`${answeredOf(counts)}% of blanks answered: ${inWords(counts)}`}
       title={inWords(counts)}
       className="flex h-2.5 overflow-hidden border border-blotter-3 bg-paper"
       style={{ width }}

@@ -109,7 +109,7 @@ function Header() {
       <div className="flex items-center gap-2 text-xs text-ink-2">
         <span className="whitespace-nowrap">template, {template.side}</span>
         <CoverageBar counts={template.coverage} width={90} />
-        <span className="whitespace-nowrap">{answeredOf(template.coverage)} of 100</span>
+        <span className="whitespace-nowrap">{answeredOf(template.coverage)}% answered</span>
       </div>
     </WorkHead>
   );

@@ -187,7 +187,7 @@ function TemplateRow({ template: t, copy }: { template: TemplateChoice; copy: ()
       </span>
       <span className="max-[760px]:hidden">
         <CoverageBar counts={t.coverage} width={186} />
-        <span className="text-xs text-ink-2">{answeredOf(t.coverage)} of 100 blanks without asking</span>
+        <span className="text-xs text-ink-2">{answeredOf(t.coverage)}% of blanks answered</span>
       </span>
       <RowMenu template={t} copy={copy} />
     </li>
