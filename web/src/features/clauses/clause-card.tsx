@@ -58,7 +58,7 @@ function useSaving({ clause, onSaved }: Props) {
       else form.settle(asSaved(undefined));
       own.current = saved.number;
       await again();
-      notify(`“${saved.name}” is kept.`);
+      notify(`“${saved.name}” was saved.`);
       onSaved(saved);
     },
     onError: async (error: Error & { mend?: string }) => {
@@ -104,7 +104,7 @@ export function ClauseCard(props: Props) {
           {wrong}
           {clause && typed.wording !== clause.wording && (
             <span className="mt-1 block font-serif text-ink">
-              Kept now: <Wording parts={clause.parts} />
+              Saved version: <Wording parts={clause.parts} />
             </span>
           )}
         </p>
@@ -216,7 +216,7 @@ interface WhoseProps {
 /** Who may use it, and whether its wording is approved. */
 function Whose({ clause, typed, set }: WhoseProps) {
   const { data: session } = useQuery(sessionQuery);
-  if (!session?.may_keep_clauses) return <p className="text-sm text-ink-2">It is yours alone.</p>;
+  if (!session?.may_keep_clauses) return <p className="text-sm text-ink-2">Only you can see it.</p>;
   return (
     <div className="flex flex-wrap items-center gap-x-6 gap-y-2 text-sm">
       <label className="flex items-center gap-2">
@@ -226,7 +226,7 @@ function Whose({ clause, typed, set }: WhoseProps) {
           value={typed.reach}
           onChange={(e) => set({ ...typed, reach: e.target.value as Clause['reach'] })}
         >
-          <option value="mine">me alone</option>
+          <option value="mine">only me</option>
           <option value="office">{clause?.reach === 'office' ? clause.of : 'my office'}</option>
           <option value="brokerage">the whole brokerage</option>
         </select>
@@ -271,7 +271,7 @@ function Remove({ clause, onGone }: { clause: WholeClause; onGone: () => void })
     onSuccess: async () => {
       onGone();
       await again();
-      notify(`“${clause.name}” is off the list. Where it stands it stays.`, {
+      notify(`“${clause.name}” was removed. Deals that use it keep it.`, {
         action: { label: 'Undo', run: () => restore.mutate() },
       });
     },

@@ -57,7 +57,7 @@ function Papers({ contact, papers, again }: { contact: Contact; papers: ClientPa
     mutationFn: (paper: number) => got(client.DELETE('/api/client-papers/{paper}', { params: { path: { paper } } })),
     onSuccess: async (_, paper) => {
       const back = () => got(client.POST('/api/client-papers/{paper}', { params: { path: { paper } } })).then(again, sayProblem);
-      notify('The paper is off the record; deals that show it keep it.', { action: { label: 'Undo', run: () => void back() } });
+      notify('The paper was removed. Deals that show it keep it.', { action: { label: 'Undo', run: () => void back() } });
       await again();
     },
     onError: sayProblem,

@@ -41,7 +41,7 @@ export function ContactCard(props: ContactProps) {
           </select>
         </div>
         <ToLookAt contact={contact} writing={writing} />
-        {writing.isRestored && <p className="mb-2 text-sm text-ochre">Typed here before and not saved yet.</p>}
+        {writing.isRestored && <p className="mb-2 text-sm text-ochre">Unsaved text from earlier.</p>}
         <Fields isNew={!contact} writing={writing} />
         {problem && (
           <p role="alert" className="mt-2 text-sm text-wax">

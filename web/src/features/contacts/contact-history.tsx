@@ -11,11 +11,11 @@ import { moment } from '../../primitives/words';
 const WORDS = {
   made: 'Made',
   changed: 'Changed',
-  merged: 'Made one with another',
-  parted: 'Parted again',
-  removed: 'Taken off the list',
-  restored: 'Put back',
-  undone: 'Taken back',
+  merged: 'Merged with another',
+  parted: 'Separated again',
+  removed: 'Removed',
+  restored: 'Restored',
+  undone: 'Undone',
 } as const;
 
 interface Props {
@@ -38,7 +38,7 @@ export function ContactHistory({ contact, onClose, onUndone }: Props) {
       ),
     onSuccess: ({ contact: saved, left }) => {
       void queries.invalidateQueries({ queryKey: ['contact history', contact.id] });
-      notify(left.length ? `Taken back, but for what was changed since: ${left.join(', ')}.` : 'Taken back.');
+      notify(left.length ? `Undone, except for later changes: ${left.join(', ')}.` : 'Undone.');
       onUndone(saved);
     },
     onError: sayProblem,

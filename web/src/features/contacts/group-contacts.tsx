@@ -36,7 +36,7 @@ export function GroupContacts({ group, position, party = '' }: Props) {
       void queries.invalidateQueries({ queryKey: ['contacts'] });
       if (party && held.head.client_group === group)
         use.mutate(contact); // the deal stands on the client's record from now on
-      else notify(`${contact.name} is among your contacts.`);
+      else notify(`${contact.name} is already in your contacts.`);
     },
     onError: sayProblem,
   });
@@ -57,11 +57,11 @@ export function GroupContacts({ group, position, party = '' }: Props) {
         <Button
           look="words"
           className="py-0!"
-          aria-label={`Keep as contact: ${whose}`}
+          aria-label={`Save as contact: ${whose}`}
           disabled={keep.isPending}
           onClick={() => keep.mutate()}
         >
-          Keep as contact
+          Save as contact
         </Button>
       )}
     </span>

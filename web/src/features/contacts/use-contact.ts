@@ -62,7 +62,7 @@ export function useContact({ contact, kind: first, onSaved, onGone }: ContactPro
       got(client.POST('/api/contacts/{contact}/merge', { params, headers: once(key), body: { other } })),
     onSuccess: async (saved, other) => {
       await taken(saved);
-      notify(other ? `Kept as one: ${saved.name}.` : 'Two contacts again.');
+      notify(other ? `Merged: ${saved.name}.` : 'Contacts separated again.');
     },
     onError: sayProblem,
   });

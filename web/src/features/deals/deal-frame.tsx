@@ -56,7 +56,7 @@ function DealHeader() {
   const { deal, id } = useDeal();
   return (
     <WorkHead
-      label="Places of this deal"
+      label="Sections of this deal"
       what="This deal"
       name={deal.head.name.split(' · ')[0]!} // the address: a tab and a history need not name the client
       places={PLACES}
@@ -145,7 +145,7 @@ function OfferChoice() {
         <MenuItem
           key={o.id}
           run={() => void navigate({ to: '.', search: (s) => ({ ...s, offer: o.in_force ? undefined : o.id }) })}
-          note={[o.parties || 'nobody named yet', standing(o)].join(' · ')}
+          note={[o.parties || 'no client named yet', standing(o)].join(' · ')}
         >
           <span className={o.id === offer ? 'font-semibold' : ''}>{o.name}</span>
         </MenuItem>

@@ -20,7 +20,7 @@ function useWholeDeal() {
     onSuccess: (made, fellThrough) => {
       void queries.invalidateQueries({ queryKey: ['deals'] });
       if (fellThrough) void queries.invalidateQueries({ queryKey: ['deal', id] });
-      notify(`Started from ${deal.head.name}: the client, the package and all that still holds came along.`);
+      notify(`Started from ${deal.head.name}: its client, package and answers that still apply came along.`);
       void navigate({ to: '/deals/$deal/facts', params: { deal: made.id }, search: { offer: undefined } });
     },
     onError: sayProblem,
@@ -82,7 +82,7 @@ export function DealMenu() {
           {deal.earlier.name}
         </MenuItem>
       )}
-      <MenuItem run={() => next.mutate(false)} note="client, package and all that still holds come along">
+      <MenuItem run={() => next.mutate(false)} note="with its client, package and answers that still apply">
         Start the client’s next deal
       </MenuItem>
       {isOver ? (
@@ -100,9 +100,9 @@ export function DealMenu() {
       )}
       <MenuItem
         run={() => void navigate({ to: '/templates', search: { deal: deal.head.id } })}
-        note="its forms, and how this sort of deal is done"
+        note="its forms and usual answers"
       >
-        Make a template from it
+        Save as a template
       </MenuItem>
       <MenuItem run={() => away.mutate()} note="you can restore it for 30 days">
         Delete this deal

@@ -48,7 +48,7 @@ function Steps({ open }: { open: boolean }) {
             {step.more > 0 && <span className="block text-xs text-ink-2">and {step.more} more</span>}
             <span className="block text-xs text-ink-2">
               {step.by}
-              {step.undone && ', taken back since'}
+              {step.undone && ', undone since'}
             </span>
           </span>
           {UNDOABLE(step.kind) && !step.undone && (

@@ -103,7 +103,7 @@ export function PapersThatCame({ rows, reading, refused, place, close }: Props) 
           {r.name}: {r.message}
         </p>
       ))}
-      {rows.length === 0 && reading.length === 0 && <p className="text-sm text-ink-2">No paper waits for a place.</p>}
+      {rows.length === 0 && reading.length === 0 && <p className="text-sm text-ink-2">Every paper has a place.</p>}
       <ol className="space-y-4">
         {papers.map((paper, at) => (
           <OnePaper key={paper.id} paper={paper} at={at} papers={papers} rows={rows} put={put} />
@@ -217,7 +217,7 @@ function Where({ paper, say }: { paper: Paper; say: (more: Partial<Paper>) => vo
   return (
     <>
       <label className="block min-w-0 flex-1 basis-72 text-sm">
-        <span className="mb-1 block text-xs text-ink-2">Its place</span>
+        <span className="mb-1 block text-xs text-ink-2">Place in the package</span>
         <select className="field w-full" value={paper.place} onChange={(e) => say({ place: e.target.value })}>
           {waiting.map((d) => (
             <option key={d.id} value={d.id}>

@@ -83,7 +83,7 @@ export function SheetTable(props: Props) {
       {quiet > 0 && (
         <div className="border-t border-hair px-2 py-1">
           <Button look="words" aria-expanded={all} onClick={() => setAll(!all)}>
-            {all ? 'Only what says something' : `${some(quiet, 'line')} at nothing`}
+            {all ? 'Hide zero lines' : `${some(quiet, 'line')} at nothing`}
           </Button>
         </div>
       )}
@@ -173,7 +173,7 @@ function Row({ line, step, cells, cases, inHand, onHand, onType, reckoned, sets 
           <div className="ends">
             <FactInput
               fact={{ ...fact, example: '' }}
-              label={`${line.label}${sets ? ', moves the sheet' : ''}`}
+              label={`${line.label}${sets ? ', changes the totals' : ''}`}
               onFocus={() => onHand(line.key)}
             />
           </div>

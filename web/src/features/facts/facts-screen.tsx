@@ -51,7 +51,7 @@ export function FactsScreen() {
             </Button>
           )}
           <Button aria-expanded={finding} onClick={() => setFinding(!finding)}>
-            Bring in a property
+            Import a property
           </Button>
         </>
       }

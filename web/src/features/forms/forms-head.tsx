@@ -14,7 +14,7 @@ export function FormsHead({ here, children }: { here: 'forms' | 'papers' | 'rele
     <header className="flex min-h-[52px] shrink-0 flex-wrap items-center gap-3 border-b border-blotter-3 bg-sheet px-6 max-[899px]:py-1.5 max-[620px]:px-3">
       <PageTitle of={`${PLACES.find(([, name]) => name === here)![2]} · Forms`} />
       <h1 className="mr-2 font-serif text-[1.0625rem] font-semibold">Forms</h1>
-      <nav aria-label="Places of Forms" className="mr-3 flex self-stretch overflow-x-auto max-[899px]:min-h-10">
+      <nav aria-label="Sections of Forms" className="mr-3 flex self-stretch overflow-x-auto max-[899px]:min-h-10">
         {PLACES.map(([to, name, label]) => (
           <Link
             key={to}

@@ -48,7 +48,7 @@ export function FormsScreen() {
         <Narrow label="Side" all="Every side" options={sides.map((s) => s.side)} value={side} onChoose={setSide} />
         <Narrow label="Kind of property" all="Every property" options={property_kinds} value={kind} onChoose={setKind} />
         <label className="flex items-center gap-1.5 text-sm">
-          <input type="checkbox" checked={only} onChange={(e) => setOnly(e.target.checked)} /> Kept at hand
+          <input type="checkbox" checked={only} onChange={(e) => setOnly(e.target.checked)} /> Bookmarked
         </label>
       </FormsHead>
       <div className="grid min-h-0 flex-1 min-[900px]:grid-cols-[minmax(400px,5fr)_minmax(0,6fr)]">
@@ -60,7 +60,7 @@ export function FormsScreen() {
           {forms && shown.length === 0 && (
             <div className="border border-hair bg-sheet px-6 py-10 text-center text-ink-2">
               {only ? (
-                'No form is kept at hand yet. The bookmark beside a form keeps it.'
+                'No bookmarks yet. Use the bookmark beside a form.'
               ) : closed.length > 0 && !find && !side && !kind ? (
                 <>
                   The forms of {closed[0]?.association} open with your member number.{' '}
@@ -140,8 +140,8 @@ function FormRow({ form: f, here, show }: { form: FormChoice; here: boolean; sho
       <button
         type="button"
         aria-pressed={f.favourite}
-        aria-label={`Keep ${f.number} ${f.title} at hand`}
-        title={f.favourite ? 'Kept at hand' : 'Keep at hand'}
+        aria-label={`Bookmark ${f.number} ${f.title}`}
+        title={f.favourite ? 'Bookmarked' : 'Bookmark'}
         onClick={() => favour.mutate()}
         className={`relative self-start rounded-sm p-0.5 ${f.favourite ? 'text-green' : 'text-ink-3 opacity-60 hover:opacity-100'}`}
       >

@@ -26,7 +26,7 @@ export function Memberships() {
     onSuccess: ({ numbers, association }) => {
       const number = numbers[0];
       if (number) setNumbers((n) => ({ ...n, [association]: number }));
-      else notify('The registry knows nobody of your name and license.', { wrong: true });
+      else notify('The registry found no member with your name and license.', { wrong: true });
     },
     onError: (error) => notify(error.message, { wrong: true }),
   });

@@ -42,7 +42,7 @@ function useFinishing(paper: PaperInWork, said: Said, flush: () => Promise<void>
     },
     onSuccess: ({ form }) => {
       if (!form) {
-        notify('It is proposed: your broker, or whom the broker lets, puts it to use.');
+        notify('Proposed. Your broker, or a member whom your broker allows, approves it.');
         void queries.invalidateQueries({ queryKey: ['papers'] });
         void navigate({ to: '/forms/papers' });
         return;

@@ -62,8 +62,8 @@ export function PaperLens(props: Props) {
         {paper.removed.length > 0 && <p className="text-xs text-ochre">Left out for safety: {paper.removed.join(', ')}.</p>}
         {paper.told && (
           <p className="text-xs text-ink-2">
-            Against the edition before: {paper.told.new.length} new, {paper.told.gone.length} gone, {paper.told.moved.length}{' '}
-            moved.
+            Compared with the previous edition: {paper.told.new.length} new, {paper.told.gone.length} gone,{' '}
+            {paper.told.moved.length} moved.
           </p>
         )}
       </div>

@@ -112,7 +112,7 @@ function InWork() {
     onSuccess: (_, id) => {
       const again = () => queries.invalidateQueries({ queryKey: ['papers'] });
       const back = () => got(client.POST('/api/papers/{reading}', { params: { path: { reading: id } } })).then(again, sayProblem);
-      notify('The paper is off the list.', { action: { label: 'Undo', run: () => void back() } });
+      notify('The draft was removed.', { action: { label: 'Undo', run: () => void back() } });
       return again();
     },
     onError: sayProblem,

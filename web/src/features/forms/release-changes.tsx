@@ -59,9 +59,9 @@ function Beside({ read }: { read: ReleaseRead }) {
 export function ReleaseChanges({ read }: { read: ReleaseRead }) {
   const saysNothing = read.changes.length + read.sheet.length + read.templates.length === 0;
   if (saysNothing && read.same > 0)
-    return <p className="text-ink-2">It changes nothing: forms, rates, holidays and templates are those of the one before.</p>;
+    return <p className="text-ink-2">No changes: forms, rates, holidays and templates are the same as before.</p>;
   if (saysNothing)
-    return <p className="text-ink-2">It is the first of its association here; there is nothing to compare it with.</p>;
+    return <p className="text-ink-2">This is the first release of its association here. There is nothing to compare it with.</p>;
   return (
     <>
       <Beside read={read} />

@@ -65,14 +65,14 @@ export function ReleasesScreen() {
                   disabled={read.isPending}
                   onClick={() => read.mutate({ pack: file, take: true })}
                 >
-                  Take it in
+                  Use this release
                 </Button>
                 <Button onClick={() => setFile(null)}>Cancel</Button>
               </div>
               <ReleaseChanges read={looked} />
             </>
           )}
-          {!looked && isComparing && <p className="text-ink-2">Comparing it with the release before …</p>}
+          {!looked && isComparing && <p className="text-ink-2">Comparing with the previous release …</p>}
           {!looked && changes && (
             <>
               <h2 className="mb-4 font-serif text-lg font-semibold">
@@ -104,7 +104,7 @@ function ReleaseRow({ release: r, isShown, show }: RowProps) {
       notify(
         again
           ? `The release of ${shortDate(r.released)} is in use again for new deals.`
-          : `New deals begin with the release before. Open deals keep what they have.`,
+          : `New deals begin with the previous release. Open deals keep what they have.`,
       );
       void queries.invalidateQueries();
     },

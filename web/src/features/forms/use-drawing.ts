@@ -87,7 +87,7 @@ export function useDrawing({ size, placed, fixed = NOTHING, tool, choose, place,
       null,
       (to) => drawn(from, to, size),
       (rect) => {
-        if (hits(rect, null)) notify('It would lie on another blank; draw it beside that one.', { wrong: true });
+        if (hits(rect, null)) notify('This would overlap another blank. Draw it beside that one.', { wrong: true });
         else add(rect);
       },
       () => pressed?.(from),

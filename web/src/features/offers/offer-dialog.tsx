@@ -113,7 +113,7 @@ function TermsLike({ offers, like, setLike }: LikeProps) {
     <label className="mt-3 block text-sm">
       Its terms
       <select className="field mt-1 block w-full" value={like ?? ''} onChange={(e) => setLike(Number(e.target.value) || null)}>
-        <option value="">Bare: only what templates answer</option>
+        <option value="">Empty, with template answers only</option>
         {offers.map((o) => (
           <option key={o.id} value={o.id}>
             As in {o.name}

@@ -25,7 +25,7 @@ type Op = {
 };
 const ANOTHER = {
   comes: 'Each offer that comes in has its own buyers, agent, terms and documents.',
-  'is made': 'Another offer on this home starts from this one or bare.',
+  'is made': 'Add another offer on this home, copied from this one or empty.',
 };
 
 /** What is done with offers; `onDone` when it was. */
@@ -239,8 +239,8 @@ function OfferMenu({ offer, hasRivals, onName, act }: MenuProps) {
         </MenuItem>
       ))}
       {hasRivals && offer.outcome === 'open' && (
-        <MenuItem run={() => act({ op: 'several' })} note="the notice of several offers is put into its package">
-          Tell of several offers
+        <MenuItem run={() => act({ op: 'several' })} note="adds the multiple-offer notice to its package">
+          Give notice of multiple offers
         </MenuItem>
       )}
       {hasRivals && !offer.in_force && offer.outcome !== 'back-up' && (

@@ -54,7 +54,7 @@ export function TurnDialog({ turns, maker, offer, busy, take, onClose }: Props) 
       >
         <p className="mb-3 text-sm text-ink-2">
           {isOurs
-            ? `Type what is to change; what stays empty stays as it is. The ${what} is put into the package, filled with just these changes, and the deal’s own terms stay until both have agreed.`
+            ? `Enter the terms to change. Empty ones stay the same. The ${what} is put into the package, filled with just these changes, and the deal’s own terms stay until both have agreed.`
             : 'Enter what they changed, as their paper says it. The deal’s terms stay the same until both sides agree.'}
         </p>
         <TermTable terms={shown} typed={typed} type={type} />
@@ -70,9 +70,9 @@ export function TurnDialog({ turns, maker, offer, busy, take, onClose }: Props) 
           </label>
           {!isOurs && turns.papers.length > 0 && (
             <label className="min-w-0 flex-1 text-sm">
-              By which paper
+              Paper to use
               <select className="field mt-1 block w-full" value={paper} onChange={(e) => setPaper(e.target.value)}>
-                <option value="">None that is in the package</option>
+                <option value="">No paper in the package</option>
                 {turns.papers.map((p) => (
                   <option key={p.code} value={p.code}>
                     {p.title}
@@ -84,7 +84,7 @@ export function TurnDialog({ turns, maker, offer, busy, take, onClose }: Props) 
         </div>
         <div className="mt-4 flex items-center gap-2">
           <Button look="act" type="submit" disabled={busy || said.length === 0}>
-            {isOurs ? `Make the ${what}` : 'Keep what they said'}
+            {isOurs ? `Make the ${what}` : 'Save their changes'}
           </Button>
           <Button onClick={onClose}>Cancel</Button>
           <span className="text-sm text-ink-2">{said.length > 0 && `${some(said.length, 'change')} typed`}</span>

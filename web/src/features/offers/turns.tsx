@@ -59,7 +59,7 @@ export function Turns({ offer, onAccept }: Props) {
           <Button look="act" onClick={() => setAsked(ours)}>
             {data.binding ? 'Amend' : 'Counter'}
           </Button>
-          <Button onClick={() => setAsked(theirs)}>{data.binding ? 'They want to amend' : 'They countered'}</Button>
+          <Button onClick={() => setAsked(theirs)}>{data.binding ? 'Enter their amendment' : 'They countered'}</Button>
         </span>
       </div>
       {last && <TurnTable turns={data} agree={(turn) => (turn.amends ? agreeing.mutate(turn.id) : onAccept())} />}
@@ -161,7 +161,7 @@ function NotYet() {
   const { id } = useDeal();
   return (
     <Link className="font-normal text-green-2 hover:underline" to="/deals/$deal/money" params={{ deal: id }} search={(s) => s}>
-      can’t be told yet
+      not known yet
     </Link>
   );
 }

@@ -87,9 +87,7 @@ function Signatures({ found, document, onClose }: TakeProps) {
   return (
     <fieldset className="mb-4 text-sm">
       <legend className="mb-1 text-sm font-semibold text-ink-2">Signatures</legend>
-      <p className="mb-1.5">
-        {names ? `There is ink in the places of ${names}.` : 'Nobody has signed it, as far as can be seen.'}
-      </p>
+      <p className="mb-1.5">{names ? `There is ink in the places of ${names}.` : 'No signatures found.'}</p>
       <ul className="mb-2 flex flex-wrap gap-x-5">
         {found.people.map((p) => (
           <li key={p.key}>

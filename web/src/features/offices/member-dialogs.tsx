@@ -83,7 +83,7 @@ export function Invite({ all, onClose }: { all: Members; onClose: () => void }) 
       <Choice label="Branch" value={said.office} set={(office) => set({ ...said, office })}>
         {offices(all)}
       </Choice>
-      <p className="text-xs text-ink-2">They get a letter with a link, good for three days, and set their own password.</p>
+      <p className="text-xs text-ink-2">They get an e-mail with a link, good for three days, and set their own password.</p>
     </Asked>
   );
 }
@@ -143,7 +143,7 @@ export function Leave({ all, member, onClose }: { all: Members; member: Member; 
         They are signed out at once. Reassign their deals, contacts and templates; forms will print the new name.
       </p>
       <Choice label="Reassign to" value={to} set={setTo}>
-        <option value="">nobody: there is nothing to pass on</option>
+        <option value="">no one: nothing to reassign</option>
         {heirs.map((m) => (
           <option key={m.id} value={m.id}>
             {m.name}, {m.role}

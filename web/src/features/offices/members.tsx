@@ -53,11 +53,11 @@ export function Members() {
             checked={require.doing.at(-1) ?? data.two_steps}
             onChange={(e) => require.mutate(e.target.checked)}
           />
-          Everybody signs in with a second step
+          Require a second step from everyone
         </label>
       </div>
       <p className="mb-2 text-xs text-ink-2">
-        An association’s registry is asked about the name and license that you have confirmed, and about nothing else.
+        We ask an association’s registry only about the name and license that you confirmed.
       </p>
       <ul className="border border-hair bg-paper text-sm">
         {data.members.map((m) => (
@@ -76,7 +76,7 @@ export function Members() {
                 {m.confirmed ? ', confirmed' : ''}
                 {m.second_step ? ', second step' : ''}
               </span>
-              {(m.saves_papers || m.role === 'broker') && <span className="block">puts office papers to use</span>}
+              {(m.saves_papers || m.role === 'broker') && <span className="block">can approve office papers</span>}
             </span>
             <span className="flex items-center gap-1">
               {!m.confirmed && m.licence && (
@@ -121,7 +121,7 @@ function More({ member: m, see, ask }: MoreProps) {
     return (
       <MoreMenu label={`More for ${m.name}`} width={270}>
         <MenuItem run={() => see('invite_again')}>Send the invitation again</MenuItem>
-        <MenuItem run={() => see('take_back_invitation')} note="the link in the letter is dead then">
+        <MenuItem run={() => see('take_back_invitation')} note="the link in the e-mail stops working">
           Take the invitation back
         </MenuItem>
       </MoreMenu>
@@ -130,7 +130,7 @@ function More({ member: m, see, ask }: MoreProps) {
     <MoreMenu label={`More for ${m.name}`} width={270}>
       {m.role !== 'broker' && (
         <MenuItem run={() => see(m.saves_papers ? 'stop_saving_papers' : 'let_save_papers')}>
-          {m.saves_papers ? 'Propose office papers only' : 'May put office papers to use'}
+          {m.saves_papers ? 'Allow only to propose office papers' : 'Allow to approve office papers'}
         </MenuItem>
       )}
       {m.second_step && (
@@ -140,7 +140,7 @@ function More({ member: m, see, ask }: MoreProps) {
       )}
       <MenuItem run={() => ask('place')}>Role and branch</MenuItem>
       {!m.me && m.active && (
-        <MenuItem run={() => ask('leave')} note="deals pass to somebody else">
+        <MenuItem run={() => ask('leave')} note="reassigns their deals">
           End access
         </MenuItem>
       )}

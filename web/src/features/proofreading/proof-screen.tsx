@@ -49,7 +49,7 @@ function Verdict({ ready, remarks }: { ready: boolean; remarks: Remark[] }) {
       <span className="ml-3 text-sm text-ink-2">
         {ready
           ? rest
-            ? `Nothing has to be fixed any more. To look at: ${rest}.`
+            ? `Nothing left to fix. To review: ${rest}.`
             : 'No findings.'
           : `${some(count('must'), 'thing')} to be fixed, or kept with a reason, before the package goes out.`}
       </span>

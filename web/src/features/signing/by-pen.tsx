@@ -70,7 +70,7 @@ export function ByPen(props: Props) {
       }}
     >
       <fieldset>
-        <legend className="mb-1 text-xs text-ink-2">Which paper is the scan</legend>
+        <legend className="mb-1 text-xs text-ink-2">Choose the scan</legend>
         {data.came.map((d) => (
           <label key={d.document} className="flex min-h-8 items-center gap-2.5">
             <input
@@ -103,7 +103,7 @@ export function ByPen(props: Props) {
         <input type="date" className="field" required max={today()} value={day} onChange={(e) => setDay(e.target.value)} />
       </label>
       <p className="text-xs text-ink-2">
-        The scan goes into the signed papers as it is, and its places there say “on paper”. The others go on by their links.
+        The scan is added to the signed papers, and this signer’s places say “on paper”. The others sign by their links.
       </p>
       <Button type="submit" look="act" disabled={record.isPending || !isWhole || !day}>
         {s.name} has signed

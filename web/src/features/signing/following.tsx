@@ -174,7 +174,7 @@ function OneSigner({ row, signer: s }: { row: WholeRound; signer: Signer }) {
           </span>
           {s.refused && (
             <span role="alert" className="block text-xs text-wax wrap-anywhere">
-              The letter was not taken: {s.refused}
+              The e-mail was not delivered: {s.refused}
             </span>
           )}
         </span>
@@ -196,7 +196,7 @@ function SignerTools({ row, signer: s }: { row: WholeRound; signer: Signer }) {
   const [readdressing, setReaddressing] = useState(false);
   const [handing, setHanding] = useState(false);
   const [byPen, setByPen] = useState(false);
-  const remind = useOnRound<string>(row.id, calls.remind(row.id), () => notify(`${s.name} was written to once more.`));
+  const remind = useOnRound<string>(row.id, calls.remind(row.id), () => notify(`${s.name} was reminded.`));
   const own = useAction({
     mutationFn: () => linkTo.own(row.id, s.id),
     onSuccess: ({ address }) => location.assign(address),

@@ -27,8 +27,8 @@ export function Looking({ row, back }: Props) {
     <div className="grid gap-6 min-[980px]:grid-cols-[minmax(0,1fr)_320px]">
       <div className="min-w-0">
         <div ref={head} className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1.5">
-          <span className="text-sm text-ink-2">As it is seen by</span>
-          <Switch label="As it is seen by" ways={signing.map((s) => [s.key, s.name] as const)} at={who} choose={setWho} />
+          <span className="text-sm text-ink-2">Preview as</span>
+          <Switch label="Preview as" ways={signing.map((s) => [s.key, s.name] as const)} at={who} choose={setWho} />
         </div>
         <RoundPages row={row} who={who} />
       </div>

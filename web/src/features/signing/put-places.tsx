@@ -15,11 +15,11 @@ export function PutPlaces({ document, name, none, onClick }: Props) {
   return (
     <Link
       {...at('write', { search: { document, page: 1, by: 'paper', places: true } })}
-      aria-label={`${none ? 'Put places to sign' : 'Places'} on ${name}`}
+      aria-label={`${none ? 'Add places to sign' : 'Places'} on ${name}`}
       onClick={onClick}
       className="py-1 text-xs text-green-2 underline"
     >
-      {none ? 'Put places to sign' : 'Places'}
+      {none ? 'Add places to sign' : 'Places'}
     </Link>
   );
 }

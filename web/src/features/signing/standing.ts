@@ -26,7 +26,7 @@ export function howItStands(row: Round): string {
   if (row.doubt) return 'no longer matches its signing record';
   const signing = row.signers.filter((s) => s.turn > 0);
   const done = signing.filter((s) => s.at === 'done');
-  if (row.state === 'making') return row.looked ? 'looked at, ready to be sent' : 'being made';
+  if (row.state === 'making') return row.looked ? 'previewed, ready to send' : 'being made';
   if (row.state === 'out') {
     const waited = names(signing.filter((s) => s.waited_on));
     return `waits for ${waited} · ${done.length} of ${some(signing.length, 'signer')} done`;
@@ -36,12 +36,12 @@ export function howItStands(row: Round): string {
 }
 
 const AT: Record<Signer['at'], string> = {
-  waits: 'waits for the turn',
+  waits: 'waiting for their turn',
   asked: 'was asked, has not opened the papers',
   opened: 'has opened the papers',
   agreed: 'is signing',
   done: 'has signed',
-  'on paper': 'asks for paper',
+  'on paper': 'asked for paper',
   declined: 'declined',
 };
 

@@ -47,7 +47,7 @@ function People({ close }: { close: () => void }) {
         ))}
       </ul>
       {data.unsigned.length > 0 && (
-        <ul aria-label="Signed by nobody" className="mt-3 space-y-0.5 text-xs text-ink-2">
+        <ul aria-label="Not signed by anyone" className="mt-3 space-y-0.5 text-xs text-ink-2">
           {data.unsigned.map(({ document, number, title }) => {
             const name = `${number} ${title}`.trim();
             return (

@@ -98,7 +98,7 @@ function Found({ data, again, onDone, onAccepted }: FoundProps) {
       <Head data={data} again={again} moved={moved.length} trouble={accept.error?.message}>
         <Button onClick={onDone}>Cancel</Button>
         <Button look="act" disabled={accept.isPending} onClick={() => accept.mutate()}>
-          {accept.isPending ? 'Bringing in …' : 'Accept'}
+          {accept.isPending ? 'Importing …' : 'Accept'}
         </Button>
       </Head>
       <div className="min-h-0 flex-1 overflow-auto px-6 py-4 max-[620px]:px-3">
@@ -200,7 +200,7 @@ function TakeAll({ rows, setChoices }: { rows: ComparisonRow[]; setChoices: (cho
     setChoices(Object.fromEntries(rows.filter((r) => r[source]).map((r) => [r.key, source])));
   return (
     <p className="mb-3 flex flex-wrap items-center gap-1 text-sm text-ink-2">
-      Use all that differ
+      Use all differences
       <Button look="words" onClick={() => all('listing')}>
         from the listing
       </Button>

@@ -83,7 +83,7 @@ function Columns({ file, onMapped }: { file: SourceFile; onMapped: (file: Source
       }}
     >
       <p className="border-b border-hair px-3 py-2 text-ink-2">
-        Say once what this county’s columns hold; it is remembered for every file with the same columns.
+        Match this county’s columns once. We remember them for files with the same columns.
       </p>
       <div className="max-h-[300px] overflow-auto">
         <table className="w-full">

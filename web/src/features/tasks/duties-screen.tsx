@@ -137,7 +137,7 @@ function OneDuty({ duty, choices, open, setOpen }: OneProps) {
               {isDeal && duty.progress !== 'not needed' && <MenuItem run={() => act('not needed')}>Leave out</MenuItem>}
               {isDeal && duty.progress === 'not needed' && <MenuItem run={() => act('needed')}>Put back</MenuItem>}
               {duty.by_hand && duty.ruled && <MenuItem run={() => act('give back')}>Use the calculated day</MenuItem>}
-              {duty.own && <MenuItem run={() => act('remove')}>Take off the list</MenuItem>}
+              {duty.own && <MenuItem run={() => act('remove')}>Remove from the list</MenuItem>}
             </MoreMenu>
           )
         }
@@ -147,7 +147,7 @@ function OneDuty({ duty, choices, open, setOpen }: OneProps) {
           <DutyEditor duty={duty} {...choices} onSaved={() => setOpen(false)} onClose={() => setOpen(false)} />
           {duty.key && !ownKey(duty.key) && (
             <p className="bg-sheet px-4 pb-3 text-xs text-ink-2">
-              Its day is a fact of the deal.{' '}
+              This date is a fact of the deal.{' '}
               <Link {...at('facts', { search: { fact: duty.key } })} className="text-green-2 underline">
                 Change it there
               </Link>

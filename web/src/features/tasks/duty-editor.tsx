@@ -83,7 +83,7 @@ export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, w
       </Choice>
       {!isForms && (
         <Choice
-          label="Settled when this comes"
+          label="Completed when this arrives"
           className="col-span-6 max-[620px]:col-span-12"
           value={said.settled_by ?? ''}
           set={(settled_by) => put({ settled_by })}
@@ -92,7 +92,7 @@ export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, w
         </Choice>
       )}
       <Choice
-        label="Remind by mail"
+        label="Remind by e-mail"
         className="col-span-6 max-[620px]:col-span-12"
         value={said.remind}
         set={(remind) => put({ remind })}

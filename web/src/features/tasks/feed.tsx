@@ -25,7 +25,7 @@ export function Feed() {
   const copy = () =>
     navigator.clipboard.writeText(address).then(
       () => notify('Copied. Add it to your calendar as a subscription.'),
-      () => notify('This browser doesn’t let it be copied; mark it and copy it by hand.', { wrong: true }),
+      () => notify('This browser doesn’t allow copying. Select the address and copy it yourself.', { wrong: true }),
     );
   return (
     <div className="space-y-3 text-sm">

@@ -22,7 +22,7 @@ export function Answers({ template }: { template: WrittenTemplate }) {
       </div>
       {template.documents === 0 && (
         <p className="text-sm text-ink-2">
-          No form is in it yet.{' '}
+          No forms yet.{' '}
           <Link {...at('package')} className="text-green-2 underline">
             Gather them
           </Link>
@@ -30,7 +30,7 @@ export function Answers({ template }: { template: WrittenTemplate }) {
       )}
       {template.left.length > 0 && (
         <Button look="words" className="-ml-1.25 mb-1" aria-pressed={all} onClick={() => setAll(!all)}>
-          {all ? 'Only what is left to ask' : 'All that it doesn’t answer itself'}
+          {all ? 'Only questions left to ask' : 'All unanswered'}
         </Button>
       )}
       {numbers.map((number) => (

@@ -46,7 +46,7 @@ function Moves({ template }: { template: string }) {
         <li key={form.number}>
           <p className="font-medium">
             {form.number} {form.title}
-            {form.retired && <span className="text-wax">: retired, it is taken out</span>}
+            {form.retired && <span className="text-wax">: retired and removed</span>}
           </p>
           {form.answers_lost.length > 0 && (
             <p className="text-wax">Not carried, the blank is gone: {form.answers_lost.join(', ')}</p>

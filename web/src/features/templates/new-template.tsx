@@ -84,7 +84,7 @@ export function NewTemplate({ from, onClose }: { from: From; onClose: () => void
             value={kept.typed}
             onChange={(e) => kept.set(e.target.value)}
           />
-          <span className="text-xs text-ink-2">A name that speaks of no client and no address serves every deal.</span>
+          <span className="text-xs text-ink-2">Choose a name without a client or an address.</span>
         </label>
         {isFresh && (
           <label className="block text-sm">

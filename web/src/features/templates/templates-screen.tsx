@@ -213,7 +213,7 @@ function RowMenu({ template: t, copy }: { template: TemplateChoice; copy: () => 
     <MoreMenu label={`More for ${t.name}`} width={230}>
       <MenuItem run={copy}>Make my own copy</MenuItem>
       <MenuItem run={() => location.assign(`/api/templates/${t.id}.yaml`)}>Save as a YAML file</MenuItem>
-      {t.may_write && <MenuItem run={() => drop.mutate()}>Take off the list</MenuItem>}
+      {t.may_write && <MenuItem run={() => drop.mutate()}>Remove from the list</MenuItem>}
     </MoreMenu>
   );
 }
