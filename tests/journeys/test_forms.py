@@ -49,7 +49,9 @@ def test_a_form_is_found_by_words_in_its_text_and_kept_at_hand(page: Page, produ
     expect(rows).to_have_count(1)
     expect(page.get_by_role("region", name="Form 512")).to_contain_text("brochure")
     page.reload()
-    expect(page.get_by_role("button", name="Bookmark 512", exact=False)).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_role("button", name="Bookmark 512", exact=False)).to_have_attribute(
+        "aria-pressed", "true"
+    )
     assert not errors
 
 

@@ -444,9 +444,7 @@ def test_a_round_runs_out_by_the_clock_and_reminds_before(sender: Sender) -> Non
     Signer.objects.filter(round=row["id"], key="buyers.1").update(reminded=timezone.now() - timedelta(days=3))
     for _ in range(2):
         following.by_the_clock.call()
-    assert (
-        Letter.objects.filter(to="amara@post.example", subject__startswith="Still to be signed").count() == 1
-    )
+    assert Letter.objects.filter(to="amara@post.example", subject__startswith="Reminder to sign").count() == 1
     Round.objects.filter(pk=row["id"]).update(ends=timezone.now() - timedelta(minutes=1))
     assert following.by_the_clock.call() == 1
     assert sender.of(row)["state"] == "run out"
@@ -937,7 +935,7 @@ def test_who_signs_a_paper_that_somebody_else_answers_signs_it_afterwards(lister
         for key, q in questions(lena.see()).items():
             if q["open"]:
                 says.says(key, q["options"][-1] if q["options"] else "March 1, 2010")
-    told = Letter.objects.filter(to="ole@post.example", subject__startswith="Still to be signed")
+    told = Letter.objects.filter(to="ole@post.example", subject__startswith="Reminder to sign")
     assert not told.exists()
     assert lena.post("put", places=lena.own_places()).status_code == 200
     assert told.count() == 1, "Ole is told that it is for him to sign"
