@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from quillcore.estimates import Line, Solved, lines_of, money_sheets, solve, what_if
+from quillcore.estimates import MoneyLine, Solved, lines_of, money_sheets, solve, what_if
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
 from quillcore.formulas import Evaluator
 from quillcore.values import Fault
@@ -76,7 +76,7 @@ def sheet_of(side: Side, stated: dict[str, Any]) -> Evaluator:
     return Evaluator(Ledger(load_catalog(), side, entries), demo_pack().sheet.setting())
 
 
-def added(lines: tuple[Line, ...], sheet: Evaluator) -> Decimal:
+def added(lines: tuple[MoneyLine, ...], sheet: Evaluator) -> Decimal:
     total = Decimal(0)
     for line in lines:
         amount = line.amount(sheet)

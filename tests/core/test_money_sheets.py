@@ -8,7 +8,7 @@ from decimal import Decimal
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from quillcore.assembly import Document, Package
+from quillcore.assembly import Package, PackageDocument
 from quillcore.facts import Act, Entry, Ledger, Source
 from quillcore.formulas import Evaluator
 from quillcore.values import Value
@@ -100,7 +100,7 @@ def ledger_of(said: dict[str, Value], side: str) -> Ledger:
 
 
 def printed(number: str, said: dict[str, Value], side: str) -> dict[str, str]:
-    document = Document("d", demo_pack().forms[number])
+    document = PackageDocument("d", demo_pack().forms[number])
     return {b.field.id: b.text for b in Package([document], ledger_of(said, side), SETTING).blanks()}
 
 

@@ -17,10 +17,10 @@ import pikepdf
 import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
-from quillcore.assembly import Document, Package, assemble, read_change
+from quillcore.assembly import Package, PackageDocument, assemble, read_change
 from quillcore.assembly.people import person
 from quillcore.cli import main
-from quillcore.pdf import Frame, Overlay, Part, combine, fit
+from quillcore.pdf import FilePart, Frame, Overlay, combine, fit
 from quillcore.pdf.renderer import plain_text, printed_words
 from quillcore.signing import script_faces
 from quillcore.signing.authority import Authority, make_authority
@@ -34,7 +34,7 @@ from quillcore.signing.pen import tags_of
 from quillcore.signing.puts import Put, Scan
 from quillcore.signing.sealing import answer_stamp_request, read_certificate, seal
 from quillcore.signing.spots import signers, spots_of
-from quillcore.signing.trail import Event, as_rows, first_break, follow, read_rows
+from quillcore.signing.trail import ChainLink, as_rows, first_break, follow, read_rows
 from quillcore.signing.verifying import Verdict, verify
 from quillcore.values import Fault
 
@@ -56,8 +56,8 @@ def mark(name: str = "June Okafor", face: str = "flowing") -> Drawing:
     return found
 
 
-def trail(*kinds: tuple[str, str]) -> tuple[Event, ...]:
-    events: list[Event] = []
+def trail(*kinds: tuple[str, str]) -> tuple[ChainLink, ...]:
+    events: list[ChainLink] = []
     for n, (kind, who) in enumerate(kinds):
         said = {"from": "203.0.113.7"} if who else {}
         events.append(follow(events[-1] if events else None, NOW + timedelta(minutes=n), kind, who, **said))
@@ -73,10 +73,10 @@ def paper(pages: int = 1, said: str = "Buyer") -> bytes:
     sheets = [Overlay() for _ in range(pages)]
     for n, sheet in enumerate(sheets, 1):
         sheet.fits.append(fit(f"{said}, page {n}", Frame(54, 600, 500, 620)))
-    return combine([Part(None, sheets)], "A paper")
+    return combine([FilePart(None, sheets)], "A paper")
 
 
-def record_of(frozen: bytes, events: tuple[Event, ...] = STORY) -> Certificate:
+def record_of(frozen: bytes, events: tuple[ChainLink, ...] = STORY) -> Certificate:
     return Certificate(
         round="0190-7",
         subject="Offer for 199 E Nettle Drive",
@@ -265,7 +265,7 @@ def test_what_is_no_record_is_a_fault(rows: object) -> None:
 # Who signs what
 
 
-def offer(buyers: int = 2, **said: Any) -> tuple[Package, Document]:
+def offer(buyers: int = 2, **said: Any) -> tuple[Package, PackageDocument]:
     names = [("Amara", "Okafor"), ("Ben", "Okafor"), ("Cy", "Okafor"), ("Di", "Okafor")][:buyers]
     facts = {**OFFER, **people("buyers", *names), **people("sellers", ("Lena", "Voss")), **said}
     made = package(every_form()["301"], said=facts)
@@ -350,7 +350,7 @@ def test_what_was_sent_is_the_beginning_of_what_is_finished() -> None:
     assert made.startswith(frozen)
     words = [" ".join(word.text for word in page) for page in printed_words(made)]
     assert words[0] == "Buyer, page 1" and words[1].startswith("Buyer, page 2 May 21, 2027")
-    assert len(words) == 4 and "Certificate of signatures" in words[3]
+    assert len(words) == 4 and "Record of signatures" in words[3]
     with pytest.raises(ValueError, match="not the paper"):
         finished(paper(2), [], record_of(frozen))
 

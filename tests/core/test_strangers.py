@@ -33,9 +33,9 @@ from quillcore.formulas import Broken, Setting, check, evaluate, parse
 from quillcore.packs.reading import write_zip
 from quillcore.packs.strangers import TakenPack, read_stranger
 from quillcore.papers.placing import Placed, overlaps
-from quillcore.papers.reading import Reading, read_form
+from quillcore.papers.reading import PdfReading, read_form
 from quillcore.pdf.background import Background
-from quillcore.pdf.combining import Part, combine
+from quillcore.pdf.combining import FilePart, combine
 from quillcore.pdf.foreign import MOST_OBJECTS
 from quillcore.pdf.renderer import MOST_PIXELS, picture
 from quillcore.sandbox import PACK, PDF, Limits, run_limited
@@ -267,7 +267,7 @@ def letters(count: int) -> bytes:
 def test_a_swelling_pdf_is_read_within_bounds_or_refused(content: bytes) -> None:
     assert len(content) < 20_000
     found = read_form(content)
-    if isinstance(found, Reading):
+    if isinstance(found, PdfReading):
         assert len(found.printed.words) < 500_000
     else:
         assert found.mend
@@ -280,7 +280,7 @@ def test_combining_never_unpacks_a_page() -> None:
     pdf.pages[0].Contents = pdf.make_stream(bomb)
     packed = io.BytesIO()
     pdf.save(packed, compress_streams=True)
-    made = combine([Part(Background(packed.getvalue()), [])] * 3, "x")
+    made = combine([FilePart(Background(packed.getvalue()), [])] * 3, "x")
     assert len(packed.getvalue()) < 200_000 and len(made) < 3 * 200_000, "it leaves as packed as it came"
 
 

@@ -6,10 +6,10 @@ from decimal import Decimal
 from typing import Any
 
 import pytest
-from quillcore.assembly import Document, Package
+from quillcore.assembly import Package, PackageDocument
 from quillcore.assembly.coverage import By, count_coverage, coverage
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
-from quillcore.facts.edits import Edit, Edited, Op, Record, TemplateMode, apply_edits
+from quillcore.facts.edits import Edit, Edited, EditedRecord, Op, TemplateMode, apply_edits
 from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.formulas import Evaluator, target_rule
 from quillcore.templates import merge, read_template
@@ -161,7 +161,7 @@ def test_an_earlier_templates_answer_stays_unless_the_brokerage_locked_this_one(
 FORM = demo_pack().forms["301"]
 
 
-def written(side: Side = Side.BUYING) -> tuple[Ledger, Record]:
+def written(side: Side = Side.BUYING) -> tuple[Ledger, EditedRecord]:
     ledger = Ledger(CATALOG, side)
     sheet = Evaluator(ledger)
     vocabulary = FormVocabulary({"d1": FORM})
@@ -170,13 +170,13 @@ def written(side: Side = Side.BUYING) -> tuple[Ledger, Record]:
         found = target_rule(key, vocabulary.kind_of(key), text, CATALOG)
         return found if isinstance(found, Fault) else None
 
-    record = Record(
+    record = EditedRecord(
         ledger, vocabulary, {}, lambda key: sheet.held(key).value, {}, {}, TemplateMode(check, may_lock=True)
     )
     return ledger, record
 
 
-def do(record: Record, *edits: Edit) -> Edited:
+def do(record: EditedRecord, *edits: Edit) -> Edited:
     done = apply_edits(record, edits, "me")
     assert isinstance(done, Edited), done
     return done
@@ -350,7 +350,7 @@ def test_coverage_says_who_answers_each_question() -> None:
         },
         ledger,
     )
-    package = Package([Document("d1", FORM)], ledger)
+    package = Package([PackageDocument("d1", FORM)], ledger)
     by = {c.blank.key: c.by for c in coverage(package)}
     assert by["terms.inspection_days"] == By.YOU
     assert by["terms.purchase_price"] == By.ASKED
@@ -368,4 +368,4 @@ def test_coverage_says_who_answers_each_question() -> None:
         },
         ledger,
     )
-    assert count_coverage(Package([Document("d1", FORM)], ledger))[By.ASKED] == before - 1
+    assert count_coverage(Package([PackageDocument("d1", FORM)], ledger))[By.ASKED] == before - 1

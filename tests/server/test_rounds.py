@@ -20,7 +20,7 @@ from django.utils import timezone
 from goodquill.changelog.models import FactEntry
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Document
-from goodquill.mail.models import Letter, State
+from goodquill.mail.models import Letter, LetterState
 from goodquill.offices.attempts import Attempts
 from goodquill.signing import acting, finishing, following, sending
 from goodquill.signing.chain import links_of
@@ -482,7 +482,7 @@ def test_reminding_twice_in_a_minute_sends_once(sender: Sender) -> None:
 
 def test_a_letter_that_was_refused_shows_in_the_round(sender: Sender) -> None:
     row = sender.sent()
-    Letter.objects.filter(to="amara@post.example").update(state=State.REFUSED, said="no such box")
+    Letter.objects.filter(to="amara@post.example").update(state=LetterState.REFUSED, said="no such box")
     signer = next(s for s in sender.of(row)["signers"] if s["key"] == "buyers.1")
     assert signer["refused"] == "no such box"
     listed = sender.get("/api/rounds").json()

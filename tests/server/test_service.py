@@ -315,16 +315,16 @@ def test_the_servers_types_are_those_of_the_schema() -> None:
 
 
 UNTYPED = {
-    "api.py": "what was asked, as its shape says",
+    "http/endpoints.py": "what was asked, as its shape says",
     "contacts/actions.py": "what is sent back to be saved",
     "deals/incoming.py": "rows kept as JSON",
     "deals/payload.py": "the map as it is kept",
     "deals/spots.py": "rows kept as JSON",
     "drafting/actions.py": "a template's content, kept as JSON",
     "packs/api.py": "what Django gives by key",
-    "problems.py": "errors by field, as they come",
-    "schedule/actions.py": "fields to be set",
-    "schema.py": "the schema itself",
+    "http/problems.py": "errors by field, as they come",
+    "tasks/actions.py": "fields to be set",
+    "http/schema.py": "the schema itself",
     "signing/by_pen.py": "rows kept as JSON",
     "signing/making.py": "a plan, kept as JSON",
     "signing/signer_shapes.py": "what was asked",

@@ -10,7 +10,7 @@ from enum import StrEnum
 from typing import Any
 
 from quillcore.facts.keys import signer_key
-from quillcore.forms.model import Edition
+from quillcore.forms.model import FormEdition
 from quillcore.pdf import Fit, Frame, Rect, fit
 from quillcore.pdf.rects import LEAST, lie_on_each_other
 from quillcore.values import Fault
@@ -75,7 +75,7 @@ _IN_WORDS = {
 }
 
 
-def read_spot(row: Mapping[str, Any], edition: Edition) -> HandSpot | Fault:
+def read_spot(row: Mapping[str, Any], edition: FormEdition) -> HandSpot | Fault:
     """Return a place as it is kept, checked against the paper's pages."""
     page, label = row["page"], tidy(str(row.get("label", "")))
     if not 1 <= page <= edition.pages:
@@ -102,7 +102,7 @@ def _wrong(message: str, mend: str = "Nothing was changed.") -> Fault:
     return Fault("spot", message, mend)
 
 
-def in_the_way(new: Sequence[HandSpot], others: Iterable[HandSpot], edition: Edition) -> Fault | None:
+def in_the_way(new: Sequence[HandSpot], others: Iterable[HandSpot], edition: FormEdition) -> Fault | None:
     """Return what a place would lie on: another one, or one of the form's own blanks; None where all are
     free."""
     standing = list(others)
@@ -120,7 +120,7 @@ def in_the_way(new: Sequence[HandSpot], others: Iterable[HandSpot], edition: Edi
     return None
 
 
-def name_in(spot: HandSpot, name: str, edition: Edition) -> Fit:
+def name_in(spot: HandSpot, name: str, edition: FormEdition) -> Fit:
     """Return a printed name as it is set in its place; one that is too long for it goes on to the right."""
     left, bottom, right, top = spot.rect
     found = fit(name, Frame(left, bottom, right, top, size=_SIZE, least=5.0))

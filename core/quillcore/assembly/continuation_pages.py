@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from quillcore.assembly.blanks import Blank, Document, Package
+from quillcore.assembly.blanks import Blank, Package, PackageDocument
 from quillcore.facts.keys import Group, Role, read_role
 from quillcore.forms import Form
 from quillcore.pdf import Frame, Overlay, fit, wrap
@@ -47,7 +47,7 @@ class _Row:
 
 
 def continuation(
-    package: Package, document: Document, over: Sequence[Blank], before: int
+    package: Package, document: PackageDocument, over: Sequence[Blank], before: int
 ) -> tuple[list[Overlay], list[FurtherSpot]]:
     """Return the form's further pages and the sign spots on them; none where everything fits.  ``before``
     are the pages of the file that come first."""
@@ -72,7 +72,7 @@ def continuation(
     return sheets, spots
 
 
-def has_continuation(package: Package, document: Document, overflows: bool) -> bool:
+def has_continuation(package: Package, document: PackageDocument, overflows: bool) -> bool:
     """Return whether the form has further pages, without setting them; ``overflows`` where a blank's text
     is too long."""
     return overflows or bool(_Signers.of(package, document).further)
@@ -108,7 +108,7 @@ class _Signers:
     there: dict[Group, int]
 
     @classmethod
-    def of(cls, package: Package, document: Document) -> _Signers:
+    def of(cls, package: Package, document: PackageDocument) -> _Signers:
         """Return the signers as the form's mapping and the deal's parties have it."""
         lines, initialled = _lines_of(document.form)
         there = {group: len(package.sheet.ledger.parties(group)) for group in lines}
@@ -152,7 +152,7 @@ def _paged(rows: Sequence[_Row], room: float) -> Iterator[list[_Row]]:
         yield page
 
 
-def _head(package: Package, document: Document, signs: _Signers) -> list[str]:
+def _head(package: Package, document: PackageDocument, signs: _Signers) -> list[str]:
     """Return what says to which deal the pages belong: property, parties, and the day of the agreement."""
     sheet = package.sheet
     said = []
@@ -169,7 +169,7 @@ def _head(package: Package, document: Document, signs: _Signers) -> list[str]:
 class _Page:
     """One page being set, from its head down."""
 
-    def __init__(self, package: Package, document: Document, signs: _Signers, number: int) -> None:
+    def __init__(self, package: Package, document: PackageDocument, signs: _Signers, number: int) -> None:
         self.package, self.document, self.signs, self.number = package, document, signs, number
         self.sheet = Overlay()
         self.spots: list[FurtherSpot] = []

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from quillcore.forms.model import Edition
+from quillcore.forms.model import FormEdition
 from quillcore.pdf import Fit, Frame, Rect, fit, wrap
 from quillcore.pdf.fitting import PAD
 from quillcore.values import Fault
@@ -39,7 +39,7 @@ class HandChange:
     at: tuple[float, float] | None = None
 
 
-def read_change(row: Mapping[str, Any], edition: Edition) -> HandChange | Fault:
+def read_change(row: Mapping[str, Any], edition: FormEdition) -> HandChange | Fault:
     """Return a change as it is kept, checked against the paper's pages."""
     page, struck, text = row["page"], row.get("struck", ()), tidy(str(row.get("text", "")))
     at = row.get("at")

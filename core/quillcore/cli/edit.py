@@ -13,7 +13,7 @@ from typing import Any
 
 from quillcore.cli.common import fail, read_json, read_object
 from quillcore.cli.typed_facts import ledger_of
-from quillcore.facts.edits import Edit, Op, Record, apply_edits
+from quillcore.facts.edits import Edit, EditedRecord, Op, apply_edits
 from quillcore.facts.keys import Side
 from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.formulas import Evaluator
@@ -31,7 +31,7 @@ def run(options: argparse.Namespace) -> Any:
     """Apply them; nothing is written."""
     ledger = ledger_of(read_object(options.facts), options.side)
     sheet, vocabulary = Evaluator(ledger), FormVocabulary({})
-    record = Record(ledger, vocabulary, {}, lambda key: sheet.held(key).value, {}, {})
+    record = EditedRecord(ledger, vocabulary, {}, lambda key: sheet.held(key).value, {}, {})
     done = apply_edits(record, _edits(options.edits), "you")
     if isinstance(done, Fault):
         fail([done])

@@ -17,7 +17,7 @@ from datetime import date
 from rapidfuzz import fuzz
 
 from quillcore.facts import Side
-from quillcore.forms.model import LETTER, Edition, Form, Mapping
+from quillcore.forms.model import LETTER, Form, FormEdition, Mapping
 from quillcore.pdf.foreign import open_foreign
 from quillcore.pdf.renderer import plain_text
 from quillcore.sandbox import run_limited
@@ -76,7 +76,7 @@ AUDIENCE = ("client", "other side")
 
 def paper_form(title: str, paper: Received, came: date, audience: tuple[str, ...] = AUDIENCE) -> Form:
     """Return the paper as an item of a package: an edition of its own without any blank."""
-    edition = Edition(
+    edition = FormEdition(
         number="",
         title=title[:200] or "Paper without a title",
         topic="received",

@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 
 from quillcore.pdf import Frame, Overlay, fit, wrap
 from quillcore.signing.rounds import Happened
-from quillcore.signing.trail import Event
+from quillcore.signing.trail import ChainLink
 
 _LEFT, _RIGHT, _TOP, _BOTTOM = 54.0, 558.0, 728.0, 56.0
 _TIMES = 190.0
@@ -39,7 +39,7 @@ class Certificate:
     paper: str
     frozen: str
     signers: tuple[Signed, ...]
-    events: tuple[Event, ...]
+    events: tuple[ChainLink, ...]
     zone: str
     identity: str = ""
     """The identity check for whoever opened a link; "" in records of before that was printed."""
@@ -65,7 +65,7 @@ _SAID = {
 def record_pages(record: Certificate) -> list[Overlay]:
     """Return the pages, each to be laid over an empty letter page."""
     made = _Sheets()
-    made.line("Certificate of signatures", 15, _RIGHT, after=8)
+    made.line("Record of signatures", 15, _RIGHT, after=8)
     for label, said in (
         ("Paper", record.paper),
         ("Sent as", record.subject),
@@ -92,7 +92,7 @@ def record_pages(record: Certificate) -> list[Overlay]:
     return made.pages
 
 
-def _told(record: Certificate) -> Iterator[tuple[Event, str]]:
+def _told(record: Certificate) -> Iterator[tuple[ChainLink, str]]:
     """Yield the events that are printed, in words; places signed are told together with finishing."""
     put: dict[str, int] = {}
     carried: dict[str, int] = {}

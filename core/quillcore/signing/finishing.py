@@ -16,7 +16,7 @@ from pyhanko.pdf_utils import embed, generic
 from pyhanko.pdf_utils.incremental_writer import IncrementalPdfFileWriter
 from pyhanko.pdf_utils.reader import PdfFileReader
 
-from quillcore.pdf import Frame, Mark, Overlay, Part, combine, fit
+from quillcore.pdf import FilePart, Frame, Mark, Overlay, combine, fit
 from quillcore.signing.certificate_page import Certificate, record_pages
 from quillcore.signing.marks import placed
 from quillcore.signing.puts import Put, Scan
@@ -40,9 +40,7 @@ def finished(frozen: bytes, put: Sequence[Put], record: Certificate, scans: Sequ
     marked = [n for n, overlay in enumerate(overlays) if not overlay.is_empty]
     last = record_pages(record)
     made = PdfFileReader(
-        io.BytesIO(
-            combine([Part(None, [*(overlays[n] for n in marked), *last])], "Certificate of signatures")
-        )
+        io.BytesIO(combine([FilePart(None, [*(overlays[n] for n in marked), *last])], "Record of signatures"))
     )
     taken = _taken(writer, made)
     for n, page in zip(marked, taken, strict=False):

@@ -21,7 +21,7 @@ from quillcore.formulas.reasons import told, why
 from quillcore.formulas.syntax import Ref
 from quillcore.templates.model import read_date_rule
 from quillcore.values import Fault, Finding
-from quillcore.values.findings import Weight
+from quillcore.values.findings import FindingWeight
 
 
 class Progress(StrEnum):
@@ -34,7 +34,7 @@ class Progress(StrEnum):
 
 
 @dataclass(frozen=True)
-class Duty:
+class PlannedTask:
     """One thing to be done.
 
     ``who`` is one of ``RESPONSIBLE`` or "".  Its day is what ``rule`` (a date formula) counts, what the fact
@@ -58,12 +58,12 @@ class Duty:
 
 
 @dataclass(frozen=True)
-class Due:
+class DueTask:
     """A duty as it stands in a deal.  ``why`` says how its day was counted, or what settled it; ``ruled`` is
     the rule's day where another was set by hand; ``waits_for`` are the keys that its rule still wants.
     ``reads`` are all keys that it depends on."""
 
-    duty: Duty
+    duty: PlannedTask
     progress: Progress
     day: date | None = None
     why: str = ""
@@ -84,19 +84,21 @@ class Due:
         return self.progress is Progress.TO_DO and self.day is not None and self.day < today
 
 
-def duties_of_forms(documents: Iterable[tuple[str, Form]], sheet: Evaluator, catalog: Catalog) -> list[Duty]:
+def duties_of_forms(
+    documents: Iterable[tuple[str, Form]], sheet: Evaluator, catalog: Catalog
+) -> list[PlannedTask]:
     """Return what a package's own papers ask for: the key dates of the catalog that a form shows or that
     are known, and the periods that a form counts itself (a date blank with a formula).  What has been
     overtaken, and what only the other side keeps, is left out."""
     forms = list(documents)
     shown = {key for _, form in forms for key in form.mapping.fact_counts}
     shared = [
-        Duty(fact.key, fact.due, fact.due_of, key=fact.key)
+        PlannedTask(fact.key, fact.due, fact.due_of, key=fact.key)
         for fact in catalog.due
         if (fact.key in shown or sheet.held(fact.key).value is not None) and not is_over(sheet, fact)
     ]
     own = [
-        Duty(document_prefix(code) + name, f"{label} ({number})", key=document_prefix(code) + name)
+        PlannedTask(document_prefix(code) + name, f"{label} ({number})", key=document_prefix(code) + name)
         for code, form in forms
         for name, label, number in _own_periods(form)
     ]
@@ -119,22 +121,22 @@ def is_over(sheet: Evaluator, fact: Fact) -> bool:
     return fact.until is not None and sheet.held(fact.until).value is not None
 
 
-def due_list(duties: Iterable[Duty], sheet: Evaluator, arrived: Collection[str] = ()) -> list[Due]:
+def due_list(duties: Iterable[PlannedTask], sheet: Evaluator, arrived: Collection[str] = ()) -> list[DueTask]:
     """Return duties as they stand, by day, those without one last.  ``arrived`` are the papers that have
     come: by a form's number, or by what was expected."""
     return in_order(work_out(duty, sheet, arrived) for duty in duties)
 
 
-def in_order(dues: Iterable[Due]) -> list[Due]:
+def in_order(dues: Iterable[DueTask]) -> list[DueTask]:
     """Return them by day, those without one last."""
     return sorted(dues, key=lambda due: due.day or date.max)
 
 
-def work_out(duty: Duty, sheet: Evaluator, arrived: Collection[str] = ()) -> Due:
+def work_out(duty: PlannedTask, sheet: Evaluator, arrived: Collection[str] = ()) -> DueTask:
     """Return one duty as it stands."""
     found = _counted(duty, sheet)
     if duty.day is not None:
-        found = Due(
+        found = DueTask(
             duty,
             Progress.TO_DO,
             duty.day,
@@ -151,22 +153,22 @@ def work_out(duty: Duty, sheet: Evaluator, arrived: Collection[str] = ()) -> Due
     return found
 
 
-def _standing(due: Due, progress: Progress, why_so: str = "") -> Due:
-    return Due(due.duty, progress, due.day, why_so or due.why, due.ruled, (), None, due.reads)
+def _standing(due: DueTask, progress: Progress, why_so: str = "") -> DueTask:
+    return DueTask(due.duty, progress, due.day, why_so or due.why, due.ruled, (), None, due.reads)
 
 
-def _counted(duty: Duty, sheet: Evaluator) -> Due:
+def _counted(duty: PlannedTask, sheet: Evaluator) -> DueTask:
     """Return what the rule or key gives, whatever was set by hand."""
     if duty.key:
         return _of_key(duty, sheet)
     if not duty.rule:
-        return Due(duty, Progress.TO_DO)
+        return DueTask(duty, Progress.TO_DO)
     rule = read_date_rule(duty.rule, sheet.ledger.catalog)
     if isinstance(rule, Fault):
-        return Due(duty, Progress.WAITING, fault=rule)
+        return DueTask(duty, Progress.WAITING, fault=rule)
     result = evaluate(rule.tree, sheet.result, sheet.setting)
     if isinstance(result, Open):
-        return Due(
+        return DueTask(
             duty,
             Progress.WAITING,
             why=_sentence(told(sheet, rule.tree)),
@@ -175,18 +177,18 @@ def _counted(duty: Duty, sheet: Evaluator) -> Due:
         )
     if isinstance(result, Broken) or not isinstance(result, date):
         fault = result.fault if isinstance(result, Broken) else Fault("due", "The rule gives no date.")
-        return Due(duty, Progress.WAITING, fault=fault, reads=rule.reads)
+        return DueTask(duty, Progress.WAITING, fault=fault, reads=rule.reads)
     said = (why(sheet, rule.tree.key) if isinstance(rule.tree, Ref) else "") or told(sheet, rule.tree)
-    return Due(duty, Progress.TO_DO, result, _sentence(said), reads=rule.reads)
+    return DueTask(duty, Progress.TO_DO, result, _sentence(said), reads=rule.reads)
 
 
-def _of_key(duty: Duty, sheet: Evaluator) -> Due:
+def _of_key(duty: PlannedTask, sheet: Evaluator) -> DueTask:
     held, reads = sheet.held(duty.key), frozenset((duty.key,))
     if isinstance(held.value, date):
-        return Due(duty, Progress.TO_DO, held.value, _sentence(why(sheet, duty.key)), reads=reads)
+        return DueTask(duty, Progress.TO_DO, held.value, _sentence(why(sheet, duty.key)), reads=reads)
     rule = sheet.rules.get(duty.key)
     said = _sentence(told(sheet, rule.tree)) if rule is not None and held.fault is None else ""
-    return Due(duty, Progress.WAITING, why=said, waits_for=held.missing, fault=held.fault, reads=reads)
+    return DueTask(duty, Progress.WAITING, why=said, waits_for=held.missing, fault=held.fault, reads=reads)
 
 
 def _sentence(text: str) -> str:
@@ -200,13 +202,13 @@ def named(who: str, sheet: Evaluator) -> str:
     return found if isinstance(found, str) else ""
 
 
-def late_findings(before: Mapping[str, date | None], after: Iterable[Due], today: date) -> list[Finding]:
+def late_findings(before: Mapping[str, date | None], after: Iterable[DueTask], today: date) -> list[Finding]:
     """Return what is to be said at once when a step made days known that have passed already.  ``before``
     are the days, by code, that were known."""
     return [
         Finding(
             "late",
-            Weight.LOOK,
+            FindingWeight.LOOK,
             due.duty.key or f"duty.{due.duty.code}",
             f"{due.duty.what} was due on {due.day:%A, %B} {due.day.day}, which has passed.",
             "Check its starting date, or mark it done.",

@@ -12,8 +12,8 @@ from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from quillcore.assembly import (
-    Document,
     Package,
+    PackageDocument,
     assemble,
     continuation,
     has_continuation,
@@ -45,7 +45,7 @@ LEAVES_AS = {
 
 
 def _file(
-    request: MemberRequest, opened: OpenDeal, documents: Sequence[Document] | None, name: str, how: str
+    request: MemberRequest, opened: OpenDeal, documents: Sequence[PackageDocument] | None, name: str, how: str
 ) -> HttpResponse:
     form = documents[0].form.edition if documents else None
     plain = file_name(opened, form.named if form else "")
@@ -67,7 +67,7 @@ def _digest(content: bytes) -> str:
 
 
 def _made(
-    package: Package, plain: str, name: str, documents: Sequence[Document] | None, how: str
+    package: Package, plain: str, name: str, documents: Sequence[PackageDocument] | None, how: str
 ) -> tuple[bytes, str, str]:
     """Return the file, its kind and ending."""
     if how == "xfdf":
@@ -141,7 +141,7 @@ class ContinuationPagesView(APIView):
         return Response([page for d in _with_more(opened) for page in _continued(opened.package, d)])
 
 
-def _with_more(opened: OpenDeal) -> Iterator[Document]:
+def _with_more(opened: OpenDeal) -> Iterator[PackageDocument]:
     """Yield the documents that have further pages, as far as the kept letters tell: only these are set."""
     kept = blank_status.letters_of(opened) if blank_status.are_of(opened, opened.record.seq) else {}
     for document in opened.package.documents:
@@ -151,7 +151,7 @@ def _with_more(opened: OpenDeal) -> Iterator[Document]:
             yield document
 
 
-def _continued(package: Package, document: Document) -> Iterator[wire.ContinuationPage]:
+def _continued(package: Package, document: PackageDocument) -> Iterator[wire.ContinuationPage]:
     over = [b for b in package.blanks([document]) if b.overflow]
     sheets, spots = continuation(package, document, over, before=0)
     for number, sheet in enumerate(sheets, 1):

@@ -34,7 +34,7 @@ from goodquill.contacts.shapes import (
 from goodquill.http.endpoints import as_file, asked, checked, uploaded
 from goodquill.http.limits import MOST_LISTED_CONTACTS
 from goodquill.offices.access import may_see_contacts
-from goodquill.offices.models import Role, User
+from goodquill.offices.models import MemberRole, User
 from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
 
@@ -63,7 +63,7 @@ def contact_row(
         "merged": merged,
         "twins": [{"id": other.pk, "name": other.name, "why": why} for other, why in twins],
         "recent": told,
-        "may_merge": contact.owner_id == user.pk or user.role == Role.BROKER,
+        "may_merge": contact.owner_id == user.pk or user.role == MemberRole.BROKER,
     }
 
 
@@ -137,7 +137,7 @@ class ContactView(APIView):
             given["fields_said"],
             given["shared"],
             actions.find_contact(request.user, contact),
-            actions.Said(over["kind"], over["fields_said"], over["shared"]) if over else None,
+            actions.ContactText(over["kind"], over["fields_said"], over["shared"]) if over else None,
         )
         return Response(
             contact_row(

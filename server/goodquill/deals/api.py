@@ -204,7 +204,7 @@ class HolidaysView(APIView):
         return Response([{"day": day.isoformat(), "name": name} for day, name in found.items()])
 
 
-class TemplatesView(APIView):
+class ApplyTemplateView(APIView):
     """Applying templates."""
 
     @extend_schema(

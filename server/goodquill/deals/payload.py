@@ -8,8 +8,7 @@ from datetime import date
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any, cast
 
-from quillcore.assembly import Blank, drawn, has_continuation
-from quillcore.assembly import Document as CoreDocument
+from quillcore.assembly import Blank, PackageDocument, drawn, has_continuation
 from quillcore.assembly.added_places import HandSpot
 from quillcore.assembly.spotted import spotted
 from quillcore.facts import Fact, Group, Source, Stated, load_catalog
@@ -546,7 +545,7 @@ def summarise(opened: OpenDeal, whole: bool, by: str) -> None:
     opened.deal.summary = opened.deal.summary | drawn | said
 
 
-def _map(opened: OpenDeal, leaving: Iterable[CoreDocument]) -> dict[str, Any]:
+def _map(opened: OpenDeal, leaving: Iterable[PackageDocument]) -> dict[str, Any]:
     """Return the map of the documents that leave, and how many blanks and pages they have."""
     letters = blank_status.letters_of(opened)
     pages = [page for d in leaving for page in blank_status.page_map(d.form, letters[d.id])]

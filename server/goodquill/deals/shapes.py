@@ -5,7 +5,7 @@ from __future__ import annotations
 from quillcore.assembly.blanks import STATES
 from quillcore.facts.edits import MOST_TEXT, Op
 from quillcore.papers.received import AUDIENCE
-from quillcore.values import Weight
+from quillcore.values import FindingWeight
 from rest_framework import serializers as s
 from rest_framework.request import Request
 
@@ -14,7 +14,7 @@ from goodquill.deals.models import Looked, Offer
 from goodquill.http.choices import SIDES
 from goodquill.http.endpoints import asked
 
-WEIGHTS = [(w.value, w.value) for w in Weight]
+WEIGHTS = [(w.value, w.value) for w in FindingWeight]
 MOST_ADDED = 40
 """Forms that are added at once: more than any package has."""
 MOST_ID = 2**62

@@ -34,7 +34,7 @@ _ONLY_DEALS = (Kind.OFFER, Kind.BRING_IN, Kind.STAGE, Kind.NAME)
 
 
 @dataclass
-class Step(steps.Step):
+class DealStep(steps.Step):
     """A step of an opened, locked deal.  ``asked`` is the offer that the deal is to be shown with afterwards;
     None for the one in force, whichever that becomes."""
 
@@ -96,7 +96,7 @@ class Step(steps.Step):
 
 def begin(
     user: User, deal_id: UUID, sent: Sent, kind: Kind, said: str = "", offer: int | None = None
-) -> Step:
+) -> DealStep:
     """Lock the deal and start a step of it as one offer has it (none: the one in force); to be called in a
     transaction. A step that is known already is given with ``retried``; another one under the same id is
     refused."""
@@ -106,14 +106,14 @@ def begin(
         only_a_deal(deal)
     opened = OpenDeal(deal, offer, reader=user)
     if not deal.knows_step:
-        return Step(opened, steps.begun(opened.record, user, sent, kind, said), asked=offer)
+        return DealStep(opened, steps.begun(opened.record, user, sent, kind, said), asked=offer)
     known = steps.made_before(opened.record, user, sent)
     steps.unnumber(opened.record)
     moved = set(FactEntry.objects.filter(change=known).values_list("key", flat=True))
-    return Step(opened, known, moved, did_parts=bool(known.did), retried=True, asked=offer)
+    return DealStep(opened, known, moved, did_parts=bool(known.did), retried=True, asked=offer)
 
 
-def finish(step: Step) -> wire.Delta:
+def finish(step: DealStep) -> wire.Delta:
     """Keep the step, store what lists show, and give the delta.  Only what depends on what was moved is
     looked at again."""
     if not step.retried:
@@ -148,7 +148,7 @@ def look_again(opened: OpenDeal, reached: set[str], whole: bool, seq: int) -> li
     return blanks
 
 
-def _summarise(step: Step) -> None:
+def _summarise(step: DealStep) -> None:
     """Store what lists show."""
     opened = step.opened
     deal, offer = opened.deal, opened.offer
@@ -176,7 +176,7 @@ def _summarise(step: Step) -> None:
     deal.save(update_fields=[*moved, "states", "touched"])
 
 
-def _next_steps(step: Step) -> pending_and_undo.NextSteps | None:
+def _next_steps(step: DealStep) -> pending_and_undo.NextSteps | None:
     """Return what undo and redo would take after this step, where that needs no looking back: the step
     itself, and nothing."""
     plain = (Kind.UNDO, Kind.REDO, Kind.START, Kind.NOTHING)

@@ -10,7 +10,7 @@ from uuid import UUID
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from quillcore.assembly import Document, assemble
+from quillcore.assembly import PackageDocument, assemble
 
 from goodquill.deals.keeping import note
 from goodquill.deals.naming import file_name
@@ -72,7 +72,7 @@ def _check_people(people: list[dict[str, str]]) -> None:
         check_address(one["email"])
 
 
-def _chosen(opened: OpenDeal, codes: list[str]) -> list[Document]:
+def _chosen(opened: OpenDeal, codes: list[str]) -> list[PackageDocument]:
     by_id = {d.id: d for d in opened.package.leaving}
     found = [by_id[code] for code in dict.fromkeys(codes) if code in by_id]
     kept_back = [d.form.edition.named for d in found if not may_leave(d)]
@@ -87,7 +87,7 @@ def _chosen(opened: OpenDeal, codes: list[str]) -> list[Document]:
     return found
 
 
-def _files(opened: OpenDeal, documents: list[Document], whole: bool) -> Iterable[tuple[str, bytes]]:
+def _files(opened: OpenDeal, documents: list[PackageDocument], whole: bool) -> Iterable[tuple[str, bytes]]:
     """Yield the files, each with its name.  A paper that was signed here goes by itself as it was sealed."""
     if whole and len(documents) > 1:
         name = file_name(opened)

@@ -112,11 +112,11 @@ class MoveOnView(APIView):
         return Response(moving.what_would_change(request.user, found))
 
     @extend_schema(
-        operation_id="move_template_on", request=shapes.ChangeSerializer, responses=DeltaSerializer
+        operation_id="move_template_on", request=shapes.UpstreamChangeSerializer, responses=DeltaSerializer
     )
     def post(self, request: MemberRequest, template: UUID) -> Response:
         """Put it on the newest editions of its forms."""
-        given = checked(shapes.ChangeSerializer, request)
+        given = checked(shapes.UpstreamChangeSerializer, request)
         return Response(moving.move_on(request.user, template, sent_with(request, given)))
 
 

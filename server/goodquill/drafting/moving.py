@@ -16,7 +16,7 @@ from goodquill.changelog.models import Kind
 from goodquill.changelog.parts import Fields
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import DEAL, DOCUMENTS
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.drafting.actions import find_written
 from goodquill.drafting.parts import TEMPLATE
 from goodquill.forms.models import Edition, Release
@@ -126,7 +126,7 @@ def _editions(opened: OpenDeal, template: Template, newest: Release) -> dict[str
     return wanted
 
 
-def _answers_lost(step: Step) -> list[str]:
+def _answers_lost(step: DealStep) -> list[str]:
     """Return keys of standing answers to blanks that no form has any more."""
     step.read_again()
     opened = step.opened

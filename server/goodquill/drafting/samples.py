@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
-from quillcore.assembly import Document, Package, assemble
+from quillcore.assembly import Package, PackageDocument, assemble
 from quillcore.facts import load_catalog
 from quillcore.templates import merge, read_template
 from quillcore.values import shown
@@ -55,7 +55,7 @@ def try_on(user: User, template: Template, data: dict[str, Any], deal_id: UUID |
     for entry in merged.entries:
         opened.ledger.add(entry)
     documents = [
-        Document(code, forms[d.form].seen_from(opened.side), d.section, d.reserve)
+        PackageDocument(code, forms[d.form].seen_from(opened.side), d.section, d.reserve)
         for code, d in merged.documents
         if d.form
     ]

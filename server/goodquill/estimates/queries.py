@@ -7,7 +7,7 @@ from decimal import Decimal
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
-from quillcore.estimates import Line, lines_of, money_sheets, solve, what_if
+from quillcore.estimates import MoneyLine, lines_of, money_sheets, solve, what_if
 from quillcore.facts import load_catalog
 from quillcore.facts.edits import reads_as
 from quillcore.formulas import Evaluator
@@ -48,7 +48,7 @@ def reckon(user: User, deal: UUID, wanted: str, columns: Sequence[Mapping[str, A
     }
 
 
-def _line(line: Line) -> wire.SheetLine:
+def _line(line: MoneyLine) -> wire.SheetLine:
     label = load_catalog().label_of(line.key)
     return {
         "key": line.key,
@@ -60,7 +60,10 @@ def _line(line: Line) -> wire.SheetLine:
 
 
 def _column(
-    opened: OpenDeal, otherwise: Sequence[Mapping[str, str]], beside: Sequence[str], lines: Sequence[Line]
+    opened: OpenDeal,
+    otherwise: Sequence[Mapping[str, str]],
+    beside: Sequence[str],
+    lines: Sequence[MoneyLine],
 ) -> wire.ReckonedColumn:
     stated, wrong = _read(opened, otherwise)
     sheet = what_if(opened.package.sheet, stated) if stated else opened.package.sheet

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from quillcore.forms import Form
-from quillcore.forms.printed import Printed
+from quillcore.forms.printed import PrintedWords
 
 from goodquill.forms.models import Edition, MappingVersion
 from goodquill.storage import files
@@ -13,7 +13,7 @@ MOST_WORDS = 60_000
 hundred."""
 
 
-def keep_form(form: Form, printed: Printed, foreign: bool = False) -> tuple[Edition, MappingVersion]:
+def keep_form(form: Form, printed: PrintedWords, foreign: bool = False) -> tuple[Edition, MappingVersion]:
     """Keep a form's pages, what is ``printed`` on them, geometry and meanings.  What is there already is not
     kept twice."""
     e = form.edition

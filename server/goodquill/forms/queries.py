@@ -10,8 +10,7 @@ from typing import Any
 from cachetools import LRUCache
 from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
-from quillcore.forms import Edition as CoreEdition
-from quillcore.forms import Form
+from quillcore.forms import Form, FormEdition
 from quillcore.forms import Mapping as CoreMapping
 from quillcore.formulas import Setting
 from quillcore.packs.manifest import Pack, PackSheet
@@ -42,7 +41,7 @@ def forms_by_hash(wanted: Iterable[tuple[str, str]]) -> dict[tuple[str, str], Fo
         mappings = MappingVersion.objects.in_bulk({m for _, m in missing})
         made = {
             (e, m): Form(
-                CoreEdition.model_validate(editions[e].data),
+                FormEdition.model_validate(editions[e].data),
                 CoreMapping.model_validate(mappings[m].data),
                 files.fetch(editions[e].page_content),
             )

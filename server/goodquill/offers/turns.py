@@ -26,7 +26,7 @@ from quillcore.values.dates import print_date
 from goodquill.changelog.models import Kind
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import made
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offers.models import TURNS, Turn
 from goodquill.offers.papers import form_for, put_form
@@ -231,7 +231,7 @@ def _heading(opened: OpenDeal, turns: Sequence[Turn], turn: Turn, number: int) -
 
 
 def _make_paper(
-    step: Step, turn: Turn, heading: Heading, changed: Sequence[str], before: Evaluator, after: Evaluator
+    step: DealStep, turn: Turn, heading: Heading, changed: Sequence[str], before: Evaluator, after: Evaluator
 ) -> str:
     """Return the form of the turn, put behind the package and filled; gives its code, "" where the release
     has none."""
@@ -281,7 +281,7 @@ def agree_on(user: User, deal_id: UUID, sent: Sent, offer: int, turn: int) -> wi
     return finish(step)
 
 
-def put_in_force(step: Step, turns: Sequence[Turn]) -> None:
+def put_in_force(step: DealStep, turns: Sequence[Turn]) -> None:
     """Make the terms of turns the deal's own; papers that both sides sign go on saying what they say."""
     stated = proposed(turns)
     fresh = [turn for turn in turns if not turn.agreed]

@@ -7,7 +7,7 @@ import json
 from collections.abc import Mapping
 
 from django.db import transaction
-from quillcore.forms.printed import Printed, printed_on
+from quillcore.forms.printed import PrintedWords, printed_on
 from quillcore.packs.manifest import Pack
 
 from goodquill.forms.actions import keep_form
@@ -42,7 +42,7 @@ def use(user: User, release: Release, wanted: bool) -> None:
 
 @transaction.atomic
 def take_in(
-    pack: Pack, brokerage: Brokerage | None = None, printed: Mapping[str, Printed] | None = None
+    pack: Pack, brokerage: Brokerage | None = None, printed: Mapping[str, PrintedWords] | None = None
 ) -> Release:
     """Keep a checked pack, with its templates, as a release.  Taking the same one in twice gives the one that
     is there.  A brokerage's comes from strangers: what is printed on its forms was read in a limited child

@@ -129,7 +129,7 @@ class MembershipsView(APIView):
         return Response(_membership(check_member(request.user, given["association"], given["number"])))
 
 
-class ForgottenView(APIView):
+class ForgetMembershipView(APIView):
     """A forgotten number."""
 
     @extend_schema(operation_id="forgotten_number", responses=ForgottenSerializer)

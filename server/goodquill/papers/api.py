@@ -9,7 +9,7 @@ from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from pydantic import ValidationError
-from quillcore.papers.placing import LINE_HEIGHT, Paper, Placed
+from quillcore.papers.placing import LINE_HEIGHT, OfficePaper, Placed
 from quillcore.sandbox import PDF
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
@@ -81,10 +81,10 @@ def _whole(reading: Reading, user: User) -> wire.Reading:
     }
 
 
-def paper_from(given: dict[str, Any]) -> Paper:
+def paper_from(given: dict[str, Any]) -> OfficePaper:
     """Return what is said of a paper, checked."""
     try:
-        return Paper.model_validate({k: v for k, v in given.items() if v not in ("", [])})
+        return OfficePaper.model_validate({k: v for k, v in given.items() if v not in ("", [])})
     except ValidationError as trouble:
         raise Refusal(
             "The paper needs a number and a title.", "Fill them in above the pages.", "paper"

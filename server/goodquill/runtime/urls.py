@@ -80,7 +80,7 @@ class SideOfDeal(_Text):
         return value.replace(" ", "-")
 
 
-class Row(_Text):
+class RowConverter(_Text):
     """A number that the database counted."""
 
     regex = "[0-9]{1,18}"
@@ -90,7 +90,13 @@ class Row(_Text):
         return int(value)
 
 
-for name, converter in (("code", Code), ("hash", Hash), ("key", Key), ("row", Row), ("side", SideOfDeal)):
+for name, converter in (
+    ("code", Code),
+    ("hash", Hash),
+    ("key", Key),
+    ("row", RowConverter),
+    ("side", SideOfDeal),
+):
     register_converter(converter, name)
 
 handler400, handler403, handler404, handler500 = (
@@ -124,7 +130,7 @@ urlpatterns = [
     path("api/catalog/<hash:digest>", forms.CatalogView.as_view()),
     path("api/bindable", forms.BindableView.as_view()),
     path("api/memberships", memberships.MembershipsView.as_view()),
-    path("api/memberships/forgotten", memberships.ForgottenView.as_view()),
+    path("api/memberships/forgotten", memberships.ForgetMembershipView.as_view()),
     path("api/papers", papers.ReadingsView.as_view()),
     path("api/papers/<uuid:reading>", papers.ReadingView.as_view()),
     path("api/papers/<uuid:reading>/share", papers.ShareReadingView.as_view()),
@@ -181,7 +187,7 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/facts/<key:key>", deals.LensView.as_view()),
     path("api/deals/<uuid:deal>/holidays", deals.HolidaysView.as_view()),
     path("api/deals/<uuid:deal>/earlier", deals.EarlierView.as_view()),
-    path("api/deals/<uuid:deal>/templates", deals.TemplatesView.as_view()),
+    path("api/deals/<uuid:deal>/templates", deals.ApplyTemplateView.as_view()),
     path("api/deals/<uuid:deal>/package", deals.PackageView.as_view()),
     path("api/deals/<uuid:deal>/continuation-pages", assembly.ContinuationPagesView.as_view()),
     path("api/deals/<uuid:deal>/package.pdf", assembly.PackageFileView.as_view()),

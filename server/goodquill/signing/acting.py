@@ -12,7 +12,7 @@ from django.utils import timezone
 from quillcore.signing.asking import MOST_ANSWERED, Question, as_text, from_rows, read, standing
 from quillcore.signing.marks import adopted, typed
 from quillcore.signing.record_check import IN_DOUBT
-from quillcore.signing.rounds import At, Event, Happened, State
+from quillcore.signing.rounds import At, Event, Happened, RoundState
 from quillcore.signing.script_faces import FACES
 from quillcore.values import Fault
 
@@ -99,7 +99,7 @@ def may_answer(signer: Signer, paper: Paper) -> Refusal | None:
     """Return why a signer's answers on a paper can't be changed now; None where they can."""
     if signer.round.doubt:
         return Refusal.of(IN_DOUBT, 409)
-    if signer.round.state != State.OUT or signer.at != At.AGREED:
+    if signer.round.state != RoundState.OUT or signer.at != At.AGREED:
         return Refusal("Nothing can be answered here now.", "Open the link again.", "round", 409)
     if signer.put.keys() & {paper.given, *(place["id"] for place in paper.places)}:
         return Refusal(

@@ -13,7 +13,6 @@ from rest_framework.request import Request
 
 from goodquill.http import linked
 from goodquill.http.endpoints import Refusal
-from goodquill.signing.codes import wants_step
 from goodquill.signing.models import Signer
 
 PURPOSE, COOKIE, KNOWN = "signing", "signer", "known"
@@ -66,7 +65,7 @@ def _known(signer: Signer) -> str:
 
 def is_known(request: Request, signer: Signer) -> bool:
     """Return whether no second step is wanted of this browser any more."""
-    return not wants_step(signer.round) or constant_time_compare(
+    return signer.round.second_step == "none" or constant_time_compare(
         request.COOKIES.get(KNOWN, ""), _known(signer)
     )
 

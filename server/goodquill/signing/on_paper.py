@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db import transaction
-from quillcore.assembly import Document
+from quillcore.assembly import PackageDocument
 from quillcore.assembly.people import person
 from quillcore.signing.spots import spots_of
 from quillcore.values import clock
@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from goodquill.http import wire
 
 
-def signers_of(opened: OpenDeal, document: Document) -> dict[str, list[str]]:
+def signers_of(opened: OpenDeal, document: PackageDocument) -> dict[str, list[str]]:
     """Return who signs a paper: by key, their places for a signature, as they are called within it."""
     found: dict[str, list[str]] = {}
     for spot in spots_of(opened.package, document):

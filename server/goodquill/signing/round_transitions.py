@@ -16,9 +16,8 @@ from django.db import transaction
 from django.utils import timezone
 from quillcore.signing import rounds
 from quillcore.signing.record_check import IN_DOUBT, KeptRound, as_sent, put_by
-from quillcore.signing.rounds import ENDED, Do, Event, Happened, State, step
-from quillcore.signing.trail import Event as Link
-from quillcore.signing.trail import follow
+from quillcore.signing.rounds import ENDED, Do, Event, Happened, RoundState, step
+from quillcore.signing.trail import ChainLink, follow
 from quillcore.values import Fault
 
 from goodquill.http.endpoints import Refusal
@@ -48,7 +47,7 @@ def happen(
     kept = kept_round(row, people.values(), list(row.papers.all()))
     now = kept.machine
     last = last_link(row)
-    links: list[Link] = []
+    links: list[ChainLink] = []
     for event in events:
         stepped = step(now, event)
         if isinstance(stepped, Fault):
@@ -86,13 +85,17 @@ def _taken_down(event: Event, kept: KeptRound, carried: Mapping[str, str]) -> di
 
 
 def _keep(
-    row: Round, people: dict[str, Signer], after: rounds.Round, link: Link, carried: Mapping[str, str]
+    row: Round,
+    people: dict[str, Signer],
+    after: rounds.RoundMachine,
+    link: ChainLink,
+    carried: Mapping[str, str],
 ) -> None:
     """Write what the machine changed, as of the link in the chain."""
     moment = datetime.fromisoformat(link.at)
     if (row.state, row.said) != (after.state.value, after.said):
         row.state, row.said = after.state.value, after.said[:500]
-        if after.state is State.OUT:
+        if after.state is RoundState.OUT:
             row.sent = moment
         elif after.state in ENDED:
             row.ended = moment

@@ -6,12 +6,12 @@ from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
-from quillcore.assembly import Document, assemble
+from quillcore.assembly import PackageDocument, assemble
 from quillcore.assembly.people import Person
 from quillcore.forms.model import LETTER
-from quillcore.proofreading import Weight
+from quillcore.proofreading import RemarkWeight
 from quillcore.signing.asking import as_rows, questions_of
-from quillcore.signing.rounds import Event, Happened, State
+from quillcore.signing.rounds import Event, Happened, RoundState
 
 from goodquill.deals.opening import find_deal, open_deal
 from goodquill.http.endpoints import Refusal
@@ -53,7 +53,7 @@ def look(user: User, round_id: UUID) -> Round:
     return row
 
 
-def _frozen(choice: Choice, position: int, document: Document) -> Paper:
+def _frozen(choice: Choice, position: int, document: PackageDocument) -> Paper:
     """Return a paper's bytes, kept; places of those alone who sign in this round."""
     edition = document.form.edition
     made = assemble(choice.opened.package, document.form.edition.named, [document])
@@ -83,7 +83,7 @@ def _must_be_mended(choice: Choice) -> list[str]:
     return [
         remark["message"]
         for remark in proof_of(choice.opened)["remarks"]
-        if remark["weight"] == Weight.MUST
+        if remark["weight"] == RemarkWeight.MUST
         and remark["left"] is None
         and (not remark["document"] or remark["document"] in chosen)
     ]
@@ -116,7 +116,7 @@ def _people(choice: Choice, row: Round) -> list[Signer]:
 def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
     """Send just what was looked at.  Sent twice, it goes once."""
     row = find_round(user, round_id, lock=True)
-    if row.state != State.MAKING:
+    if row.state != RoundState.MAKING:
         return row
     if row.looked is None or row.looked != find_deal(user, row.deal_id, lock=True).record.seq:
         raise Refusal(

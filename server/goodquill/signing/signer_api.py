@@ -8,7 +8,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from quillcore.signing.rounds import At, Happened, State
+from quillcore.signing.rounds import At, Happened, RoundState
 from rest_framework.request import Request
 from rest_framework.response import Response
 
@@ -43,7 +43,7 @@ class ByLink(ForAnybody):
 
     def has_come(self, request: Request, found: Signer) -> None:
         """Note that the signer has opened the papers, the first time."""
-        if found.round.state == State.OUT and found.at == At.ASKED and not found.round.doubt:
+        if found.round.state == RoundState.OUT and found.at == At.ASKED and not found.round.doubt:
             acting.act(found, Happened.OPENED, self.from_where(request))
 
 

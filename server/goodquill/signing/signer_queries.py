@@ -9,7 +9,7 @@ from quillcore.signing.asking import QuestionState, from_rows, printed, standing
 from quillcore.signing.marks import Drawing, adopted, as_svg
 from quillcore.signing.puts import Put
 from quillcore.signing.record_check import IN_DOUBT
-from quillcore.signing.rounds import At, State, over
+from quillcore.signing.rounds import At, RoundState, over
 from quillcore.values import Fault
 
 from goodquill.signing.kept import as_machine, date_on
@@ -31,7 +31,7 @@ def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
     mine = machine.signer(me.key)
     shown = known and may_see_papers(row, me)
     fault = IN_DOUBT if row.doubt else None
-    if row.state not in (State.OUT, State.FINISHED):
+    if row.state not in (RoundState.OUT, RoundState.FINISHED):
         fault = over(machine)
     me.round = row
     is_ended = has_ended(me)
@@ -83,9 +83,9 @@ def may_see_papers(row: Round, signer: Signer) -> bool:
     record."""
     if row.doubt:
         return False
-    if row.state == State.FINISHED:
+    if row.state == RoundState.FINISHED:
         return not signer.is_copied or row.sealed is not None
-    return row.state == State.OUT and not signer.is_copied and signer.at != At.WAITS
+    return row.state == RoundState.OUT and not signer.is_copied and signer.at != At.WAITS
 
 
 def mark_row(drawing: Drawing) -> wire.MarkShape:

@@ -18,7 +18,7 @@ from goodquill.deals.duties import dues_of, stated_duties
 from goodquill.deals.models import Duty
 from goodquill.deals.opening import only_a_deal
 from goodquill.deals.parts import DUTIES
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
 
@@ -44,7 +44,7 @@ def change_duty(
     return finish(step)
 
 
-def _add(step: Step, given: dict[str, Any]) -> None:
+def _add(step: DealStep, given: dict[str, Any]) -> None:
     said = _checked({name: given[name] for name in _SAID if name in given}, step.opened.side)
     if not said.get("what"):
         raise Refusal("Enter what needs to be done.", "Nothing was added.", "what")
@@ -75,7 +75,7 @@ def _checked(given: dict[str, Any], side: Side) -> dict[str, Any]:
     return said
 
 
-def _change(step: Step, given: dict[str, Any]) -> None:
+def _change(step: DealStep, given: dict[str, Any]) -> None:
     op = given["op"]
     duty = _stated(step, given["code"], bringing_back=op == "bring back")
     if op == "remove" and duty.is_of_a_form:
@@ -126,7 +126,7 @@ def _now(duty: Duty, name: str) -> Any:
     return value.isoformat() if name == "day" and value is not None else value
 
 
-def _stated(step: Step, code: str, bringing_back: bool) -> Duty:
+def _stated(step: DealStep, code: str, bringing_back: bool) -> Duty:
     """Return the duty of that code; one that a form asks for gets its row now that something is said of
     it."""
     deal = step.opened.deal

@@ -20,7 +20,7 @@ from goodquill.tasks.queries import dues_for
 if TYPE_CHECKING:
     from goodquill.http import wire
 
-_SALT = "goodquill.tasks.feed"
+_SALT = "goodquill.schedule.feed"
 _LOOKED_BACK = timedelta(days=60)
 """The time that a feed goes back: calendars show last month too."""
 

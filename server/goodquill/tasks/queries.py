@@ -8,8 +8,7 @@ from typing import TYPE_CHECKING
 from django.db.models import Q
 from quillcore.facts import load_catalog
 from quillcore.facts.keys import RESPONSIBLE, own_key
-from quillcore.tasks import Due as CoreDue
-from quillcore.tasks import Progress
+from quillcore.tasks import DueTask, Progress
 from quillcore.tasks.due import named
 from quillcore.tasks.wording import in_words, key_dates
 from quillcore.values.clock import today
@@ -41,7 +40,7 @@ def duties_of(opened: OpenDeal) -> wire.Duties:
     }
 
 
-def _row(opened: OpenDeal, due: CoreDue, stated: Duty | None) -> wire.Duty:
+def _row(opened: OpenDeal, due: DueTask, stated: Duty | None) -> wire.Duty:
     duty, catalog = due.duty, load_catalog()
     return {
         "code": duty.code,

@@ -16,7 +16,7 @@ from quillcore.values.clock import zone_named
 
 from goodquill.deals.models import Deal, Due
 from goodquill.mail.sending import write
-from goodquill.offices.models import Role, User
+from goodquill.offices.models import MemberRole, User
 
 MORNING = 7
 """The hour from which a reminder is written: before the first call, after nobody's night."""
@@ -54,7 +54,7 @@ def responsible(due: Due) -> Iterable[User]:
     if due.who == "broker" and deal.brokerage.broker is not None:
         people = [deal.brokerage.broker]
     elif due.who == "coordinator":
-        found = User.objects.filter(office=deal.office_id, role=Role.COORDINATOR, is_active=True)
+        found = User.objects.filter(office=deal.office_id, role=MemberRole.COORDINATOR, is_active=True)
         people = list(found) or [deal.owner]
     else:
         people = [deal.owner]

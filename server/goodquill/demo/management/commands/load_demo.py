@@ -12,7 +12,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from quillcore.facts import Group
 from quillcore.facts.edits import Edit, Op
-from quillcore.papers.placing import Paper, Placed
+from quillcore.papers.placing import OfficePaper, Placed
 from quillcore.values import clock
 
 from goodquill.clauses.actions import add
@@ -79,7 +79,7 @@ def load_own_paper(user: User) -> None:
     sheet = yaml.safe_load(PAPER.with_suffix(".yaml").read_text(encoding="utf-8"))
     placed = [Placed.model_validate({**p, "confirmed": True}) for p in sheet["placed"]]
     keep_reading(user, reading.pk, placed, sheet["paper"], reading.version)
-    save_as_form(user, reading.pk, Paper.model_validate(sheet["paper"]))
+    save_as_form(user, reading.pk, OfficePaper.model_validate(sheet["paper"]))
 
 
 def load_people(association: str) -> dict[str, User]:
