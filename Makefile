@@ -34,6 +34,7 @@ lint:
 	.venv/bin/ruff format --check .
 	.venv/bin/ruff check .
 	$(PY) -m ops.words --check
+	$(PY) -m ops.figures --check
 	cd web && npm run --silent lint
 
 types:

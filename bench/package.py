@@ -25,12 +25,12 @@ from pathlib import Path
 import pikepdf
 from pypdf import PdfReader, PdfWriter
 from pypdf.generic import ArrayObject, DictionaryObject, FloatObject, NameObject, TextStringObject
-from quillcore.assembly import Document, Package, assemble
+from quillcore.assembly import Package, PackageDocument, assemble
 from quillcore.calendars import Calendar
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.forms import Form
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder
-from quillcore.packs.sheet import Pack
 from quillcore.values import KINDS, Fault, Value
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -64,10 +64,10 @@ def sample(fact: str, kind: str, options: tuple[str, ...]) -> Value:
     return "as agreed" if isinstance(found, Fault) else found
 
 
-def filled(pack: Pack, order: list[str] = ORDER) -> tuple[list[Document], Ledger]:
+def filled(pack: Pack, order: list[str] = ORDER) -> tuple[list[PackageDocument], Ledger]:
     """Return twelve documents and a ledger that answers every one of their blanks."""
     catalog = load_catalog()
-    documents = [Document(f"d{n}", pack.forms[number]) for n, number in enumerate(order)]
+    documents = [PackageDocument(f"d{n}", pack.forms[number]) for n, number in enumerate(order)]
     ledger = Ledger(catalog, "buying")
     said: dict[str, Value] = {"buyers": "a,b", "sellers": "c,d"}
     for party in "abcd":

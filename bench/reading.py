@@ -9,9 +9,9 @@ from __future__ import annotations
 import os
 import statistics
 
-from quillcore import limited
+from quillcore import sandbox
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder
-from quillcore.packs.sheet import Pack
 from quillcore.papers.received import read_inside, read_paper
 
 from bench.package import ROOT, ROUNDS, timed
@@ -32,7 +32,7 @@ def main() -> None:
             floor.append(timed(lambda form=form: read_inside(form.pdf)))
             ours.append(timed(lambda form=form: read_paper(form.pdf)))
         a, b = statistics.median(floor), statistics.median(ours)
-        limited._forget(limited._starter())
+        sandbox._forget(sandbox._starter())
         print(f"{f'{form.edition.pages} pages in process':46}{a:9.1f}{1:9.1f}")
         print(f"{'the same in a limited child':46}{b:9.1f}{b / a:9.2f}   at most 4 for one page, 2 for many")
         print(f"{'the first one of a process':46}{new:9.1f}{new / a:9.2f}")

@@ -29,18 +29,18 @@ from django.conf import settings
 from django.core.cache import cache
 from django.test import Client
 from django.test.utils import setup_databases, setup_test_environment, teardown_databases
+from goodquill.changelog.models import Change, FactEntry, Kind, Record
 from goodquill.deals.models import Deal, DealWord, Offer
 from goodquill.deals.opening import open_deal
 from goodquill.deals.payload import whole
 from goodquill.offices.models import User
-from goodquill.ready import make_ready
-from goodquill.record.models import Change, FactEntry, Kind, Record
+from goodquill.runtime.ready import make_ready
 from goodquill.templates.models import Template
 from quillcore.assembly import assemble
 from quillcore.assembly.coverage import count_coverage
 from quillcore.values import KINDS
 
-from bench.turns import turns as measured
+from bench.paired_timing import turns as measured
 from ops.processes import make_seal, start_database
 from tests.server import world as made_world
 from tests.server.world import FIFTEEN, Speaker, World, make_world, new_deal
@@ -261,7 +261,7 @@ def database() -> Iterator[None]:
     with start_database(FOLDER / "db", int(settings.DATABASES["default"]["PORT"])):
         setup_test_environment()
         # One session asks for all of it here.
-        settings.MIDDLEWARE.remove("goodquill.middleware.FairShareMiddleware")
+        settings.MIDDLEWARE.remove("goodquill.http.middleware.FairShareMiddleware")
         made = setup_databases(verbosity=0, interactive=False, keepdb=True)
         try:
             yield

@@ -13,17 +13,17 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from quillcore.pdf import Frame, Overlay, Part, combine, fit
+from quillcore.pdf import FilePart, Frame, Overlay, combine, fit
 from quillcore.signing.authority import make_authority
+from quillcore.signing.certificate_page import Certificate, Signed
 from quillcore.signing.examining import examine
 from quillcore.signing.finishing import finished
 from quillcore.signing.marks import Drawing, typed
 from quillcore.signing.puts import Put
-from quillcore.signing.record import Record, Signed
 from quillcore.signing.sealing import answer_stamp_request, seal
-from quillcore.signing.trail import Event, follow
+from quillcore.signing.trail import ChainLink, follow
 
-from bench.turns import turns
+from bench.paired_timing import turns
 from tests.core.test_signing import changes_are_noticed, seals_hold
 
 ROUNDS = 25
@@ -38,19 +38,19 @@ def paper(pages: int) -> bytes:
         for line in range(45):
             base = 60 + 15 * line
             sheet.fits.append(fit("Buyer pays what is agreed at closing.", Frame(54, base, 558, base + 14)))
-    return combine([Part(None, sheets)], "A paper")
+    return combine([FilePart(None, sheets)], "A paper")
 
 
-def record(frozen: bytes) -> Record:
+def record(frozen: bytes) -> Certificate:
     """Return a record of many events."""
-    events: list[Event] = []
+    events: list[ChainLink] = []
     begun = datetime(2027, 5, 21, 15, tzinfo=UTC)
     for n in range(EVENTS):
         last = events[-1] if events else None
         events.append(follow(last, begun + timedelta(minutes=n), "reminded", "buyers.1"))
     who = (Signed("buyers.1", "Amara Okafor", "amara@post.example", "the link mailed to this address"),)
     digest = hashlib.sha256(frozen).hexdigest()
-    return Record("R-1", "Offer", "Inês", "301", digest, who, tuple(events), "America/New_York")
+    return Certificate("R-1", "Offer", "Inês", "301", digest, who, tuple(events), "America/New_York")
 
 
 def main() -> None:
@@ -62,7 +62,7 @@ def main() -> None:
 
     name = typed("Amara Okafor", "flowing")
     assert isinstance(name, Drawing)
-    empty, long = combine([Part(None, [Overlay()])], "Empty"), paper(PAGES)
+    empty, long = combine([FilePart(None, [Overlay()])], "Empty"), paper(PAGES)
     put = [Put(1 + n * PAGES // MARKS, (54, 30, 254, 50), name, told="Amara Okafor") for n in range(MARKS)]
     said = record(long)
     done = seal(finished(long, put, said), house.seal, stamp, "Signed")

@@ -293,7 +293,7 @@ def start_web(port: int, logs: Path, env: dict[str, str], workers: int = 2) -> S
     command = [
         sys.executable,
         "-m",
-        "goodquill.serving",
+        "goodquill.runtime.serving",
         "--members",
         str(folder / "members.sock"),
         "--strangers",
@@ -376,7 +376,7 @@ PROXY_HEADERS = {
     "Referrer-Policy": "same-origin",
     "Cache-Control": "no-store",
 }
-"""Headers of the proxy's own answers: the application's headers (goodquill.middleware.HEADERS)."""
+"""Headers of the proxy's own answers: the application's headers (goodquill.http.middleware.HEADERS)."""
 PROXY_ANSWERS = {
     400: ("The request can't be read.", "Nothing was changed. Reload the page.", False),
     401: ("You are not signed in.", "Nothing was sent. Sign in and try again.", False),

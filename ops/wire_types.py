@@ -16,7 +16,7 @@ import yaml
 
 ROOT = Path(__file__).resolve().parents[1]
 SCHEMA = ROOT / "server" / "schema.yaml"
-TYPES = ROOT / "server" / "goodquill" / "wire.py"
+TYPES = ROOT / "server" / "goodquill" / "http" / "wire.py"
 HEAD = '''"""Types of the answers: made from server/schema.yaml by ``make schema``, never edited.
 
 Days, moments and ids are such, and become texts as the answer leaves.

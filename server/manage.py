@@ -6,5 +6,5 @@ import sys
 from django.core.management import execute_from_command_line
 
 if __name__ == "__main__":
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "goodquill.settings")
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "goodquill.runtime.settings")
     execute_from_command_line(sys.argv)

@@ -12,12 +12,12 @@ import random
 from pathlib import Path
 from typing import Any
 
-from quillcore.assembly import Document, Package, assemble
+from quillcore.assembly import Package, PackageDocument, assemble
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.intake import from_listing
 from quillcore.forms import Form
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder
-from quillcore.packs.sheet import Pack
 from quillcore.values import Value
 
 HERE = Path(__file__).parent / "data"
@@ -77,7 +77,7 @@ def paper(form: Form, record: dict[str, Any], whole: bool) -> bytes:
     if not whole:
         own = dict(list(own.items())[: len(own) // 3])
     entries = [Entry(k, Act.STATE, n, Source.TYPED, v) for n, (k, v) in enumerate({**facts, **own}.items())]
-    package = Package([Document("d", seen)], Ledger(load_catalog(), "listing", entries))
+    package = Package([PackageDocument("d", seen)], Ledger(load_catalog(), "listing", entries))
     return assemble(package, f"{TITLES[form.edition.number]}, {record['ListingId']}").pdf
 
 

@@ -91,7 +91,7 @@ def settings_of(folder: Path, db_port: int) -> dict[str, str]:
         **os.environ,
         "QUILL_DB_PORT": str(db_port),
         "QUILL_FILES": str(folder / "files"),
-        "DJANGO_SETTINGS_MODULE": "goodquill.settings",
+        "DJANGO_SETTINGS_MODULE": "goodquill.runtime.settings",
         **account(folder / "db"),
     }
 

@@ -23,7 +23,7 @@ os.environ.update(owner(FOLDER / "db"))
 os.environ["QUILL_SEAL"] = str(FOLDER / "seal")
 os.environ["QUILL_FILES"] = tempfile.mkdtemp(prefix="quill-test-files-")
 
-from goodquill.settings import *  # noqa: F403
+from goodquill.runtime.settings import *  # noqa: F403
 
 DATABASES["default"]["CONN_MAX_AGE"] = 0  # noqa: F405
 DATABASES["default"]["TEST"] = {"NAME": DATABASES["default"]["NAME"]}  # noqa: F405

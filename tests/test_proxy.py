@@ -19,8 +19,8 @@ from typing import Any
 
 import httpx
 import pytest
-from goodquill.callers import is_ours, new_key
-from goodquill.middleware import HEADERS
+from goodquill.http.callers import is_ours, new_key
+from goodquill.http.middleware import HEADERS
 
 from ops.processes import PROXY_HEADERS, PROXY_USER, Process, free_port, proxy_settings
 from tests.running import PATIENCE

@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 
 from ops import words
+from ops.figures import circles
 from ops.words import Text, odd, odd_docstrings
 
 
@@ -48,3 +49,8 @@ def test_docstrings_begin_with_what_they_are_about(tmp_path: Path, monkeypatch: 
         (1, "begin with a noun"),
         (5, "begin with a verb"),
     ]
+
+
+def test_circles_of_imports_are_found_and_chains_are_not() -> None:
+    assert circles({"a": {"b"}, "b": {"c"}, "c": set()}) == []
+    assert circles({"a": {"b"}, "b": {"c"}, "c": {"a"}, "d": {"a"}}) == [["a", "b", "c"]]

@@ -1,10 +1,10 @@
 import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
-/** The rooms in the order of reading: each may import those before it and nothing behind it. */
-const ROOMS = [
+/** The features in the order of reading: each may import those before it and nothing behind it. */
+const FEATURES = [
   'forms',
-  'hand',
+  'workspace',
   'deals',
   'sources',
   'contacts',
@@ -17,21 +17,21 @@ const ROOMS = [
   'write',
   'estimates',
   'proofreading',
-  'schedule',
-  'drafting',
+  'tasks',
+  'templates',
   'today',
   'offices',
 ];
 
-const inOrder = ROOMS.map((room, n) => ({
-  files: [`src/rooms/${room}/**`],
+const inOrder = FEATURES.map((feature, n) => ({
+  files: [`src/features/${feature}/**`],
   rules: {
     'no-restricted-imports': [
       'error',
       {
-        patterns: ROOMS.slice(n + 1).map((later) => ({
-          group: [`**/${later}/*`, `**/rooms/${later}/**`],
-          message: `“${later}” stands behind “${room}” in the order of rooms (eslint.config).`,
+        patterns: FEATURES.slice(n + 1).map((later) => ({
+          group: [`**/${later}/*`, `**/features/${later}/**`],
+          message: `“${later}” comes after “${feature}” in the order of features (eslint.config).`,
         })),
       },
     ],
@@ -40,11 +40,11 @@ const inOrder = ROOMS.map((room, n) => ({
 const below = ['api', 'primitives'].map((floor) => ({
   files: [`src/${floor}/**`],
   rules: {
-    'no-restricted-imports': ['error', { patterns: [{ group: ['**/rooms/**'], message: 'It stands below the rooms.' }] }],
+    'no-restricted-imports': ['error', { patterns: [{ group: ['**/features/**'], message: 'It comes before the features.' }] }],
   },
 }));
 
-/** Pages for whoever has no account: nothing of a room is in their bundle. */
+/** Pages for whoever has no account: nothing of a feature is in their bundle. */
 const strangers = {
   files: ['src/signer/**'],
   rules: {
@@ -52,7 +52,7 @@ const strangers = {
       'error',
       {
         patterns: [
-          { group: ['**/rooms/**', '@tanstack/*', 'radix-ui'], message: 'Signers load this on a phone: keep it small.' },
+          { group: ['**/features/**', '@tanstack/*', 'radix-ui'], message: 'Signers load this on a phone: keep it small.' },
         ],
       },
     ],
@@ -80,7 +80,7 @@ const standing = {
 const keys = {
   files: ['src/**'],
   // A link is parted by a dot, too; and what is below the screens hears keys for them.
-  ignores: ['src/api/{keys,stands}.ts', 'src/rooms/offices/welcome.tsx', 'src/primitives/{aimed,screen-keys}.ts'],
+  ignores: ['src/api/{keys,stands}.ts', 'src/features/offices/welcome.tsx', 'src/primitives/{aimed,screen-keys}.ts'],
   rules: {
     'no-restricted-syntax': [
       'error',

@@ -8,12 +8,12 @@ from pathlib import Path
 from typing import Any
 
 import yaml
-from quillcore.assembly import Document, Package
+from quillcore.assembly import Package, PackageDocument
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.forms import Form
 from quillcore.packs.building import build_form
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder, read_pack
-from quillcore.packs.sheet import Pack
 from quillcore.values import Value
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -90,5 +90,5 @@ OFFER: dict[str, Value] = {
 
 
 def package(*forms: Form, said: dict[str, Value] | None = None) -> Package:
-    documents = [Document(f"d{n}", form) for n, form in enumerate(forms, 1)]
+    documents = [PackageDocument(f"d{n}", form) for n, form in enumerate(forms, 1)]
     return Package(documents, ledger(OFFER if said is None else said), demo_pack().sheet.setting())

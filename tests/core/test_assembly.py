@@ -18,7 +18,7 @@ from quillcore.cli import main
 from quillcore.facts import Act, Entry, Source
 from quillcore.pdf import Frame, fit
 from quillcore.pdf.typeface import width
-from quillcore.templates import Template, merge, read_template
+from quillcore.templates import TemplateContent, merge, read_template
 from quillcore.values import EMPTY, Value
 from quillcore.values.scripts import SETTABLE
 
@@ -157,8 +157,8 @@ def test_a_template_with_an_answer_that_its_form_has_no_box_for_is_refused() -> 
         read = read_template(
             {**content, "answers": {"representation.agency": text}}, {"900": form}, CATALOG, "t"
         )
-        assert isinstance(read, Template) is is_right, read
-        if not isinstance(read, Template):
+        assert isinstance(read, TemplateContent) is is_right, read
+        if not isinstance(read, TemplateContent):
             assert read[0].place == "t, answers, representation.agency"
 
 
@@ -275,9 +275,9 @@ def test_money_stands_on_the_right_and_small_numbers_in_the_middle() -> None:
     assert middle.x == pytest.approx((100 - width("5", 10)) / 2, abs=0.02)
 
 
-def home() -> Template:
+def home() -> TemplateContent:
     template = read_template(demo_pack().templates["buying-home"], demo_pack().forms, CATALOG, "buying-home")
-    assert isinstance(template, Template)
+    assert isinstance(template, TemplateContent)
     return template
 
 

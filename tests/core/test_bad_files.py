@@ -14,8 +14,8 @@ import yaml
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.cli import main
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_pack
-from quillcore.packs.sheet import Pack
 from quillcore.values import Fault
 from quillcore.values.structured import read_json, read_yaml
 

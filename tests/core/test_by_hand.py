@@ -10,8 +10,8 @@ import pikepdf
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from quillcore.assembly import Document, HandChange, Package, assemble, drawn, read_change
-from quillcore.assembly.by_hand import MOST_LINES, MOST_TEXT, written
+from quillcore.assembly import HandChange, Package, PackageDocument, assemble, drawn, read_change
+from quillcore.assembly.markup import MOST_LINES, MOST_TEXT, written
 from quillcore.facts.keys import Group
 from quillcore.pdf.renderer import words_of
 from quillcore.values import Fault
@@ -29,7 +29,7 @@ def change(**said: Any) -> HandChange:
     return found
 
 
-def with_changes(*changes: HandChange) -> tuple[Package, Document]:
+def with_changes(*changes: HandChange) -> tuple[Package, PackageDocument]:
     made = package(FORM, said={**OFFER, **people("sellers", ("Lena", "Voss"))})
     document = replace(made.documents[0], by_hand=changes)
     return Package([document], made.sheet.ledger, made.sheet.setting), document

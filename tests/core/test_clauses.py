@@ -9,12 +9,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
-from quillcore.facts.edits import Edit, Edited, Op, Record, apply_edits
+from quillcore.facts.edits import Edit, Edited, EditedRecord, Op, apply_edits
 from quillcore.facts.wording import (
     GAP,
     MOST_FACTS,
     MOST_WORDING,
-    Part,
+    WordingPart,
     formula_of,
     labelled,
     put_between,
@@ -25,7 +25,7 @@ from quillcore.facts.wording import (
     written,
 )
 from quillcore.forms.vocabulary import FormVocabulary
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.formulas.syntax import parse
 from quillcore.values import Fault
 
@@ -44,11 +44,11 @@ class Deal:
 
     def __init__(self, *entries: Entry) -> None:
         self.ledger = Ledger(CATALOG, Side.BUYING, entries)
-        self.sheet = Sheet(self.ledger)
+        self.sheet = Evaluator(self.ledger)
 
     def edit(self, *edits: Edit) -> Edited | Fault:
         vocabulary = FormVocabulary({})
-        record = Record(self.ledger, vocabulary, {}, lambda k: self.sheet.held(k).value, {}, {})
+        record = EditedRecord(self.ledger, vocabulary, {}, lambda k: self.sheet.held(k).value, {}, {})
         done = apply_edits(record, edits, "me")
         if isinstance(done, Edited):
             self.sheet.refresh(done.moved)
@@ -91,7 +91,7 @@ def test_a_wording_that_makes_no_sense_is_a_fault(wording: str, says: str) -> No
 
 @given(st.text(alphabet=st.characters(codec="latin-1", exclude_characters="{}"), min_size=1, max_size=80))
 def test_any_words_come_back_from_their_formula_as_they_went_in(words: str) -> None:
-    parts = (Part(words), Part(key=PRICE), Part(words))
+    parts = (WordingPart(words), WordingPart(key=PRICE), WordingPart(words))
     assert wording_in(formula_of(parts)) == parts
     assert not isinstance(parse(formula_of(parts)), Fault)
 
@@ -179,12 +179,13 @@ def test_it_is_told_by_what_its_facts_are_called() -> None:
 
 WORDS = st.text(alphabet="ab $1", max_size=12)
 PARTS = st.lists(
-    st.builds(Part, words=WORDS) | st.just(Part(key=PRICE)) | st.just(Part(key=CLOSING)), max_size=6
+    st.builds(WordingPart, words=WORDS) | st.just(WordingPart(key=PRICE)) | st.just(WordingPart(key=CLOSING)),
+    max_size=6,
 )
 READS = {PRICE: "$1", CLOSING: "b 1"}
 
 
-def read(parts: list[Part]) -> list[tuple[Part, str]]:
+def read(parts: list[WordingPart]) -> list[tuple[WordingPart, str]]:
     return [(p, READS.get(p.key, p.words)) for p in parts]
 
 
@@ -193,12 +194,14 @@ def as_text(parts: object) -> str:
 
 
 @given(PARTS, WORDS)
-def test_however_it_is_typed_over_it_reads_as_was_typed(parts: list[Part], text: str) -> None:
+def test_however_it_is_typed_over_it_reads_as_was_typed(parts: list[WordingPart], text: str) -> None:
     assert as_text(typed_over(read(parts), text)) == text
 
 
 @given(PARTS, st.data())
-def test_typing_in_one_place_costs_no_fact_outside_of_it(parts: list[Part], data: st.DataObject) -> None:
+def test_typing_in_one_place_costs_no_fact_outside_of_it(
+    parts: list[WordingPart], data: st.DataObject
+) -> None:
     before = as_text(parts)
     at = data.draw(st.integers(0, len(before)))
     kept = typed_over(read(parts), before[:at] + "xyz" + before[at:])
@@ -211,8 +214,8 @@ def test_typing_in_one_place_costs_no_fact_outside_of_it(parts: list[Part], data
 
 
 @given(PARTS, st.integers(0, 40))
-def test_what_is_put_between_costs_nothing(parts: list[Part], at: int) -> None:
-    more = (Part("xyz"),)
+def test_what_is_put_between_costs_nothing(parts: list[WordingPart], at: int) -> None:
+    more = (WordingPart("xyz"),)
     made = put_between(read(parts), at, more)
     assert as_text(made).replace("xyz", "", 1) == as_text(parts)
     assert [p.key for p in made if p.key] == [p.key for p in parts if p.key]
@@ -222,4 +225,4 @@ def test_signs_that_end_a_sentence_follow_without_a_blank() -> None:
     assert set_apart("one", "two", " ") == ("one ", " two")
     assert set_apart("one ", ", two", " ") == ("one ", ", two")
     assert set_apart("", "", "\n") == ("", "")
-    assert written((Part("a "), Part(key=PRICE))) == "a {terms.purchase_price}"
+    assert written((WordingPart("a "), WordingPart(key=PRICE))) == "a {terms.purchase_price}"

@@ -11,15 +11,15 @@ import pikepdf
 import pypdf
 import pytest
 from pikepdf import Array, Dictionary, Name, String
-from quillcore.assembly import Document, Package, assemble
+from quillcore.assembly import Package, PackageDocument, assemble
 from quillcore.facts import Act, Entry, Ledger, Source
 from quillcore.papers.received import Received, read_paper
 from quillcore.pdf import (
     Background,
+    FilePart,
     Frame,
     Interactive,
     Overlay,
-    Part,
     Widget,
     combine,
     fit,
@@ -37,7 +37,7 @@ def laid(text: str, at: float = 700) -> Overlay:
 
 
 def paper(text: str = "Wharf Street") -> bytes:
-    return combine([Part(None, [laid(text)])], "A paper")
+    return combine([FilePart(None, [laid(text)])], "A paper")
 
 
 def texts(content: bytes) -> list[str]:
@@ -60,13 +60,13 @@ def made_with(change: Callable[[pikepdf.Pdf], None], pages: int = 1) -> bytes:
 def copied(content: bytes, times: int = 1) -> pikepdf.Pdf:
     """The file's pages taken over, and written over."""
     background = Background(content)
-    parts = [Part(background, [laid("over")] * background.pages)] * times
+    parts = [FilePart(background, [laid("over")] * background.pages)] * times
     return pikepdf.open(io.BytesIO(combine(parts, "x")))
 
 
 def test_pages_that_come_again_show_only_what_is_laid_over_each() -> None:
     background = Background(paper("printed"))
-    parts = [Part(background, [laid(word, 600)]) for word in ("first", "second", "third")]
+    parts = [FilePart(background, [laid(word, 600)]) for word in ("first", "second", "third")]
     assert [t.split() for t in texts(combine(parts, "x"))] == [
         ["printed", word] for word in ("first", "second", "third")
     ]
@@ -74,7 +74,7 @@ def test_pages_that_come_again_show_only_what_is_laid_over_each() -> None:
 
 def test_a_second_copy_of_a_form_says_its_own_and_nothing_of_the_first() -> None:
     form = small_form('<blank id="porch" kind="text">')
-    documents = [Document(name, form) for name in "abc"]
+    documents = [PackageDocument(name, form) for name in "abc"]
     said = Ledger(CATALOG, "buying")
     for n, document in enumerate(documents, 1):
         words = f"Own {document.id * 4}"
@@ -88,10 +88,10 @@ def test_what_pages_show_is_in_the_file_once() -> None:
     content = made_with(
         lambda pdf: pdf.pages[0].obj.__setitem__("/Contents", pdf.make_stream(b"% z\n" * 9_000))
     )
-    once, often = (len(combine([Part(Background(content), [])] * n, "x")) for n in (1, 1))
+    once, often = (len(combine([FilePart(Background(content), [])] * n, "x")) for n in (1, 1))
     assert once == often
     background = Background(content)
-    assert len(combine([Part(background, [])] * 9, "x")) < once + 9 * 300
+    assert len(combine([FilePart(background, [])] * 9, "x")) < once + 9 * 300
 
 
 @pytest.mark.parametrize("fillable", [False, True])
@@ -126,10 +126,10 @@ def test_a_package_without_values_can_be_filled_in_on() -> None:
 
 
 def test_a_page_of_our_own_that_comes_back_keeps_its_letters_under_another_alphabet() -> None:
-    ours = read_paper(combine([Part(None, [laid("Amara Okafor")])], "x"))
+    ours = read_paper(combine([FilePart(None, [laid("Amara Okafor")])], "x"))
     assert isinstance(ours, Received)
     for word in ("Latin", "Ελένη Жукова"):
-        content = combine([Part(Background(ours.clean), [laid(word, 500)])], "x")
+        content = combine([FilePart(Background(ours.clean), [laid(word, 500)])], "x")
         assert "Amara Okafor" in plain_text(content) and word in plain_text(content)
         with pikepdf.open(io.BytesIO(content)) as pdf:
             assert not pdf.check_pdf_syntax(), "no font is named twice"
@@ -137,7 +137,7 @@ def test_a_page_of_our_own_that_comes_back_keeps_its_letters_under_another_alpha
 
 def test_titles_and_labels_in_any_letters_are_read_back() -> None:
     titles = ["Parentheses (and \\ strokes)", "Łódź – Nguyễn", "Two\nlines"]
-    content = combine([Part(None, [laid("x")], title, f"{title}, page ") for title in titles], titles[1])
+    content = combine([FilePart(None, [laid("x")], title, f"{title}, page ") for title in titles], titles[1])
     with pikepdf.open(io.BytesIO(content)) as pdf, pdf.open_outline() as outline:
         assert [item.title for item in outline.root] == titles
         assert str(pdf.docinfo["/Title"]) == titles[1]
@@ -217,7 +217,7 @@ def _saved(pdf: pikepdf.Pdf) -> bytes:
 
 def test_fewer_overlays_than_pages_leave_the_rest_as_it_is() -> None:
     background = Background(made_with(lambda pdf: None, pages=3))
-    content = combine([Part(background, [laid("one")])], "x")
+    content = combine([FilePart(background, [laid("one")])], "x")
     assert [t.strip() for t in texts(content)] == ["one", "", ""]
 
 
@@ -242,7 +242,7 @@ def test_places_of_one_name_are_one_field_and_a_choice_is_one_however_few_it_has
     alone = Widget("c", "check", boxes[3])
     fields = [Interactive("901.a", w, 0, on=True) for w in same]
     fields += [Interactive("901.b", choice, 0), Interactive("901.c", alone, 0, on=True)]
-    content = combine([Part(None, [Overlay()])], "x", fields)
+    content = combine([FilePart(None, [Overlay()])], "x", fields)
     with pikepdf.open(io.BytesIO(content)) as pdf:
         a, b, c = pdf.Root.AcroForm.Fields[0].Kids
         assert [len(f.get("/Kids", [])) for f in (a, b, c)] == [2, 1, 0]

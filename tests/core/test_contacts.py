@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from quillcore.contacts import (
     FIELDS,
     KINDS,
-    Contact,
+    ContactFields,
     alike,
     answers,
     fields_of,
@@ -26,7 +26,7 @@ from quillcore.values import Fault
 
 from tests.core.small import CATALOG
 
-OFFICER = Contact(
+OFFICER = ContactFields(
     "title",
     {
         "given": "Wilhelmina",
@@ -39,13 +39,13 @@ OFFICER = Contact(
 )
 
 
-def person(given: str, family: str = "Okafor", **more: str) -> Contact:
-    return Contact("client", {"given": given, "family": family, **more})
+def person(given: str, family: str = "Okafor", **more: str) -> ContactFields:
+    return ContactFields("client", {"given": given, "family": family, **more})
 
 
 @pytest.mark.parametrize("kind", [k for k in KINDS if k not in ("client", "agent", "other")])
 def test_a_kind_of_contact_fills_facts_that_the_catalog_has(kind: str) -> None:
-    found = fills(Contact(kind, OFFICER.fields), kind)
+    found = fills(ContactFields(kind, OFFICER.fields), kind)
     assert found["company"] == "Keystone Abstract"
     assert all(CATALOG.find(f"{kind}.{name}") for name in found)
 
@@ -54,12 +54,14 @@ def test_a_kind_of_contact_fills_facts_that_the_catalog_has(kind: str) -> None:
     "group", ["buyers", "sellers", "landlords", "tenants", "listing_agent", "buyer_agent"]
 )
 def test_people_fill_parties_and_agents(group: str) -> None:
-    found = fills(Contact("agent", {**OFFICER.fields, "licence": "CW-1"}), group)
+    found = fills(ContactFields("agent", {**OFFICER.fields, "licence": "CW-1"}), group)
     assert all(
         CATALOG.find(f"{group}.1.{name}" if group.endswith("s") else f"{group}.{name}") for name in found
     )
     trust = fills(
-        Contact("client", {"company": "Voss Family Trust", "entity_kind": "trust", "signer": "Lena Voss"}),
+        ContactFields(
+            "client", {"company": "Voss Family Trust", "entity_kind": "trust", "signer": "Lena Voss"}
+        ),
         "sellers",
     )
     assert trust == {
@@ -80,7 +82,7 @@ def test_people_fill_parties_and_agents(group: str) -> None:
     ],
 )
 def test_what_a_contact_answers_is_under_whole_keys(group: str, side: Side, head: str) -> None:
-    agent = Contact("agent", {**OFFICER.fields, "licence": "CW-1"})
+    agent = ContactFields("agent", {**OFFICER.fields, "licence": "CW-1"})
     found, plain = answers(agent, group, side), fills(agent, group)
     assert plain and found == {f"{head}{name}": text for name, text in plain.items()}
     assert all(CATALOG.find(key) for key in found)
@@ -101,30 +103,30 @@ def test_what_a_contact_answers_is_under_whole_keys(group: str, side: Side, head
         (person("Amara", address="1 Elm Street"), person("Amara", address="1 ELM ST"), "the same name"),
         (person("Amara", "Okafor"), person("Amara", "Oduya"), ""),
         (
-            Contact("title", {"company": "Keystone Abstract"}),
-            Contact("title", {"company": "KEYSTONE ABSTRACT"}),
+            ContactFields("title", {"company": "Keystone Abstract"}),
+            ContactFields("title", {"company": "KEYSTONE ABSTRACT"}),
             "the same name",
         ),
         (
-            Contact("agent", {"given": "Ilse", "family": "Brandvold", "licence": "CW-4"}),
-            Contact("agent", {"given": "Ilse", "family": "Brandvold ", "licence": "cw-4"}),
+            ContactFields("agent", {"given": "Ilse", "family": "Brandvold", "licence": "CW-4"}),
+            ContactFields("agent", {"given": "Ilse", "family": "Brandvold ", "licence": "cw-4"}),
             "the same license and nearly the same name",
         ),
-        (Contact("other", {}), Contact("other", {}), ""),
+        (ContactFields("other", {}), ContactFields("other", {}), ""),
     ],
 )
-def test_two_contacts_are_probably_one(one: Contact, other: Contact, why: str) -> None:
+def test_two_contacts_are_probably_one(one: ContactFields, other: ContactFields, why: str) -> None:
     assert (alike(one, other), alike(other, one)) == (why, why)
 
 
 texts = st.text(st.characters(categories=["L", "N"], max_codepoint=0x24F), min_size=1, max_size=12)
 contacts = st.builds(
-    Contact, st.sampled_from(sorted(KINDS)), st.dictionaries(st.sampled_from(sorted(FIELDS)), texts)
+    ContactFields, st.sampled_from(sorted(KINDS)), st.dictionaries(st.sampled_from(sorted(FIELDS)), texts)
 )
 
 
 @given(contacts, contacts)
-def test_merging_loses_nothing_of_either(one: Contact, other: Contact) -> None:
+def test_merging_loses_nothing_of_either(one: ContactFields, other: ContactFields) -> None:
     both = merged(one, other)
     whole = " ".join(both.fields.values()).casefold()
     assert all(text.strip().casefold() in whole for c in (one, other) for text in c.fields.values())
@@ -132,12 +134,12 @@ def test_merging_loses_nothing_of_either(one: Contact, other: Contact) -> None:
 
 
 @given(st.lists(contacts.filter(lambda c: bool(c.get("given") or c.get("family"))), max_size=5))
-def test_out_and_in_again_gives_the_same_contacts(some: list[Contact]) -> None:
+def test_out_and_in_again_gives_the_same_contacts(some: list[ContactFields]) -> None:
     if not some:
         return
     for written in (write_vcards(some), write_csv(some)):
         assert read_cards(written.encode()) == [
-            Contact(c.kind, {k: v for k, v in c.fields.items() if v}) for c in some
+            ContactFields(c.kind, {k: v for k, v in c.fields.items() if v}) for c in some
         ]
 
 
@@ -174,7 +176,7 @@ def test_sheets_of_other_programs_are_read(line: str) -> None:
     separator = ";" if ";" in line else ","
     row = (name + "{0}a@x.example{0}(555) 555-0100{0}Buyer").format(separator)
     assert read_cards(f"{line}\n{row}\n".encode()) == [
-        Contact(
+        ContactFields(
             "client",
             {"given": "Amara", "family": "Okafor", "email": "a@x.example", "phone": "(555) 555-0100"},
         )
@@ -198,7 +200,7 @@ def test_what_a_contact_fills_makes_the_same_contact_again(group: str) -> None:
     fields = {"given": "Amara", "family": "Okafor", "email": "a@post.example", "phone": "(555) 555-0100"}
     kind = kind_for(group)
     assert kind is not None
-    said = fills(Contact(kind, fields), group)
+    said = fills(ContactFields(kind, fields), group)
     made = kept_from(group, said)
     assert made is not None
     assert fills(made, group) == said

@@ -10,11 +10,11 @@ from functools import cache
 from pathlib import Path
 
 import pytest
-from quillcore.assembly import Assembled, Document, Package, assemble
+from quillcore.assembly import Assembled, Package, PackageDocument, assemble
 from quillcore.facts import Act, Entry, Ledger, Side, Source
 from quillcore.facts.keys import PartyKey
 from quillcore.proofreading import Proof, proofread
-from quillcore.templates import Template, merge, read_template
+from quillcore.templates import TemplateContent, merge, read_template
 from quillcore.values import Fault, read_answer
 from quillcore.values.clock import today
 
@@ -94,7 +94,7 @@ DEALS = {
 def package(name: str) -> Package:
     deal, pack = DEALS[name], demo_pack()
     template = read_template(pack.templates[deal.template], pack.forms, CATALOG, deal.template)
-    assert isinstance(template, Template), template
+    assert isinstance(template, TemplateContent), template
     ledger, order = Ledger(CATALOG, template.side), 0
     side = Side(template.side)
     for group, parties in ((side.clients, deal.ours), (side.others, deal.others)):
@@ -112,7 +112,9 @@ def package(name: str) -> Package:
     )
     for entry in merged.entries:
         ledger.add(entry)
-    documents = [Document(i, pack.forms[d.form], d.section, d.reserve) for i, d in merged.documents if d.form]
+    documents = [
+        PackageDocument(i, pack.forms[d.form], d.section, d.reserve) for i, d in merged.documents if d.form
+    ]
     expected = [d.expected for _, d in merged.documents if d.expected]
     return Package(documents, ledger, pack.sheet.setting(), expected)
 

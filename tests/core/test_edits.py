@@ -15,20 +15,20 @@ from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
 from quillcore.facts.bounds import bounds_of
 from quillcore.facts.edits import (
     MOST_TEXT,
-    Clash,
-    Draft,
     Edit,
+    EditClash,
+    EditDraft,
     Edited,
+    EditedRecord,
     Op,
-    Record,
-    Standing,
+    TemplateMode,
     apply_edits,
     parties_are,
     reads_as,
 )
 from quillcore.facts.keys import MOST_PARTIES
 from quillcore.forms.vocabulary import FormVocabulary
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.values import EMPTY, Fault
 
 from tests.core.small import demo_pack
@@ -39,14 +39,14 @@ VOCABULARY = FormVocabulary({})
 
 def record(
     *entries: Entry,
-    drafts: dict[str, Draft] | None = None,
-    clashes: dict[str, list[Clash]] | None = None,
+    drafts: dict[str, EditDraft] | None = None,
+    clashes: dict[str, list[EditClash]] | None = None,
     forms: Any = None,
-) -> Record:
+) -> EditedRecord:
     ledger = Ledger(load_catalog(), Side.BUYING, entries)
-    sheet = Sheet(ledger)
+    sheet = Evaluator(ledger)
     versions = {e.key: e.order for e in entries}
-    return Record(
+    return EditedRecord(
         ledger,
         FormVocabulary(forms or {}),
         versions,
@@ -60,13 +60,13 @@ def typed(key: str, value: Any, order: int = 1, source: Source = Source.TYPED, l
     return Entry(key, Act.STATE, order, source, value, locked=locked)
 
 
-def done(to: Record, *edits: Edit, author: str = "me") -> Edited:
+def done(to: EditedRecord, *edits: Edit, author: str = "me") -> Edited:
     found = apply_edits(to, edits, author)
     assert isinstance(found, Edited), found
     return found
 
 
-def refused(to: Record, *edits: Edit) -> str:
+def refused(to: EditedRecord, *edits: Edit) -> str:
     found = apply_edits(to, edits, "me")
     assert isinstance(found, Fault)
     return found.rule
@@ -114,14 +114,14 @@ def test_what_can_not_be_read_waits_and_changes_nothing() -> None:
     ],
 )
 def test_a_draft_goes_with_whatever_comes_next(edit: Edit) -> None:
-    waits = record(drafts={PRICE: Draft("abc", "no amount", "")})
+    waits = record(drafts={PRICE: EditDraft("abc", "no amount", "")})
     made = done(waits, edit)
     assert made.drafts == {PRICE: None}
     assert PRICE in made.moved
 
 
 def test_clearing_what_can_not_be_read_leaves_the_value_before_it() -> None:
-    waits = record(typed(PRICE, Decimal(1)), drafts={PRICE: Draft("abc", "no amount", "")})
+    waits = record(typed(PRICE, Decimal(1)), drafts={PRICE: EditDraft("abc", "no amount", "")})
     assert done(waits, Edit(Op.CLEAR, PRICE)).entries == []
     assert done(record(typed(PRICE, Decimal(1))), Edit(Op.TYPE, PRICE, "  ")).entries == [
         Entry(PRICE, Act.CLEAR, 0, Source.TYPED)
@@ -133,7 +133,7 @@ def test_an_edit_from_an_older_version_becomes_a_clash() -> None:
     now = record(typed(PRICE, Decimal("400000.00"), order=7))
     stale = done(now, Edit(Op.TYPE, PRICE, "405k", based_on=3))
     assert stale.entries == []
-    assert stale.clashes == {PRICE: (Clash("405k", "me"),)}
+    assert stale.clashes == {PRICE: (EditClash("405k", "me"),)}
     assert done(now, Edit(Op.TYPE, PRICE, "405k", based_on=7)).clashes == {}
     assert (
         done(
@@ -145,25 +145,27 @@ def test_an_edit_from_an_older_version_becomes_a_clash() -> None:
 
 def test_clearing_from_an_older_version_clashes_too_unless_nothing_is_left() -> None:
     assert done(record(typed(PRICE, Decimal(5), order=7)), Edit(Op.CLEAR, PRICE, based_on=3)).clashes == {
-        PRICE: (Clash("", "me"),)
+        PRICE: (EditClash("", "me"),)
     }
     cleared = record(Entry(PRICE, Act.CLEAR, 7, Source.TYPED))
     assert done(cleared, Edit(Op.CLEAR, PRICE, based_on=3)).clashes == {}
 
 
 def test_each_author_has_one_clash_of_a_key() -> None:
-    now = record(typed(PRICE, Decimal(1), order=7), clashes={PRICE: [Clash("2", "you"), Clash("3", "me")]})
+    now = record(
+        typed(PRICE, Decimal(1), order=7), clashes={PRICE: [EditClash("2", "you"), EditClash("3", "me")]}
+    )
     assert done(now, Edit(Op.TYPE, PRICE, "4", based_on=3)).clashes == {
-        PRICE: (Clash("2", "you"), Clash("4", "me"))
+        PRICE: (EditClash("2", "you"), EditClash("4", "me"))
     }
 
 
 def test_what_an_author_types_later_stands_for_what_the_author_typed_before() -> None:
-    def now() -> Record:
-        waiting = {PRICE: [Clash("2", "you"), Clash("3", "me")]}
+    def now() -> EditedRecord:
+        waiting = {PRICE: [EditClash("2", "you"), EditClash("3", "me")]}
         return record(typed(PRICE, Decimal(1), order=7), clashes=waiting)
 
-    left = {PRICE: (Clash("2", "you"),)}
+    left = {PRICE: (EditClash("2", "you"),)}
     anew = done(now(), Edit(Op.TYPE, PRICE, "4", based_on=7))
     assert ([e.value for e in anew.entries], anew.clashes) == ([Decimal("4.00")], left)
     same = done(now(), Edit(Op.TYPE, PRICE, "1", based_on=3))
@@ -173,13 +175,15 @@ def test_what_an_author_types_later_stands_for_what_the_author_typed_before() ->
 def test_one_that_clashes_in_a_batch_makes_way_for_none_behind_it() -> None:
     now = record(typed(PRICE, Decimal(1), order=7))
     made = done(now, Edit(Op.TYPE, PRICE, "2", based_on=3), Edit(Op.TYPE, PRICE, "3", based_on=3))
-    assert (made.entries, made.clashes) == ([], {PRICE: (Clash("3", "me"),)})
+    assert (made.entries, made.clashes) == ([], {PRICE: (EditClash("3", "me"),)})
 
 
 def test_choosing_what_somebody_typed_settles_theirs_alone() -> None:
-    now = record(typed(PRICE, Decimal(1), order=7), clashes={PRICE: [Clash("2", "you"), Clash("3", "her")]})
-    assert done(now, Edit(Op.TYPE, PRICE, "2", based_on=7)).clashes == {PRICE: (Clash("3", "her"),)}
-    again = record(typed(PRICE, Decimal(1), order=7), clashes={PRICE: [Clash("2", "you")]})
+    now = record(
+        typed(PRICE, Decimal(1), order=7), clashes={PRICE: [EditClash("2", "you"), EditClash("3", "her")]}
+    )
+    assert done(now, Edit(Op.TYPE, PRICE, "2", based_on=7)).clashes == {PRICE: (EditClash("3", "her"),)}
+    again = record(typed(PRICE, Decimal(1), order=7), clashes={PRICE: [EditClash("2", "you")]})
     assert done(again, Edit(Op.KEEP, PRICE)).clashes == {PRICE: ()}
 
 
@@ -282,7 +286,7 @@ def test_a_whole_address_states_its_parts_where_it_is_typed() -> None:
     assert stated["property.street_name"] == "Alder" and stated["property.city"] == "Port Linden"
     assert line not in stated, "the line is worked out from its parts"
     assert [e.key for e in done.entries if e.act is Act.CLEAR] == [line]
-    assert Sheet(made.ledger).held(line).value == "214 N Alder Street, Port Linden, CW 09914"
+    assert Evaluator(made.ledger).held(line).value == "214 N Alder Street, Port Linden, CW 09914"
 
 
 @pytest.mark.parametrize("text", ["Lot 9 at the lake", "214 Alder Street, Port Linden, CW 09914"])
@@ -305,14 +309,14 @@ def test_an_answer_is_left_to_the_client_until_somebody_gives_one() -> None:
 
 def test_whoever_may_not_lock_does_not_where_nothing_is_said_of_it() -> None:
     made = record(typed(PRICE, Decimal(400_000), order=1))
-    made.standing = Standing(lambda key, text: None)
+    made.standing = TemplateMode(lambda key, text: None)
     locked = apply_edits(made, [Edit(Op.LOCK, PRICE)], "me")
     assert isinstance(locked, Fault)
 
 
 def test_a_template_leaves_nothing_to_a_client() -> None:
     made = record()
-    made.standing = Standing(lambda key, text: None)
+    made.standing = TemplateMode(lambda key, text: None)
     left = apply_edits(made, [Edit(Op.LEAVE, PRICE)], "me")
     assert isinstance(left, Fault) and left.rule == "leave"
 
@@ -333,7 +337,7 @@ def test_what_was_pasted_is_based_on_the_version_of_the_fact_that_it_was_pasted_
 def test_what_was_never_stated_has_the_version_nought() -> None:
     assert done(record(), Edit(Op.TYPE, PRICE, "5", based_on=0)).clashes == {}
     gone = record(Entry(PRICE, Act.CLEAR, 1, Source.TYPED))
-    assert done(gone, Edit(Op.TYPE, PRICE, "5", based_on=0)).clashes == {PRICE: (Clash("5", "me"),)}
+    assert done(gone, Edit(Op.TYPE, PRICE, "5", based_on=0)).clashes == {PRICE: (EditClash("5", "me"),)}
 
 
 def test_parties_are_stated_as_one_entry() -> None:
@@ -387,7 +391,7 @@ def test_a_batch_is_its_edits_one_after_the_other(edits: list[Edit]) -> None:
     assert [e for edit in fresh for e in done_with_drafts(apart, edit)] == whole
 
 
-def done_with_drafts(to: Record, edit: Edit) -> list[Entry]:
+def done_with_drafts(to: EditedRecord, edit: Edit) -> list[Entry]:
     made = done(to, edit)
     to.drafts = {**to.drafts, **{k: d for k, d in made.drafts.items() if d}}
     for key, draft in made.drafts.items():

@@ -9,9 +9,9 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from quillcore.estimates import Line, Solved, lines_of, money_sheets, solve, what_if
+from quillcore.estimates import MoneyLine, Solved, lines_of, money_sheets, solve, what_if
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.values import Fault
 
 from tests.core.small import demo_pack
@@ -69,14 +69,14 @@ CASES = [
 ]
 
 
-def sheet_of(side: Side, stated: dict[str, Any]) -> Sheet:
+def sheet_of(side: Side, stated: dict[str, Any]) -> Evaluator:
     entries = [
         Entry(key, Act.STATE, n, Source.TYPED, value) for n, (key, value) in enumerate(stated.items(), 1)
     ]
-    return Sheet(Ledger(load_catalog(), side, entries), demo_pack().sheet.setting())
+    return Evaluator(Ledger(load_catalog(), side, entries), demo_pack().sheet.setting())
 
 
-def added(lines: tuple[Line, ...], sheet: Sheet) -> Decimal:
+def added(lines: tuple[MoneyLine, ...], sheet: Evaluator) -> Decimal:
     total = Decimal(0)
     for line in lines:
         amount = line.amount(sheet)

@@ -10,7 +10,7 @@ from quillcore.facts import Act, Entry, Ledger, Party, Side, Source, compare, lo
 from quillcore.facts.intake import for_the_owner, from_listing, from_roll
 from quillcore.facts.parties import initials_of, is_derived, joined, shared_emails
 from quillcore.facts.scopes import belongs_to_offer
-from quillcore.values import EMPTY, Value, Weight
+from quillcore.values import EMPTY, FindingWeight, Value
 
 CATALOG = load_catalog()
 
@@ -324,7 +324,7 @@ def test_who_shares_an_email_is_remarked_on_with_all_others() -> None:
         "buyers.3.email": "Ana and Ben have this e-mail too.",
     }
     assert {(f.rule, f.weight, f.place == key) for key, f in found.items()} == {
-        ("shared e-mail", Weight.LOOK, True)
+        ("shared e-mail", FindingWeight.LOOK, True)
     }
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from quillcore.contacts import Contact
+from quillcore.contacts import ContactFields
 from quillcore.facts import load_catalog
 from quillcore.facts.synonyms import load_synonyms, said_for, terms
 from quillcore.forms.beside import said_beside
@@ -62,10 +62,10 @@ def test_terms_have_a_bound() -> None:
 
 def test_contacts_stand_by_surname() -> None:
     people = [
-        Contact("client", {"given": "Zoe", "family": "Abbot"}),
-        Contact("lender", {"company": "Bank of the Bend"}),
-        Contact("title", {"given": "Al", "family": "Ng", "company": "Keystone"}),
-        Contact("client", {"email": "x@post.example"}),
+        ContactFields("client", {"given": "Zoe", "family": "Abbot"}),
+        ContactFields("lender", {"company": "Bank of the Bend"}),
+        ContactFields("title", {"given": "Al", "family": "Ng", "company": "Keystone"}),
+        ContactFields("client", {"email": "x@post.example"}),
     ]
     assert [p.sorted_as for p in people] == ["abbot, zoe", "bank of the bend", "ng, al", "x@post.example"]
 

@@ -13,10 +13,10 @@ import pytest
 import yaml
 from quillcore.cli import main
 from quillcore.packs.building import build_form, source_digest
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder, read_pack, read_zip
-from quillcore.packs.sheet import Pack
 from quillcore.packs.source import read_source
-from quillcore.templates import Template, read_template
+from quillcore.templates import TemplateContent, read_template
 from quillcore.values import Fault
 
 from tests.core.small import (
@@ -205,7 +205,7 @@ def test_a_pack_reads_the_same_from_folder_and_zip(tmp_path: Path) -> None:
 
 def test_every_template_of_the_pack_can_be_read() -> None:
     for name, data in demo_pack().templates.items():
-        assert isinstance(read_template(data, demo_pack().forms, CATALOG, name), Template), name
+        assert isinstance(read_template(data, demo_pack().forms, CATALOG, name), TemplateContent), name
 
 
 def test_a_faulty_template_is_named_with_its_place() -> None:

@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.facts import Act, Entry, Ledger, Source
-from quillcore.formulas import Rule, Setting, Sheet, circles, target_rule
-from quillcore.formulas.sheet import rounded
+from quillcore.formulas import Evaluator, Rule, Setting, circles, target_rule
+from quillcore.formulas.evaluator import rounded
 from quillcore.values import EMPTY, Fault
 
 from tests.core.small import CATALOG, OFFER, ledger, people
@@ -64,10 +64,10 @@ def test_formulas_that_feed_each_other_are_a_circle_and_pairs_are_not() -> None:
     assert circles(rules, CATALOG) == ["form.b", "terms.additional_deposit", "form.b"]
 
 
-def result(text: str, kind: str = "money", said: dict[str, object] | None = None) -> Sheet:
+def result(text: str, kind: str = "money", said: dict[str, object] | None = None) -> Evaluator:
     rule = target_rule("doc.d1.x", kind, text, CATALOG)
     assert isinstance(rule, Rule), rule
-    return Sheet(ledger(said or {}), Setting(), [rule])  # type: ignore[arg-type]
+    return Evaluator(ledger(said or {}), Setting(), [rule])  # type: ignore[arg-type]
 
 
 def test_open_names_what_is_missing_and_lazy_functions_look_only_at_what_they_need() -> None:
@@ -109,7 +109,7 @@ def test_a_condition_is_asked_anew_as_soon_as_something_has_moved() -> None:
     rule = target_rule("", "yes_no", 'terms.loan_type = "cash"', CATALOG)
     assert isinstance(rule, Rule)
     made = ledger({})
-    sheet = Sheet(made, Setting())
+    sheet = Evaluator(made, Setting())
     assert sheet.test(rule.tree) is None
     for order, (said, holds) in enumerate((("cash", True), ("conventional", False)), 1):
         made.add(Entry("terms.loan_type", Act.STATE, order, Source.TYPED, said))
@@ -130,7 +130,7 @@ def test_a_forms_rule_moves_to_each_of_its_copies() -> None:
     assert shared.moved("doc.x.", "doc.d1.") is shared
     said = {"doc.d1.b": Decimal(5), "doc.d2.b": Decimal(7), "terms.purchase_price": Decimal(100)}
     rules = [own.moved("doc.-.", prefix) for prefix in ("doc.d1.", "doc.d2.")]
-    sheet = Sheet(ledger(said), Setting(), rules)  # type: ignore[arg-type]
+    sheet = Evaluator(ledger(said), Setting(), rules)  # type: ignore[arg-type]
     assert [sheet.held(f"doc.{d}.a").value for d in ("d1", "d2")] == [Decimal("105.00"), Decimal("107.00")]
 
 
@@ -140,7 +140,7 @@ def test_whoever_signs_for_an_entity_is_asked_for() -> None:
         "party.firm.kind": "entity",
         "party.firm.entity_name": "Voss Family Trust",
     }
-    sheet = Sheet(ledger(said), Setting())  # type: ignore[arg-type]
+    sheet = Evaluator(ledger(said), Setting())  # type: ignore[arg-type]
     assert sheet.held("buyers.1.signature_name").value == "Ana Ruiz"
     assert sheet.held("buyers.1.signature_name").source is Source.WORKED_OUT
     unsigned = sheet.held("buyers.2.signature_name")
@@ -182,7 +182,7 @@ def test_rounding_happens_at_the_target_only() -> None:
 
 
 def test_the_parts_of_the_price_follow_the_price() -> None:
-    sheet = Sheet(ledger(OFFER))
+    sheet = Evaluator(ledger(OFFER))
     assert [
         sheet.held(f"terms.{k}").value
         for k in ("deposit_amount", "down_payment", "loan_amount", "balance_due", "loan_to_value")
@@ -198,7 +198,7 @@ def test_the_parts_of_the_price_follow_the_price() -> None:
 
 
 def test_a_typed_value_replaces_a_worked_out_one_and_what_it_replaced_is_known() -> None:
-    sheet = Sheet(ledger({**OFFER, "terms.loan_amount": Decimal("300000.00")}))
+    sheet = Evaluator(ledger({**OFFER, "terms.loan_amount": Decimal("300000.00")}))
     assert sheet.held("terms.loan_amount").source is Source.TYPED
     assert sheet.held("terms.balance_due").value == Decimal("108375.00")
     assert sheet.worked_out("terms.loan_amount").value == Decimal("330000.00")
@@ -211,22 +211,22 @@ def test_a_standing_formula_ranks_as_its_source() -> None:
             "terms.seller_concessions", Act.FORMULA, 99, Source.TEMPLATE, formula="terms.purchase_price * 2%"
         )
     )
-    held = Sheet(made).held("terms.seller_concessions")
+    held = Evaluator(made).held("terms.seller_concessions")
     assert (held.value, held.source) == (Decimal("8250.00"), Source.TEMPLATE)
 
 
 def test_halves_of_a_pair_work_each_other_out_and_never_in_a_ring() -> None:
-    sheet = Sheet(
+    sheet = Evaluator(
         ledger({"terms.purchase_price": Decimal("400000.00"), "terms.deposit_amount": Decimal("5000.00")})
     )
     assert sheet.held("terms.deposit_percent").value == Decimal("1.25")
-    assert Sheet(ledger({"terms.purchase_price": Decimal(1)})).held("terms.deposit_amount").missing == (
+    assert Evaluator(ledger({"terms.purchase_price": Decimal(1)})).held("terms.deposit_amount").missing == (
         "terms.deposit_amount",
     )
 
 
 def test_a_change_works_out_only_what_depends_on_it() -> None:
-    sheet = Sheet(ledger(OFFER))
+    sheet = Evaluator(ledger(OFFER))
     for key in sheet.rules:
         sheet.held(key)
     sheet.evaluated.clear()
@@ -250,7 +250,7 @@ def test_a_change_works_out_only_what_depends_on_it() -> None:
 
 
 def test_a_partys_name_reaches_the_joined_names_and_an_email_does_not() -> None:
-    sheet = Sheet(ledger(OFFER))
+    sheet = Evaluator(ledger(OFFER))
     assert sheet.dependents(["party.buyers1.email"]) == {"buyers.2.email"}
     assert {"buyers.names", "buyers.2.name", "buyers.2.initials"} <= sheet.dependents(
         ["party.buyers1.family"]
@@ -262,7 +262,7 @@ def test_reordering_parties_moves_only_positions() -> None:
         {**people("buyers", ("Ana", "Ruiz"), ("Bo", "Falk")), "party.buyers0.email": "ana@post.example"}
     )
     made.add(Entry("buyers", Act.STATE, 99, Source.TYPED, "buyers1,buyers0"))
-    sheet = Sheet(made)
+    sheet = Evaluator(made)
     assert sheet.held("buyers.names").value == "Bo Falk and Ana Ruiz"
     assert sheet.held("buyers.2.email").value == "ana@post.example"
 
@@ -280,7 +280,7 @@ CHANGES = st.lists(
 )
 
 
-def change(made: Ledger, sheet: Sheet, order: int, key: str, number: int | None) -> None:
+def change(made: Ledger, sheet: Evaluator, order: int, key: str, number: int | None) -> None:
     act = Act.CLEAR if number is None else Act.STATE
     made.add(Entry(key, act, order, Source.TYPED, None if number is None else Decimal(number)))
     sheet.refresh([key])
@@ -289,12 +289,12 @@ def change(made: Ledger, sheet: Sheet, order: int, key: str, number: int | None)
 @given(CHANGES)
 def test_recomputing_from_the_change_equals_recomputing_all(changes: list[tuple[str, int | None]]) -> None:
     made = ledger(OFFER)
-    kept = Sheet(made)
+    kept = Evaluator(made)
     for order, (key, number) in enumerate(changes, 100):
         for shown in kept.rules:
             kept.held(shown)
         change(made, kept, order, key, number)
-    fresh = Sheet(made)
+    fresh = Evaluator(made)
     for key in [*fresh.rules, *KEYS]:
         assert kept.held(key) == fresh.held(key), key
 
@@ -302,7 +302,7 @@ def test_recomputing_from_the_change_equals_recomputing_all(changes: list[tuple[
 @given(CHANGES)
 def test_the_parts_of_the_price_always_add_up(changes: list[tuple[str, int | None]]) -> None:
     made = ledger(OFFER)
-    sheet = Sheet(made)
+    sheet = Evaluator(made)
     for order, (key, number) in enumerate(changes, 100):
         change(made, sheet, order, key, number)
     parts = [
@@ -322,7 +322,7 @@ def test_a_quotient_prints_two_places_and_a_rate_keeps_its_three() -> None:
 
 
 def test_days_that_nobody_counts_give_no_day() -> None:
-    found = Sheet(
+    found = Evaluator(
         ledger({"terms.acceptance_date": date(2027, 1, 4), "terms.financing_days": Decimal(36_501)})
     )
     held = found.held("terms.financing_date")

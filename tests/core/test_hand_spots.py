@@ -13,8 +13,8 @@ from typing import Any
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from quillcore.assembly import Document, Package, assemble, drawn, read_change
-from quillcore.assembly.hand_spots import MOST_LABEL, HandSpot, What, in_the_way, read_spot
+from quillcore.assembly import Package, PackageDocument, assemble, drawn, read_change
+from quillcore.assembly.added_places import MOST_LABEL, HandSpot, What, in_the_way, read_spot
 from quillcore.assembly.people import everybody, is_there
 from quillcore.assembly.spotted import spotted
 from quillcore.papers.received import paper_form, read_paper
@@ -61,9 +61,9 @@ def spot(**said: Any) -> HandSpot:
     return found
 
 
-def with_spots(*spots: HandSpot, said: dict[str, Value] | None = None) -> tuple[Package, Document]:
+def with_spots(*spots: HandSpot, said: dict[str, Value] | None = None) -> tuple[Package, PackageDocument]:
     made = package(FORM, said={**OFFER, **people("sellers", ("Lena", "Voss")), **(said or {})})
-    document = Document("paper", plain_paper(), spots=spots)
+    document = PackageDocument("paper", plain_paper(), spots=spots)
     return Package([document], made.sheet.ledger, made.sheet.setting), document
 
 

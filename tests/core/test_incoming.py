@@ -18,9 +18,9 @@ from quillcore.facts.keys import Side
 from quillcore.forms import Form
 from quillcore.forms.printed import printed_on
 from quillcore.papers.incoming import (
-    Incoming,
+    IncomingFile,
     Known,
-    Placed,
+    PlacedPages,
     Stretch,
     arranged,
     is_picture,
@@ -52,9 +52,9 @@ def filled(*numbers: str) -> bytes:
     return assemble(package(*(every_form()[n] for n in numbers), said=OFFER), "x").pdf
 
 
-def read(content: bytes) -> Incoming:
+def read(content: bytes) -> IncomingFile:
     found = read_incoming(content)
-    assert isinstance(found, Incoming), found
+    assert isinstance(found, IncomingFile), found
     return found
 
 
@@ -142,20 +142,20 @@ def test_a_blank_form_has_no_answers() -> None:
 
 def test_pages_are_put_together_turned_as_asked() -> None:
     files = {"a": read(pages_said("First", "Second")).clean, "b": read(pages_said("Third")).clean}
-    made = arranged(files, [Placed("b", 1, 90), Placed("a", 2), Placed("a", 1, 180)])
+    made = arranged(files, [PlacedPages("b", 1, 90), PlacedPages("a", 2), PlacedPages("a", 1, 180)])
     assert not isinstance(made, Fault)
     content, sizes = made
     assert sizes == [(792.0, 612.0), (612.0, 792.0), (612.0, 792.0)]
     text = plain_text(content)
     assert text.index("Third") < text.index("Second") < text.index("First")
-    again = arranged({"c": content}, [Placed("c", 1, 270)])
+    again = arranged({"c": content}, [PlacedPages("c", 1, 270)])
     assert not isinstance(again, Fault)
     assert picture(again[0], 1, 48) == picture(files["b"], 1, 48), "turned back it is as it was"
 
 
 def test_a_page_that_comes_again_is_turned_by_its_own_turn() -> None:
     files = {"a": read(pages_said("First")).clean}
-    made = arranged(files, [Placed("a", 1, 90), Placed("a", 1, 90), Placed("a", 1)])
+    made = arranged(files, [PlacedPages("a", 1, 90), PlacedPages("a", 1, 90), PlacedPages("a", 1)])
     assert not isinstance(made, Fault)
     content, sizes = made
     assert sizes == [(792.0, 612.0), (792.0, 612.0), (612.0, 792.0)]
@@ -165,9 +165,16 @@ def test_a_page_that_comes_again_is_turned_by_its_own_turn() -> None:
 
 @pytest.mark.parametrize(
     "pages",
-    [[], [Placed("a", 0)], [Placed("a", 9)], [Placed("x", 1)], [Placed("a", 1, 45)], [Placed("a", 1)] * 501],
+    [
+        [],
+        [PlacedPages("a", 0)],
+        [PlacedPages("a", 9)],
+        [PlacedPages("x", 1)],
+        [PlacedPages("a", 1, 45)],
+        [PlacedPages("a", 1)] * 501,
+    ],
 )
-def test_pages_that_cannot_be_put_together_are_a_fault(pages: list[Placed]) -> None:
+def test_pages_that_cannot_be_put_together_are_a_fault(pages: list[PlacedPages]) -> None:
     found = arranged({"a": read(pages_said("First")).clean}, pages)
     assert isinstance(found, Fault) and found.mend
 

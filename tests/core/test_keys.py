@@ -15,7 +15,7 @@ from quillcore.facts.keys import (
     PartyKey,
     PlaceKey,
     Role,
-    Signer,
+    SignerRef,
     form_blank,
     in_words,
     own_key,
@@ -127,10 +127,10 @@ def test_what_is_no_list_of_parties_names_none() -> None:
 @pytest.mark.parametrize(
     ("key", "who"),
     [
-        ("buyers.2", Signer(Group.BUYERS, 2, "buyers.2")),
-        ("tenants.12", Signer(Group.TENANTS, 12, "tenants.12")),
-        ("listing_agent", Signer(None, 0, "listing_agent")),
-        ("guarantor", Signer(None, 0, "guarantor")),
+        ("buyers.2", SignerRef(Group.BUYERS, 2, "buyers.2")),
+        ("tenants.12", SignerRef(Group.TENANTS, 12, "tenants.12")),
+        ("listing_agent", SignerRef(None, 0, "listing_agent")),
+        ("guarantor", SignerRef(None, 0, "guarantor")),
         ("buyers.13", None),
         ("buyers.0", None),
         ("buyers.02", None),
@@ -141,7 +141,7 @@ def test_what_is_no_list_of_parties_names_none() -> None:
         ("", None),
     ],
 )
-def test_who_signs_is_a_party_that_can_be_or_somebody_beside(key: str, who: Signer | None) -> None:
+def test_who_signs_is_a_party_that_can_be_or_somebody_beside(key: str, who: SignerRef | None) -> None:
     assert signer_key(key) == who
     if who is not None and who.group is not None:
         assert who.group.signer(who.position) == key

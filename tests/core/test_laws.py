@@ -7,7 +7,7 @@ from dataclasses import replace
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from quillcore.facts import Act, Entry, Ledger, Source, compare
-from quillcore.templates import Template, TemplateDocument, merge, read_template
+from quillcore.templates import TemplateContent, TemplateDocument, merge, read_template
 from quillcore.templates.merging import same_duty
 from quillcore.templates.upstream import changed_parts, only, seen
 
@@ -124,7 +124,9 @@ def test_templates_applied_twice_add_nothing_and_never_beat_what_is_typed(
         ledger.add(Entry(key, Act.STATE, order, Source.TYPED, CATALOG[key].read(text)))  # type: ignore[arg-type]
     forms, present, order = demo_pack().forms, {"301": ["x"]}, 100
     made = [
-        Template(name=n, side="buying", documents=(TemplateDocument(section="A", form="301"),), answers=a)
+        TemplateContent(
+            name=n, side="buying", documents=(TemplateDocument(section="A", form="301"),), answers=a
+        )
         for n, a in (("one", first), ("two", second))
     ]
     for template in (*made, *made):
@@ -159,7 +161,7 @@ WHATS = ["Order the inspection", "Call the lender", "Walk-through"]
 
 
 @st.composite
-def templates(draw: st.DrawFn, name: str, which: int | None = None) -> Template:
+def templates(draw: st.DrawFn, name: str, which: int | None = None) -> TemplateContent:
     """A template; with ``which`` one whose answers agree with every other of that number."""
     keys = draw(st.lists(st.sampled_from(sorted(ANSWERS)), unique=True))
     answers = {key: ANSWERS[key][draw(st.integers(0, 1)) if which is None else which] for key in keys}
@@ -175,7 +177,7 @@ def templates(draw: st.DrawFn, name: str, which: int | None = None) -> Template:
         "duties": [{"what": what, "due": "terms.closing_date"} for what in whats],
     }
     read = read_template(content, demo_pack().forms, CATALOG, name)
-    assert isinstance(read, Template), read
+    assert isinstance(read, TemplateContent), read
     return read
 
 
@@ -194,7 +196,7 @@ class Applied:
         self.order += 1
         self.ledger.add(replace(entry, order=self.order))
 
-    def apply(self, template: Template) -> Applied:
+    def apply(self, template: TemplateContent) -> Applied:
         forms, ids = demo_pack().forms, {number: f"form{number}" for number in NUMBERS}
         merged = merge(template, self.ledger, forms, self.present, self.order + 1, ids, self.duties)
         for entry in merged.entries:
@@ -212,18 +214,20 @@ class Applied:
 
 
 @given(templates("a", 0), templates("b", 0))
-def test_the_order_of_templates_that_agree_does_not_matter(a: Template, b: Template) -> None:
+def test_the_order_of_templates_that_agree_does_not_matter(a: TemplateContent, b: TemplateContent) -> None:
     assert Applied().apply(a).apply(b).holds() == Applied().apply(b).apply(a).holds()
 
 
 @given(templates("a"), templates("b"))
-def test_applying_twice_is_applying_once_whatever_came_between(a: Template, b: Template) -> None:
+def test_applying_twice_is_applying_once_whatever_came_between(
+    a: TemplateContent, b: TemplateContent
+) -> None:
     once = Applied().apply(a).apply(b).holds()
     assert Applied().apply(a).apply(b).apply(a).apply(b).holds() == once
 
 
 @given(templates("a"), st.sampled_from(sorted(ANSWERS)))
-def test_what_was_typed_is_never_replaced(a: Template, key: str) -> None:
+def test_what_was_typed_is_never_replaced(a: TemplateContent, key: str) -> None:
     typed = "2027-05-01" if key == "terms.closing_date" else ANSWERS[key][0]
     ledger = Applied((key, typed)).apply(a).ledger
     stated = ledger.in_force(key)
@@ -231,7 +235,7 @@ def test_what_was_typed_is_never_replaced(a: Template, key: str) -> None:
 
 
 @given(templates("a"), templates("b"))
-def test_what_upstream_says_is_told_until_it_is_said_here(a: Template, b: Template) -> None:
+def test_what_upstream_says_is_told_until_it_is_said_here(a: TemplateContent, b: TemplateContent) -> None:
     base, upstream = a.model_dump(exclude_defaults=True), b.model_dump(exclude_defaults=True)
     parts = changed_parts(base, upstream, base)
     ids = [part.id for part in parts]

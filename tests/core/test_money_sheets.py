@@ -8,9 +8,9 @@ from decimal import Decimal
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from quillcore.assembly import Document, Package
+from quillcore.assembly import Package, PackageDocument
 from quillcore.facts import Act, Entry, Ledger, Source
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.values import Value
 
 from tests.core.small import CATALOG, demo_pack
@@ -100,7 +100,7 @@ def ledger_of(said: dict[str, Value], side: str) -> Ledger:
 
 
 def printed(number: str, said: dict[str, Value], side: str) -> dict[str, str]:
-    document = Document("d", demo_pack().forms[number])
+    document = PackageDocument("d", demo_pack().forms[number])
     return {b.field.id: b.text for b in Package([document], ledger_of(said, side), SETTING).blanks()}
 
 
@@ -153,23 +153,23 @@ def test_cash_carries_nothing_of_a_loan_though_facts_hold_one() -> None:
 
 def test_an_open_line_makes_the_sum_open() -> None:
     said = {k: v for k, v in KNOWN.items() if k != "estimate.escrow_fee"}
-    sheet = Sheet(ledger_of({**said, "terms.purchase_price": Decimal(400_000)}, "buying"), SETTING)
+    sheet = Evaluator(ledger_of({**said, "terms.purchase_price": Decimal(400_000)}, "buying"), SETTING)
     assert sheet.held("estimate.cash_to_close").value is None
     assert "estimate.escrow_fee" in sheet.held("estimate.buyer_costs").missing
 
 
 def test_the_list_price_is_the_price_until_there_is_an_offer() -> None:
     listed = {"listing.price": Decimal(500_000)}
-    assert Sheet(ledger_of(listed, "listing"), SETTING).held("estimate.price").value == Decimal(500_000)
+    assert Evaluator(ledger_of(listed, "listing"), SETTING).held("estimate.price").value == Decimal(500_000)
     offered = {**listed, "terms.purchase_price": Decimal(480_000)}
-    assert Sheet(ledger_of(offered, "listing"), SETTING).held("estimate.price").value == Decimal(480_000)
+    assert Evaluator(ledger_of(offered, "listing"), SETTING).held("estimate.price").value == Decimal(480_000)
 
 
 def test_a_listings_term_and_its_end_are_two_halves_of_one_statement() -> None:
     begins = {"listing.list_date": date(2027, 3, 1)}
-    ends = Sheet(ledger_of({**begins, "listing.expiry_date": date(2027, 8, 31)}, "listing"))
+    ends = Evaluator(ledger_of({**begins, "listing.expiry_date": date(2027, 8, 31)}, "listing"))
     assert ends.held("listing.days").value == Decimal(184)
-    days = Sheet(ledger_of({**begins, "listing.days": Decimal(184)}, "listing"))
+    days = Evaluator(ledger_of({**begins, "listing.days": Decimal(184)}, "listing"))
     assert days.held("listing.expiry_date").value == date(2027, 8, 31)
 
 

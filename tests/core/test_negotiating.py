@@ -8,9 +8,9 @@ from typing import Any
 
 from quillcore.estimates import what_if
 from quillcore.facts.keys import Side
-from quillcore.forms.turns import Says, TurnPart, read_turn
-from quillcore.formulas import Sheet
-from quillcore.negotiating import Heading, answers_for, may_be_countered, moved, stated_in
+from quillcore.forms.counteroffer_blanks import Says, TurnPart, read_turn
+from quillcore.formulas import Evaluator
+from quillcore.offers import Heading, answers_for, may_be_countered, moved, stated_in
 from quillcore.packs.reading import read_pack
 from quillcore.values import EMPTY
 
@@ -27,7 +27,7 @@ TERMS = OFFER | {
 
 def answers(number: str, stated: dict[str, Any], terms: dict[str, Any] | None = None) -> dict[str, Any]:
     form = demo_pack().forms[number]
-    before = Sheet(ledger(TERMS if terms is None else terms), demo_pack().sheet.setting())
+    before = Evaluator(ledger(TERMS if terms is None else terms), demo_pack().sheet.setting())
     sections = {
         m.fact: m.section
         for m in demo_pack().forms["301"].mapping.meanings
@@ -103,7 +103,7 @@ def test_only_what_is_agreed_may_be_countered() -> None:
 
 
 def test_moved_are_only_those_that_say_something_else() -> None:
-    before = Sheet(ledger(TERMS), demo_pack().sheet.setting())
+    before = Evaluator(ledger(TERMS), demo_pack().sheet.setting())
     after = what_if(before, {"terms.purchase_price": Decimal("412500.00"), "terms.title_payer": "buyer"})
     assert moved(["terms.purchase_price", "terms.title_payer", "terms.deposit_amount"], before, after) == [
         "terms.title_payer"

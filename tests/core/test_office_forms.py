@@ -8,14 +8,14 @@ from datetime import date
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from quillcore.assembly import Document, Package, assemble
+from quillcore.assembly import Package, PackageDocument, assemble
 from quillcore.facts import Act, Entry, Source
 from quillcore.forms.model import Form
 from quillcore.forms.printed import printed_on
 from quillcore.packs.reading import read_pack
 from quillcore.packs.releases import compare_releases, matching
 from quillcore.papers.placing import (
-    Paper,
+    OfficePaper,
     Placed,
     carried,
     make_form,
@@ -23,8 +23,8 @@ from quillcore.papers.placing import (
     overlaps,
     placed_from,
 )
-from quillcore.papers.reading import Reading, read_form
-from quillcore.pdf.renderer import Rule
+from quillcore.papers.reading import PdfReading, read_form
+from quillcore.pdf.renderer import RuledLine
 from quillcore.templates import read_template
 from reportlab.lib.pagesizes import letter
 from reportlab.pdfgen import canvas
@@ -32,16 +32,16 @@ from reportlab.pdfgen import canvas
 from tests.core.foreign import field_zoo, lined_form
 from tests.core.small import CATALOG, OFFER, demo_pack, ledger, pack_files, second_pack, small_form
 
-PAPER = Paper(number="951", title="Office paper")
+PAPER = OfficePaper(number="951", title="Office paper")
 
 
-def reading(content: bytes) -> Reading:
+def reading(content: bytes) -> PdfReading:
     found = read_form(content)
-    assert isinstance(found, Reading), found
+    assert isinstance(found, PdfReading), found
     return found
 
 
-def form_of(found: Reading, placed: list[Placed]) -> Form:
+def form_of(found: PdfReading, placed: list[Placed]) -> Form:
     made = make_form(PAPER, placed, found.clean, found.sizes, date(2026, 11, 2))
     assert isinstance(made, Form), made
     return made
@@ -74,7 +74,7 @@ def test_typed_lines_stand_on_the_printed_ones() -> None:
     [placed] = placed_from(found)
     assert (placed.lines, round(placed.rect[1]), round(placed.rect[3])) == (3, 600, 660)
     said = {**OFFER, "doc.d.other": "The seller leaves the piano and both benches in the garden. " * 2}
-    package = Package([Document("d", form_of(found, [placed]))], ledger(said))
+    package = Package([PackageDocument("d", form_of(found, [placed]))], ledger(said))
     [blank] = package.blanks()
     assert blank.fit is not None
     baselines = [line.y for line in blank.fit.lines]
@@ -91,12 +91,12 @@ def test_what_is_drawn_by_hand_over_printed_lines_stands_on_them_too() -> None:
     assert (field.lines, [round(y) for y in field.rect[1::2]]) == (3, [600, 660])
     elsewhere = drawn.model_copy(update={"rect": (74.0, 300.0, 428.0, 360.0)})
     assert on_rules(elsewhere, found.rules) == elsewhere
-    uneven = [Rule(1, 72, 430, at) for at in (650, 640, 600)]
+    uneven = [RuledLine(1, 72, 430, at) for at in (650, 640, 600)]
     assert on_rules(drawn, uneven) == drawn, "lines that do not go together are no rules"
 
 
 def test_blanks_stay_where_they_are_when_rules_would_push_them_onto_each_other() -> None:
-    rules = [Rule(1, 72, 430, 600.0)]
+    rules = [RuledLine(1, 72, 430, 600.0)]
     low, high = (
         Placed(id=n, page=1, rect=(74, bottom, 428, bottom + 14), kind="text")
         for n, bottom in (("a", 597.0), ("b", 611.5))
@@ -123,7 +123,7 @@ def test_a_form_by_others_becomes_one_of_ours_and_is_filled_like_one(tmp_path):
         ("text3", "text", "", ""),
         ("text4", "sign", "", "buyer.1"),
     ]
-    package = Package([Document("d", form_of(found, placed))], ledger(OFFER))
+    package = Package([PackageDocument("d", form_of(found, placed))], ledger(OFFER))
     blanks = {b.field.id: b for b in package.blanks()}
     assert (blanks["text1"].text, blanks["text2"].text, blanks["text3"].state) == (
         "Ana Ruiz and Łukasz Nguyễn",
@@ -252,7 +252,7 @@ def test_a_renamed_blank_is_known_by_its_fact_and_place():
 
 def sheet_210(**said: str) -> dict:
     package = Package(
-        [Document("d", demo_pack().forms["210"])],
+        [PackageDocument("d", demo_pack().forms["210"])],
         ledger({f"property.{k}": v for k, v in said.items()}, "listing"),
     )
     return {b.field.id: b for b in package.blanks()}
@@ -278,7 +278,7 @@ def test_a_value_that_the_table_does_not_allow_is_kept_and_called_into_question(
 
 def test_changing_the_county_touches_the_city_too():
     made = ledger({"property.county": "Juniper", "property.city": "Port Linden"}, "listing")
-    package = Package([Document("d", demo_pack().forms["210"])], made)
+    package = Package([PackageDocument("d", demo_pack().forms["210"])], made)
     list(package.blanks())
     made.add(Entry("property.county", Act.STATE, 99, Source.TYPED, "Linden"))
     moved = {b.field.id: b for b in package.affected(package.sheet.refresh(["property.county"]))}

@@ -10,7 +10,15 @@ import zipfile
 import pikepdf
 import pypdf
 import pytest
-from quillcore.assembly import Document, Package, assemble, output, read_xfdf, separate_files, write_xfdf
+from quillcore.assembly import (
+    Package,
+    PackageDocument,
+    assemble,
+    output,
+    read_xfdf,
+    separate_files,
+    write_xfdf,
+)
 from quillcore.assembly.fieldnames import field_names, option_name
 from quillcore.cli import main
 from quillcore.forms import Form
@@ -105,7 +113,7 @@ def test_xfdf_read_back_has_the_same_values():
 
 def test_a_second_copy_of_a_form_has_names_of_its_own():
     form = small_form('<blank id="a.b" kind="text"> <blank id="a-b" kind="text">')
-    names = field_names([Document("x", form), Document("y", form)])
+    names = field_names([PackageDocument("x", form), PackageDocument("y", form)])
     assert names == {
         "x": {"a.b": "900.a-b", "a-b": "900.a-b-"},
         "y": {"a.b": "900-2.a-b", "a-b": "900-2.a-b-"},
@@ -190,7 +198,7 @@ def test_a_form_speaks_of_the_client_and_each_side_reads_its_own():
         ("listing", "sellers", "listing"),
         ("renting", "tenants", "buyer"),
     ):
-        given = Package([Document("d", form)], ledger(people(group, ("Ana", "Ruiz")), side))
+        given = Package([PackageDocument("d", form)], ledger(people(group, ("Ana", "Ruiz")), side))
         blanks = {b.field.id: b for b in given.blanks()}
         assert blanks["who"].text == "Ana Ruiz" and blanks["who"].key == f"{group}.names"
         assert blanks["firm"].key == f"{agent}_agent.firm"

@@ -14,18 +14,18 @@ from pathlib import Path
 import pikepdf
 import pytest
 from PIL import Image, ImageChops
-from quillcore.assembly import Document, Package, assemble
+from quillcore.assembly import Package, PackageDocument, assemble
 from quillcore.facts import Act, Entry, Group, Ledger, Side, Source
 from quillcore.forms import Form
 from quillcore.pdf import (
     Background,
     Damaged,
+    FilePart,
     Fit,
     Frame,
-    Line,
     Mark,
     Overlay,
-    Part,
+    SetLine,
     combine,
     fit,
     picture,
@@ -55,9 +55,9 @@ def test_every_settable_character_reads_back(tmp_path: Path) -> None:
     letters = sorted(SETTABLE - {" ", "\u00a0", "\u00ad"})
     lines = [letters[n : n + 24] for n in range(0, len(letters), 24)]
     overlay = Overlay(
-        fits=[Fit(9, (Line(40, 760 - 17 * n, " ".join(line)),)) for n, line in enumerate(lines)]
+        fits=[Fit(9, (SetLine(40, 760 - 17 * n, " ".join(line)),)) for n, line in enumerate(lines)]
     )
-    text = read(combine([Part(None, [overlay])], "Letters"), tmp_path, "-raw")
+    text = read(combine([FilePart(None, [overlay])], "Letters"), tmp_path, "-raw")
     assert set("".join(letters)) - {"µ"} <= set(
         text
     )  # the micro sign is drawn, and reads back, as the Greek letter
@@ -65,7 +65,7 @@ def test_every_settable_character_reads_back(tmp_path: Path) -> None:
 
 def test_small_files_embed_only_latin_and_larger_alphabets_when_they_are_needed() -> None:
     def font(text: str, of: str) -> str:
-        made = combine([Part(None, [Overlay(fits=[fit(text, Frame(10, 10, 300, 30))])])], "x")
+        made = combine([FilePart(None, [Overlay(fits=[fit(text, Frame(10, 10, 300, 30))])])], "x")
         with pikepdf.open(io.BytesIO(made)) as pdf:
             return str(pdf.pages[0].Resources.Font[f"/{face(of).resource}"].BaseFont)
 
@@ -82,7 +82,7 @@ def test_a_background_keeps_its_text_and_loses_what_acts() -> None:
     buffer = io.BytesIO()
     source.save(buffer)
     background = Background(buffer.getvalue())
-    made = combine([Part(background, [Overlay(fits=[fit("upright", Frame(100, 700, 300, 715))])])], "x")
+    made = combine([FilePart(background, [Overlay(fits=[fit("upright", Frame(100, 700, 300, 715))])])], "x")
     with pikepdf.open(io.BytesIO(made)) as pdf:
         before, under, over = (stream.read_bytes() for stream in pdf.pages[0].Contents)
         assert before.startswith(b"q\n") and b"re f" in under
@@ -101,7 +101,7 @@ def test_a_damaged_file_is_told_in_plain_words(content: bytes) -> None:
 def test_bookmarks_lead_to_the_first_page_of_each_document() -> None:
     forms = [demo_pack().forms[n] for n in ("101", "301")]
     package = Package(
-        [Document(n, f) for n, f in zip("ab", forms, strict=True)],
+        [PackageDocument(n, f) for n, f in zip("ab", forms, strict=True)],
         Ledger(CATALOG, "buying"),
         demo_pack().sheet.setting(),
     )
@@ -254,7 +254,7 @@ def longest(form: Form) -> Package:
         "buying",
         [Entry(k, Act.STATE, n, Source.TYPED, v) for n, (k, v) in enumerate(said.items(), 1)],
     )
-    return Package([Document("d", form)], ledger, demo_pack().sheet.setting())
+    return Package([PackageDocument("d", form)], ledger, demo_pack().sheet.setting())
 
 
 @pytest.mark.parametrize("number", FORMS)

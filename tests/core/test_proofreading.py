@@ -9,12 +9,12 @@ from decimal import Decimal
 from typing import Any
 
 import pytest
-from quillcore.assembly import Document, HandChange, Package
+from quillcore.assembly import HandChange, Package, PackageDocument
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.keys import PartyKey, Side, own_key
 from quillcore.facts.wording import formula_of, read_wording
 from quillcore.packs.reading import read_pack
-from quillcore.proofreading import Came, Expected, Newer, Proof, Remark, Weight, proofread
+from quillcore.proofreading import Came, Expected, Newer, Proof, Remark, RemarkWeight, proofread
 from quillcore.values import EMPTY, KINDS, Fault
 
 from tests.core.small import demo_pack, pack_files, package, small_form
@@ -157,7 +157,8 @@ class Case:
             assert not isinstance(value, Fault), (key, value)
             ledger.add(Entry(key, Act.STATE, order, source, value))
         documents = [
-            Document(f"d{n}{number}", demo_pack().forms[number]) for n, number in enumerate(self.numbers)
+            PackageDocument(f"d{n}{number}", demo_pack().forms[number])
+            for n, number in enumerate(self.numbers)
         ]
         package = Package(documents, ledger, demo_pack().sheet.setting())
         return self.answered(package, order)
@@ -177,7 +178,7 @@ class Case:
                 package.sheet.refresh([stored])
         return package
 
-    def rules(self, weight: Weight | None = None) -> set[str]:
+    def rules(self, weight: RemarkWeight | None = None) -> set[str]:
         proof = Proof(
             self.package(),
             TODAY,
@@ -391,7 +392,7 @@ def test_a_form_remarks_itself_on_what_it_knows(nights: int | None, possession: 
         if r.rule == "form's own"
     ]
     assert [(r.weight, r.message, r.mend, r.field) for r in remarks] == (
-        [(Weight.SHOULD, "900: That is a long stay.", "Shorten it.", "nights")] if found else []
+        [(RemarkWeight.SHOULD, "900: That is a long stay.", "Shorten it.", "nights")] if found else []
     )
 
 
@@ -414,7 +415,7 @@ def test_the_same_is_never_said_twice_and_what_weighs_comes_first() -> None:
     case.facts |= {"terms.purchase_price": "412", "terms.backup": "yes", "terms.closing_date": "2027-04-17"}
     found = proofread(Proof(case.package(), TODAY))
     assert len({(r.rule, r.key, r.message) for r in found}) == len(found)
-    order = [Weight.MUST, Weight.SHOULD, Weight.LOOK]
+    order = [RemarkWeight.MUST, RemarkWeight.SHOULD, RemarkWeight.LOOK]
     assert [r.weight for r in found] == sorted((r.weight for r in found), key=order.index)
 
 
@@ -502,7 +503,7 @@ def clause_in(case: Case, wording: str, **newer: Newer) -> list[Remark]:
 def test_a_clause_that_names_what_is_not_known() -> None:
     assert clause_in(Case(), "Price {terms.purchase_price}.") == []
     [remark] = clause_in(Case(), "Sold by {terms.sale_by}, at the latest {terms.sale_by}.")
-    assert (remark.rule, remark.weight, remark.key) == ("clause gap", Weight.MUST, TERMS)
+    assert (remark.rule, remark.weight, remark.key) == ("clause gap", RemarkWeight.MUST, TERMS)
     assert "buyer's home sold by" in remark.message.lower() and remark.document
 
 
@@ -539,10 +540,13 @@ def test_words_struck_out_by_hand_are_told_with_whose_initials_they_want() -> No
     ledger = package.sheet.ledger
     changed = Package([document, *package.documents[1:]], ledger, package.sheet.setting)
     [remark] = [r for r in proofread(Proof(changed, TODAY)) if r.rule == "changed by hand"]
-    assert remark.weight is Weight.LOOK and "“Seller will pay” struck out and “Buyer pays”" in remark.message
+    assert (
+        remark.weight is RemarkWeight.LOOK
+        and "“Seller will pay” struck out and “Buyer pays”" in remark.message
+    )
     assert "AO" in remark.message and "CO" in remark.message
     alone = Package([document], Ledger(CATALOG, ledger.side), package.sheet.setting)
     [nobody] = [r for r in proofread(Proof(alone, TODAY)) if r.rule == "changed by hand"]
-    assert nobody.weight is Weight.MUST
+    assert nobody.weight is RemarkWeight.MUST
     aside = Package([replace(document, set_aside=True)], ledger, package.sheet.setting)
     assert not [r for r in proofread(Proof(aside, TODAY)) if r.rule == "changed by hand"]

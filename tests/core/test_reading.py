@@ -13,9 +13,9 @@ import pikepdf
 import pytest
 from pikepdf import Array, Dictionary, Name, String
 from quillcore.cli import main
-from quillcore.limited import PDF, run_limited
 from quillcore.papers.reading import as_json, read_form
 from quillcore.papers.suggesting import Evidence, alike, suggest, suggest_spot
+from quillcore.sandbox import PDF, run_limited
 from quillcore.values import Fault
 from reportlab.lib.pagesizes import letter
 from reportlab.pdfgen import canvas

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import pytest
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
-from quillcore.formulas import Sheet, catalog_rules
+from quillcore.formulas import Evaluator, catalog_rules
 from quillcore.formulas.reasons import LONGEST, why
 from quillcore.values import EMPTY, Fault
 
 from tests.core.small import demo_pack
 
 
-def sheet(**typed: str) -> Sheet:
+def sheet(**typed: str) -> Evaluator:
     catalog = load_catalog()
     ledger = Ledger(catalog, "buying")
     for order, (name, text) in enumerate(typed.items(), 1):
@@ -19,7 +19,7 @@ def sheet(**typed: str) -> Sheet:
         value = EMPTY if text == "none" else catalog[key].read(text)
         assert not isinstance(value, Fault), (key, value)
         ledger.add(Entry(key, Act.STATE, order, Source.TYPED, value))
-    return Sheet(ledger, demo_pack().sheet.setting())
+    return Evaluator(ledger, demo_pack().sheet.setting())
 
 
 PRICED = {"terms__purchase_price": "412,500"}

@@ -8,7 +8,7 @@ from datetime import date
 
 import pikepdf
 import pytest
-from quillcore.assembly import Document, Package, assemble
+from quillcore.assembly import Package, PackageDocument, assemble
 from quillcore.facts import Ledger
 from quillcore.papers.received import Received, paper_form, place_for, read_paper
 from quillcore.pdf import plain_text
@@ -21,7 +21,7 @@ ATTACHED = ROOT / "standins" / "data" / "media" / "26110400-501.pdf"
 
 
 def test_what_stands_in_fields_stays_on_the_page() -> None:
-    package = Package([Document("d", demo_pack().forms["501"])], Ledger(CATALOG, "listing"))
+    package = Package([PackageDocument("d", demo_pack().forms["501"])], Ledger(CATALOG, "listing"))
     fillable = assemble(package, "x", fillable=True).pdf
     with pikepdf.open(io.BytesIO(fillable)) as pdf:
         field = next(
@@ -42,7 +42,8 @@ def test_a_paper_is_an_item_of_a_package_like_others() -> None:
     assert isinstance(paper, Received)
     form = paper_form("Seller's Property Disclosure", paper, date(2026, 11, 1))
     package = Package(
-        [Document("a", demo_pack().forms["101"]), Document("b", form)], Ledger(CATALOG, "buying")
+        [PackageDocument("a", demo_pack().forms["101"]), PackageDocument("b", form)],
+        Ledger(CATALOG, "buying"),
     )
     combined = assemble(package, "both").pdf
     assert "Quarry" in plain_text(combined) or "Juniper" in plain_text(combined)

@@ -19,9 +19,9 @@ from quillcore.signing.record_check import (
     keyed,
     put_by,
 )
-from quillcore.signing.rounds import At, Happened, Round, State, step
-from quillcore.signing.rounds import Event as RoundEvent
-from quillcore.signing.trail import Event, follow
+from quillcore.signing.rounds import At, Happened, RoundMachine, RoundState, step
+from quillcore.signing.rounds import ChainLink as RoundEvent
+from quillcore.signing.trail import ChainLink, follow
 from quillcore.values import Fault
 
 from tests.core.test_rounds import EVENTS, SENT, made
@@ -29,7 +29,7 @@ from tests.core.test_rounds import EVENTS, SENT, made
 BEGUN = datetime(2026, 12, 1, 15, tzinfo=UTC)
 
 
-def kept(machine: Round, put: dict[str, dict[str, str]], days: dict[str, str]) -> KeptRound:
+def kept(machine: RoundMachine, put: dict[str, dict[str, str]], days: dict[str, str]) -> KeptRound:
     """The round as it would be kept: one paper, a mark for each signer."""
     places = sorted({place for s in machine.signers for place in s.wanted})
     signs = dict.fromkeys(places, "signature")
@@ -51,7 +51,7 @@ def kept(machine: Round, put: dict[str, dict[str, str]], days: dict[str, str]) -
     return KeptRound({"subject": "Offer", "zone": "UTC", "second step": "code"}, (paper,), signers, machine)
 
 
-def lived(events: list[RoundEvent]) -> tuple[list[Event], KeptRound]:
+def lived(events: list[RoundEvent]) -> tuple[list[ChainLink], KeptRound]:
     """A chain and the round that it leads to."""
     machine, chain, put, days = made(), [], {}, {}
     for n, event in enumerate([SENT, *events]):
@@ -109,7 +109,7 @@ CHANGES: dict[str, Callable[[KeptRound], KeptRound]] = {
     "another signer": lambda now: replace(now, signers=(*now.signers, replace(now.signers[0], key="copy.9"))),
     "another time": lambda now: signer_changed(now, put={"d/1": "2026-01-01T00:00:00.000+00:00"}),
     "another zone": lambda now: replace(now, terms={**now.terms, "zone": "Asia/Tokyo"}),
-    "another state": lambda now: replace(now, machine=replace(now.machine, state=State.MAKING)),
+    "another state": lambda now: replace(now, machine=replace(now.machine, state=RoundState.MAKING)),
     "handed over": lambda now: machine_changed(now, in_person=not now.machine.signers[0].in_person),
     "further than that": lambda now: machine_changed(now, at=At.WAITS),
 }

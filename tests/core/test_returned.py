@@ -13,7 +13,7 @@ import pytest
 from PIL import Image
 from quillcore.assembly import assemble
 from quillcore.papers.overlaid import pairs_of
-from quillcore.papers.returned import Compared, Spot, compare_returned
+from quillcore.papers.returned import Compared, InkPlace, compare_returned
 from quillcore.pdf.renderer import picture, printed_words
 from quillcore.values import Fault
 from reportlab.pdfgen import canvas
@@ -35,9 +35,9 @@ def sent(**otherwise: Any) -> bytes:
     return out.getvalue()
 
 
-def spots() -> list[Spot]:
+def spots() -> list[InkPlace]:
     edition = demo_pack().forms["301"].edition
-    return [Spot(f.id, f.page, f.shape, f.rect) for f in edition.fields if f.page <= PAGES]
+    return [InkPlace(f.id, f.page, f.shape, f.rect) for f in edition.fields if f.page <= PAGES]
 
 
 def compared(theirs: bytes) -> Compared:

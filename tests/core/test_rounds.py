@@ -15,24 +15,24 @@ from quillcore.signing.rounds import (
     Effect,
     Event,
     Happened,
-    Round,
-    Signer,
-    State,
+    RoundMachine,
+    RoundSigner,
+    RoundState,
     against_sending,
     step,
 )
 from quillcore.values import Fault
 
-AMARA = Signer("buyers.1", "Amara Okafor", "amara@post.example", 1, frozenset({"d/1", "d/2"}))
-BEN = Signer("buyers.2", "Ben Okafor", "ben@post.example", 1, frozenset({"d/3"}))
-LENA = Signer("sellers.1", "Lena Voss", "lena@post.example", 2, frozenset({"d/4"}))
+AMARA = RoundSigner("buyers.1", "Amara Okafor", "amara@post.example", 1, frozenset({"d/1", "d/2"}))
+BEN = RoundSigner("buyers.2", "Ben Okafor", "ben@post.example", 1, frozenset({"d/3"}))
+LENA = RoundSigner("sellers.1", "Lena Voss", "lena@post.example", 2, frozenset({"d/4"}))
 
 
-def made(*signers: Signer) -> Round:
-    return Round(State.MAKING, signers or (AMARA, BEN, LENA))
+def made(*signers: RoundSigner) -> RoundMachine:
+    return RoundMachine(RoundState.MAKING, signers or (AMARA, BEN, LENA))
 
 
-def happen(now: Round, *events: Event) -> Round:
+def happen(now: RoundMachine, *events: Event) -> RoundMachine:
     """The round after events that all can be."""
     for event in events:
         found = step(now, event)
@@ -41,13 +41,13 @@ def happen(now: Round, *events: Event) -> Round:
     return now
 
 
-def did(now: Round, event: Event) -> tuple[Effect, ...]:
+def did(now: RoundMachine, event: Event) -> tuple[Effect, ...]:
     found = step(now, event)
     assert not isinstance(found, Fault), found
     return found[1]
 
 
-def fault(now: Round, event: Event) -> Fault:
+def fault(now: RoundMachine, event: Event) -> Fault:
     found = step(now, event)
     assert isinstance(found, Fault) and found.message and found.mend
     return found
@@ -56,11 +56,11 @@ def fault(now: Round, event: Event) -> Fault:
 SENT = Event(Happened.SENT)
 
 
-def of(signer: Signer, *kinds: Happened) -> list[Event]:
+def of(signer: RoundSigner, *kinds: Happened) -> list[Event]:
     return [Event(kind, signer.key) for kind in kinds]
 
 
-def signing(signer: Signer) -> list[Event]:
+def signing(signer: RoundSigner) -> list[Event]:
     """Everything that a signer does, from the link to the end."""
     put = [Event(Happened.PUT, signer.key, spot) for spot in sorted(signer.wanted)]
     return [*of(signer, Happened.OPENED, Happened.AGREED), *put, *of(signer, Happened.DONE)]
@@ -76,7 +76,7 @@ def test_those_are_asked_whose_turn_it_is_and_the_next_when_all_before_are_done(
     all_done = happen(ben, signing(BEN)[-1], *signing(LENA)[:-1])
     last = did(all_done, signing(LENA)[-1])
     assert [e.do for e in last] == [Do.TELL_AGENT, Do.SEAL, Do.TELL_AGENT]
-    assert happen(all_done, signing(LENA)[-1]).state is State.FINISHED
+    assert happen(all_done, signing(LENA)[-1]).state is RoundState.FINISHED
 
 
 def test_what_comes_twice_is_done_once() -> None:
@@ -123,10 +123,12 @@ def test_nobody_signs_out_of_turn() -> None:
         ((AMARA, replace(BEN, wanted=frozenset())), "no place"),
     ],
 )
-def test_what_stands_against_sending_is_said_with_whose_it_is(signers: tuple[Signer, ...], rule: str) -> None:
+def test_what_stands_against_sending_is_said_with_whose_it_is(
+    signers: tuple[RoundSigner, ...], rule: str
+) -> None:
     found = list(against_sending(signers))
     assert rule in {f.rule for f in found} and all(f.message and f.mend for f in found)
-    assert fault(Round(State.MAKING, signers), SENT) == found[0]
+    assert fault(RoundMachine(RoundState.MAKING, signers), SENT) == found[0]
 
 
 def test_who_signed_by_pen_is_through_and_the_others_go_on() -> None:
@@ -139,7 +141,7 @@ def test_who_signed_by_pen_is_through_and_the_others_go_on() -> None:
     assert did(after, pen) == () and happen(after, pen) == after, "said again it changes nothing"
     assert fault(after, Event(Happened.DECLINED, "buyers.2", said="x")).rule == "done"
     finished = happen(after, *signing(LENA))
-    assert finished.state is State.FINISHED and happen(finished, pen) == finished
+    assert finished.state is RoundState.FINISHED and happen(finished, pen) == finished
 
 
 def test_signing_by_pen_has_its_turn_and_is_not_mixed_with_the_link() -> None:
@@ -177,9 +179,9 @@ def test_a_recall_while_somebody_signs_has_one_outcome() -> None:
 def test_who_asks_for_paper_is_waited_on_and_may_still_sign_here() -> None:
     out = happen(made(BEN), SENT, *of(BEN, Happened.OPENED))
     paper = happen(out, Event(Happened.WANTS_PAPER, "buyers.2"))
-    assert paper.state is State.OUT and paper.waited_on[0].at is At.ON_PAPER
+    assert paper.state is RoundState.OUT and paper.waited_on[0].at is At.ON_PAPER
     assert did(paper, Event(Happened.WANTS_PAPER, "buyers.2")) == ()
-    assert happen(paper, *signing(BEN)[1:]).state is State.FINISHED
+    assert happen(paper, *signing(BEN)[1:]).state is RoundState.FINISHED
     signed = happen(made(AMARA), SENT, *signing(AMARA)[:3])
     assert fault(signed, Event(Happened.WANTS_PAPER, "buyers.1")).rule == "done"
 
@@ -234,8 +236,8 @@ def test_whatever_happens_nothing_signed_is_lost_and_what_has_ended_stays(events
             assert new.at is not At.DONE or not new.left
         if now.state in ENDED:
             assert (after, effects) == (now, ())
-        assert (Do.SEAL in {e.do for e in effects}) == (after.state is State.FINISHED is not now.state)
-        assert after.state is not State.FINISHED or all(s.at is At.DONE for s in after.signers)
+        assert (Do.SEAL in {e.do for e in effects}) == (after.state is RoundState.FINISHED is not now.state)
+        assert after.state is not RoundState.FINISHED or all(s.at is At.DONE for s in after.signers)
         waits = [s.turn for s in after.signers if s.at is At.WAITS]
         acts = [s.turn for s in after.signers if s.at not in (At.WAITS, At.DONE)]
         assert not waits or not acts or max(acts) < min(waits)

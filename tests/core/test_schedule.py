@@ -5,35 +5,35 @@ from datetime import date
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from quillcore.assembly import Document, Package
+from quillcore.assembly import Package, PackageDocument
 from quillcore.assembly.duties import package_dues
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.keys import Side
-from quillcore.formulas import Sheet
-from quillcore.schedule import Due, Duty, KeyDate, Progress, next_date, work_out
-from quillcore.schedule.duties import late_findings, named
-from quillcore.schedule.wording import in_words, key_dates, read_when
+from quillcore.formulas import Evaluator
+from quillcore.tasks import DueTask, KeyDate, PlannedTask, Progress, next_date, work_out
+from quillcore.tasks.due import late_findings, named
+from quillcore.tasks.wording import in_words, key_dates, read_when
 from quillcore.templates import TemplateDuty
 from quillcore.values import Fault
 
 from tests.core.small import demo_pack
 
 
-def sheet(side: Side = Side.BUYING, **said: str) -> Sheet:
+def sheet(side: Side = Side.BUYING, **said: str) -> Evaluator:
     ledger = Ledger(load_catalog(), side)
     for n, (key, text) in enumerate(said.items(), 1):
         fact = load_catalog()[key.replace("__", ".")]
         ledger.add(Entry(fact.key, Act.STATE, n, Source.TYPED, fact.read(text)))
-    return Sheet(ledger, demo_pack().sheet.setting())
+    return Evaluator(ledger, demo_pack().sheet.setting())
 
 
 def package(*numbers: str, side: Side = Side.BUYING, **said: str) -> Package:
     forms = demo_pack().forms
-    documents = [Document(f"form{n}", forms[n]) for n in numbers]
+    documents = [PackageDocument(f"form{n}", forms[n]) for n in numbers]
     return Package(documents, sheet(side, **said).ledger, demo_pack().sheet.setting())
 
 
-def whats(dues: list[Due]) -> list[str]:
+def whats(dues: list[DueTask]) -> list[str]:
     return [due.duty.what for due in dues if due.day is not None]
 
 
@@ -99,47 +99,47 @@ RULE = "business_days_after(terms.acceptance_date, 3)"
 
 
 def test_a_rule_waits_for_its_key_date_and_says_how_it_will_count() -> None:
-    due = work_out(Duty("d", "Order it", rule=RULE), sheet())
+    due = work_out(PlannedTask("d", "Order it", rule=RULE), sheet())
     assert (due.progress, due.day, due.waits_for) == (Progress.WAITING, None, ("terms.acceptance_date",))
     assert due.why == "3 business days after acceptance date."
 
 
 def test_a_rule_gives_its_day_and_explains_it() -> None:
-    due = work_out(Duty("d", "Order it", rule=RULE, remind=2), sheet(**ACCEPTED))
+    due = work_out(PlannedTask("d", "Order it", rule=RULE, remind=2), sheet(**ACCEPTED))
     assert due.day == date(2027, 5, 26)
     assert due.why == "3 business days after acceptance date (Fri May 21), skipping Sat and Sun."
     assert due.remind_on == date(2027, 5, 24)
 
 
 def test_a_rule_that_counts_back_says_before() -> None:
-    due = work_out(Duty("d", "Walk-through", rule="days_after(terms.closing_date, -2)"), sheet())
+    due = work_out(PlannedTask("d", "Walk-through", rule="days_after(terms.closing_date, -2)"), sheet())
     assert due.why == "2 days before closing by."
 
 
 def test_a_day_set_by_hand_stands_and_the_rules_day_beside_it() -> None:
-    due = work_out(Duty("d", "Order it", rule=RULE, day=date(2027, 5, 28)), sheet(**ACCEPTED))
+    due = work_out(PlannedTask("d", "Order it", rule=RULE, day=date(2027, 5, 28)), sheet(**ACCEPTED))
     assert (due.day, due.ruled, due.progress) == (date(2027, 5, 28), date(2027, 5, 26), Progress.TO_DO)
     assert due.why.startswith("Set by hand. Counted: 3 business days after")
 
 
 def test_without_a_rule_or_a_day_a_duty_is_open_and_to_do() -> None:
-    due = work_out(Duty("d", "Call them"), sheet())
+    due = work_out(PlannedTask("d", "Call them"), sheet())
     assert (due.day, due.progress, due.is_late(date(2099, 1, 1))) == (None, Progress.TO_DO, False)
 
 
 def test_what_is_done_or_not_needed_is_not_late_and_reminds_of_nothing() -> None:
-    late = Duty("d", "Order it", rule=RULE, remind=1)
+    late = PlannedTask("d", "Order it", rule=RULE, remind=1)
     assert work_out(late, sheet(**ACCEPTED)).is_late(date(2027, 6, 1))
     for settled in (
-        Duty("d", "Order it", rule=RULE, remind=1, done=date(2027, 5, 25)),
-        Duty("d", "Order it", rule=RULE, remind=1, needed=False),
+        PlannedTask("d", "Order it", rule=RULE, remind=1, done=date(2027, 5, 25)),
+        PlannedTask("d", "Order it", rule=RULE, remind=1, needed=False),
     ):
         due = work_out(settled, sheet(**ACCEPTED))
         assert not due.is_late(date(2027, 6, 1)) and due.remind_on is None
 
 
 def test_a_paper_that_came_settles_its_duty() -> None:
-    duty = Duty("d", "Chase the disclosure", settled_by="501")
+    duty = PlannedTask("d", "Chase the disclosure", settled_by="501")
     assert work_out(duty, sheet(), {"503"}).progress is Progress.TO_DO
     settled = work_out(duty, sheet(), {"501"})
     assert (settled.progress, settled.why) == (Progress.DONE, "501 has come.")
@@ -147,7 +147,7 @@ def test_a_paper_that_came_settles_its_duty() -> None:
 
 def test_a_stated_duty_takes_the_place_of_what_a_form_asks_for() -> None:
     said = package(**ACCEPTED, terms__inspection_days="10")
-    mine = Duty("d", "Inspect, and write the notice", rule="terms.inspection_date")
+    mine = PlannedTask("d", "Inspect, and write the notice", rule="terms.inspection_date")
     assert whats(package_dues(said, [mine])) == ["Inspect, and write the notice"]
 
 
@@ -162,7 +162,7 @@ def test_a_stated_duty_takes_the_place_of_what_a_form_asks_for() -> None:
 def test_a_rule_that_gives_no_date_is_a_sentence(rule: str, says: str) -> None:
     fault = TemplateDuty(what="Order it", due=rule).fault(load_catalog())
     assert fault is not None and says in str(fault)
-    due = work_out(Duty("d", "Order it", rule=rule), sheet())
+    due = work_out(PlannedTask("d", "Order it", rule=rule), sheet())
     assert due.fault is not None and due.day is None
 
 
@@ -179,7 +179,7 @@ def test_the_responsible_are_named_as_the_deal_has_them() -> None:
 
 
 def test_days_that_have_passed_are_said_when_they_become_known_and_once() -> None:
-    dues = [work_out(Duty("d", "Order it", rule=RULE), sheet(**ACCEPTED))]
+    dues = [work_out(PlannedTask("d", "Order it", rule=RULE), sheet(**ACCEPTED))]
     [said] = late_findings({"d": None}, dues, date(2027, 6, 1))
     assert said.message == "Order it was due on Wednesday, May 26, which has passed."
     assert late_findings({"d": date(2027, 5, 26)}, dues, date(2027, 6, 1)) == []
@@ -189,7 +189,7 @@ def test_days_that_have_passed_are_said_when_they_become_known_and_once() -> Non
 @given(st.dates(date(2026, 1, 1), date(2027, 11, 1)), st.integers(-40, 40))
 def test_a_rule_follows_its_key_date_and_never_falls_on_a_closed_day(start: date, days: int) -> None:
     found = work_out(
-        Duty("d", "Order it", rule=f"days_after(terms.acceptance_date, {days})"),
+        PlannedTask("d", "Order it", rule=f"days_after(terms.acceptance_date, {days})"),
         sheet(terms__acceptance_date=start.isoformat()),
     )
     assert found.day is not None

@@ -17,13 +17,14 @@ import pikepdf
 import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
-from quillcore.assembly import Document, Package, assemble, read_change
+from quillcore.assembly import Package, PackageDocument, assemble, read_change
 from quillcore.assembly.people import person
 from quillcore.cli import main
-from quillcore.pdf import Frame, Overlay, Part, combine, fit
+from quillcore.pdf import FilePart, Frame, Overlay, combine, fit
 from quillcore.pdf.renderer import plain_text, printed_words
 from quillcore.signing import script_faces
 from quillcore.signing.authority import Authority, make_authority
+from quillcore.signing.certificate_page import Certificate, Signed
 from quillcore.signing.examining import examine
 from quillcore.signing.finishing import finished
 from quillcore.signing.identity import kept_identity
@@ -31,10 +32,9 @@ from quillcore.signing.marks import MOST_POINTS, Drawing, adopted, as_svg, drawn
 from quillcore.signing.outlining import derive
 from quillcore.signing.pen import tags_of
 from quillcore.signing.puts import Put, Scan
-from quillcore.signing.record import Record, Signed
 from quillcore.signing.sealing import answer_stamp_request, read_certificate, seal
 from quillcore.signing.spots import signers, spots_of
-from quillcore.signing.trail import Event, as_rows, first_break, follow, read_rows
+from quillcore.signing.trail import ChainLink, as_rows, first_break, follow, read_rows
 from quillcore.signing.verifying import Verdict, verify
 from quillcore.values import Fault
 
@@ -56,8 +56,8 @@ def mark(name: str = "June Okafor", face: str = "flowing") -> Drawing:
     return found
 
 
-def trail(*kinds: tuple[str, str]) -> tuple[Event, ...]:
-    events: list[Event] = []
+def trail(*kinds: tuple[str, str]) -> tuple[ChainLink, ...]:
+    events: list[ChainLink] = []
     for n, (kind, who) in enumerate(kinds):
         said = {"from": "203.0.113.7"} if who else {}
         events.append(follow(events[-1] if events else None, NOW + timedelta(minutes=n), kind, who, **said))
@@ -73,11 +73,11 @@ def paper(pages: int = 1, said: str = "Buyer") -> bytes:
     sheets = [Overlay() for _ in range(pages)]
     for n, sheet in enumerate(sheets, 1):
         sheet.fits.append(fit(f"{said}, page {n}", Frame(54, 600, 500, 620)))
-    return combine([Part(None, sheets)], "A paper")
+    return combine([FilePart(None, sheets)], "A paper")
 
 
-def record_of(frozen: bytes, events: tuple[Event, ...] = STORY) -> Record:
-    return Record(
+def record_of(frozen: bytes, events: tuple[ChainLink, ...] = STORY) -> Certificate:
+    return Certificate(
         round="0190-7",
         subject="Offer for 199 E Nettle Drive",
         sender="Inês Calloway-Bright, Marrow & Finch Realty",
@@ -265,7 +265,7 @@ def test_what_is_no_record_is_a_fault(rows: object) -> None:
 # Who signs what
 
 
-def offer(buyers: int = 2, **said: Any) -> tuple[Package, Document]:
+def offer(buyers: int = 2, **said: Any) -> tuple[Package, PackageDocument]:
     names = [("Amara", "Okafor"), ("Ben", "Okafor"), ("Cy", "Okafor"), ("Di", "Okafor")][:buyers]
     facts = {**OFFER, **people("buyers", *names), **people("sellers", ("Lena", "Voss")), **said}
     made = package(every_form()["301"], said=facts)

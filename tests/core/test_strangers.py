@@ -21,7 +21,7 @@ import pikepdf
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from quillcore import limited
+from quillcore import sandbox
 from quillcore.contacts.cards import read_cards
 from quillcore.contacts.cards import read_stranger as read_contacts
 from quillcore.facts import load_catalog
@@ -30,15 +30,15 @@ from quillcore.facts.exports import read_stranger as read_export_file
 from quillcore.facts.owners import read_owners
 from quillcore.facts.pasting import spread
 from quillcore.formulas import Broken, Setting, check, evaluate, parse
-from quillcore.limited import PACK, PDF, Limits, run_limited
 from quillcore.packs.reading import write_zip
 from quillcore.packs.strangers import TakenPack, read_stranger
 from quillcore.papers.placing import Placed, overlaps
-from quillcore.papers.reading import Reading, read_form
+from quillcore.papers.reading import PdfReading, read_form
 from quillcore.pdf.background import Background
-from quillcore.pdf.combining import Part, combine
+from quillcore.pdf.combining import FilePart, combine
 from quillcore.pdf.foreign import MOST_OBJECTS
 from quillcore.pdf.renderer import MOST_PIXELS, picture
+from quillcore.sandbox import PACK, PDF, Limits, run_limited
 from quillcore.values import KINDS, Fault
 from quillcore.values.structured import MOST_DEPTH, digits, read_json, read_yaml, unfit
 
@@ -130,7 +130,7 @@ def below(pid: int) -> list[int]:
 
 def children() -> list[int]:
     """The children that read files for this process now."""
-    return below(limited._starter().process.pid)
+    return below(sandbox._starter().process.pid)
 
 
 def lives(pid: int) -> bool:
@@ -160,11 +160,11 @@ def when_read(seen: list[object]) -> object:
 
 
 def test_a_starter_that_is_killed_is_replaced_and_its_file_read_again(in_the_middle: list[object]) -> None:
-    first = limited._starter().process
+    first = sandbox._starter().process
     first.kill()
     assert when_read(in_the_middle) == b"done"
-    assert limited._starter().process.pid != first.pid
-    limited._starter().process.kill()
+    assert sandbox._starter().process.pid != first.pid
+    sandbox._starter().process.kill()
     assert run_limited("tests.core.busy:told", b"found dead", limits=SHORT) == b"found dead"
 
 
@@ -177,15 +177,15 @@ def test_a_child_that_is_killed_costs_its_own_file_alone(in_the_middle: list[obj
 def test_a_child_that_neither_computes_nor_ends_is_ended_by_the_clock(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
-    monkeypatch.setattr(limited, "_PATIENCE", -9.5)
+    monkeypatch.setattr(sandbox, "_PATIENCE", -9.5)
     assert isinstance(run_limited("tests.core.busy:pausing", b"", limits=SHORT), Fault)
 
 
 def test_a_child_has_what_it_was_given_and_nothing_else(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("QUILL_SECRET_KEY", "nobody else's")
-    monkeypatch.setattr(limited, "_kept", [])
+    monkeypatch.setattr(sandbox, "_kept", [])
     found = run_limited("tests.core.busy:surroundings", b"a file", "an argument")
-    limited._starter().stop()
+    sandbox._starter().stop()
     assert isinstance(found, bytes)
     said = json.loads(found)
     assert said["content"] == "a file" and said["argument"] == "an argument"
@@ -194,7 +194,7 @@ def test_a_child_has_what_it_was_given_and_nothing_else(monkeypatch: pytest.Monk
 
 
 def test_with_the_process_that_asks_its_starter_and_its_children_end() -> None:
-    asking = "from quillcore import limited; limited.run_limited('tests.core.busy:pausing', b'')"
+    asking = "from quillcore import sandbox; sandbox.run_limited('tests.core.busy:pausing', b'')"
     asker = subprocess.Popen([sys.executable, "-c", asking], cwd=CORE.parents[1])
     while not [child for starter in below(asker.pid) for child in below(starter)]:
         time.sleep(0.02)
@@ -267,7 +267,7 @@ def letters(count: int) -> bytes:
 def test_a_swelling_pdf_is_read_within_bounds_or_refused(content: bytes) -> None:
     assert len(content) < 20_000
     found = read_form(content)
-    if isinstance(found, Reading):
+    if isinstance(found, PdfReading):
         assert len(found.printed.words) < 500_000
     else:
         assert found.mend
@@ -280,7 +280,7 @@ def test_combining_never_unpacks_a_page() -> None:
     pdf.pages[0].Contents = pdf.make_stream(bomb)
     packed = io.BytesIO()
     pdf.save(packed, compress_streams=True)
-    made = combine([Part(Background(packed.getvalue()), [])] * 3, "x")
+    made = combine([FilePart(Background(packed.getvalue()), [])] * 3, "x")
     assert len(packed.getvalue()) < 200_000 and len(made) < 3 * 200_000, "it leaves as packed as it came"
 
 

@@ -6,12 +6,12 @@ from decimal import Decimal
 from typing import Any
 
 import pytest
-from quillcore.assembly import Document, Package
+from quillcore.assembly import Package, PackageDocument
 from quillcore.assembly.coverage import By, count_coverage, coverage
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
-from quillcore.facts.edits import Edit, Edited, Op, Record, Standing, apply_edits
+from quillcore.facts.edits import Edit, Edited, EditedRecord, Op, TemplateMode, apply_edits
 from quillcore.forms.vocabulary import FormVocabulary
-from quillcore.formulas import Sheet, target_rule
+from quillcore.formulas import Evaluator, target_rule
 from quillcore.templates import merge, read_template
 from quillcore.templates.choosing import Offered, Rank, holds, rank
 from quillcore.templates.model import read_rule
@@ -161,22 +161,22 @@ def test_an_earlier_templates_answer_stays_unless_the_brokerage_locked_this_one(
 FORM = demo_pack().forms["301"]
 
 
-def written(side: Side = Side.BUYING) -> tuple[Ledger, Record]:
+def written(side: Side = Side.BUYING) -> tuple[Ledger, EditedRecord]:
     ledger = Ledger(CATALOG, side)
-    sheet = Sheet(ledger)
+    sheet = Evaluator(ledger)
     vocabulary = FormVocabulary({"d1": FORM})
 
     def check(key: str, text: str) -> Fault | None:
         found = target_rule(key, vocabulary.kind_of(key), text, CATALOG)
         return found if isinstance(found, Fault) else None
 
-    record = Record(
-        ledger, vocabulary, {}, lambda key: sheet.held(key).value, {}, {}, Standing(check, may_lock=True)
+    record = EditedRecord(
+        ledger, vocabulary, {}, lambda key: sheet.held(key).value, {}, {}, TemplateMode(check, may_lock=True)
     )
     return ledger, record
 
 
-def do(record: Record, *edits: Edit) -> Edited:
+def do(record: EditedRecord, *edits: Edit) -> Edited:
     done = apply_edits(record, edits, "me")
     assert isinstance(done, Edited), done
     return done
@@ -227,8 +227,8 @@ def test_the_broker_locks_an_answer_and_it_stays_locked_when_it_is_changed() -> 
     assert stated is not None and not stated.locked
 
 
-@pytest.mark.parametrize("standing", [None, Standing(lambda key, text: None)])
-def test_nobody_else_locks(standing: Standing | None) -> None:
+@pytest.mark.parametrize("standing", [None, TemplateMode(lambda key, text: None)])
+def test_nobody_else_locks(standing: TemplateMode | None) -> None:
     _, record = written()
     do(record, Edit(Op.TYPE, "terms.possession", "at closing"))
     record.standing = standing
@@ -239,7 +239,7 @@ def test_nobody_else_locks(standing: Standing | None) -> None:
 def test_who_may_not_lock_does_not_change_what_is_locked() -> None:
     _, record = written()
     do(record, Edit(Op.TYPE, "terms.possession", "at closing"), Edit(Op.LOCK, "terms.possession"))
-    record.standing = Standing(lambda key, text: None)
+    record.standing = TemplateMode(lambda key, text: None)
     found = apply_edits(record, [Edit(Op.TYPE, "terms.possession", "after closing")], "me")
     assert isinstance(found, Fault) and found.rule == "locked"
 
@@ -350,7 +350,7 @@ def test_coverage_says_who_answers_each_question() -> None:
         },
         ledger,
     )
-    package = Package([Document("d1", FORM)], ledger)
+    package = Package([PackageDocument("d1", FORM)], ledger)
     by = {c.blank.key: c.by for c in coverage(package)}
     assert by["terms.inspection_days"] == By.YOU
     assert by["terms.purchase_price"] == By.ASKED
@@ -368,4 +368,4 @@ def test_coverage_says_who_answers_each_question() -> None:
         },
         ledger,
     )
-    assert count_coverage(Package([Document("d1", FORM)], ledger))[By.ASKED] == before - 1
+    assert count_coverage(Package([PackageDocument("d1", FORM)], ledger))[By.ASKED] == before - 1

@@ -266,7 +266,7 @@ def test_server_and_database_come_and_go_while_two_windows_type_and_nothing_is_l
         page.set_default_timeout(PATIENCE * 1_000)
         sign_in(page, running.address, email)
         page.get_by_role("link", name=deal).click()
-        places = page.get_by_role("navigation", name="Places of this deal")
+        places = page.get_by_role("navigation", name="Sections of this deal")
         again = page.get_by_role("button", name="Try again")
         expect(places.or_(again)).to_be_visible()
         if again.is_visible():  # a server that was flooded a moment ago may refuse the first look

@@ -17,7 +17,7 @@ import httpx
 import pytest
 from django.conf import settings
 from quillcore.signing.identity import AUTHORITY
-from quillcore.signing.trail import Event, first_break
+from quillcore.signing.trail import ChainLink, first_break
 from quillcore.signing.verifying import Verdict, verify
 
 from ops.processes import Process, start_timekeeper
@@ -77,13 +77,13 @@ def sign(running: Running, email: str) -> None:
         patiently(lambda: client.post(f"{path}/finish", json={}))
 
 
-def chain_of(running: Running, round_id: str) -> list[Event]:
+def chain_of(running: Running, round_id: str) -> list[ChainLink]:
     rows = running.rows(
         "SELECT number, at, kind, who, TO_BASE64(said), `before`, hash FROM signing_happening"
         f" WHERE round_id = '{round_id}' ORDER BY number"
     )
     return [
-        Event(int(n), at, kind, who, json.loads(from_base64(said)), before, digest)
+        ChainLink(int(n), at, kind, who, json.loads(from_base64(said)), before, digest)
         for n, at, kind, who, said, before, digest in rows
     ]
 

@@ -182,7 +182,7 @@ def deals_of(page: Page) -> list[dict[str, Any]]:
 def open_deal(page: Page, name: str, place: str = "Write") -> None:
     """Open a deal from Today and go to one of its places."""
     page.get_by_role("link", name=name).click()
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name=place).click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name=place).click()
     if place == "Facts":
         all_facts(page)
 

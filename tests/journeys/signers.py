@@ -19,7 +19,7 @@ def link_of(running: Running, email: str) -> str:
 
 def begin(page: Page, subject: str, only: str = "") -> None:
     """A round being made; of the papers alone whose numbers fit, where some are named."""
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Signing").click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name="Signing").click()
     rounds = page.get_by_role("link", name="All rounds")
     if rounds.count():
         rounds.click()

@@ -265,7 +265,7 @@ def test_the_focus_goes_to_what_was_added_and_is_never_lost(product: str, contex
     expect(page.get_by_role("dialog")).to_be_visible()
     page.get_by_role("dialog").get_by_role("button", name="Close").press("Enter")
     expect(page.get_by_role("button", name="History", exact=True)).to_be_focused()
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Package").press(
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name="Package").press(
         "Enter"
     )
     add = page.get_by_role("button", name="Add forms")
@@ -323,8 +323,8 @@ def test_from_every_place_a_key_leads_to_the_next_open_blank_and_back(
     page.keyboard.press("Control+Shift+Enter")
     expect(page.locator(f"[data-blank='{seen[1]}']")).to_be_focused()
     # Write comes back to where it was left.
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Offers").click()
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Write").click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name="Offers").click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name="Write").click()
     expect(page.locator(f"[data-blank='{seen[1]}']")).to_be_focused()
     # The count in the header is the same way.
     page.get_by_role("region", name="This deal").get_by_role("button", name=re.compile("open")).click()
@@ -370,7 +370,7 @@ def test_in_the_readers_own_colors_what_is_chosen_and_open_is_told_apart(
     other = page.get_by_role("radio", name=re.compile("^Differing "))
     page.get_by_label("Living area").focus()
     assert chosen.evaluate(outline) != other.evaluate(outline)
-    places = page.get_by_role("navigation", name="Places of this deal")
+    places = page.get_by_role("navigation", name="Sections of this deal")
     here, there = (places.get_by_role("link", name=name) for name in ("Facts", "Offers"))
     assert here.evaluate(outline) != there.evaluate(outline)
     page.get_by_label("Living area").focus()

@@ -49,7 +49,7 @@ def test_written_once_it_is_named_while_typing_and_follows_the_deal(page: Page, 
     page.reload()
     expect(page.get_by_label("Name", exact=True)).to_have_value("Dock and lift")
     page.get_by_role("button", name="Keep", exact=True).click()
-    expect(page.get_by_text("“Dock and lift” is kept.")).to_be_visible()
+    expect(page.get_by_text("“Dock and lift” was saved.")).to_be_visible()
     deal = next(d["id"] for d in deals_of(page) if "Tanaka" in d["name"])
     go_to_terms(page, f"{product}/deals/{deal}")
     terms = page.get_by_label("Additional terms").first
@@ -119,7 +119,7 @@ def test_two_windows_on_one_clause_lose_nothing_of_either(
 ) -> None:
     keep_clause(page, product, "Shared well", "The well is shared, at ", "Purchase price", ".")
     page.get_by_role("button", name="Keep", exact=True).click()
-    expect(page.get_by_text("“Shared well” is kept.")).to_be_visible()
+    expect(page.get_by_text("“Shared well” was saved.")).to_be_visible()
     expect(page).to_have_url(re.compile("clause=[0-9a-f-]{36}"))
     other = context.new_page()
     other.goto(page.url)
@@ -135,7 +135,7 @@ def test_two_windows_on_one_clause_lose_nothing_of_either(
     other.get_by_role("button", name="Keep", exact=True).click()
     said = other.get_by_role("alert")
     expect(said).to_contain_text("changed this clause")
-    expect(said).to_contain_text("Kept now: The well is shared by two.")
+    expect(said).to_contain_text("Saved version: The well is shared by two.")
     expect(theirs).to_have_value("The well is shared by three.")
     other.get_by_role("button", name="Keep", exact=True).click()
     expect(said).to_have_count(0)

@@ -58,7 +58,7 @@ def test_a_home_seen_becomes_a_deal_with_the_fitting_template(page: Page) -> Non
     page.get_by_role("button", name="Accept").click()
     expect(page.get_by_role("heading", name="964 S Willow Street · Okafor")).to_be_visible()
     expect(page.get_by_role("region", name="This deal").get_by_text("renting")).to_be_visible()
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Package").click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name="Package").click()
     page.get_by_role("button", name="Keep with the client").first.click()
     expect(page.get_by_text("is on record with Amara Okafor")).to_be_visible()
 
@@ -98,7 +98,7 @@ def test_a_deal_that_closed_asks_for_nothing_until_it_goes_on(context: BrowserCo
 
 def test_a_countys_file_is_mapped_and_brought_in(page: Page) -> None:
     open_deal(page, "Pereira", "Facts")
-    page.get_by_role("button", name="Bring in a property").click()
+    page.get_by_role("button", name="Import a property").click()
     page.get_by_label("File with property data").set_input_files(
         {"name": "linden.csv", "mimeType": "text/csv", "buffer": ROLL}
     )

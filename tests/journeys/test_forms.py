@@ -43,13 +43,15 @@ def test_a_form_is_found_by_words_in_its_text_and_kept_at_hand(page: Page, produ
     rows = page.get_by_role("list", name="Forms").get_by_role("listitem")
     expect(rows).to_have_count(2)
     expect(rows.first).to_contain_text("410")
-    page.get_by_role("button", name="Keep 512", exact=False).click()
+    page.get_by_role("button", name="Bookmark 512", exact=False).click()
     page.get_by_label("Find a form").fill("")
-    page.get_by_label("Kept at hand").check()
+    page.get_by_label("Bookmarked").check()
     expect(rows).to_have_count(1)
     expect(page.get_by_role("region", name="Form 512")).to_contain_text("brochure")
     page.reload()
-    expect(page.get_by_role("button", name="Keep 512", exact=False)).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_role("button", name="Bookmark 512", exact=False)).to_have_attribute(
+        "aria-pressed", "true"
+    )
     assert not errors
 
 

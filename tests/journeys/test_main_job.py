@@ -45,7 +45,7 @@ def test_from_a_listing_number_to_a_filled_package(
     expect(page.get_by_role("heading", name="574 N Ropewalk Road · Lindqvist & Park")).to_be_visible()
 
     # The price, on the paper.
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Write").click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name="Write").click()
     go_to_page(page, "301 Residential Purchase Agreement, page 2")
     price = (
         page.get_by_role("region", name="301 Residential Purchase Agreement, page 2")

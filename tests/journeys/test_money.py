@@ -8,7 +8,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 from tests.journeys.conftest import open_deal, saved, signed_in
 
 pytestmark = pytest.mark.journey
-MOVES = "moves the sheet"
+MOVES = "changes the totals"
 # The amounts of the lines that aren't sums of others, with their signs.
 LINES = """() => [...document.querySelectorAll('tbody tr')]
     .map(row => [row.querySelector('span')?.textContent, row.querySelector('input')?.value])

@@ -61,7 +61,7 @@ def test_an_offer_is_countered_compared_and_accepted(
     with pikepdf.open(io.BytesIO(ours)) as pdf:
         del pdf.pages[-1]
         pdf.save(back)
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Package").click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name="Package").click()
     page.get_by_label(PAPERS_FOR_PACKAGE).set_input_files(back)
     page.get_by_role("button", name="Put it there").click()
     page.get_by_role("button", name="Changes in").click()
@@ -73,11 +73,11 @@ def test_an_offer_is_countered_compared_and_accepted(
     expect(page.get_by_role("button", name="Changes in")).to_be_focused()
 
     # What they said otherwise, and both agree.
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Offers").click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name="Offers").click()
     turns.get_by_role("button", name="They countered").click()
     dialog.get_by_label("Purchase price, to be").fill("407,500")
-    dialog.get_by_label("By which paper").select_option(index=1)
-    dialog.get_by_role("button", name="Keep what they said").click()
+    dialog.get_by_label("Paper to use").select_option(index=1)
+    dialog.get_by_role("button", name="Save their changes").click()
     expect(turns.get_by_role("columnheader", name="Counter-offer 2")).to_be_visible()
     turns.get_by_role("button", name="Both agreed on Counter-offer 2").click()
     dialog.get_by_role("button", name="Accept").click()

@@ -102,7 +102,7 @@ def test_several_are_read_arranged_put_there_and_taken_back(deal: Page) -> None:
     expect(there).to_have_count(count - 2)
     deal.get_by_role("button", name="Look at them").click()
     papers.get_by_role("button", name="Leave all of them out").click()
-    expect(papers.get_by_text("No paper waits for a place.")).to_be_visible()
+    expect(papers.get_by_text("Every paper has a place.")).to_be_visible()
 
 
 def test_on_a_phone_a_photographed_paper_is_put_there(deal: Page, tmp_path: Path) -> None:

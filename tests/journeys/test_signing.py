@@ -68,11 +68,11 @@ def test_an_offer_is_signed_on_a_phone_and_by_its_agent_and_holds_for_any_reader
     assert findings(phone) == []
 
     # The agent hears of it while working elsewhere; then the own turn, at once.
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Tasks").click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name="Tasks").click()
     expect(page.get_by_text("Thanh Nguyễn has signed “Your offer on Nettle Drive”")).to_be_visible()
     page.get_by_role("button", name="Look", exact=True).click()
     expect(page.get_by_role("button", name="Sign yours")).to_be_visible()
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Write").click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name="Write").click()
     go_to_page(page, "101 Agency Relationships Disclosure, page 2")
     page.get_by_role("region", name="101 Agency Relationships Disclosure, page 2").get_by_role(
         "button", name="Sign here"

@@ -117,11 +117,11 @@ def test_a_deal_begins_with_what_the_template_says(product: str, context: Browse
     page.get_by_role("checkbox", name="Buying a home, conventional loan").uncheck()
     page.get_by_label("Buyer 1, family name").fill("Templeton")
     page.get_by_role("button", name="Start the deal").click()
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name="Facts").click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name="Facts").click()
     all_facts(page)
     expect(page.get_by_role("textbox", name="Inspection period in days")).to_have_value("5")
     page.get_by_role("button", name="More about this deal").click()
-    page.get_by_role("menuitem", name="Make a template from it").click()
+    page.get_by_role("menuitem", name="Save as a template").click()
     expect(page.get_by_role("dialog", name="A template from this deal")).to_be_visible()
     page.get_by_label("Name").fill("As with Templeton’s")
     page.get_by_role("button", name="Begin").click()
@@ -131,7 +131,7 @@ def test_a_deal_begins_with_what_the_template_says(product: str, context: Browse
     # Nobody's next deal is to begin with it: other journeys start deals as the same member.
     page.goto(f"{product}/templates")
     page.get_by_role("button", name="More for Cash, with seven days").click()
-    page.get_by_role("menuitem", name="Take off the list").click()
+    page.get_by_role("menuitem", name="Remove from the list").click()
     expect(page.get_by_role("button", name="More for Cash, with seven days")).to_have_count(0)
     assert not errors
 

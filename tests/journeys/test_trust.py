@@ -200,7 +200,7 @@ def test_start_makes_one_deal_however_it_is_pressed(product: str, context: Brows
     page.wait_for_timeout(800)
     assert len(past_the_screen(page, f"{product}/api/deals")) == before, "Enter in a field starts nothing"
     page.get_by_role("button", name="Start the deal").dblclick()
-    expect(page.get_by_role("navigation", name="Places of this deal")).to_be_visible()
+    expect(page.get_by_role("navigation", name="Sections of this deal")).to_be_visible()
     page.wait_for_timeout(500)
     assert len(past_the_screen(page, f"{product}/api/deals")) == before + 1
 
@@ -224,7 +224,7 @@ def test_a_lost_answer_does_not_start_a_second_deal(product: str, context: Brows
     start.click()
     expect(page.get_by_role("alert").filter(has_text="can't be reached")).to_be_visible()
     start.click()
-    expect(page.get_by_role("navigation", name="Places of this deal")).to_be_visible()
+    expect(page.get_by_role("navigation", name="Sections of this deal")).to_be_visible()
     assert len(past_the_screen(page, f"{product}/api/deals")) == before + 1
 
 

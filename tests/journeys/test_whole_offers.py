@@ -32,7 +32,7 @@ BEATRIZ, SEAN, OMAR = "beatriz.1@post.example", "sean.2@post.example", "omar.1@p
 
 
 def go_to(page: Page, place: str) -> None:
-    page.get_by_role("navigation", name="Places of this deal").get_by_role("link", name=place).click()
+    page.get_by_role("navigation", name="Sections of this deal").get_by_role("link", name=place).click()
 
 
 def signed_on(phone: Page, link: str) -> None:
@@ -146,7 +146,7 @@ def test_a_paper_without_places_gets_them_by_keys_and_is_signed_by_link_and_by_p
     page.get_by_role("button", name="Send for signature").click()
     page.get_by_label("Identity check").select_option("None")
     expect(page.get_by_text("Anyone who gets the link can sign.")).to_be_visible()
-    page.get_by_role("link", name="Put places to sign on Shared well agreement").click()
+    page.get_by_role("link", name="Add places to sign on Shared well agreement").click()
     lens = page.locator("[data-spots-lens]")
     expect(lens.get_by_role("heading", name="Places to sign")).to_be_visible()
     expect(lens.get_by_text("Shared well agreement")).to_be_visible()

@@ -199,7 +199,7 @@ def test_an_unknown_number_and_a_service_that_is_down_are_told(
     expect(page.get_by_role("alert")).to_contain_text("The listing service has no listing “99-0000”.")
     mood(settings.LISTING_SERVICE["url"], "down")
     page.get_by_role("button", name="Back to the facts").click()
-    page.get_by_role("button", name="Bring in a property").click()
+    page.get_by_role("button", name="Import a property").click()
     page.get_by_role("combobox", name="Bring in").fill("Ropewalk")
     expect(page.get_by_text("The listing service refused the request (503)")).to_be_visible()
     expect(page.get_by_role("listbox", name="Homes found").get_by_role("option").first).to_contain_text(
@@ -255,7 +255,7 @@ def test_what_does_not_fit_is_read_on_a_page_behind_the_form(product: str, conte
     page.get_by_label("Additional terms", exact=True).fill(words)
     page.keyboard.press("Tab")
     saved(page)
-    places = page.get_by_role("navigation", name="Places of this deal")
+    places = page.get_by_role("navigation", name="Sections of this deal")
     places.get_by_role("link", name="Write").click()
     go_to_page(page, "301 Residential Purchase Agreement, continuation 1 of 1")
     behind = page.get_by_label("301 Residential Purchase Agreement, continuation 1 of 1").last

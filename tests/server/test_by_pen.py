@@ -10,10 +10,10 @@ from typing import Any
 import pikepdf
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from goodquill import files
 from goodquill.signing.filing import file_round
 from goodquill.signing.finishing import finish_round
 from goodquill.signing.models import Paper, Signer
+from goodquill.storage import files
 from quillcore.pdf.renderer import plain_text
 
 from tests.core.foreign import inked

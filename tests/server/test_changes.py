@@ -7,9 +7,9 @@ from datetime import timedelta
 from typing import Any
 
 import pytest
+from goodquill.changelog.models import Change, FactEntry
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Deal
-from goodquill.record.models import Change, FactEntry
 from quillcore.values.clock import today
 
 from tests.server.world import Speaker, World, new_deal

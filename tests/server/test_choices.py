@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-from goodquill.choices import choices
+from goodquill.http.choices import choices
 
 from tests.core.small import ROOT
 from tests.server.world import Speaker, World

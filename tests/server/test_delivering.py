@@ -11,12 +11,12 @@ from typing import Any
 import pytest
 from django.core import mail
 from django.utils import timezone
-from goodquill import files
 from goodquill.deals.models import Looked
 from goodquill.delivering.links import address_of
 from goodquill.delivering.models import DeliveredFile, Delivery, Recipient
 from goodquill.mail.models import Letter
 from goodquill.mail.sending import deliver_due
+from goodquill.storage import files
 from quillcore.pdf.renderer import plain_text
 
 from tests.server.answers import CheckedClient

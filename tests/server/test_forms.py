@@ -23,8 +23,8 @@ from goodquill.forms.queries import retirements
 from goodquill.offices.models import Membership
 from goodquill.packs.actions import take_in
 from quillcore.assembly import read_xfdf
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_zip, write_zip
-from quillcore.packs.sheet import Pack
 
 from tests.core.foreign import lined_form
 from tests.core.small import SECOND, demo_pack, second_pack

@@ -16,7 +16,7 @@ from django.core.signals import request_finished, request_started
 from django.db import close_old_connections, transaction
 from django.test import Client
 from goodquill.offices.models import Session
-from goodquill.wsgi import application
+from goodquill.runtime.wsgi import application
 from pytest_django import DjangoDbBlocker
 from schemathesis.checks import not_a_server_error
 from schemathesis.specs.openapi.checks import (

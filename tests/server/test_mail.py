@@ -20,11 +20,11 @@ from django_tasks_db.management.commands.db_worker import Worker
 from django_tasks_db.models import DBTaskResult
 from goodquill.deals.models import Due
 from goodquill.forms.pages import draw_ahead
-from goodquill.mail.models import Letter, State
+from goodquill.mail.models import Letter, LetterState
 from goodquill.mail.sending import GIVEN_UP_AFTER, LONGEST_PAUSE, deliver, deliver_due, pause_after, write
 from goodquill.mail.sweeping import FRESH, STUCK_AFTER, enqueue_once, sweep
-from goodquill.schedule import reminders
-from goodquill.schedule.reminders import remind
+from goodquill.tasks import reminders
+from goodquill.tasks.reminders import remind
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.values.clock import today
@@ -82,7 +82,7 @@ def test_a_letter_is_sent_once_whoever_sends_it(world: World) -> None:
     work()
     deliver_due.call()
     assert [m.extra_headers["Message-ID"] for m in mail.outbox] == [written.message_id]
-    assert again(written).state == State.SENT
+    assert again(written).state == LetterState.SENT
 
 
 def test_a_letter_waits_for_no_pages_of_a_release(world: World) -> None:
@@ -117,15 +117,15 @@ def test_a_letter_with_a_line_break_in_its_address_is_given_up_and_holds_up_no_o
     written = write("thanh@clients.example\nBcc: all@clients.example", "Closing", "x", "reminder", None)
     fine = letter()
     work()
-    assert again(written).state == State.REFUSED and "can’t be written" in again(written).said
-    assert again(fine).state == State.SENT
+    assert again(written).state == LetterState.REFUSED and "can’t be written" in again(written).said
+    assert again(fine).state == LetterState.SENT
 
 
 def test_an_address_that_nobody_has_is_said_and_not_tried_again(world: World, by_smtp: Any) -> None:
     refused, fine = letter("refused@clients.example"), letter()
     work()
-    assert again(refused).state == State.REFUSED and "nobody of that name" in again(refused).said
-    assert again(fine).state == State.SENT
+    assert again(refused).state == LetterState.REFUSED and "nobody of that name" in again(refused).said
+    assert again(fine).state == LetterState.SENT
 
 
 @pytest.mark.parametrize("mood", ["down", "nonsense"])
@@ -135,7 +135,7 @@ def test_a_mail_server_that_is_busy_is_tried_again_with_growing_pauses(
     by_smtp(mood)
     written = letter()
     work()
-    assert (again(written).state, written.tries) == (State.WAITING, 1)
+    assert (again(written).state, written.tries) == (LetterState.WAITING, 1)
     assert written.next_try > timezone.now()
     deliver_due.call()
     assert again(written).tries == 1, "its time hasn't come"
@@ -143,7 +143,7 @@ def test_a_mail_server_that_is_busy_is_tried_again_with_growing_pauses(
     Letter.objects.update(next_try=timezone.now())
     sweep()
     work()
-    assert again(written).state == State.SENT and len(kept(written.message_id)) == 1
+    assert again(written).state == LetterState.SENT and len(kept(written.message_id)) == 1
 
 
 def test_a_mail_server_that_is_not_there_is_waited_for_and_given_up_in_the_end(
@@ -152,12 +152,12 @@ def test_a_mail_server_that_is_not_there_is_waited_for_and_given_up_in_the_end(
     settings.EMAIL_BACKEND, settings.EMAIL_PORT = "django.core.mail.backends.smtp.EmailBackend", 1
     written = letter()
     work()
-    assert again(written).state == State.WAITING and "can’t be reached" in written.said
+    assert again(written).state == LetterState.WAITING and "can’t be reached" in written.said
     Letter.objects.update(
         next_try=timezone.now(), made=timezone.now() - GIVEN_UP_AFTER - timedelta(minutes=1)
     )
     deliver_due.call()
-    assert again(written).state == State.GIVEN_UP
+    assert again(written).state == LetterState.GIVEN_UP
 
 
 @given(st.integers(1, 200))
@@ -171,10 +171,10 @@ def test_what_a_killed_worker_left_is_forgotten_and_its_letter_sent(world: World
         status=TaskResultStatus.RUNNING, started_at=timezone.now() - STUCK_AFTER - timedelta(seconds=1)
     )
     work()
-    assert again(written).state == State.WAITING
+    assert again(written).state == LetterState.WAITING
     sweep()
     work()
-    assert again(written).state == State.SENT
+    assert again(written).state == LetterState.SENT
     assert not DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING).exists()
 
 
@@ -289,5 +289,5 @@ def test_the_broker_sees_what_did_not_arrive_and_sends_it_again(world: World, by
     Letter.objects.filter(pk=failed.pk).update(to="there@clients.example")
     assert rosa.post(f"/api/letters/{failed.pk}").status_code == 200
     work()
-    assert again(failed).state == State.SENT and rosa.get("/api/letters").json() == []
+    assert again(failed).state == LetterState.SENT and rosa.get("/api/letters").json() == []
     assert rosa.post(f"/api/letters/{uuid.uuid4()}").status_code == 404

@@ -6,9 +6,9 @@ import uuid
 from typing import Any
 
 import pytest
+from goodquill.changelog.models import Draft
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Deal, Offer
-from goodquill.record.models import Draft
 
 from tests.server.test_service import counted
 from tests.server.world import Speaker, World

@@ -14,21 +14,21 @@ import pytest
 from django.db.models import Q
 from django.http import Http404
 from django.utils.translation import gettext_lazy
-from goodquill.api import JSONRenderer
 from goodquill.deals.duties import stated_duties
 from goodquill.deals.models import Deal, Document, Due, Duty
 from goodquill.deals.opening import Kept, find_deal
 from goodquill.deals.queries import newest_step
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
+from goodquill.http.endpoints import JSONRenderer
 from goodquill.offices.access import may_see_deals, may_use_templates, whoever
-from goodquill.offices.models import Membership, Role, User
-from goodquill.prepared import MOST_SHAPES, Prepared, insert
+from goodquill.offices.models import MemberRole, Membership, User
+from goodquill.storage.prepared import MOST_SHAPES, Prepared, insert
 from goodquill.templates import queries
 from goodquill.templates.models import Template
 from goodquill.templates.queries import find_template, forms_named, read_kept
 from quillcore.facts import Group
-from quillcore.templates import Template as CoreTemplate
+from quillcore.templates import TemplateContent
 from rest_framework.renderers import JSONRenderer as FrameworkRenderer
 
 from tests.server.world import World, new_deal
@@ -116,8 +116,8 @@ def test_lists_are_those_of_the_orm(world: World) -> None:
 
 
 def test_a_rule_that_asks_for_more_than_the_stand_in_knows_is_refused() -> None:
-    someone = whoever(uuid.uuid4(), uuid.uuid4(), uuid.uuid4(), Role.AGENT)
-    assert (someone.role, someone.office_id == someone.office.pk) == (Role.AGENT, True)
+    someone = whoever(uuid.uuid4(), uuid.uuid4(), uuid.uuid4(), MemberRole.AGENT)
+    assert (someone.role, someone.office_id == someone.office.pk) == (MemberRole.AGENT, True)
     with pytest.raises(Exception, match=r"Database access not allowed|does not exist|not have"):
         _ = someone.saves_papers
 
@@ -180,9 +180,9 @@ def test_a_template_that_changes_is_read_anew(world: World) -> None:
     data = {**world.template.data, "name": "Mine"}
     forms = forms_of(forms_named(world.template.release_id, None).values())
     first, again = (read_kept(data, forms, "Mine") for _ in range(2))
-    assert first is again and isinstance(first, CoreTemplate)
+    assert first is again and isinstance(first, TemplateContent)
     other = read_kept({**data, "about": "Otherwise"}, forms, "Mine")
-    assert isinstance(other, CoreTemplate) and other.about == "Otherwise"
+    assert isinstance(other, TemplateContent) and other.about == "Otherwise"
     assert isinstance(read_kept(data, {}, "Mine"), list)  # none of its forms is to be had any more
 
 
@@ -193,7 +193,7 @@ def test_answers_are_written_as_the_framework_writes_them() -> None:
         "day": moment.date(),
         "id": uuid.UUID(int=7),
         "price": Decimal("12.50"),
-        "role": Role.BROKER,
+        "role": MemberRole.BROKER,
         Group.BUYERS: [{"name": "Łódź “ß” \u2028", "none": None, "share": 0.1}],
         3: (1, True),
         "later": gettext_lazy("soon"),

@@ -13,16 +13,16 @@ from typing import Any
 import pytest
 from django.core.management import CommandError, call_command
 from django.utils import timezone
-from goodquill import files
 from goodquill.mail.models import Letter
 from goodquill.signing.chain import links_of
 from goodquill.signing.checking import check, check_due
 from goodquill.signing.finishing import finish_due, finish_round
 from goodquill.signing.following import by_the_clock
 from goodquill.signing.models import Happening, Paper, Round, Signer
+from goodquill.storage import files
 from quillcore.pdf.renderer import words_inside
 from quillcore.signing.record_check import IN_DOUBT
-from quillcore.signing.trail import Event, follow
+from quillcore.signing.trail import ChainLink, follow
 
 from tests.server.senders import Reader, Sender
 
@@ -43,7 +43,7 @@ def written_anew(row: Round, number: int, change: Callable[[dict[str, Any]], Non
     each follows from the one before it, and only the key is missing."""
     kept = list(row.happenings.order_by("number").values())
     row.happenings.all()._raw_delete("default")  # type: ignore[attr-defined]
-    last: Event | None = None
+    last: ChainLink | None = None
     for one in kept:
         if one["number"] == number:
             change(one)

@@ -17,18 +17,18 @@ from django.core.cache import cache
 from django.db import DatabaseError, connection, transaction
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
-from goodquill import files
+from goodquill.changelog.models import FactEntry
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Document
-from goodquill.mail.models import Letter, State
+from goodquill.mail.models import Letter, LetterState
 from goodquill.offices.attempts import Attempts
-from goodquill.record.models import FactEntry
 from goodquill.signing import acting, finishing, following, sending
 from goodquill.signing.chain import links_of
 from goodquill.signing.filing import file_round
 from goodquill.signing.finishing import finish_due, finish_round
 from goodquill.signing.links import address_of
 from goodquill.signing.models import Happening, Paper, Round, Signer
+from goodquill.storage import files
 from quillcore.pdf.renderer import plain_text
 from quillcore.signing.rounds import Happened
 from quillcore.signing.trail import first_break
@@ -444,9 +444,7 @@ def test_a_round_runs_out_by_the_clock_and_reminds_before(sender: Sender) -> Non
     Signer.objects.filter(round=row["id"], key="buyers.1").update(reminded=timezone.now() - timedelta(days=3))
     for _ in range(2):
         following.by_the_clock.call()
-    assert (
-        Letter.objects.filter(to="amara@post.example", subject__startswith="Still to be signed").count() == 1
-    )
+    assert Letter.objects.filter(to="amara@post.example", subject__startswith="Reminder to sign").count() == 1
     Round.objects.filter(pk=row["id"]).update(ends=timezone.now() - timedelta(minutes=1))
     assert following.by_the_clock.call() == 1
     assert sender.of(row)["state"] == "run out"
@@ -484,7 +482,7 @@ def test_reminding_twice_in_a_minute_sends_once(sender: Sender) -> None:
 
 def test_a_letter_that_was_refused_shows_in_the_round(sender: Sender) -> None:
     row = sender.sent()
-    Letter.objects.filter(to="amara@post.example").update(state=State.REFUSED, said="no such box")
+    Letter.objects.filter(to="amara@post.example").update(state=LetterState.REFUSED, said="no such box")
     signer = next(s for s in sender.of(row)["signers"] if s["key"] == "buyers.1")
     assert signer["refused"] == "no such box"
     listed = sender.get("/api/rounds").json()
@@ -937,7 +935,7 @@ def test_who_signs_a_paper_that_somebody_else_answers_signs_it_afterwards(lister
         for key, q in questions(lena.see()).items():
             if q["open"]:
                 says.says(key, q["options"][-1] if q["options"] else "March 1, 2010")
-    told = Letter.objects.filter(to="ole@post.example", subject__startswith="Still to be signed")
+    told = Letter.objects.filter(to="ole@post.example", subject__startswith="Reminder to sign")
     assert not told.exists()
     assert lena.post("put", places=lena.own_places()).status_code == 200
     assert told.count() == 1, "Ole is told that it is for him to sign"

@@ -23,10 +23,10 @@ from django.db import connection
 from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django_tasks_db.models import DBTaskResult
-from goodquill import files
 from goodquill.forms.models import Edition
 from goodquill.forms.pages import AHEAD, draw_ahead
 from goodquill.packs.actions import take_in
+from goodquill.storage import files
 from goodquill.templates.models import Template
 
 from ops import wire_types
@@ -315,16 +315,16 @@ def test_the_servers_types_are_those_of_the_schema() -> None:
 
 
 UNTYPED = {
-    "api.py": "what was asked, as its shape says",
+    "http/endpoints.py": "what was asked, as its shape says",
     "contacts/actions.py": "what is sent back to be saved",
     "deals/incoming.py": "rows kept as JSON",
     "deals/payload.py": "the map as it is kept",
     "deals/spots.py": "rows kept as JSON",
     "drafting/actions.py": "a template's content, kept as JSON",
     "packs/api.py": "what Django gives by key",
-    "problems.py": "errors by field, as they come",
-    "schedule/actions.py": "fields to be set",
-    "schema.py": "the schema itself",
+    "http/problems.py": "errors by field, as they come",
+    "tasks/actions.py": "fields to be set",
+    "http/schema.py": "the schema itself",
     "signing/by_pen.py": "rows kept as JSON",
     "signing/making.py": "a plan, kept as JSON",
     "signing/signer_shapes.py": "what was asked",
@@ -387,7 +387,7 @@ def test_settings_for_production_are_clean_and_what_one_job_needs_is_not_importe
     done = subprocess.run(
         [sys.executable, "-c", code],
         cwd=ROOT / "server",
-        env=env | {"DJANGO_SETTINGS_MODULE": "goodquill.settings", "QUILL_BEHIND_PROXY": "1"},
+        env=env | {"DJANGO_SETTINGS_MODULE": "goodquill.runtime.settings", "QUILL_BEHIND_PROXY": "1"},
         capture_output=True,
         text=True,
     )

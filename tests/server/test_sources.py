@@ -13,8 +13,8 @@ import httpx
 import pytest
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
+from goodquill.changelog.models import FactEntry
 from goodquill.deals.models import Deal
-from goodquill.record.models import FactEntry
 from goodquill.sources.models import Comparison, SourceFile
 from goodquill.templates.models import Template
 from quillcore.pdf import plain_text

@@ -7,12 +7,12 @@ from typing import Any
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from goodquill import files
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import RememberedSpots
 from goodquill.signing.filing import file_round
 from goodquill.signing.finishing import finish_round
 from goodquill.signing.models import Paper
+from goodquill.storage import files
 from quillcore.pdf.renderer import plain_text
 
 from tests.core.foreign import lined_form

@@ -17,7 +17,7 @@ from goodquill.deals.models import Document, Incoming
 from goodquill.drafting.actions import begin_template
 from goodquill.forms.catalog import catalog_digest
 from goodquill.forms.models import Edition, Release, ReleaseForm
-from goodquill.mail.models import Letter, State
+from goodquill.mail.models import Letter, LetterState
 from goodquill.papers.actions import start_reading
 from goodquill.papers.models import Reading
 from goodquill.signing.models import Paper, Round, Signer
@@ -396,7 +396,12 @@ def round_of(world: World) -> Round:
 
 
 def letter_of(world: World) -> Letter:
-    failed = {"state": State.REFUSED, "to": "a@b.example", "text": "", "brokerage": world.ines.brokerage_id}
+    failed = {
+        "state": LetterState.REFUSED,
+        "to": "a@b.example",
+        "text": "",
+        "brokerage": world.ines.brokerage_id,
+    }
     return Letter.objects.filter(subject="Ours").first() or Letter.objects.create(subject="Ours", **failed)
 
 

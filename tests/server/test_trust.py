@@ -28,17 +28,17 @@ from django.utils import timezone
 from django_otp.oath import totp
 from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
-from goodquill import files
-from goodquill.callers import new_key
 from goodquill.contacts.models import Contact
 from goodquill.deals.models import Deal, Looked
-from goodquill.limits import AT_ONCE, BURST, LATELY, MOST_UPLOAD
+from goodquill.http.callers import new_key
+from goodquill.http.limits import AT_ONCE, BURST, LATELY, MOST_UPLOAD
+from goodquill.http.middleware import HEADERS, FairShareMiddleware, StaticFilesMiddleware
 from goodquill.mail.models import Letter
-from goodquill.middleware import HEADERS, FairShareMiddleware, Files
 from goodquill.offices.attempts import Attempts, FairQueue
 from goodquill.offices.models import Done, Session, User
 from goodquill.offices.once import _place, forget_old
-from quillcore.limited import CARDS, PACK, TABLE
+from goodquill.storage import files
+from quillcore.sandbox import CARDS, PACK, TABLE
 
 from tests.core.foreign import lined_form
 from tests.running import PATIENCE
@@ -341,7 +341,7 @@ def test_https_cookies_are_our_hosts_own() -> None:
 def _run(code: str, **env: str) -> str:
     more = {
         **os.environ,
-        "DJANGO_SETTINGS_MODULE": "goodquill.settings",
+        "DJANGO_SETTINGS_MODULE": "goodquill.runtime.settings",
         "QUILL_SECRET_KEY": "7f" * 30 + "xyz0ABC",
         **env,
     }
@@ -368,7 +368,7 @@ def test_a_file_that_a_new_build_took_away_is_not_there(tmp_path: Path, settings
     script.write_text("export {}")
     settings.WHITENOISE_ROOT = tmp_path
     served, request = (
-        Files(lambda _: HttpResponse(status=500)),
+        StaticFilesMiddleware(lambda _: HttpResponse(status=500)),
         RequestFactory().get(f"/assets/{script.name}"),
     )
     assert served(request).status_code == 200

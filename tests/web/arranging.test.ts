@@ -11,7 +11,7 @@ import {
   takenOut,
   turned,
   type Paper,
-} from "../../web/src/rooms/deals/arranging";
+} from "../../web/src/features/deals/arranging";
 
 const found = (first: number, last: number, more: Partial<FoundPaper> = {}) =>
   ({

@@ -18,9 +18,9 @@ vi.mock("../../web/src/api/whole", () => ({
 }));
 
 const { Problem } = await import("../../web/src/api/client");
-const { useBacking } = await import("../../web/src/rooms/hand/use-backing");
+const { useBacking } = await import("../../web/src/features/workspace/use-backing");
 type Backing = Parameters<typeof useBacking>[0];
-type Hand = ReturnType<typeof useBacking>;
+type Workspace = ReturnType<typeof useBacking>;
 
 const QUERY = ["deal", "d", null];
 const delta = (seq: number, more: object = {}) =>
@@ -42,7 +42,7 @@ const delta = (seq: number, more: object = {}) =>
   }) as never;
 
 let queries: QueryClient;
-let hand: Hand;
+let hand: Workspace;
 let backing: Backing & Record<string, ReturnType<typeof vi.fn>>;
 let count = 0;
 

@@ -1,7 +1,7 @@
 /** Words of a page chosen to be struck out. */
 import { expect, test } from "vitest";
 import type { Words } from "../../web/src/api/whole";
-import type { Page } from "../../web/src/rooms/assembly/pages";
+import type { Page } from "../../web/src/features/assembly/pages";
 import {
   changeOf,
   chosenWords,
@@ -9,7 +9,7 @@ import {
   wordBeside,
   wordNearest,
   type Chosen,
-} from "../../web/src/rooms/write/chosen-words";
+} from "../../web/src/features/write/chosen-words";
 
 const word = (
   left: number,

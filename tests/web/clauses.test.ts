@@ -1,7 +1,7 @@
 /** Clauses named while typing. */
 import { expect, test } from "vitest";
 import type { Clause } from "../../web/src/api/client";
-import { nameBefore, ranked } from "../../web/src/rooms/write/clause-names";
+import { nameBefore, ranked } from "../../web/src/features/write/clause-names";
 
 const clause = (name: string, more: Partial<Clause> = {}) =>
   ({

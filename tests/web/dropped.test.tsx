@@ -10,7 +10,7 @@ import {
   PAPERS,
   takenIn,
   useDropped,
-} from "../../web/src/rooms/hand/dropped";
+} from "../../web/src/features/workspace/dropped";
 
 afterEach(cleanup);
 const file = (name: string, type = "") => new File(["x"], name, { type });

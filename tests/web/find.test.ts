@@ -1,8 +1,8 @@
 /** Finding text in a package. */
 import { expect, test } from "vitest";
 import type { Words } from "../../web/src/api/whole";
-import type { Page } from "../../web/src/rooms/assembly/pages";
-import { hitsOf, MOST_HITS, plain } from "../../web/src/rooms/write/find";
+import type { Page } from "../../web/src/features/assembly/pages";
+import { hitsOf, MOST_HITS, plain } from "../../web/src/features/write/find";
 
 const word = (
   left: number,

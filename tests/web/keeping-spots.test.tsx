@@ -5,15 +5,15 @@ import { act, cleanup, renderHook } from "@testing-library/react";
 import { createElement, type ReactNode } from "react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { Problem, type HandSpot, type PackageItem } from "../../web/src/api/client";
-import { HandContext, type Hand } from "../../web/src/rooms/hand/hand";
-import { keyOf, together, useSaving } from "../../web/src/rooms/write/keeping-spots";
+import { WorkspaceContext, type Workspace } from "../../web/src/features/workspace/workspace";
+import { keyOf, together, useSaving } from "../../web/src/features/write/keeping-spots";
 
 const spots = vi.fn();
 const take = vi.fn();
-const hand = { calls: { spots }, take, outbox: { name: "deal-1" } } as unknown as Hand;
+const hand = { calls: { spots }, take, outbox: { name: "deal-1" } } as unknown as Workspace;
 let queries: QueryClient;
 const wrapper = ({ children }: { children: ReactNode }) =>
-  createElement(QueryClientProvider, { client: queries }, createElement(HandContext, { value: hand }, children));
+  createElement(QueryClientProvider, { client: queries }, createElement(WorkspaceContext, { value: hand }, children));
 const saving = () => renderHook(() => useSaving(), { wrapper }).result;
 const wait = (ms: number) => act(() => vi.advanceTimersByTimeAsync(ms));
 

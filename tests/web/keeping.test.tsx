@@ -7,7 +7,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { Problem } from "../../web/src/api/client";
 import { useAction } from "../../web/src/api/use-action";
 import { useKept } from "../../web/src/api/use-kept";
-import { browserShelf } from "../../web/src/rooms/hand/shelf";
+import { browserShelf } from "../../web/src/features/workspace/shelf";
 
 let queries: QueryClient;
 const wrapper = ({ children }: { children: ReactNode }) =>

@@ -2,7 +2,7 @@
 import { expect, test } from "vitest";
 import type { Deal, Delta } from "../../web/src/api/client";
 import { readTicks } from "../../web/src/primitives/package-map";
-import { merged } from "../../web/src/rooms/hand/merging";
+import { merged } from "../../web/src/features/workspace/merging";
 
 const fact = (key: string, shown: string) =>
   ({ key, shown }) as Deal["facts"][0];

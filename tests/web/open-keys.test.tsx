@@ -15,7 +15,7 @@ const hand = {
   outbox: { name: "one", flush: () => void done.push("flushed") },
   at: (place: string, within: object) => ({ place, ...within }),
 };
-vi.mock("../../web/src/rooms/hand/hand", () => ({ useHand: () => hand }));
+vi.mock("../../web/src/features/workspace/workspace", () => ({ useWorkspace: () => hand }));
 vi.mock("@tanstack/react-router", () => ({
   useNavigate: () => (to: object) => {
     done.push("gone");
@@ -23,7 +23,7 @@ vi.mock("@tanstack/react-router", () => ({
   },
 }));
 const { keepPlace, useOpen, useOpenCount, useOpenKeys, wayOf } =
-  await import("../../web/src/rooms/hand/way");
+  await import("../../web/src/features/workspace/way");
 
 let name = 0;
 beforeEach(() => {

@@ -1,7 +1,7 @@
 /** The outbox keeps what was typed until the server has it. */
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { client, got } from "../../web/src/api/client";
-import { EditOutbox } from "../../web/src/rooms/hand/outbox";
+import { EditOutbox } from "../../web/src/features/workspace/outbox";
 
 const delta = (version: number, mine: { mine: boolean }[] = []) => ({
   head: { seq: version },

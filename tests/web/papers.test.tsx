@@ -40,9 +40,9 @@ vi.mock("../../web/src/api/client", () => ({
 }));
 
 const { ChoicesBrought } = await import("../../web/src/api/choices");
-const { PaperLens } = await import("../../web/src/rooms/forms/paper-lens");
-const { PaperSheet } = await import("../../web/src/rooms/forms/paper-sheet");
-const { useKeeping } = await import("../../web/src/rooms/forms/use-keeping");
+const { PaperLens } = await import("../../web/src/features/forms/paper-lens");
+const { PaperSheet } = await import("../../web/src/features/forms/paper-sheet");
+const { useKeeping } = await import("../../web/src/features/forms/use-keeping");
 
 const placed = (more: Partial<Placed> = {}): Placed => ({
   id: "text1",

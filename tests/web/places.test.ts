@@ -1,6 +1,6 @@
 /** How a person's places in a paper are told. */
 import { expect, test } from "vitest";
-import { placesIn, spans } from "../../web/src/rooms/signing/places";
+import { placesIn, spans } from "../../web/src/features/signing/places";
 
 test("pages that follow each other are one span", () => {
   expect(spans([1, 2, 3, 7, 9, 10])).toBe("1–3, 7, 9–10");

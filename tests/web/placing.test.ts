@@ -11,7 +11,7 @@ import {
   settle,
   snapping,
   type Rect,
-} from "../../web/src/rooms/forms/placing";
+} from "../../web/src/features/forms/placing";
 
 const CASES = JSON.parse(
   readFileSync(new URL("../cases/places.json", import.meta.url), "utf-8"),

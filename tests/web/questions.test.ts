@@ -7,7 +7,7 @@ import {
   openQuestions,
   questionBeside,
   questionsOf,
-} from "../../web/src/rooms/write/questions";
+} from "../../web/src/features/write/questions";
 
 const facts = [
   {

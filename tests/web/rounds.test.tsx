@@ -5,7 +5,7 @@ import { createElement, type ReactNode } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { WholeRound } from "../../web/src/api/client";
 import { roundQuery } from "../../web/src/api/queries";
-import { asAsked, useOnRound } from "../../web/src/rooms/signing/use-rounds";
+import { asAsked, useOnRound } from "../../web/src/features/signing/use-rounds";
 
 afterEach(cleanup);
 

@@ -1,7 +1,7 @@
 /** Where the money goes, to scale. */
 import { expect, test } from "vitest";
-import { resultStep, stepsOf } from "../../web/src/rooms/estimates/scale";
-import type { Cell } from "../../web/src/rooms/estimates/use-reckoned";
+import { resultStep, stepsOf } from "../../web/src/features/estimates/scale";
+import type { Cell } from "../../web/src/features/estimates/use-reckoned";
 
 const line = (key: string, sign: number, level = 0, is_sum = false) => ({
   key,

@@ -26,14 +26,14 @@ const outbox = {
 };
 let deal: Partial<Deal>;
 
-vi.mock("../../web/src/rooms/hand/hand", async () => {
+vi.mock("../../web/src/features/workspace/workspace", async () => {
   const { useSyncExternalStore } = await import("react");
   const subscribe = (l: () => void) => {
     listeners.add(l);
     return () => listeners.delete(l);
   };
   return {
-    useHand: () => ({
+    useWorkspace: () => ({
       held: deal,
       id: "d",
       outbox,
@@ -47,16 +47,16 @@ vi.mock("../../web/src/rooms/hand/hand", async () => {
 });
 
 const { BoxBlank, SignSpot, TextBlank } =
-  await import("../../web/src/rooms/write/blank");
-const { FactInput } = await import("../../web/src/rooms/facts/fact-input");
-const { Parties } = await import("../../web/src/rooms/facts/parties");
+  await import("../../web/src/features/write/blank");
+const { FactInput } = await import("../../web/src/features/facts/fact-input");
+const { Parties } = await import("../../web/src/features/facts/parties");
 const { Legend, Mark, markOf, MARKS } =
   await import("../../web/src/primitives/mark");
 const { MapStrip, MiniPage, readTicks } =
   await import("../../web/src/primitives/package-map");
-const { pagesOf } = await import("../../web/src/rooms/assembly/pages");
+const { pagesOf } = await import("../../web/src/features/assembly/pages");
 const { ContinuationPaper } =
-  await import("../../web/src/rooms/write/continuation-page");
+  await import("../../web/src/features/write/continuation-page");
 
 const blank = (more: Partial<Blank> = {}): Blank =>
   ({

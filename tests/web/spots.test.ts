@@ -1,10 +1,10 @@
 /** Places to sign: where they may stand, what goes along with them, and what is put on further pages. */
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { HandSpot } from '../../web/src/api/client';
-import type { Page } from '../../web/src/rooms/assembly/pages';
-import type { Held } from '../../web/src/rooms/write/keeping-spots';
-import { add, beside, forNext, nudge, onPages, place, press, type AtHand } from '../../web/src/rooms/write/putting-spots';
-import { around, dateBeside, freeNear, kindOf, nextOf, pagesFrom } from '../../web/src/rooms/write/spots';
+import type { Page } from '../../web/src/features/assembly/pages';
+import type { Held } from '../../web/src/features/write/keeping-spots';
+import { add, beside, forNext, nudge, onPages, place, press, type AtHand } from '../../web/src/features/write/putting-spots';
+import { around, dateBeside, freeNear, kindOf, nextOf, pagesFrom } from '../../web/src/features/write/spots';
 
 const SIZE = { width: 612, height: 792 };
 const BLANK: [number, number, number, number] = [100, 600, 300, 620];

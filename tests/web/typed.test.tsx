@@ -16,11 +16,11 @@ const hand = {
     leave: (key: string) => void left.push(key),
   },
 };
-vi.mock("../../web/src/rooms/hand/hand", () => ({
-  useHand: () => hand,
+vi.mock("../../web/src/features/workspace/workspace", () => ({
+  useWorkspace: () => hand,
   useEcho: () => echo,
 }));
-const { useTyped } = await import("../../web/src/rooms/hand/use-typed");
+const { useTyped } = await import("../../web/src/features/workspace/use-typed");
 
 const VALUE = {
   key: "x",

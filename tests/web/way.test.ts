@@ -10,7 +10,7 @@ import {
   keepPlace,
   openBeside,
   wayOf,
-} from "../../web/src/rooms/hand/way";
+} from "../../web/src/features/workspace/way";
 
 const document = (id: string, more: Partial<PackageItem> = {}) =>
   ({ id, edition: "e", set_aside: false, ...more }) as PackageItem;

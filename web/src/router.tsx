@@ -21,26 +21,26 @@ import { Notices } from './primitives/notices';
 import { Opening } from './primitives/opening';
 import { PageTitle } from './primitives/page-title';
 import { Wordmark } from './primitives/wordmark';
-import { DealFrame } from './rooms/deals/deal-frame';
-import { SetUpSecondStep } from './rooms/offices/second-step';
-import { SignIn } from './rooms/offices/sign-in';
-import { TopStrip } from './rooms/offices/top-strip';
-import { Welcome } from './rooms/offices/welcome';
-import { useRoundNews } from './rooms/signing/use-news';
-import { Keys } from './rooms/today/keys';
-import { NewDeal } from './rooms/today/new-deal';
-import { Today } from './rooms/today/today';
+import { DealFrame } from './features/deals/deal-frame';
+import { SetUpSecondStep } from './features/offices/second-step';
+import { SignIn } from './features/offices/sign-in';
+import { TopStrip } from './features/offices/top-strip';
+import { Welcome } from './features/offices/welcome';
+import { useRoundNews } from './features/signing/use-news';
+import { Keys } from './features/today/keys';
+import { NewDeal } from './features/today/new-deal';
+import { Today } from './features/today/today';
 
 /** The screens of a deal, each fetched when it is first wanted, and all soon after a deal is opened: one works on without a server. */
 const OF_DEAL = {
-  facts: () => import('./rooms/facts/facts-screen'),
-  offers: () => import('./rooms/offers/offers-screen'),
-  money: () => import('./rooms/estimates/money-screen'),
-  package: () => import('./rooms/assembly/package-screen'),
-  write: () => import('./rooms/write/write-screen'),
-  proof: () => import('./rooms/proofreading/proof-screen'),
-  signing: () => import('./rooms/signing/signing-screen'),
-  duties: () => import('./rooms/schedule/deal-duties'),
+  facts: () => import('./features/facts/facts-screen'),
+  offers: () => import('./features/offers/offers-screen'),
+  money: () => import('./features/estimates/money-screen'),
+  package: () => import('./features/assembly/package-screen'),
+  write: () => import('./features/write/write-screen'),
+  proof: () => import('./features/proofreading/proof-screen'),
+  signing: () => import('./features/signing/signing-screen'),
+  duties: () => import('./features/tasks/deal-duties'),
 };
 
 const root = createRootRouteWithContext<{ queries: QueryClient }>()({
@@ -274,19 +274,19 @@ const dealDuties = createRoute({
 const duties = createRoute({
   getParentRoute: () => root,
   path: '/duties',
-  component: lazyRouteComponent(() => import('./rooms/schedule/all-duties'), 'AllDuties'),
+  component: lazyRouteComponent(() => import('./features/tasks/all-duties'), 'AllDuties'),
 });
 
 const templates = createRoute({
   getParentRoute: () => root,
   path: '/templates',
-  component: lazyRouteComponent(() => import('./rooms/drafting/templates-screen'), 'TemplatesScreen'),
+  component: lazyRouteComponent(() => import('./features/templates/templates-screen'), 'TemplatesScreen'),
   validateSearch: (s): { deal?: string; begin?: boolean } => ({ deal: text(s.deal), begin: s.begin === true || undefined }),
 });
 const template = createRoute({
   getParentRoute: () => root,
   path: '/templates/$template',
-  component: lazyRouteComponent(() => import('./rooms/drafting/template-frame'), 'TemplateFrame'),
+  component: lazyRouteComponent(() => import('./features/templates/template-frame'), 'TemplateFrame'),
   errorComponent: Trouble,
 });
 const templateHome = createRoute({
@@ -299,12 +299,12 @@ const templateHome = createRoute({
 const templateAbout = createRoute({
   getParentRoute: () => template,
   path: '/about',
-  component: lazyRouteComponent(() => import('./rooms/drafting/about-screen'), 'AboutScreen'),
+  component: lazyRouteComponent(() => import('./features/templates/about-screen'), 'AboutScreen'),
 });
 const templatePackage = createRoute({
   getParentRoute: () => template,
   path: '/package',
-  component: lazyRouteComponent(() => import('./rooms/drafting/template-screens'), 'TemplatePackage'),
+  component: lazyRouteComponent(() => import('./features/templates/template-screens'), 'TemplatePackage'),
 });
 const templateWrite = createRoute({
   getParentRoute: () => template,
@@ -315,60 +315,60 @@ const templateWrite = createRoute({
 const templateFacts = createRoute({
   getParentRoute: () => template,
   path: '/facts',
-  component: lazyRouteComponent(() => import('./rooms/drafting/template-screens'), 'TemplateFacts'),
+  component: lazyRouteComponent(() => import('./features/templates/template-screens'), 'TemplateFacts'),
   validateSearch: (s): { fact?: string } => ({ fact: text(s.fact) }),
 });
 
 const templateDuties = createRoute({
   getParentRoute: () => template,
   path: '/duties',
-  component: lazyRouteComponent(() => import('./rooms/drafting/template-screens'), 'TemplateDuties'),
+  component: lazyRouteComponent(() => import('./features/templates/template-screens'), 'TemplateDuties'),
 });
 
 const property = createRoute({
   getParentRoute: () => root,
   path: '/property',
-  component: lazyRouteComponent(() => import('./rooms/sources/property-screen'), 'PropertyScreen'),
+  component: lazyRouteComponent(() => import('./features/sources/property-screen'), 'PropertyScreen'),
   validateSearch: homeOf,
 });
 const profile = createRoute({
   getParentRoute: () => root,
   path: '/profile',
-  component: lazyRouteComponent(() => import('./rooms/offices/profile-screen'), 'ProfileScreen'),
+  component: lazyRouteComponent(() => import('./features/offices/profile-screen'), 'ProfileScreen'),
 });
 const contacts = createRoute({
   getParentRoute: () => root,
   path: '/contacts',
-  component: lazyRouteComponent(() => import('./rooms/contacts/contacts-screen'), 'ContactsScreen'),
+  component: lazyRouteComponent(() => import('./features/contacts/contacts-screen'), 'ContactsScreen'),
   validateSearch: (s): { contact?: string } => ({ contact: text(s.contact) }),
 });
 const clauses = createRoute({
   getParentRoute: () => root,
   path: '/clauses',
-  component: lazyRouteComponent(() => import('./rooms/clauses/clauses-screen'), 'ClausesScreen'),
+  component: lazyRouteComponent(() => import('./features/clauses/clauses-screen'), 'ClausesScreen'),
   validateSearch: (s): { clause?: string } => ({ clause: text(s.clause) }),
 });
 const forms = createRoute({
   getParentRoute: () => root,
   path: '/forms',
-  component: lazyRouteComponent(() => import('./rooms/forms/forms-screen'), 'FormsScreen'),
+  component: lazyRouteComponent(() => import('./features/forms/forms-screen'), 'FormsScreen'),
   validateSearch: (s): { edition?: string } => ({ edition: text(s.edition) }),
 });
 const papers = createRoute({
   getParentRoute: () => root,
   path: '/forms/papers',
-  component: lazyRouteComponent(() => import('./rooms/forms/papers-screen'), 'PapersScreen'),
+  component: lazyRouteComponent(() => import('./features/forms/papers-screen'), 'PapersScreen'),
   validateSearch: (s): { replaces?: string; of?: string } => ({ replaces: text(s.replaces), of: text(s.of) }),
 });
 const paper = createRoute({
   getParentRoute: () => root,
   path: '/forms/papers/$paper',
-  component: lazyRouteComponent(() => import('./rooms/forms/paper-editor'), 'PaperEditor'),
+  component: lazyRouteComponent(() => import('./features/forms/paper-editor'), 'PaperEditor'),
 });
 const releases = createRoute({
   getParentRoute: () => root,
   path: '/forms/releases',
-  component: lazyRouteComponent(() => import('./rooms/forms/releases-screen'), 'ReleasesScreen'),
+  component: lazyRouteComponent(() => import('./features/forms/releases-screen'), 'ReleasesScreen'),
 });
 
 export const makeRouter = (queries: QueryClient) =>

@@ -8,15 +8,15 @@ from dataclasses import dataclass
 
 from PIL import Image
 
-from quillcore.assembly.blanks import Blank, Document, Package
+from quillcore.assembly.blanks import Blank, Package, PackageDocument
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.keys import Side
 from quillcore.forms import Form
 from quillcore.forms.vocabulary import FormVocabulary
-from quillcore.limited import run_limited
 from quillcore.pdf import Rect
 from quillcore.pdf.renderer import drawn, words_of
 from quillcore.pdf.within import lines_in
+from quillcore.sandbox import run_limited
 from quillcore.values import Fault, read_answer
 
 _DOTS = 150
@@ -127,7 +127,7 @@ def _inked(grey: Image.Image, boxes: Iterable[tuple[str, Rect]]) -> dict[str, fl
 def _understood(said: dict[str, str | bool], form: Form, side: Side) -> Filled:
     """Return the answers as the form means them, and what is open with just these."""
     catalog = load_catalog()
-    document = Document(_HERE, form)
+    document = PackageDocument(_HERE, form)
     vocabulary = FormVocabulary({_HERE: form})
     ledger = Ledger(catalog, side)
     answers: dict[str, Answer] = {}

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import NamedTuple
 
-from quillcore.assembly.by_hand import HandChange
+from quillcore.assembly.added_places import HandSpot
 from quillcore.assembly.fixed import (
     HERE,
-    Spot,
+    FixedBlank,
     call_of,
     condition_of,
     own_labels_of,
@@ -19,17 +19,17 @@ from quillcore.assembly.fixed import (
     spots_of,
     watchers_of,
 )
-from quillcore.assembly.hand_spots import HandSpot
+from quillcore.assembly.markup import HandChange
 from quillcore.facts import Group, Ledger, Source
 from quillcore.facts.keys import GROUPS, document_prefix
 from quillcore.forms.model import Field, Form, Meaning, OwnRemark
-from quillcore.formulas import Held, Rule, Setting, Sheet
+from quillcore.formulas import Evaluator, Held, Rule, Setting
 from quillcore.pdf import Fit, fit
 from quillcore.values import EMPTY, KINDS, Fault, Finding, Value, shown
 
 
 @dataclass(frozen=True)
-class Document:
+class PackageDocument:
     """One form copy in a package.  ``id`` is part of the keys of its own blanks and never changes;
     ``by_hand`` is what was changed on its pages, ``spots`` are the places put there for those who sign."""
 
@@ -114,7 +114,7 @@ class Package:
 
     def __init__(
         self,
-        documents: Sequence[Document],
+        documents: Sequence[PackageDocument],
         ledger: Ledger,
         setting: Setting | None = None,
         expected: Iterable[str] = (),
@@ -126,17 +126,17 @@ class Package:
         rules = [rule for d in documents for rule in rules_of(d.form, d.id, ledger.catalog)]
         at_hand = [d.form.edition.number for d in self.leaving]
         to_come = [title.split()[0] for title in expected if title.strip()]
-        self.sheet = Sheet(ledger, setting, rules, [*at_hand, *to_come])
+        self.sheet = Evaluator(ledger, setting, rules, [*at_hand, *to_come])
         self.fitted = 0
         self._copies: dict[tuple[int, str], tuple[Rule, Rule]] = {}
         """Conditions of forms, by their identity and the copy, and as that copy has them."""
 
     @property
-    def leaving(self) -> list[Document]:
+    def leaving(self) -> list[PackageDocument]:
         """The documents that aren't set aside: what leaves the house."""
         return [d for d in self.documents if not d.set_aside]
 
-    def blanks(self, documents: Iterable[Document] | None = None) -> Iterator[Blank]:
+    def blanks(self, documents: Iterable[PackageDocument] | None = None) -> Iterator[Blank]:
         """Yield all blanks in reading order, of all documents or of those named."""
         for document in self.documents if documents is None else documents:
             yield from self._of(document)
@@ -158,7 +158,9 @@ class Package:
                 out += self._moved(document, places, before)
         return out
 
-    def _moved(self, document: Document, places: set[int], before: Sequence[int] | None) -> list[Blank]:
+    def _moved(
+        self, document: PackageDocument, places: set[int], before: Sequence[int] | None
+    ) -> list[Blank]:
         """Return the blanks at some places, and where one overflows all that do; ``before`` names those
         that did."""
         spots = spots_of(document.form, self.catalog)
@@ -169,7 +171,7 @@ class Package:
             found = self._read(document, spots)
         return [b for n, b in zip(wanted, self._numbered(found), strict=True) if n in places or b.overflow]
 
-    def keys_of(self, document: Document) -> Iterable[str]:
+    def keys_of(self, document: PackageDocument) -> Iterable[str]:
         """Return the keys that a document's blanks show, its own among them."""
         return (document.in_deal(key) for key in watchers_of(document.form, self.catalog))
 
@@ -181,7 +183,7 @@ class Package:
             for spot in self._showing(document, key)
         ]
 
-    def _showing(self, document: Document, key: str) -> Iterator[Spot]:
+    def _showing(self, document: PackageDocument, key: str) -> Iterator[FixedBlank]:
         """Yield the spots of a document that show a key."""
         spots = spots_of(document.form, self.catalog)
         named = document.in_form(key)
@@ -198,7 +200,7 @@ class Package:
         """Return the place of a blank's field in its document, in reading order, from 0."""
         return places_of(self.by_id[blank.document].form)[blank.field.id]
 
-    def _of(self, document: Document) -> list[Blank]:
+    def _of(self, document: PackageDocument) -> list[Blank]:
         return self._numbered(self._read(document, spots_of(document.form, self.catalog)))
 
     def _numbered(self, blanks: list[Blank]) -> list[Blank]:
@@ -225,7 +227,7 @@ class Package:
                 return found
         return fit(see, blank.field.frame._replace(least=_LEAST_POINTER))
 
-    def _read(self, document: Document, spots: Iterable[Spot]) -> list[Blank]:
+    def _read(self, document: PackageDocument, spots: Iterable[FixedBlank]) -> list[Blank]:
         """Return the spots as they stand; a one-of group without an answer, or with one of which it has no
         box, is open once, at its first box.  Nothing of a form that facts rule out is open."""
         seen: set[str] = set()
@@ -244,7 +246,7 @@ class Package:
                 out[n] = blank._replace(state="open" if is_first else "optional", fault=fault)
         return out
 
-    def own_remarks(self, document: Document) -> Iterator[OwnRemark]:
+    def own_remarks(self, document: PackageDocument) -> Iterator[OwnRemark]:
         """Yield what the form remarks on, of what holds now."""
         for remark in document.form.mapping.remarks:
             if self._holds(document, condition_of(remark.when, document.form, self.catalog)):
@@ -278,11 +280,11 @@ class Package:
             blank.key,
         )
 
-    def _holds(self, document: Document, condition: Rule) -> bool | None:
+    def _holds(self, document: PackageDocument, condition: Rule) -> bool | None:
         """Return what a form's condition gives in one of its copies; None where that can't be told yet."""
         return self.sheet.test(self._in_copy(document, condition).tree)
 
-    def _in_copy(self, document: Document, condition: Rule) -> Rule:
+    def _in_copy(self, document: PackageDocument, condition: Rule) -> Rule:
         """Return a form's condition as one of its copies has it; the same object each time, which is how
         the sheet knows what it gave."""
         known = self._copies.get((id(condition), document.id))
@@ -291,7 +293,7 @@ class Package:
             known = self._copies[id(condition), document.id] = condition, moved
         return known[1]
 
-    def _blank(self, document: Document, spot: Spot, prefix: str) -> Blank:
+    def _blank(self, document: PackageDocument, spot: FixedBlank, prefix: str) -> Blank:
         """Return one field as it stands now."""
         f, m, own_key = spot.field, spot.meaning, prefix + spot.own
         key = spot.fact or own_key
@@ -331,13 +333,13 @@ class Package:
         left = self.sheet.ledger.left
         return bool(left) and any(self.sheet.ledger.stored_key(key) in left for key in keys)
 
-    def _why_not(self, document: Document, condition: Rule | None) -> str:
+    def _why_not(self, document: PackageDocument, condition: Rule | None) -> str:
         """Return why a field does not apply, by what its condition looks at."""
         reads = self._in_copy(document, condition).reads if condition is not None else ()
         said = [self._said(document, key) for key in sorted(reads)]
         return f"Does not apply here, where {' and '.join(said)}." if said else "Does not apply here."
 
-    def _said(self, document: Document, key: str) -> str:
+    def _said(self, document: PackageDocument, key: str) -> str:
         """Return a key with what it holds, in words."""
         fact = self.catalog.find(key)
         own = document.in_form(key).removeprefix(HERE)
@@ -356,7 +358,7 @@ class Package:
         first = f"{self.catalog.label_of(early).lower()}, {before:%B} {before.day}, {before.year}"
         return Fault("order", f"{fact.label} is before {first}.", "Check both days.", key)
 
-    def _with_choices(self, document: Document, blank: Blank) -> Blank:
+    def _with_choices(self, document: PackageDocument, blank: Blank) -> Blank:
         """Return the blank with the values its table allows now; one that it doesn't allow is shown, and
         called into question."""
         table = document.form.mapping.choices[blank.meaning.choices or ""]
@@ -383,7 +385,7 @@ class Package:
             return value is (m.value is None or m.value == "yes")
         return value == m.value
 
-    def _unanswered(self, document: Document, spot: Spot, applies: bool | None) -> str:
+    def _unanswered(self, document: PackageDocument, spot: FixedBlank, applies: bool | None) -> str:
         m = spot.meaning
         if applies is not True:
             return "idle"

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 
 from quillcore.assembly.blanks import Package
-from quillcore.schedule import Due, Duty, due_list, duties_of_forms
-from quillcore.schedule.duties import in_order
+from quillcore.tasks import DueTask, PlannedTask, due_list, duties_of_forms
+from quillcore.tasks.due import in_order
 
 
-def duties_asked(package: Package) -> list[Duty]:
+def duties_asked(package: Package) -> list[PlannedTask]:
     """Return what the package's forms ask for, whether or not it applies."""
     forms = [(d.id, d.form) for d in package.leaving]
     return duties_of_forms(forms, package.sheet, package.catalog)
@@ -17,10 +17,10 @@ def duties_asked(package: Package) -> list[Duty]:
 
 def package_dues(
     package: Package,
-    stated: Iterable[Duty],
+    stated: Iterable[PlannedTask],
     arrived: Collection[str] = (),
-    asked: Iterable[Duty] | None = None,
-) -> list[Due]:
+    asked: Iterable[PlannedTask] | None = None,
+) -> list[DueTask]:
     """Return all of them as they stand, by day.  What a form asks for (``asked``, where the caller has it)
     is left out where somebody stated it, or where it counts a period that doesn't apply here."""
     said = list(stated)
@@ -33,7 +33,7 @@ def package_dues(
     return in_order([*due_list(said, package.sheet, arrived), *due_list(of_forms, package.sheet)])
 
 
-def keys_of(package: Package, dues: Iterable[Due], asked: Iterable[Duty]) -> set[str]:
+def keys_of(package: Package, dues: Iterable[DueTask], asked: Iterable[PlannedTask]) -> set[str]:
     """Return the keys on which it depends how duties stand, and which there are: what they are counted
     from, the key dates of the catalog, and what says whether the periods that forms count have a say."""
     listed = list(dues)
@@ -51,7 +51,7 @@ def _counted_from(package: Package, key: str) -> frozenset[str]:
     return rule.reads if rule is not None else frozenset()
 
 
-def _applies(package: Package, duty: Duty) -> bool:
+def _applies(package: Package, duty: PlannedTask) -> bool:
     """Return whether it is one in this deal: a period that no blank asks about (a financing contingency in
     a cash offer) isn't, whatever was answered before."""
     return all(package.is_asked(key) for key in _counted_from(package, duty.key))

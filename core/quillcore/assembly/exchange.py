@@ -11,7 +11,7 @@ from xml.etree import ElementTree as Xml
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
-from quillcore.assembly.blanks import Document, Package
+from quillcore.assembly.blanks import Package, PackageDocument
 from quillcore.assembly.fieldnames import field_names, option_name
 from quillcore.assembly.output import assemble
 from quillcore.values import Fault
@@ -20,7 +20,7 @@ _SPACE = "http://ns.adobe.com/xfdf/"
 _MOST = 20_000_000
 
 
-def write_xfdf(package: Package, file_name: str, documents: Sequence[Document] | None = None) -> bytes:
+def write_xfdf(package: Package, file_name: str, documents: Sequence[PackageDocument] | None = None) -> bytes:
     """Return the values of all blanks that have one, under the names that the fillable file gives them;
     boxes by what they stand for."""
     Xml.register_namespace("", _SPACE)
@@ -72,7 +72,7 @@ def read_xfdf(content: bytes) -> dict[str, str] | Fault:
     return found
 
 
-def separate_files(package: Package, documents: Sequence[Document] | None = None) -> bytes:
+def separate_files(package: Package, documents: Sequence[PackageDocument] | None = None) -> bytes:
     """Return a ZIP with each document as a flattened PDF of its own, numbered in the package's order.  The
     same input gives the same bytes."""
     out = io.BytesIO()

@@ -6,11 +6,11 @@ import re
 from collections.abc import Iterable, Mapping
 from functools import lru_cache
 
-from quillcore.assembly.blanks import Document
+from quillcore.assembly.blanks import PackageDocument
 from quillcore.forms.model import Form
 
 
-def field_names(documents: Iterable[Document]) -> dict[str, dict[str, str]]:
+def field_names(documents: Iterable[PackageDocument]) -> dict[str, dict[str, str]]:
     """Return, for each document id, the file name of every field by its id. Boxes of one group, and of one
     fact, share a name."""
     copies: dict[str, int] = {}

@@ -41,7 +41,7 @@ def condition_of(text: str, form: Form, catalog: Catalog) -> Rule:
     return rule
 
 
-class Spot(NamedTuple):
+class FixedBlank(NamedTuple):
     """A field as it is in any deal: worked out once for each form. ``own`` is what its own key is called
     within a document."""
 
@@ -73,7 +73,7 @@ class Spot(NamedTuple):
 
 
 @lru_cache(maxsize=1024)
-def spots_of(form: Form, catalog: Catalog) -> tuple[Spot, ...]:
+def spots_of(form: Form, catalog: Catalog) -> tuple[FixedBlank, ...]:
     """Return the form's fields in reading order."""
     return tuple(_spot(form, f, m, catalog) for f, m in form.pairs())
 
@@ -84,7 +84,7 @@ def places_of(form: Form) -> Mapping[str, int]:
     return {f.id: n for n, f in enumerate(form.edition.fields)}
 
 
-def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> Spot:
+def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> FixedBlank:
     fact = catalog.find(m.fact) if m.fact else None
     kind = fact.kind if fact else form.mapping.own_kinds.get(m.group or m.id, "text")
     options = fact.options if fact else m.options or _group_options(form, m)
@@ -94,7 +94,7 @@ def _spot(form: Form, f: Field, m: Meaning, catalog: Catalog) -> Spot:
         None if text in (None, "always", "never") else condition_of(text, form, catalog)
         for text in (m.relevant, m.required)
     )
-    return Spot(f, m, m.fact, own, kind, options, label, relevant, required)
+    return FixedBlank(f, m, m.fact, own, kind, options, label, relevant, required)
 
 
 @lru_cache(maxsize=1024)
@@ -127,7 +127,7 @@ def call_of(form: Form, catalog: Catalog) -> Rule | None:
     return rule if isinstance(rule, Rule) else None
 
 
-def _watched(form: Form, spot: Spot, catalog: Catalog) -> set[str]:
+def _watched(form: Form, spot: FixedBlank, catalog: Catalog) -> set[str]:
     keys = {spot.fact or HERE + spot.own, HERE + spot.own}
     fact = catalog.find(spot.fact) if spot.fact else None
     if fact is not None and fact.not_before is not None:

@@ -6,11 +6,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from quillcore.assembly.blanks import Document, Package
-from quillcore.assembly.by_hand import HandChange, written
-from quillcore.assembly.hand_spots import SIGNED
+from quillcore.assembly.added_places import SIGNED
+from quillcore.assembly.blanks import Package, PackageDocument
+from quillcore.assembly.continuation_pages import groups_that_sign
+from quillcore.assembly.markup import HandChange, written
 from quillcore.assembly.people import is_there
-from quillcore.assembly.sheets import groups_that_sign
 from quillcore.facts.keys import Group, signer_key
 from quillcore.pdf import Fit, Frame, Overlay, Rect, fit
 
@@ -41,7 +41,7 @@ class Drawn:
     initials: tuple[Initials, ...]
 
 
-def drawn(package: Package, document: Document) -> list[Drawn]:
+def drawn(package: Package, document: PackageDocument) -> list[Drawn]:
     """Return a document's changes as they are drawn, in order.  Initials stand in the right margin beside
     what was changed, below each other where two changes are close."""
     signers = signers_of(package, document)
@@ -51,7 +51,7 @@ def drawn(package: Package, document: Document) -> list[Drawn]:
 
 def _drawn(
     package: Package,
-    document: Document,
+    document: PackageDocument,
     change: HandChange,
     signers: Sequence[tuple[Group, int]],
     taken: list[tuple[float, float]],
@@ -90,7 +90,7 @@ def _initials(package: Package, group: Group, position: int) -> str:
     return package.sheet.party(group, position).initials
 
 
-def signers_of(package: Package, document: Document) -> list[tuple[Group, int]]:
+def signers_of(package: Package, document: PackageDocument) -> list[tuple[Group, int]]:
     """Return the parties who sign a document: those of the groups that its form has lines for; of a paper
     without lines those who have places put by hand on it, and without these both sides'."""
     groups = groups_that_sign(document.form)
@@ -100,7 +100,7 @@ def signers_of(package: Package, document: Document) -> list[tuple[Group, int]]:
     return [(g, n) for g in groups or _both_sides(package) for n in range(1, len(ledger.parties(g)) + 1)]
 
 
-def _by_hand(package: Package, document: Document) -> list[tuple[Group, int]]:
+def _by_hand(package: Package, document: PackageDocument) -> list[tuple[Group, int]]:
     keys = {spot.who for spot in document.spots if spot.what in SIGNED and is_there(package, spot.who)}
     signers = filter(None, map(signer_key, keys))
     return sorted((who.group, who.position) for who in signers if who.group is not None)
@@ -111,7 +111,7 @@ def _both_sides(package: Package) -> Iterable[Group]:
     return sorted((side.clients, side.others))
 
 
-def draw_on(overlays: Sequence[Overlay], package: Package, document: Document) -> None:
+def draw_on(overlays: Sequence[Overlay], package: Package, document: PackageDocument) -> None:
     """Draw a document's changes on its pages' overlays."""
     for change in drawn(package, document):
         sheet = overlays[change.change.page - 1]

@@ -10,22 +10,22 @@ from functools import lru_cache
 
 from cachetools import LRUCache, cached
 
-from quillcore.assembly.blanks import Blank, Document, Package
+from quillcore.assembly.blanks import Blank, Package, PackageDocument
+from quillcore.assembly.continuation_pages import FurtherSpot, continuation
 from quillcore.assembly.fieldnames import field_names, option_name, own_names
-from quillcore.assembly.fixed import Spot, spots_of
+from quillcore.assembly.fixed import FixedBlank, spots_of
 from quillcore.assembly.initialed import draw_on
-from quillcore.assembly.sheets import FurtherSpot, continuation
 from quillcore.assembly.spotted import draw_names, spotted
 from quillcore.facts import Catalog
 from quillcore.forms.model import Form
 from quillcore.pdf import (
     Background,
     FieldKind,
+    FilePart,
     Frame,
     Interactive,
     Mark,
     Overlay,
-    Part,
     Rect,
     Widget,
     combine,
@@ -91,13 +91,13 @@ def background_of(form: Form) -> Background:
 def assemble(
     package: Package,
     title: str,
-    documents: Sequence[Document] | None = None,
+    documents: Sequence[PackageDocument] | None = None,
     fillable: bool = False,
     tags: Mapping[str, Sequence[Tag]] | None = None,
 ) -> Assembled:
     """Return the documents (all that aren't set aside, if none are named) as one PDF: flattened, or
     ``fillable`` with the values in its fields; with ``tags``, by document, that point to places."""
-    parts: list[Part] = []
+    parts: list[FilePart] = []
     open_blanks: list[Blank] = []
     continued: list[Blank] = []
     further: list[FurtherSpot] = []
@@ -123,7 +123,7 @@ def assemble(
         draw_on(overlays, package, document)
         draw_names(overlays, spotted(package, document))
         parts.append(
-            Part(
+            FilePart(
                 background_of(document.form),
                 overlays,
                 f"{edition.number} {edition.title}",
@@ -139,7 +139,7 @@ def assemble(
         for tag in (tags or {}).get(document.id, ()):
             tag.draw_on([*overlays, *pages][tag.page - 1])
         if pages:
-            parts.append(Part(None, pages, label=f"{edition.number}, continuation "))
+            parts.append(FilePart(None, pages, label=f"{edition.number}, continuation "))
             at += len(pages)
     return Assembled(combine(parts, title, fields), at, tuple(open_blanks), tuple(continued), tuple(further))
 
@@ -158,7 +158,7 @@ def _widgets_of(form: Form, catalog: Catalog) -> Mapping[str, Widget]:
     return {spot.field.id: _widget(spot, names[spot.field.id]) for spot in spots_of(form, catalog)}
 
 
-def _widget(spot: Spot, own: str) -> Widget:
+def _widget(spot: FixedBlank, own: str) -> Widget:
     f, m = spot.field, spot.meaning
     if m.sign is not None and m.sign != "date":
         return Widget(own, "signature", f.rect, spot.label)

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from quillcore.assembly.blanks import Document, Package
-from quillcore.assembly.hand_spots import HandSpot, What, name_in
+from quillcore.assembly.added_places import HandSpot, What, name_in
+from quillcore.assembly.blanks import Package, PackageDocument
 from quillcore.assembly.people import Person, is_there, person
 from quillcore.pdf import Fit, Overlay
 
@@ -21,12 +21,12 @@ class Spotted:
     name: Fit | None
 
 
-def spotted(package: Package, document: Document) -> list[Spotted]:
+def spotted(package: Package, document: PackageDocument) -> list[Spotted]:
     """Return a document's places put by hand, in the order in which they were put."""
     return [_spotted(package, document, spot) for spot in document.spots]
 
 
-def _spotted(package: Package, document: Document, spot: HandSpot) -> Spotted:
+def _spotted(package: Package, document: PackageDocument, spot: HandSpot) -> Spotted:
     who = person(package, spot.who) if is_there(package, spot.who) else None
     prints = spot.what is What.NAME and who is not None and who.signs_as
     return Spotted(spot, who, name_in(spot, who.signs_as, document.form.edition) if prints and who else None)

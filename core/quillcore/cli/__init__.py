@@ -12,7 +12,7 @@ import sys
 from collections.abc import Sequence
 from importlib import import_module
 
-from quillcore.cli.told import fail
+from quillcore.cli.common import fail
 
 COMMANDS = {
     "pack": "check or build a pack",

@@ -7,7 +7,7 @@ import argparse
 from pathlib import Path
 from typing import Any
 
-from quillcore.cli.told import fail
+from quillcore.cli.common import fail
 from quillcore.signing.authority import keep_authority, make_authority
 from quillcore.signing.identity import AUTHORITY
 

@@ -8,11 +8,11 @@ from importlib import import_module
 from pathlib import Path
 from typing import Any
 
+from quillcore.cli.common import fail, read_object
 from quillcore.cli.demo import DEMO_PACK
-from quillcore.cli.told import fail, read_object
 from quillcore.cli.typed_facts import ledger_of
-from quillcore.formulas import Broken, Open, Setting, Sheet, check, evaluate, parse, references
-from quillcore.formulas.sheet import rounded
+from quillcore.formulas import Broken, Evaluator, Open, Setting, check, evaluate, parse, references
+from quillcore.formulas.evaluator import rounded
 from quillcore.values import EMPTY, Fault
 
 
@@ -36,7 +36,7 @@ def run(options: argparse.Namespace) -> Any:
         fail(["A party group is no value; write names(…) or count(…)."])
     needs_pack = checked.stands_on_the_pack or bool(references(checked.tree))
     setting = import_module("quillcore.cli.packs").setting_of(options.pack) if needs_pack else Setting()
-    found = evaluate(checked.tree, Sheet(ledger, setting).result, setting)
+    found = evaluate(checked.tree, Evaluator(ledger, setting).result, setting)
     if isinstance(found, Broken):
         fail([found.fault])
     if isinstance(found, Open):

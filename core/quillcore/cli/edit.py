@@ -11,12 +11,12 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
-from quillcore.cli.told import fail, read_json, read_object
+from quillcore.cli.common import fail, read_json, read_object
 from quillcore.cli.typed_facts import ledger_of
-from quillcore.facts.edits import Edit, Op, Record, apply_edits
+from quillcore.facts.edits import Edit, EditedRecord, Op, apply_edits
 from quillcore.facts.keys import Side
 from quillcore.forms.vocabulary import FormVocabulary
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.values import EMPTY, KINDS, Fault, shown
 
 
@@ -30,8 +30,8 @@ def describe(command: argparse.ArgumentParser) -> None:
 def run(options: argparse.Namespace) -> Any:
     """Apply them; nothing is written."""
     ledger = ledger_of(read_object(options.facts), options.side)
-    sheet, vocabulary = Sheet(ledger), FormVocabulary({})
-    record = Record(ledger, vocabulary, {}, lambda key: sheet.held(key).value, {}, {})
+    sheet, vocabulary = Evaluator(ledger), FormVocabulary({})
+    record = EditedRecord(ledger, vocabulary, {}, lambda key: sheet.held(key).value, {}, {})
     done = apply_edits(record, _edits(options.edits), "you")
     if isinstance(done, Fault):
         fail([done])
@@ -86,6 +86,6 @@ def _kept(value: Any, kind: str) -> Any:
     return None if value is EMPTY else KINDS[kind].keep(value)
 
 
-def _said(sheet: Sheet, key: str) -> str:
+def _said(sheet: Evaluator, key: str) -> str:
     fact = sheet.ledger.catalog.find(key)
     return shown(sheet.held(key).value, fact.kind) if fact is not None else ""

@@ -6,8 +6,8 @@ import argparse
 from pathlib import Path
 from typing import Any
 
+from quillcore.cli.common import fail
 from quillcore.cli.packs import pack_at
-from quillcore.cli.told import fail
 from quillcore.packs.building import build_pack
 
 

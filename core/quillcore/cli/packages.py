@@ -8,18 +8,18 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from quillcore.assembly import Document, Package
+from quillcore.assembly import Package, PackageDocument
+from quillcore.cli.common import fail, read_object
 from quillcore.cli.demo import DEMO_PACK
 from quillcore.cli.packs import pack_at
-from quillcore.cli.told import fail, read_object
 from quillcore.cli.typed_facts import ledger_of
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.edits import reads_as
 from quillcore.facts.intake import from_listing, from_roll
 from quillcore.facts.keys import form_blank
 from quillcore.forms.vocabulary import FormVocabulary
-from quillcore.packs.sheet import Pack
-from quillcore.templates import Merge, Template, merge, read_template
+from quillcore.packs.manifest import Pack
+from quillcore.templates import Merge, TemplateContent, merge, read_template
 from quillcore.values import Fault
 from quillcore.values.structured import read_yaml
 
@@ -29,7 +29,7 @@ class Made:
     """The template applied to the facts; ``unread`` is what of listing and roll couldn't be read."""
 
     pack: Pack
-    template: Template
+    template: TemplateContent
     merged: Merge
     package: Package
     unread: list[Fault]
@@ -45,7 +45,7 @@ def describe_sources(command: argparse.ArgumentParser, pack_needed: bool, facts_
     command.add_argument("--roll", type=Path, help="a row of a county roll as JSON")
 
 
-def template_at(path: Path, pack: Pack) -> Template:
+def template_at(path: Path, pack: Pack) -> TemplateContent:
     """Return the template; ends the command with everything that is wrong with it."""
     found = read_template(yaml_at(path), pack.forms, load_catalog(), str(path))
     if isinstance(found, list):
@@ -61,7 +61,7 @@ def yaml_at(path: Path) -> object:
     return found
 
 
-def _own_blanks(own: Mapping[str, Any], documents: Sequence[Document], order: int) -> list[Entry]:
+def _own_blanks(own: Mapping[str, Any], documents: Sequence[PackageDocument], order: int) -> list[Entry]:
     """Return forms' own blanks, typed by form number and field ("301.deed"); ends the command with every
     one that can't be filled so."""
     vocabulary = FormVocabulary({d.id: d.form for d in documents})
@@ -108,7 +108,7 @@ def package_of(options: argparse.Namespace, path: Path) -> Made:
     merged = merge(template, ledger, pack.forms, {}, order, ids)
     for entry in merged.entries:
         ledger.add(entry)
-    documents = [Document(i, pack.forms[d.form], d.section) for i, d in merged.documents if d.form]
+    documents = [PackageDocument(i, pack.forms[d.form], d.section) for i, d in merged.documents if d.form]
     for entry in _own_blanks(own, documents, order):
         ledger.add(entry)
     expected = [d.expected for _, d in merged.documents if d.expected]

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from quillcore.cli.told import fail
+from quillcore.cli.common import fail
 from quillcore.formulas import Setting
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder, read_sheet, read_zip
-from quillcore.packs.sheet import Pack
 from quillcore.packs.strangers import checked_pack
 
 

@@ -7,8 +7,8 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
+from quillcore.cli.common import fail
 from quillcore.cli.packages import describe_sources, package_of
-from quillcore.cli.told import fail
 from quillcore.proofreading import Expected, Proof, proofread
 from quillcore.values import clock
 

@@ -8,7 +8,7 @@ from typing import Any
 
 from quillcore.assembly.duties import package_dues
 from quillcore.cli.packages import describe_sources, package_of
-from quillcore.schedule import Due, Duty
+from quillcore.tasks import DueTask, PlannedTask
 
 
 def describe(command: argparse.ArgumentParser) -> None:
@@ -21,13 +21,15 @@ def run(options: argparse.Namespace) -> Any:
     """Return the template's duties and what its forms ask for, by day."""
     made = package_of(options, options.template)
     own = [
-        Duty(str(n), d.what, d.who, d.group, d.due, settled_by=d.settled_by, remind=d.remind, note=d.note)
+        PlannedTask(
+            str(n), d.what, d.who, d.group, d.due, settled_by=d.settled_by, remind=d.remind, note=d.note
+        )
         for n, d in enumerate(made.template.duties)
     ]
     return [_row(due) for due in package_dues(made.package, own)]
 
 
-def _row(due: Due) -> dict[str, Any]:
+def _row(due: DueTask) -> dict[str, Any]:
     return {
         "what": due.duty.what,
         "who": due.duty.who,

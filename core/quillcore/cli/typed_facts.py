@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from quillcore.cli.told import fail
+from quillcore.cli.common import fail
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.keys import GROUPS, PartyKey, party_list, place_key
 from quillcore.values import KINDS, Fault, Value

@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 from typing import Any
 
-from quillcore.cli.told import fail
+from quillcore.cli.common import fail
 from quillcore.signing.verifying import verify
 from quillcore.values import Fault
 

@@ -14,10 +14,10 @@ import vobject
 from nameparser import HumanName
 from rapidfuzz import fuzz
 
-from quillcore.contacts.model import FIELDS, KINDS, Contact
-from quillcore.limited import CARDS, Refused, run_limited
+from quillcore.contacts.model import FIELDS, KINDS, ContactFields
+from quillcore.sandbox import CARDS, Refused, run_limited
 from quillcore.values import Fault
-from quillcore.values.sheets import csv_lines, decoded
+from quillcore.values.csv_files import csv_lines, decoded
 
 MOST_CARDS = 5_000
 MOST_TEXT = 2_000
@@ -40,7 +40,7 @@ _COLUMNS = {
 }
 
 
-def read_cards(content: bytes) -> list[Contact] | Fault:
+def read_cards(content: bytes) -> list[ContactFields] | Fault:
     """Return contacts of a vCard or CSV file; a Fault says in a sentence why it can't be used."""
     logging.getLogger("vobject").setLevel(
         logging.CRITICAL
@@ -58,8 +58,8 @@ def read_cards(content: bytes) -> list[Contact] | Fault:
     return found
 
 
-def _kept(contact: Contact) -> Contact:
-    return Contact(contact.kind, {name: text[:MOST_TEXT] for name, text in contact.fields.items()})
+def _kept(contact: ContactFields) -> ContactFields:
+    return ContactFields(contact.kind, {name: text[:MOST_TEXT] for name, text in contact.fields.items()})
 
 
 def read_inside(content: bytes) -> bytes:
@@ -71,13 +71,13 @@ def read_inside(content: bytes) -> bytes:
     return json.dumps([[c.kind, c.fields] for c in found]).encode()
 
 
-def read_stranger(content: bytes) -> list[Contact] | Fault:
+def read_stranger(content: bytes) -> list[ContactFields] | Fault:
     """Return contacts of a file that somebody sent in."""
     answer = run_limited("quillcore.contacts.cards:read_inside", content, limits=CARDS)
     return (
         answer
         if isinstance(answer, Fault)
-        else [Contact(kind, fields) for kind, fields in json.loads(answer)]
+        else [ContactFields(kind, fields) for kind, fields in json.loads(answer)]
     )
 
 
@@ -108,7 +108,7 @@ def _unwrapped(text: str) -> Iterator[str]:
 _LARGE = {"PHOTO", "LOGO", "SOUND", "KEY"}
 
 
-def _from_vcards(text: str) -> list[Contact] | Fault:
+def _from_vcards(text: str) -> list[ContactFields] | Fault:
     contacts = []
     try:
         for card in vobject.readComponents("\n".join(_unwrapped(text)), allowQP=True, ignoreUnreadable=True):
@@ -125,7 +125,7 @@ def _from_vcards(text: str) -> list[Contact] | Fault:
     return contacts
 
 
-def _of_card(card: Any) -> Contact:
+def _of_card(card: Any) -> ContactFields:
     def first(name: str) -> Any:
         found = card.contents.get(name, [])
         preferred = [f for f in found if "PREF" in str(f.params).upper()]
@@ -177,7 +177,7 @@ def _of_card(card: Any) -> Contact:
     ):
         if (found := first(property_)) is not None:
             said[field] = _text(found.value)
-    return Contact(kind, {k: v.strip() for k, v in said.items() if v.strip()})
+    return ContactFields(kind, {k: v.strip() for k, v in said.items() if v.strip()})
 
 
 def _text(value: Any) -> str:
@@ -213,7 +213,7 @@ def _kind(said: str) -> str:
     return next((kind for part, kind in near.items() if part in plain), "other")
 
 
-def _from_csv(text: str) -> list[Contact] | Fault:
+def _from_csv(text: str) -> list[ContactFields] | Fault:
     try:
         lines = csv_lines(text, ",;\t")
     except csv.Error as trouble:
@@ -237,7 +237,7 @@ def _from_csv(text: str) -> list[Contact] | Fault:
         kind = _kind(said.pop("kind", ""))
         if whole := said.pop("name", ""):
             said = _split(whole) | said if not said.get("family") and not said.get("given") else said
-        contacts.append(Contact(kind, {k: v for k, v in said.items() if v}))
+        contacts.append(ContactFields(kind, {k: v for k, v in said.items() if v}))
     return contacts
 
 
@@ -258,7 +258,7 @@ def _columns(names: Sequence[str]) -> dict[str, int]:
     return columns
 
 
-def write_vcards(contacts: Iterable[Contact]) -> str:
+def write_vcards(contacts: Iterable[ContactFields]) -> str:
     """Return a vCard file of version 3.0, which every address book reads."""
     out = []
     for contact in contacts:
@@ -288,7 +288,7 @@ def write_vcards(contacts: Iterable[Contact]) -> str:
     return "".join(out)
 
 
-def write_csv(contacts: Iterable[Contact]) -> str:
+def write_csv(contacts: Iterable[ContactFields]) -> str:
     """Return a CSV with a column for each field.  A cell that a sheet would take for a formula is told to
     be text."""
     buffer = io.StringIO()

@@ -6,13 +6,13 @@ import re
 
 from rapidfuzz import fuzz
 
-from quillcore.contacts.model import FIELDS, Contact
+from quillcore.contacts.model import FIELDS, ContactFields
 from quillcore.values.addresses import normal_form
 
 _NEARLY = 90.0
 
 
-def alike(one: Contact, other: Contact) -> str:
+def alike(one: ContactFields, other: ContactFields) -> str:
     """Return why two contacts are probably the same ("the same e-mail"), or "".
 
     An e-mail that a couple shares doesn't make them one: with two different given names they stay two.
@@ -39,7 +39,7 @@ def alike(one: Contact, other: Contact) -> str:
     return ""
 
 
-def _apart(one: Contact, other: Contact) -> bool:
+def _apart(one: ContactFields, other: ContactFields) -> bool:
     """Return two people whose given names have nothing to do with each other."""
     a, b = _plain(one.get("given")), _plain(other.get("given"))
     if not a or not b:
@@ -47,7 +47,7 @@ def _apart(one: Contact, other: Contact) -> bool:
     return not (a.startswith(b) or b.startswith(a) or fuzz.ratio(a, b) >= 75)
 
 
-def _same(one: Contact, other: Contact, field: str) -> bool:
+def _same(one: ContactFields, other: ContactFields, field: str) -> bool:
     return bool(one.get(field)) and one.get(field).casefold() == other.get(field).casefold()
 
 
@@ -55,7 +55,7 @@ def _plain(text: str) -> str:
     return " ".join(re.sub(r"[^\w ]+", " ", text.casefold()).split())
 
 
-def merged(keep: Contact, other: Contact) -> Contact:
+def merged(keep: ContactFields, other: ContactFields) -> ContactFields:
     """Return both as one: what the kept one says stays, what it lacks comes from the other, and what
     differs goes to the notes, so that nothing is lost."""
     fields = {name: keep.get(name) for name in FIELDS if keep.get(name)}
@@ -75,4 +75,4 @@ def merged(keep: Contact, other: Contact) -> Contact:
     ]
     if text := "\n".join(n for n in notes if n):
         fields["notes"] = text
-    return Contact(keep.kind if keep.kind != "other" else other.kind, fields)
+    return ContactFields(keep.kind if keep.kind != "other" else other.kind, fields)

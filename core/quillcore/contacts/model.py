@@ -47,7 +47,7 @@ SECOND_AGENT = "second_agent"
 
 
 @dataclass(frozen=True)
-class Contact:
+class ContactFields:
     """A person, a firm, or a person at a firm; a field that is missing is ""."""
 
     kind: str
@@ -86,7 +86,7 @@ def fields_of(kind: str) -> list[str]:
     return [name for name in FIELDS if name != NOTES and _ASKED_OF.get(name, kind) == kind]
 
 
-def fills(contact: Contact, group: str) -> dict[str, str]:
+def fills(contact: ContactFields, group: str) -> dict[str, str]:
     """Return what the contact answers of a group of facts: texts by the key within it.  Nothing for a group
     that it has no say in."""
     get = contact.get
@@ -127,7 +127,7 @@ def fills(contact: Contact, group: str) -> dict[str, str]:
     return {name: text for name, text in said.items() if text}
 
 
-def answers(contact: Contact, group: str, side: Side) -> dict[str, str]:
+def answers(contact: ContactFields, group: str, side: Side) -> dict[str, str]:
     """Return the same by whole keys, in a deal of that side."""
     head = f"{side.own_agent}.second_" if group == SECOND_AGENT else f"{group}."
     return {head + name: text for name, text in fills(contact, group).items()}
@@ -175,7 +175,7 @@ def kind_for(group: str) -> str | None:
     return group if group in KINDS and group not in ("client", "agent", "other") else None
 
 
-def kept_from(group: str, said: Mapping[str, str]) -> Contact | None:
+def kept_from(group: str, said: Mapping[str, str]) -> ContactFields | None:
     """Return the contact that a group of facts makes (by the names within it): what ``fills`` does, the
     other way round; None where no contact fills the group.
 
@@ -194,4 +194,4 @@ def kept_from(group: str, said: Mapping[str, str]) -> Contact | None:
             found |= {"given": given, "family": family}
         elif text:
             found[field] = text
-    return Contact(kind, {name: text for name, text in found.items() if text})
+    return ContactFields(kind, {name: text for name, text in found.items() if text})

@@ -13,8 +13,8 @@ from typing import Any
 import yaml
 
 from quillcore.facts import Catalog, Side, load_catalog
-from quillcore.formulas import Node, Open, Sheet, catalog_rules, evaluate
-from quillcore.formulas.sheet import rounded
+from quillcore.formulas import Evaluator, Node, Open, catalog_rules, evaluate
+from quillcore.formulas.evaluator import rounded
 from quillcore.formulas.syntax import Call, Literal, Ref
 from quillcore.values import EMPTY, Value
 
@@ -47,7 +47,7 @@ class MoneySheet:
 
 
 @dataclass(frozen=True)
-class Line:
+class MoneyLine:
     """One addend: the fact that it speaks of, whether it adds to the sheet's sum (``sign`` 1) or takes from
     it (-1), how deep it stands, and the addends that it is itself made of."""
 
@@ -55,16 +55,16 @@ class Line:
     sign: int
     node: Node
     level: int = 0
-    parts: tuple[Line, ...] = ()
+    parts: tuple[MoneyLine, ...] = ()
 
-    def amount(self, sheet: Sheet) -> Decimal | None:
+    def amount(self, sheet: Evaluator) -> Decimal | None:
         """Return what it is in its sum, without sign; None while that is open."""
         found = evaluate(self.node, sheet.result, sheet.setting)
         if found is EMPTY:
             return Decimal(0)
         return _as_money(found)
 
-    def flat(self) -> Iterator[Line]:
+    def flat(self) -> Iterator[MoneyLine]:
         """Return itself and everything below, in the order of print."""
         yield self
         for part in self.parts:
@@ -76,7 +76,7 @@ def _as_money(found: Any) -> Decimal | None:
     return kept if isinstance(kept, Decimal) else None
 
 
-def money_sheets(sheet: Sheet) -> tuple[MoneySheet, ...]:
+def money_sheets(sheet: Evaluator) -> tuple[MoneySheet, ...]:
     """Return the sheets of a deal, those of our client's own money first, with the price that moves them:
     what is offered, as soon as something is, else what is asked."""
     side = sheet.ledger.side
@@ -106,20 +106,20 @@ def _read(side: Side, price: str) -> tuple[MoneySheet, ...]:
 
 
 @cache
-def lines_of(result: str) -> tuple[Line, ...]:
+def lines_of(result: str) -> tuple[MoneyLine, ...]:
     """Return the lines of a sum of the catalog, sums among them taken apart further."""
     catalog = load_catalog()
     return tuple(_lines(catalog_rules(catalog)[result].tree, catalog, 1, 0))
 
 
-def _lines(tree: Node, catalog: Catalog, sign: int, level: int) -> Iterator[Line]:
+def _lines(tree: Node, catalog: Catalog, sign: int, level: int) -> Iterator[MoneyLine]:
     for node, its_sign in _addends(tree, sign):
         key = _speaks_of(node, catalog)
         if key is not None:
-            yield Line(key, its_sign, node, level, _parts(key, node, catalog, its_sign, level))
+            yield MoneyLine(key, its_sign, node, level, _parts(key, node, catalog, its_sign, level))
 
 
-def _parts(key: str, node: Node, catalog: Catalog, sign: int, level: int) -> tuple[Line, ...]:
+def _parts(key: str, node: Node, catalog: Catalog, sign: int, level: int) -> tuple[MoneyLine, ...]:
     """Return the lines of a fact that is itself a sum of facts; none for any other. A difference of two is
     taken apart only where it stands first: within a list it is one thing, such as a share."""
     rule = catalog_rules(catalog).get(key)

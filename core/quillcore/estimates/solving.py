@@ -8,7 +8,7 @@ from decimal import Decimal
 
 from quillcore.estimates.what_if import what_if
 from quillcore.facts import Act, Entry, Source
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.values import Fault
 
 _UNITS = {"money": Decimal("0.01"), "exact_money": Decimal("0.01"), "percent": Decimal("0.001")}
@@ -31,7 +31,7 @@ class Solved:
     exact: bool
 
 
-def solve(sheet: Sheet, vary: str, of: str, wanted: Decimal) -> Solved | Fault:
+def solve(sheet: Evaluator, vary: str, of: str, wanted: Decimal) -> Solved | Fault:
     """Return the least value of one fact with which another comes out as wanted.  ``sheet`` is left as it
     is."""
     kind = sheet.ledger.catalog[vary].kind
@@ -96,7 +96,7 @@ def _least_exact(
 class _Trial:
     """One sheet in which a fact is set again and again."""
 
-    def __init__(self, sheet: Sheet, vary: str, of: str, unit: Decimal) -> None:
+    def __init__(self, sheet: Evaluator, vary: str, of: str, unit: Decimal) -> None:
         self.sheet = what_if(sheet, {})
         self.vary, self.of, self.unit = vary, of, unit
         self.order = self.sheet.ledger.newest

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from quillcore.facts import Act, Entry, Source
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.values import Value
 
 
-def what_if(sheet: Sheet, stated: Mapping[str, Value]) -> Sheet:
+def what_if(sheet: Evaluator, stated: Mapping[str, Value]) -> Evaluator:
     """Return a sheet over the same facts, with some stated otherwise, by stored key.  What is locked stays
     so."""
     ledger = sheet.ledger.copy()

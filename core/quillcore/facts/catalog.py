@@ -23,7 +23,7 @@ from quillcore.facts.keys import (
     place_key,
 )
 from quillcore.facts.parties import PARTY_FIELDS
-from quillcore.values import KINDS, Fault, Kind, Value
+from quillcore.values import KINDS, Fault, Value, ValueKind
 
 _MOST_OTHERS = 20_000
 """Keys of parties and documents that are kept looked up: a busy process has some thousand."""
@@ -68,7 +68,7 @@ class Fact:
         return group_of(self.key)
 
     @property
-    def type(self) -> Kind:
+    def type(self) -> ValueKind:
         """The kind of its value."""
         return KINDS[self.kind]
 

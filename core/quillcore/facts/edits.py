@@ -18,8 +18,8 @@ from quillcore.facts.parties import is_derived
 from quillcore.facts.pasting import parts_of_line, spread
 from quillcore.facts.wording import (
     TEXTS,
-    Part,
     Parts,
+    WordingPart,
     formula_of,
     origin_with,
     put_between,
@@ -79,7 +79,7 @@ class Edit:
 
 
 @dataclass(frozen=True)
-class Draft:
+class EditDraft:
     """A typed text that can't be read, with the reason. It waits beside the value that holds."""
 
     text: str
@@ -88,7 +88,7 @@ class Draft:
 
 
 @dataclass(frozen=True)
-class Clash:
+class EditClash:
     """A text that ``author`` typed from a version that somebody else had changed meanwhile. It waits until
     somebody decides."""
 
@@ -116,7 +116,7 @@ class Vocabulary(Protocol):
 
 
 @dataclass
-class Record:
+class EditedRecord:
     """The record that edits change. ``versions`` gives the newest order of each stored key (0 without one);
     ``shows`` what a shown key says now, worked out or stated. ``drafts`` and ``clashes`` are those that wait,
     by stored key."""
@@ -125,9 +125,9 @@ class Record:
     vocabulary: Vocabulary
     versions: Mapping[str, int]
     shows: Callable[[str], Value | None]
-    drafts: Mapping[str, Draft]
-    clashes: Mapping[str, Sequence[Clash]]
-    standing: Standing | None = None
+    drafts: Mapping[str, EditDraft]
+    clashes: Mapping[str, Sequence[EditClash]]
+    standing: TemplateMode | None = None
 
     @property
     def source(self) -> Source:
@@ -136,7 +136,7 @@ class Record:
 
 
 @dataclass(frozen=True)
-class Standing:
+class TemplateMode:
     """Settings for editing a template: a typed text is a standing answer, may be a formula (``check`` gives
     what is wrong with one for a stored key), and may be locked by whoever ``may_lock``; nobody is named."""
 
@@ -154,8 +154,8 @@ class Edited:
     """
 
     entries: list[Entry] = field(default_factory=list)
-    drafts: dict[str, Draft | None] = field(default_factory=dict)
-    clashes: dict[str, tuple[Clash, ...]] = field(default_factory=dict)
+    drafts: dict[str, EditDraft | None] = field(default_factory=dict)
+    clashes: dict[str, tuple[EditClash, ...]] = field(default_factory=dict)
     moved: dict[str, None] = field(default_factory=dict)
     said: str = ""
 
@@ -168,7 +168,7 @@ class _Refused(Exception):
         self.fault = fault
 
 
-def apply_edits(record: Record, edits: Sequence[Edit], author: str) -> Edited | Fault:
+def apply_edits(record: EditedRecord, edits: Sequence[Edit], author: str) -> Edited | Fault:
     """Carry edits out, one after the other; a fault, where one can't be, is that of the whole batch."""
     hand = _Hand(record, author)
     try:
@@ -190,7 +190,7 @@ def reads_as(vocabulary: Vocabulary, key: str, text: str) -> Value | Fault:
 class _Hand:
     """The hand that carries out one batch."""
 
-    def __init__(self, record: Record, author: str) -> None:
+    def __init__(self, record: EditedRecord, author: str) -> None:
         self.record, self.author, self.done = record, author, Edited()
         self.ledger, self.vocabulary = record.ledger, record.vocabulary
         self.order = max(record.versions.values(), default=0)
@@ -216,7 +216,7 @@ class _Hand:
             return
         read = reads_as(self.vocabulary, key, edit.text)
         if isinstance(read, Fault):
-            self._wait(key, Draft(edit.text[:MOST_TEXT], read.message, read.mend))
+            self._wait(key, EditDraft(edit.text[:MOST_TEXT], read.message, read.mend))
             return
         self._forget_draft(key)
         self._settle(key, read)
@@ -240,7 +240,7 @@ class _Hand:
             self._write_wording(key, left, stands.origin)
         return True
 
-    def _read(self, parts: Parts) -> list[tuple[Part, str]]:
+    def _read(self, parts: Parts) -> list[tuple[WordingPart, str]]:
         """Return the parts of a wording, each with how it reads now."""
         return [(part, said(part, self.record.shows, self.ledger.catalog)) for part in parts]
 
@@ -286,10 +286,10 @@ class _Hand:
         for key, text in parts:
             self._type(Edit(Op.TYPE, key, text))
 
-    def _formula(self, key: str, text: str, standing: Standing) -> None:
+    def _formula(self, key: str, text: str, standing: TemplateMode) -> None:
         fault = standing.check(key, text[1:].strip())
         if fault is not None:
-            self._wait(key, Draft(text[:MOST_TEXT], fault.message, fault.mend))
+            self._wait(key, EditDraft(text[:MOST_TEXT], fault.message, fault.mend))
             return
         self._forget_draft(key)
         formula = Entry(key, Act.FORMULA, 0, self.record.source, formula=text[1:].strip())
@@ -459,7 +459,9 @@ class _Hand:
         is_older = edit.based_on is not None and self.record.versions.get(key, 0) > edit.based_on
         is_stale = is_older and not made_here
         mine = (
-            [Clash(edit.text[:MOST_TEXT], self.author)] if is_stale and self._is_otherwise(key, edit) else []
+            [EditClash(edit.text[:MOST_TEXT], self.author)]
+            if is_stale and self._is_otherwise(key, edit)
+            else []
         )
         if mine or len(others) < len(waiting):
             self._disagree(key, (*others, *mine))
@@ -486,7 +488,7 @@ class _Hand:
         self.done.entries.append(entry)
         self.done.moved[entry.key] = None
 
-    def _wait(self, key: str, draft: Draft) -> None:
+    def _wait(self, key: str, draft: EditDraft) -> None:
         self.done.drafts[key] = draft
         self.done.moved[key] = None
 
@@ -499,10 +501,10 @@ class _Hand:
         self.done.moved[key] = None
         return True
 
-    def _clashes(self, key: str) -> Sequence[Clash]:
+    def _clashes(self, key: str) -> Sequence[EditClash]:
         return self.done.clashes.get(key, self.record.clashes.get(key, ()))
 
-    def _disagree(self, key: str, clashes: Sequence[Clash]) -> None:
+    def _disagree(self, key: str, clashes: Sequence[EditClash]) -> None:
         self.done.clashes[key] = tuple(clashes)
         self.done.moved[key] = None
 

@@ -18,10 +18,10 @@ from typing import Any
 from rapidfuzz import fuzz
 
 from quillcore.facts.catalog import Catalog
-from quillcore.limited import TABLE, Refused, run_limited
+from quillcore.sandbox import TABLE, Refused, run_limited
 from quillcore.values import Fault
 from quillcore.values.addresses import take_apart
-from quillcore.values.sheets import MOST_CELL, MOST_COLUMNS, csv_lines, decoded
+from quillcore.values.csv_files import MOST_CELL, MOST_COLUMNS, csv_lines, decoded
 from quillcore.values.structured import read_json
 
 MOST_ROWS = 50_000

@@ -275,7 +275,7 @@ def in_words(key: str) -> str:
     return last_of(key).replace("-", " ")
 
 
-class Signer(NamedTuple):
+class SignerRef(NamedTuple):
     """A signer of a deal's paper: a party by group and position (from 1), or somebody beside the parties
     (``group`` None, position 0)."""
 
@@ -285,15 +285,15 @@ class Signer(NamedTuple):
 
 
 @lru_cache(maxsize=4_096)
-def signer_key(key: str) -> Signer | None:
+def signer_key(key: str) -> SignerRef | None:
     """Return the key as a signer's: ``buyers.2``, ``listing_agent``; None where it names nobody who signs."""
     if key in BESIDE_PARTIES:
-        return Signer(None, 0, key)
+        return SignerRef(None, 0, key)
     group, _, position = key.partition(".")
     number = digits(position) or 0
     if group not in GROUPS or str(number) != position or not 1 <= number <= MOST_PARTIES:
         return None
-    return Signer(Group(group), number, key)
+    return SignerRef(Group(group), number, key)
 
 
 class Role(NamedTuple):

@@ -31,7 +31,7 @@ from quillcore.facts.owner_words import (
     TRUST_WORDS,
     UPPER,
 )
-from quillcore.values import Finding, Weight
+from quillcore.values import Finding, FindingWeight
 
 SURE, LIKELY, UNSURE = 0.95, 0.7, 0.5
 
@@ -57,7 +57,7 @@ class Owner:
         """The remarks on this reading."""
         if self.ask is None:
             return ()
-        return (Finding("recorded owner", Weight.LOOK, "tax.owners", self.ask),)
+        return (Finding("recorded owner", FindingWeight.LOOK, "tax.owners", self.ask),)
 
 
 LONGEST_LINE = 600

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from quillcore.facts.keys import GROUPS, group_of, last_of, name_of
-from quillcore.values import Finding, Value, Weight
+from quillcore.values import Finding, FindingWeight, Value
 
 
 @dataclass(frozen=True)
@@ -137,7 +137,7 @@ def _shares(key: str, others: list[str]) -> Finding:
     has = "has" if len(others) == 1 else "have"
     return Finding(
         "shared e-mail",
-        Weight.LOOK,
+        FindingWeight.LOOK,
         key,
         f"{joined(others)} {has} this e-mail too.",
         "Each signer needs a separate e-mail.",

@@ -31,15 +31,15 @@ _KEY = re.compile(r"[a-z][a-z0-9_]*(\.[a-z0-9_]+)+")
 
 
 @dataclass(frozen=True)
-class Part:
+class WordingPart:
     """Some words, or a fact by its key."""
 
     words: str = ""
     key: str = ""
 
 
-Parts = tuple[Part, ...]
-Read = Sequence[tuple[Part, str]]
+Parts = tuple[WordingPart, ...]
+Read = Sequence[tuple[WordingPart, str]]
 """Parts, each with how it reads now."""
 Says = Callable[[str], Value | None]
 """The current value of a shown key; None where it isn't known."""
@@ -73,23 +73,23 @@ def read_wording(text: str, catalog: Catalog) -> Parts | Fault:
     return parts
 
 
-def _parts(text: str) -> Iterator[Part]:
+def _parts(text: str) -> Iterator[WordingPart]:
     at = 0
     for found in _BRACED.finditer(text):
         if found.start() > at:
-            yield Part(text[at : found.start()])
-        yield Part(key=found[1].strip())
+            yield WordingPart(text[at : found.start()])
+        yield WordingPart(key=found[1].strip())
         at = found.end()
     if at < len(text):
-        yield Part(text[at:])
+        yield WordingPart(text[at:])
 
 
-def written(parts: Iterable[Part]) -> str:
+def written(parts: Iterable[WordingPart]) -> str:
     """Return the wording of some parts."""
     return "".join(f"{{{part.key}}}" if part.key else part.words for part in parts)
 
 
-def formula_of(parts: Iterable[Part]) -> str:
+def formula_of(parts: Iterable[WordingPart]) -> str:
     """Return the formula that says a wording."""
     plain = written(parts).replace("\\", "\\\\").replace('"', '\\"')
     return f"{_SAYS}{plain}{_END}"
@@ -107,7 +107,7 @@ def wording_of(stated: Stated | None) -> Parts:
     return wording_in(stated.formula or "") if stated is not None else ()
 
 
-def said(part: Part, says: Says, catalog: Catalog) -> str:
+def said(part: WordingPart, says: Says, catalog: Catalog) -> str:
     """Return a part as it reads now."""
     if not part.key:
         return part.words
@@ -116,7 +116,7 @@ def said(part: Part, says: Says, catalog: Catalog) -> str:
     return GAP if value is None or fact is None else shown(value, fact.kind)
 
 
-def labelled(parts: Iterable[Part], catalog: Catalog) -> str:
+def labelled(parts: Iterable[WordingPart], catalog: Catalog) -> str:
     """Return the wording with what its facts are called in place of them."""
     return "".join(f"[{catalog.label_of(part.key)}]" if part.key else part.words for part in parts)
 
@@ -128,16 +128,16 @@ def typed_over(parts: Read, text: str) -> Parts:
     begin = _alike(before, text)
     end = len(before) - _alike(before[begin:][::-1], text[begin:][::-1])
     shift = len(text) - len(before)
-    made: list[Part] = []
+    made: list[WordingPart] = []
     at = done = 0
     for part, reads in parts:
         first, at = at, at + len(reads)
         moved = 0 if at <= begin else shift
         is_left_alone = at <= begin or first >= end
         if part.key and is_left_alone:
-            made += Part(text[done : first + moved]), part
+            made += WordingPart(text[done : first + moved]), part
             done = at + moved
-    made.append(Part(text[done:]))
+    made.append(WordingPart(text[done:]))
     return tuple(part for part in made if part.words or part.key)
 
 
@@ -149,8 +149,8 @@ def _alike(one: str, other: str) -> int:
 
 def put_between(parts: Read, at: int, more: Parts) -> Parts:
     """Return some parts with others put where ``at`` characters stand before; a fact isn't parted."""
-    before: list[Part] = []
-    behind: list[Part] = []
+    before: list[WordingPart] = []
+    behind: list[WordingPart] = []
     passed = 0
     for part, reads in parts:
         first, passed = passed, passed + len(reads)
@@ -159,8 +159,8 @@ def put_between(parts: Read, at: int, more: Parts) -> Parts:
         elif first >= at or part.key:
             behind.append(part)
         else:
-            before.append(Part(part.words[: at - first]))
-            behind.append(Part(part.words[at - first :]))
+            before.append(WordingPart(part.words[: at - first]))
+            behind.append(WordingPart(part.words[at - first :]))
     return (*before, *more, *behind)
 
 

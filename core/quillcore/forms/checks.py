@@ -11,8 +11,8 @@ import pikepdf
 
 from quillcore.facts import Catalog, load_catalog
 from quillcore.facts.keys import document_prefix, read_role
-from quillcore.forms.model import FIELD_ID, PAGE, Edition, Form, Mapping, Meaning, call_rule, form_rules
-from quillcore.forms.turns import Says, read_turn
+from quillcore.forms.counteroffer_blanks import Says, read_turn
+from quillcore.forms.model import FIELD_ID, PAGE, Form, FormEdition, Mapping, Meaning, call_rule, form_rules
 from quillcore.formulas import check, circles, parse
 from quillcore.values import KINDS, Fault
 
@@ -41,7 +41,7 @@ class FormChecks:
         """Note one."""
         self.faults.append(Fault("pack", message, mend, place))
 
-    def pages(self, folder: str, edition: Edition, content: bytes) -> None:
+    def pages(self, folder: str, edition: FormEdition, content: bytes) -> None:
         """Check that the pages are those that the edition names, flat, and as many and as large as it
         says."""
         place = f"{folder}/edition.pdf"
@@ -70,7 +70,7 @@ class FormChecks:
         except (pikepdf.PdfError, TypeError, ValueError, AttributeError):
             self.fault(place, "This isn't a PDF that can be read.", "Build the pack again.")
 
-    def size(self, place: str, edition: Edition, number: int, box: Any) -> None:
+    def size(self, place: str, edition: FormEdition, number: int, box: Any) -> None:
         """Check that a page has the size that the edition says, and that paper can have."""
         left, bottom, right, top = (float(n) for n in box)
         width, height = (
@@ -85,7 +85,7 @@ class FormChecks:
         elif abs(right - left - width) > 2 or abs(top - bottom - height) > 2:
             self.fault(place, "The page isn't of the size that the edition says.", "Build the pack again.")
 
-    def geometry(self, folder: str, edition: Edition, mapping: Mapping) -> None:
+    def geometry(self, folder: str, edition: FormEdition, mapping: Mapping) -> None:
         """Check that every field lies on its page under an id of its own, and has a meaning."""
         place = f"{folder}/edition.yaml"
         if edition.sizes and len(edition.sizes) != edition.pages:

@@ -81,7 +81,7 @@ class Field(Data):
         return Frame(*self.rect, self.lines, self.size, self.least, self.align)
 
 
-class Edition(Data):
+class FormEdition(Data):
     """The fixed text and blanks of a form as of a release.  ``page_content`` is the SHA-256 of its PDF.
 
     ``filled_by`` are the sides on which this form is ours to fill; on the others of ``sides`` it is
@@ -318,7 +318,7 @@ class Form:
     """An edition with its page content and the mapping in use.  Known by identity, so that what is worked out
     once for a form can be kept by it; whether two are the same edition, ``edition_hash`` says."""
 
-    edition: Edition
+    edition: FormEdition
     mapping: Mapping
     pdf: bytes = field(repr=False)
 

@@ -16,7 +16,7 @@ _SENTENCE_ENDS = re.compile(r"(?<=[.?]) ")
 
 
 @dataclass(frozen=True)
-class Printed:
+class PrintedWords:
     """All printed text in one line, and its sentences without masthead and foot."""
 
     words: str = ""
@@ -24,7 +24,7 @@ class Printed:
 
 
 @lru_cache(maxsize=400)
-def printed_on(content: bytes, heights: tuple[float, ...]) -> Printed:
+def printed_on(content: bytes, heights: tuple[float, ...]) -> PrintedWords:
     """Return what pages of these heights (in points) say.  A stranger's pages are read inside a limited
     child."""
     pages, text = words_and_text(content)
@@ -35,4 +35,4 @@ def printed_on(content: bytes, heights: tuple[float, ...]) -> Printed:
         if _EDGE <= word.bottom <= height - _EDGE
     )
     sentences = [part.strip().rstrip(".?") for part in _SENTENCE_ENDS.split(" ".join(inner)) if part.strip()]
-    return Printed(text, tuple(sentences[:MOST_SENTENCES]))
+    return PrintedWords(text, tuple(sentences[:MOST_SENTENCES]))

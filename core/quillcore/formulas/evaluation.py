@@ -10,7 +10,7 @@ from decimal import Decimal, InvalidOperation, Overflow, localcontext
 from typing import Any
 
 from quillcore.facts.wording import GAP
-from quillcore.formulas.functions import EAGER, Refused, Setting
+from quillcore.formulas.functions import EAGER, FormulaRefused, Setting
 from quillcore.formulas.syntax import LARGEST, Call, Literal, Node, Ref
 from quillcore.money import Rates
 from quillcore.values import EMPTY, Fault, shown
@@ -54,7 +54,7 @@ def evaluate(tree: Node, lookup: Lookup, setting: Setting) -> Result:
         context.prec = 34
         try:
             return _Evaluator(lookup, setting).result(tree)
-        except Refused as refused:
+        except FormulaRefused as refused:
             return Broken(Fault("formula", f"This can't be worked out: {refused}."))
         except (Overflow, InvalidOperation, OverflowError):
             return Broken(Fault("formula", "This can't be worked out: a number grows too large."))
@@ -151,7 +151,7 @@ class _Evaluator:
     def called(self, name: str, args: list[Any]) -> Result:
         function = EAGER[name]
         if function.needs_rates and self.setting.rates is None:
-            raise Refused("no rates are at hand; they come with a pack")
+            raise FormulaRefused("no rates are at hand; they come with a pack")
         takes = [t.rstrip("*") for t in function.takes]
         takes += takes[-1:] * (len(args) - len(takes))
         plain = [self.empty_as(want) if a is EMPTY else a for a, want in zip(args, takes, strict=True)]
@@ -162,7 +162,7 @@ class _Evaluator:
         """Return the value of an intentionally empty answer: it counts as 0 where money is added, and is no
         text elsewhere; a day it can't be."""
         if wanted == "date":
-            raise Refused("a day that it needs was left empty on purpose")
+            raise FormulaRefused("a day that it needs was left empty on purpose")
         return "" if wanted in ("text", "any") else Decimal(0)
 
     @staticmethod
@@ -171,9 +171,9 @@ class _Evaluator:
             return -args[0]
         a, b = args
         if name == "/" and b == 0:
-            raise Refused("it would divide by zero")
+            raise FormulaRefused("it would divide by zero")
         if isinstance(a, date) != isinstance(b, date):
-            raise Refused("a day that it needs was left empty on purpose")
+            raise FormulaRefused("a day that it needs was left empty on purpose")
         return _OPERATORS[name](a, b)
 
     @staticmethod
@@ -190,7 +190,7 @@ class _Evaluator:
     @staticmethod
     def bounded(found: Result) -> Result:
         if isinstance(found, Decimal) and abs(found) >= LARGEST:
-            raise Refused("a number grows too large")
+            raise FormulaRefused("a number grows too large")
         if isinstance(found, str) and len(found) > LONGEST:  # texts joined to texts double at each step
-            raise Refused(f"its text would have more than {LONGEST:,} characters")
+            raise FormulaRefused(f"its text would have more than {LONGEST:,} characters")
         return found

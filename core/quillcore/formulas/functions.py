@@ -19,7 +19,7 @@ from quillcore.values.kinds import LONGEST
 from quillcore.values.words import to_cents
 
 
-class Refused(Exception):
+class FormulaRefused(Exception):
     """Internal: a computation that has no answer (division by zero, days out of range), in plain words."""
 
 
@@ -60,14 +60,14 @@ class Function:
 
 def _whole(number: Decimal, what: str) -> int:
     if number != number.to_integral_value() or abs(number) > 100_000:
-        raise Refused(f"{number:,f} isn't a usable number of {what}")
+        raise FormulaRefused(f"{number:,f} isn't a usable number of {what}")
     return int(number)
 
 
 def _days(number: Decimal) -> int:
     days = _whole(number, "days")
     if abs(days) > calendars.FURTHEST:
-        raise Refused(f"{number:,f} days are more than a hundred years")
+        raise FormulaRefused(f"{number:,f} days are more than a hundred years")
     return days
 
 
@@ -77,14 +77,14 @@ def _round(x: Decimal, places: Decimal) -> Decimal:
 
 def _payment(principal: Decimal, rate: Decimal, months: Decimal) -> Decimal:
     if not 1 <= months <= 1200:
-        raise Refused("a loan runs from 1 to 1,200 months")
+        raise FormulaRefused("a loan runs from 1 to 1,200 months")
     return money.payment(principal, rate, _whole(months, "months"))
 
 
 def _month_shift(rule: Callable[[date, int], date]) -> Callable[[Setting, date, Decimal], date]:
     def shifted(_s: Setting, start: date, months: Decimal) -> date:
         if not -1200 <= months <= 1200:
-            raise Refused("terms run to 1,200 months at most")
+            raise FormulaRefused("terms run to 1,200 months at most")
         return rule(start, _whole(months, "months"))
 
     return shifted
@@ -93,7 +93,7 @@ def _month_shift(rule: Callable[[date, int], date]) -> Callable[[Setting, date, 
 def _lease_months(start: date, end: date) -> Decimal:
     months = calendars.lease_months(start, end)
     if months is None:
-        raise Refused("from the start to this end isn't a number of whole months")
+        raise FormulaRefused("from the start to this end isn't a number of whole months")
     return Decimal(months)
 
 
@@ -104,7 +104,7 @@ def _names(_s: Setting, parties: Any) -> str:
 def _join(separator: str, texts: Sequence[str]) -> str:
     said = [text for text in texts if text]
     if sum(map(len, said)) + len(separator) * len(said) > 2 * LONGEST:  # refused before it is made
-        raise Refused(f"its text would have more than {LONGEST:,} characters")
+        raise FormulaRefused(f"its text would have more than {LONGEST:,} characters")
     return separator.join(said)
 
 

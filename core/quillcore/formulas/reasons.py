@@ -8,7 +8,7 @@ from decimal import Decimal
 from quillcore.facts.keys import GROUPS
 from quillcore.facts.ledger import Source
 from quillcore.formulas.evaluation import Open, evaluate
-from quillcore.formulas.sheet import Sheet
+from quillcore.formulas.evaluator import Evaluator
 from quillcore.formulas.syntax import Call, Literal, Node, Ref
 from quillcore.values import EMPTY, KINDS
 
@@ -38,7 +38,7 @@ _IN_WORDS = {
 }
 
 
-def why(sheet: Sheet, key: str) -> str:
+def why(sheet: Evaluator, key: str) -> str:
     """Return how a shown key's value was worked out; "" where it was stated, is still open, or is a text."""
     rule = sheet.rules.get(key)
     if rule is None or rule.kind not in _TOLD or sheet.held(key).source is not Source.WORKED_OUT:
@@ -46,7 +46,7 @@ def why(sheet: Sheet, key: str) -> str:
     return told(sheet, rule.tree)
 
 
-def told(sheet: Sheet, tree: Node) -> str:
+def told(sheet: Evaluator, tree: Node) -> str:
     """Return a formula in words, with the figures that are known; "" where that would be too long to read."""
     said = _Teller(sheet).told(tree)
     return said if len(said) <= LONGEST else ""
@@ -55,7 +55,7 @@ def told(sheet: Sheet, tree: Node) -> str:
 class _Teller:
     """Tells trees over one sheet."""
 
-    def __init__(self, sheet: Sheet) -> None:
+    def __init__(self, sheet: Evaluator) -> None:
         self.sheet = sheet
 
     def told(self, node: Node) -> str:

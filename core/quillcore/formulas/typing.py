@@ -8,7 +8,7 @@ from datetime import date
 
 from quillcore.facts import Catalog
 from quillcore.facts.keys import GROUPS
-from quillcore.facts.wording import Part, Parts, read_wording
+from quillcore.facts.wording import Parts, WordingPart, read_wording
 from quillcore.formulas.functions import EAGER
 from quillcore.formulas.syntax import Call, Literal, Node, Ref
 from quillcore.values import Fault
@@ -136,7 +136,7 @@ class _Checker:
         shown."""
         at = node.column
 
-        def taken(part: Part) -> Node:
+        def taken(part: WordingPart) -> Node:
             if not part.key:
                 return Literal(at, "text", part.words)
             kind = Literal(at, "text", self.catalog[part.key].kind)

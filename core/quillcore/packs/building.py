@@ -15,9 +15,9 @@ from weasyprint import HTML
 from weasyprint.text.fonts import FontConfiguration
 
 from quillcore.facts import load_catalog
-from quillcore.forms.model import Edition, Field, Mapping, Meaning
+from quillcore.forms.model import Field, FormEdition, Mapping, Meaning
 from quillcore.packs.reading import as_yaml, read_folder
-from quillcore.packs.source import Publisher, Source, read_source
+from quillcore.packs.source import FormSource, Publisher, read_source
 from quillcore.pdf.setting import FACES
 from quillcore.pdf.typeface import FONTS
 from quillcore.values import Fault
@@ -129,7 +129,7 @@ def build_form(
     fields, meanings = _fields(document, source)
     pdf = _plain(document.write_pdf(pdf_tags=True))
     a = source.attributes
-    edition = Edition.model_validate(
+    edition = FormEdition.model_validate(
         {
             "number": a["number"],
             "title": a["title"],
@@ -168,7 +168,7 @@ def build_form(
     }
 
 
-def _page(source: Source, style: str) -> str:
+def _page(source: FormSource, style: str) -> str:
     a = source.attributes
     return (
         f'<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{a["number"]}'
@@ -177,7 +177,7 @@ def _page(source: Source, style: str) -> str:
     )
 
 
-def _fields(document: Any, source: Source) -> tuple[list[Field], list[Meaning]]:
+def _fields(document: Any, source: FormSource) -> tuple[list[Field], list[Meaning]]:
     """Return every blank's rectangle as set, in reading order, and the meanings (repeated sign spots once a
     page)."""
     meanings = {m.id: m for m in source.meanings}

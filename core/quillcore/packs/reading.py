@@ -18,8 +18,8 @@ from pydantic import BaseModel, ValidationError
 
 from quillcore.facts import Catalog, load_catalog
 from quillcore.forms.checks import FormChecks
-from quillcore.forms.model import Edition, Form, Mapping
-from quillcore.packs.sheet import Pack, PackSheet
+from quillcore.forms.model import Form, FormEdition, Mapping
+from quillcore.packs.manifest import Pack, PackSheet
 from quillcore.values import Fault
 from quillcore.values.structured import read_yaml, unfit_text
 
@@ -179,7 +179,7 @@ class _Reader(FormChecks):
     def form(self, number: str) -> Form | None:
         folder = f"forms/{number}"
         before = len(self.faults)
-        edition = self.model(f"{folder}/edition.yaml", Edition)
+        edition = self.model(f"{folder}/edition.yaml", FormEdition)
         mapping = self.model(f"{folder}/mapping.yaml", Mapping)
         content = self.files.get(f"{folder}/edition.pdf")
         if content is None:

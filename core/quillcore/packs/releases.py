@@ -13,11 +13,11 @@ from typing import Any, Literal
 from quillcore.facts import load_catalog
 from quillcore.facts.keys import document_key, form_blank
 from quillcore.forms.model import Form
-from quillcore.packs.sheet import PackSheet
+from quillcore.packs.manifest import PackSheet
 from quillcore.papers.placing import near
 from quillcore.pdf import Rect
-from quillcore.templates.upstream import Part, changed_parts
-from quillcore.values import Finding, Weight, shown
+from quillcore.templates.upstream import TemplatePart, changed_parts
+from quillcore.values import Finding, FindingWeight, shown
 
 
 @dataclass(frozen=True)
@@ -103,7 +103,7 @@ def compare_templates(
     return changes
 
 
-def _part_label(part: Part, forms: Mapping[str, Form]) -> str:
+def _part_label(part: TemplatePart, forms: Mapping[str, Form]) -> str:
     if part.what == "answer":
         return load_catalog().label_of(part.key)
     number, field = form_blank(part.key)
@@ -118,7 +118,7 @@ def retired_edition(document: str, since: date) -> Finding:
     """Return the remark on a document whose edition a newer release has retired."""
     return Finding(
         "retired edition",
-        Weight.LOOK,
+        FindingWeight.LOOK,
         document_key(document),
         f"A newer release retired this edition on {shown(since, 'date')}; the deal keeps it.",
     )

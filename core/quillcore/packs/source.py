@@ -121,7 +121,7 @@ class Publisher:
 
 
 @dataclass
-class Source:
+class FormSource:
     """A source taken apart: the form's own attributes, HTML to set, meanings, geometry hints, faults."""
 
     attributes: dict[str, str] = field(default_factory=dict)
@@ -139,7 +139,7 @@ def read_source(
     catalog: Catalog,
     publisher: Publisher | None = None,
     parts: Parts = lambda name: None,
-) -> Source:
+) -> FormSource:
     """Take a source apart.  Every fault names file and line, and says what to mend.  ``parts`` gives the text
     of what is included."""
     parser = _SourceParser(name, catalog, publisher or Publisher(), parts)
@@ -166,7 +166,7 @@ class _SourceParser(HTMLParser):
         self.publisher = publisher
         self.parts = parts
         self.depth = depth
-        self.source = Source()
+        self.source = FormSource()
         self.seen: set[str] = set()
         self.section = ""
         """The number of the paragraph that is being read."""

@@ -12,12 +12,12 @@ from dataclasses import asdict, dataclass
 import pikepdf
 
 from quillcore.facts import load_catalog
-from quillcore.forms import Edition, Form, Mapping
-from quillcore.forms.printed import Printed, printed_on
-from quillcore.limited import PACK, run_limited
+from quillcore.forms import Form, FormEdition, Mapping
+from quillcore.forms.printed import PrintedWords, printed_on
+from quillcore.packs.manifest import FILE_NAME, Pack, PackSheet
 from quillcore.packs.reading import read_zip
-from quillcore.packs.sheet import FILE_NAME, Pack, PackSheet
 from quillcore.pdf.foreign import acting
+from quillcore.sandbox import PACK, run_limited
 from quillcore.templates.model import read_template
 from quillcore.values import Fault
 
@@ -31,7 +31,7 @@ class TakenPack:
     number."""
 
     pack: Pack
-    printed: dict[str, Printed]
+    printed: dict[str, PrintedWords]
 
 
 def checked_pack(pack: Pack) -> list[Fault]:
@@ -71,13 +71,13 @@ def read_stranger(content: bytes) -> TakenPack | list[Fault]:
         return [Fault(**f) for f in data["faults"]]
     forms = {
         number: Form(
-            Edition.model_validate(f["edition"]),
+            FormEdition.model_validate(f["edition"]),
             Mapping.model_validate(f["mapping"]),
             base64.b64decode(f["pdf"]),
         )
         for number, f in data["forms"].items()
     }
-    printed = {number: Printed(f["words"], tuple(f["sentences"])) for number, f in data["forms"].items()}
+    printed = {number: PrintedWords(f["words"], tuple(f["sentences"])) for number, f in data["forms"].items()}
     return TakenPack(Pack(PackSheet.model_validate(data["sheet"]), forms, data["templates"]), printed)
 
 

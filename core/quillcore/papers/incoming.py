@@ -13,10 +13,10 @@ from itertools import groupby
 import pikepdf
 from pikepdf import Array, Dictionary
 
-from quillcore.limited import MEGABYTE, Limits, run_limited
 from quillcore.papers.reading import title_on
 from quillcore.pdf.foreign import MOST_PAGES, Upright, open_foreign
 from quillcore.pdf.renderer import printed_words
+from quillcore.sandbox import MEGABYTE, Limits, run_limited
 from quillcore.values import Fault
 
 READING = Limits(20, 1_100 * MEGABYTE, 60_000_000, "Print it to a new PDF and try that one.")
@@ -38,7 +38,7 @@ meant."""
 
 
 @dataclass(frozen=True)
-class Incoming:
+class IncomingFile:
     """A file as it came: ``clean`` pages with their sizes in points and their text, the title that its first
     page bears ("" where it bears none), and what was left out.  Pages without text are ``scans``."""
 
@@ -65,13 +65,13 @@ def is_picture(content: bytes) -> bool:
     return is_webp or content.startswith(_PICTURES)
 
 
-def read_incoming(content: bytes) -> Incoming | Fault:
+def read_incoming(content: bytes) -> IncomingFile | Fault:
     """Take in a PDF or a picture by a stranger."""
     answer = run_limited("quillcore.papers.incoming:read_inside", content, limits=READING)
     if isinstance(answer, Fault):
         return answer
     data = json.loads(answer)
-    return Incoming(
+    return IncomingFile(
         base64.b64decode(data["clean"]),
         tuple((w, h) for w, h in data["sizes"]),
         tuple(data["texts"]),
@@ -81,7 +81,7 @@ def read_incoming(content: bytes) -> Incoming | Fault:
 
 
 def read_inside(content: bytes) -> bytes:
-    """Return the reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
+    """Return the reading itself, as JSON.  Raises ``quillcore.sandbox.Refused``."""
     if is_picture(content):
         from quillcore.papers.photographed import as_pdf  # noqa: PLC0415 -- 0.3 s, for pictures alone
 
@@ -172,7 +172,7 @@ def _joined(found: Sequence[Stretch]) -> list[Stretch]:
 
 
 @dataclass(frozen=True)
-class Placed:
+class PlacedPages:
     """A page put somewhere: of which file, which page (from 1), and turned by how much clockwise."""
 
     of: str
@@ -181,7 +181,7 @@ class Placed:
 
 
 def arranged(
-    files: Mapping[str, bytes], pages: Sequence[Placed]
+    files: Mapping[str, bytes], pages: Sequence[PlacedPages]
 ) -> tuple[bytes, list[tuple[float, float]]] | Fault:
     """Return one PDF of pages of clean files, in that order, with their sizes in points."""
     if not 1 <= len(pages) <= MOST_PAGES:

@@ -17,7 +17,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from quillcore.papers.returned import MOST_FOUND, MOST_PAGES, Difference, Kind, Spot
+from quillcore.papers.returned import MOST_FOUND, MOST_PAGES, InkPlace, Kind, PaperDifference
 from quillcore.pdf import Rect
 from quillcore.pdf.renderer import Word, drawn, printed_words
 from quillcore.pdf.within import lies_in, lines_in
@@ -58,17 +58,19 @@ def compare_inside(content: bytes) -> bytes:
     head, _, rest = content.partition(b"\n")
     said = json.loads(head)
     ours, theirs = rest[: said["ours"]], rest[said["ours"] :]
-    spots = [Spot(**row | {"rect": tuple(row["rect"])}) for row in said["spots"]]
+    spots = [InkPlace(**row | {"rect": tuple(row["rect"])}) for row in said["spots"]]
     our_words, their_words = printed_words(ours)[:MOST_PAGES], printed_words(theirs)[:MOST_PAGES]
-    found: list[Difference] = []
+    found: list[PaperDifference] = []
     signed: list[str] = []
     for page, their_page in pairs_of(our_words, their_words):
         if page is None:
             found.append(
-                Difference("new page", 0, their_page or 0, now=_begins(their_words[(their_page or 1) - 1]))
+                PaperDifference(
+                    "new page", 0, their_page or 0, now=_begins(their_words[(their_page or 1) - 1])
+                )
             )
         elif their_page is None:
-            found.append(Difference("missing page", page, 0, was=_begins(our_words[page - 1])))
+            found.append(PaperDifference("missing page", page, 0, was=_begins(our_words[page - 1])))
         else:
             here = [spot for spot in spots if spot.page == page]
             pair = _Pair(
@@ -148,7 +150,7 @@ class _Pair:
         theirs: Sequence[Word],
         grey: Any,
         their_grey: Any,
-        spots: Sequence[Spot],
+        spots: Sequence[InkPlace],
     ) -> None:
         self.page, self.their_page, self.spots = page, their_page, spots
         self.height = grey.shape[0] / _SCALE
@@ -171,10 +173,10 @@ class _Pair:
         self.new = _ink_beside(self.their_grey, self.grey, reach)
         self.gone = _ink_beside(self.grey, self.their_grey, reach)
 
-    def differences(self) -> list[Difference]:
+    def differences(self) -> list[PaperDifference]:
         """Return all that differ, from the top."""
         if not self.can_be_laid:
-            return [Difference("unread page", self.page, self.their_page)]
+            return [PaperDifference("unread page", self.page, self.their_page)]
         found = [] if self.is_picture else [*self._blanks(), *self._words()]
         found += self._boxes()
         found += self._drawn(found)
@@ -190,17 +192,19 @@ class _Pair:
             if spot.shape == "sign" and int(np.count_nonzero(self._cut(self.new, spot.rect))) >= _SIGN_INK
         ]
 
-    def _blanks(self) -> list[Difference]:
+    def _blanks(self) -> list[PaperDifference]:
         found = []
         for spot in self.spots:
             if spot.shape != "text":
                 continue
             was, now = (" ".join(lines_in(words, spot.rect)) for words in (self.ours, self.theirs))
             if was != now:
-                found.append(Difference("blank", self.page, self.their_page, spot.rect, was, now, spot.id))
+                found.append(
+                    PaperDifference("blank", self.page, self.their_page, spot.rect, was, now, spot.id)
+                )
         return found
 
-    def _words(self) -> list[Difference]:
+    def _words(self) -> list[PaperDifference]:
         """Return printed words that were struck or added, outside of blanks."""
         rects = [spot.rect for spot in self.spots]
         a, b = (
@@ -210,7 +214,7 @@ class _Pair:
             return []
         matcher = SequenceMatcher(None, [w.text for w in a], [w.text for w in b], autojunk=False)
         return [
-            Difference(
+            PaperDifference(
                 "words",
                 self.page,
                 self.their_page,
@@ -222,7 +226,7 @@ class _Pair:
             if what != "equal"
         ]
 
-    def _boxes(self) -> list[Difference]:
+    def _boxes(self) -> list[PaperDifference]:
         found = []
         for spot in self.spots:
             if spot.shape != "box":
@@ -233,10 +237,10 @@ class _Pair:
             was, now = (_darkness(self._cut(grey, inner)) for grey in (self.grey, self.their_grey))
             if abs(was - now) > _BOX_INK:
                 said = ("marked", "") if was > now else ("", "marked")
-                found.append(Difference("box", self.page, self.their_page, spot.rect, *said, spot.id))
+                found.append(PaperDifference("box", self.page, self.their_page, spot.rect, *said, spot.id))
         return found
 
-    def _drawn(self, known: Sequence[Difference]) -> list[Difference]:
+    def _drawn(self, known: Sequence[PaperDifference]) -> list[PaperDifference]:
         """Return what is seen and isn't told by words, blanks, boxes or signatures."""
         told = [one.rect for one in known if one.rect is not None]
         told += [spot.rect for spot in self.spots if spot.shape != "text"]
@@ -247,7 +251,9 @@ class _Pair:
             for rect in told:
                 self._cut(rest, rect, 4)[:] = 0
             for rect in map(self._points, _strokes(rest)):
-                found.append(Difference(kind, self.page, self.their_page, rect, spot=self._blank_at(rect)))
+                found.append(
+                    PaperDifference(kind, self.page, self.their_page, rect, spot=self._blank_at(rect))
+                )
         return found
 
     def _blank_at(self, rect: Rect) -> str:

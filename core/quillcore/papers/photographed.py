@@ -15,7 +15,7 @@ import pikepdf
 from pikepdf import Array, Dictionary, Name
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from quillcore.limited import Refused
+from quillcore.sandbox import Refused
 from quillcore.values import Fault
 
 KINDS = ("JPEG", "PNG", "WEBP", "TIFF")
@@ -39,7 +39,7 @@ Picture = Any
 
 
 def as_pdf(content: bytes) -> bytes:
-    """Return a picture as a PDF of one letter page.  Raises ``quillcore.limited.Refused``."""
+    """Return a picture as a PDF of one letter page.  Raises ``quillcore.sandbox.Refused``."""
     grey = _read(content)
     corners = page_corners(grey)
     sheet = straightened(grey, corners) if corners is not None else grey

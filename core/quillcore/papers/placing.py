@@ -20,12 +20,12 @@ from rapidfuzz import fuzz, process
 
 from quillcore.facts import load_catalog
 from quillcore.forms.checks import check_form
-from quillcore.forms.model import LETTER, Edition, Field, Form, Meaning, Name, Sentence, Word
+from quillcore.forms.model import LETTER, Field, Form, FormEdition, Meaning, Name, Sentence, Word
 from quillcore.forms.model import Mapping as FormMapping
-from quillcore.papers.reading import ReadField, Reading
+from quillcore.papers.reading import PdfReading, ReadField
 from quillcore.pdf import Rect
 from quillcore.pdf.rects import TOUCH, common, lie_on_each_other
-from quillcore.pdf.renderer import Rule
+from quillcore.pdf.renderer import RuledLine
 from quillcore.values import Fault
 
 MOST_PLACED = 2_500
@@ -67,7 +67,7 @@ class Placed(BaseModel):
     others: Annotated[tuple[Word, ...], Count(max_length=8)] = ()
 
 
-class Paper(BaseModel):
+class OfficePaper(BaseModel):
     """An office's description of a paper of its own."""
 
     model_config = ConfigDict(extra="forbid")
@@ -79,7 +79,7 @@ class Paper(BaseModel):
     sides: tuple[str, ...] = ("buying", "listing", "leasing out", "renting")
 
 
-def placed_from(reading: Reading) -> list[Placed]:
+def placed_from(reading: PdfReading) -> list[Placed]:
     """Return the blanks of a reading as they are proposed: one for each place on a page that can be seen."""
     out: list[Placed] = []
     taken: set[str] = set()
@@ -147,7 +147,7 @@ def _apart(placed: list[Placed]) -> list[Placed]:
     return [p for p in placed if p.id not in doubled]
 
 
-def on_rules(one: Placed, rules: Sequence[Rule]) -> Placed:
+def on_rules(one: Placed, rules: Sequence[RuledLine]) -> Placed:
     """Return a text blank brought onto the lines printed under it, of those on its page: what is typed
     stands on them, a line on each.  The same where there are none, or none that go together."""
     left, bottom, right, top = one.rect
@@ -168,11 +168,11 @@ def on_rules(one: Placed, rules: Sequence[Rule]) -> Placed:
     return one.model_copy(update={"rect": rect, "lines": len(heights)})
 
 
-def _ruled(placed: Sequence[Placed], rules: Sequence[Rule]) -> Sequence[Placed]:
+def _ruled(placed: Sequence[Placed], rules: Sequence[RuledLine]) -> Sequence[Placed]:
     """Return all of them on the lines printed under them, as long as none then lies on another."""
     if not rules:
         return placed
-    by_page: dict[int, list[Rule]] = {}
+    by_page: dict[int, list[RuledLine]] = {}
     for rule in rules:
         by_page.setdefault(rule.page, []).append(rule)
     ruled = [on_rules(one, by_page.get(one.page, ())) for one in placed]
@@ -180,12 +180,12 @@ def _ruled(placed: Sequence[Placed], rules: Sequence[Rule]) -> Sequence[Placed]:
 
 
 def make_form(
-    paper: Paper,
+    paper: OfficePaper,
     placed: Sequence[Placed],
     pdf: bytes,
     sizes: Sequence[tuple[float, float]],
     released: date,
-    rules: Sequence[Rule] = (),
+    rules: Sequence[RuledLine] = (),
 ) -> Form | list[Fault]:
     """Return the form, or everything that is wrong with it.  Blanks over ``rules`` are brought onto them,
     as long as none then lies on another."""
@@ -208,7 +208,7 @@ def make_form(
     if faults:
         return faults
     try:
-        edition = Edition.model_validate(
+        edition = FormEdition.model_validate(
             {
                 **paper.model_dump(),
                 "audience": ("client",),
@@ -346,4 +346,4 @@ def _size(r: Rect) -> float:
     return (r[2] - r[0]) * (r[3] - r[1])
 
 
-__all__ = ["Paper", "Placed", "carried", "make_form", "near", "overlaps", "placed_from"]
+__all__ = ["OfficePaper", "Placed", "carried", "make_form", "near", "overlaps", "placed_from"]

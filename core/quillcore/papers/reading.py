@@ -1,6 +1,6 @@
 """Any PDF as a form: its blanks, found or to be placed, and what they probably mean.
 
-``read_form`` is what everybody calls; it works in a limited child process (quillcore.limited), where
+``read_form`` is what everybody calls; it works in a limited child process (quillcore.sandbox), where
 ``read_inside`` does the reading.
 """
 
@@ -14,12 +14,12 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
-from quillcore.forms.printed import Printed, printed_on
-from quillcore.limited import run_limited
+from quillcore.forms.printed import PrintedWords, printed_on
 from quillcore.papers.suggesting import Evidence, alike, candidates, suggest_spot, tokens
 from quillcore.pdf.foreign import open_foreign
-from quillcore.pdf.renderer import Rule, Word, rules_of, words_of
+from quillcore.pdf.renderer import RuledLine, Word, rules_of, words_of
 from quillcore.pdf.widgets import FoundField, Rect
+from quillcore.sandbox import run_limited
 from quillcore.values import Fault
 
 _WORDS_BY, _SUGGESTED_BY, _PRINTED_BY, _RULES_BY = 3.5, 4.5, 6.0, 6.5
@@ -61,7 +61,7 @@ class ReadField(BaseModel):
     """Facts that are likely too, should the suggestion be wrong."""
 
 
-class Reading(BaseModel):
+class PdfReading(BaseModel):
     """The content of a PDF: pages ready to be an edition's (``clean``, sizes in points), its fields,
     everything that was left out, and the lines printed to write on."""
 
@@ -70,22 +70,22 @@ class Reading(BaseModel):
     title: str
     fields: tuple[ReadField, ...]
     removed: tuple[str, ...]
-    printed: Printed = Printed()
-    rules: tuple[Rule, ...] = ()
+    printed: PrintedWords = PrintedWords()
+    rules: tuple[RuledLine, ...] = ()
     clean: bytes = b""
 
 
-def read_form(content: bytes) -> Reading | Fault:
+def read_form(content: bytes) -> PdfReading | Fault:
     """Read any PDF within bounds of time and memory; a Fault says in a sentence why it can't be used."""
     answer = run_limited("quillcore.papers.reading:read_inside", content)
     if isinstance(answer, Fault):
         return answer
     data = json.loads(answer)
-    return Reading.model_validate({**data, "clean": base64.b64decode(data["clean"])})
+    return PdfReading.model_validate({**data, "clean": base64.b64decode(data["clean"])})
 
 
 def read_inside(content: bytes) -> bytes:
-    """Return the reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
+    """Return the reading itself, as JSON.  Raises ``quillcore.sandbox.Refused``."""
     begun = time.process_time()
     found = open_foreign(content)
     wanted = {p.page for f in found.fields for p in f.places} | {1}
@@ -125,7 +125,7 @@ def read_inside(content: bytes) -> bytes:
         "printed": asdict(
             printed_on(found.clean, tuple(u.size[1] for u in found.uprights))
             if _left(begun, _PRINTED_BY)
-            else Printed()
+            else PrintedWords()
         ),
         "rules": (
             rules_of(found.clean, set(range(1, len(found.uprights) + 1))) if _left(begun, _RULES_BY) else []
@@ -313,7 +313,7 @@ def _size(word: Word) -> float:
     return (word.top - word.bottom) / ((0.72 if rises else 0.5) + (0.2 if falls else 0.0))
 
 
-def as_json(reading: Reading) -> dict[str, Any]:
+def as_json(reading: PdfReading) -> dict[str, Any]:
     """Return a reading as ``quill form read`` prints it."""
     return {
         "pages": reading.pages,

@@ -17,10 +17,10 @@ from datetime import date
 from rapidfuzz import fuzz
 
 from quillcore.facts import Side
-from quillcore.forms.model import LETTER, Edition, Form, Mapping
-from quillcore.limited import run_limited
+from quillcore.forms.model import LETTER, Form, FormEdition, Mapping
 from quillcore.pdf.foreign import open_foreign
 from quillcore.pdf.renderer import plain_text
+from quillcore.sandbox import run_limited
 from quillcore.values import Fault
 
 ALIKE = 88.0
@@ -56,7 +56,7 @@ def read_paper(content: bytes) -> Received | Fault:
 
 
 def read_inside(content: bytes) -> bytes:
-    """Return the reading itself, as JSON.  Raises ``quillcore.limited.Refused``."""
+    """Return the reading itself, as JSON.  Raises ``quillcore.sandbox.Refused``."""
     found = open_foreign(content, filled=True)
     sizes = [[round(n, 2) for n in u.size] for u in found.uprights]
     words = plain_text(found.clean)[:_MOST_WORDS]
@@ -76,7 +76,7 @@ AUDIENCE = ("client", "other side")
 
 def paper_form(title: str, paper: Received, came: date, audience: tuple[str, ...] = AUDIENCE) -> Form:
     """Return the paper as an item of a package: an edition of its own without any blank."""
-    edition = Edition(
+    edition = FormEdition(
         number="",
         title=title[:200] or "Paper without a title",
         topic="received",

@@ -11,8 +11,8 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from typing import Literal
 
-from quillcore.limited import MEGABYTE, Limits, run_limited
 from quillcore.pdf import Rect
+from quillcore.sandbox import MEGABYTE, Limits, run_limited
 from quillcore.values import Fault
 
 Kind = Literal["blank", "box", "words", "drawn", "gone", "missing page", "new page", "unread page"]
@@ -24,7 +24,7 @@ MOST_FOUND = 300
 
 
 @dataclass(frozen=True)
-class Spot:
+class InkPlace:
     """A blank, box or place to sign of what was sent; page from 1, rectangle in points."""
 
     id: str
@@ -34,7 +34,7 @@ class Spot:
 
 
 @dataclass(frozen=True)
-class Difference:
+class PaperDifference:
     """One difference: ``page`` in what was sent and ``their_page`` in what came, 0 where there is none;
     ``rect`` in points on the page that was sent; ``was`` and ``now`` in words, "" for nothing; ``spot`` the
     blank or box that it is about."""
@@ -52,17 +52,19 @@ class Difference:
 class Compared:
     """All differences in reading order, at most ``MOST_FOUND``, and which places to sign have ink in them."""
 
-    differences: tuple[Difference, ...]
+    differences: tuple[PaperDifference, ...]
     signed: tuple[str, ...]
     unsigned: tuple[str, ...]
 
 
-def compare_returned(ours: bytes, theirs: bytes, spots: Sequence[Spot]) -> Compared | Fault:
+def compare_returned(ours: bytes, theirs: bytes, spots: Sequence[InkPlace]) -> Compared | Fault:
     """Compare, in a limited child: what came is a stranger's."""
     head = json.dumps({"ours": len(ours), "spots": [asdict(spot) for spot in spots]}).encode() + b"\n"
     answer = run_limited("quillcore.papers.overlaid:compare_inside", head + ours + theirs, limits=RETURNED)
     if isinstance(answer, Fault):
         return answer
     data = json.loads(answer)
-    found = [Difference(**row | {"rect": row["rect"] and tuple(row["rect"])}) for row in data["differences"]]
+    found = [
+        PaperDifference(**row | {"rect": row["rect"] and tuple(row["rect"])}) for row in data["differences"]
+    ]
     return Compared(tuple(found), tuple(data["signed"]), tuple(data["unsigned"]))

@@ -61,7 +61,7 @@ def _packed(content: bytes) -> bytes:
 
 
 @dataclass(frozen=True)
-class Part:
+class FilePart:
     """One document of the result: its background (None for ``blank_pages`` empty letter pages), an overlay
     for each page, the title of its bookmark ("" for none), and what its page labels begin with ("301, "; ""
     goes on counting).
@@ -73,7 +73,7 @@ class Part:
     label: str = ""
 
 
-def combine(parts: Sequence[Part], title: str, fields: Sequence[Interactive] = ()) -> bytes:
+def combine(parts: Sequence[FilePart], title: str, fields: Sequence[Interactive] = ()) -> bytes:
     """Return one PDF of all parts in order, with a bookmark for each titled part, and page labels.  It is
     flat where no ``fields`` are given, and can be filled in on where they are.  The same input gives the
     same bytes."""
@@ -105,7 +105,7 @@ class _Pages:
         self.marks: list[tuple[str, str]] = []
         self.labels: list[str] = []
 
-    def add(self, part: Part) -> None:
+    def add(self, part: FilePart) -> None:
         """Add the pages of a part, one after another."""
         first = len(self.all)
         if part.label or not self.labels:

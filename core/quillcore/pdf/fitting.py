@@ -26,7 +26,7 @@ class Frame(NamedTuple):
     align: str = "left"
 
 
-class Line(NamedTuple):
+class SetLine(NamedTuple):
     """One set line: its baseline's start in points, and the text."""
 
     x: float
@@ -40,7 +40,7 @@ class Fit:
     page."""
 
     size: float
-    lines: tuple[Line, ...]
+    lines: tuple[SetLine, ...]
     overflow: bool = False
 
 
@@ -104,12 +104,12 @@ def _fit(text: str, frame: Frame) -> Fit:
     return Fit(frame.least, (), overflow=True)
 
 
-def _placed(lines: list[str], frame: Frame, size: float, height: float, room: float) -> list[Line]:
+def _placed(lines: list[str], frame: Frame, size: float, height: float, room: float) -> list[SetLine]:
     placed = []
     for n, text in enumerate(lines):
         spare = 0.0 if frame.align == "left" else room - width(text, size)
         x = frame.left + PAD + (spare / 2 if frame.align == "center" else spare)
         placed.append(
-            Line(round(x, 2), round(frame.top - height * (n + 1) + min(RISE, height * DESCENT), 2), text)
+            SetLine(round(x, 2), round(frame.top - height * (n + 1) + min(RISE, height * DESCENT), 2), text)
         )
     return placed

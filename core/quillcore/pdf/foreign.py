@@ -2,7 +2,7 @@
 
 What is kept of it are pages: content, resources and size.  Scripts, launch and other actions, attached
 files, XFA, annotations and fields stay behind; what was left out is said.  Runs inside the limits of
-``quillcore.limited``.
+``quillcore.sandbox``.
 """
 
 from __future__ import annotations
@@ -16,8 +16,8 @@ from typing import Any
 import pikepdf
 from pikepdf import Array, Dictionary, Name, Object
 
-from quillcore.limited import Refused
 from quillcore.pdf.widgets import FoundField, Rect, find_fields
+from quillcore.sandbox import Refused
 from quillcore.values import Fault
 
 MOST_PAGES = 500

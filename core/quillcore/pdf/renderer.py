@@ -32,7 +32,7 @@ MOST_PIXELS = 12_000_000
 """
 
 
-class Rule(NamedTuple):
+class RuledLine(NamedTuple):
     """A printed line to write on: its page from 1, its ends and its height in points."""
 
     page: int
@@ -156,10 +156,10 @@ def words_inside(content: bytes) -> bytes:
     return json.dumps({"pages": pages}, ensure_ascii=False, separators=(",", ":")).encode()
 
 
-def rules_of(content: bytes, pages: set[int]) -> list[Rule]:
+def rules_of(content: bytes, pages: set[int]) -> list[RuledLine]:
     """Return the level lines printed on the pages wanted (from 1), from the top down; a page that can't be
     read has none."""
-    found: list[Rule] = []
+    found: list[RuledLine] = []
     try:
         with _opened(content) as document:
             for number in sorted(pages):
@@ -174,8 +174,8 @@ def rules_of(content: bytes, pages: set[int]) -> list[Rule]:
     return found
 
 
-def _rules(page: pypdfium2.PdfPage, number: int) -> list[Rule]:
-    rules: list[Rule] = []
+def _rules(page: pypdfium2.PdfPage, number: int) -> list[RuledLine]:
+    rules: list[RuledLine] = []
     paths = page.get_objects(filter=[raw.FPDF_PAGEOBJ_PATH], max_depth=3)
     for drawn in islice(paths, MOST_DRAWN):
         try:
@@ -183,7 +183,7 @@ def _rules(page: pypdfium2.PdfPage, number: int) -> list[Rule]:
         except pypdfium2.PdfiumError:
             continue
         if top - bottom <= _THIN and right - left >= _SHORT:
-            rules.append(Rule(number, left, right, (bottom + top) / 2))
+            rules.append(RuledLine(number, left, right, (bottom + top) / 2))
     return sorted(rules, key=lambda r: (-r.at, r.left))
 
 

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 
 from quillcore.proofreading import clauses, forms, paper, people, terms
 from quillcore.proofreading.forms import missed
-from quillcore.proofreading.model import Came, Expected, Mend, Newer, Proof, Remark, Rule, Weight
+from quillcore.proofreading.model import Came, Expected, Mend, Newer, Proof, Remark, RemarkWeight, Rule
 
 RULES: tuple[Rule, ...] = (*paper.RULES, *terms.RULES, *clauses.RULES, *people.RULES, *forms.RULES)
-_ORDER = {Weight.MUST: 0, Weight.SHOULD: 1, Weight.LOOK: 2}
+_ORDER = {RemarkWeight.MUST: 0, RemarkWeight.SHOULD: 1, RemarkWeight.LOOK: 2}
 
 
 def proofread(proof: Proof) -> list[Remark]:
@@ -27,4 +27,15 @@ def _every(proof: Proof) -> Iterator[Remark]:
         yield from rule(proof)
 
 
-__all__ = ["RULES", "Came", "Expected", "Mend", "Newer", "Proof", "Remark", "Weight", "missed", "proofread"]
+__all__ = [
+    "RULES",
+    "Came",
+    "Expected",
+    "Mend",
+    "Newer",
+    "Proof",
+    "Remark",
+    "RemarkWeight",
+    "missed",
+    "proofread",
+]

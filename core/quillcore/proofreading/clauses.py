@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from quillcore.facts.wording import Parts, read_wording, wording_of, written
-from quillcore.proofreading.model import Mend, Newer, Proof, Remarks, Weight
+from quillcore.proofreading.model import Mend, Newer, Proof, Remarks, RemarkWeight
 from quillcore.values import Fault
 
 
@@ -17,7 +17,7 @@ def gaps(proof: Proof) -> Remarks:
             label = proof.label(fact)
             yield proof.at(
                 "clause gap",
-                Weight.MUST,
+                RemarkWeight.MUST,
                 key,
                 f"{proof.label(key)}: a clause names the {label[0].lower()}{label[1:]}, which isn’t known.",
                 f"Answer {label}, or write the clause without it.",
@@ -36,7 +36,7 @@ def changed(proof: Proof) -> Remarks:
             newer = proof.newer[ref]
             yield proof.at(
                 "clause changed",
-                Weight.LOOK,
+                RemarkWeight.LOOK,
                 key,
                 f"The clause “{newer.name}” was changed since it was put here.",
                 "This copy has the earlier wording. Compare it under Clauses.",

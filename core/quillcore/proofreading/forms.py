@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from quillcore.forms import Form
 from quillcore.forms.model import Called
-from quillcore.proofreading.model import Mend, Proof, Remark, Remarks, Weight
+from quillcore.proofreading.model import Mend, Proof, Remark, Remarks, RemarkWeight
 
 _AGREEMENTS = ("301", "303", "305", "307", "601")
 _BEGINS = ("purchase", "listing", "leasing")
@@ -45,7 +45,7 @@ def called_for(proof: Proof) -> Remarks:
         number, title = form.edition.number, form.edition.title
         yield Remark(
             "called for",
-            Weight(called.weight),
+            RemarkWeight(called.weight),
             f"{number} {title} belongs to this package: {called.because}.",
             "Add it.",
             does=Mend(f"Add {number}", add=number),
@@ -61,7 +61,7 @@ def own_remarks(proof: Proof) -> Remarks:
             meaning = document.form.mapping.by_id[remark.at]
             key = meaning.fact or document.prefix + (meaning.group or meaning.id)
             said = f"{document.form.edition.number}: {remark.says}"
-            weight = Weight(remark.weight)
+            weight = RemarkWeight(remark.weight)
             yield Remark("form's own", weight, said, remark.mend, key, document.id, remark.at)
 
 
@@ -73,7 +73,7 @@ def out_of_place(proof: Proof) -> Remarks:
             continue
         yield Remark(
             "out of place",
-            Weight.SHOULD,
+            RemarkWeight.SHOULD,
             f"{_title(proof, document.id)} doesn't apply: {called.unless}.",
             "Leave it out of this package.",
             document=document.id,
@@ -100,7 +100,7 @@ def wrong_kind(proof: Proof) -> Remarks:
         ]
         yield Remark(
             "wrong kind",
-            Weight.MUST,
+            RemarkWeight.MUST,
             f"{_title(proof, document.id)} isn't written for {kind} property.",
             f"Use {right[0]}." if right else "Use another one.",
             document=document.id,
@@ -113,7 +113,7 @@ def two_agreements(proof: Proof) -> Remarks:
     if len(there) > 1:
         yield Remark(
             "two agreements",
-            Weight.SHOULD,
+            RemarkWeight.SHOULD,
             f"The package has more than one agreement: {' and '.join(there)}.",
             "Leave one out of this package.",
             document=proof.numbers[there[1]][0],
@@ -126,7 +126,7 @@ def same_form_twice(proof: Proof) -> Remarks:
         if number and len(documents) > 1:
             yield Remark(
                 "form twice",
-                Weight.LOOK,
+                RemarkWeight.LOOK,
                 f"{_title(proof, documents[0])} is in the package {len(documents)} times.",
                 "Leave one out if this is a mistake.",
                 document=documents[1],
@@ -138,7 +138,7 @@ def still_to_come(proof: Proof) -> Remarks:
     """Yield a paper that the package waits for."""
     for expected in proof.expected:
         of = f" from the {expected.of}" if expected.of else ""
-        yield Remark("expected", Weight.LOOK, f"{expected.title} hasn't come yet{of}.", "Ask for it.")
+        yield Remark("expected", RemarkWeight.LOOK, f"{expected.title} hasn't come yet{of}.", "Ask for it.")
 
 
 def retired(proof: Proof) -> Remarks:
@@ -148,7 +148,7 @@ def retired(proof: Proof) -> Remarks:
             day = f"{since:%B} {since.day}, {since.year}"
             yield Remark(
                 "retired",
-                Weight.SHOULD,
+                RemarkWeight.SHOULD,
                 f"A newer edition of {_title(proof, document)} is in use since {day}.",
                 "Take the newer one, unless this deal began with the old.",
                 document=document,
@@ -165,7 +165,7 @@ def others_open(proof: Proof) -> Remarks:
         if open_ones:
             yield Remark(
                 "theirs open",
-                Weight.SHOULD,
+                RemarkWeight.SHOULD,
                 f"{_title(proof, document.id)} is the other side's to fill, and has {open_ones} open.",
                 "Ask for a completed copy.",
                 document=document.id,
@@ -179,7 +179,7 @@ def no_representation(proof: Proof) -> Remarks:
     if has_offer and not any(n in proof.numbers for n in papers):
         yield Remark(
             "representation",
-            Weight.LOOK,
+            RemarkWeight.LOOK,
             "No form states who the firm represents.",
             "Add 101, or keep it with the client.",
             does=Mend("Add 101", add="101"),
@@ -198,7 +198,7 @@ def came_open(proof: Proof) -> Remarks:
             more = f" and {len(came.open) - _MOST_NAMED} more" if len(came.open) > _MOST_NAMED else ""
             yield Remark(
                 "came open",
-                Weight.SHOULD,
+                RemarkWeight.SHOULD,
                 f"{came.title} came with {len(came.open)} open: {named}{more}.",
                 "Ask for a completed copy.",
                 document=came.document,

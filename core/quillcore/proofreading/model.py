@@ -16,7 +16,7 @@ from quillcore.forms import Form
 from quillcore.values import Value
 
 
-class Weight(StrEnum):
+class RemarkWeight(StrEnum):
     """The weight of a remark: it must be mended before a package is ready, should be, or is looked at."""
 
     MUST = "must"
@@ -43,7 +43,7 @@ class Remark:
     nowhere in particular), ``key`` the fact or blank it speaks of."""
 
     rule: str
-    weight: Weight
+    weight: RemarkWeight
     message: str
     mend: str = ""
     key: str = ""
@@ -161,14 +161,20 @@ class Proof:
         return side.clients, side.others
 
     def at(
-        self, rule: str, weight: Weight, key: str, message: str, mend: str = "", does: Mend | None = None
+        self,
+        rule: str,
+        weight: RemarkWeight,
+        key: str,
+        message: str,
+        mend: str = "",
+        does: Mend | None = None,
     ) -> Remark:
         """Return a remark on a key, placed where it is shown first."""
         blank = self.first.get(key)
         place = (blank.document, blank.field.id) if blank is not None else ("", "")
         return Remark(rule, weight, message, mend, key, *place, does)
 
-    def on(self, rule: str, weight: Weight, blank: Blank, message: str, mend: str = "") -> Remark:
+    def on(self, rule: str, weight: RemarkWeight, blank: Blank, message: str, mend: str = "") -> Remark:
         """Return a remark on a blank."""
         return Remark(rule, weight, message, mend, blank.key, blank.document, blank.field.id)
 

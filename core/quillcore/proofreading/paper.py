@@ -7,7 +7,7 @@ import re
 from quillcore.assembly import HandChange, drawn
 from quillcore.facts import Source
 from quillcore.facts.wording import GAP
-from quillcore.proofreading.model import Proof, Remark, Remarks, Weight
+from quillcore.proofreading.model import Proof, Remark, Remarks, RemarkWeight
 from quillcore.values.words import amount_in_words
 
 _STAND_IN = re.compile(
@@ -26,7 +26,7 @@ def open_blanks(proof: Proof) -> Remarks:
             why = f" It needs {', '.join(waits).lower()}." if waits else ""
             yield proof.on(
                 "open",
-                Weight.MUST,
+                RemarkWeight.MUST,
                 blank,
                 f"{blank.label}: no answer yet.{why}",
                 "Fill it in, or mark “None”.",
@@ -46,7 +46,7 @@ def faults(proof: Proof) -> Remarks:
         if where not in seen:
             seen.add(where)
             rule = "no box" if is_this_forms else "fault"
-            yield proof.on(rule, Weight.MUST, blank, fault.message, fault.mend)
+            yield proof.on(rule, RemarkWeight.MUST, blank, fault.message, fault.mend)
 
 
 def only_here(proof: Proof) -> Remarks:
@@ -57,7 +57,7 @@ def only_here(proof: Proof) -> Remarks:
             seen.add(blank.own_key)
             yield proof.on(
                 "only here",
-                Weight.LOOK,
+                RemarkWeight.LOOK,
                 blank,
                 f"{blank.label} says “{blank.text or 'something else'}” only here.",
                 "Rejoin the shared answer if this is a mistake.",
@@ -70,7 +70,7 @@ def continued(proof: Proof) -> Remarks:
         if blank.overflow:
             yield proof.on(
                 "continued",
-                Weight.LOOK,
+                RemarkWeight.LOOK,
                 blank,
                 f"{blank.label} goes on on a continuation page.",
                 "Read it there.",
@@ -86,7 +86,7 @@ def stand_ins(proof: Proof) -> Remarks:
             seen.add(blank.key)
             yield proof.on(
                 "stand-in",
-                Weight.SHOULD,
+                RemarkWeight.SHOULD,
                 blank,
                 f"{blank.label} still says “{found[0]}”.",
                 "Enter the answer.",
@@ -102,7 +102,7 @@ def words_and_figures(proof: Proof) -> Remarks:
     if " ".join(words.casefold().split()) != " ".join(right.casefold().split()):
         yield proof.at(
             "words",
-            Weight.MUST,
+            RemarkWeight.MUST,
             "terms.purchase_price_words",
             f"The price in words is “{words}”, in figures {price:,.2f}.",
             f"In words it is “{right}”.",
@@ -116,7 +116,7 @@ def clients_own(proof: Proof) -> Remarks:
         if blank.meaning.who is not None and blank.state == "filled" and by_agent:
             yield proof.on(
                 "theirs",
-                Weight.MUST,
+                RemarkWeight.MUST,
                 blank,
                 f"{blank.label} is the {blank.meaning.who.replace('.', ' ')}’s alone to answer.",
                 "Remove the answer. They give it when they sign.",
@@ -131,7 +131,7 @@ def left_to_the_client(proof: Proof) -> Remarks:
         if left and blank.state == "theirs" and proof.package.sheet.ledger.stored_key(key) in left:
             yield proof.on(
                 "left",
-                Weight.LOOK,
+                RemarkWeight.LOOK,
                 blank,
                 f"{blank.label} is left to the client.",
                 "Answer it here, or let them answer it.",
@@ -148,7 +148,7 @@ def undecided(proof: Proof) -> Remarks:
                 f"the {who} says {fact.type.on_screen(said[source].value)}"
                 for source, who in ((Source.LISTING, "listing"), (Source.ROLL, "tax roll"))
             )
-            weight = Weight.SHOULD if fact.heavy else Weight.LOOK
+            weight = RemarkWeight.SHOULD if fact.heavy else RemarkWeight.LOOK
             yield proof.at("undecided", weight, fact.key, f"{fact.label}: {told}.", "Choose one of them.")
 
 
@@ -167,11 +167,15 @@ def impossible_numbers(proof: Proof) -> Remarks:
         label = proof.first[key].label if key in proof.first else proof.label(key)
         if value < 0:
             yield proof.at(
-                "negative", Weight.MUST, key, f"{label} can't be negative: {value:,f}.", "Check it."
+                "negative", RemarkWeight.MUST, key, f"{label} can't be negative: {value:,f}.", "Check it."
             )
         elif kind == "percent" and value > 100 and key not in _MORE_THAN_ALL:
             yield proof.at(
-                "percent", Weight.MUST, key, f"{label} can't be more than 100%: {value:f}%.", "Check it."
+                "percent",
+                RemarkWeight.MUST,
+                key,
+                f"{label} can't be more than 100%: {value:f}%.",
+                "Check it.",
             )
 
 
@@ -189,10 +193,13 @@ def changed_by_hand(proof: Proof) -> Remarks:
             edition = document.form.edition
             what = f"{edition.number} {edition.title}, page {change.change.page}: {_told(change.change)}"
             if who:
-                said, weight = f"{what}. Initials: {', '.join(who)}.", Weight.LOOK
+                said, weight = f"{what}. Initials: {', '.join(who)}.", RemarkWeight.LOOK
                 mend = "Make sure that everyone initials it."
             else:
-                said, weight = f"{what}, and nobody is named whose initials stand beside it.", Weight.MUST
+                said, weight = (
+                    f"{what}, and nobody is named whose initials stand beside it.",
+                    RemarkWeight.MUST,
+                )
                 mend = "Name the parties, or remove the change."
             yield Remark("changed by hand", weight, said.strip(), mend, document=document.id)
 

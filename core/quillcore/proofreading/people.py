@@ -10,7 +10,7 @@ from quillcore.facts import Group
 from quillcore.facts.keys import read_role
 from quillcore.facts.owners import read_owners
 from quillcore.facts.parties import Party, shared_emails
-from quillcore.proofreading.model import Proof, Remarks, Weight
+from quillcore.proofreading.model import Proof, Remarks, RemarkWeight
 
 _ALIKE = 84
 """Of a hundred, above which two names are one person's: "Jon Voss" and "John M Voss" have 87, "Amara Okafor"
@@ -34,7 +34,7 @@ def nobody_named(proof: Proof) -> Remarks:
         if needed and not proof.parties(group):
             yield proof.at(
                 "nobody",
-                Weight.MUST,
+                RemarkWeight.MUST,
                 group.key(1, "name"),
                 f"No {group.one} is named.",
                 "Enter the signer's name.",
@@ -47,7 +47,7 @@ def without_email(proof: Proof) -> Remarks:
         if group is proof.groups[0] and party.name and not party.email:
             yield proof.at(
                 "no e-mail",
-                Weight.SHOULD,
+                RemarkWeight.SHOULD,
                 group.key(n, "email"),
                 f"{party.name} has no e-mail to sign by.",
                 "Ask for one.",
@@ -62,13 +62,13 @@ def one_email_for_two(proof: Proof) -> Remarks:
         email = every[key].email.casefold()
         if email not in told:
             told.add(email)
-            yield proof.at("one e-mail", Weight.SHOULD, key, finding.message, finding.mend)
+            yield proof.at("one e-mail", RemarkWeight.SHOULD, key, finding.message, finding.mend)
     agents = {proof.said(f"{a}.email").casefold() for a in ("listing_agent", "buyer_agent")} - {""}
     for key, party in every.items():
         if party.email and party.email.casefold() in agents:
             yield proof.at(
                 "agent's e-mail",
-                Weight.SHOULD,
+                RemarkWeight.SHOULD,
                 key,
                 f"{party.name} has an agent's e-mail.",
                 "Ask for their own.",
@@ -82,7 +82,7 @@ def both_sides(proof: Proof) -> Remarks:
         if party.name and any(party.name.casefold() == other.name.casefold() for other in theirs):
             yield proof.at(
                 "both sides",
-                Weight.MUST,
+                RemarkWeight.MUST,
                 proof.groups[0].key(1, "name"),
                 f"{party.name} is named on both sides.",
                 "Remove them from one side.",
@@ -92,7 +92,7 @@ def both_sides(proof: Proof) -> Remarks:
     if agents[0] and agents[0] == agents[1] and not consent:
         yield proof.at(
             "one agent",
-            Weight.SHOULD,
+            RemarkWeight.SHOULD,
             "representation.both_sides_consent",
             "One agent acts for both sides.",
             "Both sides must agree in writing.",
@@ -105,7 +105,7 @@ def entity_without_signer(proof: Proof) -> Remarks:
         if party.is_entity and not party.signer:
             yield proof.at(
                 "entity",
-                Weight.MUST,
+                RemarkWeight.MUST,
                 group.key(n, "signer"),
                 f"Nobody signs for {party.name}.",
                 "Enter who signs, and in what capacity.",
@@ -118,12 +118,20 @@ def odd_names(proof: Proof) -> Remarks:
     for group, n, party in _each(proof):
         if party.name and not party.is_entity and _NO_NAME.search(party.name):
             yield proof.at(
-                "name", Weight.SHOULD, group.key(n, "name"), f"“{party.name}” is hardly a name.", "Check it."
+                "name",
+                RemarkWeight.SHOULD,
+                group.key(n, "name"),
+                f"“{party.name}” is hardly a name.",
+                "Check it.",
             )
         known = (group, party.name.casefold())
         if party.name and known in seen:
             yield proof.at(
-                "twice", Weight.MUST, group.key(n, "name"), f"{party.name} is named twice.", "Remove one."
+                "twice",
+                RemarkWeight.MUST,
+                group.key(n, "name"),
+                f"{party.name} is named twice.",
+                "Remove one.",
             )
         seen[known] = n
 
@@ -139,13 +147,15 @@ def recorded_owners(proof: Proof) -> Remarks:
         return
     unnamed = [o.ask for o in recorded if not o.name and o.ask]
     if unnamed and len(parties) < len(recorded):
-        yield proof.at("owner unnamed", Weight.SHOULD, group.key(1, "name"), unnamed[0], "Name them too.")
+        yield proof.at(
+            "owner unnamed", RemarkWeight.SHOULD, group.key(1, "name"), unnamed[0], "Name them too."
+        )
     names = [name for p in parties for name in (p.name, p.signer) if name]
     for n, party in enumerate(parties, 1):
         if not any(_alike(name, owner) for name in (party.name, party.signer) if name for owner in owners):
             yield proof.at(
                 "owner",
-                Weight.SHOULD,
+                RemarkWeight.SHOULD,
                 group.key(n, "name"),
                 f"{party.name} isn't the recorded owner ({line}).",
                 "Ask for the deed, or for who may sign.",
@@ -154,7 +164,7 @@ def recorded_owners(proof: Proof) -> Remarks:
         if not any(_alike(name, owner) for name in names):
             yield proof.at(
                 "owner missing",
-                Weight.SHOULD,
+                RemarkWeight.SHOULD,
                 group.key(1, "name"),
                 f"{owner} is a recorded owner and isn't among the {group}.",
                 "Everybody on the deed signs.",
@@ -179,7 +189,7 @@ def more_than_lines(proof: Proof) -> Remarks:
                 number = proof.package.by_id[document].form.edition.number
                 yield proof.at(
                     "more signers",
-                    Weight.LOOK,
+                    RemarkWeight.LOOK,
                     group.key(places + 1, "name"),
                     f"{number} has places for {places} {group}; {count - places} more sign on another page.",
                     "Look at that page.",

@@ -5,24 +5,24 @@ from __future__ import annotations
 from datetime import date, timedelta
 from decimal import Decimal
 
-from quillcore.proofreading.model import Mend, Proof, Remarks, Weight
+from quillcore.proofreading.model import Mend, Proof, Remarks, RemarkWeight
 
 _ORDER = (
-    ("terms.expiry_date", "terms.closing_date", Weight.MUST),
-    ("terms.deposit_due_date", "terms.closing_date", Weight.SHOULD),
-    ("terms.inspection_date", "terms.closing_date", Weight.SHOULD),
-    ("terms.financing_date", "terms.closing_date", Weight.SHOULD),
-    ("terms.sale_by", "terms.closing_date", Weight.SHOULD),
+    ("terms.expiry_date", "terms.closing_date", RemarkWeight.MUST),
+    ("terms.deposit_due_date", "terms.closing_date", RemarkWeight.SHOULD),
+    ("terms.inspection_date", "terms.closing_date", RemarkWeight.SHOULD),
+    ("terms.financing_date", "terms.closing_date", RemarkWeight.SHOULD),
+    ("terms.sale_by", "terms.closing_date", RemarkWeight.SHOULD),
 )
 """The usual order of days in a deal, beside the catalog's own order (``not_before``); a period that ends with
 the closing is cut short by it."""
 _BUSINESS = ("terms.closing_date",)
 """Days on which somebody has to be at work: nobody records or wires on a holiday."""
 _AHEAD = {
-    "terms.expiry_date": ("terms.acceptance_date", Weight.MUST),
-    "terms.closing_date": (None, Weight.MUST),
-    "listing.expiry_date": ("terms.acceptance_date", Weight.SHOULD),
-    "representation.ends": ("terms.acceptance_date", Weight.SHOULD),
+    "terms.expiry_date": ("terms.acceptance_date", RemarkWeight.MUST),
+    "terms.closing_date": (None, RemarkWeight.MUST),
+    "listing.expiry_date": ("terms.acceptance_date", RemarkWeight.SHOULD),
+    "representation.ends": ("terms.acceptance_date", RemarkWeight.SHOULD),
 }
 """Days that are still to come while a package is written, unless the other one is known."""
 _FAR = timedelta(days=400)
@@ -31,7 +31,7 @@ _FAR = timedelta(days=400)
 
 def out_of_order(proof: Proof) -> Remarks:
     """Yield two days the wrong way round."""
-    stated = [(f.not_before, f.key, Weight.MUST) for f in proof.package.catalog if f.not_before]
+    stated = [(f.not_before, f.key, RemarkWeight.MUST) for f in proof.package.catalog if f.not_before]
     for early, late, weight in (*stated, *_ORDER):
         first, second = proof.day(early), proof.day(late)
         if first is not None and second is not None and first > second:
@@ -46,7 +46,7 @@ def accepted_late(proof: Proof) -> Remarks:
     if accepted is not None and expires is not None and accepted > expires:
         yield proof.at(
             "accepted late",
-            Weight.MUST,
+            RemarkWeight.MUST,
             "terms.acceptance_date",
             f"It is accepted on {_said(accepted)}, after the offer ran out on {_said(expires)}.",
             "Extend the offer in writing, or make a new one.",
@@ -74,7 +74,7 @@ def closed_days(proof: Proof) -> Remarks:
             next_day = calendar.rolled(day)
             yield proof.at(
                 "closed day",
-                Weight.SHOULD,
+                RemarkWeight.SHOULD,
                 key,
                 f"{proof.label(key)}, {_said(day)}, is no business day ({why}).",
                 f"The next one is {_said(next_day)}.",
@@ -95,7 +95,7 @@ def far_off(proof: Proof) -> Remarks:
         if day is not None and abs(day - proof.today) > _FAR:
             yield proof.at(
                 "far off",
-                Weight.SHOULD,
+                RemarkWeight.SHOULD,
                 key,
                 f"{proof.label(key)} is {_said(day)}: is the year right?",
                 "Check it.",
@@ -120,7 +120,7 @@ def parts_of_the_price(proof: Proof) -> Remarks:
     if proof.money("terms.balance_due") is not None and together != price:
         yield proof.at(
             "parts",
-            Weight.MUST,
+            RemarkWeight.MUST,
             "terms.balance_due",
             f"Deposits, loan and balance come to {together:,.2f}, the price is {price:,.2f}.",
             "Let the balance be calculated, or check the amounts.",
@@ -129,7 +129,7 @@ def parts_of_the_price(proof: Proof) -> Remarks:
         if amount > price:
             yield proof.at(
                 "beyond the price",
-                Weight.MUST,
+                RemarkWeight.MUST,
                 key,
                 f"{proof.label(key)} is more than the price: {amount:,.2f}.",
                 "Check it.",
@@ -137,7 +137,7 @@ def parts_of_the_price(proof: Proof) -> Remarks:
     if price <= 1_000:
         yield proof.at(
             "price",
-            Weight.MUST,
+            RemarkWeight.MUST,
             "terms.purchase_price",
             f"The price is {price:,.2f}: are there noughts missing?",
             "Check it.",
@@ -150,7 +150,7 @@ def loan_and_down_payment(proof: Proof) -> Remarks:
     if price is not None and loan is not None and down is not None and loan + down != price:
         yield proof.at(
             "loan",
-            Weight.SHOULD,
+            RemarkWeight.SHOULD,
             "terms.loan_amount",
             f"Loan and down payment come to {loan + down:,.2f}, the price is {price:,.2f}.",
             "Check both.",
@@ -168,7 +168,7 @@ def usual_terms(proof: Proof) -> Remarks:
         if price and amount is not None and price >= amount > price * most:
             yield proof.at(
                 "unusual",
-                Weight.LOOK,
+                RemarkWeight.LOOK,
                 key,
                 f"{proof.label(key)} is more than {share} of the price.",
                 "Is this correct?",
@@ -177,20 +177,24 @@ def usual_terms(proof: Proof) -> Remarks:
     if rate is not None and not 2 <= rate <= 15:
         yield proof.at(
             "unusual",
-            Weight.LOOK,
+            RemarkWeight.LOOK,
             "terms.rate_cap",
             f"The highest interest rate is {rate:f}%.",
             "Is this correct?",
         )
     if years is not None and years not in (10, 15, 20, 25, 30, 40):
         yield proof.at(
-            "unusual", Weight.LOOK, "terms.loan_years", f"The loan runs {years:f} years.", "Is this correct?"
+            "unusual",
+            RemarkWeight.LOOK,
+            "terms.loan_years",
+            f"The loan runs {years:f} years.",
+            "Is this correct?",
         )
     listed = proof.money("listing.price")
     if price and listed and not listed * Decimal("0.7") <= price <= listed * Decimal("1.4"):
         yield proof.at(
             "unusual",
-            Weight.LOOK,
+            RemarkWeight.LOOK,
             "terms.purchase_price",
             f"The price is far from the list price of {listed:,.2f}.",
             "Is this correct?",
@@ -209,7 +213,7 @@ def cash_with_a_loan(proof: Proof) -> Remarks:
         if blank is not None and blank.text and proof.value(key) not in (None, Decimal(0)):
             yield proof.on(
                 "cash",
-                Weight.MUST,
+                RemarkWeight.MUST,
                 blank,
                 f"A cash offer states {blank.label.lower()}: {blank.text}.",
                 "Remove it.",
@@ -223,7 +227,7 @@ def least_down_payment(proof: Proof) -> Remarks:
     if least is not None and percent is not None and percent < least:
         yield proof.at(
             "down payment",
-            Weight.SHOULD,
+            RemarkWeight.SHOULD,
             "terms.down_payment_percent",
             f"{percent:f}% down is less than such a loan asks for ({least:f}%).",
             "Ask the lender.",
@@ -234,24 +238,28 @@ def lease_terms(proof: Proof) -> Remarks:
     """Yield a lease's money and term."""
     rent, deposit, months = (proof.money(f"lease.{k}") for k in ("rent", "security_deposit", "months"))
     if rent is not None and rent <= 0:
-        yield proof.at("rent", Weight.MUST, "lease.rent", "The rent is zero.", "Type it.")
+        yield proof.at("rent", RemarkWeight.MUST, "lease.rent", "The rent is zero.", "Type it.")
     if rent and deposit is not None and deposit > rent * 3:
         yield proof.at(
             "unusual",
-            Weight.LOOK,
+            RemarkWeight.LOOK,
             "lease.security_deposit",
             "The deposit is more than three months' rent.",
             "Is this correct?",
         )
     if months is not None and not 1 <= months <= 60:
         yield proof.at(
-            "unusual", Weight.LOOK, "lease.months", f"The lease runs {months:f} months.", "Is this correct?"
+            "unusual",
+            RemarkWeight.LOOK,
+            "lease.months",
+            f"The lease runs {months:f} months.",
+            "Is this correct?",
         )
     due = proof.money("lease.due_day")
     if due is not None and not 1 <= due <= 31:
         yield proof.at(
             "due day",
-            Weight.MUST,
+            RemarkWeight.MUST,
             "lease.due_day",
             f"No month has a day {due:f}.",
             "Type a day from 1 to 28.",
@@ -259,7 +267,7 @@ def lease_terms(proof: Proof) -> Remarks:
     if proof.yes("lease.pets") is False and (proof.money("lease.pet_rent") or 0) > 0:
         yield proof.at(
             "pets",
-            Weight.SHOULD,
+            RemarkWeight.SHOULD,
             "lease.pet_rent",
             "Pet rent is asked for, and no pets are allowed.",
             "Change one of them.",
@@ -272,7 +280,7 @@ def the_home(proof: Proof) -> Remarks:
     if built is not None and not 1700 <= built <= proof.today.year + 2:
         yield proof.at(
             "year built",
-            Weight.MUST,
+            RemarkWeight.MUST,
             "property.year_built",
             f"Built in {built:f}: that can't be.",
             "Check it.",
@@ -281,7 +289,7 @@ def the_home(proof: Proof) -> Remarks:
     if area is not None and 0 < area < 150:
         yield proof.at(
             "area",
-            Weight.LOOK,
+            RemarkWeight.LOOK,
             "property.living_area",
             f"The living area is {area:,f} sq ft.",
             "Is this correct?",

@@ -11,8 +11,8 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from quillcore.assembly import Blank, Document, Package
-from quillcore.assembly.hand_spots import FILLED_IN, What
+from quillcore.assembly import Blank, Package, PackageDocument
+from quillcore.assembly.added_places import FILLED_IN, What
 from quillcore.assembly.people import is_there, key_of
 from quillcore.facts.questions import worded
 from quillcore.formulas.evaluation import Open, evaluate
@@ -30,7 +30,7 @@ MOST_ANSWERED = 4_000
 
 
 @dataclass(frozen=True)
-class Printed:
+class PrintedAnswer:
     """The place of a printed answer: page from 1, rectangle in points; a box is marked where the answer is
     its ``value`` ("yes" for a box that stands alone); a text ("" for its value) is set in ``lines``."""
 
@@ -61,11 +61,11 @@ class Question:
     required: str
     relevant: str
     help: str
-    printed: tuple[Printed, ...]
+    printed: tuple[PrintedAnswer, ...]
 
 
 @dataclass(frozen=True)
-class Standing:
+class QuestionState:
     """A question as it stands: whether it applies, whether it has to be answered, and what is wrong with the
     answer that it has."""
 
@@ -87,13 +87,13 @@ class Standing:
         return wanted or (self.applies and self.fault is not None)
 
 
-def questions_of(package: Package, document: Document) -> list[Question]:
+def questions_of(package: Package, document: PackageDocument) -> list[Question]:
     """Return what a paper asks of those who are there, in its own order, and behind it what was put on it
     by hand. What can't apply, by the deal's facts, is left out."""
     return [*_of_the_form(package, document), *_put_by_hand(package, document)]
 
 
-def _put_by_hand(package: Package, document: Document) -> Iterator[Question]:
+def _put_by_hand(package: Package, document: PackageDocument) -> Iterator[Question]:
     for spot in sorted(document.spots, key=lambda s: (s.page, -s.rect[3], s.rect[0])):
         if spot.what not in FILLED_IN or not is_there(package, spot.who):
             continue
@@ -108,11 +108,11 @@ def _put_by_hand(package: Package, document: Document) -> Iterator[Question]:
             ALWAYS if spot.required else NEVER,
             ALWAYS,
             f"On page {spot.page}.",
-            (Printed(spot.page, spot.rect, "yes" if is_box else "", is_box, spot.lines),),
+            (PrintedAnswer(spot.page, spot.rect, "yes" if is_box else "", is_box, spot.lines),),
         )
 
 
-def _of_the_form(package: Package, document: Document) -> list[Question]:
+def _of_the_form(package: Package, document: PackageDocument) -> list[Question]:
     if not any(m.who for m in document.form.mapping.by_id.values()):
         return []  # most papers ask nobody alone, and none of their blanks has to be set to tell
     found: dict[str, list[Blank]] = {}
@@ -143,10 +143,10 @@ def _question(package: Package, key: str, blanks: list[Blank]) -> Question | Non
     )
 
 
-def _printed(blank: Blank) -> Printed:
+def _printed(blank: Blank) -> PrintedAnswer:
     f, is_box = blank.field, blank.field.shape == "box"
     value = (blank.meaning.value or "yes") if is_box else ""
-    return Printed(f.page, f.rect, value, is_box, f.lines, f.size, f.least)
+    return PrintedAnswer(f.page, f.rect, value, is_box, f.lines, f.size, f.least)
 
 
 def _frozen(package: Package, condition: str) -> str:
@@ -183,13 +183,13 @@ def as_text(question: Question, value: Value) -> str:
     return ("yes" if value else "no") if isinstance(value, bool) else KINDS[question.kind].in_blank(value)
 
 
-def standing(questions: Iterable[Question], answers: Mapping[str, str]) -> list[Standing]:
+def standing(questions: Iterable[Question], answers: Mapping[str, str]) -> list[QuestionState]:
     """Return how the questions stand with these answers, by key."""
     every = list(questions)
     found = {q.key: read(q, answers.get(q.key, "")) for q in every}
     values = {key: value for key, value in found.items() if not isinstance(value, Fault)}
     return [
-        Standing(
+        QuestionState(
             q,
             _holds(q.relevant, values),
             _holds(q.required, values),
@@ -219,7 +219,7 @@ def answered(questions: Iterable[Question], answers: Mapping[str, str]) -> list[
     return printed(standing(questions, answers))
 
 
-def printed(stands: Iterable[Standing]) -> list[Put]:
+def printed(stands: Iterable[QuestionState]) -> list[Put]:
     """Return the same of questions whose standing is known."""
     return [put for one in stands if one.is_answered for put in _puts(one.question, one.value)]
 
@@ -260,7 +260,7 @@ def from_rows(rows: Iterable[Mapping[str, Any]]) -> list[Question]:
         Question(
             **{name: row[name] for name in _PLAIN},
             options=tuple(row["options"]),
-            printed=tuple(Printed(p[0], tuple(p[1]), *p[2:]) for p in row["printed"]),
+            printed=tuple(PrintedAnswer(p[0], tuple(p[1]), *p[2:]) for p in row["printed"]),
         )
         for row in rows
     ]

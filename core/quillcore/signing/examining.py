@@ -18,11 +18,11 @@ from pyhanko.sign.validation import validate_pdf_signature
 from pyhanko.sign.validation.status import SignatureCoverageLevel
 from pyhanko_certvalidator import ValidationContext
 
-from quillcore.limited import Refused
+from quillcore.sandbox import Refused
 from quillcore.signing.finishing import FORMAT, RECORD
 from quillcore.signing.sealing import read_certificate
-from quillcore.signing.trail import Event, first_break, read_rows
-from quillcore.signing.verifying import TO_VERIFY, Said, Verdict
+from quillcore.signing.trail import ChainLink, first_break, read_rows
+from quillcore.signing.verifying import TO_VERIFY, CheckResult, Verdict
 from quillcore.values import Fault
 
 MOST_RECORD = 20_000_000
@@ -52,19 +52,21 @@ def examine(content: bytes, authorities: Sequence[bytes]) -> Verdict:
 
     if b"%%EOF" not in content[-_END:]:
         return Verdict(
-            (Said("whole", False, "This file was cut short: its end is missing. Ask for it again."),)
+            (CheckResult("whole", False, "This file was cut short: its end is missing. Ask for it again."),)
         )
     try:
         reader = PdfFileReader(io.BytesIO(content), strict=False)
         seals = reader.embedded_regular_signatures
     except (PdfError, ValueError, TypeError, KeyError, IndexError):  # what a damaged file makes of its reader
-        return Verdict((Said("whole", False, "This file is damaged and can't be read. Ask for it again."),))
+        return Verdict(
+            (CheckResult("whole", False, "This file is damaged and can't be read. Ask for it again."),)
+        )
     if not seals:
-        return Verdict((Said("seal", False, "This file has no seal."),))
+        return Verdict((CheckResult("seal", False, "This file has no seal."),))
     said = list(_seal(seals[-1], content, authorities))
     record = _record(reader)
     if isinstance(record, Fault):
-        return Verdict((*said, Said("record", False, record.message)))
+        return Verdict((*said, CheckResult("record", False, record.message)))
     events = read_rows(record.get("events"))
     said += _events(events)
     said.append(_beginning(content, record.get("frozen"), events))
@@ -111,13 +113,13 @@ def _is_usual(signed: Any, version: str) -> bool:
     )
 
 
-def _seal(embedded: Any, content: bytes, authorities: Sequence[bytes]) -> Iterator[Said]:
+def _seal(embedded: Any, content: bytes, authorities: Sequence[bytes]) -> Iterator[CheckResult]:
 
     roots = [read_certificate(certificate) for certificate in authorities]
     context = ValidationContext(trust_roots=roots, allow_fetching=False, revocation_mode="soft-fail")
     status = validate_pdf_signature(embedded, context, context)
     untouched = bool(status.intact and status.valid) and _is_as_written(embedded, content)
-    yield Said(
+    yield CheckResult(
         "seal",
         untouched,
         "The file has not changed since it was sealed."
@@ -125,7 +127,7 @@ def _seal(embedded: Any, content: bytes, authorities: Sequence[bytes]) -> Iterat
         else "The file was changed after it was sealed.",
     )
     whole = status.coverage is SignatureCoverageLevel.ENTIRE_FILE
-    yield Said(
+    yield CheckResult(
         "whole",
         whole,
         "The seal covers the whole file."
@@ -133,7 +135,7 @@ def _seal(embedded: Any, content: bytes, authorities: Sequence[bytes]) -> Iterat
         else "Something was appended to the file after it was sealed.",
     )
     by = embedded.signer_cert.subject.native.get("common_name", "somebody without a name")
-    yield Said(
+    yield CheckResult(
         "authority",
         bool(status.trusted),
         f"It was sealed by {by}, for whom the authority answers."
@@ -143,7 +145,7 @@ def _seal(embedded: Any, content: bytes, authorities: Sequence[bytes]) -> Iterat
     stamp = status.timestamp_validity
     stamped = stamp is not None and bool(stamp.intact and stamp.valid and stamp.trusted)
     at = stamp.timestamp.strftime("%B %-d, %Y, %H:%M:%S UTC") if stamp is not None and stamped else ""
-    yield Said(
+    yield CheckResult(
         "time",
         stamped,
         f"A time stamp proves the seal of {at}." if stamped else "The file has no time stamp.",
@@ -176,13 +178,13 @@ def _attached(reader: Any, name: str) -> bytes | None:
     return None
 
 
-def _scans(reader: Any, rows: object) -> Iterator[Said]:
+def _scans(reader: Any, rows: object) -> Iterator[CheckResult]:
     """Yield what was signed by pen is there as it was put in.  Files of before there were scans name none."""
     for row in rows[:MOST_ATTACHED] if isinstance(rows, list) else ():
         named = row if isinstance(row, dict) else {}
         data = _attached(reader, str(named.get("file", "")))
         holds = data is not None and hashlib.sha256(data).hexdigest() == named.get("sha256")
-        yield Said(
+        yield CheckResult(
             "scan",
             holds,
             "The scans of papers signed by pen are in the file, unchanged."
@@ -191,12 +193,12 @@ def _scans(reader: Any, rows: object) -> Iterator[Said]:
         )
 
 
-def _events(events: list[Event] | Fault) -> Iterator[Said]:
+def _events(events: list[ChainLink] | Fault) -> Iterator[CheckResult]:
     if isinstance(events, Fault) or not events:
-        yield Said("record", False, "The record in this file can't be read.")
+        yield CheckResult("record", False, "The record in this file can't be read.")
         return
     broken = first_break(events)
-    yield Said(
+    yield CheckResult(
         "record",
         broken is None,
         f"The record's {len(events)} events follow from each other."
@@ -205,7 +207,7 @@ def _events(events: list[Event] | Fault) -> Iterator[Said]:
     )
 
 
-def _beginning(content: bytes, frozen: object, events: list[Event] | Fault) -> Said:
+def _beginning(content: bytes, frozen: object, events: list[ChainLink] | Fault) -> CheckResult:
     """Return whether the file begins with the paper that was sent, which the first event of the record names,
     too."""
     length = frozen.get("length") if isinstance(frozen, dict) else None
@@ -214,7 +216,7 @@ def _beginning(content: bytes, frozen: object, events: list[Event] | Fault) -> S
     sent = events[0].said.get("papers", "") if not isinstance(events, Fault) and events else ""
     is_named = not sent or (isinstance(wanted, str) and wanted in sent)
     holds = is_count and is_named and hashlib.sha256(content[: int(length or 0)]).hexdigest() == wanted
-    return Said(
+    return CheckResult(
         "paper",
         holds,
         "The signed paper is the paper that was sent."

@@ -16,10 +16,10 @@ from pyhanko.pdf_utils import embed, generic
 from pyhanko.pdf_utils.incremental_writer import IncrementalPdfFileWriter
 from pyhanko.pdf_utils.reader import PdfFileReader
 
-from quillcore.pdf import Frame, Mark, Overlay, Part, combine, fit
+from quillcore.pdf import FilePart, Frame, Mark, Overlay, combine, fit
+from quillcore.signing.certificate_page import Certificate, record_pages
 from quillcore.signing.marks import placed
 from quillcore.signing.puts import Put, Scan
-from quillcore.signing.record import Record, record_pages
 from quillcore.signing.trail import as_rows
 
 RECORD = "record.json"
@@ -27,7 +27,7 @@ FORMAT = 1
 _SMALL = 4.6
 
 
-def finished(frozen: bytes, put: Sequence[Put], record: Record, scans: Sequence[Scan] = ()) -> bytes:
+def finished(frozen: bytes, put: Sequence[Put], record: Certificate, scans: Sequence[Scan] = ()) -> bytes:
     """Return the paper with its marks and its record, and the scans of what was signed by pen, still to be
     sealed. Raises ValueError where the bytes aren't those that the record names."""
     if hashlib.sha256(frozen).hexdigest() != record.frozen:
@@ -40,7 +40,7 @@ def finished(frozen: bytes, put: Sequence[Put], record: Record, scans: Sequence[
     marked = [n for n, overlay in enumerate(overlays) if not overlay.is_empty]
     last = record_pages(record)
     made = PdfFileReader(
-        io.BytesIO(combine([Part(None, [*(overlays[n] for n in marked), *last])], "Record of signatures"))
+        io.BytesIO(combine([FilePart(None, [*(overlays[n] for n in marked), *last])], "Record of signatures"))
     )
     taken = _taken(writer, made)
     for n, page in zip(marked, taken, strict=False):
@@ -116,7 +116,9 @@ def _parts(page: Any) -> list[Any]:
     return list(held) if isinstance(held, generic.ArrayObject) else [page.raw_get("/Contents")]
 
 
-def _attach(writer: IncrementalPdfFileWriter, frozen: bytes, record: Record, scans: Sequence[Scan]) -> None:
+def _attach(
+    writer: IncrementalPdfFileWriter, frozen: bytes, record: Certificate, scans: Sequence[Scan]
+) -> None:
     """Put the record into the file, for whoever checks it, and the scans that it names."""
     said = {
         "format": FORMAT,

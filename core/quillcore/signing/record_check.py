@@ -15,9 +15,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from quillcore.signing.rounds import At, Happened, Round, Signer, State, step
+from quillcore.signing.rounds import At, Happened, RoundMachine, RoundSigner, RoundState, step
 from quillcore.signing.rounds import Event as RoundEvent
-from quillcore.signing.trail import Event, first_break
+from quillcore.signing.trail import ChainLink, first_break
 from quillcore.values import Fault
 
 SEALED = "sealed"
@@ -84,7 +84,7 @@ class KeptRound:
     terms: Mapping[str, str]
     papers: tuple[KeptPaper, ...]
     signers: tuple[KeptSigner, ...]
-    machine: Round
+    machine: RoundMachine
 
 
 def digest(value: object) -> str:
@@ -93,7 +93,7 @@ def digest(value: object) -> str:
     return hashlib.sha256(text.encode()).hexdigest()
 
 
-def keyed(key: bytes, chain: str, event: Event) -> str:
+def keyed(key: bytes, chain: str, event: ChainLink) -> str:
     """Return the keyed hash (HMAC-SHA256) of a link in the chain of that name."""
     return hmac.new(key, f"{chain}:{event.number}:{event.hash}".encode(), hashlib.sha256).hexdigest()
 
@@ -119,7 +119,7 @@ def put_by(now: KeptRound, who: str, place: str) -> dict[str, str]:
     return {"mark": digest(signer.marks.get(paper.signs[place])), "paper": paper.frozen}
 
 
-def differences(events: Sequence[Event], now: KeptRound) -> list[str]:
+def differences(events: Sequence[ChainLink], now: KeptRound) -> list[str]:
     """Return what is no longer as the chain says, as sentences; none where all is."""
     broken = first_break(events)
     if broken is not None:
@@ -151,7 +151,7 @@ def _of_papers(sent: Mapping[str, str], now: KeptRound) -> Iterator[str]:
             yield f"Title, places to sign or questions of {paper.named} were changed after sending."
 
 
-def _of_signers(events: Sequence[Event], now: KeptRound) -> Iterator[str]:
+def _of_signers(events: Sequence[ChainLink], now: KeptRound) -> Iterator[str]:
     was: dict[str, dict[str, str]] = json.loads(events[0].said["signers"])
     for event in events:
         if event.kind == Happened.READDRESSED and event.who in was:
@@ -175,7 +175,7 @@ _CALLED = {
 }
 
 
-def _of_marks(events: Sequence[Event], now: KeptRound) -> Iterator[str]:
+def _of_marks(events: Sequence[ChainLink], now: KeptRound) -> Iterator[str]:
     """Yield what was signed with, on which paper, when; what was answered; what was signed by pen; what was
     sealed."""
     people = {s.key: s for s in now.signers}
@@ -213,7 +213,7 @@ def _of_marks(events: Sequence[Event], now: KeptRound) -> Iterator[str]:
     yield from dict.fromkeys(wrong)
 
 
-def _of_progress(events: Sequence[Event], now: KeptRound) -> Iterator[str]:
+def _of_progress(events: Sequence[ChainLink], now: KeptRound) -> Iterator[str]:
     """Yield whether the round is as far as its events make it: they happen once more, to the round as it was
     made."""
     made = tuple(
@@ -222,7 +222,7 @@ def _of_progress(events: Sequence[Event], now: KeptRound) -> Iterator[str]:
     if events[0].said.get("signers"):
         was = json.loads(events[0].said["signers"])
         made = tuple(replace(s, email=was.get(s.key, {}).get("email", s.email)) for s in made)
-    replayed = Round(State.MAKING, made)
+    replayed = RoundMachine(RoundState.MAKING, made)
     for event in events:
         if event.kind not in _KINDS:
             continue
@@ -242,7 +242,7 @@ def _of_progress(events: Sequence[Event], now: KeptRound) -> Iterator[str]:
             yield f"The progress of {stored.name} differs from the record."
 
 
-def _progress(signer: Signer) -> tuple[Any, ...]:
+def _progress(signer: RoundSigner) -> tuple[Any, ...]:
     return signer.at, signer.put, signer.email, signer.in_person, signer.by_pen
 
 

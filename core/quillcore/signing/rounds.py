@@ -16,7 +16,7 @@ MOST_SIGNERS = 24
 """Of one round: two groups of twelve parties have never signed together; agents and broker come with them."""
 
 
-class State(StrEnum):
+class RoundState(StrEnum):
     """The state of a round."""
 
     MAKING = "making"
@@ -27,7 +27,7 @@ class State(StrEnum):
     RUN_OUT = "run out"
 
 
-ENDED = frozenset({State.FINISHED, State.DECLINED, State.RECALLED, State.RUN_OUT})
+ENDED = frozenset({RoundState.FINISHED, RoundState.DECLINED, RoundState.RECALLED, RoundState.RUN_OUT})
 
 
 class At(StrEnum):
@@ -43,7 +43,7 @@ class At(StrEnum):
 
 
 @dataclass(frozen=True)
-class Signer:
+class RoundSigner:
     """Somebody who signs: ``turn`` is the group in whose turn (from 1), ``wanted`` the places to be signed,
     ``put`` those that are.  Without places a signer reads and agrees, and no more."""
 
@@ -71,15 +71,15 @@ class Signer:
 
 
 @dataclass(frozen=True)
-class Round:
+class RoundMachine:
     """One sending for signature; signers in order of their turns."""
 
-    state: State
-    signers: tuple[Signer, ...]
+    state: RoundState
+    signers: tuple[RoundSigner, ...]
     said: str = ""
     """Why it was declined or recalled."""
 
-    def signer(self, key: str) -> Signer | None:
+    def signer(self, key: str) -> RoundSigner | None:
         """Return the signer of that key."""
         return next((s for s in self.signers if s.key == key), None)
 
@@ -90,9 +90,9 @@ class Round:
         return min(open_turns, default=max((s.turn for s in self.signers), default=0) + 1)
 
     @property
-    def waited_on(self) -> tuple[Signer, ...]:
+    def waited_on(self) -> tuple[RoundSigner, ...]:
         """The signers who could act now."""
-        if self.state is not State.OUT:
+        if self.state is not RoundState.OUT:
             return ()
         return tuple(s for s in self.signers if s.turn == self.turn and not s.is_through)
 
@@ -147,37 +147,37 @@ class Effect:
     about: str = ""
 
 
-Step = tuple[Round, tuple[Effect, ...]]
+Step = tuple[RoundMachine, tuple[Effect, ...]]
 
 
 @dataclass(frozen=True)
 class _Move:
     """An event on its way: the round before it, and the signer whose it is."""
 
-    round: Round
+    round: RoundMachine
     event: Event
-    signer: Signer | None = None
+    signer: RoundSigner | None = None
 
-    def with_signer(self, **changed: object) -> Round:
+    def with_signer(self, **changed: object) -> RoundMachine:
         """Return the round with this signer changed."""
         assert self.signer is not None
         now = replace(self.signer, **changed)  # type: ignore[arg-type]  # fields by name
         return replace(self.round, signers=tuple(now if s is self.signer else s for s in self.round.signers))
 
 
-def step(now: Round, event: Event) -> Step | Fault:
+def step(now: RoundMachine, event: Event) -> Step | Fault:
     """Return the round after an event, and what is to be done for it; a Fault where that event can't be."""
     move = _Move(now, event, now.signer(event.who))
     if event.kind is Happened.SENT:
         return _send(move)
-    if event.kind is Happened.RECALLED and now.state is State.MAKING:
+    if event.kind is Happened.RECALLED and now.state is RoundState.MAKING:
         return Fault("round", "This round was not sent.", "Change it or discard it.")
-    if now.state is not State.OUT:
+    if now.state is not RoundState.OUT:
         return _again(move) or over(now)
     if event.kind is Happened.RECALLED:
         return _recall(move)
     if event.kind is Happened.RAN_OUT:
-        closed = replace(now, state=State.RUN_OUT)
+        closed = replace(now, state=RoundState.RUN_OUT)
         return closed, (Effect(Do.CLOSE_LINKS), Effect(Do.TELL_AGENT, about=event.kind))
     if move.signer is None:
         return Fault("signer", "This signer is not in the round.", "Ask for a new link.")
@@ -187,12 +187,12 @@ def step(now: Round, event: Event) -> Step | Fault:
 def _again(move: _Move) -> Step | None:
     """Return an event that ended the round, coming again; a signer's last tap that was sent twice, too."""
     ends = {
-        Happened.RECALLED: State.RECALLED,
-        Happened.RAN_OUT: State.RUN_OUT,
-        Happened.DECLINED: State.DECLINED,
-        Happened.DONE: State.FINISHED,
-        Happened.PUT: State.FINISHED,
-        Happened.BY_PEN: State.FINISHED,
+        Happened.RECALLED: RoundState.RECALLED,
+        Happened.RAN_OUT: RoundState.RUN_OUT,
+        Happened.DECLINED: RoundState.DECLINED,
+        Happened.DONE: RoundState.FINISHED,
+        Happened.PUT: RoundState.FINISHED,
+        Happened.BY_PEN: RoundState.FINISHED,
     }
     now, event, signer = move.round, move.event, move.signer
     if ends.get(event.kind) is not now.state:
@@ -204,24 +204,24 @@ def _again(move: _Move) -> Step | None:
     return now, ()
 
 
-def over(now: Round) -> Fault:
+def over(now: RoundMachine) -> Fault:
     """Return why nothing is signed in a round that isn't out."""
     because = f" The reason given: {now.said}" if now.said else ""
     told = {
-        State.MAKING: ("This round hasn't been sent yet.", "Wait for the link by mail."),
-        State.FINISHED: (
+        RoundState.MAKING: ("This round hasn't been sent yet.", "Wait for the link by mail."),
+        RoundState.FINISHED: (
             "These papers are fully signed.",
             "You can keep the finished papers.",
         ),
-        State.DECLINED: (
+        RoundState.DECLINED: (
             f"A signer declined, so no one can sign these papers any more.{because}",
             "Ask the agent.",
         ),
-        State.RECALLED: (
+        RoundState.RECALLED: (
             f"The agent recalled these papers. You can no longer sign them.{because}",
             "Wait for new ones, or ask the agent.",
         ),
-        State.RUN_OUT: (
+        RoundState.RUN_OUT: (
             "The time to sign these papers has expired.",
             "Ask the agent to send them again.",
         ),
@@ -232,15 +232,15 @@ def over(now: Round) -> Fault:
 
 def _send(move: _Move) -> Step | Fault:
     now = move.round
-    if now.state is not State.MAKING:
+    if now.state is not RoundState.MAKING:
         return now, ()
     if fault := next(iter(against_sending(now.signers)), None):
         return fault
-    out = replace(now, state=State.OUT)
+    out = replace(now, state=RoundState.OUT)
     return _asked(out, move.event)
 
 
-def against_sending(signers: Sequence[Signer]) -> Iterable[Fault]:
+def against_sending(signers: Sequence[RoundSigner]) -> Iterable[Fault]:
     """Yield what keeps a round from being sent, each with its mend and, as its place, whose it is."""
     if not signers:
         yield Fault(
@@ -248,7 +248,7 @@ def against_sending(signers: Sequence[Signer]) -> Iterable[Fault]:
         )
     if len(signers) > MOST_SIGNERS:
         yield Fault("signers", f"A round can have {MOST_SIGNERS} signers.", "Send it in two.")
-    by_email: dict[str, Signer] = {}
+    by_email: dict[str, RoundSigner] = {}
     for signer in signers:
         named = signer.name or "A signer without a name"
         if not signer.name:
@@ -268,11 +268,11 @@ def against_sending(signers: Sequence[Signer]) -> Iterable[Fault]:
             yield Fault("no place", f"{named} has no place to sign.", "Remove them.", signer.key)
 
 
-def _asked(now: Round, event: Event) -> Step:
+def _asked(now: RoundMachine, event: Event) -> Step:
     """Return the round with those asked whose turn it is; finished where nobody is left."""
     if all(s.is_through for s in now.signers):
-        done = replace(now, state=State.FINISHED)
-        return done, (Effect(Do.SEAL), Effect(Do.TELL_AGENT, about=State.FINISHED))
+        done = replace(now, state=RoundState.FINISHED)
+        return done, (Effect(Do.SEAL), Effect(Do.TELL_AGENT, about=RoundState.FINISHED))
     asked = [s for s in now.signers if s.turn == now.turn and s.at is At.WAITS]
     signers = tuple(replace(s, at=At.ASKED) if s in asked else s for s in now.signers)
     return replace(now, signers=signers), tuple(Effect(Do.ASK, s.key, event.kind) for s in asked)
@@ -281,7 +281,7 @@ def _asked(now: Round, event: Event) -> Step:
 def _recall(move: _Move) -> Step:
     now = move.round
     told = [s.key for s in now.signers if s.at is not At.WAITS]
-    recalled = replace(now, state=State.RECALLED, said=move.event.said)
+    recalled = replace(now, state=RoundState.RECALLED, said=move.event.said)
     return recalled, (Effect(Do.CLOSE_LINKS), *(Effect(Do.TELL_SIGNER, key, move.event.kind) for key in told))
 
 
@@ -375,7 +375,9 @@ def _decline(move: _Move) -> Step | Fault:
         return Fault("done", "You have signed already.", "Ask the agent if something is wrong.")
     if not move.event.said.strip():
         return Fault("reason", "Enter a reason.", "Enter in a few words why you won't sign.")
-    declined = replace(move.with_signer(at=At.DECLINED), state=State.DECLINED, said=move.event.said.strip())
+    declined = replace(
+        move.with_signer(at=At.DECLINED), state=RoundState.DECLINED, said=move.event.said.strip()
+    )
     told = [s.key for s in declined.signers if s.at in (At.ASKED, At.OPENED, At.AGREED, At.DONE)]
     return declined, (
         Effect(Do.CLOSE_LINKS),

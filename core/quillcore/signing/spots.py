@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from quillcore.assembly import Document, Package, drawn
-from quillcore.assembly.hand_spots import SIGNED
+from quillcore.assembly import Package, PackageDocument, drawn
+from quillcore.assembly.added_places import SIGNED
+from quillcore.assembly.continuation_pages import continuation
 from quillcore.assembly.people import Person, is_there, key_of
-from quillcore.assembly.sheets import continuation
 from quillcore.pdf import Rect
-from quillcore.signing.rounds import Signer
+from quillcore.signing.rounds import RoundSigner
 
 
 @dataclass(frozen=True)
@@ -26,7 +26,7 @@ class Spot:
     who: str
 
 
-def spots_of(package: Package, document: Document) -> list[Spot]:
+def spots_of(package: Package, document: PackageDocument) -> list[Spot]:
     """Return a paper's places in reading order, for those who are there: a second buyer's lines are none
     while there is one buyer.  The form's own, those on continuation pages, initials beside changes by hand,
     and those put by hand."""
@@ -48,7 +48,7 @@ def spots_of(package: Package, document: Document) -> list[Spot]:
     return sorted(found, key=lambda spot: (spot.page, -spot.rect[3], spot.rect[0]))
 
 
-def _beside_changes(package: Package, document: Document) -> list[Spot]:
+def _beside_changes(package: Package, document: PackageDocument) -> list[Spot]:
     return [
         Spot(
             f"{document.id}/{change.change.id}-{spot.group}.{spot.position}",
@@ -63,7 +63,7 @@ def _beside_changes(package: Package, document: Document) -> list[Spot]:
     ]
 
 
-def _put_by_hand(package: Package, document: Document) -> list[Spot]:
+def _put_by_hand(package: Package, document: PackageDocument) -> list[Spot]:
     return [
         Spot(f"{document.id}/{PUT}{spot.id}", document.id, spot.page, spot.rect, spot.what.value, spot.who)
         for spot in document.spots
@@ -75,12 +75,14 @@ PUT = "put-"
 """The prefix of places put by hand, among the names of those of their paper."""
 
 
-def signers(people: Iterable[Person], spots: Iterable[Spot], turns: dict[str, int]) -> tuple[Signer, ...]:
+def signers(
+    people: Iterable[Person], spots: Iterable[Spot], turns: dict[str, int]
+) -> tuple[RoundSigner, ...]:
     """Return the signers of a round: each person with their places; ``turns`` by key, 1 where nothing is
     said."""
     every = list(spots)
     found = [
-        Signer(
+        RoundSigner(
             p.key,
             p.name,
             p.email,

@@ -10,7 +10,7 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from quillcore.limited import MEGABYTE, Limits, run_limited
+from quillcore.sandbox import MEGABYTE, Limits, run_limited
 from quillcore.values import Fault
 
 TO_VERIFY = Limits(
@@ -25,7 +25,7 @@ TO_VERIFY = Limits(
 
 
 @dataclass(frozen=True)
-class Said:
+class CheckResult:
     """One thing that was looked at: whether it holds, and that in a sentence."""
 
     about: str
@@ -38,7 +38,7 @@ class Verdict:
     """The results of checking a file, one by one; ``signers`` and ``paper`` as its record says, which counts
     only where all of it holds."""
 
-    said: tuple[Said, ...]
+    said: tuple[CheckResult, ...]
     paper: str = ""
     signers: tuple[str, ...] = ()
 
@@ -57,4 +57,4 @@ def verify(content: bytes, authorities: Sequence[bytes]) -> Verdict | Fault:
     if isinstance(found, Fault):
         return found
     rows = json.loads(found)
-    return Verdict(tuple(Said(*row) for row in rows["said"]), rows["paper"], tuple(rows["signers"]))
+    return Verdict(tuple(CheckResult(*row) for row in rows["said"]), rows["paper"], tuple(rows["signers"]))

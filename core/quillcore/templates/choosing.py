@@ -8,7 +8,7 @@ from enum import IntEnum
 from typing import NamedTuple
 
 from quillcore.facts import Act, Catalog, Entry, Ledger, Side, Source
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.templates.model import read_rule
 from quillcore.values import Fault, Value
 
@@ -94,7 +94,7 @@ def holds(rule: str, facts: Mapping[str, Value], catalog: Catalog) -> bool:
     ledger = Ledger(catalog, str(facts.get("deal.side", Side.BUYING.value)))
     for order, (key, value) in enumerate(facts.items(), 1):
         ledger.add(Entry(key, Act.STATE, order, Source.TYPED, value))
-    return Sheet(ledger).test(read.tree) is True
+    return Evaluator(ledger).test(read.tree) is True
 
 
 def best_fit(templates: Sequence[Offered], side: Side, category: str) -> Offered | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from quillcore.limited import TEMPLATE, Refused, run_limited
+from quillcore.sandbox import TEMPLATE, Refused, run_limited
 from quillcore.values import Fault
 from quillcore.values.structured import read_yaml
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from quillcore.facts import Act, Entry, Ledger, Source
 from quillcore.facts.keys import OwnKey, form_blank
 from quillcore.forms.model import Form
-from quillcore.templates.model import Template, TemplateDocument, TemplateDuty, blank_kind
+from quillcore.templates.model import TemplateContent, TemplateDocument, TemplateDuty, blank_kind
 from quillcore.values import Fault, read_answer
 
 
@@ -42,7 +42,7 @@ class Merge:
 
 
 def merge(
-    template: Template,
+    template: TemplateContent,
     ledger: Ledger,
     forms: Mapping[str, Form],
     present: Mapping[str, Sequence[str]],
@@ -98,7 +98,7 @@ def same_duty(what: str) -> str:
 
 
 def _entry(
-    key: str, text: str, kind: str, ledger: Ledger, template: Template, order: int, locked: bool
+    key: str, text: str, kind: str, ledger: Ledger, template: TemplateContent, order: int, locked: bool
 ) -> Entry:
     if text.startswith("="):
         return Entry(

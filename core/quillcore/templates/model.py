@@ -78,7 +78,7 @@ class TemplateDuty(BaseModel):
         return found if isinstance(found, Fault) else None
 
 
-class Template(BaseModel):
+class TemplateContent(BaseModel):
     """A reusable package.  ``answers`` are standing answers by fact, ``blanks`` by "number.field"; text that
     begins with "=" is a formula.  ``people`` are contacts by the group of facts that they fill, by their id
     where the template is kept: read anew for each deal, and unknown elsewhere.  ``locked`` lists keys whose
@@ -104,10 +104,10 @@ class Template(BaseModel):
 
 def read_template(
     data: Any, forms: Mapping[str, Form], catalog: Catalog, place: str
-) -> Template | list[Fault]:
+) -> TemplateContent | list[Fault]:
     """Return a template from its file's content, or everything that is wrong with it."""
     try:
-        template = Template.model_validate(data)
+        template = TemplateContent.model_validate(data)
     except ValidationError as trouble:
         return [
             Fault(
@@ -187,7 +187,7 @@ def read_template(
     return faults or template
 
 
-def _unboxed(template: Template, forms: Mapping[str, Form], catalog: Catalog) -> list[Fault]:
+def _unboxed(template: TemplateContent, forms: Mapping[str, Form], catalog: Catalog) -> list[Fault]:
     """Return standing answers of which one of the template's own forms has no box: its question would stay
     open in every deal."""
     numbers = {d.form for d in template.documents if d.form is not None and not d.reserve}

@@ -10,7 +10,7 @@ from quillcore.templates.merging import same_duty
 Content = Mapping[str, Any]
 
 
-class Part(NamedTuple):
+class TemplatePart(NamedTuple):
     """One thing that upstream says otherwise than when the copy was made, or than was last looked at.
 
     ``what`` is document, answer, blank or duty, ``key`` its name among those: a form's number or what is
@@ -60,14 +60,14 @@ _SORTS: dict[str, _Listing] = {
 }
 
 
-def changed_parts(base: Content, upstream: Content, mine: Content) -> list[Part]:
+def changed_parts(base: Content, upstream: Content, mine: Content) -> list[TemplatePart]:
     """Return what upstream changed since ``base`` that ``mine`` doesn't say already, in the order of the
     sorts."""
     found = []
     for what, listed in _SORTS.items():
         was, now, own = listed(base), listed(upstream), listed(mine)
         for key in dict.fromkeys([*now, *was]):
-            part = Part(what, key, was.get(key, ""), now.get(key, ""), own.get(key, ""))
+            part = TemplatePart(what, key, was.get(key, ""), now.get(key, ""), own.get(key, ""))
             if part.was != part.now and part.mine != part.now:
                 found.append(part)
     return found

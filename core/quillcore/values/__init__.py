@@ -1,8 +1,18 @@
 """Typed values: what people type, how a value prints, and when two values are equal."""
 
 from quillcore.values.errors import Fault
-from quillcore.values.findings import Finding, Weight
-from quillcore.values.kinds import EMPTY, KINDS, Empty, Kind, Value, editable, kind_named, read_answer, shown
+from quillcore.values.findings import Finding, FindingWeight
+from quillcore.values.kinds import (
+    EMPTY,
+    KINDS,
+    Empty,
+    Value,
+    ValueKind,
+    editable,
+    kind_named,
+    read_answer,
+    shown,
+)
 from quillcore.values.words import amount_in_words
 
 __all__ = [
@@ -11,9 +21,9 @@ __all__ = [
     "Empty",
     "Fault",
     "Finding",
-    "Kind",
+    "FindingWeight",
     "Value",
-    "Weight",
+    "ValueKind",
     "amount_in_words",
     "editable",
     "kind_named",

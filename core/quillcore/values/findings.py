@@ -8,7 +8,7 @@ from enum import StrEnum
 from quillcore.values.errors import Fault
 
 
-class Weight(StrEnum):
+class FindingWeight(StrEnum):
     """The weight of a remark: it is wrong as it stands, it should be looked at, it is good to know."""
 
     WRONG = "wrong"
@@ -26,7 +26,7 @@ class Finding:
     """
 
     rule: str
-    weight: Weight
+    weight: FindingWeight
     place: str
     message: str
     mend: str = ""
@@ -34,4 +34,4 @@ class Finding:
     @classmethod
     def of(cls, fault: Fault, place: str) -> Finding:
         """Return a fault of something that holds, found at ``place``."""
-        return cls(fault.rule, Weight.WRONG, place, fault.message, fault.mend)
+        return cls(fault.rule, FindingWeight.WRONG, place, fault.message, fault.mend)

@@ -34,7 +34,7 @@ _SUFFIX = {"k": Decimal(1000), "m": Decimal(1_000_000)}
 
 
 @dataclass(frozen=True)
-class Kind:
+class ValueKind:
     """One kind of value.
 
     ``parse`` takes what was typed (never blank) and gives a value or a Fault; ``keep`` gives the
@@ -277,22 +277,24 @@ def _plain_digits(value: Value) -> str:
 
 def _textual(
     name: str, parse: Callable[[str, Sequence[str], date], Value | Fault], longest: int = LONGEST
-) -> Kind:
-    return Kind(name, parse, _kept, _same_text, _in_blank, _in_blank, longest=longest)
+) -> ValueKind:
+    return ValueKind(name, parse, _kept, _same_text, _in_blank, _in_blank, longest=longest)
 
 
-KINDS: dict[str, Kind] = {
+KINDS: dict[str, ValueKind] = {
     kind.name: kind
     for kind in (
         _textual("text", _text),
         _textual("long_text", _long_text),
         _textual("name", _text, 2_000),
-        Kind("address", _text, _kept, _same_text, _in_blank, _in_blank, longest=2_000, normal=normal_form),
+        ValueKind(
+            "address", _text, _kept, _same_text, _in_blank, _in_blank, longest=2_000, normal=normal_form
+        ),
         _textual("choice", _choice, LINE),
         _textual("phone", _phone, SHORT),
         _textual("email", _email, LINE),
         _textual("area", _area, SHORT),
-        Kind(
+        ValueKind(
             "money",
             _money,
             _kept,
@@ -302,7 +304,7 @@ KINDS: dict[str, Kind] = {
             numeric=True,
             longest=SHORT,
         ),
-        Kind(
+        ValueKind(
             "exact_money",
             _exact_money,
             _kept,
@@ -312,7 +314,7 @@ KINDS: dict[str, Kind] = {
             numeric=True,
             longest=SHORT,
         ),
-        Kind(
+        ValueKind(
             "percent",
             _percent,
             _kept,
@@ -322,18 +324,20 @@ KINDS: dict[str, Kind] = {
             numeric=True,
             longest=SHORT,
         ),
-        Kind("number", _number, _kept, _decimal, _in_blank, _in_blank, numeric=True, longest=SHORT),
-        Kind("integer", _integer, _kept, _decimal, _in_blank, _in_blank, numeric=True, longest=SHORT),
+        ValueKind("number", _number, _kept, _decimal, _in_blank, _in_blank, numeric=True, longest=SHORT),
+        ValueKind("integer", _integer, _kept, _decimal, _in_blank, _in_blank, numeric=True, longest=SHORT),
         # A year is a number that is never grouped: 1962, not 1,962.
-        Kind("year", _integer, _kept, _decimal, _plain_digits, _plain_digits, numeric=True, longest=SHORT),
-        Kind("date", _date, _kept, date.fromisoformat, _in_blank, _in_blank, longest=SHORT),
-        Kind("time", _time, _kept, time.fromisoformat, _in_blank, _in_blank, longest=SHORT),
-        Kind("yes_no", _yes_no, _kept, lambda t: t == "yes", _in_blank, _in_blank, longest=SHORT),
+        ValueKind(
+            "year", _integer, _kept, _decimal, _plain_digits, _plain_digits, numeric=True, longest=SHORT
+        ),
+        ValueKind("date", _date, _kept, date.fromisoformat, _in_blank, _in_blank, longest=SHORT),
+        ValueKind("time", _time, _kept, time.fromisoformat, _in_blank, _in_blank, longest=SHORT),
+        ValueKind("yes_no", _yes_no, _kept, lambda t: t == "yes", _in_blank, _in_blank, longest=SHORT),
     )
 }
 
 
-def kind_named(name: str) -> Kind:
+def kind_named(name: str) -> ValueKind:
     """Return the kind of that name; a KeyError is a bug in the catalog, which is checked when loaded."""
     return KINDS[name]
 

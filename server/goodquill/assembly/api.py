@@ -12,8 +12,8 @@ from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from quillcore.assembly import (
-    Document,
     Package,
+    PackageDocument,
     assemble,
     continuation,
     has_continuation,
@@ -24,19 +24,19 @@ from quillcore.signing.pen import tags_of
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, as_file, asked
 from goodquill.assembly.shapes import ContinuationPageSerializer, FileQuery
-from goodquill.deals import states
+from goodquill.deals import blank_status
 from goodquill.deals.keeping import note
 from goodquill.deals.naming import file_name
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.shapes import OfferQuery
-from goodquill.offices.once import dear
+from goodquill.http.endpoints import Refusal, as_file, asked
+from goodquill.offices.once import expensive
 from goodquill.offices.requests import MemberRequest
 from goodquill.signing.sealed import sealed_file
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 LEAVES_AS = {
     (200, kind): OpenApiTypes.BINARY
@@ -45,7 +45,7 @@ LEAVES_AS = {
 
 
 def _file(
-    request: MemberRequest, opened: OpenDeal, documents: Sequence[Document] | None, name: str, how: str
+    request: MemberRequest, opened: OpenDeal, documents: Sequence[PackageDocument] | None, name: str, how: str
 ) -> HttpResponse:
     form = documents[0].form.edition if documents else None
     plain = file_name(opened, form.named if form else "")
@@ -67,7 +67,7 @@ def _digest(content: bytes) -> str:
 
 
 def _made(
-    package: Package, plain: str, name: str, documents: Sequence[Document] | None, how: str
+    package: Package, plain: str, name: str, documents: Sequence[PackageDocument] | None, how: str
 ) -> tuple[bytes, str, str]:
     """Return the file, its kind and ending."""
     if how == "xfdf":
@@ -90,7 +90,7 @@ class PackageFileView(APIView):
         parameters=[FileQuery],
         responses=LEAVES_AS,
     )
-    @dear
+    @expensive
     def get(self, request: MemberRequest, deal: UUID) -> HttpResponse:
         """Return all documents that aren't set aside, filled: flattened and combined, or as asked."""
         given = asked(FileQuery, request)
@@ -110,7 +110,7 @@ class DocumentFileView(APIView):
         parameters=[FileQuery],
         responses=LEAVES_AS,
     )
-    @dear
+    @expensive
     def get(self, request: MemberRequest, deal: UUID, document: str) -> HttpResponse:
         """Return one document, filled: flattened, or as asked."""
         given = asked(FileQuery, request)
@@ -141,17 +141,17 @@ class ContinuationPagesView(APIView):
         return Response([page for d in _with_more(opened) for page in _continued(opened.package, d)])
 
 
-def _with_more(opened: OpenDeal) -> Iterator[Document]:
+def _with_more(opened: OpenDeal) -> Iterator[PackageDocument]:
     """Yield the documents that have further pages, as far as the kept letters tell: only these are set."""
-    kept = states.letters_of(opened) if states.are_of(opened, opened.record.seq) else {}
+    kept = blank_status.letters_of(opened) if blank_status.are_of(opened, opened.record.seq) else {}
     for document in opened.package.documents:
         letters = kept.get(document.id)
-        overflows = letters is None or states.overflows(letters)
+        overflows = letters is None or blank_status.overflows(letters)
         if has_continuation(opened.package, document, overflows):
             yield document
 
 
-def _continued(package: Package, document: Document) -> Iterator[wire.ContinuationPage]:
+def _continued(package: Package, document: PackageDocument) -> Iterator[wire.ContinuationPage]:
     over = [b for b in package.blanks([document]) if b.overflow]
     sheets, spots = continuation(package, document, over, before=0)
     for number, sheet in enumerate(sheets, 1):

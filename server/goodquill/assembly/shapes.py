@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from goodquill.api import named
 from goodquill.deals.shapes import OfferQuery
+from goodquill.http.endpoints import named
 
 AS = ("flat", "pen", "fillable", "xfdf", "separate")
 """The forms in which a file leaves: flattened, the same with arrows to each place that is signed with a pen,

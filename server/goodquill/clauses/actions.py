@@ -12,10 +12,10 @@ from quillcore.facts.wording import read_wording, written
 from quillcore.values import Fault
 from quillcore.values.clock import today
 
-from goodquill.api import Refusal
-from goodquill.clauses.models import Clause, ClauseVersion, Reach
+from goodquill.clauses.models import Clause, ClauseReach, ClauseVersion
 from goodquill.clauses.queries import find_clause
-from goodquill.limits import MOST_CLAUSES
+from goodquill.http.endpoints import Refusal
+from goodquill.http.limits import MOST_CLAUSES
 from goodquill.offices.access import may_approve_clauses, may_publish, may_write_clauses
 from goodquill.offices.models import User
 
@@ -49,8 +49,8 @@ def _say(user: User, clause: Clause, given: dict[str, Any]) -> None:
     parts = read_wording(given["wording"], load_catalog())
     if isinstance(parts, Fault):
         raise Refusal.of(parts, 400)
-    reach = Reach(given["reach"])
-    if reach is not Reach.MINE and not may_publish(user):
+    reach = ClauseReach(given["reach"])
+    if reach is not ClauseReach.MINE and not may_publish(user):
         raise Refusal(
             "Only a broker can save clauses for others.", "Save it as your own, and propose it.", "reach", 403
         )
@@ -59,8 +59,8 @@ def _say(user: User, clause: Clause, given: dict[str, Any]) -> None:
     says, name = written(parts), given["name"].strip()
     is_new = (clause.wording, clause.name) != (says, name)
     clause.name, clause.wording, clause.reach = name, says, reach
-    clause.office = user.office if reach is Reach.OFFICE and clause.office is None else clause.office
-    clause.office = clause.office if reach is Reach.OFFICE else None
+    clause.office = user.office if reach is ClauseReach.OFFICE and clause.office is None else clause.office
+    clause.office = clause.office if reach is ClauseReach.OFFICE else None
     stands_approved = given["approved"] and clause.approved_by is not None and not is_new
     if not stands_approved:
         clause.approved_by = user if given["approved"] else None

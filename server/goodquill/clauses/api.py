@@ -8,7 +8,6 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import asked, checked
 from goodquill.clauses import actions
 from goodquill.clauses.queries import clauses_of, find_clause, rows_of, whole_clause
 from goodquill.clauses.shapes import (
@@ -17,6 +16,7 @@ from goodquill.clauses.shapes import (
     SaveClauseSerializer,
     WholeClauseSerializer,
 )
+from goodquill.http.endpoints import asked, checked
 from goodquill.offices.once import once
 from goodquill.offices.requests import MemberRequest
 

@@ -7,11 +7,11 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from goodquill.changelog.models import Record
 from goodquill.offices.models import Brokerage, Office
-from goodquill.record.models import Record
 
 
-class Reach(models.TextChoices):
+class ClauseReach(models.TextChoices):
     """The people who may use a clause."""
 
     MINE = "mine", "mine alone"
@@ -28,7 +28,7 @@ class Clause(models.Model):
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, related_name="clauses")
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="clauses")
     office = models.ForeignKey(Office, models.CASCADE, null=True, related_name="clauses")
-    reach = models.CharField(max_length=12, choices=Reach.choices, default=Reach.MINE)
+    reach = models.CharField(max_length=12, choices=ClauseReach.choices, default=ClauseReach.MINE)
     name = models.CharField(max_length=120)
     wording = models.TextField()
     number = models.PositiveIntegerField(default=1)

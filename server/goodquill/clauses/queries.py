@@ -12,14 +12,14 @@ from quillcore.facts import load_catalog
 from quillcore.facts.wording import read_wording
 from quillcore.values import Fault
 
-from goodquill.clauses.models import Clause, ClauseVersion, Reach, Use
-from goodquill.clauses.uses import Ref, ref_to
-from goodquill.limits import MOST_CLAUSES
+from goodquill.clauses.models import Clause, ClauseReach, ClauseVersion, Use
+from goodquill.clauses.uses import ClauseRef, ref_to
+from goodquill.http.limits import MOST_CLAUSES
 from goodquill.offices.access import may_see_clauses, may_see_deals, may_write_clauses
 from goodquill.offices.models import User
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def find_clause(user: User, clause: UUID, *, writing: bool = False) -> Clause:
@@ -75,9 +75,10 @@ def _row(clause: Clause, used: int, may_write: bool) -> wire.Clause:
             {"words": p.words, "key": p.key, "label": catalog.label_of(p.key) if p.key else ""} for p in known
         ],
         "reach": clause.reach,
-        "of": {Reach.MINE: clause.owner.name, Reach.OFFICE: clause.office.name if clause.office else ""}.get(
-            Reach(clause.reach), ""
-        ),
+        "of": {
+            ClauseReach.MINE: clause.owner.name,
+            ClauseReach.OFFICE: clause.office.name if clause.office else "",
+        }.get(ClauseReach(clause.reach), ""),
         "number": clause.number,
         "approved_by": clause.approved_by.name if clause.approved_by else "",
         "approved_on": clause.approved_on,
@@ -105,7 +106,7 @@ def whole_clause(user: User, clause: Clause) -> wire.WholeClause:
     }
 
 
-def changed_since(user: User, refs: Iterable[Ref]) -> list[ClauseVersion]:
+def changed_since(user: User, refs: Iterable[ClauseRef]) -> list[ClauseVersion]:
     """Return, of versions of clauses in use, those whose clause has changed. One query, none without
     clauses."""
     wanted = set(refs)
@@ -117,4 +118,4 @@ def changed_since(user: User, refs: Iterable[Ref]) -> list[ClauseVersion]:
         clause__removed=False,
         number__lt=F("clause__number"),
     ).select_related("clause")
-    return [v for v in rows if Ref(v.clause_id, v.number) in wanted and v.wording != v.clause.wording]
+    return [v for v in rows if ClauseRef(v.clause_id, v.number) in wanted and v.wording != v.clause.wording]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from quillcore.facts.wording import MOST_WORDING
 from rest_framework import serializers as s
 
-from goodquill.clauses.models import Reach
+from goodquill.clauses.models import ClauseReach
 
 _MOST_NUMBER = 1_000_000
 
@@ -27,7 +27,7 @@ class ClauseSerializer(s.Serializer):
     name = s.CharField()
     wording = s.CharField()
     parts = WordingPartSerializer(many=True)
-    reach = s.ChoiceField(choices=Reach.choices)
+    reach = s.ChoiceField(choices=ClauseReach.choices)
     of = s.CharField(allow_blank=True)
     number = s.IntegerField()
     approved_by = s.CharField(allow_blank=True)
@@ -67,7 +67,7 @@ class SaveClauseSerializer(s.Serializer):
 
     name = s.CharField(max_length=120)
     wording = s.CharField(max_length=2 * MOST_WORDING, trim_whitespace=False)
-    reach = s.ChoiceField(choices=Reach.choices, required=False, default=Reach.MINE.value)
+    reach = s.ChoiceField(choices=ClauseReach.choices, required=False, default=ClauseReach.MINE.value)
     approved = s.BooleanField(required=False, default=False)
     based_on = s.IntegerField(required=False, default=0, min_value=0, max_value=_MOST_NUMBER)
 

@@ -9,14 +9,14 @@ from uuid import UUID
 
 from django.db.models import Q
 
+from goodquill.changelog.entries import Line
+from goodquill.changelog.models import FactEntry, Record
 from goodquill.clauses.models import Clause, ClauseVersion, Use
-from goodquill.record.entries import Line
-from goodquill.record.models import FactEntry, Record
 
 _REF = re.compile(r"c-([0-9a-f]{32})\.([0-9]{1,6})(?:$|\s)")
 
 
-class Ref(NamedTuple):
+class ClauseRef(NamedTuple):
     """A version of a clause."""
 
     clause: UUID
@@ -29,9 +29,9 @@ def ref_to(clause: Clause | ClauseVersion) -> str:
     return f"c-{key.hex}.{clause.number}"
 
 
-def refs_in(origin: str) -> list[Ref]:
+def refs_in(origin: str) -> list[ClauseRef]:
     """Return the versions of clauses that an origin names."""
-    return [Ref(UUID(found[1]), int(found[2])) for found in _REF.finditer(origin)]
+    return [ClauseRef(UUID(found[1]), int(found[2])) for found in _REF.finditer(origin)]
 
 
 def keep_uses(record: Record, before: Iterable[Line], rows: Iterable[FactEntry]) -> None:

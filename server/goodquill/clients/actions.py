@@ -16,11 +16,11 @@ from quillcore.contacts import kept_from
 from quillcore.facts import load_catalog
 from quillcore.facts.keys import GROUPS, name_of
 from quillcore.facts.parties import STATED_FIELDS
-from quillcore.forms.printed import Printed
+from quillcore.forms.printed import PrintedWords
 from quillcore.papers.received import Received, paper_form, read_paper
 from quillcore.values import EMPTY, Fault, clock, editable
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.clients.models import ClientPaper
 from goodquill.contacts.actions import find_contact, keep_or_add_to
 from goodquill.contacts.models import Contact
@@ -29,16 +29,16 @@ from goodquill.deals.models import OVER, Deal, Document
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.payload import deal_row
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Edition, ReleaseForm
 from goodquill.forms.queries import forms_of, newest_releases
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.access import may_see_contacts, may_see_deals
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 SECTION = "Client's papers"
 _SAYS_SO = re.compile(r"represent", re.I)
@@ -81,7 +81,7 @@ def _text(opened: OpenDeal, key: str) -> str:
     return editable(value, fact.kind) if fact is not None and value is not EMPTY else ""
 
 
-def papers_into(step: Step) -> None:
+def papers_into(step: DealStep) -> None:
     """Put the papers that the deal's clients have on record into its package, set aside from what leaves."""
     deal = step.opened.deal
     there = {d.edition_id for d in step.opened.kept.documents}
@@ -169,7 +169,9 @@ def keep_upload(
 
 @transaction.atomic
 def _keep(user: User, contact: Contact, title: str, paper: Received, more: dict[str, Any]) -> ClientPaper:
-    edition, mapping = keep_form(paper_form(title, paper, clock.today()), Printed(paper.words), foreign=True)
+    edition, mapping = keep_form(
+        paper_form(title, paper, clock.today()), PrintedWords(paper.words), foreign=True
+    )
     kept = ClientPaper.objects.filter(contact=contact, title=title).first() or ClientPaper(
         contact=contact, title=title
     )

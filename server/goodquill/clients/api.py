@@ -7,13 +7,11 @@ from uuid import UUID
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from quillcore.limited import PDF
+from quillcore.sandbox import PDF
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill import files
-from goodquill.api import as_file, asked, checked, name_of, sent_with, uploaded
 from goodquill.clients import actions, handing_on, leaving, shapes, starting
 from goodquill.contacts.actions import find_contact
 from goodquill.deals.actions import use_contact
@@ -28,9 +26,11 @@ from goodquill.deals.shapes import (
     OfferQuery,
     offer_at_hand,
 )
-from goodquill.limits import MOST_LISTED_DEALS
-from goodquill.offices.once import dear, once
+from goodquill.http.endpoints import as_file, asked, checked, name_of, sent_with, uploaded
+from goodquill.http.limits import MOST_LISTED_DEALS
+from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
+from goodquill.storage import files
 
 
 class DealsView(APIView):
@@ -121,7 +121,7 @@ class RecordView(APIView):
         responses={201: None},
     )
     @once
-    @dear
+    @expensive
     def post(self, request: MemberRequest, contact: UUID) -> Response:
         """Keep a PDF on the record; it then shows in the client's deals."""
         find_contact(request.user, contact)
@@ -163,7 +163,7 @@ class KeepWithClientView(APIView):
         operation_id="keep_with_client", parameters=[OfferQuery], request=None, responses={204: None}
     )
     @once
-    @dear
+    @expensive
     def post(self, request: MemberRequest, deal: UUID, document: str) -> Response:
         """Keep it, as it stands, on the record of the deal's actions."""
         actions.keep_from_deal(request.user, deal, document, offer_at_hand(request))
@@ -177,7 +177,7 @@ class HandOnView(APIView):
         operation_id="hand_on", request=shapes.HandOnSerializer, responses={201: DealRowSerializer}
     )
     @once
-    @dear
+    @expensive
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Start it from this one, with everything that still holds."""
         return Response(

@@ -9,19 +9,19 @@ from quillcore.facts import load_catalog
 from quillcore.facts.keys import OwnKey, own_key, party_key
 from quillcore.facts.scopes import carries_over
 
-from goodquill.api import Sent
+from goodquill.changelog.entries import standing, stated_anew
+from goodquill.changelog.models import FactEntry, Kind
 from goodquill.clients.actions import papers_into
 from goodquill.clients.models import ClientPaper
 from goodquill.deals.duties import as_templates, made_of
 from goodquill.deals.models import Deal, Document
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DEAL
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import newest_pack
+from goodquill.http.endpoints import Sent
 from goodquill.offices.models import User
-from goodquill.record.entries import standing, stated_anew
-from goodquill.record.models import FactEntry, Kind
 
 
 @transaction.atomic
@@ -58,7 +58,7 @@ def hand_on(user: User, deal_id: UUID, fell_through: bool) -> Deal:
     return step.opened.deal
 
 
-def _copy_package(step: Step, old: OpenDeal) -> dict[str, str]:
+def _copy_package(step: DealStep, old: OpenDeal) -> dict[str, str]:
     """Return the same forms in the deal's own release, and what is expected, but for what the clients have on
     record: that comes as it is.  Gives the new code for each old one."""
     deal, offer = step.opened.deal, step.opened.offer
@@ -97,7 +97,7 @@ def _copy_package(step: Step, old: OpenDeal) -> dict[str, str]:
     return {code: copy.code for code, copy in copies.items()}
 
 
-def _still_holding(step: Step, old: OpenDeal, codes: dict[str, str]) -> list[FactEntry]:
+def _still_holding(step: DealStep, old: OpenDeal, codes: dict[str, str]) -> list[FactEntry]:
     """Return the lines of the old deal that hold on, as the new one's first."""
     side, group = old.side, old.side.clients
     clients = set(old.package.sheet.ledger.parties(group))

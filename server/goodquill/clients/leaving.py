@@ -10,12 +10,12 @@ from django.db.models import F
 from django.shortcuts import get_object_or_404
 from quillcore.facts.keys import OWN_AGENT, RESPONSIBLE
 
-from goodquill.api import Refusal
+from goodquill.changelog.models import Change, Kind, Record
 from goodquill.contacts.models import Contact
 from goodquill.deals.models import Deal, Due
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.access import may_manage_members
 from goodquill.offices.models import User
-from goodquill.record.models import Change, Kind, Record
 from goodquill.templates.models import Template
 
 _OF_THE_AGENT = [who for who, group in RESPONSIBLE.items() if group == OWN_AGENT]

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from goodquill.choices import SIDES
 from goodquill.contacts.shapes import HomeSerializer
 from goodquill.deals.models import STAGES
 from goodquill.deals.shapes import DealRowSerializer
-from goodquill.limits import MOST_CLIENTS, MOST_TEMPLATES
+from goodquill.http.choices import SIDES
+from goodquill.http.limits import MOST_CLIENTS, MOST_TEMPLATES
 
 
 class ClientSerializer(s.Serializer):

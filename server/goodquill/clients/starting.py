@@ -14,16 +14,16 @@ from quillcore.facts.keys import PartyKey
 from quillcore.templates.choosing import Rank
 from quillcore.values import Fault
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.clients.actions import contact_for, papers_into
 from goodquill.contacts.actions import find_contact
 from goodquill.deals.actions import apply
 from goodquill.deals.models import Deal
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.forms.queries import newest_pack
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.access import may_start_for
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 from goodquill.templates.queries import find_template, ranks, usable
 
 
@@ -75,7 +75,7 @@ def _owner(user: User, agent: UUID | None) -> User:
     return get_object_or_404(User.objects.filter(may_start_for(user)), pk=agent)
 
 
-def _say_price(step: Step, text: str) -> None:
+def _say_price(step: DealStep, text: str) -> None:
     """State the asking price, the offered price or the rent, as typed at the start."""
     if not text.strip():
         return
@@ -95,7 +95,7 @@ def _without(user: User, side: str, taken: set[UUID]) -> str:
     return f" without {', '.join(f'“{name}”' for name in left)}, which is required" if left else ""
 
 
-def _name_clients(step: Step, clients: list[dict[str, Any]]) -> None:
+def _name_clients(step: DealStep, clients: list[dict[str, Any]]) -> None:
     """Make them the deal's parties, and the deal one of their records."""
     user, group = step.change.by, step.opened.side.clients
     named = [c for c in clients if any(str(v or "").strip() for v in c.values())]

@@ -11,20 +11,19 @@ from django.db import transaction
 from django.db.models import Q
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from quillcore.contacts import FIELDS, KINDS, alike, merged, over_what_stands, read_stranger
-from quillcore.contacts import Contact as CoreContact
+from quillcore.contacts import FIELDS, KINDS, ContactFields, alike, merged, over_what_stands, read_stranger
 from quillcore.contacts.cards import MOST_TEXT
 from quillcore.values import KINDS as VALUE_KINDS
 from quillcore.values import Fault
 
-from goodquill.api import Refusal
 from goodquill.contacts.models import Contact, ContactChange
-from goodquill.limits import MOST_CONTACTS
+from goodquill.http.endpoints import Refusal
+from goodquill.http.limits import MOST_CONTACTS
 from goodquill.offices.access import may_merge_contacts, may_see_contacts
 from goodquill.offices.models import User
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_ALIKE = 20
 """Contacts that share an e-mail, a phone or a name and are compared with each other: a call center's number
@@ -43,7 +42,7 @@ def is_mine_to_merge(user: User, contact: Contact) -> bool:
     return contact._state.adding or Contact.objects.filter(may_merge_contacts(user), pk=contact.pk).exists()
 
 
-class Said(NamedTuple):
+class ContactText(NamedTuple):
     """A contact's fields, as they are typed."""
 
     kind: str
@@ -56,7 +55,7 @@ class Said(NamedTuple):
         return {**self.fields, _KIND: self.kind, _SHARED: "yes" if self.shared else "no"}
 
     @classmethod
-    def of(cls, texts: dict[str, str]) -> Said:
+    def of(cls, texts: dict[str, str]) -> ContactText:
         """Return the other way round; what is empty isn't said."""
         fields = {name: texts[name] for name in FIELDS if texts.get(name)}
         return cls(texts[_KIND], fields, texts[_SHARED] == "yes")
@@ -65,9 +64,9 @@ class Said(NamedTuple):
 _KIND, _SHARED = "Kind", "Shared in the brokerage"
 
 
-def _over_what_stands(contact: Contact, knew: Said, typed: Said) -> Said:
+def _over_what_stands(contact: Contact, knew: ContactText, typed: ContactText) -> ContactText:
     """Return what is typed, over what the contact says by now."""
-    stands = Said(contact.kind, contact.fields, contact.shared)
+    stands = ContactText(contact.kind, contact.fields, contact.shared)
     said, otherwise = over_what_stands(typed.texts, knew.texts, stands.texts)
     if otherwise:
         now = [f"{FIELDS.get(name, name)} “{stands.texts.get(name, '')}”" for name in otherwise]
@@ -77,7 +76,7 @@ def _over_what_stands(contact: Contact, knew: Said, typed: Said) -> Said:
             "changed",
             409,
         )
-    return Said.of(said)
+    return ContactText.of(said)
 
 
 @transaction.atomic
@@ -87,7 +86,7 @@ def save_contact(
     fields: Mapping[str, str],
     shared: bool,
     contact: Contact | None = None,
-    knew: Said | None = None,
+    knew: ContactText | None = None,
 ) -> Contact:
     """Keep a contact, new or changed.  An e-mail or phone that can't be read is refused beside its field;
     what somebody else has changed since the author ``knew`` it is not written over."""
@@ -101,8 +100,8 @@ def save_contact(
     if contact is not None:
         contact = Contact.objects.select_for_update().get(pk=contact.pk)
         if knew is not None:
-            kind, texts, shared = _over_what_stands(contact, knew, Said(kind, texts, shared))
-    if not CoreContact(kind, texts).name:
+            kind, texts, shared = _over_what_stands(contact, knew, ContactText(kind, texts, shared))
+    if not ContactFields(kind, texts).name:
         raise Refusal("A contact needs a name, a company or an e-mail.", "Enter one of them.", "name")
     if contact is None:
         if Contact.objects.filter(owner=user).count() >= MOST_CONTACTS:
@@ -122,7 +121,7 @@ def save_contact(
         )
     before = said_by(contact)
     contact.shared = shared
-    _put(contact, CoreContact(kind, texts))
+    _put(contact, ContactFields(kind, texts))
     contact.save()
     _note(user, contact, "changed" if before else "made", before)
     return contact
@@ -143,7 +142,7 @@ def _note(user: User, contact: Contact, what: str, before: dict[str, Any]) -> No
         ContactChange.objects.create(contact=contact, by=user, what=what, before=before, after=after)
 
 
-def _put(contact: Contact, core: CoreContact) -> None:
+def _put(contact: Contact, core: ContactFields) -> None:
     contact.kind, contact.fields = core.kind, dict(core.fields)
     contact.name, contact.email = core.name[:250], core.get("email")[:254].lower()
     contact.sorted_as = core.sorted_as[:250]
@@ -195,7 +194,7 @@ def undo(user: User, contact: UUID, change: int) -> tuple[Contact, list[str]]:
         else:
             fields.pop(name, None)
     kind = row.before["kind"] if found.kind == row.after["kind"] else found.kind
-    _put(found, CoreContact(kind, fields))
+    _put(found, ContactFields(kind, fields))
     if not found.name:
         raise Refusal("Can't undo: the contact would have no name.", "Nothing was changed.", "name", 409)
     found.save()
@@ -240,7 +239,7 @@ def twins(contact: Contact, among: Iterable[Contact]) -> list[tuple[Contact, str
     ]
 
 
-def near(user: User, core: CoreContact) -> list[Contact]:
+def near(user: User, core: ContactFields) -> list[Contact]:
     """Return the user's contacts that might be the same: by e-mail, or by a name that begins alike.  One
     query."""
     condition = Q(name__iexact=core.name)
@@ -302,7 +301,7 @@ def part(user: User, contact: UUID) -> Contact:
     if not is_mine_to_merge(user, keep):
         raise Refusal("Only the owner or the broker can undo the merge.", "Nothing was changed.", "role", 403)
     said = said_by(keep)
-    before = CoreContact(gone.before_merge["kind"], gone.before_merge["fields"])
+    before = ContactFields(gone.before_merge["kind"], gone.before_merge["fields"])
     if merged(before, gone.core).fields != keep.fields:
         raise Refusal(
             "The contact was changed after merging.",
@@ -328,7 +327,7 @@ def take_in(user: User, content: bytes) -> dict[str, int]:
 
 
 @transaction.atomic
-def _taken_in(user: User, found: list[CoreContact]) -> dict[str, int]:
+def _taken_in(user: User, found: list[ContactFields]) -> dict[str, int]:
     if Contact.objects.filter(owner=user).count() + len(found) > MOST_CONTACTS:
         raise Refusal(
             f"That would be more than {MOST_CONTACTS:,} contacts, which is the most.",
@@ -353,7 +352,7 @@ def _taken_in(user: User, found: list[CoreContact]) -> dict[str, int]:
                     _note(user, same, "changed", before)
             continue
         contact = Contact(brokerage=user.brokerage, owner=user)
-        _put(contact, CoreContact(core.kind, {k: v[:2000] for k, v in core.fields.items()}))
+        _put(contact, ContactFields(core.kind, {k: v[:2000] for k, v in core.fields.items()}))
         new.append(contact)
         for sign in _signs(core):
             by_sign.setdefault(sign, []).append(contact)
@@ -361,7 +360,7 @@ def _taken_in(user: User, found: list[CoreContact]) -> dict[str, int]:
     return {"read": len(found), "added": len(new), "known": len(found) - len(new)}
 
 
-def _signs(core: CoreContact) -> list[str]:
+def _signs(core: ContactFields) -> list[str]:
     """Return what two that are one have in common at least: only such pairs need be compared."""
     digits = "".join(c for c in core.get("phone") if c.isdigit())[-10:]
     return [

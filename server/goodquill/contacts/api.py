@@ -11,12 +11,11 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from quillcore.contacts import FIELDS, write_csv, write_vcards
-from quillcore.limited import CARDS
+from quillcore.sandbox import CARDS
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import as_file, asked, checked, uploaded
 from goodquill.contacts import actions
 from goodquill.contacts.models import Contact, ContactChange, HomeSeen
 from goodquill.contacts.shapes import (
@@ -32,14 +31,15 @@ from goodquill.contacts.shapes import (
     UndoChangeSerializer,
     UndoneSerializer,
 )
-from goodquill.limits import MOST_LISTED_CONTACTS
+from goodquill.http.endpoints import as_file, asked, checked, uploaded
+from goodquill.http.limits import MOST_LISTED_CONTACTS
 from goodquill.offices.access import may_see_contacts
-from goodquill.offices.models import Role, User
-from goodquill.offices.once import dear, once
+from goodquill.offices.models import MemberRole, User
+from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def contact_row(
@@ -63,7 +63,7 @@ def contact_row(
         "merged": merged,
         "twins": [{"id": other.pk, "name": other.name, "why": why} for other, why in twins],
         "recent": told,
-        "may_merge": contact.owner_id == user.pk or user.role == Role.BROKER,
+        "may_merge": contact.owner_id == user.pk or user.role == MemberRole.BROKER,
     }
 
 
@@ -137,7 +137,7 @@ class ContactView(APIView):
             given["fields_said"],
             given["shared"],
             actions.find_contact(request.user, contact),
-            actions.Said(over["kind"], over["fields_said"], over["shared"]) if over else None,
+            actions.ContactText(over["kind"], over["fields_said"], over["shared"]) if over else None,
         )
         return Response(
             contact_row(
@@ -218,7 +218,7 @@ class CardsView(APIView):
         parameters=[FileQuery],
         responses={(200, "text/vcard"): OpenApiTypes.STR, (200, "text/csv"): OpenApiTypes.STR},
     )
-    @dear
+    @expensive
     def get(self, request: MemberRequest) -> HttpResponse:
         """Return those that are found, as vCard or CSV."""
         given = asked(FileQuery, request)
@@ -236,7 +236,7 @@ class CardsView(APIView):
         responses=TakenInSerializer,
     )
     @once
-    @dear
+    @expensive
     def post(self, request: MemberRequest) -> Response:
         """Take a vCard or CSV file in."""
         file = checked(CardsSerializer, request)["file"]

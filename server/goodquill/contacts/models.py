@@ -6,9 +6,9 @@ import uuid
 
 from django.conf import settings
 from django.db import models
-from quillcore.contacts import Contact as CoreContact
+from quillcore.contacts import ContactFields
 
-from goodquill.choices import CONTACT_KINDS
+from goodquill.http.choices import CONTACT_KINDS
 from goodquill.offices.models import Brokerage
 
 HOME_CHOICES = [("sale", "sale"), ("lease", "lease")]
@@ -51,9 +51,9 @@ class Contact(models.Model):
     objects = ContactManager()
 
     @property
-    def core(self) -> CoreContact:
+    def core(self) -> ContactFields:
         """The same as the core knows it."""
-        return CoreContact(self.kind, self.fields)
+        return ContactFields(self.kind, self.fields)
 
 
 class ContactChange(models.Model):

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from goodquill.api import named
-from goodquill.choices import CONTACT_KINDS
 from goodquill.contacts.models import HOME_CHOICES, ContactChange
-from goodquill.limits import MOST_CONTACTS
+from goodquill.http.choices import CONTACT_KINDS
+from goodquill.http.endpoints import named
+from goodquill.http.limits import MOST_CONTACTS
 
 
 class TwinSerializer(s.Serializer):

@@ -17,25 +17,25 @@ from quillcore.templates import merge
 from quillcore.templates.merging import same_duty
 from quillcore.values import Fault
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
+from goodquill.changelog.parts import Fields
 from goodquill.contacts.actions import find_contact, recent
 from goodquill.contacts.models import Contact
 from goodquill.deals.duties import made_of, stated_duties
 from goodquill.deals.models import Document, Offer
 from goodquill.deals.opening import OpenDeal, only_a_deal
 from goodquill.deals.parts import DOCUMENTS
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.access import may_see_contacts, may_use_releases
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
-from goodquill.record.parts import Fields
 from goodquill.templates.models import Template
 from goodquill.templates.queries import find_template, forms_named, read_kept
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 @transaction.atomic
@@ -56,7 +56,7 @@ def apply_template(
     return finish(step)
 
 
-def apply(step: Step, template: Template) -> None:
+def apply(step: DealStep, template: Template) -> None:
     """Merge a template into the deal, within a step."""
     opened = step.opened
     rows = forms_named(template.release_id, template.brokerage_id)
@@ -323,7 +323,7 @@ def put_in_order(
     return finish(step)
 
 
-def _section_at(step: Step, codes: list[str], moved: str) -> str:
+def _section_at(step: DealStep, codes: list[str], moved: str) -> str:
     """Return the heading that a document comes under by its place: the one above it, at the head the one
     below; "" where it is under one of them already."""
     sections = {d.code: d.section for d in step.opened.documents}
@@ -332,7 +332,7 @@ def _section_at(step: Step, codes: list[str], moved: str) -> str:
     return "" if not beside or sections[moved] in beside else beside[0]
 
 
-def _document(step: Step, code: str) -> Document:
+def _document(step: DealStep, code: str) -> Document:
     found = next((d for d in step.opened.documents if d.code == code), None)
     if found is None:
         raise Refusal(
@@ -344,6 +344,6 @@ def _document(step: Step, code: str) -> Document:
     return found
 
 
-def _title(step: Step, document: Document) -> str:
+def _title(step: DealStep, document: Document) -> str:
     form = step.opened.forms.get(document.code)
     return f"{form.edition.number} {form.edition.title}" if form else document.expected

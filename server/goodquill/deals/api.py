@@ -7,13 +7,12 @@ from uuid import UUID
 
 from drf_spectacular.utils import extend_schema
 from quillcore.facts.edits import Edit, Op
-from quillcore.limited import PDF
 from quillcore.papers.received import title_of
+from quillcore.sandbox import PDF
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Sent, asked, checked, name_of, sent_with, uploaded
 from goodquill.deals import (
     actions,
     edits,
@@ -30,7 +29,8 @@ from goodquill.deals.earlier import earlier
 from goodquill.deals.opening import find_deal, only_a_deal, open_deal
 from goodquill.deals.shapes import offer_at_hand
 from goodquill.forms.queries import setting_of
-from goodquill.offices.once import dear
+from goodquill.http.endpoints import Sent, asked, checked, name_of, sent_with, uploaded
+from goodquill.offices.once import expensive
 from goodquill.offices.requests import MemberRequest
 
 
@@ -125,7 +125,7 @@ class PapersView(APIView):
         request={"multipart/form-data": shapes.ReceivedPaperSerializer},
         responses=shapes.DeltaSerializer,
     )
-    @dear
+    @expensive
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Take a PDF into the package."""
         only_a_deal(find_deal(request.user, deal))  # whose it is comes before what was sent
@@ -204,7 +204,7 @@ class HolidaysView(APIView):
         return Response([{"day": day.isoformat(), "name": name} for day, name in found.items()])
 
 
-class TemplatesView(APIView):
+class ApplyTemplateView(APIView):
     """Applying templates."""
 
     @extend_schema(

@@ -7,19 +7,19 @@ from uuid import UUID
 
 from django.db import transaction
 from quillcore.assembly import read_change
-from quillcore.assembly.by_hand import MOST_CHANGES
+from quillcore.assembly.markup import MOST_CHANGES
 from quillcore.values import Fault
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.models import Document
 from goodquill.deals.opening import only_a_deal
 from goodquill.deals.parts import DOCUMENTS
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 _KEPT = ("id", "page", "struck", "words", "text", "at")
 
@@ -38,7 +38,7 @@ def change_by_hand(
     return finish(step)
 
 
-def _add(step: Step, document: Document, given: dict[str, Any]) -> None:
+def _add(step: DealStep, document: Document, given: dict[str, Any]) -> None:
     form = step.opened.forms[document.code]
     row = {name: given[name] for name in _KEPT if given.get(name) not in (None, "", [])}
     change = read_change({"page": 0, **row}, form.edition)
@@ -62,7 +62,7 @@ def _add(step: Step, document: Document, given: dict[str, Any]) -> None:
     step.say(f"{'Struck out words' if change.struck else 'Wrote'} by hand on {name}")
 
 
-def _take_out(step: Step, document: Document, change: str) -> None:
+def _take_out(step: DealStep, document: Document, change: str) -> None:
     left = [row for row in document.by_hand if row["id"] != change]
     if len(left) == len(document.by_hand):
         raise Refusal("This change was removed.", "Reload the paper and try again.", "by hand", 404)

@@ -7,17 +7,15 @@ from collections.abc import Iterable
 from typing import Any
 
 from quillcore.assembly.duties import duties_asked, keys_of, package_dues
-from quillcore.schedule import Due as CoreDue
-from quillcore.schedule import Duty as CoreDuty
-from quillcore.schedule import Progress
-from quillcore.schedule.duties import late_findings, named
+from quillcore.tasks import DueTask, PlannedTask, Progress
+from quillcore.tasks.due import late_findings, named
 from quillcore.templates import TemplateDuty
 from quillcore.values import Finding
 from quillcore.values.clock import today
 
 from goodquill.deals.models import Deal, Due, Duty
 from goodquill.deals.opening import OpenDeal
-from goodquill.prepared import Prepared, insert
+from goodquill.storage.prepared import Prepared, insert
 
 _DUTIES = Prepared(lambda deal: Duty.objects.filter(deal=deal, removed=False).select_related("done_by"))
 _DUES = Prepared(lambda deal: Due.objects.filter(deal=deal))
@@ -29,21 +27,21 @@ def stated_duties(deal: Deal) -> list[Duty]:
     return _DUTIES.rows(deal.pk)
 
 
-def dues_of(opened: OpenDeal, stated: Iterable[Duty]) -> list[CoreDue]:
+def dues_of(opened: OpenDeal, stated: Iterable[Duty]) -> list[DueTask]:
     """Return all duties as they stand, by day; in a deal that is over nothing is to be done any more."""
     return [] if opened.deal.is_over else _every_due(opened, stated)
 
 
 def _every_due(
-    opened: OpenDeal, stated: Iterable[Duty], asked: Iterable[CoreDuty] | None = None
-) -> list[CoreDue]:
+    opened: OpenDeal, stated: Iterable[Duty], asked: Iterable[PlannedTask] | None = None
+) -> list[DueTask]:
     """Return the same whatever became of the deal."""
     return package_dues(opened.package, [as_core(duty) for duty in stated], arrived(opened), asked)
 
 
-def as_core(duty: Duty) -> CoreDuty:
+def as_core(duty: Duty) -> PlannedTask:
     """Return the same as the core knows it."""
-    return CoreDuty(
+    return PlannedTask(
         duty.code,
         duty.what,
         duty.who,
@@ -139,7 +137,7 @@ def may_move(deal: Deal, reached: Iterable[str]) -> bool:
     return known is None or not set(known).isdisjoint(reached)
 
 
-def _row(deal: Deal, due: CoreDue, who: str) -> Due:
+def _row(deal: Deal, due: DueTask, who: str) -> Due:
     return Due(
         deal_id=deal.pk,
         code=due.duty.code,

@@ -10,14 +10,14 @@ from quillcore.facts.keys import own_key
 from quillcore.templates.earlier import Earlier, may_be_offered, offered
 from quillcore.values import KINDS, editable, shown
 
+from goodquill.changelog.models import FactEntry
 from goodquill.deals.models import Deal, Document
 from goodquill.deals.opening import OpenDeal
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
-from goodquill.record.models import FactEntry
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_DEALS = 40
 _SOURCES = ("typed", "template")

@@ -11,14 +11,14 @@ from quillcore.facts import load_catalog
 from quillcore.facts.edits import Edit, Edited, apply_edits
 from quillcore.values import Fault
 
-from goodquill.api import Refusal, Sent
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.changelog.models import Clash, Draft, Kind
+from goodquill.changelog.undoing import find_change, take_back
+from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Clash, Draft, Kind
-from goodquill.record.undoing import find_change, take_back
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 _STATUS = {"locked": 403, "theirs": 403, "parties moved": 409}
 
@@ -34,7 +34,7 @@ def edit(
     return finish(step)
 
 
-def apply(step: Step, edits: Sequence[Edit]) -> None:
+def apply(step: DealStep, edits: Sequence[Edit]) -> None:
     """Carry out edits within a step."""
     done = apply_edits(step.opened.core_record(), edits, str(step.change.by.pk))
     if isinstance(done, Fault):
@@ -46,7 +46,7 @@ def apply(step: Step, edits: Sequence[Edit]) -> None:
     step.moved |= done.moved.keys()
 
 
-def _keep_drafts(step: Step, done: Edited) -> None:
+def _keep_drafts(step: DealStep, done: Edited) -> None:
     opened = step.opened
     for key, draft in done.drafts.items():
         before = opened.drafts.pop(key, None)
@@ -64,7 +64,7 @@ def _keep_drafts(step: Step, done: Edited) -> None:
             )
 
 
-def _keep_clashes(step: Step, done: Edited) -> None:
+def _keep_clashes(step: DealStep, done: Edited) -> None:
     opened, me = step.opened, step.change.by
     for key, clashes in done.clashes.items():
         kept = {str(c.by_id): c for c in opened.clashes.pop(key, [])}

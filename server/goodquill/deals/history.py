@@ -10,12 +10,12 @@ from quillcore.facts.keys import GROUPS
 from quillcore.facts.wording import labelled, wording_of
 from quillcore.values import EMPTY, shown
 
+from goodquill.changelog.entries import to_core
+from goodquill.changelog.models import Change, FactEntry, Kind
 from goodquill.deals.opening import OpenDeal
-from goodquill.record.entries import to_core
-from goodquill.record.models import Change, FactEntry, Kind
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_STEPS = 50
 MOST_OF_ONE = 4

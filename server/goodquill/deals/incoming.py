@@ -15,11 +15,9 @@ from quillcore.assembly.answers import Filled, read_answers
 from quillcore.facts.edits import Edit, Op, reads_as
 from quillcore.facts.parties import is_derived
 from quillcore.papers.incoming import (
-    Incoming as CoreIncoming,
-)
-from quillcore.papers.incoming import (
+    IncomingFile,
     Known,
-    Placed,
+    PlacedPages,
     Stretch,
     arranged,
     read_incoming,
@@ -31,23 +29,23 @@ from quillcore.papers.received import AUDIENCE, Received, place_for, title_of
 from quillcore.values import EMPTY, KINDS, Fault, shown
 from quillcore.values.dates import print_date
 
-from goodquill import files
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals import edits
 from goodquill.deals.models import Incoming
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal, open_deal
 from goodquill.deals.parts import INCOMING
 from goodquill.deals.receiving import put_in_package, waiting_places
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
-from goodquill.limits import MOST_INCOMING
+from goodquill.http.endpoints import Refusal, Sent
+from goodquill.http.limits import MOST_INCOMING
 from goodquill.offices.access import may_use_releases
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
+from goodquill.storage import files
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def take_in(user: User, deal_id: UUID, name: str, content: bytes, offer: int | None) -> wire.Incoming:
@@ -111,7 +109,7 @@ def _known(row: ReleaseForm) -> Known:
 
 
 def _found(
-    opened: OpenDeal, read: CoreIncoming, stretch: Stretch, known: dict[str, ReleaseForm], file: str
+    opened: OpenDeal, read: IncomingFile, stretch: Stretch, known: dict[str, ReleaseForm], file: str
 ) -> dict[str, Any]:
     """Return what some pages are: the form that they are, what is filled in on them and what is open."""
     plain: dict[str, Any] = {
@@ -237,11 +235,11 @@ def put_in_place(
     return finish(step)
 
 
-def _put(step: Step, paper: dict[str, Any], rows: dict[str, Incoming], user: User) -> list[str]:
+def _put(step: DealStep, paper: dict[str, Any], rows: dict[str, Incoming], user: User) -> list[str]:
     contents = {
         code: files.fetch(rows[code].content) for code in {p["of"] for p in paper["pages"]} & rows.keys()
     }
-    pages = [Placed(p["of"], p["page"], p["turn"]) for p in paper["pages"]]
+    pages = [PlacedPages(p["of"], p["page"], p["turn"]) for p in paper["pages"]]
     made = arranged(contents, pages)
     if isinstance(made, Fault):
         raise Refusal.of(made, 409)
@@ -273,15 +271,15 @@ def _put(step: Step, paper: dict[str, Any], rows: dict[str, Incoming], user: Use
     return said
 
 
-def _whole(rows: dict[str, Incoming], pages: Sequence[Placed]) -> dict[str, Any] | None:
+def _whole(rows: dict[str, Incoming], pages: Sequence[PlacedPages]) -> dict[str, Any] | None:
     """Return what was found on just these pages, as they came."""
     of, first, last = pages[0].of, pages[0].page, pages[-1].page
-    as_it_came = pages == [Placed(of, n) for n in range(first, last + 1)]
+    as_it_came = pages == [PlacedPages(of, n) for n in range(first, last + 1)]
     found: list[dict[str, Any]] = rows[of].found if as_it_came else []
     return next((f for f in found if (f["first"], f["last"]) == (first, last)), None)
 
 
-def _take_over(step: Step, found: dict[str, Any], wanted: set[str]) -> None:
+def _take_over(step: DealStep, found: dict[str, Any], wanted: set[str]) -> None:
     step.read_again()
     taken = [
         Edit(Op.TYPE, answer["key"], answer["text"])

@@ -7,17 +7,17 @@ from uuid import UUID
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from quillcore.limited import PDF
+from quillcore.sandbox import PDF
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked, name_of, sent_with, uploaded
 from goodquill.deals import incoming, shapes
 from goodquill.deals.opening import find_deal
 from goodquill.deals.shapes import offer_at_hand
 from goodquill.forms.pages import SHARPNESS, page_picture
-from goodquill.offices.once import dear, once
+from goodquill.http.endpoints import Refusal, checked, name_of, sent_with, uploaded
+from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
 
 
@@ -42,7 +42,7 @@ class IncomingView(APIView):
         responses={201: shapes.IncomingSerializer},
     )
     @once
-    @dear
+    @expensive
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Read a PDF or a picture: what it is, what is filled in on it, and where it belongs."""
         find_deal(request.user, deal)  # whose it is comes before what was sent

@@ -12,18 +12,18 @@ from django.db.models import ProtectedError
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind, Record
 from goodquill.deals.models import Deal, Looked
 from goodquill.deals.opening import find_deal, only_a_deal
 from goodquill.deals.parts import DEAL
 from goodquill.deals.steps import begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.access import may_read_the_record, may_throw_away_deals
 from goodquill.offices.models import User
-from goodquill.prepared import insert
-from goodquill.record.models import Kind, Record
+from goodquill.storage.prepared import insert
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 FOUND_FOR = timedelta(days=30)
 MOST_LOOKS = 200

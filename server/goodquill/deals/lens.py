@@ -10,12 +10,12 @@ from quillcore.facts.wording import labelled, wording_in
 from quillcore.formulas.reasons import why
 from quillcore.values import KINDS, shown
 
+from goodquill.changelog.models import FactEntry
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.payload import beside_rows
-from goodquill.record.models import FactEntry
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_LINES = 30
 

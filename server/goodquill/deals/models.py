@@ -9,11 +9,11 @@ from django.conf import settings
 from django.db import models
 from quillcore.facts import Side
 
-from goodquill.choices import SIDES
+from goodquill.changelog.models import Record
 from goodquill.contacts.models import Contact
 from goodquill.forms.models import Edition, MappingVersion, Release
+from goodquill.http.choices import SIDES
 from goodquill.offices.models import Brokerage, Office
-from goodquill.record.models import Record
 from goodquill.templates.models import Template
 
 STAGES = [("filling", "filling"), ("fell through", "fell through"), ("closed", "closed")]
@@ -169,9 +169,9 @@ class Document(models.Model):
     stands_for = models.CharField(max_length=200, blank=True)
     """Of a paper that came: the number or title of the form whose place it took."""
     by_hand = models.JSONField(default=list)
-    """The changes made on its pages, in order (quillcore.assembly.by_hand)."""
+    """The changes made on its pages, in order (quillcore.assembly.markup)."""
     spots = models.JSONField(default=list)
-    """Places put on its pages for those who sign it (quillcore.assembly.hand_spots)."""
+    """Places put on its pages for those who sign it (quillcore.assembly.added_places)."""
     came = models.JSONField(default=dict)
     """Of a known form that came filled in: the labels of its blanks that are ``open``."""
     set_aside = models.BooleanField(default=False)
@@ -238,7 +238,7 @@ class Incoming(models.Model):
 
 
 class Duty(models.Model):
-    """Something to be done, as a template or somebody says it; see ``quillcore.schedule.Duty``.  ``code``
+    """Something to be done, as a template or somebody says it; see ``quillcore.tasks.Duty``.  ``code``
     names it within the deal; of one that a form asks for it is the key of the fact or blank that has its
     day, and there is a row only once something was said of it."""
 

@@ -9,14 +9,10 @@ from uuid import UUID
 
 from django.db import connection
 from django.db.models import QuerySet
-from quillcore.assembly import Document as CoreDocument
-from quillcore.assembly import HandChange, Package, read_change
-from quillcore.assembly.hand_spots import HandSpot, read_spot
+from quillcore.assembly import HandChange, Package, PackageDocument, read_change
+from quillcore.assembly.added_places import HandSpot, read_spot
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
-from quillcore.facts.edits import Clash as CoreClash
-from quillcore.facts.edits import Draft as CoreDraft
-from quillcore.facts.edits import Record as CoreRecord
-from quillcore.facts.edits import Standing
+from quillcore.facts.edits import EditClash, EditDraft, EditedRecord, TemplateMode
 from quillcore.facts.keys import own_key
 from quillcore.facts.scopes import belongs_to_offer
 from quillcore.forms import Form
@@ -24,16 +20,16 @@ from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.formulas import target_rule
 from quillcore.values import Fault
 
-from goodquill.api import Refusal
+from goodquill.changelog.entries import Line, Place, build_ledger, newest_lines, place_of
+from goodquill.changelog.models import Clash, Draft, Record
+from goodquill.changelog.steps import is_known
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.forms.queries import forms_by_hash, setting_of
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.access import known_of, may_lock_answers, may_see_deals, whoever
 from goodquill.offices.models import User
-from goodquill.prepared import Prepared
-from goodquill.record.entries import Line, Place, build_ledger, newest_lines, place_of
-from goodquill.record.models import Clash, Draft, Record
-from goodquill.record.steps import is_known
+from goodquill.storage.locks import hold
+from goodquill.storage.prepared import Prepared
 
 
 def open_deal(user: User, deal: UUID, offer: int | None = None) -> OpenDeal:
@@ -263,7 +259,7 @@ class OpenDeal:
     def package(self) -> Package:
         """Documents that are forms, over the ledger."""
         made = [
-            CoreDocument(d.code, form, d.section, d.set_aside, hand_changes(d, form), hand_spots(d, form))
+            PackageDocument(d.code, form, d.section, d.set_aside, hand_changes(d, form), hand_spots(d, form))
             for d in self.documents
             if (form := self.forms.get(d.code)) is not None
         ]
@@ -304,10 +300,10 @@ class OpenDeal:
     def _versions(self) -> dict[str, int]:
         return {r.key: r.pk for r in self.rows}
 
-    def core_record(self) -> CoreRecord:
+    def core_record(self) -> EditedRecord:
         """Return the same as the core's edits want it."""
         sheet = self.package.sheet
-        return CoreRecord(
+        return EditedRecord(
             self.ledger,
             self.vocabulary,
             self._versions,
@@ -317,7 +313,7 @@ class OpenDeal:
             self._standing() if self.deal.template_id else None,
         )
 
-    def _standing(self) -> Standing:
+    def _standing(self) -> TemplateMode:
         """Return what is otherwise where a template is written: facts may be answered by formulas."""
         catalog = load_catalog()
 
@@ -327,14 +323,14 @@ class OpenDeal:
             found = target_rule(key, self.kind_of(key), text, catalog)
             return found if isinstance(found, Fault) else None
 
-        return Standing(check, self.reader is not None and may_lock_answers(self.reader))
+        return TemplateMode(check, self.reader is not None and may_lock_answers(self.reader))
 
-    def _drafts(self) -> dict[str, CoreDraft]:
-        return {key: CoreDraft(d.text, d.message, d.mend) for key, d in self.drafts.items()}
+    def _drafts(self) -> dict[str, EditDraft]:
+        return {key: EditDraft(d.text, d.message, d.mend) for key, d in self.drafts.items()}
 
-    def _clashes(self) -> dict[str, list[CoreClash]]:
+    def _clashes(self) -> dict[str, list[EditClash]]:
         return {
-            key: [CoreClash(c.text, str(c.by_id)) for c in clashes] for key, clashes in self.clashes.items()
+            key: [EditClash(c.text, str(c.by_id)) for c in clashes] for key, clashes in self.clashes.items()
         }
 
     def newest(self) -> dict[Place, Line]:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from goodquill.api import Refusal
+from goodquill.changelog.parts import Fields, Part, register
 from goodquill.deals.models import Deal, Document, Duty, Incoming, Offer
-from goodquill.record.parts import Fields, Part, register
+from goodquill.http.endpoints import Refusal
 
 
 def _one_in_force(offers: Iterable[Offer]) -> None:

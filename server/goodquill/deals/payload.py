@@ -8,9 +8,8 @@ from datetime import date
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any, cast
 
-from quillcore.assembly import Blank, drawn, has_continuation
-from quillcore.assembly import Document as CoreDocument
-from quillcore.assembly.hand_spots import HandSpot
+from quillcore.assembly import Blank, PackageDocument, drawn, has_continuation
+from quillcore.assembly.added_places import HandSpot
 from quillcore.assembly.spotted import spotted
 from quillcore.facts import Fact, Group, Source, Stated, load_catalog
 from quillcore.facts.keys import document_prefix
@@ -20,20 +19,20 @@ from quillcore.facts.wording import labelled, wording_of
 from quillcore.forms import Form
 from quillcore.formulas import Held
 from quillcore.packs.releases import retired_edition
-from quillcore.schedule import KeyDate, next_date
+from quillcore.tasks import KeyDate, next_date
 from quillcore.values import EMPTY, Finding, editable, shown
 from quillcore.values.clock import today
 
-from goodquill.deals import states
+from goodquill.changelog.models import Draft
+from goodquill.deals import blank_status
 from goodquill.deals.models import Deal, Document, Offer
 from goodquill.deals.opening import OpenDeal
-from goodquill.deals.standing import NextSteps, own_steps, waiting_rows
+from goodquill.deals.pending_and_undo import NextSteps, own_steps, waiting_rows
 from goodquill.forms.catalog import catalog_digest
 from goodquill.forms.queries import retirements
-from goodquill.record.models import Draft
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def offer_row(offer: Offer) -> wire.Offer:
@@ -322,7 +321,7 @@ def draft_row(draft: Draft) -> wire.Draft:
 
 def documents_of(opened: OpenDeal) -> list[wire.Document]:
     """Return the package in order, expected papers included."""
-    open_by, letters = states.count_open(opened), states.letters_of(opened)
+    open_by, letters = blank_status.count_open(opened), blank_status.letters_of(opened)
     return [
         document_row(opened, d, open_by.get(d.code, 0), letters.get(d.code, "")) for d in opened.documents
     ]
@@ -364,7 +363,7 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
         "title": e.title,
         "pages": e.pages,
         "open": open_count,
-        "blanks": states.count_blanks(form),
+        "blanks": blank_status.count_blanks(form),
         "edition": form.edition_hash,
         "mapping": document.mapping_id or "",
         "released": e.released.isoformat(),
@@ -373,7 +372,7 @@ def document_row(opened: OpenDeal, document: Document, open_count: int, letters:
         "audience": list(e.audience),
         "sizes": [list(s) for s in e.sizes],
         "continued": has_continuation(
-            opened.package, opened.package.by_id[document.code], states.overflows(letters)
+            opened.package, opened.package.by_id[document.code], blank_status.overflows(letters)
         ),
         "by_hand": hand_rows(opened, document.code) if document.by_hand else [],
         "spots": spotted_rows(opened, document.code) if document.spots else [],
@@ -491,7 +490,7 @@ def suggested(opened: OpenDeal) -> list[wire.Suggested]:
 def whole(opened: OpenDeal) -> wire.Deal:
     """Return everything a screen needs on opening a deal."""
     blanks = list(opened.package.blanks())
-    states.read_states(opened, blanks)
+    blank_status.read_states(opened, blanks)
     return {
         "head": deal_head(opened),
         "documents": documents_of(opened),
@@ -534,7 +533,7 @@ def summarise(opened: OpenDeal, whole: bool, by: str) -> None:
     priced = "terms.purchase_price" if agreed else opened.side.price
     price, address = sheet.held(priced).value, sheet.held("property.one_line").value
     leaving = opened.package.leaving
-    open_by = states.count_open(opened)
+    open_by = blank_status.count_open(opened)
     drawn = _map(opened, leaving) if whole or opened.moved_letters else {}
     said = {
         "open": sum(open_by[d.id] for d in leaving) + _waiting_elsewhere(opened),
@@ -546,8 +545,12 @@ def summarise(opened: OpenDeal, whole: bool, by: str) -> None:
     opened.deal.summary = opened.deal.summary | drawn | said
 
 
-def _map(opened: OpenDeal, leaving: Iterable[CoreDocument]) -> dict[str, Any]:
+def _map(opened: OpenDeal, leaving: Iterable[PackageDocument]) -> dict[str, Any]:
     """Return the map of the documents that leave, and how many blanks and pages they have."""
-    letters = states.letters_of(opened)
-    pages = [page for d in leaving for page in states.page_map(d.form, letters[d.id])]
-    return {"blanks": sum(states.count_blanks(d.form) for d in leaving), "pages": len(pages), "map": pages}
+    letters = blank_status.letters_of(opened)
+    pages = [page for d in leaving for page in blank_status.page_map(d.form, letters[d.id])]
+    return {
+        "blanks": sum(blank_status.count_blanks(d.form) for d in leaving),
+        "pages": len(pages),
+        "map": pages,
+    }

@@ -10,10 +10,10 @@ from django.db.models import Q, QuerySet
 
 from goodquill.deals.models import LONGEST_WORD, Deal, DealWord
 from goodquill.deals.naming import words_in
-from goodquill.limits import MOST_LISTED_DEALS
+from goodquill.http.limits import MOST_LISTED_DEALS
 from goodquill.offices.access import known_of, may_see_deals, ways_to_deals, whoever
 from goodquill.offices.models import User
-from goodquill.prepared import Prepared
+from goodquill.storage.prepared import Prepared
 
 MOST_ASKED = 8
 """Words that are looked for at once: an address has six."""

@@ -7,22 +7,22 @@ from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
-from quillcore.forms.printed import Printed
+from quillcore.forms.printed import PrintedWords
 from quillcore.papers.received import AUDIENCE, Received, paper_form, place_for, read_paper
 from quillcore.values import Fault, clock
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
+from goodquill.changelog.parts import Fields
 from goodquill.deals.models import Document
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import DOCUMENTS
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.forms.actions import keep_form
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
-from goodquill.record.parts import Fields
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 Paper = tuple[str, Received]
 """A title, and what was read."""
@@ -70,7 +70,7 @@ def waiting_places(opened: OpenDeal) -> list[tuple[str, str]]:
 
 
 def put_in_package(
-    step: Step,
+    step: DealStep,
     papers: list[Paper],
     why: str,
     wanted: str | None = None,
@@ -90,7 +90,7 @@ def put_in_package(
     said = []
     for title, paper in papers:
         edition, mapping = keep_form(
-            paper_form(title, paper, clock.today(), audience), Printed(paper.words), foreign=True
+            paper_form(title, paper, clock.today(), audience), PrintedWords(paper.words), foreign=True
         )
         if edition.pk in there:
             said.append(f"{title} is in the package already")

@@ -5,16 +5,16 @@ from __future__ import annotations
 from quillcore.assembly.blanks import STATES
 from quillcore.facts.edits import MOST_TEXT, Op
 from quillcore.papers.received import AUDIENCE
-from quillcore.values import Weight
+from quillcore.values import FindingWeight
 from rest_framework import serializers as s
 from rest_framework.request import Request
 
-from goodquill.api import asked
-from goodquill.choices import SIDES
-from goodquill.deals.hand_shapes import HandChangeSerializer, SpottedSerializer
+from goodquill.deals.markup_shapes import HandChangeSerializer, SpottedSerializer
 from goodquill.deals.models import Looked, Offer
+from goodquill.http.choices import SIDES
+from goodquill.http.endpoints import asked
 
-WEIGHTS = [(w.value, w.value) for w in Weight]
+WEIGHTS = [(w.value, w.value) for w in FindingWeight]
 MOST_ADDED = 40
 """Forms that are added at once: more than any package has."""
 MOST_ID = 2**62
@@ -56,7 +56,7 @@ class NextDateSerializer(s.Serializer):
 
 
 class DealRowSerializer(s.Serializer):
-    """A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``.
+    """A deal in a list.  ``map``: a string a page, four characters a blank; see ``blank_status.page_map``.
     ``priced`` is what the price is called; ``touched_by`` who changed it last."""
 
     id = s.UUIDField()

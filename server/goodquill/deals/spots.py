@@ -7,23 +7,23 @@ from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
-from quillcore.assembly.hand_spots import MOST_SPOTS, HandSpot, in_the_way, read_spot
+from quillcore.assembly.added_places import MOST_SPOTS, HandSpot, in_the_way, read_spot
 from quillcore.assembly.people import everybody
 from quillcore.facts.parties import initials_of
 from quillcore.forms import Form
 from quillcore.values import Fault
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.models import Document, RememberedSpots
 from goodquill.deals.opening import only_a_deal, open_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.payload import spot_row
 from goodquill.deals.steps import begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def spots_for(user: User, deal_id: UUID, code: str, offer: int | None) -> wire.Spots:

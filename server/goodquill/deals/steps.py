@@ -11,30 +11,30 @@ from quillcore.assembly import Blank
 from quillcore.facts.edits import parties_are
 from quillcore.values import Finding
 
-from goodquill.api import Sent
+from goodquill.changelog import steps
+from goodquill.changelog.entries import place_of
+from goodquill.changelog.models import Change, FactEntry, Kind
+from goodquill.changelog.parts import Part, Wanted
 from goodquill.clauses.uses import keep_uses
-from goodquill.deals import naming, payload, standing, states
+from goodquill.deals import blank_status, naming, payload, pending_and_undo
 from goodquill.deals.duties import keep_dues, may_move
 from goodquill.deals.models import Document, Duty
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DOCUMENTS, DUTIES, made
 from goodquill.deals.working_copies import keep_content
+from goodquill.http.endpoints import Sent
 from goodquill.offices.models import User
-from goodquill.prepared import insert
-from goodquill.record import steps
-from goodquill.record.entries import place_of
-from goodquill.record.models import Change, FactEntry, Kind
-from goodquill.record.parts import Part, Wanted
+from goodquill.storage.prepared import insert
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 _ONLY_DEALS = (Kind.OFFER, Kind.BRING_IN, Kind.STAGE, Kind.NAME)
 """Kinds of step that aren't made to a template."""
 
 
 @dataclass
-class Step(steps.Step):
+class DealStep(steps.Step):
     """A step of an opened, locked deal.  ``asked`` is the offer that the deal is to be shown with afterwards;
     None for the one in force, whichever that becomes."""
 
@@ -96,7 +96,7 @@ class Step(steps.Step):
 
 def begin(
     user: User, deal_id: UUID, sent: Sent, kind: Kind, said: str = "", offer: int | None = None
-) -> Step:
+) -> DealStep:
     """Lock the deal and start a step of it as one offer has it (none: the one in force); to be called in a
     transaction. A step that is known already is given with ``retried``; another one under the same id is
     refused."""
@@ -106,14 +106,14 @@ def begin(
         only_a_deal(deal)
     opened = OpenDeal(deal, offer, reader=user)
     if not deal.knows_step:
-        return Step(opened, steps.begun(opened.record, user, sent, kind, said), asked=offer)
+        return DealStep(opened, steps.begun(opened.record, user, sent, kind, said), asked=offer)
     known = steps.made_before(opened.record, user, sent)
     steps.unnumber(opened.record)
     moved = set(FactEntry.objects.filter(change=known).values_list("key", flat=True))
-    return Step(opened, known, moved, did_parts=bool(known.did), retried=True, asked=offer)
+    return DealStep(opened, known, moved, did_parts=bool(known.did), retried=True, asked=offer)
 
 
-def finish(step: Step) -> wire.Delta:
+def finish(step: DealStep) -> wire.Delta:
     """Keep the step, store what lists show, and give the delta.  Only what depends on what was moved is
     looked at again."""
     if not step.retried:
@@ -138,17 +138,17 @@ def finish(step: Step) -> wire.Delta:
 def look_again(opened: OpenDeal, reached: set[str], whole: bool, seq: int) -> list[Blank]:
     """Return the blanks that a step reached, or all of them; the offer's letters are then those of now.
     ``seq`` is the step that they have to be of for the others to stand."""
-    if whole or not states.are_of(opened, seq):
+    if whole or not blank_status.are_of(opened, seq):
         every = list(opened.package.blanks())
-        states.read_states(opened, every)
+        blank_status.read_states(opened, every)
         if whole:
             return every
-    blanks = opened.package.affected(reached, states.overflowing(opened))
-    states.put_states(opened, blanks)
+    blanks = opened.package.affected(reached, blank_status.overflowing(opened))
+    blank_status.put_states(opened, blanks)
     return blanks
 
 
-def _summarise(step: Step) -> None:
+def _summarise(step: DealStep) -> None:
     """Store what lists show."""
     opened = step.opened
     deal, offer = opened.deal, opened.offer
@@ -176,7 +176,7 @@ def _summarise(step: Step) -> None:
     deal.save(update_fields=[*moved, "states", "touched"])
 
 
-def _next_steps(step: Step) -> standing.NextSteps | None:
+def _next_steps(step: DealStep) -> pending_and_undo.NextSteps | None:
     """Return what undo and redo would take after this step, where that needs no looking back: the step
     itself, and nothing."""
     plain = (Kind.UNDO, Kind.REDO, Kind.START, Kind.NOTHING)
@@ -191,7 +191,7 @@ def delta(
     blanks: Iterable[Blank],
     whole: bool,
     after: int,
-    next_steps: standing.NextSteps | None = None,
+    next_steps: pending_and_undo.NextSteps | None = None,
 ) -> wire.Delta:
     """Return what moved ``after`` a step: the facts and blanks that were reached; all where the documents
     themselves moved (``whole``)."""

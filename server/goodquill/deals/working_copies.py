@@ -8,7 +8,7 @@ from quillcore.templates.writing import Written, content_of
 
 from goodquill.deals.duties import as_templates
 from goodquill.deals.opening import OpenDeal
-from goodquill.templates.models import Reach, Template
+from goodquill.templates.models import Template, TemplateReach
 
 
 def written_documents(opened: OpenDeal) -> list[Written]:
@@ -49,7 +49,7 @@ def keep_content(opened: OpenDeal, template: Template, changed: bool) -> None:
         as_templates(opened.deal),
     )
     template.coverage = count_coverage(opened.package)
-    if template.reach == Reach.MINE:
+    if template.reach == TemplateReach.MINE:
         template.data = template.draft
     opened.deal.name = template.name
     template.save(update_fields=["draft", "data", "coverage"])

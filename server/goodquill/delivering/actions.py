@@ -10,24 +10,24 @@ from uuid import UUID
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from quillcore.assembly import Document, assemble
+from quillcore.assembly import PackageDocument, assemble
 
-from goodquill import files
-from goodquill.api import Refusal
 from goodquill.deals.keeping import note
 from goodquill.deals.naming import file_name
 from goodquill.deals.opening import OpenDeal, only_a_deal
 from goodquill.delivering.links import address_of
 from goodquill.delivering.models import DeliveredFile, Delivery, Recipient
 from goodquill.delivering.queries import may_leave
-from goodquill.limits import MOST_ATTACHED, MOST_RECIPIENTS
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal
+from goodquill.http.limits import MOST_ATTACHED, MOST_RECIPIENTS
 from goodquill.mail.addresses import check_address
 from goodquill.mail.sending import write
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.signing.letters import signed_by
 from goodquill.signing.sealed import sealed_file
+from goodquill.storage import files
+from goodquill.storage.locks import hold
 
 
 def deliver(user: User, opened: OpenDeal, said: dict[str, Any]) -> None:
@@ -72,7 +72,7 @@ def _check_people(people: list[dict[str, str]]) -> None:
         check_address(one["email"])
 
 
-def _chosen(opened: OpenDeal, codes: list[str]) -> list[Document]:
+def _chosen(opened: OpenDeal, codes: list[str]) -> list[PackageDocument]:
     by_id = {d.id: d for d in opened.package.leaving}
     found = [by_id[code] for code in dict.fromkeys(codes) if code in by_id]
     kept_back = [d.form.edition.named for d in found if not may_leave(d)]
@@ -87,7 +87,7 @@ def _chosen(opened: OpenDeal, codes: list[str]) -> list[Document]:
     return found
 
 
-def _files(opened: OpenDeal, documents: list[Document], whole: bool) -> Iterable[tuple[str, bytes]]:
+def _files(opened: OpenDeal, documents: list[PackageDocument], whole: bool) -> Iterable[tuple[str, bytes]]:
     """Yield the files, each with its name.  A paper that was signed here goes by itself as it was sealed."""
     if whole and len(documents) > 1:
         name = file_name(opened)

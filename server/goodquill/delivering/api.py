@@ -12,19 +12,19 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill import files
-from goodquill.anybody import ForAnybody
-from goodquill.api import as_file, checked
 from goodquill.deals.opening import only_a_deal, open_deal
 from goodquill.deals.shapes import OfferQuery, offer_at_hand
 from goodquill.delivering import actions, shapes
 from goodquill.delivering.links import keep, open_by, recipient_of
 from goodquill.delivering.models import DeliveredFile
 from goodquill.delivering.queries import proposed, seen_by
+from goodquill.http.anybody import ForAnybody
+from goodquill.http.endpoints import as_file, checked
 from goodquill.offices.attempts import counts_attempts
-from goodquill.offices.once import dear, once
+from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
 from goodquill.signing.signer_shapes import OpenLinkSerializer
+from goodquill.storage import files
 
 
 class DeliveriesView(APIView):
@@ -44,7 +44,7 @@ class DeliveriesView(APIView):
         responses={201: shapes.DeliveriesSerializer},
     )
     @once
-    @dear
+    @expensive
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Deliver some."""
         opened = open_deal(request.user, deal, offer_at_hand(request))  # whose it is comes first

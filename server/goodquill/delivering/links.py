@@ -1,4 +1,4 @@
-"""Links to papers that were delivered, each for one recipient (see ``goodquill.linked``)."""
+"""Links to papers that were delivered, each for one recipient (see ``goodquill.http.linked``)."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from django.http import HttpResponse
 from django.utils import timezone
 from rest_framework.request import Request
 
-from goodquill import linked
-from goodquill.api import Refusal
 from goodquill.delivering.models import Recipient
+from goodquill.http import linked
+from goodquill.http.endpoints import Refusal
 
 PURPOSE, COOKIE = "delivering", "papers"
 KEPT = 24 * 3600

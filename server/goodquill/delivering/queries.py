@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 from uuid import UUID
 
-from quillcore.assembly import Document
+from quillcore.assembly import PackageDocument
 from quillcore.assembly.people import person
 
 from goodquill.deals.opening import OpenDeal
@@ -14,7 +14,7 @@ from goodquill.mail.queries import not_taken
 from goodquill.signing.letters import sender_of
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 OUTSIDE = ("client", "other side")
 OTHERS = "others"
@@ -22,7 +22,7 @@ OTHERS = "others"
 MOST_LISTED = 100
 
 
-def may_leave(document: Document) -> bool:
+def may_leave(document: PackageDocument) -> bool:
     """Return whether a paper concerns anybody outside: the broker's own file concerns nobody."""
     return any(who in document.form.edition.audience for who in OUTSIDE)
 
@@ -43,7 +43,7 @@ def proposed(opened: OpenDeal) -> wire.Deliveries:
     }
 
 
-def _paper(document: Document) -> wire.MayLeaveShape:
+def _paper(document: PackageDocument) -> wire.MayLeaveShape:
     edition = document.form.edition
     audience = [who for who in edition.audience if who in OUTSIDE]
     return {

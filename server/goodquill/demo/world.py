@@ -9,7 +9,7 @@ PASSWORD = "inkwell-and-vellum"
 
 
 @dataclass(frozen=True)
-class Person:
+class DemoPerson:
     """A member with a sign-in."""
 
     email: str
@@ -50,7 +50,7 @@ BROKERAGES: dict[str, Any] = {
             "Harrow Falls": ("9 Millrace Road, Harrow Falls, CW 09932", "(555) 555-0120"),
         },
         "people": [
-            Person(
+            DemoPerson(
                 "rosalind@marrowfinch.example",
                 "Rosalind Achterberg",
                 "broker",
@@ -59,7 +59,7 @@ BROKERAGES: dict[str, Any] = {
                 "MF-0001",
                 "(555) 555-0111",
             ),
-            Person(
+            DemoPerson(
                 "tomas@marrowfinch.example",
                 "Tomas Wray",
                 "coordinator",
@@ -68,7 +68,7 @@ BROKERAGES: dict[str, Any] = {
                 "MF-0007",
                 "(555) 555-0112",
             ),
-            Person(
+            DemoPerson(
                 "ines@marrowfinch.example",
                 "Inês Calloway-Bright",
                 "agent",
@@ -77,7 +77,7 @@ BROKERAGES: dict[str, Any] = {
                 "MF-0012",
                 "(555) 555-0113",
             ),
-            Person(
+            DemoPerson(
                 "bertil@marrowfinch.example",
                 "Bertil Osei",
                 "agent",
@@ -93,7 +93,7 @@ BROKERAGES: dict[str, Any] = {
         "broker": "Nadia Ferreira-Lund",
         "offices": {"Tern Harbor": ("2 Ropewalk, Tern Harbor, CW 09948", "(555) 555-0130")},
         "people": [
-            Person(
+            DemoPerson(
                 "nadia@cobblersgate.example",
                 "Nadia Ferreira-Lund",
                 "broker",

@@ -21,7 +21,7 @@ from quillcore.templates.model import PEOPLE, RULE_KEYS, read_rule
 from quillcore.templates.writing import from_deal
 from quillcore.values import Fault
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.contacts.actions import find_contact
 from goodquill.deals.actions import apply
 from goodquill.deals.duties import as_templates
@@ -33,14 +33,14 @@ from goodquill.deals.working_copies import written_documents
 from goodquill.drafting.parts import TEMPLATE
 from goodquill.forms.models import Release
 from goodquill.forms.queries import forms_of, newest_pack
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.access import may_lock_answers, may_publish, may_write_templates
 from goodquill.offices.models import Office, User
-from goodquill.record.models import Kind
-from goodquill.templates.models import Reach, Template, TemplateVersion
+from goodquill.templates.models import Template, TemplateReach, TemplateVersion
 from goodquill.templates.queries import find_template, forms_for, forms_named
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_TRIED = 40
 """Deals that a rule is tried on: the newest of that side."""
@@ -128,7 +128,7 @@ def _begin(user: User, data: dict[str, Any], release: Release, like: Template | 
         data=data,
         brokerage=user.brokerage,
         owner=user,
-        reach=Reach.MINE,
+        reach=TemplateReach.MINE,
         copied_from=like,
         base=like.data if like is not None else {},
     )
@@ -191,8 +191,8 @@ def publish(user: User, template_id: UUID, given: Mapping[str, Any]) -> Template
     """Make what is written what others get, from now on; those who began with an earlier version keep it."""
     template = find_written(user, template_id)
     Template.objects.select_for_update().get(pk=template.pk)
-    reach = Reach(given["reach"])
-    if reach in (Reach.OFFICES, Reach.BROKERAGE) and not may_publish(user):
+    reach = TemplateReach(given["reach"])
+    if reach in (TemplateReach.OFFICES, TemplateReach.BROKERAGE) and not may_publish(user):
         raise Refusal(
             "Publishing to offices and to the brokerage is the broker's, and theirs whom the broker lets.",
             "Publish it to chosen members, or ask the broker.",
@@ -202,15 +202,15 @@ def publish(user: User, template_id: UUID, given: Mapping[str, Any]) -> Template
     template.reach = reach
     members = User.objects.filter(brokerage=user.brokerage_id, pk__in=given.get("members", []))
     offices = Office.objects.filter(brokerage=user.brokerage_id, pk__in=given.get("offices", []))
-    template.members.set(members if reach is Reach.MEMBERS else [])
-    template.offices.set(offices if reach is Reach.OFFICES else [])
-    if reach is not Reach.MINE:
+    template.members.set(members if reach is TemplateReach.MEMBERS else [])
+    template.offices.set(offices if reach is TemplateReach.OFFICES else [])
+    if reach is not TemplateReach.MINE:
         _check(template)
         template.version = F("version") + 1
     template.data = template.draft
     template.save(update_fields=["reach", "version", "data"])
     template.refresh_from_db(fields=["version"])
-    if reach is not Reach.MINE:
+    if reach is not TemplateReach.MINE:
         TemplateVersion.objects.create(
             template=template, number=template.version, data=template.data, said=given["said"], by=user
         )

@@ -7,17 +7,17 @@ from uuid import UUID
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from quillcore.limited import TEMPLATE
+from quillcore.sandbox import TEMPLATE
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, as_file, asked, checked, sent_with, uploaded
 from goodquill.deals.opening import open_deal
 from goodquill.deals.shapes import DeltaSerializer
 from goodquill.drafting import actions, moving, queries, samples, shapes, upstream
 from goodquill.drafting.gathering import goes_with
-from goodquill.offices.once import dear, once
+from goodquill.http.endpoints import Refusal, as_file, asked, checked, sent_with, uploaded
+from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
 from goodquill.templates.models import Template
 from goodquill.templates.queries import find_template
@@ -105,18 +105,18 @@ class MoveOnView(APIView):
     """Moving on."""
 
     @extend_schema(operation_id="what_would_move", responses=shapes.FormMovesSerializer(many=True))
-    @dear
+    @expensive
     def get(self, request: MemberRequest, template: UUID) -> Response:
         """Return what becomes otherwise with the newest editions, before it does."""
         found = actions.find_written(request.user, template)
         return Response(moving.what_would_change(request.user, found))
 
     @extend_schema(
-        operation_id="move_template_on", request=shapes.ChangeSerializer, responses=DeltaSerializer
+        operation_id="move_template_on", request=shapes.UpstreamChangeSerializer, responses=DeltaSerializer
     )
     def post(self, request: MemberRequest, template: UUID) -> Response:
         """Put it on the newest editions of its forms."""
-        given = checked(shapes.ChangeSerializer, request)
+        given = checked(shapes.UpstreamChangeSerializer, request)
         return Response(moving.move_on(request.user, template, sent_with(request, given)))
 
 
@@ -124,7 +124,7 @@ class TryRuleView(APIView):
     """A rule tried on the member's own deals."""
 
     @extend_schema(operation_id="try_rule", request=shapes.TrySerializer, responses=shapes.TriedSerializer)
-    @dear
+    @expensive
     def post(self, request: MemberRequest, template: UUID) -> Response:
         """Return in how many of them it would have held."""
         side = actions.find_written(request.user, template).side
@@ -174,7 +174,7 @@ class MoveManyOnView(APIView):
         responses=shapes.MovedSerializer(many=True),
     )
     @once
-    @dear
+    @expensive
     def post(self, request: MemberRequest) -> Response:
         """Put them on the newest editions of their forms."""
         wanted = checked(shapes.MoveManySerializer, request)["templates"]
@@ -231,7 +231,7 @@ class SampleFileView(APIView):
         parameters=[shapes.SampleQuery],
         responses={(200, "application/pdf"): OpenApiTypes.BINARY},
     )
-    @dear
+    @expensive
     def get(self, request: MemberRequest, template: UUID) -> HttpResponse:
         """Return its package, filled from that deal."""
         found, sample = _tried(request, template)

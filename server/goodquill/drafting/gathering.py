@@ -19,7 +19,7 @@ from goodquill.offices.models import User
 from goodquill.templates.queries import forms_named, usable
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST = 8
 

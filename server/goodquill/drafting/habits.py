@@ -10,11 +10,11 @@ from uuid import UUID
 from quillcore.templates.writing import becomes_standing
 from quillcore.values import KINDS, editable, shown
 
+from goodquill.changelog.models import FactEntry
 from goodquill.deals.earlier import MOST_DEALS, answers_of, place_in_any
 from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal
 from goodquill.offices.models import User
-from goodquill.record.models import FactEntry
 
 LEAST_TIMES, LEAST_SHARE = 3, 0.6
 """Twice the same may be chance; and what is answered otherwise in four deals of ten isn't a habit."""

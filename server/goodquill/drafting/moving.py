@@ -12,22 +12,22 @@ from quillcore.facts.keys import form_blank, in_words, own_key
 from quillcore.forms import Form
 from quillcore.packs.releases import compare_releases
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
+from goodquill.changelog.parts import Fields
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import DEAL, DOCUMENTS
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.drafting.actions import find_written
 from goodquill.drafting.parts import TEMPLATE
 from goodquill.forms.models import Edition, Release
 from goodquill.forms.queries import forms_of, newest_releases
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
-from goodquill.record.parts import Fields
 from goodquill.templates.models import Template
 from goodquill.templates.queries import forms_named
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 @transaction.atomic
@@ -126,7 +126,7 @@ def _editions(opened: OpenDeal, template: Template, newest: Release) -> dict[str
     return wanted
 
 
-def _answers_lost(step: Step) -> list[str]:
+def _answers_lost(step: DealStep) -> list[str]:
     """Return keys of standing answers to blanks that no form has any more."""
     step.read_again()
     opened = step.opened

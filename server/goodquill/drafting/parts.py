@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from goodquill.record.parts import Part, register
+from goodquill.changelog.parts import Part, register
 from goodquill.templates.models import Template
 
 TEMPLATE = register(

@@ -28,7 +28,7 @@ from goodquill.templates.queries import find_template, forms_for, ranks, usable
 from goodquill.templates.rows import template_rows
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_LEFT = 400
 MOST_VERSIONS = 30

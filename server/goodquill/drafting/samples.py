@@ -6,22 +6,22 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
-from quillcore.assembly import Document, Package, assemble
+from quillcore.assembly import Package, PackageDocument, assemble
 from quillcore.facts import load_catalog
 from quillcore.templates import merge, read_template
 from quillcore.values import shown
 
-from goodquill.api import Refusal
 from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal, find_deal
 from goodquill.deals.queries import deals_touched_last
 from goodquill.forms.queries import setting_of
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.templates.models import Template
 from goodquill.templates.queries import forms_for
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_OFFERED = 20
 
@@ -55,7 +55,7 @@ def try_on(user: User, template: Template, data: dict[str, Any], deal_id: UUID |
     for entry in merged.entries:
         opened.ledger.add(entry)
     documents = [
-        Document(code, forms[d.form].seen_from(opened.side), d.section, d.reserve)
+        PackageDocument(code, forms[d.form].seen_from(opened.side), d.section, d.reserve)
         for code, d in merged.documents
         if d.form
     ]

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from goodquill.choices import SIDES
-from goodquill.templates.models import OWN_REACH, Weight
+from goodquill.http.choices import SIDES
+from goodquill.templates.models import OWN_REACH, TemplateWeight
 from goodquill.templates.shapes import TemplateSerializer
 
 MOST_KINDS = 12
@@ -113,11 +113,11 @@ class AboutSerializer(s.Serializer):
     kinds = s.ListField(child=s.CharField(max_length=60), required=False, max_length=MOST_KINDS)
     about = s.CharField(max_length=300, allow_blank=True, required=False)
     rule = s.CharField(max_length=300, allow_blank=True, required=False)
-    weight = s.ChoiceField(choices=Weight.values, allow_blank=True, required=False)
+    weight = s.ChoiceField(choices=TemplateWeight.values, allow_blank=True, required=False)
     people = s.DictField(child=s.UUIDField(allow_null=True), required=False)
 
 
-class ChangeSerializer(s.Serializer):
+class UpstreamChangeSerializer(s.Serializer):
     """A step under its sender's id."""
 
     change = s.UUIDField()

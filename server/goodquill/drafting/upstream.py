@@ -9,22 +9,22 @@ from django.db import transaction
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.keys import OwnKey, form_blank, in_words
 from quillcore.templates.merging import same_duty
-from quillcore.templates.upstream import Part, changed_parts, only, seen
+from quillcore.templates.upstream import TemplatePart, changed_parts, only, seen
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.actions import apply
 from goodquill.deals.duties import stated_duties
 from goodquill.deals.parts import DOCUMENTS, DUTIES
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.drafting.actions import find_written
 from goodquill.drafting.parts import TEMPLATE
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 from goodquill.templates.models import Template
 from goodquill.templates.queries import forms_for, usable
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def upstream_of(user: User, template: Template) -> Template | None:
@@ -45,7 +45,7 @@ def changes(user: User, template: Template) -> list[wire.Upstream]:
     return [_row(template, part) for part in changed_parts(template.base, like.data, template.draft)]
 
 
-def _row(template: Template, part: Part) -> wire.Upstream:
+def _row(template: Template, part: TemplatePart) -> wire.Upstream:
     return {
         "id": part.id,
         "label": _label(template, part),
@@ -55,7 +55,7 @@ def _row(template: Template, part: Part) -> wire.Upstream:
     }
 
 
-def _label(template: Template, part: Part) -> str:
+def _label(template: Template, part: TemplatePart) -> str:
     if part.what == "answer":
         return load_catalog().label_of(part.key)
     if part.what == "blank":
@@ -96,7 +96,7 @@ def take_over(user: User, template_id: UUID, sent: Sent, ids: list[str], keep: b
     return finish(step)
 
 
-def _clear(step: Step, parts: list[Part]) -> None:
+def _clear(step: DealStep, parts: list[TemplatePart]) -> None:
     """Take out what those parts replace or end."""
     opened, by_sort = step.opened, {what: {p.key for p in parts if p.what == what} for what in _SORTS}
     numbers = {d.code: d.expected or opened.forms[d.code].edition.number for d in opened.documents}

@@ -8,9 +8,9 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import checked
 from goodquill.estimates import shapes
 from goodquill.estimates.queries import ask_backwards, reckon
+from goodquill.http.endpoints import checked
 from goodquill.offices.requests import MemberRequest
 
 

@@ -7,19 +7,19 @@ from decimal import Decimal
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
-from quillcore.estimates import Line, lines_of, money_sheets, solve, what_if
+from quillcore.estimates import MoneyLine, lines_of, money_sheets, solve, what_if
 from quillcore.facts import load_catalog
 from quillcore.facts.edits import reads_as
-from quillcore.formulas import Sheet
+from quillcore.formulas import Evaluator
 from quillcore.formulas.reasons import why
 from quillcore.values import KINDS, Fault, Value, editable, shown
 
-from goodquill.api import Refusal
 from goodquill.deals.opening import OpenDeal, open_deal
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def reckon(user: User, deal: UUID, wanted: str, columns: Sequence[Mapping[str, Any]]) -> wire.Reckoned:
@@ -48,7 +48,7 @@ def reckon(user: User, deal: UUID, wanted: str, columns: Sequence[Mapping[str, A
     }
 
 
-def _line(line: Line) -> wire.SheetLine:
+def _line(line: MoneyLine) -> wire.SheetLine:
     label = load_catalog().label_of(line.key)
     return {
         "key": line.key,
@@ -60,7 +60,10 @@ def _line(line: Line) -> wire.SheetLine:
 
 
 def _column(
-    opened: OpenDeal, otherwise: Sequence[Mapping[str, str]], beside: Sequence[str], lines: Sequence[Line]
+    opened: OpenDeal,
+    otherwise: Sequence[Mapping[str, str]],
+    beside: Sequence[str],
+    lines: Sequence[MoneyLine],
 ) -> wire.ReckonedColumn:
     stated, wrong = _read(opened, otherwise)
     sheet = what_if(opened.package.sheet, stated) if stated else opened.package.sheet
@@ -74,7 +77,7 @@ def _column(
     }
 
 
-def _cell(sheet: Sheet, key: str, amounts: Mapping[str, Decimal | None]) -> wire.Cell:
+def _cell(sheet: Evaluator, key: str, amounts: Mapping[str, Decimal | None]) -> wire.Cell:
     catalog, held = load_catalog(), sheet.held(key)
     kind = catalog[key].kind
     value = held.value if isinstance(held.value, Decimal) and kind in ("money", "exact_money") else None

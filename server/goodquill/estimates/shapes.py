@@ -18,7 +18,7 @@ class OtherwiseSerializer(s.Serializer):
     text = s.CharField(max_length=200)
 
 
-class ColumnSerializer(OfferQuery):
+class CaseSerializer(OfferQuery):
     """A case to be reckoned: an offer of the deal (none: the one in force), and what is otherwise in it."""
 
     otherwise = OtherwiseSerializer(many=True, required=False, default=list, max_length=MOST_OTHERWISE)
@@ -28,7 +28,7 @@ class ReckonSerializer(s.Serializer):
     """A sheet over up to three cases."""
 
     sheet = s.CharField(max_length=20, required=False, allow_blank=True, default="")
-    columns = ColumnSerializer(many=True, min_length=1, max_length=MOST_COLUMNS)
+    columns = CaseSerializer(many=True, min_length=1, max_length=MOST_COLUMNS)
 
 
 class SheetNameSerializer(s.Serializer):
@@ -111,7 +111,7 @@ class ReckonedSerializer(s.Serializer):
 class SolveSerializer(s.Serializer):
     """A question backwards: the ``wanted`` value of which sum, by which fact, in which case."""
 
-    column = ColumnSerializer()
+    column = CaseSerializer()
     vary = s.CharField(max_length=100)
     of = s.CharField(max_length=100)
     wanted = s.CharField(max_length=60)

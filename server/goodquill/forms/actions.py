@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from quillcore.forms import Form
-from quillcore.forms.printed import Printed
+from quillcore.forms.printed import PrintedWords
 
-from goodquill import files
 from goodquill.forms.models import Edition, MappingVersion
+from goodquill.storage import files
 
 MOST_WORDS = 60_000
 """Characters of an edition's text in which is found: a form of 500 close-printed pages is found by its first
 hundred."""
 
 
-def keep_form(form: Form, printed: Printed, foreign: bool = False) -> tuple[Edition, MappingVersion]:
+def keep_form(form: Form, printed: PrintedWords, foreign: bool = False) -> tuple[Edition, MappingVersion]:
     """Keep a form's pages, what is ``printed`` on them, geometry and meanings.  What is there already is not
     kept twice."""
     e = form.edition

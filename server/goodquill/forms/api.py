@@ -10,7 +10,6 @@ from quillcore.facts import Side, load_catalog
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, asked, checked
 from goodquill.forms.catalog import bindable, catalog_digest, catalog_sheet
 from goodquill.forms.finding import find_forms, form_row
 from goodquill.forms.layouts import layout_rows
@@ -27,6 +26,7 @@ from goodquill.forms.shapes import (
     LayoutBlankSerializer,
     PageWordsSerializer,
 )
+from goodquill.http.endpoints import Refusal, asked, checked
 from goodquill.offices.access import may_use_releases
 from goodquill.offices.requests import MemberRequest
 

@@ -17,7 +17,7 @@ from quillcore.facts.synonyms import said_for
 from quillcore.formulas import catalog_rules
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 @cache

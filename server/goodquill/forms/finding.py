@@ -15,7 +15,7 @@ from goodquill.forms.queries import newest_releases
 from goodquill.offices.models import User
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 _AROUND = 50
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from quillcore.assembly.fixed import Spot, spots_of
+from quillcore.assembly.fixed import FixedBlank, spots_of
 from quillcore.facts import load_catalog
 from quillcore.facts.keys import read_role
 from quillcore.forms import Form
@@ -12,7 +12,7 @@ from quillcore.forms.beside import said_beside
 from quillcore.forms.model import facts_read
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def layout_rows(form: Form, foreign: bool = False) -> list[wire.LayoutBlank]:
@@ -26,7 +26,7 @@ def layout_rows(form: Form, foreign: bool = False) -> list[wire.LayoutBlank]:
     ]
 
 
-def _row(spot: Spot, line: float, beside: str) -> wire.LayoutBlank:
+def _row(spot: FixedBlank, line: float, beside: str) -> wire.LayoutBlank:
     """Return one blank: rectangle in points from the lower left, what it is called, and how it is edited."""
     f, m = spot.field, spot.meaning
     role = read_role(m.role or m.who or "")

@@ -10,13 +10,13 @@ from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
 from django.http import HttpResponse
 from django_tasks import task
-from quillcore.limited import run_limited
 from quillcore.pdf import print_picture
 from quillcore.pdf.renderer import words_inside
+from quillcore.sandbox import run_limited
 from quillcore.values import Fault
 
-from goodquill import files
-from goodquill.api import Refusal
+from goodquill.http.endpoints import Refusal
+from goodquill.storage import files
 
 SHARPNESS = (48, 110, 165, 220, 330)
 """Dots per inch that pictures come in: the map, the paper on plain and dense screens, and enlarged."""

@@ -10,17 +10,16 @@ from typing import Any
 from cachetools import LRUCache
 from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
-from quillcore.forms import Edition as CoreEdition
-from quillcore.forms import Form
+from quillcore.forms import Form, FormEdition
 from quillcore.forms import Mapping as CoreMapping
 from quillcore.formulas import Setting
-from quillcore.packs.sheet import Pack, PackSheet
+from quillcore.packs.manifest import Pack, PackSheet
 from quillcore.values.clock import today
 
-from goodquill import files
 from goodquill.forms.models import Edition, MappingVersion, Release, ReleaseForm
 from goodquill.offices.access import may_see_deals, may_use_releases
 from goodquill.offices.models import User
+from goodquill.storage import files
 
 MOST_KEPT = 60_000_000
 """Bytes of pages that one process keeps at hand: the demo's association has 3.4 million in 39 forms."""
@@ -42,7 +41,7 @@ def forms_by_hash(wanted: Iterable[tuple[str, str]]) -> dict[tuple[str, str], Fo
         mappings = MappingVersion.objects.in_bulk({m for _, m in missing})
         made = {
             (e, m): Form(
-                CoreEdition.model_validate(editions[e].data),
+                FormEdition.model_validate(editions[e].data),
                 CoreMapping.model_validate(mappings[m].data),
                 files.fetch(editions[e].page_content),
             )

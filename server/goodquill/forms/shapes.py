@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from goodquill.choices import CONTACT_KINDS
+from goodquill.http.choices import CONTACT_KINDS
 
 
 class FormSerializer(s.Serializer):

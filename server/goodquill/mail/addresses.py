@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.core.exceptions import ValidationError
 from django.core.validators import validate_email
 
-from goodquill.api import Refusal
+from goodquill.http.endpoints import Refusal
 
 
 def check_address(typed: str) -> str:

@@ -9,7 +9,7 @@ from django.db import models
 from django.utils import timezone
 
 
-class State(models.TextChoices):
+class LetterState(models.TextChoices):
     """The state of a letter. ``REFUSED``: the other side doesn't take it; ``GIVEN_UP``: tried for days."""
 
     WAITING = "waiting", "waiting"
@@ -31,7 +31,7 @@ class Letter(models.Model):
     """Files that go with it: [SHA-256, name]."""
     brokerage = models.UUIDField(null=True)
     """Its brokerage, for the list of those that could not be sent."""
-    state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    state = models.CharField(max_length=10, choices=LetterState.choices, default=LetterState.WAITING)
     tries = models.PositiveSmallIntegerField(default=0)
     next_try = models.DateTimeField(default=timezone.now)
     said = models.CharField(max_length=300, blank=True)

@@ -17,8 +17,8 @@ from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 
-from goodquill import files
-from goodquill.mail.models import Letter, State
+from goodquill.mail.models import Letter, LetterState
+from goodquill.storage import files
 
 FIRST_PAUSE, LONGEST_PAUSE = timedelta(seconds=20), timedelta(hours=4)
 """A mail server that is restarted is away for seconds; one that asks to come again ("greylisting") for a
@@ -61,7 +61,7 @@ def deliver(letter: str) -> str:
 def deliver_due() -> int:
     """Send all whose time has come: those that were tried before, and those whose worker died.  Gives how
     many were looked at."""
-    due = Letter.objects.filter(state=State.WAITING, next_try__lte=timezone.now())
+    due = Letter.objects.filter(state=LetterState.WAITING, next_try__lte=timezone.now())
     waiting = list(due.order_by("next_try").values_list("pk", flat=True)[:AT_ONCE])
     for letter in waiting:
         _send(letter)
@@ -71,7 +71,7 @@ def deliver_due() -> int:
 def _send(letter_id: UUID) -> str:
     with transaction.atomic():
         rows = Letter.objects.select_for_update(skip_locked=True)
-        letter = rows.filter(pk=letter_id, state=State.WAITING, next_try__lte=timezone.now()).first()
+        letter = rows.filter(pk=letter_id, state=LetterState.WAITING, next_try__lte=timezone.now()).first()
         if letter is None:
             return "not now"
         letter.tries += 1
@@ -87,7 +87,7 @@ def _send(letter_id: UUID) -> str:
         except (smtplib.SMTPException, OSError) as trouble:
             _not_taken(letter, 0, f"The mail server can’t be reached: {trouble}")
         else:
-            letter.state, letter.sent, letter.said = State.SENT, timezone.now(), ""
+            letter.state, letter.sent, letter.said = LetterState.SENT, timezone.now(), ""
         letter.save()
         return str(letter.state)
 
@@ -112,9 +112,9 @@ def _not_taken(letter: Letter, code: int, said: str) -> None:
     letter.said = said[:300]
     now = timezone.now()
     if code >= 500:
-        letter.state = State.REFUSED
+        letter.state = LetterState.REFUSED
     elif now - letter.made > GIVEN_UP_AFTER:
-        letter.state = State.GIVEN_UP
+        letter.state = LetterState.GIVEN_UP
     else:
         letter.next_try = now + pause_after(letter.tries)
 
@@ -128,6 +128,6 @@ def pause_after(tries: int) -> timedelta:
 def send_again(letter: Letter) -> None:
     """Try a letter anew that was refused or given up, as if it had just been written."""
     now = timezone.now()
-    letter.state, letter.next_try, letter.made, letter.tries = State.WAITING, now, now, 0
+    letter.state, letter.next_try, letter.made, letter.tries = LetterState.WAITING, now, now, 0
     letter.save(update_fields=["state", "next_try", "made", "tries"])
     deliver.enqueue(str(letter.pk))

@@ -10,7 +10,7 @@ from django_tasks import TaskResultStatus
 from django_tasks.base import Task
 from django_tasks_db.models import DBTaskResult
 
-from goodquill.mail.models import Letter, State
+from goodquill.mail.models import Letter, LetterState
 from goodquill.mail.sending import deliver_due
 
 STUCK_AFTER = timedelta(minutes=5)
@@ -29,8 +29,8 @@ def sweep() -> None:
     DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING, started_at__lt=now - STUCK_AFTER).delete()
     for status, kept in KEPT.items():
         DBTaskResult.objects.filter(status=status, finished_at__lt=now - kept).delete()
-    Letter.objects.filter(made__lt=now - LETTERS_KEPT).exclude(state=State.WAITING).delete()
-    if Letter.objects.filter(state=State.WAITING, next_try__lte=now).exists():
+    Letter.objects.filter(made__lt=now - LETTERS_KEPT).exclude(state=LetterState.WAITING).delete()
+    if Letter.objects.filter(state=LetterState.WAITING, next_try__lte=now).exists():
         enqueue_once(deliver_due)
 
 

@@ -15,21 +15,21 @@ from quillcore.facts.keys import OwnKey, own_key
 from quillcore.facts.scopes import TERMS
 from quillcore.values import shown
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.entries import standing, stated_anew
+from goodquill.changelog.models import Kind
 from goodquill.deals.models import Offer
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import OFFERS, made
 from goodquill.deals.payload import offer_row
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offers.models import Turn
 from goodquill.offers.papers import put_once
 from goodquill.offers.turns import put_in_force, turns_of
 from goodquill.offices.models import User
-from goodquill.record.entries import standing, stated_anew
-from goodquill.record.models import Kind
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_OFFERS = 40
 FIRST_ROWS = ("terms.purchase_price", "estimate.proceeds", "lease.monthly_rent")
@@ -109,7 +109,7 @@ def add_offer(user: User, deal_id: UUID, sent: Sent, name: str, like: int | None
     return finish(step)
 
 
-def _copy_documents(step: Step, offer: Offer) -> dict[str, str]:
+def _copy_documents(step: DealStep, offer: Offer) -> dict[str, str]:
     """Copy the documents that belong to the offer at hand; return the new code for each old one."""
     before = step.opened
     copies = {
@@ -121,7 +121,7 @@ def _copy_documents(step: Step, offer: Offer) -> dict[str, str]:
     return {code: copy.code for code, copy in copies.items()}
 
 
-def _copy_entries(step: Step, before: OpenDeal, offer: Offer, codes: dict[str, str], whole: bool) -> None:
+def _copy_entries(step: DealStep, before: OpenDeal, offer: Offer, codes: dict[str, str], whole: bool) -> None:
     """State the entries of the offer at hand anew in the other one; without ``whole`` only those that
     templates answered."""
     copies = []
@@ -188,7 +188,7 @@ def change_offer(
     return finish(step)
 
 
-def _stand_by(step: Step) -> None:
+def _stand_by(step: DealStep) -> None:
     """Take an offer as a back-up: it says so, in which position, and gets the paper of it."""
     offers = step.opened.kept.offers
     position = 1 + sum(o.outcome == "back-up" and o.pk != step.opened.offer.pk for o in offers)
@@ -199,7 +199,7 @@ def _stand_by(step: Step) -> None:
     put_once(step, "back-up", "it is a back-up offer")
 
 
-def _accept(step: Step, day: date | None, decline_others: bool) -> None:
+def _accept(step: DealStep, day: date | None, decline_others: bool) -> None:
     put_offer_in_force(step)
     said = f"Accepted {step.opened.offer.name}: its terms are in force"
     others = [o for o in step.opened.kept.offers if o.outcome == "open" and o.pk != step.opened.offer.pk]
@@ -212,7 +212,7 @@ def _accept(step: Step, day: date | None, decline_others: bool) -> None:
         step.write(Entry("terms.acceptance_date", Act.STATE, 0, Source.TYPED, day))
 
 
-def put_offer_in_force(step: Step) -> None:
+def put_offer_in_force(step: DealStep) -> None:
     """Accept the offer at hand, and put it in force; the one that was in force before is active again."""
     offers, offer = step.opened.kept.offers, step.opened.offer
     wanted: dict[str, dict[str, Any]] = {

@@ -8,11 +8,11 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import checked, sent_with
 from goodquill.deals.opening import open_deal
 from goodquill.deals.shapes import DeltaSerializer
+from goodquill.http.endpoints import checked, sent_with
 from goodquill.offers import actions, shapes, turns
-from goodquill.offices.once import dear
+from goodquill.offices.once import expensive
 from goodquill.offices.requests import MemberRequest
 
 
@@ -20,7 +20,7 @@ class OffersView(APIView):
     """A deal's offers."""
 
     @extend_schema(operation_id="offers", responses=shapes.OffersSerializer)
-    @dear
+    @expensive
     def get(self, request: MemberRequest, deal: UUID) -> Response:
         """Return their terms side by side."""
         return Response(actions.side_by_side(open_deal(request.user, deal)))
@@ -59,7 +59,7 @@ class TurnsView(APIView):
     """The turns of one offer."""
 
     @extend_schema(operation_id="turns", responses=shapes.TurnsSerializer)
-    @dear
+    @expensive
     def get(self, request: MemberRequest, deal: UUID, offer: int) -> Response:
         """Return its terms turn by turn, and what may be countered."""
         opened = open_deal(request.user, deal, offer)

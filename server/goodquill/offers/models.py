@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from django.db import models
 
+from goodquill.changelog.parts import register
 from goodquill.deals.models import Offer
 from goodquill.deals.parts import Part
-from goodquill.record.parts import register
 
 
 class Turn(models.Model):

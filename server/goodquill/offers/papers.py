@@ -6,7 +6,7 @@ from quillcore.forms.model import Form
 
 from goodquill.deals.actions import form_copy
 from goodquill.deals.opening import OpenDeal
-from goodquill.deals.steps import Step
+from goodquill.deals.steps import DealStep
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
 
@@ -22,7 +22,7 @@ def form_for(opened: OpenDeal, kind: str) -> Found | None:
     return next((one for one in found if opened.side in one[1].edition.sides), None)
 
 
-def put_form(step: Step, found: Found, why: str) -> str:
+def put_form(step: DealStep, found: Found, why: str) -> str:
     """Put a copy of a form behind the package, for the offer at hand; gives its code."""
     opened, (row, _) = step.opened, found
     made = form_copy(opened, row, opened.next_position, opened.offer, why)
@@ -30,7 +30,7 @@ def put_form(step: Step, found: Found, why: str) -> str:
     return made.code
 
 
-def put_once(step: Step, kind: str, why: str) -> None:
+def put_once(step: DealStep, kind: str, why: str) -> None:
     """Do the same, unless the offer has one of that kind that is in use."""
     opened = step.opened
     here = {d.code for d in opened.documents if d.offer_id == opened.offer.pk and not d.set_aside}

@@ -18,22 +18,22 @@ from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.edits import reads_as
 from quillcore.facts.keys import read_role
 from quillcore.forms.model import Form
-from quillcore.formulas import Sheet
-from quillcore.negotiating import Heading, answers_for, may_be_countered, moved, stated_in
+from quillcore.formulas import Evaluator
+from quillcore.offers import Heading, answers_for, may_be_countered, moved, stated_in
 from quillcore.values import EMPTY, KINDS, Fault, Value, shown
 from quillcore.values.dates import print_date
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import made
-from goodquill.deals.steps import Step, begin, finish
+from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offers.models import TURNS, Turn
 from goodquill.offers.papers import form_for, put_form
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_TURNS = 30
 """Of one offer: the longest negotiation that anybody told us of had eleven."""
@@ -88,7 +88,7 @@ def proposed(turns: Iterable[Turn]) -> dict[str, Value]:
     }
 
 
-def _as_proposed(opened: OpenDeal, turns: Sequence[Turn]) -> Sheet:
+def _as_proposed(opened: OpenDeal, turns: Sequence[Turn]) -> Evaluator:
     stated = proposed(turns)
     return what_if(opened.package.sheet, stated) if stated else opened.package.sheet
 
@@ -149,7 +149,7 @@ def _told(turn: Turn, n: int, turns: Sequence[Turn], titles: Mapping[str, str]) 
     }
 
 
-def _cell(sheet: Sheet, key: str) -> str:
+def _cell(sheet: Evaluator, key: str) -> str:
     value = sheet.held(key).value
     return "" if value is None or value is EMPTY else shown(value, load_catalog()[key].kind)
 
@@ -231,7 +231,7 @@ def _heading(opened: OpenDeal, turns: Sequence[Turn], turn: Turn, number: int) -
 
 
 def _make_paper(
-    step: Step, turn: Turn, heading: Heading, changed: Sequence[str], before: Sheet, after: Sheet
+    step: DealStep, turn: Turn, heading: Heading, changed: Sequence[str], before: Evaluator, after: Evaluator
 ) -> str:
     """Return the form of the turn, put behind the package and filled; gives its code, "" where the release
     has none."""
@@ -281,7 +281,7 @@ def agree_on(user: User, deal_id: UUID, sent: Sent, offer: int, turn: int) -> wi
     return finish(step)
 
 
-def put_in_force(step: Step, turns: Sequence[Turn]) -> None:
+def put_in_force(step: DealStep, turns: Sequence[Turn]) -> None:
     """Make the terms of turns the deal's own; papers that both sides sign go on saying what they say."""
     stated = proposed(turns)
     fresh = [turn for turn in turns if not turn.agreed]
@@ -294,7 +294,7 @@ def put_in_force(step: Step, turns: Sequence[Turn]) -> None:
     step.do(TURNS, {str(turn.pk): {"agreed": True} for turn in fresh})
 
 
-def _as_they_were(opened: OpenDeal, before: Sheet, after: Sheet) -> list[Entry]:
+def _as_they_were(opened: OpenDeal, before: Evaluator, after: Evaluator) -> list[Entry]:
     """Return what would say something else on papers that both sides sign, kept there as it was."""
     signed = [d for d in opened.package.leaving if _is_signed_by_both(opened, d.form)]
     found: dict[str, Entry] = {}

@@ -13,7 +13,7 @@ from django.db import DEFAULT_DB_ALIAS
 from django.db.models import Q, QuerySet
 from quillcore.values import clock
 
-from goodquill.offices.models import Office, Role, User
+from goodquill.offices.models import MemberRole, Office, User
 
 _SHARED = ("members", "offices", "brokerage")
 """Reaches of a template that isn't its owner's alone."""
@@ -50,11 +50,11 @@ def may_see_deals(user: User, path: str = "") -> Q:
     is_open = Q(**{f"{path}template": None}) | Q(**{f"{path}template__reach__in": _SHARED})
     within = Q(**{f"{path}brokerage": user.brokerage_id, f"{path}removed_at": None})
     within &= is_open | Q(**{f"{path}owner": user.pk})
-    if user.role == Role.BROKER:
+    if user.role == MemberRole.BROKER:
         return within
     # The team by subquery, not by join: a join would double rows and cost every list a sort.
     own = Q(**{f"{path}owner": user.pk}) | Q(**{f"{path}pk__in": _in_team_of(user)})
-    if user.role == Role.COORDINATOR:
+    if user.role == MemberRole.COORDINATOR:
         own |= Q(**{f"{path}office": user.office_id})
     return within & own
 
@@ -63,10 +63,10 @@ def ways_to_deals(user: User) -> list[Q]:
     """Return the same, each way in which a deal can be open to the user by itself: lists ask them one after
     the other, since one index leads along each, and none along all."""
     within = Q(brokerage=user.brokerage_id, removed_at=None, template=None)
-    if user.role == Role.BROKER:
+    if user.role == MemberRole.BROKER:
         return [within]
     ways = [Q(owner=user.pk), Q(pk__in=_in_team_of(user))]
-    if user.role == Role.COORDINATOR:
+    if user.role == MemberRole.COORDINATOR:
         ways.append(Q(office=user.office_id))
     return [within & way for way in ways]
 
@@ -77,7 +77,7 @@ def ways_to_duties(user: User) -> list[Q]:
     its deal."""
     within = Q(deal__brokerage=user.brokerage_id, deal__removed_at=None, deal__template=None)
     ways = [Q(deal__owner=user.pk), Q(deal__in=_in_team_of(user))]
-    if user.role == Role.COORDINATOR:
+    if user.role == MemberRole.COORDINATOR:
         ways.append(Q(deal__office=user.office_id))
     return [within & way for way in ways]
 
@@ -85,22 +85,22 @@ def ways_to_duties(user: User) -> list[Q]:
 def may_start_for(user: User) -> Q:
     """Return members for whom a user may start a deal: the broker for everybody of the brokerage, a
     coordinator for those of the own office, an agent for nobody else."""
-    within = Q(brokerage=user.brokerage_id, is_active=True) & ~Q(role=Role.COORDINATOR)
-    if user.role == Role.BROKER:
+    within = Q(brokerage=user.brokerage_id, is_active=True) & ~Q(role=MemberRole.COORDINATOR)
+    if user.role == MemberRole.BROKER:
         return within
-    return within & Q(office=user.office_id) if user.role == Role.COORDINATOR else Q(pk=user.pk)
+    return within & Q(office=user.office_id) if user.role == MemberRole.COORDINATOR else Q(pk=user.pk)
 
 
 def may_throw_away_deals(user: User) -> Q:
     """Return deals that a user may throw away, and find again for a while: the own ones; the broker all of
     the brokerage's."""
     within = Q(brokerage=user.brokerage_id)
-    return within if user.role == Role.BROKER else within & Q(owner=user.pk)
+    return within if user.role == MemberRole.BROKER else within & Q(owner=user.pk)
 
 
 def may_read_the_record(user: User) -> bool:
     """Return whether the user may read who opened and downloaded what."""
-    return user.role == Role.BROKER
+    return user.role == MemberRole.BROKER
 
 
 def may_use_releases(user: User, path: str = "") -> Q:
@@ -146,7 +146,7 @@ def may_publish(user: User) -> bool:
 
 def may_lock_answers(user: User) -> bool:
     """Return whether the user may lock standing answers, so that deals can't change them."""
-    return user.role == Role.BROKER
+    return user.role == MemberRole.BROKER
 
 
 def may_see_clauses(user: User, path: str = "") -> Q:
@@ -154,7 +154,7 @@ def may_see_clauses(user: User, path: str = "") -> Q:
     sees every office's."""
     kept_for_us = Q(**{f"{path}reach": "brokerage"})
     of_offices = Q(**{f"{path}reach": "office"})
-    if user.role != Role.BROKER:
+    if user.role != MemberRole.BROKER:
         of_offices &= Q(**{f"{path}office": user.office_id})
     within = Q(**{f"{path}brokerage": user.brokerage_id})
     return within & (kept_for_us | of_offices | Q(**{f"{path}owner": user.pk}))
@@ -169,12 +169,12 @@ def may_write_clauses(user: User) -> Q:
 
 def may_approve_clauses(user: User) -> bool:
     """Return whether the user may approve a wording for all who use it."""
-    return user.role == Role.BROKER
+    return user.role == MemberRole.BROKER
 
 
 def may_save_papers(user: User) -> bool:
     """Return whether the user may put an office paper to use for the whole brokerage; others propose it."""
-    return user.role == Role.BROKER or user.saves_papers
+    return user.role == MemberRole.BROKER or user.saves_papers
 
 
 def may_see_papers_in_work(user: User) -> Q:
@@ -195,30 +195,30 @@ def may_drop_papers(user: User) -> Q:
 
 def may_take_in_releases(user: User) -> bool:
     """Return whether the user may have the brokerage use a new release of a pack."""
-    return user.role == Role.BROKER
+    return user.role == MemberRole.BROKER
 
 
 def may_manage_members(user: User) -> bool:
     """Return whether the user confirms members' licences, lets them save papers, and ends their access."""
-    return user.role == Role.BROKER
+    return user.role == MemberRole.BROKER
 
 
 def may_see_contacts(user: User) -> Q:
     """Return contacts open to a user: the own ones, and those shared in the brokerage; its broker sees all
     of them, a coordinator those of the own office's agents."""
     within, open_to = Q(brokerage=user.brokerage_id), Q(owner=user.pk) | Q(shared=True)
-    if user.role == Role.COORDINATOR:
+    if user.role == MemberRole.COORDINATOR:
         open_to |= Q(owner__office=user.office_id)
-    return within if user.role == Role.BROKER else within & open_to
+    return within if user.role == MemberRole.BROKER else within & open_to
 
 
 def may_merge_contacts(user: User) -> Q:
     """Return contacts that a user may merge, part or take off the list: the own ones, and those of the
     brokerage for its broker."""
     within = Q(brokerage=user.brokerage_id)
-    return within if user.role == Role.BROKER else within & Q(owner=user.pk)
+    return within if user.role == MemberRole.BROKER else within & Q(owner=user.pk)
 
 
 def may_change_brokerage(user: User) -> bool:
     """Return whether the user may change what forms print of the brokerage and its offices."""
-    return user.role == Role.BROKER
+    return user.role == MemberRole.BROKER

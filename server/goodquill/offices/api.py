@@ -14,8 +14,8 @@ from rest_framework.permissions import AllowAny
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
-from goodquill.choices import choices
+from goodquill.http.choices import choices
+from goodquill.http.endpoints import Refusal, checked
 from goodquill.offices import two_steps
 from goodquill.offices.access import may_approve_clauses, may_publish
 from goodquill.offices.attempts import counts_attempts
@@ -34,7 +34,7 @@ from goodquill.offices.shapes import (
 from goodquill.offices.signing_in import remember_device, sign_in
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def _said(user: User) -> dict[str, object]:

@@ -19,9 +19,9 @@ from django.http import HttpResponse
 from rest_framework.request import Request
 from rest_framework.throttling import SimpleRateThrottle
 
-from goodquill.callers import network_of
-from goodquill.limits import FAILURES_AN_HOUR, SIGN_IN_TURN, SIGN_INS_AT_ONCE, SIGN_INS_WAITING
-from goodquill.problems import Refusal
+from goodquill.http.callers import network_of
+from goodquill.http.limits import FAILURES_AN_HOUR, SIGN_IN_TURN, SIGN_INS_AT_ONCE, SIGN_INS_WAITING
+from goodquill.http.problems import Refusal
 
 View = TypeVar("View", bound=Callable[..., HttpResponse])
 FAILURES = frozenset({400, 401, 404, 410})

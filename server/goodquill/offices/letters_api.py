@@ -9,15 +9,15 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal
-from goodquill.mail.models import Letter, State
+from goodquill.http.endpoints import Refusal
+from goodquill.mail.models import Letter, LetterState
 from goodquill.mail.sending import send_again
 from goodquill.offices.access import may_manage_members
 from goodquill.offices.requests import MemberRequest
 from goodquill.offices.shapes import LetterShape
 
 MOST = 100
-_FAILED = (State.REFUSED, State.GIVEN_UP)
+_FAILED = (LetterState.REFUSED, LetterState.GIVEN_UP)
 
 
 def _for_the_broker(request: MemberRequest) -> None:
@@ -27,8 +27,8 @@ def _for_the_broker(request: MemberRequest) -> None:
 
 def _rows(request: MemberRequest) -> list[dict[str, object]]:
     """Return those that failed, and those that still wait after a first try, the last first."""
-    rows = Letter.objects.filter(brokerage=request.user.brokerage_id).exclude(state=State.SENT)
-    waiting = rows.exclude(state=State.WAITING, tries=0).order_by("-made")[:MOST]
+    rows = Letter.objects.filter(brokerage=request.user.brokerage_id).exclude(state=LetterState.SENT)
+    waiting = rows.exclude(state=LetterState.WAITING, tries=0).order_by("-made")[:MOST]
     return [
         {
             "id": letter.pk,
@@ -38,7 +38,7 @@ def _rows(request: MemberRequest) -> list[dict[str, object]]:
             "state": letter.state,
             "said": letter.said,
             "tries": letter.tries,
-            "next_try": letter.next_try if letter.state == State.WAITING else None,
+            "next_try": letter.next_try if letter.state == LetterState.WAITING else None,
             "made": letter.made,
         }
         for letter in waiting

@@ -18,10 +18,10 @@ from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 
-from goodquill.api import Refusal
+from goodquill.http.endpoints import Refusal
 from goodquill.mail.models import Letter
 from goodquill.mail.sending import write
-from goodquill.offices.models import Office, Role, User, normal_email
+from goodquill.offices.models import MemberRole, Office, User, normal_email
 
 MOST_LETTERS = 3
 """Letters with a link that one person gets in an hour, however often somebody asks: nobody's box is filled by
@@ -65,7 +65,7 @@ def invite(broker: User, email: str, name: str, role: str, office: UUID) -> User
         normal,
         None,
         name=name.strip(),
-        role=Role(role),
+        role=MemberRole(role),
         brokerage=broker.brokerage,
         office=branch,
         is_active=False,

@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import checked
+from goodquill.http.endpoints import checked
 from goodquill.offices import links
 from goodquill.offices.attempts import counts_attempts
 from goodquill.offices.shapes import ForgottenShape, LinkedShape, LinkShape, NewPasswordShape

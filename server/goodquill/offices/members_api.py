@@ -12,16 +12,16 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
+from goodquill.http.endpoints import Refusal, checked
 from goodquill.offices import links, two_steps
 from goodquill.offices.access import may_manage_members, may_start_for
-from goodquill.offices.models import Office, Role, User
+from goodquill.offices.models import MemberRole, Office, User
 from goodquill.offices.once import once
 from goodquill.offices.requests import MemberRequest
 from goodquill.offices.shapes import AgentShape, InvitationShape, MemberOpShape, MembersShape, RequireShape
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def _all(request: MemberRequest) -> wire.MembersShape:
@@ -54,7 +54,7 @@ def _all(request: MemberRequest) -> wire.MembersShape:
         "two_steps": user.brokerage.two_steps,
         "members": members,
         "offices": [{"id": o.pk, "name": o.name} for o in offices],
-        "roles": Role.values,
+        "roles": MemberRole.values,
     }
 
 
@@ -162,8 +162,8 @@ def _see_to(broker: User, member: User, given: dict[str, Any]) -> None:
 
 def _place(broker: User, member: User, given: dict[str, Any]) -> None:
     """Place a member in another role or office; a brokerage keeps a broker."""
-    role = Role(given.get("role", member.role))
-    if member.pk == broker.pk and role != Role.BROKER:
+    role = MemberRole(given.get("role", member.role))
+    if member.pk == broker.pk and role != MemberRole.BROKER:
         raise Refusal("You can't change your own role.", "Ask another broker of the firm.", "own", 409)
     office = Office.objects.filter(brokerage=broker.brokerage_id, pk=given.get("office", member.office_id))
     member.role, member.office = role, get_object_or_404(office)

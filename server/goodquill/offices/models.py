@@ -41,7 +41,7 @@ class Office(models.Model):
     supervisor = models.ForeignKey("offices.User", models.SET_NULL, null=True, related_name="+")
 
 
-class Role(models.TextChoices):
+class MemberRole(models.TextChoices):
     """The role of a member in the brokerage."""
 
     AGENT = "agent"
@@ -76,7 +76,7 @@ class User(AbstractBaseUser):
     # An accent-blind collation would take two people's addresses for one.
     email = models.EmailField(unique=True, db_collation="utf8mb4_nopad_bin")
     name = models.CharField(max_length=200)
-    role = models.CharField(max_length=20, choices=Role.choices, default=Role.AGENT)
+    role = models.CharField(max_length=20, choices=MemberRole.choices, default=MemberRole.AGENT)
     brokerage = models.ForeignKey(Brokerage, models.PROTECT, related_name="users")
     office = models.ForeignKey(Office, models.PROTECT, related_name="users")
     licence = models.CharField(max_length=40, blank=True)

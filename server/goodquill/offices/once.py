@@ -24,10 +24,10 @@ from rest_framework.response import Response
 from rest_framework.throttling import UserRateThrottle
 from rest_framework.utils.encoders import JSONEncoder
 
-from goodquill.limits import DEAR_A_MINUTE, DEAR_AT_ONCE
+from goodquill.http.limits import DEAR_A_MINUTE, DEAR_AT_ONCE
+from goodquill.http.problems import Refusal
 from goodquill.offices.models import Done, User
 from goodquill.offices.requests import MemberRequest
-from goodquill.problems import Refusal
 
 KEPT = timedelta(days=7)
 """The time for which a repetition is recognised: a laptop may be closed over a long weekend."""
@@ -105,14 +105,14 @@ def forget_old() -> int:
     return int(Done.objects.filter(at__lt=timezone.now() - KEPT).delete()[0])
 
 
-class DearRate(UserRateThrottle):
+class ExpensiveRate(UserRateThrottle):
     """The most long requests of one member in a minute."""
 
     scope = "dear"
     rate = f"{DEAR_A_MINUTE}/min"
 
 
-def dear(view: View) -> View:
+def expensive(view: View) -> View:
     """Return a view's method that works long: at most a few at once for one member, over all workers; a
     further one is asked to come back.  The database's named locks hold the places: one whose worker dies is
     free again.
@@ -120,7 +120,7 @@ def dear(view: View) -> View:
 
     @wraps(view)
     def run(self: Any, request: MemberRequest, *args: Any, **kwargs: Any) -> HttpResponse:
-        rate = DearRate()
+        rate = ExpensiveRate()
         if not rate.allow_request(request, self):
             raise Refusal(
                 "Too many requests in one minute.",

@@ -10,14 +10,14 @@ from quillcore.values import KINDS, Fault
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
+from goodquill.http.endpoints import Refusal, checked
 from goodquill.offices.access import may_change_brokerage, may_manage_members
 from goodquill.offices.models import Brokerage, Office, User
 from goodquill.offices.requests import MemberRequest
 from goodquill.offices.shapes import BrokerageSerializer, ProfileSerializer
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def _brokerage(brokerage: Brokerage) -> wire.Brokerage:

@@ -17,7 +17,7 @@ from django.contrib.sessions.middleware import SessionMiddleware
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
-from goodquill.callers import is_ours, new_key
+from goodquill.http.callers import is_ours, new_key
 from goodquill.offices.models import Session
 
 RENEWED_AFTER = timedelta(minutes=5)

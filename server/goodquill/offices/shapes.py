@@ -5,7 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers as s
 
 from goodquill.offices.choice_shapes import ChoicesShape
-from goodquill.offices.models import Role
+from goodquill.offices.models import MemberRole
 
 
 class AgentShape(s.Serializer):
@@ -129,7 +129,7 @@ class MemberShape(s.Serializer):
     id = s.UUIDField()
     name = s.CharField()
     email = s.CharField()
-    role = s.ChoiceField(choices=Role.choices)
+    role = s.ChoiceField(choices=MemberRole.choices)
     office = s.CharField()
     office_id = s.UUIDField()
     licence = s.CharField(allow_blank=True)
@@ -147,7 +147,7 @@ class MembersShape(s.Serializer):
 
     two_steps = s.BooleanField()
     offices = PersonSerializer(many=True)
-    roles = s.ListField(child=s.ChoiceField(choices=Role.choices))
+    roles = s.ListField(child=s.ChoiceField(choices=MemberRole.choices))
     members = MemberShape(many=True)
 
 
@@ -158,7 +158,7 @@ class MemberOpShape(s.Serializer):
     op = s.ChoiceField(choices=OPS)
     name = s.CharField(max_length=200, required=False, allow_blank=True, default="")
     licence = s.CharField(max_length=40, required=False, allow_blank=True, default="")
-    role = s.ChoiceField(choices=Role.choices, required=False)
+    role = s.ChoiceField(choices=MemberRole.choices, required=False)
     office = s.UUIDField(required=False)
 
 
@@ -167,7 +167,7 @@ class InvitationShape(s.Serializer):
 
     email = s.EmailField(max_length=254)
     name = s.CharField(max_length=200)
-    role = s.ChoiceField(choices=Role.choices)
+    role = s.ChoiceField(choices=MemberRole.choices)
     office = s.UUIDField()
 
 

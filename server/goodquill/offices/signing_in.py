@@ -21,10 +21,10 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from django_otp import devices_for_user, match_token
 
-from goodquill.callers import network_of
+from goodquill.http.callers import network_of
+from goodquill.http.problems import Refusal
 from goodquill.offices.attempts import SIGN_INS, counted
 from goodquill.offices.models import User, normal_email
-from goodquill.problems import Refusal
 
 DEVICE = "quill-device"
 _DEVICE_AGE = 180 * 86_400

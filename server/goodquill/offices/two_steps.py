@@ -16,12 +16,12 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
+from goodquill.http.problems import Refusal
 from goodquill.mail.sending import write
 from goodquill.offices.models import User
-from goodquill.problems import Refusal
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 _RECOVERY_CODES = 8
 _CODE = re.compile("[0-9]{6}|[0-9a-f]{10}")

@@ -7,14 +7,14 @@ import json
 from collections.abc import Mapping
 
 from django.db import transaction
-from quillcore.forms.printed import Printed, printed_on
-from quillcore.packs.sheet import Pack
+from quillcore.forms.printed import PrintedWords, printed_on
+from quillcore.packs.manifest import Pack
 
-from goodquill.api import Refusal
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Edition, Release, ReleaseForm
 from goodquill.forms.pages import draw_ahead
 from goodquill.forms.queries import releases_out
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.access import may_take_in_releases
 from goodquill.offices.models import Brokerage, User
 from goodquill.templates.actions import keep_templates
@@ -42,7 +42,7 @@ def use(user: User, release: Release, wanted: bool) -> None:
 
 @transaction.atomic
 def take_in(
-    pack: Pack, brokerage: Brokerage | None = None, printed: Mapping[str, Printed] | None = None
+    pack: Pack, brokerage: Brokerage | None = None, printed: Mapping[str, PrintedWords] | None = None
 ) -> Release:
     """Keep a checked pack, with its templates, as a release.  Taking the same one in twice gives the one that
     is there.  A brokerage's comes from strangers: what is printed on its forms was read in a limited child

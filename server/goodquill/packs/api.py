@@ -13,7 +13,7 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from quillcore.forms import Form
-from quillcore.limited import PACK
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import write_zip
 from quillcore.packs.releases import (
     Difference,
@@ -22,17 +22,17 @@ from quillcore.packs.releases import (
     compare_sheets,
     compare_templates,
 )
-from quillcore.packs.sheet import Pack
 from quillcore.packs.strangers import read_stranger
+from quillcore.sandbox import PACK
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, as_file, checked, uploaded
 from goodquill.forms.models import Edition, Release
 from goodquill.forms.queries import newest_of, newest_releases, pack_of, releases_out
+from goodquill.http.endpoints import Refusal, as_file, checked, uploaded
 from goodquill.offices.access import may_take_in_releases, may_use_releases
-from goodquill.offices.once import dear, once
+from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
 from goodquill.packs.actions import take_in, use
 from goodquill.packs.shapes import (
@@ -44,7 +44,7 @@ from goodquill.packs.shapes import (
 from goodquill.papers.faults import fault_rows
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def _printed(forms: Mapping[str, Form]) -> dict[str, Any]:
@@ -153,7 +153,7 @@ class ReleasesView(APIView):
         responses=ReleaseReadSerializer,
     )
     @once
-    @dear
+    @expensive
     def post(self, request: MemberRequest) -> Response:
         """Read a pack's ZIP for the brokerage: every fault, or what it changes; with ``take`` it is put to
         use from its date."""
@@ -192,7 +192,7 @@ class ReleaseChangesView(APIView):
     """The changes in a release."""
 
     @extend_schema(operation_id="release_changes", responses=ReleaseReadSerializer)
-    @dear
+    @expensive
     def get(self, request: MemberRequest, release: UUID) -> Response:
         """Compare it with the same association's release before it."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)
@@ -222,7 +222,7 @@ class ReleaseFileView(APIView):
     """A release as a file."""
 
     @extend_schema(operation_id="release_file", responses={(200, "application/zip"): OpenApiTypes.BINARY})
-    @dear
+    @expensive
     def get(self, request: MemberRequest, release: UUID) -> HttpResponse:
         """Return the pack as a ZIP, which can be changed elsewhere and read back."""
         found = get_object_or_404(Release.objects.filter(may_use_releases(request.user)), pk=release)

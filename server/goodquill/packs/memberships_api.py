@@ -13,16 +13,16 @@ from quillcore.values import clock
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
 from goodquill.forms.models import Release
+from goodquill.http.endpoints import Refusal, checked
 from goodquill.offices.models import Membership, User
-from goodquill.offices.once import dear
+from goodquill.offices.once import expensive
 from goodquill.offices.requests import MemberRequest
 from goodquill.packs.shapes import ForgottenSerializer, MemberNumberSerializer, MembershipSerializer
-from goodquill.services import Trouble, ask
+from goodquill.runtime.services import Trouble, ask
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def _membership(m: Membership) -> wire.Membership:
@@ -122,18 +122,18 @@ class MembershipsView(APIView):
     @extend_schema(
         operation_id="check_membership", request=MemberNumberSerializer, responses=MembershipSerializer
     )
-    @dear
+    @expensive
     def post(self, request: MemberRequest) -> Response:
         """Check a number with the registry; an active one opens the association's forms."""
         given = checked(MemberNumberSerializer, request)
         return Response(_membership(check_member(request.user, given["association"], given["number"])))
 
 
-class ForgottenView(APIView):
+class ForgetMembershipView(APIView):
     """A forgotten number."""
 
     @extend_schema(operation_id="forgotten_number", responses=ForgottenSerializer)
-    @dear
+    @expensive
     def get(self, request: MemberRequest) -> Response:
         """Find the user's membership by their own name and licence."""
         params = {"name": request.user.name, "licence": request.user.licence}

@@ -8,20 +8,20 @@ from uuid import UUID
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from quillcore.forms import Form
-from quillcore.forms.printed import Printed
-from quillcore.papers.placing import Paper, Placed, carried, make_form, placed_from
+from quillcore.forms.printed import PrintedWords
+from quillcore.papers.placing import OfficePaper, Placed, carried, make_form, placed_from
 from quillcore.papers.reading import read_form
-from quillcore.pdf.renderer import Rule
+from quillcore.pdf.renderer import RuledLine
 from quillcore.values import Fault, clock
 
-from goodquill import files
-from goodquill.api import Refusal
 from goodquill.forms.actions import keep_form
 from goodquill.forms.models import Release, ReleaseForm
 from goodquill.forms.queries import forms_of, newest_pack
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.access import may_drop_papers, may_save_papers, may_see_papers_in_work
 from goodquill.offices.models import User
 from goodquill.papers.models import Reading
+from goodquill.storage import files
 
 
 def start_reading(user: User, name: str, content: bytes, replaces: str = "") -> Reading:
@@ -130,16 +130,16 @@ def keep_reading(
     return reading
 
 
-def form_from(reading: Reading, paper: Paper) -> Form | list[Fault]:
+def form_from(reading: Reading, paper: OfficePaper) -> Form | list[Fault]:
     """Return the form that a reading makes as it stands, or what is wrong with it."""
     placed = [Placed.model_validate(p) for p in reading.placed]
     sizes = [(float(w), float(h)) for w, h in reading.found["sizes"]]
-    rules = [Rule(*said) for said in reading.found.get("rules", ())]
+    rules = [RuledLine(*said) for said in reading.found.get("rules", ())]
     return make_form(paper, placed, files.fetch(reading.content), sizes, clock.today(), rules)
 
 
 @transaction.atomic
-def save_as_form(user: User, reading_id: UUID, paper: Paper) -> ReleaseForm | None:
+def save_as_form(user: User, reading_id: UUID, paper: OfficePaper) -> ReleaseForm | None:
     """Make the reading one of the brokerage's own papers; one of the same number is followed by this edition
     of it.  By somebody who may not decide that it is proposed to those who may: then None."""
     reading = find_reading(user, reading_id, lock=True)
@@ -152,7 +152,7 @@ def save_as_form(user: User, reading_id: UUID, paper: Paper) -> ReleaseForm | No
         reading.save(update_fields=["proposed_by", "paper", "version"])
         return None
     release = papers_of(user)
-    said = Printed(reading.printed.get("words", ""), tuple(reading.printed.get("sentences", ())))
+    said = PrintedWords(reading.printed.get("words", ""), tuple(reading.printed.get("sentences", ())))
     edition, mapping = keep_form(form, said, foreign=True)
     row, _ = ReleaseForm.objects.update_or_create(
         release=release,

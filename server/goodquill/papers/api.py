@@ -9,18 +9,18 @@ from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from pydantic import ValidationError
-from quillcore.limited import PDF
-from quillcore.papers.placing import LINE_HEIGHT, Paper, Placed
+from quillcore.papers.placing import LINE_HEIGHT, OfficePaper, Placed
+from quillcore.sandbox import PDF
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked, name_of, uploaded
 from goodquill.forms.finding import form_row
 from goodquill.forms.pages import SHARPNESS, page_picture
+from goodquill.http.endpoints import Refusal, checked, name_of, uploaded
 from goodquill.offices.access import may_save_papers, may_see_papers_in_work
 from goodquill.offices.models import User
-from goodquill.offices.once import dear, once
+from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
 from goodquill.papers import actions
 from goodquill.papers.models import Reading
@@ -35,7 +35,7 @@ from goodquill.papers.shapes import (
 )
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def _row(reading: Reading, user: User) -> wire.ReadingRow:
@@ -81,10 +81,10 @@ def _whole(reading: Reading, user: User) -> wire.Reading:
     }
 
 
-def paper_from(given: dict[str, Any]) -> Paper:
+def paper_from(given: dict[str, Any]) -> OfficePaper:
     """Return what is said of a paper, checked."""
     try:
-        return Paper.model_validate({k: v for k, v in given.items() if v not in ("", [])})
+        return OfficePaper.model_validate({k: v for k, v in given.items() if v not in ("", [])})
     except ValidationError as trouble:
         raise Refusal(
             "The paper needs a number and a title.", "Fill them in above the pages.", "paper"
@@ -109,7 +109,7 @@ class ReadingsView(APIView):
         responses={201: ReadingSerializer},
     )
     @once
-    @dear
+    @expensive
     def post(self, request: MemberRequest) -> Response:
         """Read a PDF: its pages, its blanks, and what each probably asks for."""
         given = checked(UploadSerializer, request)
@@ -131,7 +131,7 @@ class ReadingView(APIView):
         return Response(_whole(actions.find_reading(request.user, reading), request.user))
 
     @extend_schema(operation_id="keep_reading", request=KeepSerializer, responses=ReadingSerializer)
-    @dear
+    @expensive
     def put(self, request: MemberRequest, reading: UUID) -> Response:
         """Keep what has been placed so far; what is wrong with it is said, and kept all the same."""
         given = checked(KeepSerializer, request)
@@ -174,7 +174,7 @@ class SaveReadingView(APIView):
 
     @extend_schema(operation_id="save_reading", request=PaperSerializer, responses={201: SavedSerializer})
     @once
-    @dear
+    @expensive
     def post(self, request: MemberRequest, reading: UUID) -> Response:
         """Save it as a form of the brokerage's own; where the broker doesn't let that member, propose it."""
         made = actions.save_as_form(

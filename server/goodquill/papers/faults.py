@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from quillcore.values import Fault
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def fault_rows(faults: list[Fault]) -> list[wire.Fault]:

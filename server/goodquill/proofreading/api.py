@@ -8,9 +8,9 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, checked
 from goodquill.deals.opening import only_a_deal, open_deal
 from goodquill.deals.shapes import OfferQuery, offer_at_hand
+from goodquill.http.endpoints import Refusal, checked
 from goodquill.offices.requests import MemberRequest
 from goodquill.proofreading.models import Reason
 from goodquill.proofreading.queries import mark_of, proof_of, read_proof

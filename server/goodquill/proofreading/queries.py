@@ -5,11 +5,11 @@ from __future__ import annotations
 import hashlib
 from typing import TYPE_CHECKING
 
-from quillcore.proofreading import Came, Expected, Mend, Newer, Proof, Remark, Weight, proofread
+from quillcore.proofreading import Came, Expected, Mend, Newer, Proof, Remark, RemarkWeight, proofread
 from quillcore.values.clock import today
 
 from goodquill.clauses.queries import changed_since
-from goodquill.clauses.uses import Ref, ref_to, refs_in
+from goodquill.clauses.uses import ClauseRef, ref_to, refs_in
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.payload import retired_since
 from goodquill.forms.queries import forms_of
@@ -17,7 +17,7 @@ from goodquill.proofreading.models import Reason
 from goodquill.templates.queries import forms_named
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_TOLD = 300
 """Remarks that are listed: a package with more of them isn't read, but filled."""
@@ -28,7 +28,7 @@ def proof_of(opened: OpenDeal) -> wire.Proof:
     remarks = read_proof(opened)
     left = _left(opened)
     rows = [_row(opened, remark, left.get(mark_of(remark))) for remark in remarks]
-    must = [row for row in rows if row["weight"] == Weight.MUST and row["left"] is None]
+    must = [row for row in rows if row["weight"] == RemarkWeight.MUST and row["left"] is None]
     return {"ready": not must, "remarks": rows[:MOST_TOLD]}
 
 
@@ -53,7 +53,7 @@ def read_proof(opened: OpenDeal) -> list[Remark]:
     return proofread(Proof(opened.package, today(), expected, retired_since(opened), available, newer, came))
 
 
-def _clauses_in(opened: OpenDeal) -> list[Ref]:
+def _clauses_in(opened: OpenDeal) -> list[ClauseRef]:
     """Return the versions of clauses that stand in the deal."""
     return [ref for row in opened.rows if row.act == "formula" for ref in refs_in(row.origin)]
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from quillcore.proofreading import Weight
+from quillcore.proofreading import RemarkWeight
 from rest_framework import serializers as s
 
-WEIGHTS = [(w.value, w.value) for w in Weight]
+WEIGHTS = [(w.value, w.value) for w in RemarkWeight]
 
 
 class MendSerializer(s.Serializer):

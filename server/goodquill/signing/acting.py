@@ -12,21 +12,21 @@ from django.utils import timezone
 from quillcore.signing.asking import MOST_ANSWERED, Question, as_text, from_rows, read, standing
 from quillcore.signing.marks import adopted, typed
 from quillcore.signing.record_check import IN_DOUBT
-from quillcore.signing.rounds import At, Event, Happened, State
+from quillcore.signing.rounds import At, Event, Happened, RoundState
 from quillcore.signing.script_faces import FACES
 from quillcore.values import Fault
 
-from goodquill.api import Refusal
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal
 from goodquill.signing import letters
 from goodquill.signing.effects import send
 from goodquill.signing.links import has_ended
 from goodquill.signing.models import Paper, Round, Signer
+from goodquill.signing.round_transitions import happen
 from goodquill.signing.signer_queries import mark_row
-from goodquill.signing.turning import happen
+from goodquill.storage.locks import hold
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def act(signer: Signer, kind: Happened, source: str, said: str = "") -> None:
@@ -99,7 +99,7 @@ def may_answer(signer: Signer, paper: Paper) -> Refusal | None:
     """Return why a signer's answers on a paper can't be changed now; None where they can."""
     if signer.round.doubt:
         return Refusal.of(IN_DOUBT, 409)
-    if signer.round.state != State.OUT or signer.at != At.AGREED:
+    if signer.round.state != RoundState.OUT or signer.at != At.AGREED:
         return Refusal("Nothing can be answered here now.", "Open the link again.", "round", 409)
     if signer.put.keys() & {paper.given, *(place["id"] for place in paper.places)}:
         return Refusal(

@@ -9,7 +9,7 @@ from quillcore.values.dates import print_date
 
 from goodquill.deals import edits
 from goodquill.deals.opening import OpenDeal
-from goodquill.deals.steps import Step
+from goodquill.deals.steps import DealStep
 from goodquill.offers.actions import put_offer_in_force
 from goodquill.offers.turns import ACCEPTED, put_in_force, turns_of
 
@@ -22,7 +22,7 @@ def parties_of_both(opened: OpenDeal) -> set[str]:
     return {group.signer(n) for group, many in counts.items() for n in range(1, many + 1)}
 
 
-def come_to_agree(step: Step, codes: set[str], day: date) -> list[str]:
+def come_to_agree(step: DealStep, codes: set[str], day: date) -> list[str]:
     """Record that papers, by their documents' codes, were signed by everybody of both sides, the last one
     on ``day``: turn's terms are in force, and an offer is accepted by the rule that the last party's
     signature makes the contract, where one of them states that date and the deal has none yet.  Gives it in

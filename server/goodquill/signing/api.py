@@ -12,12 +12,11 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill import files
-from goodquill.api import Refusal, as_file, asked, checked, sent_with
 from goodquill.deals.opening import find_deal, only_a_deal, open_deal
 from goodquill.deals.shapes import DeltaSerializer, OfferQuery, offer_at_hand
 from goodquill.forms.pages import SHARPNESS, page_picture
-from goodquill.offices.once import dear, once
+from goodquill.http.endpoints import Refusal, as_file, asked, checked, sent_with
+from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
 from goodquill.signing import by_pen, following, making, sending, shapes
 from goodquill.signing.handing_over import hand_over, own_link
@@ -29,6 +28,7 @@ from goodquill.signing.on_paper import record_signed
 from goodquill.signing.queries import who_signs
 from goodquill.signing.returned import returned
 from goodquill.signing.round_queries import out_for, rounds_of, whole_round
+from goodquill.storage import files
 
 
 class WhoSignsView(APIView):
@@ -69,7 +69,7 @@ class ReturnedView(APIView):
     """A paper that came back."""
 
     @extend_schema(operation_id="returned", parameters=[shapes.AgainstQuery], responses=shapes.ReturnedShape)
-    @dear
+    @expensive
     def get(self, request: MemberRequest, deal: UUID, document: str) -> Response:
         """Return what they changed in it."""
         given = asked(shapes.AgainstQuery, request)
@@ -164,7 +164,7 @@ class LookAtRoundView(APIView):
     """The papers of a round, before they are sent."""
 
     @extend_schema(operation_id="look_at_round", request=None, responses=shapes.WholeRoundSerializer)
-    @dear
+    @expensive
     def post(self, request: MemberRequest, round_id: UUID) -> Response:
         """Make them as they will be sent: just these are."""
         return Response(whole_round(request.user, sending.look(request.user, round_id)))
@@ -226,7 +226,7 @@ class ByPenView(APIView):
     """Somebody of a round who signed on paper."""
 
     @extend_schema(operation_id="scans", parameters=[shapes.ScanQuery], responses=shapes.ScansSerializer)
-    @dear
+    @expensive
     def get(self, request: MemberRequest, round_id: UUID, signer: UUID) -> Response:
         """Return which papers could be scans; of those that are named, which is the scan of what."""
         codes = asked(shapes.ScanQuery, request)["documents"].split()

@@ -10,26 +10,26 @@ from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
-from quillcore.assembly import Document
-from quillcore.papers.returned import Spot, compare_returned
+from quillcore.assembly import PackageDocument
+from quillcore.papers.returned import InkPlace, compare_returned
 from quillcore.signing.rounds import At, Event, Happened
 from quillcore.values import Fault
 
-from goodquill import files
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import begin, finish
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 from goodquill.signing.making import find_signer
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.on_paper import refuse_day_to_come
-from goodquill.signing.turning import happen
+from goodquill.signing.round_transitions import happen
+from goodquill.storage import files
+from goodquill.storage.locks import hold
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_SCANS = 6
 """Scans that are looked through for one signer: comparing takes a second a page."""
@@ -51,7 +51,7 @@ def scans_in(user: User, round_id: UUID, signer_id: UUID, codes: Sequence[str]) 
     }
 
 
-def _scans(opened: OpenDeal, codes: Iterable[str]) -> list[Document]:
+def _scans(opened: OpenDeal, codes: Iterable[str]) -> list[PackageDocument]:
     found = [opened.package.by_id.get(code) for code in codes]
     scans = [d for d in found if d is not None and not d.form.edition.number]
     if len(scans) < len(found):
@@ -69,7 +69,7 @@ def _papers_of(signer: Signer) -> list[tuple[Paper, list[dict[str, Any]]]]:
     return [(paper, own) for paper, own in every if own]
 
 
-def _looked(paper: Paper, own: list[dict[str, Any]], scans: Sequence[Document]) -> wire.LookedScan:
+def _looked(paper: Paper, own: list[dict[str, Any]], scans: Sequence[PackageDocument]) -> wire.LookedScan:
     to_sign = [p for p in own if p["sign"] != "date"]
     inked = {scan.id: _ink_in(paper, to_sign, scan) for scan in scans}
     best = max(inked, key=lambda code: inked[code], default="")
@@ -82,9 +82,9 @@ def _looked(paper: Paper, own: list[dict[str, Any]], scans: Sequence[Document]) 
     }
 
 
-def _ink_in(paper: Paper, places: list[dict[str, Any]], scan: Document) -> int:
+def _ink_in(paper: Paper, places: list[dict[str, Any]], scan: PackageDocument) -> int:
     """Return in how many of these places of a paper a scan of it has ink."""
-    spots = [Spot(p["id"], p["page"], "sign", tuple(p["rect"])) for p in places]
+    spots = [InkPlace(p["id"], p["page"], "sign", tuple(p["rect"])) for p in places]
     found = compare_returned(files.fetch(paper.frozen), scan.form.pdf, spots)
     if isinstance(found, Fault):
         if found.rule == "busy":

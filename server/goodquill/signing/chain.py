@@ -6,18 +6,18 @@ from collections.abc import Iterable
 
 from django.utils.crypto import constant_time_compare
 from quillcore.signing.record_check import keyed
-from quillcore.signing.trail import Event
+from quillcore.signing.trail import ChainLink
 
 from goodquill.signing.kept import record_key
 from goodquill.signing.models import Happening, Round
 
 
-def links_of(row: Round) -> list[Event]:
+def links_of(row: Round) -> list[ChainLink]:
     """Return the whole chain, the oldest first."""
     return [_as_link(found) for found in row.happenings.all()]
 
 
-def checked_links(row: Round) -> tuple[list[Event], int | None]:
+def checked_links(row: Round) -> tuple[list[ChainLink], int | None]:
     """Return the whole chain, and the number of the first link whose keyed hash isn't ours; None where all
     are."""
     key, chain, links, forged = record_key(), str(row.pk), [], None
@@ -28,13 +28,13 @@ def checked_links(row: Round) -> tuple[list[Event], int | None]:
     return links, forged
 
 
-def last_link(row: Round) -> Event | None:
+def last_link(row: Round) -> ChainLink | None:
     """Return its newest link; None while nothing happened."""
     newest = row.happenings.order_by("-number").first()
     return _as_link(newest) if newest is not None else None
 
 
-def append(row: Round, links: Iterable[Event]) -> None:
+def append(row: Round, links: Iterable[ChainLink]) -> None:
     """Add links behind its newest."""
     Happening.objects.bulk_create(
         Happening(
@@ -52,5 +52,5 @@ def append(row: Round, links: Iterable[Event]) -> None:
     )
 
 
-def _as_link(row: Happening) -> Event:
-    return Event(row.number, row.at, row.kind, row.who, row.said, row.before, row.hash)
+def _as_link(row: Happening) -> ChainLink:
+    return ChainLink(row.number, row.at, row.kind, row.who, row.said, row.before, row.hash)

@@ -4,18 +4,18 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from quillcore.assembly import Blank, Document
+from quillcore.assembly import Blank, PackageDocument
 
 from goodquill.deals.opening import OpenDeal
 from goodquill.signing.models import Round
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_TOLD = 60
 
 
-def said_on(opened: OpenDeal, document: Document) -> dict[str, str]:
+def said_on(opened: OpenDeal, document: PackageDocument) -> dict[str, str]:
     """Return what stands in a paper's blanks, by field; those that are empty are left out."""
     said = {blank.field.id: _says(blank) for blank in opened.package.blanks([document])}
     return {field: text for field, text in said.items() if text}

@@ -15,15 +15,15 @@ from django.db.models import Q
 from django.utils import timezone
 from django_tasks import task
 from quillcore.signing.record_check import differences
-from quillcore.signing.rounds import State
+from quillcore.signing.rounds import RoundState
 
-from goodquill import files
-from goodquill.locks import hold
 from goodquill.mail.sending import write
 from goodquill.signing import letters
 from goodquill.signing.chain import checked_links
 from goodquill.signing.kept import kept_round
 from goodquill.signing.models import Round
+from goodquill.storage import files
+from goodquill.storage.locks import hold
 
 A_DAY = timedelta(days=1)
 AT_ONCE = 50
@@ -71,6 +71,6 @@ def check(round_id: UUID) -> bool:
 @task()
 def check_due() -> int:
     """Compare the rounds that weren't compared for a day; return how many no longer hold."""
-    sent = Round.objects.exclude(state=State.MAKING)
+    sent = Round.objects.exclude(state=RoundState.MAKING)
     due = sent.filter(Q(checked=None) | Q(checked__lt=timezone.now() - A_DAY))
     return sum(not check(pk) for pk in list(due.order_by("checked").values_list("pk", flat=True)[:AT_ONCE]))

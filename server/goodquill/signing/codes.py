@@ -14,12 +14,12 @@ from django.db import transaction
 from django.utils import timezone
 from django.utils.crypto import constant_time_compare, salted_hmac
 
-from goodquill.api import Refusal
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal
 from goodquill.mail.models import Letter
 from goodquill.mail.sending import write
 from goodquill.signing import letters
-from goodquill.signing.models import Round, Signer
+from goodquill.signing.models import Signer
+from goodquill.storage.locks import hold
 
 GOOD_FOR = timedelta(minutes=15)
 """A letter comes within a minute or two, and a mailbox is opened on another device."""
@@ -46,11 +46,6 @@ def send_code(signer: Signer, anew: bool = False) -> None:
     row.code_hash, row.code_made, row.code_tries = _hash(row, digits), now, 0
     row.save(update_fields=["code_hash", "code_made", "code_tries"])
     write(row.email, *letters.code(row, digits), "code", row.round.deal.brokerage_id)
-
-
-def wants_step(row: Round) -> bool:
-    """Return whether a link alone doesn't show the round."""
-    return row.code or row.question != ""
 
 
 def check_step(signer: Signer, said: str) -> None:

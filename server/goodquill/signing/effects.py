@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 
 from django.utils import timezone
-from quillcore.signing.rounds import Do, Effect, State
+from quillcore.signing.rounds import Do, Effect, RoundState
 
 from goodquill.mail.sending import write
 from goodquill.signing import letters
@@ -18,7 +18,7 @@ def carry_out(row: Round, people: Mapping[str, Signer], effects: Iterable[Effect
     for effect in effects:
         signer = people.get(effect.who)
         if effect.do is Do.TELL_AGENT:
-            if effect.about != State.FINISHED:  # that is told once the papers are sealed
+            if effect.about != RoundState.FINISHED:  # that is told once the papers are sealed
                 _tell_agent(row, effect.about, signer)
         elif signer is not None:
             _to_signer(row, effect, signer)

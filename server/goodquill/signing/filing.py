@@ -21,15 +21,15 @@ from quillcore.signing.spots import PUT
 from quillcore.values import Fault
 from quillcore.values.dates import print_date
 
-from goodquill import files
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.receiving import put_in_package
-from goodquill.deals.steps import Step, begin, finish
-from goodquill.locks import hold
-from goodquill.record.models import Kind
+from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.signing.agreeing import come_to_agree, parties_of_both
 from goodquill.signing.models import Paper, Round
+from goodquill.storage import files
+from goodquill.storage.locks import hold
 
 AT_ONCE = 20
 
@@ -85,7 +85,7 @@ def signed_by_both(row: Round, opened: OpenDeal) -> set[str]:
     }
 
 
-def _take_answers(step: Step, paper: Paper) -> None:
+def _take_answers(step: DealStep, paper: Paper) -> None:
     """Enter signers' answers into the deal, as theirs: nobody else could have said it. An answer at a place
     put by hand belongs to no blank of the deal, and stands on the paper alone."""
     names = {s.key: s.name for s in paper.round.signers.all()}

@@ -13,16 +13,14 @@ from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
 from quillcore.signing.asking import answered, from_rows
+from quillcore.signing.certificate_page import Certificate, Signed
 from quillcore.signing.marks import Drawing, adopted
 from quillcore.signing.puts import Put, Scan
-from quillcore.signing.record import Record, Signed
 from quillcore.signing.record_check import SEALED
-from quillcore.signing.rounds import State
+from quillcore.signing.rounds import RoundState
 from quillcore.signing.trail import follow
 from quillcore.values import Fault
 
-from goodquill import files
-from goodquill.locks import hold
 from goodquill.mail.sending import write
 from goodquill.signing import letters
 from goodquill.signing.chain import append, last_link, links_of
@@ -32,6 +30,8 @@ from goodquill.signing.filing import file_due
 from goodquill.signing.kept import date_on
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.sealing import identity, stamp
+from goodquill.storage import files
+from goodquill.storage.locks import hold
 
 AT_ONCE = 20
 """Rounds that one task finishes before another may run."""
@@ -47,7 +47,7 @@ def seal_round(round_id: str) -> bool:
 def finish_due() -> int:
     """Finish all that wait for it: those whose worker died, and those that had no time stamp.  Gives how many
     were looked at."""
-    waiting = Round.objects.filter(state=State.FINISHED, sealed=None, doubt="").order_by("ended")
+    waiting = Round.objects.filter(state=RoundState.FINISHED, sealed=None, doubt="").order_by("ended")
     found = list(waiting.values_list("pk", flat=True)[:AT_ONCE])
     for round_id in found:
         finish_round(round_id)
@@ -56,20 +56,20 @@ def finish_due() -> int:
 
 def finish_round(round_id: UUID) -> bool:
     """Seal what isn't sealed yet, each paper in a transaction of its own; then tell everybody, once."""
-    waiting = Paper.objects.filter(round=round_id, finished="", round__state=State.FINISHED)
+    waiting = Paper.objects.filter(round=round_id, finished="", round__state=RoundState.FINISHED)
     for paper in waiting.values_list("pk", flat=True):
         _seal_paper(paper)
     with transaction.atomic():
         hold(Round, round_id)
         row = Round.objects.select_related("by__brokerage", "deal").get(pk=round_id)
         is_whole = not row.papers.filter(finished="").exists()
-        if row.state != State.FINISHED or not is_whole or row.sealed is not None:
+        if row.state != RoundState.FINISHED or not is_whole or row.sealed is not None:
             return row.sealed is not None
         row.sealed = timezone.now()
         row.save(update_fields=["sealed"])
         for person in row.signers.all():
             send(row, person, letters.finished(row, person))
-        if State.FINISHED.value not in row.by.not_told:
+        if RoundState.FINISHED.value not in row.by.not_told:
             write(row.by.email, *letters.all_sealed(row), "signing", row.deal.brokerage_id)
         file_due.enqueue()
     return True
@@ -97,10 +97,10 @@ def _seal_paper(paper_id: UUID) -> None:
     append(paper.round, [follow(last_link(paper.round), timezone.now(), SEALED, **sealed)])
 
 
-def record_of(paper: Paper, people: dict[str, Signer]) -> Record:
+def record_of(paper: Paper, people: dict[str, Signer]) -> Certificate:
     """Return what the paper's record page says."""
     row = paper.round
-    return Record(
+    return Certificate(
         round=str(row.pk),
         subject=row.subject,
         sender=f"{row.by.name}, {row.by.brokerage.name}",

@@ -8,17 +8,17 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 from django_tasks import task
-from quillcore.signing.rounds import At, Event, Happened, State
+from quillcore.signing.rounds import At, Event, Happened, RoundState
 
-from goodquill.api import Refusal
 from goodquill.deals.keeping import STILL_NEEDED
 from goodquill.deals.models import Deal
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal
 from goodquill.mail.addresses import check_address
 from goodquill.offices.models import User
 from goodquill.signing.making import find_round, find_signer
 from goodquill.signing.models import Round, Signer
-from goodquill.signing.turning import happen
+from goodquill.signing.round_transitions import happen
+from goodquill.storage.locks import hold
 
 AT_ONCE = 500
 A_MINUTE = timedelta(minutes=1)
@@ -27,7 +27,7 @@ A_MINUTE = timedelta(minutes=1)
 def _is_out(deal: Deal) -> Refusal | None:
     """Return why a deal can't be deleted: somebody may sign its papers, and nobody could recall them any
     more."""
-    if not Round.objects.filter(deal=deal, state=State.OUT).exists():
+    if not Round.objects.filter(deal=deal, state=RoundState.OUT).exists():
         return None
     return Refusal(
         "Papers of this deal are out for signature.",
@@ -70,7 +70,7 @@ def by_the_clock() -> int:
     """Close rounds whose time has run out, and remind those who were asked days ago.  Gives how many rounds
     were closed."""
     now = timezone.now()
-    out = Round.objects.filter(state=State.OUT)
+    out = Round.objects.filter(state=RoundState.OUT)
     over = list(out.filter(ends__lte=now).values_list("pk", flat=True)[:AT_ONCE])
     for round_id in over:
         happen(round_id, Event(Happened.RAN_OUT))
@@ -81,7 +81,7 @@ def by_the_clock() -> int:
 
 def _waited_on_for_days() -> list[Signer]:
     waiting = Signer.objects.filter(
-        round__state=State.OUT,
+        round__state=RoundState.OUT,
         round__doubt="",
         round__remind_every__gt=0,
         at__in=(At.ASKED, At.OPENED, At.AGREED),

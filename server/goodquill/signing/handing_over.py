@@ -6,12 +6,12 @@ from uuid import UUID
 
 from quillcore.signing.rounds import Event, Happened
 
-from goodquill.api import Refusal
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User, normal_email
 from goodquill.signing.links import address_of
 from goodquill.signing.making import find_signer
 from goodquill.signing.models import Signer
-from goodquill.signing.turning import happen
+from goodquill.signing.round_transitions import happen
 
 
 def own_link(user: User, round_id: UUID, signer: UUID) -> tuple[Signer, str]:

@@ -14,7 +14,7 @@ from django.conf import settings
 from quillcore.signing import rounds
 from quillcore.signing.puts import signed_on
 from quillcore.signing.record_check import KeptPaper, KeptRound, KeptSigner
-from quillcore.signing.rounds import At, State
+from quillcore.signing.rounds import At, RoundState
 from quillcore.values.dates import print_date
 
 from goodquill.signing.models import Paper, Round, Signer
@@ -37,16 +37,16 @@ def record_key() -> bytes:
     return bytes(path.read_bytes())
 
 
-def as_machine(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -> rounds.Round:
+def as_machine(row: Round, signers: Iterable[Signer], papers: Sequence[Paper]) -> rounds.RoundMachine:
     """Return the round as the core's machine knows it."""
     every = [place for paper in papers for place in paper.places if place["sign"] != "date"]
     every += [
         {"id": paper.given, "who": who} for paper in papers for who in {ask["who"] for ask in paper.asks}
     ]
-    return rounds.Round(
-        State(row.state),
+    return rounds.RoundMachine(
+        RoundState(row.state),
         tuple(
-            rounds.Signer(
+            rounds.RoundSigner(
                 s.key,
                 s.name,
                 s.email,

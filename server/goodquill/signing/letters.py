@@ -14,7 +14,7 @@ from goodquill.signing.links import address_of
 from goodquill.signing.models import Round, Signer
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 Text = tuple[str, str]
 """Subject and text."""
@@ -40,16 +40,16 @@ def sender_of(by: User) -> wire.SenderShape:
 
 def please_sign(row: Round, signer: Signer, about: str) -> Text:
     """Return the letter that asks to sign, once more, or at the address that is right."""
-    subject = row.subject if about != Happened.REMINDED else f"Still to be signed: {row.subject}"
+    subject = row.subject if about != Happened.REMINDED else f"Reminder to sign: {row.subject}"
     papers = "\n".join(f"  · {paper.named}" for paper in row.papers.all())
     parts = [
         f"Hello {signer.name},",
         row.message.strip(),
-        f"These papers wait for your signature:\n\n{papers}",
+        f"Please sign these papers:\n\n{papers}",
         f"Read and sign them here, on any device:\n\n{address_of(signer)}",
-        f"They can be signed until {_when(row)}." if row.ends else "",
-        "The link is for you alone; whoever has it could sign for you. You need no account. If you would"
-        " rather sign on paper, or not at all, say so there, or answer me.",
+        f"Sign by {_when(row)}." if row.ends else "",
+        "This link is only for you: please don't forward it. You need no account. To sign on paper, or to"
+        " decline, use the same link or reply to me.",
         signed_by(row.by),
     ]
     return subject, "\n\n".join(part for part in parts if part)
@@ -59,22 +59,22 @@ def code(signer: Signer, digits: str) -> Text:
     """Return the code for whoever has just opened the link."""
     row = signer.round
     text = (
-        f"Hello {signer.name},\n\nsomebody has just opened your link to “{row.subject}”. If that was you,"
-        f" type this code there:\n\n    {digits[:3]} {digits[3:]}\n\nIt is good for a quarter of an hour. If"
-        f" it wasn't you, tell me: whoever it is has read your mail.\n\n{signed_by(row.by)}"
+        f"Hello {signer.name},\n\nSomeone just opened your link to “{row.subject}”. If that was you, enter"
+        f" this code:\n\n    {digits[:3]} {digits[3:]}\n\nIt works for 15 minutes. If it wasn't you, tell me:"
+        f" someone else may be reading your e-mail.\n\n{signed_by(row.by)}"
     )
     return f"Your code for: {row.subject}", text
 
 
 def no_longer(row: Round, signer: Signer, about: str) -> Text:
     """Return the letter that a round has ended without being signed by all."""
-    what = "were recalled by me" if about == Happened.RECALLED else "were declined by one of those who sign"
+    what = "I recalled" if about == Happened.RECALLED else "One of the signers declined"
     because = f" The reason given: {row.said}" if row.said else ""
     text = (
-        f"Hello {signer.name},\n\nthe papers “{row.subject}” {what} and are no longer to be"
-        f" signed.{because}\n\nThe link that you had shows them no more.\n\n{signed_by(row.by)}"
+        f"Hello {signer.name},\n\n{what} the papers “{row.subject}”. No one can sign them any"
+        f" more.{because}\n\nYour link no longer shows them.\n\n{signed_by(row.by)}"
     )
-    return f"No longer to be signed: {row.subject}", text
+    return f"No longer out for signature: {row.subject}", text
 
 
 def finished(row: Round, person: Signer) -> Text:
@@ -90,7 +90,7 @@ def finished(row: Round, person: Signer) -> Text:
 def new_link(row: Round, person: Signer) -> Text:
     """Return the letter to somebody who asked for a new link to papers that are finished."""
     text = (
-        f"Hello {person.name},\n\nhere is your new link to “{row.subject}”:\n\n{address_of(person)}\n\n"
+        f"Hello {person.name},\n\nHere is your new link to “{row.subject}”:\n\n{address_of(person)}\n\n"
         f"It works for 30 days. Earlier links no longer work.\n\n{signed_by(row.by)}"
     )
     return f"Your new link: {row.subject}", text
@@ -135,9 +135,9 @@ def told_of(user: User) -> list[wire.ToldShape]:
 
 
 _TOLD = {
-    Happened.DONE: ("{name} has signed", "{name} has signed all that is theirs to sign."),
+    Happened.DONE: ("{name} has signed", "{name} has signed every place of theirs."),
     Happened.DECLINED: ("{name} declined", "{name} declined to sign. The reason given: {said}"),
-    Happened.WANTS_PAPER: ("{name} asks for paper", "{name} would rather sign on paper."),
+    Happened.WANTS_PAPER: ("{name} asks for paper", "{name} wants to sign on paper."),
     Happened.RAN_OUT: ("The signing time has expired", "Not everyone signed in time. The links are closed."),
 }
 

@@ -1,4 +1,4 @@
-"""Links to a round, each for one of its signers (see ``goodquill.linked``)."""
+"""Links to a round, each for one of its signers (see ``goodquill.http.linked``)."""
 
 from __future__ import annotations
 
@@ -11,9 +11,8 @@ from django.utils import timezone
 from django.utils.crypto import constant_time_compare
 from rest_framework.request import Request
 
-from goodquill import linked
-from goodquill.api import Refusal
-from goodquill.signing.codes import wants_step
+from goodquill.http import linked
+from goodquill.http.endpoints import Refusal
 from goodquill.signing.models import Signer
 
 PURPOSE, COOKIE, KNOWN = "signing", "signer", "known"
@@ -66,7 +65,7 @@ def _known(signer: Signer) -> str:
 
 def is_known(request: Request, signer: Signer) -> bool:
     """Return whether no second step is wanted of this browser any more."""
-    return not wants_step(signer.round) or constant_time_compare(
+    return signer.round.second_step == "none" or constant_time_compare(
         request.COOKIES.get(KNOWN, ""), _known(signer)
     )
 

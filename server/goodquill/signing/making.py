@@ -11,31 +11,30 @@ from zoneinfo import ZoneInfo
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from quillcore.assembly import Document
-from quillcore.assembly.hand_spots import FILLED_IN
+from quillcore.assembly import PackageDocument
+from quillcore.assembly.added_places import FILLED_IN
 from quillcore.assembly.people import is_there, person
 from quillcore.facts.keys import group_of
 from quillcore.signing.asking import questions_of
-from quillcore.signing.rounds import Signer as CoreSigner
-from quillcore.signing.rounds import State, against_sending
+from quillcore.signing.rounds import RoundSigner, RoundState, against_sending
 from quillcore.signing.spots import Spot, signers, spots_of
 from quillcore.values import Fault
 
-from goodquill.api import Refusal
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.forms.queries import setting_of
-from goodquill.limits import MOST_COPIED, MOST_ROUNDS_MADE
-from goodquill.locks import hold
+from goodquill.http.endpoints import Refusal
+from goodquill.http.limits import MOST_COPIED, MOST_ROUNDS_MADE
 from goodquill.mail.addresses import check_address
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.signing.codes import hash_of_answer
 from goodquill.signing.models import Round, Signer
 from goodquill.signing.sealing import NO_CERTIFICATE, is_ready_to_seal
+from goodquill.storage.locks import hold
 
 SOON = timedelta(minutes=5)
 """An end nearer than this is none: nobody reads and signs as fast."""
-ENDED_UNSIGNED = (State.RECALLED, State.RUN_OUT, State.DECLINED)
+ENDED_UNSIGNED = (RoundState.RECALLED, RoundState.RUN_OUT, RoundState.DECLINED)
 OURS, AGENTS, ADDED = 1, 2, 3
 """Turns as they are proposed: the clients first, then their own agent; others have none until they are
 chosen."""
@@ -69,7 +68,7 @@ def begin_round(
     with these documents alone."""
     opened = OpenDeal(find_deal(user, deal_id, lock=True), offer, reader=user)
     only_a_deal(opened.deal)
-    if opened.deal.rounds.filter(state=State.MAKING).count() >= MOST_ROUNDS_MADE:
+    if opened.deal.rounds.filter(state=RoundState.MAKING).count() >= MOST_ROUNDS_MADE:
         raise Refusal(
             f"This deal already has {MOST_ROUNDS_MADE} drafts to sign.",
             "Send one or discard one.",
@@ -168,7 +167,7 @@ def _check_copied(copied: Sequence[dict[str, str]]) -> None:
 
 def only_in_the_making(row: Round) -> None:
     """Refuse what is done to rounds alone that weren't sent."""
-    if row.state != State.MAKING:
+    if row.state != RoundState.MAKING:
         raise Refusal("This was already sent for signature.", "Recall it and send a new one.", "round", 409)
 
 
@@ -198,7 +197,7 @@ class Choice:
         by_id = {d.id: d for d in leaving}
         wanted = row.plan.get("papers")
         usual = [d.id for d in leaving if self._is_signed_by_ours(d)]
-        self.papers: list[Document] = [
+        self.papers: list[PackageDocument] = [
             by_id[id] for id in (usual if wanted is None else wanted) if id in by_id
         ]
         places = [spot for d in self.papers for spot in self.spots[d.id]]
@@ -208,9 +207,9 @@ class Choice:
         turns = {key: self._usual_turn(key) for key in keys} if planned is None else planned
         self.turns: dict[str, int] = {key: turn for key, turn in turns.items() if key in keys and turn}
         chosen = [p for p in self.people if p.key in self.turns]
-        self.signers: tuple[CoreSigner, ...] = signers(chosen, places, self.turns)
+        self.signers: tuple[RoundSigner, ...] = signers(chosen, places, self.turns)
 
-    def _is_signed_by_ours(self, document: Document) -> bool:
+    def _is_signed_by_ours(self, document: PackageDocument) -> bool:
         clients = self.opened.side.clients
         return any(spot.who.startswith(f"{clients}.") for spot in self.spots[document.id])
 
@@ -247,7 +246,7 @@ class Choice:
             found.append(NO_CERTIFICATE)
         return found
 
-    def _asked_of_nobody(self, document: Document) -> Iterator[Fault]:
+    def _asked_of_nobody(self, document: PackageDocument) -> Iterator[Fault]:
         """Yield a place put by hand that somebody is to fill in who isn't asked."""
         for spot in document.spots:
             is_asked = spot.who in self.turns or not is_there(self.opened.package, spot.who)
@@ -261,7 +260,7 @@ class Choice:
                     document.id,
                 )
 
-    def _asked_too_late(self, document: Document) -> Iterator[Fault]:
+    def _asked_too_late(self, document: PackageDocument) -> Iterator[Fault]:
         """Yield a fault where somebody who answers what a paper asks comes after others of the same group:
         they sign what was answered."""
         asked = {q.who for q in questions_of(self.opened.package, document)} & self.turns.keys()

@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING
 
 from django.conf import settings
 from django.db import models
-from quillcore.signing.rounds import At, State
+from quillcore.signing.rounds import At, RoundState
 
 from goodquill.deals.models import Deal
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
-STATES = [(state.value, state.value) for state in State]
+STATES = [(state.value, state.value) for state in RoundState]
 HOW_FAR = [(at.value, at.value) for at in At]
 
 
@@ -30,7 +30,7 @@ class Round(models.Model):
     offer = models.PositiveIntegerField(null=True)
     """The offer that was at hand; without one, that in force."""
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
-    state = models.CharField(max_length=12, choices=STATES, default=State.MAKING.value)
+    state = models.CharField(max_length=12, choices=STATES, default=RoundState.MAKING.value)
     plan = models.JSONField(default=dict)
     subject = models.CharField(max_length=150)
     message = models.TextField(blank=True)

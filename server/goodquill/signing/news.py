@@ -8,14 +8,14 @@ from uuid import UUID
 
 from django.db.models import Max, Q
 from django.utils import timezone
-from quillcore.signing.rounds import Happened, State
+from quillcore.signing.rounds import Happened, RoundState
 
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.signing.models import Happening, Round
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 LATELY = timedelta(days=2)
 """For which a round that has ended is still looked at: whoever was away longer reads it on Today."""
@@ -62,12 +62,12 @@ def news_for(user: User, after: int | None) -> wire.NewsShape:
 def _is_own(link: Happening, user: User) -> bool:
     """Return whether it is the user's own signature, in a round that others have still to sign."""
     is_theirs = any(s.key == link.who and s.email == user.email for s in link.round.signers.all())
-    return is_theirs and link.round.state == State.OUT
+    return is_theirs and link.round.state == RoundState.OUT
 
 
 def _in_words(link: Happening, is_last: bool) -> str:
     row: Round = link.round
-    by_everybody = is_last and row.state == State.FINISHED
+    by_everybody = is_last and row.state == RoundState.FINISHED
     name = next((s.name for s in row.signers.all() if s.key == link.who), "Somebody")
     said = _EVERYBODY if by_everybody else _SAID[Happened(link.kind)]
     return said.format(name=name, subject=row.subject, said=link.said.get("said", ""))

@@ -8,25 +8,25 @@ from typing import TYPE_CHECKING
 from uuid import UUID
 
 from django.db import transaction
-from quillcore.assembly import Document
+from quillcore.assembly import PackageDocument
 from quillcore.assembly.people import person
 from quillcore.signing.spots import spots_of
 from quillcore.values import clock
 from quillcore.values.dates import print_date
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
 from goodquill.signing.agreeing import come_to_agree, parties_of_both
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
-def signers_of(opened: OpenDeal, document: Document) -> dict[str, list[str]]:
+def signers_of(opened: OpenDeal, document: PackageDocument) -> dict[str, list[str]]:
     """Return who signs a paper: by key, their places for a signature, as they are called within it."""
     found: dict[str, list[str]] = {}
     for spot in spots_of(opened.package, document):

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING, TypedDict
 
-from quillcore.assembly import Document
+from quillcore.assembly import PackageDocument
+from quillcore.assembly.continuation_pages import groups_that_sign
 from quillcore.assembly.people import Person, person
-from quillcore.assembly.sheets import groups_that_sign
 from quillcore.facts.keys import Group, place_key
 from quillcore.facts.parties import joined
 from quillcore.signing.rounds import against_sending
@@ -17,7 +17,7 @@ from quillcore.values import Fault
 from goodquill.deals.opening import OpenDeal
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def who_signs(opened: OpenDeal) -> wire.WhoSigns:
@@ -37,7 +37,7 @@ def who_signs(opened: OpenDeal) -> wire.WhoSigns:
     }
 
 
-def _waiting_for(opened: OpenDeal, papers: Iterable[Document]) -> dict[Group, list[str]]:
+def _waiting_for(opened: OpenDeal, papers: Iterable[PackageDocument]) -> dict[Group, list[str]]:
     """Return the groups that papers have lines for and of which nobody is named; with what the papers are
     called."""
     found: dict[Group, list[str]] = {}
@@ -55,7 +55,7 @@ def _unnamed(group: Group, papers: Sequence[str]) -> wire.Against:
     return {"message": said, "mend": f"Name the {group.one}.", "who": "", "place": group.value}
 
 
-def _person(p: Person, papers: Iterable[Document], by_paper: dict[str, list[Spot]]) -> wire.Signer:
+def _person(p: Person, papers: Iterable[PackageDocument], by_paper: dict[str, list[Spot]]) -> wire.Signer:
     own = {d.id: [spot for spot in by_paper[d.id] if spot.who == p.key] for d in papers}
     return {
         "key": p.key,
@@ -67,7 +67,7 @@ def _person(p: Person, papers: Iterable[Document], by_paper: dict[str, list[Spot
     }
 
 
-def paper_of(document: Document) -> wire.UnsignedPaper:
+def paper_of(document: PackageDocument) -> wire.UnsignedPaper:
     """Return a paper of the package."""
     edition = document.form.edition
     return {"document": document.id, "number": edition.number, "title": edition.title}

@@ -11,10 +11,10 @@ from collections.abc import Iterable
 
 from quillcore.signing.rounds import Event, Happened
 
-from goodquill.locks import hold
 from goodquill.signing.checking import holds
 from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.turning import happen
+from goodquill.signing.round_transitions import happen
+from goodquill.storage.locks import hold
 
 
 def kept_of_before(row: Round) -> Round | None:

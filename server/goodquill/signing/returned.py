@@ -6,27 +6,27 @@ from collections.abc import Iterable
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
-from quillcore.assembly import Blank, Document, assemble
-from quillcore.assembly.hand_spots import What
+from quillcore.assembly import Blank, PackageDocument, assemble
+from quillcore.assembly.added_places import What
 from quillcore.assembly.people import person
 from quillcore.facts.edits import reads_as
-from quillcore.negotiating import may_be_countered
+from quillcore.offers import may_be_countered
 from quillcore.papers.received import place_for
-from quillcore.papers.returned import Compared, Difference, Spot, compare_returned
-from quillcore.signing.rounds import State
+from quillcore.papers.returned import Compared, InkPlace, PaperDifference, compare_returned
+from quillcore.signing.rounds import RoundState
 from quillcore.signing.spots import PUT
 from quillcore.values import Fault
 
-from goodquill import files
-from goodquill.api import Refusal
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.forms.models import Edition
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.signing.models import Paper
 from goodquill.signing.on_paper import signers_of
+from goodquill.storage import files
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: str) -> wire.ReturnedShape:
@@ -43,8 +43,8 @@ def returned(user: User, deal_id: UUID, offer: int | None, code: str, against: s
         raise Refusal("There is nothing of ours to compare it with.", "Nothing was changed.", "document", 409)
     ours = next((d for d in choices if d.id == against), None) or _most_alike(opened, came, choices)
     sent, content = _as_sent(opened, ours)
-    spots = [Spot(f.id, f.page, f.shape, f.rect) for f in ours.form.edition.fields]
-    spots += [Spot(f"{PUT}{s.id}", s.page, _SHAPES.get(s.what, "sign"), s.rect) for s in ours.spots]
+    spots = [InkPlace(f.id, f.page, f.shape, f.rect) for f in ours.form.edition.fields]
+    spots += [InkPlace(f"{PUT}{s.id}", s.page, _SHAPES.get(s.what, "sign"), s.rect) for s in ours.spots]
     found = compare_returned(content, came.form.pdf, spots)
     if isinstance(found, Fault):
         raise Refusal.of(found)
@@ -63,7 +63,7 @@ _SHAPES = {What.NAME: "text", What.TEXT: "text", What.CHECK: "box"}
 """The names of places put by hand for whoever compares, other than places to sign."""
 
 
-def _most_alike(opened: OpenDeal, came: Document, choices: list[Document]) -> Document:
+def _most_alike(opened: OpenDeal, came: PackageDocument, choices: list[PackageDocument]) -> PackageDocument:
     """Return the one whose place it took, or whose title it or its first page bears; else the first."""
     row = next(d for d in opened.documents if d.code == came.id)
     by_number = next((d for d in choices if d.form.edition.number == row.stands_for), None)
@@ -75,10 +75,10 @@ def _most_alike(opened: OpenDeal, came: Document, choices: list[Document]) -> Do
     return next((d for d in choices if d.id == found), choices[0])
 
 
-def _as_sent(opened: OpenDeal, ours: Document) -> tuple[Any, bytes]:
+def _as_sent(opened: OpenDeal, ours: PackageDocument) -> tuple[Any, bytes]:
     """Return when it was last sent to be signed, and its bytes; as it is now where it never was."""
     papers = Paper.objects.filter(round__deal=opened.deal, document=ours.id).exclude(
-        round__state=State.MAKING
+        round__state=RoundState.MAKING
     )
     last = papers.select_related("round").order_by("-round__made").first()
     if last is not None:
@@ -86,7 +86,7 @@ def _as_sent(opened: OpenDeal, ours: Document) -> tuple[Any, bytes]:
     return None, assemble(opened.package, ours.form.edition.named, [ours]).pdf
 
 
-def _told(one: Difference, blanks: dict[str, Blank]) -> wire.DifferenceShape:
+def _told(one: PaperDifference, blanks: dict[str, Blank]) -> wire.DifferenceShape:
     blank = blanks.get(one.spot)
     option = blank.meaning.value if blank is not None and one.kind == "box" else None
     return {
@@ -106,7 +106,7 @@ def _once(rows: Iterable[wire.DifferenceShape]) -> list[wire.DifferenceShape]:
 
 
 def _terms(
-    opened: OpenDeal, differences: Iterable[Difference], blanks: dict[str, Blank]
+    opened: OpenDeal, differences: Iterable[PaperDifference], blanks: dict[str, Blank]
 ) -> list[wire.SaidTermShape]:
     """Return the terms that their paper says otherwise, as they would be typed; what can't be read isn't
     among them."""
@@ -122,7 +122,7 @@ def _terms(
     return list(found.values())
 
 
-def _as_typed(one: Difference, blank: Blank) -> str:
+def _as_typed(one: PaperDifference, blank: Blank) -> str:
     if one.kind == "blank":
         return one.now or "none"
     is_marked = one.now != ""
@@ -131,7 +131,7 @@ def _as_typed(one: Difference, blank: Blank) -> str:
     return "yes" if is_marked else "no"
 
 
-def _people(opened: OpenDeal, ours: Document, found: Compared) -> list[wire.PenShape]:
+def _people(opened: OpenDeal, ours: PackageDocument, found: Compared) -> list[wire.PenShape]:
     """Return who signs it, and whether there is ink in one of their places."""
     inked = set(found.signed)
     people = [(person(opened.package, key), places) for key, places in signers_of(opened, ours).items()]

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 from uuid import UUID
 
 from quillcore.signing.record_check import SEALED
-from quillcore.signing.rounds import Happened, State
+from quillcore.signing.rounds import Happened, RoundState
 from quillcore.values import Fault
 
 from goodquill.deals.opening import open_deal
@@ -20,7 +20,7 @@ from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.queries import counted, paper_of, with_place
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_LISTED = 100
 
@@ -35,7 +35,7 @@ def rounds_of(deal: UUID) -> list[wire.Round]:
 
 def out_for(user: User) -> list[wire.RoundOut]:
     """Return the user's rounds that are out, those that wait longest first; with whom they wait for."""
-    rows = Round.objects.filter(may_see_deals(user, "deal__"), by=user, state=State.OUT)
+    rows = Round.objects.filter(may_see_deals(user, "deal__"), by=user, state=RoundState.OUT)
     every = list(
         rows.select_related("by", "deal").prefetch_related("papers", "signers").order_by("sent")[:50]
     )
@@ -47,9 +47,9 @@ def whole_round(user: User, row: Round, just_sent: bool = False) -> wire.WholeRo
     """Return one round: what happened, and while it is being made what there is to choose.  The deal isn't
     opened for one that was ``just_sent``: nothing can have changed since."""
     told = _row(row, not_taken(s.letter for s in row.signers.all()))
-    may_differ = row.state in (State.OUT, State.FINISHED) and not just_sent
-    opened = open_deal(user, row.deal_id, row.offer) if may_differ or row.state == State.MAKING else None
-    choice = Choice(row, opened) if opened is not None and row.state == State.MAKING else None
+    may_differ = row.state in (RoundState.OUT, RoundState.FINISHED) and not just_sent
+    opened = open_deal(user, row.deal_id, row.offer) if may_differ or row.state == RoundState.MAKING else None
+    choice = Choice(row, opened) if opened is not None and row.state == RoundState.MAKING else None
     return {
         **told,
         "changed": changed_since(row, opened) if opened is not None and may_differ else [],

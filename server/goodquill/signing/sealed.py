@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from goodquill import files
 from goodquill.deals.opening import OpenDeal
 from goodquill.signing.models import Paper
+from goodquill.storage import files
 
 
 def sealed_file(opened: OpenDeal, document: str) -> bytes | None:

@@ -6,24 +6,24 @@ from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
-from quillcore.assembly import Document, assemble
+from quillcore.assembly import PackageDocument, assemble
 from quillcore.assembly.people import Person
 from quillcore.forms.model import LETTER
-from quillcore.proofreading import Weight
+from quillcore.proofreading import RemarkWeight
 from quillcore.signing.asking import as_rows, questions_of
-from quillcore.signing.rounds import Event, Happened, State
+from quillcore.signing.rounds import Event, Happened, RoundState
 
-from goodquill import files
-from goodquill.api import Refusal
 from goodquill.deals.opening import find_deal, open_deal
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.proofreading.queries import proof_of
 from goodquill.signing.changed import said_on
 from goodquill.signing.making import SOON, Choice, find_round, look_anew, only_in_the_making
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.replacing import carry_over, kept_of_before, take_answers, take_marks
+from goodquill.signing.round_transitions import happen
 from goodquill.signing.sealing import NO_CERTIFICATE, is_ready_to_seal
-from goodquill.signing.turning import happen
+from goodquill.storage import files
 
 
 def look(user: User, round_id: UUID) -> Round:
@@ -53,7 +53,7 @@ def look(user: User, round_id: UUID) -> Round:
     return row
 
 
-def _frozen(choice: Choice, position: int, document: Document) -> Paper:
+def _frozen(choice: Choice, position: int, document: PackageDocument) -> Paper:
     """Return a paper's bytes, kept; places of those alone who sign in this round."""
     edition = document.form.edition
     made = assemble(choice.opened.package, document.form.edition.named, [document])
@@ -83,7 +83,7 @@ def _must_be_mended(choice: Choice) -> list[str]:
     return [
         remark["message"]
         for remark in proof_of(choice.opened)["remarks"]
-        if remark["weight"] == Weight.MUST
+        if remark["weight"] == RemarkWeight.MUST
         and remark["left"] is None
         and (not remark["document"] or remark["document"] in chosen)
     ]
@@ -116,7 +116,7 @@ def _people(choice: Choice, row: Round) -> list[Signer]:
 def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
     """Send just what was looked at.  Sent twice, it goes once."""
     row = find_round(user, round_id, lock=True)
-    if row.state != State.MAKING:
+    if row.state != RoundState.MAKING:
         return row
     if row.looked is None or row.looked != find_deal(user, row.deal_id, lock=True).record.seq:
         raise Refusal(

@@ -8,20 +8,20 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from quillcore.signing.rounds import At, Happened, State
+from quillcore.signing.rounds import At, Happened, RoundState
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from goodquill import files
-from goodquill.anybody import ForAnybody
-from goodquill.api import Refusal, as_file, checked
 from goodquill.forms.pages import SHARPNESS, page_picture, page_words
+from goodquill.http.anybody import ForAnybody
+from goodquill.http.endpoints import Refusal, as_file, checked
 from goodquill.offices.attempts import counts_attempts
 from goodquill.signing import acting, signer_shapes
 from goodquill.signing.codes import check_step, send_code
 from goodquill.signing.links import has_ended, is_known, keep, keep_known, link_of, open_by, signer_of
 from goodquill.signing.models import Paper, Signer
 from goodquill.signing.signer_queries import may_see_papers, seen_by
+from goodquill.storage import files
 
 
 class ByLink(ForAnybody):
@@ -43,7 +43,7 @@ class ByLink(ForAnybody):
 
     def has_come(self, request: Request, found: Signer) -> None:
         """Note that the signer has opened the papers, the first time."""
-        if found.round.state == State.OUT and found.at == At.ASKED and not found.round.doubt:
+        if found.round.state == RoundState.OUT and found.at == At.ASKED and not found.round.doubt:
             acting.act(found, Happened.OPENED, self.from_where(request))
 
 

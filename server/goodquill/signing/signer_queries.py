@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from quillcore.facts.parties import initials_of
-from quillcore.signing.asking import Standing, from_rows, printed, standing
+from quillcore.signing.asking import QuestionState, from_rows, printed, standing
 from quillcore.signing.marks import Drawing, adopted, as_svg
 from quillcore.signing.puts import Put
 from quillcore.signing.record_check import IN_DOUBT
-from quillcore.signing.rounds import At, State, over
+from quillcore.signing.rounds import At, RoundState, over
 from quillcore.values import Fault
 
 from goodquill.signing.kept import as_machine, date_on
@@ -18,7 +18,7 @@ from goodquill.signing.links import has_ended
 from goodquill.signing.models import Paper, Round, Signer
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
@@ -31,7 +31,7 @@ def seen_by(signer: Signer, known: bool = True) -> wire.SignersRound:
     mine = machine.signer(me.key)
     shown = known and may_see_papers(row, me)
     fault = IN_DOUBT if row.doubt else None
-    if row.state not in (State.OUT, State.FINISHED):
+    if row.state not in (RoundState.OUT, RoundState.FINISHED):
         fault = over(machine)
     me.round = row
     is_ended = has_ended(me)
@@ -83,9 +83,9 @@ def may_see_papers(row: Round, signer: Signer) -> bool:
     record."""
     if row.doubt:
         return False
-    if row.state == State.FINISHED:
+    if row.state == RoundState.FINISHED:
         return not signer.is_copied or row.sealed is not None
-    return row.state == State.OUT and not signer.is_copied and signer.at != At.WAITS
+    return row.state == RoundState.OUT and not signer.is_copied and signer.at != At.WAITS
 
 
 def mark_row(drawing: Drawing) -> wire.MarkShape:
@@ -104,7 +104,7 @@ def _written(put: Put) -> wire.WrittenShape:
     return {"page": put.page, "rect": list(put.rect), "text": put.text, "mark": put.is_mark, "size": size}
 
 
-def _question(one: Standing, paper: Paper) -> wire.QuestionShape:
+def _question(one: QuestionState, paper: Paper) -> wire.QuestionShape:
     q = one.question
     return {
         "key": q.key,

@@ -5,14 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from drf_spectacular.utils import extend_schema_field
-from quillcore.signing.rounds import State
+from quillcore.signing.rounds import RoundState
 from rest_framework import serializers as s
 
 from goodquill.signing.models import HOW_FAR, STATES
 
 SIGNS = ("signature", "initials")
 MARKS = [(sign, sign) for sign in (*SIGNS, "date")]
-SENT_STATES = [(value, value) for value, _ in STATES if value != State.MAKING.value]
+SENT_STATES = [(value, value) for value, _ in STATES if value != RoundState.MAKING.value]
 
 
 class OpenLinkSerializer(s.Serializer):

@@ -11,8 +11,8 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from goodquill.anybody import ForAnybody
-from goodquill.api import Refusal, checked, uploaded
+from goodquill.http.anybody import ForAnybody
+from goodquill.http.endpoints import Refusal, checked, uploaded
 from goodquill.offices.attempts import counts_attempts
 from goodquill.signing.sealing import authorities
 from goodquill.signing.shapes import VerdictSerializer, VerifyFileSerializer

@@ -15,13 +15,13 @@ from quillcore.facts.intake import for_the_owner, from_listing, from_roll
 from quillcore.papers.received import place_for
 from quillcore.values import Value, shown
 
-from goodquill.api import Refusal, Sent
+from goodquill.changelog.models import Kind
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.receiving import Paper, put_in_package, waiting_places
 from goodquill.deals.steps import begin, finish
+from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.record.models import Kind
-from goodquill.services import Trouble
+from goodquill.runtime.services import Trouble
 from goodquill.sources import clients
 from goodquill.sources.attached import came_with, fetch_papers
 from goodquill.sources.exports import find_file, record_of
@@ -29,7 +29,7 @@ from goodquill.sources.found import listing_found, parcel_found
 from goodquill.sources.models import Comparison
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 @dataclass(frozen=True)

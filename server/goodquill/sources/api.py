@@ -9,11 +9,11 @@ from rest_framework import serializers as s
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import Refusal, asked, checked, sent_with
 from goodquill.deals.shapes import DeltaSerializer, OfferQuery, offer_at_hand
-from goodquill.offices.once import dear
+from goodquill.http.endpoints import Refusal, asked, checked, sent_with
+from goodquill.offices.once import expensive
 from goodquill.offices.requests import MemberRequest
-from goodquill.services import Trouble
+from goodquill.runtime.services import Trouble
 from goodquill.sources import actions, clients, searching
 from goodquill.sources.shapes import (
     AcceptSerializer,
@@ -62,7 +62,7 @@ class LookView(APIView):
         request=LookSerializer,
         responses=ComparisonSerializer,
     )
-    @dear
+    @expensive
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Compare the sources with the deal."""
         given = checked(LookSerializer, request)
@@ -77,7 +77,7 @@ class AcceptView(APIView):
     @extend_schema(
         operation_id="bring_in", parameters=[OfferQuery], request=AcceptSerializer, responses=DeltaSerializer
     )
-    @dear
+    @expensive
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Write what the comparison showed, as one undoable step."""
         given = checked(AcceptSerializer, request)

@@ -6,7 +6,7 @@ from quillcore.papers.received import read_paper
 from quillcore.values import Fault
 
 from goodquill.deals.receiving import Paper
-from goodquill.services import Trouble
+from goodquill.runtime.services import Trouble
 from goodquill.sources import clients
 
 

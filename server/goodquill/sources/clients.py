@@ -8,7 +8,7 @@ from urllib.parse import quote, urlsplit
 
 from django.conf import settings
 
-from goodquill.services import Trouble, ask, fetch
+from goodquill.runtime.services import Trouble, ask, fetch
 
 COUNTY = re.compile(r"[^\W\d_]+(?:[ .'’-]+[^\W\d_]+)*\.?")
 """A county's name: words of letters.  It becomes a part of an address at the roll."""

@@ -14,10 +14,10 @@ from quillcore.facts import load_catalog
 from quillcore.facts.exports import our_columns, plain_words, proposed_columns, read_stranger, roll_row
 from quillcore.values import Fault
 
-from goodquill import files
-from goodquill.api import Refusal
+from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.sources.models import ColumnMapping, SourceFile, SourceRow
+from goodquill.storage import files
 
 MOST_FOUND = 12
 _AT_ONCE = 500  # rows written by one statement: some 300 kB

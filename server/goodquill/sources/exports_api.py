@@ -8,13 +8,13 @@ from uuid import UUID
 from drf_spectacular.utils import extend_schema
 from quillcore.facts import load_catalog
 from quillcore.facts.exports import our_columns
-from quillcore.limited import TABLE
+from quillcore.sandbox import TABLE
 from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import asked, checked, name_of, uploaded
-from goodquill.offices.once import dear, once
+from goodquill.http.endpoints import asked, checked, name_of, uploaded
+from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
 from goodquill.sources import exports
 from goodquill.sources.found import listing_found, parcel_found
@@ -22,7 +22,7 @@ from goodquill.sources.models import SourceFile
 from goodquill.sources.shapes import ColumnsSerializer, FileSerializer, FindQuery, SourceFileSerializer
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def _whole(request: MemberRequest, row: SourceFile, text: str = "") -> wire.SourceFile:
@@ -55,7 +55,7 @@ class SourceFilesView(APIView):
         responses={201: SourceFileSerializer},
     )
     @once
-    @dear
+    @expensive
     def post(self, request: MemberRequest) -> Response:
         """Keep the file and say what is in it."""
         file = checked(FileSerializer, request)["file"]

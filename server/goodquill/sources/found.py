@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from quillcore.facts.intake import category_of
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 
 def _line(record: Mapping[str, Any], street: Sequence[str], unit: str, city: str) -> str:

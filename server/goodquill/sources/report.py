@@ -13,12 +13,12 @@ from quillcore.facts.report import Report, property_report
 from quillcore.pdf.setting import set_sheet
 from quillcore.values import KINDS, clock
 
-from goodquill.api import Refusal
-from goodquill.services import Trouble
+from goodquill.http.endpoints import Refusal
+from goodquill.runtime.services import Trouble
 from goodquill.sources import clients
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 _STYLE = """
 @page { size: letter; margin: 20mm 19mm;

@@ -9,8 +9,8 @@ from quillcore.values import clock
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.api import as_file, asked
-from goodquill.offices.once import dear
+from goodquill.http.endpoints import as_file, asked
+from goodquill.offices.once import expensive
 from goodquill.offices.requests import MemberRequest
 from goodquill.sources import report
 from goodquill.sources.shapes import ParcelQuery, ReportSerializer
@@ -25,7 +25,7 @@ class ReportView(APIView):
     """The roll's report on a parcel."""
 
     @extend_schema(operation_id="property_report", parameters=[ParcelQuery], responses=ReportSerializer)
-    @dear
+    @expensive
     def get(self, request: MemberRequest) -> Response:
         """Owners, legal description, building and land, assessment and taxes by year, sales."""
         return Response(report.as_data(_asked(request)))
@@ -39,7 +39,7 @@ class ReportFileView(APIView):
         parameters=[ParcelQuery],
         responses={(200, "application/pdf"): OpenApiTypes.BINARY},
     )
-    @dear
+    @expensive
     def get(self, request: MemberRequest) -> HttpResponse:
         """As PDF."""
         found = _asked(request)

@@ -11,13 +11,13 @@ from typing import TYPE_CHECKING, Any
 from quillcore.facts.owner_words import OWNER_WRITINGS
 from quillcore.values.addresses import finds, is_abbreviated, normal_form, says_unit, writings
 
-from goodquill.services import Trouble
+from goodquill.runtime.services import Trouble
 from goodquill.sources import clients
 from goodquill.sources.clients import quoted
 from goodquill.sources.found import listing_found, parcel_found
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 MOST_WORDS = 8
 MOST_SHOWN = 12

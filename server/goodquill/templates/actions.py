@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from quillcore.assembly import Document, Package
+from quillcore.assembly import Package, PackageDocument
 from quillcore.assembly.coverage import count_coverage
 from quillcore.facts import Ledger, load_catalog
 from quillcore.forms import Form
-from quillcore.packs.sheet import Pack
-from quillcore.templates import Template as CoreTemplate
-from quillcore.templates import merge, read_template
+from quillcore.packs.manifest import Pack
+from quillcore.templates import TemplateContent, merge, read_template
 
 from goodquill.forms.models import Release
 from goodquill.templates.models import Template
@@ -37,7 +36,7 @@ def keep_templates(pack: Pack, release: Release) -> None:
         )
 
 
-def coverage_of(template: CoreTemplate, forms: Mapping[str, Form]) -> dict[str, int]:
+def coverage_of(template: TemplateContent, forms: Mapping[str, Form]) -> dict[str, int]:
     """Return who answers the questions of a template's forms, in a deal that nothing else is known of."""
     ledger = Ledger(load_catalog(), template.side)
     numbers = [d.form for d in template.documents if d.form is not None]
@@ -45,4 +44,4 @@ def coverage_of(template: CoreTemplate, forms: Mapping[str, Form]) -> dict[str, 
     present = {number: [code] for number, code in codes.items()}
     for entry in merge(template, ledger, forms, present, 1).entries:
         ledger.add(entry)
-    return count_coverage(Package([Document(code, forms[n]) for n, code in codes.items()], ledger))
+    return count_coverage(Package([PackageDocument(code, forms[n]) for n, code in codes.items()], ledger))

@@ -7,12 +7,12 @@ import uuid
 from django.conf import settings
 from django.db import models
 
-from goodquill.choices import SIDES
 from goodquill.forms.models import Release
+from goodquill.http.choices import SIDES
 from goodquill.offices.models import Brokerage, Office
 
 
-class Reach(models.TextChoices):
+class TemplateReach(models.TextChoices):
     """The people who may use a template: with a pack every member of its association, else as its owner
     says."""
 
@@ -23,10 +23,10 @@ class Reach(models.TextChoices):
     ASSOCIATION = "association", "every member of the association"
 
 
-OWN_REACH = [(r.value, r.label) for r in Reach if r is not Reach.ASSOCIATION]
+OWN_REACH = [(r.value, r.label) for r in TemplateReach if r is not TemplateReach.ASSOCIATION]
 
 
-class Weight(models.TextChoices):
+class TemplateWeight(models.TextChoices):
     """The role of a template where its rule holds."""
 
     CHOSEN = "", "chosen by the agent"
@@ -50,13 +50,15 @@ class Template(models.Model):
     kinds = models.JSONField(default=list)
     about = models.CharField(max_length=300, blank=True)
     rule = models.CharField(max_length=300, blank=True)
-    weight = models.CharField(max_length=10, choices=Weight.choices, blank=True, default=Weight.CHOSEN)
+    weight = models.CharField(
+        max_length=10, choices=TemplateWeight.choices, blank=True, default=TemplateWeight.CHOSEN
+    )
     data = models.JSONField(default=dict)
     draft = models.JSONField(default=dict)
     coverage = models.JSONField(default=dict)
     brokerage = models.ForeignKey(Brokerage, models.CASCADE, null=True, related_name="templates")
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, null=True, related_name="templates")
-    reach = models.CharField(max_length=12, choices=Reach.choices, default=Reach.ASSOCIATION)
+    reach = models.CharField(max_length=12, choices=TemplateReach.choices, default=TemplateReach.ASSOCIATION)
     members = models.ManyToManyField(settings.AUTH_USER_MODEL, related_name="templates_shared", blank=True)
     offices = models.ManyToManyField(Office, related_name="templates_shared", blank=True)
     version = models.PositiveIntegerField(default=0)

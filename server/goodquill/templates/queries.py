@@ -12,8 +12,7 @@ import orjson
 from django.db.models import Q, QuerySet
 from quillcore.facts import Side, load_catalog
 from quillcore.forms import Form
-from quillcore.templates import Template as CoreTemplate
-from quillcore.templates import read_template
+from quillcore.templates import TemplateContent, read_template
 from quillcore.templates.choosing import Offered, Rank, rank
 from quillcore.values import Fault, Value
 from quillcore.values.clock import today
@@ -22,7 +21,7 @@ from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of, newest_releases
 from goodquill.offices.access import known_of, may_use_templates, whoever
 from goodquill.offices.models import User
-from goodquill.prepared import Prepared
+from goodquill.storage.prepared import Prepared
 from goodquill.templates.models import Template
 
 
@@ -86,14 +85,16 @@ def forms_for(template: Template) -> Mapping[str, Form]:
     return forms_of(forms_named(template.release_id, template.brokerage_id).values())
 
 
-def read_kept(content: Mapping[str, Any], forms: Mapping[str, Form], name: str) -> CoreTemplate | list[Fault]:
+def read_kept(
+    content: Mapping[str, Any], forms: Mapping[str, Form], name: str
+) -> TemplateContent | list[Fault]:
     """Return a template's content as the core knows it, or what is wrong with it: checked once for as long
     as it and the forms that it may name stay as they are."""
     return _read(orjson.dumps(content), tuple(forms.items()), name)
 
 
 @lru_cache(maxsize=100)  # a hundred templates in use at once: some megabyte
-def _read(content: bytes, forms: tuple[tuple[str, Form], ...], name: str) -> CoreTemplate | list[Fault]:
+def _read(content: bytes, forms: tuple[tuple[str, Form], ...], name: str) -> TemplateContent | list[Fault]:
     return read_template(orjson.loads(content), dict(forms), load_catalog(), name)
 
 

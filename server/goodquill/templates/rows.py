@@ -12,11 +12,11 @@ from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import newest_releases
 from goodquill.offices.access import may_write_templates
 from goodquill.offices.models import User
-from goodquill.templates.models import Reach, Template
+from goodquill.templates.models import Template, TemplateReach
 from goodquill.templates.queries import whose
 
 if TYPE_CHECKING:
-    from goodquill import wire
+    from goodquill.http import wire
 
 Ranks = Mapping[UUID, tuple[Rank, str]]
 
@@ -50,7 +50,7 @@ def _row(
 ) -> wire.Template:
     rank, why = found or (None, "")
     documents = template.data.get("documents", [])
-    is_published = template.slug is None and template.reach != Reach.MINE
+    is_published = template.slug is None and template.reach != TemplateReach.MINE
     return {
         "id": template.pk,
         "name": template.name,

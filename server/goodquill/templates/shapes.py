@@ -5,8 +5,8 @@ from __future__ import annotations
 from quillcore.templates.choosing import Rank
 from rest_framework import serializers as s
 
-from goodquill.choices import SIDES
-from goodquill.templates.models import Reach, Weight
+from goodquill.http.choices import SIDES
+from goodquill.templates.models import TemplateReach, TemplateWeight
 
 EVERY_SIDE = ["", *(side for side, _ in SIDES)]
 
@@ -32,10 +32,10 @@ class TemplateSerializer(s.Serializer):
     kinds = s.ListField(child=s.CharField())
     about = s.CharField(allow_blank=True)
     rule = s.CharField(allow_blank=True)
-    weight = s.ChoiceField(choices=Weight.values, allow_blank=True)
+    weight = s.ChoiceField(choices=TemplateWeight.values, allow_blank=True)
     whose = s.CharField()
     mine = s.BooleanField()
-    reach = s.ChoiceField(choices=Reach.choices)
+    reach = s.ChoiceField(choices=TemplateReach.choices)
     version = s.IntegerField()
     unpublished = s.BooleanField()
     may_write = s.BooleanField()

@@ -2864,6 +2864,12 @@ export interface components {
       /** Format: binary */
       file: string;
     };
+    /** @description A case to be reckoned: an offer of the deal (none: the one in force), and what is otherwise in it. */
+    CaseRequest: {
+      /** Format: int64 */
+      offer?: number | null;
+      otherwise?: components['schemas']['OtherwiseRequest'][];
+    };
     /** @description The catalog of facts; ``groups`` are their groups' labels, in order. */
     Catalog: {
       facts: components['schemas']['FactSheet'][];
@@ -2936,11 +2942,6 @@ export interface components {
       words?: string;
       text?: string;
       at?: number[] | null;
-    };
-    /** @description A step under its sender's id. */
-    ChangeRequest: {
-      /** Format: uuid */
-      change: string;
     };
     /**
      * @description The plan: papers in order by their documents' ids, the turn of each signer by key (0: not in this
@@ -3129,12 +3130,6 @@ export interface components {
       name: string;
       sample: string;
     };
-    /** @description A case to be reckoned: an offer of the deal (none: the one in force), and what is otherwise in it. */
-    ColumnRequest: {
-      /** Format: int64 */
-      offer?: number | null;
-      otherwise?: components['schemas']['OtherwiseRequest'][];
-    };
     /** @description Our columns, each with the file's that holds it. */
     ColumnsRequest: {
       mapping: {
@@ -3285,7 +3280,7 @@ export interface components {
       findings: components['schemas']['Finding'][];
     };
     /**
-     * @description A deal in a list.  ``map``: a string a page, four characters a blank; see ``payload.tick``.
+     * @description A deal in a list.  ``map``: a string a page, four characters a blank; see ``blank_status.page_map``.
      *     ``priced`` is what the price is called; ``touched_by`` who changed it last.
      */
     DealRow: {
@@ -4984,7 +4979,7 @@ export interface components {
     ReckonRequest: {
       /** @default  */
       sheet: string;
-      columns: components['schemas']['ColumnRequest'][];
+      columns: components['schemas']['CaseRequest'][];
     };
     /** @description A sheet over its cases. */
     Reckoned: {
@@ -5600,7 +5595,7 @@ export interface components {
     };
     /** @description A question backwards: the ``wanted`` value of which sum, by which fact, in which case. */
     SolveRequest: {
-      column: components['schemas']['ColumnRequest'];
+      column: components['schemas']['CaseRequest'];
       vary: string;
       of: string;
       wanted: string;
@@ -5985,6 +5980,11 @@ export interface components {
       was: string;
       now: string;
       mine: string;
+    };
+    /** @description A step under its sender's id. */
+    UpstreamChangeRequest: {
+      /** Format: uuid */
+      change: string;
     };
     /**
      * @description A contact for a group of facts; ``party`` names the party that it fills in, without which it becomes
@@ -12261,7 +12261,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        'application/json': components['schemas']['ChangeRequest'];
+        'application/json': components['schemas']['UpstreamChangeRequest'];
       };
     };
     responses: {

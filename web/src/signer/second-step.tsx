@@ -14,7 +14,7 @@ function Question({ used, round }: { used: UsedRound; round: Round }) {
   const [answer, setAnswer] = useState('');
   return (
     <Alone title="Answer a question first">
-      <p>Before “{round.subject}” is shown, answer what you were asked to know. Capitals and blanks don’t count.</p>
+      <p>Answer this question to see “{round.subject}”. Capitals and spaces don’t matter.</p>
       <form
         onSubmit={(e) => {
           e.preventDefault();
@@ -55,7 +55,7 @@ function Code({ used, round }: { used: UsedRound; round: Round }) {
   return (
     <Alone title="Enter your code">
       <p>
-        Before “{round.subject}” is shown, type the six digits from the letter that has just gone to {round.code_to}.
+        We just e-mailed six digits to {round.code_to}. Enter them to see “{round.subject}”.
       </p>
       <form
         onSubmit={(e) => {

@@ -12,10 +12,9 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from quillcore.facts import Group
 from quillcore.facts.edits import Edit, Op
-from quillcore.papers.placing import Paper, Placed
+from quillcore.papers.placing import OfficePaper, Placed
 from quillcore.values import clock
 
-from goodquill.api import Sent
 from goodquill.clauses.actions import add
 from goodquill.clients.starting import start_deal
 from goodquill.contacts.actions import save_contact
@@ -25,6 +24,7 @@ from goodquill.deals.models import Deal
 from goodquill.demo.clauses import CLAUSES
 from goodquill.demo.house import publish_house_templates
 from goodquill.demo.world import BROKERAGES, CONTACTS, DEALS, HOMES_SEEN, PASSWORD, DemoDeal
+from goodquill.http.endpoints import Sent
 from goodquill.offers.actions import add_offer
 from goodquill.offices.models import Brokerage, Membership, Office, User
 from goodquill.packs.management.commands.take_in_pack import take_in_path
@@ -79,7 +79,7 @@ def load_own_paper(user: User) -> None:
     sheet = yaml.safe_load(PAPER.with_suffix(".yaml").read_text(encoding="utf-8"))
     placed = [Placed.model_validate({**p, "confirmed": True}) for p in sheet["placed"]]
     keep_reading(user, reading.pk, placed, sheet["paper"], reading.version)
-    save_as_form(user, reading.pk, Paper.model_validate(sheet["paper"]))
+    save_as_form(user, reading.pk, OfficePaper.model_validate(sheet["paper"]))
 
 
 def load_people(association: str) -> dict[str, User]:

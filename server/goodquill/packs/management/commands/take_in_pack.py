@@ -6,8 +6,8 @@ from pathlib import Path
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
+from quillcore.packs.manifest import Pack
 from quillcore.packs.reading import read_folder, read_zip
-from quillcore.packs.sheet import Pack
 from quillcore.packs.strangers import checked_pack
 
 from goodquill.forms.models import Release

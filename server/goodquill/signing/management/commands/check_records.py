@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
-from quillcore.signing.rounds import State
+from quillcore.signing.rounds import RoundState
 
 from goodquill.signing.checking import check
 from goodquill.signing.models import Round
@@ -19,7 +19,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Print each round that differs, and how."""
         wrong = 0
-        rounds = Round.objects.exclude(state=State.MAKING).order_by("sent")
+        rounds = Round.objects.exclude(state=RoundState.MAKING).order_by("sent")
         keys = list(rounds.values_list("pk", flat=True))
         for round_id in keys:
             if not check(round_id):

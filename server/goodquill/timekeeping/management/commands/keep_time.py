@@ -10,13 +10,13 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import Error, close_old_connections
 
-from goodquill import files
 from goodquill.mail.sweeping import enqueue_once, sweep
-from goodquill.schedule.reminders import remind
 from goodquill.signing.checking import check_due
 from goodquill.signing.filing import file_due
 from goodquill.signing.finishing import finish_due
 from goodquill.signing.following import by_the_clock
+from goodquill.storage import files
+from goodquill.tasks.reminders import remind
 
 EVERY = 30.0
 """Seconds between two looks: nothing stays stuck longer than that and ``STUCK_AFTER``."""

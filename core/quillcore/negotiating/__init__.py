@@ -1,5 +1,0 @@
-"""Negotiating: what a turn changes, and the papers that say so."""
-
-from quillcore.negotiating.turns import Heading, answers_for, may_be_countered, moved, stated_in
-
-__all__ = ["Heading", "answers_for", "may_be_countered", "moved", "stated_in"]

@@ -1,6 +1,0 @@
-"""Tasks of a deal: what, by whom and when."""
-
-from quillcore.schedule.dates import KeyDate, next_date
-from quillcore.schedule.duties import Due, Duty, Progress, due_list, duties_of_forms, work_out
-
-__all__ = ["Due", "Duty", "KeyDate", "Progress", "due_list", "duties_of_forms", "next_date", "work_out"]

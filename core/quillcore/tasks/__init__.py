@@ -1,0 +1,15 @@
+"""Tasks of a deal: what, by whom and when."""
+
+from quillcore.tasks.dates import KeyDate, next_date
+from quillcore.tasks.due import DueTask, PlannedTask, Progress, due_list, duties_of_forms, work_out
+
+__all__ = [
+    "DueTask",
+    "KeyDate",
+    "PlannedTask",
+    "Progress",
+    "due_list",
+    "duties_of_forms",
+    "next_date",
+    "work_out",
+]

@@ -1,0 +1,1 @@
+"""Requests and answers: checking, errors, limits, headers, and the types of the API."""

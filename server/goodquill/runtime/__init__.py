@@ -1,0 +1,1 @@
+"""The server as it runs: settings, addresses, processes, and the outside services."""

@@ -1,0 +1,1 @@
+"""Files on disk, locks in the database, and prepared queries."""

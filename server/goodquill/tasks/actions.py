@@ -1,0 +1,150 @@
+"""Changing a deal's duties, each change one undoable step."""
+
+from __future__ import annotations
+
+import uuid
+from typing import TYPE_CHECKING, Any
+from uuid import UUID
+
+from django.db import transaction
+from quillcore.facts import Side, load_catalog
+from quillcore.tasks.wording import read_when
+from quillcore.templates.model import MOST_DUTIES
+from quillcore.values import Fault
+from quillcore.values.clock import today
+
+from goodquill.changelog.models import Kind
+from goodquill.deals.duties import dues_of, stated_duties
+from goodquill.deals.models import Duty
+from goodquill.deals.opening import only_a_deal
+from goodquill.deals.parts import DUTIES
+from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.http.endpoints import Refusal, Sent
+from goodquill.offices.models import User
+
+if TYPE_CHECKING:
+    from goodquill.http import wire
+
+_SAID = ("what", "who", "group", "when", "settled_by", "remind", "note")
+_SAID_OF_FORMS = ("who", "remind", "note")
+"""The editable fields of a duty that a form asks for: its words and its day are the form's."""
+_SETTLES = ("done", "not done", "not needed", "needed")
+
+
+@transaction.atomic
+def change_duty(
+    user: User, deal_id: UUID, sent: Sent, given: dict[str, Any], offer: int | None = None
+) -> wire.Delta:
+    """Carry out one change; see ``DutyOpSerializer`` for what is given."""
+    step = begin(user, deal_id, sent, Kind.DUTY, offer=offer)
+    if not step.retried:
+        if given["op"] in _SETTLES:
+            only_a_deal(step.opened.deal)
+        _add(step, given) if given["op"] == "add" else _change(step, given)
+    return finish(step)
+
+
+def _add(step: DealStep, given: dict[str, Any]) -> None:
+    said = _checked({name: given[name] for name in _SAID if name in given}, step.opened.side)
+    if not said.get("what"):
+        raise Refusal("Enter what needs to be done.", "Nothing was added.", "what")
+    if step.opened.deal.duties.filter(removed=False).count() >= MOST_DUTIES:
+        raise Refusal(
+            f"A deal can have {MOST_DUTIES} tasks.",
+            "Nothing was added. Remove a task first.",
+            "many",
+            409,
+        )
+    why = f"added by {step.change.by.name}"
+    step.add_duties([Duty(deal=step.opened.deal, code=uuid.uuid4().hex[:12], why=why[:200], **said)])
+    step.say(said["what"])
+
+
+def _checked(given: dict[str, Any], side: Side) -> dict[str, Any]:
+    """Return the fields as they are kept; refuses what can't be read."""
+    said = dict(given)
+    if "what" in said:
+        said["what"] = said["what"].strip()
+        if not said["what"]:
+            raise Refusal("Enter what needs to be done.", "Nothing was changed.", "what")
+    if "when" in said:
+        read = read_when(said.pop("when"), load_catalog(), side)
+        if isinstance(read, Fault):
+            raise Refusal.of(read)
+        said |= {"rule": read.rule, "day": read.day}
+    return said
+
+
+def _change(step: DealStep, given: dict[str, Any]) -> None:
+    op = given["op"]
+    duty = _stated(step, given["code"], bringing_back=op == "bring back")
+    if op == "remove" and duty.is_of_a_form:
+        raise Refusal(
+            "A form requires this task. It can't be removed.",
+            "Mark it as not needed.",
+            "of a form",
+            409,
+        )
+    wanted = _said(duty, given) if op == "set" else _fields_of(op, step.change.by)
+    step.do(DUTIES, {duty.code: wanted} if wanted else {})
+    step.say(f"{duty.what}: {'changed' if op == 'set' else op}")
+
+
+def _fields_of(op: str, user: User) -> dict[str, Any]:
+    """Return what an operation that takes no words sets."""
+    fields: dict[str, dict[str, Any]] = {
+        "done": {"done": today().isoformat(), "done_by_id": str(user.pk), "needed": True},
+        "not done": {"done": None, "done_by_id": None},
+        "not needed": {"needed": False, "done": None, "done_by_id": None},
+        "needed": {"needed": True},
+        "give back": {"day": None},
+        "remove": {"removed": True},
+        "bring back": {"removed": False},
+    }
+    return fields[op]
+
+
+def _said(duty: Duty, given: dict[str, Any]) -> dict[str, Any]:
+    named = {name: given[name] for name in _SAID if name in given}
+    stranger = set(named) - set(_SAID_OF_FORMS) if duty.is_of_a_form else set()
+    if stranger:
+        raise Refusal(
+            "The form sets this task's name and date.",
+            "Change the date where it stands; nothing was changed.",
+            "of a form",
+            409,
+        )
+    said = _checked(named, duty.deal.on)
+    if said.get("day") is not None:
+        # A day beside a rule is set by hand: the rule stays, and is given back to.
+        said |= {"rule": duty.rule, "day": said["day"].isoformat()}
+    return {name: value for name, value in said.items() if _now(duty, name) != value}
+
+
+def _now(duty: Duty, name: str) -> Any:
+    value = getattr(duty, name)
+    return value.isoformat() if name == "day" and value is not None else value
+
+
+def _stated(step: DealStep, code: str, bringing_back: bool) -> Duty:
+    """Return the duty of that code; one that a form asks for gets its row now that something is said of
+    it."""
+    deal = step.opened.deal
+    found = Duty.objects.filter(deal=deal, code=code).first()
+    if found is not None and found.removed == bringing_back:
+        return found
+    if found is None and "." in code:
+        dues = dues_of(step.opened, stated_duties(deal))
+        due = next((due.duty for due in dues if due.duty.code == code), None)
+        if due is not None:
+            if deal.template_id is not None:
+                raise Refusal(
+                    "A form adds this task to every deal.",
+                    "Add your own task with the same date instead.",
+                    "of a form",
+                    409,
+                )
+            made = Duty(deal=deal, code=code, what=due.what[:200], who=due.who, why="asked for by a form")
+            step.add_duties([made])
+            return made
+    raise Refusal("This task was removed.", "Nothing was changed. Reload and try again.", "duty", 404)

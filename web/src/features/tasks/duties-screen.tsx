@@ -1,0 +1,181 @@
+/** The duties of what is at hand: of a deal with their days, of a template as they will be. */
+import { useQuery } from '@tanstack/react-query';
+import { Link } from '@tanstack/react-router';
+import { useEffect, useState } from 'react';
+import { ownKey } from '../../api/keys';
+import type { Duty, DutyOp } from '../../api/client';
+import { dutiesQuery } from '../../api/queries';
+import { FileLink } from '../../primitives/file-link';
+import { Button } from '../../primitives/button';
+import { MenuItem, MoreMenu } from '../../primitives/menu';
+import { sayProblem } from '../../primitives/notices';
+import { shortDate, some } from '../../primitives/words';
+import { useDeal } from '../deals/use-deal';
+import { useWorkspace } from '../workspace/workspace';
+import { DueRow } from './due-row';
+import { DueViews } from './due-views';
+import { DutyEditor, type Choices } from './duty-editor';
+import { useChangeDuty } from './use-change-duty';
+
+/** `wanted` is the code of a duty that an address names. */
+export function DutiesScreen({ wanted }: { wanted?: string }) {
+  const { id, held, isDeal } = useWorkspace();
+  const { deal } = useDeal();
+  const { data } = useQuery(dutiesQuery(id, isDeal ? deal.head.offer : undefined, held.head.seq));
+  const [adding, setAdding] = useState(false);
+  const [open, setOpen] = useState(wanted ?? '');
+  useEffect(() => {
+    if (wanted) setOpen(wanted);
+  }, [wanted]);
+  if (!data) return <p className="p-6 text-ink-2">Loading tasks …</p>;
+  const { duties, ...choices } = data;
+  return (
+    <div className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3">
+      <div className="mx-auto max-w-[900px]">
+        {!isDeal && (
+          <p className="mb-3 text-sm text-ink-2">
+            Every deal that starts with this template gets these tasks. A deadline gets its date as soon as its starting date is
+            known.
+          </p>
+        )}
+        {adding && <Adding choices={choices} onClose={() => setAdding(false)} />}
+        {duties.length === 0 && !adding && <Nothing isDeal={isDeal} onAdd={() => setAdding(true)} />}
+        {duties.length > 0 && (
+          <DueViews
+            dues={duties}
+            only={isDeal ? undefined : byOrigin}
+            open={(duty) => setOpen(duty.code)}
+            row={(duty) => (
+              <OneDuty duty={duty} choices={choices} open={open === duty.code} setOpen={(is) => setOpen(is ? duty.code : '')} />
+            )}
+            tools={
+              <>
+                {isDeal && (
+                  <FileLink className="text-sm text-green-2 hover:underline" href={`/api/deals/${id}/duties.ics`}>
+                    Calendar file
+                  </FileLink>
+                )}
+                {!adding && (
+                  <Button look="act" onClick={() => setAdding(true)}>
+                    Add a task
+                  </Button>
+                )}
+              </>
+            }
+          />
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** In a template, where nothing has a day yet: what it brings, and what its forms ask for by themselves. */
+const byOrigin = (duties: readonly Duty[]) =>
+  [
+    { title: 'Of this template', rows: duties.filter((d) => d.own) },
+    { title: 'From its forms', rows: duties.filter((d) => !d.own) },
+  ].filter((g) => g.rows.length > 0);
+
+function Nothing({ isDeal, onAdd }: { isDeal: boolean; onAdd: () => void }) {
+  return (
+    <div className="border border-hair bg-sheet px-8 py-12 text-center">
+      <p className="mx-auto mb-4 max-w-[460px] text-ink-2">
+        {isDeal
+          ? 'Tasks and deadlines of this deal. Deadlines in the forms appear as soon as the package has them.'
+          : 'Tasks for every deal of this kind: order inspections, receipt deposits, hand over keys.'}
+      </p>
+      <Button look="act" onClick={onAdd}>
+        Add a task
+      </Button>
+    </div>
+  );
+}
+
+/** A new one; the form stays for the next. */
+function Adding({ choices, onClose }: { choices: Choices; onClose: () => void }) {
+  const [count, setCount] = useState(0);
+  return (
+    <div className="mb-5 border border-hair">
+      <DutyEditor key={count} {...choices} onSaved={() => setCount((n) => n + 1)} onClose={onClose} />
+    </div>
+  );
+}
+
+interface OneProps {
+  duty: Duty;
+  choices: Choices;
+  open: boolean;
+  setOpen: (open: boolean) => void;
+}
+
+function OneDuty({ duty, choices, open, setOpen }: OneProps) {
+  const { isDeal, at } = useWorkspace();
+  const settle = useChangeDuty({ onError: sayProblem });
+  const act = (op: DutyOp['op']) => settle.mutate({ op, code: duty.code });
+  const mayChange = duty.own || isDeal;
+  return (
+    <>
+      <DueRow
+        due={duty}
+        busy={settle.isPending}
+        settle={isDeal ? (isDone) => act(isDone ? 'done' : 'not done') : undefined}
+        title={
+          mayChange ? (
+            <button type="button" className="text-left hover:text-green-2 hover:underline" onClick={() => setOpen(!open)}>
+              {duty.what}
+            </button>
+          ) : (
+            duty.what
+          )
+        }
+        waits={isDeal}
+        told={<Told duty={duty} />}
+        tools={
+          mayChange && (
+            <MoreMenu label={`More about ${duty.what}`} width={220}>
+              <MenuItem run={() => setOpen(true)}>Change</MenuItem>
+              {isDeal && duty.progress !== 'not needed' && <MenuItem run={() => act('not needed')}>Leave out</MenuItem>}
+              {isDeal && duty.progress === 'not needed' && <MenuItem run={() => act('needed')}>Put back</MenuItem>}
+              {duty.by_hand && duty.ruled && <MenuItem run={() => act('give back')}>Use the calculated day</MenuItem>}
+              {duty.own && <MenuItem run={() => act('remove')}>Remove from the list</MenuItem>}
+            </MoreMenu>
+          )
+        }
+      />
+      {open && mayChange && (
+        <>
+          <DutyEditor duty={duty} {...choices} onSaved={() => setOpen(false)} onClose={() => setOpen(false)} />
+          {duty.key && !ownKey(duty.key) && (
+            <p className="bg-sheet px-4 pb-3 text-xs text-ink-2">
+              This date is a fact of the deal.{' '}
+              <Link {...at('facts', { search: { fact: duty.key } })} className="text-green-2 underline">
+                Change it there
+              </Link>
+            </p>
+          )}
+        </>
+      )}
+    </>
+  );
+}
+
+/** Whose it is, why it is due then, and where it comes from. */
+function Told({ duty }: { duty: Duty }) {
+  const { isDeal } = useWorkspace();
+  const waits = isDeal && duty.waits_for.length ? `Waits for ${duty.waits_for.join(', ').toLowerCase()}.` : '';
+  const done = duty.done ? `Done ${shortDate(duty.done)}${duty.done_by ? ` by ${duty.done_by}` : ''}.` : '';
+  const ruled = duty.by_hand && duty.ruled ? `Counted, it would be ${shortDate(duty.ruled)}.` : '';
+  const said = [done, duty.why, ruled, waits, reminds(duty.remind)].filter(Boolean).join(' ');
+  return (
+    <>
+      {duty.fault && <span className="block text-wax">{duty.fault}</span>}
+      {[duty.named || duty.who, said, duty.origin].filter(Boolean).join(' · ')}
+      {duty.note && <span className="block text-ink">{duty.note}</span>}
+    </>
+  );
+}
+
+function reminds(days: number | null): string {
+  if (days === null) return '';
+  return days === 0 ? 'Reminds on the day.' : `Reminds ${some(days, 'day')} before.`;
+}

@@ -1,0 +1,18 @@
+/** Package, facts and duties of a template: those of a deal, without what only deals have. */
+import { useSearch } from '@tanstack/react-router';
+import { PackageList } from '../assembly/package-list';
+import { FactList } from '../facts/fact-list';
+import { DutiesScreen } from '../tasks/duties-screen';
+
+export function TemplatePackage() {
+  return <PackageList />;
+}
+
+export function TemplateFacts() {
+  const { fact } = useSearch({ from: '/templates/$template/facts' });
+  return <FactList wanted={fact} />;
+}
+
+export function TemplateDuties() {
+  return <DutiesScreen />;
+}
