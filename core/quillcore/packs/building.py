@@ -122,24 +122,14 @@ def build_form(
     ]
     if source.faults:
         return source.faults
-    released = date.fromisoformat(source.attributes["edition"])
     fonts = FontConfiguration()
     page = HTML(string=_page(source, style), base_url=FONTS.as_uri() + "/")
     document = page.render(font_config=fonts)
     fields, meanings = _fields(document, source)
     pdf = _plain(document.write_pdf(pdf_tags=True))
-    a = source.attributes
     edition = FormEdition.model_validate(
         {
-            "number": a["number"],
-            "title": a["title"],
-            "topic": a["topic"],
-            "sides": [s.strip() for s in a["sides"].split(",")],
-            "kinds": [k.strip() for k in a.get("kinds", "").split(",") if k.strip()],
-            "audience": [k.strip() for k in a.get("audience", "client, other side").split(",")],
-            "filled_by": [k.strip() for k in a.get("filled-by", "").split(",") if k.strip()],
-            "purpose": a.get("purpose", ""),
-            "released": released,
+            **_described(source.attributes),
             "publisher": sheet["association"],
             "pages": len(document.pages),
             "page_content": hashlib.sha256(pdf).hexdigest(),
@@ -165,6 +155,25 @@ def build_form(
                 }
             ).model_dump(mode="json", exclude_defaults=True)
         ),
+    }
+
+
+def _described(attributes: dict[str, str]) -> dict[str, Any]:
+    """Return what a form's own attributes say of its edition."""
+
+    def listed(name: str, usual: str = "") -> list[str]:
+        return [part.strip() for part in attributes.get(name, usual).split(",") if part.strip()]
+
+    return {
+        "number": attributes["number"],
+        "title": attributes["title"],
+        "topic": attributes["topic"],
+        "sides": listed("sides"),
+        "kinds": listed("kinds"),
+        "audience": listed("audience", "client, other side"),
+        "filled_by": listed("filled-by"),
+        "purpose": attributes.get("purpose", ""),
+        "released": date.fromisoformat(attributes["edition"]),
     }
 
 

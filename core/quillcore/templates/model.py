@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from functools import lru_cache
 from itertools import product
 from typing import Annotated, Any, Literal
@@ -126,13 +126,9 @@ def read_template(
         if d.form is not None and d.form not in forms
     ]
     kinds = catalog["property.category"].options
+    no_kind, use = "There is no property of kind “{}”.", f"Use one of: {', '.join(kinds)}."
     faults += [
-        Fault(
-            "template",
-            f"There is no property of kind “{kind}”.",
-            f"Use one of: {', '.join(kinds)}.",
-            f"{place}, kinds",
-        )
+        Fault("template", no_kind.format(kind), use, f"{place}, kinds")
         for kind in template.kinds
         if kind not in kinds
     ]
@@ -164,27 +160,20 @@ def read_template(
                 f"{place}, answers, {loop[0]}",
             )
         )
+    faults += [fault.at(f"{place}, blanks, {fault.place}") for fault in _faulty_blanks(template, forms)]
+    return faults or template
+
+
+def _faulty_blanks(template: TemplateContent, forms: Mapping[str, Form]) -> Iterator[Fault]:
+    """Yield what is wrong with the standing answers to forms' own blanks, each at its key."""
     for key in template.blanks:
         m = _BLANK.fullmatch(key)
         if m is None or m[1] not in forms or not _is_own(forms[m[1]], m[2]):
-            faults.append(
-                Fault(
-                    "template",
-                    "There is no such blank.",
-                    "Write form number, dot, field id.",
-                    f"{place}, blanks, {key}",
-                )
-            )
+            yield Fault("template", "There is no such blank.", "Write form number, dot, field id.", key)
         elif who := forms[m[1]].mapping.only_answered_by(m[2]):
-            faults.append(
-                Fault(
-                    "template",
-                    f"Only {who} may answer this, so it has no standing answer.",
-                    "Remove it.",
-                    f"{place}, blanks, {key}",
-                )
+            yield Fault(
+                "template", f"Only {who} may answer this, so it has no standing answer.", "Remove it.", key
             )
-    return faults or template
 
 
 def _unboxed(template: TemplateContent, forms: Mapping[str, Form], catalog: Catalog) -> list[Fault]:

@@ -17,6 +17,7 @@ from goodquill.deals import (
     actions,
     edits,
     history,
+    incoming_shapes,
     keeping,
     lens,
     payload,
@@ -122,14 +123,14 @@ class PapersView(APIView):
     @extend_schema(
         operation_id="receive_paper",
         parameters=[shapes.OfferQuery],
-        request={"multipart/form-data": shapes.ReceivedPaperSerializer},
+        request={"multipart/form-data": incoming_shapes.ReceivedPaperSerializer},
         responses=shapes.DeltaSerializer,
     )
     @expensive
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Take a PDF into the package."""
         only_a_deal(find_deal(request.user, deal))  # whose it is comes before what was sent
-        given = checked(shapes.ReceivedPaperSerializer, request)
+        given = checked(incoming_shapes.ReceivedPaperSerializer, request)
         content = uploaded(given["file"], PDF.most_bytes)
         title = given["title"].strip() or title_of(name_of(given["file"]))
         place = None if given["by_itself"] else given["place"]

@@ -12,7 +12,7 @@ from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.deals import incoming, shapes
+from goodquill.deals import incoming, incoming_shapes, shapes
 from goodquill.deals.opening import find_deal
 from goodquill.deals.shapes import offer_at_hand
 from goodquill.forms.pages import SHARPNESS, page_picture
@@ -29,7 +29,7 @@ class IncomingView(APIView):
     @extend_schema(
         operation_id="incoming",
         parameters=[shapes.OfferQuery],
-        responses=shapes.IncomingSerializer(many=True),
+        responses=incoming_shapes.IncomingSerializer(many=True),
     )
     def get(self, request: MemberRequest, deal: UUID) -> Response:
         """Return those that wait to be put in their places."""
@@ -38,15 +38,15 @@ class IncomingView(APIView):
     @extend_schema(
         operation_id="take_in_paper",
         parameters=[shapes.OfferQuery],
-        request={"multipart/form-data": shapes.IncomingFileSerializer},
-        responses={201: shapes.IncomingSerializer},
+        request={"multipart/form-data": incoming_shapes.IncomingFileSerializer},
+        responses={201: incoming_shapes.IncomingSerializer},
     )
     @once
     @expensive
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Read a PDF or a picture: what it is, what is filled in on it, and where it belongs."""
         find_deal(request.user, deal)  # whose it is comes before what was sent
-        file = checked(shapes.IncomingFileSerializer, request)["file"]
+        file = checked(incoming_shapes.IncomingFileSerializer, request)["file"]
         content = uploaded(file, PDF.most_bytes)
         return Response(
             incoming.take_in(request.user, deal, name_of(file), content, offer_at_hand(request)), 201
@@ -83,11 +83,11 @@ class PutInPlaceView(APIView):
     @extend_schema(
         operation_id="put_in_place",
         parameters=[shapes.OfferQuery],
-        request=shapes.PutInPlaceSerializer,
+        request=incoming_shapes.PutInPlaceSerializer,
         responses=shapes.DeltaSerializer,
     )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Put the papers made of their pages where they belong, and take over answers on them."""
-        given = checked(shapes.PutInPlaceSerializer, request)
+        given = checked(incoming_shapes.PutInPlaceSerializer, request)
         sent, offer = sent_with(request, given), offer_at_hand(request)
         return Response(incoming.put_in_place(request.user, deal, sent, given["papers"], offer))

@@ -69,6 +69,18 @@ def waiting_places(opened: OpenDeal) -> list[tuple[str, str]]:
     return places
 
 
+def _placed(opened: OpenDeal, place: Document | None, end: int, section: str) -> Document:
+    """Return a new document in the place of another one, or at the package's end."""
+    return Document(
+        deal=opened.deal,
+        offer_id=place.offer_id if place else None,
+        code=uuid.uuid4().hex[:12],
+        stands_for=opened.forms[place.code].edition.number if place else "",
+        position=place.position if place else end,
+        section=section or (place.section if place else "From others"),
+    )
+
+
 def put_in_package(
     step: DealStep,
     papers: list[Paper],
@@ -105,18 +117,8 @@ def put_in_package(
                 "came": came or {},
             }
         else:
-            made = Document(
-                deal=opened.deal,
-                offer_id=place.offer_id if place else None,
-                code=uuid.uuid4().hex[:12],
-                edition=edition,
-                mapping=mapping,
-                why=why,
-                stands_for=opened.forms[place.code].edition.number if place else "",
-                position=place.position if place else last + len(added),
-                section=section or (place.section if place else "From others"),
-                came=came or {},
-            )
+            made = _placed(opened, place, last + len(added), section)
+            made.edition, made.mapping, made.why, made.came = edition, mapping, why, came or {}
             added.append(made)
             if place is not None:
                 changed[place.code] = {"set_aside": True}

@@ -14,10 +14,10 @@ from quillcore.forms import Form
 from quillcore.values import Fault
 
 from goodquill.changelog.models import Kind
+from goodquill.deals.document_payload import spot_row
 from goodquill.deals.models import Document, RememberedSpots
 from goodquill.deals.opening import only_a_deal, open_deal
 from goodquill.deals.parts import DOCUMENTS
-from goodquill.deals.payload import spot_row
 from goodquill.deals.steps import begin, finish
 from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User

@@ -16,7 +16,7 @@ from goodquill.changelog.entries import place_of
 from goodquill.changelog.models import Change, FactEntry, Kind
 from goodquill.changelog.parts import Part, Wanted
 from goodquill.clauses.uses import keep_uses
-from goodquill.deals import blank_status, naming, payload, pending_and_undo
+from goodquill.deals import blank_status, document_payload, naming, payload, pending_and_undo
 from goodquill.deals.duties import keep_dues, may_move
 from goodquill.deals.models import Document, Duty
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
@@ -201,7 +201,7 @@ def delta(
         "head": payload.deal_head(opened, next_steps),
         "facts": payload.facts_of(opened, None if whole else set(reached)),
         "blanks": payload.telling_rows(opened, blanks) if whole else payload.blank_rows(opened, blanks),
-        "documents": payload.documents_of(opened),
+        "documents": document_payload.documents_of(opened),
         "parties": payload.parties_of(opened),
         "suggested": payload.suggested(opened),
         "whole": whole,

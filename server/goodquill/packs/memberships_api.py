@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from datetime import date
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from django.conf import settings
 from drf_spectacular.utils import extend_schema
@@ -55,19 +55,7 @@ def check_member(user: User, association: str, number: str) -> Membership:
             "It has two letters, a hyphen and five digits, like CL-12345.",
             "member number",
         )
-    answer = ask(
-        "member registry", f"{settings.MEMBER_REGISTRY['url']}/members/{clean}", {}, may_be_missing=True
-    )
-    if isinstance(answer, Trouble):
-        raise Refusal(answer.message, "Your forms stay as they are.", "registry", 503)
-    member = answer.get("member")
-    if not isinstance(member, dict) or not {"name", "active", "expires", "association"} <= member.keys():
-        raise Refusal(
-            f"The registry knows no member {clean}.",
-            "Check the number, or find it by your name and licence.",
-            "member number",
-            404,
-        )
+    member = _registered(clean)
     for said, ours, what in (
         (member.get("licence"), user.confirmed_licence, "another license than yours"),
         (member["name"], user.confirmed_name, "another name than yours"),
@@ -99,6 +87,24 @@ def check_member(user: User, association: str, number: str) -> Membership:
         },
     )
     return kept
+
+
+def _registered(clean: str) -> dict[str, Any]:
+    """Return the registry's entry for a number.  Raises Refusal where there is none, or no answer."""
+    answer = ask(
+        "member registry", f"{settings.MEMBER_REGISTRY['url']}/members/{clean}", {}, may_be_missing=True
+    )
+    if isinstance(answer, Trouble):
+        raise Refusal(answer.message, "Your forms stay as they are.", "registry", 503)
+    member = answer.get("member")
+    if not isinstance(member, dict) or not {"name", "active", "expires", "association"} <= member.keys():
+        raise Refusal(
+            f"The registry knows no member {clean}.",
+            "Check the number, or find it by your name and license.",
+            "member number",
+            404,
+        )
+    return member
 
 
 def _plain(said: object) -> str:
