@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
-from quillcore.facts.edits import Edit, Edited, EditedRecord, Op, apply_edits
+from quillcore.facts.edited import Edited, EditedRecord
+from quillcore.facts.edits import Edit, Op, apply_edits
 from quillcore.facts.wording import (
     GAP,
     MOST_FACTS,

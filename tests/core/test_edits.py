@@ -13,19 +13,8 @@ from hypothesis import strategies as st
 from quillcore.cli import main
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
 from quillcore.facts.bounds import bounds_of
-from quillcore.facts.edits import (
-    MOST_TEXT,
-    Edit,
-    EditClash,
-    EditDraft,
-    Edited,
-    EditedRecord,
-    Op,
-    TemplateMode,
-    apply_edits,
-    parties_are,
-    reads_as,
-)
+from quillcore.facts.edited import EditClash, EditDraft, Edited, EditedRecord, TemplateMode
+from quillcore.facts.edits import MOST_TEXT, Edit, Op, apply_edits, parties_are, reads_as
 from quillcore.facts.keys import MOST_PARTIES
 from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.formulas import Evaluator

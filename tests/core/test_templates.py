@@ -9,7 +9,8 @@ import pytest
 from quillcore.assembly import Package, PackageDocument
 from quillcore.assembly.coverage import By, count_coverage, coverage
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
-from quillcore.facts.edits import Edit, Edited, EditedRecord, Op, TemplateMode, apply_edits
+from quillcore.facts.edited import Edited, EditedRecord, TemplateMode
+from quillcore.facts.edits import Edit, Op, apply_edits
 from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.formulas import Evaluator, target_rule
 from quillcore.templates import merge, read_template

@@ -13,7 +13,8 @@ from typing import Any
 
 from quillcore.cli.common import fail, read_json, read_object
 from quillcore.cli.typed_facts import ledger_of
-from quillcore.facts.edits import Edit, EditedRecord, Op, apply_edits
+from quillcore.facts.edited import EditedRecord
+from quillcore.facts.edits import Edit, Op, apply_edits
 from quillcore.facts.keys import Side
 from quillcore.forms.vocabulary import FormVocabulary
 from quillcore.formulas import Evaluator

@@ -8,7 +8,8 @@ from uuid import UUID
 
 from django.db import transaction
 from quillcore.facts import load_catalog
-from quillcore.facts.edits import Edit, Edited, apply_edits
+from quillcore.facts.edited import Edited
+from quillcore.facts.edits import Edit, apply_edits
 from quillcore.values import Fault
 
 from goodquill.changelog.models import Clash, Draft, Kind

@@ -12,7 +12,7 @@ from django.db.models import QuerySet
 from quillcore.assembly import HandChange, Package, PackageDocument, read_change
 from quillcore.assembly.added_places import HandSpot, read_spot
 from quillcore.facts import Act, Entry, Ledger, Side, Source, load_catalog
-from quillcore.facts.edits import EditClash, EditDraft, EditedRecord, TemplateMode
+from quillcore.facts.edited import EditClash, EditDraft, EditedRecord, TemplateMode
 from quillcore.facts.keys import own_key
 from quillcore.facts.scopes import belongs_to_offer
 from quillcore.forms import Form
