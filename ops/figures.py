@@ -1,4 +1,4 @@
-"""``python -m ops.figures``: print the figures of the tree's shape; ``--check``: fail for the first two.
+"""``python -m ops.figures``: print the figures of the tree's shape, all of them held at 0.
 
 Circles of imports between modules, class names that stand twice, long files and long functions.  Generated
 modules and migrations don't count.
@@ -6,7 +6,6 @@ modules and migrations don't count.
 
 from __future__ import annotations
 
-import argparse
 import ast
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
@@ -59,13 +58,7 @@ def import_graph() -> dict[str, set[str]]:
 
 
 def main() -> None:
-    """Print the figures; with ``--check`` exit with 1 where modules import in circles or a name stands
-    twice."""
-    parser = argparse.ArgumentParser(description="The tree's shape")
-    parser.add_argument(
-        "--check", action="store_true", help="fail for circles and for names that stand twice"
-    )
-    is_checked = parser.parse_args().check
+    """Print the figures; exits with 1 where one is beyond its bound."""
     classes: dict[str, list[str]] = defaultdict(list)
     long_files, long_functions = [], []
     for path in modules():
@@ -81,10 +74,6 @@ def main() -> None:
                     long_functions.append(f"{named}: {node.name}, {length} lines")
     twice = [f"{name}: {', '.join(where)}" for name, where in sorted(classes.items()) if len(where) > 1]
     round_about = [" – ".join(group) for group in circles(import_graph())]
-    if is_checked:
-        for one in [*round_about, *twice]:
-            print(one)
-        raise SystemExit(1 if round_about or twice else 0)
     for title, found in (
         ("circles of imports", round_about),
         ("class names that stand twice", twice),
@@ -94,6 +83,7 @@ def main() -> None:
         print(f"{title}: {len(found)} (at most 0)")
         for one in found:
             print(f"    {one}")
+    raise SystemExit(1 if round_about or twice or long_files or long_functions else 0)
 
 
 if __name__ == "__main__":
