@@ -13,9 +13,11 @@ from contextlib import ExitStack
 from pathlib import Path
 from urllib.parse import urlsplit
 
+import goodquill
 import httpx
 import hypothesis
 import pytest
+import quillcore
 from django.conf import settings
 
 from ops.processes import (
@@ -36,11 +38,17 @@ hypothesis.settings.load_profile("quill")
 
 
 SHARED = "QUILL_TEST_SHARED"
+ROOT = Path(__file__).resolve().parents[1]
 
 
 def pytest_configure(config: pytest.Config) -> None:
     """Where a run's workers find what one of them has made for all; whoever starts several runs may name a
-    folder for them."""
+    folder for them.  A run tests the tree that it stands in, and no other."""
+    for package in (quillcore, goodquill):
+        if not Path(package.__file__ or "").is_relative_to(ROOT):
+            pytest.exit(
+                f"{package.__name__} comes from {package.__file__}, not from {ROOT}: unset PYTHONPATH", 3
+            )
     if SHARED not in os.environ:
         os.environ[SHARED] = tempfile.mkdtemp(prefix="quill-test-shared-")
         config.add_cleanup(lambda: shutil.rmtree(os.environ[SHARED], ignore_errors=True))
