@@ -34,7 +34,7 @@ lint:
 	.venv/bin/ruff format --check .
 	.venv/bin/ruff check .
 	$(PY) -m ops.words --check
-	$(PY) -m ops.figures
+	PYTHONPATH=server $(PY) -m ops.figures
 	cd web && npm run --silent lint
 
 types:
