@@ -3,14 +3,14 @@
 from django.conf import settings
 from django.db import migrations, models
 from quillcore.contacts import KINDS
-from quillcore.contacts import Contact as CoreContact
+from quillcore.contacts import ContactFields
 
 
 def keep(apps, _editor):
     """Those that are there stand by surname, too, and are found by their kind."""
     rows = apps.get_model('contacts', 'Contact').objects
     for contact in rows.iterator(chunk_size=500):
-        core = CoreContact(contact.kind, contact.fields)
+        core = ContactFields(contact.kind, contact.fields)
         kind = KINDS.get(contact.kind, '').lower()
         rows.filter(pk=contact.pk).update(sorted_as=core.sorted_as[:250], words=f'{contact.words} {kind}'[:600])
 

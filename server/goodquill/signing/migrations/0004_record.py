@@ -1,6 +1,6 @@
 from django.db import migrations, models
 from quillcore.signing.record_check import keyed
-from quillcore.signing.trail import Event
+from quillcore.signing.trail import ChainLink
 
 REFUSED = "SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'what happened is not rewritten'"
 NO_UPDATE = f"CREATE TRIGGER signing_happening_stands BEFORE UPDATE ON signing_happening FOR EACH ROW {REFUSED}"
@@ -13,7 +13,7 @@ def key_links(apps, schema_editor):
 
     Happening = apps.get_model("signing", "Happening")
     for row in Happening.objects.order_by("pk").iterator():
-        link = Event(row.number, row.at, row.kind, row.who, row.said, row.before, row.hash)
+        link = ChainLink(row.number, row.at, row.kind, row.who, row.said, row.before, row.hash)
         Happening.objects.filter(pk=row.pk).update(keyed=keyed(record_key(), str(row.round_id), link))
 
 
