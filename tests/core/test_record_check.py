@@ -20,7 +20,7 @@ from quillcore.signing.record_check import (
     put_by,
 )
 from quillcore.signing.rounds import At, Happened, RoundMachine, RoundState, step
-from quillcore.signing.rounds import ChainLink as RoundEvent
+from quillcore.signing.rounds import Event as RoundEvent
 from quillcore.signing.trail import ChainLink, follow
 from quillcore.values import Fault
 

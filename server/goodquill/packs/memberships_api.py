@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from datetime import date
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from django.conf import settings
 from drf_spectacular.utils import extend_schema
@@ -89,7 +89,7 @@ def check_member(user: User, association: str, number: str) -> Membership:
     return kept
 
 
-def _registered(clean: str) -> dict[str, Any]:
+def _registered(clean: str) -> dict[str, object]:
     """Return the registry's entry for a number.  Raises Refusal where there is none, or no answer."""
     answer = ask(
         "member registry", f"{settings.MEMBER_REGISTRY['url']}/members/{clean}", {}, may_be_missing=True
