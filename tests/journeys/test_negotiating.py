@@ -67,7 +67,7 @@ def test_an_offer_is_countered_compared_and_accepted(
     page.get_by_role("button", name="Changes in").click()
     expect(dialog.get_by_text("A page of ours is missing")).to_be_visible()
     expect(dialog.get_by_label("Compared with")).to_have_value(agreement)
-    expect(dialog.get_by_text("Nobody has signed it")).to_be_visible()
+    expect(dialog.get_by_text("No signatures found.")).to_be_visible()
     assert not findings(page)
     page.keyboard.press("Escape")
     expect(page.get_by_role("button", name="Changes in")).to_be_focused()

@@ -223,7 +223,7 @@ def test_a_signer_without_a_network_is_told_and_nothing_is_shown_as_signed(
     assert findings(phone) == []
     phone.get_by_label("Six digits").fill("12")
     expect(phone.get_by_role("button", name="Go on")).to_be_disabled()
-    sent = re.search(r"^    (\d{3} \d{3})$", running.letter_to(ZOFIA, "this code there"), re.MULTILINE)
+    sent = re.search(r"^    (\d{3} \d{3})$", running.letter_to(ZOFIA, "enter this code"), re.MULTILINE)
     assert sent is not None
     phone.get_by_label("Six digits").fill(sent.group(1))
     phone.get_by_label("Six digits").press("Enter")
