@@ -10,7 +10,7 @@ import { useScreenKeys } from '../../primitives/screen-keys';
 import { useWorkspace, type Held } from './workspace';
 
 /** The rule, as it is told. */
-export const RULE = 'In reading order; what an unanswered blank fills by itself is passed over.';
+export const RULE = 'Blanks come in reading order. Those that fill in by themselves are skipped.';
 
 export const idOf = (b: Pick<Blank, 'document' | 'field'>) => `${b.document}/${b.field}`;
 
