@@ -64,7 +64,7 @@ def turns(*actions: Callable[[], object], rounds: int = ROUNDS) -> list[float]:
 
 
 def fill(speaker: Speaker) -> None:
-    """Answer every fact and blank of the deal that the agent may answer and that is open."""
+    """Answer every fact and blank of the deal that the agent may answer and that has no answer."""
     opened = speaker.open()
     texts = {
         "money": "412,500",

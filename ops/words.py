@@ -24,6 +24,8 @@ from typing import Any
 
 import yaml
 
+from ops.figures import modules
+
 ROOT = Path(__file__).resolve().parents[1]
 PYTHON = ("core/quillcore", "server/goodquill", "ops/demo.py", "ops/processes.py")
 NOT_READ = {"migrations", "wire.py", "schema.py", "prepared.py"}
@@ -206,10 +208,7 @@ def main() -> None:
             print(f"{one.file}:{one.line}: {one.text}")
         return
     wrong = list(odd(texts()))
-    code = [*(ROOT / "core/quillcore").rglob("*.py"), *(ROOT / "server/goodquill").rglob("*.py")]
-    wrong += [
-        found for path in sorted(code) if "migrations" not in path.parts for found in odd_docstrings(path)
-    ]
+    wrong += [found for path in modules() for found in odd_docstrings(path)]
     for one, better in wrong:
         print(f"{one.file}:{one.line}: {one.text}\n    write: {better}")
     raise SystemExit(1 if wrong else 0)

@@ -229,7 +229,7 @@ class Package:
 
     def _read(self, document: PackageDocument, spots: Iterable[FixedBlank]) -> list[Blank]:
         """Return the spots as they stand; a one-of group without an answer, or with one of which it has no
-        box, is open once, at its first box.  Nothing of a form that facts rule out is open."""
+        box, is asked for once, at its first box.  Nothing is asked for on a form that facts rule out."""
         seen: set[str] = set()
         prefix = document.prefix
         out = [self._blank(document, spot, prefix) for spot in spots]

@@ -58,7 +58,7 @@ class MoneyLine:
     parts: tuple[MoneyLine, ...] = ()
 
     def amount(self, sheet: Evaluator) -> Decimal | None:
-        """Return what it is in its sum, without sign; None while that is open."""
+        """Return what it is in its sum, without sign; None while that is unknown."""
         found = evaluate(self.node, sheet.result, sheet.setting)
         if found is EMPTY:
             return Decimal(0)

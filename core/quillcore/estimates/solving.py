@@ -102,7 +102,7 @@ class _Trial:
         self.order = self.sheet.ledger.newest
 
     def at(self, number: int) -> Decimal | None:
-        """Return the sum while the fact is so many units; None while it is open."""
+        """Return the sum while the fact is so many units; None while it is unknown."""
         self.order += 1
         value = number * self.unit
         self.sheet.ledger.add(Entry(self.vary, Act.STATE, self.order, Source.TYPED, value))

@@ -1,6 +1,6 @@
 """The functions a formula may call: their types and what they compute.
 
-Eager functions get all their arguments; if one is open the result is open.  The lazy ones
+Eager functions get all their arguments; if one is unknown the result is unknown.  The lazy ones
 (``if``, ``coalesce``, ``and``, ``or``) are in evaluation.py, since they look only at what they need.
 """
 

@@ -235,7 +235,8 @@ def overlaps(placed: Sequence[Placed]) -> list[Fault]:
 
 
 def _overlapping(placed: Sequence[Placed]) -> Iterator[tuple[Placed, Placed]]:
-    """Yield a line sweeps up each page: a blank is compared only with those that the line crosses too."""
+    """Yield pairs that overlap.  A line sweeps up each page: a blank is compared only with those that the
+    line crosses too."""
     crossed: list[Placed] = []
     for one in sorted(placed, key=lambda p: (p.page, p.rect[1])):
         crossed = [p for p in crossed if p.page == one.page and p.rect[3] > one.rect[1] + TOUCH]

@@ -38,7 +38,7 @@ class PlannedTask:
     """One thing to be done.
 
     ``who`` is one of ``RESPONSIBLE`` or "".  Its day is what ``rule`` (a date formula) counts, what the fact
-    or blank of ``key`` says, or ``day`` where somebody set that by hand; without any of them it is open.
+    or blank of ``key`` says, or ``day`` where somebody set that by hand; without any of them it has no day.
     ``settled_by`` is a form's number, or what an expected paper is called, that settles it on arriving.
     ``remind`` is how many days before its day the responsible is reminded; None: not at all.
     """

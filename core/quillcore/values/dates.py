@@ -75,7 +75,7 @@ def _absurd(text: str) -> Fault:
 
 
 def print_date(day: date) -> str:
-    """Return June 15, 2027."""
+    """Print a day: June 15, 2027."""
     return f"{_MONTH_NAMES[day.month]} {day.day}, {day.year}"
 
 
@@ -97,5 +97,5 @@ def parse_time(text: str) -> time | Fault:
 
 
 def print_time(at: time) -> str:
-    """Return 5:00 PM."""
+    """Print a time: 5:00 PM."""
     return f"{at.hour % 12 or 12}:{at.minute:02d} {'AM' if at.hour < 12 else 'PM'}"

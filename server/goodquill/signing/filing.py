@@ -6,7 +6,7 @@ so that it can be read, combined and sent like every other paper.
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import date
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
@@ -17,6 +17,7 @@ from django_tasks import task
 from quillcore.facts import Act, Entry, Source
 from quillcore.papers.received import AUDIENCE, Received, read_paper
 from quillcore.signing.asking import from_rows, standing
+from quillcore.signing.puts import signed_on
 from quillcore.signing.spots import PUT
 from quillcore.values import Fault
 from quillcore.values.dates import print_date
@@ -68,11 +69,8 @@ def _day_of(row: Round) -> date:
     """Return the day on which the last one signed, by the property's clock, or by what is said of a pen."""
     assert row.ended is not None
     zone = ZoneInfo(row.zone)
-    signers = list(row.signers.all())
-    days = [date.fromisoformat(s.by_pen["day"]) for s in signers if s.by_pen]
-    moments = [at for s in signers if not s.by_pen for at in s.put.values()]
-    days += [datetime.fromisoformat(at).astimezone(zone).date() for at in moments]
-    return max(days, default=row.ended.astimezone(zone).date())
+    days = [signed_on(s.put, s.put, zone, s.by_pen.get("day", "")) for s in row.signers.all()]
+    return max((day for day in days if day is not None), default=row.ended.astimezone(zone).date())
 
 
 def signed_by_both(row: Round, opened: OpenDeal) -> set[str]:

@@ -11,20 +11,17 @@ from collections.abc import Iterable
 
 from quillcore.signing.rounds import Event, Happened
 
-from goodquill.signing.checking import holds
+from goodquill.signing.checking import check
 from goodquill.signing.models import Paper, Round, Signer
 from goodquill.signing.round_transitions import happen
-from goodquill.storage.locks import hold
 
 
-def kept_of_before(row: Round) -> Round | None:
+def trusted_before(row: Round) -> Round | None:
     """Return the round whose signatures stay in this one; None where it replaces none, or where that one no
     longer is as its chain says."""
-    if row.replaces_id is None:
+    if row.replaces_id is None or not check(row.replaces_id):
         return None
-    hold(Round, row.replaces_id)
-    before = Round.objects.select_related("by__brokerage__broker", "deal").get(pk=row.replaces_id)
-    return before if holds(before) else None
+    return row.replaces
 
 
 def take_marks(before: Round, people: Iterable[Signer]) -> None:

@@ -20,7 +20,7 @@ from goodquill.proofreading.queries import proof_of
 from goodquill.signing.changed import said_on
 from goodquill.signing.making import SOON, Choice, find_round, look_anew, only_in_the_making
 from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.replacing import carry_over, kept_of_before, take_answers, take_marks
+from goodquill.signing.replacing import carry_over, take_answers, take_marks, trusted_before
 from goodquill.signing.round_transitions import happen
 from goodquill.signing.sealing import NO_CERTIFICATE, is_ready_to_seal
 from goodquill.storage import files
@@ -42,7 +42,7 @@ def look(user: User, round_id: UUID) -> Round:
         row.looked, row.must = choice.opened.record.seq, must
         row.save(update_fields=["looked", "must"])
         people = _people(choice, row)
-        before = kept_of_before(row)
+        before = trusted_before(row)
         if before is not None:
             take_marks(before, people)
             take_answers(before, made, people)
@@ -139,7 +139,7 @@ def send(user: User, round_id: UUID, reason: str, source: str) -> Round:
     row.reason = reason.strip()[:300]
     row.save(update_fields=["reason"])
     row = happen(row.pk, Event(Happened.SENT), said={"from": source, "by": user.name})
-    before = kept_of_before(row)
+    before = trusted_before(row)
     if before is not None:
         carry_over(before, row)
     return row
