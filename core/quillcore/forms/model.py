@@ -168,7 +168,7 @@ class ChoiceTable(Data):
     values: dict[str, dict[str, str]]
 
     def allowed(self, on: str | None) -> dict[str, str]:
-        """Return the values allowed while the key it depends on says ``on``; none while that is unanswered."""
+        """Return the values allowed while the key it depends on says ``on``; none while it has no answer."""
         return self.values.get((on or "") if self.depends else "", {})
 
 

@@ -111,7 +111,7 @@ def _known(row: ReleaseForm) -> Known:
 def _found(
     opened: OpenDeal, read: IncomingFile, stretch: Stretch, known: dict[str, ReleaseForm], file: str
 ) -> dict[str, Any]:
-    """Return what some pages are: the form that they are, what is filled in on them and what is unanswered."""
+    """Return what some pages are: their form, what is filled in on them and what is unanswered."""
     plain: dict[str, Any] = {
         "first": stretch.first,
         "last": stretch.last,

@@ -168,7 +168,7 @@ def take_turn(
     terms: Sequence[Mapping[str, str]],
     paper: str,
 ) -> wire.TurnTaken:
-    """Record that one side puts terms otherwise.  What our client says gets its form, filled with what changes;
+    """Record that a side puts terms otherwise.  What our client says gets its form, filled with what changes;
     of what the other side says ``paper`` names the document that it came by, "" without one."""
     step = begin(user, deal_id, sent, Kind.OFFER, offer=offer)
     opened = step.opened
