@@ -26,7 +26,7 @@ LEAST = 85
 """Percent that should be seen: what is left are mostly faults that change nothing, as a cache's size."""
 NEAREST = {
     "facts/edits.py": "test_edits test_clauses test_pasting",
-    "facts/keys.py": "test_keys test_facts test_schedule",
+    "facts/keys.py": "test_keys test_facts test_tasks",
     "facts/ledger.py": "test_facts test_edits test_laws",
     "facts/scopes.py": "test_scopes",
     "facts/comparison.py": "test_facts",
@@ -36,7 +36,7 @@ NEAREST = {
     "formulas/sheet.py": "test_formulas test_laws test_facts",
     "templates/merging.py": "test_assembly test_laws test_templates",
     "templates/choosing.py": "test_templates",
-    "assembly/blanks.py": "test_assembly test_own_blanks test_office_forms test_questions test_schedule",
+    "assembly/blanks.py": "test_assembly test_own_blanks test_office_forms test_questions test_tasks",
     "contacts/model.py": "test_contacts",
     "pdf/background.py": "test_combining test_pdf",
     "pdf/combining.py": "test_combining test_pdf test_output",

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from quillcore.facts import Act, Entry, Ledger, Source, compare
 from quillcore.templates import TemplateContent, TemplateDocument, merge, read_template
-from quillcore.templates.merging import same_duty
+from quillcore.templates.merging import same_task
 from quillcore.templates.upstream import changed_parts, only, seen
 
 from tests.core.small import CATALOG, demo_pack
@@ -174,7 +174,7 @@ def templates(draw: st.DrawFn, name: str, which: int | None = None) -> TemplateC
         "documents": [{"section": "All", "form": number} for number in numbers],
         "answers": answers,
         "blanks": blanks,
-        "duties": [{"what": what, "due": "terms.closing_date"} for what in whats],
+        "tasks": [{"what": what, "due": "terms.closing_date"} for what in whats],
     }
     read = read_template(content, demo_pack().forms, CATALOG, name)
     assert isinstance(read, TemplateContent), read
@@ -188,7 +188,7 @@ class Applied:
         self.ledger = Ledger(CATALOG, "buying")
         self.order = 0
         self.present: dict[str, list[str]] = {}
-        self.duties: set[str] = set()
+        self.tasks: set[str] = set()
         for key, text in typed:
             self.add(Entry(key, Act.STATE, 0, Source.TYPED, CATALOG[key].read(text)))  # type: ignore[arg-type]
 
@@ -198,11 +198,11 @@ class Applied:
 
     def apply(self, template: TemplateContent) -> Applied:
         forms, ids = demo_pack().forms, {number: f"form{number}" for number in NUMBERS}
-        merged = merge(template, self.ledger, forms, self.present, self.order + 1, ids, self.duties)
+        merged = merge(template, self.ledger, forms, self.present, self.order + 1, ids, self.tasks)
         for entry in merged.entries:
             self.add(entry)
         self.present |= {d.form or "": [code] for code, d in merged.documents}
-        self.duties |= {same_duty(d.what) for d in merged.duties}
+        self.tasks |= {same_task(d.what) for d in merged.tasks}
         return self
 
     def holds(self) -> object:
@@ -210,7 +210,7 @@ class Applied:
         for key in sorted(self.ledger.keys()):
             stated = self.ledger.in_force(key)
             said[key] = (stated.value, stated.formula, stated.source) if stated else None
-        return said, sorted(self.present), sorted(self.duties)
+        return said, sorted(self.present), sorted(self.tasks)
 
 
 @given(templates("a", 0), templates("b", 0))

@@ -110,7 +110,7 @@ def test_what_came_of_a_template_is_said_in_words_and_stands_in_order() -> None:
             "terms.deposit_amount": "4,000",
         },
         "locked": ["terms.deposit_amount"],
-        "duties": [{"what": "Call the lender"}, {"what": "Order the sign"}],
+        "tasks": [{"what": "Call the lender"}, {"what": "Order the sign"}],
     }
     template = read_template(data, demo_pack().forms, CATALOG, "t")
     assert not isinstance(template, list), [str(f) for f in template]
@@ -126,14 +126,14 @@ def test_what_came_of_a_template_is_said_in_words_and_stands_in_order() -> None:
         ledger.add(Entry(key, Act.STATE, order, Source.TYPED, value))
     found = merge(template, ledger, demo_pack().forms, {}, 100, {"301": "d1"}, {"call the lender"})
     assert found.sentence() == (
-        "2 documents, 3 answers, 1 duty, 2 kept as you had them, 1 locked by the brokerage"
+        "2 documents, 3 answers, 1 task, 2 kept as you had them, 1 locked by the brokerage"
     )
     (first, _), (other, _) = found.documents
     assert first == "d1" and other not in ("d1", "")
     assert [entry.order for entry in found.entries] == [100, 101, 102]
-    assert [duty.what for duty in found.duties] == ["Order the sign"]
+    assert [task.what for task in found.tasks] == ["Order the sign"]
     alone = merge(template, ledger, demo_pack().forms, {"301": ["x"], "Payoff letter": ["y"]}, 1)
-    assert alone.sentence().startswith("0 documents, 3 answers, 2 duties, 2 kept")
+    assert alone.sentence().startswith("0 documents, 3 answers, 2 tasks, 2 kept")
 
 
 def test_an_earlier_templates_answer_stays_unless_the_brokerage_locked_this_one() -> None:

@@ -117,7 +117,7 @@ Step = Callable[[Page], None]
 # Each screen of the house, and what opens on it: every menu and dialog is looked at, and closed by Escape.
 SCREENS: list[tuple[str, list[Step]]] = [
     ("/", [key("Control+k"), press("Inês Calloway-Bright"), key("?")]),
-    ("/duties", [press("Month", "radio"), press("Calendar feed")]),
+    ("/tasks", [press("Month", "radio"), press("Calendar feed")]),
     ("/new", []),
     ("/property", []),
     ("/property?parcel=5-0404-0084", []),
@@ -157,9 +157,9 @@ DEAL: list[tuple[str, list[Step]]] = [
     ),
     ("write?by=questions", [press("Next"), press("All forms")]),
     ("proof", []),
-    ("duties", [press("Add a task")]),
+    ("tasks", [press("Add a task")]),
 ]
-TEMPLATE = ["about", "package", "write?by=paper", "write?by=questions", "facts", "duties"]
+TEMPLATE = ["about", "package", "write?by=paper", "write?by=questions", "facts", "tasks"]
 
 
 def in_the_dark(page: Page) -> list[str]:

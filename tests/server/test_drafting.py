@@ -157,7 +157,7 @@ def copied(world: World) -> Copied:
     made.upstream.type("terms.title_payer", "seller")
     made.upstream.pack(op="add", numbers=["503"])
     made.upstream.speaker.post(
-        f"{made.upstream.deal}/duties", change=str(uuid.uuid4()), op="add", what="Order it", when="closing"
+        f"{made.upstream.deal}/tasks", change=str(uuid.uuid4()), op="add", what="Order it", when="closing"
     )
     made.copy.type("terms.inspection_days", "7")
     return made
@@ -171,7 +171,7 @@ def test_what_changed_upstream_is_told_once_it_is_published(copied: Copied) -> N
         "document:503",
         "answer:terms.inspection_days",
         "answer:terms.title_payer",
-        "duty:order it",
+        "task:order it",
     }
     days = news["answer:terms.inspection_days"]
     assert (days["was"], days["now"], days["mine"]) == ("10", "12", "7")
@@ -179,13 +179,13 @@ def test_what_changed_upstream_is_told_once_it_is_published(copied: Copied) -> N
 
 def test_it_is_taken_over_part_by_part_and_can_be_undone(copied: Copied) -> None:
     copied.publish("Second")
-    taken = copied.take("answer:terms.inspection_days", "document:503", "duty:order it")
+    taken = copied.take("answer:terms.inspection_days", "document:503", "task:order it")
     assert taken.status_code == 200, taken.json()
     assert set(copied.news()) == {"answer:terms.title_payer"}
     written = copied.copy.written().draft
     assert written["answers"] == {"terms.inspection_days": "12"}
     assert [d["form"] for d in written["documents"]] == ["101", "301", "503"]
-    assert [d["what"] for d in written["duties"]] == ["Order it"]
+    assert [d["what"] for d in written["tasks"]] == ["Order it"]
     copied.copy.speaker.post(
         f"{copied.copy.deal}/undo", change=str(uuid.uuid4()), target=taken.json()["change"]
     )

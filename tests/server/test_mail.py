@@ -30,7 +30,7 @@ from hypothesis import strategies as st
 from quillcore.values.clock import today
 
 from tests.running import LOOPBACK, letters
-from tests.server.test_schedule import Keeper
+from tests.server.test_tasks import Keeper
 from tests.server.world import World
 
 
@@ -224,7 +224,7 @@ def test_one_letter_a_morning_names_all_that_is_due(
     assert written.to == world.ines.email and "and 1 more" in written.subject
     for words in ("Order the inspection, tomorrow", "Call the lender, today", "With the sewer scope"):
         assert words in written.text
-    assert "Not reminded of" not in written.text and f"/deals/{world.deal.pk}/duties" in written.text
+    assert "Not reminded of" not in written.text and f"/deals/{world.deal.pk}/tasks" in written.text
 
 
 def test_morning_is_where_the_member_is(
@@ -243,7 +243,7 @@ def test_a_day_that_moves_is_reminded_of_again_and_what_is_settled_is_not(
     world: World, keeper: Keeper, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     add(keeper, "Call the lender", 2, remind=0)
-    code = keeper.duties()["Call the lender"]["code"]
+    code = keeper.tasks()["Call the lender"]["code"]
     at(monkeypatch, 2, 9)
     assert remind.call() == 1
     keeper.done("set", code=code, when=(today() + timedelta(days=4)).isoformat())

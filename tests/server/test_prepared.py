@@ -14,10 +14,10 @@ import pytest
 from django.db.models import Q
 from django.http import Http404
 from django.utils.translation import gettext_lazy
-from goodquill.deals.duties import stated_duties
-from goodquill.deals.models import Deal, Document, Due, Duty
+from goodquill.deals.models import Deal, Document, Due, Task
 from goodquill.deals.opening import Kept, find_deal
 from goodquill.deals.queries import newest_step
+from goodquill.deals.tasks import stated_tasks
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
 from goodquill.http.endpoints import JSONRenderer
@@ -108,7 +108,7 @@ def test_lists_are_those_of_the_orm(world: World) -> None:
         Document.objects.filter(deal=deal, removed=False).order_by("position", "pk")
     )
     assert kept.offers == list(deal.offers.filter(removed=False))
-    assert stated_duties(deal) == list(Duty.objects.filter(deal=deal, removed=False))
+    assert stated_tasks(deal) == list(Task.objects.filter(deal=deal, removed=False))
     named = forms_named(world.template.release_id, world.ines.brokerage_id)
     own = Q(release__own_papers=True, release__brokerage=world.ines.brokerage)
     every = ReleaseForm.objects.filter(Q(release=world.template.release) | own)

@@ -67,7 +67,7 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
         "terms": [{"key": "terms.purchase_price", "text": "1"}],
     },
     "agree_on": {"change": "{new}"},
-    "duties": None,
+    "tasks": None,
     "proof": None,
     "who_signs": None,
     "returned": None,
@@ -112,7 +112,7 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
         "spots": [{"id": "x", "page": 1, "rect": [9, 9, 99, 30], "what": "signature", "who": "buyers.1"}],
     },
     "deal_as_template": None,
-    "change_duty": {"change": "{new}", "op": "add", "what": "Mine now"},
+    "change_task": {"change": "{new}", "op": "add", "what": "Mine now"},
     "deal_calendar": None,
     "bring_in": {"change": "{new}", "comparison": "{comparison}"},
 }
@@ -311,7 +311,7 @@ ALL_BODIES = {
     **BROKERS_BODIES,
     **OWNERS_BODIES,
 }
-# ``read_feed`` is known by its secret address alone (tests/server/test_schedule.py), two by a link that
+# ``read_feed`` is known by its secret address alone (tests/server/test_tasks.py), two by a link that
 # came by mail (tests/server/test_office.py); ``verify`` speaks of the file alone that it is given.
 OPEN_TO_ALL = {
     "session",

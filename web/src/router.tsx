@@ -40,7 +40,7 @@ const OF_DEAL = {
   write: () => import('./features/write/write-screen'),
   proof: () => import('./features/proofreading/proof-screen'),
   signing: () => import('./features/signing/signing-screen'),
-  duties: () => import('./features/tasks/deal-duties'),
+  tasks: () => import('./features/tasks/deal-tasks'),
 };
 
 const root = createRootRouteWithContext<{ queries: QueryClient }>()({
@@ -265,16 +265,16 @@ const signing = createRoute({
   component: lazyRouteComponent(OF_DEAL.signing, 'SigningScreen'),
   validateSearch: (s): { round?: string } => ({ round: text(s.round) }),
 });
-const dealDuties = createRoute({
+const dealTasks = createRoute({
   getParentRoute: () => deal,
-  path: '/duties',
-  component: lazyRouteComponent(OF_DEAL.duties, 'DealDuties'),
-  validateSearch: (s): { duty?: string } => ({ duty: text(s.duty) }),
+  path: '/tasks',
+  component: lazyRouteComponent(OF_DEAL.tasks, 'DealTasks'),
+  validateSearch: (s): { task?: string } => ({ task: text(s.task) }),
 });
-const duties = createRoute({
+const tasks = createRoute({
   getParentRoute: () => root,
-  path: '/duties',
-  component: lazyRouteComponent(() => import('./features/tasks/all-duties'), 'AllDuties'),
+  path: '/tasks',
+  component: lazyRouteComponent(() => import('./features/tasks/all-tasks'), 'AllTasks'),
 });
 
 const templates = createRoute({
@@ -319,10 +319,10 @@ const templateFacts = createRoute({
   validateSearch: (s): { fact?: string } => ({ fact: text(s.fact) }),
 });
 
-const templateDuties = createRoute({
+const templateTasks = createRoute({
   getParentRoute: () => template,
-  path: '/duties',
-  component: lazyRouteComponent(() => import('./features/templates/template-screens'), 'TemplateDuties'),
+  path: '/tasks',
+  component: lazyRouteComponent(() => import('./features/templates/template-screens'), 'TemplateTasks'),
 });
 
 const property = createRoute({
@@ -385,10 +385,10 @@ export const makeRouter = (queries: QueryClient) =>
       papers,
       paper,
       releases,
-      duties,
+      tasks,
       templates,
-      template.addChildren([templateHome, templateAbout, templatePackage, templateWrite, templateFacts, templateDuties]),
-      deal.addChildren([dealHome, facts, offers, money, pack, write, proof, signing, dealDuties]),
+      template.addChildren([templateHome, templateAbout, templatePackage, templateWrite, templateFacts, templateTasks]),
+      deal.addChildren([dealHome, facts, offers, money, pack, write, proof, signing, dealTasks]),
     ]),
     context: { queries },
     defaultPreload: false,

@@ -90,7 +90,7 @@ def compare_templates(
     old: Mapping[str, Any], new: Mapping[str, Any], forms: Mapping[str, Form]
 ) -> list[TemplateChange]:
     """Return templates that are new, retired or changed, by their file names; of changed ones the documents,
-    answers, blanks and duties.  ``forms`` say what a blank is called."""
+    answers, blanks and tasks.  ``forms`` say what a blank is called."""
     changes = []
     for slug in sorted(old.keys() | new.keys()):
         before, after = old.get(slug), new.get(slug)

@@ -1,7 +1,7 @@
 """Tasks of a deal: what, by whom and when."""
 
 from quillcore.tasks.dates import KeyDate, next_date
-from quillcore.tasks.due import DueTask, PlannedTask, Progress, due_list, duties_of_forms, work_out
+from quillcore.tasks.due import DueTask, PlannedTask, Progress, due_list, tasks_of_forms, work_out
 
 __all__ = [
     "DueTask",
@@ -9,7 +9,7 @@ __all__ = [
     "PlannedTask",
     "Progress",
     "due_list",
-    "duties_of_forms",
     "next_date",
+    "tasks_of_forms",
     "work_out",
 ]

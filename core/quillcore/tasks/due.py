@@ -1,4 +1,4 @@
-"""Duties: what somebody has to do by a day, which a rule counts from the deal's key dates.
+"""Tasks: what somebody has to do by a day, which a rule counts from the deal's key dates.
 
 A rule gives its day as soon as its key dates are known, follows them when they move, says how it counted,
 and yields to a day set by hand, beside which it is still told.
@@ -25,7 +25,7 @@ from quillcore.values.findings import FindingWeight
 
 
 class Progress(StrEnum):
-    """The progress of a duty. ``WAITING``: its day isn't known yet."""
+    """The progress of a task. ``WAITING``: its day isn't known yet."""
 
     TO_DO = "to do"
     WAITING = "waiting"
@@ -59,11 +59,11 @@ class PlannedTask:
 
 @dataclass(frozen=True)
 class DueTask:
-    """A duty as it stands in a deal.  ``why`` says how its day was counted, or what settled it; ``ruled`` is
+    """A task as it stands in a deal.  ``why`` says how its day was counted, or what settled it; ``ruled`` is
     the rule's day where another was set by hand; ``waits_for`` are the keys that its rule still wants.
     ``reads`` are all keys that it depends on."""
 
-    duty: PlannedTask
+    task: PlannedTask
     progress: Progress
     day: date | None = None
     why: str = ""
@@ -75,16 +75,16 @@ class DueTask:
     @property
     def remind_on(self) -> date | None:
         """The day of the reminder; None where there is nothing to remind of."""
-        if self.duty.remind is None or self.day is None or self.progress is not Progress.TO_DO:
+        if self.task.remind is None or self.day is None or self.progress is not Progress.TO_DO:
             return None
-        return self.day - timedelta(days=self.duty.remind)
+        return self.day - timedelta(days=self.task.remind)
 
     def is_late(self, today: date) -> bool:
         """Return whether it should have been done before today."""
         return self.progress is Progress.TO_DO and self.day is not None and self.day < today
 
 
-def duties_of_forms(
+def tasks_of_forms(
     documents: Iterable[tuple[str, Form]], sheet: Evaluator, catalog: Catalog
 ) -> list[PlannedTask]:
     """Return what a package's own papers ask for: the key dates of the catalog that a form shows or that
@@ -121,10 +121,10 @@ def is_over(sheet: Evaluator, fact: Fact) -> bool:
     return fact.until is not None and sheet.held(fact.until).value is not None
 
 
-def due_list(duties: Iterable[PlannedTask], sheet: Evaluator, arrived: Collection[str] = ()) -> list[DueTask]:
-    """Return duties as they stand, by day, those without one last.  ``arrived`` are the papers that have
+def due_list(tasks: Iterable[PlannedTask], sheet: Evaluator, arrived: Collection[str] = ()) -> list[DueTask]:
+    """Return tasks as they stand, by day, those without one last.  ``arrived`` are the papers that have
     come: by a form's number, or by what was expected."""
-    return in_order(work_out(duty, sheet, arrived) for duty in duties)
+    return in_order(work_out(task, sheet, arrived) for task in tasks)
 
 
 def in_order(dues: Iterable[DueTask]) -> list[DueTask]:
@@ -132,44 +132,44 @@ def in_order(dues: Iterable[DueTask]) -> list[DueTask]:
     return sorted(dues, key=lambda due: due.day or date.max)
 
 
-def work_out(duty: PlannedTask, sheet: Evaluator, arrived: Collection[str] = ()) -> DueTask:
-    """Return one duty as it stands."""
-    found = _counted(duty, sheet)
-    if duty.day is not None:
+def work_out(task: PlannedTask, sheet: Evaluator, arrived: Collection[str] = ()) -> DueTask:
+    """Return one task as it stands."""
+    found = _counted(task, sheet)
+    if task.day is not None:
         found = DueTask(
-            duty,
+            task,
             Progress.TO_DO,
-            duty.day,
+            task.day,
             "Set by hand." if found.day is None else f"Set by hand. Counted: {found.why}",
             ruled=found.day,
             reads=found.reads,
         )
-    if not duty.needed:
+    if not task.needed:
         return _standing(found, Progress.NOT_NEEDED)
-    if duty.done is not None:
+    if task.done is not None:
         return _standing(found, Progress.DONE)
-    if duty.settled_by and duty.settled_by in arrived:
-        return _standing(found, Progress.DONE, f"{duty.settled_by} has come.")
+    if task.settled_by and task.settled_by in arrived:
+        return _standing(found, Progress.DONE, f"{task.settled_by} has come.")
     return found
 
 
 def _standing(due: DueTask, progress: Progress, why_so: str = "") -> DueTask:
-    return DueTask(due.duty, progress, due.day, why_so or due.why, due.ruled, (), None, due.reads)
+    return DueTask(due.task, progress, due.day, why_so or due.why, due.ruled, (), None, due.reads)
 
 
-def _counted(duty: PlannedTask, sheet: Evaluator) -> DueTask:
+def _counted(task: PlannedTask, sheet: Evaluator) -> DueTask:
     """Return what the rule or key gives, whatever was set by hand."""
-    if duty.key:
-        return _of_key(duty, sheet)
-    if not duty.rule:
-        return DueTask(duty, Progress.TO_DO)
-    rule = read_date_rule(duty.rule, sheet.ledger.catalog)
+    if task.key:
+        return _of_key(task, sheet)
+    if not task.rule:
+        return DueTask(task, Progress.TO_DO)
+    rule = read_date_rule(task.rule, sheet.ledger.catalog)
     if isinstance(rule, Fault):
-        return DueTask(duty, Progress.WAITING, fault=rule)
+        return DueTask(task, Progress.WAITING, fault=rule)
     result = evaluate(rule.tree, sheet.result, sheet.setting)
     if isinstance(result, Open):
         return DueTask(
-            duty,
+            task,
             Progress.WAITING,
             why=_sentence(told(sheet, rule.tree)),
             waits_for=result.missing,
@@ -177,18 +177,18 @@ def _counted(duty: PlannedTask, sheet: Evaluator) -> DueTask:
         )
     if isinstance(result, Broken) or not isinstance(result, date):
         fault = result.fault if isinstance(result, Broken) else Fault("due", "The rule gives no date.")
-        return DueTask(duty, Progress.WAITING, fault=fault, reads=rule.reads)
+        return DueTask(task, Progress.WAITING, fault=fault, reads=rule.reads)
     said = (why(sheet, rule.tree.key) if isinstance(rule.tree, Ref) else "") or told(sheet, rule.tree)
-    return DueTask(duty, Progress.TO_DO, result, _sentence(said), reads=rule.reads)
+    return DueTask(task, Progress.TO_DO, result, _sentence(said), reads=rule.reads)
 
 
-def _of_key(duty: PlannedTask, sheet: Evaluator) -> DueTask:
-    held, reads = sheet.held(duty.key), frozenset((duty.key,))
+def _of_key(task: PlannedTask, sheet: Evaluator) -> DueTask:
+    held, reads = sheet.held(task.key), frozenset((task.key,))
     if isinstance(held.value, date):
-        return DueTask(duty, Progress.TO_DO, held.value, _sentence(why(sheet, duty.key)), reads=reads)
-    rule = sheet.rules.get(duty.key)
+        return DueTask(task, Progress.TO_DO, held.value, _sentence(why(sheet, task.key)), reads=reads)
+    rule = sheet.rules.get(task.key)
     said = _sentence(told(sheet, rule.tree)) if rule is not None and held.fault is None else ""
-    return DueTask(duty, Progress.WAITING, why=said, waits_for=held.missing, fault=held.fault, reads=reads)
+    return DueTask(task, Progress.WAITING, why=said, waits_for=held.missing, fault=held.fault, reads=reads)
 
 
 def _sentence(text: str) -> str:
@@ -209,10 +209,10 @@ def late_findings(before: Mapping[str, date | None], after: Iterable[DueTask], t
         Finding(
             "late",
             FindingWeight.LOOK,
-            due.duty.key or f"duty.{due.duty.code}",
-            f"{due.duty.what} was due on {due.day:%A, %B} {due.day.day}, which has passed.",
+            due.task.key or f"task.{due.task.code}",
+            f"{due.task.what} was due on {due.day:%A, %B} {due.day.day}, which has passed.",
             "Check its starting date, or mark it done.",
         )
         for due in after
-        if due.day is not None and due.is_late(today) and before.get(due.duty.code) != due.day
+        if due.day is not None and due.is_late(today) and before.get(due.task.code) != due.day
     ]

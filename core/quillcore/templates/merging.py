@@ -9,20 +9,20 @@ from dataclasses import dataclass
 from quillcore.facts import Act, Entry, Ledger, Source
 from quillcore.facts.keys import OwnKey, form_blank
 from quillcore.forms.model import Form
-from quillcore.templates.model import TemplateContent, TemplateDocument, TemplateDuty, blank_kind
+from quillcore.templates.model import TemplateContent, TemplateDocument, TemplateTask, blank_kind
 from quillcore.values import Fault, read_answer
 
 
 @dataclass(frozen=True)
 class Merge:
     """The result of applying a template: documents to add (each with its new id), entries to write, keys that
-    stay as they were (``kept``) or became locked, and duties to add."""
+    stay as they were (``kept``) or became locked, and tasks to add."""
 
     documents: tuple[tuple[str, TemplateDocument], ...]
     entries: tuple[Entry, ...]
     kept: tuple[str, ...]
     locked: tuple[str, ...]
-    duties: tuple[TemplateDuty, ...] = ()
+    tasks: tuple[TemplateTask, ...] = ()
 
     def sentence(self) -> str:
         """Return what came, in words: "4 forms, 18 answers, 2 kept as you had them"."""
@@ -31,7 +31,7 @@ class Merge:
             return f"{n} {one}{'' if n == 1 else 's'}"
 
         parts = [some(len(self.documents), "document"), some(len(self.entries), "answer")]
-        parts += [some(len(self.duties), "duty").replace("dutys", "duties")] if self.duties else []
+        parts += [some(len(self.tasks), "task")] if self.tasks else []
         parts += (
             [f"{len(self.kept)} kept as you had {'it' if len(self.kept) == 1 else 'them'}"]
             if self.kept
@@ -48,13 +48,13 @@ def merge(
     present: Mapping[str, Sequence[str]],
     order: int,
     new_id: Mapping[str, str] | None = None,
-    duties: Collection[str] = (),
+    tasks: Collection[str] = (),
 ) -> Merge:
     """Merge a template into what a deal holds.
 
     ``present`` gives the ids of documents already there by form number (or by the words of an expected
     paper); ``order`` is the order of the first entry made; ``new_id`` lets tests name new documents;
-    ``duties`` are what the deal's duties say (``same_duty``).
+    ``tasks`` are what the deal's tasks say (``same_task``).
     """
     documents: list[tuple[str, TemplateDocument]] = []
     ids: dict[str, list[str]] = {name: list(found) for name, found in present.items()}
@@ -88,12 +88,12 @@ def merge(
         if now is not None and now.source in (Source.TYPED, Source.SIGNER):
             (locked if entry.locked else kept).append(key)
         entries.append(entry)
-    more = {same_duty(duty.what): duty for duty in template.duties if same_duty(duty.what) not in duties}
+    more = {same_task(task.what): task for task in template.tasks if same_task(task.what) not in tasks}
     return Merge(tuple(documents), tuple(entries), tuple(kept), tuple(locked), tuple(more.values()))
 
 
-def same_duty(what: str) -> str:
-    """Return what two duties have in common that are one: in a deal nothing has to be done twice."""
+def same_task(what: str) -> str:
+    """Return what two tasks have in common that are one: in a deal nothing has to be done twice."""
     return " ".join(what.casefold().split())
 
 

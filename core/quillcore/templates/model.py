@@ -26,7 +26,7 @@ PEOPLE = (SECOND_AGENT, "title", "lender", "inspector", "attorney", "warranty", 
 """The groups of facts that a contact may fill in each deal of a template: those whose work recurs."""
 MOST_DAYS_BEFORE = 60
 """Days before which somebody may be reminded: what is further off isn't pressing."""
-MOST_DUTIES = 100
+MOST_TASKS = 100
 _BLANK = re.compile(r"([^.]+)\.(.+)")
 
 
@@ -51,12 +51,12 @@ class TemplateDocument(BaseModel):
 
 @lru_cache(maxsize=2_048)
 def read_date_rule(text: str, catalog: Catalog) -> Rule | Fault:
-    """Return a duty's rule, checked: a formula that gives a date.  Kept once read: templates share them."""
+    """Return a task's rule, checked: a formula that gives a date.  Kept once read: templates share them."""
     return target_rule("due", "date", text, catalog)
 
 
-class TemplateDuty(BaseModel):
-    """One duty: what, whose (one of ``RESPONSIBLE``), by when (``due``, a formula that gives a date; without
+class TemplateTask(BaseModel):
+    """One task: what, whose (one of ``RESPONSIBLE``), by when (``due``, a formula that gives a date; without
     one it is open), what settles it (a form's number, or what an expected paper is called), and how many days
     before to remind."""
 
@@ -73,7 +73,7 @@ class TemplateDuty(BaseModel):
     def fault(self, catalog: Catalog) -> Fault | None:
         """Return what is wrong with it."""
         if self.who and self.who not in RESPONSIBLE:
-            return Fault("duty", f"“{self.who}” is nobody.", f"Use one of: {', '.join(RESPONSIBLE)}.")
+            return Fault("task", f"“{self.who}” is nobody.", f"Use one of: {', '.join(RESPONSIBLE)}.")
         found = read_date_rule(self.due, catalog) if self.due else None
         return found if isinstance(found, Fault) else None
 
@@ -97,7 +97,7 @@ class TemplateContent(BaseModel):
     blanks: Mapping[Annotated[str, StringConstraints(max_length=130)], Answer] = {}
     locked: Annotated[tuple[Word, ...], Count(max_length=2_000)] = ()
     people: Mapping[Word, Annotated[str, StringConstraints(max_length=60)]] = {}
-    duties: Annotated[tuple[TemplateDuty, ...], Count(max_length=MOST_DUTIES)] = ()
+    tasks: Annotated[tuple[TemplateTask, ...], Count(max_length=MOST_TASKS)] = ()
     rule: Sentence = ""
     weight: Literal["", "suggested", "required"] = ""
 
@@ -148,9 +148,9 @@ def read_template(
         for group in template.people
         if group not in PEOPLE
     ]
-    for n, duty in enumerate(template.duties, 1):
-        if fault := duty.fault(catalog):
-            faults.append(fault.at(f"{place}, duties, {n} ({duty.what})"))
+    for n, task in enumerate(template.tasks, 1):
+        if fault := task.fault(catalog):
+            faults.append(fault.at(f"{place}, tasks, {n} ({task.what})"))
     if not faults and (loop := _circle(template.answers, catalog)):
         faults.append(
             Fault(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any, NamedTuple
 
-from quillcore.templates.merging import same_duty
+from quillcore.templates.merging import same_task
 
 Content = Mapping[str, Any]
 
@@ -13,7 +13,7 @@ Content = Mapping[str, Any]
 class TemplatePart(NamedTuple):
     """One thing that upstream says otherwise than when the copy was made, or than was last looked at.
 
-    ``what`` is document, answer, blank or duty, ``key`` its name among those: a form's number or what is
+    ``what`` is document, answer, blank or task, ``key`` its name among those: a form's number or what is
     expected, a fact, "number.field", what is to be done.  ``was``, ``now`` and ``mine`` are what the copy was
     made from, what upstream says now, and what the copy says; "" where it isn't there.
     """
@@ -43,12 +43,12 @@ def _name(document: Content) -> str:
     return str(document.get("form") or document.get("expected") or "")
 
 
-def _duties(content: Content) -> dict[str, str]:
-    return {same_duty(d["what"]): _said(d) for d in content.get("duties", ())}
+def _tasks(content: Content) -> dict[str, str]:
+    return {same_task(d["what"]): _said(d) for d in content.get("tasks", ())}
 
 
-def _said(duty: Content) -> str:
-    told = [duty["what"], duty.get("who"), duty.get("due"), duty.get("note")]
+def _said(task: Content) -> str:
+    told = [task["what"], task.get("who"), task.get("due"), task.get("note")]
     return ", ".join(str(one) for one in told if one)
 
 
@@ -56,7 +56,7 @@ _SORTS: dict[str, _Listing] = {
     "document": _documents,
     "answer": lambda content: content.get("answers", {}),
     "blank": lambda content: content.get("blanks", {}),
-    "duty": _duties,
+    "task": _tasks,
 }
 
 
@@ -84,7 +84,7 @@ def only(upstream: Content, ids: Iterable[str]) -> dict[str, Any]:
         "documents": [d for d in upstream.get("documents", ()) if chosen("document", _name(d))],
         "answers": {k: v for k, v in upstream.get("answers", {}).items() if chosen("answer", k)},
         "blanks": {k: v for k, v in upstream.get("blanks", {}).items() if chosen("blank", k)},
-        "duties": [d for d in upstream.get("duties", ()) if chosen("duty", same_duty(d["what"]))],
+        "tasks": [d for d in upstream.get("tasks", ()) if chosen("task", same_task(d["what"]))],
         "locked": [],
     }
 
@@ -105,8 +105,8 @@ def seen(base: Content, upstream: Content, ids: Iterable[str]) -> dict[str, Any]
         ],
         "answers": {k: v for k, v in base.get("answers", {}).items() if kept("answer", k)} | news["answers"],
         "blanks": {k: v for k, v in base.get("blanks", {}).items() if kept("blank", k)} | news["blanks"],
-        "duties": [
-            *(d for d in base.get("duties", ()) if kept("duty", same_duty(d["what"]))),
-            *news["duties"],
+        "tasks": [
+            *(d for d in base.get("tasks", ()) if kept("task", same_task(d["what"]))),
+            *news["tasks"],
         ],
     }

@@ -9,7 +9,7 @@ from quillcore.facts import Ledger, Side, Source, Stated
 from quillcore.facts.keys import GROUPS, FormBlank, group_of, own_key, party_key
 from quillcore.facts.scopes import TERMS, carries_over
 from quillcore.forms.model import Form
-from quillcore.templates.model import TemplateDuty
+from quillcore.templates.model import TemplateTask
 from quillcore.values import editable
 
 KindOf = Callable[[str], str]
@@ -31,14 +31,14 @@ def content_of(
     documents: Iterable[Written],
     ledger: Ledger,
     kind_of: KindOf,
-    duties: Iterable[TemplateDuty] = (),
+    tasks: Iterable[TemplateTask] = (),
 ) -> dict[str, Any]:
     """Return a template's content, as its file has it: ``about`` it (name, side, kinds, rule and the like),
-    its documents in order, every standing answer of the ledger, and its duties."""
+    its documents in order, every standing answer of the ledger, and its tasks."""
     listed = list(documents)
     every = list(ledger.keys())
     stated = {key: said for key in every if (said := ledger.beside(key).get(Source.TEMPLATE)) is not None}
-    return _content(about, listed, stated, kind_of, duties)
+    return _content(about, listed, stated, kind_of, tasks)
 
 
 def from_deal(
@@ -46,7 +46,7 @@ def from_deal(
     documents: Iterable[Written],
     ledger: Ledger,
     kind_of: KindOf,
-    duties: Iterable[TemplateDuty] = (),
+    tasks: Iterable[TemplateTask] = (),
 ) -> tuple[dict[str, Any], list[str]]:
     """Return a template from a deal, and the keys whose answers stay out of it.
 
@@ -66,7 +66,7 @@ def from_deal(
             kept[key] = said
         else:
             left.append(key)
-    return _content(about, listed, kept, kind_of, duties), left
+    return _content(about, listed, kept, kind_of, tasks), left
 
 
 _OF_BLANKS = ("choice", "yes_no", "integer", "percent", "number")
@@ -92,7 +92,7 @@ def _content(
     documents: list[Written],
     stated: Mapping[str, Stated],
     kind_of: KindOf,
-    duties: Iterable[TemplateDuty],
+    tasks: Iterable[TemplateTask],
 ) -> dict[str, Any]:
     numbers = {d.id: d.form.edition.number for d in documents if d.form is not None}
     answers: dict[str, str] = {}
@@ -113,13 +113,13 @@ def _content(
         "answers": dict(sorted(answers.items())),
         "blanks": dict(sorted(blanks.items())),
         "locked": sorted(locked),
-    } | _listed(duties)
+    } | _listed(tasks)
 
 
-def _listed(duties: Iterable[TemplateDuty]) -> dict[str, Any]:
+def _listed(tasks: Iterable[TemplateTask]) -> dict[str, Any]:
     """Return them under their own name, where there are any."""
-    listed = [duty.model_dump(exclude_defaults=True) for duty in duties]
-    return {"duties": listed} if listed else {}
+    listed = [task.model_dump(exclude_defaults=True) for task in tasks]
+    return {"tasks": listed} if listed else {}
 
 
 def _document(d: Written) -> dict[str, Any]:

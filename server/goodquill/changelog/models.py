@@ -25,7 +25,7 @@ class Kind(models.TextChoices):
     DOCUMENTS = "documents", "Package"
     CONTACT = "contact", "Contact"
     OFFER = "offer", "Offer"
-    DUTY = "duty", "Task"
+    TASK = "task", "Task"
     BRING_IN = "bring in", "Brought in"
     NAME = "name", "Named"
     STAGE = "stage", "Stage"

@@ -13,11 +13,11 @@ from goodquill.changelog.entries import standing, stated_anew
 from goodquill.changelog.models import FactEntry, Kind
 from goodquill.clients.actions import papers_into
 from goodquill.clients.models import ClientPaper
-from goodquill.deals.duties import as_templates, made_of
 from goodquill.deals.models import Deal, Document
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
 from goodquill.deals.parts import DEAL
 from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.deals.tasks import as_templates, made_of
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import newest_pack
 from goodquill.http.endpoints import Sent
@@ -48,7 +48,7 @@ def hand_on(user: User, deal_id: UUID, fell_through: bool) -> Deal:
     step = begin(user, deal.pk, Sent.new(), Kind.START, f"Started from {old.name}"[:300])
     codes = _copy_package(step, opened)
     papers_into(step)
-    step.add_duties(made_of(deal, as_templates(old), f"as in {old.name}"))
+    step.add_tasks(made_of(deal, as_templates(old), f"as in {old.name}"))
     step.read_again()
     step.write_rows(_still_holding(step, opened, codes))
     step.opened.package.sheet.refresh([old.on.clients])

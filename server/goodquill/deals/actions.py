@@ -14,18 +14,18 @@ from quillcore.facts import Act, Entry, Side, Source, load_catalog
 from quillcore.facts.keys import GROUPS, PartyKey
 from quillcore.forms import Form
 from quillcore.templates import merge
-from quillcore.templates.merging import same_duty
+from quillcore.templates.merging import same_task
 from quillcore.values import Fault
 
 from goodquill.changelog.models import Kind
 from goodquill.changelog.parts import Fields
 from goodquill.contacts.actions import find_contact, recent
 from goodquill.contacts.models import Contact
-from goodquill.deals.duties import made_of, stated_duties
 from goodquill.deals.models import Document, Offer
 from goodquill.deals.opening import OpenDeal, only_a_deal
 from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.deals.tasks import made_of, stated_tasks
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of
 from goodquill.http.endpoints import Refusal, Sent
@@ -72,8 +72,8 @@ def apply(step: DealStep, template: Template) -> None:
     present: dict[str, list[str]] = {}
     for d in opened.documents:
         present.setdefault(d.expected or opened.forms[d.code].edition.number, []).append(d.code)
-    stated = stated_duties(opened.deal)
-    merged = merge(sheet, opened.ledger, forms, present, 0, duties={same_duty(duty.what) for duty in stated})
+    stated = stated_tasks(opened.deal)
+    merged = merge(sheet, opened.ledger, forms, present, 0, tasks={same_task(task.what) for task in stated})
     first = opened.next_position
     made = [
         Document(
@@ -92,7 +92,7 @@ def apply(step: DealStep, template: Template) -> None:
         for n, (code, d) in enumerate(merged.documents)
     ]
     step.add_documents(made)
-    step.add_duties(made_of(opened.deal, merged.duties, f"from “{template.name}”"), stated)
+    step.add_tasks(made_of(opened.deal, merged.tasks, f"from “{template.name}”"), stated)
     step.say(f"“{template.name}”: {merged.sentence()}")
     step.write(*merged.entries)
     if opened.deal.template_id is None:

@@ -237,12 +237,12 @@ class Incoming(models.Model):
         indexes = [models.Index(fields=["deal", "settled"])]
 
 
-class Duty(models.Model):
-    """Something to be done, as a template or somebody says it; see ``quillcore.tasks.Duty``.  ``code``
+class Task(models.Model):
+    """Something to be done, as a template or somebody says it; see ``quillcore.tasks.Task``.  ``code``
     names it within the deal; of one that a form asks for it is the key of the fact or blank that has its
     day, and there is a row only once something was said of it."""
 
-    deal = models.ForeignKey(Deal, models.CASCADE, related_name="duties")
+    deal = models.ForeignKey(Deal, models.CASCADE, related_name="tasks")
     code = models.CharField(max_length=160, db_collation="utf8mb4_bin")
     what = models.CharField(max_length=200)
     who = models.CharField(max_length=30, blank=True)
@@ -269,7 +269,7 @@ class Duty(models.Model):
 
 
 class Due(models.Model):
-    """A duty as it stood after the deal's last step, for whatever looks over many deals: lists, calendars,
+    """A task as it stood after the deal's last step, for whatever looks over many deals: lists, calendars,
     reminders.  Made anew from the deal, never a source."""
 
     deal = models.ForeignKey(Deal, models.CASCADE, related_name="dues")

@@ -1,4 +1,4 @@
-"""Effects of steps on a deal beside its facts: on its documents, its duties, its offers, and itself."""
+"""Effects of steps on a deal beside its facts: on its documents, its tasks, its offers, and itself."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from goodquill.changelog.parts import Fields, Part, register
-from goodquill.deals.models import Deal, Document, Duty, Incoming, Offer
+from goodquill.deals.models import Deal, Document, Incoming, Offer, Task
 from goodquill.http.endpoints import Refusal
 
 
@@ -45,10 +45,10 @@ DOCUMENTS = register(
         label=_title,
     )
 )
-DUTIES = register(
+TASKS = register(
     Part(
-        "duties",
-        things=lambda record: Duty.objects.filter(deal=record.pk),
+        "tasks",
+        things=lambda record: Task.objects.filter(deal=record.pk),
         key="code",
         settable=(
             "what",
@@ -64,7 +64,7 @@ DUTIES = register(
             "needed",
             "removed",
         ),
-        label=lambda duty: str(duty.what),
+        label=lambda task: str(task.what),
     )
 )
 INCOMING = register(

@@ -105,7 +105,7 @@ def _next(deal: Deal) -> wire.NextDate | None:
 
 
 def _late(deal: Deal) -> int:
-    """Return how many duties should have been done before today."""
+    """Return how many tasks should have been done before today."""
     now = today().isoformat()
     return sum(day < now for day, _ in deal.summary.get("dates", ()))
 

@@ -113,7 +113,7 @@ class WaitingSerializer(s.Serializer):
 class HeadSerializer(s.Serializer):
     """The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of
     parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand;
-    ``open`` counts what waits too; ``next`` is what is due next, ``late`` how many duties should have been
+    ``open`` counts what waits too; ``next`` is what is due next, ``late`` how many tasks should have been
     done before today; ``undo`` and ``redo`` are the reader's own next steps back and forth."""
 
     catalog = s.CharField()

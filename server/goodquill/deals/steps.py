@@ -17,10 +17,10 @@ from goodquill.changelog.models import Change, FactEntry, Kind
 from goodquill.changelog.parts import Part, Wanted
 from goodquill.clauses.uses import keep_uses
 from goodquill.deals import blank_status, document_payload, naming, payload, pending_and_undo
-from goodquill.deals.duties import keep_dues, may_move
-from goodquill.deals.models import Document, Duty
+from goodquill.deals.models import Document, Task
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
-from goodquill.deals.parts import DOCUMENTS, DUTIES, made
+from goodquill.deals.parts import DOCUMENTS, TASKS, made
+from goodquill.deals.tasks import keep_dues, may_move
 from goodquill.deals.working_copies import keep_content
 from goodquill.http.endpoints import Sent
 from goodquill.offices.models import User
@@ -44,8 +44,8 @@ class DealStep(steps.Step):
     """Days that have passed already and that this step made known."""
     stale: bool = False
     """Whether documents or offers changed since the deal was opened."""
-    stated: list[Duty] | None = None
-    """The fields of duties, where the step knows them."""
+    stated: list[Task] | None = None
+    """The fields of tasks, where the step knows them."""
 
     def note(self, part: Part, before: Wanted, after: Wanted) -> None:
         """Note it as any step does; the deal then has to be read again."""
@@ -61,13 +61,13 @@ class DealStep(steps.Step):
         if not was_stale:
             self.opened, self.stale = self.opened.with_documents(documents), False
 
-    def add_duties(self, duties: Sequence[Duty], beside: Sequence[Duty] | None = None) -> None:
-        """Put duties on the list ``beside`` those that are there, where these are known."""
-        insert(duties)
+    def add_tasks(self, tasks: Sequence[Task], beside: Sequence[Task] | None = None) -> None:
+        """Put tasks on the list ``beside`` those that are there, where these are known."""
+        insert(tasks)
         was_stale = self.stale
-        self.note(DUTIES, *made(d.code for d in duties))
-        self.stale = was_stale  # an opened deal has no duties in it
-        self.stated = [*beside, *duties] if beside is not None else None
+        self.note(TASKS, *made(d.code for d in tasks))
+        self.stale = was_stale  # an opened deal has no tasks in it
+        self.stated = [*beside, *tasks] if beside is not None else None
 
     def write_rows(self, rows: list[FactEntry]) -> None:
         """Write rows as any step does, to the deal as it is now."""

@@ -6,8 +6,8 @@ from __future__ import annotations
 from quillcore.assembly.coverage import count_coverage
 from quillcore.templates.writing import Written, content_of
 
-from goodquill.deals.duties import as_templates
 from goodquill.deals.opening import OpenDeal
+from goodquill.deals.tasks import as_templates
 from goodquill.templates.models import Template, TemplateReach
 
 

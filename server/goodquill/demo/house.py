@@ -130,5 +130,5 @@ def content(house: HouseTemplate) -> dict[str, object]:
         "documents": [*base.get("documents", []), *more],
         "answers": {**base.get("answers", {}), **house.answers},
         "blanks": base.get("blanks", {}),
-        "duties": base.get("duties", []),
+        "tasks": base.get("tasks", []),
     }

@@ -24,11 +24,11 @@ from quillcore.values import Fault
 from goodquill.changelog.models import Kind
 from goodquill.contacts.actions import find_contact
 from goodquill.deals.actions import apply
-from goodquill.deals.duties import as_templates
 from goodquill.deals.models import Deal
 from goodquill.deals.opening import OpenDeal, open_deal
 from goodquill.deals.queries import deals_touched_last
 from goodquill.deals.steps import begin, finish
+from goodquill.deals.tasks import as_templates
 from goodquill.deals.working_copies import written_documents
 from goodquill.drafting.parts import TEMPLATE
 from goodquill.forms.models import Release
@@ -84,8 +84,8 @@ def _newest_release(user: User) -> Release:
 
 def _from_deal(opened: OpenDeal, given: Mapping[str, Any]) -> tuple[dict[str, Any], list[str]]:
     said = {"name": given["name"], "side": opened.deal.side, "kinds": given.get("kinds", [])}
-    duties = as_templates(opened.deal)
-    data, left = from_deal(said, written_documents(opened), opened.ledger, opened.kind_of, duties)
+    tasks = as_templates(opened.deal)
+    data, left = from_deal(said, written_documents(opened), opened.ledger, opened.kind_of, tasks)
     without = set(given.get("without", ()))
     for part in ("answers", "blanks"):
         data[part] = {key: text for key, text in data[part].items() if key not in without}
@@ -110,7 +110,7 @@ def preview_of_deal(user: User, deal: UUID) -> wire.FromDeal:
         for number, field in (form_blank(key),)
         if number in numbers
     ]
-    return {"kept": [*facts, *blanks], "left": left, "duties": [d["what"] for d in data.get("duties", ())]}
+    return {"kept": [*facts, *blanks], "left": left, "tasks": [d["what"] for d in data.get("tasks", ())]}
 
 
 def _begin(user: User, data: dict[str, Any], release: Release, like: Template | None) -> Template:

@@ -98,7 +98,7 @@ def people_of(user: User, template: Template) -> dict[str, wire.Named]:
 
 
 def faults_of(template: Template) -> list[str]:
-    """Return what is wrong with it as it is written: answers that wait for each other, duties that can't be
+    """Return what is wrong with it as it is written: answers that wait for each other, tasks that can't be
     read."""
     forms = forms_for(template)
     found = read_template(template.draft, forms, load_catalog(), "") if template.draft else []

@@ -196,11 +196,11 @@ class KeptAnswerSerializer(s.Serializer):
 
 
 class FromDealSerializer(s.Serializer):
-    """The content of a template made of a deal: its answers, the labels of those left out, and its duties."""
+    """The content of a template made of a deal: its answers, the labels of those left out, and its tasks."""
 
     kept = KeptAnswerSerializer(many=True)
     left = s.ListField(child=s.CharField())
-    duties = s.ListField(child=s.CharField())
+    tasks = s.ListField(child=s.CharField())
 
 
 class FormMovesSerializer(s.Serializer):

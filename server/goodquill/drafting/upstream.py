@@ -8,14 +8,14 @@ from uuid import UUID
 from django.db import transaction
 from quillcore.facts import Act, Entry, Source, load_catalog
 from quillcore.facts.keys import OwnKey, form_blank, in_words
-from quillcore.templates.merging import same_duty
+from quillcore.templates.merging import same_task
 from quillcore.templates.upstream import TemplatePart, changed_parts, only, seen
 
 from goodquill.changelog.models import Kind
 from goodquill.deals.actions import apply
-from goodquill.deals.duties import stated_duties
-from goodquill.deals.parts import DOCUMENTS, DUTIES
+from goodquill.deals.parts import DOCUMENTS, TASKS
 from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.deals.tasks import stated_tasks
 from goodquill.drafting.actions import find_written
 from goodquill.drafting.parts import TEMPLATE
 from goodquill.http.endpoints import Refusal, Sent
@@ -114,9 +114,9 @@ def _clear(step: DealStep, parts: list[TemplatePart]) -> None:
     )
     gone = [code for code, number in numbers.items() if number in by_sort["document"]]
     step.do(DOCUMENTS, {code: {"removed": True} for code in gone})
-    duties = [d.code for d in stated_duties(opened.deal) if same_duty(d.what) in by_sort["duty"]]
-    step.do(DUTIES, {code: {"removed": True} for code in duties})
+    tasks = [d.code for d in stated_tasks(opened.deal) if same_task(d.what) in by_sort["task"]]
+    step.do(TASKS, {code: {"removed": True} for code in tasks})
     step.read_again()
 
 
-_SORTS = ("document", "answer", "blank", "duty")
+_SORTS = ("document", "answer", "blank", "task")

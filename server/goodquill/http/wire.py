@@ -459,38 +459,6 @@ class DueRow(TypedDict):
     late: bool
 
 
-class Duties(TypedDict):
-    duties: Sequence[Duty]
-    key_dates: Sequence[KeyDate]
-    papers: Sequence[SettlingPaper]
-    who: Sequence[str]
-
-
-class Duty(TypedDict):
-    code: str
-    what: str
-    who: str
-    named: str
-    group: str
-    own: bool
-    key: str
-    when: str
-    day: date | None
-    by_hand: bool
-    ruled: date | None
-    why: str
-    progress: str
-    late: bool
-    waits_for: Sequence[str]
-    fault: str
-    settled_by: str
-    remind: int | None
-    note: str
-    done: date | None
-    done_by: str
-    origin: str
-
-
 class Earlier(TypedDict):
     key: str
     answers: Sequence[EarlierAnswer]
@@ -675,7 +643,7 @@ class FoundPaper(TypedDict):
 class FromDeal(TypedDict):
     kept: Sequence[KeptAnswer]
     left: Sequence[str]
-    duties: Sequence[str]
+    tasks: Sequence[str]
 
 
 class GoesWith(TypedDict):
@@ -1690,6 +1658,38 @@ class TakenIn(TypedDict):
     read: int
     added: int
     known: int
+
+
+class Task(TypedDict):
+    code: str
+    what: str
+    who: str
+    named: str
+    group: str
+    own: bool
+    key: str
+    when: str
+    day: date | None
+    by_hand: bool
+    ruled: date | None
+    why: str
+    progress: str
+    late: bool
+    waits_for: Sequence[str]
+    fault: str
+    settled_by: str
+    remind: int | None
+    note: str
+    done: date | None
+    done_by: str
+    origin: str
+
+
+class Tasks(TypedDict):
+    tasks: Sequence[Task]
+    key_dates: Sequence[KeyDate]
+    papers: Sequence[SettlingPaper]
+    who: Sequence[str]
 
 
 class Template(TypedDict):

@@ -71,9 +71,9 @@ def ways_to_deals(user: User) -> list[Q]:
     return [within & way for way in ways]
 
 
-def ways_to_duties(user: User) -> list[Q]:
+def ways_to_tasks(user: User) -> list[Q]:
     """Return the same for tasks: in the deals that are the user's own or their team's, and a coordinator's
-    office.  A broker's list is the broker's own deals: others' duties are others' to do, and each stands in
+    office.  A broker's list is the broker's own deals: others' tasks are others' to do, and each stands in
     its deal."""
     within = Q(deal__brokerage=user.brokerage_id, deal__removed_at=None, deal__template=None)
     ways = [Q(deal__owner=user.pk), Q(deal__in=_in_team_of(user))]
@@ -106,7 +106,7 @@ def may_read_the_record(user: User) -> bool:
 def may_use_releases(user: User, path: str = "") -> Q:
     """Return packs open to a user: those of the associations whose active member the user is (whoever
     brought them in, but never another brokerage), and the own brokerage's papers.  A membership counts for
-    the licence that the registry was asked about.
+    the license that the registry was asked about.
     """
     member_of = user.memberships.filter(active=True, expires__gte=clock.today(), licence=user.licence).values(
         "association"
@@ -199,7 +199,7 @@ def may_take_in_releases(user: User) -> bool:
 
 
 def may_manage_members(user: User) -> bool:
-    """Return whether the user confirms members' licences, lets them save papers, and ends their access."""
+    """Return whether the user confirms members’ licenses, lets them save papers, and ends their access."""
     return user.role == MemberRole.BROKER
 
 

@@ -1,4 +1,4 @@
-"""The brokerage's members, as its broker sees to them: invited, placed, licences confirmed, papers,
+"""The brokerage's members, as its broker sees to them: invited, placed, licenses confirmed, papers,
 second step."""
 
 from __future__ import annotations
@@ -115,7 +115,7 @@ class MemberView(APIView):
 
     @extend_schema(operation_id="see_to_member", request=MemberOpShape, responses=MembersShape)
     def post(self, request: MemberRequest, member: UUID) -> Response:
-        """Confirm name and licence, let save papers or no longer, reset the second step, give access again,
+        """Confirm name and license, let save papers or no longer, reset the second step, give access again,
         place in a role and an office, write the invitation again or take it back."""
         _for_the_broker(request)
         given = checked(MemberOpShape, request)

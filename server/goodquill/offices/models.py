@@ -65,10 +65,10 @@ class UserManager(BaseUserManager["User"]):
 
 
 class User(AbstractBaseUser):
-    """A member of one brokerage.  Name, licence and the rest are the profile that forms print; ``licences``
+    """A member of one brokerage.  Name, license and the rest are the profile that forms print; ``licences``
     are those of other states, by the state's two letters.
 
-    ``confirmed_name`` and ``confirmed_licence`` are what the broker has seen on the member's licence: an
+    ``confirmed_name`` and ``confirmed_licence`` are what the broker has seen on the member's license: an
     association's registry is asked about these, and about nothing that the member typed alone.
     """
 
@@ -96,12 +96,12 @@ class User(AbstractBaseUser):
     """Of what in rounds of signing no letter is wanted, by the kind of event ("done")."""
 
     def licence_in(self, state: str) -> str:
-        """Return the licence that counts in a state: its own, where there is one, else the first."""
+        """Return the license that counts in a state: its own, where there is one, else the first."""
         return str(self.licences.get(state) or self.licence)
 
     @property
     def is_confirmed(self) -> bool:
-        """Whether name and licence are still those that the broker confirmed."""
+        """Whether name and license are still those that the broker confirmed."""
         return bool(self.licence) and (self.name, self.licence) == (
             self.confirmed_name,
             self.confirmed_licence,
@@ -113,7 +113,7 @@ class User(AbstractBaseUser):
 
 class Membership(models.Model):
     """A member's number with an association, as its registry last answered, for the ``licence`` that it was
-    asked about.  It opens the association's pack while it is active and the licence is still the member's."""
+    asked about.  It opens the association's pack while it is active and the license is still the member's."""
 
     user = models.ForeignKey(User, models.CASCADE, related_name="memberships")
     association = models.CharField(max_length=200)

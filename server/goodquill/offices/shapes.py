@@ -123,7 +123,7 @@ OPS = [
 
 
 class MemberShape(s.Serializer):
-    """A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker
+    """A member as the broker sees to it.  ``confirmed`` says that name and license are those the broker
     confirmed; ``invited`` since when an invitation waits to be accepted."""
 
     id = s.UUIDField()

@@ -38,7 +38,7 @@ def _membership(m: Membership) -> wire.Membership:
 def check_member(user: User, association: str, number: str) -> Membership:
     """Ask the association's registry about a number, and keep the answer.
 
-    Name, licence and association that the registry has must all be those that the broker confirmed and the
+    Name, license and association that the registry has must all be those that the broker confirmed and the
     pack names: what the member typed alone opens nothing.
     """
     if not user.is_confirmed:
@@ -141,7 +141,7 @@ class ForgetMembershipView(APIView):
     @extend_schema(operation_id="forgotten_number", responses=ForgottenSerializer)
     @expensive
     def get(self, request: MemberRequest) -> Response:
-        """Find the user's membership by their own name and licence."""
+        """Find the user's membership by their own name and license."""
         params = {"name": request.user.name, "licence": request.user.licence}
         answer = ask("member registry", f"{settings.MEMBER_REGISTRY['url']}/members", params)
         if isinstance(answer, Trouble):

@@ -100,6 +100,6 @@ class MemberNumberSerializer(s.Serializer):
 
 
 class ForgottenSerializer(s.Serializer):
-    """Numbers found by name and licence."""
+    """Numbers found by name and license."""
 
     numbers = s.ListField(child=s.CharField())

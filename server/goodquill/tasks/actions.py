@@ -1,4 +1,4 @@
-"""Changing a deal's duties, each change one undoable step."""
+"""Changing a deal's tasks, each change one undoable step."""
 
 from __future__ import annotations
 
@@ -9,16 +9,16 @@ from uuid import UUID
 from django.db import transaction
 from quillcore.facts import Side, load_catalog
 from quillcore.tasks.wording import read_when
-from quillcore.templates.model import MOST_DUTIES
+from quillcore.templates.model import MOST_TASKS
 from quillcore.values import Fault
 from quillcore.values.clock import today
 
 from goodquill.changelog.models import Kind
-from goodquill.deals.duties import dues_of, stated_duties
-from goodquill.deals.models import Duty
+from goodquill.deals.models import Task
 from goodquill.deals.opening import only_a_deal
-from goodquill.deals.parts import DUTIES
+from goodquill.deals.parts import TASKS
 from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.deals.tasks import dues_of, stated_tasks
 from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
 
@@ -27,16 +27,16 @@ if TYPE_CHECKING:
 
 _SAID = ("what", "who", "group", "when", "settled_by", "remind", "note")
 _SAID_OF_FORMS = ("who", "remind", "note")
-"""The editable fields of a duty that a form asks for: its words and its day are the form's."""
+"""The editable fields of a task that a form asks for: its words and its day are the form's."""
 _SETTLES = ("done", "not done", "not needed", "needed")
 
 
 @transaction.atomic
-def change_duty(
+def change_task(
     user: User, deal_id: UUID, sent: Sent, given: dict[str, Any], offer: int | None = None
 ) -> wire.Delta:
-    """Carry out one change; see ``DutyOpSerializer`` for what is given."""
-    step = begin(user, deal_id, sent, Kind.DUTY, offer=offer)
+    """Carry out one change; see ``TaskOpSerializer`` for what is given."""
+    step = begin(user, deal_id, sent, Kind.TASK, offer=offer)
     if not step.retried:
         if given["op"] in _SETTLES:
             only_a_deal(step.opened.deal)
@@ -48,15 +48,15 @@ def _add(step: DealStep, given: dict[str, Any]) -> None:
     said = _checked({name: given[name] for name in _SAID if name in given}, step.opened.side)
     if not said.get("what"):
         raise Refusal("Enter what needs to be done.", "Nothing was added.", "what")
-    if step.opened.deal.duties.filter(removed=False).count() >= MOST_DUTIES:
+    if step.opened.deal.tasks.filter(removed=False).count() >= MOST_TASKS:
         raise Refusal(
-            f"A deal can have {MOST_DUTIES} tasks.",
+            f"A deal can have {MOST_TASKS} tasks.",
             "Nothing was added. Remove a task first.",
             "many",
             409,
         )
     why = f"added by {step.change.by.name}"
-    step.add_duties([Duty(deal=step.opened.deal, code=uuid.uuid4().hex[:12], why=why[:200], **said)])
+    step.add_tasks([Task(deal=step.opened.deal, code=uuid.uuid4().hex[:12], why=why[:200], **said)])
     step.say(said["what"])
 
 
@@ -77,17 +77,17 @@ def _checked(given: dict[str, Any], side: Side) -> dict[str, Any]:
 
 def _change(step: DealStep, given: dict[str, Any]) -> None:
     op = given["op"]
-    duty = _stated(step, given["code"], bringing_back=op == "bring back")
-    if op == "remove" and duty.is_of_a_form:
+    task = _stated(step, given["code"], bringing_back=op == "bring back")
+    if op == "remove" and task.is_of_a_form:
         raise Refusal(
             "A form requires this task. It can't be removed.",
             "Mark it as not needed.",
             "of a form",
             409,
         )
-    wanted = _said(duty, given) if op == "set" else _fields_of(op, step.change.by)
-    step.do(DUTIES, {duty.code: wanted} if wanted else {})
-    step.say(f"{duty.what}: {'changed' if op == 'set' else op}")
+    wanted = _said(task, given) if op == "set" else _fields_of(op, step.change.by)
+    step.do(TASKS, {task.code: wanted} if wanted else {})
+    step.say(f"{task.what}: {'changed' if op == 'set' else op}")
 
 
 def _fields_of(op: str, user: User) -> dict[str, Any]:
@@ -104,9 +104,9 @@ def _fields_of(op: str, user: User) -> dict[str, Any]:
     return fields[op]
 
 
-def _said(duty: Duty, given: dict[str, Any]) -> dict[str, Any]:
+def _said(task: Task, given: dict[str, Any]) -> dict[str, Any]:
     named = {name: given[name] for name in _SAID if name in given}
-    stranger = set(named) - set(_SAID_OF_FORMS) if duty.is_of_a_form else set()
+    stranger = set(named) - set(_SAID_OF_FORMS) if task.is_of_a_form else set()
     if stranger:
         raise Refusal(
             "The form sets this task's name and date.",
@@ -114,28 +114,28 @@ def _said(duty: Duty, given: dict[str, Any]) -> dict[str, Any]:
             "of a form",
             409,
         )
-    said = _checked(named, duty.deal.on)
+    said = _checked(named, task.deal.on)
     if said.get("day") is not None:
         # A day beside a rule is set by hand: the rule stays, and is given back to.
-        said |= {"rule": duty.rule, "day": said["day"].isoformat()}
-    return {name: value for name, value in said.items() if _now(duty, name) != value}
+        said |= {"rule": task.rule, "day": said["day"].isoformat()}
+    return {name: value for name, value in said.items() if _now(task, name) != value}
 
 
-def _now(duty: Duty, name: str) -> Any:
-    value = getattr(duty, name)
+def _now(task: Task, name: str) -> Any:
+    value = getattr(task, name)
     return value.isoformat() if name == "day" and value is not None else value
 
 
-def _stated(step: DealStep, code: str, bringing_back: bool) -> Duty:
-    """Return the duty of that code; one that a form asks for gets its row now that something is said of
+def _stated(step: DealStep, code: str, bringing_back: bool) -> Task:
+    """Return the task of that code; one that a form asks for gets its row now that something is said of
     it."""
     deal = step.opened.deal
-    found = Duty.objects.filter(deal=deal, code=code).first()
+    found = Task.objects.filter(deal=deal, code=code).first()
     if found is not None and found.removed == bringing_back:
         return found
     if found is None and "." in code:
-        dues = dues_of(step.opened, stated_duties(deal))
-        due = next((due.duty for due in dues if due.duty.code == code), None)
+        dues = dues_of(step.opened, stated_tasks(deal))
+        due = next((due.task for due in dues if due.task.code == code), None)
         if due is not None:
             if deal.template_id is not None:
                 raise Refusal(
@@ -144,7 +144,7 @@ def _stated(step: DealStep, code: str, bringing_back: bool) -> Duty:
                     "of a form",
                     409,
                 )
-            made = Duty(deal=deal, code=code, what=due.what[:200], who=due.who, why="asked for by a form")
-            step.add_duties([made])
+            made = Task(deal=deal, code=code, what=due.what[:200], who=due.who, why="asked for by a form")
+            step.add_tasks([made])
             return made
-    raise Refusal("This task was removed.", "Nothing was changed. Reload and try again.", "duty", 404)
+    raise Refusal("This task was removed.", "Nothing was changed. Reload and try again.", "task", 404)

@@ -1,4 +1,4 @@
-"""Duties: of a deal, of all deals, and as calendars."""
+"""Tasks: of a deal, of all deals, and as calendars."""
 
 from __future__ import annotations
 
@@ -22,25 +22,25 @@ from goodquill.tasks import actions, calendars, queries, shapes
 CALENDAR = "text/calendar; charset=utf-8"
 
 
-class DutiesView(APIView):
-    """A deal's duties."""
+class TasksView(APIView):
+    """A deal's tasks."""
 
-    @extend_schema(operation_id="duties", parameters=[OfferQuery], responses=shapes.DutiesSerializer)
+    @extend_schema(operation_id="tasks", parameters=[OfferQuery], responses=shapes.TasksSerializer)
     def get(self, request: MemberRequest, deal: UUID) -> Response:
         """Return all of them, by day."""
-        return Response(queries.duties_of(open_deal(request.user, deal, offer_at_hand(request))))
+        return Response(queries.tasks_of(open_deal(request.user, deal, offer_at_hand(request))))
 
     @extend_schema(
-        operation_id="change_duty",
+        operation_id="change_task",
         parameters=[OfferQuery],
-        request=shapes.DutyOpSerializer,
+        request=shapes.TaskOpSerializer,
         responses=DeltaSerializer,
     )
     def post(self, request: MemberRequest, deal: UUID) -> Response:
         """Change one."""
-        given = checked(shapes.DutyOpSerializer, request)
+        given = checked(shapes.TaskOpSerializer, request)
         return Response(
-            actions.change_duty(request.user, deal, sent_with(request, given), given, offer_at_hand(request))
+            actions.change_task(request.user, deal, sent_with(request, given), given, offer_at_hand(request))
         )
 
 
@@ -56,7 +56,7 @@ class DealCalendarView(APIView):
 
 
 class DuesView(APIView):
-    """Duties of all deals."""
+    """Tasks of all deals."""
 
     @extend_schema(
         operation_id="dues", parameters=[shapes.DuesQuery], responses=shapes.DueRowSerializer(many=True)

@@ -1,4 +1,4 @@
-"""Duties as iCalendar: a file, and a feed at a secret address that can be renewed."""
+"""Tasks as iCalendar: a file, and a feed at a secret address that can be renewed."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ _LOOKED_BACK = timedelta(days=60)
 
 
 def as_calendar(name: str, rows: Iterable[wire.DueRow]) -> bytes:
-    """Return whole-day events, one for each duty that has a day.  An event keeps its id, so that a moved
+    """Return whole-day events, one for each task that has a day.  An event keeps its id, so that a moved
     day moves it."""
     calendar = Calendar()
     calendar.add("prodid", "-//Good Quill//Tasks//EN")

@@ -1,4 +1,4 @@
-"""Duties as screens are told of them: one deal's whole, and those of all deals that one may see."""
+"""Tasks as screens are told of them: one deal's whole, and those of all deals that one may see."""
 
 from __future__ import annotations
 
@@ -13,59 +13,59 @@ from quillcore.tasks.due import named
 from quillcore.tasks.wording import in_words, key_dates
 from quillcore.values.clock import today
 
-from goodquill.deals.duties import dues_of, stated_duties
-from goodquill.deals.models import Due, Duty
+from goodquill.deals.models import Due, Task
 from goodquill.deals.opening import OpenDeal
-from goodquill.offices.access import ways_to_duties
+from goodquill.deals.tasks import dues_of, stated_tasks
+from goodquill.offices.access import ways_to_tasks
 from goodquill.offices.models import User
 
 if TYPE_CHECKING:
     from goodquill.http import wire
 
 MOST_DUES = 500
-"""Duties in one list over many deals: a busy agent has some two hundred open ones."""
+"""Tasks in one list over many deals: a busy agent has some two hundred open ones."""
 _OPEN = (Progress.TO_DO, Progress.WAITING)
 
 
-def duties_of(opened: OpenDeal) -> wire.Duties:
-    """Return one deal's duties, and what a new one may be made of."""
-    stated = stated_duties(opened.deal)
-    rows = {duty.code: duty for duty in stated}
+def tasks_of(opened: OpenDeal) -> wire.Tasks:
+    """Return one deal's tasks, and what a new one may be made of."""
+    stated = stated_tasks(opened.deal)
+    rows = {task.code: task for task in stated}
     dues = dues_of(opened, stated)
     return {
-        "duties": [_row(opened, due, rows.get(due.duty.code)) for due in dues],
+        "tasks": [_row(opened, due, rows.get(due.task.code)) for due in dues],
         "key_dates": [{"key": f.key, "label": f.label} for f in key_dates(load_catalog(), opened.side)],
         "papers": _papers(opened),
         "who": list(RESPONSIBLE),
     }
 
 
-def _row(opened: OpenDeal, due: DueTask, stated: Duty | None) -> wire.Duty:
-    duty, catalog = due.duty, load_catalog()
+def _row(opened: OpenDeal, due: DueTask, stated: Task | None) -> wire.Task:
+    task, catalog = due.task, load_catalog()
     return {
-        "code": duty.code,
-        "what": duty.what,
-        "who": duty.who,
-        "named": named(duty.who, opened.package.sheet),
-        "group": duty.group,
-        "own": not duty.key,
-        "key": duty.key,
-        "when": in_words(duty.rule, catalog)
-        or (f"{duty.day:%b} {duty.day.day}, {duty.day.year}" if duty.day else ""),
+        "code": task.code,
+        "what": task.what,
+        "who": task.who,
+        "named": named(task.who, opened.package.sheet),
+        "group": task.group,
+        "own": not task.key,
+        "key": task.key,
+        "when": in_words(task.rule, catalog)
+        or (f"{task.day:%b} {task.day.day}, {task.day.year}" if task.day else ""),
         "day": due.day,
-        "by_hand": duty.day is not None,
+        "by_hand": task.day is not None,
         "ruled": due.ruled,
         "why": due.why,
         "progress": due.progress,
         "late": due.is_late(today()),
-        "waits_for": [catalog.label_of(key) for key in due.waits_for if key != duty.key],
+        "waits_for": [catalog.label_of(key) for key in due.waits_for if key != task.key],
         "fault": str(due.fault) if due.fault else "",
-        "settled_by": duty.settled_by,
-        "remind": duty.remind,
-        "note": duty.note,
-        "done": duty.done,
+        "settled_by": task.settled_by,
+        "remind": task.remind,
+        "note": task.note,
+        "done": task.done,
         "done_by": stated.done_by.name if stated is not None and stated.done_by is not None else "",
-        "origin": stated.why if stated is not None and not duty.key else _asked_by(opened, duty.key),
+        "origin": stated.why if stated is not None and not task.key else _asked_by(opened, task.key),
     }
 
 
@@ -94,7 +94,7 @@ def _papers(opened: OpenDeal) -> list[wire.SettlingPaper]:
 def dues_for(
     user: User, since: date | None = None, until: date | None = None, progress: str = ""
 ) -> list[wire.DueRow]:
-    """Return duties of all deals that the user may see, by day, those without one last.  One query for each
+    """Return tasks of all deals that the user may see, by day, those without one last.  One query for each
     way in which a deal can be the user's."""
     wanted = Q(progress=progress) if progress else Q(progress__in=_OPEN)
     if since is not None:
@@ -102,7 +102,7 @@ def dues_for(
     if until is not None:
         wanted &= Q(day__lte=until)
     found: dict[int, Due] = {}
-    for way in ways_to_duties(user):
+    for way in ways_to_tasks(user):
         rows = Due.objects.filter(way, wanted).select_related("deal__owner").order_by("day", "pk")
         rows = rows.defer("deal__states", "deal__words")
         found |= {row.pk: row for row in rows.filter(day__isnull=False)[:MOST_DUES]}

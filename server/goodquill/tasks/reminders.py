@@ -72,7 +72,7 @@ def zone_of(person: User) -> ZoneInfo:
 
 
 def is_time(due: Due, person: User, now: datetime) -> bool:
-    """Return whether it is the morning of the reminder there, or later on that day or before the duty's own
+    """Return whether it is the morning of the reminder there, or later on that day or before the task's own
     is over: what was said too late is reminded of at once, what has passed is on the list as late."""
     local = now.astimezone(zone_of(person))
     assert due.remind_on is not None and due.day is not None
@@ -81,7 +81,7 @@ def is_time(due: Due, person: User, now: datetime) -> bool:
 
 @transaction.atomic
 def _write(person: User, dues: list[Due], today: date) -> bool:
-    """Return one letter, and the duties that it names marked with it: both or neither."""
+    """Return one letter, and the tasks that it names marked with it: both or neither."""
     rows = Due.objects.select_for_update().filter(pk__in=[due.pk for due in dues])
     fresh = {row.pk for row in rows if row.reminded != row.day and row.progress == Progress.TO_DO}
     named = [due for due in dues if due.pk in fresh]
@@ -107,7 +107,7 @@ def _text(person: User, dues: list[Due], today: date) -> str:
         lines.append(f"* {due.what}, {_when(due, today)}")
         lines.append(f"  {where}{f', {due.named}' if due.named and due.named != person.name else ''}")
         lines += [f"  {due.note}"] if due.note else []
-        lines.append(f"  {settings.SITE_URL}/deals/{due.deal_id}/duties?duty={due.code}")
+        lines.append(f"  {settings.SITE_URL}/deals/{due.deal_id}/tasks?task={due.code}")
         lines.append("")
     lines += [
         "You get this reminder because these tasks have reminders. Change that in each deal under Tasks.",

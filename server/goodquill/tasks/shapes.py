@@ -15,8 +15,8 @@ OPS = [
 ]
 
 
-class DutySerializer(s.Serializer):
-    """A duty as it stands.  ``own``: somebody or a template stated it; else a form asks for it, and its day
+class TaskSerializer(s.Serializer):
+    """A task as it stands.  ``own``: somebody or a template stated it; else a form asks for it, and its day
     is the fact's or blank's of ``key``.  ``by_hand``: its day was set by hand, ``ruled`` is what its rule
     says.  ``waits_for`` are labels of what its rule wants to know; ``late`` that its day has passed."""
 
@@ -52,23 +52,23 @@ class KeyDateSerializer(s.Serializer):
 
 
 class SettlingPaperSerializer(s.Serializer):
-    """A paper that may settle a duty: by a form's number, or by what is expected."""
+    """A paper that may settle a task: by a form's number, or by what is expected."""
 
     name = s.CharField()
     title = s.CharField()
 
 
-class DutiesSerializer(s.Serializer):
-    """A deal's duties by day; what a new one may count from, be of, and be settled by."""
+class TasksSerializer(s.Serializer):
+    """A deal's tasks by day; what a new one may count from, be of, and be settled by."""
 
-    duties = DutySerializer(many=True)
+    tasks = TaskSerializer(many=True)
     key_dates = KeyDateSerializer(many=True)
     papers = SettlingPaperSerializer(many=True)
     who = s.ListField(child=s.CharField())
 
 
-class DutyOpSerializer(s.Serializer):
-    """A change to one duty, as one undoable step.  ``when`` is a date as people type it, a period ("3
+class TaskOpSerializer(s.Serializer):
+    """A change to one task, as one undoable step.  ``when`` is a date as people type it, a period ("3
     business days after acceptance"), "= " and a formula that gives a date, or "" for none."""
 
     change = s.UUIDField()
@@ -84,7 +84,7 @@ class DutyOpSerializer(s.Serializer):
 
 
 class DuesQuery(s.Serializer):
-    """The filter of duties: between two days, of a progress, late ones included where ``since`` is left
+    """The filter of tasks: between two days, of a progress, late ones included where ``since`` is left
     out."""
 
     since = s.DateField(required=False, allow_null=True, default=None)
@@ -93,7 +93,7 @@ class DuesQuery(s.Serializer):
 
 
 class DueRowSerializer(s.Serializer):
-    """A duty of one of many deals."""
+    """A task of one of many deals."""
 
     deal = s.UUIDField()
     deal_name = s.CharField()

@@ -52,10 +52,10 @@ export type Scans = Schemas['Scans'];
 export type SpotsFor = Schemas['Spots'];
 export type Remark = Schemas['Remark'];
 export type PackageSigner = Schemas['Signer'];
-export type Duty = Schemas['Duty'];
+export type Task = Schemas['Task'];
 export type DueRow = Schemas['DueRow'];
-/** What is done with one duty. */
-export type DutyOp = Omit<Schemas['DutyOpRequest'], 'change'>;
+/** What is done with one task. */
+export type TaskOp = Omit<Schemas['TaskOpRequest'], 'change'>;
 export type Comparison = Schemas['Comparison'];
 export type OfferColumn = Schemas['OfferColumn'];
 export type OfferRow = Schemas['OfferRow'];

@@ -76,22 +76,22 @@ export const roundsOutQuery = queryOptions({
   queryFn: () => got(client.GET('/api/rounds')),
 });
 
-/** A deal's duties, or a working copy's, as of a step. */
-export const dutiesQuery = (deal: string, offer: number | undefined, seq: number) =>
+/** A deal's tasks, or a working copy's, as of a step. */
+export const tasksQuery = (deal: string, offer: number | undefined, seq: number) =>
   queryOptions({
-    queryKey: ['duties', deal, offer ?? null, seq],
-    queryFn: () => got(client.GET('/api/deals/{deal}/duties', { params: { path: { deal }, query: { offer } } })),
+    queryKey: ['tasks', deal, offer ?? null, seq],
+    queryFn: () => got(client.GET('/api/deals/{deal}/tasks', { params: { path: { deal }, query: { offer } } })),
     placeholderData: (before, query) => (query?.queryKey[1] === deal ? before : undefined),
   });
 
-/** Duties of all deals: until a day where one is named, late ones among them. */
+/** Tasks of all deals: until a day where one is named, late ones among them. */
 export const duesQuery = (asked: { until?: string; progress?: DueRow['progress'] } = {}) =>
   queryOptions({
     queryKey: ['dues', asked],
-    queryFn: () => got(client.GET('/api/duties', { params: { query: asked } })),
+    queryFn: () => got(client.GET('/api/tasks', { params: { query: asked } })),
     placeholderData: keepPreviousData,
   });
-export const feedQuery = queryOptions({ queryKey: ['feed'], queryFn: () => got(client.GET('/api/duties/feed')) });
+export const feedQuery = queryOptions({ queryKey: ['feed'], queryFn: () => got(client.GET('/api/tasks/feed')) });
 
 export const offersQuery = (deal: string, seq: number) =>
   queryOptions({

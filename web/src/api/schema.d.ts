@@ -607,41 +607,6 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  '/api/deals/{deal}/duties': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** @description Return all of them, by day. */
-    get: operations['duties'];
-    put?: never;
-    /** @description Change one. */
-    post: operations['change_duty'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/deals/{deal}/duties.ics': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** @description Return the calendar as iCalendar. */
-    get: operations['deal_calendar'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
   '/api/deals/{deal}/earlier': {
     parameters: {
       query?: never;
@@ -1075,6 +1040,41 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  '/api/deals/{deal}/tasks': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Return all of them, by day. */
+    get: operations['tasks'];
+    put?: never;
+    /** @description Change one. */
+    post: operations['change_task'];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/deals/{deal}/tasks.ics': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Return the calendar as iCalendar. */
+    get: operations['deal_calendar'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   '/api/deals/{deal}/templates': {
     parameters: {
       query?: never;
@@ -1121,59 +1121,6 @@ export interface paths {
     /** @description Send it once more, as it was. */
     post: operations['deliver_again'];
     delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/duties': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** @description Return those that one may see, by day. */
-    get: operations['dues'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/duties.ics': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** @description Return the calendar as iCalendar. */
-    get: operations['calendar'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/duties/feed': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** @description Return its address. */
-    get: operations['feed'];
-    put?: never;
-    /** @description Make it, or give it another address. */
-    post: operations['renew_feed'];
-    /** @description Let nobody read it any more. */
-    delete: operations['end_feed'];
     options?: never;
     head?: never;
     patch?: never;
@@ -1352,7 +1299,7 @@ export interface paths {
     get?: never;
     put?: never;
     /**
-     * @description Confirm name and licence, let save papers or no longer, reset the second step, give access again,
+     * @description Confirm name and license, let save papers or no longer, reset the second step, give access again,
      *     place in a role and an office, write the invitation again or take it back.
      */
     post: operations['see_to_member'];
@@ -1438,7 +1385,7 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Find the user's membership by their own name and licence. */
+    /** @description Find the user's membership by their own name and license. */
     get: operations['forgotten_number'];
     put?: never;
     post?: never;
@@ -2406,6 +2353,59 @@ export interface paths {
     /** @description Sign them. */
     post: operations['sign_places'];
     delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/tasks': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Return those that one may see, by day. */
+    get: operations['dues'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/tasks.ics': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Return the calendar as iCalendar. */
+    get: operations['calendar'];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  '/api/tasks/feed': {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Return its address. */
+    get: operations['feed'];
+    put?: never;
+    /** @description Make it, or give it another address. */
+    post: operations['renew_feed'];
+    /** @description Let nobody read it any more. */
+    delete: operations['end_feed'];
     options?: never;
     head?: never;
     patch?: never;
@@ -3441,7 +3441,7 @@ export interface components {
       message: string;
       mend: string;
     };
-    /** @description A duty of one of many deals. */
+    /** @description A task of one of many deals. */
     DueRow: {
       /** Format: uuid */
       deal: string;
@@ -3458,76 +3458,6 @@ export interface components {
       note: string;
       progress: components['schemas']['ProgressEnum'];
       late: boolean;
-    };
-    /** @description A deal's duties by day; what a new one may count from, be of, and be settled by. */
-    Duties: {
-      duties: components['schemas']['Duty'][];
-      key_dates: components['schemas']['KeyDate'][];
-      papers: components['schemas']['SettlingPaper'][];
-      who: string[];
-    };
-    /**
-     * @description A duty as it stands.  ``own``: somebody or a template stated it; else a form asks for it, and its day
-     *     is the fact's or blank's of ``key``.  ``by_hand``: its day was set by hand, ``ruled`` is what its rule
-     *     says.  ``waits_for`` are labels of what its rule wants to know; ``late`` that its day has passed.
-     */
-    Duty: {
-      code: string;
-      what: string;
-      who: string;
-      named: string;
-      group: string;
-      own: boolean;
-      key: string;
-      when: string;
-      /** Format: date */
-      day: string | null;
-      by_hand: boolean;
-      /** Format: date */
-      ruled: string | null;
-      why: string;
-      progress: components['schemas']['ProgressEnum'];
-      late: boolean;
-      waits_for: string[];
-      fault: string;
-      settled_by: string;
-      remind: number | null;
-      note: string;
-      /** Format: date */
-      done: string | null;
-      done_by: string;
-      origin: string;
-    };
-    /**
-     * @description * `add` - add
-     *     * `set` - set
-     *     * `remove` - remove
-     *     * `done` - done
-     *     * `not done` - not done
-     *     * `not needed` - not needed
-     *     * `needed` - needed
-     *     * `give back` - give back
-     *     * `bring back` - bring back
-     * @enum {string}
-     */
-    DutyOpOpEnum: 'add' | 'set' | 'remove' | 'done' | 'not done' | 'not needed' | 'needed' | 'give back' | 'bring back';
-    /**
-     * @description A change to one duty, as one undoable step.  ``when`` is a date as people type it, a period ("3
-     *     business days after acceptance"), "= " and a formula that gives a date, or "" for none.
-     */
-    DutyOpRequest: {
-      /** Format: uuid */
-      change: string;
-      op: components['schemas']['DutyOpOpEnum'];
-      /** @default  */
-      code: string;
-      what?: string;
-      who?: components['schemas']['ResponsibleEnum'] | components['schemas']['BlankEnum'];
-      group?: string;
-      when?: string;
-      settled_by?: string;
-      remind?: number | null;
-      note?: string;
     };
     /** @description Earlier answers to one question. */
     Earlier: {
@@ -3706,7 +3636,7 @@ export interface components {
       ends: string | null;
       files: components['schemas']['FileForYouShape'][];
     };
-    /** @description Numbers found by name and licence. */
+    /** @description Numbers found by name and license. */
     Forgotten: {
       numbers: string[];
     };
@@ -3819,11 +3749,11 @@ export interface components {
       answers: components['schemas']['AnswerThere'][];
       open: string[];
     };
-    /** @description The content of a template made of a deal: its answers, the labels of those left out, and its duties. */
+    /** @description The content of a template made of a deal: its answers, the labels of those left out, and its tasks. */
     FromDeal: {
       kept: components['schemas']['KeptAnswer'][];
       left: string[];
-      duties: string[];
+      tasks: string[];
     };
     /** @description A form that goes with those of a package, and why. */
     GoesWith: {
@@ -3891,7 +3821,7 @@ export interface components {
     /**
      * @description The deal's header.  ``catalog`` is the digest of the facts' catalog, ``client_group`` the group of
      *     parties that is the client; ``seq`` is the number of its newest change, ``offer`` the one at hand;
-     *     ``open`` counts what waits too; ``next`` is what is due next, ``late`` how many duties should have been
+     *     ``open`` counts what waits too; ``next`` is what is due next, ``late`` how many tasks should have been
      *     done before today; ``undo`` and ``redo`` are the reader's own next steps back and forth.
      */
     Head: {
@@ -4287,7 +4217,7 @@ export interface components {
      */
     MemberRoleEnum: 'agent' | 'coordinator' | 'broker';
     /**
-     * @description A member as the broker sees to it.  ``confirmed`` says that name and licence are those the broker
+     * @description A member as the broker sees to it.  ``confirmed`` says that name and license are those the broker
      *     confirmed; ``invited`` since when an invitation waits to be accepted.
      */
     MemberShape: {
@@ -5442,7 +5372,7 @@ export interface components {
       key: string;
       label: string;
     };
-    /** @description A paper that may settle a duty: by a form's number, or by what is expected. */
+    /** @description A paper that may settle a task: by a form's number, or by what is expected. */
     SettlingPaper: {
       name: string;
       title: string;
@@ -5738,6 +5668,76 @@ export interface components {
       read: number;
       added: number;
       known: number;
+    };
+    /**
+     * @description A task as it stands.  ``own``: somebody or a template stated it; else a form asks for it, and its day
+     *     is the fact's or blank's of ``key``.  ``by_hand``: its day was set by hand, ``ruled`` is what its rule
+     *     says.  ``waits_for`` are labels of what its rule wants to know; ``late`` that its day has passed.
+     */
+    Task: {
+      code: string;
+      what: string;
+      who: string;
+      named: string;
+      group: string;
+      own: boolean;
+      key: string;
+      when: string;
+      /** Format: date */
+      day: string | null;
+      by_hand: boolean;
+      /** Format: date */
+      ruled: string | null;
+      why: string;
+      progress: components['schemas']['ProgressEnum'];
+      late: boolean;
+      waits_for: string[];
+      fault: string;
+      settled_by: string;
+      remind: number | null;
+      note: string;
+      /** Format: date */
+      done: string | null;
+      done_by: string;
+      origin: string;
+    };
+    /**
+     * @description * `add` - add
+     *     * `set` - set
+     *     * `remove` - remove
+     *     * `done` - done
+     *     * `not done` - not done
+     *     * `not needed` - not needed
+     *     * `needed` - needed
+     *     * `give back` - give back
+     *     * `bring back` - bring back
+     * @enum {string}
+     */
+    TaskOpOpEnum: 'add' | 'set' | 'remove' | 'done' | 'not done' | 'not needed' | 'needed' | 'give back' | 'bring back';
+    /**
+     * @description A change to one task, as one undoable step.  ``when`` is a date as people type it, a period ("3
+     *     business days after acceptance"), "= " and a formula that gives a date, or "" for none.
+     */
+    TaskOpRequest: {
+      /** Format: uuid */
+      change: string;
+      op: components['schemas']['TaskOpOpEnum'];
+      /** @default  */
+      code: string;
+      what?: string;
+      who?: components['schemas']['ResponsibleEnum'] | components['schemas']['BlankEnum'];
+      group?: string;
+      when?: string;
+      settled_by?: string;
+      remind?: number | null;
+      note?: string;
+    };
+    /** @description A deal's tasks by day; what a new one may count from, be of, and be settled by. */
+    Tasks: {
+      tasks: components['schemas']['Task'][];
+      key_dates: components['schemas']['KeyDate'][];
+      papers: components['schemas']['SettlingPaper'][];
+      who: string[];
     };
     /**
      * @description A template as a choice.  ``rank`` says how it stands to the deal that was asked about, and ``why``;
@@ -7908,104 +7908,6 @@ export interface operations {
       };
     };
   };
-  duties: {
-    parameters: {
-      query?: {
-        offer?: number | null;
-      };
-      header?: never;
-      path: {
-        deal: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Duties'];
-        };
-      };
-      /** @description A problem */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  change_duty: {
-    parameters: {
-      query?: {
-        offer?: number | null;
-      };
-      header?: never;
-      path: {
-        deal: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['DutyOpRequest'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Delta'];
-        };
-      };
-      /** @description A problem */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  deal_calendar: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        deal: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/calendar': string;
-        };
-      };
-      /** @description A problem */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
   earlier: {
     parameters: {
       query?: {
@@ -9013,6 +8915,104 @@ export interface operations {
       };
     };
   };
+  tasks: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Tasks'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  change_task: {
+    parameters: {
+      query?: {
+        offer?: number | null;
+      };
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TaskOpRequest'];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Delta'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  deal_calendar: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        deal: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'text/calendar': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
   apply_template: {
     parameters: {
       query?: {
@@ -9103,155 +9103,6 @@ export interface operations {
         content: {
           'application/json': components['schemas']['Deliveries'];
         };
-      };
-      /** @description A problem */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  dues: {
-    parameters: {
-      query?: {
-        /**
-         * @description * `to do` - to do
-         *     * `waiting` - waiting
-         *     * `done` - done
-         *     * `not needed` - not needed
-         */
-        progress?: 'to do' | 'waiting' | 'done' | 'not needed' | '';
-        since?: string | null;
-        until?: string | null;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DueRow'][];
-        };
-      };
-      /** @description A problem */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  calendar: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/calendar': string;
-        };
-      };
-      /** @description A problem */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  feed: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Feed'];
-        };
-      };
-      /** @description A problem */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  renew_feed: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Feed'];
-        };
-      };
-      /** @description A problem */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  end_feed: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No response body */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
       };
       /** @description A problem */
       default: {
@@ -12013,6 +11864,155 @@ export interface operations {
         content: {
           'application/json': components['schemas']['SignersRound'];
         };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  dues: {
+    parameters: {
+      query?: {
+        /**
+         * @description * `to do` - to do
+         *     * `waiting` - waiting
+         *     * `done` - done
+         *     * `not needed` - not needed
+         */
+        progress?: 'to do' | 'waiting' | 'done' | 'not needed' | '';
+        since?: string | null;
+        until?: string | null;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['DueRow'][];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  calendar: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'text/calendar': string;
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  feed: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Feed'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  renew_feed: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/json': components['schemas']['Feed'];
+        };
+      };
+      /** @description A problem */
+      default: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          'application/problem+json': components['schemas']['Problem'];
+        };
+      };
+    };
+  };
+  end_feed: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No response body */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
       /** @description A problem */
       default: {

@@ -24,7 +24,7 @@ const PLACES = [
   ['/deals/$deal/write', 'Write'],
   ['/deals/$deal/proof', 'Proofread'],
   ['/deals/$deal/signing', 'Signing'],
-  ['/deals/$deal/duties', 'Tasks'],
+  ['/deals/$deal/tasks', 'Tasks'],
 ] as const;
 
 export function DealFrame() {

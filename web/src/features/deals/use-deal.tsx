@@ -71,7 +71,7 @@ function callsOf(params: DealHand['params']): Calls {
     },
     applyTemplate: (change, template) => got(client.POST('/api/deals/{deal}/templates', { params, body: { change, template } })),
     fillFrom: (change, from) => got(client.POST('/api/deals/{deal}/contacts', { params, body: { change, ...from } })),
-    changeDuty: (change, op) => got(client.POST('/api/deals/{deal}/duties', { params, body: { change, ...op } })),
+    changeTask: (change, op) => got(client.POST('/api/deals/{deal}/tasks', { params, body: { change, ...op } })),
     keepAsContact: (key, body) => got(client.POST('/api/deals/{deal}/contacts/keep', { params, headers: once(key), body })),
     holidays: (year) => got(client.GET('/api/deals/{deal}/holidays', { params: { path: params.path, query: { year } } })),
     earlier: () => got(client.GET('/api/deals/{deal}/earlier', { params })),

@@ -1,4 +1,4 @@
-/** The brokerage's members, for its broker: invited, placed, licences confirmed, who saves papers, second steps, access. */
+/** The brokerage's members, for its broker: invited, placed, licenses confirmed, who saves papers, second steps, access. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, got, type Member } from '../../api/client';

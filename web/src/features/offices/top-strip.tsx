@@ -23,7 +23,7 @@ export function TopStrip({ session }: { session: Session }) {
         {(
           [
             ['/', 'Today'],
-            ['/duties', 'Tasks'],
+            ['/tasks', 'Tasks'],
             ['/property', 'Property'],
             ['/contacts', 'Contacts'],
             ['/templates', 'Templates'],

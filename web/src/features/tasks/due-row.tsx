@@ -1,4 +1,4 @@
-/** One duty in a list: settled by its box; what, whose, why then, and when. */
+/** One task in a list: settled by its box; what, whose, why then, and when. */
 import type { ReactNode } from 'react';
 import { weekday } from '../../primitives/words';
 import type { Due } from './dues';

@@ -1,4 +1,4 @@
-/** Duties by day, as a month, by how far they are, and by who does them. */
+/** Tasks by day, as a month, by how far they are, and by who does them. */
 import { ToggleGroup } from 'radix-ui';
 import { useState, type ReactNode } from 'react';
 import { byDay, byPerson, byProgress, nameOf, type Due, type Group } from './dues';

@@ -1,9 +1,9 @@
-/** Duties in groups: by day, by how far they are, by who does them. */
-import type { DueRow, Duty } from '../../api/client';
+/** Tasks in groups: by day, by how far they are, by who does them. */
+import type { DueRow, Task } from '../../api/client';
 import { capital, daysAfter, today } from '../../primitives/words';
 
-/** What views know of a duty, be it of the deal at hand or of one among many. */
-export type Due = Pick<Duty, 'code' | 'what' | 'who' | 'named' | 'day' | 'why' | 'note' | 'progress' | 'late'> &
+/** What views know of a task, be it of the deal at hand or of one among many. */
+export type Due = Pick<Task, 'code' | 'what' | 'who' | 'named' | 'day' | 'why' | 'note' | 'progress' | 'late'> &
   Partial<Pick<DueRow, 'deal' | 'deal_name' | 'address' | 'agent'>>;
 
 export interface Group<D> {
@@ -13,7 +13,7 @@ export interface Group<D> {
   rows: D[];
 }
 
-/** Names a duty on a screen that has several deals'. */
+/** Names a task on a screen that has several deals'. */
 export const nameOf = (due: Due) => `${due.deal ?? ''}/${due.code}`;
 
 const isOpen = (d: Due) => d.progress === 'to do' || d.progress === 'waiting';

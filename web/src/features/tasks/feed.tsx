@@ -11,12 +11,12 @@ export function Feed() {
   const { data } = useQuery(feedQuery);
   const queries = useQueryClient();
   const renew = useAction({
-    mutationFn: (_: void, key: string) => got(client.POST('/api/duties/feed', { headers: once(key) })),
+    mutationFn: (_: void, key: string) => got(client.POST('/api/tasks/feed', { headers: once(key) })),
     onSuccess: (feed) => stands(queries, feedQuery.queryKey, feed),
     onError: sayProblem,
   });
   const end = useAction({
-    mutationFn: () => got(client.DELETE('/api/duties/feed')),
+    mutationFn: () => got(client.DELETE('/api/tasks/feed')),
     onSuccess: () => stands(queries, feedQuery.queryKey, { address: '' }),
     onError: sayProblem,
   });

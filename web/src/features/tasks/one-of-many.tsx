@@ -1,10 +1,10 @@
-/** A duty in a list over many deals. */
+/** A task in a list over many deals. */
 import { Link } from '@tanstack/react-router';
 import type { DueRow as Row } from '../../api/client';
 import { DueRow } from './due-row';
 import { useSettle } from './use-settle';
 
-/** A duty with the deal that it is of; `agents` where not all of them are one agent's. */
+/** A task with the deal that it is of; `agents` where not all of them are one agent's. */
 export function OneOfMany({ due, agents, compact = false }: { due: Row; agents: boolean; compact?: boolean }) {
   const settle = useSettle();
   return (
@@ -15,9 +15,9 @@ export function OneOfMany({ due, agents, compact = false }: { due: Row; agents: 
       settle={(isDone) => settle.mutate({ deal: due.deal, code: due.code, isDone })}
       title={
         <Link
-          to="/deals/$deal/duties"
+          to="/deals/$deal/tasks"
           params={{ deal: due.deal }}
-          search={{ duty: due.code }}
+          search={{ task: due.code }}
           className="hover:text-green-2 hover:underline"
         >
           {due.what}

@@ -1,4 +1,4 @@
-/** Settling a duty of some deal without going there. */
+/** Settling a task of some deal without going there. */
 import { useQueryClient } from '@tanstack/react-query';
 import { client, got } from '../../api/client';
 import { useAction } from '../../api/use-action';
@@ -13,11 +13,11 @@ interface Settled {
 export function useSettle() {
   const queries = useQueryClient();
   const asNow = () => {
-    for (const queryKey of [['dues'], ['deals'], ['duties']]) void queries.invalidateQueries({ queryKey });
+    for (const queryKey of [['dues'], ['deals'], ['tasks']]) void queries.invalidateQueries({ queryKey });
   };
   const call = ({ deal, code, isDone }: Settled, change: string) =>
     got(
-      client.POST('/api/deals/{deal}/duties', {
+      client.POST('/api/deals/{deal}/tasks', {
         params: { path: { deal } },
         body: { change, op: isDone ? 'done' : 'not done', code },
       }),

@@ -129,7 +129,7 @@ function Kept({ deal, without, onChange }: KeptProps) {
     <fieldset className="text-sm">
       <legend className="mb-1">
         {some(data.kept.length - without.length, 'answer')} kept
-        {data.duties.length > 0 && `, ${some(data.duties.length, 'duty', 'duties')}`}
+        {data.tasks.length > 0 && `, ${some(data.tasks.length, 'task', 'tasks')}`}
       </legend>
       <div className="max-h-[150px] overflow-auto border border-hair bg-paper px-3 py-2">
         {groups.map((of) => (

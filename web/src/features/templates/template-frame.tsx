@@ -17,7 +17,7 @@ const PLACES = [
   ['/templates/$template/package', 'Package'],
   ['/templates/$template/write', 'Write'],
   ['/templates/$template/facts', 'Facts'],
-  ['/templates/$template/duties', 'Tasks'],
+  ['/templates/$template/tasks', 'Tasks'],
 ] as const;
 const BY: Record<string, string> = {
   'listing and roll': 'from the listing and the tax roll',

@@ -1,8 +1,8 @@
-/** Package, facts and duties of a template: those of a deal, without what only deals have. */
+/** Package, facts and tasks of a template: those of a deal, without what only deals have. */
 import { useSearch } from '@tanstack/react-router';
 import { PackageList } from '../assembly/package-list';
 import { FactList } from '../facts/fact-list';
-import { DutiesScreen } from '../tasks/duties-screen';
+import { TasksScreen } from '../tasks/tasks-screen';
 
 export function TemplatePackage() {
   return <PackageList />;
@@ -13,6 +13,6 @@ export function TemplateFacts() {
   return <FactList wanted={fact} />;
 }
 
-export function TemplateDuties() {
-  return <DutiesScreen />;
+export function TemplateTasks() {
+  return <TasksScreen />;
 }

@@ -38,7 +38,7 @@ function usePlaces(deal: string | undefined, template: string | undefined): Row[
   const house = [
     { label: 'Start a deal', go: () => navigate({ to: '/new' }) },
     { label: 'Today', go: () => navigate({ to: '/' }) },
-    { label: 'Tasks of all deals', go: () => navigate({ to: '/duties' }) },
+    { label: 'Tasks of all deals', go: () => navigate({ to: '/tasks' }) },
     { label: 'Contacts', go: () => navigate({ to: '/contacts' }) },
     { label: 'Templates', go: () => navigate({ to: '/templates' }) },
     { label: 'New template', go: () => navigate({ to: '/templates', search: { begin: true } }) },
@@ -52,7 +52,7 @@ function usePlaces(deal: string | undefined, template: string | undefined): Row[
     { label: 'Package', go: () => navigate({ to: '/deals/$deal/package', params }) },
     { label: 'Write', go: () => navigate({ to: '/deals/$deal/write', params }) },
     { label: 'Proofread', go: () => navigate({ to: '/deals/$deal/proof', params }) },
-    { label: 'Tasks', go: () => navigate({ to: '/deals/$deal/duties', params }) },
+    { label: 'Tasks', go: () => navigate({ to: '/deals/$deal/tasks', params }) },
   ];
   const at = { template: template ?? '' };
   const ofTemplate = [
@@ -60,7 +60,7 @@ function usePlaces(deal: string | undefined, template: string | undefined): Row[
     { label: 'Package', go: () => navigate({ to: '/templates/$template/package', params: at }) },
     { label: 'Write', go: () => navigate({ to: '/templates/$template/write', params: at }) },
     { label: 'Facts', go: () => navigate({ to: '/templates/$template/facts', params: at }) },
-    { label: 'Tasks', go: () => navigate({ to: '/templates/$template/duties', params: at }) },
+    { label: 'Tasks', go: () => navigate({ to: '/templates/$template/tasks', params: at }) },
   ];
   return [...house, ...(deal ? ofDeal : []), ...(template ? ofTemplate : [])].map((place) => ({
     id: `go ${place.label}`,

@@ -138,7 +138,7 @@ function OutForSignature() {
   );
 }
 
-/** As many duties as Today shows before it points to the others. */
+/** As many tasks as Today shows before it points to the others. */
 const MOST_DUE = 6;
 
 /** What is late, and what is due within a week. */
@@ -152,7 +152,7 @@ function DueSoon() {
       <h2 className="mb-1.5 flex items-baseline gap-2 text-sm font-semibold text-ink-2">
         Due <span className="font-normal">{dues.length}</span>
         {late > 0 && <span className="font-medium text-wax">{late} late</span>}
-        <Link to="/duties" className="ml-auto font-medium text-green-2 hover:underline">
+        <Link to="/tasks" className="ml-auto font-medium text-green-2 hover:underline">
           All tasks
         </Link>
       </h2>

@@ -9,7 +9,7 @@ import type {
   Contact,
   ContinuationPage,
   Deal,
-  DutyOp,
+  TaskOp,
   EarlierAnswers,
   Edit,
   Fact,
@@ -29,14 +29,14 @@ export type Held = Pick<Deal, 'catalog' | 'documents' | 'blanks' | 'facts' | 'pa
 };
 
 /** The screens that every hand has. */
-export type Place = 'facts' | 'package' | 'write' | 'duties';
+export type Place = 'facts' | 'package' | 'write' | 'tasks';
 
 /** What the server is asked to do with what is at hand; each names the change that it is. */
 export interface Calls {
   pack: (change: string, op: PackageOp) => Promise<WireDelta>;
   applyTemplate: (change: string, template: string) => Promise<WireDelta>;
   fillFrom: (change: string, from: { contact: string; group: string; party: string }) => Promise<WireDelta>;
-  changeDuty: (change: string, op: DutyOp) => Promise<WireDelta>;
+  changeTask: (change: string, op: TaskOp) => Promise<WireDelta>;
   keepAsContact: (key: string, of: { group: string; position: number | null }) => Promise<Pick<Contact, 'id' | 'name'>>;
   /** What isn't at hand of one fact: its history, and why a value was worked out so. */
   lens: (key: string) => Promise<Lens>;

@@ -1,4 +1,4 @@
-/** The duties of all deals: what is late, what is next, whose it is; and the calendar that others read. */
+/** The tasks of all deals: what is late, what is next, whose it is; and the calendar that others read. */
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
@@ -11,7 +11,7 @@ import { DueViews } from './due-views';
 import { Feed } from './feed';
 import { OneOfMany } from './one-of-many';
 
-export function AllDuties() {
+export function AllTasks() {
   const { data: dues, error } = useQuery(duesQuery());
   const navigate = useNavigate();
   const [feeding, setFeeding] = useState(false);
@@ -33,10 +33,10 @@ export function AllDuties() {
         <DueViews
           dues={dues}
           row={(due) => <OneOfMany due={due} agents={agents} />}
-          open={(due) => void navigate({ to: '/deals/$deal/duties', params: { deal: due.deal }, search: { duty: due.code } })}
+          open={(due) => void navigate({ to: '/deals/$deal/tasks', params: { deal: due.deal }, search: { task: due.code } })}
           tools={
             <>
-              <FileLink className="text-sm text-green-2 hover:underline" href="/api/duties.ics">
+              <FileLink className="text-sm text-green-2 hover:underline" href="/api/tasks.ics">
                 Calendar file
               </FileLink>
               <Button onClick={() => setFeeding(true)}>Calendar feed</Button>

@@ -1,12 +1,12 @@
-/** What is said of a duty: what, whose, by when, what settles it, when to remind. Nothing typed here is lost by leaving. */
+/** What is said of a task: what, whose, by when, what settles it, when to remind. Nothing typed here is lost by leaving. */
 import { useId } from 'react';
-import type { Duty, DutyOp } from '../../api/client';
+import type { Task, TaskOp } from '../../api/client';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { useWorkspace } from '../workspace/workspace';
-import { useChangeDuty } from './use-change-duty';
+import { useChangeTask } from './use-change-task';
 
-type Said = Pick<DutyOp, 'what' | 'who' | 'when' | 'settled_by' | 'note'> & { remind: string };
+type Said = Pick<TaskOp, 'what' | 'who' | 'when' | 'settled_by' | 'note'> & { remind: string };
 
 export interface Choices {
   key_dates: { key: string; label: string }[];
@@ -15,16 +15,16 @@ export interface Choices {
 }
 
 interface Props extends Choices {
-  /** The duty; without one a new one is made. */
-  duty?: Duty;
+  /** The task; without one a new one is made. */
+  task?: Task;
   onSaved: () => void;
   onClose: () => void;
 }
 
 const NEW: Said = { what: '', who: '', when: '', settled_by: '', note: '', remind: '' };
-/** What a form says of a duty that it asks for itself. */
+/** What a form says of a task that it asks for itself. */
 const OF_ITS_FORM: (keyof Said)[] = ['what', 'when', 'settled_by'];
-const saidOf = (d: Duty): Said => ({
+const saidOf = (d: Task): Said => ({
   what: d.what,
   who: d.who as Said['who'],
   when: d.when,
@@ -33,28 +33,28 @@ const saidOf = (d: Duty): Said => ({
   remind: d.remind === null ? '' : String(d.remind),
 });
 
-export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, who }: Props) {
+export function TaskEditor({ task, onSaved, onClose, key_dates: dates, papers, who }: Props) {
   const { id } = useWorkspace();
-  const kept = useKept<Said>(`task ${id} ${duty?.code ?? ''}`, duty ? saidOf(duty) : NEW);
+  const kept = useKept<Said>(`task ${id} ${task?.code ?? ''}`, task ? saidOf(task) : NEW);
   const { typed: said } = kept;
-  const change = useChangeDuty({
+  const change = useChangeTask({
     onSuccess: () => {
-      kept.settle(duty ? said : NEW);
+      kept.settle(task ? said : NEW);
       onSaved();
     },
   });
   const put = (part: Partial<Said>) => kept.set({ ...said, ...part });
-  const isForms = duty !== undefined && !duty.own;
+  const isForms = task !== undefined && !task.own;
   const save = () => {
     const values = { ...said, remind: said.remind === '' ? null : Number(said.remind) };
-    // Of a duty that is there only what was typed: another may have said something else of it meanwhile.
-    const isSent = (name: keyof Said) => !(isForms && OF_ITS_FORM.includes(name)) && !(duty && said[name] === kept.over[name]);
+    // Of a task that is there only what was typed: another may have said something else of it meanwhile.
+    const isSent = (name: keyof Said) => !(isForms && OF_ITS_FORM.includes(name)) && !(task && said[name] === kept.over[name]);
     const sent = Object.entries(values).filter(([name]) => isSent(name as keyof Said));
-    change.mutate({ op: duty ? 'set' : 'add', code: duty?.code ?? '', ...Object.fromEntries(sent) });
+    change.mutate({ op: task ? 'set' : 'add', code: task?.code ?? '', ...Object.fromEntries(sent) });
   };
   return (
     <form
-      aria-label={duty ? `Change ${duty.what}` : 'Add a task'}
+      aria-label={task ? `Change ${task.what}` : 'Add a task'}
       className="grid grid-cols-12 gap-x-3 gap-y-2 bg-sheet px-4 py-3"
       onSubmit={(e) => {
         e.preventDefault();
@@ -100,14 +100,14 @@ export function DutyEditor({ duty, onSaved, onClose, key_dates: dates, papers, w
         {[0, 1, 2, 3, 5, 7, 14].map((n) => [String(n), n === 0 ? 'on the day' : n === 1 ? 'the day before' : `${n} days before`])}
       </Choice>
       <Text label="Note" className="col-span-12" value={said.note ?? ''} set={(note) => put({ note })} most={300} />
-      <Foot isNew={!duty} change={change} isKept={kept.restored} onClose={onClose} />
+      <Foot isNew={!task} change={change} isKept={kept.restored} onClose={onClose} />
     </form>
   );
 }
 
 interface FootProps {
   isNew: boolean;
-  change: ReturnType<typeof useChangeDuty>;
+  change: ReturnType<typeof useChangeTask>;
   isKept: boolean;
   onClose: () => void;
 }

@@ -6,14 +6,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from quillcore.assembly import Package, PackageDocument
-from quillcore.assembly.duties import package_dues
+from quillcore.assembly.tasks import package_dues
 from quillcore.facts import Act, Entry, Ledger, Source, load_catalog
 from quillcore.facts.keys import Side
 from quillcore.formulas import Evaluator
 from quillcore.tasks import DueTask, KeyDate, PlannedTask, Progress, next_date, work_out
 from quillcore.tasks.due import late_findings, named
 from quillcore.tasks.wording import in_words, key_dates, read_when
-from quillcore.templates import TemplateDuty
+from quillcore.templates import TemplateTask
 from quillcore.values import Fault
 
 from tests.core.small import demo_pack
@@ -34,7 +34,7 @@ def package(*numbers: str, side: Side = Side.BUYING, **said: str) -> Package:
 
 
 def whats(dues: list[DueTask]) -> list[str]:
-    return [due.duty.what for due in dues if due.day is not None]
+    return [due.task.what for due in dues if due.day is not None]
 
 
 def asked(*numbers: str, side: Side = Side.BUYING, **said: str) -> list[str]:
@@ -73,7 +73,7 @@ def test_the_next_one_is_todays_still_and_none_when_all_have_passed() -> None:
 
 def test_a_form_asks_for_the_periods_that_it_counts_itself() -> None:
     dues = package_dues(package("301", **ACCEPTED, terms__appraisal="yes", terms__appraisal_days="21"), [])
-    known = {due.duty.what: due for due in dues}
+    known = {due.task.what: due for due in dues}
     assert known["Appraisal period ends (301)"].day == date(2027, 6, 11)
     waits = known["Title commitment given (301)"]
     assert (waits.progress, waits.waits_for) == (Progress.WAITING, ("doc.form301.commitment-days",))
@@ -81,7 +81,7 @@ def test_a_form_asks_for_the_periods_that_it_counts_itself() -> None:
 
 def test_what_waits_for_a_blank_that_is_not_asked_is_not_due() -> None:
     def waiting(**said: str) -> set[str]:
-        return {due.duty.what for due in package_dues(package("301", **ACCEPTED, **said), [])}
+        return {due.task.what for due in package_dues(package("301", **ACCEPTED, **said), [])}
 
     assert "Inspection ends" in waiting(terms__inspection="yes")
     assert "Inspection ends" not in waiting(terms__inspection="no")
@@ -122,7 +122,7 @@ def test_a_day_set_by_hand_stands_and_the_rules_day_beside_it() -> None:
     assert due.why.startswith("Set by hand. Counted: 3 business days after")
 
 
-def test_without_a_rule_or_a_day_a_duty_is_open_and_to_do() -> None:
+def test_without_a_rule_or_a_day_a_task_is_open_and_to_do() -> None:
     due = work_out(PlannedTask("d", "Call them"), sheet())
     assert (due.day, due.progress, due.is_late(date(2099, 1, 1))) == (None, Progress.TO_DO, False)
 
@@ -138,14 +138,14 @@ def test_what_is_done_or_not_needed_is_not_late_and_reminds_of_nothing() -> None
         assert not due.is_late(date(2027, 6, 1)) and due.remind_on is None
 
 
-def test_a_paper_that_came_settles_its_duty() -> None:
-    duty = PlannedTask("d", "Chase the disclosure", settled_by="501")
-    assert work_out(duty, sheet(), {"503"}).progress is Progress.TO_DO
-    settled = work_out(duty, sheet(), {"501"})
+def test_a_paper_that_came_settles_its_task() -> None:
+    task = PlannedTask("d", "Chase the disclosure", settled_by="501")
+    assert work_out(task, sheet(), {"503"}).progress is Progress.TO_DO
+    settled = work_out(task, sheet(), {"501"})
     assert (settled.progress, settled.why) == (Progress.DONE, "501 has come.")
 
 
-def test_a_stated_duty_takes_the_place_of_what_a_form_asks_for() -> None:
+def test_a_stated_task_takes_the_place_of_what_a_form_asks_for() -> None:
     said = package(**ACCEPTED, terms__inspection_days="10")
     mine = PlannedTask("d", "Inspect, and write the notice", rule="terms.inspection_date")
     assert whats(package_dues(said, [mine])) == ["Inspect, and write the notice"]
@@ -160,14 +160,14 @@ def test_a_stated_duty_takes_the_place_of_what_a_form_asks_for() -> None:
     ],
 )
 def test_a_rule_that_gives_no_date_is_a_sentence(rule: str, says: str) -> None:
-    fault = TemplateDuty(what="Order it", due=rule).fault(load_catalog())
+    fault = TemplateTask(what="Order it", due=rule).fault(load_catalog())
     assert fault is not None and says in str(fault)
     due = work_out(PlannedTask("d", "Order it", rule=rule), sheet())
     assert due.fault is not None and due.day is None
 
 
 def test_somebody_who_is_nobody_is_a_sentence() -> None:
-    fault = TemplateDuty(what="Order it", who="the dog").fault(load_catalog())
+    fault = TemplateTask(what="Order it", who="the dog").fault(load_catalog())
     assert fault is not None and "the dog" in fault.message
 
 

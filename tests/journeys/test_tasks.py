@@ -1,4 +1,4 @@
-"""Duties by keyboard, from the first line to the calendar; and an office that somebody joins and leaves."""
+"""Tasks by keyboard, from the first line to the calendar; and an office that somebody joins and leaves."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ OKAFOR = "574 N Ropewalk Road · Okafor"
 NEW = "a-new-one-of-their-own"
 
 
-def test_a_duty_is_said_in_words_follows_its_date_and_is_settled_from_today(
+def test_a_task_is_said_in_words_follows_its_date_and_is_settled_from_today(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()
@@ -48,7 +48,7 @@ def test_a_duty_is_said_in_words_follows_its_date_and_is_settled_from_today(
     expect(row).not_to_contain_text("Set by hand.")
 
     # What was read before may stand elsewhere in the list as of now: it is read, and drawn.
-    with page.expect_response(lambda r: "/api/duties" in r.url):
+    with page.expect_response(lambda r: "/api/tasks" in r.url):
         page.get_by_role("navigation", name="Places", exact=True).get_by_role("link", name="Tasks").click()
     page.wait_for_load_state("networkidle")
     box = page.get_by_label("Order the sewer scope: done")
@@ -62,7 +62,7 @@ def test_a_duty_is_said_in_words_follows_its_date_and_is_settled_from_today(
     assert not errors
 
 
-def test_two_who_say_different_things_of_one_duty_lose_neither(
+def test_two_who_say_different_things_of_one_task_lose_neither(
     product: str, context: BrowserContext, browser: Browser
 ) -> None:
     agent, coordinator = context.new_page(), browser.new_context().new_page()
@@ -87,7 +87,7 @@ def test_two_who_say_different_things_of_one_duty_lose_neither(
     expect(row).to_contain_text("The fence is theirs")
 
 
-def test_what_is_typed_of_a_duty_is_there_after_a_reload_and_offline(
+def test_what_is_typed_of_a_task_is_there_after_a_reload_and_offline(
     product: str, context: BrowserContext
 ) -> None:
     page = context.new_page()

@@ -1,10 +1,10 @@
-/** The duties of what is at hand: of a deal with their days, of a template as they will be. */
+/** The tasks of what is at hand: of a deal with their days, of a template as they will be. */
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
 import { ownKey } from '../../api/keys';
-import type { Duty, DutyOp } from '../../api/client';
-import { dutiesQuery } from '../../api/queries';
+import type { Task, TaskOp } from '../../api/client';
+import { tasksQuery } from '../../api/queries';
 import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { MenuItem, MoreMenu } from '../../primitives/menu';
@@ -14,21 +14,21 @@ import { useDeal } from '../deals/use-deal';
 import { useWorkspace } from '../workspace/workspace';
 import { DueRow } from './due-row';
 import { DueViews } from './due-views';
-import { DutyEditor, type Choices } from './duty-editor';
-import { useChangeDuty } from './use-change-duty';
+import { TaskEditor, type Choices } from './task-editor';
+import { useChangeTask } from './use-change-task';
 
-/** `wanted` is the code of a duty that an address names. */
-export function DutiesScreen({ wanted }: { wanted?: string }) {
+/** `wanted` is the code of a task that an address names. */
+export function TasksScreen({ wanted }: { wanted?: string }) {
   const { id, held, isDeal } = useWorkspace();
   const { deal } = useDeal();
-  const { data } = useQuery(dutiesQuery(id, isDeal ? deal.head.offer : undefined, held.head.seq));
+  const { data } = useQuery(tasksQuery(id, isDeal ? deal.head.offer : undefined, held.head.seq));
   const [adding, setAdding] = useState(false);
   const [open, setOpen] = useState(wanted ?? '');
   useEffect(() => {
     if (wanted) setOpen(wanted);
   }, [wanted]);
   if (!data) return <p className="p-6 text-ink-2">Loading tasks …</p>;
-  const { duties, ...choices } = data;
+  const { tasks, ...choices } = data;
   return (
     <div className="h-full overflow-auto px-6 pb-12 pt-5 max-[620px]:px-3">
       <div className="mx-auto max-w-[900px]">
@@ -39,19 +39,19 @@ export function DutiesScreen({ wanted }: { wanted?: string }) {
           </p>
         )}
         {adding && <Adding choices={choices} onClose={() => setAdding(false)} />}
-        {duties.length === 0 && !adding && <Nothing isDeal={isDeal} onAdd={() => setAdding(true)} />}
-        {duties.length > 0 && (
+        {tasks.length === 0 && !adding && <Nothing isDeal={isDeal} onAdd={() => setAdding(true)} />}
+        {tasks.length > 0 && (
           <DueViews
-            dues={duties}
+            dues={tasks}
             only={isDeal ? undefined : byOrigin}
-            open={(duty) => setOpen(duty.code)}
-            row={(duty) => (
-              <OneDuty duty={duty} choices={choices} open={open === duty.code} setOpen={(is) => setOpen(is ? duty.code : '')} />
+            open={(task) => setOpen(task.code)}
+            row={(task) => (
+              <OneTask task={task} choices={choices} open={open === task.code} setOpen={(is) => setOpen(is ? task.code : '')} />
             )}
             tools={
               <>
                 {isDeal && (
-                  <FileLink className="text-sm text-green-2 hover:underline" href={`/api/deals/${id}/duties.ics`}>
+                  <FileLink className="text-sm text-green-2 hover:underline" href={`/api/deals/${id}/tasks.ics`}>
                     Calendar file
                   </FileLink>
                 )}
@@ -70,10 +70,10 @@ export function DutiesScreen({ wanted }: { wanted?: string }) {
 }
 
 /** In a template, where nothing has a day yet: what it brings, and what its forms ask for by themselves. */
-const byOrigin = (duties: readonly Duty[]) =>
+const byOrigin = (tasks: readonly Task[]) =>
   [
-    { title: 'Of this template', rows: duties.filter((d) => d.own) },
-    { title: 'From its forms', rows: duties.filter((d) => !d.own) },
+    { title: 'Of this template', rows: tasks.filter((d) => d.own) },
+    { title: 'From its forms', rows: tasks.filter((d) => !d.own) },
   ].filter((g) => g.rows.length > 0);
 
 function Nothing({ isDeal, onAdd }: { isDeal: boolean; onAdd: () => void }) {
@@ -96,59 +96,59 @@ function Adding({ choices, onClose }: { choices: Choices; onClose: () => void })
   const [count, setCount] = useState(0);
   return (
     <div className="mb-5 border border-hair">
-      <DutyEditor key={count} {...choices} onSaved={() => setCount((n) => n + 1)} onClose={onClose} />
+      <TaskEditor key={count} {...choices} onSaved={() => setCount((n) => n + 1)} onClose={onClose} />
     </div>
   );
 }
 
 interface OneProps {
-  duty: Duty;
+  task: Task;
   choices: Choices;
   open: boolean;
   setOpen: (open: boolean) => void;
 }
 
-function OneDuty({ duty, choices, open, setOpen }: OneProps) {
+function OneTask({ task, choices, open, setOpen }: OneProps) {
   const { isDeal, at } = useWorkspace();
-  const settle = useChangeDuty({ onError: sayProblem });
-  const act = (op: DutyOp['op']) => settle.mutate({ op, code: duty.code });
-  const mayChange = duty.own || isDeal;
+  const settle = useChangeTask({ onError: sayProblem });
+  const act = (op: TaskOp['op']) => settle.mutate({ op, code: task.code });
+  const mayChange = task.own || isDeal;
   return (
     <>
       <DueRow
-        due={duty}
+        due={task}
         busy={settle.isPending}
         settle={isDeal ? (isDone) => act(isDone ? 'done' : 'not done') : undefined}
         title={
           mayChange ? (
             <button type="button" className="text-left hover:text-green-2 hover:underline" onClick={() => setOpen(!open)}>
-              {duty.what}
+              {task.what}
             </button>
           ) : (
-            duty.what
+            task.what
           )
         }
         waits={isDeal}
-        told={<Told duty={duty} />}
+        told={<Told task={task} />}
         tools={
           mayChange && (
-            <MoreMenu label={`More about ${duty.what}`} width={220}>
+            <MoreMenu label={`More about ${task.what}`} width={220}>
               <MenuItem run={() => setOpen(true)}>Change</MenuItem>
-              {isDeal && duty.progress !== 'not needed' && <MenuItem run={() => act('not needed')}>Leave out</MenuItem>}
-              {isDeal && duty.progress === 'not needed' && <MenuItem run={() => act('needed')}>Put back</MenuItem>}
-              {duty.by_hand && duty.ruled && <MenuItem run={() => act('give back')}>Use the calculated day</MenuItem>}
-              {duty.own && <MenuItem run={() => act('remove')}>Remove from the list</MenuItem>}
+              {isDeal && task.progress !== 'not needed' && <MenuItem run={() => act('not needed')}>Leave out</MenuItem>}
+              {isDeal && task.progress === 'not needed' && <MenuItem run={() => act('needed')}>Put back</MenuItem>}
+              {task.by_hand && task.ruled && <MenuItem run={() => act('give back')}>Use the calculated day</MenuItem>}
+              {task.own && <MenuItem run={() => act('remove')}>Remove from the list</MenuItem>}
             </MoreMenu>
           )
         }
       />
       {open && mayChange && (
         <>
-          <DutyEditor duty={duty} {...choices} onSaved={() => setOpen(false)} onClose={() => setOpen(false)} />
-          {duty.key && !ownKey(duty.key) && (
+          <TaskEditor task={task} {...choices} onSaved={() => setOpen(false)} onClose={() => setOpen(false)} />
+          {task.key && !ownKey(task.key) && (
             <p className="bg-sheet px-4 pb-3 text-xs text-ink-2">
               This date is a fact of the deal.{' '}
-              <Link {...at('facts', { search: { fact: duty.key } })} className="text-green-2 underline">
+              <Link {...at('facts', { search: { fact: task.key } })} className="text-green-2 underline">
                 Change it there
               </Link>
             </p>
@@ -160,17 +160,17 @@ function OneDuty({ duty, choices, open, setOpen }: OneProps) {
 }
 
 /** Whose it is, why it is due then, and where it comes from. */
-function Told({ duty }: { duty: Duty }) {
+function Told({ task }: { task: Task }) {
   const { isDeal } = useWorkspace();
-  const waits = isDeal && duty.waits_for.length ? `Waits for ${duty.waits_for.join(', ').toLowerCase()}.` : '';
-  const done = duty.done ? `Done ${shortDate(duty.done)}${duty.done_by ? ` by ${duty.done_by}` : ''}.` : '';
-  const ruled = duty.by_hand && duty.ruled ? `Counted, it would be ${shortDate(duty.ruled)}.` : '';
-  const said = [done, duty.why, ruled, waits, reminds(duty.remind)].filter(Boolean).join(' ');
+  const waits = isDeal && task.waits_for.length ? `Waits for ${task.waits_for.join(', ').toLowerCase()}.` : '';
+  const done = task.done ? `Done ${shortDate(task.done)}${task.done_by ? ` by ${task.done_by}` : ''}.` : '';
+  const ruled = task.by_hand && task.ruled ? `Counted, it would be ${shortDate(task.ruled)}.` : '';
+  const said = [done, task.why, ruled, waits, reminds(task.remind)].filter(Boolean).join(' ');
   return (
     <>
-      {duty.fault && <span className="block text-wax">{duty.fault}</span>}
-      {[duty.named || duty.who, said, duty.origin].filter(Boolean).join(' · ')}
-      {duty.note && <span className="block text-ink">{duty.note}</span>}
+      {task.fault && <span className="block text-wax">{task.fault}</span>}
+      {[task.named || task.who, said, task.origin].filter(Boolean).join(' · ')}
+      {task.note && <span className="block text-ink">{task.note}</span>}
     </>
   );
 }

@@ -1,5 +1,5 @@
-/** Changing one duty of what is at hand, as one undoable step. */
-import type { DutyOp } from '../../api/client';
+/** Changing one task of what is at hand, as one undoable step. */
+import type { TaskOp } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { useWorkspace } from '../workspace/workspace';
 
@@ -8,10 +8,10 @@ interface Then {
   onError?: (error: Error) => void;
 }
 
-export function useChangeDuty({ onSuccess, onError }: Then = {}) {
+export function useChangeTask({ onSuccess, onError }: Then = {}) {
   const { calls, take } = useWorkspace();
   return useAction({
-    mutationFn: (op: DutyOp, change: string) => calls.changeDuty(change, op),
+    mutationFn: (op: TaskOp, change: string) => calls.changeTask(change, op),
     onSuccess: (delta) => {
       take(delta);
       onSuccess?.();

@@ -1,4 +1,4 @@
-"""Duties: from templates, from forms and by hand; settled, moved, taken back, listed, and as calendars."""
+"""Tasks: from templates, from forms and by hand; settled, moved, taken back, listed, and as calendars."""
 
 from __future__ import annotations
 
@@ -23,23 +23,23 @@ RULE = "business_days_after(terms.acceptance_date, 3)"
 
 
 class Keeper(Speaker):
-    """A member who keeps a deal's duties."""
+    """A member who keeps a deal's tasks."""
 
     def change(self, op: str, **said: Any) -> Any:
-        return self.post(f"{self.path}/duties", change=str(uuid.uuid4()), op=op, **said)
+        return self.post(f"{self.path}/tasks", change=str(uuid.uuid4()), op=op, **said)
 
     def done(self, op: str, **said: Any) -> dict[str, Any]:
         answer = self.change(op, **said)
         assert answer.status_code == 200, answer.json()
         return dict(answer.json())
 
-    def duties(self) -> dict[str, dict[str, Any]]:
-        answer = self.get(f"{self.path}/duties")
+    def tasks(self) -> dict[str, dict[str, Any]]:
+        answer = self.get(f"{self.path}/tasks")
         assert answer.status_code == 200, answer.json()
-        return {row["what"]: row for row in answer.json()["duties"]}
+        return {row["what"]: row for row in answer.json()["tasks"]}
 
     def listed(self, **asked: str) -> list[str]:
-        return [row["what"] for row in self.get("/api/duties", **asked).json()]
+        return [row["what"] for row in self.get("/api/tasks", **asked).json()]
 
 
 @pytest.fixture
@@ -47,32 +47,32 @@ def keeper(world: World) -> Keeper:
     return Keeper(world.ines, world.deal)
 
 
-def test_a_duty_follows_its_key_date_and_yields_to_a_day_set_by_hand(keeper: Keeper) -> None:
+def test_a_task_follows_its_key_date_and_yields_to_a_day_set_by_hand(keeper: Keeper) -> None:
     keeper.done("add", what="Order the inspection", who="own agent", when=PERIOD)
-    waits = keeper.duties()["Order the inspection"]
+    waits = keeper.tasks()["Order the inspection"]
     assert (waits["progress"], waits["waits_for"], waits["named"]) == ("waiting", ["Acceptance date"], "Ines")
     keeper.type("terms.acceptance_date", "2027-05-21")
-    counted = keeper.duties()["Order the inspection"]
+    counted = keeper.tasks()["Order the inspection"]
     assert counted["day"] == "2027-05-26" and "3 business days after" in counted["why"]
     keeper.type("terms.acceptance_date", "2027-05-24")
-    assert keeper.duties()["Order the inspection"]["day"] == "2027-05-27"
+    assert keeper.tasks()["Order the inspection"]["day"] == "2027-05-27"
     keeper.done("set", code=counted["code"], when="6/1/2027")
-    by_hand = keeper.duties()["Order the inspection"]
+    by_hand = keeper.tasks()["Order the inspection"]
     assert (by_hand["day"], by_hand["by_hand"], by_hand["ruled"]) == ("2027-06-01", True, "2027-05-27")
     keeper.done("give back", code=counted["code"])
-    assert keeper.duties()["Order the inspection"]["day"] == "2027-05-27"
+    assert keeper.tasks()["Order the inspection"]["day"] == "2027-05-27"
 
 
 def test_every_change_is_a_step_that_can_be_taken_back(keeper: Keeper) -> None:
     added = keeper.done("add", what="Call the lender")
-    code = keeper.duties()["Call the lender"]["code"]
+    code = keeper.tasks()["Call the lender"]["code"]
     settled = keeper.done("done", code=code)
-    row = keeper.duties()["Call the lender"]
+    row = keeper.tasks()["Call the lender"]
     assert (row["progress"], row["done_by"]) == ("done", "Ines")
     keeper.undo(settled["change"])
-    assert keeper.duties()["Call the lender"]["progress"] == "to do"
+    assert keeper.tasks()["Call the lender"]["progress"] == "to do"
     keeper.undo(added["change"])
-    assert "Call the lender" not in keeper.duties()
+    assert "Call the lender" not in keeper.tasks()
     said = [step["said"] for step in keeper.get(f"{keeper.path}/history").json()]
     assert any("Call the lender: done" in text for text in said)
 
@@ -80,21 +80,21 @@ def test_every_change_is_a_step_that_can_be_taken_back(keeper: Keeper) -> None:
 def test_a_retry_adds_no_second_one(keeper: Keeper) -> None:
     body = {"change": str(uuid.uuid4()), "op": "add", "what": "Call the lender"}
     for _ in range(2):
-        assert keeper.post(f"{keeper.path}/duties", **body).status_code == 200
-    whats = [row["what"] for row in keeper.get(f"{keeper.path}/duties").json()["duties"]]
+        assert keeper.post(f"{keeper.path}/tasks", **body).status_code == 200
+    whats = [row["what"] for row in keeper.get(f"{keeper.path}/tasks").json()["tasks"]]
     assert whats.count("Call the lender") == 1
 
 
 def test_what_a_form_asks_for_can_be_settled_but_not_taken_off(keeper: Keeper) -> None:
     keeper.type("terms.acceptance_date", "2027-05-21")
-    asked = keeper.duties()["Inspection ends"]
+    asked = keeper.tasks()["Inspection ends"]
     assert (asked["own"], asked["who"], asked["key"]) == (False, "buyer", "terms.inspection_date")
     assert "301" in asked["origin"]
     assert keeper.change("remove", code=asked["code"]).status_code == 409
     assert keeper.change("set", code=asked["code"], when="2027-06-01").status_code == 409
     keeper.done("set", code=asked["code"], note="Ask for the sewer scope", remind=2)
     keeper.done("not needed", code=asked["code"])
-    row = keeper.duties()["Inspection ends"]
+    row = keeper.tasks()["Inspection ends"]
     assert (row["progress"], row["note"], row["remind"]) == ("not needed", "Ask for the sewer scope", 2)
 
 
@@ -110,10 +110,10 @@ def test_what_a_form_asks_for_can_be_settled_but_not_taken_off(keeper: Keeper) -
 def test_what_can_not_be_read_is_a_sentence_and_changes_nothing(
     keeper: Keeper, said: dict[str, str], says: str
 ) -> None:
-    before = set(keeper.duties())
+    before = set(keeper.tasks())
     refused = keeper.change("add", **said)
     assert refused.status_code == 400 and says in str(refused.json()), refused.json()
-    assert set(keeper.duties()) == before
+    assert set(keeper.tasks()) == before
 
 
 def test_a_deadline_that_has_passed_already_is_said_at_once(keeper: Keeper) -> None:
@@ -126,13 +126,13 @@ def test_a_deadline_that_has_passed_already_is_said_at_once(keeper: Keeper) -> N
     assert again["late"] == []
 
 
-def test_duties_come_with_a_template_and_leave_again_with_undo(world: World, keeper: Keeper) -> None:
+def test_tasks_come_with_a_template_and_leave_again_with_undo(world: World, keeper: Keeper) -> None:
     sheet = {
-        "name": "With duties",
+        "name": "With a plan",
         "side": "buying",
         "documents": [],
         "answers": {"terms.inspection_days": "12"},
-        "duties": [
+        "tasks": [
             {"what": "Order the survey", "who": "own agent", "due": RULE, "remind": 1},
             {"what": "Call the  LENDER"},
         ],
@@ -144,31 +144,31 @@ def test_duties_come_with_a_template_and_leave_again_with_undo(world: World, kee
     template = begun.json()["id"]
     body = {"change": str(uuid.uuid4()), "template": template}
     applied = keeper.post(f"{keeper.path}/templates", **body).json()
-    assert "1 duty" in applied["said"]
-    assert {"Order the survey", "Call the lender"} <= set(keeper.duties())
-    assert "Call the  LENDER" not in keeper.duties()
+    assert "1 task" in applied["said"]
+    assert {"Order the survey", "Call the lender"} <= set(keeper.tasks())
+    assert "Call the  LENDER" not in keeper.tasks()
     again = keeper.post(f"{keeper.path}/templates", change=str(uuid.uuid4()), template=template)
-    assert "duty" not in again.json()["said"]
+    assert "task" not in again.json()["said"]
     keeper.undo(applied["change"])
-    assert "Order the survey" not in keeper.duties()
+    assert "Order the survey" not in keeper.tasks()
     written = yaml.safe_load(keeper.get(f"/api/templates/{template}.yaml").content)
-    assert written["duties"] == sheet["duties"]
+    assert written["tasks"] == sheet["tasks"]
 
 
-def test_a_duty_with_an_impossible_rule_is_named_where_it_stands(keeper: Keeper) -> None:
-    sheet = {"name": "X", "side": "buying", "documents": [], "duties": [{"what": "A", "due": "1 + 1"}]}
+def test_a_task_with_an_impossible_rule_is_named_where_it_stands(keeper: Keeper) -> None:
+    sheet = {"name": "X", "side": "buying", "documents": [], "tasks": [{"what": "A", "due": "1 + 1"}]}
     file = SimpleUploadedFile("t.yaml", yaml.safe_dump(sheet).encode())
     refused = keeper.client.post("/api/templates/file", {"file": file})
-    assert refused.status_code == 400 and "duties, 1 (A)" in str(refused.json())
+    assert refused.status_code == 400 and "tasks, 1 (A)" in str(refused.json())
 
 
-def test_in_a_template_duties_are_written_and_not_done(keeper: Keeper) -> None:
+def test_in_a_template_tasks_are_written_and_not_done(keeper: Keeper) -> None:
     begun = keeper.post("/api/templates", name="Mine", side="buying").json()
     copy = keeper.get(f"/api/templates/{begun['id']}").json()["working_copy"]
-    path = f"/api/deals/{copy}/duties"
+    path = f"/api/deals/{copy}/tasks"
     made = keeper.post(path, change=str(uuid.uuid4()), op="add", what="Order it", when=PERIOD)
     assert made.status_code == 200
-    [row] = [r for r in keeper.get(path).json()["duties"] if r["own"]]
+    [row] = [r for r in keeper.get(path).json()["tasks"] if r["own"]]
     assert row["why"] == "3 business days after acceptance date."
     refused = keeper.post(path, change=str(uuid.uuid4()), op="done", code=row["code"])
     assert refused.status_code == 409
@@ -194,7 +194,7 @@ def test_a_list_asks_as_often_whatever_the_number_of_deals(world: World, keeper:
         with CaptureQueriesContext(
             connection,
         ) as queries:
-            keeper.get("/api/duties")
+            keeper.get("/api/tasks")
         return len(queries)
 
     keeper.done("add", what="One", when="2027-06-01")
@@ -206,7 +206,7 @@ def test_a_list_asks_as_often_whatever_the_number_of_deals(world: World, keeper:
     assert asked() == few
 
 
-def test_a_keystroke_far_from_any_date_asks_nothing_of_duties(keeper: Keeper) -> None:
+def test_a_keystroke_far_from_any_date_asks_nothing_of_tasks(keeper: Keeper) -> None:
     keeper.done("add", what="Order it", when=PERIOD)
     with CaptureQueriesContext(connection) as queries:
         keeper.type("property.subdivision", "Alder Grove")
@@ -237,8 +237,8 @@ def test_a_deal_that_hands_on_hands_on_what_is_to_be_done(world: World, keeper: 
     keeper.done("add", what="Order it", when=PERIOD)
     handed = keeper.post(f"{keeper.path}/hand-on", fell_through=False).json()
     new = Keeper(world.ines)
-    path = f"/api/deals/{handed['id']}/duties"
-    row = next(r for r in new.get(path).json()["duties"] if r["what"] == "Order it")
+    path = f"/api/deals/{handed['id']}/tasks"
+    row = next(r for r in new.get(path).json()["tasks"] if r["what"] == "Order it")
     assert (row["when"], row["day"]) == ("3 business days after acceptance date", None)
 
 
@@ -249,7 +249,7 @@ def events(content: bytes) -> dict[str, date]:
 
 def test_dates_leave_as_a_calendar_file(keeper: Keeper) -> None:
     keeper.done("add", what="Order it; now, please", when="2027-06-01", note="With the sewer\nscope")
-    for path in (f"{keeper.path}/duties.ics", "/api/duties.ics"):
+    for path in (f"{keeper.path}/tasks.ics", "/api/tasks.ics"):
         found = events(keeper.get(path).content)
         assert date(2027, 6, 1) in [day for name, day in found.items() if name.startswith("Order it; now")]
 
@@ -257,25 +257,25 @@ def test_dates_leave_as_a_calendar_file(keeper: Keeper) -> None:
 def test_a_feed_is_read_by_whoever_knows_its_address_until_it_is_renewed(
     world: World, keeper: Keeper
 ) -> None:
-    assert keeper.get("/api/duties/feed").json() == {"address": ""}
+    assert keeper.get("/api/tasks/feed").json() == {"address": ""}
     keeper.done("add", what="Order it", when=(today() + timedelta(days=3)).isoformat())
-    first = keeper.post("/api/duties/feed").json()["address"]
+    first = keeper.post("/api/tasks/feed").json()["address"]
     reader = Client()
     read = reader.get(first)
     assert read.status_code == 200 and any(name.startswith("Order it") for name in events(read.content))
     assert "sessionid" not in read.cookies
-    second = keeper.post("/api/duties/feed").json()["address"]
+    second = keeper.post("/api/tasks/feed").json()["address"]
     assert reader.get(first).status_code == 404
     assert reader.get(second).status_code == 200
     assert reader.get(second.replace(str(world.ines.pk), str(world.bertil.pk))).status_code == 404
-    keeper.client.delete("/api/duties/feed")
+    keeper.client.delete("/api/tasks/feed")
     assert reader.get(second).status_code == 404
-    third = keeper.post("/api/duties/feed").json()["address"]
+    third = keeper.post("/api/tasks/feed").json()["address"]
     assert third not in (first, second)
 
 
 def test_who_has_left_is_read_by_nobody(world: World, keeper: Keeper) -> None:
-    address = keeper.post("/api/duties/feed").json()["address"]
+    address = keeper.post("/api/tasks/feed").json()["address"]
     world.ines.is_active = False
     world.ines.save()
     assert Client().get(address).status_code == 404
