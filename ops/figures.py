@@ -1,12 +1,14 @@
 """``python -m ops.figures``: print the figures of the tree's shape, all of them held at 0.
 
-Circles of imports between modules, class names that stand twice, long files and long functions.  Generated
-modules and migrations don't count.
+Circles of imports between modules, class names that stand twice, long files and long functions; of the web
+circles and long files (its long functions are the linter's).  Generated modules and migrations don't count.
 """
 
 from __future__ import annotations
 
 import ast
+import os
+import re
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
 from pathlib import Path
@@ -57,12 +59,30 @@ def import_graph() -> dict[str, set[str]]:
     return {name: set(graph.find_modules_directly_imported_by(name)) for name in graph.modules}
 
 
+WEB = ROOT / "web" / "src"
+_IMPORTED = re.compile(r"^(?:import|export)(?!\s+type\b)[^;]*?from '(\.[^']+)'", re.MULTILINE)
+
+
+def web_graph() -> dict[str, set[str]]:
+    """Return which of the web's modules each imports; imports of types alone don't count."""
+    graph = {}
+    for path in (path for path in WEB.rglob("*.ts*") if not path.name.endswith(".d.ts")):
+        targets = (Path(os.path.normpath(path.parent / name)) for name in _IMPORTED.findall(path.read_text()))
+        files = (target.with_name(target.name + end) for target in targets for end in (".ts", ".tsx"))
+        graph[_named(path)] = {_named(file) for file in files if file.exists()}
+    return graph
+
+
+def _named(path: Path) -> str:
+    return str(path.relative_to(ROOT))
+
+
 def main() -> None:
     """Print the figures; exits with 1 where one is beyond its bound."""
     classes: dict[str, list[str]] = defaultdict(list)
     long_files, long_functions = [], []
     for path in modules():
-        text, named = path.read_text(encoding="utf-8"), str(path.relative_to(ROOT))
+        text, named = path.read_text(encoding="utf-8"), _named(path)
         if (lines := text.count("\n")) > MOST_LINES:
             long_files.append(f"{named}: {lines} lines")
         for node in ast.walk(ast.parse(text)):
@@ -72,8 +92,12 @@ def main() -> None:
                 length = node.end_lineno - node.lineno + 1
                 if length > MOST_OF_A_FUNCTION:
                     long_functions.append(f"{named}: {node.name}, {length} lines")
+    web = web_graph()
+    for named in web:
+        if (lines := (ROOT / named).read_text().count("\n")) > MOST_LINES:
+            long_files.append(f"{named}: {lines} lines")
     twice = [f"{name}: {', '.join(where)}" for name, where in sorted(classes.items()) if len(where) > 1]
-    round_about = [" – ".join(group) for group in circles(import_graph())]
+    round_about = [" – ".join(group) for group in circles(import_graph() | web)]
     for title, found in (
         ("circles of imports", round_about),
         ("class names that stand twice", twice),

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from ops import words
-from ops.figures import circles
+from ops.figures import circles, web_graph
 from ops.words import Text, odd, odd_docstrings
 
 
@@ -54,3 +54,9 @@ def test_docstrings_begin_with_what_they_are_about(tmp_path: Path, monkeypatch: 
 def test_circles_of_imports_are_found_and_chains_are_not() -> None:
     assert circles({"a": {"b"}, "b": {"c"}, "c": set()}) == []
     assert circles({"a": {"b"}, "b": {"c"}, "c": {"a"}, "d": {"a"}}) == [["a", "b", "c"]]
+
+
+def test_the_webs_modules_are_part_of_the_figures() -> None:
+    graph = web_graph()
+    assert "web/src/router.tsx" in graph["web/src/main.tsx"]
+    assert "web/src/api/client.ts" in graph["web/src/api/queries.ts"]

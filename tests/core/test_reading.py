@@ -14,7 +14,7 @@ import pytest
 from pikepdf import Array, Dictionary, Name, String
 from quillcore.cli import main
 from quillcore.papers.reading import as_json, read_form
-from quillcore.papers.suggesting import Evidence, alike, suggest, suggest_spot
+from quillcore.papers.suggesting import Evidence, alike, candidates, suggest_spot
 from quillcore.sandbox import PDF, run_limited
 from quillcore.values import Fault
 from reportlab.lib.pagesizes import letter
@@ -397,10 +397,10 @@ def test_sign_spots_are_suggested_with_who_signs(evidence, spot):
 
 def test_choices_are_known_by_what_can_be_chosen_and_nonsense_by_nothing():
     assert (
-        suggest(Evidence(kind="one_of", options=("Cash", "Conventional", "FHA", "VA"))).fact
+        candidates(Evidence(kind="one_of", options=("Cash", "Conventional", "FHA", "VA")))[0].fact
         == "terms.loan_type"
     )
-    assert suggest(Evidence(name="qzx", left="Frobnicate the widget")) is None
+    assert candidates(Evidence(name="qzx", left="Frobnicate the widget")) == []
 
 
 @pytest.mark.parametrize(

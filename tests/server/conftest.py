@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from django.conf import settings
 from django.core.cache import cache
-from goodquill.signing import finishing
+from goodquill.signing.sealing import finishing
 from pytest_django import DjangoDbBlocker
 from quillcore.signing.identity import STAMPS_CERTIFICATE, STAMPS_KEY, kept_identity
 from quillcore.signing.sealing import answer_stamp_request

@@ -5,7 +5,6 @@ from __future__ import annotations
 import uuid
 from typing import Any
 
-from django.core.files.uploadedfile import SimpleUploadedFile
 from quillcore.pdf.renderer import plain_text
 
 from tests.core.foreign import lined_form
@@ -25,13 +24,8 @@ def form(speaker: Speaker, number: str = "301") -> dict[str, Any]:
 
 
 def received(speaker: Speaker) -> dict[str, Any]:
-    file = SimpleUploadedFile("counter.pdf", lined_form([("Closing on", "a")]), "application/pdf")
-    answer = speaker.client.post(
-        f"{speaker.path}/papers",
-        {"change": str(uuid.uuid4()), "title": "Their counter", "file": file, "place": ""},
-    )
-    assert answer.status_code == 200, answer.content
-    return next(d for d in speaker.open()["documents"] if d["title"] == "Their counter")
+    code = speaker.received(lined_form([("Closing on", "a")]), "Their counter")
+    return next(d for d in speaker.open()["documents"] if d["id"] == code)
 
 
 def test_it_is_shown_printed_remarked_on_and_taken_back(ines: Speaker) -> None:

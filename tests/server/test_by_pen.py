@@ -9,10 +9,9 @@ from typing import Any
 
 import pikepdf
 import pytest
-from django.core.files.uploadedfile import SimpleUploadedFile
-from goodquill.signing.filing import file_round
-from goodquill.signing.finishing import finish_round
 from goodquill.signing.models import Paper, Signer
+from goodquill.signing.sealing.filing import file_round
+from goodquill.signing.sealing.finishing import finish_round
 from goodquill.storage import files
 from quillcore.pdf.renderer import plain_text
 
@@ -24,14 +23,6 @@ from tests.server.world import Speaker, World
 DAY = "2026-11-20"
 
 
-def came(speaker: Speaker, content: bytes, title: str = "Scan") -> str:
-    file = SimpleUploadedFile("scan.pdf", content, "application/pdf")
-    body = {"change": str(uuid.uuid4()), "title": title, "file": file, "place": ""}
-    answer = speaker.client.post(f"{speaker.path}/papers", body)
-    assert answer.status_code == 200, answer.content
-    return next(str(d["id"]) for d in speaker.open()["documents"] if d["title"] == title)
-
-
 class Round:
     """A round of the purchase agreement, out to both buyers; the second one signs on paper."""
 
@@ -41,7 +32,7 @@ class Round:
         self.ben = Signer.objects.get(round=self.row["id"], key="buyers.2")
         own = [p for p in self.paper.places if p["who"] == "buyers.2" and p["sign"] != "date"]
         self.places = own
-        self.scan = came(sender, inked(files.fetch(self.paper.frozen), own))
+        self.scan = sender.received(inked(files.fetch(self.paper.frozen), own), "Scan")
 
     @property
     def path(self) -> str:
@@ -58,9 +49,9 @@ def out(sender: Sender) -> Round:
 
 
 def test_the_scan_is_told_by_the_ink_in_their_places(out: Round) -> None:
-    empty = came(out.sender, files.fetch(out.paper.frozen), "As it was sent")
+    empty = out.sender.received(files.fetch(out.paper.frozen), "As it was sent")
     told = out.sender.get(f"{out.path}?documents={out.scan}%20{empty}").json()
-    assert {d["title"] for d in told["came"]} == {"Scan", "As it was sent"}
+    assert {d["title"] for d in told["came"]} == {"301 Scan", "301 As it was sent"}
     [paper] = told["papers"]
     assert paper["document"] == out.scan
     assert paper["inked"] == paper["places"] == len(out.places) > 3

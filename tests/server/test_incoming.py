@@ -40,12 +40,6 @@ def send(by: Speaker, content: bytes, name: str = "paper.pdf") -> Any:
     return by.client.post(f"{by.path}/incoming", {"file": file})
 
 
-def sent(by: Speaker, content: bytes, name: str = "paper.pdf") -> dict[str, Any]:
-    answer = send(by, content, name)
-    assert answer.status_code == 201, answer.content
-    return dict(answer.json())
-
-
 def place(by: Speaker, *papers: dict[str, Any], change: str = "") -> Any:
     return by.post(f"{by.path}/incoming/place", change=change or str(uuid.uuid4()), papers=list(papers))
 
@@ -68,7 +62,7 @@ def documents(by: Speaker) -> list[dict[str, Any]]:
 
 
 def test_known_forms_are_told_apart_in_one_file_with_what_is_filled_in_and_open(ines: Speaker) -> None:
-    row = sent(ines, filled("503", "301"))
+    row = ines.take_in(filled("503", "301"))
     lead, offer = row["found"]
     assert (lead["number"], lead["first"], lead["last"]) == ("503", 1, 2)
     assert (offer["number"], offer["first"], offer["last"]) == ("301", 3, 10)
@@ -84,7 +78,7 @@ def test_known_forms_are_told_apart_in_one_file_with_what_is_filled_in_and_open(
 def test_put_in_place_their_copy_replaces_our_blank_one_and_answers_are_taken_over(ines: Speaker) -> None:
     ines.post(f"{ines.path}/package", change=str(uuid.uuid4()), op="add", numbers=["503"])
     ours = next(d for d in documents(ines) if d["number"] == "503")
-    row = sent(ines, filled("503", "301"))
+    row = ines.take_in(filled("503", "301"))
     lead = whole(row, 0)
     assert lead["place"] == ours["id"]
     answer = place(ines, lead, whole(row, 1, place="", take=["terms.purchase_price", "terms.loan_type"]))
@@ -96,7 +90,7 @@ def test_put_in_place_their_copy_replaces_our_blank_one_and_answers_are_taken_ov
     }
     assert ines.fact("terms.purchase_price")["shown"] == "$412,500.00"
     assert ines.get(f"{ines.path}/incoming").json() == []
-    again = {a["label"]: a for a in sent(ines, filled("301"))["found"][0]["answers"]}
+    again = {a["label"]: a for a in ines.take_in(filled("301"))["found"][0]["answers"]}
     assert again["Purchase price"]["same"] and again["Purchase price"]["ours"] == "$412,500.00"
     ines.client.delete(f"{ines.path}/incoming/{ines.get(f'{ines.path}/incoming').json()[0]['id']}")
     remarks = [r for r in ines.get(f"{ines.path}/proof").json()["remarks"] if r["rule"] == "came open"]
@@ -109,7 +103,7 @@ def test_put_in_place_their_copy_replaces_our_blank_one_and_answers_are_taken_ov
 
 
 def test_names_that_come_from_the_parties_are_shown_and_never_taken_over(ines: Speaker) -> None:
-    row = sent(ines, filled("301"))
+    row = ines.take_in(filled("301"))
     named = [a for a in row["found"][0]["answers"] if a["key"].startswith("buyers.")]
     assert named and not any(a["may"] for a in named)
     before = ines.fact("buyers.1.given")["shown"]
@@ -118,7 +112,7 @@ def test_names_that_come_from_the_parties_are_shown_and_never_taken_over(ines: S
 
 
 def test_who_may_see_a_paper_is_proposed_by_its_form_and_kept_as_chosen(ines: Speaker) -> None:
-    row = sent(ines, filled("503", "201"))
+    row = ines.take_in(filled("503", "201"))
     assert [f["audience"] for f in row["found"]] == [["client", "other side"], ["client"]]
     place(ines, whole(row, 0, place="", title="Ours", audience=["client"]))
     assert next(d for d in documents(ines) if d["title"] == "503 Ours")["audience"] == ["client"]
@@ -127,8 +121,8 @@ def test_who_may_see_a_paper_is_proposed_by_its_form_and_kept_as_chosen(ines: Sp
 
 
 def test_pages_are_turned_taken_out_put_in_order_and_joined(ines: Speaker) -> None:
-    first = sent(ines, lined_form([("First page", "a")]), "one.pdf")
-    second = sent(ines, lined_form([("Second page", "b")]), "two.pdf")
+    first = ines.take_in(lined_form([("First page", "a")]), "one.pdf")
+    second = ines.take_in(lined_form([("Second page", "b")]), "two.pdf")
     pages = [
         {"of": second["id"], "page": 1, "turn": 90},
         {"of": first["id"], "page": 1},
@@ -143,7 +137,7 @@ def test_pages_are_turned_taken_out_put_in_order_and_joined(ines: Speaker) -> No
 
 
 def test_a_photograph_becomes_a_straight_page_and_a_scan_is_told(ines: Speaker) -> None:
-    row = sent(ines, photo(), "IMG_2041.jpg")
+    row = ines.take_in(photo(), "IMG_2041.jpg")
     [page] = row["pages"]
     assert page["scan"] and (page["width"], page["height"]) == (612.0, 792.0)
     assert row["found"][0]["title"] == "IMG 2041" and row["found"][0]["number"] == ""
@@ -167,7 +161,7 @@ def test_what_is_no_paper_is_refused_with_a_sentence_and_not_kept(
 
 
 def test_pages_that_are_not_there_and_places_that_are_taken_are_refused(ines: Speaker) -> None:
-    row = sent(ines, lined_form([("A page", "a")]))
+    row = ines.take_in(lined_form([("A page", "a")]))
     before = len(documents(ines))
     for page in ({"page": 9}, {"of": str(uuid.uuid4())}, {"of": "nonsense"}):
         assert place(ines, {"title": "X", "pages": [{"of": row["id"], "page": 1, **page}]}).status_code == 409
@@ -177,11 +171,11 @@ def test_pages_that_are_not_there_and_places_that_are_taken_are_refused(ines: Sp
 
 
 def test_sent_again_it_is_put_there_once_and_left_out_it_is_gone(ines: Speaker) -> None:
-    row, change = sent(ines, lined_form([("A page", "a")])), str(uuid.uuid4())
+    row, change = ines.take_in(lined_form([("A page", "a")])), str(uuid.uuid4())
     for _ in range(2):
         assert place(ines, whole(row, title="Once"), change=change).status_code == 200
     assert len([d for d in documents(ines) if d["title"] == "Once"]) == 1
-    other = sent(ines, lined_form([("Another", "b")]))
+    other = ines.take_in(lined_form([("Another", "b")]))
     assert ines.client.delete(f"{ines.path}/incoming/{other['id']}").status_code == 204
     assert ines.client.delete(f"{ines.path}/incoming/{other['id']}").status_code == 404
 

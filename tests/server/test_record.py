@@ -16,9 +16,9 @@ from django.utils import timezone
 from goodquill.mail.models import Letter
 from goodquill.signing.chain import links_of
 from goodquill.signing.checking import check, check_due
-from goodquill.signing.finishing import finish_due, finish_round
-from goodquill.signing.following import by_the_clock
 from goodquill.signing.models import Happening, Paper, Round, Signer
+from goodquill.signing.rounds.following import by_the_clock
+from goodquill.signing.sealing.finishing import finish_due, finish_round
 from goodquill.storage import files
 from quillcore.pdf.renderer import words_inside
 from quillcore.signing.record_check import IN_DOUBT

@@ -22,12 +22,14 @@ from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Document
 from goodquill.mail.models import Letter, LetterState
 from goodquill.offices.attempts import Attempts
-from goodquill.signing import acting, finishing, following, sending
 from goodquill.signing.chain import links_of
-from goodquill.signing.filing import file_round
-from goodquill.signing.finishing import finish_due, finish_round
 from goodquill.signing.links import address_of
 from goodquill.signing.models import Happening, Paper, Round, Signer
+from goodquill.signing.rounds import following, sending
+from goodquill.signing.sealing import finishing
+from goodquill.signing.sealing.filing import file_round
+from goodquill.signing.sealing.finishing import finish_due, finish_round
+from goodquill.signing.signer import acting
 from goodquill.storage import files
 from quillcore.pdf.renderer import plain_text
 from quillcore.signing.rounds import Happened

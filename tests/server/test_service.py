@@ -325,9 +325,9 @@ UNTYPED = {
     "http/problems.py": "errors by field, as they come",
     "tasks/actions.py": "fields to be set",
     "http/schema.py": "the schema itself",
-    "signing/by_pen.py": "rows kept as JSON",
-    "signing/making.py": "a plan, kept as JSON",
-    "signing/signer_shapes.py": "what was asked",
+    "signing/rounds/by_pen.py": "rows kept as JSON",
+    "signing/rounds/making.py": "a plan, kept as JSON",
+    "signing/signer/shapes.py": "what was asked",
     "sources/actions.py": "what a service said",
     "sources/clients.py": "what a service said",
 }
@@ -346,7 +346,7 @@ def test_what_rooms_answer_has_a_type() -> None:
 
 
 def test_every_file_of_endpoints_is_held_apart_from_those_of_other_rooms() -> None:
-    contract = (ROOT / "pyproject.toml").read_text().partition("No endpoints call another room")[2]
+    contract = (ROOT / "pyproject.toml").read_text().partition("No endpoints call another package")[2]
     for path in (ROOT / "server" / "goodquill").rglob("*_api.py"):
         assert f'"goodquill.{path.parent.name}.{path.stem}"' in contract
 
@@ -393,7 +393,7 @@ def test_settings_for_production_are_clean_and_what_one_job_needs_is_not_importe
     )
     assert done.returncode == 0, done.stderr
     loaded = set(done.stdout.split())
-    assert "goodquill.signing.api" in loaded and not loaded & FOR_ONE_JOB
+    assert "goodquill.signing.rounds.api" in loaded and not loaded & FOR_ONE_JOB
 
 
 TOO_MUCH = {"notes": "x" * 2_500}

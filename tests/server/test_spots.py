@@ -6,12 +6,11 @@ import uuid
 from typing import Any
 
 import pytest
-from django.core.files.uploadedfile import SimpleUploadedFile
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import RememberedSpots
-from goodquill.signing.filing import file_round
-from goodquill.signing.finishing import finish_round
 from goodquill.signing.models import Paper
+from goodquill.signing.sealing.filing import file_round
+from goodquill.signing.sealing.finishing import finish_round
 from goodquill.storage import files
 from quillcore.pdf.renderer import plain_text
 
@@ -48,21 +47,13 @@ def told(speaker: Speaker, document: str) -> dict[str, Any]:
     return dict(answer.json())
 
 
-def received(speaker: Speaker, content: bytes = WELL) -> str:
-    file = SimpleUploadedFile("well.pdf", content, "application/pdf")
-    body = {"change": str(uuid.uuid4()), "title": "Well agreement", "file": file, "place": ""}
-    answer = speaker.client.post(f"{speaker.path}/papers", body)
-    assert answer.status_code == 200, answer.content
-    return next(str(d["id"]) for d in speaker.open()["documents"] if d["title"] == "Well agreement")
-
-
 def there(speaker: Speaker, document: str) -> list[dict[str, Any]]:
     return list(next(d["spots"] for d in speaker.open()["documents"] if d["id"] == document))
 
 
 @pytest.fixture
 def paper(ines: Speaker) -> str:
-    return received(ines)
+    return ines.received(WELL, "Well agreement")
 
 
 def test_a_place_is_put_moved_taken_off_and_all_of_it_undone(ines: Speaker, paper: str) -> None:
@@ -136,7 +127,8 @@ def test_what_was_put_is_offered_when_the_paper_comes_again(world: World, ines: 
     assert told(ines, paper)["remembered"] is None
     put(ines, paper, spot(), spot(what="text", label="Well number", rect=[72.0, 200.0, 232.0, 216.0]))
     assert told(ines, paper)["remembered"] is None, "it stands there already"
-    another = received(Speaker(world.ines, world.deal), lined_form([("Well water", "a"), ("Depth", "b")]))
+    other = lined_form([("Well water", "a"), ("Depth", "b")])
+    another = Speaker(world.ines, world.deal).received(other, "Another well agreement")
     assert told(ines, another)["remembered"] is None, "another paper"
     take_off(ines, paper, *(s["id"] for s in there(ines, paper)))
     offered = told(ines, paper)["remembered"]
@@ -145,7 +137,7 @@ def test_what_was_put_is_offered_when_the_paper_comes_again(world: World, ines: 
     assert put(ines, paper, *offered["spots"]).status_code == 200
     assert len(there(ines, paper)) == 2
     again = Speaker(world.bertil, start_deal(world.bertil, {"side": "buying"}))
-    other = told(again, received(again))["remembered"]
+    other = told(again, again.received(WELL, "Well agreement"))["remembered"]
     assert other is not None and other["by"] == world.ines.name, "whoever of the brokerage has it next"
 
 
@@ -176,7 +168,7 @@ def test_who_signs_knows_the_places(ines: Speaker, paper: str) -> None:
 
 
 def test_whoever_is_to_fill_something_in_has_to_be_asked(sender: Sender) -> None:
-    paper = received(sender)
+    paper = sender.received(WELL, "Well agreement")
     put(sender, paper, spot(), spot(who="buyers.2", what="text", rect=[72.0, 300.0, 232.0, 316.0]))
     row = sender.changed(sender.begun(), papers=[paper], turns={"buyers.1": 1})
     said = [a["message"] for a in row["choice"]["against"]]
@@ -186,7 +178,7 @@ def test_whoever_is_to_fill_something_in_has_to_be_asked(sender: Sender) -> None
 def test_a_paper_without_places_is_sent_signed_filled_in_and_sealed(
     sender: Sender, without_waiting: None
 ) -> None:
-    paper = received(sender)
+    paper = sender.received(WELL, "Well agreement")
     put(
         sender,
         paper,

@@ -49,7 +49,6 @@ DEAL_BODIES: dict[str, dict[str, Any] | None] = {
     "undo": {"change": "{new}", "target": "{new}"},
     "apply_template": {"change": "{new}", "template": "{template}"},
     "change_package": {"change": "{new}", "op": "add", "number": "101"},
-    "receive_paper": {"change": "{new}"},
     "compare_sources": {"listing": "26-1104"},
     "offers": None,
     "add_offer": {"change": "{new}"},

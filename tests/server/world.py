@@ -10,6 +10,7 @@ from functools import cache
 from typing import Any
 
 from django.contrib.auth.hashers import make_password
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django_tasks_db.models import DBTaskResult
 from goodquill.clients.starting import start_deal
 from goodquill.deals.models import Deal
@@ -189,6 +190,28 @@ class Speaker:
     def path(self) -> str:
         assert self.deal is not None
         return f"/api/deals/{self.deal.pk}"
+
+    def take_in(self, content: bytes, name: str = "paper.pdf") -> dict[str, Any]:
+        """A file that came, read and waiting to be put in its place."""
+        file = SimpleUploadedFile(name, content, "application/octet-stream")
+        answer = self.client.post(f"{self.path}/incoming", {"file": file})
+        assert answer.status_code == 201, answer.content
+        return dict(answer.json())
+
+    def put_in_place(self, row: dict[str, Any], change: str = "", **said: Any) -> Any:
+        """What came of putting the whole file, as one paper, where it was found to belong, or as ``said``."""
+        found = row["found"][0]
+        pages = [{"of": row["id"], "page": n} for n in range(1, len(row["pages"]) + 1)]
+        paper = {"title": found["title"], "place": found["place"], "section": found["section"]}
+        body = {"change": change or str(uuid.uuid4()), "papers": [{**paper, "pages": pages, **said}]}
+        return self.post(f"{self.path}/incoming/place", **body)
+
+    def received(self, content: bytes, title: str) -> str:
+        """The document that a file became at the package's end."""
+        row, before = self.take_in(content), {d["id"] for d in self.open()["documents"]}
+        answer = self.put_in_place(row, title=title, place="")
+        assert answer.status_code == 200, answer.content
+        return next(str(d["id"]) for d in self.open()["documents"] if d["id"] not in before)
 
     def open(self) -> dict[str, Any]:
         answer = self.get(self.path)

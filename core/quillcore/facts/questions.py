@@ -68,11 +68,6 @@ def asked(fact: Fact) -> str:
     return said or worded(fact.label, fact.kind, fact.options)
 
 
-def asked_keys() -> tuple[str, ...]:
-    """Return the facts that have words of their own."""
-    return tuple(_read()["ask"])
-
-
 _ASKS = {
     "money": "how much?",
     "exact_money": "how much?",

@@ -144,11 +144,6 @@ def tokens(text: str, word: Callable[[str], str] = _word) -> list[str]:
     return [w for w in found if w not in _ignored()]
 
 
-def suggest(evidence: Evidence) -> Suggestion | None:
-    """Return the likeliest fact, or None where nothing is likely enough."""
-    return next(iter(candidates(evidence)), None)
-
-
 def candidates(evidence: Evidence, most: int = 4) -> list[Suggestion]:
     """Return the likeliest facts, best first; none where nothing is likely enough."""
     if evidence.kind == "signature" or suggest_spot(evidence):

@@ -33,7 +33,7 @@ from goodquill.deals.shapes import OfferQuery
 from goodquill.http.endpoints import Refusal, as_file, asked
 from goodquill.offices.once import expensive
 from goodquill.offices.requests import MemberRequest
-from goodquill.signing.sealed import sealed_file
+from goodquill.signing.sealing.sealed import sealed_file
 
 if TYPE_CHECKING:
     from goodquill.http import wire

@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-import hashlib
 from uuid import UUID
 
 from drf_spectacular.utils import extend_schema
 from quillcore.facts.edits import Edit, Op
-from quillcore.papers.received import title_of
-from quillcore.sandbox import PDF
-from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
@@ -17,21 +13,18 @@ from goodquill.deals import (
     actions,
     edits,
     history,
-    incoming_shapes,
     keeping,
     lens,
     payload,
     queries,
-    receiving,
     shapes,
     steps,
 )
 from goodquill.deals.earlier import earlier
-from goodquill.deals.opening import find_deal, only_a_deal, open_deal
+from goodquill.deals.opening import find_deal, open_deal
 from goodquill.deals.shapes import offer_at_hand
 from goodquill.forms.queries import setting_of
-from goodquill.http.endpoints import Sent, asked, checked, name_of, sent_with, uploaded
-from goodquill.offices.once import expensive
+from goodquill.http.endpoints import asked, checked, sent_with
 from goodquill.offices.requests import MemberRequest
 
 
@@ -112,31 +105,6 @@ class ChangesView(APIView):
         wanted = [Edit(**one | {"op": Op(one["op"])}) for one in given["edits"]]
         return Response(
             edits.edit(request.user, deal, sent_with(request, given), wanted, offer_at_hand(request))
-        )
-
-
-class PapersView(APIView):
-    """Papers that come from elsewhere."""
-
-    parser_classes = (MultiPartParser, JSONParser)
-
-    @extend_schema(
-        operation_id="receive_paper",
-        parameters=[shapes.OfferQuery],
-        request={"multipart/form-data": incoming_shapes.ReceivedPaperSerializer},
-        responses=shapes.DeltaSerializer,
-    )
-    @expensive
-    def post(self, request: MemberRequest, deal: UUID) -> Response:
-        """Take a PDF into the package."""
-        only_a_deal(find_deal(request.user, deal))  # whose it is comes before what was sent
-        given = checked(incoming_shapes.ReceivedPaperSerializer, request)
-        content = uploaded(given["file"], PDF.most_bytes)
-        title = given["title"].strip() or title_of(name_of(given["file"]))
-        place = None if given["by_itself"] else given["place"]
-        sent = Sent(given["change"], hashlib.sha256(content).hexdigest())
-        return Response(
-            receiving.receive(request.user, deal, sent, title, content, place, offer_at_hand(request))
         )
 
 

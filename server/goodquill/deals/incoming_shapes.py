@@ -90,14 +90,3 @@ class PutInPlaceSerializer(s.Serializer):
 
     change = s.UUIDField()
     papers = PlacedPaperSerializer(many=True, max_length=40, allow_empty=False)
-
-
-class ReceivedPaperSerializer(s.Serializer):
-    """A PDF for the package.  ``place`` is the document that it takes the place of, ``by_itself`` lets
-    its title and first page say so; with neither it goes to the end."""
-
-    change = s.UUIDField()
-    file = s.FileField()
-    title = s.CharField(max_length=200, required=False, allow_blank=True, default="")
-    place = s.CharField(max_length=12, required=False, allow_blank=True, default="")
-    by_itself = s.BooleanField(required=False, default=False)

@@ -3,57 +3,21 @@
 from __future__ import annotations
 
 import uuid
-from typing import TYPE_CHECKING, Any
-from uuid import UUID
+from typing import Any
 
-from django.db import transaction
 from quillcore.forms.printed import PrintedWords
-from quillcore.papers.received import AUDIENCE, Received, paper_form, place_for, read_paper
-from quillcore.values import Fault, clock
+from quillcore.papers.received import AUDIENCE, Received, paper_form, place_for
+from quillcore.values import clock
 
-from goodquill.changelog.models import Kind
 from goodquill.changelog.parts import Fields
 from goodquill.deals.models import Document
 from goodquill.deals.opening import OpenDeal
 from goodquill.deals.parts import DOCUMENTS
-from goodquill.deals.steps import DealStep, begin, finish
+from goodquill.deals.steps import DealStep
 from goodquill.forms.actions import keep_form
-from goodquill.http.endpoints import Refusal, Sent
-from goodquill.offices.models import User
-
-if TYPE_CHECKING:
-    from goodquill.http import wire
 
 Paper = tuple[str, Received]
 """A title, and what was read."""
-
-
-def receive(
-    user: User,
-    deal_id: UUID,
-    sent: Sent,
-    title: str,
-    content: bytes,
-    place: str | None = None,
-    offer: int | None = None,
-) -> wire.Delta:
-    """Take a PDF into the package, as one undoable change.  ``place`` is the code of the item that it
-    takes the place of, "" for the end; without one the paper's title and first page say where it belongs."""
-    read = read_paper(content)  # before the deal is locked: nobody waits for a large file
-    if isinstance(read, Fault):
-        raise Refusal.of(read)
-    with transaction.atomic():
-        step = begin(user, deal_id, sent, Kind.DOCUMENTS, offer=offer)
-        if not step.retried:
-            if place and place not in dict(waiting_places(step.opened)):
-                raise Refusal(
-                    "The package no longer waits for it there.",
-                    "Choose another place; nothing was changed.",
-                    "document",
-                    409,
-                )
-            step.say(". ".join(put_in_package(step, [(title, read)], f"received by {user.name}", place)))
-        return finish(step)
 
 
 def waiting_places(opened: OpenDeal) -> list[tuple[str, str]]:

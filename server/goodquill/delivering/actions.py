@@ -25,7 +25,7 @@ from goodquill.mail.sending import write
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
 from goodquill.signing.letters import signed_by
-from goodquill.signing.sealed import sealed_file
+from goodquill.signing.sealing.sealed import sealed_file
 from goodquill.storage import files
 from goodquill.storage.locks import hold
 

@@ -23,7 +23,7 @@ from goodquill.http.endpoints import as_file, checked
 from goodquill.offices.attempts import counts_attempts
 from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
-from goodquill.signing.signer_shapes import OpenLinkSerializer
+from goodquill.signing.shapes import OpenLinkSerializer
 from goodquill.storage import files
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers as s
 
 from goodquill.delivering.models import HOW
-from goodquill.signing.signer_shapes import SenderShape
+from goodquill.signing.shapes import SenderShape
 
 
 class MayLeaveShape(s.Serializer):

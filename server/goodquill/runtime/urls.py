@@ -25,9 +25,9 @@ from goodquill.packs import api as releases
 from goodquill.packs import memberships_api as memberships
 from goodquill.papers import api as papers
 from goodquill.proofreading import api as proofreading
-from goodquill.signing import api as signing
-from goodquill.signing import signer_api as signer
-from goodquill.signing import verify_api as verifying
+from goodquill.signing.rounds import api as signing
+from goodquill.signing.sealing import api as verifying
+from goodquill.signing.signer import api as signer
 from goodquill.sources import api as sources
 from goodquill.sources import exports_api as exports
 from goodquill.sources import report_api as reports
@@ -181,7 +181,6 @@ urlpatterns = [
     path("api/deals/<uuid:deal>/name", deals.NameView.as_view()),
     path("api/deals/<uuid:deal>/looks", deals.LooksView.as_view()),
     path("api/deals/<uuid:deal>/changes", deals.ChangesView.as_view()),
-    path("api/deals/<uuid:deal>/papers", deals.PapersView.as_view()),
     path("api/deals/<uuid:deal>/undo", deals.UndoView.as_view()),
     path("api/deals/<uuid:deal>/history", deals.HistoryView.as_view()),
     path("api/deals/<uuid:deal>/facts/<key:key>", deals.LensView.as_view()),

@@ -1,1 +1,1 @@
-"""Signatures on a deal's papers: who signs, what stands against it, and places for a pen."""
+"""Signing: a round's rows, chain, links and letters; below, what agents, signers and the seal need."""

@@ -953,23 +953,6 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  '/api/deals/{deal}/papers': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** @description Take a PDF into the package. */
-    post: operations['receive_paper'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
   '/api/deals/{deal}/proof': {
     parameters: {
       query?: never;
@@ -4872,22 +4855,6 @@ export interface components {
     RecallRequest: {
       said: string;
     };
-    /**
-     * @description A PDF for the package.  ``place`` is the document that it takes the place of, ``by_itself`` lets
-     *     its title and first page say so; with neither it goes to the end.
-     */
-    ReceivedPaperRequest: {
-      /** Format: uuid */
-      change: string;
-      /** Format: binary */
-      file: string;
-      /** @default  */
-      title: string;
-      /** @default  */
-      place: string;
-      /** @default false */
-      by_itself: boolean;
-    };
     /** @description A field of a shared contact that somebody changed in the last thirty days, and what it said before. */
     Recent: {
       field: string;
@@ -8666,42 +8633,6 @@ export interface operations {
           'application/pdf': string;
           'application/zip': string;
           'application/vnd.adobe.xfdf': string;
-        };
-      };
-      /** @description A problem */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['Problem'];
-        };
-      };
-    };
-  };
-  receive_paper: {
-    parameters: {
-      query?: {
-        offer?: number | null;
-      };
-      header?: never;
-      path: {
-        deal: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'multipart/form-data': components['schemas']['ReceivedPaperRequest'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['Delta'];
         };
       };
       /** @description A problem */

@@ -1,5 +1,5 @@
 /** Months as their days, written as "2027-05-28". */
-import { daysAfter } from './words';
+import { daysAfter } from './format';
 
 export const MONTH = new Intl.DateTimeFormat('en-US', { month: 'long', year: 'numeric', timeZone: 'UTC' });
 export const WEEK = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat'];

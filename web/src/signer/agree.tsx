@@ -1,6 +1,6 @@
 /** Before anything is signed: what the papers are, and agreeing to sign them on a screen. */
 import { Button } from '../primitives/button';
-import { moment, some } from '../primitives/words';
+import { moment, some } from '../primitives/format';
 import type { Round } from './asking';
 import { askedIn } from './questions';
 import { Sender } from './sender';

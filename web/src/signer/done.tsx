@@ -1,7 +1,7 @@
 /** After the signer's part: who still signs, and the finished papers once all have. */
 import { FileLink } from '../primitives/file-link';
 import { Wordmark } from '../primitives/wordmark';
-import { moment } from '../primitives/words';
+import { moment } from '../primitives/format';
 import type { Round } from './asking';
 import { Pages } from './pages';
 import { Sender } from './sender';

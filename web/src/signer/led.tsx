@@ -1,7 +1,7 @@
 /** From place to place: one button, one key, until nothing is left. */
 import { useCallback, useEffect, useMemo } from 'react';
 import { Button } from '../primitives/button';
-import { some } from '../primitives/words';
+import { some } from '../primitives/format';
 import type { Place, Round } from './asking';
 import { askedIn, openIn } from './questions';
 import type { UsedRound } from './use-round';

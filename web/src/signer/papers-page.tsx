@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import { FileLink } from '../primitives/file-link';
 import { Wordmark } from '../primitives/wordmark';
-import { moment } from '../primitives/words';
+import { moment } from '../primitives/format';
 import { Alone } from './alone';
 import { inWords, openPapers, type ForYou } from './asking';
 import { Sender } from './sender';

@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent } from
 import { Button } from '../primitives/button';
 import { onPage } from '../primitives/on-page';
 import { PagePicture } from '../primitives/page-picture';
-import { some } from '../primitives/words';
+import { some } from '../primitives/format';
 import type { Question, Round, SignersPaper } from './asking';
 import { Answer } from './pages';
 import type { UsedRound } from './use-round';

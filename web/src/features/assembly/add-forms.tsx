@@ -9,7 +9,7 @@ import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { useEarlyEnter } from '../../primitives/early-enter';
 import { sayProblem } from '../../primitives/notices';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { useWorkspace } from '../workspace/workspace';
 import type { Act } from '../workspace/use-pack';
 

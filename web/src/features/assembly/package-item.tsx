@@ -12,7 +12,7 @@ import { Dialog } from '../../primitives/dialog';
 import { FileButton } from '../../primitives/file-button';
 import { Mark } from '../../primitives/mark';
 import { MenuItem, MoreMenu } from '../../primitives/menu';
-import { shortDate, some } from '../../primitives/words';
+import { shortDate, some } from '../../primitives/format';
 import { Findings } from '../workspace/findings';
 import { offerPaper, PAPERS } from '../workspace/dropped';
 import { useWorkspace } from '../workspace/workspace';

@@ -18,7 +18,7 @@ import { Button } from '../../primitives/button';
 import { useCommand } from '../../primitives/commands';
 import { FileButton } from '../../primitives/file-button';
 import { MiniPage } from '../../primitives/package-map';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { useWorkspace } from '../workspace/workspace';
 import { offerPaper, PAPERS } from '../workspace/dropped';
 import { usePack } from '../workspace/use-pack';

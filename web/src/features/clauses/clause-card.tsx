@@ -9,7 +9,7 @@ import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { Finder } from '../../primitives/finder';
 import { notify, sayProblem } from '../../primitives/notices';
-import { moment } from '../../primitives/words';
+import { moment } from '../../primitives/format';
 import { Wording } from './wording';
 
 interface Props {

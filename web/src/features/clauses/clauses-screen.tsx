@@ -6,7 +6,7 @@ import type { Clause } from '../../api/client';
 import { clauseQuery, clausesQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { PageTitle } from '../../primitives/page-title';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { ClauseCard } from './clause-card';
 import { whose } from './wording';
 

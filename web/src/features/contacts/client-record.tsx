@@ -10,7 +10,7 @@ import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { notify, sayProblem } from '../../primitives/notices';
-import { shortDate, some, today } from '../../primitives/words';
+import { shortDate, some, today } from '../../primitives/format';
 import { PropertyFinder } from '../sources/property-finder';
 
 export function ClientRecord({ contact }: { contact: Contact }) {

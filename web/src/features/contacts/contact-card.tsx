@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useChoices } from '../../api/choices';
 import type { ContactKind } from '../../api/client';
 import { Button } from '../../primitives/button';
-import { moment } from '../../primitives/words';
+import { moment } from '../../primitives/format';
 import { ClientRecord } from './client-record';
 import { ContactHistory } from './contact-history';
 import { fieldsOf } from './kinds';

@@ -6,7 +6,7 @@ import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { notify, sayProblem } from '../../primitives/notices';
-import { moment } from '../../primitives/words';
+import { moment } from '../../primitives/format';
 
 const WORDS = {
   made: 'Made',

@@ -11,7 +11,7 @@ import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
 import { notify, sayProblem } from '../../primitives/notices';
 import { PageTitle } from '../../primitives/page-title';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { ContactCard } from './contact-card';
 import { kindLabel } from './kinds';
 

@@ -4,7 +4,7 @@ import { ChevronDown } from 'lucide-react';
 import { useCallback } from 'react';
 import { Mark } from '../../primitives/mark';
 import { Menu, MenuItem } from '../../primitives/menu';
-import { weekday } from '../../primitives/words';
+import { weekday } from '../../primitives/format';
 import { WorkHead } from '../../primitives/work-head';
 import { DealMenu } from './deal-menu';
 import { DealName } from './deal-name';

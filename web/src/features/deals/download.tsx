@@ -7,7 +7,7 @@ import { useCommand } from '../../primitives/commands';
 import { givesBack } from '../../primitives/dialog';
 import { useKeepFile } from '../../primitives/file-link';
 import { Menu, MenuItem } from '../../primitives/menu';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { useOutbox } from '../workspace/workspace';
 import { useDeal } from './use-deal';
 import { sentence } from './waiting';

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { historyQuery, looksQuery, sessionQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
-import { moment } from '../../primitives/words';
+import { moment } from '../../primitives/format';
 import { useDeal } from './use-deal';
 
 export function HistoryDialog({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {

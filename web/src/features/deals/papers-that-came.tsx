@@ -7,7 +7,7 @@ import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { sayProblem } from '../../primitives/notices';
 import { PagePicture } from '../../primitives/page-picture';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { foundAs, joined, moved, ordered, reconciled, split, takenOut, turned, type Paper } from './arranging';
 import type { Refused } from './receive';
 import { useDeal } from './use-deal';

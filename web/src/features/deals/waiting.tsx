@@ -4,7 +4,7 @@ import { ownKey } from '../../api/keys';
 import { Popover } from 'radix-ui';
 import { Button } from '../../primitives/button';
 import { useAfloat } from '../../primitives/use-afloat';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { useOutbox } from '../workspace/workspace';
 import { useDeal } from './use-deal';
 

@@ -9,7 +9,7 @@ import { Button } from '../../primitives/button';
 import { NameAndEmail } from '../../primitives/name-and-email';
 import { notify, sayProblem } from '../../primitives/notices';
 import { Switch } from '../../primitives/switch';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 
 type For = 'client' | 'other side' | 'others';

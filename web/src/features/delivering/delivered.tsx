@@ -9,7 +9,7 @@ import { Button } from '../../primitives/button';
 import { useCommand } from '../../primitives/commands';
 import { Dialog } from '../../primitives/dialog';
 import { notify, sayProblem } from '../../primitives/notices';
-import { moment } from '../../primitives/words';
+import { moment } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 import { Deliver } from './deliver';
 

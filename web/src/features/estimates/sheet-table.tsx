@@ -3,7 +3,7 @@ import { useMemo, useState, type ReactNode } from 'react';
 import type { Reckoned } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Mark, markOf } from '../../primitives/mark';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 import { FactInput } from '../facts/fact-input';
 import { resultStep, stepsOf, type Step } from './scale';

@@ -5,8 +5,8 @@ import { Popover } from 'radix-ui';
 import { useLayoutEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { useAfloat } from '../../primitives/use-afloat';
 import { daysOf, MONTH, monthFrom, WEEK } from '../../primitives/months';
-import { Turn } from '../../primitives/turn';
-import { daysAfter, today } from '../../primitives/words';
+import { MonthButton } from '../../primitives/month-button';
+import { daysAfter, today } from '../../primitives/format';
 import { useWorkspace } from '../workspace/workspace';
 
 const LONG = new Intl.DateTimeFormat('en-US', { dateStyle: 'full', timeZone: 'UTC' });
@@ -83,15 +83,15 @@ function Days({ chosen, onPick }: { chosen: string; onPick: (day: string) => voi
   return (
     <div ref={grid} role="group" aria-label="Days" onKeyDown={onKeyDown} className="w-[252px]">
       <div className="mb-2 flex items-center">
-        <Turn label="Previous month" to={() => setAt(monthFrom(first, -1))}>
+        <MonthButton label="Previous month" to={() => setAt(monthFrom(first, -1))}>
           <ChevronLeft size={18} />
-        </Turn>
+        </MonthButton>
         <span aria-live="polite" className="flex-1 text-center font-serif font-semibold">
           {MONTH.format(new Date(`${first}T00:00:00Z`))}
         </span>
-        <Turn label="Next month" to={() => setAt(monthFrom(first, 1))}>
+        <MonthButton label="Next month" to={() => setAt(monthFrom(first, 1))}>
           <ChevronRight size={18} />
-        </Turn>
+        </MonthButton>
       </div>
       <div className="grid grid-cols-7 text-center text-sm">
         {WEEK.map((d) => (

@@ -6,7 +6,7 @@ import { isAllNames, lastOf } from '../../api/keys';
 import type { Blank, Fact } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Mark, markOf, MARKS, type MarkName } from '../../primitives/mark';
-import { capital, moment, some } from '../../primitives/words';
+import { capital, moment, some } from '../../primitives/format';
 import { FactInput } from './fact-input';
 import { Findings } from '../workspace/findings';
 import { useWorkspace } from '../workspace/workspace';

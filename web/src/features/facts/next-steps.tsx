@@ -4,7 +4,7 @@ import type { ReactNode } from 'react';
 import { useSide } from '../../api/choices';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 import { useOpen, useOpenCount } from '../workspace/way';
 import { useRecorded } from './use-recorded';

@@ -4,7 +4,7 @@ import { partyKey } from '../../api/keys';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
 import { announce } from '../../primitives/notices';
-import { capital } from '../../primitives/words';
+import { capital } from '../../primitives/format';
 import { GroupContacts } from '../contacts/group-contacts';
 import { Findings } from '../workspace/findings';
 import { useWorkspace, type Held } from '../workspace/workspace';

@@ -7,7 +7,7 @@ import type { FormChoice } from '../../api/client';
 import { formSheetQuery } from '../../api/queries';
 import { Mark } from '../../primitives/mark';
 import { PagePicture } from '../../primitives/page-picture';
-import { shortDate } from '../../primitives/words';
+import { shortDate } from '../../primitives/format';
 
 type Blank = components['schemas']['FormSheet']['fields_on_pages'][number];
 

@@ -8,7 +8,7 @@ import { client, got, type FormChoice } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { formsQuery, membershipsQuery } from '../../api/queries';
 import { notify } from '../../primitives/notices';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { FormPreview } from './form-preview';
 import { FormsHead } from './forms-head';
 

@@ -6,7 +6,7 @@ import { membershipsQuery } from '../../api/queries';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { notify } from '../../primitives/notices';
-import { shortDate } from '../../primitives/words';
+import { shortDate } from '../../primitives/format';
 
 export function Memberships() {
   const { data: memberships } = useQuery(membershipsQuery);

@@ -7,7 +7,7 @@ import { useAction } from '../../api/use-action';
 import { bindableQuery, paperQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { FormsHead } from './forms-head';
 import { PaperLens } from './paper-lens';
 import { PaperSheet, type Tool } from './paper-sheet';

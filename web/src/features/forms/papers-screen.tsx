@@ -8,7 +8,7 @@ import { formsQuery, papersQuery } from '../../api/queries';
 import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
-import { moment, some } from '../../primitives/words';
+import { moment, some } from '../../primitives/format';
 import { FormsHead } from './forms-head';
 
 /** A few files are read at a time; one that waits for its turn says so. */

@@ -2,7 +2,7 @@
 import type { Placed } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { Mark } from '../../primitives/mark';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import type { Props } from './paper-lens';
 import { plain } from './paper-words';
 

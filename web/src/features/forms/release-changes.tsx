@@ -1,6 +1,6 @@
 /** What a release changed, form by form: new, retired, blanks and wording. */
 import type { ReleaseRead } from '../../api/client';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 
 const WHAT: Record<string, string> = {
   new: 'new',

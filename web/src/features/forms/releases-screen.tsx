@@ -7,7 +7,7 @@ import { releaseChangesQuery, releasesQuery, sessionQuery } from '../../api/quer
 import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
-import { shortDate, some } from '../../primitives/words';
+import { shortDate, some } from '../../primitives/format';
 import { FormsHead } from './forms-head';
 import { Memberships } from './memberships';
 import { ReleaseChanges } from './release-changes';

@@ -2,7 +2,7 @@
 import { useCallback, useMemo, useRef, useState } from 'react';
 import type { PaperInWork, Placed } from '../../api/client';
 import { notify } from '../../primitives/notices';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { collide, freeId, moved, placeForCopy, type Rect } from './placing';
 import type { useKeeping } from './use-keeping';
 

@@ -4,7 +4,7 @@ import type { OfferColumn } from '../../api/client';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
-import { today } from '../../primitives/words';
+import { today } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 
 export interface Asked {

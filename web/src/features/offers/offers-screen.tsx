@@ -10,7 +10,7 @@ import { Button } from '../../primitives/button';
 import { Mark, markOf } from '../../primitives/mark';
 import { Menu, MenuItem } from '../../primitives/menu';
 import { sayProblem } from '../../primitives/notices';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { FactInput } from '../facts/fact-input';
 import { OfferDialog, type Asked } from './offer-dialog';
 import { Turns } from './turns';

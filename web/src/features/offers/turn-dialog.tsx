@@ -4,7 +4,7 @@ import type { Turns } from '../../api/client';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
-import { some, today } from '../../primitives/words';
+import { some, today } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 import type { TurnSaid } from './use-turns';
 

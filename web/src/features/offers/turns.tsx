@@ -3,7 +3,7 @@ import { Link, useLocation } from '@tanstack/react-router';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { Turns as TurnsOf } from '../../api/client';
 import { Button } from '../../primitives/button';
-import { shortDate, some } from '../../primitives/words';
+import { shortDate, some } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 import { useBeginRound } from '../signing/begin-round';
 import { TurnDialog } from './turn-dialog';

@@ -8,7 +8,7 @@ import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { sayProblem } from '../../primitives/notices';
-import { moment, some, today } from '../../primitives/words';
+import { moment, some, today } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 import { useTurnActions, useTurns } from './use-turns';
 

@@ -6,7 +6,7 @@ import { useAction } from '../../api/use-action';
 import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { notify, sayProblem } from '../../primitives/notices';
-import { moment } from '../../primitives/words';
+import { moment } from '../../primitives/format';
 
 export function Letters() {
   const { data = [] } = useQuery(lettersQuery);

@@ -7,7 +7,7 @@ import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
 import { stands } from '../../api/stands';
 import { notify } from '../../primitives/notices';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { Asked } from './asked';
 
 interface ChoiceProps {

@@ -8,7 +8,7 @@ import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { sayProblem } from '../../primitives/notices';
-import { moment } from '../../primitives/words';
+import { moment } from '../../primitives/format';
 import { Letters } from './letters';
 import { Invite, Leave, Place } from './member-dialogs';
 

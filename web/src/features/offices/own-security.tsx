@@ -8,7 +8,7 @@ import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { notify, sayProblem } from '../../primitives/notices';
-import { moment, some } from '../../primitives/words';
+import { moment, some } from '../../primitives/format';
 import { Asked } from './asked';
 import { PasswordField } from './password-field';
 import { SetUpSecondStep } from './second-step';

@@ -10,7 +10,7 @@ import { useKept } from '../../api/use-kept';
 import { stands } from '../../api/stands';
 import { Button } from '../../primitives/button';
 import { sayProblem } from '../../primitives/notices';
-import { moment, some } from '../../primitives/words';
+import { moment, some } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 import { usePack } from '../workspace/use-pack';
 

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { client, got, once, type Scans, type WholeRound } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
-import { some, today } from '../../primitives/words';
+import { some, today } from '../../primitives/format';
 import { offerPaper, PAPERS } from '../workspace/dropped';
 import { useOnRound } from './use-rounds';
 

@@ -3,7 +3,7 @@ import { Link } from '@tanstack/react-router';
 import type { WholeRound } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { NameAndEmail } from '../../primitives/name-and-email';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 import { FactInput } from '../facts/fact-input';
 import type { ChangeRound } from './use-rounds';

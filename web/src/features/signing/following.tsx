@@ -9,7 +9,7 @@ import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
 import { notify, sayProblem } from '../../primitives/notices';
-import { moment } from '../../primitives/words';
+import { moment } from '../../primitives/format';
 import { howFar, howItStands, stateOf } from './standing';
 import { ByPen } from './by-pen';
 import { ChangedSince } from './changed-since';

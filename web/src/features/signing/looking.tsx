@@ -6,7 +6,7 @@ import { Button } from '../../primitives/button';
 import { onPage } from '../../primitives/on-page';
 import { PagePicture } from '../../primitives/page-picture';
 import { Switch } from '../../primitives/switch';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { calls, useOnRound } from './use-rounds';
 
 interface Props {

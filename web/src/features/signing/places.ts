@@ -1,6 +1,6 @@
 /** How a person's places in a paper are told. */
 import type { PackageSigner } from '../../api/client';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 
 type Paper = PackageSigner['papers'][number];
 

@@ -5,7 +5,7 @@ import { Link, useSearch } from '@tanstack/react-router';
 import type { Round } from '../../api/client';
 import { roundQuery, roundsQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
-import { moment } from '../../primitives/words';
+import { moment } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 import { DeliveredPapers } from '../delivering/delivered';
 import { useBeginRound } from './begin-round';

@@ -1,6 +1,6 @@
 /** How a round stands, in words. */
 import type { Round } from '../../api/client';
-import { shortDate, some } from '../../primitives/words';
+import { shortDate, some } from '../../primitives/format';
 
 type State = Round['state'];
 type Signer = Round['signers'][number];

@@ -5,7 +5,7 @@ import { client, got, Problem, type Comparison, type ComparisonRow } from '../..
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { Mark, markOf } from '../../primitives/mark';
-import { moment, some } from '../../primitives/words';
+import { moment, some } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 
 /** Which home: by number, a row of a file, or the one brought in before. */

@@ -5,7 +5,7 @@ import { client, got, upload, type SourceFile } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { Button } from '../../primitives/button';
 import { FileButton } from '../../primitives/file-button';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 
 export function FileFinder({ onPick }: { onPick: (file: string, row: number) => void }) {
   const [file, setFile] = useState<SourceFile | null>(null);

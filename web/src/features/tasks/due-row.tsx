@@ -1,6 +1,6 @@
 /** One task in a list: settled by its box; what, whose, why then, and when. */
 import type { ReactNode } from 'react';
-import { weekday } from '../../primitives/words';
+import { weekday } from '../../primitives/format';
 import type { Due } from './dues';
 
 interface Props {

@@ -1,6 +1,6 @@
 /** Tasks in groups: by day, by how far they are, by who does them. */
 import type { DueRow, Task } from '../../api/client';
-import { capital, daysAfter, today } from '../../primitives/words';
+import { capital, daysAfter, today } from '../../primitives/format';
 
 /** What views know of a task, be it of the deal at hand or of one among many. */
 export type Due = Pick<Task, 'code' | 'what' | 'who' | 'named' | 'day' | 'why' | 'note' | 'progress' | 'late'> &

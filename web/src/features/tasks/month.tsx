@@ -2,8 +2,8 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useState } from 'react';
 import { daysOf, monthFrom, MONTH, WEEK } from '../../primitives/months';
-import { Turn } from '../../primitives/turn';
-import { today, weekday } from '../../primitives/words';
+import { MonthButton } from '../../primitives/month-button';
+import { today, weekday } from '../../primitives/format';
 import { nameOf, type Due } from './dues';
 
 /** As many as a cell shows before it says how many more there are. */
@@ -24,15 +24,15 @@ export function Month<D extends Due>({ dues, open }: Props<D>) {
   return (
     <section aria-label="Month">
       <div className="mb-2 flex items-center gap-1">
-        <Turn label="Previous month" to={() => setFirst(monthFrom(first, -1))}>
+        <MonthButton label="Previous month" to={() => setFirst(monthFrom(first, -1))}>
           <ChevronLeft size={18} />
-        </Turn>
+        </MonthButton>
         <h2 aria-live="polite" className="w-[170px] text-center font-serif text-[1rem] font-semibold">
           {MONTH.format(new Date(`${first}T00:00:00Z`))}
         </h2>
-        <Turn label="Next month" to={() => setFirst(monthFrom(first, 1))}>
+        <MonthButton label="Next month" to={() => setFirst(monthFrom(first, 1))}>
           <ChevronRight size={18} />
-        </Turn>
+        </MonthButton>
       </div>
       <div className="grid grid-cols-7 border-l border-t border-hair bg-paper max-[759px]:hidden">
         {WEEK.map((d) => (

@@ -9,7 +9,7 @@ import { FileLink } from '../../primitives/file-link';
 import { Button } from '../../primitives/button';
 import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { sayProblem } from '../../primitives/notices';
-import { shortDate, some } from '../../primitives/words';
+import { shortDate, some } from '../../primitives/format';
 import { useDeal } from '../deals/use-deal';
 import { useWorkspace } from '../workspace/workspace';
 import { DueRow } from './due-row';

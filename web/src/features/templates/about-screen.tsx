@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 import { client, got, type WrittenTemplate } from '../../api/client';
 import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
-import { capital } from '../../primitives/words';
+import { capital } from '../../primitives/format';
 import { useWorkspace } from '../workspace/workspace';
 import { Answers } from './answers';
 import { KindsChoice } from './kinds-choice';

@@ -3,7 +3,7 @@ import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import type { WrittenTemplate } from '../../api/client';
 import { Button } from '../../primitives/button';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { useWorkspace } from '../workspace/workspace';
 import { CoverageBar, CoverageLegend, sumOf } from './coverage';
 

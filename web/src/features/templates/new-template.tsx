@@ -9,7 +9,7 @@ import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { Dialog } from '../../primitives/dialog';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { KindsChoice } from './kinds-choice';
 
 /** What a template is begun from: nothing, another one, or a deal. */

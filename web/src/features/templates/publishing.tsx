@@ -7,7 +7,7 @@ import { useAction } from '../../api/use-action';
 import { useKept } from '../../api/use-kept';
 import { Button } from '../../primitives/button';
 import { notify } from '../../primitives/notices';
-import { moment } from '../../primitives/words';
+import { moment } from '../../primitives/format';
 
 const REACHES = [
   ['mine', 'Nobody: it is mine alone'],

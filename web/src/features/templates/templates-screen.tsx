@@ -10,7 +10,7 @@ import { FileButton } from '../../primitives/file-button';
 import { MenuItem, MoreMenu } from '../../primitives/menu';
 import { notify, sayProblem } from '../../primitives/notices';
 import { PageTitle } from '../../primitives/page-title';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { answeredOf, CoverageBar } from './coverage';
 import { NewTemplate, type From } from './new-template';
 

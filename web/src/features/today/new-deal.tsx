@@ -7,7 +7,7 @@ import { Problem, type Side, type TemplateChoice } from '../../api/client';
 import { agentsQuery, sessionQuery } from '../../api/queries';
 import { Button } from '../../primitives/button';
 import { PageTitle } from '../../primitives/page-title';
-import { capital, some } from '../../primitives/words';
+import { capital, some } from '../../primitives/format';
 import { ContactFinder } from '../contacts/contact-finder';
 import { PropertyFinder } from '../sources/property-finder';
 import { isNamed, NOBODY, useStart, type Begun, type Person } from './use-start';

@@ -11,7 +11,7 @@ import { Mark } from '../../primitives/mark';
 import { sayProblem } from '../../primitives/notices';
 import { MapStrip, readTicks } from '../../primitives/package-map';
 import { PageTitle } from '../../primitives/page-title';
-import { daysAfter, moment, shortDate, today } from '../../primitives/words';
+import { daysAfter, moment, shortDate, today } from '../../primitives/format';
 import { OneOfMany } from '../tasks/one-of-many';
 import { howItStands } from '../signing/standing';
 

@@ -1,6 +1,6 @@
 /** What the same agent answered in other deals to what is asked here, offered again: one key away, and fewer as one types. */
 import { useQuery } from '@tanstack/react-query';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import { useEcho, useWorkspace } from '../workspace/workspace';
 import { arrowsAmong } from './beside-arrows';
 

@@ -1,7 +1,7 @@
 /** What can be done with places to sign: put where there is room, moved, sized, put on further pages, given on, taken off. */
 import type { HandSpot } from '../../api/client';
 import { announce, notify } from '../../primitives/notices';
-import { some } from '../../primitives/words';
+import { some } from '../../primitives/format';
 import type { Page } from '../assembly/pages';
 import { LEAST, moved, type Rect } from '../forms/placing';
 import { plain, type Held } from './keeping-spots';

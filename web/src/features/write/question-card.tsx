@@ -3,7 +3,7 @@ import { useLayoutEffect, useRef, type KeyboardEvent } from 'react';
 import type { Blank, Edit } from '../../api/client';
 import { Button } from '../../primitives/button';
 import { useScreenKeys } from '../../primitives/screen-keys';
-import { capital, some } from '../../primitives/words';
+import { capital, some } from '../../primitives/format';
 import { DayPicker } from '../facts/day-picker';
 import { FactInput } from '../facts/fact-input';
 import { onThisForm } from '../facts/lens';

@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import type { HandSpot } from '../../api/client';
 import { Button } from '../../primitives/button';
-import { shortDate, some } from '../../primitives/words';
+import { shortDate, some } from '../../primitives/format';
 import { DATED, inOrder, isFilledIn, kindOf, KINDS, pagesFrom, type What } from './spots';
 import type { Held } from './keeping-spots';
 import type { Spots } from './use-spots';

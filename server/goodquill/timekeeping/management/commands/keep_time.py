@@ -12,9 +12,9 @@ from django.db import Error, close_old_connections
 
 from goodquill.mail.sweeping import enqueue_once, sweep
 from goodquill.signing.checking import check_due
-from goodquill.signing.filing import file_due
-from goodquill.signing.finishing import finish_due
-from goodquill.signing.following import by_the_clock
+from goodquill.signing.rounds.following import by_the_clock
+from goodquill.signing.sealing.filing import file_due
+from goodquill.signing.sealing.finishing import finish_due
 from goodquill.storage import files
 from goodquill.tasks.reminders import remind
 

@@ -19,6 +19,7 @@ from goodquill.mail.models import Letter
 from goodquill.mail.sending import write
 from goodquill.signing import letters
 from goodquill.signing.models import Signer
+from goodquill.signing.question import hash_of_answer
 from goodquill.storage.locks import hold
 
 GOOD_FOR = timedelta(minutes=15)
@@ -54,15 +55,6 @@ def check_step(signer: Signer, said: str) -> None:
     wrong = _wrong_answer(signer, said) if asks else _wrong(signer, "".join(said.split()))
     if wrong is not None:
         raise wrong
-
-
-def hash_of_answer(question: str, said: str) -> str:
-    """Return what is kept of an answer: capitals, blanks and points don't count; "" for one without
-    letters."""
-    plain = "".join(c for c in said.casefold() if c.isalnum())
-    if not plain:
-        return ""
-    return salted_hmac("goodquill.signing.answer", f"{question}:{plain}", algorithm="sha256").hexdigest()
 
 
 @transaction.atomic

@@ -13,7 +13,7 @@ from quillcore.signing.rounds import Event, Happened
 
 from goodquill.signing.checking import check
 from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.round_transitions import happen
+from goodquill.signing.rounds.transitions import happen
 
 
 def trusted_before(row: Round) -> Round | None:

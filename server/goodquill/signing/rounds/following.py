@@ -10,34 +10,16 @@ from django.utils import timezone
 from django_tasks import task
 from quillcore.signing.rounds import At, Event, Happened, RoundState
 
-from goodquill.deals.keeping import STILL_NEEDED
-from goodquill.deals.models import Deal
 from goodquill.http.endpoints import Refusal
 from goodquill.mail.addresses import check_address
 from goodquill.offices.models import User
-from goodquill.signing.making import find_round, find_signer
 from goodquill.signing.models import Round, Signer
-from goodquill.signing.round_transitions import happen
+from goodquill.signing.rounds.making import find_round, find_signer
+from goodquill.signing.rounds.transitions import happen
 from goodquill.storage.locks import hold
 
 AT_ONCE = 500
 A_MINUTE = timedelta(minutes=1)
-
-
-def _is_out(deal: Deal) -> Refusal | None:
-    """Return why a deal can't be deleted: somebody may sign its papers, and nobody could recall them any
-    more."""
-    if not Round.objects.filter(deal=deal, state=RoundState.OUT).exists():
-        return None
-    return Refusal(
-        "Papers of this deal are out for signature.",
-        "Recall them first, or wait until they are signed; nothing was changed.",
-        "rounds",
-        409,
-    )
-
-
-STILL_NEEDED.append(_is_out)
 
 
 def recall(user: User, round_id: UUID, said: str) -> Round:

@@ -27,8 +27,8 @@ from goodquill.deals.opening import OpenDeal
 from goodquill.deals.receiving import put_in_package
 from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.http.endpoints import Refusal, Sent
-from goodquill.signing.agreeing import come_to_agree, parties_of_both
 from goodquill.signing.models import Paper, Round
+from goodquill.signing.sealing.agreeing import come_to_agree, parties_of_both
 from goodquill.storage import files
 from goodquill.storage.locks import hold
 

@@ -17,12 +17,12 @@ from goodquill.deals.opening import find_deal, open_deal
 from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.proofreading.queries import proof_of
-from goodquill.signing.changed import said_on
-from goodquill.signing.making import SOON, Choice, find_round, look_anew, only_in_the_making
 from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.replacing import carry_over, take_answers, take_marks, trusted_before
-from goodquill.signing.round_transitions import happen
-from goodquill.signing.sealing import NO_CERTIFICATE, is_ready_to_seal
+from goodquill.signing.rounds.changed import said_on
+from goodquill.signing.rounds.making import SOON, Choice, find_round, look_anew, only_in_the_making
+from goodquill.signing.rounds.replacing import carry_over, take_answers, take_marks, trusted_before
+from goodquill.signing.rounds.transitions import happen
+from goodquill.signing.sealing.seal import NO_CERTIFICATE, is_ready_to_seal
 from goodquill.storage import files
 
 

@@ -27,9 +27,9 @@ from goodquill.http.limits import MOST_COPIED, MOST_ROUNDS_MADE
 from goodquill.mail.addresses import check_address
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
-from goodquill.signing.codes import hash_of_answer
 from goodquill.signing.models import Round, Signer
-from goodquill.signing.sealing import NO_CERTIFICATE, is_ready_to_seal
+from goodquill.signing.question import hash_of_answer
+from goodquill.signing.sealing.seal import NO_CERTIFICATE, is_ready_to_seal
 from goodquill.storage.locks import hold
 
 SOON = timedelta(minutes=5)

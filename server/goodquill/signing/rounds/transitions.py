@@ -23,9 +23,9 @@ from quillcore.values import Fault
 from goodquill.http.endpoints import Refusal
 from goodquill.signing.chain import append, last_link
 from goodquill.signing.effects import carry_out
-from goodquill.signing.finishing import seal_round
 from goodquill.signing.kept import kept_round
 from goodquill.signing.models import Round, Signer
+from goodquill.signing.sealing.finishing import seal_round
 from goodquill.storage.locks import hold
 
 

@@ -26,10 +26,10 @@ from goodquill.signing import letters
 from goodquill.signing.chain import append, last_link, links_of
 from goodquill.signing.checking import holds
 from goodquill.signing.effects import send
-from goodquill.signing.filing import file_due
 from goodquill.signing.kept import date_on
 from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.sealing import identity, stamp
+from goodquill.signing.sealing.filing import file_due
+from goodquill.signing.sealing.seal import identity, stamp
 from goodquill.storage import files
 from goodquill.storage.locks import hold
 

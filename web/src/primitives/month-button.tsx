@@ -1,7 +1,7 @@
 /** To the month before or after. */
 import type { ReactNode } from 'react';
 
-export function Turn({ label, to, children }: { label: string; to: () => void; children: ReactNode }) {
+export function MonthButton({ label, to, children }: { label: string; to: () => void; children: ReactNode }) {
   return (
     <button
       type="button"

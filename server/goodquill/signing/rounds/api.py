@@ -18,16 +18,16 @@ from goodquill.forms.pages import SHARPNESS, page_picture
 from goodquill.http.endpoints import Refusal, as_file, asked, checked, sent_with
 from goodquill.offices.once import expensive, once
 from goodquill.offices.requests import MemberRequest
-from goodquill.signing import by_pen, following, making, sending, shapes
-from goodquill.signing.handing_over import hand_over, own_link
 from goodquill.signing.letters import TOLD, told_of
 from goodquill.signing.links import keep, keep_known
 from goodquill.signing.models import Paper
-from goodquill.signing.news import news_for
-from goodquill.signing.on_paper import record_signed
-from goodquill.signing.queries import who_signs
-from goodquill.signing.returned import returned
-from goodquill.signing.round_queries import out_for, rounds_of, whole_round
+from goodquill.signing.rounds import by_pen, following, making, sending, shapes
+from goodquill.signing.rounds.handing_over import hand_over, own_link
+from goodquill.signing.rounds.news import news_for
+from goodquill.signing.rounds.on_paper import record_signed
+from goodquill.signing.rounds.queries import out_for, rounds_of, whole_round
+from goodquill.signing.rounds.returned import returned
+from goodquill.signing.rounds.who_signs import who_signs
 from goodquill.storage import files
 
 

@@ -22,7 +22,7 @@ from goodquill.forms.models import Edition
 from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User
 from goodquill.signing.models import Paper
-from goodquill.signing.on_paper import signers_of
+from goodquill.signing.rounds.on_paper import signers_of
 from goodquill.storage import files
 
 if TYPE_CHECKING:

@@ -16,11 +16,13 @@ from goodquill.forms.pages import SHARPNESS, page_picture, page_words
 from goodquill.http.anybody import ForAnybody
 from goodquill.http.endpoints import Refusal, as_file, checked
 from goodquill.offices.attempts import counts_attempts
-from goodquill.signing import acting, signer_shapes
-from goodquill.signing.codes import check_step, send_code
 from goodquill.signing.links import has_ended, is_known, keep, keep_known, link_of, open_by, signer_of
 from goodquill.signing.models import Paper, Signer
-from goodquill.signing.signer_queries import may_see_papers, seen_by
+from goodquill.signing.shapes import OpenLinkSerializer
+from goodquill.signing.signer import acting
+from goodquill.signing.signer import shapes as signer_shapes
+from goodquill.signing.signer.codes import check_step, send_code
+from goodquill.signing.signer.queries import may_see_papers, seen_by
 from goodquill.storage import files
 
 
@@ -52,13 +54,13 @@ class OpenLinkView(ByLink):
 
     @extend_schema(
         operation_id="open_signing_link",
-        request=signer_shapes.OpenLinkSerializer,
+        request=OpenLinkSerializer,
         responses=signer_shapes.SignersRoundSerializer,
     )
     @counts_attempts("signing link")
     def post(self, request: Request, signer: UUID) -> Response:
         """Let this browser go on as that signer."""
-        found = open_by(signer, checked(signer_shapes.OpenLinkSerializer, request)["secret"])
+        found = open_by(signer, checked(OpenLinkSerializer, request)["secret"])
         answer = self.shown(request, found)
         keep(answer, found)
         return answer

@@ -9,9 +9,9 @@ from quillcore.signing.rounds import Event, Happened
 from goodquill.http.endpoints import Refusal
 from goodquill.offices.models import User, normal_email
 from goodquill.signing.links import address_of
-from goodquill.signing.making import find_signer
 from goodquill.signing.models import Signer
-from goodquill.signing.round_transitions import happen
+from goodquill.signing.rounds.making import find_signer
+from goodquill.signing.rounds.transitions import happen
 
 
 def own_link(user: User, round_id: UUID, signer: UUID) -> tuple[Signer, str]:

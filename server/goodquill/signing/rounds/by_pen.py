@@ -21,10 +21,10 @@ from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import begin, finish
 from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.signing.making import find_signer
 from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.on_paper import refuse_day_to_come
-from goodquill.signing.round_transitions import happen
+from goodquill.signing.rounds.making import find_signer
+from goodquill.signing.rounds.on_paper import refuse_day_to_come
+from goodquill.signing.rounds.transitions import happen
 from goodquill.storage import files
 from goodquill.storage.locks import hold
 

@@ -21,8 +21,8 @@ from goodquill.signing import letters
 from goodquill.signing.effects import send
 from goodquill.signing.links import has_ended
 from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.round_transitions import happen
-from goodquill.signing.signer_queries import mark_row
+from goodquill.signing.rounds.transitions import happen
+from goodquill.signing.signer.queries import mark_row
 from goodquill.storage.locks import hold
 
 if TYPE_CHECKING:

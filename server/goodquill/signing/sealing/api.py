@@ -14,8 +14,8 @@ from rest_framework.response import Response
 from goodquill.http.anybody import ForAnybody
 from goodquill.http.endpoints import Refusal, checked, uploaded
 from goodquill.offices.attempts import counts_attempts
-from goodquill.signing.sealing import authorities
-from goodquill.signing.shapes import VerdictSerializer, VerifyFileSerializer
+from goodquill.signing.sealing.seal import authorities
+from goodquill.signing.sealing.shapes import VerdictSerializer, VerifyFileSerializer
 
 _checking = threading.Lock()
 """One file at a time in a worker: anybody may send some.  Further ones are asked to come back."""

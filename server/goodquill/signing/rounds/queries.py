@@ -13,11 +13,11 @@ from goodquill.deals.opening import open_deal
 from goodquill.mail.queries import not_taken
 from goodquill.offices.access import may_see_deals
 from goodquill.offices.models import User
-from goodquill.signing.changed import changed_since
 from goodquill.signing.kept import as_machine
-from goodquill.signing.making import Choice
 from goodquill.signing.models import Paper, Round, Signer
-from goodquill.signing.queries import counted, paper_of, with_place
+from goodquill.signing.rounds.changed import changed_since
+from goodquill.signing.rounds.making import Choice
+from goodquill.signing.rounds.who_signs import counted, paper_of, with_place
 
 if TYPE_CHECKING:
     from goodquill.http import wire

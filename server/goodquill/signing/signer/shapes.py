@@ -9,16 +9,9 @@ from quillcore.signing.rounds import RoundState
 from rest_framework import serializers as s
 
 from goodquill.signing.models import HOW_FAR, STATES
+from goodquill.signing.shapes import MARKS, SIGNS, PageSizeShape, SenderShape
 
-SIGNS = ("signature", "initials")
-MARKS = [(sign, sign) for sign in (*SIGNS, "date")]
 SENT_STATES = [(value, value) for value, _ in STATES if value != RoundState.MAKING.value]
-
-
-class OpenLinkSerializer(s.Serializer):
-    """The part behind the # of a link."""
-
-    secret = s.RegexField(r"^[0-9a-f]{64}$")
 
 
 class CodeSerializer(s.Serializer):
@@ -41,22 +34,6 @@ class OverShape(s.Serializer):
 
     message = s.CharField()
     mend = s.CharField()
-
-
-class SenderShape(s.Serializer):
-    """The sender of the papers."""
-
-    name = s.CharField()
-    firm = s.CharField()
-    phone = s.CharField(allow_blank=True)
-    email = s.CharField()
-
-
-class PageSizeShape(s.Serializer):
-    """A page's size in points."""
-
-    width = s.FloatField()
-    height = s.FloatField()
 
 
 class PlaceShape(s.Serializer):

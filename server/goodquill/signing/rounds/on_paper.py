@@ -20,7 +20,7 @@ from goodquill.deals.parts import DOCUMENTS
 from goodquill.deals.steps import begin, finish
 from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User
-from goodquill.signing.agreeing import come_to_agree, parties_of_both
+from goodquill.signing.sealing.agreeing import come_to_agree, parties_of_both
 
 if TYPE_CHECKING:
     from goodquill.http import wire

@@ -1,0 +1,1 @@
+"""Rounds as the agent makes, sends and follows them."""
