@@ -9,17 +9,7 @@ from quillcore.facts.edits import Edit, Op
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.deals import (
-    actions,
-    edits,
-    history,
-    keeping,
-    lens,
-    payload,
-    queries,
-    shapes,
-    steps,
-)
+from goodquill.deals import actions, edits, history, keeping, lens, payload, queries, shapes, steps
 from goodquill.deals.earlier import earlier
 from goodquill.deals.opening import find_deal, open_deal
 from goodquill.deals.shapes import offer_at_hand

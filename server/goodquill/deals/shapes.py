@@ -8,7 +8,7 @@ from quillcore.values import FindingWeight
 from rest_framework import serializers as s
 from rest_framework.request import Request
 
-from goodquill.deals.markup_shapes import HandChangeSerializer, SpottedSerializer
+from goodquill.deals.markup.shapes import HandChangeSerializer, SpottedSerializer
 from goodquill.deals.models import Looked, Offer
 from goodquill.http.choices import SIDES
 from goodquill.http.endpoints import asked

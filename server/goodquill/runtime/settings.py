@@ -193,7 +193,7 @@ SPECTACULAR_SETTINGS = {
         "ClauseReachEnum": "goodquill.clauses.models.ClauseReach",
         "SideEnum": "goodquill.http.choices.SIDES",
         "MemberRoleEnum": "goodquill.offices.models.MemberRole",
-        "SpotKindEnum": "goodquill.deals.markup_shapes.SPOT_KINDS",
+        "SpotKindEnum": "goodquill.deals.markup.shapes.SPOT_KINDS",
         "ReachEnum": "goodquill.templates.models.TemplateReach",
         "OwnReachEnum": "goodquill.templates.models.OWN_REACH",
         "FindingWeightEnum": "goodquill.deals.shapes.WEIGHTS",

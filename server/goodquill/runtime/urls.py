@@ -8,8 +8,8 @@ from goodquill.clauses import api as clauses
 from goodquill.clients import api as clients
 from goodquill.contacts import api as contacts
 from goodquill.deals import api as deals
-from goodquill.deals import incoming_api as incoming
-from goodquill.deals import markup_api as by_hand
+from goodquill.deals.incoming import api as incoming
+from goodquill.deals.markup import api as by_hand
 from goodquill.delivering import api as delivering
 from goodquill.drafting import api as drafting
 from goodquill.estimates import api as estimates

@@ -16,8 +16,8 @@ from quillcore.papers.received import place_for
 from quillcore.values import Value, shown
 
 from goodquill.changelog.models import Kind
+from goodquill.deals.incoming.receiving import Paper, put_in_package, waiting_places
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal
-from goodquill.deals.receiving import Paper, put_in_package, waiting_places
 from goodquill.deals.steps import begin, finish
 from goodquill.http.endpoints import Refusal, Sent
 from goodquill.offices.models import User

@@ -5,7 +5,7 @@ from __future__ import annotations
 from quillcore.papers.received import read_paper
 from quillcore.values import Fault
 
-from goodquill.deals.receiving import Paper
+from goodquill.deals.incoming.receiving import Paper
 from goodquill.runtime.services import Trouble
 from goodquill.sources import clients
 

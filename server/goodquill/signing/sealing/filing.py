@@ -23,8 +23,8 @@ from quillcore.values import Fault
 from quillcore.values.dates import print_date
 
 from goodquill.changelog.models import Kind
+from goodquill.deals.incoming.receiving import put_in_package
 from goodquill.deals.opening import OpenDeal
-from goodquill.deals.receiving import put_in_package
 from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.http.endpoints import Refusal, Sent
 from goodquill.signing.models import Paper, Round

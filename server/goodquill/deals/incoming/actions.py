@@ -31,10 +31,10 @@ from quillcore.values.dates import print_date
 
 from goodquill.changelog.models import Kind
 from goodquill.deals import edits
+from goodquill.deals.incoming.receiving import put_in_package, waiting_places
 from goodquill.deals.models import Incoming
 from goodquill.deals.opening import OpenDeal, find_deal, only_a_deal, open_deal
 from goodquill.deals.parts import INCOMING
-from goodquill.deals.receiving import put_in_package, waiting_places
 from goodquill.deals.steps import DealStep, begin, finish
 from goodquill.forms.models import ReleaseForm
 from goodquill.forms.queries import forms_of

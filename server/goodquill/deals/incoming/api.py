@@ -12,7 +12,9 @@ from rest_framework.parsers import JSONParser, MultiPartParser
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.deals import incoming, incoming_shapes, shapes
+from goodquill.deals import shapes
+from goodquill.deals.incoming import actions as incoming
+from goodquill.deals.incoming import shapes as incoming_shapes
 from goodquill.deals.opening import find_deal
 from goodquill.deals.shapes import offer_at_hand
 from goodquill.forms.pages import SHARPNESS, page_picture

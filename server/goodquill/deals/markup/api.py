@@ -8,8 +8,9 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from goodquill.deals import by_hand, shapes, spots
-from goodquill.deals.markup_shapes import ChangeByHandSerializer, ChangeSpotsSerializer, SpotsSerializer
+from goodquill.deals import shapes
+from goodquill.deals.markup import by_hand, spots
+from goodquill.deals.markup.shapes import ChangeByHandSerializer, ChangeSpotsSerializer, SpotsSerializer
 from goodquill.deals.shapes import offer_at_hand
 from goodquill.http.endpoints import checked, sent_with
 from goodquill.offices.requests import MemberRequest

@@ -1,0 +1,1 @@
+"""Papers that come from elsewhere: read, shown, and put in their places."""
